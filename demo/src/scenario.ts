@@ -1,0 +1,244 @@
+import type { Rule } from '@chronicon/core/calendar';
+import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
+import type { LOGOS } from './logos.ts';
+
+export interface DemoSchedule {
+  report: string;
+  rule: Rule;
+  time: string;
+  period: PeriodSpec;
+  comparison: ComparisonSpec;
+  /** Numbers of the client's contacts. */
+  readers: number[];
+  subject?: string;
+  message?: string;
+}
+
+export interface DemoClient {
+  logo: keyof typeof LOGOS;
+  account: string;
+  name: string;
+  zone: string;
+  currency: string;
+  language: string;
+  startDate: string;
+  colours: [main: string, second: string];
+  manager: 'ines.tallow@fernglass.example' | 'joren.vask@fernglass.example';
+  contacts: [firstName: string, lastName: string, email: string][];
+  reports: { title: string; starter: string; heading: string; commentary: string }[];
+  schedules: DemoSchedule[];
+}
+
+const lastMonth: PeriodSpec = { kind: 'unit', unit: 'month', offset: -1 };
+const lastWeek: PeriodSpec = { kind: 'unit', unit: 'week', offset: -1 };
+const sevenDays: PeriodSpec = { kind: 'rolling', days: 7 };
+const previous: ComparisonSpec = { kind: 'previous' };
+const lastYear: ComparisonSpec = { kind: 'lastYear' };
+const monthly = (day: number): Rule => ({ freq: 'monthly', every: 1, on: { day } });
+const weekly = (...weekdays: number[]): Rule => ({ freq: 'weekly', every: 1, weekdays });
+
+/** The clients of Fernglass Media. Everything here is made up. `today` is a weekday number, 1 = Monday. */
+export const demoClients = (today: number): DemoClient[] => [
+  {
+    logo: 'skerrybound',
+    account: 'wa-2041',
+    name: 'Skerrybound Ferries',
+    zone: 'Atlantic/Faroe',
+    currency: 'DKK',
+    language: 'en-GB',
+    startDate: '2023-09-01',
+    colours: ['#1f5f99', '#e0762e'],
+    manager: 'ines.tallow@fernglass.example',
+    contacts: [
+      ['Halla', 'Djurhus', 'halla@skerrybound.example'],
+      ['Rói', 'Klett', 'roi@skerrybound.example'],
+    ],
+    reports: [
+      {
+        title: 'Monthly overview',
+        starter: 'shop',
+        heading: 'Bookings and where they came from',
+        commentary:
+          'The winter timetable went online in the second week. Foot passengers book later than last year, most of them on a phone in the last two days before sailing.\n\n- The booking page now remembers the chosen island.\n- Next: a reminder by email for cars that wait on the list.',
+      },
+      { title: 'Bookings week', starter: 'shop', heading: 'This week on the water', commentary: '' },
+    ],
+    schedules: [
+      { report: 'Monthly overview', rule: monthly(3), time: '08:00', period: lastMonth, comparison: lastYear, readers: [0, 1] },
+      // Due on the demo's first day, from a feed that stopped the day before: it is held, with the reason.
+      { report: 'Bookings week', rule: weekly(today), time: '07:30', period: sevenDays, comparison: previous, readers: [0] },
+    ],
+  },
+  {
+    logo: 'mosswick',
+    account: 'wa-2187',
+    name: 'Mosswick Botanic Garden',
+    zone: 'Europe/London',
+    currency: 'GBP',
+    language: 'en-GB',
+    startDate: '2023-10-16',
+    colours: ['#2f6b3a', '#b8862d'],
+    manager: 'ines.tallow@fernglass.example',
+    contacts: [
+      ['Orla', 'Fenwick', 'orla.fenwick@mosswick.example'],
+      ['Tobin', 'Aske', 'tobin.aske@mosswick.example'],
+      ['Sunniva', 'Reed', 'sunniva.reed@mosswick.example'],
+    ],
+    reports: [
+      {
+        title: 'Monthly overview',
+        starter: 'shop',
+        heading: 'Tickets, visits and where they came from',
+        commentary:
+          'Paid search carried the Lantern evenings from the day they opened; people who came for them also looked at winter opening times and the tea room.\n\n- The ticket page is now two steps shorter on a phone.\n- Next: offer the annual pass on the last step.',
+      },
+      { title: 'Visits week', starter: 'visits', heading: 'A week in the garden', commentary: '' },
+    ],
+    schedules: [
+      { report: 'Monthly overview', rule: monthly(2), time: '09:00', period: lastMonth, comparison: previous, readers: [0, 1, 2] },
+      { report: 'Visits week', rule: weekly(4), time: '08:00', period: sevenDays, comparison: previous, readers: [0] },
+    ],
+  },
+  {
+    logo: 'quillon',
+    account: 'wa-2233',
+    name: 'Quillon Cycle Works',
+    zone: 'Europe/Berlin',
+    currency: 'EUR',
+    language: 'de-DE',
+    startDate: '2023-08-07',
+    colours: ['#8a6210', '#33302a'],
+    manager: 'joren.vask@fernglass.example',
+    contacts: [
+      ['Benno', 'Laschke', 'benno@quillon.example'],
+      ['Wiebke', 'Torn', 'wiebke@quillon.example'],
+    ],
+    reports: [
+      {
+        title: 'Shop im Monat',
+        starter: 'shop',
+        heading: 'Bestellungen und Umsatz',
+        commentary:
+          'Taschen und Licht tragen den Herbst; Reiseräder sind wie jedes Jahr ruhiger. Die neue Größenhilfe wird auf jeder dritten Produktseite geöffnet.\n\n- Werkstatt-Termine lassen sich jetzt online buchen.',
+      },
+    ],
+    schedules: [
+      {
+        report: 'Shop im Monat',
+        rule: monthly(2),
+        time: '09:00',
+        period: lastMonth,
+        comparison: lastYear,
+        readers: [0, 1],
+        message:
+          'Guten Tag {{contact.firstName}},\n\nim Anhang finden Sie „{{report.title}}“ für {{period.label}}, verglichen mit {{comparison.label}}. Der Umsatz lag bei {{figure.revenue}} ({{change.revenue}}).\n\nMit freundlichen Grüßen\n{{manager.name}}, {{agency.name}}',
+      },
+      {
+        report: 'Shop im Monat',
+        rule: weekly(2),
+        time: '07:00',
+        period: lastWeek,
+        comparison: lastYear,
+        readers: [0],
+        message: 'Guten Tag {{contact.firstName}},\n\nim Anhang die Zahlen der Woche {{period.label}}.\n\nMit freundlichen Grüßen\n{{manager.name}}, {{agency.name}}',
+      },
+    ],
+  },
+  {
+    logo: 'brackenhollow',
+    account: 'wa-2310',
+    name: 'Brackenhollow Physio',
+    zone: 'America/Toronto',
+    currency: 'CAD',
+    language: 'en-CA',
+    startDate: '2024-02-12',
+    colours: ['#157f7a', '#e39b4b'],
+    manager: 'joren.vask@fernglass.example',
+    contacts: [
+      ['Della', 'Marsh', 'della@brackenhollow.example'],
+      ['Ivo', 'Stannard', 'ivo@brackenhollow.example'],
+    ],
+    reports: [
+      {
+        title: 'Enquiries',
+        starter: 'leads',
+        heading: 'Enquiries for Riverside, Old Mill and North Yard',
+        commentary: 'Most enquiries start on the pages on back and knee pain. Old Mill has free slots on Thursday afternoons.',
+      },
+    ],
+    schedules: [
+      { report: 'Enquiries', rule: weekly(1, 3), time: '08:30', period: sevenDays, comparison: previous, readers: [0, 1] },
+      { report: 'Enquiries', rule: monthly(5), time: '10:00', period: lastMonth, comparison: previous, readers: [0] },
+    ],
+  },
+  {
+    logo: 'oatmere',
+    account: 'wa-2377',
+    name: 'Oatmere Dairy Co-op',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    language: 'en-IE',
+    startDate: '2023-11-01',
+    colours: ['#a8452f', '#5d6b2f'],
+    manager: 'joren.vask@fernglass.example',
+    contacts: [
+      ['Niamh', 'Corrigan', 'niamh@oatmere.example'],
+      ['Lorcan', 'Harrow', 'l.harrow@oatmere.example'],
+    ],
+    reports: [
+      {
+        title: 'Shop month',
+        starter: 'shop',
+        heading: 'The shop and what brought people to it',
+        commentary: 'Hampers are back. Social posts from the farms bring twice the visits of product posts.',
+      },
+    ],
+    schedules: [
+      { report: 'Shop month', rule: { freq: 'monthly', every: 1, on: { last: true } }, time: '17:00', period: lastMonth, comparison: previous, readers: [0] },
+      { report: 'Shop month', rule: weekly(5), time: '07:30', period: sevenDays, comparison: previous, readers: [0, 1] },
+    ],
+  },
+  {
+    logo: 'nightjar',
+    account: 'wa-2450',
+    name: 'Nightjar Rail Holidays',
+    zone: 'Europe/Paris',
+    currency: 'EUR',
+    language: 'fr-FR',
+    startDate: '2023-08-21',
+    colours: ['#5b4a91', '#c9a24a'],
+    manager: 'ines.tallow@fernglass.example',
+    contacts: [
+      ['Maëlle', 'Ostrand', 'maelle@nightjar.example'],
+      ['Cyprien', 'Vale', 'cyprien@nightjar.example'],
+    ],
+    reports: [
+      {
+        title: 'Demandes et réservations',
+        starter: 'leads',
+        heading: 'Demandes de devis et leur origine',
+        commentary: 'Les trains de nuit portent les demandes de l’automne. La campagne Alpes démarre après les vacances.',
+      },
+    ],
+    schedules: [
+      {
+        report: 'Demandes et réservations',
+        rule: weekly(7, 3),
+        time: '08:00',
+        period: sevenDays,
+        comparison: previous,
+        readers: [0, 1],
+        message: 'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+      },
+      {
+        report: 'Demandes et réservations',
+        rule: monthly(3),
+        time: '08:00',
+        period: lastMonth,
+        comparison: lastYear,
+        readers: [0],
+        message: 'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+      },
+    ],
+  },
+];

@@ -1,0 +1,155 @@
+import { addMinutes, civilDateAt, weekdayOf } from '@chronicon/core/calendar';
+import { documentFrom, type ReportDocument } from '@chronicon/core/report';
+import {
+  type Api,
+  createAgency,
+  createClient,
+  createFeed,
+  createMember,
+  createReport,
+  createSchedule,
+  DEFAULT_MAIL,
+  DEMO_MEMBERS,
+  DEMO_SERVICE_TOKEN,
+  hashPassword,
+  moveClock,
+  newId,
+  openServer,
+  parseSvgLogo,
+  readConfig,
+  readSetting,
+  saveContact,
+  upcomingSends,
+  writeSetting,
+} from '@chronicon/server';
+import { LOGOS } from './logos.ts';
+import { type DemoClient, demoClients } from './scenario.ts';
+
+/** Days of history that really happen: editions are made, mails are sent and kept. */
+const HISTORY_DAYS = 36;
+const FIRST_DATE = '2026-01-01';
+
+/** The report's first heading and commentary in the client's words. */
+function worded(document: ReportDocument, heading: string, commentary: string): ReportDocument {
+  const [first, ...rest] = document.pages;
+  const rows = first!.rows.map((row) => ({
+    ...row,
+    blocks: row.blocks.map((b) =>
+      b.kind === 'heading' ? { ...b, text: heading } : b.kind === 'commentary' ? { ...b, text: commentary } : b,
+    ),
+  }));
+  return { ...document, pages: [{ ...first!, rows }, ...rest] };
+}
+
+async function addClient(api: Api, c: DemoClient, members: Map<string, string>): Promise<void> {
+  const { store } = api;
+  const at = api.clock.now();
+  const [main, second] = c.colours;
+  const client = await createClient(
+    store,
+    {
+      name: c.name,
+      zone: c.zone,
+      currency: c.currency,
+      language: c.language,
+      weekStart: 1,
+      fiscalStart: 1,
+      startDate: c.startDate,
+    },
+    { managerId: members.get(c.manager)!, at, brand: { main, second, footer: '', logo: parseSvgLogo(LOGOS[c.logo]) } },
+  );
+  const contacts = await Promise.all(
+    c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email })),
+  );
+  await createFeed(store, {
+    clientId: client.id,
+    kind: 'web-analytics',
+    account: c.account,
+    name: 'Web analytics',
+    secret: api.secrets.seal(DEMO_SERVICE_TOKEN),
+    at,
+  });
+  const reports = new Map<string, string>();
+  for (const r of c.reports) {
+    const document = worded(documentFrom(r.starter, () => newId('bl')), r.heading, r.commentary);
+    reports.set(r.title, (await createReport(store, { clientId: client.id, title: r.title, document, at })).id);
+  }
+  for (const s of c.schedules) {
+    await createSchedule(
+      store,
+      client.id,
+      {
+        reportId: reports.get(s.report)!,
+        rule: s.rule,
+        time: s.time,
+        zone: c.zone,
+        firstDate: FIRST_DATE,
+        lastDate: null,
+        period: s.period,
+        comparison: s.comparison,
+        readers: s.readers.map((i) => contacts[i]!.id),
+        subject: s.subject ?? DEFAULT_MAIL.subject,
+        message: s.message ?? DEFAULT_MAIL.message,
+      },
+      at,
+    );
+  }
+}
+
+const post = (url: URL, body: unknown) =>
+  fetch(url, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+
+/** Lives through the last weeks, send time by send time, so that all that the demo shows did happen. */
+async function liveUntil(api: Api, today: string): Promise<void> {
+  const dayBefore = addMinutes(today, -24 * 60);
+  let broken = false;
+  for (;;) {
+    const next = (await upcomingSends(api))[0];
+    if (!broken && (next === undefined || next > dayBefore)) {
+      // Since yesterday, Skerrybound's service refuses its token, and one of Oatmere's readers has left.
+      await moveClock(api, dayBefore);
+      await post(new URL('/admin/accounts/wa-2041', api.config.standins!), { fault: 'refused' });
+      await post(new URL('/admin/mail', api.config.standins!), { refused: ['l.harrow@oatmere.example'] });
+      broken = true;
+      continue;
+    }
+    if (next === undefined || next > today) break;
+    await moveClock(api, addMinutes(next, 1));
+  }
+  await moveClock(api, today);
+}
+
+/** Fills an empty data folder with Fernglass Media and its last five weeks. */
+async function seed(): Promise<void> {
+  const config = { ...readConfig({ ...process.env, CHRONICON_MODE: 'demo' }), log: 'warn' as const };
+  const today = config.today ?? new Date().toISOString();
+  const start = addMinutes(today, -HISTORY_DAYS * 24 * 60);
+  const api = await openServer({ ...config, today: start });
+  try {
+    if (await readSetting(api.store, 'demo.ready')) return;
+    await createAgency(api.store, {
+      name: 'Fernglass Media',
+      zone: 'Europe/London',
+      mailFrom: 'reports@fernglass.example',
+      holidays: ['2026-12-25', '2026-12-28', '2027-01-01'],
+      workingDays: [1, 2, 3, 4, 5],
+    });
+    const members = new Map<string, string>();
+    for (const { password, ...m } of DEMO_MEMBERS) {
+      const member = await createMember(api.store, { ...m, password: await hashPassword(password), at: start });
+      members.set(m.email, member.id);
+    }
+    const clients = demoClients(weekdayOf(civilDateAt(today, 'Atlantic/Faroe')));
+    for (const client of clients) await addClient(api, client, members);
+    console.log('  fetching three years of figures for six clients');
+    await moveClock(api, addMinutes(start, 5));
+    console.log('  living through the last five weeks: editions are drawn, mails are sent');
+    await liveUntil(api, today);
+    await writeSetting(api.store, 'clock.offset', String(config.today === null ? 0 : api.clock.offset));
+    await writeSetting(api.store, 'demo.ready', today);
+  } finally {
+    await api.shut();
+  }
+}
+
+await seed();

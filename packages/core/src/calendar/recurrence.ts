@@ -1,0 +1,159 @@
+import {
+  addDays,
+  type CivilDate,
+  daysInMonth,
+  makeDate,
+  maxDate,
+  partsOf,
+  toDayNumber,
+  type Weekday,
+  weekdayOf,
+} from './civilDate.ts';
+import { unitStart } from './periods.ts';
+import { isWorkingDay, kthWorkingDay, moveToWorkingDay, type WorkingCalendar, type WorkingDayRule } from './workingDays.ts';
+import { type Instant, instantOf } from './zones.ts';
+
+/** A day within a month. `day` 29-31 in a shorter month is its last day; `workday` < 0 counts from the end. */
+export type On =
+  | { day: number }
+  | { last: true }
+  | { nth: 1 | 2 | 3 | 4 | 'last'; weekday: Weekday }
+  | { workday: number };
+
+/** When a schedule recurs (SEMANTICS §10). */
+export type Rule =
+  | { freq: 'daily' }
+  | { freq: 'workdays' }
+  | { freq: 'weekly'; every: number; weekdays: Weekday[] }
+  | { freq: 'monthly'; every: number; on: On }
+  | { freq: 'quarterly'; month: 1 | 2 | 3; on: On }
+  | { freq: 'yearly'; month: number; on: On }
+  | { freq: 'once'; date: CivilDate };
+
+export interface Recurrence {
+  rule: Rule;
+  /** First and last unmoved date; both belong. */
+  firstDate: CivilDate;
+  lastDate: CivilDate | null;
+  /** Unmoved dates left out. */
+  skip: readonly CivilDate[];
+  weekStart: Weekday;
+  calendar: WorkingCalendar;
+  workingDayRule: WorkingDayRule;
+  /** Wall-clock time, `HH:MM`, in `zone`. */
+  time: string;
+  zone: string;
+}
+
+export interface Occurrence {
+  /** The unmoved date: the run's as-of date and part of its edition's identity. */
+  nominal: CivilDate;
+  /** The date it runs on, after the working-day rule. */
+  runs: CivilDate;
+  at: Instant;
+}
+
+/** A rule that matches nothing for this many months (or weeks, days) in a row is taken to be over. */
+const BARREN = 600;
+
+function dayInMonth(on: On, year: number, month: number, calendar: WorkingCalendar): CivilDate | null {
+  const days = daysInMonth(year, month);
+  if ('day' in on) return makeDate(year, month, Math.min(on.day, days));
+  if ('last' in on) return makeDate(year, month, days);
+  if ('workday' in on) return kthWorkingDay(year, month, on.workday, calendar);
+  if (on.nth === 'last') {
+    const last = makeDate(year, month, days);
+    return addDays(last, -((weekdayOf(last) - on.weekday + 7) % 7));
+  }
+  const first = makeDate(year, month, 1);
+  return addDays(first, ((on.weekday - weekdayOf(first) + 7) % 7) + 7 * (on.nth - 1));
+}
+
+/** Month numbers (year * 12 + month - 1) at which a month-based rule is asked, from the month of `start` on. */
+function monthSteps(rule: Rule, firstDate: CivilDate, start: CivilDate): { first: number; step: number; on: On } | null {
+  const index = (date: CivilDate) => partsOf(date).year * 12 + partsOf(date).month - 1;
+  const align = (anchor: number, step: number, on: On) => {
+    const ahead = Math.max(0, Math.ceil((index(start) - anchor) / step));
+    return { first: anchor + ahead * step, step, on };
+  };
+  const january = partsOf(firstDate).year * 12;
+  switch (rule.freq) {
+    case 'monthly':
+      return align(index(firstDate), rule.every, rule.on);
+    case 'quarterly':
+      return align(january + rule.month - 1, 3, rule.on);
+    case 'yearly':
+      return align(january + rule.month - 1, 12, rule.on);
+    default:
+      return null;
+  }
+}
+
+function* unmovedDates(r: Recurrence, from: CivilDate): Generator<CivilDate> {
+  const start = maxDate(from, r.firstDate);
+  const { rule } = r;
+  if (rule.freq === 'once') {
+    yield rule.date;
+    return;
+  }
+  const months = monthSteps(rule, r.firstDate, start);
+  if (months) {
+    for (let m = months.first, barren = 0; barren < BARREN; m += months.step) {
+      const date = dayInMonth(months.on, Math.floor(m / 12), (m % 12) + 1, r.calendar);
+      if (date) yield date;
+      barren = date ? 0 : barren + 1;
+    }
+    return;
+  }
+  const week0 = toDayNumber(unitStart('week', r.firstDate, r.weekStart, 1));
+  for (let day = start, barren = 0; barren < BARREN * 7; day = addDays(day, 1)) {
+    const hit =
+      rule.freq === 'daily' ||
+      (rule.freq === 'workdays' && isWorkingDay(day, r.calendar)) ||
+      (rule.freq === 'weekly' &&
+        rule.weekdays.includes(weekdayOf(day)) &&
+        Math.floor((toDayNumber(day) - week0) / 7) % rule.every === 0);
+    if (hit) yield day;
+    barren = hit ? 0 : barren + 1;
+  }
+}
+
+/**
+ * The occurrences of a schedule whose unmoved date is on or after `from`, in the order of unmoved dates;
+ * endless unless the rule ends. Bounds and skips are held against unmoved dates (SEMANTICS §10).
+ */
+export function* occurrences(r: Recurrence, from: CivilDate): Generator<Occurrence> {
+  const start = maxDate(from, r.firstDate);
+  for (const nominal of unmovedDates(r, from)) {
+    if (r.lastDate !== null && nominal > r.lastDate) return;
+    if (nominal.length > 10 || nominal < start || r.skip.includes(nominal)) continue;
+    const runs = moveToWorkingDay(nominal, r.workingDayRule, r.calendar);
+    yield { nominal, runs, at: instantOf(runs, r.time, r.zone) };
+  }
+}
+
+/** The first `count` of {@link occurrences}. */
+export function nextOccurrences(r: Recurrence, from: CivilDate, count: number): Occurrence[] {
+  const out: Occurrence[] = [];
+  if (count < 1) return out;
+  for (const o of occurrences(r, from)) {
+    out.push(o);
+    if (out.length === count) break;
+  }
+  return out;
+}
+
+/** All occurrences whose instant lies in (`after`, `until`]. A moved run may lie up to two weeks from its unmoved date. */
+export function occurrencesBetween(r: Recurrence, after: Instant, until: Instant): Occurrence[] {
+  const lo = Date.parse(after);
+  const hi = Date.parse(until);
+  const out: Occurrence[] = [];
+  const slack = 15;
+  const lastUnmoved = addDays(new Date(hi).toISOString().slice(0, 10), slack);
+  for (const o of occurrences(r, addDays(new Date(lo).toISOString().slice(0, 10), -slack))) {
+    if (o.nominal > lastUnmoved) break;
+    const at = Date.parse(o.at);
+    if (at > lo && at <= hi) out.push(o);
+  }
+  return out;
+}

@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { EDITION_STATES } from './editions.ts';
+import { EVERYONE, route } from './route.ts';
+
+const sheetLine = z.object({
+  key: z.string(),
+  editionId: z.string().nullable(),
+  scheduleId: z.string().nullable(),
+  clientId: z.string(),
+  clientName: z.string(),
+  colour: z.string(),
+  title: z.string(),
+  at: z.string(),
+  local: z.object({ date: z.string(), time: z.string() }),
+  periodLabel: z.string(),
+  readers: z.int(),
+  state: z.enum(EDITION_STATES),
+});
+
+const need = z.object({
+  key: z.string(),
+  tone: z.enum(['wrong', 'attention', 'calm']),
+  title: z.string(),
+  reason: z.string(),
+  /** The one obvious action, and where it leads. */
+  action: z.object({ label: z.string(), to: z.string() }),
+});
+
+export type SheetLine = z.infer<typeof sheetLine>;
+export type Need = z.infer<typeof need>;
+
+export const deskRoutes = {
+  'GET /api/desk': route({
+    about: 'Yesterday, today and the next seven days; and what needs a person now.',
+    roles: EVERYONE,
+    query: z.object({ client: z.string().optional() }),
+    reply: z.object({
+      now: z.string(),
+      today: z.string(),
+      time: z.string(),
+      days: z.array(z.object({ date: z.string(), lines: z.array(sheetLine) })),
+      needs: z.array(need),
+    }),
+  }),
+};

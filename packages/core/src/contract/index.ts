@@ -1,0 +1,37 @@
+import { clientRoutes } from './clients.ts';
+import { deskRoutes } from './desk.ts';
+import { editionRoutes } from './editions.ts';
+import { feedRoutes } from './feeds.ts';
+import { reportRoutes } from './reports.ts';
+import { scheduleRoutes } from './schedules.ts';
+import { sessionRoutes } from './session.ts';
+
+export * from './clients.ts';
+export * from './desk.ts';
+export * from './editions.ts';
+export * from './feeds.ts';
+export * from './reports.ts';
+export * from './route.ts';
+export * from './schedules.ts';
+
+/** Every door of the API, by method and path. */
+export const routes = {
+  ...sessionRoutes,
+  ...clientRoutes,
+  ...feedRoutes,
+  ...reportRoutes,
+  ...scheduleRoutes,
+  ...editionRoutes,
+  ...deskRoutes,
+};
+
+export type Routes = typeof routes;
+export type RouteName = keyof Routes;
+
+/** Doors whose bodies are files, not JSON: named here for the role table, served beside the others. */
+export const FILE_ROUTES = {
+  'PUT /api/clients/:client/logo': 'makers',
+  'GET /api/editions/:edition/pdf': 'everyone',
+  'GET /api/clients/:client/pictures/:file': 'everyone',
+  'GET /api/openapi.json': 'everyone',
+} as const;

@@ -1,0 +1,99 @@
+import { z } from 'zod';
+import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
+import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
+
+export const scheduleInput = z
+  .object({
+    reportId: z.string(),
+    rule: ruleSpec,
+    time: wallTime,
+    zone: zoneName,
+    firstDate: civilDate,
+    lastDate: civilDate.nullable(),
+    period: periodSpec,
+    comparison: comparisonSpec,
+    /** Contacts of the client. */
+    readers: z.array(z.string()).min(1, 'Choose at least one reader.'),
+    subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
+    message: z.string().trim().min(1, 'Say something to the reader.').max(4000, 'Keep the message to 4,000 characters.'),
+  })
+  .refine((s) => s.lastDate === null || s.firstDate <= s.lastDate, {
+    message: 'The schedule ends before it begins.',
+    path: ['lastDate'],
+  });
+
+export type ScheduleInput = z.infer<typeof scheduleInput>;
+
+const schedule = z.object({
+  id: z.string(),
+  clientId: z.string(),
+  reportTitle: z.string(),
+  active: z.boolean(),
+  input: scheduleInput,
+});
+
+/** One run to come: what will go out when, covering what, held against what, to how many. */
+const comingRun = z.object({
+  nominal: z.string(),
+  at: z.string(),
+  /** As a clock in the schedule's zone shows it. */
+  local: z.object({ date: z.string(), time: z.string() }),
+  period: range.extend({ label: z.string() }),
+  compared: range.extend({ label: z.string() }).nullable(),
+  notes: z.array(z.string()),
+});
+
+export type Schedule = z.infer<typeof schedule>;
+export type ComingRun = z.infer<typeof comingRun>;
+
+export const scheduleRoutes = {
+  'GET /api/clients/:client/schedules': route({
+    about: 'The schedules of a client.',
+    roles: EVERYONE,
+    reply: z.array(schedule),
+  }),
+  'POST /api/clients/:client/schedules': route({
+    about: 'Start a schedule.',
+    roles: MANAGERS,
+    body: scheduleInput,
+    reply: schedule,
+  }),
+  'POST /api/clients/:client/schedules/look-ahead': route({
+    about: 'What a schedule would do, before it is saved.',
+    roles: EVERYONE,
+    body: z.object({
+      rule: ruleSpec,
+      time: wallTime,
+      zone: zoneName,
+      firstDate: civilDate,
+      lastDate: civilDate.nullable(),
+      period: periodSpec,
+      comparison: comparisonSpec,
+    }),
+    reply: z.array(comingRun),
+  }),
+  'GET /api/schedules/:schedule': route({ about: 'One schedule.', roles: EVERYONE, reply: schedule }),
+  'PUT /api/schedules/:schedule': route({
+    about: 'Change a schedule; dates that were made already are never made again.',
+    roles: MANAGERS,
+    body: scheduleInput,
+    reply: schedule,
+  }),
+  'PUT /api/schedules/:schedule/active': route({
+    about: 'Pause or resume a schedule.',
+    roles: MANAGERS,
+    body: z.object({ active: z.boolean() }),
+    reply: schedule,
+  }),
+  'POST /api/schedules/:schedule/make': route({
+    about: 'Make an edition of the schedule now, for the dates of its next run, and send it to its readers.',
+    roles: MANAGERS,
+    reply: z.object({ editionId: z.string() }),
+  }),
+  'POST /api/schedules/:schedule/test': route({
+    about: 'Make an edition of the schedule now and mail it, as its readers would get it, to oneself alone.',
+    roles: EVERYONE,
+    reply: z.object({ editionId: z.string() }),
+  }),
+  'DELETE /api/schedules/:schedule': route({ about: 'End a schedule; its editions stay.', roles: MANAGERS, reply: done }),
+};

@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { done, EVERYONE, ROLES, route } from './route.ts';
+
+const member = z.object({ id: z.string(), name: z.string(), email: z.string(), role: z.enum(ROLES) });
+
+/** What every screen needs to know of where it is. */
+const session = z.object({
+  member,
+  agency: z.string(),
+  /** To be sent back as `x-csrf-token` with everything that changes something. */
+  csrf: z.string(),
+  now: z.string(),
+  /** Present when the server was started as a demo. */
+  demo: z.object({ mailbox: z.string(), services: z.string(), token: z.string() }).nullable(),
+});
+
+export const sessionRoutes = {
+  'GET /api/health': route({
+    about: 'Whether the server is up.',
+    roles: 'open',
+    reply: z.object({ ok: z.literal(true) }),
+  }),
+  'GET /api/door': route({
+    about: 'What the sign-in page shows; sign-ins are offered only by a demo.',
+    roles: 'open',
+    reply: z.object({
+      agency: z.string(),
+      demo: z.array(z.object({ name: z.string(), email: z.string(), password: z.string(), role: z.string() })).nullable(),
+    }),
+  }),
+  'POST /api/session': route({
+    about: 'Sign in.',
+    roles: 'open',
+    body: z.object({ email: z.string().max(200), password: z.string().max(200) }),
+    reply: session,
+  }),
+  'GET /api/session': route({ about: 'Who is signed in.', roles: EVERYONE, reply: session }),
+  'DELETE /api/session': route({ about: 'Sign out.', roles: EVERYONE, reply: done }),
+  'POST /api/demo/clock': route({
+    about: 'Move the clock of a demo forward, and wait until what became due is done.',
+    roles: EVERYONE,
+    body: z.object({ to: z.iso.datetime('Give a moment as an ISO instant.') }),
+    reply: z.object({ now: z.string() }),
+  }),
+};

@@ -1,0 +1,45 @@
+import type { MetricUnit, Polarity } from './metric.ts';
+import { isKnown, type NotAvailable, na, type Value } from './value.ts';
+
+export type Verdict = 'better' | 'worse' | 'steady' | 'changed' | 'none';
+
+export interface Change {
+  abs: number | NotAvailable;
+  /** Relative change as a fraction of |compared|. */
+  rel: number | NotAvailable;
+  /** Compared with nothing: say "new" rather than a rate. */
+  new?: true;
+  /** `abs` in percentage points, for percent units only. */
+  points?: number;
+  verdict: Verdict;
+}
+
+const STEADY_REL = 0.005;
+const STEADY_POINTS = 0.0005;
+
+/** The change from `compared` to `current`, on unrounded values, and what to think of it (SEMANTICS §6). */
+export function changeOf(current: Value, compared: Value, unit: MetricUnit, polarity: Polarity): Change {
+  const missing = [current, compared].find((v) => !isKnown(v));
+  if (!isKnown(current) || !isKnown(compared)) {
+    const reason = missing as NotAvailable;
+    return { abs: reason, rel: reason, verdict: 'none' };
+  }
+  const abs = current.value - compared.value;
+  const fromZero = compared.value === 0;
+  const rel = fromZero ? na('zero-denominator') : abs / Math.abs(compared.value);
+  const percent = unit === 'percent';
+  const steady = percent
+    ? Math.abs(abs) < STEADY_POINTS
+    : typeof rel === 'number'
+      ? Math.abs(rel) < STEADY_REL
+      : abs === 0;
+  const good = polarity === 'higher' ? abs > 0 : abs < 0;
+  const partial = current.partial || compared.partial;
+  return {
+    abs,
+    rel,
+    ...(fromZero && current.value > 0 ? { new: true as const } : {}),
+    ...(percent ? { points: abs * 100 } : {}),
+    verdict: partial ? 'none' : steady ? 'steady' : polarity === 'neutral' ? 'changed' : good ? 'better' : 'worse',
+  };
+}

@@ -1,0 +1,27 @@
+/** Why a figure is not available (SEMANTICS §4). */
+export type Reason =
+  | 'no-data'
+  | 'before-start'
+  | 'not-covered'
+  | 'zero-denominator'
+  | 'not-additive'
+  | 'filtered-out-of-feed';
+
+export interface NotAvailable {
+  na: Reason;
+}
+
+/** A known figure. `share` is covered days over days of the range, present only when `partial`. */
+export interface Known {
+  value: number;
+  partial?: true;
+  share?: number;
+}
+
+export type Value = Known | NotAvailable;
+
+export const isKnown = (v: Value): v is Known => 'value' in v;
+export const na = (reason: Reason): NotAvailable => ({ na: reason });
+
+/** A finite number as a value; anything else is `no-data`, so that NaN and Infinity never leave the core. */
+export const known = (value: number): Value => (Number.isFinite(value) ? { value } : na('no-data'));

@@ -1,0 +1,89 @@
+import { scaleLinear } from 'd3-scale';
+import type { Laid, LineChart, Palette, TextStyle } from '../../report/index.ts';
+import { fill, type Formatter } from '../../words/index.ts';
+import { type Ruler, widthOf } from '../ruler.ts';
+import { linePath } from './linePath.ts';
+
+const AXIS = 14;
+const LABEL_GAP = 9;
+
+const lastKnown = (values: readonly (number | null)[]): number => values.findLastIndex((v) => v !== null);
+
+/** Days at which the axis is labelled: about weekly, never closer than labels allow. */
+function tickDays(count: number, width: number): number[] {
+  const most = Math.max(2, Math.floor(width / 62));
+  const step = [1, 2, 7, 14, 28, 56, 91, 182].find((s) => Math.ceil(count / s) <= most) ?? Math.ceil(count / most);
+  return Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
+}
+
+/**
+ * A chart of days: the current range solid in the brand colour with a quiet area under it, the compared one
+ * dashed grey, both labelled at their ends. The value axis starts at zero.
+ */
+export function layoutLineChart(chart: LineChart, palette: Palette, format: Formatter, ruler: Ruler): Laid {
+  const small: TextStyle = { face: 'sans', size: 7.5, fill: palette.muted };
+  const named: TextStyle = { face: 'sansBold', size: 7.5, fill: palette.main };
+  const width = (s: string, style: TextStyle) => widthOf(ruler, style.face, style.size, s);
+  const series = [chart.current.values, chart.compared?.values ?? []];
+  const known = series.flat().filter((v): v is number => v !== null);
+  const scale = scaleLinear([Math.min(0, ...known), Math.max(0, ...known) || 1], [0, 1]).nice(4);
+  const ticks = scale.ticks(4).map((v) => ({ v, label: format.axis(v, chart.unit) }));
+  const axisWidth = Math.max(...ticks.map((t) => width(t.label, small))) + 6;
+  const endLabels = Math.max(width(chart.current.label, named), chart.compared ? width(chart.compared.label, small) : 0);
+  const low = known.length > 0 ? Math.min(...known) : 0;
+  const high = known.length > 0 ? Math.max(...known) : 0;
+  const alt = fill(format.words.chartText, {
+    title: chart.title,
+    low: format.cell(low, chart.unit),
+    high: format.cell(high, chart.unit),
+  });
+  return {
+    height: chart.height,
+    draw(pen, left, top) {
+      const x0 = left + axisWidth;
+      const x1 = left + chart.width - endLabels - 6;
+      const y0 = top + 8;
+      const y1 = top + chart.height - AXIS;
+      const y = scale.copy().range([y1, y0]);
+      const points = Math.max(chart.days.length, ...series.map((s) => s.length));
+      const x = scaleLinear([0, Math.max(1, points - 1)], [x0, x1]);
+      pen.tagged('Figure', alt, () => {
+        for (const tick of ticks) {
+          pen.line(x0, y(tick.v), x1, y(tick.v), tick.v === 0 ? palette.muted : palette.rule, 0.5);
+          pen.text(x0 - 6, y(tick.v) + 2.5, tick.label, small, 'right');
+        }
+        for (const i of tickDays(chart.days.length, x1 - x0)) {
+          pen.text(x(i), y1 + 11, format.shortDate(chart.days[i]!), small, i === 0 ? 'left' : 'center');
+        }
+        const current = chart.current.values;
+        const end = lastKnown(current);
+        const begin = current.findIndex((v) => v !== null);
+        if (end > begin && current.slice(begin, end).every((v) => v !== null)) {
+          const base = y(Math.max(0, y.domain()[0]!));
+          const under = linePath(current.slice(begin, end + 1), (i) => x(i + begin), y);
+          pen.path(`${under}L${x(end)},${base}L${x(begin)},${base}Z`, { fill: palette.main, opacity: 0.07 });
+        }
+        if (chart.compared) {
+          pen.path(linePath(chart.compared.values, x, y), { stroke: '#8a929b', width: 1, dash: [2.5, 2] });
+        }
+        pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
+        labelEnds();
+      });
+
+      function labelEnds(): void {
+        const end = lastKnown(chart.current.values);
+        const before = chart.compared ? lastKnown(chart.compared.values) : -1;
+        let own = end >= 0 ? y(chart.current.values[end]!) : null;
+        let other = chart.compared && before >= 0 ? y(chart.compared.values[before]!) : null;
+        if (own !== null && other !== null && Math.abs(own - other) < LABEL_GAP) {
+          const middle = (own + other) / 2;
+          const up = own <= other ? 1 : -1;
+          own = middle - (up * LABEL_GAP) / 2;
+          other = middle + (up * LABEL_GAP) / 2;
+        }
+        if (own !== null) pen.text(x1 + 6, own + 2.5, chart.current.label, named);
+        if (other !== null && chart.compared) pen.text(x1 + 6, other + 2.5, chart.compared.label, small);
+      }
+    },
+  };
+}

@@ -1,0 +1,214 @@
+import { lengthOf } from '../calendar/index.ts';
+import { type Answers, isKnown } from '../figures/index.ts';
+import { type Brand, blockKind, type Dates, type Desk, type Laid, type ReportDocument, type ReportPage } from '../report/index.ts';
+import { fill, type Formatter } from '../words/index.ts';
+import { layoutLineChart } from './charts/lineChart.ts';
+import { layoutSparkline } from './charts/sparkline.ts';
+import { drawLogo } from './logo.ts';
+import { paletteOf } from './palette.ts';
+import { createPen } from './pen.ts';
+import { type Ruler, widthOf } from './ruler.ts';
+import type { Scene, ScenePage } from './scene.ts';
+import { fitText, wrapText } from './textFit.ts';
+
+/** Raised whenever the same input would be drawn differently; kept with every edition. */
+export const COMPOSE_VERSION = 1;
+
+/** Everything a page is made of. Composing is pure over it. */
+export interface ComposeInput extends Dates {
+  title: string;
+  clientName: string;
+  agencyName: string;
+  document: ReportDocument;
+  answers: Answers;
+  brand: Brand;
+  format: Formatter;
+  ruler: Ruler;
+}
+
+const A4 = { width: 595.28, height: 841.89 };
+const MARGIN = 42.52;
+const WIDTH = A4.width - 2 * MARGIN;
+const FOOTER_TOP = A4.height - MARGIN - 12;
+const ROW_GAP = 16;
+const COLUMN_GAP = 24;
+const NOTE = { face: 'sans', size: 7.5 } as const;
+
+/** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
+function pageWriter(input: ComposeInput) {
+  const { format, ruler, brand } = input;
+  const palette = paletteOf(brand);
+  const pages: ScenePage[] = [];
+  let y = 0;
+
+  const start = (title: string, first: boolean): void => {
+    const page: ScenePage = { title, ...A4, ops: [], blocks: [] };
+    pages.push(page);
+    const pen = createPen(page.ops, ruler);
+    const right = A4.width - MARGIN;
+    const name = { face: 'sansBold', size: first ? 12 : 9, fill: palette.ink } as const;
+    const label = format.range(input.period);
+    if (brand.logo) {
+      const box = { x: MARGIN, y: MARGIN, maxWidth: 170, maxHeight: first ? 34 : 18 };
+      const width = drawLogo(page.ops, brand.logo, box, input.clientName, palette.main);
+      // A mark without a name says little: the name stands beside it.
+      if (width < box.maxHeight * 1.8) pen.text(MARGIN + width + 9, MARGIN + box.maxHeight / 2 + 4, input.clientName, name);
+    } else {
+      pen.tagged('P', null, () => pen.text(MARGIN, MARGIN + (first ? 22 : 12), input.clientName, name));
+    }
+    const big = { face: 'serifBold', size: first ? 17 : 10, fill: palette.ink } as const;
+    if (first) {
+      const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
+      const dates = format.dates(input.period);
+      const compared = input.compared
+        ? fill(format.words.comparedWith, { label: format.dates(input.compared) })
+        : '';
+      const label2 = [label === dates ? '' : dates, compared].filter((s) => s !== '').join(', ');
+      pen.tagged('P', null, () => pen.text(right, MARGIN + 15, label, big, 'right'));
+      pen.tagged('P', null, () => pen.text(right, MARGIN + 30, fitText(ruler, label2, small, 330), small, 'right'));
+    } else {
+      pen.text(right, MARGIN + 12, `${input.title} · ${label}`, { ...big, face: 'sans', size: 8.5 }, 'right');
+    }
+    const rule = MARGIN + (first ? 44 : 25);
+    pen.line(MARGIN, rule, right, rule, palette.main, first ? 1.5 : 0.8);
+    y = rule + (first ? 18 : 14);
+  };
+
+  return {
+    palette,
+    pages,
+    start,
+    room: () => FOOTER_TOP - 10 - y,
+    /** Draws blocks side by side at the present height. */
+    put(blocks: { id: string; laid: Laid; x: number; width: number }[]): void {
+      const page = pages.at(-1)!;
+      const pen = createPen(page.ops, ruler);
+      for (const b of blocks) {
+        b.laid.draw(pen, MARGIN + b.x, y);
+        page.blocks.push({ id: b.id, x: MARGIN + b.x, y, w: b.width, h: b.laid.height });
+      }
+      y += Math.max(...blocks.map((b) => b.laid.height)) + ROW_GAP;
+    },
+    /** Sets the notes just above the foot of the last page, or of a fresh one when that is full. */
+    putNotes(laid: Laid, title: string): void {
+      const top = FOOTER_TOP - 6 - laid.height;
+      if (y - ROW_GAP + 4 > top) start(title, false);
+      laid.draw(createPen(pages.at(-1)!.ops, ruler), MARGIN, top);
+    },
+    feet(): void {
+      const style = { face: 'sans', size: 7.5, fill: palette.muted } as const;
+      pages.forEach((page, i) => {
+        const pen = createPen(page.ops, ruler);
+        const left =
+          brand.footer.trim() ||
+          fill(format.words.preparedBy, { agency: input.agencyName, client: input.clientName });
+        const of = fill(format.words.page, { n: i + 1, of: pages.length });
+        const right = `${input.title} · ${format.range(input.period)} · ${of}`;
+        const rightWidth = widthOf(ruler, style.face, style.size, right);
+        pen.line(MARGIN, FOOTER_TOP, A4.width - MARGIN, FOOTER_TOP, palette.rule, 0.6);
+        pen.text(MARGIN, FOOTER_TOP + 11, fitText(ruler, left, style, WIDTH - rightWidth - 12), style);
+        pen.text(A4.width - MARGIN, FOOTER_TOP + 11, right, style, 'right');
+      });
+    },
+  };
+}
+
+type Writer = ReturnType<typeof pageWriter>;
+
+function placeRow(writer: Writer, row: { id: string; laid: Laid; x: number; width: number }[], title: string): void {
+  const height = Math.max(...row.map((b) => b.laid.height));
+  if (height === 0) return;
+  if (height <= writer.room()) {
+    writer.put(row);
+    return;
+  }
+  const [only] = row;
+  const parts = row.length === 1 && only ? only.laid.split?.(writer.room()) : null;
+  if (parts && only) {
+    writer.put([{ ...only, laid: parts[0] }]);
+    writer.start(title, false);
+    placeRow(writer, [{ ...only, laid: parts[1] }], title);
+    return;
+  }
+  if (writer.pages.at(-1)!.blocks.length > 0) {
+    writer.start(title, false);
+    placeRow(writer, row, title);
+    return;
+  }
+  // Taller than a page and indivisible: drawn once, rather than never.
+  writer.put(row);
+}
+
+function layNotes(notes: readonly string[], input: ComposeInput, muted: string): Laid {
+  const style = { ...NOTE, fill: muted };
+  const lines = notes.flatMap((n) => wrapText(input.ruler, n, style, WIDTH));
+  return {
+    height: lines.length * 10,
+    draw(pen, x, y) {
+      pen.tagged('P', null, () => {
+        lines.forEach((line, i) => {
+          pen.text(x, y + 8 + i * 10, line, style);
+        });
+      });
+    },
+  };
+}
+
+/** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
+function dateNotes({ period, compared, answers, format }: ComposeInput): string[] {
+  if (!compared) return [];
+  const notes: string[] = [];
+  const [days, before] = [lengthOf(period), lengthOf(compared)];
+  if (days !== before) notes.push(fill(format.words.noteLengths, { days, compared: before }));
+  const early = Object.values(answers).some(
+    (a) => a.op === 'total' && !isKnown(a.value) && a.value.na === 'before-start',
+  );
+  if (early) notes.push(fill(format.words.noteBeforeStart, { range: format.dates(compared) }));
+  return notes;
+}
+
+/**
+ * Lays a report out as pages of primitives: a pure function of its input, byte for byte.
+ * Blocks that do not fit move to a fresh page or are divided where they allow it; none is cut.
+ */
+export function compose(input: ComposeInput): Scene {
+  const { format, ruler } = input;
+  const writer = pageWriter(input);
+  const { palette } = writer;
+  const notes = dateNotes(input);
+  const desk = (width: number): Desk => ({
+    period: input.period,
+    compared: input.compared,
+    width,
+    answers: input.answers,
+    format,
+    palette,
+    measure: (text, style) => widthOf(ruler, style.face, style.size, text),
+    wrap: (text, style, w) => wrapText(ruler, text, style, w),
+    fit: (text, style, w) => fitText(ruler, text, style, w),
+    lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
+    sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
+    note: (text) => {
+      if (!notes.includes(text)) notes.push(text);
+    },
+  });
+  const layRow = (row: ReportPage['rows'][number]) => {
+    const n = row.blocks.length;
+    const width = (WIDTH - COLUMN_GAP * (n - 1)) / n;
+    return row.blocks.map((block, i) => ({
+      id: block.id,
+      x: i * (width + COLUMN_GAP),
+      width,
+      laid: blockKind(block).lay(block, desk(width)),
+    }));
+  };
+  input.document.pages.forEach((page, i) => {
+    writer.start(page.title, i === 0);
+    for (const row of page.rows) placeRow(writer, layRow(row), page.title);
+  });
+  if (notes.length > 0) {
+    writer.putNotes(layNotes(notes, input, palette.muted), input.document.pages.at(-1)!.title);
+  }
+  writer.feet();
+  return { version: 1, lang: format.locale, title: `${input.title} · ${format.range(input.period)}`, author: input.agencyName, pages: writer.pages };
+}

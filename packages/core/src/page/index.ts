@@ -1,0 +1,5 @@
+export * from './compose.ts';
+export { contrast, luminance, readable, rgbOf, tint } from './palette.ts';
+export { grid } from './pen.ts';
+export * from './ruler.ts';
+export * from './scene.ts';

@@ -1,0 +1,56 @@
+import type { Logo } from '../report/index.ts';
+import { luminance } from './palette.ts';
+import { grid } from './pen.ts';
+import type { Op } from './scene.ts';
+
+/** Scales and moves an absolute path of M, L, C, Q and Z. */
+function place(d: string, scale: number, dx: number, dy: number): string {
+  let isX = true;
+  return d.replace(/[A-Za-z]|-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?/gi, (token) => {
+    if (/^[A-Za-z]$/.test(token)) {
+      isX = true;
+      return token;
+    }
+    const moved = Number(token) * scale + (isX ? dx : dy);
+    isX = !isX;
+    return String(grid(moved));
+  });
+}
+
+/** True when a vector logo is too pale to be seen on white paper, and so gets a ground. */
+export const isPale = (logo: Logo): boolean =>
+  logo.kind === 'vector' &&
+  logo.paths.length > 0 &&
+  logo.paths.every((p) => [p.fill, p.stroke].every((c) => c === null || luminance(c) > 0.75));
+
+/**
+ * Draws a logo with its top left corner at (x, y), as large as fits `maxWidth` by `maxHeight`.
+ * @returns the width it takes
+ */
+export function drawLogo(
+  ops: Op[],
+  logo: Logo,
+  box: { x: number; y: number; maxWidth: number; maxHeight: number },
+  alt: string,
+  ground: string,
+): number {
+  const scale = Math.min(box.maxWidth / logo.width, box.maxHeight / logo.height);
+  const w = grid(logo.width * scale);
+  const h = grid(logo.height * scale);
+  ops.push({ k: 'open', tag: 'Figure', alt });
+  if (logo.kind === 'image') ops.push({ k: 'image', x: box.x, y: box.y, w, h, file: logo.file, alt });
+  else {
+    if (isPale(logo)) ops.push({ k: 'rect', x: box.x - 4, y: box.y - 4, w: w + 8, h: h + 8, fill: ground });
+    for (const p of logo.paths) {
+      ops.push({
+        k: 'path',
+        d: place(p.d, scale, box.x, box.y),
+        ...(p.fill && { fill: p.fill }),
+        ...(p.stroke && { stroke: p.stroke, width: grid(p.strokeWidth * scale) }),
+        ...(p.evenOdd && { evenOdd: true as const }),
+      });
+    }
+  }
+  ops.push({ k: 'close' });
+  return w;
+}

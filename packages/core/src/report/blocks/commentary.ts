@@ -1,0 +1,74 @@
+import { z } from 'zod';
+import type { BlockKind, Laid, Pen, TextStyle } from './sheet.ts';
+
+export const commentarySchema = z.strictObject({
+  kind: z.literal('commentary'),
+  id: z.string(),
+  /** Paragraphs are parted by empty lines; a line that begins with "- " is a point of a list. */
+  text: z.string().max(4000, 'Keep a commentary to 4,000 characters.'),
+});
+
+const LEADING = 15;
+const GAP = 5;
+const INDENT = 12;
+
+interface Line {
+  text: string;
+  x: number;
+  bullet: boolean;
+  /** Begins a paragraph or a point. */
+  first: boolean;
+}
+
+function layLines(lines: Line[], style: TextStyle): Laid {
+  const tops: number[] = [];
+  let y = 0;
+  lines.forEach((line, i) => {
+    if (line.first && i > 0) y += GAP;
+    tops.push(y);
+    y += LEADING;
+  });
+  const paragraphs: number[] = lines.map((l, i) => (l.first || i === 0 ? i : -1)).filter((i) => i >= 0);
+  return {
+    height: y,
+    draw(pen: Pen, x: number, top: number) {
+      paragraphs.forEach((from, p) => {
+        pen.tagged('P', null, () => {
+          for (let i = from; i < (paragraphs[p + 1] ?? lines.length); i++) {
+            const line = lines[i]!;
+            const baseline = top + tops[i]! + 11;
+            if (line.bullet) pen.text(x, baseline, '•', style);
+            pen.text(x + line.x, baseline, line.text, style);
+          }
+        });
+      });
+    },
+    split(room) {
+      // Never one line alone on either page.
+      let n = tops.filter((t) => t + LEADING <= room).length;
+      if (lines.length - n === 1) n--;
+      if (n < 2) return null;
+      return [layLines(lines.slice(0, n), style), layLines(lines.slice(n), style)];
+    },
+  };
+}
+
+/** What a person has to say about the figures. */
+export const commentary: BlockKind<z.infer<typeof commentarySchema>> = {
+  questions: () => [],
+  lay(block, desk) {
+    const style: TextStyle = { face: 'serif', size: 10.5, fill: desk.palette.ink };
+    const measure = Math.min(desk.width, 460);
+    const lines: Line[] = [];
+    for (const paragraph of block.text.split(/\n\s*\n|\n(?=- )/)) {
+      const text = paragraph.replace(/\s+/g, ' ').trim();
+      if (text === '') continue;
+      const bullet = text.startsWith('- ');
+      const x = bullet ? INDENT : 0;
+      desk.wrap(bullet ? text.slice(2) : text, style, measure - x).forEach((line, i) => {
+        lines.push({ text: line, x, bullet: bullet && i === 0, first: i === 0 });
+      });
+    }
+    return layLines(lines, style);
+  },
+};

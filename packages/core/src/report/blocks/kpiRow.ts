@@ -1,0 +1,97 @@
+import { z } from 'zod';
+import { type Answer, changeOf, isKnown, keyOf, METRIC_KEYS, metricOf, type Question, type Value } from '../../figures/index.ts';
+import { fill } from '../../words/index.ts';
+import type { BlockKind, Dates, Desk, Pen } from './sheet.ts';
+
+export const metricKey = z.string().refine((k) => METRIC_KEYS.includes(k), 'There is no such metric.');
+
+export const kpiRowSchema = z.strictObject({
+  kind: z.literal('kpiRow'),
+  id: z.string(),
+  metrics: z.array(metricKey).min(1, 'Choose at least one metric.').max(5, 'A row has room for five metrics.'),
+});
+
+type KpiRow = z.infer<typeof kpiRowSchema>;
+
+const asks = (metric: string, { period, compared }: Dates) => ({
+  current: { op: 'total', metric, range: period, filter: {} } satisfies Question,
+  before: compared ? ({ op: 'total', metric, range: compared, filter: {} } satisfies Question) : null,
+  daily: { op: 'byDay', metric, range: period, filter: {} } satisfies Question,
+});
+
+const valueOf = (answer: Answer | undefined): Value | null => (answer?.op === 'total' ? answer.value : null);
+
+/** A small triangle that points the way the figure went; drawn, since many faces lack the character. */
+function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string): void {
+  const [tip, base] = up ? [baseline - 6.5, baseline - 0.5] : [baseline, baseline - 6];
+  pen.path(`M${x} ${base}L${x + 7} ${base}L${x + 3.5} ${tip}Z`, { fill });
+}
+
+function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width: number): void {
+  const { palette, format, answers } = desk;
+  const { words } = format;
+  const metric = metricOf(key);
+  const { current: currentQ, before: beforeQ, daily } = asks(key, desk);
+  const current = valueOf(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
+  const before = beforeQ ? (valueOf(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
+  const label = { face: 'sansBold', size: 8.5, fill: palette.muted } as const;
+  const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
+  const big = { face: 'serifBold', size: 20, fill: palette.ink } as const;
+  pen.tagged('P', null, () => {
+    pen.text(x, y + 9, desk.fit(words.metrics[key] ?? key, label, width), label);
+    if (!isKnown(current)) {
+      pen.text(x, y + 30, '–', big);
+      pen.text(x, y + 44, desk.fit(words.reasons[current.na], small, width), small);
+      return;
+    }
+    const shown = format.figure(current.value, metric.unit);
+    pen.text(x, y + 31, desk.fit(shown, big, width), big);
+    if (before === null) return;
+    const change = changeOf(current, before, metric.unit, metric.polarity);
+    const tone = change.verdict === 'better' ? palette.good : change.verdict === 'worse' ? palette.wrong : palette.muted;
+    const moved = typeof change.abs === 'number' && change.verdict !== 'steady' && change.abs !== 0;
+    const text = format.change(change);
+    if (text !== null) {
+      const bold = { face: 'sansBold', size: 8.5, fill: tone } as const;
+      const indent = moved ? 9 : 0;
+      if (moved) arrow(pen, x, y + 46, (change.abs as number) > 0, tone);
+      pen.text(x + indent, y + 46, text, bold);
+      const word = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
+      pen.text(x + indent + desk.measure(`${text} `, bold), y + 46, word[change.verdict], { ...bold, face: 'sans' });
+    }
+    const was = isKnown(before)
+      ? fill(words.from, { value: format.figure(before.value, metric.unit) })
+      : words.reasons[before.na];
+    pen.text(x, y + (text === null ? 46 : 58), desk.fit(was, small, width), small);
+  });
+  const series = answers[keyOf(daily)];
+  if (series?.op === 'byDay' && Array.isArray(series.values) && series.values.length > 2) {
+    desk.sparkline(series.values, width - 8, 22).draw(pen, x, y + 66);
+  }
+}
+
+/** The figures that answer "how did we do", side by side, each with its change and its days. */
+export const kpiRow: BlockKind<KpiRow> = {
+  questions: (block, dates) =>
+    block.metrics.flatMap((m) => {
+      const { current, before, daily } = asks(m, dates);
+      return before ? [current, before, daily] : [current, daily];
+    }),
+  lay(block, desk) {
+    const n = block.metrics.length;
+    const gap = 16;
+    const width = (desk.width - gap * (n - 1)) / n;
+    return {
+      height: 106,
+      draw(pen, x, y) {
+        pen.line(x, y, x + desk.width, y, desk.palette.rule, 0.6);
+        block.metrics.forEach((key, i) => {
+          const left = x + i * (width + gap);
+          if (i > 0) pen.line(left - gap / 2 - 2, y + 10, left - gap / 2 - 2, y + 96, desk.palette.rule, 0.6);
+          drawKpi(pen, desk, key, left, y + 10, width);
+        });
+        pen.line(x, y + 106, x + desk.width, y + 106, desk.palette.rule, 0.6);
+      },
+    };
+  },
+};

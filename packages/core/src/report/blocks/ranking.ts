@@ -1,0 +1,209 @@
+import { z } from 'zod';
+import {
+  type Breakdown,
+  type BreakdownRow,
+  changeOf,
+  isKnown,
+  keyOf,
+  type Metric,
+  metricOf,
+  type Pair,
+  type Question,
+  type Value,
+} from '../../figures/index.ts';
+import { fill } from '../../words/index.ts';
+import { metricKey } from './kpiRow.ts';
+import type { BlockKind, Dates, Desk, Laid, Pen, TextStyle } from './sheet.ts';
+
+export const rankingSchema = z.strictObject({
+  kind: z.literal('ranking'),
+  id: z.string(),
+  dimension: z.enum(['channel', 'device', 'country', 'landingPage']),
+  /** The first one ranks; the others stand beside it. */
+  metrics: z.array(metricKey).min(1, 'Choose at least one metric.').max(4, 'A table has room for four metrics.'),
+  n: z.int().min(1, 'Show at least one row.').max(50, 'A table shows at most 50 rows.'),
+  title: z.string().max(120, 'Keep a title to 120 characters.'),
+});
+
+type Ranking = z.infer<typeof rankingSchema>;
+
+const ask = (block: Ranking, { period, compared }: Dates): Question => ({
+  op: 'top',
+  metrics: block.metrics,
+  dimension: block.dimension,
+  n: block.n,
+  range: period,
+  compared,
+  filter: {},
+});
+
+const ROW = 17;
+const HEAD = 18;
+const TITLE = 18;
+
+interface Line {
+  label: string;
+  cells: Pair[];
+  kind: 'row' | 'other' | 'total';
+}
+
+interface Table {
+  title: string;
+  lines: Line[];
+  metrics: Metric[];
+  /** Largest current value of the ranking metric: a full bar. */
+  top: number;
+  hasChange: boolean;
+  head: string;
+}
+
+function cellText(desk: Desk, value: Value, metric: Metric): string {
+  if (!isKnown(value)) return '–';
+  const { format } = desk;
+  // Whole money from 1,000 up, as in figures; counts are never compact in a table.
+  return metric.unit === 'money' ? format.figure(value.value, 'money') : format.cell(value.value, metric.unit);
+}
+
+function drawLine(pen: Pen, desk: Desk, table: Table, line: Line, x: number, y: number): void {
+  const { palette, format } = desk;
+  const face = line.kind === 'total' ? 'sansBold' : 'sans';
+  const style: TextStyle = { face, size: 8.5, fill: palette.ink };
+  const columns = columnsOf(desk, table);
+  const baseline = y + 11.5;
+  pen.tagged('TR', null, () => {
+    pen.tagged('TH', null, () => pen.text(x, baseline, desk.fit(line.label, style, columns.labelWidth), style));
+    table.metrics.forEach((metric, i) => {
+      const pair = line.cells[i]!;
+      const text = cellText(desk, pair.current, metric);
+      pen.tagged('TD', null, () => {
+        if (i > 0) {
+          pen.text(x + columns.ends[i]!, baseline, text, style, 'right');
+          return;
+        }
+        const bar = isKnown(pair.current) && line.kind !== 'total' ? Math.max(0, pair.current.value / table.top) : 0;
+        const width = Math.min(1, bar) * columns.barWidth;
+        if (width > 0.2) pen.rect(x + columns.barStart, y + 4.5, width, 8.5, palette.mainTint);
+        pen.text(x + columns.ends[0]!, baseline, text, style, 'right');
+      });
+      if (i !== 0 || !table.hasChange) return;
+      const change = pair.compared && changeOf(pair.current, pair.compared, metric.unit, metric.polarity);
+      const shown = (change && format.change(change)) ?? '–';
+      const tone =
+        change?.verdict === 'better' ? palette.good : change?.verdict === 'worse' ? palette.wrong : palette.muted;
+      pen.tagged('TD', null, () => pen.text(x + columns.change, baseline, shown, { ...style, fill: tone }, 'right'));
+    });
+  });
+  if (line.kind !== 'total') pen.line(x, y + ROW, x + desk.width, y + ROW, palette.rule, 0.5);
+}
+
+/** Where columns stand, from the block's width: label, bar with its figure, change, further figures. */
+function columnsOf(desk: Desk, table: Table) {
+  const further = table.metrics.length - 1;
+  const furtherWidth = Math.min(78, desk.width * 0.16);
+  const changeWidth = table.hasChange ? 56 : 0;
+  const firstEnd = desk.width - further * furtherWidth - changeWidth;
+  const labelWidth = Math.min(desk.width * 0.32, 150);
+  const barStart = labelWidth + 8;
+  return {
+    labelWidth,
+    barStart,
+    barWidth: Math.max(0, firstEnd - barStart - 56),
+    ends: table.metrics.map((_, i) => (i === 0 ? firstEnd : firstEnd + changeWidth + i * furtherWidth)),
+    change: firstEnd + changeWidth,
+  };
+}
+
+function drawHead(pen: Pen, desk: Desk, table: Table, x: number, y: number): void {
+  const { palette, format } = desk;
+  const style: TextStyle = { face: 'sansBold', size: 8, fill: palette.muted };
+  const columns = columnsOf(desk, table);
+  pen.tagged('TR', null, () => {
+    const cell = (at: number, text: string, align: 'left' | 'right', width: number) =>
+      pen.tagged('TH', null, () => pen.text(x + at, y + 10, desk.fit(text, style, width), style, align));
+    cell(0, table.head, 'left', columns.labelWidth);
+    table.metrics.forEach((metric, i) => {
+      const width = i === 0 ? columns.ends[0]! - columns.barStart : desk.width * 0.16 - 6;
+      cell(columns.ends[i]!, format.words.metrics[metric.key] ?? metric.key, 'right', width);
+      if (i === 0 && table.hasChange) cell(columns.change, format.words.change, 'right', 54);
+    });
+  });
+  pen.line(x, y + HEAD - 2, x + desk.width, y + HEAD - 2, palette.ink, 0.8);
+}
+
+function layTable(desk: Desk, table: Table): Laid {
+  const { palette } = desk;
+  const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
+  return {
+    height: TITLE + HEAD + table.lines.length * ROW,
+    draw(pen, x, y) {
+      pen.tagged('H2', null, () => pen.text(x, y + 10, desk.fit(table.title, titleStyle, desk.width), titleStyle));
+      pen.tagged('Table', null, () => {
+        drawHead(pen, desk, table, x, y + TITLE);
+        table.lines.forEach((line, i) => {
+          drawLine(pen, desk, table, line, x, y + TITLE + HEAD + i * ROW);
+        });
+      });
+    },
+    split(room) {
+      // The head is repeated; no row is left alone on either side.
+      const n = Math.min(Math.floor((room - TITLE - HEAD) / ROW), table.lines.length - 2);
+      if (n < 2) return null;
+      return [
+        layTable(desk, { ...table, lines: table.lines.slice(0, n) }),
+        layTable(desk, { ...table, lines: table.lines.slice(n) }),
+      ];
+    },
+  };
+}
+
+/** Whether whole-number rows say something else than their whole-number total. */
+function contradicts(desk: Desk, b: Breakdown, metrics: Metric[]): boolean {
+  return metrics.some((metric, i) => {
+    if (metric.aggregation.kind !== 'sum') return false;
+    const shown = (v: Value) => (isKnown(v) ? Math.round(v.value) : 0);
+    const parts = [...b.rows.map((r) => r.cells), ...(b.other ? [b.other] : [])];
+    const sum = parts.reduce((n, cells) => n + shown(cells[i]!.current), 0);
+    const whole = cellText(desk, b.total[i]!.current, metric) === desk.format.figure(sum, metric.unit);
+    return metric.unit === 'money' && !whole && sum !== shown(b.total[i]!.current);
+  });
+}
+
+/** A table of the largest values of a dimension, with the rest as one row and a total. */
+export const ranking: BlockKind<Ranking> = {
+  questions: (block, dates) => [ask(block, dates)],
+  lay(block, desk) {
+    const { words } = desk.format;
+    const metrics = block.metrics.map(metricOf);
+    const dimension = words.dimensions[block.dimension] ?? block.dimension;
+    const metricLabel = words.metrics[block.metrics[0]!] ?? block.metrics[0]!;
+    const title = block.title.trim() || fill(words.rankingTitle, { metric: metricLabel, dimension });
+    const answer = desk.answers[keyOf(ask(block, desk))];
+    const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
+    if ('na' in found) {
+      const style: TextStyle = { face: 'sans', size: 9, fill: desk.palette.muted };
+      return {
+        height: TITLE + 16,
+        draw(pen, x, y) {
+          pen.tagged('H2', null, () =>
+            pen.text(x, y + 10, title, { face: 'sansBold', size: 9.5, fill: desk.palette.ink }),
+          );
+          pen.tagged('P', null, () => pen.text(x, y + TITLE + 10, words.reasons[found.na], style));
+        },
+      };
+    }
+    if (contradicts(desk, found, metrics)) desk.note(words.noteRounding);
+    const row = (r: BreakdownRow): Line => ({ label: r.label, cells: r.cells, kind: 'row' });
+    const lines: Line[] = found.rows.map(row);
+    if (found.other) lines.push({ label: words.other, cells: found.other, kind: 'other' });
+    lines.push({ label: words.all, cells: found.total, kind: 'total' });
+    const top = Math.max(...lines.slice(0, -1).map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)));
+    return layTable(desk, {
+      title,
+      lines,
+      metrics,
+      top: top > 0 ? top : 1,
+      hasChange: desk.compared !== null,
+      head: dimension,
+    });
+  },
+};

@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import { keyOf, type Question } from '../figures/index.ts';
+import { blockKind, blockSchema } from './blocks/registry.ts';
+import type { Dates } from './blocks/sheet.ts';
+import { comparisonSpec, periodSpec } from './specs.ts';
+
+const row = z.strictObject({
+  id: z.string(),
+  /** Side by side, in equal parts. */
+  blocks: z.array(blockSchema).min(1).max(3),
+});
+
+const page = z.strictObject({
+  id: z.string(),
+  title: z.string().trim().min(1, 'A page needs a title.').max(80, 'Keep a page title to 80 characters.'),
+  rows: z.array(row).max(40),
+});
+
+/** The design of a report: what it covers by default and what stands on its pages. */
+export const documentSchema = z.strictObject({
+  version: z.literal(1),
+  period: periodSpec,
+  comparison: comparisonSpec,
+  pages: z.array(page).min(1, 'A report needs a page.').max(30, 'A report has at most 30 pages.'),
+});
+
+export type ReportDocument = z.infer<typeof documentSchema>;
+export type ReportPage = ReportDocument['pages'][number];
+
+/** Every block of a document, in reading order. */
+export const blocksOf = (document: ReportDocument) => document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
+
+/** What a document's blocks want to know for these dates; equal questions are asked once. */
+export function questionsOf(document: ReportDocument, dates: Dates): Question[] {
+  const asked = new Map<string, Question>();
+  for (const block of blocksOf(document)) {
+    for (const q of blockKind(block).questions(block, dates)) asked.set(keyOf(q), q);
+  }
+  return [...asked.values()];
+}

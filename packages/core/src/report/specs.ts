@@ -1,0 +1,56 @@
+import { z } from 'zod';
+import { type ComparisonSpec, isCivilDate, isZone, type PeriodSpec, type Rule } from '../calendar/index.ts';
+
+/** Schemas of the calendar's plain objects, for documents, schedules and the API. */
+export const civilDate = z.string().refine(isCivilDate, 'Give a date as YYYY-MM-DD.');
+export const zoneName = z.string().refine(isZone, 'There is no such time zone.');
+export const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Give a time as HH:MM.');
+
+const forwards = { message: 'The period runs backwards: its last day comes before its first.', path: ['to'] };
+
+const unit = z.enum(['day', 'week', 'month', 'quarter', 'year']);
+const on = z.union([
+  z.strictObject({ day: z.int().min(1).max(31) }),
+  z.strictObject({ last: z.literal(true) }),
+  z.strictObject({
+    nth: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4), z.literal('last')]),
+    weekday: z.int().min(1).max(7),
+  }),
+  z.strictObject({ workday: z.int().min(-23).max(23).refine((k) => k !== 0, 'There is no working day number 0.') }),
+]);
+
+const fixedDates = { from: civilDate, to: civilDate };
+
+export const periodSpec: z.ZodType<PeriodSpec> = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('unit'),
+    unit,
+    offset: z.int().min(-120).max(0).optional(),
+    toDate: z.literal(true).optional(),
+    fiscal: z.literal(true).optional(),
+  }),
+  z.strictObject({ kind: z.literal('rolling'), days: z.int().min(1).max(1100) }),
+  z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).refine((p) => p.from <= p.to, forwards),
+]);
+
+export const comparisonSpec: z.ZodType<ComparisonSpec> = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('none') }),
+  z.strictObject({ kind: z.literal('previous') }),
+  z.strictObject({ kind: z.literal('lastYear'), align: z.literal('date').optional() }),
+  z.strictObject({ kind: z.literal('first') }),
+  z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).refine((p) => p.from <= p.to, forwards),
+]);
+
+export const ruleSpec: z.ZodType<Rule> = z.discriminatedUnion('freq', [
+  z.strictObject({ freq: z.literal('daily') }),
+  z.strictObject({ freq: z.literal('workdays') }),
+  z.strictObject({
+    freq: z.literal('weekly'),
+    every: z.int().min(1).max(52),
+    weekdays: z.array(z.int().min(1).max(7)).min(1, 'Choose at least one weekday.').max(7),
+  }),
+  z.strictObject({ freq: z.literal('monthly'), every: z.int().min(1).max(24), on }),
+  z.strictObject({ freq: z.literal('quarterly'), month: z.union([z.literal(1), z.literal(2), z.literal(3)]), on }),
+  z.strictObject({ freq: z.literal('yearly'), month: z.int().min(1).max(12), on }),
+  z.strictObject({ freq: z.literal('once'), date: civilDate }),
+]);

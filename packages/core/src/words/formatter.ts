@@ -1,0 +1,117 @@
+import { addMonths, type CivilDate, monthEnd, monthStart, partsOf, type Range } from '../calendar/index.ts';
+import type { Change, MetricUnit } from '../figures/index.ts';
+import { fill, wordsFor } from './registry.ts';
+import type { Words } from './words.ts';
+
+const utc = (date: CivilDate): Date => new Date(`${date}T00:00:00Z`);
+const MINUS = '\u2212';
+
+/** Figures and dates as text in one language and currency (SEMANTICS §9). Build once for a report: Intl is slow to start. */
+export interface Formatter {
+  locale: string;
+  words: Words;
+  /** A figure as it stands large: counts compact from 7 digits, money without decimals from 1,000 up. */
+  figure(value: number, unit: MetricUnit): string;
+  /** The same in a table: never compact. */
+  cell(value: number, unit: MetricUnit): string;
+  /** The change in one phrase: `+12.4%`, `−0.2 points`, or the word for new. Null when there is nothing to say. */
+  change(change: Change): string | null;
+  date(date: CivilDate): string;
+  /** `1 Oct` */
+  shortDate(date: CivilDate): string;
+  /** `October 2026` for a whole month, `1–15 October 2026` otherwise. */
+  range(range: Range): string;
+  /** Always the dates: `1–31 October 2026`. */
+  dates(range: Range): string;
+  axis(value: number, unit: MetricUnit): string;
+}
+
+function duration(seconds: number): string {
+  const sign = seconds < 0 ? MINUS : '';
+  const s = Math.round(Math.abs(seconds));
+  const two = (n: number) => String(n).padStart(2, '0');
+  const h = Math.floor(s / 3600);
+  const m = Math.floor((s % 3600) / 60);
+  return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`);
+}
+
+/** @throws RangeError for an unknown language or currency */
+export function createFormatter(locale: string, currency: string): Formatter {
+  const words = wordsFor(locale);
+  const number = (options: Intl.NumberFormatOptions) => {
+    const format = new Intl.NumberFormat(locale, options);
+    return (value: number) => format.format(value).replace('-', MINUS);
+  };
+  const count = number({ maximumFractionDigits: 0 });
+  const compact = number({ notation: 'compact', maximumFractionDigits: 1 });
+  const decimal = number({ minimumFractionDigits: 1, maximumFractionDigits: 1 });
+  const percent = number({ style: 'percent', minimumFractionDigits: 1, maximumFractionDigits: 1 });
+  const wholePercent = number({ style: 'percent', maximumFractionDigits: 1 });
+  const money = number({ style: 'currency', currency });
+  const wholeMoney = number({ style: 'currency', currency, maximumFractionDigits: 0, minimumFractionDigits: 0 });
+  const signed = number({
+    style: 'percent',
+    minimumFractionDigits: 1,
+    maximumFractionDigits: 1,
+    signDisplay: 'exceptZero',
+  });
+  const signedPoints = number({ minimumFractionDigits: 1, maximumFractionDigits: 1, signDisplay: 'exceptZero' });
+  const day = (options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options });
+  const long = day({ day: 'numeric', month: 'long', year: 'numeric' });
+  const short = day({ day: 'numeric', month: 'short' });
+  const month = day({ month: 'long', year: 'numeric' });
+
+  const plain = (value: number, unit: MetricUnit): string => {
+    switch (unit) {
+      case 'count':
+        return count(value);
+      case 'money':
+        return money(value);
+      case 'percent':
+        return percent(value);
+      case 'duration':
+        return duration(value);
+      case 'decimal':
+        return decimal(value);
+    }
+  };
+  const dates = (r: Range): string =>
+    r.from === r.to ? long.format(utc(r.from)) : long.formatRange(utc(r.from), utc(r.to));
+  return {
+    locale,
+    words,
+    cell: plain,
+    figure(value, unit) {
+      if (unit === 'count' && Math.abs(value) >= 999_999.5) return compact(value);
+      if (unit === 'money' && Math.abs(value) >= 1_000) return wholeMoney(value);
+      return plain(value, unit);
+    },
+    axis(value, unit) {
+      if (unit === 'count') return Math.abs(value) >= 1e6 ? compact(value) : count(value);
+      if (unit === 'money') return wholeMoney(value);
+      if (unit === 'percent') return wholePercent(value);
+      return plain(value, unit);
+    },
+    change(change) {
+      if (change.new) return words.fresh;
+      if (change.points !== undefined) return `${signedPoints(change.points)} ${words.points}`;
+      return typeof change.rel === 'number' ? signed(change.rel) : null;
+    },
+    date: (date) => long.format(utc(date)),
+    shortDate: (date) => short.format(utc(date)),
+    dates,
+    range(r) {
+      const { year, month: m } = partsOf(r.from);
+      if (r.from === monthStart(r.from)) {
+        if (r.to === monthEnd(r.from)) return month.format(utc(r.from));
+        if (m === 1 && r.to === `${year}-12-31`) return String(year);
+        const lastMonth = addMonths(r.from, 2);
+        if (m % 3 === 1 && r.to === monthEnd(lastMonth)) {
+          return `${fill(words.quarter, { n: (m + 2) / 3 })} ${year}`;
+        }
+      }
+      return dates(r);
+    },
+  };
+}

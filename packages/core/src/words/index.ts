@@ -1,0 +1,3 @@
+export * from './formatter.ts';
+export * from './registry.ts';
+export * from './words.ts';

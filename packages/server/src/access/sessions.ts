@@ -1,0 +1,49 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { addMinutes } from '@chronicon/core/calendar';
+import { type Member, memberById } from '../store/members.ts';
+import type { Store } from '../store/store.ts';
+
+/** A session ends this long after its last use, in minutes. */
+const LIFE = 12 * 60;
+
+export interface Session {
+  member: Member;
+  /** Proves that a request comes from our own pages; a foreign page cannot read it. */
+  csrf: string;
+}
+
+/** The store keeps a hash: who reads the database cannot take a session over. */
+const idOf = (token: string): string => createHash('sha256').update(token).digest('hex');
+
+/** Begins a session and returns the token for the cookie. */
+export async function openSession(db: Store, memberId: string, now: string): Promise<string> {
+  const token = randomBytes(32).toString('base64url');
+  await db
+    .insertInto('session')
+    .values({
+      id: idOf(token),
+      member_id: memberId,
+      csrf: randomBytes(24).toString('base64url'),
+      created_at: now,
+      expires_at: addMinutes(now, LIFE),
+    })
+    .execute();
+  await db.deleteFrom('session').where('expires_at', '<', now).execute();
+  return token;
+}
+
+/** The session of a cookie's token, its life renewed; null when there is none or it is over. */
+export async function sessionOf(db: Store, token: string, now: string): Promise<Session | null> {
+  const row = await db.selectFrom('session').selectAll().where('id', '=', idOf(token)).executeTakeFirst();
+  if (!row || row.expires_at < now) return null;
+  // Renewed at most once a minute: not every request has to write.
+  if (row.expires_at < addMinutes(now, LIFE - 1)) {
+    await db.updateTable('session').set({ expires_at: addMinutes(now, LIFE) }).where('id', '=', row.id).execute();
+  }
+  const member = await memberById(db, row.member_id);
+  return member && { member, csrf: row.csrf };
+}
+
+export async function closeSession(db: Store, token: string): Promise<void> {
+  await db.deleteFrom('session').where('id', '=', idOf(token)).execute();
+}

@@ -1,0 +1,170 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { type Role, type Route, type RouteName, routes } from '@chronicon/core/contract';
+import compression from 'compression';
+import { parse as parseCookies, serialize as serializeCookie } from 'cookie';
+import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import helmet from 'helmet';
+import { pinoHttp } from 'pino-http';
+import type { z } from 'zod';
+import { type Session, sessionOf } from '../access/sessions.ts';
+import { clientHandlers } from './clients.ts';
+import type { Api, Handlers } from './context.ts';
+import { deskHandlers } from './desk.ts';
+import { editionHandlers } from './editions.ts';
+import { feedHandlers } from './feeds.ts';
+import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
+import { Refusal } from './refusal.ts';
+import { reportHandlers } from './reports.ts';
+import { scheduleHandlers } from './schedules.ts';
+import { sessionHandlers } from './session.ts';
+
+const COOKIE = 'chronicon_session';
+const SIGN_INS = { windowMs: 10 * 60_000, limit: 10 };
+
+/** The compiler holds this to the table: a route without a handler, or a handler without a route, does not build. */
+const handlers: Handlers<RouteName> = {
+  ...sessionHandlers,
+  ...clientHandlers,
+  ...feedHandlers,
+  ...reportHandlers,
+  ...scheduleHandlers,
+  ...editionHandlers,
+  ...deskHandlers,
+};
+
+/** A field's path and the first thing wrong with it, for every field. */
+function fieldsOf(error: z.ZodError): Record<string, string> {
+  const fields: Record<string, string> = {};
+  for (const issue of error.issues) fields[issue.path.join('.')] ??= issue.message;
+  return fields;
+}
+
+const isWrite = (method: string) => method !== 'GET' && method !== 'HEAD';
+
+/** Refuses requests that another site's page sent: by Origin where there is one, by the session's own token always. */
+function checkOrigin(req: Request): void {
+  const origin = req.get('origin');
+  if (isWrite(req.method) && origin && new URL(origin).host !== req.get('host')) {
+    throw new Refusal(403, 'This request comes from another site.');
+  }
+}
+
+function checkCsrf(req: Request, session: Session): void {
+  if (isWrite(req.method) && req.get('x-csrf-token') !== session.csrf) {
+    throw new Refusal(403, 'This page is out of date. Load it again.');
+  }
+}
+
+function allow(roles: readonly Role[] | null, session: Session): void {
+  if (roles && !roles.includes(session.member.role)) {
+    throw new Refusal(403, `A ${session.member.role} may not do this. Ask a manager or the owner.`);
+  }
+}
+
+/** The HTTP side of the server: every door of the contract, and the built interface. */
+export function createApp(api: Api): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          // The component library sets sizes by style attributes.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          frameAncestors: ["'none'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(compression());
+  if (api.config.log !== 'silent') app.use('/api', pinoHttp({ logger: api.log, redact: ['req.headers', 'res.headers'] }));
+
+  const tokenOf = (req: Request): string | null => parseCookies(req.headers.cookie ?? '')[COOKIE] ?? null;
+  const setCookie = (res: Response) => (token: string | null) => {
+    const options = { httpOnly: true, sameSite: 'strict', path: '/', secure: api.config.mode === 'production' } as const;
+    res.append('set-cookie', serializeCookie(COOKIE, token ?? '', token === null ? { ...options, maxAge: 0 } : options));
+  };
+  const enter = async (req: Request, roles: readonly Role[] | null): Promise<Session> => {
+    const token = tokenOf(req);
+    const session = token ? await sessionOf(api.store, token, api.clock.now()) : null;
+    if (!session) throw new Refusal(401, 'Sign in first.');
+    checkCsrf(req, session);
+    allow(roles, session);
+    return session;
+  };
+
+  addFileRoutes(app, api, (route, handle) => (req, res, next) => {
+    const run = async () => {
+      checkOrigin(req);
+      await handle(req, res, await enter(req, rolesOfFile(route)));
+    };
+    run().catch(next);
+  });
+
+  app.use('/api', express.json({ limit: '2mb' }));
+  app.post('/api/session', rateLimit({ ...SIGN_INS, skipSuccessfulRequests: true, handler: (_q, _s, next) => next(new Refusal(429, 'Too many tries. Wait ten minutes.')) }));
+
+  for (const [name, route] of Object.entries(routes) as [RouteName, Route][]) {
+    const [method, path] = name.split(' ') as [string, string];
+    const handle = handlers[name] as (request: unknown) => Promise<unknown>;
+    const serve = async (req: Request, res: Response): Promise<void> => {
+      checkOrigin(req);
+      const session = route.roles === 'open' ? null : await enter(req, route.roles);
+      const body = route.body.safeParse(req.body ?? {});
+      const query = route.query.safeParse(req.query);
+      if (!body.success || !query.success) {
+        const fields = fieldsOf((body.error ?? query.error)!);
+        throw new Refusal(422, Object.values(fields)[0] ?? 'Something is missing.', fields);
+      }
+      const cookie = { token: tokenOf(req), set: setCookie(res) };
+      const reply = await handle({ api, params: req.params, body: body.data, query: query.data, session, cookie });
+      res.set('cache-control', 'no-store').json(reply);
+    };
+    const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
+    app[verb](path, (req, res, next) => {
+      serve(req, res).catch(next);
+    });
+  }
+  // Whatever is not in the table is not there; and nobody learns that without a session.
+  app.use('/api', (req, _res, next) => {
+    enter(req, null).then(() => next(new Refusal(404, 'There is no such door.')), next);
+  });
+
+  serveInterface(app, api.config.web);
+
+  app.use((error: unknown, req: Request, res: Response, _next: NextFunction) => {
+    const refusal = asRefusal(error);
+    if (refusal.status >= 500) api.log.error({ err: error, path: req.path }, 'request failed');
+    if (res.headersSent) return;
+    const fields = Object.keys(refusal.fields).length > 0 ? { fields: refusal.fields } : {};
+    res.status(refusal.status).json({ message: refusal.message, ...fields });
+  });
+  return app;
+}
+
+function asRefusal(error: unknown): Refusal {
+  if (error instanceof Refusal) return error;
+  const { type } = error as { type?: string };
+  if (type === 'entity.too.large') return new Refusal(413, 'The file is larger than 5 MB.', { logo: 'The file is larger than 5 MB.' });
+  if (type === 'entity.parse.failed') return new Refusal(400, 'The request is no JSON.');
+  return new Refusal(500, 'Something went wrong on our side. Nothing was changed; try again.');
+}
+
+/** The built interface: named files for ever, the page itself never from a cache. */
+function serveInterface(app: Express, folder: string | null): void {
+  if (!folder || !existsSync(join(folder, 'index.html'))) return;
+  const page = readFileSync(join(folder, 'index.html'));
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y' }));
+  app.use(express.static(folder, { index: false }));
+  app.get('/{*any}', (_req, res) => {
+    res.type('html').set('cache-control', 'no-cache').send(page);
+  });
+}
+

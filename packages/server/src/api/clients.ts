@@ -1,0 +1,124 @@
+import type { Client, ClientRow, RouteName } from '@chronicon/core/contract';
+import { datasetStates } from '../facts/factStore.ts';
+import {
+  clientById,
+  clientsSeenBy,
+  contactsOf,
+  contactWithEmail,
+  createClient,
+  removeContact,
+  type StoredClient,
+  saveContact,
+  updateBrand,
+  updateClient,
+} from '../store/clients.ts';
+import { findEditions } from '../store/editions.ts';
+import { feedsOf } from '../store/feeds.ts';
+import { record } from '../store/ledger.ts';
+import { type Agency, agencyOf, memberById } from '../store/members.ts';
+import { schedulesOf } from '../store/schedules.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import { theClient } from './access.ts';
+import type { Api, Handlers } from './context.ts';
+import { upcomingRuns } from './lookAhead.ts';
+import { atField, notFound } from './refusal.ts';
+
+export async function describeClient(db: Store, id: string): Promise<Client> {
+  const client = (await clientById(db, id))!;
+  const { managerId, ...rest } = client;
+  return { ...rest, manager: (await memberById(db, managerId))?.name ?? '', contacts: await contactsOf(db, id) };
+}
+
+async function describeRow(api: Api, agency: Agency, client: StoredClient): Promise<ClientRow> {
+  const { store } = api;
+  const feeds = await feedsOf(store, client.id);
+  const schedules = await schedulesOf(store, client.id);
+  const runs = await upcomingRuns(store, agency, schedules.filter((s) => s.state === 'active'), api.clock.now(), 400);
+  const states = await datasetStates(api.facts, feeds.map((f) => f.id));
+  const sent = await findEditions(store, { clientIds: [client.id], state: 'sent' }, { offset: 0, limit: 1 });
+  const { managerId, brand, ...rest } = client;
+  return {
+    ...rest,
+    colour: brand.main,
+    manager: (await memberById(store, managerId))?.name ?? '',
+    next: runs[0] ? { at: runs[0].at, title: runs[0].title } : null,
+    feeds: {
+      count: feeds.length,
+      troubled: feeds.filter((f) => f.state === 'troubled').length,
+      coveredThrough: states.map((s) => s.coveredThrough).sort()[0] ?? null,
+    },
+    schedules: schedules.length,
+    lastSent: sent.rows[0]?.due_at ?? null,
+  };
+}
+
+async function checkAddress(db: Store, clientId: string, email: string, self: string | null): Promise<void> {
+  const same = await contactWithEmail(db, clientId, email);
+  if (same && same.id !== self) {
+    throw atField('email', `${same.firstName} ${same.lastName} has this address already.`.replace('  ', ' '));
+  }
+}
+
+export const clientHandlers: Handlers<
+  Extract<RouteName, `${string} /api/clients` | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`>
+> = {
+  'GET /api/clients': async ({ api, session }) => {
+    const agency = (await agencyOf(api.store))!;
+    const clients = await clientsSeenBy(api.store, session.member);
+    return Promise.all(clients.map((c) => describeRow(api, agency, c)));
+  },
+
+  'POST /api/clients': async ({ api, session, body }) => {
+    const at = api.clock.now();
+    return inTransaction(api.store, async (tx) => {
+      const client = await createClient(tx, body, { managerId: session.member.id, at });
+      await record(tx, { at, actor: session.member.id, action: 'client.created', subject: client.id });
+      return describeClient(tx, client.id);
+    });
+  },
+
+  'GET /api/clients/:client': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    return describeClient(api.store, params.client);
+  },
+
+  'PUT /api/clients/:client': async ({ api, session, params, body }) => {
+    await theClient(api.store, session.member, params.client);
+    await updateClient(api.store, params.client, body);
+    await record(api.store, { at: api.clock.now(), actor: session.member.id, action: 'client.changed', subject: params.client });
+    return describeClient(api.store, params.client);
+  },
+
+  'PUT /api/clients/:client/brand': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    await updateBrand(api.store, client.id, { ...client.brand, ...body });
+    return describeClient(api.store, client.id);
+  },
+
+  'DELETE /api/clients/:client/logo': async ({ api, session, params }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    await updateBrand(api.store, client.id, { ...client.brand, logo: null });
+    return describeClient(api.store, client.id);
+  },
+
+  'POST /api/clients/:client/contacts': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    await checkAddress(api.store, client.id, body.email, null);
+    return saveContact(api.store, client.id, body);
+  },
+
+  'PUT /api/clients/:client/contacts/:contact': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    if (!(await contactsOf(api.store, client.id)).some((c) => c.id === params.contact)) throw notFound('contact');
+    await checkAddress(api.store, client.id, body.email, params.contact);
+    return saveContact(api.store, client.id, { ...body, id: params.contact });
+  },
+
+  'DELETE /api/clients/:client/contacts/:contact': async ({ api, session, params }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const used = (await schedulesOf(api.store, client.id)).find((s) => s.readers.includes(params.contact));
+    if (used) throw atField('contact', 'A schedule still sends to this contact. Choose other readers there first.');
+    await removeContact(api.store, client.id, params.contact, api.clock.now());
+    return { done: true };
+  },
+};

@@ -1,0 +1,39 @@
+import type { RouteName, Routes } from '@chronicon/core/contract';
+import type { z } from 'zod';
+import type { Session } from '../access/sessions.ts';
+import type { Secrets } from '../access/secrets.ts';
+import type { Clockwork } from '../clockwork/clockwork.ts';
+import type { Tools } from '../clockwork/tools.ts';
+import type { Config } from '../config.ts';
+
+/** What handlers work with. */
+export interface Api extends Tools {
+  config: Config;
+  secrets: Secrets;
+  clockwork: Clockwork;
+}
+
+/** The `:name` parts of a path. */
+type Params<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
+  ? { [K in Name]: string } & Params<`/${Rest}`>
+  : Path extends `${string}:${infer Name}`
+    ? { [K in Name]: string }
+    : Record<never, string>;
+
+type PathOf<R extends string> = R extends `${string} ${infer Path}` ? Path : never;
+
+export interface Request<R extends RouteName> {
+  api: Api;
+  params: Params<PathOf<R>>;
+  body: z.output<Routes[R]['body']>;
+  query: z.output<Routes[R]['query']>;
+  /** Who asks; open routes are served without. */
+  session: Routes[R]['roles'] extends 'open' ? null : Session;
+  /** Sets or takes away the session's cookie. */
+  cookie: { token: string | null; set(token: string | null): void };
+}
+
+export type Handler<R extends RouteName> = (request: Request<R>) => Promise<z.input<Routes[R]['reply']>>;
+
+/** Handlers of some routes; together they have to cover the whole table. */
+export type Handlers<R extends RouteName> = { [K in R]: Handler<K> };

@@ -1,0 +1,70 @@
+import { addDays, addMinutes, lengthOf, occurrences, wallClock } from '@chronicon/core/calendar';
+import type { ComingRun } from '@chronicon/core/contract';
+import { formatterOf } from '../press/draw.ts';
+import { settleDates } from '../clockwork/dates.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
+import type { Agency } from '../store/members.ts';
+import { reportById } from '../store/reports.ts';
+import { recurrenceOf, type StoredSchedule } from '../store/schedules.ts';
+import type { Store } from '../store/store.ts';
+
+type Plan = Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate' | 'period' | 'comparison'> &
+  Partial<Pick<StoredSchedule, 'skip' | 'workingDayRule'>>;
+
+/** The next `count` runs of a schedule, saved or not, with what each covers. Labels are English, for the screen. */
+export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now: string, count: number): ComingRun[] {
+  const english = formatterOf('en-GB', client.currency);
+  const out: ComingRun[] = [];
+  for (const o of occurrences(recurrenceOf(plan, agency, client.weekStart), addDays(now.slice(0, 10), -15))) {
+    if (Date.parse(o.at) <= Date.parse(now)) continue;
+    const { period, compared } = settleDates(plan.period, plan.comparison, o.nominal, client);
+    const notes: string[] = [];
+    if (compared && lengthOf(period) !== lengthOf(compared)) {
+      notes.push(`${lengthOf(period)} days against ${lengthOf(compared)}.`);
+    }
+    if (agency.holidays.includes(o.runs)) notes.push('This is a holiday of the agency.');
+    // A day's figures are there early the next morning; a period that ends with the day of sending is not over.
+    if (period.to >= wallClock(o.at, client.zone).date) notes.push('The period is not over by then: the edition would be held.');
+    out.push({
+      nominal: o.nominal,
+      at: o.at,
+      local: wallClock(o.at, plan.zone),
+      period: { ...period, label: english.range(period) },
+      compared: compared && { ...compared, label: english.range(compared) },
+      notes,
+    });
+    if (out.length === count) break;
+  }
+  return out;
+}
+
+export interface UpcomingRun {
+  schedule: StoredSchedule;
+  nominal: string;
+  at: string;
+  title: string;
+  local: { date: string; time: string };
+  periodLabel: string;
+}
+
+/** Runs of several schedules within `days` from now that have not come yet, soonest first. */
+export async function upcomingRuns(
+  db: Store,
+  agency: Agency,
+  schedules: StoredSchedule[],
+  now: string,
+  days: number,
+): Promise<UpcomingRun[]> {
+  const until = Date.parse(addMinutes(now, days * 24 * 60));
+  const out: UpcomingRun[] = [];
+  for (const schedule of schedules) {
+    const client = (await clientById(db, schedule.clientId))!;
+    const report = await reportById(db, schedule.reportId);
+    for (const run of comingRuns(schedule, client, agency, now, days > 31 ? 1 : 12)) {
+      if (Date.parse(run.at) > until) break;
+      const { nominal, at, local, period } = run;
+      out.push({ schedule, nominal, at, local, periodLabel: period.label, title: report?.title ?? '' });
+    }
+  }
+  return out.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
+}

@@ -1,0 +1,31 @@
+/**
+ * Every place on the way from due to sent at which a process may die with something written and something not.
+ * Tests kill the real process at each of them; elsewhere they cost a comparison.
+ */
+export const CRASH_POINTS = [
+  'plan.before-editions',
+  'plan.after-editions',
+  'gather.before-move',
+  'gather.after-move',
+  'draw.before-files',
+  'draw.after-frozen-file',
+  'draw.after-pdf-file',
+  'draw.after-cleared',
+  'post.before-messages',
+  'post.after-messages',
+  'send.before-claim',
+  'send.after-claim',
+  'send.after-accepted-by-server',
+  'send.after-accepted-in-store',
+  'finish.before-move',
+  'finish.after-move',
+] as const;
+
+export type CrashPoint = (typeof CRASH_POINTS)[number];
+
+/** Kills the process, without any farewell, when it passes the named point. */
+export const crasher =
+  (crashAt: string | null) =>
+  (point: CrashPoint): void => {
+    if (crashAt === point) process.kill(process.pid, 'SIGKILL');
+  };

@@ -1,0 +1,84 @@
+import { addMinutes } from '@chronicon/core/calendar';
+import { METRIC_KEYS } from '@chronicon/core/figures';
+import { type DrawOrder, formatterOf } from '../press/draw.ts';
+import { clientById } from '../store/clients.ts';
+import { type EditionRow, moveEdition, type OrderSheet, ordersOf, postpone } from '../store/editions.ts';
+import { feedsOf } from '../store/feeds.ts';
+import { agencyOf } from '../store/members.ts';
+import { reportById } from '../store/reports.ts';
+import type { Store } from '../store/store.ts';
+import { describeLacks } from './lacks.ts';
+import type { Tools } from './tools.ts';
+
+/** Minutes between looks for data that has not come. */
+const LOOK_AGAIN = 15;
+/** A feed asked this recently is not asked again before drawing. */
+const FRESH_MINUTES = 30;
+
+/** Metrics that merge fields of the mail name. */
+const mailMetricsOf = (orders: OrderSheet): string[] =>
+  METRIC_KEYS.filter((key) => new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`).test(orders.subject + orders.message));
+
+/** All that an edition's pages are made of, but the figures. */
+export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> {
+  const orders = ordersOf(e);
+  const client = (await clientById(db, e.client_id))!;
+  const report = (await reportById(db, e.report_id))!;
+  const agency = (await agencyOf(db))!;
+  return {
+    clientId: client.id,
+    clientName: client.name,
+    agencyName: agency.name,
+    title: orders.title,
+    document: report.document,
+    period: { from: e.period_from!, to: e.period_to! },
+    compared: e.compared_from && e.compared_to ? { from: e.compared_from, to: e.compared_to } : null,
+    brand: client.brand,
+    mailMetrics: mailMetricsOf(orders),
+    language: client.language,
+    currency: client.currency,
+  };
+}
+
+async function freshen(tools: Tools, clientId: string): Promise<void> {
+  const since = addMinutes(tools.clock.now(), -FRESH_MINUTES);
+  const stale = (await feedsOf(tools.store, clientId)).filter((f) => f.last_success === null || f.last_success < since);
+  await Promise.all(stale.map((f) => tools.syncs.run(f.id)));
+}
+
+/**
+ * Gets fresh data, and draws the edition once every day that it reads has been delivered. What lacks days waits; when
+ * the send time comes and they still lack, it is held with the reason. Files are on disk before the row says so.
+ */
+export async function gather(tools: Tools, e: EditionRow): Promise<void> {
+  const { store, files, clock, crash } = tools;
+  await freshen(tools, e.client_id);
+  const order = await drawOrderOf(store, e);
+  const result = await tools.press.edition(order, e.created_at);
+  const now = clock.now();
+  if ('lacks' in result) {
+    const reason = describeLacks(result.lacks, await feedsOf(store, e.client_id), formatterOf('en-GB', order.currency));
+    const text = reason.join(' ');
+    if (now >= e.due_at) {
+      await moveEdition(store, e, 'held', { reason: `${text} Nothing was sent.`, next_at: null }, { at: now, actor: 'clockwork' });
+    } else {
+      const later = addMinutes(now, LOOK_AGAIN);
+      await postpone(store, e.id, later < e.due_at ? later : e.due_at, text);
+    }
+    return;
+  }
+  crash('draw.before-files');
+  const frozen = files.write(result.frozen);
+  crash('draw.after-frozen-file');
+  const pdf = files.write(result.pdf);
+  crash('draw.after-pdf-file');
+  const goes = ordersOf(e).readers.length > 0;
+  await moveEdition(
+    store,
+    e,
+    'cleared',
+    { frozen, pdf, next_at: goes ? e.due_at : null },
+    { at: now, actor: 'clockwork' },
+  );
+  crash('draw.after-cleared');
+}

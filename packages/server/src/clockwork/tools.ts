@@ -1,0 +1,22 @@
+import type { Logger } from 'pino';
+import type { Clock } from '../clock.ts';
+import type { FactDb } from '../facts/factStore.ts';
+import type { Syncs } from '../feeds/sync.ts';
+import type { Mailer } from '../post/mailer.ts';
+import type { Press } from '../press/press.ts';
+import type { Files } from '../store/files.ts';
+import type { Store } from '../store/store.ts';
+import type { CrashPoint } from './crashPoints.ts';
+
+/** What the clockwork works with. */
+export interface Tools {
+  store: Store;
+  facts: FactDb;
+  files: Files;
+  press: Press;
+  mailer: Mailer;
+  syncs: Syncs;
+  clock: Clock;
+  log: Logger;
+  crash(point: CrashPoint): void;
+}

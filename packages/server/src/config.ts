@@ -1,0 +1,62 @@
+import { z } from 'zod';
+
+/** `2026-11-02` or `2026-11-02T08:00` or a full instant: where the clock of a demo or test begins. */
+const today = z
+  .string()
+  .transform((t) => (/^\d{4}-\d\d-\d\d$/.test(t) ? `${t}T08:00:00Z` : /T\d\d:\d\d$/.test(t) ? `${t}:00Z` : t))
+  .pipe(z.iso.datetime());
+
+const environment = z.object({
+  CHRONICON_DATA: z.string().default('data'),
+  CHRONICON_PORT: z.coerce.number().int().min(0).max(65_535).default(4300),
+  CHRONICON_MODE: z.enum(['production', 'demo', 'test']).default('production'),
+  CHRONICON_TODAY: today.optional(),
+  CHRONICON_SMTP: z.url().default('smtp://127.0.0.1:25'),
+  CHRONICON_WEB_ANALYTICS: z.url().optional(),
+  CHRONICON_STANDINS: z.url().optional(),
+  /** Milliseconds after which a silent feed service or mail server is given up. */
+  CHRONICON_TIMEOUT: z.coerce.number().int().min(100).default(20_000),
+  CHRONICON_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
+  /** Tests alone: where the process is to be killed. */
+  CHRONICON_CRASH_AT: z.string().optional(),
+  CHRONICON_WEB: z.string().optional(),
+});
+
+export interface Config {
+  /** Folder of the databases, files and key. */
+  data: string;
+  port: number;
+  mode: 'production' | 'demo' | 'test';
+  today: string | null;
+  smtp: string;
+  webAnalytics: string | null;
+  standins: string | null;
+  timeout: number;
+  log: z.infer<typeof environment>['CHRONICON_LOG'];
+  crashAt: string | null;
+  /** Folder of the built interface; null serves none. */
+  web: string | null;
+}
+
+/** Reads the set-up from environment variables. @throws Error that names the variable at fault */
+export function readConfig(env: Record<string, string | undefined>): Config {
+  const parsed = environment.safeParse(env);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!;
+    throw new Error(`${issue.path.join('.')}: ${issue.message}`);
+  }
+  const e = parsed.data;
+  return {
+    data: e.CHRONICON_DATA,
+    port: e.CHRONICON_PORT,
+    mode: e.CHRONICON_MODE,
+    today: e.CHRONICON_MODE === 'production' ? null : (e.CHRONICON_TODAY ?? null),
+    smtp: e.CHRONICON_SMTP,
+    webAnalytics: e.CHRONICON_WEB_ANALYTICS ?? null,
+    standins: e.CHRONICON_STANDINS ?? null,
+    timeout: e.CHRONICON_TIMEOUT,
+    log: e.CHRONICON_LOG,
+    crashAt: e.CHRONICON_MODE === 'test' ? (e.CHRONICON_CRASH_AT ?? null) : null,
+    web: e.CHRONICON_WEB ?? null,
+  };
+}

@@ -1,0 +1,87 @@
+import { changeOf, isKnown, keyOf, METRIC_KEYS, metricOf, type Value } from '@chronicon/core/figures';
+import { escapeFor, escapeHtml, fillMergeFields, type MergeContext, type MergeFault } from '@chronicon/core/report';
+import { fill } from '@chronicon/core/words';
+import { type Frozen, formatterOf } from '../press/draw.ts';
+
+export interface MailParts {
+  subject: string;
+  html: string;
+  text: string;
+  fileName: string;
+}
+
+/** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ. */
+export function mergeContextOf(
+  frozen: Frozen,
+  people: { firstName: string; manager: string; number: string },
+): MergeContext {
+  const { order, answers } = frozen;
+  const format = formatterOf(order.language, order.currency);
+  const total = (metric: string, range: Frozen['order']['compared']): Value | null => {
+    const answer = range && answers[keyOf({ op: 'total', metric, range, filter: {} })];
+    return answer?.op === 'total' ? answer.value : null;
+  };
+  const context: Record<string, string | null> = {
+    'client.name': order.clientName,
+    'contact.firstName': people.firstName,
+    'period.label': format.range(order.period),
+    'period.from': format.date(order.period.from),
+    'period.to': format.date(order.period.to),
+    'comparison.label': order.compared && format.range(order.compared),
+    'report.title': order.title,
+    'edition.number': people.number,
+    'agency.name': order.agencyName,
+    'manager.name': people.manager,
+  };
+  for (const key of METRIC_KEYS) {
+    const metric = metricOf(key);
+    const current = total(key, order.period);
+    const compared = total(key, order.compared);
+    context[`figure.${key}`] = current && isKnown(current) ? format.figure(current.value, metric.unit) : null;
+    context[`change.${key}`] =
+      current && compared ? format.change(changeOf(current, compared, metric.unit, metric.polarity)) : null;
+  }
+  return context;
+}
+
+const paragraphs = (text: string): string[] => text.split(/\n\s*\n/).map((p) => p.trim()).filter((p) => p !== '');
+
+/** A quiet mail that reads on a phone: the message, and what is attached. No pictures, nothing fetched. */
+function htmlOf(message: string, attached: string, colour: string, lang: string): string {
+  const body = paragraphs(message)
+    .map((p) => `<p style="margin:0 0 14px">${escapeHtml(p).replace(/\n/g, '<br>')}</p>`)
+    .join('\n');
+  return `<!doctype html>
+<html lang="${escapeHtml(lang)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"></head>
+<body style="margin:0;background:#ffffff;color:#1c2630;font:16px/1.5 Georgia,'Times New Roman',serif">
+<div style="max-width:560px;margin:0 auto;padding:20px 16px">
+<div style="height:4px;background:${colour};margin:0 0 20px"></div>
+${body}
+<p style="margin:20px 0 0;padding:12px 0 0;border-top:1px solid #ddd8cb;color:#5b6570;font:14px/1.4 Arial,sans-serif">${escapeHtml(attached)}</p>
+</div></body></html>`;
+}
+
+/** Fills a mail for one reader, or tells which field cannot be filled: a reader never sees braces or a gap. */
+export function composeMail(
+  frozen: Frozen,
+  template: { subject: string; message: string },
+  context: MergeContext,
+): { ok: true; mail: MailParts } | { ok: false; fault: MergeFault } {
+  const subject = fillMergeFields(template.subject, 'header', METRIC_KEYS, context);
+  if (!subject.ok) return subject;
+  const message = fillMergeFields(template.message, 'text', METRIC_KEYS, context);
+  if (!message.ok) return message;
+  const { order } = frozen;
+  const format = formatterOf(order.language, order.currency);
+  const period = format.range(order.period);
+  const attached = fill(format.words.mail.attached, { title: order.title, period });
+  return {
+    ok: true,
+    mail: {
+      subject: subject.text,
+      text: `${message.text.trim()}\n\n--\n${attached}\n`,
+      html: htmlOf(message.text, attached, order.brand.main, order.language),
+      fileName: `${escapeFor('filename', `${order.clientName} ${order.title} ${period}`)}.pdf`,
+    },
+  };
+}

@@ -1,0 +1,142 @@
+import type { SceneFace } from '@chronicon/core/page';
+import { fontData } from './fonts.ts';
+import { addStream, type Pdf, Raw, type Ref } from './pdfInternals.ts';
+import type { Glyph, Shaped } from './shaper.ts';
+import { openTrueType, type TrueType } from './trueType.ts';
+
+const opened = new Map<SceneFace, TrueType>();
+
+function trueTypeOf(face: SceneFace): TrueType {
+  const found = opened.get(face) ?? openTrueType(fontData(face));
+  opened.set(face, found);
+  return found;
+}
+
+const hex4 = (n: number) => n.toString(16).padStart(4, '0');
+
+function utf16Hex(text: string): string {
+  let out = '';
+  for (let i = 0; i < text.length; i++) out += hex4(text.charCodeAt(i));
+  return out;
+}
+
+/** Six letters that make a subset's name its own (ISO 32000-1 §9.6.4), made from what it holds. */
+function subsetTag(codes: Iterable<number>): string {
+  let hash = 17;
+  for (const c of codes) hash = (Math.imul(hash, 31) + c) >>> 0;
+  return Array.from({ length: 6 }, (_, i) => String.fromCharCode(65 + (Math.floor(hash / 26 ** i) % 26))).join('');
+}
+
+/** The maps of a ToUnicode CMap, at most 100 lines a section (ISO 32000-1 §9.10.3). */
+function toUnicode(texts: string[]): string {
+  const lines = texts.map((t, i) => [i + 1, t] as const).filter(([, t]) => t !== '');
+  const sections: string[] = [];
+  for (let i = 0; i < lines.length; i += 100) {
+    const part = lines.slice(i, i + 100);
+    sections.push(
+      `${part.length} beginbfchar\n${part.map(([c, t]) => `<${hex4(c)}> <${utf16Hex(t)}>`).join('\n')}\nendbfchar`,
+    );
+  }
+  return `/CIDInit /ProcSet findresource begin
+12 dict begin
+begincmap
+/CIDSystemInfo << /Registry (Adobe) /Ordering (UCS) /Supplement 0 >> def
+/CMapName /Adobe-Identity-UCS def
+/CMapType 2 def
+1 begincodespacerange
+<0000> <ffff>
+endcodespacerange
+${sections.join('\n')}
+endcmap
+CMapName currentdict /CMap defineresource pop
+end
+end`;
+}
+
+/**
+ * One face as it is embedded in one document. Each pair of glyph and text gets a code of its own, so that a glyph
+ * that serves two characters (space and no-break space) is copied as the right one.
+ */
+export class EmbeddedFont {
+  readonly ref: Ref;
+  private readonly codes = new Map<string, number>();
+  private readonly glyphs: number[] = [];
+  private readonly texts: string[] = [];
+  private readonly face: TrueType;
+
+  constructor(
+    private readonly pdf: Pdf,
+    private readonly name: SceneFace,
+  ) {
+    this.ref = pdf.ref();
+    this.face = trueTypeOf(name);
+  }
+
+  private codeOf(glyph: Glyph): number {
+    const key = `${glyph.id} ${glyph.text}`;
+    let code = this.codes.get(key);
+    if (code === undefined) {
+      this.glyphs.push(glyph.id);
+      this.texts.push(glyph.text);
+      code = this.glyphs.length;
+      this.codes.set(key, code);
+    }
+    return code;
+  }
+
+  /** The operand of a TJ operator for a shaped text: codes, and kerning where shaping moved away from the advance. */
+  show(shaped: Shaped): string {
+    const { unitsPerEm } = this.face;
+    let out = '[<';
+    let pending = 0;
+    for (const glyph of shaped.glyphs) {
+      const before = pending + glyph.dx;
+      if (before !== 0) out += `>${Math.round((-before * 1000) / unitsPerEm)}<`;
+      out += hex4(this.codeOf(glyph));
+      pending = glyph.advance - this.face.advanceOf(glyph.id) - glyph.dx;
+    }
+    return `${out}>]`.replaceAll('<>', '');
+  }
+
+  /** Writes the font's objects; call once, after all text. */
+  finish(): void {
+    const { pdf, face } = this;
+    const scale = (n: number) => Math.round((n * 1000) / face.unitsPerEm);
+    const name = `${subsetTag(this.glyphs)}+Chronicon-${this.name}`;
+    const file = face.subset(this.glyphs);
+    const fontFile = addStream(pdf, file, { Length1: file.length });
+    const descriptor = pdf.ref({
+      Type: 'FontDescriptor',
+      FontName: name,
+      Flags: this.name.startsWith('serif') ? 6 : 4,
+      FontBBox: face.metrics.bbox.map(scale),
+      ItalicAngle: face.metrics.italicAngle,
+      Ascent: scale(face.metrics.ascent),
+      Descent: scale(face.metrics.descent),
+      CapHeight: scale(face.metrics.ascent),
+      StemV: this.name.endsWith('Bold') ? 120 : 80,
+      FontFile2: fontFile,
+    });
+    descriptor.end();
+    const widths = this.glyphs.map((g) => scale(face.advanceOf(g)));
+    const descendant = pdf.ref({
+      Type: 'Font',
+      Subtype: 'CIDFontType2',
+      BaseFont: name,
+      CIDSystemInfo: new Raw('<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >>'),
+      FontDescriptor: descriptor,
+      CIDToGIDMap: 'Identity',
+      W: new Raw(`[1 [${widths.join(' ')}]]`),
+    });
+    descendant.end();
+    Object.assign(this.ref.data, {
+      Type: 'Font',
+      Subtype: 'Type0',
+      BaseFont: name,
+      Encoding: 'Identity-H',
+      DescendantFonts: [descendant],
+      ToUnicode: addStream(pdf, Buffer.from(toUnicode(this.texts), 'latin1'), {}),
+    });
+    this.ref.end();
+  }
+}

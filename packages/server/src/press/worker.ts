@@ -1,0 +1,100 @@
+import { createHash } from 'node:crypto';
+import { workerData } from 'piscina';
+import type { Scene, ScenePage } from '@chronicon/core/page';
+import type { Lack } from '@chronicon/core/figures';
+import { factPath } from '../facts/factStore.ts';
+import type { FactTables } from '../facts/schema.ts';
+import { openFiles } from '../store/files.ts';
+import { openSqlite } from '../store/sqlite.ts';
+import { COMPOSE_VERSION, type DrawOrder, draw, type Frozen } from './draw.ts';
+import { fontHashes } from './fonts.ts';
+import { paintPdf } from './pdfPainter.ts';
+import { createShaper } from './shaper.ts';
+
+/** What the pool asks of a worker. */
+export type Task =
+  | { kind: 'preview'; order: DrawOrder; have: string[] }
+  | { kind: 'edition'; order: DrawOrder; created: string }
+  | { kind: 'warm' };
+
+export interface PreviewResult {
+  lang: string;
+  pages: { hash: string; page: ScenePage | null }[];
+  lacks: Lack[];
+}
+
+/** Either the drawn edition, or what it lacks: never both, so that a half report cannot be sent. */
+export type EditionResult = { lacks: Lack[] } | { frozen: Uint8Array; pdf: Uint8Array };
+
+const { data } = workerData as { data: string };
+const shaper = createShaper();
+const facts = openSqlite<FactTables>(factPath(data), { readonly: true });
+const files = openFiles(data);
+const fonts = fontHashes();
+const readImage = (file: string) => files.read(file);
+const hashOf = (page: ScenePage) => createHash('sha256').update(JSON.stringify(page)).digest('base64url').slice(0, 22);
+
+async function preview(order: DrawOrder, have: string[]): Promise<PreviewResult> {
+  const { scene, lacks } = await draw(order, facts, shaper);
+  const pages = scene.pages.map((page) => {
+    const hash = hashOf(page);
+    return { hash, page: have.includes(hash) ? null : page };
+  });
+  return { lang: scene.lang, pages, lacks };
+}
+
+async function edition(order: DrawOrder, created: string): Promise<EditionResult> {
+  const drawn = await draw(order, facts, shaper);
+  if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
+  const frozen: Frozen = {
+    order,
+    answers: drawn.answers,
+    coverage: drawn.coverage,
+    fonts,
+    composeVersion: COMPOSE_VERSION,
+    scene: drawn.scene,
+  };
+  const pdf = await paintPdf(drawn.scene, shaper, readImage, new Date(created));
+  return { frozen: Buffer.from(JSON.stringify(frozen)), pdf };
+}
+
+/** The first document of a process is slow: one is drawn before any is asked for. */
+async function warm(): Promise<null> {
+  const scene: Scene = {
+    version: 1,
+    lang: 'en-GB',
+    title: 'Warm',
+    author: 'Chronicon',
+    pages: [
+      {
+        title: 'Warm',
+        width: 595.28,
+        height: 841.89,
+        blocks: [],
+        ops: (['sans', 'sansBold', 'serif', 'serifBold'] as const).map((face) => ({
+          k: 'text' as const,
+          x: 50,
+          y: 50,
+          w: 60,
+          face,
+          size: 10,
+          fill: '#000000',
+          text: 'Visits 0123456789 %£€',
+        })),
+      },
+    ],
+  };
+  await paintPdf(scene, shaper, readImage, new Date(0));
+  return null;
+}
+
+export default async function run(task: Task): Promise<PreviewResult | EditionResult | null> {
+  switch (task.kind) {
+    case 'preview':
+      return preview(task.order, task.have);
+    case 'edition':
+      return edition(task.order, task.created);
+    case 'warm':
+      return warm();
+  }
+}

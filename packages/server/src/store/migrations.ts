@@ -1,0 +1,63 @@
+import { type Kysely, Migrator, sql } from 'kysely';
+
+/** Steps by name, in order; a step that has shipped is never changed. */
+const STEPS: Record<string, string[]> = {
+  '001-first': [
+    'create table setting (key text primary key, value text not null) strict, without rowid',
+    'create table agency (id text primary key, name text not null, zone text not null, mail_from text not null, holidays text not null, working_days text not null) strict',
+    'create table member (id text primary key, name text not null, email text not null unique, role text not null, password text not null, created_at text not null) strict',
+    'create table session (id text primary key, member_id text not null references member, csrf text not null, created_at text not null, expires_at text not null) strict',
+    `create table client (id text primary key, name text not null, zone text not null, currency text not null, language text not null,
+      week_start integer not null, fiscal_start integer not null, start_date text not null, manager_id text not null references member,
+      brand text not null, created_at text not null) strict`,
+    'create table assignment (client_id text not null references client, member_id text not null references member, primary key (client_id, member_id)) strict, without rowid',
+    `create table contact (id text primary key, client_id text not null references client, first_name text not null, last_name text not null,
+      email text not null, removed_at text) strict`,
+    'create unique index contact_email on contact (client_id, email) where removed_at is null',
+    `create table feed (id text primary key, client_id text not null references client, kind text not null, account text not null, name text not null,
+      secret text not null, state text not null, trouble text, failures integer not null, progress_done integer not null, progress_of integer not null,
+      last_success text, next_sync text not null, created_at text not null) strict`,
+    `create table report (id text primary key, client_id text not null references client, title text not null, document text not null,
+      version integer not null, updated_at text not null) strict`,
+    `create table schedule (id text primary key, client_id text not null references client, report_id text not null references report,
+      rule text not null, time text not null, zone text not null, first_date text not null, last_date text, skip text not null,
+      working_day_rule text not null, lead_minutes integer not null, period text not null, comparison text not null, readers text not null,
+      subject text not null, message text not null, state text not null, planned_through text not null, created_at text not null) strict`,
+    `create table edition (id text primary key, number integer, client_id text not null references client, report_id text not null references report,
+      kind text not null, schedule_id text references schedule, nominal text, reader_group text not null, revision integer not null,
+      order_sheet text not null, period_from text, period_to text, compared_from text, compared_to text, state text not null, reason text,
+      due_at text not null, next_at text, frozen text, pdf text, made_by text, created_at text not null, lease_owner text, lease_until text,
+      unique (schedule_id, nominal, reader_group, revision), unique (client_id, number)) strict`,
+    'create index edition_next on edition (next_at) where next_at is not null',
+    'create index edition_due on edition (due_at)',
+    `create table message (id text primary key, edition_id text not null references edition, message_id text not null unique, resend integer not null,
+      contact_id text not null, subject text not null, html text not null, text text not null, file_name text not null) strict`,
+    `create table delivery (id text primary key, message_id text not null references message, edition_id text not null references edition,
+      email text not null, name text not null, state text not null, tries integer not null, reply text, next_at text not null) strict`,
+    'create index delivery_edition on delivery (edition_id)',
+    'create table ledger (id text primary key, at text not null, actor text not null, action text not null, subject text not null, detail text not null) strict',
+    'create index ledger_subject on ledger (subject, at)',
+  ],
+};
+
+/** Brings the operations database up to date. */
+export async function migrate<T>(db: Kysely<T>): Promise<void> {
+  const migrator = new Migrator({
+    db,
+    provider: {
+      getMigrations: async () =>
+        Object.fromEntries(
+          Object.entries(STEPS).map(([name, statements]) => [
+            name,
+            {
+              up: async (step: Kysely<unknown>) => {
+                for (const statement of statements) await sql.raw(statement).execute(step);
+              },
+            },
+          ]),
+        ),
+    },
+  });
+  const { error } = await migrator.migrateToLatest();
+  if (error) throw error;
+}

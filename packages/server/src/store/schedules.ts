@@ -1,0 +1,144 @@
+import type { Recurrence, Rule, WorkingDayRule } from '@chronicon/core/calendar';
+import type { ScheduleInput } from '@chronicon/core/contract';
+import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
+import type { Selectable } from 'kysely';
+import { newId } from './ids.ts';
+import type { Agency } from './members.ts';
+import type { Tables } from './schema.ts';
+import type { Store } from './store.ts';
+
+export interface StoredSchedule extends ScheduleInput {
+  id: string;
+  clientId: string;
+  state: 'active' | 'paused' | 'ended';
+  skip: string[];
+  workingDayRule: WorkingDayRule;
+  leadMinutes: number;
+  plannedThrough: string;
+}
+
+/** Gathering and drawing start this long before the send time (SEMANTICS §10). */
+const LEAD_MINUTES = 180;
+
+const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
+  id: r.id,
+  clientId: r.client_id,
+  reportId: r.report_id,
+  rule: JSON.parse(r.rule) as Rule,
+  time: r.time,
+  zone: r.zone,
+  firstDate: r.first_date,
+  lastDate: r.last_date,
+  skip: JSON.parse(r.skip) as string[],
+  workingDayRule: r.working_day_rule as WorkingDayRule,
+  leadMinutes: r.lead_minutes,
+  period: JSON.parse(r.period) as PeriodSpec,
+  comparison: JSON.parse(r.comparison) as ComparisonSpec,
+  readers: JSON.parse(r.readers) as string[],
+  subject: r.subject,
+  message: r.message,
+  state: r.state,
+  plannedThrough: r.planned_through,
+});
+
+const toRow = (s: ScheduleInput) => ({
+  report_id: s.reportId,
+  rule: JSON.stringify(s.rule),
+  time: s.time,
+  zone: s.zone,
+  first_date: s.firstDate,
+  last_date: s.lastDate,
+  period: JSON.stringify(s.period),
+  comparison: JSON.stringify(s.comparison),
+  readers: JSON.stringify(s.readers),
+  subject: s.subject,
+  message: s.message,
+});
+
+/** A new schedule plans from `at` on: occurrences before it was made are none of its business. */
+export async function createSchedule(
+  db: Store,
+  clientId: string,
+  input: ScheduleInput,
+  at: string,
+): Promise<StoredSchedule> {
+  const id = newId('sc');
+  await db
+    .insertInto('schedule')
+    .values({
+      id,
+      client_id: clientId,
+      ...toRow(input),
+      skip: '[]',
+      working_day_rule: 'as is',
+      lead_minutes: LEAD_MINUTES,
+      state: 'active',
+      planned_through: at,
+      created_at: at,
+    })
+    .execute();
+  return (await scheduleById(db, id))!;
+}
+
+export async function scheduleById(db: Store, id: string): Promise<StoredSchedule | null> {
+  const row = await db.selectFrom('schedule').selectAll().where('id', '=', id).executeTakeFirst();
+  return row ? fromRow(row) : null;
+}
+
+export async function schedulesOf(db: Store, clientId: string): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where('client_id', '=', clientId)
+    .where('state', '!=', 'ended')
+    .orderBy('created_at')
+    .execute();
+  return rows.map(fromRow);
+}
+
+export async function activeSchedules(db: Store): Promise<StoredSchedule[]> {
+  const rows = await db.selectFrom('schedule').selectAll().where('state', '=', 'active').execute();
+  return rows.map(fromRow);
+}
+
+/** Changes a schedule and lets it plan again from `at`; dates already made keep their edition by its identity. */
+export async function updateSchedule(db: Store, id: string, input: ScheduleInput, at: string): Promise<void> {
+  await db
+    .updateTable('schedule')
+    .set({ ...toRow(input), planned_through: at })
+    .where('id', '=', id)
+    .execute();
+}
+
+export async function setScheduleState(
+  db: Store,
+  id: string,
+  state: StoredSchedule['state'],
+  at: string,
+): Promise<void> {
+  await db.updateTable('schedule').set({ state, planned_through: at }).where('id', '=', id).execute();
+}
+
+export async function setPlannedThrough(db: Store, id: string, at: string): Promise<void> {
+  await db.updateTable('schedule').set({ planned_through: at }).where('id', '=', id).execute();
+}
+
+/** The schedule's dates as the calendar wants them. */
+export function recurrenceOf(
+  s: Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate'> &
+    Partial<Pick<StoredSchedule, 'skip' | 'workingDayRule'>>,
+  agency: Agency,
+  weekStart: number,
+): Recurrence {
+  return {
+    rule: s.rule,
+    firstDate: s.firstDate,
+    lastDate: s.lastDate,
+    skip: s.skip ?? [],
+    weekStart,
+    calendar: { workingDays: agency.workingDays, holidays: new Set(agency.holidays) },
+    workingDayRule: s.workingDayRule ?? 'as is',
+    time: s.time,
+    zone: s.zone,
+  };
+}

@@ -1,0 +1,120 @@
+import type { DeliveryState, EditionState } from '@chronicon/core/edition';
+
+/** The operations database. JSON columns are text; instants are UTC ISO text, dates YYYY-MM-DD. */
+export interface Tables {
+  setting: { key: string; value: string };
+  agency: { id: string; name: string; zone: string; mail_from: string; holidays: string; working_days: string };
+  member: { id: string; name: string; email: string; role: string; password: string; created_at: string };
+  session: { id: string; member_id: string; csrf: string; created_at: string; expires_at: string };
+  client: {
+    id: string;
+    name: string;
+    zone: string;
+    currency: string;
+    language: string;
+    week_start: number;
+    fiscal_start: number;
+    start_date: string;
+    manager_id: string;
+    brand: string;
+    created_at: string;
+  };
+  assignment: { client_id: string; member_id: string };
+  contact: {
+    id: string;
+    client_id: string;
+    first_name: string;
+    last_name: string;
+    email: string;
+    removed_at: string | null;
+  };
+  feed: {
+    id: string;
+    client_id: string;
+    kind: string;
+    account: string;
+    name: string;
+    secret: string;
+    state: 'new' | 'loading' | 'fresh' | 'troubled';
+    trouble: string | null;
+    failures: number;
+    progress_done: number;
+    progress_of: number;
+    last_success: string | null;
+    next_sync: string;
+    created_at: string;
+  };
+  report: { id: string; client_id: string; title: string; document: string; version: number; updated_at: string };
+  schedule: {
+    id: string;
+    client_id: string;
+    report_id: string;
+    rule: string;
+    time: string;
+    zone: string;
+    first_date: string;
+    last_date: string | null;
+    skip: string;
+    working_day_rule: string;
+    lead_minutes: number;
+    period: string;
+    comparison: string;
+    readers: string;
+    subject: string;
+    message: string;
+    state: 'active' | 'paused' | 'ended';
+    /** Occurrences up to this instant have been turned into editions or found to be none. */
+    planned_through: string;
+    created_at: string;
+  };
+  edition: {
+    id: string;
+    number: number | null;
+    client_id: string;
+    report_id: string;
+    kind: 'scheduled' | 'by-hand' | 'test';
+    schedule_id: string | null;
+    nominal: string | null;
+    reader_group: string;
+    revision: number;
+    /** What it is made from when it is not taken from a schedule: period, comparison, readers, subject, message. */
+    order_sheet: string;
+    period_from: string | null;
+    period_to: string | null;
+    compared_from: string | null;
+    compared_to: string | null;
+    state: EditionState;
+    reason: string | null;
+    due_at: string;
+    next_at: string | null;
+    frozen: string | null;
+    pdf: string | null;
+    made_by: string | null;
+    created_at: string;
+    lease_owner: string | null;
+    lease_until: string | null;
+  };
+  message: {
+    id: string;
+    edition_id: string;
+    message_id: string;
+    resend: number;
+    contact_id: string;
+    subject: string;
+    html: string;
+    text: string;
+    file_name: string;
+  };
+  delivery: {
+    id: string;
+    message_id: string;
+    edition_id: string;
+    email: string;
+    name: string;
+    state: DeliveryState;
+    tries: number;
+    reply: string | null;
+    next_at: string;
+  };
+  ledger: { id: string; at: string; actor: string; action: string; subject: string; detail: string };
+}

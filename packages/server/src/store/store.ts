@@ -1,0 +1,19 @@
+import { join } from 'node:path';
+import type { Kysely, Transaction } from 'kysely';
+import { migrate } from './migrations.ts';
+import type { Tables } from './schema.ts';
+import { openSqlite } from './sqlite.ts';
+
+/** The operations database, or a transaction of it: every function of the store takes either. */
+export type Store = Kysely<Tables>;
+export type StoreTransaction = Transaction<Tables>;
+
+export async function openStore(folder: string): Promise<Store> {
+  const db = openSqlite<Tables>(join(folder, 'chronicon.db'));
+  await migrate(db);
+  return db;
+}
+
+/** All of `work` or nothing of it. Use the transaction inside, never the store around it. */
+export const inTransaction = <T>(db: Store, work: (tx: StoreTransaction) => Promise<T>): Promise<T> =>
+  db.isTransaction ? work(db as StoreTransaction) : db.transaction().execute(work);

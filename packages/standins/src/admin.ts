@@ -1,0 +1,64 @@
+import { json, Router, urlencoded } from 'express';
+import { z } from 'zod';
+import { ACCOUNTS } from './analytics/accounts.ts';
+import { FAULT_WORDS, FAULTS, type Faults } from './analytics/faults.ts';
+import type { StandinClock } from './clock.ts';
+import { MAIL_FAULTS, type SmtpStandin } from './mailbox/smtp.ts';
+import { escapeHtml, page } from './page.ts';
+
+const options = (values: readonly string[], chosen: string, label: (v: string) => string) =>
+  values
+    .map((v) => `<option value="${v}"${v === chosen ? ' selected' : ''}>${escapeHtml(label(v))}</option>`)
+    .join('');
+
+const form = (action: string, select: string) =>
+  `<form method="post" action="${action}"><select name="fault">${select}</select> <button>Set</button></form>`;
+
+/** Where the services are told how to behave: a page for people, an API for tests. */
+export function adminPages(faults: Faults, smtp: SmtpStandin, clock: StandinClock): Router {
+  const router = Router();
+  router.use(urlencoded({ extended: false }), json());
+
+  router.get('/admin', (_req, res) => {
+    const rows = ACCOUNTS.map(
+      (a) => `<tr><td>${escapeHtml(a.name)}</td><td>${a.id}</td><td>since ${a.firstDay}</td><td>${form(
+        `/admin/accounts/${a.id}`,
+        options(FAULTS, faults.of(a.id), (f) => FAULT_WORDS[f as keyof typeof FAULT_WORDS]),
+      )}</td></tr>`,
+    );
+    res.send(
+      page(
+        'Services',
+        `<h1>Services</h1><p>It is ${clock.now().toISOString().slice(0, 16).replace('T', ' ')} UTC here.</p>
+<h2>Web analytics</h2>
+<table><thead><tr><th>Account</th><th>Number</th><th>Measured</th><th>Behaviour</th></tr></thead><tbody>${rows.join('')}</tbody></table>
+<h2>Mail server</h2>
+<table><tbody><tr><td>The server</td><td>${form('/admin/mail', options(MAIL_FAULTS, smtp.fault, (f) => f))}</td></tr></tbody></table>`,
+      ),
+    );
+  });
+
+  router.post('/admin/accounts/:account', (req, res) => {
+    const body = z.object({ fault: z.enum(FAULTS) }).parse(req.body);
+    faults.set(req.params.account, body.fault);
+    if (req.is('json')) res.json({ done: true });
+    else res.redirect('/admin');
+  });
+  router.post('/admin/mail', async (req, res) => {
+    const body = z
+      .object({ fault: z.enum(MAIL_FAULTS).optional(), refused: z.array(z.string()).optional() })
+      .parse(req.body);
+    if (body.fault) await smtp.setFault(body.fault);
+    if (body.refused) {
+      smtp.refused.clear();
+      for (const address of body.refused) smtp.refused.add(address.toLowerCase());
+    }
+    if (req.is('json')) res.json({ done: true });
+    else res.redirect('/admin');
+  });
+  router.post('/control/clock', (req, res) => {
+    clock.setOffset(z.object({ offset: z.number() }).parse(req.body).offset);
+    res.json({ now: clock.now().toISOString() });
+  });
+  return router;
+}

@@ -1,0 +1,149 @@
+import { type NextFunction, type Request, type Response, Router } from 'express';
+import { z } from 'zod';
+import type { StandinClock } from '../clock.ts';
+import { ACCOUNTS, type Account } from './accounts.ts';
+import type { Faults } from './faults.ts';
+import { DATASETS, MEASURES, rowsOfDay } from './history.ts';
+
+const PAGE = 5_000;
+const DAY = 86_400_000;
+const LATE_DAYS = 3;
+/** Hours after midnight, in the account's zone, when a day is complete. */
+const READY_HOUR = 2;
+
+const date = z.string().regex(/^\d{4}-\d\d-\d\d$/);
+const rowsQuery = z.object({ from: date, to: date, cursor: z.coerce.number().int().min(0).default(0) });
+const totalsQuery = z.looseObject({ from: date, to: date, measure: z.enum(MEASURES) });
+
+export interface AnalyticsOptions {
+  clock: StandinClock;
+  faults: Faults;
+  seed: string;
+  token: string;
+}
+
+/** The last day of the account that is complete at `now`. */
+export function completeThrough(account: Account, now: Date, lateDays: number): string {
+  const parts = new Intl.DateTimeFormat('en-CA', {
+    timeZone: account.zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    hourCycle: 'h23',
+  }).formatToParts(now);
+  const part = (type: string) => parts.find((p) => p.type === type)!.value;
+  const today = Date.parse(`${part('year')}-${part('month')}-${part('day')}`);
+  const back = Number(part('hour')) >= READY_HOUR ? 1 : 2;
+  return new Date(today - (back + lateDays) * DAY).toISOString().slice(0, 10);
+}
+
+function* days(from: string, to: string): Generator<string> {
+  for (let d = Date.parse(from); d <= Date.parse(to); d += DAY) yield new Date(d).toISOString().slice(0, 10);
+}
+
+const later = (a: string, b: string) => (a > b ? a : b);
+const sooner = (a: string, b: string) => (a < b ? a : b);
+
+/** The web analytics service, as docs/feed-protocol.md describes it. */
+export function analyticsService({ clock, faults, seed, token }: AnalyticsOptions): Router {
+  const router = Router();
+  const accountOf = (req: Request) => ACCOUNTS.find((a) => a.id === req.params.account);
+
+  router.use((req, res, next) => {
+    if (req.get('authorization') === `Bearer ${token}`) next();
+    else res.status(401).json({ error: 'The token is not known.' });
+  });
+
+  const misbehave = (req: Request, res: Response, next: NextFunction): void => {
+    const account = accountOf(req);
+    if (!account) {
+      res.status(404).json({ error: 'There is no such account.' });
+      return;
+    }
+    switch (faults.of(account.id)) {
+      case 'down':
+        res.status(500).json({ error: 'Something broke.' });
+        return;
+      case 'refused':
+        res.status(401).json({ error: 'The token was revoked.' });
+        return;
+      case 'busy':
+        res.status(429).set('Retry-After', '900').json({ error: 'Too many requests.' });
+        return;
+      case 'broken':
+        res.type('json').send('{"columns":["day","chan');
+        return;
+      case 'slow': {
+        const timer = setTimeout(next, 60_000);
+        res.on('close', () => clearTimeout(timer));
+        return;
+      }
+      default:
+        next();
+    }
+  };
+
+  router.get('/accounts/:account', misbehave, (req, res) => {
+    const { id, name, site, zone, currency, firstDay } = accountOf(req)!;
+    res.json({ id, name, site, zone, currency, firstDay });
+  });
+
+  router.get('/accounts/:account/datasets', misbehave, (req, res) => {
+    const account = accountOf(req)!;
+    res.json({
+      completeThrough: completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0),
+      datasets: DATASETS.map((d) => ({ ...d, firstDay: account.firstDay, measures: MEASURES })),
+    });
+  });
+
+  router.get('/accounts/:account/datasets/:dataset/rows', misbehave, (req, res) => {
+    const account = accountOf(req)!;
+    const dataset = DATASETS.find((d) => d.key === req.params.dataset);
+    const query = rowsQuery.safeParse(req.query);
+    if (!dataset || !query.success || query.data.from > query.data.to) {
+      res.status(400).json({ error: 'Ask for a known dataset with from and to as dates, from not after to.' });
+      return;
+    }
+    const { from, to, cursor } = query.data;
+    const through = completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0);
+    const rows: (string | number)[][] = [];
+    for (const day of days(later(from, account.firstDay), sooner(to, through))) {
+      for (const row of rowsOfDay(account, dataset.key, day, seed)) rows.push([day, ...row.dims, ...row.m]);
+    }
+    const next = cursor + PAGE < rows.length ? cursor + PAGE : null;
+    res.json({
+      columns: ['day', ...dataset.dimensions, ...MEASURES],
+      rows: rows.slice(cursor, cursor + PAGE),
+      next,
+      completeThrough: through,
+    });
+  });
+
+  // Uniques cannot be added up: the service counts people over the whole range and filter that is asked for.
+  router.get('/accounts/:account/datasets/:dataset/totals', misbehave, (req, res) => {
+    const account = accountOf(req)!;
+    const dataset = DATASETS.find((d) => d.key === req.params.dataset);
+    const query = totalsQuery.safeParse(req.query);
+    if (!dataset || !query.success || query.data.from > query.data.to) {
+      res.status(400).json({ error: 'Ask for a known dataset and measure with from and to as dates.' });
+      return;
+    }
+    const { from, to, measure, ...filter } = query.data;
+    const at = MEASURES.indexOf(measure);
+    let sum = 0;
+    let length = 0;
+    for (const day of days(later(from, account.firstDay), sooner(to, completeThrough(account, clock.now(), 0)))) {
+      length++;
+      for (const row of rowsOfDay(account, dataset.key, day, seed)) {
+        const kept = dataset.dimensions.every((d, i) => filter[d] === undefined || filter[d] === row.dims[i]);
+        if (kept) sum += row.m[at]!;
+      }
+    }
+    // Some people come on several days: the longer the range, the fewer of its daily visitors are new.
+    const value = measure === 'visitors' ? Math.round(sum * (0.55 + 0.45 / Math.max(1, length) ** 0.5)) : sum;
+    res.json({ measure, from, to, value: Math.round(value * 100) / 100 });
+  });
+
+  return router;
+}

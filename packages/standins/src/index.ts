@@ -1,0 +1,75 @@
+import { mkdtempSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import express from 'express';
+import { adminPages } from './admin.ts';
+import { createFaults, type Faults } from './analytics/faults.ts';
+import { analyticsService } from './analytics/service.ts';
+import { createClock, type StandinClock } from './clock.ts';
+import { type MailStore, openMailStore } from './mailbox/mailStore.ts';
+import { mailboxPages } from './mailbox/pages.ts';
+import { type SmtpStandin, startSmtp } from './mailbox/smtp.ts';
+
+export { ACCOUNTS, type Account } from './analytics/accounts.ts';
+export { FAULTS, type Fault } from './analytics/faults.ts';
+export { rowsOfDay } from './analytics/history.ts';
+export type { StoredMail } from './mailbox/mailStore.ts';
+export type { MailFault } from './mailbox/smtp.ts';
+
+export interface StandinOptions {
+  /** 0 takes any free port. */
+  port?: number;
+  smtpPort: number;
+  /** Folder for the mails; a temporary one when left out. */
+  data?: string;
+  seed?: string;
+  token?: string;
+  /** Milliseconds by which the clock is ahead of the machine's. */
+  offset?: number;
+}
+
+export interface Standins {
+  url: string;
+  faults: Faults;
+  smtp: SmtpStandin;
+  mails: MailStore;
+  clock: StandinClock;
+  close(): Promise<void>;
+}
+
+export const DEMO_TOKEN = 'wa-token-fernglass';
+export const DEMO_SEED = 'fernglass';
+
+/** Starts the simulated services: web analytics, mail server with mailbox, and the page that sets them wrong. */
+export async function startStandins(options: StandinOptions): Promise<Standins> {
+  const clock = createClock(options.offset);
+  const faults = createFaults();
+  const mails = openMailStore(options.data ?? mkdtempSync(join(tmpdir(), 'chronicon-mails-')));
+  const smtp = await startSmtp(options.smtpPort, mails, clock);
+  const app = express();
+  app.disable('x-powered-by');
+  app.get('/', (_req, res) => res.redirect('/mailbox'));
+  app.use(
+    '/analytics/v1',
+    analyticsService({ clock, faults, seed: options.seed ?? DEMO_SEED, token: options.token ?? DEMO_TOKEN }),
+  );
+  app.use(mailboxPages(mails));
+  app.use(adminPages(faults, smtp, clock));
+  const server = await new Promise<Server>((resolve, reject) => {
+    const s = app.listen(options.port ?? 0, '127.0.0.1', () => resolve(s));
+    s.on('error', reject);
+  });
+  return {
+    url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    faults,
+    smtp,
+    mails,
+    clock,
+    async close() {
+      server.closeAllConnections();
+      await Promise.all([smtp.close(), new Promise((r) => server.close(r))]);
+    },
+  };
+}

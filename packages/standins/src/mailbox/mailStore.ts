@@ -1,0 +1,78 @@
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { type ParsedMail, simpleParser } from 'mailparser';
+
+/** One mail as it arrived for one address. */
+export interface StoredMail {
+  id: string;
+  to: string;
+  from: string;
+  subject: string;
+  messageId: string;
+  receivedAt: string;
+  /** How often the same Message-ID came for the same address; repeats are not shown again. */
+  times: number;
+  attachments: string[];
+}
+
+export interface MailStore {
+  /** Takes a mail in for each address. A Message-ID that the address has already is counted, not kept twice. */
+  deliver(raw: Buffer, recipients: string[], at: Date): Promise<void>;
+  /** Newest first; of one address when given. */
+  list(address?: string): StoredMail[];
+  read(id: string): Promise<{ mail: StoredMail; parsed: ParsedMail } | null>;
+  clear(): void;
+}
+
+/** Mails as files in a folder, so that they outlive the process. */
+export function openMailStore(folder: string): MailStore {
+  mkdirSync(folder, { recursive: true });
+  const mails = new Map<string, StoredMail>();
+  for (const name of readdirSync(folder).filter((n) => n.endsWith('.json')).sort()) {
+    const mail = JSON.parse(readFileSync(join(folder, name), 'utf8')) as StoredMail;
+    mails.set(mail.id, mail);
+  }
+  const write = (name: string, data: Buffer | string): void => {
+    writeFileSync(join(folder, `${name}.new`), data);
+    renameSync(join(folder, `${name}.new`), join(folder, name));
+  };
+  return {
+    async deliver(raw, recipients, at) {
+      const parsed = await simpleParser(raw);
+      for (const to of recipients.map((r) => r.toLowerCase())) {
+        const messageId = parsed.messageId ?? '';
+        const known = [...mails.values()].find((m) => m.to === to && m.messageId === messageId && messageId !== '');
+        if (known) {
+          known.times++;
+          write(`${known.id}.json`, JSON.stringify(known));
+          continue;
+        }
+        const mail: StoredMail = {
+          id: String(mails.size + 1).padStart(6, '0'),
+          to,
+          from: parsed.from?.text ?? '',
+          subject: parsed.subject ?? '(no subject)',
+          messageId,
+          receivedAt: at.toISOString(),
+          times: 1,
+          attachments: parsed.attachments.map((a) => a.filename ?? 'attachment'),
+        };
+        write(`${mail.id}.eml`, raw);
+        write(`${mail.id}.json`, JSON.stringify(mail));
+        mails.set(mail.id, mail);
+      }
+    },
+    list: (address) =>
+      [...mails.values()].filter((m) => !address || m.to === address.toLowerCase()).reverse(),
+    async read(id) {
+      const mail = mails.get(id);
+      if (!mail) return null;
+      return { mail, parsed: await simpleParser(readFileSync(join(folder, `${id}.eml`))) };
+    },
+    clear() {
+      rmSync(folder, { recursive: true, force: true });
+      mkdirSync(folder, { recursive: true });
+      mails.clear();
+    },
+  };
+}
