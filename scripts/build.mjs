@@ -13,7 +13,9 @@ const ownPackages = {
   name: 'own-packages',
   setup(build) {
     build.onResolve({ filter: /^[^./]/ }, (args) =>
-      args.kind === 'entry-point' || args.path.startsWith('@chronicon/') ? undefined : { external: true, path: args.path },
+      args.kind === 'entry-point' || args.path.startsWith('@chronicon/')
+        ? undefined
+        : { external: true, path: args.path },
     );
   },
 };

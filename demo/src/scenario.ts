@@ -1,5 +1,4 @@
-import type { Rule } from '@chronicon/core/calendar';
-import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
+import type { ComparisonSpec, PeriodSpec, Rule } from '@chronicon/core/calendar';
 import type { LOGOS } from './logos.ts';
 
 export interface DemoSchedule {
@@ -64,9 +63,23 @@ export const demoClients = (today: number): DemoClient[] => [
       { title: 'Bookings week', starter: 'shop', heading: 'This week on the water', commentary: '' },
     ],
     schedules: [
-      { report: 'Monthly overview', rule: monthly(3), time: '08:00', period: lastMonth, comparison: lastYear, readers: [0, 1] },
+      {
+        report: 'Monthly overview',
+        rule: monthly(3),
+        time: '08:00',
+        period: lastMonth,
+        comparison: lastYear,
+        readers: [0, 1],
+      },
       // Due on the demo's first day, from a feed that stopped the day before: it is held, with the reason.
-      { report: 'Bookings week', rule: weekly(today), time: '07:30', period: sevenDays, comparison: previous, readers: [0] },
+      {
+        report: 'Bookings week',
+        rule: weekly(today),
+        time: '07:30',
+        period: sevenDays,
+        comparison: previous,
+        readers: [0],
+      },
     ],
   },
   {
@@ -95,7 +108,14 @@ export const demoClients = (today: number): DemoClient[] => [
       { title: 'Visits week', starter: 'visits', heading: 'A week in the garden', commentary: '' },
     ],
     schedules: [
-      { report: 'Monthly overview', rule: monthly(2), time: '09:00', period: lastMonth, comparison: previous, readers: [0, 1, 2] },
+      {
+        report: 'Monthly overview',
+        rule: monthly(2),
+        time: '09:00',
+        period: lastMonth,
+        comparison: previous,
+        readers: [0, 1, 2],
+      },
       { report: 'Visits week', rule: weekly(4), time: '08:00', period: sevenDays, comparison: previous, readers: [0] },
     ],
   },
@@ -140,7 +160,8 @@ export const demoClients = (today: number): DemoClient[] => [
         period: lastWeek,
         comparison: lastYear,
         readers: [0],
-        message: 'Guten Tag {{contact.firstName}},\n\nim Anhang die Zahlen der Woche {{period.label}}.\n\nMit freundlichen Grüßen\n{{manager.name}}, {{agency.name}}',
+        message:
+          'Guten Tag {{contact.firstName}},\n\nim Anhang die Zahlen der Woche {{period.label}}.\n\nMit freundlichen Grüßen\n{{manager.name}}, {{agency.name}}',
       },
     ],
   },
@@ -163,11 +184,19 @@ export const demoClients = (today: number): DemoClient[] => [
         title: 'Enquiries',
         starter: 'leads',
         heading: 'Enquiries for Riverside, Old Mill and North Yard',
-        commentary: 'Most enquiries start on the pages on back and knee pain. Old Mill has free slots on Thursday afternoons.',
+        commentary:
+          'Most enquiries start on the pages on back and knee pain. Old Mill has free slots on Thursday afternoons.',
       },
     ],
     schedules: [
-      { report: 'Enquiries', rule: weekly(1, 3), time: '08:30', period: sevenDays, comparison: previous, readers: [0, 1] },
+      {
+        report: 'Enquiries',
+        rule: weekly(1, 3),
+        time: '08:30',
+        period: sevenDays,
+        comparison: previous,
+        readers: [0, 1],
+      },
       { report: 'Enquiries', rule: monthly(5), time: '10:00', period: lastMonth, comparison: previous, readers: [0] },
     ],
   },
@@ -194,8 +223,22 @@ export const demoClients = (today: number): DemoClient[] => [
       },
     ],
     schedules: [
-      { report: 'Shop month', rule: { freq: 'monthly', every: 1, on: { last: true } }, time: '17:00', period: lastMonth, comparison: previous, readers: [0] },
-      { report: 'Shop month', rule: weekly(5), time: '07:30', period: sevenDays, comparison: previous, readers: [0, 1] },
+      {
+        report: 'Shop month',
+        rule: { freq: 'monthly', every: 1, on: { last: true } },
+        time: '17:00',
+        period: lastMonth,
+        comparison: previous,
+        readers: [0],
+      },
+      {
+        report: 'Shop month',
+        rule: weekly(5),
+        time: '07:30',
+        period: sevenDays,
+        comparison: previous,
+        readers: [0, 1],
+      },
     ],
   },
   {
@@ -217,7 +260,8 @@ export const demoClients = (today: number): DemoClient[] => [
         title: 'Demandes et réservations',
         starter: 'leads',
         heading: 'Demandes de devis et leur origine',
-        commentary: 'Les trains de nuit portent les demandes de l’automne. La campagne Alpes démarre après les vacances.',
+        commentary:
+          'Les trains de nuit portent les demandes de l’automne. La campagne Alpes démarre après les vacances.',
       },
     ],
     schedules: [
@@ -228,7 +272,8 @@ export const demoClients = (today: number): DemoClient[] => [
         period: sevenDays,
         comparison: previous,
         readers: [0, 1],
-        message: 'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+        message:
+          'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
       },
       {
         report: 'Demandes et réservations',
@@ -237,7 +282,8 @@ export const demoClients = (today: number): DemoClient[] => [
         period: lastMonth,
         comparison: lastYear,
         readers: [0],
-        message: 'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+        message:
+          'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
       },
     ],
   },

@@ -1,5 +1,6 @@
 import { addMinutes, civilDateAt, weekdayOf } from '@chronicon/core/calendar';
 import { documentFrom, type ReportDocument } from '@chronicon/core/report';
+import { wordsFor } from '@chronicon/core/words';
 import {
   type Api,
   createAgency,
@@ -71,7 +72,11 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
   });
   const reports = new Map<string, string>();
   for (const r of c.reports) {
-    const document = worded(documentFrom(r.starter, () => newId('bl')), r.heading, r.commentary);
+    const document = worded(
+      documentFrom(r.starter, wordsFor(c.language), () => newId('bl')),
+      r.heading,
+      r.commentary,
+    );
     reports.set(r.title, (await createReport(store, { clientId: client.id, title: r.title, document, at })).id);
   }
   for (const s of c.schedules) {

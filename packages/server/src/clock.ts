@@ -22,3 +22,7 @@ export function createClock(offset = 0): Clock {
     },
   };
 }
+
+/** A clock that shows `instant` now and goes on from there; the machine's own time for null. */
+export const createClockAt = (instant: string | null): Clock =>
+  createClock(instant === null ? 0 : Date.parse(instant) - Date.now());

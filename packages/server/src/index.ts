@@ -1,7 +1,9 @@
 export { hashPassword } from './access/passwords.ts';
 export type { Api } from './api/context.ts';
-export { moveClock } from './clockwork/moveClock.ts';
+export { DEFAULT_MAIL } from './api/reports.ts';
+export { upcomingSends } from './api/upcomingSends.ts';
 export { CRASH_POINTS, type CrashPoint } from './clockwork/crashPoints.ts';
+export { moveClock } from './clockwork/moveClock.ts';
 export { type Config, readConfig } from './config.ts';
 export { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from './demoMembers.ts';
 export { parseSvgLogo } from './press/svgLogo.ts';
@@ -9,9 +11,7 @@ export { openServer, type RunningServer, StartError, startServer } from './serve
 export { createClient, saveContact } from './store/clients.ts';
 export { createFeed } from './store/feeds.ts';
 export { newId } from './store/ids.ts';
-export { createAgency, createMember, type Agency } from './store/members.ts';
+export { type Agency, createAgency, createMember } from './store/members.ts';
 export { createReport, saveReport } from './store/reports.ts';
 export { createSchedule } from './store/schedules.ts';
-export { upcomingSends } from './api/upcomingSends.ts';
-export { DEFAULT_MAIL } from './api/reports.ts';
 export { readSetting, writeSetting } from './store/settings.ts';

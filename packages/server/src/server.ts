@@ -5,10 +5,10 @@ import { pino } from 'pino';
 import { openSecrets } from './access/secrets.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
-import { createClock } from './clock.ts';
+import { createClock, createClockAt } from './clock.ts';
 import { createClockwork } from './clockwork/clockwork.ts';
-import { tellStandins } from './clockwork/moveClock.ts';
 import { crasher } from './clockwork/crashPoints.ts';
+import { tellStandins } from './clockwork/moveClock.ts';
 import type { Config } from './config.ts';
 import { openFacts } from './facts/factStore.ts';
 import { createSyncs } from './feeds/sync.ts';
@@ -26,7 +26,9 @@ function prepareFolder(folder: string): void {
     mkdirSync(folder, { recursive: true });
     accessSync(folder, constants.W_OK);
   } catch {
-    throw new StartError(`The data folder ${folder} cannot be written. Make it writable, or name another in CHRONICON_DATA.`);
+    throw new StartError(
+      `The data folder ${folder} cannot be written. Make it writable, or name another in CHRONICON_DATA.`,
+    );
   }
 }
 
@@ -60,8 +62,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const secrets = openSecrets(config.data);
   // A demo that was moved forward stays there; one that is told a day begins no earlier than that.
   const kept = config.mode === 'production' ? null : await readSetting(store, 'clock.offset');
-  const told = config.today === null ? 0 : Date.parse(config.today) - Date.now();
-  const clock = createClock(kept === null ? told : Number(kept));
+  const clock = kept === null ? createClockAt(config.today) : createClock(Number(kept));
   const press = createPress(config.data);
   const mailer = createMailer(config.smtp, config.timeout);
   const syncs = createSyncs({ store, facts, secrets, clock, config, log });

@@ -7,9 +7,7 @@ import { MAIL_FAULTS, type SmtpStandin } from './mailbox/smtp.ts';
 import { escapeHtml, page } from './page.ts';
 
 const options = (values: readonly string[], chosen: string, label: (v: string) => string) =>
-  values
-    .map((v) => `<option value="${v}"${v === chosen ? ' selected' : ''}>${escapeHtml(label(v))}</option>`)
-    .join('');
+  values.map((v) => `<option value="${v}"${v === chosen ? ' selected' : ''}>${escapeHtml(label(v))}</option>`).join('');
 
 const form = (action: string, select: string) =>
   `<form method="post" action="${action}"><select name="fault">${select}</select> <button>Set</button></form>`;
@@ -21,10 +19,11 @@ export function adminPages(faults: Faults, smtp: SmtpStandin, clock: StandinCloc
 
   router.get('/admin', (_req, res) => {
     const rows = ACCOUNTS.map(
-      (a) => `<tr><td>${escapeHtml(a.name)}</td><td>${a.id}</td><td>since ${a.firstDay}</td><td>${form(
-        `/admin/accounts/${a.id}`,
-        options(FAULTS, faults.of(a.id), (f) => FAULT_WORDS[f as keyof typeof FAULT_WORDS]),
-      )}</td></tr>`,
+      (a) =>
+        `<tr><td>${escapeHtml(a.name)}</td><td>${a.id}</td><td>since ${a.firstDay}</td><td>${form(
+          `/admin/accounts/${a.id}`,
+          options(FAULTS, faults.of(a.id), (f) => FAULT_WORDS[f as keyof typeof FAULT_WORDS]),
+        )}</td></tr>`,
     );
     res.send(
       page(
@@ -33,7 +32,10 @@ export function adminPages(faults: Faults, smtp: SmtpStandin, clock: StandinCloc
 <h2>Web analytics</h2>
 <table><thead><tr><th>Account</th><th>Number</th><th>Measured</th><th>Behaviour</th></tr></thead><tbody>${rows.join('')}</tbody></table>
 <h2>Mail server</h2>
-<table><tbody><tr><td>The server</td><td>${form('/admin/mail', options(MAIL_FAULTS, smtp.fault, (f) => f))}</td></tr></tbody></table>`,
+<table><tbody><tr><td>The server</td><td>${form(
+          '/admin/mail',
+          options(MAIL_FAULTS, smtp.fault, (f) => f),
+        )}</td></tr></tbody></table>`,
       ),
     );
   });

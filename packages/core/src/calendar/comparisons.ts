@@ -83,7 +83,8 @@ function preceding(shape: Shape, step: number): Range {
     case 'rolling':
       return { from: addDays(range.from, -days * step), to: addDays(range.to, -days * step) };
     case 'fixed': {
-      if (shape.months === null) return { from: addDays(range.from, -days * step), to: addDays(range.to, -days * step) };
+      if (shape.months === null)
+        return { from: addDays(range.from, -days * step), to: addDays(range.to, -days * step) };
       const from = addMonths(range.from, -shape.months * step);
       return { from, to: addDays(addMonths(from, shape.months), -1) };
     }

@@ -10,7 +10,13 @@ import {
   weekdayOf,
 } from './civilDate.ts';
 import { unitStart } from './periods.ts';
-import { isWorkingDay, kthWorkingDay, moveToWorkingDay, type WorkingCalendar, type WorkingDayRule } from './workingDays.ts';
+import {
+  isWorkingDay,
+  kthWorkingDay,
+  moveToWorkingDay,
+  type WorkingCalendar,
+  type WorkingDayRule,
+} from './workingDays.ts';
 import { type Instant, instantOf } from './zones.ts';
 
 /** A day within a month. `day` 29-31 in a shorter month is its last day; `workday` < 0 counts from the end. */
@@ -70,7 +76,11 @@ function dayInMonth(on: On, year: number, month: number, calendar: WorkingCalend
 }
 
 /** Month numbers (year * 12 + month - 1) at which a month-based rule is asked, from the month of `start` on. */
-function monthSteps(rule: Rule, firstDate: CivilDate, start: CivilDate): { first: number; step: number; on: On } | null {
+function monthSteps(
+  rule: Rule,
+  firstDate: CivilDate,
+  start: CivilDate,
+): { first: number; step: number; on: On } | null {
   const index = (date: CivilDate) => partsOf(date).year * 12 + partsOf(date).month - 1;
   const align = (anchor: number, step: number, on: On) => {
     const ahead = Math.max(0, Math.ceil((index(start) - anchor) / step));

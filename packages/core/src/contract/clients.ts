@@ -9,13 +9,16 @@ const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 c
 /** ISO 4217 codes that Intl knows how to write. */
 const currency = z
   .string()
-  .refine((c) => Intl.supportedValuesOf('currency').includes(c), 'There is no such currency; give three letters, as EUR.');
+  .refine(
+    (c) => Intl.supportedValuesOf('currency').includes(c),
+    'There is no such currency; give three letters, as EUR.',
+  );
 
 export const clientInput = z.object({
   name,
   zone: zoneName,
   currency,
-  language: z.string().refine((l) => LOCALES.some((x) => x.tag === l), 'Reports do not speak this language yet.'),
+  language: z.string().refine((l) => LOCALES.some((x) => x.value === l), 'Reports do not speak this language yet.'),
   weekStart: z.int().min(1).max(7),
   fiscalStart: z.int().min(1).max(12),
   startDate: civilDate,

@@ -15,7 +15,11 @@ export const scheduleInput = z
     /** Contacts of the client. */
     readers: z.array(z.string()).min(1, 'Choose at least one reader.'),
     subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
-    message: z.string().trim().min(1, 'Say something to the reader.').max(4000, 'Keep the message to 4,000 characters.'),
+    message: z
+      .string()
+      .trim()
+      .min(1, 'Say something to the reader.')
+      .max(4000, 'Keep the message to 4,000 characters.'),
   })
   .refine((s) => s.lastDate === null || s.firstDate <= s.lastDate, {
     message: 'The schedule ends before it begins.',
@@ -95,5 +99,9 @@ export const scheduleRoutes = {
     roles: EVERYONE,
     reply: z.object({ editionId: z.string() }),
   }),
-  'DELETE /api/schedules/:schedule': route({ about: 'End a schedule; its editions stay.', roles: MANAGERS, reply: done }),
+  'DELETE /api/schedules/:schedule': route({
+    about: 'End a schedule; its editions stay.',
+    roles: MANAGERS,
+    reply: done,
+  }),
 };

@@ -25,7 +25,9 @@ export const sessionRoutes = {
     roles: 'open',
     reply: z.object({
       agency: z.string(),
-      demo: z.array(z.object({ name: z.string(), email: z.string(), password: z.string(), role: z.string() })).nullable(),
+      demo: z
+        .array(z.object({ name: z.string(), email: z.string(), password: z.string(), role: z.string() }))
+        .nullable(),
     }),
   }),
   'POST /api/session': route({

@@ -39,4 +39,5 @@ export function missingDays(coverage: Coverage, range: Range, firstDay: CivilDat
 }
 
 /** Share of the range that was delivered, 0-1. */
-export const coveredShare = (coverage: Coverage, range: Range): number => coveredDays(coverage, range) / lengthOf(range);
+export const coveredShare = (coverage: Coverage, range: Range): number =>
+  coveredDays(coverage, range) / lengthOf(range);

@@ -7,13 +7,21 @@ import { missingDays } from './coverage.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
 import { metricOf } from './library.ts';
 import { measuresOf } from './metric.ts';
-import { na, type NotAvailable, type Value } from './value.ts';
+import { type NotAvailable, na, type Value } from './value.ts';
 
 /** What a block, a mail or a screen wants to know. Ranges are settled dates, so a question means one thing for ever. */
 export type Question =
   | { op: 'total'; metric: string; range: Range; filter: Filter }
   | { op: 'byDay'; metric: string; range: Range; filter: Filter }
-  | { op: 'top'; metrics: string[]; dimension: string; n: number; range: Range; compared: Range | null; filter: Filter };
+  | {
+      op: 'top';
+      metrics: string[];
+      dimension: string;
+      n: number;
+      range: Range;
+      compared: Range | null;
+      filter: Filter;
+    };
 
 export type Answer =
   | { op: 'total'; value: Value }
@@ -25,17 +33,13 @@ export type Answers = Record<string, Answer>;
 /** The name under which a question's answer is kept: equal questions share one. */
 export const keyOf = (q: Question): string => JSON.stringify(q, (_, v) => (isPlain(v) ? sorted(v) : v));
 
-const isPlain = (v: unknown): v is Record<string, unknown> =>
-  v !== null && typeof v === 'object' && !Array.isArray(v);
+const isPlain = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
 const sorted = (o: Record<string, unknown>) =>
   Object.fromEntries(Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1)));
 
 const metricsOf = (q: Question): string[] => (q.op === 'top' ? q.metrics : [q.metric]);
 const rangesOf = (q: Question): Range[] => (q.op === 'top' && q.compared ? [q.range, q.compared] : [q.range]);
-const dimensionsOf = (q: Question): string[] => [
-  ...Object.keys(q.filter),
-  ...(q.op === 'top' ? [q.dimension] : []),
-];
+const dimensionsOf = (q: Question): string[] => [...Object.keys(q.filter), ...(q.op === 'top' ? [q.dimension] : [])];
 const measuresOfQuestion = (q: Question): string[] => [
   ...new Set(metricsOf(q).flatMap((key) => measuresOf(metricOf(key).aggregation))),
 ];

@@ -1,7 +1,15 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, isKnown } from '../figures/index.ts';
-import { type Brand, blockKind, type Dates, type Desk, type Laid, type ReportDocument, type ReportPage } from '../report/index.ts';
-import { fill, type Formatter } from '../words/index.ts';
+import {
+  type Brand,
+  blockKind,
+  type Dates,
+  type Desk,
+  type Laid,
+  type ReportDocument,
+  type ReportPage,
+} from '../report/index.ts';
+import { type Formatter, fill } from '../words/index.ts';
 import { layoutLineChart } from './charts/lineChart.ts';
 import { layoutSparkline } from './charts/sparkline.ts';
 import { drawLogo } from './logo.ts';
@@ -52,7 +60,8 @@ function pageWriter(input: ComposeInput) {
       const box = { x: MARGIN, y: MARGIN, maxWidth: 170, maxHeight: first ? 34 : 18 };
       const width = drawLogo(page.ops, brand.logo, box, input.clientName, palette.main);
       // A mark without a name says little: the name stands beside it.
-      if (width < box.maxHeight * 1.8) pen.text(MARGIN + width + 9, MARGIN + box.maxHeight / 2 + 4, input.clientName, name);
+      if (width < box.maxHeight * 1.8)
+        pen.text(MARGIN + width + 9, MARGIN + box.maxHeight / 2 + 4, input.clientName, name);
     } else {
       pen.tagged('P', null, () => pen.text(MARGIN, MARGIN + (first ? 22 : 12), input.clientName, name));
     }
@@ -60,9 +69,7 @@ function pageWriter(input: ComposeInput) {
     if (first) {
       const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
       const dates = format.dates(input.period);
-      const compared = input.compared
-        ? fill(format.words.comparedWith, { label: format.dates(input.compared) })
-        : '';
+      const compared = input.compared ? fill(format.words.comparedWith, { label: format.dates(input.compared) }) : '';
       const label2 = [label === dates ? '' : dates, compared].filter((s) => s !== '').join(', ');
       pen.tagged('P', null, () => pen.text(right, MARGIN + 15, label, big, 'right'));
       pen.tagged('P', null, () => pen.text(right, MARGIN + 30, fitText(ruler, label2, small, 330), small, 'right'));
@@ -100,8 +107,7 @@ function pageWriter(input: ComposeInput) {
       pages.forEach((page, i) => {
         const pen = createPen(page.ops, ruler);
         const left =
-          brand.footer.trim() ||
-          fill(format.words.preparedBy, { agency: input.agencyName, client: input.clientName });
+          brand.footer.trim() || fill(format.words.preparedBy, { agency: input.agencyName, client: input.clientName });
         const of = fill(format.words.page, { n: i + 1, of: pages.length });
         const right = `${input.title} · ${format.range(input.period)} · ${of}`;
         const rightWidth = widthOf(ruler, style.face, style.size, right);
@@ -210,5 +216,11 @@ export function compose(input: ComposeInput): Scene {
     writer.putNotes(layNotes(notes, input, palette.muted), input.document.pages.at(-1)!.title);
   }
   writer.feet();
-  return { version: 1, lang: format.locale, title: `${input.title} · ${format.range(input.period)}`, author: input.agencyName, pages: writer.pages };
+  return {
+    version: 1,
+    lang: format.locale,
+    title: `${input.title} · ${format.range(input.period)}`,
+    author: input.agencyName,
+    pages: writer.pages,
+  };
 }

@@ -46,5 +46,8 @@ export function wrapText(ruler: Ruler, text: string, style: TextStyle, width: nu
 export function fitText(ruler: Ruler, text: string, style: TextStyle, width: number): string {
   if (widthOf(ruler, style.face, style.size, text) <= width) return text;
   const parts = graphemes(text);
-  return `${parts.slice(0, longest(ruler, parts, style, width, '…')).join('').trimEnd()}…`;
+  return `${parts
+    .slice(0, longest(ruler, parts, style, width, '…'))
+    .join('')
+    .trimEnd()}…`;
 }

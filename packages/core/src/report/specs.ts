@@ -16,7 +16,13 @@ const on = z.union([
     nth: z.union([z.literal(1), z.literal(2), z.literal(3), z.literal(4), z.literal('last')]),
     weekday: z.int().min(1).max(7),
   }),
-  z.strictObject({ workday: z.int().min(-23).max(23).refine((k) => k !== 0, 'There is no working day number 0.') }),
+  z.strictObject({
+    workday: z
+      .int()
+      .min(-23)
+      .max(23)
+      .refine((k) => k !== 0, 'There is no working day number 0.'),
+  }),
 ]);
 
 const fixedDates = { from: civilDate, to: civilDate };

@@ -1,3 +1,4 @@
+import type { Words } from '../words/index.ts';
 import type { Block } from './blocks/registry.ts';
 import type { ReportDocument } from './document.ts';
 
@@ -8,14 +9,19 @@ export interface Starter {
   key: string;
   label: string;
   about: string;
+  /** Titles and headings are keys of a language's own (Words.starters). */
   pages: { title: string; rows: Draft[][] }[];
 }
 
 const kpis = (...metrics: string[]): Draft => ({ kind: 'kpiRow', metrics });
 const trend = (metric: string): Draft => ({ kind: 'trend', metric, title: '' });
-const say = (text: string): Draft => ({ kind: 'commentary', text });
+const note = (text: string): Draft => ({ kind: 'commentary', text });
 const head = (text: string): Draft => ({ kind: 'heading', text });
-const ranking = (dimension: 'channel' | 'device' | 'country' | 'landingPage', n: number, ...metrics: string[]): Draft => ({
+const ranking = (
+  dimension: 'channel' | 'device' | 'country' | 'landingPage',
+  n: number,
+  ...metrics: string[]
+): Draft => ({
   kind: 'ranking',
   dimension,
   metrics,
@@ -31,19 +37,19 @@ export const STARTERS: readonly Starter[] = [
     about: 'Visits, orders and revenue; where they came from; which pages they began on.',
     pages: [
       {
-        title: 'Overview',
+        title: 'overview',
         rows: [
-          [head('How the shop did')],
-          [say('')],
+          [head('shopHead')],
+          [note('')],
           [kpis('visits', 'orders', 'revenue', 'orderRate')],
           [trend('revenue')],
           [ranking('channel', 6, 'revenue', 'orders', 'visits')],
         ],
       },
       {
-        title: 'Visits',
+        title: 'visits',
         rows: [
-          [head('Who came, and where they began')],
+          [head('cameHead')],
           [kpis('visits', 'pagesPerVisit', 'bounceRate', 'engagedTime')],
           [trend('visits')],
           [ranking('landingPage', 8, 'visits', 'bounceRate')],
@@ -58,19 +64,19 @@ export const STARTERS: readonly Starter[] = [
     about: 'Visits and enquiries; which channels and pages bring them.',
     pages: [
       {
-        title: 'Overview',
+        title: 'overview',
         rows: [
-          [head('Enquiries and where they came from')],
-          [say('')],
+          [head('leadsHead')],
+          [note('')],
           [kpis('visits', 'leads', 'leadRate', 'engagedTime')],
           [trend('leads')],
           [ranking('channel', 6, 'leads', 'visits', 'leadRate')],
         ],
       },
       {
-        title: 'Visits',
+        title: 'visits',
         rows: [
-          [head('How people use the site')],
+          [head('useHead')],
           [kpis('visits', 'pageViews', 'pagesPerVisit', 'bounceRate')],
           [trend('visits')],
           [ranking('landingPage', 8, 'visits', 'bounceRate')],
@@ -85,19 +91,19 @@ export const STARTERS: readonly Starter[] = [
     about: 'Visits and how deep they go; channels, pages, devices and countries.',
     pages: [
       {
-        title: 'Overview',
+        title: 'overview',
         rows: [
-          [head('How the site did')],
-          [say('')],
+          [head('siteHead')],
+          [note('')],
           [kpis('visits', 'pageViews', 'bounceRate', 'engagedTime')],
           [trend('visits')],
           [ranking('channel', 6, 'visits', 'pageViews', 'bounceRate')],
         ],
       },
       {
-        title: 'Pages and people',
+        title: 'people',
         rows: [
-          [head('Where visits began, and on what')],
+          [head('beganHead')],
           [ranking('landingPage', 10, 'visits', 'bounceRate')],
           [trend('pageViews')],
           [ranking('device', 3, 'visits'), ranking('country', 4, 'visits')],
@@ -108,22 +114,24 @@ export const STARTERS: readonly Starter[] = [
 ];
 
 /**
- * A new document from a starter: last month against the month before. Ids come from `makeId`, since the core has no chance.
+ * A new document from a starter, in the words of the report's language: last month against the month before. Ids come from `makeId`, since the core has no chance.
  * @throws RangeError for a starter that does not exist
  */
-export function documentFrom(starterKey: string, makeId: () => string): ReportDocument {
+export function documentFrom(starterKey: string, words: Words, makeId: () => string): ReportDocument {
   const starter = STARTERS.find((s) => s.key === starterKey);
   if (!starter) throw new RangeError(`no starter ${starterKey}`);
+  const say = (key: string) => words.starters[key] ?? key;
+  const worded = (b: Draft): Draft => (b.kind === 'heading' ? { ...b, text: say(b.text) } : b);
   return {
     version: 1,
     period: { kind: 'unit', unit: 'month', offset: -1 },
     comparison: { kind: 'previous' },
     pages: starter.pages.map((page) => ({
       id: makeId(),
-      title: page.title,
+      title: say(page.title),
       rows: page.rows.map((blocks) => ({
         id: makeId(),
-        blocks: blocks.map((b) => ({ ...b, id: makeId() }) as Block),
+        blocks: blocks.map((b) => ({ ...worded(b), id: makeId() }) as Block),
       })),
     })),
   };

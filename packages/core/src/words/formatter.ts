@@ -56,8 +56,7 @@ export function createFormatter(locale: string, currency: string): Formatter {
     signDisplay: 'exceptZero',
   });
   const signedPoints = number({ minimumFractionDigits: 1, maximumFractionDigits: 1, signDisplay: 'exceptZero' });
-  const day = (options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options });
+  const day = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(locale, { timeZone: 'UTC', ...options });
   const long = day({ day: 'numeric', month: 'long', year: 'numeric' });
   const short = day({ day: 'numeric', month: 'short' });
   const month = day({ month: 'long', year: 'numeric' });

@@ -8,6 +8,10 @@ export interface Words {
   /** Metric labels by key, as a reader would say them. */
   metrics: Record<string, string>;
   dimensions: Record<string, string>;
+  /** Whether nouns within a sentence begin small. */
+  smallNouns: boolean;
+  /** Headings and page titles that a new report begins with, by key. */
+  starters: Record<string, string>;
   better: string;
   worse: string;
   steady: string;

@@ -18,6 +18,11 @@ export async function hashPassword(password: string): Promise<string> {
 
 export async function verifyPassword(password: string, stored: string): Promise<boolean> {
   const [, n, r, p, salt, hash] = stored.split('$');
-  const key = await derive(password, Buffer.from(salt!, 'base64'), { ...COST, N: Number(n), r: Number(r), p: Number(p) });
+  const key = await derive(password, Buffer.from(salt!, 'base64'), {
+    ...COST,
+    N: Number(n),
+    r: Number(r),
+    p: Number(p),
+  });
   return timingSafeEqual(key, Buffer.from(hash!, 'base64'));
 }

@@ -38,7 +38,11 @@ export async function sessionOf(db: Store, token: string, now: string): Promise<
   if (!row || row.expires_at < now) return null;
   // Renewed at most once a minute: not every request has to write.
   if (row.expires_at < addMinutes(now, LIFE - 1)) {
-    await db.updateTable('session').set({ expires_at: addMinutes(now, LIFE) }).where('id', '=', row.id).execute();
+    await db
+      .updateTable('session')
+      .set({ expires_at: addMinutes(now, LIFE) })
+      .where('id', '=', row.id)
+      .execute();
   }
   const member = await memberById(db, row.member_id);
   return member && { member, csrf: row.csrf };

@@ -1,9 +1,9 @@
 import { clientById, maySee, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, editionById } from '../store/editions.ts';
 import { feedById, type StoredFeed } from '../store/feeds.ts';
+import type { Member } from '../store/members.ts';
 import { reportById, type StoredReport } from '../store/reports.ts';
 import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
-import type { Member } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
 import { notFound } from './refusal.ts';
 
@@ -14,7 +14,13 @@ export async function theClient(db: Store, member: Member, id: string): Promise<
   return client;
 }
 
-async function owned<T>(db: Store, member: Member, found: T | null, clientId: (t: T) => string, what: string): Promise<T> {
+async function owned<T>(
+  db: Store,
+  member: Member,
+  found: T | null,
+  clientId: (t: T) => string,
+  what: string,
+): Promise<T> {
   if (!found || !(await maySee(db, member, clientId(found)))) throw notFound(what);
   return found;
 }

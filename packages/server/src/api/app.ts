@@ -84,12 +84,21 @@ export function createApp(api: Api): Express {
     }),
   );
   app.use(compression());
-  if (api.config.log !== 'silent') app.use('/api', pinoHttp({ logger: api.log, redact: ['req.headers', 'res.headers'] }));
+  if (api.config.log !== 'silent')
+    app.use('/api', pinoHttp({ logger: api.log, redact: ['req.headers', 'res.headers'] }));
 
   const tokenOf = (req: Request): string | null => parseCookies(req.headers.cookie ?? '')[COOKIE] ?? null;
   const setCookie = (res: Response) => (token: string | null) => {
-    const options = { httpOnly: true, sameSite: 'strict', path: '/', secure: api.config.mode === 'production' } as const;
-    res.append('set-cookie', serializeCookie(COOKIE, token ?? '', token === null ? { ...options, maxAge: 0 } : options));
+    const options = {
+      httpOnly: true,
+      sameSite: 'strict',
+      path: '/',
+      secure: api.config.mode === 'production',
+    } as const;
+    res.append(
+      'set-cookie',
+      serializeCookie(COOKIE, token ?? '', token === null ? { ...options, maxAge: 0 } : options),
+    );
   };
   const enter = async (req: Request, roles: readonly Role[] | null): Promise<Session> => {
     const token = tokenOf(req);
@@ -109,7 +118,14 @@ export function createApp(api: Api): Express {
   });
 
   app.use('/api', express.json({ limit: '2mb' }));
-  app.post('/api/session', rateLimit({ ...SIGN_INS, skipSuccessfulRequests: true, handler: (_q, _s, next) => next(new Refusal(429, 'Too many tries. Wait ten minutes.')) }));
+  app.post(
+    '/api/session',
+    rateLimit({
+      ...SIGN_INS,
+      skipSuccessfulRequests: true,
+      handler: (_q, _s, next) => next(new Refusal(429, 'Too many tries. Wait ten minutes.')),
+    }),
+  );
 
   for (const [name, route] of Object.entries(routes) as [RouteName, Route][]) {
     const [method, path] = name.split(' ') as [string, string];
@@ -152,7 +168,8 @@ export function createApp(api: Api): Express {
 function asRefusal(error: unknown): Refusal {
   if (error instanceof Refusal) return error;
   const { type } = error as { type?: string };
-  if (type === 'entity.too.large') return new Refusal(413, 'The file is larger than 5 MB.', { logo: 'The file is larger than 5 MB.' });
+  if (type === 'entity.too.large')
+    return new Refusal(413, 'The file is larger than 5 MB.', { logo: 'The file is larger than 5 MB.' });
   if (type === 'entity.parse.failed') return new Refusal(400, 'The request is no JSON.');
   return new Refusal(500, 'Something went wrong on our side. Nothing was changed; try again.');
 }
@@ -167,4 +184,3 @@ function serveInterface(app: Express, folder: string | null): void {
     res.type('html').set('cache-control', 'no-cache').send(page);
   });
 }
-

@@ -33,8 +33,17 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
   const { store } = api;
   const feeds = await feedsOf(store, client.id);
   const schedules = await schedulesOf(store, client.id);
-  const runs = await upcomingRuns(store, agency, schedules.filter((s) => s.state === 'active'), api.clock.now(), 400);
-  const states = await datasetStates(api.facts, feeds.map((f) => f.id));
+  const runs = await upcomingRuns(
+    store,
+    agency,
+    schedules.filter((s) => s.state === 'active'),
+    api.clock.now(),
+    400,
+  );
+  const states = await datasetStates(
+    api.facts,
+    feeds.map((f) => f.id),
+  );
   const sent = await findEditions(store, { clientIds: [client.id], state: 'sent' }, { offset: 0, limit: 1 });
   const { managerId, brand, ...rest } = client;
   return {
@@ -60,7 +69,10 @@ async function checkAddress(db: Store, clientId: string, email: string, self: st
 }
 
 export const clientHandlers: Handlers<
-  Extract<RouteName, `${string} /api/clients` | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`>
+  Extract<
+    RouteName,
+    `${string} /api/clients` | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`
+  >
 > = {
   'GET /api/clients': async ({ api, session }) => {
     const agency = (await agencyOf(api.store))!;
@@ -85,7 +97,12 @@ export const clientHandlers: Handlers<
   'PUT /api/clients/:client': async ({ api, session, params, body }) => {
     await theClient(api.store, session.member, params.client);
     await updateClient(api.store, params.client, body);
-    await record(api.store, { at: api.clock.now(), actor: session.member.id, action: 'client.changed', subject: params.client });
+    await record(api.store, {
+      at: api.clock.now(),
+      actor: session.member.id,
+      action: 'client.changed',
+      subject: params.client,
+    });
     return describeClient(api.store, params.client);
   },
 

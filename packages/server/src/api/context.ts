@@ -1,7 +1,7 @@
 import type { RouteName, Routes } from '@chronicon/core/contract';
 import type { z } from 'zod';
-import type { Session } from '../access/sessions.ts';
 import type { Secrets } from '../access/secrets.ts';
+import type { Session } from '../access/sessions.ts';
 import type { Clockwork } from '../clockwork/clockwork.ts';
 import type { Tools } from '../clockwork/tools.ts';
 import type { Config } from '../config.ts';

@@ -41,9 +41,21 @@ function needOfEdition(e: EditionRow, client: StoredClient): Need | null {
     case 'held':
       return { key: e.id, tone: 'wrong', title: `${what}, is held`, reason, action: { label: 'See why', to } };
     case 'part-sent':
-      return { key: e.id, tone: 'wrong', title: `${what}: not everybody got it`, reason, action: { label: 'See who', to } };
+      return {
+        key: e.id,
+        tone: 'wrong',
+        title: `${what}: not everybody got it`,
+        reason,
+        action: { label: 'See who', to },
+      };
     case 'skipped':
-      return { key: e.id, tone: 'attention', title: `${what}, was left out`, reason, action: { label: 'See which', to } };
+      return {
+        key: e.id,
+        tone: 'attention',
+        title: `${what}, was left out`,
+        reason,
+        action: { label: 'See which', to },
+      };
     case 'gathering':
     case 'sending':
       return e.reason
@@ -116,9 +128,7 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk'>> = {
       { clientIds: [...byId.keys()], dueFrom: from, dueTo: to },
       { offset: 0, limit: 500 },
     );
-    const lines = rows
-      .filter((e) => e.kind !== 'test')
-      .map((e) => lineOf(e, byId.get(e.client_id)!, zone));
+    const lines = rows.filter((e) => e.kind !== 'test').map((e) => lineOf(e, byId.get(e.client_id)!, zone));
     const made = new Set(rows.map((e) => `${e.schedule_id} ${e.nominal}`));
     for (const client of clients) {
       const active = (await schedulesOf(api.store, client.id)).filter((s) => s.state === 'active');

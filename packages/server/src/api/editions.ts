@@ -12,7 +12,10 @@ import { Refusal } from './refusal.ts';
 const PAGE_SIZE = 25;
 
 async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
-  const deliveries = await deliveriesOf(db, rows.map((r) => r.id));
+  const deliveries = await deliveriesOf(
+    db,
+    rows.map((r) => r.id),
+  );
   return Promise.all(
     rows.map(async (e) => {
       const client = (await clientById(db, e.client_id))!;

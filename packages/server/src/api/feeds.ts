@@ -10,7 +10,10 @@ import type { Api, Handlers } from './context.ts';
 import { atField } from './refusal.ts';
 
 async function describe(api: Api, feeds: StoredFeed[]): Promise<Feed[]> {
-  const states = await datasetStates(api.facts, feeds.map((f) => f.id));
+  const states = await datasetStates(
+    api.facts,
+    feeds.map((f) => f.id),
+  );
   return feeds.map((f) => ({
     id: f.id,
     name: f.name,
@@ -21,9 +24,7 @@ async function describe(api: Api, feeds: StoredFeed[]): Promise<Feed[]> {
     progress: f.progress_done < f.progress_of ? { done: f.progress_done, of: f.progress_of } : null,
     lastSuccess: f.last_success,
     nextSync: f.next_sync,
-    datasets: states
-      .filter((s) => s.feedId === f.id)
-      .map(({ feedId: _, ...s }) => s),
+    datasets: states.filter((s) => s.feedId === f.id).map(({ feedId: _, ...s }) => s),
   }));
 }
 

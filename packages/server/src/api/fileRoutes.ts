@@ -2,9 +2,9 @@ import { FILE_ROUTES, MAKERS, type Role } from '@chronicon/core/contract';
 import { escapeFor } from '@chronicon/core/report';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
+import { formatterOf } from '../press/draw.ts';
 import { LOGO_LIMIT, readLogo } from '../press/logo.ts';
 import { LogoError } from '../press/svgLogo.ts';
-import { formatterOf } from '../press/draw.ts';
 import { clientById, updateBrand } from '../store/clients.ts';
 import { ordersOf } from '../store/editions.ts';
 import { theClient, theEdition } from './access.ts';
@@ -54,7 +54,10 @@ export function addFileRoutes(
     'GET /api/clients/:client/pictures/:file': async (req, res, { member }) => {
       const { brand } = await theClient(api.store, member, param(req, 'client'));
       if (brand.logo?.kind !== 'image' || brand.logo.file !== param(req, 'file')) throw notFound('picture');
-      res.type(brand.logo.type).set('cache-control', 'private, max-age=31536000, immutable').send(api.files.read(brand.logo.file));
+      res
+        .type(brand.logo.type)
+        .set('cache-control', 'private, max-age=31536000, immutable')
+        .send(api.files.read(brand.logo.file));
     },
 
     'GET /api/openapi.json': async (_req, res) => {

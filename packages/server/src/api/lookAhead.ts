@@ -1,7 +1,7 @@
 import { addDays, addMinutes, lengthOf, occurrences, wallClock } from '@chronicon/core/calendar';
 import type { ComingRun } from '@chronicon/core/contract';
-import { formatterOf } from '../press/draw.ts';
 import { settleDates } from '../clockwork/dates.ts';
+import { formatterOf } from '../press/draw.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import type { Agency } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
@@ -24,7 +24,8 @@ export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now
     }
     if (agency.holidays.includes(o.runs)) notes.push('This is a holiday of the agency.');
     // A day's figures are there early the next morning; a period that ends with the day of sending is not over.
-    if (period.to >= wallClock(o.at, client.zone).date) notes.push('The period is not over by then: the edition would be held.');
+    if (period.to >= wallClock(o.at, client.zone).date)
+      notes.push('The period is not over by then: the edition would be held.');
     out.push({
       nominal: o.nominal,
       at: o.at,

@@ -2,7 +2,9 @@ import { type Route, routes } from '@chronicon/core/contract';
 import { z } from 'zod';
 
 const json = (schema: z.ZodType) => ({
-  'application/json': { schema: z.toJSONSchema(schema, { unrepresentable: 'any', target: 'openapi-3.0', io: 'input' }) },
+  'application/json': {
+    schema: z.toJSONSchema(schema, { unrepresentable: 'any', target: 'openapi-3.0', io: 'input' }),
+  },
 });
 
 /** The API as an OpenAPI 3.0 document, made from the contract. */

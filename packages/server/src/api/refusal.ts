@@ -9,7 +9,8 @@ export class Refusal extends Error {
   }
 }
 
-export const notFound = (what: string): Refusal => new Refusal(404, `There is no such ${what}, or it is not yours to see.`);
+export const notFound = (what: string): Refusal =>
+  new Refusal(404, `There is no such ${what}, or it is not yours to see.`);
 
 /** Input that is at fault at one field. */
 export const atField = (field: string, message: string): Refusal => new Refusal(422, message, { [field]: message });

@@ -103,9 +103,10 @@ export const reportHandlers: Handlers<
 
   'POST /api/clients/:client/reports': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    if (!STARTERS.some((s) => s.key === body.starter)) throw atField('starter', 'There is no such design to begin with.');
+    if (!STARTERS.some((s) => s.key === body.starter))
+      throw atField('starter', 'There is no such design to begin with.');
     const at = api.clock.now();
-    const document = documentFrom(body.starter, () => newId('bl'));
+    const document = documentFrom(body.starter, wordsFor(client.language), () => newId('bl'));
     const report = await createReport(api.store, { clientId: client.id, title: body.title, document, at });
     await record(api.store, { at, actor: session.member.id, action: 'report.created', subject: report.id });
     return report;
@@ -117,7 +118,10 @@ export const reportHandlers: Handlers<
     const report = await theReport(api.store, session.member, params.report);
     const at = api.clock.now();
     if (!(await saveReport(api.store, { id: report.id, ...body, at }))) {
-      throw new Refusal(409, 'Somebody else saved this report meanwhile. Load it again; your text is still here to copy.');
+      throw new Refusal(
+        409,
+        'Somebody else saved this report meanwhile. Load it again; your text is still here to copy.',
+      );
     }
     await record(api.store, { at, actor: session.member.id, action: 'report.saved', subject: report.id });
     return (await reportById(api.store, report.id))!;

@@ -1,8 +1,8 @@
 import { verifyPassword } from '../access/passwords.ts';
 import { closeSession, openSession, type Session, sessionOf } from '../access/sessions.ts';
+import { moveClock } from '../clockwork/moveClock.ts';
 import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../demoMembers.ts';
 import { agencyOf, memberByEmail } from '../store/members.ts';
-import { moveClock } from '../clockwork/moveClock.ts';
 import type { Api, Handlers } from './context.ts';
 import { atField, Refusal } from './refusal.ts';
 

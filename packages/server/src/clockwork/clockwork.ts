@@ -1,6 +1,6 @@
-import { addMinutes } from '@chronicon/core/calendar';
 import { randomBytes } from 'node:crypto';
 import { hostname } from 'node:os';
+import { addMinutes } from '@chronicon/core/calendar';
 import {
   type EditionRow,
   editionById,
@@ -108,7 +108,11 @@ export function createClockwork(tools: Tools): Clockwork {
   }
 
   /** Starts work on what is due and not under way, a few at a time; does not wait for it. */
-  function launch(items: { id: string }[], running: Map<string, Promise<void>>, work: (id: string) => Promise<void>): number {
+  function launch(
+    items: { id: string }[],
+    running: Map<string, Promise<void>>,
+    work: (id: string) => Promise<void>,
+  ): number {
     const free = items.filter((i) => !running.has(i.id)).slice(0, AT_ONCE - running.size);
     for (const { id } of free) {
       const done = work(id)

@@ -1,4 +1,10 @@
-import { type ComparisonSpec, type PeriodSpec, type Range, resolveComparison, resolvePeriod } from '@chronicon/core/calendar';
+import {
+  type ComparisonSpec,
+  type PeriodSpec,
+  type Range,
+  resolveComparison,
+  resolvePeriod,
+} from '@chronicon/core/calendar';
 import type { StoredClient } from '../store/clients.ts';
 
 /** The dates that a period and comparison mean for a client as of a day; no comparison where there is none to make. */

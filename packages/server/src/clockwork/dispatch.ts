@@ -28,9 +28,7 @@ interface Reader {
 async function readersOf(tools: Tools, clientId: string, refs: ReaderRef[]): Promise<Reader[]> {
   const ids = refs.flatMap((r) => ('contact' in r ? [r.contact] : []));
   const contacts = await contactsByIds(tools.store, clientId, ids);
-  const members = await Promise.all(
-    refs.flatMap((r) => ('member' in r ? [memberById(tools.store, r.member)] : [])),
-  );
+  const members = await Promise.all(refs.flatMap((r) => ('member' in r ? [memberById(tools.store, r.member)] : [])));
   return [
     ...contacts.map((c) => ({ ...c, name: `${c.firstName} ${c.lastName}`.trim() })),
     ...members.flatMap((m) => (m ? [{ ...m, firstName: m.name.split(' ')[0]! }] : [])),
@@ -137,7 +135,9 @@ export async function send(tools: Tools, e: EditionRow): Promise<void> {
   crash('finish.before-move');
   const refused = deliveries.filter((d) => d.state === 'refused');
   const reason =
-    refused.length === 0 ? null : `Refused for ${refused.map((d) => `${d.email} (${d.reply ?? 'no reply'})`).join(', ')}.`;
+    refused.length === 0
+      ? null
+      : `Refused for ${refused.map((d) => `${d.email} (${d.reply ?? 'no reply'})`).join(', ')}.`;
   await moveEdition(store, e, outcome, { reason, next_at: null }, { at: clock.now(), actor: 'clockwork' });
   crash('finish.after-move');
 }

@@ -17,7 +17,9 @@ const FRESH_MINUTES = 30;
 
 /** Metrics that merge fields of the mail name. */
 const mailMetricsOf = (orders: OrderSheet): string[] =>
-  METRIC_KEYS.filter((key) => new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`).test(orders.subject + orders.message));
+  METRIC_KEYS.filter((key) =>
+    new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`).test(orders.subject + orders.message),
+  );
 
 /** All that an edition's pages are made of, but the figures. */
 export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> {
@@ -60,7 +62,13 @@ export async function gather(tools: Tools, e: EditionRow): Promise<void> {
     const reason = describeLacks(result.lacks, await feedsOf(store, e.client_id), formatterOf('en-GB', order.currency));
     const text = reason.join(' ');
     if (now >= e.due_at) {
-      await moveEdition(store, e, 'held', { reason: `${text} Nothing was sent.`, next_at: null }, { at: now, actor: 'clockwork' });
+      await moveEdition(
+        store,
+        e,
+        'held',
+        { reason: `${text} Nothing was sent.`, next_at: null },
+        { at: now, actor: 'clockwork' },
+      );
     } else {
       const later = addMinutes(now, LOOK_AGAIN);
       await postpone(store, e.id, later < e.due_at ? later : e.due_at, text);

@@ -31,7 +31,14 @@ export async function ordersFor(db: Store, s: StoredSchedule, nominal: string): 
   };
 }
 
-async function add(tx: Store, s: StoredSchedule, o: Open, state: 'planned' | 'skipped', now: string, reason: string | null) {
+async function add(
+  tx: Store,
+  s: StoredSchedule,
+  o: Open,
+  state: 'planned' | 'skipped',
+  now: string,
+  reason: string | null,
+) {
   const client = (await clientById(tx, s.clientId))!;
   const orders = await ordersFor(tx, s, o.nominal);
   await addEdition(tx, {

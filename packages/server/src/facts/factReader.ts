@@ -1,5 +1,12 @@
 import { toDayNumber } from '@chronicon/core/calendar';
-import { type Columns, type Coverage, coverageOf, type Dataset, type DatasetShape, type Need } from '@chronicon/core/figures';
+import {
+  type Columns,
+  type Coverage,
+  coverageOf,
+  type Dataset,
+  type DatasetShape,
+  type Need,
+} from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
 import { decodeChunk } from './chunkCodec.ts';
 import type { FactTables } from './schema.ts';
@@ -23,7 +30,11 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
   const days = await db
     .selectFrom('coverage')
     .select(['dataset_id', 'day'])
-    .where('dataset_id', 'in', rows.map((r) => r.id))
+    .where(
+      'dataset_id',
+      'in',
+      rows.map((r) => r.id),
+    )
     .execute();
   const byDataset = new Map<string, number[]>();
   for (const { dataset_id, day } of days) {

@@ -1,6 +1,13 @@
 import { join } from 'node:path';
-import { addMonths, type CivilDate, fromDayNumber, monthStart, type Range, toDayNumber } from '@chronicon/core/calendar';
-import { sql, type Kysely, type Transaction } from 'kysely';
+import {
+  addMonths,
+  type CivilDate,
+  fromDayNumber,
+  monthStart,
+  type Range,
+  toDayNumber,
+} from '@chronicon/core/calendar';
+import { type Kysely, sql, type Transaction } from 'kysely';
 import { openSqlite } from '../store/sqlite.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { createFactTables, type FactTables } from './schema.ts';
@@ -81,7 +88,12 @@ export async function saveDataset(
 }
 
 /** Codes of labels, dense from 0 for each dimension; new labels are added. */
-async function codesFor(tx: Tx, datasetId: string, dim: string, labels: Iterable<string>): Promise<Map<string, number>> {
+async function codesFor(
+  tx: Tx,
+  datasetId: string,
+  dim: string,
+  labels: Iterable<string>,
+): Promise<Map<string, number>> {
   const known = await tx
     .selectFrom('dim_value')
     .select(['code', 'label'])
@@ -95,7 +107,11 @@ async function codesFor(tx: Tx, datasetId: string, dim: string, labels: Iterable
     fresh.push({ dataset_id: datasetId, dim, code: codes.size, label });
     codes.set(label, codes.size);
   }
-  for (let i = 0; i < fresh.length; i += 500) await tx.insertInto('dim_value').values(fresh.slice(i, i + 500)).execute();
+  for (let i = 0; i < fresh.length; i += 500)
+    await tx
+      .insertInto('dim_value')
+      .values(fresh.slice(i, i + 500))
+      .execute();
   return codes;
 }
 
@@ -126,7 +142,14 @@ const chunkOf = (slice: Slice): Chunk => ({
   measures: Object.fromEntries(slice.measures.map((m, i) => [m, Float64Array.from(slice.rows, (r) => r.values[i]!)])),
 });
 
-async function rewriteMonth(tx: Tx, datasetId: string, month: string, fresh: Slice, from: number, to: number): Promise<void> {
+async function rewriteMonth(
+  tx: Tx,
+  datasetId: string,
+  month: string,
+  fresh: Slice,
+  from: number,
+  to: number,
+): Promise<void> {
   const first = toDayNumber(`${month}-01`);
   const old = await tx
     .selectFrom('chunk')
@@ -213,7 +236,10 @@ export async function replaceDays(
 }
 
 /** What is there of each dataset of a feed. */
-export async function datasetStates(db: FactDb, feedIds: readonly string[]): Promise<(DatasetState & { feedId: string })[]> {
+export async function datasetStates(
+  db: FactDb,
+  feedIds: readonly string[],
+): Promise<(DatasetState & { feedId: string })[]> {
   if (feedIds.length === 0) return [];
   const rows = await db
     .selectFrom('dataset')

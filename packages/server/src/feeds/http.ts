@@ -38,7 +38,11 @@ export async function getJson<T>(url: URL, token: string, schema: z.ZodType<T>, 
     case 404:
       throw new FeedError('unknown-account', 'The service knows no such account.');
     case 429:
-      throw new FeedError('busy', 'The service asks us to come back later.', retryAfterOf(response.headers.get('retry-after')));
+      throw new FeedError(
+        'busy',
+        'The service asks us to come back later.',
+        retryAfterOf(response.headers.get('retry-after')),
+      );
     default:
       throw new FeedError('down', `The service answered ${response.status}.`);
   }
@@ -51,7 +55,10 @@ export async function getJson<T>(url: URL, token: string, schema: z.ZodType<T>, 
   const parsed = schema.safeParse(body);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
-    throw new FeedError('broken', `The service sent an answer of another shape (${issue.path.join('.')}: ${issue.message}).`);
+    throw new FeedError(
+      'broken',
+      `The service sent an answer of another shape (${issue.path.join('.')}: ${issue.message}).`,
+    );
   }
   return parsed.data;
 }

@@ -1,5 +1,4 @@
-import { lengthOf } from '@chronicon/core/calendar';
-import { addMinutes } from '@chronicon/core/calendar';
+import { addMinutes, lengthOf } from '@chronicon/core/calendar';
 import { feedPauseAfter } from '@chronicon/core/edition';
 import type { Logger } from 'pino';
 import type { Secrets } from '../access/secrets.ts';
@@ -25,7 +24,12 @@ export interface SyncTools {
 /** Hours between syncs of a feed in good order; editions ask besides, whenever they lack days. */
 const EVERY_MINUTES = 6 * 60;
 
-export function sessionOf(tools: Pick<SyncTools, 'config'>, kind: string, account: string, token: string): [FeedKind, FeedSession] {
+export function sessionOf(
+  tools: Pick<SyncTools, 'config'>,
+  kind: string,
+  account: string,
+  token: string,
+): [FeedKind, FeedSession] {
   const found = feedKinds(tools.config).find((k) => k.kind.kind === kind);
   if (!found) throw new FeedError('down', `There is no service of the kind ${kind}.`);
   if (found.address === null) throw new FeedError('down', 'This server was given no address for the service.');
@@ -81,7 +85,8 @@ async function syncOnce(tools: SyncTools, feedId: string): Promise<void> {
     }
   } catch (error) {
     if (!(error instanceof FeedError)) log.error({ err: error, feed: feed.id }, 'sync failed');
-    const failure = error instanceof FeedError ? error : new FeedError('down', 'Something went wrong on our side; see the log.');
+    const failure =
+      error instanceof FeedError ? error : new FeedError('down', 'Something went wrong on our side; see the log.');
     const at = clock.now();
     const failures = feed.failures + 1;
     const next = nextTry(failure, failures, at);

@@ -66,7 +66,8 @@ export const webAnalytics: FeedKind = {
           url.searchParams.set('cursor', String(cursor));
           const page: z.infer<typeof rowsPage> = await getJson(url, token, rowsPage, timeout);
           for (const row of page.rows) rows.push(readRow(row, page.columns, dataset, range));
-          if (page.next !== null && page.next <= cursor) throw new FeedError('broken', 'The service pages in a circle.');
+          if (page.next !== null && page.next <= cursor)
+            throw new FeedError('broken', 'The service pages in a circle.');
           cursor = page.next;
         }
         return rows;

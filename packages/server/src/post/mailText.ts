@@ -44,7 +44,11 @@ export function mergeContextOf(
   return context;
 }
 
-const paragraphs = (text: string): string[] => text.split(/\n\s*\n/).map((p) => p.trim()).filter((p) => p !== '');
+const paragraphs = (text: string): string[] =>
+  text
+    .split(/\n\s*\n/)
+    .map((p) => p.trim())
+    .filter((p) => p !== '');
 
 /** A quiet mail that reads on a phone: the message, and what is attached. No pictures, nothing fetched. */
 function htmlOf(message: string, attached: string, colour: string, lang: string): string {

@@ -56,7 +56,9 @@ export function createMailer(url: string, timeout: number): Mailer {
       } catch (error) {
         const e = error as SmtpError;
         const final = e.responseCode !== undefined && e.responseCode >= 500;
-        const reply = e.response ?? (e.code === 'ESOCKET' || e.code === 'ECONNECTION' ? 'The mail server cannot be reached.' : e.message);
+        const reply =
+          e.response ??
+          (e.code === 'ESOCKET' || e.code === 'ECONNECTION' ? 'The mail server cannot be reached.' : e.message);
         return { kind: final ? 'refused' : 'deferred', reply };
       }
     },

@@ -72,7 +72,8 @@ export function questionsFor(order: Pick<DrawOrder, 'document' | 'period' | 'com
   const { period, compared } = order;
   const asked = questionsOf(order.document, { period, compared });
   for (const metric of order.mailMetrics) {
-    for (const range of compared ? [period, compared] : [period]) asked.push({ op: 'total', metric, range, filter: {} });
+    for (const range of compared ? [period, compared] : [period])
+      asked.push({ op: 'total', metric, range, filter: {} });
   }
   return [...new Map(asked.map((q) => [keyOf(q), q])).values()];
 }

@@ -13,7 +13,9 @@ const colours = new Map<string, string>();
 function colour(hex: string): string {
   let text = colours.get(hex);
   if (text === undefined) {
-    text = rgbOf(hex).map((v) => num(v / 255)).join(' ');
+    text = rgbOf(hex)
+      .map((v) => num(v / 255))
+      .join(' ');
     colours.set(hex, text);
   }
   return text;

@@ -7,7 +7,13 @@ export class LogoError extends Error {}
 
 type VectorLogo = Extract<Logo, { kind: 'vector' }>;
 
-const NAMED: Record<string, string> = { black: '#000000', white: '#ffffff', red: '#ff0000', gray: '#808080', grey: '#808080' };
+const NAMED: Record<string, string> = {
+  black: '#000000',
+  white: '#ffffff',
+  red: '#ff0000',
+  gray: '#808080',
+  grey: '#808080',
+};
 const SHAPES = new Set(['path', 'rect', 'circle', 'ellipse', 'polygon', 'polyline', 'line']);
 const QUIET = new Set(['title', 'desc', 'metadata', 'defs']);
 
@@ -28,7 +34,11 @@ function colourOf(value: string, element: string): string | null {
   if (/^#[0-9a-f]{6}$/.test(v)) return v;
   if (/^#[0-9a-f]{3}$/.test(v)) return `#${[...v.slice(1)].map((c) => c + c).join('')}`;
   const rgb = /^rgb\(\s*(\d+)\s*,\s*(\d+)\s*,\s*(\d+)\s*\)$/.exec(v);
-  if (rgb) return `#${rgb.slice(1).map((n) => Math.min(255, Number(n)).toString(16).padStart(2, '0')).join('')}`;
+  if (rgb)
+    return `#${rgb
+      .slice(1)
+      .map((n) => Math.min(255, Number(n)).toString(16).padStart(2, '0'))
+      .join('')}`;
   throw new LogoError(`The <${element}> is painted with "${value}". Use plain colours, or upload a PNG.`);
 }
 
@@ -81,7 +91,10 @@ function outlineOf(element: string, a: Attributes): string {
     case 'line':
       return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
     default: {
-      const points = (a.points ?? '').trim().split(/[\s,]+/).map(Number);
+      const points = (a.points ?? '')
+        .trim()
+        .split(/[\s,]+/)
+        .map(Number);
       const pairs = points.flatMap((x, i) => (i % 2 === 0 ? [`${x} ${points[i + 1]}`] : []));
       return `M${pairs.join('L')}${element === 'polygon' ? 'Z' : ''}`;
     }
@@ -100,7 +113,8 @@ function plainPath(d: string, transform: string): string {
     return undefined;
   });
   const text = path.round(3).toString().replace(/z/g, 'Z');
-  if (text.includes('NaN') || (d.trim() !== '' && text === '')) throw new LogoError('A path of the SVG cannot be read.');
+  if (text.includes('NaN') || (d.trim() !== '' && text === ''))
+    throw new LogoError('A path of the SVG cannot be read.');
   // Written out in full: every command with its letter and numbers parted by blanks.
   return text.replace(/([MLCQ])([^MLCQZ]*)/g, (_, c: string, rest: string) => {
     const numbers = rest.match(/-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?/gi) ?? [];
@@ -131,14 +145,18 @@ export function parseSvgLogo(svg: string): VectorLogo {
     const style = styleOf(a, stack.at(-1)!, element);
     if (element === 'script') throw new LogoError('The SVG holds a script. Remove it, or upload a PNG.');
     if (element === 'svg' && box === null) {
-      const view = (a.viewBox ?? '').trim().split(/[\s,]+/).map(Number);
+      const view = (a.viewBox ?? '')
+        .trim()
+        .split(/[\s,]+/)
+        .map(Number);
       const size = [a.width, a.height].map((v) => Number.parseFloat(v ?? ''));
       if (view.length === 4 && view.every(Number.isFinite)) box = view as [number, number, number, number];
       else if (size.every((v) => v > 0)) box = [0, 0, size[0]!, size[1]!];
       else throw new LogoError('The SVG does not say how large it is: it needs a viewBox.');
       style.transform = `translate(${-box[0]} ${-box[1]}) ${style.transform}`.trim();
     } else if (QUIET.has(element)) quiet++;
-    else if (quiet > 0) throw new LogoError(`The SVG defines a <${element}>. Save it with plain shapes, or upload a PNG.`);
+    else if (quiet > 0)
+      throw new LogoError(`The SVG defines a <${element}>. Save it with plain shapes, or upload a PNG.`);
     else if (SHAPES.has(element)) {
       const d = plainPath(outlineOf(element, a), style.transform);
       const { fill, stroke, strokeWidth, evenOdd } = style;

@@ -84,7 +84,12 @@ export function openTrueType(data: Uint8Array): TrueType {
     if (!bytes) throw new Error(`the font has no ${tag} table`);
     return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   };
-  const [head, hhea, hmtx, loca] = ['head', 'hhea', 'hmtx', 'loca'].map(table) as [DataView, DataView, DataView, DataView];
+  const [head, hhea, hmtx, loca] = ['head', 'hhea', 'hmtx', 'loca'].map(table) as [
+    DataView,
+    DataView,
+    DataView,
+    DataView,
+  ];
   const glyf = tables.get('glyf');
   if (!glyf) throw new Error('the font has no glyf table');
   const longLoca = head.getInt16(50) === 1;

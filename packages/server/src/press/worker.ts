@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { workerData } from 'piscina';
-import type { Scene, ScenePage } from '@chronicon/core/page';
 import type { Lack } from '@chronicon/core/figures';
+import type { Scene, ScenePage } from '@chronicon/core/page';
+import { workerData } from 'piscina';
 import { factPath } from '../facts/factStore.ts';
 import type { FactTables } from '../facts/schema.ts';
 import { openFiles } from '../store/files.ts';

@@ -57,7 +57,11 @@ export async function updateClient(db: Store, id: string, input: ClientInput): P
 }
 
 export async function updateBrand(db: Store, id: string, brand: Brand): Promise<void> {
-  await db.updateTable('client').set({ brand: JSON.stringify(brand) }).where('id', '=', id).execute();
+  await db
+    .updateTable('client')
+    .set({ brand: JSON.stringify(brand) })
+    .where('id', '=', id)
+    .execute();
 }
 
 export async function clientById(db: Store, id: string): Promise<StoredClient | null> {
@@ -107,7 +111,11 @@ export async function contactsByIds(db: Store, clientId: string, ids: readonly s
   return ids.flatMap((id) => found.find((c) => c.id === id) ?? []);
 }
 
-export async function saveContact(db: Store, clientId: string, contact: Omit<Contact, 'id'> & { id?: string }): Promise<Contact> {
+export async function saveContact(
+  db: Store,
+  clientId: string,
+  contact: Omit<Contact, 'id'> & { id?: string },
+): Promise<Contact> {
   const values = {
     first_name: contact.firstName,
     last_name: contact.lastName,
@@ -117,7 +125,10 @@ export async function saveContact(db: Store, clientId: string, contact: Omit<Con
   if (contact.id) {
     await db.updateTable('contact').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
   } else {
-    await db.insertInto('contact').values({ id, client_id: clientId, ...values, removed_at: null }).execute();
+    await db
+      .insertInto('contact')
+      .values({ id, client_id: clientId, ...values, removed_at: null })
+      .execute();
   }
   return { id, firstName: values.first_name, lastName: values.last_name, email: values.email };
 }

@@ -152,7 +152,9 @@ export async function takeLease(
     .updateTable('edition')
     .set({ lease_owner: lease.owner, lease_until: lease.until })
     .where('id', '=', id)
-    .where((w) => w.or([w('lease_owner', 'is', null), w('lease_owner', '=', lease.owner), w('lease_until', '<', lease.now)]))
+    .where((w) =>
+      w.or([w('lease_owner', 'is', null), w('lease_owner', '=', lease.owner), w('lease_until', '<', lease.now)]),
+    )
     .returningAll()
     .executeTakeFirst();
   return row ?? null;

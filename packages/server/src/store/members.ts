@@ -55,7 +55,10 @@ export async function createMember(
 ): Promise<Member> {
   const id = newId('me');
   const { at, ...rest } = member;
-  await db.insertInto('member').values({ id, ...rest, email: rest.email.toLowerCase(), created_at: at }).execute();
+  await db
+    .insertInto('member')
+    .values({ id, ...rest, email: rest.email.toLowerCase(), created_at: at })
+    .execute();
   return { id, name: member.name, email: member.email.toLowerCase(), role: member.role };
 }
 

@@ -1,6 +1,5 @@
-import type { Recurrence, Rule, WorkingDayRule } from '@chronicon/core/calendar';
+import type { ComparisonSpec, PeriodSpec, Recurrence, Rule, WorkingDayRule } from '@chronicon/core/calendar';
 import type { ScheduleInput } from '@chronicon/core/contract';
-import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Agency } from './members.ts';

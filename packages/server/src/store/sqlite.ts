@@ -6,8 +6,8 @@ import {
   type Driver,
   Kysely,
   SqliteAdapter,
-  SqliteDriver,
   type SqliteDialectConfig,
+  SqliteDriver,
   SqliteIntrospector,
   SqliteQueryCompiler,
 } from 'kysely';

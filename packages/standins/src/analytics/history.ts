@@ -9,7 +9,11 @@ const CHANNELS: readonly (readonly [string, number])[] = [
   ['Email', 9],
   ['Referral', 7],
 ];
-const DEVICES: readonly (readonly [string, number])[] = [['Mobile', 58], ['Desktop', 35], ['Tablet', 7]];
+const DEVICES: readonly (readonly [string, number])[] = [
+  ['Mobile', 58],
+  ['Desktop', 35],
+  ['Tablet', 7],
+];
 
 export const MEASURES = [
   'visits',
@@ -93,7 +97,10 @@ function landingOf(account: Account, date: string, seed: string): Row[] {
   const byDevice = new Map<string, number[]>();
   for (const row of visitsOf(account, date, seed)) {
     const sum = byDevice.get(row.dims[1]!) ?? MEASURES.map(() => 0);
-    byDevice.set(row.dims[1]!, sum.map((n, i) => n + row.m[i]!));
+    byDevice.set(
+      row.dims[1]!,
+      sum.map((n, i) => n + row.m[i]!),
+    );
   }
   const random = randomFrom(hashText(`${seed}|${account.id}|${date}|landing`));
   const rows: Row[] = [];
@@ -105,7 +112,9 @@ function landingOf(account: Account, date: string, seed: string): Row[] {
       share += part;
       const last = page === pages.at(-1)![0];
       // Running totals are rounded, so the parts add up exactly; money is shared out in hundredths.
-      const upTo = sums.map((n, i) => (MEASURES[i] === 'revenue' ? Math.round(n * 100 * (last ? 1 : share)) : Math.round(n * (last ? 1 : share))));
+      const upTo = sums.map((n, i) =>
+        MEASURES[i] === 'revenue' ? Math.round(n * 100 * (last ? 1 : share)) : Math.round(n * (last ? 1 : share)),
+      );
       const m = upTo.map((n, i) => (MEASURES[i] === 'revenue' ? (n - given[i]!) / 100 : n - given[i]!));
       given = upTo;
       if (m.some((n) => n !== 0)) rows.push({ dims: [page, device], m });

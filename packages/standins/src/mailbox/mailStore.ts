@@ -28,7 +28,9 @@ export interface MailStore {
 export function openMailStore(folder: string): MailStore {
   mkdirSync(folder, { recursive: true });
   const mails = new Map<string, StoredMail>();
-  for (const name of readdirSync(folder).filter((n) => n.endsWith('.json')).sort()) {
+  for (const name of readdirSync(folder)
+    .filter((n) => n.endsWith('.json'))
+    .sort()) {
     const mail = JSON.parse(readFileSync(join(folder, name), 'utf8')) as StoredMail;
     mails.set(mail.id, mail);
   }
@@ -62,8 +64,7 @@ export function openMailStore(folder: string): MailStore {
         mails.set(mail.id, mail);
       }
     },
-    list: (address) =>
-      [...mails.values()].filter((m) => !address || m.to === address.toLowerCase()).reverse(),
+    list: (address) => [...mails.values()].filter((m) => !address || m.to === address.toLowerCase()).reverse(),
     async read(id) {
       const mail = mails.get(id);
       if (!mail) return null;

@@ -72,7 +72,10 @@ export function mailboxPages(store: MailStore): Router {
       res.status(404).send(page('No such file', '<h1>No such file</h1>'));
       return;
     }
-    res.type(attachment.contentType).attachment(attachment.filename ?? 'attachment').send(attachment.content);
+    res
+      .type(attachment.contentType)
+      .attachment(attachment.filename ?? 'attachment')
+      .send(attachment.content);
   });
   return router;
 }

@@ -29,7 +29,11 @@ export function total({ columns, start, end, keep }: Selection, measure: string)
 }
 
 /** Σ of a measure for each day of the range, in order; days without rows are 0. */
-export function dailyTotals({ columns, start, end, keep, range }: Selection, measure: string, length: number): Float64Array {
+export function dailyTotals(
+  { columns, start, end, keep, range }: Selection,
+  measure: string,
+  length: number,
+): Float64Array {
   const out = new Float64Array(length);
   const column = columns.measures[measure]!;
   const first = Date.parse(range.from) / 86_400_000;

@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { Laid, LineChart, Palette, TextStyle } from '../../report/index.ts';
-import { fill, type Formatter } from '../../words/index.ts';
+import { type Formatter, fill } from '../../words/index.ts';
 import { type Ruler, widthOf } from '../ruler.ts';
 import { linePath } from './linePath.ts';
 
@@ -29,7 +29,10 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const scale = scaleLinear([Math.min(0, ...known), Math.max(0, ...known) || 1], [0, 1]).nice(4);
   const ticks = scale.ticks(4).map((v) => ({ v, label: format.axis(v, chart.unit) }));
   const axisWidth = Math.max(...ticks.map((t) => width(t.label, small))) + 6;
-  const endLabels = Math.max(width(chart.current.label, named), chart.compared ? width(chart.compared.label, small) : 0);
+  const endLabels = Math.max(
+    width(chart.current.label, named),
+    chart.compared ? width(chart.compared.label, small) : 0,
+  );
   const low = known.length > 0 ? Math.min(...known) : 0;
   const high = known.length > 0 ? Math.max(...known) : 0;
   const alt = fill(format.words.chartText, {

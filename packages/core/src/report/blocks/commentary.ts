@@ -37,8 +37,9 @@ function layLines(lines: Line[], style: TextStyle): Laid {
           for (let i = from; i < (paragraphs[p + 1] ?? lines.length); i++) {
             const line = lines[i]!;
             const baseline = top + tops[i]! + 11;
-            if (line.bullet) pen.text(x, baseline, '•', style);
-            pen.text(x + line.x, baseline, line.text, style);
+            if (line.bullet) pen.text(x, baseline, '• ', style);
+            // A line ends with the space that parts its words from the next line's when the text is copied.
+            pen.text(x + line.x, baseline, `${line.text} `, style);
           }
         });
       });

@@ -19,7 +19,8 @@ export const heading: BlockKind<z.infer<typeof headingSchema>> = {
       draw(pen, x, y) {
         pen.tagged('H1', null, () => {
           lines.forEach((line, i) => {
-            pen.text(x, y + 15 + i * leading, line, style);
+            // Lines end with the space that parts their words when the text is copied.
+            pen.text(x, y + 15 + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
           });
         });
       },

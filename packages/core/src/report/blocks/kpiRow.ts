@@ -1,5 +1,15 @@
 import { z } from 'zod';
-import { type Answer, changeOf, isKnown, keyOf, METRIC_KEYS, metricOf, type Question, type Value } from '../../figures/index.ts';
+import {
+  type Answer,
+  changeOf,
+  isKnown,
+  keyOf,
+  METRIC_KEYS,
+  type Metric,
+  metricOf,
+  type Question,
+  type Value,
+} from '../../figures/index.ts';
 import { fill } from '../../words/index.ts';
 import type { BlockKind, Dates, Desk, Pen } from './sheet.ts';
 
@@ -19,7 +29,7 @@ const asks = (metric: string, { period, compared }: Dates) => ({
   daily: { op: 'byDay', metric, range: period, filter: {} } satisfies Question,
 });
 
-const valueOf = (answer: Answer | undefined): Value | null => (answer?.op === 'total' ? answer.value : null);
+const totalIn = (answer: Answer | undefined): Value | null => (answer?.op === 'total' ? answer.value : null);
 
 /** A small triangle that points the way the figure went; drawn, since many faces lack the character. */
 function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string): void {
@@ -27,43 +37,60 @@ function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string)
   pen.path(`M${x} ${base}L${x + 7} ${base}L${x + 3.5} ${tip}Z`, { fill });
 }
 
+/** The change as sign, number, word and tone, and what it was before. */
+function drawChange(
+  pen: Pen,
+  desk: Desk,
+  metric: Metric,
+  current: Value,
+  before: Value,
+  x: number,
+  y: number,
+  width: number,
+): void {
+  const { palette, format } = desk;
+  const { words } = format;
+  const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
+  const change = changeOf(current, before, metric.unit, metric.polarity);
+  const tone = change.verdict === 'better' ? palette.good : change.verdict === 'worse' ? palette.wrong : palette.muted;
+  const moved = typeof change.abs === 'number' && change.verdict !== 'steady' && change.abs !== 0;
+  const text = format.change(change);
+  if (text !== null) {
+    const bold = { face: 'sansBold', size: 8.5, fill: tone } as const;
+    const word = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
+    const indent = moved ? 9 : 0;
+    pen.tagged('P', null, () => {
+      if (moved) arrow(pen, x, y + 46, (change.abs as number) > 0, tone);
+      pen.text(x + indent, y + 46, `${text} `, bold);
+      pen.text(x + indent + desk.measure(`${text} `, bold), y + 46, word[change.verdict], { ...bold, face: 'sans' });
+    });
+  }
+  const was = isKnown(before)
+    ? fill(words.from, { value: format.figure(before.value, metric.unit) })
+    : words.reasons[before.na];
+  pen.tagged('P', null, () => pen.text(x, y + (text === null ? 46 : 58), desk.fit(was, small, width), small));
+}
+
 function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width: number): void {
   const { palette, format, answers } = desk;
   const { words } = format;
   const metric = metricOf(key);
   const { current: currentQ, before: beforeQ, daily } = asks(key, desk);
-  const current = valueOf(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
-  const before = beforeQ ? (valueOf(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
+  const current = totalIn(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
+  const before = beforeQ ? (totalIn(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
   const label = { face: 'sansBold', size: 8.5, fill: palette.muted } as const;
   const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
   const big = { face: 'serifBold', size: 20, fill: palette.ink } as const;
-  pen.tagged('P', null, () => {
-    pen.text(x, y + 9, desk.fit(words.metrics[key] ?? key, label, width), label);
-    if (!isKnown(current)) {
-      pen.text(x, y + 30, '–', big);
-      pen.text(x, y + 44, desk.fit(words.reasons[current.na], small, width), small);
-      return;
-    }
+  const say = (draw: () => void) => pen.tagged('P', null, draw);
+  say(() => pen.text(x, y + 9, desk.fit(words.metrics[key] ?? key, label, width), label));
+  if (isKnown(current)) {
     const shown = format.figure(current.value, metric.unit);
-    pen.text(x, y + 31, desk.fit(shown, big, width), big);
-    if (before === null) return;
-    const change = changeOf(current, before, metric.unit, metric.polarity);
-    const tone = change.verdict === 'better' ? palette.good : change.verdict === 'worse' ? palette.wrong : palette.muted;
-    const moved = typeof change.abs === 'number' && change.verdict !== 'steady' && change.abs !== 0;
-    const text = format.change(change);
-    if (text !== null) {
-      const bold = { face: 'sansBold', size: 8.5, fill: tone } as const;
-      const indent = moved ? 9 : 0;
-      if (moved) arrow(pen, x, y + 46, (change.abs as number) > 0, tone);
-      pen.text(x + indent, y + 46, text, bold);
-      const word = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
-      pen.text(x + indent + desk.measure(`${text} `, bold), y + 46, word[change.verdict], { ...bold, face: 'sans' });
-    }
-    const was = isKnown(before)
-      ? fill(words.from, { value: format.figure(before.value, metric.unit) })
-      : words.reasons[before.na];
-    pen.text(x, y + (text === null ? 46 : 58), desk.fit(was, small, width), small);
-  });
+    say(() => pen.text(x, y + 31, desk.fit(shown, big, width), big));
+    if (before) drawChange(pen, desk, metric, current, before, x, y, width);
+  } else {
+    say(() => pen.text(x, y + 30, '–', big));
+    say(() => pen.text(x, y + 44, desk.fit(words.reasons[current.na], small, width), small));
+  }
   const series = answers[keyOf(daily)];
   if (series?.op === 'byDay' && Array.isArray(series.values) && series.values.length > 2) {
     desk.sparkline(series.values, width - 8, 22).draw(pen, x, y + 66);

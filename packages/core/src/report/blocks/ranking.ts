@@ -176,7 +176,12 @@ export const ranking: BlockKind<Ranking> = {
     const metrics = block.metrics.map(metricOf);
     const dimension = words.dimensions[block.dimension] ?? block.dimension;
     const metricLabel = words.metrics[block.metrics[0]!] ?? block.metrics[0]!;
-    const title = block.title.trim() || fill(words.rankingTitle, { metric: metricLabel, dimension });
+    const title =
+      block.title.trim() ||
+      fill(words.rankingTitle, {
+        metric: metricLabel,
+        dimension: words.smallNouns ? dimension.toLowerCase() : dimension,
+      });
     const answer = desk.answers[keyOf(ask(block, desk))];
     const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
     if ('na' in found) {
@@ -196,7 +201,9 @@ export const ranking: BlockKind<Ranking> = {
     const lines: Line[] = found.rows.map(row);
     if (found.other) lines.push({ label: words.other, cells: found.other, kind: 'other' });
     lines.push({ label: words.all, cells: found.total, kind: 'total' });
-    const top = Math.max(...lines.slice(0, -1).map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)));
+    const top = Math.max(
+      ...lines.slice(0, -1).map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)),
+    );
     return layTable(desk, {
       title,
       lines,

@@ -1,0 +1,1 @@
+export { LOCALES } from '../words/locales.ts';

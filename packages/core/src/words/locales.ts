@@ -1,0 +1,11 @@
+/** Locales that a client may be given, as offered. */
+export const LOCALES: readonly { value: string; label: string }[] = [
+  { value: 'en-GB', label: 'English (United Kingdom)' },
+  { value: 'en-IE', label: 'English (Ireland)' },
+  { value: 'en-CA', label: 'English (Canada)' },
+  { value: 'en-US', label: 'English (United States)' },
+  { value: 'de-DE', label: 'Deutsch (Deutschland)' },
+  { value: 'de-AT', label: 'Deutsch (Österreich)' },
+  { value: 'fr-FR', label: 'Français (France)' },
+  { value: 'fr-CA', label: 'Français (Canada)' },
+];

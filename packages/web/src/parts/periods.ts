@@ -1,0 +1,53 @@
+import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
+
+interface Choice<T> {
+  key: string;
+  label: string;
+  spec: T;
+}
+
+const unit = (u: 'day' | 'week' | 'month' | 'quarter' | 'year', offset: number): PeriodSpec => ({
+  kind: 'unit',
+  unit: u,
+  offset,
+});
+
+/** Periods as people say them; a schedule counts from its own date, a report from today. */
+export const PERIODS: Choice<PeriodSpec>[] = [
+  { key: 'month', label: 'the month before', spec: unit('month', -1) },
+  { key: 'week', label: 'the week before', spec: unit('week', -1) },
+  { key: 'rolling7', label: 'the 7 days before', spec: { kind: 'rolling', days: 7 } },
+  { key: 'rolling28', label: 'the 28 days before', spec: { kind: 'rolling', days: 28 } },
+  { key: 'quarter', label: 'the quarter before', spec: unit('quarter', -1) },
+  { key: 'year', label: 'the year before', spec: unit('year', -1) },
+  { key: 'monthToDate', label: 'the month so far', spec: { kind: 'unit', unit: 'month', toDate: true } },
+  { key: 'yearToDate', label: 'the year so far', spec: { kind: 'unit', unit: 'year', toDate: true } },
+];
+
+export const COMPARISONS: Choice<ComparisonSpec>[] = [
+  { key: 'previous', label: 'the period before it', spec: { kind: 'previous' } },
+  { key: 'lastYear', label: 'the same period last year', spec: { kind: 'lastYear' } },
+  { key: 'first', label: 'the first period on record', spec: { kind: 'first' } },
+  { key: 'none', label: 'nothing', spec: { kind: 'none' } },
+];
+
+const same = (a: unknown, b: unknown): boolean => {
+  const plain = (v: unknown) => JSON.stringify(Object.entries(v as object).sort());
+  return plain(a) === plain(b);
+};
+
+export const keyOfPeriod = (spec: PeriodSpec): string => PERIODS.find((p) => same(p.spec, spec))?.key ?? spec.kind;
+export const keyOfComparison = (spec: ComparisonSpec): string =>
+  COMPARISONS.find((c) => same(c.spec, spec))?.key ?? spec.kind;
+
+export function periodWords(spec: PeriodSpec): string {
+  const known = PERIODS.find((p) => same(p.spec, spec));
+  if (known) return known.label;
+  if (spec.kind === 'fixed') return `${spec.from} to ${spec.to}`;
+  if (spec.kind === 'rolling') return `the ${spec.days} days before`;
+  return spec.toDate ? `the ${spec.unit} so far` : `the ${spec.unit} ${-(spec.offset ?? 0)} before`;
+}
+
+export const comparisonWords = (spec: ComparisonSpec): string =>
+  COMPARISONS.find((c) => same(c.spec, spec))?.label ??
+  (spec.kind === 'fixed' ? `${spec.from} to ${spec.to}` : spec.kind);

@@ -1,0 +1,200 @@
+import type { Edition } from '@chronicon/core/contract';
+import { Button, NativeSelect, Pagination, TextInput } from '@mantine/core';
+import { Fragment } from 'react';
+import { useSearchParams } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { STATE_WORDS, StateMark } from '../../parts/StateMark.tsx';
+import { dayWithYear, momentOf } from '../../parts/when.ts';
+
+const KIND_WORDS = { scheduled: 'by schedule', 'by-hand': 'made by hand', test: 'a test' };
+
+function Details({ edition }: { edition: Edition }) {
+  const params = { edition: edition.id };
+  const retry = useChange(() => call('POST /api/editions/:edition/retry', { params }));
+  const skip = useChange(() => call('POST /api/editions/:edition/skip', { params }));
+  const mayRetry = edition.state === 'held' || edition.state === 'part-sent';
+  const maySkip = ['planned', 'gathering', 'cleared', 'held'].includes(edition.state);
+  return (
+    <div className="stack">
+      {edition.reason && <Notice>{edition.reason}</Notice>}
+      <dl className="facts">
+        <dt>Covers</dt>
+        <dd>
+          {edition.period?.label ?? '–'}
+          {edition.compared && <span className="muted"> against {edition.compared.label}</span>}
+        </dd>
+        <dt>Made</dt>
+        <dd>{KIND_WORDS[edition.kind]}</dd>
+        <dt>Readers</dt>
+        <dd>
+          {edition.deliveries.length === 0 && <span className="muted">nobody yet</span>}
+          {edition.deliveries.map((d) => (
+            <div key={d.email}>
+              {d.name} <span className="muted">{d.email}</span> · {d.state}
+              {d.reply && d.state !== 'accepted' && <span className="muted"> ({d.reply})</span>}
+              {d.nextTry && <span className="muted"> next try {momentOf(d.nextTry)}</span>}
+            </div>
+          ))}
+        </dd>
+      </dl>
+      <div className="row">
+        {edition.hasPdf && (
+          <Button
+            component="a"
+            variant="outline"
+            href={`/api/editions/${edition.id}/pdf?show=1`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Open the PDF
+          </Button>
+        )}
+        {mayRetry && (
+          <Button loading={retry.isPending} onClick={() => retry.mutate()}>
+            Try again now
+          </Button>
+        )}
+        {maySkip && (
+          <Button variant="subtle" color="red" loading={skip.isPending} onClick={() => skip.mutate()}>
+            Leave it out
+          </Button>
+        )}
+      </div>
+      <Notice error={retry.error ?? skip.error} />
+    </div>
+  );
+}
+
+function Row({ edition, open, onOpen }: { edition: Edition; open: boolean; onOpen: () => void }) {
+  return (
+    <Fragment>
+      <tr className={open ? 'open' : ''}>
+        <td style={{ whiteSpace: 'nowrap' }}>
+          {dayWithYear(edition.local.date)}, {edition.local.time}
+        </td>
+        <td>
+          <span className="chip" style={{ background: edition.colour }} />
+          {edition.clientName} · <b>{edition.title}</b>
+          {edition.number !== null && <span className="muted small"> no. {edition.number}</span>}
+        </td>
+        <td>{edition.period?.label ?? '–'}</td>
+        <td>
+          <StateMark state={edition.state} />
+        </td>
+        <td style={{ whiteSpace: 'nowrap', textAlign: 'right' }}>
+          {edition.hasPdf && (
+            <Button
+              component="a"
+              variant="subtle"
+              size="compact-sm"
+              href={`/api/editions/${edition.id}/pdf`}
+              aria-label={`PDF of ${edition.clientName}, ${edition.period?.label ?? ''}`}
+            >
+              PDF
+            </Button>
+          )}
+          <Button variant="subtle" size="compact-sm" aria-expanded={open} onClick={onOpen}>
+            {open ? 'Less' : 'More'}
+          </Button>
+        </td>
+      </tr>
+      {open && (
+        <tr className="open">
+          <td />
+          <td colSpan={4}>
+            <Details edition={edition} />
+          </td>
+        </tr>
+      )}
+    </Fragment>
+  );
+}
+
+/** Every edition, sent or not, newest first. Filters and the open edition live in the URL. */
+export function Archive() {
+  const [search, setSearch] = useSearchParams();
+  const get = (key: string) => search.get(key) ?? '';
+  const set = (patch: Record<string, string>) =>
+    setSearch(
+      (old) => {
+        const next = new URLSearchParams(old);
+        for (const [key, value] of Object.entries(patch)) {
+          if (value) next.set(key, value);
+          else next.delete(key);
+        }
+        return next;
+      },
+      { replace: true },
+    );
+  const query = { client: get('client'), state: get('state'), text: get('text'), page: get('page') };
+  const found = useGet('GET /api/editions', { query }, { refetchInterval: 3_000 });
+  const openId = get('edition');
+  const single = useGet(
+    'GET /api/editions/:edition',
+    { params: { edition: openId } },
+    { enabled: openId !== '', refetchInterval: 3_000 },
+  );
+  const listed = found.data?.editions ?? [];
+  const apart = single.data && !listed.some((e) => e.id === openId) ? [single.data] : [];
+  return (
+    <main className="place">
+      <div className="place-head">
+        <h1>Archive</h1>
+        <TextInput
+          aria-label="Find editions"
+          placeholder="Client or report"
+          value={get('text')}
+          onChange={(e) => set({ text: e.currentTarget.value, page: '' })}
+        />
+        <NativeSelect
+          aria-label="State"
+          data={[{ value: '', label: 'any state' }, ...STATE_WORDS.map((s) => ({ value: s, label: s }))]}
+          value={get('state')}
+          onChange={(e) => set({ state: e.currentTarget.value, page: '' })}
+        />
+        {found.data && <span className="muted small">{found.data.total} editions</span>}
+      </div>
+      <Notice error={found.error ?? single.error} />
+      {!found.data ? (
+        <Loading />
+      ) : listed.length + apart.length === 0 ? (
+        <p className="card muted">
+          No edition is like that. What schedules send, and what you make by hand, is kept here for good.
+        </p>
+      ) : (
+        <table className="list">
+          <thead>
+            <tr>
+              <th>Due (client’s time)</th>
+              <th>Edition</th>
+              <th>Covers</th>
+              <th>State</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {[...apart, ...listed].map((e) => (
+              <Row
+                key={e.id}
+                edition={e}
+                open={e.id === openId}
+                onOpen={() => set({ edition: e.id === openId ? '' : e.id })}
+              />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {found.data && found.data.total > found.data.pageSize && (
+        <Pagination
+          mt={16}
+          total={Math.ceil(found.data.total / found.data.pageSize)}
+          value={Number(get('page') || '1')}
+          onChange={(n) => set({ page: n === 1 ? '' : String(n) })}
+        />
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,57 @@
+import type { Client as ClientData } from '@chronicon/core/contract';
+import type { ComponentType } from 'react';
+import { NavLink, useParams } from 'react-router';
+import { useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { Brand } from './Brand.tsx';
+import { Contacts } from './Contacts.tsx';
+import { Feeds } from './Feeds.tsx';
+import { Overview } from './Overview.tsx';
+import { Reports } from './Reports.tsx';
+import { Schedules } from './Schedules.tsx';
+import { Setup } from './Setup.tsx';
+
+const PARTS: Record<string, { label: string; view: ComponentType<{ client: ClientData }> }> = {
+  '': { label: 'Overview', view: Overview },
+  feeds: { label: 'Feeds', view: Feeds },
+  contacts: { label: 'Contacts', view: Contacts },
+  reports: { label: 'Reports', view: Reports },
+  schedules: { label: 'Schedules', view: Schedules },
+  brand: { label: 'Brand', view: Brand },
+  setup: { label: 'Set-up', view: Setup },
+};
+
+/** One client: is the data good, what goes to whom when. */
+export function Client() {
+  const { client: id = '', part = '' } = useParams();
+  const client = useGet('GET /api/clients/:client', { params: { client: id } });
+  const View = PARTS[part]?.view ?? Overview;
+  if (client.error) {
+    return (
+      <main className="place">
+        <Notice error={client.error} />
+      </main>
+    );
+  }
+  return (
+    <main className="place">
+      <div className="place-head">
+        <h1>{client.data?.name ?? ' '}</h1>
+        {client.data && (
+          <span className="muted small">
+            {client.data.zone} · {client.data.currency} · {client.data.manager}
+          </span>
+        )}
+      </div>
+      <nav className="tabs" aria-label="Parts of the client">
+        {Object.entries(PARTS).map(([key, { label }]) => (
+          <NavLink key={key} to={key === '' ? `/clients/${id}` : `/clients/${id}/${key}`} end>
+            {label}
+          </NavLink>
+        ))}
+      </nav>
+      {client.data ? <View client={client.data} /> : <Loading />}
+    </main>
+  );
+}

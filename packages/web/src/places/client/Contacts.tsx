@@ -1,0 +1,121 @@
+import type { Client, Contact } from '@chronicon/core/contract';
+import { Button, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { call } from '../../api/call.ts';
+import { useChange } from '../../api/hooks.ts';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+
+const EMPTY = { firstName: '', lastName: '', email: '' };
+
+function ContactForm({ client, contact, onDone }: { client: Client; contact: Contact | null; onDone: () => void }) {
+  const [input, setInput] = useState(contact ?? EMPTY);
+  const save = useChange(() => {
+    const { firstName, lastName, email } = input;
+    const body = { firstName, lastName, email };
+    return contact
+      ? call('PUT /api/clients/:client/contacts/:contact', { params: { client: client.id, contact: contact.id }, body })
+      : call('POST /api/clients/:client/contacts', { params: { client: client.id }, body });
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate(undefined, {
+      onSuccess: () => {
+        setInput(EMPTY);
+        onDone();
+      },
+    });
+  };
+  const field = (key: keyof typeof EMPTY, label: string, type = 'text') => (
+    <TextInput
+      label={label}
+      type={type}
+      value={input[key]}
+      onChange={(e) => {
+        const { value } = e.currentTarget;
+        setInput((i) => ({ ...i, [key]: value }));
+      }}
+      error={fieldError(save.error, key)}
+    />
+  );
+  return (
+    <form className="card stack" onSubmit={submit} style={{ maxWidth: 520 }} noValidate>
+      <h2>{contact ? `Change ${contact.firstName} ${contact.lastName}` : 'New contact'}</h2>
+      <div className="row" style={{ alignItems: 'start' }}>
+        {field('firstName', 'First name')}
+        {field('lastName', 'Last name')}
+      </div>
+      {field('email', 'Mail address', 'email')}
+      <Notice error={formError(save.error, Object.keys(EMPTY))} />
+      <div className="row">
+        <Button type="submit" loading={save.isPending}>
+          {contact ? 'Save' : 'Add this contact'}
+        </Button>
+        {contact && (
+          <Button variant="default" onClick={onDone}>
+            Leave as it was
+          </Button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+/** Who may get this client's editions: nobody else ever does. */
+export function Contacts({ client }: { client: Client }) {
+  const [editing, setEditing] = useState<Contact | null>(null);
+  const remove = useChange((c: Contact) =>
+    call('DELETE /api/clients/:client/contacts/:contact', { params: { client: client.id, contact: c.id } }),
+  );
+  return (
+    <div className="stack">
+      <Notice error={remove.error} />
+      {client.contacts.length > 0 ? (
+        <table className="list">
+          <thead>
+            <tr>
+              <th>Name</th>
+              <th>Mail address</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {client.contacts.map((c) => (
+              <tr key={c.id}>
+                <td>
+                  <b>
+                    {c.firstName} {c.lastName}
+                  </b>
+                </td>
+                <td>{c.email}</td>
+                <td style={{ textAlign: 'right' }}>
+                  <Button
+                    variant="subtle"
+                    size="compact-sm"
+                    onClick={() => setEditing(c)}
+                    aria-label={`Change ${c.firstName}`}
+                  >
+                    Change
+                  </Button>
+                  <Button
+                    variant="subtle"
+                    color="red"
+                    size="compact-sm"
+                    onClick={() => remove.mutate(c)}
+                    aria-label={`Remove ${c.firstName}`}
+                  >
+                    Remove
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="muted">
+          Contacts are the people at {client.name} who may receive its reports. Add the first one.
+        </p>
+      )}
+      <ContactForm key={editing?.id ?? 'new'} client={client} contact={editing} onDone={() => setEditing(null)} />
+    </div>
+  );
+}

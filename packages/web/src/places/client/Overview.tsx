@@ -1,0 +1,102 @@
+import type { Client } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
+import { Link } from 'react-router';
+import { useGet } from '../../api/hooks.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { StateMark } from '../../parts/StateMark.tsx';
+import { dayWithYear, plural } from '../../parts/when.ts';
+import { FeedProgress, FeedState } from './feedWords.tsx';
+
+function Feeds({ client }: { client: Client }) {
+  const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } }, { refetchInterval: 3_000 });
+  return (
+    <section className="card stack">
+      <h2>Is the data good?</h2>
+      {feeds.data?.map((f) => (
+        <div key={f.id} className="stack" style={{ gap: 4 }}>
+          <div className="row">
+            <b>{f.name}</b> <FeedState feed={f} />
+          </div>
+          <FeedProgress feed={f} />
+          {f.trouble && <Notice>{f.trouble}</Notice>}
+        </div>
+      ))}
+      {feeds.data?.length === 0 && (
+        <span className="muted">No feed is connected: a report would have nothing to show.</span>
+      )}
+      <div>
+        <Button component={Link} to={`/clients/${client.id}/feeds`} variant="outline">
+          {feeds.data?.length === 0 ? 'Connect a feed' : 'See feeds'}
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function GoesOut({ client }: { client: Client }) {
+  const desk = useGet('GET /api/desk', { query: { client: client.id } });
+  const lines = desk.data?.days.flatMap((d) => d.lines.map((l) => ({ ...l, date: d.date }))) ?? [];
+  return (
+    <section className="card stack">
+      <h2>What goes out, from yesterday to next week</h2>
+      {lines.map((l) => (
+        <div key={l.key} className="row" style={{ justifyContent: 'space-between' }}>
+          <span>
+            {dayWithYear(l.date)}, {l.local.time} · <b>{l.title}</b>{' '}
+            <span className="muted small">
+              {l.periodLabel} · {plural(l.readers, 'reader')}
+            </span>
+          </span>
+          <StateMark state={l.state} />
+        </div>
+      ))}
+      {lines.length === 0 && <span className="muted">Nothing within these days.</span>}
+      <div>
+        <Button component={Link} to={`/clients/${client.id}/schedules`} variant="outline">
+          See schedules
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function Steps({ client }: { client: Client }) {
+  const reports = useGet('GET /api/clients/:client/reports', { params: { client: client.id } });
+  return (
+    <section className="card stack">
+      <h2>Reports and readers</h2>
+      {reports.data?.map((r) => (
+        <Link key={r.id} className="name-link" to={`/reports/${r.id}`}>
+          {r.title}
+        </Link>
+      ))}
+      {reports.data?.length === 0 && (
+        <span className="muted">
+          No report yet. <Link to={`/clients/${client.id}/reports`}>Begin one</Link>
+        </span>
+      )}
+      <span className="muted small">
+        {client.contacts.length === 0
+          ? 'No contact yet: nobody could receive a report.'
+          : `${plural(client.contacts.length, 'contact')}: ${client.contacts.map((c) => `${c.firstName} ${c.lastName}`).join(', ')}`}
+      </span>
+      <div>
+        <Button component={Link} to={`/clients/${client.id}/contacts`} variant="outline">
+          See contacts
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+export function Overview({ client }: { client: Client }) {
+  return (
+    <div className="columns even">
+      <div className="stack">
+        <Feeds client={client} />
+        <Steps client={client} />
+      </div>
+      <GoesOut client={client} />
+    </div>
+  );
+}

@@ -1,0 +1,90 @@
+import type { Client, Schedule } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
+import { Link } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { periodWords } from '../../parts/periods.ts';
+import { ruleWords } from '../schedule/ruleWords.ts';
+
+function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
+  const toggle = useChange(() =>
+    call('PUT /api/schedules/:schedule/active', {
+      params: { schedule: schedule.id },
+      body: { active: !schedule.active },
+    }),
+  );
+  const make = useChange(() => call('POST /api/schedules/:schedule/make', { params: { schedule: schedule.id } }));
+  const { input } = schedule;
+  const readers = input.readers.map((id) => client.contacts.find((c) => c.id === id)?.firstName ?? 'somebody removed');
+  return (
+    <tr>
+      <td>
+        <Link className="name-link" to={`/schedules/${schedule.id}`}>
+          {schedule.reportTitle}
+        </Link>
+        <Notice error={make.error ?? toggle.error} />
+        {make.data && (
+          <div className="small">
+            Under way. <Link to={`/archive?edition=${make.data.editionId}`}>See the edition</Link>
+          </div>
+        )}
+      </td>
+      <td>
+        {ruleWords(input.rule)} at {input.time}
+        <div className="muted small">{input.zone}</div>
+      </td>
+      <td>{periodWords(input.period)}</td>
+      <td>{readers.join(', ')}</td>
+      <td>
+        {schedule.active ? <span className="tone-good">● runs</span> : <span className="tone-attention">■ paused</span>}
+      </td>
+      <td style={{ whiteSpace: 'nowrap', textAlign: 'right' }}>
+        <Button variant="subtle" size="compact-sm" loading={make.isPending} onClick={() => make.mutate()}>
+          Make now
+        </Button>
+        <Button variant="subtle" size="compact-sm" loading={toggle.isPending} onClick={() => toggle.mutate()}>
+          {schedule.active ? 'Pause' : 'Resume'}
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+export function Schedules({ client }: { client: Client }) {
+  const schedules = useGet('GET /api/clients/:client/schedules', { params: { client: client.id } });
+  if (!schedules.data) return schedules.error ? <Notice error={schedules.error} /> : <Loading />;
+  return (
+    <div className="stack">
+      {schedules.data.length > 0 ? (
+        <table className="list">
+          <thead>
+            <tr>
+              <th>Sends</th>
+              <th>When</th>
+              <th>Covering</th>
+              <th>To</th>
+              <th>State</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {schedules.data.map((s) => (
+              <Line key={s.id} schedule={s} client={client} />
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="muted">
+          A schedule sends a report by itself: when, covering which dates, to whom. Nothing is planned yet.
+        </p>
+      )}
+      <div>
+        <Button component={Link} to={`/clients/${client.id}/schedules/new`}>
+          New schedule
+        </Button>
+      </div>
+    </div>
+  );
+}

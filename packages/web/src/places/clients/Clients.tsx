@@ -1,0 +1,91 @@
+import type { ClientRow } from '@chronicon/core/contract';
+import { Button, TextInput } from '@mantine/core';
+import { Link, useSearchParams } from 'react-router';
+import { useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { momentOf, plainDate, plural } from '../../parts/when.ts';
+
+function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
+  if (feeds.count === 0) return <span className="tone-attention">■ no feed yet</span>;
+  if (feeds.troubled > 0) return <span className="tone-wrong">■ {plural(feeds.troubled, 'feed')} in trouble</span>;
+  return feeds.coveredThrough ? (
+    <span className="tone-good">● through {plainDate(feeds.coveredThrough)}</span>
+  ) : (
+    <span className="muted">◌ first load</span>
+  );
+}
+
+/** All clients: is the data good, what goes out next, what went out last. */
+export function Clients() {
+  const clients = useGet('GET /api/clients');
+  const [search, setSearch] = useSearchParams();
+  const text = search.get('text') ?? '';
+  const shown = clients.data?.filter((c) => c.name.toLowerCase().includes(text.toLowerCase()));
+  return (
+    <main className="place">
+      <div className="place-head">
+        <h1>Clients</h1>
+        <TextInput
+          aria-label="Find a client"
+          placeholder="Find a client"
+          value={text}
+          onChange={(e) => setSearch(e.currentTarget.value ? { text: e.currentTarget.value } : {}, { replace: true })}
+        />
+        <div className="acts">
+          <Button component={Link} to="/clients/new">
+            New client
+          </Button>
+        </div>
+      </div>
+      <Notice error={clients.error} />
+      {!shown ? (
+        <Loading />
+      ) : shown.length === 0 ? (
+        <p className="card muted">
+          {text
+            ? 'No client has this in its name.'
+            : 'Clients are those whose figures you report. Begin with “New client”.'}
+        </p>
+      ) : (
+        <table className="list">
+          <thead>
+            <tr>
+              <th>Client</th>
+              <th>Data</th>
+              <th>Next</th>
+              <th>Last sent</th>
+              <th>Schedules</th>
+              <th>Manager</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((c) => (
+              <tr key={c.id}>
+                <td>
+                  <span className="chip" style={{ background: c.colour }} />
+                  <Link className="name-link" to={`/clients/${c.id}`}>
+                    {c.name}
+                  </Link>
+                </td>
+                <td>
+                  <Data feeds={c.feeds} />
+                </td>
+                <td>
+                  {c.next ? (
+                    `${momentOf(c.next.at)} · ${c.next.title}`
+                  ) : (
+                    <span className="tone-attention">nothing planned</span>
+                  )}
+                </td>
+                <td>{c.lastSent ? momentOf(c.lastSent) : '–'}</td>
+                <td>{c.schedules}</td>
+                <td>{c.manager}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,105 @@
+import type { Report } from '@chronicon/core/contract';
+import { Button, MultiSelect, NativeSelect, NumberInput, Textarea, TextInput } from '@mantine/core';
+import { useGet } from '../../api/hooks.ts';
+
+export type Block = Report['document']['pages'][number]['rows'][number]['blocks'][number];
+
+export const BLOCK_NAMES: Record<Block['kind'], string> = {
+  heading: 'Heading',
+  kpiRow: 'KPI row',
+  trend: 'Trend',
+  ranking: 'Ranking',
+  commentary: 'Commentary',
+};
+
+interface Props {
+  block: Block;
+  onChange: (block: Block) => void;
+  onRemove: () => void;
+  onMove: (by: -1 | 1) => void;
+}
+
+/** The choices of the selected block. */
+export function BlockChoices({ block, onChange, onRemove, onMove }: Props) {
+  const known = useGet('GET /api/metrics');
+  const metrics = (known.data?.metrics ?? []).map((m) => ({ value: m.key, label: m.label }));
+  const dimensions = (known.data?.dimensions ?? []).map((d) => ({ value: d.key, label: d.label }));
+  return (
+    <div className="stack">
+      <h2>{BLOCK_NAMES[block.kind]}</h2>
+      {block.kind === 'heading' && (
+        <TextInput
+          label="Words"
+          value={block.text}
+          onChange={(e) => onChange({ ...block, text: e.currentTarget.value })}
+          error={block.text.trim() === '' ? 'A heading needs words.' : undefined}
+        />
+      )}
+      {block.kind === 'commentary' && (
+        <Textarea
+          label="Commentary"
+          description="Parted by empty lines; “- ” begins a point"
+          autosize
+          minRows={8}
+          maxRows={20}
+          value={block.text}
+          onChange={(e) => onChange({ ...block, text: e.currentTarget.value })}
+        />
+      )}
+      {(block.kind === 'trend' || block.kind === 'ranking') && (
+        <TextInput
+          label="Title"
+          description="Empty: named after what it shows"
+          value={block.title}
+          onChange={(e) => onChange({ ...block, title: e.currentTarget.value })}
+        />
+      )}
+      {block.kind === 'trend' && (
+        <NativeSelect
+          label="Metric"
+          data={metrics}
+          value={block.metric}
+          onChange={(e) => onChange({ ...block, metric: e.currentTarget.value })}
+        />
+      )}
+      {block.kind === 'ranking' && (
+        <>
+          <NativeSelect
+            label="Broken down by"
+            data={dimensions}
+            value={block.dimension}
+            onChange={(e) => onChange({ ...block, dimension: e.currentTarget.value as typeof block.dimension })}
+          />
+          <NumberInput
+            label="Rows, then the rest as one"
+            min={1}
+            max={50}
+            value={block.n}
+            onChange={(n) => onChange({ ...block, n: Math.min(50, Math.max(1, Number(n) || 1)) })}
+          />
+        </>
+      )}
+      {(block.kind === 'kpiRow' || block.kind === 'ranking') && (
+        <MultiSelect
+          label="Metrics"
+          {...(block.kind === 'ranking' && { description: 'The first one ranks' })}
+          data={metrics}
+          maxValues={block.kind === 'kpiRow' ? 5 : 4}
+          value={block.metrics}
+          onChange={(chosen) => chosen.length > 0 && onChange({ ...block, metrics: chosen })}
+        />
+      )}
+      <div className="row">
+        <Button variant="default" size="compact-sm" onClick={() => onMove(-1)}>
+          Move up
+        </Button>
+        <Button variant="default" size="compact-sm" onClick={() => onMove(1)}>
+          Move down
+        </Button>
+        <Button variant="subtle" color="red" size="compact-sm" onClick={onRemove}>
+          Remove
+        </Button>
+      </div>
+    </div>
+  );
+}

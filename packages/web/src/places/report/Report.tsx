@@ -1,0 +1,215 @@
+import type { Client, Report as ReportData } from '@chronicon/core/contract';
+import { Button, Menu, TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { Link, useParams, useSearchParams } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
+import { comparisonWords, periodWords } from '../../parts/periods.ts';
+import { ScenePage } from '../../parts/ScenePage.tsx';
+import { SentencePart } from '../../parts/SentencePart.tsx';
+import { momentOf } from '../../parts/when.ts';
+import { BLOCK_NAMES, type Block, BlockChoices } from './BlockChoices.tsx';
+import { addBlock, findBlock, moveBlock, removeBlock, replaceBlock } from './editDocument.ts';
+import { MakeNow } from './MakeNow.tsx';
+import { useAutosave } from './useAutosave.ts';
+import { useHistory } from './useHistory.ts';
+import { usePreview } from './usePreview.ts';
+
+type Draft = Pick<ReportData, 'title' | 'document'>;
+
+const about = (b: Block): string =>
+  b.kind === 'heading' ? b.text : b.kind === 'ranking' ? b.dimension : b.kind === 'trend' ? b.metric : '';
+
+function Outline({
+  draft,
+  selected,
+  onSelect,
+  onAdd,
+}: {
+  draft: Draft;
+  selected: string | null;
+  onSelect: (id: string) => void;
+  onAdd: (kind: Block['kind']) => void;
+}) {
+  return (
+    <nav className="outline" aria-label="Outline">
+      <ol>
+        {draft.document.pages.map((page, i) => (
+          <li key={page.id}>
+            <h2>
+              <span className="muted">{i + 1}</span> {page.title}
+            </h2>
+            {page.rows.flatMap((r) =>
+              r.blocks.map((b) => (
+                <button
+                  key={b.id}
+                  type="button"
+                  className="block"
+                  aria-pressed={b.id === selected}
+                  onClick={() => onSelect(b.id)}
+                >
+                  {BLOCK_NAMES[b.kind]}
+                  {about(b) && <span className="muted">: {about(b)}</span>}
+                </button>
+              )),
+            )}
+          </li>
+        ))}
+      </ol>
+      <Menu width={180}>
+        <Menu.Target>
+          <Button variant="outline" fullWidth>
+            Add a block
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {(Object.keys(BLOCK_NAMES) as Block['kind'][]).map((kind) => (
+            <Menu.Item key={kind} onClick={() => onAdd(kind)}>
+              {BLOCK_NAMES[kind]}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+    </nav>
+  );
+}
+
+function Composer({ report, client }: { report: ReportData; client: Client }) {
+  const [search, setSearch] = useSearchParams();
+  const history = useHistory<Draft>({ title: report.title, document: report.document });
+  const draft = history.value;
+  const { document } = draft;
+  const preview = usePreview(report.id, draft.title, document);
+  const saving = useAutosave(report, draft);
+  const test = useChange(() => call('POST /api/reports/:report/test', { params: { report: report.id } }));
+  const selected = search.get('block');
+  const block = findBlock(document, selected);
+  const select = (id: string) => setSearch({ block: id }, { replace: true });
+  const edit = (next: ReportData['document']) => history.change({ ...draft, document: next });
+  useHotkeys([
+    ['mod+Z', history.undo],
+    ['mod+shift+Z', history.redo],
+  ]);
+  const { shown } = preview;
+  return (
+    <>
+      <div className="composer-bar">
+        <TextInput
+          aria-label="Title of the report"
+          value={draft.title}
+          onChange={(e) => history.change({ ...draft, title: e.currentTarget.value })}
+          error={draft.title.trim() === '' ? 'Give it a title.' : undefined}
+          w={200}
+        />
+        <span>
+          covers{' '}
+          <SentencePart about="Period" text={periodWords(document.period)}>
+            {() => <PeriodPicker value={document.period} onChange={(period) => edit({ ...document, period })} />}
+          </SentencePart>{' '}
+          {shown && <span className="muted small">({shown.period.label})</span>} against{' '}
+          <SentencePart about="Comparison" text={comparisonWords(document.comparison)}>
+            {() => (
+              <ComparisonPicker
+                value={document.comparison}
+                onChange={(comparison) => edit({ ...document, comparison })}
+              />
+            )}
+          </SentencePart>{' '}
+          {shown?.compared && <span className="muted small">({shown.compared.label})</span>}
+        </span>
+        <div className="acts">
+          <span className="muted small" aria-live="polite">
+            {saving.error ? 'Not saved' : saving.pending ? 'Saving …' : `Saved ${momentOf(saving.saved.at)}`}
+          </span>
+          <Button variant="subtle" size="compact-sm" disabled={!history.mayUndo} onClick={history.undo}>
+            Undo
+          </Button>
+          <Button variant="subtle" size="compact-sm" disabled={!history.mayRedo} onClick={history.redo}>
+            Redo
+          </Button>
+          <Button variant="outline" loading={test.isPending} onClick={() => test.mutate()}>
+            Send a test to me
+          </Button>
+          <MakeNow report={report} client={client} />
+          <Button component={Link} to={`/clients/${client.id}/schedules/new?report=${report.id}`}>
+            Schedule
+          </Button>
+        </div>
+      </div>
+      <main className="composer">
+        <Outline
+          draft={draft}
+          selected={selected}
+          onSelect={select}
+          onAdd={(kind) => {
+            const [next, id] = addBlock(document, kind, selected);
+            edit(next);
+            select(id);
+          }}
+        />
+        <section className="desk-well" aria-label="Pages">
+          <div className="lack stack">
+            <Notice error={preview.error ?? saving.error ?? test.error} />
+            {shown?.lacks.map((l) => (
+              <Notice key={l}>{l}</Notice>
+            ))}
+            {test.data && (
+              <div className="note small">
+                The test is on its way to you. <Link to={`/archive?edition=${test.data.editionId}`}>See it</Link>
+              </div>
+            )}
+          </div>
+          {shown ? (
+            shown.pages.map(({ hash, page }, i) => (
+              <ScenePage
+                key={`${i}-${hash}`}
+                page={page}
+                lang={shown.lang}
+                pictures={`/api/clients/${client.id}/pictures`}
+                selected={selected}
+                onSelect={select}
+              />
+            ))
+          ) : (
+            <Loading lines={12} />
+          )}
+        </section>
+        <aside className="choices" aria-label="Choices">
+          {block ? (
+            <BlockChoices
+              block={block}
+              onChange={(b) => edit(replaceBlock(document, b))}
+              onRemove={() => edit(removeBlock(document, block.id))}
+              onMove={(by) => edit(moveBlock(document, block.id, by))}
+            />
+          ) : (
+            <p className="muted">
+              This is the page as {client.name} will get it. Choose a part of it, on the page or in the outline, to
+              change it.
+            </p>
+          )}
+        </aside>
+      </main>
+    </>
+  );
+}
+
+/** The report as it is sent, with its choices beside it. */
+export function Report() {
+  const { report: id = '' } = useParams();
+  const report = useGet('GET /api/reports/:report', { params: { report: id } });
+  const clientId = report.data?.clientId ?? '';
+  const client = useGet('GET /api/clients/:client', { params: { client: clientId } }, { enabled: clientId !== '' });
+  if (report.error ?? client.error) {
+    return (
+      <main className="place">
+        <Notice error={report.error ?? client.error} />
+      </main>
+    );
+  }
+  if (!report.data || !client.data) return <Loading />;
+  return <Composer key={id} report={report.data} client={client.data} />;
+}

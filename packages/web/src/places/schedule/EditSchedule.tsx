@@ -1,0 +1,69 @@
+import type { ScheduleInput } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { SchedulePlace } from './SchedulePlace.tsx';
+
+export function EditSchedule() {
+  const { schedule: id = '' } = useParams();
+  const navigate = useNavigate();
+  const [ending, setEnding] = useState(false);
+  const params = { schedule: id };
+  const schedule = useGet('GET /api/schedules/:schedule', { params });
+  const clientId = schedule.data?.clientId ?? '';
+  const client = useGet('GET /api/clients/:client', { params: { client: clientId } }, { enabled: clientId !== '' });
+  const reports = useGet(
+    'GET /api/clients/:client/reports',
+    { params: { client: clientId } },
+    { enabled: clientId !== '' },
+  );
+  const save = useChange((body: ScheduleInput) => call('PUT /api/schedules/:schedule', { params, body }));
+  const test = useChange(() => call('POST /api/schedules/:schedule/test', { params }));
+  const end = useChange(() => call('DELETE /api/schedules/:schedule', { params }));
+  if (schedule.error) return <Notice error={schedule.error} />;
+  if (!schedule.data || !client.data || !reports.data) {
+    return (
+      <main className="place">
+        <Loading />
+      </main>
+    );
+  }
+  return (
+    <SchedulePlace
+      title="Schedule"
+      client={client.data}
+      reports={reports.data}
+      initial={schedule.data.input}
+      error={save.error}
+      actions={(input, changed) => (
+        <>
+          <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate(input)}>
+            Save changes
+          </Button>
+          <Button variant="outline" disabled={changed} loading={test.isPending} onClick={() => test.mutate()}>
+            Send a test to me
+          </Button>
+          <Button
+            variant="subtle"
+            color="red"
+            loading={end.isPending}
+            onClick={() =>
+              ending
+                ? end.mutate(undefined, { onSuccess: () => navigate(`/clients/${clientId}/schedules`) })
+                : setEnding(true)
+            }
+          >
+            {ending ? 'End it: nothing more is sent' : 'End this schedule'}
+          </Button>
+          {save.isSuccess && !changed && <span className="tone-good">Saved</span>}
+          {test.data && <Link to={`/archive?edition=${test.data.editionId}`}>See the test</Link>}
+          <Notice error={test.error ?? end.error} />
+        </>
+      )}
+    />
+  );
+}

@@ -1,0 +1,42 @@
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { type ReactNode, useState } from 'react';
+import type { ApiError } from '../../api/call.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { ScheduleSentence } from './ScheduleSentence.tsx';
+import { WhatThisDoes } from './WhatThisDoes.tsx';
+
+interface Props {
+  title: string;
+  client: Client;
+  reports: { id: string; title: string }[];
+  initial: ScheduleInput;
+  error: ApiError | null;
+  actions: (input: ScheduleInput, changed: boolean) => ReactNode;
+}
+
+/** A schedule as a sentence, beside what it does. */
+export function SchedulePlace({ title, client, reports, initial, error, actions }: Props) {
+  const [input, setInput] = useState(initial);
+  return (
+    <main className="place columns">
+      <section>
+        <div className="place-head">
+          <h1>{title}</h1>
+          <span className="muted small">{client.name}</span>
+        </div>
+        <ScheduleSentence
+          client={client}
+          reports={reports}
+          input={input}
+          error={error}
+          onChange={(patch) => setInput((i) => ({ ...i, ...patch }))}
+        />
+        <div className="stack">
+          {error && <Notice error={error} />}
+          <div className="row">{actions(input, JSON.stringify(input) !== JSON.stringify(initial))}</div>
+        </div>
+      </section>
+      <WhatThisDoes client={client} input={input} />
+    </main>
+  );
+}

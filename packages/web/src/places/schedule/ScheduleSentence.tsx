@@ -1,0 +1,169 @@
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { Checkbox, Select, Stack, Textarea, TextInput } from '@mantine/core';
+import type { ApiError } from '../../api/call.ts';
+import { fieldError } from '../../parts/Notice.tsx';
+import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
+import { comparisonWords, periodWords } from '../../parts/periods.ts';
+import { SentencePart } from '../../parts/SentencePart.tsx';
+import { plainDate } from '../../parts/when.ts';
+import { RhythmPicker } from './RhythmPicker.tsx';
+import { ruleWords } from './ruleWords.ts';
+
+const ZONES = Intl.supportedValuesOf('timeZone');
+
+/** "Europe/London" as people say it. */
+const zoneWords = (zone: string): string => `${zone.split('/').at(-1)!.replaceAll('_', ' ')} time`;
+
+interface Props {
+  client: Client;
+  reports: { id: string; title: string }[];
+  input: ScheduleInput;
+  error: ApiError | null;
+  onChange: (patch: Partial<ScheduleInput>) => void;
+}
+
+function readerWords(client: Client, ids: string[]): string {
+  const names = ids
+    .map((id) => client.contacts.find((c) => c.id === id))
+    .flatMap((c) => (c ? [`${c.firstName} ${c.lastName}`.trim()] : []));
+  if (names.length === 0) return 'nobody yet';
+  return names.length <= 2 ? names.join(' and ') : `${names[0]} and ${names.length - 1} more`;
+}
+
+/** The whole schedule as one sentence; each underlined part opens its choices. */
+export function ScheduleSentence({ client, reports, input, error, onChange }: Props) {
+  const report = reports.find((r) => r.id === input.reportId);
+  const noDay = input.rule.freq === 'weekly' && input.rule.weekdays.length === 0;
+  const wrong = (...fields: string[]) =>
+    fields.some((f) => Object.keys(error?.fields ?? {}).some((k) => k.startsWith(f)));
+  return (
+    <p className="sentence">
+      Send{' '}
+      <SentencePart about="Report" text={report?.title ?? 'a report'} missing={!report || wrong('reportId')}>
+        {(close) => (
+          <Select
+            label="Report"
+            data={reports.map((r) => ({ value: r.id, label: r.title }))}
+            value={input.reportId}
+            comboboxProps={{ withinPortal: false }}
+            onChange={(id) => {
+              if (id) onChange({ reportId: id });
+              close();
+            }}
+          />
+        )}
+      </SentencePart>{' '}
+      on{' '}
+      <SentencePart about="Rhythm" text={ruleWords(input.rule)} missing={noDay || wrong('rule')} width={400}>
+        {() => <RhythmPicker rule={input.rule} onChange={(rule) => onChange({ rule })} />}
+      </SentencePart>{' '}
+      at{' '}
+      <SentencePart about="Time" text={`${input.time} ${zoneWords(input.zone)}`} missing={wrong('time', 'zone')}>
+        {() => (
+          <Stack gap={8}>
+            <TextInput
+              type="time"
+              label="Time"
+              value={input.time}
+              onChange={(e) => e.currentTarget.value && onChange({ time: e.currentTarget.value })}
+            />
+            <Select
+              label="Time zone"
+              searchable
+              data={ZONES}
+              value={input.zone}
+              comboboxProps={{ withinPortal: false }}
+              onChange={(zone) => zone && onChange({ zone })}
+            />
+          </Stack>
+        )}
+      </SentencePart>
+      , covering{' '}
+      <SentencePart about="Period" text={periodWords(input.period)} missing={wrong('period')}>
+        {() => <PeriodPicker value={input.period} onChange={(period) => onChange({ period })} />}
+      </SentencePart>
+      , compared with{' '}
+      <SentencePart about="Comparison" text={comparisonWords(input.comparison)} missing={wrong('comparison')}>
+        {() => <ComparisonPicker value={input.comparison} onChange={(comparison) => onChange({ comparison })} />}
+      </SentencePart>
+      , as a PDF to{' '}
+      <SentencePart
+        about="Readers"
+        text={readerWords(client, input.readers)}
+        missing={input.readers.length === 0 || wrong('readers')}
+      >
+        {() => (
+          <Checkbox.Group
+            label={`Contacts of ${client.name}`}
+            value={input.readers}
+            onChange={(readers) => onChange({ readers })}
+            error={fieldError(error, 'readers')}
+          >
+            <Stack gap={7} mt={6}>
+              {client.contacts.map((c) => (
+                <Checkbox key={c.id} value={c.id} label={`${c.firstName} ${c.lastName}`} description={c.email} />
+              ))}
+              {client.contacts.length === 0 && (
+                <span className="muted">There is no contact yet. Add one on the client’s page.</span>
+              )}
+            </Stack>
+          </Checkbox.Group>
+        )}
+      </SentencePart>
+      , with{' '}
+      <SentencePart about="Mail" text={`“${input.subject}”`} missing={wrong('subject', 'message')} width={460}>
+        {() => (
+          <Stack gap={8}>
+            <TextInput
+              label="Subject"
+              value={input.subject}
+              onChange={(e) => onChange({ subject: e.currentTarget.value })}
+              error={fieldError(error, 'subject')}
+            />
+            <Textarea
+              label="Message"
+              autosize
+              minRows={6}
+              maxRows={12}
+              value={input.message}
+              onChange={(e) => onChange({ message: e.currentTarget.value })}
+              error={fieldError(error, 'message')}
+            />
+            <span className="small muted">
+              Fields: {'{{contact.firstName | there}}'}, {'{{period.label}}'}, {'{{figure.visits}}'},{' '}
+              {'{{change.revenue}}'} and more.
+            </span>
+          </Stack>
+        )}
+      </SentencePart>
+      . Starts{' '}
+      <SentencePart about="First date" text={plainDate(input.firstDate)} missing={wrong('firstDate')}>
+        {() => (
+          <TextInput
+            type="date"
+            label="Not before"
+            value={input.firstDate}
+            onChange={(e) => e.currentTarget.value && onChange({ firstDate: e.currentTarget.value })}
+          />
+        )}
+      </SentencePart>
+      ,{' '}
+      <SentencePart
+        about="Last date"
+        text={input.lastDate ? `ends ${plainDate(input.lastDate)}` : 'no end'}
+        missing={wrong('lastDate')}
+      >
+        {() => (
+          <TextInput
+            type="date"
+            label="Not after (empty: no end)"
+            value={input.lastDate ?? ''}
+            onChange={(e) => onChange({ lastDate: e.currentTarget.value || null })}
+            error={fieldError(error, 'lastDate')}
+          />
+        )}
+      </SentencePart>
+      .
+    </p>
+  );
+}

@@ -1,0 +1,45 @@
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { type ApiError, call } from '../../api/call.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { dayWithYear, plural } from '../../parts/when.ts';
+
+/** The next runs of a schedule as it stands, saved or not. */
+export function WhatThisDoes({ client, input }: { client: Client; input: ScheduleInput }) {
+  const { rule, time, zone, firstDate, lastDate, period, comparison } = input;
+  const body = { rule, time, zone, firstDate, lastDate, period, comparison };
+  const runs = useQuery({
+    queryKey: ['look-ahead', client.id, body],
+    queryFn: ({ signal }) =>
+      call('POST /api/clients/:client/schedules/look-ahead', { params: { client: client.id }, body, signal }),
+    placeholderData: keepPreviousData,
+    enabled: rule.freq !== 'weekly' || rule.weekdays.length > 0,
+  });
+  return (
+    <aside className="card" aria-label="What this does">
+      <h2>What this does</h2>
+      {rule.freq === 'weekly' && rule.weekdays.length === 0 && (
+        <span className="tone-wrong">Choose at least one weekday.</span>
+      )}
+      <Notice error={runs.error as ApiError | null} />
+      <ul className="runs">
+        {runs.data?.map((r) => (
+          <li key={r.nominal}>
+            <span>
+              <b>{dayWithYear(r.local.date)}</b> {r.local.time}
+            </span>
+            <span>covers {r.period.label}</span>
+            <span className="muted small">{plural(input.readers.length, 'reader')}</span>
+            <span className="muted small">{r.compared ? `against ${r.compared.label}` : 'no comparison'}</span>
+            {r.notes.map((n) => (
+              <span key={n} className="remark">
+                {n}
+              </span>
+            ))}
+          </li>
+        ))}
+      </ul>
+      {runs.data?.length === 0 && <span className="tone-attention">It never comes round between these dates.</span>}
+    </aside>
+  );
+}

@@ -1,0 +1,70 @@
+import { Button, PasswordInput, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Notice } from '../../parts/Notice.tsx';
+
+/** The door: address and password; a demo offers its own people. */
+export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
+  const door = useGet('GET /api/door');
+  const [email, setEmail] = useState('');
+  const [password, setPassword] = useState('');
+  const signIn = useChange(() => call('POST /api/session', { body: { email, password } }).then(onSignedIn));
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    signIn.mutate();
+  };
+  return (
+    <main className="door">
+      <div className="card stack">
+        <div className="row">
+          <img src="/mark.svg" width="34" height="34" alt="" />
+          <div>
+            <h1 style={{ fontSize: 24 }}>Chronicon</h1>
+            <span className="muted small">{door.data?.agency ?? ' '}</span>
+          </div>
+        </div>
+        <form className="stack" onSubmit={submit}>
+          <TextInput
+            label="Mail address"
+            type="email"
+            autoComplete="username"
+            required
+            value={email}
+            onChange={(e) => setEmail(e.currentTarget.value)}
+          />
+          <PasswordInput
+            label="Password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(e) => setPassword(e.currentTarget.value)}
+          />
+          <Notice error={signIn.error} />
+          <Button type="submit" loading={signIn.isPending}>
+            Sign in
+          </Button>
+        </form>
+        {door.data?.demo && (
+          <section className="stack" aria-label="People of the demo">
+            <span className="muted small">This is a demonstration. Come in as:</span>
+            {door.data.demo.map((p) => (
+              <Button
+                key={p.email}
+                variant="default"
+                justify="space-between"
+                rightSection={<span className="muted small">{p.role}</span>}
+                onClick={() => {
+                  setEmail(p.email);
+                  setPassword(p.password);
+                }}
+              >
+                {p.name}
+              </Button>
+            ))}
+          </section>
+        )}
+      </div>
+    </main>
+  );
+}

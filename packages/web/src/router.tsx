@@ -1,0 +1,46 @@
+import { createBrowserRouter, Link } from 'react-router';
+import { Desk } from './places/desk/Desk.tsx';
+import { Shell } from './shell/Shell.tsx';
+
+/** Places beyond the Desk come when they are entered. */
+export const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    children: [
+      { path: '/', element: <Desk /> },
+      { path: '/clients', lazy: async () => ({ Component: (await import('./places/clients/Clients.tsx')).Clients }) },
+      {
+        path: '/clients/new',
+        lazy: async () => ({ Component: (await import('./places/clients/NewClient.tsx')).NewClient }),
+      },
+      {
+        path: '/clients/:client/:part?',
+        lazy: async () => ({ Component: (await import('./places/client/Client.tsx')).Client }),
+      },
+      {
+        path: '/clients/:client/schedules/new',
+        lazy: async () => ({ Component: (await import('./places/schedule/NewSchedule.tsx')).NewSchedule }),
+      },
+      {
+        path: '/schedules/:schedule',
+        lazy: async () => ({ Component: (await import('./places/schedule/EditSchedule.tsx')).EditSchedule }),
+      },
+      {
+        path: '/reports/:report',
+        lazy: async () => ({ Component: (await import('./places/report/Report.tsx')).Report }),
+      },
+      { path: '/archive', lazy: async () => ({ Component: (await import('./places/archive/Archive.tsx')).Archive }) },
+      {
+        path: '*',
+        element: (
+          <main className="place">
+            <h1>There is nothing at this address</h1>
+            <p>
+              <Link to="/">Go to the Desk</Link>
+            </p>
+          </main>
+        ),
+      },
+    ],
+  },
+]);

@@ -1,0 +1,63 @@
+import { Button, Popover, Stack, TextInput } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { call } from '../api/call.ts';
+import { useChange } from '../api/hooks.ts';
+import { fieldError, formError, Notice } from '../parts/Notice.tsx';
+import { useSession } from './session.tsx';
+
+const HOUR = 3_600_000;
+
+/** The next day at nine, by this machine's clock face in UTC. */
+const tomorrowAtNine = (now: number): Date => {
+  const d = new Date(now + 24 * HOUR);
+  d.setUTCHours(9, 0, 0, 0);
+  return d;
+};
+
+/** The clock of a demo: what time it is there, and ways to move it on. Times are UTC. */
+export function DemoClock() {
+  const session = useSession();
+  const [ahead, setAhead] = useState(() => Date.parse(session.now) - Date.now());
+  const [, beat] = useState(0);
+  const [to, setTo] = useState('');
+  const move = useChange((at: Date) => call('POST /api/demo/clock', { body: { to: at.toISOString() } }));
+  useEffect(() => setAhead(Date.parse(session.now) - Date.now()), [session.now]);
+  useEffect(() => {
+    const timer = setInterval(() => beat((n) => n + 1), 10_000);
+    return () => clearInterval(timer);
+  }, []);
+  const now = Date.now() + ahead;
+  const shown = new Date(now).toISOString().slice(0, 16);
+  return (
+    <Popover position="bottom-end" width={300}>
+      <Popover.Target>
+        <Button variant="subtle" size="xs" color="gray" aria-label={`Demo clock: ${shown.replace('T', ' ')} UTC`}>
+          Demo · {shown.replace('T', ' ')}
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <Stack gap={8}>
+          <b>The demo’s clock (UTC)</b>
+          <span className="small muted">It goes forward only. What becomes due meanwhile is done at once.</span>
+          <Button variant="default" loading={move.isPending} onClick={() => move.mutate(new Date(now + HOUR))}>
+            One hour on
+          </Button>
+          <Button variant="default" loading={move.isPending} onClick={() => move.mutate(tomorrowAtNine(now))}>
+            To tomorrow, 09:00
+          </Button>
+          <TextInput
+            type="datetime-local"
+            label="To a moment"
+            value={to}
+            onChange={(e) => setTo(e.currentTarget.value)}
+            error={fieldError(move.error, 'to')}
+          />
+          <Button disabled={to === ''} loading={move.isPending} onClick={() => move.mutate(new Date(`${to}:00Z`))}>
+            Move the clock
+          </Button>
+          <Notice error={formError(move.error, ['to'])} />
+        </Stack>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}

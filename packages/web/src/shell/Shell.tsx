@@ -1,0 +1,106 @@
+import { Avatar, Menu, Select, UnstyledButton, useMantineColorScheme } from '@mantine/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { call } from '../api/call.ts';
+import { useGet } from '../api/hooks.ts';
+import { DemoClock } from './DemoClock.tsx';
+import { useScope } from './scope.ts';
+import { useSession } from './session.tsx';
+
+const PLACES = [
+  { to: '/', label: 'Desk' },
+  { to: '/clients', label: 'Clients' },
+  { to: '/archive', label: 'Archive' },
+];
+
+function MemberMenu() {
+  const { member, demo } = useSession();
+  const client = useQueryClient();
+  const scheme = useMantineColorScheme();
+  const initials = member.name
+    .split(' ')
+    .map((n) => n[0])
+    .join('');
+  return (
+    <Menu position="bottom-end" width={220}>
+      <Menu.Target>
+        <UnstyledButton aria-label={`${member.name}, ${member.role}`}>
+          <Avatar color="petrol" variant="filled" size={32}>
+            {initials}
+          </Avatar>
+        </UnstyledButton>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Label>
+          {member.name} · {member.role}
+        </Menu.Label>
+        {demo && (
+          <Menu.Item component="a" href={demo.mailbox} target="_blank" rel="noreferrer">
+            Open the mailbox
+          </Menu.Item>
+        )}
+        {demo && (
+          <Menu.Item component="a" href={demo.services} target="_blank" rel="noreferrer">
+            Simulated services
+          </Menu.Item>
+        )}
+        <Menu.Item onClick={() => scheme.toggleColorScheme()}>
+          {scheme.colorScheme === 'dark' ? 'Light paper' : 'Dark paper'}
+        </Menu.Item>
+        <Menu.Item onClick={() => call('DELETE /api/session').then(() => client.resetQueries())}>Sign out</Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** The frame of every place: mark, scope, places, member. The scope stays when the place changes. */
+export function Shell() {
+  const { demo } = useSession();
+  const clients = useGet('GET /api/clients');
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const scope = useScope();
+  const choices = [
+    { value: '', label: 'All clients' },
+    ...(clients.data ?? []).map((c) => ({ value: c.id, label: c.name })),
+  ];
+  const toScope = (id: string | null) => {
+    if (pathname.startsWith('/clients') || pathname.startsWith('/reports') || pathname.startsWith('/schedules')) {
+      navigate(id ? `/clients/${id}` : '/clients');
+    } else navigate(id ? `${pathname}?client=${id}` : pathname);
+  };
+  const hrefOf = (to: string) => {
+    if (!scope) return to;
+    return to === '/clients' ? `/clients/${scope}` : `${to}?client=${scope}`;
+  };
+  return (
+    <>
+      <header className="bar">
+        <NavLink to="/" aria-label="Desk">
+          <img src="/mark.svg" width="28" height="28" alt="Chronicon" style={{ display: 'block' }} />
+        </NavLink>
+        <Select
+          className="scope"
+          aria-label="Scope"
+          searchable
+          data={choices}
+          value={scope ?? ''}
+          onChange={toScope}
+          nothingFoundMessage="No such client"
+        />
+        <nav aria-label="Places">
+          {PLACES.map((p) => (
+            <NavLink key={p.to} to={hrefOf(p.to)} end={p.to === '/'}>
+              {p.label}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="rest">
+          {demo && <DemoClock />}
+          <MemberMenu />
+        </div>
+      </header>
+      <Outlet />
+    </>
+  );
+}

@@ -1,0 +1,104 @@
+import { fork, spawnSync } from 'node:child_process';
+import { accessSync, constants, existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { ensureBuild, ensurePackages, giveUp, root } from './setup.mjs';
+
+/** Sets up, builds, makes the demo agency on the first start, and runs server and stand-ins until told to stop. */
+const started = Date.now();
+const port = Number(process.env.CHRONICON_PORT ?? 4300);
+const standinsPort = Number(process.env.CHRONICON_STANDINS_PORT ?? 4310);
+const smtpPort = Number(process.env.CHRONICON_SMTP_PORT ?? 4325);
+const data = process.env.CHRONICON_DATA ?? join(root, 'data', 'demo');
+
+/** @returns true when nobody listens there */
+const isFree = (p) =>
+  new Promise((resolve) => {
+    const probe = createServer();
+    probe.once('error', () => resolve(false));
+    probe.listen(p, '127.0.0.1', () => probe.close(() => resolve(true)));
+  });
+
+for (const [name, p] of [
+  ['CHRONICON_PORT', port],
+  ['CHRONICON_STANDINS_PORT', standinsPort],
+  ['CHRONICON_SMTP_PORT', smtpPort],
+]) {
+  if (!(await isFree(p)))
+    giveUp(`Port ${p} is in use. Stop what runs there (perhaps this demo), or name another port in ${name}.`);
+}
+try {
+  mkdirSync(join(data, 'mails'), { recursive: true });
+  accessSync(data, constants.W_OK);
+} catch {
+  giveUp(`The data folder ${data} cannot be written. Make it writable, or name another in CHRONICON_DATA.`);
+}
+
+ensurePackages();
+ensureBuild();
+
+const standinsUrl = `http://127.0.0.1:${standinsPort}`;
+const env = {
+  ...process.env,
+  CHRONICON_MODE: 'demo',
+  CHRONICON_PORT: String(port),
+  CHRONICON_DATA: data,
+  CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
+  CHRONICON_STANDINS: standinsUrl,
+  CHRONICON_WEB_ANALYTICS: `${standinsUrl}/analytics/v1`,
+  CHRONICON_STANDINS_PORT: String(standinsPort),
+  CHRONICON_SMTP_PORT: String(smtpPort),
+  CHRONICON_STANDINS_DATA: join(data, 'mails'),
+  CHRONICON_WEB: join(root, 'build', 'web'),
+  CHRONICON_LOG: process.env.CHRONICON_LOG ?? 'warn',
+};
+
+const children = [];
+let stopping = false;
+function stop(code) {
+  if (stopping) return;
+  stopping = true;
+  for (const child of children) child.kill('SIGTERM');
+  setTimeout(() => process.exit(code), 500);
+}
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop(0));
+
+/** Starts a part and waits until it says that it is ready. */
+const run = (file) =>
+  new Promise((resolve) => {
+    const child = fork(join(root, 'build', file), {
+      env,
+      execArgv: ['--enable-source-maps'],
+      silent: false,
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    });
+    children.push(child);
+    child.on('message', (m) => resolve(m.ready));
+    child.on('exit', (code) => {
+      if (!stopping) {
+        console.error(`${file} ended unexpectedly; the lines above say why.`);
+        stop(code ?? 1);
+      }
+    });
+  });
+
+await run('standins.mjs');
+const made = join(data, 'demo-ready');
+if (!existsSync(made)) {
+  console.log('Making the demo agency, once (under a minute)');
+  const { status } = spawnSync(process.execPath, ['--enable-source-maps', join(root, 'build/seed.mjs')], {
+    env,
+    stdio: 'inherit',
+  });
+  if (status !== 0) {
+    console.error(`The demo agency could not be made. Remove ${data} and start again.`);
+    stop(1);
+  } else writeFileSync(made, '');
+}
+if (!stopping) {
+  const url = await run('server.mjs');
+  console.log(`\nChronicon is at ${url}   (ready after ${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  console.log('Sign in as ines.tallow@fernglass.example with lantern-evening-42; the page offers it too.');
+  console.log('Stop with Ctrl+C; the data stays.');
+  process.send?.({ ready: url });
+}
