@@ -1,0 +1,93 @@
+import { existsSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+
+const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+
+export function openBrowser(): Promise<Browser> {
+  const executablePath = [process.env.CHROMIUM, ...PLACES].find((p) => p && existsSync(p));
+  if (!executablePath) throw new Error('no Chromium found; name one in CHROMIUM');
+  return puppeteer.launch({
+    executablePath,
+    headless: true,
+    userDataDir: mkdtempSync(join(tmpdir(), 'chronicon-browser-')),
+    defaultViewport: { width: 1280, height: 800 },
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+}
+
+/** A person at a page: finds things by what they say, as a reader or a screen reader would. */
+export class Person {
+  constructor(readonly page: Page) {}
+
+  private async find(selector: string): Promise<ElementHandle> {
+    const handle = await this.page.waitForSelector(selector, { visible: true, timeout: 20_000 });
+    if (!handle) throw new Error(`nothing like ${selector}`);
+    return handle;
+  }
+
+  /** Presses the button, link or option of this accessible name. */
+  async press(name: string, role = ''): Promise<void> {
+    await (await this.find(`::-p-aria(${name}${role && `[role="${role}"]`})`)).click();
+  }
+
+  /** Presses what shows this text. */
+  async pressText(text: string): Promise<void> {
+    await (await this.find(`::-p-text(${text})`)).click();
+  }
+
+  /** Replaces what stands in the field of this label. */
+  async fill(label: string, text: string): Promise<void> {
+    const field = await this.find(`::-p-aria(${label})`);
+    const type = await field.evaluate((e) => (e as HTMLInputElement).type);
+    if (/^(date|time|datetime-local)$/.test(type)) {
+      // Parted fields take keys in the order of the browser's own language; the value is what a person would read.
+      await field.evaluate((e, value) => {
+        const input = e as HTMLInputElement;
+        const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!;
+        set.call(input, value);
+        input.dispatchEvent(new Event('input', { bubbles: true }));
+        input.dispatchEvent(new Event('change', { bubbles: true }));
+      }, text);
+      return;
+    }
+    await field.click({ count: 3 });
+    await this.page.keyboard.press('Backspace');
+    await field.type(text);
+  }
+
+  /** Chooses in a list that opens under a searchable field. */
+  async choose(label: string, text: string): Promise<void> {
+    const field = await this.find(`::-p-aria(${label})`);
+    await field.click({ count: 3 });
+    await field.type(text);
+    await (await this.find(`::-p-aria(${text}[role="option"])`)).click();
+  }
+
+  /** Waits until the page says this somewhere. */
+  async sees(text: string, timeout = 30_000): Promise<void> {
+    await this.page.waitForFunction(
+      (t) => document.body.textContent?.includes(t) ?? false,
+      { timeout, polling: 100 },
+      text,
+    );
+  }
+
+  async goes(url: string): Promise<void> {
+    await this.page.goto(url, { waitUntil: 'networkidle0' });
+  }
+
+  /** Everything that is written on the page now. */
+  async reads(selector = 'body'): Promise<string> {
+    return (await this.find(selector)).evaluate((e) => e.textContent ?? '');
+  }
+}

@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest';
+import { clientInput, contactInput, FILE_ROUTES, routes, scheduleInput } from './index.ts';
+
+const schedule = {
+  reportId: 'rp_1',
+  rule: { freq: 'monthly', every: 1, on: { day: 3 } },
+  time: '08:00',
+  zone: 'Europe/London',
+  firstDate: '2026-11-01',
+  lastDate: null,
+  period: { kind: 'unit', unit: 'month', offset: -1 },
+  comparison: { kind: 'previous' },
+  readers: ['co_1'],
+  subject: 'Report',
+  message: 'Hello',
+};
+const faultOf = (change: object) => scheduleInput.safeParse({ ...schedule, ...change }).error?.issues[0];
+
+describe('the contract', () => {
+  it('names each door once, with its roles', () => {
+    const names = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)];
+    expect(new Set(names).size).toBe(names.length);
+    for (const r of Object.values(routes)) expect(r.roles === 'open' || r.roles.length > 0).toBe(true);
+  });
+
+  it('takes a good schedule and tells the field of each fault', () => {
+    expect(faultOf({})).toBeUndefined();
+    expect(faultOf({ readers: [] })).toMatchObject({ path: ['readers'], message: 'Choose at least one reader.' });
+    expect(faultOf({ period: { kind: 'fixed', from: '2026-02-02', to: '2026-02-01' } })?.path).toEqual([
+      'period',
+      'to',
+    ]);
+    expect(faultOf({ lastDate: '2026-10-01' })?.path).toEqual(['lastDate']);
+    expect(faultOf({ zone: 'Europe/Nowhere' })?.path).toEqual(['zone']);
+    expect(faultOf({ time: '24:00' })?.path).toEqual(['time']);
+    expect(faultOf({ rule: { freq: 'weekly', every: 1, weekdays: [] } })?.message).toBe('Choose at least one weekday.');
+    expect(faultOf({ firstDate: '2026-02-30' })?.path).toEqual(['firstDate']);
+  });
+
+  it('knows addresses, zones and currencies from what only looks like them', () => {
+    expect(contactInput.safeParse({ firstName: 'A', lastName: '', email: 'a@b' }).success).toBe(false);
+    expect(contactInput.safeParse({ firstName: 'A', lastName: '', email: 'a@b.example' }).success).toBe(true);
+    const client = {
+      name: 'X',
+      zone: 'Europe/London',
+      currency: 'GBP',
+      language: 'en-GB',
+      weekStart: 1,
+      fiscalStart: 1,
+      startDate: '2026-01-01',
+    };
+    expect(clientInput.safeParse(client).success).toBe(true);
+    expect(clientInput.safeParse({ ...client, currency: 'QQQ' }).success).toBe(false);
+    expect(clientInput.safeParse({ ...client, language: 'tlh' }).success).toBe(false);
+  });
+});

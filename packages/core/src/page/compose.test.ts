@@ -1,0 +1,182 @@
+import { describe, expect, it } from 'vitest';
+import { toDayNumber } from '../calendar/index.ts';
+import { answerAll, coverageOf, type Dataset } from '../figures/index.ts';
+import { type Block, documentFrom, questionsOf, type ReportDocument } from '../report/index.ts';
+import { createFormatter, wordsFor } from '../words/index.ts';
+import { compose, contrast, type Ruler, readable, type Scene } from './index.ts';
+
+/** Every character is half an em wide: enough to lay out by. */
+const ruler: Ruler = { runs: (face, text) => [{ face, text, advance: text.length / 2 }] };
+
+const DAYS = 61;
+const LABELS = Array.from({ length: 60 }, (_, i) => `Page number ${i + 1}`);
+const first = toDayNumber('2026-09-01');
+
+function datasetWith(labels: string[], firstDay = '2026-01-01'): Dataset {
+  const rows = DAYS * labels.length;
+  const column = (f: (i: number) => number) => Float64Array.from({ length: rows }, (_, i) => f(i));
+  const visits = column((i) => 100 + (i % labels.length) * 3);
+  const codes = Int32Array.from({ length: rows }, (_, i) => i % labels.length);
+  const dim = { labels, codes };
+  return {
+    id: 'd',
+    name: 'Visits',
+    firstDay,
+    dimensions: ['channel', 'device', 'country', 'landingPage'],
+    measures: ['visits', 'orders', 'revenue', 'pageViews', 'bounces', 'engagedSeconds'],
+    covered: coverageOf(Array.from({ length: DAYS }, (_, i) => first + i)),
+    columns: {
+      days: Int32Array.from({ length: rows }, (_, i) => first + Math.floor(i / labels.length)),
+      dims: { channel: dim, device: dim, country: dim, landingPage: dim },
+      measures: {
+        visits,
+        orders: visits.map((v) => Math.round(v / 20)),
+        revenue: visits.map((v) => v * 1.37),
+        pageViews: visits.map((v) => v * 3),
+        bounces: visits.map((v) => v / 2),
+        engagedSeconds: visits.map((v) => v * 60),
+      },
+    },
+  };
+}
+
+const dates = { period: { from: '2026-10-01', to: '2026-10-31' }, compared: { from: '2026-09-01', to: '2026-09-30' } };
+
+function draw(document: ReportDocument, dataset = datasetWith(LABELS.slice(0, 4)), locale = 'en-GB'): Scene {
+  return compose({
+    ...dates,
+    title: 'Monthly overview',
+    clientName: 'Mosswick Botanic Garden',
+    agencyName: 'Fernglass Media',
+    document,
+    answers: answerAll(questionsOf(document, dates), [dataset]),
+    brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
+    format: createFormatter(locale, 'GBP'),
+    ruler,
+  });
+}
+
+let ids = 0;
+const starter = () => documentFrom('shop', wordsFor('en'), () => `b${ids++}`);
+const withBlocks = (...blocks: Block[]): ReportDocument => ({
+  ...starter(),
+  pages: [{ id: 'p', title: 'Overview', rows: blocks.map((b) => ({ id: `r-${b.id}`, blocks: [b] })) }],
+});
+const textsOf = (scene: Scene, page = 0) => scene.pages[page]!.ops.flatMap((op) => (op.k === 'text' ? [op] : []));
+
+describe('compose', () => {
+  it('is pure: the same input gives the same scene, byte for byte', () => {
+    const document = starter();
+    expect(JSON.stringify(draw(document))).toBe(JSON.stringify(draw(document)));
+  });
+
+  it('says on every page what it covers and which page of how many it is', () => {
+    const scene = draw(starter());
+    expect(scene.pages.length).toBe(2);
+    scene.pages.forEach((_, i) => {
+      const all = textsOf(scene, i)
+        .map((t) => t.text)
+        .join('\n');
+      expect(all).toContain('October 2026');
+      expect(all).toContain(`page ${i + 1} of 2`);
+    });
+  });
+
+  it('notes ranges of different length, and that days before measuring began are not compared', () => {
+    const notes = (scene: Scene) =>
+      textsOf(scene, scene.pages.length - 1)
+        .map((t) => t.text)
+        .join(' ');
+    expect(notes(draw(starter()))).toContain('The period has 31 days, the one it is compared with 30.');
+    const late = draw(starter(), datasetWith(LABELS.slice(0, 4), '2026-10-01'));
+    expect(notes(late)).toContain('measuring began later');
+    expect(textsOf(late).map((t) => t.text)).toContain('not yet measured');
+  });
+
+  it('keeps every text inside the page', () => {
+    const long =
+      'An exceptionally long heading that goes on and on and on until it has to be broken into several lines to fit';
+    const document = withBlocks(
+      { kind: 'heading', id: 'h', text: long },
+      { kind: 'commentary', id: 'c', text: `${'word '.repeat(200)}\n\n- ${'x'.repeat(300)}` },
+      { kind: 'kpiRow', id: 'k', metrics: ['visits', 'orders', 'revenue', 'orderRate', 'averageOrder'] },
+      {
+        kind: 'ranking',
+        id: 'r',
+        dimension: 'channel',
+        metrics: ['revenue', 'orders', 'visits', 'averageOrder'],
+        n: 4,
+        title: long,
+      },
+    );
+    for (const page of draw(document, datasetWith(['y'.repeat(200), 'b', 'c'])).pages) {
+      for (const op of page.ops) {
+        if (op.k !== 'text') continue;
+        expect(op.x, op.text).toBeGreaterThanOrEqual(42);
+        expect(op.x + op.w, op.text).toBeLessThanOrEqual(page.width - 42 + 3);
+        expect(op.y, op.text).toBeLessThan(page.height - 38);
+      }
+    }
+  });
+
+  it('divides a long table between rows, repeats its head and leaves no row alone', () => {
+    const table: Block = {
+      kind: 'ranking',
+      id: 't',
+      dimension: 'landingPage',
+      metrics: ['visits'],
+      n: 50,
+      title: 'Pages',
+    };
+    const scene = draw(withBlocks({ kind: 'kpiRow', id: 'k', metrics: ['visits'] }, table), datasetWith(LABELS));
+    expect(scene.pages.length).toBe(2);
+    const rows = scene.pages.map((_, i) =>
+      textsOf(scene, i)
+        .filter((t) => /^(Page number \d+|Other|All)$/.test(t.text))
+        .map((t) => t.text),
+    );
+    expect(rows.flat()).toHaveLength(52);
+    expect(new Set(rows.flat()).size).toBe(52);
+    for (const page of rows) expect(page.length).toBeGreaterThan(1);
+    scene.pages.forEach((_, i) => {
+      expect(textsOf(scene, i).map((t) => t.text)).toContain('Landing page');
+    });
+  });
+
+  it('moves a block that does not fit to a fresh page rather than cutting it', () => {
+    const charts = Array.from(
+      { length: 6 },
+      (_, i): Block => ({ kind: 'trend', id: `t${i}`, metric: 'visits', title: `Chart ${i}` }),
+    );
+    const scene = draw(withBlocks(...charts));
+    expect(scene.pages.flatMap((p) => p.blocks.map((b) => b.id))).toEqual(charts.map((c) => c.id));
+    for (const page of scene.pages) for (const b of page.blocks) expect(b.y + b.h).toBeLessThan(page.height - 54);
+  });
+
+  it('speaks the language of the report', () => {
+    const german = textsOf(
+      draw(
+        documentFrom('shop', wordsFor('de'), () => `g${ids++}`),
+        undefined,
+        'de-DE',
+      ),
+    ).map((t) => t.text);
+    expect(german).toContain('Besuche');
+    expect(german).toContain('Oktober 2026');
+    expect(german.join(' ')).toContain('So lief der Shop');
+  });
+
+  it('gives charts a text of their own for those who do not see them', () => {
+    const figure = draw(starter()).pages[0]!.ops.find((op) => op.k === 'open' && op.tag === 'Figure');
+    expect(figure).toMatchObject({ alt: expect.stringMatching(/^Revenue per day: between £.* and £.* a day\.$/) });
+  });
+});
+
+describe('brand colours', () => {
+  it('are darkened until text in them can be read on paper', () => {
+    for (const pale of ['#ffffff', '#ffe600', '#9be7c4', '#f28c28']) {
+      expect(contrast(readable(pale), '#ffffff')).toBeGreaterThanOrEqual(4.5);
+    }
+    expect(readable('#0f3d2e')).toBe('#0f3d2e');
+  });
+});

@@ -1,0 +1,199 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { RouteName, Routes, ScheduleInput } from '@chronicon/core/contract';
+import { DEMO_TOKEN, type Standins, startStandins } from '@chronicon/standins';
+import type { z } from 'zod';
+import { hashPassword } from '../access/passwords.ts';
+import { moveClock } from '../clockwork/moveClock.ts';
+import { type Config, readConfig } from '../config.ts';
+import { type RunningServer, startServer } from '../server.ts';
+import { createAgency, createMember } from '../store/members.ts';
+
+export const PASSWORD = 'copper-kettle-17';
+export const OWNER = 'ines@fernglass.example';
+export const MANAGER = 'joren@fernglass.example';
+export const REVIEWER = 'mirel@fernglass.example';
+export const ACCOUNT = 'wa-2502';
+
+type Reply<R extends RouteName> = z.output<Routes[R]['reply']>;
+
+export interface Answer<T> {
+  status: number;
+  body: T;
+  /** The sentences for single fields, when the request was refused. */
+  fields: Record<string, string>;
+}
+
+/** A signed-in member's way into the API, over real HTTP. */
+export interface Visitor {
+  ask<R extends RouteName>(
+    name: R,
+    options?: { params?: Record<string, string>; body?: unknown; query?: Record<string, string> },
+  ): Promise<Answer<Reply<R>>>;
+  raw(path: string, init?: RequestInit): Promise<Response>;
+}
+
+export const freePort = () =>
+  new Promise<number>((resolve, reject) => {
+    const probe = createServer();
+    probe.once('error', reject);
+    probe.listen(0, '127.0.0.1', () => {
+      const address = probe.address();
+      probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+    });
+  });
+
+export async function visit(url: string, email?: string): Promise<Visitor> {
+  let cookie = '';
+  let csrf = '';
+  const raw: Visitor['raw'] = (path, init = {}) =>
+    fetch(url + path, { ...init, headers: { cookie, 'x-csrf-token': csrf, ...init.headers } });
+  if (email) {
+    const response = await raw('/api/session', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ email, password: PASSWORD }),
+    });
+    if (response.status !== 200) throw new Error(`sign-in answered ${response.status}`);
+    cookie = response.headers.getSetCookie()[0]!.split(';')[0]!;
+    csrf = ((await response.json()) as { csrf: string }).csrf;
+  }
+  return {
+    raw,
+    async ask(name, { params = {}, body, query } = {}) {
+      const [method, template] = name.split(' ') as [string, string];
+      const path = template.replace(/:(\w+)/g, (_, key: string) => params[key] ?? '');
+      const response = await raw(query ? `${path}?${new URLSearchParams(query)}` : path, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        ...(method !== 'GET' && { body: JSON.stringify(body ?? {}) }),
+      });
+      const reply = (await response.json()) as { fields?: Record<string, string> };
+      return { status: response.status, body: reply as never, fields: reply.fields ?? {} };
+    },
+  };
+}
+
+export interface TestBed {
+  config: Config;
+  server: RunningServer;
+  standins: Standins;
+  owner: Visitor;
+  /** Moves the clock to an instant and waits until what became due is done. */
+  moveTo(at: string): Promise<void>;
+  restart(changes?: Partial<Config>): Promise<void>;
+  close(): Promise<void>;
+}
+
+/** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
+export async function openTestBed(
+  today = '2026-11-02T08:42:00Z',
+  changes: Record<string, string> = {},
+): Promise<TestBed> {
+  const data = mkdtempSync(join(tmpdir(), 'chronicon-test-'));
+  const smtpPort = await freePort();
+  const standins = await startStandins({ smtpPort });
+  const config = readConfig({
+    CHRONICON_DATA: data,
+    CHRONICON_PORT: '0',
+    CHRONICON_MODE: 'test',
+    CHRONICON_TODAY: today,
+    CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
+    CHRONICON_STANDINS: standins.url,
+    CHRONICON_WEB_ANALYTICS: `${standins.url}/analytics/v1`,
+    CHRONICON_TIMEOUT: '1500',
+    CHRONICON_LOG: 'silent',
+    ...changes,
+  });
+  let server = await startServer(config);
+  await createAgency(server.store, {
+    name: 'Fernglass Media',
+    zone: 'Europe/London',
+    mailFrom: 'reports@fernglass.example',
+    holidays: [],
+    workingDays: [1, 2, 3, 4, 5],
+  });
+  const password = await hashPassword(PASSWORD);
+  const at = server.clock.now();
+  await createMember(server.store, { name: 'Ines Tallow', email: OWNER, role: 'owner', password, at });
+  await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
+  await createMember(server.store, { name: 'Mirel Oke', email: REVIEWER, role: 'reviewer', password, at });
+  const bed: TestBed = {
+    config,
+    server,
+    standins,
+    owner: await visit(server.url, OWNER),
+    moveTo: (to) => moveClock(server, to),
+    async restart(more = {}) {
+      await server.close();
+      server = await startServer({ ...config, ...more });
+      bed.server = server;
+      bed.owner = await visit(server.url, OWNER);
+    },
+    async close() {
+      await server.close();
+      await standins.close();
+      rmSync(data, { recursive: true, force: true });
+    },
+  };
+  return bed;
+}
+
+export const CLIENT = {
+  name: 'Tarnbeck Pottery',
+  zone: 'Europe/London',
+  currency: 'GBP',
+  language: 'en-GB',
+  weekStart: 1,
+  fiscalStart: 1,
+  startDate: '2025-03-03',
+};
+
+export interface Furnished {
+  client: string;
+  contact: string;
+  report: string;
+}
+
+/** A client with a contact and a report; with its feed loaded unless told otherwise. */
+export async function furnish(bed: TestBed, feed = true): Promise<Furnished> {
+  const { owner } = bed;
+  const client = (await owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+  const params = { client };
+  const person = { firstName: 'Petra', lastName: 'Lund', email: 'petra@tarnbeck.example' };
+  const contact = (await owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
+  const body = { title: 'Monthly overview', starter: 'shop' };
+  const report = (await owner.ask('POST /api/clients/:client/reports', { params, body })).body.id;
+  if (feed) {
+    const connected = await owner.ask('POST /api/clients/:client/feeds', {
+      params,
+      body: { kind: 'web-analytics', account: ACCOUNT, token: DEMO_TOKEN },
+    });
+    if (connected.status !== 200) throw new Error(JSON.stringify(connected.body));
+    await bed.server.clockwork.settle();
+  }
+  return { client, contact, report };
+}
+
+/** A schedule on the 3rd at 08:00, last month against the month before, to the one contact. */
+export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}): ScheduleInput => ({
+  reportId: f.report,
+  rule: { freq: 'monthly', every: 1, on: { day: 3 } },
+  time: '08:00',
+  zone: 'Europe/London',
+  firstDate: '2026-01-01',
+  lastDate: null,
+  period: { kind: 'unit', unit: 'month', offset: -1 },
+  comparison: { kind: 'previous' },
+  readers: [f.contact],
+  subject: '{{report.title}}: {{period.label}}',
+  message: 'Hello {{contact.firstName}}, visits were {{figure.visits}} ({{change.visits}}).',
+  ...changes,
+});
+
+/** Editions of the client, newest first. */
+export async function editionsOf(bed: TestBed, client: string) {
+  return (await bed.owner.ask('GET /api/editions', { query: { client } })).body.editions;
+}
