@@ -46,8 +46,8 @@ export class Person {
   }
 
   /** Replaces what stands in the field of this label. */
-  async fill(label: string, text: string): Promise<void> {
-    const field = await this.find(`::-p-aria(${label})`);
+  async fill(label: string, text: string, role = ''): Promise<void> {
+    const field = await this.find(`::-p-aria(${label}${role && `[role="${role}"]`})`);
     const type = await field.evaluate((e) => (e as HTMLInputElement).type);
     if (/^(date|time|datetime-local)$/.test(type)) {
       // Parted fields take keys in the order of the browser's own language; the value is what a person would read.
@@ -75,11 +75,12 @@ export class Person {
 
   /** Waits until the page says this somewhere. */
   async sees(text: string, timeout = 30_000): Promise<void> {
-    await this.page.waitForFunction(
-      (t) => document.body.textContent?.includes(t) ?? false,
-      { timeout, polling: 100 },
-      text,
-    );
+    const said = (t: string) => document.body.textContent?.includes(t) ?? false;
+    await this.page.waitForFunction(said, { timeout, polling: 100 }, text).catch(async () => {
+      const picture = process.env.CHRONICON_PICTURES;
+      if (picture) await this.page.screenshot({ path: `${picture}/lost.png` });
+      throw new Error(`"${text}" is nowhere on ${this.page.url()}, which says:\n${await this.reads('#root main')}`);
+    });
   }
 
   async goes(url: string): Promise<void> {

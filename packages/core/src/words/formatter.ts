@@ -21,6 +21,8 @@ export interface Formatter {
   shortDate(date: CivilDate): string;
   /** `October 2026` for a whole month, `1–15 October 2026` otherwise. */
   range(range: Range): string;
+  /** The same where room is short: `October 2026`, `26 Oct – 1 Nov`. */
+  shortRange(range: Range): string;
   /** Always the dates: `1–31 October 2026`. */
   dates(range: Range): string;
   axis(value: number, unit: MetricUnit): string;
@@ -100,17 +102,18 @@ export function createFormatter(locale: string, currency: string): Formatter {
     date: (date) => long.format(utc(date)),
     shortDate: (date) => short.format(utc(date)),
     dates,
-    range(r) {
-      const { year, month: m } = partsOf(r.from);
-      if (r.from === monthStart(r.from)) {
-        if (r.to === monthEnd(r.from)) return month.format(utc(r.from));
-        if (m === 1 && r.to === `${year}-12-31`) return String(year);
-        const lastMonth = addMonths(r.from, 2);
-        if (m % 3 === 1 && r.to === monthEnd(lastMonth)) {
-          return `${fill(words.quarter, { n: (m + 2) / 3 })} ${year}`;
-        }
-      }
-      return dates(r);
-    },
+    shortRange: (r) =>
+      unitName(r) ?? (r.from === r.to ? short.format(utc(r.from)) : short.formatRange(utc(r.from), utc(r.to))),
+    range: (r) => unitName(r) ?? dates(r),
   };
+
+  /** The name of a whole month, quarter or year; null for any other range. */
+  function unitName(r: Range): string | null {
+    const { year, month: m } = partsOf(r.from);
+    if (r.from !== monthStart(r.from)) return null;
+    if (r.to === monthEnd(r.from)) return month.format(utc(r.from));
+    if (m === 1 && r.to === `${year}-12-31`) return String(year);
+    const isQuarter = m % 3 === 1 && r.to === monthEnd(addMonths(r.from, 2));
+    return isQuarter ? `${fill(words.quarter, { n: (m + 2) / 3 })} ${year}` : null;
+  }
 }

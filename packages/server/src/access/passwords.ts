@@ -9,11 +9,11 @@ const derive = (password: string, salt: Buffer, cost: typeof COST) =>
     scrypt(password.normalize('NFC'), salt, LENGTH, cost, (error, key) => (error ? reject(error) : resolve(key)));
   });
 
-/** `scrypt$N$r$p$salt$hash`, with a salt of its own. */
-export async function hashPassword(password: string): Promise<string> {
+/** `scrypt$N$r$p$salt$hash`, with a salt of its own. The cost is kept with it, so that it can be raised later. */
+export async function hashPassword(password: string, cost = COST): Promise<string> {
   const salt = randomBytes(16);
-  const key = await derive(password, salt, COST);
-  return ['scrypt', COST.N, COST.r, COST.p, salt.toString('base64'), key.toString('base64')].join('$');
+  const key = await derive(password, salt, cost);
+  return ['scrypt', cost.N, cost.r, cost.p, salt.toString('base64'), key.toString('base64')].join('$');
 }
 
 export async function verifyPassword(password: string, stored: string): Promise<boolean> {

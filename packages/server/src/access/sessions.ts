@@ -48,6 +48,15 @@ export async function sessionOf(db: Store, token: string, now: string): Promise<
   return member && { member, csrf: row.csrf };
 }
 
+/** Starts a session's life anew: who moves a demo's clock by days has not been away for days. */
+export async function renewSession(db: Store, token: string, now: string): Promise<void> {
+  await db
+    .updateTable('session')
+    .set({ expires_at: addMinutes(now, LIFE) })
+    .where('id', '=', idOf(token))
+    .execute();
+}
+
 export async function closeSession(db: Store, token: string): Promise<void> {
   await db.deleteFrom('session').where('id', '=', idOf(token)).execute();
 }

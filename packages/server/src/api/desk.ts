@@ -26,7 +26,7 @@ function lineOf(e: EditionRow, client: StoredClient, zone: string): SheetLine {
     title: orders.title,
     at: e.due_at,
     local: wallClock(e.due_at, zone),
-    periodLabel: e.period_from && e.period_to ? english.range({ from: e.period_from, to: e.period_to }) : '',
+    periodLabel: e.period_from && e.period_to ? english.shortRange({ from: e.period_from, to: e.period_to }) : '',
     readers: orders.readers.length,
     state: e.state,
   };
@@ -74,7 +74,7 @@ async function needsOf(api: Api, client: StoredClient, now: string): Promise<Nee
   );
   const news = addMinutes(now, -NEWS);
   const needs = rows
-    .filter((e) => e.state !== 'skipped' || (e.due_at >= news && !e.reason?.startsWith('Left out by')))
+    .filter((e) => e.state !== 'skipped' || (e.created_at >= news && !e.reason?.startsWith('Left out by')))
     .flatMap((e) => needOfEdition(e, client) ?? []);
   for (const feed of await feedsOf(api.store, client.id)) {
     if (feed.state !== 'troubled') continue;

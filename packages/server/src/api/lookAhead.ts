@@ -19,7 +19,8 @@ export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now
     if (Date.parse(o.at) <= Date.parse(now)) continue;
     const { period, compared } = settleDates(plan.period, plan.comparison, o.nominal, client);
     const notes: string[] = [];
-    if (compared && lengthOf(period) !== lengthOf(compared)) {
+    // Months differ by a day or three all the time; more than that is worth a word.
+    if (compared && Math.abs(lengthOf(period) - lengthOf(compared)) > 3) {
       notes.push(`${lengthOf(period)} days against ${lengthOf(compared)}.`);
     }
     if (agency.holidays.includes(o.runs)) notes.push('This is a holiday of the agency.');
@@ -64,7 +65,8 @@ export async function upcomingRuns(
     for (const run of comingRuns(schedule, client, agency, now, days > 31 ? 1 : 12)) {
       if (Date.parse(run.at) > until) break;
       const { nominal, at, local, period } = run;
-      out.push({ schedule, nominal, at, local, periodLabel: period.label, title: report?.title ?? '' });
+      const periodLabel = formatterOf('en-GB', client.currency).shortRange(period);
+      out.push({ schedule, nominal, at, local, periodLabel, title: report?.title ?? '' });
     }
   }
   return out.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));

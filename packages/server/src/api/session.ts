@@ -1,5 +1,5 @@
 import { verifyPassword } from '../access/passwords.ts';
-import { closeSession, openSession, type Session, sessionOf } from '../access/sessions.ts';
+import { closeSession, openSession, renewSession, type Session, sessionOf } from '../access/sessions.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
 import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../demoMembers.ts';
 import { agencyOf, memberByEmail } from '../store/members.ts';
@@ -55,11 +55,12 @@ export const sessionHandlers: Handlers<
     return { done: true };
   },
 
-  'POST /api/demo/clock': async ({ api, body }) => {
+  'POST /api/demo/clock': async ({ api, body, cookie }) => {
     if (api.config.mode === 'production') throw new Refusal(404, 'Only the clock of a demo can be moved.');
     if (Date.parse(body.to) < Date.parse(api.clock.now())) {
       throw atField('to', 'The clock goes forward only; choose a later moment.');
     }
+    if (cookie.token) await renewSession(api.store, cookie.token, body.to);
     await moveClock(api, body.to);
     return { now: api.clock.now() };
   },

@@ -115,7 +115,8 @@ export async function openTestBed(
     holidays: [],
     workingDays: [1, 2, 3, 4, 5],
   });
-  const password = await hashPassword(PASSWORD);
+  // A cheap hash: dozens of test beds sign in.
+  const password = await hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
   const at = server.clock.now();
   await createMember(server.store, { name: 'Ines Tallow', email: OWNER, role: 'owner', password, at });
   await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
@@ -125,7 +126,10 @@ export async function openTestBed(
     server,
     standins,
     owner: await visit(server.url, OWNER),
-    moveTo: (to) => moveClock(server, to),
+    async moveTo(to) {
+      await moveClock(server, to);
+      bed.owner = await visit(server.url, OWNER);
+    },
     async restart(more = {}) {
       await server.close();
       server = await startServer({ ...config, ...more });

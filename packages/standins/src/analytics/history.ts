@@ -44,6 +44,9 @@ const shares = (parts: readonly (readonly [string, number])[]) => {
   return parts.map(([label, w]) => [label, w / all] as const);
 };
 
+const CHANNEL_SHARES = shares(CHANNELS);
+const DEVICE_SHARES = shares(DEVICES);
+
 const dayOfYear = (date: string) => dayNumber(date) - dayNumber(`${date.slice(0, 4)}-01-01`) + 1;
 
 /** Visits that the whole site has on a day, before chance by channel. */
@@ -55,19 +58,20 @@ function level(account: Account, date: string): number {
 }
 
 /** Rows of the finer dataset for one day: a pure function of seed, account and day. */
-function visitsOf(account: Account, date: string, seed: string): Row[] {
+function makeVisits(account: Account, date: string, seed: string): Row[] {
   const random = randomFrom(hashText(`${seed}|${account.id}|${date}`));
   const total = level(account, date) * (0.92 + random() * 0.16);
   const day = dayOfYear(date);
   const whole = (x: number) => Math.floor(x + random());
   const rows: Row[] = [];
-  for (const [channel, share] of shares(CHANNELS)) {
+  const countries = shares(account.countries);
+  for (const [channel, share] of CHANNEL_SHARES) {
     const lift = account.campaigns
       .filter((c) => c.channel === channel && day >= c.from && day <= c.to)
       .reduce((n, c) => n + c.lift, 0);
     const channelVisits = total * share * (0.85 + random() * 0.3) * (1 + lift);
-    for (const [device, d] of shares(DEVICES)) {
-      for (const [country, c] of shares(account.countries)) {
+    for (const [device, d] of DEVICE_SHARES) {
+      for (const [country, c] of countries) {
         const visits = whole(channelVisits * d * c * (0.9 + random() * 0.2));
         if (visits === 0) continue;
         const buys = device === 'Desktop' ? 1.4 : 0.8;
@@ -89,6 +93,20 @@ function visitsOf(account: Account, date: string, seed: string): Row[] {
       }
     }
   }
+  return rows;
+}
+
+/** Days made lately: both datasets of a day are asked for one after the other. */
+const made = new Map<string, Row[]>();
+const KEPT = 2_000;
+
+function visitsOf(account: Account, date: string, seed: string): Row[] {
+  const key = `${seed}|${account.id}|${date}`;
+  const found = made.get(key);
+  if (found) return found;
+  const rows = makeVisits(account, date, seed);
+  if (made.size >= KEPT) made.delete(made.keys().next().value as string);
+  made.set(key, rows);
   return rows;
 }
 

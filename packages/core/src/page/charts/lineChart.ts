@@ -27,7 +27,12 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const series = [chart.current.values, chart.compared?.values ?? []];
   const known = series.flat().filter((v): v is number => v !== null);
   const scale = scaleLinear([Math.min(0, ...known), Math.max(0, ...known) || 1], [0, 1]).nice(4);
-  const ticks = scale.ticks(4).map((v) => ({ v, label: format.axis(v, chart.unit) }));
+  // Whole things are marked at whole numbers: no axis says 0, 0, 1, 1.
+  const whole = chart.unit === 'count' || chart.unit === 'money';
+  const ticks = scale
+    .ticks(4)
+    .filter((v) => !whole || Number.isInteger(v))
+    .map((v) => ({ v, label: format.axis(v, chart.unit) }));
   const axisWidth = Math.max(...ticks.map((t) => width(t.label, small))) + 6;
   const endLabels = Math.max(
     width(chart.current.label, named),

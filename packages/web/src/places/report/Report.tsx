@@ -10,7 +10,6 @@ import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { SentencePart } from '../../parts/SentencePart.tsx';
-import { momentOf } from '../../parts/when.ts';
 import { BLOCK_NAMES, type Block, BlockChoices } from './BlockChoices.tsx';
 import { addBlock, findBlock, moveBlock, removeBlock, replaceBlock } from './editDocument.ts';
 import { MakeNow } from './MakeNow.tsx';
@@ -102,14 +101,14 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           value={draft.title}
           onChange={(e) => history.change({ ...draft, title: e.currentTarget.value })}
           error={draft.title.trim() === '' ? 'Give it a title.' : undefined}
-          w={200}
+          w={170}
         />
-        <span>
+        <span className="covers">
           covers{' '}
           <SentencePart about="Period" text={periodWords(document.period)}>
             {() => <PeriodPicker value={document.period} onChange={(period) => edit({ ...document, period })} />}
           </SentencePart>{' '}
-          {shown && <span className="muted small">({shown.period.label})</span>} against{' '}
+          against{' '}
           <SentencePart about="Comparison" text={comparisonWords(document.comparison)}>
             {() => (
               <ComparisonPicker
@@ -117,12 +116,17 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
                 onChange={(comparison) => edit({ ...document, comparison })}
               />
             )}
-          </SentencePart>{' '}
-          {shown?.compared && <span className="muted small">({shown.compared.label})</span>}
+          </SentencePart>
+          {shown && (
+            <span className="muted small dates">
+              {shown.period.label}
+              {shown.compared && ` against ${shown.compared.label}`}
+            </span>
+          )}
         </span>
         <div className="acts">
           <span className="muted small" aria-live="polite">
-            {saving.error ? 'Not saved' : saving.pending ? 'Saving …' : `Saved ${momentOf(saving.saved.at)}`}
+            {saving.error ? 'Not saved' : saving.pending ? 'Saving …' : 'Saved'}
           </span>
           <Button variant="subtle" size="compact-sm" disabled={!history.mayUndo} onClick={history.undo}>
             Undo

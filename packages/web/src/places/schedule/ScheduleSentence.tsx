@@ -22,6 +22,12 @@ interface Props {
   onChange: (patch: Partial<ScheduleInput>) => void;
 }
 
+/** The subject as it will read, with fields that are not known yet as their names. */
+const subjectWords = (subject: string, title = 'report'): string =>
+  subject.replace(/\{\{\s*([\w.]+)[^}]*\}\}/g, (_, field: string) =>
+    field === 'report.title' ? title : `‹${field.split('.').at(-2) ?? field}›`,
+  );
+
 function readerWords(client: Client, ids: string[]): string {
   const names = ids
     .map((id) => client.contacts.find((c) => c.id === id))
@@ -111,7 +117,12 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
         )}
       </SentencePart>
       , with{' '}
-      <SentencePart about="Mail" text={`“${input.subject}”`} missing={wrong('subject', 'message')} width={460}>
+      <SentencePart
+        about="Mail"
+        text={`“${subjectWords(input.subject, report?.title)}”`}
+        missing={wrong('subject', 'message')}
+        width={460}
+      >
         {() => (
           <Stack gap={8}>
             <TextInput

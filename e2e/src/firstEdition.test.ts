@@ -1,0 +1,152 @@
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import type { Browser } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openBrowser, Person } from './browser.ts';
+import { launchDemo, type RunningDemo } from './launch.ts';
+
+const ACCOUNT = 'wa-2502';
+const TOKEN = 'wa-token-fernglass';
+
+let demo: RunningDemo;
+let browser: Browser;
+let person: Person;
+
+beforeAll(async () => {
+  demo = await launchDemo('2026-11-02T10:00:00Z');
+  browser = await openBrowser();
+  person = new Person(await browser.newPage());
+}, 240_000);
+afterAll(async () => {
+  await browser?.close();
+  await demo?.stop();
+});
+
+/** Sums of the raw rows that the service itself answers over HTTP: not by way of anything of ours. */
+async function rawSums(from: string, to: string): Promise<Record<string, number>> {
+  const sums: Record<string, number> = {};
+  for (let cursor: number | null = 0; cursor !== null; ) {
+    const url = `${demo.standins}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=${cursor}`;
+    const page = (await (await fetch(url, { headers: { authorization: `Bearer ${TOKEN}` } })).json()) as {
+      columns: string[];
+      rows: (string | number)[][];
+      next: number | null;
+    };
+    for (const row of page.rows) {
+      page.columns.forEach((name, i) => {
+        const value = row[i]!;
+        if (typeof value === 'number') sums[name] = (sums[name] ?? 0) + value;
+      });
+    }
+    cursor = page.next;
+  }
+  return sums;
+}
+
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
+const money = (n: number) =>
+  new Intl.NumberFormat('en-GB', {
+    style: 'currency',
+    currency: 'GBP',
+    ...(n >= 1_000 && { maximumFractionDigits: 0 }),
+  }).format(n);
+const change = (now: number, before: number) =>
+  `${now > before ? '+' : '\u2212'}${Math.abs((100 * (now - before)) / before).toFixed(1)}%`;
+
+describe('a new user', () => {
+  it('goes from an empty client to a PDF in the contact’s mailbox, with the right figures, through the interface alone', async () => {
+    // In at the door.
+    await person.goes(demo.url);
+    await person.pressText('Joren Vask');
+    await person.press('Sign in', 'button');
+    await person.sees('Needs you');
+
+    // A client and a contact; a wrong address is told at the field and loses nothing.
+    await person.press('Clients', 'link');
+    await person.press('New client', 'link');
+    await person.fill('Name', 'Tarnbeck Pottery');
+    await person.fill('With us since', '2025-03-03');
+    await person.press('Make this client', 'button');
+    await person.sees('Is the data good?');
+    await person.press('Contacts', 'link');
+    await person.fill('First name', 'Petra');
+    await person.fill('Last name', 'Lund');
+    await person.fill('Mail address', 'petra.lund@tarnbeck');
+    await person.press('Add this contact', 'button');
+    await person.sees('This is no mail address');
+    await person.fill('Mail address', 'petra.lund@tarnbeck.example');
+    await person.press('Add this contact', 'button');
+    await person.sees('petra.lund@tarnbeck.example');
+
+    // The feed: a wrong account is told, the right one is loaded while one watches.
+    await person.press('Feeds', 'link');
+    await person.fill('Account number', 'wa-0000');
+    await person.fill('Access token', TOKEN);
+    await person.press('Connect and fetch', 'button');
+    await person.sees('The service knows no such account');
+    await person.fill('Account number', ACCOUNT);
+    await person.press('Connect and fetch', 'button');
+    await person.sees('tarnbeck.example');
+    await person.sees('through 1 Nov 2026');
+
+    // The report: its page shows the sums of the service's own rows.
+    await person.press('Reports', 'link');
+    await person.press('Make this report', 'button');
+    await person.sees('How the shop did');
+    const [october, september] = [await rawSums('2026-10-01', '2026-10-31'), await rawSums('2026-09-01', '2026-09-30')];
+    const figures = [
+      whole.format(october.visits!),
+      change(october.visits!, september.visits!),
+      whole.format(september.visits!),
+      whole.format(october.orders!),
+      money(october.revenue!),
+      change(october.revenue!, september.revenue!),
+    ];
+    for (const figure of figures) await person.sees(figure);
+
+    // An edit shows on the page and saves itself.
+    await person.press('Commentary', 'button');
+    await person.fill('Commentary', 'Mugs sold best after the open day.', 'textbox');
+    await person.sees('Mugs sold best after the open day.');
+    await person.sees('Saved');
+
+    // The schedule: a sentence, what it does beside it; nobody as reader is refused.
+    await person.press('Schedule', 'link');
+    await person.sees('What this does');
+    await person.sees('Tue, 3 Nov 2026');
+    await person.sees('covers October 2026');
+    await person.press('Start this schedule', 'button');
+    await person.sees('Choose at least one reader');
+    await person.press('Readers: nobody yet', 'button');
+    await person.press('Petra Lund', 'checkbox');
+    await person.page.keyboard.press('Escape');
+    await person.press('Start this schedule', 'button');
+    await person.sees('the 3rd of each month at 08:00');
+
+    // The clock goes on to the morning of the 3rd.
+    await person.page.click('[aria-label^="Demo clock"]');
+    await person.fill('To a moment', '2026-11-03T08:01');
+    await person.press('Move the clock', 'button');
+    await person.sees('2026-11-03 08:01', 60_000);
+    await person.goes(`${demo.url}/archive?text=Tarnbeck`);
+    await person.sees('sent');
+
+    // The mail is in the contact's mailbox, and its PDF says the same as the page did.
+    await person.goes(`${demo.standins}/mailbox?to=petra.lund@tarnbeck.example`);
+    await person.press('Monthly overview: October 2026', 'link');
+    const attachment = await person.page.waitForSelector('a.attachment');
+    const { name, href } = await attachment!.evaluate((a) => ({
+      name: a.textContent,
+      href: (a as HTMLAnchorElement).href,
+    }));
+    expect(name).toBe('Tarnbeck Pottery Monthly overview October 2026.pdf');
+    const pdf = await getDocument({ data: new Uint8Array(await (await fetch(href)).arrayBuffer()) }).promise;
+    expect(pdf.numPages).toBe(2);
+    const content = await (await pdf.getPage(1)).getTextContent();
+    const text = content.items.map((i) => ('str' in i ? i.str : '')).join(' ');
+    for (const figure of figures) expect(text).toContain(figure);
+    expect(text).toContain('October 2026');
+    expect(text.replace(/[\u2009\s]+/g, ' ')).toMatch(/compared with 1 – 30 September 2026/);
+    expect(text).toContain('Mugs sold best after the open day.');
+    expect(text).toContain('Prepared by Fernglass Media for Tarnbeck Pottery');
+  }, 240_000);
+});

@@ -1,0 +1,125 @@
+import { FILE_ROUTES, type Role, type Route, routes } from '@chronicon/core/contract';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { hashPassword, verifyPassword } from '../access/passwords.ts';
+import {
+  type Furnished,
+  furnish,
+  MANAGER,
+  OWNER,
+  openTestBed,
+  PASSWORD,
+  REVIEWER,
+  type TestBed,
+  type Visitor,
+  visit,
+} from '../test/harness.ts';
+
+let bed: TestBed;
+let f: Furnished;
+let manager: Visitor;
+let reviewer: Visitor;
+
+beforeAll(async () => {
+  bed = await openTestBed();
+  f = await furnish(bed, false);
+  manager = await visit(bed.server.url, MANAGER);
+  reviewer = await visit(bed.server.url, REVIEWER);
+});
+afterAll(() => bed.close());
+
+const everyDoor = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)].map((name) => {
+  const [method, path] = name.split(' ') as [string, string];
+  return { name, method, path: path.replace(/:\w+/g, 'x') };
+});
+const OPEN = ['GET /api/health', 'GET /api/door', 'POST /api/session'];
+
+describe('the doors', () => {
+  it('lets nobody in without a session, but at those that are listed as open', async () => {
+    for (const { name, method, path } of everyDoor) {
+      const { status } = await fetch(bed.server.url + path, {
+        method,
+        ...(method !== 'GET' && { body: '{}', headers: { 'content-type': 'application/json' } }),
+      });
+      if (!OPEN.includes(name)) expect([name, status]).toEqual([name, 401]);
+    }
+    expect((await fetch(`${bed.server.url}/api/nothing-here`)).status).toBe(401);
+    expect((await bed.owner.raw('/api/nothing-here')).status).toBe(404);
+  });
+
+  it('holds every door to its roles', async () => {
+    for (const [name, route] of Object.entries(routes) as [string, Route][]) {
+      if (route.roles === 'open' || (route.roles as readonly Role[]).includes('reviewer')) continue;
+      const [method, path] = name.split(' ') as [string, string];
+      const { status } = await reviewer.raw(path.replace(/:\w+/g, 'x'), {
+        method,
+        headers: { 'content-type': 'application/json' },
+        body: '{}',
+      });
+      expect([name, status]).toEqual([name, 403]);
+    }
+  });
+
+  it('shows a client to its own people and the owner alone', async () => {
+    expect((await manager.ask('GET /api/clients')).body).toEqual([]);
+    expect((await manager.ask('GET /api/clients/:client', { params: { client: f.client } })).status).toBe(404);
+    expect((await manager.ask('GET /api/reports/:report', { params: { report: f.report } })).status).toBe(404);
+    expect((await manager.ask('POST /api/reports/:report/test', { params: { report: f.report } })).status).toBe(404);
+    expect((await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).status).toBe(200);
+    expect((await manager.ask('GET /api/editions', { query: { client: f.client } })).body.total).toBe(0);
+  });
+
+  it('takes nothing that changes something from another site or without the page’s own token', async () => {
+    const body = JSON.stringify({ active: true });
+    const headers = { 'content-type': 'application/json' };
+    const foreign = await bed.owner.raw('/api/clients', {
+      method: 'POST',
+      body,
+      headers: { ...headers, origin: 'http://elsewhere.example' },
+    });
+    expect(foreign.status).toBe(403);
+    const bare = await bed.owner.raw('/api/clients', {
+      method: 'POST',
+      body,
+      headers: { ...headers, 'x-csrf-token': 'guess' },
+    });
+    expect(bare.status).toBe(403);
+  });
+
+  it('ends a session when it is signed out, and gives its cookie to no script', async () => {
+    const response = await fetch(`${bed.server.url}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ email: OWNER, password: PASSWORD }),
+    });
+    const cookie = response.headers.getSetCookie()[0]!;
+    expect(cookie).toContain('HttpOnly');
+    expect(cookie).toContain('SameSite=Strict');
+    const guest = await visit(bed.server.url, OWNER);
+    expect((await guest.ask('GET /api/session')).status).toBe(200);
+    await guest.ask('DELETE /api/session');
+    expect((await guest.ask('GET /api/session')).status).toBe(401);
+  });
+
+  it('keeps passwords as salted scrypt hashes of full cost', async () => {
+    const [a, b] = [await hashPassword(PASSWORD), await hashPassword(PASSWORD)];
+    expect(a).toMatch(/^scrypt\$131072\$8\$1\$/);
+    expect(a).not.toBe(b);
+    expect(await verifyPassword(PASSWORD, a)).toBe(true);
+    expect(await verifyPassword('copper-kettle-18', a)).toBe(false);
+  });
+
+  it('describes itself as OpenAPI', async () => {
+    const described = (await (await bed.owner.raw('/api/openapi.json')).json()) as { paths: Record<string, object> };
+    expect(Object.keys(described.paths)).toContain('/api/clients/{client}/schedules');
+  });
+
+  it('slows down who guesses passwords, with a word for it', async () => {
+    const guess = () =>
+      visit(bed.server.url).then((v) => v.ask('POST /api/session', { body: { email: OWNER, password: 'wrong' } }));
+    let last = await guess();
+    expect(last.status).toBe(401);
+    for (let i = 0; i < 10; i++) last = await guess();
+    expect(last.status).toBe(429);
+    expect((last.body as unknown as { message: string }).message).toContain('ten minutes');
+  });
+});

@@ -1,0 +1,93 @@
+import { type ChildProcess, fork } from 'node:child_process';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import {
+  editionsOf,
+  type Furnished,
+  freePort,
+  furnish,
+  openTestBed,
+  scheduleFor,
+  type TestBed,
+  visit,
+} from '../test/harness.ts';
+import { CRASH_POINTS, type CrashPoint } from './crashPoints.ts';
+
+const SERVER = join(import.meta.dirname, '../../../../build/server.mjs');
+
+let bed: TestBed;
+let f: Furnished;
+let children: ChildProcess[] = [];
+
+/** Everything is furnished by a server in this process, which then makes room for real ones. */
+beforeEach(async () => {
+  bed = await openTestBed('2026-11-03T03:00:00Z');
+  f = await furnish(bed);
+  await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+  await bed.server.close();
+});
+afterEach(async () => {
+  for (const child of children) child.kill('SIGKILL');
+  children = [];
+  // The bed closes a server of its own.
+  await bed.restart();
+  await bed.close();
+});
+
+/** The built server as its own process, on the bed's data folder, with its clock at an instant. */
+async function launch(at: string, crashAt?: CrashPoint) {
+  const { config } = bed;
+  const child = fork(SERVER, {
+    execArgv: ['--enable-source-maps'],
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      CHRONICON_DATA: config.data,
+      CHRONICON_PORT: String(await freePort()),
+      CHRONICON_MODE: 'test',
+      CHRONICON_TODAY: at,
+      CHRONICON_SMTP: config.smtp,
+      CHRONICON_STANDINS: config.standins!,
+      CHRONICON_WEB_ANALYTICS: config.webAnalytics!,
+      CHRONICON_LOG: 'silent',
+      ...(crashAt && { CHRONICON_CRASH_AT: crashAt }),
+    },
+  });
+  children.push(child);
+  const ended = new Promise<NodeJS.Signals | null>((resolve) => {
+    child.on('exit', (_code, signal) => resolve(signal));
+  });
+  const ready = new Promise<string>((resolve) => {
+    child.on('message', (m) => resolve((m as { ready: string }).ready));
+  });
+  return { ended, ready };
+}
+
+/** Asks until the client's only edition is sent; a bound keeps a fault from hanging the test. */
+async function untilSent(url: string) {
+  bed.owner = await visit(url, 'ines@fernglass.example');
+  for (let i = 0; i < 150; i++) {
+    const editions = await editionsOf(bed, f.client);
+    if (editions.length > 0 && editions.every((e) => e.state === 'sent')) return editions;
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error(`not sent: ${JSON.stringify(await editionsOf(bed, f.client))}`);
+}
+
+describe('kill -9', () => {
+  it.each(CRASH_POINTS)('at %s: after a restart there is one edition, and the reader has it once', async (point) => {
+    // Due at 08:00 London time: from planning to sent, all in one go.
+    const first = await launch('2026-11-03T08:00:30Z', point);
+    expect(await first.ended).toBe('SIGKILL');
+    const second = await launch('2026-11-03T08:01:30Z');
+    const editions = await untilSent(await second.ready);
+    expect(editions).toHaveLength(1);
+    expect(editions[0]!.deliveries).toMatchObject([{ state: 'accepted' }]);
+    const mails = bed.standins.mails.list();
+    expect(mails).toHaveLength(1);
+    // Where the server died after the mail was taken but before it was written down, it is sent again under the
+    // same Message-ID, and the mailbox knows it as the same.
+    expect(mails[0]!.times).toBe(point === 'send.after-accepted-by-server' ? 2 : 1);
+    expect(mails[0]!.attachments).toHaveLength(1);
+  });
+});

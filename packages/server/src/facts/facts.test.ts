@@ -1,0 +1,153 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openSqlite } from '../store/sqlite.ts';
+import { decodeChunk, encodeChunk } from './chunkCodec.ts';
+import { datasetsOf, readNeeds, readOnce } from './factReader.ts';
+import { type FactDb, type FactRow, factPath, openFacts, replaceDays, saveDataset } from './factStore.ts';
+import type { FactTables } from './schema.ts';
+
+describe('chunks of columns', () => {
+  const money = fc.integer({ min: -2_000_000_000, max: 2_000_000_000 }).map((n) => n / 100);
+  const anything = fc.double({ noNaN: true });
+
+  it('come back exactly as they were written, whatever the numbers', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(30), fc.nat(1_000_000), money, anything), { maxLength: 80 }), (rows) => {
+        const chunk = {
+          days: Int32Array.from(rows, (r) => r[0]),
+          dims: { channel: Int32Array.from(rows, (r) => r[1]) },
+          measures: { revenue: Float64Array.from(rows, (r) => r[2]), odd: Float64Array.from(rows, (r) => r[3]) },
+        };
+        expect(decodeChunk(encodeChunk(chunk), ['channel'], ['revenue', 'odd'])).toEqual(chunk);
+      }),
+    );
+  });
+
+  it('reads a column that came to the dataset later as zeros, and refuses an unknown version', () => {
+    const body = encodeChunk({ days: Int32Array.of(0, 1), dims: {}, measures: { visits: Float64Array.of(3, 4) } });
+    expect(decodeChunk(body, ['device'], ['leads'])).toEqual({
+      days: Int32Array.of(0, 1),
+      dims: { device: Int32Array.of(0, 0) },
+      measures: { leads: Float64Array.of(0, 0) },
+    });
+    body.writeUInt8(9, 0);
+    expect(() => decodeChunk(body, [], [])).toThrow('version');
+  });
+});
+
+describe('the fact store', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'chronicon-facts-'));
+  const spec = {
+    key: 'visits',
+    name: 'Visits',
+    firstDay: '2026-01-01',
+    dimensions: ['channel'],
+    measures: ['visits', 'revenue'],
+  };
+  const owner = { feedId: 'fe_1', clientId: 'cl_1', position: 0 };
+  let db: FactDb;
+  let id: string;
+  const row = (day: string, channel: string, visits: number, revenue = 0): FactRow => ({
+    day,
+    dims: [channel],
+    measures: [visits, revenue],
+  });
+  const at = '2026-03-01T05:00:00.000Z';
+
+  beforeAll(async () => {
+    db = await openFacts(folder);
+    id = await saveDataset(db, owner, spec);
+  });
+  afterAll(() => db.destroy());
+
+  async function visitsByDay(): Promise<Record<string, number>> {
+    const reader = openSqlite<FactTables>(factPath(folder), { readonly: true });
+    const [dataset] = await readOnce(reader, async (tx) => {
+      const [shape] = await datasetsOf(tx, 'cl_1');
+      const ranges = [{ from: '2026-01-01', to: '2026-04-30' }];
+      return readNeeds(tx, [{ dataset: shape!, ranges, dimensions: ['channel'], measures: ['visits'] }]);
+    });
+    await reader.destroy();
+    const sums: Record<string, number> = {};
+    dataset!.columns.days.forEach((day, i) => {
+      const key = new Date(day * 86_400_000).toISOString().slice(0, 10);
+      sums[key] = (sums[key] ?? 0) + dataset!.columns.measures.visits![i]!;
+    });
+    return sums;
+  }
+
+  const bodies = async () =>
+    (await db.selectFrom('chunk').select(['month', 'body']).orderBy('month').execute()).map(
+      (c) => `${c.month} ${c.body.toString('base64')}`,
+    );
+
+  it('replaces days over a month’s end, keeps the others, and changes no byte when written twice', async () => {
+    await replaceDays(
+      db,
+      id,
+      spec,
+      { from: '2026-01-30', to: '2026-02-02' },
+      [row('2026-01-30', 'Direct', 5), row('2026-02-02', 'Email', 7, 1.25)],
+      at,
+    );
+    await replaceDays(
+      db,
+      id,
+      spec,
+      { from: '2026-02-01', to: '2026-02-02' },
+      [row('2026-02-02', 'Email', 9, 2.5), row('2026-02-01', 'Direct', 1)],
+      at,
+    );
+    expect(await visitsByDay()).toEqual({ '2026-01-30': 5, '2026-02-01': 1, '2026-02-02': 9 });
+    const before = await bodies();
+    await replaceDays(
+      db,
+      id,
+      spec,
+      { from: '2026-02-01', to: '2026-02-02' },
+      [row('2026-02-01', 'Direct', 1), row('2026-02-02', 'Email', 9, 2.5)],
+      at,
+    );
+    expect(await bodies()).toEqual(before);
+  });
+
+  it('knows a delivered day without rows from one that never came', async () => {
+    await replaceDays(db, id, spec, { from: '2026-03-01', to: '2026-03-03' }, [], at);
+    const [shape] = await datasetsOf(db, 'cl_1');
+    const days = shape!.covered.map((c) => c.map((d) => new Date(d * 86_400_000).toISOString().slice(0, 10)));
+    expect(days).toEqual([
+      ['2026-01-30', '2026-02-02'],
+      ['2026-03-01', '2026-03-03'],
+    ]);
+  });
+
+  it('refuses a row outside the range and writes nothing of the slice', async () => {
+    const before = await bodies();
+    const slice = [row('2026-03-01', 'Direct', 4), row('2026-03-09', 'Direct', 4)];
+    await expect(replaceDays(db, id, spec, { from: '2026-03-01', to: '2026-03-03' }, slice, at)).rejects.toThrow(
+      '2026-03-09',
+    );
+    expect(await bodies()).toEqual(before);
+  });
+
+  it('gives old rows an unnamed value when a dimension is added', async () => {
+    await saveDataset(db, owner, { ...spec, dimensions: ['channel', 'device'] });
+    const grown = { ...spec, dimensions: ['channel', 'device'] };
+    await replaceDays(
+      db,
+      id,
+      grown,
+      { from: '2026-04-01', to: '2026-04-01' },
+      [{ day: '2026-04-01', dims: ['Direct', 'Mobile'], measures: [2, 0] }],
+      at,
+    );
+    const [shape] = await datasetsOf(db, 'cl_1');
+    const ranges = [{ from: '2026-01-01', to: '2026-04-30' }];
+    const [dataset] = await readNeeds(db, [{ dataset: shape!, ranges, dimensions: ['device'], measures: ['visits'] }]);
+    const { codes, labels } = dataset!.columns.dims.device!;
+    expect([...new Set([...codes].map((c) => labels[c]))]).toEqual(['', 'Mobile']);
+  });
+});

@@ -1,0 +1,162 @@
+import { ACCOUNTS, DEMO_SEED, DEMO_TOKEN, type Fault, rowsOfDay } from '@chronicon/standins';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import {
+  ACCOUNT,
+  editionsOf,
+  type Furnished,
+  furnish,
+  openTestBed,
+  scheduleFor,
+  type TestBed,
+} from '../test/harness.ts';
+import { slicesToFetch } from './slices.ts';
+
+let bed: TestBed;
+let f: Furnished;
+
+beforeEach(async () => {
+  bed = await openTestBed('2026-11-01T12:00:00Z');
+});
+afterEach(() => bed.close());
+
+const feed = async () =>
+  (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body[0]!;
+const rows = async () =>
+  bed.server.facts
+    .selectFrom('chunk')
+    .select(['dataset_id', 'month', 'rows'])
+    .orderBy('dataset_id')
+    .orderBy('month')
+    .execute();
+
+const connect = (client: string, change: object) =>
+  bed.owner.ask('POST /api/clients/:client/feeds', {
+    params: { client },
+    body: { kind: 'web-analytics', account: ACCOUNT, token: DEMO_TOKEN, ...change },
+  });
+
+describe('slices', () => {
+  it('are the days that lack and the last ones again, newest first, none over a month’s end', () => {
+    const day = (d: string) => Date.parse(d) / 86_400_000;
+    const covered = new Set<number>();
+    for (let d = day('2026-01-30'); d <= day('2026-02-10'); d++) if (d !== day('2026-02-04')) covered.add(d);
+    expect(slicesToFetch('2026-01-29', '2026-02-12', covered, 3)).toEqual([
+      { from: '2026-02-10', to: '2026-02-12' },
+      { from: '2026-02-04', to: '2026-02-04' },
+      { from: '2026-01-29', to: '2026-01-29' },
+    ]);
+    expect(slicesToFetch('2026-02-01', '2026-01-31', new Set(), 3)).toEqual([]);
+  });
+});
+
+describe('connecting', () => {
+  it('tells a wrong account and a wrong token at their fields, and keeps neither', async () => {
+    f = await furnish(bed, false);
+    expect((await connect(f.client, { account: 'wa-0000' })).fields.account).toContain('no such account');
+    expect((await connect(f.client, { token: 'nonsense' })).fields.token).toContain('refused the access token');
+    // Another currency than the client's: this is how one client's figures would get into another's report.
+    expect((await connect(f.client, { account: 'wa-2233' })).fields.account).toContain('EUR');
+    expect(await bed.server.store.selectFrom('feed').selectAll().execute()).toEqual([]);
+  });
+
+  it('loads the whole history, exactly as the service tells it, and never shows the token again', async () => {
+    f = await furnish(bed);
+    const loaded = await feed();
+    expect(loaded).toMatchObject({ state: 'fresh', trouble: null, progress: null });
+    expect(loaded.datasets.map((d) => [d.name, d.firstDay, d.coveredThrough])).toEqual([
+      ['Visits', '2025-03-03', '2026-10-31'],
+      ['Landing pages', '2025-03-03', '2026-10-31'],
+    ]);
+    const account = ACCOUNTS.find((a) => a.id === ACCOUNT)!;
+    let expected = 0;
+    for (let d = Date.parse('2025-03-03'); d <= Date.parse('2026-10-31'); d += 86_400_000) {
+      expected += rowsOfDay(account, 'visits', new Date(d).toISOString().slice(0, 10), DEMO_SEED).length;
+    }
+    expect(loaded.datasets[0]!.rows).toBe(expected);
+    expect(JSON.stringify(loaded)).not.toContain(DEMO_TOKEN);
+    const stored = await bed.server.store.selectFrom('feed').select('secret').executeTakeFirstOrThrow();
+    expect(stored.secret).not.toContain(DEMO_TOKEN);
+  });
+
+  it('fetches only what is new or may have been restated the next time', async () => {
+    f = await furnish(bed);
+    await bed.moveTo('2026-11-02T12:00:00Z');
+    const { progress_of } = await bed.server.store.selectFrom('feed').select('progress_of').executeTakeFirstOrThrow();
+    expect(progress_of).toBeLessThanOrEqual(8);
+    expect((await feed()).datasets[0]!.coveredThrough).toBe('2026-11-01');
+  });
+});
+
+describe('a service that misbehaves', () => {
+  it.each<[Fault, string]>([
+    ['down', 'answered 500'],
+    ['refused', 'refused the access token'],
+    ['busy', 'come back later'],
+    ['broken', 'breaks off'],
+    ['slow', 'did not answer within'],
+  ])(
+    '(%s): the sync says so, keeps what it had, tries again later; no edition goes out without its data',
+    async (fault, words) => {
+      f = await furnish(bed);
+      const before = await rows();
+      const body = scheduleFor(f, {
+        rule: { freq: 'monthly', every: 1, on: { day: 2 } },
+        period: { kind: 'rolling', days: 7 },
+      });
+      await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+      bed.standins.faults.set(ACCOUNT, fault);
+      await bed.moveTo('2026-11-02T06:00:00Z');
+      const troubled = await feed();
+      expect(troubled.state).toBe('troubled');
+      expect(troubled.trouble).toContain(words);
+      expect(troubled.trouble).toContain('What was fetched before is kept');
+      expect(Date.parse(troubled.nextSync!)).toBeGreaterThan(Date.parse('2026-11-02T06:00:00Z'));
+      expect(await rows()).toEqual(before);
+      const [waiting] = await editionsOf(bed, f.client);
+      expect(waiting!.state).toBe('gathering');
+      expect(waiting!.reason).toContain('1 November 2026');
+
+      await bed.moveTo('2026-11-02T08:01:00Z');
+      const [held] = await editionsOf(bed, f.client);
+      expect(held!.state).toBe('held');
+      expect(held!.reason).toMatch(/1 November 2026.*Nothing was sent/);
+      expect(held!.hasPdf).toBe(false);
+      expect(bed.standins.mails.list()).toEqual([]);
+
+      bed.standins.faults.set(ACCOUNT, 'none');
+      await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
+      await bed.server.clockwork.settle();
+      expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+      expect((await feed()).state).toBe('fresh');
+      expect(bed.standins.mails.list()).toHaveLength(1);
+    },
+  );
+
+  it('(429): is asked again when it said, not before', async () => {
+    f = await furnish(bed);
+    bed.standins.faults.set(ACCOUNT, 'busy');
+    await bed.moveTo('2026-11-02T06:00:00Z');
+    const { nextSync } = await feed();
+    const wait = (Date.parse(nextSync!) - Date.parse(bed.server.clock.now())) / 60_000;
+    expect(wait).toBeGreaterThan(14);
+    expect(wait).toBeLessThan(16);
+  });
+
+  it('(late): the edition waits for the day that is missing and goes out when it comes in time', async () => {
+    f = await furnish(bed);
+    const body = scheduleFor(f, {
+      rule: { freq: 'monthly', every: 1, on: { day: 2 } },
+      period: { kind: 'rolling', days: 7 },
+    });
+    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+    bed.standins.faults.set(ACCOUNT, 'late');
+    await bed.moveTo('2026-11-02T05:30:00Z');
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('gathering');
+    bed.standins.faults.set(ACCOUNT, 'none');
+    await bed.moveTo('2026-11-02T06:45:00Z');
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('cleared');
+    expect(bed.standins.mails.list()).toEqual([]);
+    await bed.moveTo('2026-11-02T08:00:30Z');
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+  });
+});
