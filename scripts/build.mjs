@@ -9,7 +9,7 @@ import { fileURLToPath } from 'node:url';
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
 /** Keeps every package outside but our own. */
-const ownPackages = {
+export const ownPackages = {
   name: 'own-packages',
   setup(build) {
     build.onResolve({ filter: /^[^./]/ }, (args) =>

@@ -16,7 +16,9 @@ const THREADS = 2;
 
 /** The worker is built beside the server; from sources, it lies in the build folder. */
 function workerFile(): string {
-  const places = ['./pressEntry.cjs', '../../../../build/pressEntry.cjs'].map((p) => new URL(p, import.meta.url));
+  const places = ['./pressEntry.cjs', '../pressEntry.cjs', '../../../../build/pressEntry.cjs'].map(
+    (p) => new URL(p, import.meta.url),
+  );
   const found = places.find((p) => existsSync(p));
   if (!found) throw new Error('the press is not built: run "npm run build" first');
   return found.href;

@@ -1,0 +1,4 @@
+export { decodeChunk, encodeChunk } from './chunkCodec.ts';
+export { datasetsOf, readNeeds, readOnce } from './factReader.ts';
+export * from './factStore.ts';
+export type { FactTables } from './schema.ts';

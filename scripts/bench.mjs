@@ -1,0 +1,23 @@
+import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { build } from 'esbuild';
+import { ownPackages } from './build.mjs';
+import { ensureBuild, ensurePackages, root } from './setup.mjs';
+
+/** Measures what is promised of speed and size, on the built product, and prints each with its ratio to the limit. */
+ensurePackages();
+ensureBuild();
+await build({
+  absWorkingDir: root,
+  entryPoints: ['bench/src/main.ts'],
+  outfile: join(root, 'build/bench/bench.mjs'),
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  plugins: [ownPackages],
+  define: { 'import.meta.dirname': JSON.stringify(join(root, 'bench/src')) },
+});
+process.exit(
+  spawnSync(process.execPath, [join(root, 'build/bench/bench.mjs')], { stdio: 'inherit', cwd: root }).status ?? 1,
+);
