@@ -30,12 +30,17 @@ export type Answer =
 
 export type Answers = Record<string, Answer>;
 
-/** The name under which a question's answer is kept: equal questions share one. */
-export const keyOf = (q: Question): string => JSON.stringify(q, (_, v) => (isPlain(v) ? sorted(v) : v));
+const rangeKey = (r: Range | null): string => (r ? `${r.from}..${r.to}` : '-');
+const filterKey = (filter: Filter): string => {
+  const kept = Object.entries(filter);
+  return kept.length === 0 ? '' : JSON.stringify(kept.sort(([a], [b]) => (a < b ? -1 : 1)));
+};
 
-const isPlain = (v: unknown): v is Record<string, unknown> => v !== null && typeof v === 'object' && !Array.isArray(v);
-const sorted = (o: Record<string, unknown>) =>
-  Object.fromEntries(Object.entries(o).sort(([a], [b]) => (a < b ? -1 : 1)));
+/** The name under which a question's answer is kept: equal questions share one. */
+export function keyOf(q: Question): string {
+  const own = q.op === 'top' ? `${q.metrics.join(',')} by ${q.dimension} ${q.n} ${rangeKey(q.compared)}` : q.metric;
+  return `${q.op} ${own} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+}
 
 const metricsOf = (q: Question): string[] => (q.op === 'top' ? q.metrics : [q.metric]);
 const rangesOf = (q: Question): Range[] => (q.op === 'top' && q.compared ? [q.range, q.compared] : [q.range]);

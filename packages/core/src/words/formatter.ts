@@ -37,6 +37,21 @@ function duration(seconds: number): string {
   return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`);
 }
 
+/** Intl is slow with ranges of dates, and a report says the same ones over and over. */
+function memo(make: (from: CivilDate, to: CivilDate) => string): (from: CivilDate, to: CivilDate) => string {
+  const known = new Map<string, string>();
+  return (from, to) => {
+    const key = from + to;
+    let text = known.get(key);
+    if (text === undefined) {
+      if (known.size > 2_000) known.clear();
+      text = make(from, to);
+      known.set(key, text);
+    }
+    return text;
+  };
+}
+
 /** @throws RangeError for an unknown language or currency */
 export function createFormatter(locale: string, currency: string): Formatter {
   const words = wordsFor(locale);
@@ -77,8 +92,8 @@ export function createFormatter(locale: string, currency: string): Formatter {
         return decimal(value);
     }
   };
-  const dates = (r: Range): string =>
-    r.from === r.to ? long.format(utc(r.from)) : long.formatRange(utc(r.from), utc(r.to));
+  const dates = memo((from, to) => (from === to ? long.format(utc(from)) : long.formatRange(utc(from), utc(to))));
+  const shortDate = memo((date) => short.format(utc(date)));
   return {
     locale,
     words,
@@ -100,11 +115,11 @@ export function createFormatter(locale: string, currency: string): Formatter {
       return typeof change.rel === 'number' ? signed(change.rel) : null;
     },
     date: (date) => long.format(utc(date)),
-    shortDate: (date) => short.format(utc(date)),
-    dates,
+    shortDate: (date) => shortDate(date, date),
+    dates: (r) => dates(r.from, r.to),
     shortRange: (r) =>
       unitName(r) ?? (r.from === r.to ? short.format(utc(r.from)) : short.formatRange(utc(r.from), utc(r.to))),
-    range: (r) => unitName(r) ?? dates(r),
+    range: (r) => unitName(r) ?? dates(r.from, r.to),
   };
 
   /** The name of a whole month, quarter or year; null for any other range. */

@@ -1,6 +1,7 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
 import { EmbeddedFont } from './embeddedFont.ts';
 import { createPdf, type Pdf } from './pdfInternals.ts';
+import { remember } from './remember.ts';
 import type { Shaper } from './shaper.ts';
 import { Structure } from './structure.ts';
 
@@ -9,20 +10,19 @@ export type ReadImage = (file: string) => Uint8Array;
 
 const num = (n: number): string => String(Math.round(n * 1000) / 1000);
 
+/** Rules, marks and colours are the same in document after document. */
+const KEPT = 5_000;
 const colours = new Map<string, string>();
-function colour(hex: string): string {
-  let text = colours.get(hex);
-  if (text === undefined) {
-    text = rgbOf(hex)
+const paths = new Map<string, string>();
+const colour = (hex: string): string =>
+  remember(colours, hex, KEPT, () =>
+    rgbOf(hex)
       .map((v) => num(v / 255))
-      .join(' ');
-    colours.set(hex, text);
-  }
-  return text;
-}
+      .join(' '),
+  );
 
 /** An absolute path of M, L, C, Q and Z as PDF operators; a quadratic curve becomes the cubic that equals it. */
-function pathOperators(d: string): string {
+function makePath(d: string): string {
   const out: string[] = [];
   let x = 0;
   let y = 0;
@@ -42,6 +42,8 @@ function pathOperators(d: string): string {
   }
   return out.join('\n');
 }
+
+const pathOperators = (d: string): string => remember(paths, d, KEPT, () => makePath(d));
 
 class PagePainter {
   private readonly out: string[] = [];

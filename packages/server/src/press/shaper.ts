@@ -2,6 +2,7 @@ import type { Ruler, Run, SceneFace } from '@chronicon/core/page';
 import type { Face } from '@chronicon/core/report';
 import * as hb from 'harfbuzzjs';
 import { FACES, fontData } from './fonts.ts';
+import { remember } from './remember.ts';
 
 /** One glyph of a shaped run. Advance and offsets in font units. */
 export interface Glyph {
@@ -30,15 +31,6 @@ const KEPT = 20_000;
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
-function remember<V>(cache: Map<string, V>, key: string, make: () => V): V {
-  const found = cache.get(key);
-  if (found !== undefined) return found;
-  const made = make();
-  if (cache.size >= KEPT) cache.delete(cache.keys().next().value as string);
-  cache.set(key, made);
-  return made;
-}
-
 /** Loads all faces; a process needs one shaper. */
 export function createShaper(): Shaper {
   const faces = new Map(
@@ -53,7 +45,7 @@ export function createShaper(): Shaper {
   const buffer = new hb.Buffer();
 
   function shape(face: SceneFace, text: string): Shaped {
-    return remember(shapes.get(face)!, text, () => {
+    return remember(shapes.get(face)!, text, KEPT, () => {
       buffer.clearContents();
       buffer.addText(text);
       buffer.guessSegmentProperties();
@@ -97,7 +89,7 @@ export function createShaper(): Shaper {
     shape,
     unitsPerEm: (face) => faces.get(face)!.upem,
     runs: (face, text) =>
-      remember(runs.get(face)!, text, () =>
+      remember(runs.get(face)!, text, KEPT, () =>
         lacks(face, text)
           ? split(face, text)
           : [{ face, text, advance: shape(face, text).advance / faces.get(face)!.upem }],
