@@ -1,0 +1,90 @@
+// @vitest-environment happy-dom
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { Button, MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { ApiError } from '../../api/call.ts';
+import { SchedulePlace } from './SchedulePlace.tsx';
+
+const client = {
+  id: 'cl_1',
+  name: 'Mosswick Botanic Garden',
+  contacts: [{ id: 'co_1', firstName: 'Orla', lastName: 'Fenwick', email: 'orla@mosswick.example' }],
+} as Client;
+
+const initial: ScheduleInput = {
+  reportId: 'rp_1',
+  rule: { freq: 'monthly', every: 1, on: { day: 3 } },
+  time: '08:00',
+  zone: 'Europe/London',
+  firstDate: '2026-11-01',
+  lastDate: null,
+  period: { kind: 'unit', unit: 'month', offset: -1 },
+  comparison: { kind: 'previous' },
+  readers: [],
+  subject: '{{report.title}}: {{period.label}}',
+  message: 'Hello',
+};
+
+const asked: unknown[] = [];
+const saved: ScheduleInput[] = [];
+
+beforeEach(() => {
+  asked.length = 0;
+  saved.length = 0;
+  vi.stubGlobal('fetch', async (_: string, init: RequestInit) => {
+    asked.push(JSON.parse(String(init.body)));
+    return new Response('[]', { status: 200, headers: { 'content-type': 'application/json' } });
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+function show(error: ApiError | null = null) {
+  return render(
+    <MantineProvider>
+      <QueryClientProvider client={new QueryClient()}>
+        <SchedulePlace
+          title="New schedule"
+          client={client}
+          reports={[{ id: 'rp_1', title: 'Monthly overview' }]}
+          initial={initial}
+          error={error}
+          actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}
+        />
+      </QueryClientProvider>
+    </MantineProvider>,
+  );
+}
+
+describe('a schedule as a sentence', () => {
+  it('reads as one, in people’s words', () => {
+    const { container } = show();
+    expect(container.querySelector('.sentence')!.textContent).toBe(
+      'Send Monthly overview on the 3rd of each month at 08:00 London time, covering the month before, compared with the period before it, as a PDF to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end.',
+    );
+  });
+
+  it('changes where its parts are chosen, and asks what that does', async () => {
+    show();
+    fireEvent.click(screen.getByRole('button', { name: 'Readers: nobody yet' }));
+    fireEvent.click(await screen.findByRole('checkbox', { name: /Orla Fenwick/ }));
+    fireEvent.click(screen.getByRole('button', { name: /^Period/ }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'the 7 days before' }));
+    expect(screen.getByRole('button', { name: 'Readers: Orla Fenwick' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]).toMatchObject({ readers: ['co_1'], period: { kind: 'rolling', days: 7 } });
+    await waitFor(() => expect(asked.at(-1)).toMatchObject({ period: { kind: 'rolling', days: 7 } }));
+  });
+
+  it('shows a refusal where it belongs and keeps what was typed', () => {
+    const { container } = show(
+      new ApiError(422, 'Choose at least one reader.', { readers: 'Choose at least one reader.' }),
+    );
+    expect(screen.getByRole('alert').textContent).toBe('Choose at least one reader.');
+    expect(container.querySelectorAll('.part.missing')).toHaveLength(1);
+  });
+});
