@@ -78,7 +78,8 @@ export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${s
       const refused = (await deliveriesOf(tx, [e.id])).filter((d) => d.state === 'refused');
       for (const d of refused) await moveDelivery(tx, d, 'queued', { tries: 0, next_at: at }, at);
       const to = refused.length > 0 ? 'sending' : e.pdf ? 'cleared' : 'gathering';
-      await moveEdition(tx, e, to, { next_at: at }, by);
+      // Due anew from now: a person asked for it, however long ago its time was.
+      await moveEdition(tx, e, to, { next_at: at, due_at: at }, by);
     });
     api.clockwork.nudge();
     return { done: true };

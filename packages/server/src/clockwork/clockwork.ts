@@ -15,7 +15,7 @@ import {
 import { feedsDue } from '../store/feeds.ts';
 import { send, writeMessages } from './dispatch.ts';
 import { gather } from './gather.ts';
-import { planAll } from './plan.ts';
+import { isTooLate, leaveOut, planAll } from './plan.ts';
 import type { Tools } from './tools.ts';
 
 const POLL_MS = 500;
@@ -63,6 +63,10 @@ export function createClockwork(tools: Tools): Clockwork {
   });
 
   async function step(e: EditionRow): Promise<void> {
+    if (e.state !== 'sending' && isTooLate(e, clock.now())) {
+      await leaveOut(tools, e);
+      return;
+    }
     switch (e.state) {
       case 'planned':
         tools.crash('gather.before-move');

@@ -1,10 +1,10 @@
-import { addMinutes, type Occurrence, occurrencesBetween } from '@chronicon/core/calendar';
+import { addMinutes, type Occurrence, occurrencesBetween, type Recurrence } from '@chronicon/core/calendar';
 import { type ScheduleBacklog, sortMissed } from '@chronicon/core/edition';
 import { clientById } from '../store/clients.ts';
 import { addEdition, type EditionRow, moveEdition, type OrderSheet, unsentOf } from '../store/editions.ts';
 import { type Agency, agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
-import { activeSchedules, recurrenceOf, type StoredSchedule, setPlannedThrough } from '../store/schedules.ts';
+import { recurrenceOf, type StoredSchedule, schedulesToLookAt, setPlanned } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { settleDates } from './dates.ts';
 import type { Tools } from './tools.ts';
@@ -58,15 +58,31 @@ async function add(
   });
 }
 
+/** A schedule is looked at once a day at least: zone data may change between now and its next run. */
+const LOOK_MINUTES = 24 * 60;
+
+/** When a schedule has to be looked at again: as its next run comes within the lead. */
+function nextLook(recurrence: Recurrence, leadMinutes: number, planned: string, now: string): string {
+  const daily = addMinutes(now, LOOK_MINUTES);
+  const next = occurrencesBetween(recurrence, planned, addMinutes(daily, leadMinutes))
+    .map((o) => addMinutes(o.at, -leadMinutes))
+    .sort()[0];
+  return next !== undefined && next < daily ? next : daily;
+}
+
 /** Plans one schedule up to its lead from now; in one transaction with the mark of how far it was planned. */
 async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now: string): Promise<void> {
   const { store } = tools;
-  const until = addMinutes(now, s.leadMinutes);
-  if (until <= s.plannedThrough) return;
+  const until = maxInstant(addMinutes(now, s.leadMinutes), s.plannedThrough);
   const client = (await clientById(store, s.clientId))!;
-  const fresh = occurrencesBetween(recurrenceOf(s, agency, client.weekStart), s.plannedThrough, until);
+  const recurrence = recurrenceOf(s, agency, client.weekStart);
+  const fresh = occurrencesBetween(recurrence, s.plannedThrough, until);
+  const look = nextLook(recurrence, s.leadMinutes, until, now);
+  if (fresh.length === 0) {
+    await setPlanned(store, s.id, until, look);
+    return;
+  }
   const unsent = (await unsentOf(store, s.id)).filter((e) => e.due_at <= now);
-  if (fresh.length === 0 && unsent.length === 0) return;
   const open: Open[] = [
     ...fresh.map((o) => ({ ...o, edition: null })),
     ...unsent.map((e) => ({ nominal: e.nominal!, runs: e.nominal!, at: e.due_at, edition: e })),
@@ -84,18 +100,37 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
       if (o.edition === null) await add(tx, s, o, 'skipped', now, reason);
       else await moveEdition(tx, o.edition, 'skipped', { reason, next_at: null }, { at: now, actor: 'clockwork' });
     }
-    if (fresh.length > 0) await setPlannedThrough(tx, s.id, until);
+    await setPlanned(tx, s.id, until, look);
   });
   tools.crash('plan.after-editions');
 }
+
+const maxInstant = (a: string, b: string): string => (a > b ? a : b);
+
+/** True for a scheduled edition that nobody has begun to send a day after its time: too late to go out unasked. */
+export const isTooLate = (e: EditionRow, now: string): boolean =>
+  e.kind === 'scheduled' &&
+  e.nominal !== null &&
+  sortMissed(now, [{ id: e.id, open: [{ nominal: e.nominal, at: e.due_at }] }]).skipped.length > 0;
+
+/** Leaves an edition out whose time passed while nothing ran. */
+export const leaveOut = (tools: Tools, e: EditionRow): Promise<boolean> =>
+  moveEdition(
+    tools.store,
+    e,
+    'skipped',
+    { reason: MISSED, next_at: null },
+    { at: tools.clock.now(), actor: 'clockwork' },
+  );
 
 /**
  * Turns the occurrences of all schedules into editions, from their lead before the send time on. Occurrences whose
  * time passed are run or skipped by the rule for missed ones (SEMANTICS §10).
  */
 export async function planAll(tools: Tools): Promise<void> {
-  const agency = await agencyOf(tools.store);
-  if (!agency) return;
   const now = tools.clock.now();
-  for (const schedule of await activeSchedules(tools.store)) await planSchedule(tools, agency, schedule, now);
+  const schedules = await schedulesToLookAt(tools.store, now);
+  const agency = schedules.length > 0 ? await agencyOf(tools.store) : null;
+  if (!agency) return;
+  for (const schedule of schedules) await planSchedule(tools, agency, schedule, now);
 }

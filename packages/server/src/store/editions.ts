@@ -57,6 +57,7 @@ export async function addEdition(db: Store, e: NewEdition): Promise<string | nul
         nominal: e.nominal,
         reader_group: '',
         revision: 1,
+        title: e.orders.title,
         order_sheet: JSON.stringify(e.orders),
         period_from: e.dates?.period.from ?? null,
         period_to: e.dates?.period.to ?? null,
@@ -227,7 +228,7 @@ function filtered(db: Store, f: EditionFilter) {
     const like = `%${f.text.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
     query = query.where((w) =>
       w.or([
-        sql<boolean>`edition.order_sheet like ${like} escape '\\'`,
+        sql<boolean>`edition.title like ${like} escape '\\'`,
         w('edition.client_id', 'in', (q) =>
           q.selectFrom('client').select('id').where(sql<boolean>`name like ${like} escape '\\'`),
         ),

@@ -73,6 +73,7 @@ export async function createSchedule(
       lead_minutes: LEAD_MINUTES,
       state: 'active',
       planned_through: at,
+      next_look: at,
       created_at: at,
     })
     .execute();
@@ -100,11 +101,22 @@ export async function activeSchedules(db: Store): Promise<StoredSchedule[]> {
   return rows.map(fromRow);
 }
 
+/** Active schedules that the clockwork has to look at by `now`: with a thousand of them, few at a time. */
+export async function schedulesToLookAt(db: Store, now: string): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where('state', '=', 'active')
+    .where('next_look', '<=', now)
+    .execute();
+  return rows.map(fromRow);
+}
+
 /** Changes a schedule and lets it plan again from `at`; dates already made keep their edition by its identity. */
 export async function updateSchedule(db: Store, id: string, input: ScheduleInput, at: string): Promise<void> {
   await db
     .updateTable('schedule')
-    .set({ ...toRow(input), planned_through: at })
+    .set({ ...toRow(input), planned_through: at, next_look: at })
     .where('id', '=', id)
     .execute();
 }
@@ -115,11 +127,16 @@ export async function setScheduleState(
   state: StoredSchedule['state'],
   at: string,
 ): Promise<void> {
-  await db.updateTable('schedule').set({ state, planned_through: at }).where('id', '=', id).execute();
+  await db.updateTable('schedule').set({ state, planned_through: at, next_look: at }).where('id', '=', id).execute();
 }
 
-export async function setPlannedThrough(db: Store, id: string, at: string): Promise<void> {
-  await db.updateTable('schedule').set({ planned_through: at }).where('id', '=', id).execute();
+/** Marks how far a schedule was planned, and when to look at it next. */
+export async function setPlanned(db: Store, id: string, through: string, nextLook: string): Promise<void> {
+  await db
+    .updateTable('schedule')
+    .set({ planned_through: through, next_look: nextLook })
+    .where('id', '=', id)
+    .execute();
 }
 
 /** The schedule's dates as the calendar wants them. */

@@ -65,6 +65,8 @@ export interface Tables {
     state: 'active' | 'paused' | 'ended';
     /** Occurrences up to this instant have been turned into editions or found to be none. */
     planned_through: string;
+    /** When the clockwork has to look at it again. */
+    next_look: string;
     created_at: string;
   };
   edition: {
@@ -77,7 +79,9 @@ export interface Tables {
     nominal: string | null;
     reader_group: string;
     revision: number;
-    /** What it is made from when it is not taken from a schedule: period, comparison, readers, subject, message. */
+    /** The report's title when it was planned; what the archive is searched by. */
+    title: string;
+    /** What it is made from: period, comparison, readers, subject, message. */
     order_sheet: string;
     period_from: string | null;
     period_to: string | null;

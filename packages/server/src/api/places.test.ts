@@ -1,0 +1,180 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  ACCOUNT,
+  CLIENT,
+  editionsOf,
+  type Furnished,
+  furnish,
+  openTestBed,
+  scheduleFor,
+  type TestBed,
+} from '../test/harness.ts';
+
+let bed: TestBed;
+let f: Furnished;
+let weekly: string;
+
+/** A client with a weekly schedule whose runs of 2 and 9 November went out, and one whose feed stopped. */
+beforeAll(async () => {
+  bed = await openTestBed('2026-11-01T12:00:00Z');
+  f = await furnish(bed);
+  const body = scheduleFor(f, {
+    rule: { freq: 'weekly', every: 1, weekdays: [1] },
+    period: { kind: 'unit', unit: 'week', offset: -1 },
+    comparison: { kind: 'lastYear' },
+  });
+  weekly = (await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body })).body.id;
+  await bed.moveTo('2026-11-02T08:01:00Z');
+  await bed.moveTo('2026-11-09T08:01:00Z');
+});
+afterAll(() => bed.close());
+
+describe('the Desk', () => {
+  it('shows yesterday to next week, what is done and what is to come, each with its dates', async () => {
+    const { body: desk } = await bed.owner.ask('GET /api/desk');
+    expect([desk.today, desk.time]).toEqual(['2026-11-09', '08:01']);
+    expect(desk.days.map((d) => d.date)).toEqual(
+      Array.from({ length: 9 }, (_, i) =>
+        new Date(Date.parse('2026-11-08') + i * 86_400_000).toISOString().slice(0, 10),
+      ),
+    );
+    const lines = desk.days.flatMap((d) => d.lines.map((l) => [d.date, l.local.time, l.state, l.title, l.readers]));
+    expect(lines).toEqual([
+      ['2026-11-09', '08:00', 'sent', 'Monthly overview', 1],
+      ['2026-11-16', '08:00', 'planned', 'Monthly overview', 1],
+    ]);
+    expect(desk.needs).toEqual([]);
+  });
+
+  it('says which client has nothing planned, and which feed is in trouble', async () => {
+    const { body: other } = await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quiet & Co' } });
+    bed.standins.faults.set(ACCOUNT, 'refused');
+    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', {
+      params: {
+        client: f.client,
+        feed: (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body[0]!.id,
+      },
+    });
+    await bed.server.clockwork.settle();
+    const { body: desk } = await bed.owner.ask('GET /api/desk');
+    expect(desk.needs.map((n) => [n.tone, n.title])).toEqual([
+      ['wrong', expect.stringContaining('tarnbeck.example')],
+      ['calm', 'Nothing is planned for Quiet & Co'],
+    ]);
+    expect(desk.needs[0]!.action.to).toBe(`/clients/${f.client}/feeds`);
+    const { body: scoped } = await bed.owner.ask('GET /api/desk', { query: { client: other.id } });
+    expect(scoped.needs).toHaveLength(1);
+    expect(scoped.days.flatMap((d) => d.lines)).toEqual([]);
+    bed.standins.faults.set(ACCOUNT, 'none');
+  });
+});
+
+describe('the list of clients', () => {
+  it('answers: is the data good, what is next, what went out', async () => {
+    const { body: clients } = await bed.owner.ask('GET /api/clients');
+    expect(clients.find((c) => c.id === f.client)).toMatchObject({
+      manager: 'Ines Tallow',
+      next: { at: '2026-11-16T08:00:00Z', title: 'Monthly overview' },
+      feeds: { count: 1, coveredThrough: '2026-11-08' },
+      schedules: 1,
+      lastSent: '2026-11-09T08:00:00.000Z',
+    });
+  });
+});
+
+describe('the archive', () => {
+  it('is found by client, report and state, newest first', async () => {
+    const find = async (query: Record<string, string>) => (await bed.owner.ask('GET /api/editions', { query })).body;
+    const all = await find({ client: f.client });
+    expect(all.editions.map((e) => [e.number, e.period?.label])).toEqual([
+      [2, '2 – 8 November 2026'.replace(/ – /, '\u2009–\u2009')],
+      [1, '26 October\u2009–\u20091 November 2026'],
+    ]);
+    expect((await find({ text: 'tarnbeck' })).total).toBe(2);
+    expect((await find({ text: 'MONTHLY' })).total).toBe(2);
+    expect((await find({ text: '100%' })).total).toBe(0);
+    expect((await find({ text: '_' })).total).toBe(0);
+    expect((await find({ state: 'held' })).total).toBe(0);
+    expect((await bed.owner.ask('GET /api/editions', { query: { state: 'nonsense' } })).status).toBe(422);
+  });
+
+  it('hands out the PDF under a name that says what it is', async () => {
+    const [edition] = await editionsOf(bed, f.client);
+    const response = await bed.owner.raw(`/api/editions/${edition!.id}/pdf`);
+    expect(response.headers.get('content-type')).toBe('application/pdf');
+    expect(decodeURIComponent(response.headers.get('content-disposition')!)).toContain(
+      'Tarnbeck Pottery Monthly overview 2',
+    );
+    expect(
+      Buffer.from(await response.arrayBuffer())
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-');
+  });
+
+  it('does not take up what is done, nor leave out what was sent', async () => {
+    const [edition] = await editionsOf(bed, f.client);
+    const params = { edition: edition!.id };
+    expect((await bed.owner.ask('POST /api/editions/:edition/retry', { params })).status).toBe(409);
+    expect((await bed.owner.ask('POST /api/editions/:edition/skip', { params })).status).toBe(409);
+  });
+});
+
+describe('the look ahead', () => {
+  const ahead = async (change: object) => {
+    const { reportId: _, readers: __, subject: ___, message: ____, ...plan } = scheduleFor(f, change);
+    return (
+      await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', {
+        params: { client: f.client },
+        body: plan,
+      })
+    ).body;
+  };
+
+  it('says when, covering what, against what, before anything is saved', async () => {
+    const [first, second] = await ahead({});
+    expect(first).toMatchObject({
+      nominal: '2026-12-03',
+      local: { date: '2026-12-03', time: '08:00' },
+      period: { from: '2026-11-01', to: '2026-11-30', label: 'November 2026' },
+      compared: { label: 'October 2026' },
+      notes: [],
+    });
+    expect(second!.nominal).toBe('2027-01-03');
+  });
+
+  it('warns of a period that is not over by then, and of ranges of very different length', async () => {
+    const [open] = await ahead({ period: { kind: 'unit', unit: 'month', offset: 0 } });
+    expect(open!.notes).toContain('The period is not over by then: the edition would be held.');
+    const [unequal] = await ahead({ comparison: { kind: 'fixed', from: '2026-01-01', to: '2026-01-07' } });
+    expect(unequal!.notes).toContain('30 days against 7.');
+  });
+
+  it('keeps wall-clock time over a change of the clocks', async () => {
+    const runs = await ahead({ rule: { freq: 'monthly', every: 1, on: { last: true } }, firstDate: '2027-03-01' });
+    expect(runs.slice(0, 2).map((r) => [r.local.time, r.at])).toEqual([
+      ['08:00', '2027-03-31T07:00:00Z'],
+      ['08:00', '2027-04-30T07:00:00Z'],
+    ]);
+  });
+});
+
+describe('pausing and ending', () => {
+  it('sends nothing while paused, and does not catch up on what passed meanwhile', async () => {
+    const pause = (active: boolean) =>
+      bed.owner.ask('PUT /api/schedules/:schedule/active', { params: { schedule: weekly }, body: { active } });
+    await pause(false);
+    await bed.moveTo('2026-11-16T08:05:00Z');
+    await pause(true);
+    await bed.moveTo('2026-11-16T09:00:00Z');
+    expect((await editionsOf(bed, f.client)).map((e) => e.dueAt.slice(0, 10))).toEqual(['2026-11-09', '2026-11-02']);
+    await bed.moveTo('2026-11-23T08:01:00Z');
+    expect((await editionsOf(bed, f.client))[0]).toMatchObject({ state: 'sent', number: 3 });
+    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule: weekly } });
+    await bed.moveTo('2026-11-30T08:01:00Z');
+    expect(await editionsOf(bed, f.client)).toHaveLength(3);
+    expect((await bed.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } })).body).toEqual(
+      [],
+    );
+  });
+});

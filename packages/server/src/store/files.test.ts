@@ -1,0 +1,67 @@
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { openSecrets } from '../access/secrets.ts';
+import { readConfig } from '../config.ts';
+import { openFiles } from './files.ts';
+
+const folder = () => mkdtempSync(join(tmpdir(), 'chronicon-files-'));
+
+describe('files by their content', () => {
+  it('are written once under their hash and read as they were', () => {
+    const root = folder();
+    const files = openFiles(root);
+    const name = files.write(Buffer.from('a report'));
+    expect(files.write(Buffer.from('a report'))).toBe(name);
+    expect(files.read(name).toString()).toBe('a report');
+    expect(readdirSync(join(root, 'files', name.slice(0, 2)))).toEqual([name]);
+  });
+
+  it('tell when they are damaged, missing, or asked for by a way out of the folder', () => {
+    const root = folder();
+    const files = openFiles(root);
+    const name = files.write(Buffer.from('a report'));
+    writeFileSync(join(root, 'files', name.slice(0, 2), name), 'another');
+    expect(() => files.read(name)).toThrow('damaged');
+    expect(() => files.read('0'.repeat(64))).toThrow();
+    expect(() => files.read('../../secret.key')).toThrow('not a file name');
+  });
+});
+
+describe('secrets', () => {
+  it('come back as they were, never twice alike, and not at all when they were touched', () => {
+    const root = folder();
+    const secrets = openSecrets(root);
+    const sealed = secrets.seal('wa-token');
+    expect(sealed).not.toBe(secrets.seal('wa-token'));
+    expect(openSecrets(root).open(sealed)).toBe('wa-token');
+    const bytes = Buffer.from(sealed, 'base64');
+    bytes[bytes.length - 1]! ^= 1;
+    expect(() => secrets.open(bytes.toString('base64'))).toThrow();
+    expect(() => openSecrets(folder()).open(sealed)).toThrow();
+  });
+
+  it('need a whole key', () => {
+    const root = folder();
+    openSecrets(root);
+    writeFileSync(join(root, 'secret.key'), readFileSync(join(root, 'secret.key'), 'utf8').slice(0, 8));
+    expect(() => openSecrets(root)).toThrow('32 bytes');
+  });
+});
+
+describe('the set-up', () => {
+  it('takes a day, a minute or an instant as the demo’s beginning, and none in production', () => {
+    const today = (value: string, mode = 'demo') => readConfig({ CHRONICON_MODE: mode, CHRONICON_TODAY: value }).today;
+    expect(today('2026-11-02')).toBe('2026-11-02T08:00:00Z');
+    expect(today('2026-11-02T10:30')).toBe('2026-11-02T10:30:00Z');
+    expect(today('2026-11-02T10:30:05Z')).toBe('2026-11-02T10:30:05Z');
+    expect(today('2026-11-02', 'production')).toBeNull();
+  });
+
+  it('names the variable at fault, and takes a crash point in tests alone', () => {
+    expect(() => readConfig({ CHRONICON_PORT: '99999' })).toThrow('CHRONICON_PORT');
+    expect(() => readConfig({ CHRONICON_SMTP: 'nonsense' })).toThrow('CHRONICON_SMTP');
+    expect(readConfig({ CHRONICON_MODE: 'demo', CHRONICON_CRASH_AT: 'plan.before-editions' }).crashAt).toBeNull();
+  });
+});

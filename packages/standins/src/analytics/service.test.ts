@@ -1,0 +1,127 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ACCOUNTS, DEMO_SEED, DEMO_TOKEN, rowsOfDay, type Standins, startStandins } from '../index.ts';
+import { completeThrough } from './service.ts';
+
+let standins: Standins;
+const account = ACCOUNTS.find((a) => a.id === 'wa-2187')!;
+
+beforeAll(async () => {
+  standins = await startStandins({ smtpPort: 4471, offset: Date.parse('2026-11-02T08:42:00Z') - Date.now() });
+});
+afterAll(() => standins.close());
+
+const ask = (path: string, token = DEMO_TOKEN) =>
+  fetch(`${standins.url}/analytics/v1/accounts/${path}`, { headers: { authorization: `Bearer ${token}` } });
+
+interface RowsPage {
+  columns: string[];
+  rows: (string | number)[][];
+  next: number | null;
+}
+
+async function allRows(
+  dataset: string,
+  from: string,
+  to: string,
+): Promise<{ columns: string[]; rows: (string | number)[][] }> {
+  const rows: (string | number)[][] = [];
+  let columns: string[] = [];
+  for (let cursor: number | null = 0; cursor !== null; ) {
+    const page = (await (
+      await ask(`wa-2187/datasets/${dataset}/rows?from=${from}&to=${to}&cursor=${cursor}`)
+    ).json()) as RowsPage;
+    rows.push(...page.rows);
+    columns = page.columns;
+    cursor = page.next;
+  }
+  return { columns, rows };
+}
+
+const sumOf = (found: { columns: string[]; rows: (string | number)[][] }, measure: string) =>
+  Math.round(found.rows.reduce((n, r) => n + (r[found.columns.indexOf(measure)] as number), 0) * 100) / 100;
+
+describe('the history', () => {
+  it('is a function of seed, account and day: a later day only adds', () => {
+    const day = () => JSON.stringify(rowsOfDay(account, 'visits', '2026-03-14', DEMO_SEED));
+    const before = day();
+    for (let i = 1; i < 28; i++) rowsOfDay(account, 'landing', `2026-02-${String(i).padStart(2, '0')}`, DEMO_SEED);
+    expect(day()).toBe(before);
+    expect(rowsOfDay(account, 'visits', '2026-03-14', 'another')).not.toEqual(JSON.parse(before));
+    expect(rowsOfDay(account, 'visits', '2023-10-15', DEMO_SEED)).toEqual([]);
+  });
+
+  it('tells the same story in both datasets, to the penny', async () => {
+    const visits = await allRows('visits', '2026-09-01', '2026-10-31');
+    const landing = await allRows('landing', '2026-09-01', '2026-10-31');
+    for (const measure of ['visits', 'pageViews', 'bounces', 'orders', 'revenue', 'leads']) {
+      expect([measure, sumOf(landing, measure)]).toEqual([measure, sumOf(visits, measure)]);
+    }
+  });
+
+  it('is plausible: growth over the years, seasons, weekends, a campaign, and parts within their whole', () => {
+    const visitsOn = (from: string, days: number) => {
+      let n = 0;
+      for (let i = 0; i < days; i++) {
+        const date = new Date(Date.parse(from) + i * 86_400_000).toISOString().slice(0, 10);
+        for (const row of rowsOfDay(account, 'visits', date, DEMO_SEED)) {
+          n += row.m[0]!;
+          expect(row.m[3]).toBeLessThanOrEqual(row.m[0]!);
+          expect(row.m[5]).toBeLessThanOrEqual(row.m[0]!);
+          expect(row.m.every((v) => Number.isFinite(v) && v >= 0)).toBe(true);
+        }
+      }
+      return n;
+    };
+    expect(visitsOn('2026-06-01', 28)).toBeGreaterThan(visitsOn('2025-06-01', 28) * 1.05);
+    expect(visitsOn('2026-06-01', 28)).toBeGreaterThan(visitsOn('2026-01-05', 28) * 1.2);
+    const paid = (date: string) =>
+      rowsOfDay(account, 'visits', date, DEMO_SEED)
+        .filter((r) => r.dims[0] === 'Paid search')
+        .reduce((n, r) => n + r.m[0]!, 0);
+    expect(paid('2026-10-20')).toBeGreaterThan(paid('2026-10-06') * 1.5);
+  });
+});
+
+describe('the protocol', () => {
+  it('wants its token, knows its accounts, and refuses what makes no sense', async () => {
+    expect((await ask('wa-2187', 'wrong')).status).toBe(401);
+    expect((await ask('wa-9999')).status).toBe(404);
+    expect((await ask('wa-2187/datasets/visits/rows?from=2026-10-02&to=2026-10-01')).status).toBe(400);
+    expect((await ask('wa-2187/datasets/nothing/rows?from=2026-10-01&to=2026-10-02')).status).toBe(400);
+    expect(await (await ask('wa-2187')).json()).toEqual({
+      id: 'wa-2187',
+      name: 'Mosswick Botanic Garden',
+      site: 'mosswick.example',
+      zone: 'Europe/London',
+      currency: 'GBP',
+      firstDay: '2023-10-16',
+    });
+  });
+
+  it('gives pages that do not overlap, and no day that is not complete', async () => {
+    const { rows } = await allRows('visits', '2026-05-01', '2026-11-30');
+    const keys = rows.map((r) => r.slice(0, 4).join('|'));
+    expect(new Set(keys).size).toBe(keys.length);
+    expect(keys.length).toBeGreaterThan(5_000);
+    expect(rows.at(-1)![0]).toBe('2026-11-01');
+  });
+
+  it('counts people once over a range: fewer than the daily ones together, and fewer for a filter', async () => {
+    const people = async (query: string) =>
+      (
+        (await (
+          await ask(`wa-2187/datasets/visits/totals?from=2026-10-01&to=2026-10-31&measure=visitors${query}`)
+        ).json()) as { value: number }
+      ).value;
+    const daily = sumOf(await allRows('visits', '2026-10-01', '2026-10-31'), 'visitors');
+    expect(await people('')).toBeLessThan(daily);
+    expect(await people('&device=Mobile')).toBeLessThan(await people(''));
+  });
+
+  it('finishes a day at two in the morning of the account’s own zone', () => {
+    const toronto = ACCOUNTS.find((a) => a.zone === 'America/Toronto')!;
+    expect(completeThrough(toronto, new Date('2026-11-02T06:59:00Z'), 0)).toBe('2026-10-31');
+    expect(completeThrough(toronto, new Date('2026-11-02T07:01:00Z'), 0)).toBe('2026-11-01');
+    expect(completeThrough(account, new Date('2026-11-02T07:01:00Z'), 3)).toBe('2026-10-29');
+  });
+});
