@@ -31,7 +31,7 @@ const KEPT = [
     what: 'fact tables',
     pattern: /(From|Into|Table)\('(chunk|dim_value|coverage|dataset)'/,
     in: /^packages\/server\/src/,
-    but: /^packages\/server\/src\/facts\//,
+    but: /^packages\/server\/src\/facts\/|\.test\.ts$/,
   },
   {
     what: 'node modules',
@@ -54,7 +54,7 @@ for (const path of sources(join(root, 'packages'))) {
   const file = relative(root, path).replaceAll('\\', '/');
   const [, own, , part] = file.split('/');
   const text = readFileSync(path, 'utf8');
-  const isTest = /\.test\.tsx?$/.test(file);
+  const isTest = /\.test\.tsx?$|\/src\/test\//.test(file);
   for (const [, specifier] of text.matchAll(/(?:from|import)\s*\(?\s*'([^']+)'/g)) {
     const other = /^@chronicon\/([a-z]+)(?:\/(.+))?$/.exec(specifier);
     if (
