@@ -1,33 +1,68 @@
 import { lengthOf, type Range } from '../calendar/index.ts';
-import { type Filter, rowsOf, rowTest } from './columns.ts';
+import type { Filter } from './columns.ts';
 import { coveredDays } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
+import { type Ask, typicalOf } from './kinds/kind.ts';
 import { kindOf } from './kinds/registry.ts';
-import type { Aggregation } from './metric.ts';
+import { metricOf } from './library.ts';
+import type { Aggregation, MetricLookup } from './metric.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
 
-/** Why nothing can be said of a range at all, or its partial share; null when every day was delivered. */
-export function judgeCoverage(dataset: Dataset, range: Range): NotAvailable | { share: number } | null {
-  if (range.to < dataset.firstDay) return na('before-start');
-  const days = lengthOf(range);
-  const delivered = coveredDays(dataset.covered, range);
-  if (delivered === 0) return na('not-covered');
-  return delivered < days ? { share: delivered / days } : null;
-}
+const standard: MetricLookup = (key) => metricOf(key).aggregation;
+
+const lacksDimension = (dataset: Dataset, filter: Filter): boolean =>
+  Object.keys(filter).some((d) => !dataset.dimensions.includes(d));
+
+/** Every measure a metric reads; of a derived one, those of all its inputs. */
+export const measuresOf = (aggregation: Aggregation, metrics: MetricLookup = standard): string[] =>
+  kindOf(aggregation).measures(aggregation, metrics);
 
 /**
  * The value of a metric over `range`, both ends included, of the rows that pass `filter` (SEMANTICS §4).
  * A range that is not fully covered gives a partial value; NaN and Infinity never come out.
+ * @param metrics finds the inputs of derived metrics; the standard library unless given
  */
-export function aggregate(dataset: Dataset, aggregation: Aggregation, range: Range, filter: Filter): Value {
-  if (Object.keys(filter).some((d) => !dataset.dimensions.includes(d))) return na('filtered-out-of-feed');
-  const verdict = judgeCoverage(dataset, range);
-  if (verdict && 'na' in verdict) return verdict;
-  const value = kindOf(aggregation).aggregate(aggregation, {
-    columns: dataset.columns,
-    ...rowsOf(dataset.columns, range),
-    keep: rowTest(dataset.columns, filter),
-    range,
-  });
-  return verdict && isKnown(value) ? { ...value, partial: true, share: verdict.share } : value;
+export function aggregate(
+  dataset: Dataset,
+  aggregation: Aggregation,
+  range: Range,
+  filter: Filter,
+  metrics: MetricLookup = standard,
+): Value {
+  if (lacksDimension(dataset, filter)) return na('filtered-out-of-feed');
+  return kindOf(aggregation).value(aggregation, { dataset, range, filter, metrics });
+}
+
+/** The value over the number of days of the range: for holding ranges of unlike length against each other. */
+export function perDay(value: Value, range: Range): Value {
+  return isKnown(value) ? { ...value, value: value.value / lengthOf(range) } : value;
+}
+
+export interface Typical {
+  value: number;
+  /** How many of the ranges were fully covered, and how many there were. */
+  count: number;
+  of: number;
+}
+
+/** What a metric usually is over ranges like these: made from the fully covered ones (SEMANTICS §3, `typical`). */
+export function typical(
+  dataset: Dataset,
+  aggregation: Aggregation,
+  ranges: readonly Range[],
+  filter: Filter,
+  metrics: MetricLookup = standard,
+): Typical | NotAvailable {
+  if (lacksDimension(dataset, filter)) return na('filtered-out-of-feed');
+  if (ranges.every((r) => r.to < dataset.firstDay)) return na('before-start');
+  const counts = (ask: Ask): boolean => {
+    const { range } = ask;
+    if (aggregation.kind !== 'level') return coveredDays(dataset.covered, range) === lengthOf(range);
+    const value = kindOf(aggregation).value(aggregation, ask);
+    return isKnown(value) && coveredDays(dataset.covered, { from: range.to, to: range.to }) === 1;
+  };
+  const asks = ranges.map((range): Ask => ({ dataset, range, filter, metrics })).filter(counts);
+  if (asks.length === 0) return na('not-covered');
+  const value = typicalOf(kindOf(aggregation), aggregation, asks);
+  return isKnown(value) ? { value: value.value, count: asks.length, of: ranges.length } : value;
 }

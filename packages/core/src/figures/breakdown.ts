@@ -1,9 +1,11 @@
 import type { Range } from '../calendar/index.ts';
-import { aggregate, judgeCoverage } from './aggregate.ts';
+import { aggregate, measuresOf } from './aggregate.ts';
 import { type Filter, rowsOf, rowTest } from './columns.ts';
 import type { Dataset } from './dataset.ts';
-import { type Aggregation, measuresOf } from './metric.ts';
-import { known, na, type Value } from './value.ts';
+import { judgeCoverage } from './kinds/kind.ts';
+import type { Aggregation } from './metric.ts';
+import { byCodePoint, compareClosely } from './order.ts';
+import { isKnown, known, type NotAvailable, na, type Value } from './value.ts';
 
 /** A figure now and in the compared range; null when nothing is compared. */
 export interface Pair {
@@ -14,107 +16,150 @@ export interface Pair {
 /** One line of a breakdown; `cells` are in the order of the metrics asked for. */
 export interface BreakdownRow {
   label: string;
+  /** In which of the ranges the label has rows; `gone` rows have no current value. */
   status: 'both' | 'new' | 'gone';
   cells: Pair[];
 }
 
 export interface Breakdown {
   rows: BreakdownRow[];
-  /** What the shown rows leave over, or null when they are all. */
+  /** What the shown rows leave over, for kinds that have a remainder; null when nothing is left. */
   other: Pair[] | null;
   total: Pair[];
-  /** How many labels there are in either range. */
-  of: number;
+  /** Labels that only the current, or only the compared range has, in code-point order. */
+  fresh: string[];
+  gone: string[];
 }
 
-/** Σ of every measure by label code, and which labels have rows at all. */
-interface Parts {
-  sums: Map<string, Float64Array>;
-  seen: Uint8Array;
+/** What a breakdown is made of. Both ends of the ranges belong. */
+export interface BreakdownAsk {
+  dimension: string;
+  /** Rows shown before the rest. */
+  n: number;
+  range: Range;
+  compared: Range | null;
+  filter: Filter;
+  /** By the first metric's current value, or by how far it moved either way. */
+  order?: 'current' | 'change';
 }
 
-function partsOf(d: Dataset, dimension: string, measures: readonly string[], range: Range, filter: Filter): Parts {
-  const { codes, labels } = d.columns.dims[dimension]!;
+/** The figures of one range by label: which labels it has, and a metric over any of them. */
+interface Side {
+  has(label: string): boolean;
+  labels: string[];
+  value(a: Aggregation, labels: readonly string[]): Value;
+}
+
+/** Kinds made of sums: a remainder can be made for them. */
+const hasRemainder = (a: Aggregation): boolean => a.kind === 'sum' || a.kind === 'ratio';
+
+/** Sums of every measure by label, in one pass over the rows. */
+function sumSide(d: Dataset, ask: BreakdownAsk, range: Range, aggregations: readonly Aggregation[]): Side {
+  const { codes, labels } = d.columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(d.columns, range);
-  const keep = rowTest(d.columns, filter);
+  const keep = rowTest(d.columns, ask.filter);
+  const codeOf = new Map(labels.map((label, code) => [label, code]));
   const seen = new Uint8Array(labels.length);
   const sums = new Map<string, Float64Array>();
-  for (const measure of measures) {
+  for (let i = start; i < end; i++) if (keep === null || keep(i)) seen[codes[i]!] = 1;
+  for (const measure of new Set(aggregations.filter(hasRemainder).flatMap((a) => measuresOf(a)))) {
     const column = d.columns.measures[measure]!;
     const sum = new Float64Array(labels.length);
-    for (let i = start; i < end; i++) {
-      if (keep !== null && !keep(i)) continue;
-      const code = codes[i]!;
-      sum[code]! += column[i]!;
-      seen[code] = 1;
-    }
+    for (let i = start; i < end; i++) if (keep === null || keep(i)) sum[codes[i]!]! += column[i]!;
     sums.set(measure, sum);
   }
-  return { sums, seen };
+  const add = (measure: string, of: readonly string[]) =>
+    of.reduce((n, label) => n + (sums.get(measure)![codeOf.get(label) ?? -1] ?? 0), 0);
+  return {
+    has: (label) => seen[codeOf.get(label) ?? -1] === 1 || isReported(d, ask, range, label),
+    labels: [...new Set([...labels.filter((_, code) => seen[code] === 1), ...reportedLabels(d, ask, range)])],
+    value(a, of) {
+      if (a.kind === 'sum') return known(add(a.measure, of));
+      if (a.kind === 'ratio') {
+        const den = add(a.den, of);
+        return den === 0 ? na('zero-denominator') : known(add(a.num, of) / den);
+      }
+      return of.length === 1 ? aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }) : na('not-additive');
+    },
+  };
 }
 
-/** A metric over the sums of some label codes. Only kinds that are made of sums can be broken down this way. */
-function fromSums(a: Aggregation, parts: Parts, codes: readonly number[]): Value {
-  const add = (measure: string) => codes.reduce((n, c) => n + parts.sums.get(measure)![c]!, 0);
-  switch (a.kind) {
-    case 'sum':
-      return known(add(a.measure));
-    case 'ratio': {
-      const den = add(a.den);
-      return den === 0 ? na('zero-denominator') : known(add(a.num) / den);
-    }
-    default:
-      return na('not-additive');
-  }
-}
+/** Labels for which the feed itself counted something over this very range. */
+const reportedLabels = (d: Dataset, ask: BreakdownAsk, range: Range): string[] =>
+  (d.reported ?? []).flatMap((r) =>
+    r.from === range.from && r.to === range.to && r.filter[ask.dimension]?.length === 1 ? r.filter[ask.dimension]! : [],
+  );
 
-const sortKey = (v: Value): number => ('value' in v ? v.value : Number.NEGATIVE_INFINITY);
-const byCodePoint = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0);
+const isReported = (d: Dataset, ask: BreakdownAsk, range: Range, label: string): boolean =>
+  reportedLabels(d, ask, range).includes(label);
+
+const numberOf = (v: Value | null): number | null => (v && isKnown(v) ? v.value : null);
+
+/** Labels in the order in which they are shown (SEMANTICS §7). */
+function ranked(
+  first: Aggregation,
+  labels: string[],
+  now: Side,
+  before: Side | null,
+  order: 'current' | 'change',
+): string[] {
+  // In a sum, what is not there is nothing; elsewhere it is unknown, and has no change.
+  const value = (side: Side | null, label: string) => {
+    if (!side?.has(label)) return first.kind === 'sum' ? 0 : null;
+    return numberOf(side.value(first, [label]));
+  };
+  const keys = new Map(
+    labels.map((label) => {
+      const current = value(now, label);
+      if (order === 'current') return [label, current] as const;
+      const compared = value(before, label);
+      return [label, current === null || compared === null ? null : Math.abs(current - compared)] as const;
+    }),
+  );
+  return [...labels].sort((a, b) => {
+    const [x, y] = [keys.get(a)!, keys.get(b)!];
+    if (x === null || y === null) return x === y ? byCodePoint(a, b) : x === null ? 1 : -1;
+    return compareClosely(y, x) || byCodePoint(a, b);
+  });
+}
 
 /**
- * The `n` largest values of a dimension by the first metric's current value, ties by label in code-point order;
- * then what is left over, and the total (SEMANTICS §7). Rows known only before count as gone: they are part of
- * the remainder, as are rows past `n`.
+ * The `n` labels of a dimension that lead by the first metric, then what is left over and the total (SEMANTICS §7).
+ * Labels known only before count as gone: ordered by current value they are part of the remainder, ordered by change
+ * they may be shown.
  */
 export function topOf(
   dataset: Dataset,
   aggregations: readonly Aggregation[],
-  dimension: string,
-  n: number,
-  range: Range,
-  compared: Range | null,
-  filter: Filter,
-): Breakdown | { na: ReturnType<typeof na>['na'] } {
+  ask: BreakdownAsk,
+): Breakdown | NotAvailable {
+  const { dimension, n, range, compared, filter, order = 'current' } = ask;
   if (!dataset.dimensions.includes(dimension)) return na('filtered-out-of-feed');
   const verdict = judgeCoverage(dataset, range);
   if (verdict && 'na' in verdict) return verdict;
-  const measures = [...new Set(aggregations.flatMap(measuresOf))];
-  const now = partsOf(dataset, dimension, measures, range, filter);
-  const comparable = compared !== null && !('na' in (judgeCoverage(dataset, compared) ?? {}));
-  const before = comparable ? partsOf(dataset, dimension, measures, compared, filter) : null;
-  const absent = compared ? judgeCoverage(dataset, compared) : null;
-  const labels = dataset.columns.dims[dimension]!.labels;
-  const pair = (codes: readonly number[]): Pair[] =>
-    aggregations.map((a) => ({
-      current: fromSums(a, now, codes),
-      compared: before ? fromSums(a, before, codes) : absent && 'na' in absent ? absent : null,
-    }));
-  const current = labels.map((_, code) => code).filter((c) => now.seen[c]);
-  const gone = labels.map((_, code) => code).filter((c) => !now.seen[c] && before?.seen[c]);
-  const value = new Map(current.map((c) => [c, sortKey(fromSums(aggregations[0]!, now, [c]))]));
-  const ranked = current.sort((a, b) => value.get(b)! - value.get(a)! || byCodePoint(labels[a]!, labels[b]!));
-  const rest = [...ranked.slice(n), ...gone];
+  const lack = compared && judgeCoverage(dataset, compared);
+  const absent = lack && 'na' in lack ? lack : null;
+  const now = sumSide(dataset, ask, range, aggregations);
+  const before = compared && !absent ? sumSide(dataset, ask, compared, aggregations) : null;
+  const gone = before ? before.labels.filter((l) => !now.has(l)).sort(byCodePoint) : [];
+  const candidates = order === 'change' ? [...now.labels, ...gone] : now.labels;
+  const inOrder = ranked(aggregations[0]!, candidates, now, before, order);
+  const shown = inOrder.slice(0, n);
+  const rest = [...now.labels, ...gone].filter((l) => !shown.includes(l));
+  const pairs = (of: readonly string[]): Pair[] =>
+    aggregations.map((a) => ({ current: now.value(a, of), compared: before ? before.value(a, of) : absent }));
   return {
-    rows: ranked.slice(0, n).map((c) => ({
-      label: labels[c]!,
-      status: before && !before.seen[c] ? 'new' : 'both',
-      cells: pair([c]),
+    rows: shown.map((label) => ({
+      label,
+      status: !now.has(label) ? 'gone' : before && !before.has(label) ? 'new' : 'both',
+      cells: pairs([label]),
     })),
-    other: rest.length > 0 ? pair(rest) : null,
+    other: rest.length > 0 && aggregations.every(hasRemainder) ? pairs(rest) : null,
     total: aggregations.map((a) => ({
       current: aggregate(dataset, a, range, filter),
       compared: compared ? aggregate(dataset, a, compared, filter) : null,
     })),
-    of: ranked.length + gone.length,
+    fresh: before ? now.labels.filter((l) => !before.has(l)).sort(byCodePoint) : [],
+    gone,
   };
 }

@@ -1,27 +1,27 @@
-import { lengthOf, type Range, toDayNumber } from '../calendar/index.ts';
-import { type Filter, rowsOf, rowTest } from './columns.ts';
+import { daysOf, type Range } from '../calendar/index.ts';
+import { aggregate } from './aggregate.ts';
+import type { Filter } from './columns.ts';
+import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
-import { dailyTotals } from './kinds/kind.ts';
-import { type Aggregation, measuresOf } from './metric.ts';
+import { dailyTotals, select } from './kinds/kind.ts';
+import { metricOf } from './library.ts';
+import type { Aggregation } from './metric.ts';
+import { isKnown } from './value.ts';
+
+const finite = (n: number): number | null => (Number.isFinite(n) ? n : null);
 
 /** A metric's value on each day of the range, in order; null where the day was not delivered or has no value. */
-export function byDay(dataset: Dataset, aggregation: Aggregation, range: Range, filter: Filter): (number | null)[] {
-  const days = lengthOf(range);
-  const first = toDayNumber(range.from);
-  const known = new Uint8Array(days);
-  for (const [a, b] of dataset.covered) {
-    for (let d = Math.max(a, first); d <= Math.min(b, first + days - 1); d++) known[d - first] = 1;
+export function byDay(dataset: Dataset, a: Aggregation, range: Range, filter: Filter): (number | null)[] {
+  const delivered = coveredFlags(dataset.covered, range);
+  // Sums and ratios take one pass over all days; other kinds are asked day by day.
+  if (a.kind === 'sum' || a.kind === 'ratio') {
+    const selection = select({ dataset, range, filter, metrics: (key) => metricOf(key).aggregation });
+    const num = dailyTotals(selection, a.kind === 'sum' ? a.measure : a.num, range);
+    const den = a.kind === 'ratio' ? dailyTotals(selection, a.den, range) : null;
+    return Array.from(num, (n, i) => (delivered[i] === 1 ? finite(den ? n / den[i]! : n) : null));
   }
-  const selection = {
-    columns: dataset.columns,
-    ...rowsOf(dataset.columns, range),
-    keep: rowTest(dataset.columns, filter),
-    range,
-  };
-  const [num, den] = measuresOf(aggregation).map((m) => dailyTotals(selection, m, days));
-  return Array.from(known, (isKnown, i) => {
-    if (!isKnown) return null;
-    const value = den ? num![i]! / den[i]! : num![i]!;
-    return Number.isFinite(value) ? value : null;
+  return daysOf(range).map((day, i) => {
+    const value = delivered[i] === 1 ? aggregate(dataset, a, { from: day, to: day }, filter) : null;
+    return value && isKnown(value) ? value.value : null;
   });
 }

@@ -14,6 +14,14 @@ export function coverageOf(days: Iterable<number>): Coverage {
   return out;
 }
 
+/** For each day of the range, in order, 1 when it was delivered. */
+export function coveredFlags(coverage: Coverage, range: Range): Uint8Array {
+  const first = toDayNumber(range.from);
+  const flags = new Uint8Array(lengthOf(range));
+  for (const [a, b] of coverage) flags.fill(1, Math.max(0, a - first), Math.max(0, b - first + 1));
+  return flags;
+}
+
 /** How many days of the range were delivered. */
 export function coveredDays(coverage: Coverage, range: Range): number {
   const lo = toDayNumber(range.from);
@@ -37,7 +45,3 @@ export function missingDays(coverage: Coverage, range: Range, firstDay: CivilDat
   if (day <= end) missing.push({ from: fromDayNumber(day), to: fromDayNumber(end) });
   return missing;
 }
-
-/** Share of the range that was delivered, 0-1. */
-export const coveredShare = (coverage: Coverage, range: Range): number =>
-  coveredDays(coverage, range) / lengthOf(range);

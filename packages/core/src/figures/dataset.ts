@@ -1,5 +1,5 @@
 import type { CivilDate } from '../calendar/index.ts';
-import type { Columns } from './columns.ts';
+import type { Columns, Filter } from './columns.ts';
 import type { Coverage } from './coverage.ts';
 
 /** What a dataset can answer: its first day, what it is broken down by and what it measures. */
@@ -12,10 +12,20 @@ export interface DatasetShape {
   measures: readonly string[];
 }
 
+/** A number that the feed counted itself over a whole range and filter, for measures that cannot be added up. */
+export interface Reported {
+  measure: string;
+  from: CivilDate;
+  to: CivilDate;
+  filter: Filter;
+  value: number;
+}
+
 /** A dataset with the rows that were asked for and the coverage of all its days. */
 export interface Dataset extends DatasetShape {
   covered: Coverage;
   columns: Columns;
+  reported?: readonly Reported[];
 }
 
 /**

@@ -116,7 +116,13 @@ describe('topOf', () => {
   const september = { from: '2026-09-01', to: '2026-09-30' };
 
   it('ranks, marks what is new, and puts the rest and what is gone into Other with ratios made anew', () => {
-    const found = topOf(d, [sum('visits'), rate], 'channel', 2, october, september, {});
+    const found = topOf(d, [sum('visits'), rate], {
+      dimension: 'channel',
+      n: 2,
+      range: october,
+      compared: september,
+      filter: {},
+    });
     if ('na' in found) throw new Error('not available');
     expect(found.rows.map((r) => [r.label, r.status])).toEqual([
       ['Direct', 'both'],
@@ -127,7 +133,7 @@ describe('topOf', () => {
       { current: { value: 1 / 20 }, compared: { value: 2 / 10 } },
     ]);
     expect(found.total[1]!.current).toEqual({ value: 15 / 100 });
-    expect(found.of).toBe(4);
+    expect([found.fresh, found.gone]).toEqual([['Email', 'Social'], ['Radio']]);
   });
 
   it('breaks ties by label in code-point order', () => {
@@ -136,14 +142,26 @@ describe('topOf', () => {
       fact('2026-10-05', 'B', 5, 0),
       fact('2026-10-05', 'a', 5, 0),
     ]);
-    const found = topOf(tied, [sum('visits')], 'channel', 3, october, null, {});
+    const found = topOf(tied, [sum('visits')], {
+      dimension: 'channel',
+      n: 3,
+      range: october,
+      compared: null,
+      filter: {},
+    });
     expect('rows' in found && found.rows.map((r) => r.label)).toEqual(['B', 'a', 'b']);
   });
 
   it('adds up with Other to the total, whatever the rows', () => {
     fc.assert(
       fc.property(fc.array(factArb, { minLength: 1, maxLength: 60 }), fc.integer({ min: 1, max: 4 }), (some, n) => {
-        const found = topOf(datasetOf(some), [sum('visits')], 'channel', n, october, null, {});
+        const found = topOf(datasetOf(some), [sum('visits')], {
+          dimension: 'channel',
+          n: n,
+          range: october,
+          compared: null,
+          filter: {},
+        });
         if ('na' in found) throw new Error('not available');
         const value = (v: unknown) => (v as { value: number }).value;
         const shown = found.rows.reduce((t, r) => t + value(r.cells[0]!.current), 0);

@@ -9,7 +9,12 @@ export type Aggregation =
   | { kind: 'sum'; measure: string }
   | { kind: 'min'; measure: string }
   | { kind: 'max'; measure: string }
-  | { kind: 'ratio'; num: string; den: string };
+  | { kind: 'unique'; measure: string }
+  /** The last known value; `net`: how much it grew over the range. */
+  | { kind: 'level'; measure: string; net?: true | undefined }
+  | { kind: 'ratio'; num: string; den: string }
+  | { kind: 'weighted'; measure: string; weight: string }
+  | { kind: 'derived'; formula: string };
 
 export interface Metric {
   key: string;
@@ -18,7 +23,5 @@ export interface Metric {
   aggregation: Aggregation;
 }
 
-/** Every measure a metric reads. */
-export function measuresOf(aggregation: Aggregation): string[] {
-  return aggregation.kind === 'ratio' ? [aggregation.num, aggregation.den] : [aggregation.measure];
-}
+/** Finds the aggregation of another metric, for formulas. */
+export type MetricLookup = (key: string) => Aggregation;

@@ -1,12 +1,11 @@
-import type { CivilDate, Range } from '../calendar/index.ts';
-import { aggregate } from './aggregate.ts';
+import { addDays, type CivilDate, type Range } from '../calendar/index.ts';
+import { aggregate, measuresOf } from './aggregate.ts';
 import { type Breakdown, topOf } from './breakdown.ts';
 import { byDay } from './byDay.ts';
 import type { Filter } from './columns.ts';
 import { missingDays } from './coverage.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
 import { metricOf } from './library.ts';
-import { measuresOf } from './metric.ts';
 import { type NotAvailable, na, type Value } from './value.ts';
 
 /** What a block, a mail or a screen wants to know. Ranges are settled dates, so a question means one thing for ever. */
@@ -54,6 +53,10 @@ export function datasetOf<T extends DatasetShape>(q: Question, datasets: readonl
   return datasetFor(datasets, measuresOfQuestion(q), dimensionsOf(q));
 }
 
+const readsLevels = (q: Question): boolean => metricsOf(q).some((key) => metricOf(key).aggregation.kind === 'level');
+/** A level may be known from up to seven days before the day it is asked for. */
+const withDaysBefore = (r: Range): Range => ({ from: addDays(r.from, -8), to: r.to });
+
 /** What has to be read of one dataset for a set of questions. */
 export interface Need<T extends DatasetShape = DatasetShape> {
   dataset: T;
@@ -73,10 +76,11 @@ export function planReads<T extends DatasetShape>(questions: readonly Question[]
     if (!dataset) continue;
     const need = needs.get(dataset.id) ?? { dataset, ranges: [], dimensions: [], measures: [] };
     needs.set(dataset.id, need);
-    for (const r of rangesOf(q)) {
+    for (const r of rangesOf(q).map((range) => (readsLevels(q) ? withDaysBefore(range) : range))) {
       if (!need.ranges.some((x) => x.from === r.from && x.to === r.to)) need.ranges.push(r);
     }
-    merge(need.dimensions, dimensionsOf(q));
+    // A level's series is one combination of all dimensions.
+    merge(need.dimensions, readsLevels(q) ? dataset.dimensions : dimensionsOf(q));
     merge(need.measures, measuresOfQuestion(q));
   }
   return [...needs.values()];
@@ -94,9 +98,7 @@ export function answer(q: Question, datasets: readonly Dataset[]): Answer {
     case 'top':
       return {
         op: 'top',
-        breakdown: dataset
-          ? topOf(dataset, aggregations, q.dimension, q.n, q.range, q.compared, q.filter)
-          : na('no-data'),
+        breakdown: dataset ? topOf(dataset, aggregations, q) : na('no-data'),
       };
   }
 }

@@ -10,6 +10,7 @@ import {
 } from '../calendar/index.ts';
 import { type ScheduleBacklog, sortMissed } from '../edition/index.ts';
 import { fillMergeFields, type MergeTarget } from '../report/mergeFields.ts';
+import { aggregation, breakdown, pace } from './figuresAdapters.ts';
 
 /** What a vector file holds, and how two answers are compared: see README.md beside this file. */
 export interface VectorFile {
@@ -100,7 +101,16 @@ function mergefields(m: MergeIn, expected: MergeExpected): unknown {
 const periods = (p: PeriodsIn): Range => resolvePeriod(p.spec, p.asOf, p);
 
 /** One line a vector file: its name without `.json`, and the call that answers a case in the file's own shape. */
-export const adapters: Record<string, Adapter> = { periods, comparisons, recurrence, missed, mergefields };
+export const adapters: Record<string, Adapter> = {
+  periods,
+  comparisons,
+  recurrence,
+  missed,
+  mergefields,
+  aggregation,
+  breakdown,
+  pace,
+};
 
 /** The first difference between an answer and what a vector expects, as a path, or null when they agree. */
 export function differs(expected: unknown, actual: unknown, path = 'out'): string | null {

@@ -1,23 +1,71 @@
-import type { Range } from '../../calendar/index.ts';
-import type { Columns } from '../columns.ts';
-import type { Aggregation } from '../metric.ts';
-import type { Value } from '../value.ts';
+import { lengthOf, type Range } from '../../calendar/index.ts';
+import { type Columns, type Filter, rowsOf, rowTest } from '../columns.ts';
+import { coveredDays } from '../coverage.ts';
+import type { Dataset } from '../dataset.ts';
+import type { Aggregation, MetricLookup } from '../metric.ts';
+import { isKnown, type NotAvailable, na, type Value } from '../value.ts';
 
-/** Rows [start, end) of the columns that pass `keep` (null: all), and the range they stand for. */
+/** What is asked of a metric: a dataset, a range with both ends, a filter on dimensions that the dataset has. */
+export interface Ask {
+  dataset: Dataset;
+  range: Range;
+  filter: Filter;
+  metrics: MetricLookup;
+}
+
+/** Rows [start, end) of the columns that pass `keep` (null: all). */
 export interface Selection {
   columns: Columns;
   start: number;
   end: number;
   keep: ((row: number) => boolean) | null;
-  range: Range;
 }
 
-/** How one kind of metric is made from rows. Coverage is judged outside: a kind sees rows alone. */
+/** How one kind of metric is made, and what it is made from. */
 export interface Kind<A extends Aggregation> {
-  /** True when parts add up to the whole, so that a breakdown may show a remainder. */
-  additive: boolean;
-  aggregate(aggregation: A, selection: Selection): Value;
+  measures(aggregation: A, metrics: MetricLookup): string[];
+  value(aggregation: A, ask: Ask): Value;
+  /** How a typical level is made: from each range's value, or from the rows of all ranges together (SEMANTICS §3). */
+  typical: 'mean' | ((aggregation: A, asks: Ask[]) => Value);
 }
+
+/** Finds the kind of an aggregation; handed to kinds that are made from others. */
+export type KindLookup = (aggregation: Aggregation) => Kind<Aggregation>;
+
+/** A typical value over ranges that all count: the mean of their values, or what the kind pools from their rows. */
+export function typicalOf(kind: Kind<Aggregation>, aggregation: Aggregation, asks: Ask[]): Value {
+  if (kind.typical !== 'mean') return kind.typical(aggregation, asks);
+  let sum = 0;
+  for (const ask of asks) {
+    const value = kind.value(aggregation, ask);
+    if (!isKnown(value)) return value;
+    sum += value.value;
+  }
+  return { value: sum / asks.length };
+}
+
+/** Why nothing can be said of a range at all, or its partial share; null when every day was delivered. */
+export function judgeCoverage(dataset: Dataset, range: Range): NotAvailable | { share: number } | null {
+  if (range.to < dataset.firstDay) return na('before-start');
+  const days = lengthOf(range);
+  const delivered = coveredDays(dataset.covered, range);
+  if (delivered === 0) return na('not-covered');
+  return delivered < days ? { share: delivered / days } : null;
+}
+
+/** Judges a range's coverage and marks a value that is not made from all of its days. */
+export function withCoverage(ask: Ask, make: () => Value): Value {
+  const verdict = judgeCoverage(ask.dataset, ask.range);
+  if (verdict && 'na' in verdict) return verdict;
+  const value = make();
+  return verdict && isKnown(value) ? { ...value, partial: true, share: verdict.share } : value;
+}
+
+export const select = ({ dataset, range, filter }: Ask): Selection => ({
+  columns: dataset.columns,
+  ...rowsOf(dataset.columns, range),
+  keep: rowTest(dataset.columns, filter),
+});
 
 /** Σ of a measure over the selection. */
 export function total({ columns, start, end, keep }: Selection, measure: string): number {
@@ -28,13 +76,13 @@ export function total({ columns, start, end, keep }: Selection, measure: string)
   return sum;
 }
 
+/** Σ of a measure over several selections. */
+export const totalOf = (selections: readonly Selection[], measure: string): number =>
+  selections.reduce((n, s) => n + total(s, measure), 0);
+
 /** Σ of a measure for each day of the range, in order; days without rows are 0. */
-export function dailyTotals(
-  { columns, start, end, keep, range }: Selection,
-  measure: string,
-  length: number,
-): Float64Array {
-  const out = new Float64Array(length);
+export function dailyTotals({ columns, start, end, keep }: Selection, measure: string, range: Range): Float64Array {
+  const out = new Float64Array(lengthOf(range));
   const column = columns.measures[measure]!;
   const first = Date.parse(range.from) / 86_400_000;
   for (let i = start; i < end; i++) if (keep === null || keep(i)) out[columns.days[i]! - first]! += column[i]!;

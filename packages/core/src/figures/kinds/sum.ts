@@ -1,8 +1,9 @@
 import type { Aggregation } from '../metric.ts';
 import { known } from '../value.ts';
-import { type Kind, total } from './kind.ts';
+import { type Kind, select, total, withCoverage } from './kind.ts';
 
 export const sum: Kind<Extract<Aggregation, { kind: 'sum' }>> = {
-  additive: true,
-  aggregate: (a, selection) => known(total(selection, a.measure)),
+  measures: (a) => [a.measure],
+  value: (a, ask) => withCoverage(ask, () => known(total(select(ask), a.measure))),
+  typical: 'mean',
 };
