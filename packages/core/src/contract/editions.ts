@@ -39,6 +39,8 @@ const edition = z.object({
   dueAt: z.string(),
   local: z.object({ date: z.string(), time: z.string() }),
   hasPdf: z.boolean(),
+  /** To whom it goes, by name; deliveries tell what became of it. */
+  readers: z.array(z.string()),
   deliveries: z.array(delivery),
 });
 

@@ -8,4 +8,9 @@ export const LOCALES: readonly { value: string; label: string }[] = [
   { value: 'de-AT', label: 'Deutsch (Österreich)' },
   { value: 'fr-FR', label: 'Français (France)' },
   { value: 'fr-CA', label: 'Français (Canada)' },
+  { value: 'es-ES', label: 'Español (España)' },
+  { value: 'it-IT', label: 'Italiano (Italia)' },
+  { value: 'pl-PL', label: 'Polski (Polska)' },
+  { value: 'ru-RU', label: 'Русский' },
+  { value: 'nl-NL', label: 'Nederlands (Nederland)' },
 ];

@@ -1,10 +1,15 @@
 import { de } from './de.ts';
 import { en } from './en.ts';
+import { es } from './es.ts';
 import { fr } from './fr.ts';
+import { it } from './it.ts';
+import { nl } from './nl.ts';
+import { pl } from './pl.ts';
+import { ru } from './ru.ts';
 import type { Words } from './words.ts';
 
 /** Report languages by primary subtag (RFC 5646 §2.2.1). */
-const LANGUAGES: Record<string, Words> = { en, de, fr };
+const LANGUAGES: Record<string, Words> = { en, de, fr, es, it, pl, ru, nl };
 
 /** @throws RangeError for a language that Chronicon does not speak */
 export function wordsFor(locale: string): Words {

@@ -1,8 +1,9 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { Edition, RouteName } from '@chronicon/core/contract';
 import { formatterOf } from '../press/draw.ts';
-import { clientById, clientsSeenBy } from '../store/clients.ts';
+import { clientById, clientsSeenBy, contactsOf } from '../store/clients.ts';
 import { type EditionRow, findEditions, moveEdition, ordersOf } from '../store/editions.ts';
+import { memberById } from '../store/members.ts';
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
@@ -10,6 +11,17 @@ import type { Handlers } from './context.ts';
 import { Refusal } from './refusal.ts';
 
 const PAGE_SIZE = 25;
+
+/** Names of those whom an edition is for, as they are called now. */
+async function readerNames(db: Store, e: EditionRow): Promise<string[]> {
+  const contacts = await contactsOf(db, e.client_id);
+  const names = ordersOf(e).readers.map(async (r) => {
+    if ('member' in r) return (await memberById(db, r.member))?.name;
+    const contact = contacts.find((c) => c.id === r.contact);
+    return contact ? `${contact.firstName} ${contact.lastName}`.trim() : 'a contact who was removed';
+  });
+  return (await Promise.all(names)).flatMap((n) => n ?? []);
+}
 
 async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
   const deliveries = await deliveriesOf(
@@ -37,6 +49,7 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
         dueAt: e.due_at,
         local: wallClock(e.due_at, client.zone),
         hasPdf: e.pdf !== null,
+        readers: await readerNames(db, e),
         deliveries: deliveries
           .filter((d) => d.edition_id === e.id)
           .map((d) => ({

@@ -112,6 +112,12 @@ describe('the archive', () => {
     ).toBe('%PDF-');
   });
 
+  it('says of each edition whom it is for and what became of it', async () => {
+    const [edition] = await editionsOf(bed, f.client);
+    expect(edition!.readers).toEqual(['Petra Lund']);
+    expect(edition!.deliveries.map((d) => [d.name, d.state])).toEqual([['Petra Lund', 'accepted']]);
+  });
+
   it('does not take up what is done, nor leave out what was sent', async () => {
     const [edition] = await editionsOf(bed, f.client);
     const params = { edition: edition!.id };

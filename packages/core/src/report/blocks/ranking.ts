@@ -15,10 +15,13 @@ import { fill } from '../../words/index.ts';
 import { metricKey } from './kpiRow.ts';
 import type { BlockKind, Dates, Desk, Laid, Pen, TextStyle } from './sheet.ts';
 
+/** What a figure can be broken down by in a report. */
+export const DIMENSION_KEYS = ['channel', 'device', 'country', 'landingPage'] as const;
+
 export const rankingSchema = z.strictObject({
   kind: z.literal('ranking'),
   id: z.string(),
-  dimension: z.enum(['channel', 'device', 'country', 'landingPage']),
+  dimension: z.enum(DIMENSION_KEYS),
   /** The first one ranks; the others stand beside it. */
   metrics: z.array(metricKey).min(1, 'Choose at least one metric.').max(4, 'A table has room for four metrics.'),
   n: z.int().min(1, 'Show at least one row.').max(50, 'A table shows at most 50 rows.'),

@@ -30,7 +30,11 @@ function Details({ edition }: { edition: Edition }) {
         <dd>{KIND_WORDS[edition.kind]}</dd>
         <dt>Readers</dt>
         <dd>
-          {edition.deliveries.length === 0 && <span className="muted">nobody yet</span>}
+          {edition.deliveries.length === 0 && (
+            <span className="muted">
+              {edition.readers.length === 0 ? 'nobody: it is kept here' : `for ${edition.readers.join(', ')}; not sent`}
+            </span>
+          )}
           {edition.deliveries.map((d) => (
             <div key={d.email}>
               {d.name} <span className="muted">{d.email}</span> · {d.state}
