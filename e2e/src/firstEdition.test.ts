@@ -1,6 +1,7 @@
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import type { Browser } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { seriousFaults } from './accessibility.ts';
 import { openBrowser, Person } from './browser.ts';
 import { launchDemo, type RunningDemo } from './launch.ts';
 
@@ -123,7 +124,7 @@ describe('a new user', () => {
     await person.sees('the 3rd of each month at 08:00');
 
     // The clock goes on to the morning of the 3rd.
-    await person.page.click('[aria-label^="Demo clock"]');
+    await person.page.click('[aria-label^="Demo ·"]');
     await person.fill('To a moment', '2026-11-03T08:01');
     await person.press('Move the clock', 'button');
     await person.sees('2026-11-03 08:01', 60_000);
@@ -149,4 +150,29 @@ describe('a new user', () => {
     expect(text).toContain('Mugs sold best after the open day.');
     expect(text).toContain('Prepared by Fernglass Media for Tarnbeck Pottery');
   }, 240_000);
+});
+
+describe('every place', () => {
+  it('can be used by those who do not see it: nothing serious is found', async () => {
+    await person.goes(demo.url);
+    const { clients, reports } = await person.page.evaluate(async () => {
+      const get = async (path: string) => (await fetch(path)).json() as Promise<{ id: string }[]>;
+      const found = await get('/api/clients');
+      return { clients: found, reports: await get(`/api/clients/${found[0]!.id}/reports`) };
+    });
+    const client = `/clients/${clients[0]!.id}`;
+    const parts = ['', '/feeds', '/contacts', '/reports', '/schedules', '/schedules/new', '/brand', '/setup'];
+    const places = [
+      '/',
+      '/clients',
+      '/clients/new',
+      ...parts.map((p) => client + p),
+      `/reports/${reports[0]!.id}`,
+      '/archive',
+    ];
+    for (const place of places) {
+      await person.goes(demo.url + place);
+      expect([place, await seriousFaults(person.page)]).toEqual([place, []]);
+    }
+  }, 120_000);
 });

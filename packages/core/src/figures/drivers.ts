@@ -26,13 +26,13 @@ const labelsOf = (...sides: readonly (readonly { label: string }[])[]): string[]
 
 /** What each part brought to the change of a sum; the contributions add up to it (SEMANTICS §7). */
 export function driversOfSum(current: readonly Part[], compared: readonly Part[]): SumDrivers {
-  const valueOf = (side: readonly Part[], label: string) => side.find((p) => p.label === label)?.value ?? 0;
+  const partIn = (side: readonly Part[], label: string) => side.find((p) => p.label === label)?.value ?? 0;
   const sum = (side: readonly Part[]) => side.reduce((n, p) => n + p.value, 0);
   const total = sum(current) - sum(compared);
   return {
     total,
     items: labelsOf(current, compared).map((label) => {
-      const contribution = valueOf(current, label) - valueOf(compared, label);
+      const contribution = partIn(current, label) - partIn(compared, label);
       return { label, contribution, share: total === 0 ? na('zero-denominator') : contribution / total };
     }),
   };

@@ -108,6 +108,11 @@ describe('the doors', () => {
     expect(await verifyPassword('copper-kettle-18', a)).toBe(false);
   });
 
+  it('offers sign-ins at the door of a demo alone', async () => {
+    const door = (await (await fetch(`${bed.server.url}/api/door`)).json()) as { demo: unknown };
+    expect(door.demo).toBeNull();
+  });
+
   it('describes itself as OpenAPI', async () => {
     const described = (await (await bed.owner.raw('/api/openapi.json')).json()) as { paths: Record<string, object> };
     expect(Object.keys(described.paths)).toContain('/api/clients/{client}/schedules');

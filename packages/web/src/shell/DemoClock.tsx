@@ -31,7 +31,12 @@ export function DemoClock() {
   return (
     <Popover position="bottom-end" width={300}>
       <Popover.Target>
-        <Button variant="subtle" size="xs" color="gray" aria-label={`Demo clock: ${shown.replace('T', ' ')} UTC`}>
+        <Button
+          variant="subtle"
+          size="xs"
+          color="gray"
+          aria-label={`Demo · ${shown.replace('T', ' ')}: the clock, in UTC`}
+        >
           Demo · {shown.replace('T', ' ')}
         </Button>
       </Popover.Target>

@@ -24,7 +24,7 @@ function MemberMenu() {
   return (
     <Menu position="bottom-end" width={220}>
       <Menu.Target>
-        <UnstyledButton aria-label={`${member.name}, ${member.role}`}>
+        <UnstyledButton aria-label={`${initials}: ${member.name}, ${member.role}`}>
           <Avatar color="petrol" variant="filled" size={32}>
             {initials}
           </Avatar>

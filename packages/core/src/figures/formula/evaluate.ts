@@ -30,20 +30,20 @@ function call(name: 'min' | 'max' | 'abs' | 'round', values: readonly number[]):
  * The value of a formula over the values of its keys. What is not available passes through with its first reason,
  * from left to right; a division by zero is `zero-denominator` (SEMANTICS §5).
  */
-export function evaluateFormula(node: Node, valueOf: (key: string) => Value): Value {
+export function evaluateFormula(node: Node, inputOf: (key: string) => Value): Value {
   switch (node.kind) {
     case 'number':
       return { value: node.value };
     case 'key':
-      return valueOf(node.key);
+      return inputOf(node.key);
     case 'negate': {
-      const v = evaluateFormula(node.of, valueOf);
+      const v = evaluateFormula(node.of, inputOf);
       return isKnown(v) ? from([v], -v.value) : v;
     }
     case 'binary': {
-      const left = evaluateFormula(node.left, valueOf);
+      const left = evaluateFormula(node.left, inputOf);
       if (!isKnown(left)) return left;
-      const right = evaluateFormula(node.right, valueOf);
+      const right = evaluateFormula(node.right, inputOf);
       if (!isKnown(right)) return right;
       const [a, b] = [left.value, right.value];
       if (node.operator === '/' && b === 0) return na('zero-denominator');
@@ -53,7 +53,7 @@ export function evaluateFormula(node: Node, valueOf: (key: string) => Value): Va
     case 'call': {
       const values: Known[] = [];
       for (const arg of node.args) {
-        const v = evaluateFormula(arg, valueOf);
+        const v = evaluateFormula(arg, inputOf);
         if (!isKnown(v)) return v;
         values.push(v);
       }

@@ -6,9 +6,9 @@ import { type Kind, type KindLookup, typicalOf } from './kind.ts';
 
 type Derived = Extract<Aggregation, { kind: 'derived' }>;
 
-function evaluate(a: Derived, valueOf: (key: string) => Value): Value {
+function evaluate(a: Derived, inputOf: (key: string) => Value): Value {
   const parsed = parseFormula(a.formula);
-  return parsed.ok ? evaluateFormula(parsed.tree, valueOf) : na('no-data');
+  return parsed.ok ? evaluateFormula(parsed.tree, inputOf) : na('no-data');
 }
 
 /** A formula over the aggregated values of its inputs (SEMANTICS §4, §5). Circles are refused when it is saved. */

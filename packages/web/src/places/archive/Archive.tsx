@@ -194,6 +194,8 @@ export function Archive() {
       {found.data && found.data.total > found.data.pageSize && (
         <Pagination
           mt={16}
+          getControlProps={(control) => ({ 'aria-label': `${control} page` })}
+          getItemProps={(n) => ({ 'aria-label': `Page ${n}` })}
           total={Math.ceil(found.data.total / found.data.pageSize)}
           value={Number(get('page') || '1')}
           onChange={(n) => set({ page: n === 1 ? '' : String(n) })}

@@ -87,6 +87,7 @@ export function Brand({ client }: { client: Client }) {
       <form className="card stack" onSubmit={submit} noValidate>
         <h2>Colours and footer</h2>
         <ColorInput
+          withEyeDropper={false}
           label="Main colour"
           description="Lines, bars, the current period"
           value={main}
@@ -94,6 +95,7 @@ export function Brand({ client }: { client: Client }) {
           error={fieldError(save.error, 'main')}
         />
         <ColorInput
+          withEyeDropper={false}
           label="Second colour"
           value={second}
           onChange={setSecond}

@@ -154,7 +154,8 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
             select(id);
           }}
         />
-        <section className="desk-well" aria-label="Pages">
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
+        <section className="desk-well" aria-label="Pages" tabIndex={0}>
           <div className="lack stack">
             <Notice error={preview.error ?? saving.error ?? test.error} />
             {shown?.lacks.map((l) => (

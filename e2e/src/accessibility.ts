@@ -1,0 +1,23 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from 'puppeteer-core';
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+interface Violation {
+  id: string;
+  impact: string | null;
+  nodes: { html: string }[];
+}
+
+/** What axe finds on the page that is serious or critical: the rule, and the first element at fault. */
+export async function seriousFaults(page: Page): Promise<string[]> {
+  await page.evaluate(AXE);
+  const violations = await page.evaluate(async () => {
+    const { axe } = globalThis as unknown as { axe: { run(on: Document): Promise<{ violations: Violation[] }> } };
+    return (await axe.run(document)).violations;
+  });
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes[0]!.html.slice(0, 160)}`);
+}
