@@ -3,7 +3,6 @@ import {
   addMonths,
   type CivilDate,
   lengthOf,
-  maxDate,
   minDate,
   monthEnd,
   monthStart,
@@ -147,12 +146,4 @@ export function resolveComparison(
       return { kind: 'range', range };
     }
   }
-}
-
-/** The smallest range that holds all of the given ones, or null when there are none. */
-export function hull(ranges: readonly Range[]): Range | null {
-  return ranges.reduce<Range | null>(
-    (all, r) => (all ? { from: minDate(all.from, r.from), to: maxDate(all.to, r.to) } : r),
-    null,
-  );
 }

@@ -28,7 +28,6 @@ const preview = z.object({
 });
 
 export type Report = z.infer<typeof report>;
-export type Preview = z.infer<typeof preview>;
 
 export const editionMade = z.object({ editionId: z.string() });
 
@@ -42,7 +41,9 @@ export const reportRoutes = {
     about: 'Metrics and dimensions that blocks can show.',
     roles: EVERYONE,
     reply: z.object({
-      metrics: z.array(z.object({ key: z.string(), label: z.string() })),
+      metrics: z.array(
+        z.object({ key: z.string(), label: z.string(), /** Its parts add up to it. */ adds: z.boolean() }),
+      ),
       dimensions: z.array(z.object({ key: z.string(), label: z.string() })),
     }),
   }),

@@ -1,4 +1,4 @@
-export * from './identity.ts';
+export * from './messageId.ts';
 export * from './missed.ts';
 export * from './retry.ts';
 export * from './states.ts';

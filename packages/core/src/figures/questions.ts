@@ -20,6 +20,7 @@ export type Question =
       range: Range;
       compared: Range | null;
       filter: Filter;
+      order?: 'current' | 'change';
     };
 
 export type Answer =
@@ -37,7 +38,10 @@ const filterKey = (filter: Filter): string => {
 
 /** The name under which a question's answer is kept: equal questions share one. */
 export function keyOf(q: Question): string {
-  const own = q.op === 'top' ? `${q.metrics.join(',')} by ${q.dimension} ${q.n} ${rangeKey(q.compared)}` : q.metric;
+  const own =
+    q.op === 'top'
+      ? `${q.metrics.join(',')} by ${q.dimension} ${q.n} ${rangeKey(q.compared)} ${q.order ?? 'current'}`
+      : q.metric;
   return `${q.op} ${own} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
 }
 

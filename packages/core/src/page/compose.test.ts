@@ -42,8 +42,8 @@ function datasetWith(labels: string[], firstDay = '2026-01-01'): Dataset {
 
 const dates = { period: { from: '2026-10-01', to: '2026-10-31' }, compared: { from: '2026-09-01', to: '2026-09-30' } };
 
-function draw(document: ReportDocument, dataset = datasetWith(LABELS.slice(0, 4)), locale = 'en-GB'): Scene {
-  return compose({
+function inputFor(document: ReportDocument, dataset: Dataset, locale = 'en-GB') {
+  return {
     ...dates,
     title: 'Monthly overview',
     clientName: 'Mosswick Botanic Garden',
@@ -53,8 +53,11 @@ function draw(document: ReportDocument, dataset = datasetWith(LABELS.slice(0, 4)
     brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
     format: createFormatter(locale, 'GBP'),
     ruler,
-  });
+  };
 }
+
+const draw = (document: ReportDocument, dataset = datasetWith(LABELS.slice(0, 4)), locale = 'en-GB'): Scene =>
+  compose(inputFor(document, dataset, locale));
 
 let ids = 0;
 const starter = () => documentFrom('shop', wordsFor('en'), () => `b${ids++}`);
@@ -169,6 +172,35 @@ describe('compose', () => {
   it('gives charts a text of their own for those who do not see them', () => {
     const figure = draw(starter()).pages[0]!.ops.find((op) => op.k === 'open' && op.tag === 'Figure');
     expect(figure).toMatchObject({ alt: expect.stringMatching(/^Revenue per day: between £.* and £.* a day\.$/) });
+  });
+});
+
+describe('drivers', () => {
+  const block: Block = { kind: 'drivers', id: 'd', metric: 'visits', dimension: 'channel', n: 3, title: '' };
+  const number = (text: string) => Number(text.replace('\u2212', '-').replace(/[+,]/g, ''));
+
+  it('shows the parts that moved most, the rest as one, and they add up to the change', () => {
+    const texts = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 6)))).map((t) => t.text.trim());
+    const start = texts.indexOf('Why visits changed');
+    const total = number(texts[start + 1]!);
+    const parts = texts
+      .slice(start + 2)
+      .filter((t) => /^[+\u2212]?[\d,]+$/.test(t))
+      .map(number);
+    expect(parts).toHaveLength(4);
+    expect(texts).toContain('Other');
+    expect(parts.reduce((n, v) => n + v, 0)).toBe(total);
+    expect([...parts.slice(0, 3)]).toEqual([...parts.slice(0, 3)].sort((a, b) => Math.abs(b) - Math.abs(a)));
+  });
+
+  it('says nothing where nothing is compared, and why where the days before were not measured', () => {
+    const alone = compose({
+      ...inputFor(withBlocks(block), datasetWith(LABELS.slice(0, 4))),
+      compared: null,
+    });
+    expect(textsOf(alone).some((t) => t.text.includes('Why visits changed'))).toBe(false);
+    const late = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 4), '2026-10-01'))).map((t) => t.text);
+    expect(late).toContain('not yet measured');
   });
 });
 

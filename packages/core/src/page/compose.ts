@@ -78,6 +78,7 @@ function pageWriter(input: ComposeInput) {
     }
     const rule = MARGIN + (first ? 44 : 25);
     pen.line(MARGIN, rule, right, rule, palette.main, first ? 1.5 : 0.8);
+    if (first) pen.rect(MARGIN, rule - 0.75, 40, 3, palette.second);
     y = rule + (first ? 18 : 14);
   };
 

@@ -29,6 +29,8 @@ const ranking = (
   title: '',
 });
 
+const drivers = (metric: string): Draft => ({ kind: 'drivers', metric, dimension: 'channel', n: 6, title: '' });
+
 /** Designs to begin with, by kind of business; two pages each. */
 export const STARTERS: readonly Starter[] = [
   {
@@ -43,7 +45,7 @@ export const STARTERS: readonly Starter[] = [
           [note('')],
           [kpis('visits', 'orders', 'revenue', 'orderRate')],
           [trend('revenue')],
-          [ranking('channel', 6, 'revenue', 'orders', 'visits')],
+          [ranking('channel', 6, 'revenue'), drivers('revenue')],
         ],
       },
       {
@@ -70,7 +72,7 @@ export const STARTERS: readonly Starter[] = [
           [note('')],
           [kpis('visits', 'leads', 'leadRate', 'engagedTime')],
           [trend('leads')],
-          [ranking('channel', 6, 'leads', 'visits', 'leadRate')],
+          [ranking('channel', 6, 'leads'), drivers('leads')],
         ],
       },
       {
@@ -97,7 +99,7 @@ export const STARTERS: readonly Starter[] = [
           [note('')],
           [kpis('visits', 'pageViews', 'bounceRate', 'engagedTime')],
           [trend('visits')],
-          [ranking('channel', 6, 'visits', 'pageViews', 'bounceRate')],
+          [ranking('channel', 6, 'visits'), drivers('visits')],
         ],
       },
       {

@@ -48,6 +48,8 @@ export const de: Words = {
     'Für {range} liegen keine Zahlen vor: Die Messung begann später. Mit diesen Tagen wird nicht verglichen.',
   noteRounding: 'Durch Rundung können Summen von den Einzelwerten abweichen.',
   rankingTitle: '{metric} nach {dimension}',
+  driversTitle: 'Woher die Änderung kommt: {metric}',
+  driversNote: 'Jeder Balken ist ein Teil der ganzen Änderung; zusammen ergeben sie sie.',
   chartText: '{title}: zwischen {low} und {high} am Tag.',
   reasons: {
     'no-data': 'keine Zahlen',

@@ -47,6 +47,8 @@ export const en: Words = {
   noteBeforeStart: 'There are no figures for {range}: measuring began later. Nothing is compared with those dates.',
   noteRounding: 'Figures may not add up because of rounding.',
   rankingTitle: '{metric} by {dimension}',
+  driversTitle: 'Why {metric} changed',
+  driversNote: 'Each bar is one part of the whole change; they add up to it.',
   chartText: '{title}: between {low} and {high} a day.',
   reasons: {
     'no-data': 'no figures',

@@ -47,6 +47,8 @@ export const es: Words = {
   noteBeforeStart: 'No hay cifras de {range}: la medición empezó después. No se compara con esas fechas.',
   noteRounding: 'Los totales pueden no coincidir con la suma debido al redondeo.',
   rankingTitle: '{metric} por {dimension}',
+  driversTitle: 'De dónde viene la variación: {metric}',
+  driversNote: 'Cada barra es una parte de la variación total; juntas la forman.',
   chartText: '{title}: entre {low} y {high} al día.',
   reasons: {
     'no-data': 'sin cifras',

@@ -16,6 +16,8 @@ export interface Formatter {
   cell(value: number, unit: MetricUnit): string;
   /** The change in one phrase: `+12.4%`, `−0.2 points`, or the word for new. Null when there is nothing to say. */
   change(change: Change): string | null;
+  /** A difference in its own unit, always signed: `+3,576`, `−£12.50`. */
+  difference(value: number, unit: MetricUnit): string;
   date(date: CivilDate): string;
   /** `1 Oct` */
   shortDate(date: CivilDate): string;
@@ -113,6 +115,11 @@ export function createFormatter(locale: string, currency: string): Formatter {
       if (change.new) return words.fresh;
       if (change.points !== undefined) return `${signedPoints(change.points)} ${words.points}`;
       return typeof change.rel === 'number' ? signed(change.rel) : null;
+    },
+    difference(value, unit) {
+      const sign = value > 0 ? '+' : value < 0 ? MINUS : '';
+      const size = Math.abs(value);
+      return sign + (unit === 'money' && size >= 1_000 ? wholeMoney(size) : plain(size, unit));
     },
     date: (date) => long.format(utc(date)),
     shortDate: (date) => shortDate(date, date),

@@ -47,6 +47,8 @@ export const fr: Words = {
   noteBeforeStart: 'Aucun chiffre pour {range} : la mesure a commencé plus tard. Rien n’est comparé à ces dates.',
   noteRounding: 'Les totaux peuvent différer de la somme des lignes en raison des arrondis.',
   rankingTitle: '{metric} par {dimension}',
+  driversTitle: 'D’où vient l’évolution : {metric}',
+  driversNote: 'Chaque barre est une part de l’évolution totale ; ensemble elles la composent.',
   chartText: '{title} : entre {low} et {high} par jour.',
   reasons: {
     'no-data': 'aucun chiffre',

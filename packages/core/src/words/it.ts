@@ -48,6 +48,8 @@ export const it: Words = {
     'Non ci sono cifre per {range}: la misurazione è iniziata dopo. Con quelle date non si confronta nulla.',
   noteRounding: 'I totali possono non coincidere con la somma per via degli arrotondamenti.',
   rankingTitle: '{metric} per {dimension}',
+  driversTitle: 'Da dove viene la variazione: {metric}',
+  driversNote: 'Ogni barra è una parte della variazione totale; insieme la compongono.',
   chartText: '{title}: tra {low} e {high} al giorno.',
   reasons: {
     'no-data': 'nessuna cifra',

@@ -47,6 +47,8 @@ export const nl: Words = {
   noteBeforeStart: 'Er zijn geen cijfers voor {range}: het meten begon later. Met die dagen wordt niet vergeleken.',
   noteRounding: 'Door afronding kunnen totalen afwijken van de som.',
   rankingTitle: '{metric} per {dimension}',
+  driversTitle: 'Waar de verandering vandaan komt: {metric}',
+  driversNote: 'Elke balk is een deel van de hele verandering; samen vormen ze die.',
   chartText: '{title}: tussen {low} en {high} per dag.',
   reasons: {
     'no-data': 'geen cijfers',

@@ -47,6 +47,8 @@ export const pl: Words = {
   noteBeforeStart: 'Brak liczb za okres {range}: pomiar zaczął się później. Z tymi dniami nic nie jest porównywane.',
   noteRounding: 'Z powodu zaokrągleń sumy mogą się nie zgadzać.',
   rankingTitle: '{metric}: {dimension}',
+  driversTitle: 'Skąd zmiana: {metric}',
+  driversNote: 'Każdy słupek to część całej zmiany; razem ją tworzą.',
   chartText: '{title}: od {low} do {high} dziennie.',
   reasons: {
     'no-data': 'brak liczb',

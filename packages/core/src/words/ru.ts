@@ -47,6 +47,8 @@ export const ru: Words = {
   noteBeforeStart: 'За {range} данных нет: измерение началось позже. С этими днями ничего не сравнивается.',
   noteRounding: 'Из-за округления суммы могут не сходиться.',
   rankingTitle: '{metric}: {dimension}',
+  driversTitle: 'Откуда изменение: {metric}',
+  driversNote: 'Каждая полоса — часть общего изменения; вместе они составляют его целиком.',
   chartText: '{title}: от {low} до {high} в день.',
   reasons: {
     'no-data': 'нет данных',

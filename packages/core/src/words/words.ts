@@ -42,6 +42,9 @@ export interface Words {
   noteRounding: string;
   /** `{dimension}`, `{metric}`: the title of a ranking that has none of its own. */
   rankingTitle: string;
+  /** `{metric}`: what brought its change. */
+  driversTitle: string;
+  driversNote: string;
   /** `{title}`, `{low}`, `{high}`: alternative text of a line chart. */
   chartText: string;
   reasons: Record<Reason, string>;

@@ -1,6 +1,6 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
-import { METRIC_KEYS } from '@chronicon/core/figures';
+import { METRIC_KEYS, metricOf } from '@chronicon/core/figures';
 import { documentFrom, STARTERS } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
@@ -91,7 +91,11 @@ export const reportHandlers: Handlers<
   'GET /api/metrics': async () => {
     const words = wordsFor('en');
     return {
-      metrics: METRIC_KEYS.map((key) => ({ key, label: words.metrics[key] ?? key })),
+      metrics: METRIC_KEYS.map((key) => ({
+        key,
+        label: words.metrics[key] ?? key,
+        adds: metricOf(key).aggregation.kind === 'sum',
+      })),
       dimensions: Object.entries(words.dimensions).map(([key, label]) => ({ key, label })),
     };
   },

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { commentary, commentarySchema } from './commentary.ts';
+import { drivers, driversSchema } from './drivers.ts';
 import { heading, headingSchema } from './heading.ts';
 import { kpiRow, kpiRowSchema } from './kpiRow.ts';
 import { ranking, rankingSchema } from './ranking.ts';
@@ -11,6 +12,7 @@ export const blockSchema = z.discriminatedUnion('kind', [
   kpiRowSchema,
   trendSchema,
   rankingSchema,
+  driversSchema,
   commentarySchema,
 ]);
 
@@ -21,6 +23,7 @@ const KINDS: { [K in Block['kind']]: BlockKind<Extract<Block, { kind: K }>> } = 
   kpiRow,
   trend,
   ranking,
+  drivers,
   commentary,
 };
 

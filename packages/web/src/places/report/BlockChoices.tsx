@@ -9,6 +9,7 @@ export const BLOCK_NAMES: Record<Block['kind'], string> = {
   kpiRow: 'KPI row',
   trend: 'Trend',
   ranking: 'Ranking',
+  drivers: 'Drivers',
   commentary: 'Commentary',
 };
 
@@ -22,7 +23,7 @@ interface Props {
 /** The choices of the selected block. */
 export function BlockChoices({ block, onChange, onRemove, onMove }: Props) {
   const known = useGet('GET /api/metrics');
-  const metrics = (known.data?.metrics ?? []).map((m) => ({ value: m.key, label: m.label }));
+  const metrics = (known.data?.metrics ?? []).map((m) => ({ value: m.key, label: m.label, adds: m.adds }));
   const dimensions = (known.data?.dimensions ?? []).map((d) => ({ value: d.key, label: d.label }));
   return (
     <div className="stack">
@@ -46,7 +47,7 @@ export function BlockChoices({ block, onChange, onRemove, onMove }: Props) {
           onChange={(e) => onChange({ ...block, text: e.currentTarget.value })}
         />
       )}
-      {(block.kind === 'trend' || block.kind === 'ranking') && (
+      {(block.kind === 'trend' || block.kind === 'ranking' || block.kind === 'drivers') && (
         <TextInput
           label="Title"
           description="Empty: named after what it shows"
@@ -54,15 +55,15 @@ export function BlockChoices({ block, onChange, onRemove, onMove }: Props) {
           onChange={(e) => onChange({ ...block, title: e.currentTarget.value })}
         />
       )}
-      {block.kind === 'trend' && (
+      {(block.kind === 'trend' || block.kind === 'drivers') && (
         <NativeSelect
           label="Metric"
-          data={metrics}
+          data={block.kind === 'drivers' ? metrics.filter((m) => m.adds) : metrics}
           value={block.metric}
           onChange={(e) => onChange({ ...block, metric: e.currentTarget.value })}
         />
       )}
-      {block.kind === 'ranking' && (
+      {(block.kind === 'ranking' || block.kind === 'drivers') && (
         <>
           <NativeSelect
             label="Broken down by"

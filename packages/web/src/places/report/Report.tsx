@@ -20,7 +20,13 @@ import { usePreview } from './usePreview.ts';
 type Draft = Pick<ReportData, 'title' | 'document'>;
 
 const about = (b: Block): string =>
-  b.kind === 'heading' ? b.text : b.kind === 'ranking' ? b.dimension : b.kind === 'trend' ? b.metric : '';
+  b.kind === 'heading'
+    ? b.text
+    : b.kind === 'ranking'
+      ? b.dimension
+      : b.kind === 'trend' || b.kind === 'drivers'
+        ? b.metric
+        : '';
 
 function Outline({
   draft,

@@ -45,6 +45,7 @@ const EMPTY: { [K in Block['kind']]: () => Extract<Block, { kind: K }> } = {
   kpiRow: () => ({ kind: 'kpiRow', id: freshId(), metrics: ['visits'] }),
   trend: () => ({ kind: 'trend', id: freshId(), metric: 'visits', title: '' }),
   ranking: () => ({ kind: 'ranking', id: freshId(), dimension: 'channel', metrics: ['visits'], n: 5, title: '' }),
+  drivers: () => ({ kind: 'drivers', id: freshId(), metric: 'visits', dimension: 'channel', n: 6, title: '' }),
   commentary: () => ({ kind: 'commentary', id: freshId(), text: 'What happened, and why.' }),
 };
 

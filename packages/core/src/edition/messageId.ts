@@ -1,14 +1,3 @@
-import type { CivilDate } from '../calendar/index.ts';
-
-/** What makes an edition the one and only for a run (SEMANTICS §10). */
-export interface EditionIdentity {
-  scheduleId: string;
-  /** The unmoved civil date. */
-  nominal: CivilDate;
-  group: string;
-  revision: number;
-}
-
 /**
  * The Message-ID of a mail, without angle brackets (RFC 5322 §3.6.4): made from edition, contact and the attempt to
  * resend, so that a repeat after a crash is known to the receiver as the same message.
