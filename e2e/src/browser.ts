@@ -65,14 +65,6 @@ export class Person {
     await field.type(text);
   }
 
-  /** Chooses in a list that opens under a searchable field. */
-  async choose(label: string, text: string): Promise<void> {
-    const field = await this.find(`::-p-aria(${label})`);
-    await field.click({ count: 3 });
-    await field.type(text);
-    await (await this.find(`::-p-aria(${text}[role="option"])`)).click();
-  }
-
   /** Waits until the page says this somewhere. */
   async sees(text: string, timeout = 30_000): Promise<void> {
     const said = (t: string) => document.body.textContent?.includes(t) ?? false;

@@ -99,7 +99,8 @@ export function openTrueType(data: Uint8Array): TrueType {
   const advanceOf = (g: number) => hmtx.getUint16(Math.min(g, longMetrics - 1) * 4);
   const bearingOf = (g: number) =>
     g < longMetrics ? hmtx.getInt16(g * 4 + 2) : hmtx.getInt16(longMetrics * 4 + (g - longMetrics) * 2);
-  const post = table('post');
+  // A subset has no use for glyph names, and so no such table.
+  const italicAngle = tables.has('post') ? table('post').getInt32(4) / 65536 : 0;
 
   function subset(glyphs: readonly number[]): Uint8Array {
     const order = [0, ...glyphs];
@@ -161,7 +162,7 @@ export function openTrueType(data: Uint8Array): TrueType {
       ascent: hhea.getInt16(4),
       descent: hhea.getInt16(6),
       bbox: [36, 38, 40, 42].map((o) => head.getInt16(o)) as [number, number, number, number],
-      italicAngle: post.getInt32(4) / 65536,
+      italicAngle,
     },
     advanceOf,
     subset,

@@ -1,0 +1,73 @@
+import { keyOf } from '@chronicon/core/figures';
+import { describe, expect, it } from 'vitest';
+import type { Frozen } from '../press/draw.ts';
+import { composeMail, mergeContextOf } from './mailText.ts';
+
+const period = { from: '2026-10-01', to: '2026-10-31' };
+const compared = { from: '2026-09-01', to: '2026-09-30' };
+const total = (metric: string, range: typeof period) => keyOf({ op: 'total', metric, range, filter: {} });
+
+const frozen = {
+  order: {
+    clientName: 'Smith & Sons <Ltd>',
+    agencyName: 'Fernglass Media',
+    title: 'Monthly / overview',
+    period,
+    compared,
+    brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
+    language: 'en-GB',
+    currency: 'GBP',
+  },
+  answers: {
+    [total('visits', period)]: { op: 'total', value: { value: 31_062 } },
+    [total('visits', compared)]: { op: 'total', value: { value: 29_676 } },
+    [total('orders', period)]: { op: 'total', value: { na: 'not-covered' } },
+  },
+} as unknown as Frozen;
+
+const context = mergeContextOf(frozen, { firstName: 'Ines <b>', manager: 'Joren Vask', number: '7' });
+const mail = (subject: string, message = 'Hello') => composeMail(frozen, { subject, message }, context);
+
+describe('a mail', () => {
+  it('says the figures as the page does, with their change', () => {
+    const made = mail(
+      '{{period.label}}',
+      'Visits: {{figure.visits}} ({{change.visits}}), against {{comparison.label}}.',
+    );
+    if (!made.ok) throw new Error(made.fault.field);
+    expect(made.mail.subject).toBe('October 2026');
+    expect(made.mail.text).toContain('Visits: 31,062 (+4.7%), against September 2026.');
+    expect(made.mail.text).toContain('Attached: Monthly / overview, October 2026');
+  });
+
+  it('escapes values where they land: in HTML, in the subject, in the file’s name', () => {
+    const made = mail('For {{client.name}}', 'Dear {{contact.firstName}},\n\nfrom {{client.name}}.');
+    if (!made.ok) throw new Error(made.fault.field);
+    expect(made.mail.html).toContain('Dear Ines &lt;b&gt;,');
+    expect(made.mail.html).not.toContain('<b>');
+    expect(made.mail.html).toContain('Smith &amp; Sons &lt;Ltd&gt;');
+    expect(made.mail.subject).toBe('For Smith & Sons <Ltd>');
+    expect(made.mail.fileName).toMatch(/^[^/\\<>:*?"|]+\.pdf$/);
+  });
+
+  it('keeps paragraphs and lines in both forms, and fetches nothing', () => {
+    const made = mail('x', 'One\ntwo\n\nthree');
+    if (!made.ok) throw new Error(made.fault.field);
+    expect(made.mail.html).toMatch(/One<br>two<\/p>\s*<p[^>]*>three/);
+    expect(made.mail.text).toContain('One\ntwo\n\nthree');
+    expect(made.mail.html).not.toMatch(/https?:|<img/);
+  });
+
+  it.each([
+    ['a figure that was not delivered', '{{figure.orders}}', 'unresolved', 'figure.orders'],
+    ['a change without its other side', '{{change.orders}}', 'unresolved', 'change.orders'],
+    ['a field that does not exist', '{{client.nickname}}', 'unknown-field', 'client.nickname'],
+  ])('is not written with %s', (_, message, code, field) => {
+    expect(mail('x', message)).toMatchObject({ ok: false, fault: { code, field } });
+  });
+
+  it('uses a fallback where one is given', () => {
+    const made = mail('{{figure.orders | many}} orders');
+    expect(made.ok && made.mail.subject).toBe('many orders');
+  });
+});

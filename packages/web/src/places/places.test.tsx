@@ -1,0 +1,231 @@
+// @vitest-environment happy-dom
+import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { createMemoryRouter, RouterProvider, useLocation } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { Archive } from './archive/Archive.tsx';
+import { Clients } from './clients/Clients.tsx';
+import { Desk } from './desk/Desk.tsx';
+import { SignIn } from './signIn/SignIn.tsx';
+
+/** What the server would answer, by method and path; what was asked of it. */
+let answers: Record<string, unknown> = {};
+let asked: { name: string; body: unknown }[] = [];
+
+beforeEach(() => {
+  answers = {};
+  asked = [];
+  vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
+    const name = `${init.method} ${path}`;
+    asked.push({ name, body: init.body ? JSON.parse(String(init.body)) : null });
+    const answer = answers[name] as { status?: number; body?: unknown } | undefined;
+    const status = answer?.status ?? 200;
+    return new Response(JSON.stringify(answer && 'body' in answer ? answer.body : answer), { status });
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+function Where() {
+  const { pathname, search } = useLocation();
+  return <output>{pathname + search}</output>;
+}
+
+function show(place: ReactNode, at = '/') {
+  const element = (
+    <>
+      {place}
+      <Where />
+    </>
+  );
+  const router = createMemoryRouter([{ path: '*', element }], { initialEntries: [at] });
+  return render(
+    <MantineProvider>
+      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </MantineProvider>,
+  );
+}
+
+describe('the Desk', () => {
+  const line = (at: string, time: string, state: string) => ({
+    key: at,
+    editionId: `ed_${time}`,
+    scheduleId: 'sc_1',
+    clientId: 'cl_1',
+    clientName: 'Mosswick',
+    colour: '#2f6b3a',
+    title: 'Overview',
+    at,
+    local: { date: '2026-11-02', time },
+    periodLabel: 'October 2026',
+    readers: 2,
+    state,
+  });
+  const need = (key: string, title: string) => ({
+    key,
+    tone: 'wrong',
+    title,
+    reason: 'Because.',
+    action: { label: `See ${key}`, to: `/archive?edition=${key}` },
+  });
+
+  beforeEach(() => {
+    answers['GET /api/desk'] = {
+      now: '2026-11-02T08:42:00.000Z',
+      today: '2026-11-02',
+      time: '08:42',
+      days: [
+        { date: '2026-11-01', lines: [] },
+        {
+          date: '2026-11-02',
+          lines: [
+            line('2026-11-02T07:30:00.000Z', '07:30', 'held'),
+            line('2026-11-02T09:00:00.000Z', '09:00', 'planned'),
+          ],
+        },
+      ],
+      needs: [need('ed_1', 'First is held'), need('ed_2', 'Second is held')],
+    };
+  });
+
+  it('puts what is done above the present time and what is to come below it', async () => {
+    show(<Desk />);
+    const day = await screen.findByRole('region', { name: 'Monday 2 November' });
+    expect(day.textContent).toMatch(/07:30.*held.*08:42.*09:00.*planned/);
+    expect(screen.getByRole('region', { name: 'Sunday 1 November' }).textContent).toContain('Nothing goes out.');
+    expect(screen.getByText('2 editions today · 0 sent · 1 held')).toBeTruthy();
+  });
+
+  it('can be worked through by keyboard', async () => {
+    show(<Desk />);
+    await screen.findByText('First is held');
+    fireEvent.keyDown(document.documentElement, { key: 'j', code: 'KeyJ' });
+    fireEvent.keyDown(document.documentElement, { key: 'j', code: 'KeyJ' });
+    fireEvent.keyDown(document.documentElement, { key: 'Enter', code: 'Enter' });
+    await waitFor(() => expect(document.querySelector('output')!.textContent).toBe('/archive?edition=ed_2'));
+  });
+});
+
+describe('the list of clients', () => {
+  const client = (name: string, feeds: object) => ({
+    id: name,
+    name,
+    colour: '#2f6b3a',
+    manager: 'Ines Tallow',
+    next: null,
+    feeds,
+    schedules: 0,
+    lastSent: null,
+  });
+
+  it('says of each whether its data is good, and finds by name through the address', async () => {
+    answers['GET /api/clients'] = [
+      client('Mosswick', { count: 1, troubled: 0, coveredThrough: '2026-11-01' }),
+      client('Skerrybound', { count: 2, troubled: 1, coveredThrough: '2026-10-31' }),
+      client('Tarnbeck', { count: 0, troubled: 0, coveredThrough: null }),
+    ];
+    show(<Clients />);
+    const row = async (name: string) => (await screen.findByText(name)).closest('tr')!.textContent;
+    expect(await row('Mosswick')).toContain('● through 1 Nov 2026');
+    expect(await row('Skerrybound')).toContain('■ 1 feed in trouble');
+    expect(await row('Tarnbeck')).toMatch(/no feed yet.*nothing planned/);
+    fireEvent.change(screen.getByLabelText('Find a client'), { target: { value: 'moss' } });
+    await waitFor(() => expect(screen.queryByText('Tarnbeck')).toBeNull());
+    expect(document.querySelector('output')!.textContent).toBe('/?text=moss');
+  });
+});
+
+describe('the archive', () => {
+  const edition = {
+    id: 'ed_1',
+    number: 7,
+    clientId: 'cl_1',
+    clientName: 'Oatmere',
+    colour: '#a8452f',
+    title: 'Shop month',
+    kind: 'scheduled',
+    period: { from: '2026-10-01', to: '2026-10-31', label: 'October 2026' },
+    compared: null,
+    state: 'part-sent',
+    reason: 'Refused for l.harrow@oatmere.example (550).',
+    dueAt: '2026-11-02T08:00:00.000Z',
+    local: { date: '2026-11-02', time: '08:00' },
+    hasPdf: true,
+    readers: ['Niamh Corrigan', 'Lorcan Harrow'],
+    deliveries: [
+      {
+        email: 'niamh@oatmere.example',
+        name: 'Niamh Corrigan',
+        state: 'accepted',
+        tries: 1,
+        reply: '250 OK',
+        nextTry: null,
+      },
+      {
+        email: 'l.harrow@oatmere.example',
+        name: 'Lorcan Harrow',
+        state: 'refused',
+        tries: 1,
+        reply: '550 unavailable',
+        nextTry: null,
+      },
+    ],
+  };
+
+  it('opens an edition from the address, tells who has it and who not, and takes it up again', async () => {
+    answers['GET /api/editions'] = { editions: [edition], total: 1, pageSize: 25 };
+    answers['GET /api/editions/ed_1'] = edition;
+    answers['POST /api/editions/ed_1/retry'] = { done: true };
+    show(<Archive />, '/archive?edition=ed_1');
+    expect((await screen.findByRole('alert')).textContent).toContain('Refused for l.harrow');
+    expect(screen.getByText(/550 unavailable/)).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Open the PDF' }).getAttribute('href')).toBe(
+      '/api/editions/ed_1/pdf?show=1',
+    );
+    expect(screen.queryByRole('button', { name: 'Leave it out' })).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Try again now' }));
+    await waitFor(() => expect(asked.some((a) => a.name === 'POST /api/editions/ed_1/retry')).toBe(true));
+  });
+
+  it('says what the place is for when nothing is found', async () => {
+    answers['GET /api/editions'] = { editions: [], total: 0, pageSize: 25 };
+    show(<Archive />, '/archive');
+    expect(await screen.findByText(/No edition is like that/)).toBeTruthy();
+  });
+});
+
+describe('the door', () => {
+  it('offers nobody where it is no demo, says what was refused and keeps what was typed', async () => {
+    answers['GET /api/door'] = { agency: 'Fernglass Media', demo: null };
+    answers['POST /api/session'] = { status: 401, body: { message: 'Address and password do not belong together.' } };
+    show(<SignIn onSignedIn={() => {}} />);
+    expect(await screen.findByText('Fernglass Media')).toBeTruthy();
+    expect(screen.queryByText(/demonstration/)).toBeNull();
+    fireEvent.change(screen.getByLabelText(/Mail address/), { target: { value: 'ines@fernglass.example' } });
+    fireEvent.change(screen.getByLabelText(/^Password/), { target: { value: 'wrong' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Sign in' }));
+    expect((await screen.findByRole('alert')).textContent).toBe('Address and password do not belong together.');
+    expect((screen.getByLabelText(/Mail address/) as HTMLInputElement).value).toBe('ines@fernglass.example');
+    expect(asked.find((a) => a.name === 'POST /api/session')!.body).toEqual({
+      email: 'ines@fernglass.example',
+      password: 'wrong',
+    });
+  });
+
+  it('tells when the server cannot be reached', async () => {
+    vi.stubGlobal('fetch', async () => Promise.reject(new TypeError('failed')));
+    show(<SignIn onSignedIn={() => {}} />);
+    fireEvent.change(screen.getByLabelText(/Mail address/), { target: { value: 'a@b.example' } });
+    fireEvent.change(screen.getByLabelText(/^Password/), { target: { value: 'x' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Sign in' }));
+    expect((await screen.findByRole('alert')).textContent).toContain(
+      'The server cannot be reached. Nothing you typed is lost',
+    );
+  });
+});
