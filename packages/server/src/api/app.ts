@@ -9,6 +9,7 @@ import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { z } from 'zod';
 import { type Session, sessionOf } from '../access/sessions.ts';
+import { LOGO_LIMIT } from '../press/logo.ts';
 import { clientHandlers } from './clients.ts';
 import type { Api, Handlers } from './context.ts';
 import { deskHandlers } from './desk.ts';
@@ -46,7 +47,8 @@ const isWrite = (method: string) => method !== 'GET' && method !== 'HEAD';
 /** Refuses requests that another site's page sent: by Origin where there is one, by the session's own token always. */
 function checkOrigin(req: Request): void {
   const origin = req.get('origin');
-  if (isWrite(req.method) && origin && new URL(origin).host !== req.get('host')) {
+  const ours = origin === undefined || (URL.canParse(origin) && new URL(origin).host === req.get('host'));
+  if (isWrite(req.method) && !ours) {
     throw new Refusal(403, 'This request comes from another site.');
   }
 }
@@ -167,9 +169,11 @@ export function createApp(api: Api): Express {
 
 function asRefusal(error: unknown): Refusal {
   if (error instanceof Refusal) return error;
-  const { type } = error as { type?: string };
-  if (type === 'entity.too.large')
-    return new Refusal(413, 'The file is larger than 5 MB.', { logo: 'The file is larger than 5 MB.' });
+  const { type, limit = 0 } = error as { type?: string; limit?: number };
+  if (type === 'entity.too.large') {
+    const tooLarge = `This is larger than ${Math.floor(limit / 1024 / 1024)} MB.`;
+    return new Refusal(413, tooLarge, limit > LOGO_LIMIT ? { logo: tooLarge } : {});
+  }
   if (type === 'entity.parse.failed') return new Refusal(400, 'The request is no JSON.');
   return new Refusal(500, 'Something went wrong on our side. Nothing was changed; try again.');
 }

@@ -1,4 +1,4 @@
-import type { Client, ClientRow, RouteName } from '@chronicon/core/contract';
+import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
 import { datasetStates } from '../facts/factStore.ts';
 import {
   clientById,
@@ -61,6 +61,16 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
   };
 }
 
+/** Days and money of what was fetched cannot be counted anew: a feed keeps the client's zone and currency. */
+async function checkFeeds(db: Store, client: StoredClient, input: ClientInput): Promise<void> {
+  if ((await feedsOf(db, client.id)).length === 0) return;
+  for (const field of ['zone', 'currency'] as const) {
+    if (input[field] !== client[field]) {
+      throw atField(field, `Its feeds count in ${client[field]}. It cannot be changed while they are connected.`);
+    }
+  }
+}
+
 async function checkAddress(db: Store, clientId: string, email: string, self: string | null): Promise<void> {
   const same = await contactWithEmail(db, clientId, email);
   if (same && same.id !== self) {
@@ -95,7 +105,8 @@ export const clientHandlers: Handlers<
   },
 
   'PUT /api/clients/:client': async ({ api, session, params, body }) => {
-    await theClient(api.store, session.member, params.client);
+    const client = await theClient(api.store, session.member, params.client);
+    await checkFeeds(api.store, client, body);
     await updateClient(api.store, params.client, body);
     await record(api.store, {
       at: api.clock.now(),

@@ -77,6 +77,12 @@ describe('the doors', () => {
       headers: { ...headers, origin: 'http://elsewhere.example' },
     });
     expect(foreign.status).toBe(403);
+    const nowhere = await bed.owner.raw('/api/clients', {
+      method: 'POST',
+      body,
+      headers: { ...headers, origin: 'null' },
+    });
+    expect(nowhere.status).toBe(403);
     const bare = await bed.owner.raw('/api/clients', {
       method: 'POST',
       body,

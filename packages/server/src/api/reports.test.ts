@@ -2,7 +2,7 @@ import { deflateSync } from 'node:zlib';
 import type { ScenePage } from '@chronicon/core/page';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { editionsOf, type Furnished, furnish, openTestBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, editionsOf, type Furnished, furnish, openTestBed, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
@@ -147,6 +147,17 @@ describe('the brand', () => {
   it('goes back to the name when the logo is taken away', async () => {
     await bed.owner.ask('DELETE /api/clients/:client/logo', { params: { client: f.client } });
     expect(textsOf((await preview()).pages)).toContain('Tarnbeck Pottery');
+  });
+});
+
+describe('a client with feeds', () => {
+  it('keeps its zone and currency, and may change the rest', async () => {
+    const change = (patch: object) =>
+      bed.owner.ask('PUT /api/clients/:client', { params: { client: f.client }, body: { ...CLIENT, ...patch } });
+    expect((await change({ currency: 'EUR' })).fields.currency).toContain('count in GBP');
+    expect((await change({ zone: 'Europe/Paris' })).fields.zone).toContain('count in Europe/London');
+    const renamed = await change({ name: 'Tarnbeck Potteries' });
+    expect([renamed.status, renamed.body.name, renamed.body.currency]).toEqual([200, 'Tarnbeck Potteries', 'GBP']);
   });
 });
 

@@ -162,6 +162,20 @@ describe('one edition for each run', () => {
   });
 });
 
+describe('a schedule that cannot be planned', () => {
+  it('does not keep the others from going out', async () => {
+    const { body: broken } = await schedule();
+    await schedule();
+    await bed.server.store
+      .updateTable('schedule')
+      .set({ rule: '{"freq":"monthly"}' })
+      .where('id', '=', broken.id)
+      .execute();
+    await bed.moveTo('2026-11-03T08:00:30Z');
+    expect((await editionsOf(bed, f.client)).map((e) => e.state)).toEqual(['sent']);
+  });
+});
+
 describe('missed runs', () => {
   it('runs the newest within a day and says of the others that they were left out', async () => {
     await schedule({ rule: { freq: 'daily' }, period: { kind: 'rolling', days: 7 } });

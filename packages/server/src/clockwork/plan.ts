@@ -58,6 +58,9 @@ async function add(
   });
 }
 
+/** Minutes until a schedule that could not be planned is looked at again. */
+const PLAN_AGAIN = 15;
+
 /** A schedule is looked at once a day at least: zone data may change between now and its next run. */
 const LOOK_MINUTES = 24 * 60;
 
@@ -132,5 +135,13 @@ export async function planAll(tools: Tools): Promise<void> {
   const schedules = await schedulesToLookAt(tools.store, now);
   const agency = schedules.length > 0 ? await agencyOf(tools.store) : null;
   if (!agency) return;
-  for (const schedule of schedules) await planSchedule(tools, agency, schedule, now);
+  for (const schedule of schedules) {
+    try {
+      await planSchedule(tools, agency, schedule, now);
+    } catch (err) {
+      // One schedule that cannot be planned must not keep the others from going out.
+      tools.log.error({ err, schedule: schedule.id }, 'schedule could not be planned');
+      await setPlanned(tools.store, schedule.id, schedule.plannedThrough, addMinutes(now, PLAN_AGAIN));
+    }
+  }
 }
