@@ -2,16 +2,21 @@ import { z } from 'zod';
 import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 
+/** When a schedule runs and what each run covers: all that a look ahead needs. */
+const plan = {
+  rule: ruleSpec,
+  time: wallTime,
+  zone: zoneName,
+  firstDate: civilDate,
+  lastDate: civilDate.nullable(),
+  period: periodSpec,
+  comparison: comparisonSpec,
+};
+
 export const scheduleInput = z
   .object({
     reportId: z.string(),
-    rule: ruleSpec,
-    time: wallTime,
-    zone: zoneName,
-    firstDate: civilDate,
-    lastDate: civilDate.nullable(),
-    period: periodSpec,
-    comparison: comparisonSpec,
+    ...plan,
     /** Contacts of the client. */
     readers: z.array(z.string()).min(1, 'Choose at least one reader.'),
     subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
@@ -65,15 +70,7 @@ export const scheduleRoutes = {
   'POST /api/clients/:client/schedules/look-ahead': route({
     about: 'What a schedule would do, before it is saved.',
     roles: EVERYONE,
-    body: z.object({
-      rule: ruleSpec,
-      time: wallTime,
-      zone: zoneName,
-      firstDate: civilDate,
-      lastDate: civilDate.nullable(),
-      period: periodSpec,
-      comparison: comparisonSpec,
-    }),
+    body: z.object(plan),
     reply: z.array(comingRun),
   }),
   'GET /api/schedules/:schedule': route({ about: 'One schedule.', roles: EVERYONE, reply: schedule }),

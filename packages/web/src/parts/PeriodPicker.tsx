@@ -33,58 +33,66 @@ function FixedDates({
   );
 }
 
-export function PeriodPicker({ value, onChange }: { value: PeriodSpec; onChange: (spec: PeriodSpec) => void }) {
-  return (
-    <Stack gap={8}>
-      <Radio.Group
-        aria-label="Period"
-        value={keyOfPeriod(value)}
-        onChange={(key) => {
-          const found = PERIODS.find((p) => p.key === key);
-          if (found) onChange(found.spec);
-        }}
-      >
-        <Stack gap={7}>
-          {PERIODS.map((p) => (
-            <Radio key={p.key} value={p.key} label={p.label} />
-          ))}
-        </Stack>
-      </Radio.Group>
-      <FixedDates
-        spec={value.kind === 'fixed' ? value : null}
-        onChange={(dates) => onChange({ kind: 'fixed', ...dates })}
-      />
-    </Stack>
-  );
+interface Props<T> {
+  value: T;
+  onChange: (spec: T) => void;
 }
 
-export function ComparisonPicker({
-  value,
-  onChange,
+/** One of the usual choices, or two dates of one's own. */
+function SpecPicker<T extends { kind: string }>({
+  about,
+  choices,
+  chosen,
+  dates,
+  onChoose,
+  onDates,
 }: {
-  value: ComparisonSpec;
-  onChange: (spec: ComparisonSpec) => void;
+  about: string;
+  choices: readonly { key: string; label: string; spec: T }[];
+  chosen: string;
+  dates: { from: string; to: string } | null;
+  onChoose: (spec: T) => void;
+  onDates: (range: { from: string; to: string }) => void;
 }) {
   return (
     <Stack gap={8}>
       <Radio.Group
-        aria-label="Comparison"
-        value={keyOfComparison(value)}
+        aria-label={about}
+        value={chosen}
         onChange={(key) => {
-          const found = COMPARISONS.find((c) => c.key === key);
-          if (found) onChange(found.spec);
+          const found = choices.find((c) => c.key === key);
+          if (found) onChoose(found.spec);
         }}
       >
         <Stack gap={7}>
-          {COMPARISONS.map((c) => (
+          {choices.map((c) => (
             <Radio key={c.key} value={c.key} label={c.label} />
           ))}
         </Stack>
       </Radio.Group>
-      <FixedDates
-        spec={value.kind === 'fixed' ? value : null}
-        onChange={(dates) => onChange({ kind: 'fixed', ...dates })}
-      />
+      <FixedDates spec={dates} onChange={onDates} />
     </Stack>
   );
 }
+
+export const PeriodPicker = ({ value, onChange }: Props<PeriodSpec>) => (
+  <SpecPicker
+    about="Period"
+    choices={PERIODS}
+    chosen={keyOfPeriod(value)}
+    dates={value.kind === 'fixed' ? value : null}
+    onChoose={onChange}
+    onDates={(dates) => onChange({ kind: 'fixed', ...dates })}
+  />
+);
+
+export const ComparisonPicker = ({ value, onChange }: Props<ComparisonSpec>) => (
+  <SpecPicker
+    about="Comparison"
+    choices={COMPARISONS}
+    chosen={keyOfComparison(value)}
+    dates={value.kind === 'fixed' ? value : null}
+    onChoose={onChange}
+    onDates={(dates) => onChange({ kind: 'fixed', ...dates })}
+  />
+);
