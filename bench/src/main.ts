@@ -2,13 +2,24 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEdition } from './edition.ts';
+import { benchFigures } from './figures.ts';
 import { benchBundle, benchServer } from './server.ts';
 
-const folder = mkdtempSync(join(tmpdir(), 'chronicon-bench-'));
-try {
-  await benchEdition(join(folder));
-  await benchServer(mkdtempSync(join(tmpdir(), 'chronicon-bench-server-')));
-  benchBundle();
-} finally {
-  rmSync(folder, { recursive: true, force: true });
+/** Every bench by name; arguments choose among them. */
+const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
+  edition: benchEdition,
+  figures: benchFigures,
+  server: benchServer,
+  bundle: benchBundle,
+};
+
+const chosen = process.argv.slice(2);
+for (const [name, run] of Object.entries(BENCHES)) {
+  if (chosen.length > 0 && !chosen.includes(name)) continue;
+  const folder = mkdtempSync(join(tmpdir(), `chronicon-bench-${name}-`));
+  try {
+    await run(folder);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 }

@@ -1,5 +1,3 @@
-import { deflateRawSync, inflateRawSync } from 'node:zlib';
-
 /** Rows of one month as columns. Days count from 0, the month's first. */
 export interface Chunk {
   days: Int32Array;
@@ -9,125 +7,127 @@ export interface Chunk {
 }
 
 /** Raised when the layout changes; older bodies stay readable by their own version. */
-const VERSION = 1;
+const VERSION = 2;
 /** Powers of ten tried for keeping decimals as whole numbers. */
 const SCALES = [1, 10, 100, 1_000, 10_000];
 const INT_MAX = 2_147_483_647;
 
-interface ColumnHead {
-  name: string;
-  type: 'i32' | 'f64';
-  /** Whole number over scale is the value. */
-  scale: number;
-  bytes: number;
+/**
+ * A column's place and form. Whole numbers lie as distances from the smallest one, in as few bytes as those take:
+ * 0 bytes when all are alike. A value is (base + distance) / scale; `bytes` 8 marks plain float64.
+ */
+type ColumnHead = [name: string, bytes: 0 | 1 | 2 | 4 | 8, base: number, scale: number];
+
+type Numbers = Int32Array | Float64Array;
+
+const widthFor = (spread: number): 0 | 1 | 2 | 4 => (spread === 0 ? 0 : spread < 0x100 ? 1 : spread < 0x1_0000 ? 2 : 4);
+
+const DISTANCES = { 1: Uint8Array, 2: Uint16Array, 4: Uint32Array } as const;
+
+function packInts(name: string, values: Int32Array, scale: number): [ColumnHead, Uint8Array] {
+  let low = values[0] ?? 0;
+  let high = low;
+  for (let i = 1; i < values.length; i++) {
+    const v = values[i]!;
+    if (v < low) low = v;
+    else if (v > high) high = v;
+  }
+  const width = widthFor(high - low);
+  const head: ColumnHead = [name, width, low, scale];
+  if (width === 0) return [head, new Uint8Array(0)];
+  const out = new DISTANCES[width](values.length);
+  for (let i = 0; i < values.length; i++) out[i] = values[i]! - low;
+  return [head, new Uint8Array(out.buffer)];
 }
 
-/** Bytes of equal weight beside each other: small numbers leave runs of zeros, which deflate well. */
-function toPlanes(bytes: Uint8Array, width: number): Uint8Array {
-  const rows = bytes.length / width;
-  const out = new Uint8Array(bytes.length);
-  for (let b = 0; b < width; b++) for (let i = 0; i < rows; i++) out[b * rows + i] = bytes[i * width + b]!;
-  return out;
-}
-
-function planesToInt32(planes: Uint8Array): Int32Array {
-  const rows = planes.length / 4;
-  const out = new Int32Array(rows);
-  for (let i = 0; i < rows; i++) {
-    out[i] = planes[i]! | (planes[rows + i]! << 8) | (planes[2 * rows + i]! << 16) | (planes[3 * rows + i]! << 24);
+/** Every value as a whole number of 32 bits over `scale` that gives it back exactly, or null. */
+function wholeAt(values: Float64Array, scale: number): Int32Array | null {
+  const out = new Int32Array(values.length);
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i]!;
+    const n = Math.round(v * scale);
+    if (!(Math.abs(n) <= INT_MAX && n / scale === v) || Object.is(v, -0)) return null;
+    out[i] = n;
   }
   return out;
 }
 
-function planesToFloat64(planes: Uint8Array): Float64Array {
-  const rows = planes.length / 8;
-  const bytes = new Uint8Array(planes.length);
-  for (let b = 0; b < 8; b++) for (let i = 0; i < rows; i++) bytes[i * 8 + b] = planes[b * rows + i]!;
-  return new Float64Array(bytes.buffer);
-}
-
-const pack = (bytes: Uint8Array, width: number) => deflateRawSync(toPlanes(bytes, width), { level: 1 });
-const bytesOf = (a: Int32Array | Float64Array) => new Uint8Array(a.buffer, a.byteOffset, a.byteLength);
-
-function packInts(name: string, values: Int32Array): [ColumnHead, Buffer] {
-  const body = pack(bytesOf(values), 4);
-  return [{ name, type: 'i32', scale: 1, bytes: body.length }, body];
-}
-
-/** The smallest scale at which every value is a whole number of 32 bits and comes back exactly, or null. */
-function exactScale(values: Float64Array): number | null {
-  return (
-    SCALES.find((scale) =>
-      values.every((v) => {
-        const n = Math.round(v * scale);
-        return Math.abs(n) <= INT_MAX && n / scale === v && !Object.is(v, -0);
-      }),
-    ) ?? null
-  );
-}
-
-function packMeasure(name: string, values: Float64Array): [ColumnHead, Buffer] {
-  const scale = exactScale(values);
-  if (scale === null) {
-    const body = pack(bytesOf(values), 8);
-    return [{ name, type: 'f64', scale: 1, bytes: body.length }, body];
+function packMeasure(name: string, values: Float64Array): [ColumnHead, Uint8Array] {
+  for (const scale of SCALES) {
+    const whole = wholeAt(values, scale);
+    if (whole) return packInts(name, whole, scale);
   }
-  const body = pack(bytesOf(Int32Array.from(values, (v) => Math.round(v * scale))), 4);
-  return [{ name, type: 'i32', scale, bytes: body.length }, body];
+  return [[name, 8, 0, 1], new Uint8Array(values.buffer, values.byteOffset, values.byteLength)];
 }
 
 /** Equal chunks give equal bytes. Column names must not collide between dimensions and measures. */
 export function encodeChunk(chunk: Chunk): Buffer {
   const columns = [
-    packInts('day', chunk.days),
-    ...Object.entries(chunk.dims).map(([name, codes]) => packInts(`d:${name}`, codes)),
+    packInts('day', chunk.days, 1),
+    ...Object.entries(chunk.dims).map(([name, codes]) => packInts(`d:${name}`, codes, 1)),
     ...Object.entries(chunk.measures).map(([name, values]) => packMeasure(`m:${name}`, values)),
   ];
   const head = Buffer.from(JSON.stringify(columns.map(([h]) => h)), 'utf8');
-  const start = Buffer.alloc(5);
+  const start = Buffer.alloc(9);
   start.writeUInt8(VERSION, 0);
   start.writeUInt32LE(head.length, 1);
+  start.writeUInt32LE(chunk.days.length, 5);
   return Buffer.concat([start, head, ...columns.map(([, body]) => body)]);
 }
 
+/** A column's distances, copied out of the body so that they lie where numbers of their width may lie. */
+const distancesAt = (body: Buffer, width: 1 | 2 | 4, at: number, rows: number) => {
+  const start = body.byteOffset + at;
+  return new DISTANCES[width](body.buffer.slice(start, start + rows * width) as ArrayBuffer);
+};
+
+function fillColumn(body: Buffer, [, width, base, scale]: ColumnHead, at: number, rows: number, out: Numbers): void {
+  if (width === 8) {
+    const start = body.byteOffset + at;
+    out.set(new Float64Array(body.buffer.slice(start, start + rows * 8) as ArrayBuffer));
+    return;
+  }
+  if (width === 0) {
+    out.fill(base / scale);
+    return;
+  }
+  const distances = distancesAt(body, width, at, rows);
+  if (scale === 1) for (let i = 0; i < rows; i++) out[i] = base + distances[i]!;
+  else for (let i = 0; i < rows; i++) out[i] = (base + distances[i]!) / scale;
+}
+
 /**
- * Decodes the columns asked for; a column that the chunk lacks (added to the dataset later) reads as zeros.
+ * Decodes the columns of `out`, which hold as many rows as the body, or more from `at` on; a column that the chunk
+ * lacks (added to the dataset later) reads as zeros. Days are moved by `firstDay`.
+ * @returns how many rows the body holds
  * @throws Error for a body of an unknown version
  */
-export function decodeChunk(body: Buffer, dims: readonly string[], measures: readonly string[]): Chunk {
+export function decodeInto(body: Buffer, out: Chunk, at = 0, firstDay = 0): number {
   if (body.readUInt8(0) !== VERSION) throw new Error(`unknown chunk version ${body.readUInt8(0)}`);
-  const headEnd = 5 + body.readUInt32LE(1);
-  const heads = JSON.parse(body.toString('utf8', 5, headEnd)) as ColumnHead[];
-  const at = new Map<string, [ColumnHead, number]>();
+  const headEnd = 9 + body.readUInt32LE(1);
+  const rows = body.readUInt32LE(5);
   let offset = headEnd;
-  for (const head of heads) {
-    at.set(head.name, [head, offset]);
-    offset += head.bytes;
+  for (const head of JSON.parse(body.toString('utf8', 9, headEnd)) as ColumnHead[]) {
+    const name = head[0].slice(2);
+    const column: Numbers | undefined =
+      head[0] === 'day' ? out.days : head[0].startsWith('d:') ? out.dims[name] : out.measures[name];
+    if (column) {
+      if (head[0] === 'day') head[2] += firstDay;
+      fillColumn(body, head, offset, rows, column.subarray(at, at + rows));
+    }
+    offset += head[1] * rows;
   }
-  const inflate = (name: string): [ColumnHead, Uint8Array] | null => {
-    const found = at.get(name);
-    if (!found) return null;
-    const [head, start] = found;
-    return [head, inflateRawSync(body.subarray(start, start + head.bytes))];
+  return rows;
+}
+
+/** Decodes the columns asked for, as {@link decodeInto}. */
+export function decodeChunk(body: Buffer, dims: readonly string[], measures: readonly string[]): Chunk {
+  const rows = body.readUInt32LE(5);
+  const out: Chunk = {
+    days: new Int32Array(rows),
+    dims: Object.fromEntries(dims.map((d) => [d, new Int32Array(rows)])),
+    measures: Object.fromEntries(measures.map((m) => [m, new Float64Array(rows)])),
   };
-  const days = planesToInt32(inflate('day')![1]);
-  const ints = (name: string) => {
-    const found = inflate(name);
-    return found ? planesToInt32(found[1]) : new Int32Array(days.length);
-  };
-  const numbers = (name: string) => {
-    const found = inflate(name);
-    if (!found) return new Float64Array(days.length);
-    const [head, planes] = found;
-    if (head.type === 'f64') return planesToFloat64(planes);
-    const whole = planesToInt32(planes);
-    const out = new Float64Array(whole.length);
-    for (let i = 0; i < whole.length; i++) out[i] = whole[i]! / head.scale;
-    return out;
-  };
-  return {
-    days,
-    dims: Object.fromEntries(dims.map((d) => [d, ints(`d:${d}`)])),
-    measures: Object.fromEntries(measures.map((m) => [m, numbers(`m:${m}`)])),
-  };
+  decodeInto(body, out);
+  return out;
 }

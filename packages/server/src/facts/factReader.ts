@@ -1,14 +1,8 @@
 import { toDayNumber } from '@chronicon/core/calendar';
-import {
-  type Columns,
-  type Coverage,
-  coverageOf,
-  type Dataset,
-  type DatasetShape,
-  type Need,
-} from '@chronicon/core/figures';
+import type { Columns, Coverage, Dataset, DatasetShape, Need } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
-import { decodeChunk } from './chunkCodec.ts';
+import { type Chunk, decodeInto } from './chunkCodec.ts';
+import { coverageById } from './coverage.ts';
 import type { FactTables } from './schema.ts';
 
 type Db = Kysely<FactTables>;
@@ -27,28 +21,17 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
     .orderBy('position')
     .execute();
   if (rows.length === 0) return [];
-  const days = await db
-    .selectFrom('coverage')
-    .select(['dataset_id', 'day'])
-    .where(
-      'dataset_id',
-      'in',
-      rows.map((r) => r.id),
-    )
-    .execute();
-  const byDataset = new Map<string, number[]>();
-  for (const { dataset_id, day } of days) {
-    const list = byDataset.get(dataset_id);
-    if (list) list.push(day);
-    else byDataset.set(dataset_id, [day]);
-  }
+  const covered = await coverageById(
+    db,
+    rows.map((r) => r.id),
+  );
   return rows.map((r) => ({
     id: r.id,
     name: r.name,
     firstDay: r.first_day,
     dimensions: JSON.parse(r.dimensions) as string[],
     measures: JSON.parse(r.measures) as string[],
-    covered: coverageOf(byDataset.get(r.id) ?? []),
+    covered: covered.get(r.id) ?? [],
   }));
 }
 
@@ -75,31 +58,30 @@ async function readColumns(db: Db, need: Need): Promise<Columns> {
     .orderBy('month')
     .execute();
   const rows = chunks.reduce((n, c) => n + c.rows, 0);
-  const days = new Int32Array(rows);
-  const codes = Object.fromEntries(dimensions.map((d) => [d, new Int32Array(rows)]));
-  const values = Object.fromEntries(measures.map((m) => [m, new Float64Array(rows)]));
+  const out: Chunk = {
+    days: new Int32Array(rows),
+    dims: Object.fromEntries(dimensions.map((d) => [d, new Int32Array(rows)])),
+    measures: Object.fromEntries(measures.map((m) => [m, new Float64Array(rows)])),
+  };
   let at = 0;
-  for (const { month, body } of chunks) {
-    const chunk = decodeChunk(body, dimensions, measures);
-    const first = toDayNumber(`${month}-01`);
-    for (let i = 0; i < chunk.days.length; i++) days[at + i] = first + chunk.days[i]!;
-    for (const d of dimensions) codes[d]!.set(chunk.dims[d]!, at);
-    for (const m of measures) values[m]!.set(chunk.measures[m]!, at);
-    at += chunk.days.length;
-  }
+  for (const { month, body } of chunks) at += decodeInto(body, out, at, toDayNumber(`${month}-01`));
   const labels = await db
     .selectFrom('dim_value')
     .select(['dim', 'label'])
     .where('dataset_id', '=', dataset.id)
+    .where('dim', 'in', dimensions.length > 0 ? dimensions : [''])
     .orderBy('dim')
     .orderBy('code')
     .execute();
   return {
-    days,
+    days: out.days,
     dims: Object.fromEntries(
-      dimensions.map((d) => [d, { codes: codes[d]!, labels: labels.filter((l) => l.dim === d).map((l) => l.label) }]),
+      dimensions.map((d) => [
+        d,
+        { codes: out.dims[d]!, labels: labels.filter((l) => l.dim === d).map((l) => l.label) },
+      ]),
     ),
-    measures: values,
+    measures: out.measures,
   };
 }
 
