@@ -19,5 +19,8 @@ await build({
   define: { 'import.meta.dirname': JSON.stringify(join(root, 'bench/src')) },
 });
 process.exit(
-  spawnSync(process.execPath, [join(root, 'build/bench/bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit', cwd: root }).status ?? 1,
+  spawnSync(process.execPath, [join(root, 'build/bench/bench.mjs'), ...process.argv.slice(2)], {
+    stdio: 'inherit',
+    cwd: root,
+  }).status ?? 1,
 );

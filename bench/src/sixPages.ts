@@ -1,4 +1,5 @@
 import { addDays, toDayNumber } from '@chronicon/core/calendar';
+import { NO_SETTINGS } from '@chronicon/core/figures';
 import type { Block, ReportDocument } from '@chronicon/core/report';
 import { type FactRow, openFacts, replaceDays, saveDataset } from '@chronicon/server/facts';
 import type { DrawOrder } from '@chronicon/server/press';
@@ -152,6 +153,9 @@ export const orderOf = (n: number): DrawOrder => ({
   document: sixPages,
   period: { from: '2026-10-01', to: '2026-10-31' },
   compared: { from: '2025-10-01', to: '2025-10-31' },
+  metrics: NO_SETTINGS,
+  targets: [],
+  dayNotes: [],
   brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
   mailMetrics: [],
   language: 'en-GB',

@@ -66,12 +66,22 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const press = createPress(config.data);
   const mailer = createMailer(config.smtp, config.timeout);
   const syncs = createSyncs({ store, facts, secrets, clock, config, log });
-  const tools = { store, facts, files, press, mailer, syncs, clock, log, crash: crasher(config.crashAt) };
+  const tools = {
+    config,
+    secrets,
+    store,
+    facts,
+    files,
+    press,
+    mailer,
+    syncs,
+    clock,
+    log,
+    crash: crasher(config.crashAt),
+  };
   const clockwork = createClockwork(tools);
   return {
     ...tools,
-    config,
-    secrets,
     clockwork,
     async shut() {
       await clockwork.stop();

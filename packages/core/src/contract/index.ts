@@ -2,23 +2,33 @@ import { clientRoutes } from './clients.ts';
 import { deskRoutes } from './desk.ts';
 import { editionRoutes } from './editions.ts';
 import { feedRoutes } from './feeds.ts';
+import { figuresRoutes } from './figures.ts';
+import { metricRoutes } from './metrics.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
 import { sessionRoutes } from './session.ts';
+import { targetRoutes } from './targets.ts';
 
 export * from './clients.ts';
 export * from './desk.ts';
 export * from './editions.ts';
 export * from './feeds.ts';
+export * from './figures.ts';
+export * from './figuresText.ts';
+export * from './metrics.ts';
 export * from './reports.ts';
 export * from './route.ts';
 export * from './schedules.ts';
+export * from './targets.ts';
 
 /** Every door of the API, by method and path. */
 export const routes = {
   ...sessionRoutes,
   ...clientRoutes,
   ...feedRoutes,
+  ...figuresRoutes,
+  ...metricRoutes,
+  ...targetRoutes,
   ...reportRoutes,
   ...scheduleRoutes,
   ...editionRoutes,
@@ -33,5 +43,6 @@ export const FILE_ROUTES = {
   'PUT /api/clients/:client/logo': 'makers',
   'GET /api/editions/:edition/pdf': 'everyone',
   'GET /api/clients/:client/pictures/:file': 'everyone',
+  'GET /api/clients/:client/figures/table': 'everyone',
   'GET /api/openapi.json': 'everyone',
 } as const;

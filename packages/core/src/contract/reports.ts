@@ -37,16 +37,6 @@ export const reportRoutes = {
     roles: EVERYONE,
     reply: z.array(z.object({ key: z.string(), label: z.string(), about: z.string() })),
   }),
-  'GET /api/metrics': route({
-    about: 'Metrics and dimensions that blocks can show.',
-    roles: EVERYONE,
-    reply: z.object({
-      metrics: z.array(
-        z.object({ key: z.string(), label: z.string(), /** Its parts add up to it. */ adds: z.boolean() }),
-      ),
-      dimensions: z.array(z.object({ key: z.string(), label: z.string() })),
-    }),
-  }),
   'GET /api/clients/:client/reports': route({
     about: 'The reports of a client.',
     roles: EVERYONE,

@@ -1,14 +1,14 @@
 import { lengthOf, type Range } from '../calendar/index.ts';
+import { STANDARD } from './book.ts';
 import type { Filter } from './columns.ts';
 import { coveredDays } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
 import { type Ask, typicalOf } from './kinds/kind.ts';
 import { kindOf } from './kinds/registry.ts';
-import { metricOf } from './library.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
 
-const standard: MetricLookup = (key) => metricOf(key).aggregation;
+const standard = STANDARD.lookup;
 
 const lacksDimension = (dataset: Dataset, filter: Filter): boolean =>
   Object.keys(filter).some((d) => !dataset.dimensions.includes(d));

@@ -1,9 +1,11 @@
 import type { Range } from '../calendar/index.ts';
-import { aggregate, measuresOf } from './aggregate.ts';
+import { aggregate } from './aggregate.ts';
+import { STANDARD } from './book.ts';
 import { type Filter, rowsOf, rowTest } from './columns.ts';
 import type { Dataset } from './dataset.ts';
+import { formOf } from './form.ts';
 import { judgeCoverage } from './kinds/kind.ts';
-import type { Aggregation } from './metric.ts';
+import type { Aggregation, MetricLookup } from './metric.ts';
 import { byCodePoint, compareClosely } from './order.ts';
 import { isKnown, known, type NotAvailable, na, type Value } from './value.ts';
 
@@ -53,33 +55,56 @@ interface Side {
 /** Kinds made of sums: a remainder can be made for them. */
 const hasRemainder = (a: Aggregation): boolean => a.kind === 'sum' || a.kind === 'ratio';
 
-/** Sums of every measure by label, in one pass over the rows. */
-function sumSide(d: Dataset, ask: BreakdownAsk, range: Range, aggregations: readonly Aggregation[]): Side {
+/** Sums of every measure that `aggregations` need by label: one pass over the rows for each. */
+function sumSide(
+  d: Dataset,
+  ask: BreakdownAsk,
+  range: Range,
+  aggregations: readonly Aggregation[],
+  metrics: MetricLookup,
+): Side {
   const { codes, labels } = d.columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(d.columns, range);
   const keep = rowTest(d.columns, ask.filter);
   const codeOf = new Map(labels.map((label, code) => [label, code]));
   const seen = new Uint8Array(labels.length);
-  const sums = new Map<string, Float64Array>();
   for (let i = start; i < end; i++) if (keep === null || keep(i)) seen[codes[i]!] = 1;
-  for (const measure of new Set(aggregations.filter(hasRemainder).flatMap((a) => measuresOf(a)))) {
+  const sums = new Map<string, Float64Array>();
+  const sumsOf = (term: string): Float64Array => {
+    const found = sums.get(term);
+    if (found) return found;
+    const [measure, weight] = term.split('*') as [string, string?];
     const column = d.columns.measures[measure]!;
+    const weights = weight === undefined ? null : d.columns.measures[weight]!;
     const sum = new Float64Array(labels.length);
-    for (let i = start; i < end; i++) if (keep === null || keep(i)) sum[codes[i]!]! += column[i]!;
-    sums.set(measure, sum);
-  }
-  const add = (measure: string, of: readonly string[]) =>
-    of.reduce((n, label) => n + (sums.get(measure)![codeOf.get(label) ?? -1] ?? 0), 0);
+    for (let i = start; i < end; i++) {
+      if (keep === null || keep(i)) sum[codes[i]!]! += weights ? column[i]! * weights[i]! : column[i]!;
+    }
+    sums.set(term, sum);
+    return sum;
+  };
+  const forms = new Map(aggregations.map((a) => [a, formOf(a, metrics)]));
+  const add = (linear: ReadonlyMap<string, number>, of: readonly string[]) => {
+    let n = 0;
+    for (const [term, by] of linear) {
+      const column = sumsOf(term);
+      for (const label of of) n += by * (column[codeOf.get(label) ?? -1] ?? 0);
+    }
+    return n;
+  };
+  const reported = new Set(reportedLabels(d, ask, range));
   return {
-    has: (label) => seen[codeOf.get(label) ?? -1] === 1 || isReported(d, ask, range, label),
-    labels: [...new Set([...labels.filter((_, code) => seen[code] === 1), ...reportedLabels(d, ask, range)])],
+    has: (label) => seen[codeOf.get(label) ?? -1] === 1 || reported.has(label),
+    labels: [...new Set([...labels.filter((_, code) => seen[code] === 1), ...reported])],
     value(a, of) {
-      if (a.kind === 'sum') return known(add(a.measure, of));
-      if (a.kind === 'ratio') {
-        const den = add(a.den, of);
-        return den === 0 ? na('zero-denominator') : known(add(a.num, of) / den);
+      const form = forms.get(a);
+      if (!form || a.kind === 'derived') {
+        if (of.length !== 1) return na('not-additive');
+        if (!form) return aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }, metrics);
       }
-      return of.length === 1 ? aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }) : na('not-additive');
+      if (form.kind === 'sum') return known(add(form.of, of));
+      const den = add(form.den, of);
+      return den === 0 ? na('zero-denominator') : known(add(form.num, of) / den);
     },
   };
 }
@@ -89,9 +114,6 @@ const reportedLabels = (d: Dataset, ask: BreakdownAsk, range: Range): string[] =
   (d.reported ?? []).flatMap((r) =>
     r.from === range.from && r.to === range.to && r.filter[ask.dimension]?.length === 1 ? r.filter[ask.dimension]! : [],
   );
-
-const isReported = (d: Dataset, ask: BreakdownAsk, range: Range, label: string): boolean =>
-  reportedLabels(d, ask, range).includes(label);
 
 const numberOf = (v: Value | null): number | null => (v && isKnown(v) ? v.value : null);
 
@@ -132,6 +154,7 @@ export function topOf(
   dataset: Dataset,
   aggregations: readonly Aggregation[],
   ask: BreakdownAsk,
+  metrics: MetricLookup = STANDARD.lookup,
 ): Breakdown | NotAvailable {
   const { dimension, n, range, compared, filter, order = 'current' } = ask;
   if (!dataset.dimensions.includes(dimension)) return na('filtered-out-of-feed');
@@ -139,13 +162,14 @@ export function topOf(
   if (verdict && 'na' in verdict) return verdict;
   const lack = compared && judgeCoverage(dataset, compared);
   const absent = lack && 'na' in lack ? lack : null;
-  const now = sumSide(dataset, ask, range, aggregations);
-  const before = compared && !absent ? sumSide(dataset, ask, compared, aggregations) : null;
+  const now = sumSide(dataset, ask, range, aggregations, metrics);
+  const before = compared && !absent ? sumSide(dataset, ask, compared, aggregations, metrics) : null;
   const gone = before ? before.labels.filter((l) => !now.has(l)).sort(byCodePoint) : [];
   const candidates = order === 'change' ? [...now.labels, ...gone] : now.labels;
   const inOrder = ranked(aggregations[0]!, candidates, now, before, order);
   const shown = inOrder.slice(0, n);
-  const rest = [...now.labels, ...gone].filter((l) => !shown.includes(l));
+  const isShown = new Set(shown);
+  const rest = [...now.labels, ...gone].filter((l) => !isShown.has(l));
   const pairs = (of: readonly string[]): Pair[] =>
     aggregations.map((a) => ({ current: now.value(a, of), compared: before ? before.value(a, of) : absent }));
   return {
@@ -156,8 +180,8 @@ export function topOf(
     })),
     other: rest.length > 0 && aggregations.every(hasRemainder) ? pairs(rest) : null,
     total: aggregations.map((a) => ({
-      current: aggregate(dataset, a, range, filter),
-      compared: compared ? aggregate(dataset, a, compared, filter) : null,
+      current: aggregate(dataset, a, range, filter, metrics),
+      compared: compared ? aggregate(dataset, a, compared, filter, metrics) : null,
     })),
     fresh: before ? now.labels.filter((l) => !before.has(l)).sort(byCodePoint) : [],
     gone,

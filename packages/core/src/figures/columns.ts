@@ -49,3 +49,9 @@ export function rowTest(columns: Columns, filter: Filter): ((row: number) => boo
   if (tests.length === 0) return null;
   return tests.length === 1 ? tests[0]! : (row) => tests.every((t) => t(row));
 }
+
+/** Filters as text: the order of dimensions and of values does not matter. */
+export const filterKey = (filter: Filter): string => {
+  const kept = Object.entries(filter).map(([d, values]) => [d, [...values].sort()] as const);
+  return kept.length === 0 ? '' : JSON.stringify(kept.sort(([a], [b]) => (a < b ? -1 : 1)));
+};

@@ -21,18 +21,21 @@ export interface RatioDrivers {
   items: { label: string; rate: number; mix: number }[];
 }
 
-const labelsOf = (...sides: readonly (readonly { label: string }[])[]): string[] =>
-  [...new Set(sides.flatMap((s) => s.map((p) => p.label)))].sort(byCodePoint);
+const byLabel = <P extends { label: string }>(side: readonly P[]): Map<string, P> =>
+  new Map(side.map((p) => [p.label, p]));
+
+const labelsOf = (...sides: readonly Map<string, unknown>[]): string[] =>
+  [...new Set(sides.flatMap((s) => [...s.keys()]))].sort(byCodePoint);
 
 /** What each part brought to the change of a sum; the contributions add up to it (SEMANTICS §7). */
 export function driversOfSum(current: readonly Part[], compared: readonly Part[]): SumDrivers {
-  const partIn = (side: readonly Part[], label: string) => side.find((p) => p.label === label)?.value ?? 0;
+  const [now, before] = [byLabel(current), byLabel(compared)];
   const sum = (side: readonly Part[]) => side.reduce((n, p) => n + p.value, 0);
   const total = sum(current) - sum(compared);
   return {
     total,
-    items: labelsOf(current, compared).map((label) => {
-      const contribution = partIn(current, label) - partIn(compared, label);
+    items: labelsOf(now, before).map((label) => {
+      const contribution = (now.get(label)?.value ?? 0) - (before.get(label)?.value ?? 0);
       return { label, contribution, share: total === 0 ? na('zero-denominator') : contribution / total };
     }),
   };
@@ -51,16 +54,16 @@ export function driversOfRatio(
   if (den1 === 0 || den0 === 0) return na('zero-denominator');
   const [r1, r0] = [sum(current, 'num') / den1, sum(compared, 'num') / den0];
   const middle = (r1 + r0) / 2;
-  const partOf = (side: readonly RatioPart[], label: string) =>
-    side.find((p) => p.label === label) ?? { num: 0, den: 0 };
+  const [now, before] = [byLabel(current), byLabel(compared)];
+  const nothing = { num: 0, den: 0 };
   const orphans = (side: readonly RatioPart[], den: number) =>
     side.reduce((n, p) => n + (p.den === 0 ? p.num : 0), 0) / den;
   return {
     current: r1,
     compared: r0,
     residual: orphans(current, den1) - orphans(compared, den0),
-    items: labelsOf(current, compared).map((label) => {
-      const [a, b] = [partOf(current, label), partOf(compared, label)];
+    items: labelsOf(now, before).map((label) => {
+      const [a, b] = [now.get(label) ?? nothing, before.get(label) ?? nothing];
       if (a.den === 0 && b.den === 0) return { label, rate: 0, mix: 0 };
       // A part that is missing on one side takes the other side's rate: it is all mix.
       const rate1 = a.den === 0 ? b.num / b.den : a.num / a.den;

@@ -16,11 +16,32 @@ export type Aggregation =
   | { kind: 'weighted'; measure: string; weight: string }
   | { kind: 'derived'; formula: string };
 
+/** The part of the trade that a metric belongs to; `own` are those that a client added. */
+export const FIELDS = [
+  'web',
+  'shop',
+  'leads',
+  'ads',
+  'social',
+  'email',
+  'calls',
+  'listings',
+  'upkeep',
+  'search',
+  'own',
+] as const;
+export type Field = (typeof FIELDS)[number];
+
 export interface Metric {
   key: string;
+  field: Field;
   unit: MetricUnit;
   polarity: Polarity;
   aggregation: Aggregation;
+  /** What it counts, in plain words (the interface is English). */
+  definition: string;
+  /** A name that the client gave it; otherwise it is named in the report's language. */
+  label?: string | undefined;
 }
 
 /** Finds the aggregation of another metric, for formulas. */

@@ -3,8 +3,6 @@ import {
   type CalendarRules,
   type CivilDate,
   daysOf,
-  monthEnd,
-  monthStart,
   type Range,
   toDayNumber,
   type Unit,
@@ -37,9 +35,23 @@ function dayWeights(history: DailyHistory, asOf: CivilDate, weekStart: number): 
 }
 
 /**
- * Where a sum will end its unit at the present pace: the value to date over the weights of the days elapsed, times
- * the weights of all its days (SEMANTICS §8). On the unit's first day: `no-data`.
+ * Where a sum will end a range at the present pace: the value to date over the weights of the days elapsed, times the
+ * weights of all its days (SEMANTICS §8). On the range's first day: `no-data`.
  */
+export function paceOver(history: DailyHistory, asOf: CivilDate, range: Range, weekStart: number): Value {
+  if (range.from === asOf) return na('no-data');
+  const weights = dayWeights(history, asOf, weekStart);
+  const firstWeek = toDayNumber(unitStart('week', range.from, weekStart, 1));
+  const weightOf = (day: CivilDate) => weights[(toDayNumber(day) - firstWeek) % 7]!;
+  const sum = (days: CivilDate[]) => days.reduce((n, day) => n + weightOf(day), 0);
+  const elapsed = sum(daysOf({ from: range.from, to: addDays(asOf, -1) }));
+  if (elapsed === 0) return na('zero-denominator');
+  const offset = toDayNumber(range.from) - toDayNumber(history.from);
+  const toDate = history.values.slice(Math.max(0, offset)).reduce((n, v) => n + v, 0);
+  return { value: (toDate / elapsed) * sum(daysOf(range)) };
+}
+
+/** The pace of the calendar unit that holds the as-of date, as {@link paceOver}. */
 export function paceOf(
   history: DailyHistory,
   asOf: CivilDate,
@@ -47,44 +59,7 @@ export function paceOf(
   rules: CalendarRules,
 ): Value {
   const unit = wholeUnit(spec.unit, unitStart(spec.unit, asOf, rules.weekStart, yearStartOf(spec, rules)));
-  if (unit.from === asOf) return na('no-data');
-  const weights = dayWeights(history, asOf, rules.weekStart);
-  const weekStart = toDayNumber(unitStart('week', unit.from, rules.weekStart, 1));
-  const weightOf = (day: CivilDate) => weights[(toDayNumber(day) - weekStart) % 7]!;
-  const sum = (days: CivilDate[]) => days.reduce((n, day) => n + weightOf(day), 0);
-  const elapsed = sum(daysOf({ from: unit.from, to: addDays(asOf, -1) }));
-  if (elapsed === 0) return na('zero-denominator');
-  const offset = toDayNumber(unit.from) - toDayNumber(history.from);
-  const toDate = history.values.slice(Math.max(0, offset)).reduce((n, v) => n + v, 0);
-  return { value: (toDate / elapsed) * sum(daysOf(unit)) };
-}
-
-/** A month's target, the month as `YYYY-MM`. */
-export interface MonthTarget {
-  month: string;
-  value: number;
-}
-
-/**
- * The target of a range from the targets of the months that it touches (SEMANTICS §8): of sums by days, whole months
- * as they are; of ratios and levels, the last month's. A month without a target: `no-data`.
- */
-export function targetOf(kind: 'sum' | 'ratio' | 'level', targets: readonly MonthTarget[], range: Range): Value {
-  const ofMonth = (month: string) => targets.find((t) => t.month === month)?.value;
-  if (kind !== 'sum') {
-    const value = ofMonth(range.to.slice(0, 7));
-    return value === undefined ? na('no-data') : { value };
-  }
-  let sum = 0;
-  for (let from = range.from; from <= range.to; from = addDays(monthEnd(from), 1)) {
-    const to = monthEnd(from) < range.to ? monthEnd(from) : range.to;
-    const target = ofMonth(from.slice(0, 7));
-    if (target === undefined) return na('no-data');
-    const days = toDayNumber(to) - toDayNumber(from) + 1;
-    const all = toDayNumber(monthEnd(from)) - toDayNumber(monthStart(from)) + 1;
-    sum += days === all ? target : (target * days) / all;
-  }
-  return { value: sum };
+  return paceOver(history, asOf, unit, rules.weekStart);
 }
 
 /** A level's growth over the last k days, from one value a day, the last one today's. @throws RangeError for fewer than k + 1 */

@@ -16,7 +16,6 @@ import {
   isKnown,
   type KnownMetrics,
   type MetricUnit,
-  type MonthTarget,
   type NotAvailable,
   type Part,
   type Polarity,
@@ -247,7 +246,7 @@ type PaceIn =
       fiscal?: true;
       history: DailyHistory;
     }
-  | { op: 'target'; kind: 'sum' | 'ratio' | 'level'; targets: MonthTarget[]; range: Range }
+  | { op: 'target'; kind: 'sum' | 'ratio' | 'level'; targets: { month: string; value: number }[]; range: Range }
   | { op: 'project'; k: 7 | 28; levels: { values: number[] }; daysAhead: number }
   | { op: 'reach'; k: 7 | 28; levels: { values: number[] }; target: number };
 
@@ -256,7 +255,13 @@ export function pace(c: PaceIn): unknown {
     case 'pace':
       return bare(paceOf(c.history, c.asOf, c, c));
     case 'target':
-      return bare(targetOf(c.kind, c.targets, c.range));
+      return bare(
+        targetOf(
+          c.kind === 'sum',
+          c.targets.map(({ month, value }) => ({ metric: 'm', value, span: 'month', from: month, repeats: false })),
+          c.range,
+        ),
+      );
     case 'project':
       return { value: projectLevel(c.levels.values, c.k, c.daysAhead) };
     case 'reach': {

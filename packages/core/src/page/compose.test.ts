@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { toDayNumber } from '../calendar/index.ts';
-import { answerAll, coverageOf, type Dataset } from '../figures/index.ts';
+import { answerAll, coverageOf, type Dataset, STANDARD } from '../figures/index.ts';
 import { type Block, documentFrom, questionsOf, type ReportDocument } from '../report/index.ts';
 import { createFormatter, wordsFor } from '../words/index.ts';
 import { compose, contrast, type Ruler, readable, type Scene } from './index.ts';
@@ -50,6 +50,8 @@ function inputFor(document: ReportDocument, dataset: Dataset, locale = 'en-GB') 
     agencyName: 'Fernglass Media',
     document,
     answers: answerAll(questionsOf(document, dates), [dataset]),
+    book: STANDARD,
+    dayNotes: [],
     brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
     format: createFormatter(locale, 'GBP'),
     ruler,
@@ -182,9 +184,9 @@ describe('drivers', () => {
   it('shows the parts that moved most, the rest as one, and they add up to the change', () => {
     const texts = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 6)))).map((t) => t.text.trim());
     const start = texts.indexOf('Why visits changed');
-    const total = number(texts[start + 1]!);
+    const total = number(/\(([+\u2212][\d,]+)\)/.exec(texts[start + 1]!)![1]!);
     const parts = texts
-      .slice(start + 2)
+      .slice(start + 1)
       .filter((t) => /^[+\u2212]?[\d,]+$/.test(t))
       .map(number);
     expect(parts).toHaveLength(4);
@@ -200,7 +202,7 @@ describe('drivers', () => {
     });
     expect(textsOf(alone).some((t) => t.text.includes('Why visits changed'))).toBe(false);
     const late = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 4), '2026-10-01'))).map((t) => t.text);
-    expect(late).toContain('not yet measured');
+    expect(late.join(' ')).toContain('Visits: nothing to compare (not yet measured).');
   });
 });
 

@@ -1,9 +1,10 @@
 import { lengthOf } from '../calendar/index.ts';
-import { type Answers, isKnown } from '../figures/index.ts';
+import { type Answers, isKnown, type MetricBook } from '../figures/index.ts';
 import {
   type Brand,
   blockKind,
   type Dates,
+  type DayNote,
   type Desk,
   type Laid,
   type ReportDocument,
@@ -20,7 +21,7 @@ import type { Scene, ScenePage } from './scene.ts';
 import { fitText, wrapText } from './textFit.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 1;
+export const COMPOSE_VERSION = 2;
 
 /** Everything a page is made of. Composing is pure over it. */
 export interface ComposeInput extends Dates {
@@ -29,6 +30,8 @@ export interface ComposeInput extends Dates {
   agencyName: string;
   document: ReportDocument;
   answers: Answers;
+  book: MetricBook;
+  dayNotes: readonly DayNote[];
   brand: Brand;
   format: Formatter;
   ruler: Ruler;
@@ -41,6 +44,14 @@ const FOOTER_TOP = A4.height - MARGIN - 12;
 const ROW_GAP = 16;
 const COLUMN_GAP = 24;
 const NOTE = { face: 'sans', size: 7.5 } as const;
+
+/** What the period is held against, in words; null for nothing. */
+function heldAgainst({ compared, yardstick, format }: ComposeInput): string | null {
+  if (compared) return format.dates(compared);
+  if (!yardstick) return null;
+  if (yardstick.kind === 'target') return format.words.theTarget;
+  return fill(format.words.theTypical, { count: yardstick.ranges.length });
+}
 
 /** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
 function pageWriter(input: ComposeInput) {
@@ -69,7 +80,8 @@ function pageWriter(input: ComposeInput) {
     if (first) {
       const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
       const dates = format.dates(input.period);
-      const compared = input.compared ? fill(format.words.comparedWith, { label: format.dates(input.compared) }) : '';
+      const against = heldAgainst(input);
+      const compared = against === null ? '' : fill(format.words.comparedWith, { label: against });
       const label2 = [label === dates ? '' : dates, compared].filter((s) => s !== '').join(', ');
       pen.tagged('P', null, () => pen.text(right, MARGIN + 15, label, big, 'right'));
       pen.tagged('P', null, () => pen.text(right, MARGIN + 30, fitText(ruler, label2, small, 330), small, 'right'));
@@ -186,8 +198,12 @@ export function compose(input: ComposeInput): Scene {
   const desk = (width: number): Desk => ({
     period: input.period,
     compared: input.compared,
+    yardstick: input.yardstick,
     width,
     answers: input.answers,
+    book: input.book,
+    dayNotes: input.dayNotes.filter((n) => n.from <= input.period.to && n.to >= input.period.from),
+    labelOf: (key) => input.book.labelOf(key, format.words.metrics),
     format,
     palette,
     measure: (text, style) => widthOf(ruler, style.face, style.size, text),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { keyOf, type Question } from '../figures/index.ts';
+import { keyOf, type MetricBook, type Question } from '../figures/index.ts';
 import { blockKind, blockSchema } from './blocks/registry.ts';
 import type { Dates } from './blocks/sheet.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
@@ -29,6 +29,19 @@ export type ReportPage = ReportDocument['pages'][number];
 
 /** Every block of a document, in reading order. */
 export const blocksOf = (document: ReportDocument) => document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
+
+/** What of a document's blocks a client's metrics cannot answer, by path. */
+export function documentFaults(document: ReportDocument, book: MetricBook): { path: string; message: string }[] {
+  return document.pages.flatMap((page, p) =>
+    page.rows.flatMap((r, i) =>
+      r.blocks.flatMap((block, b) =>
+        blockKind(block)
+          .check(block, book)
+          .map(({ field, message }) => ({ path: `pages.${p}.rows.${i}.blocks.${b}.${field}`, message })),
+      ),
+    ),
+  );
+}
 
 /** What a document's blocks want to know for these dates; equal questions are asked once. */
 export function questionsOf(document: ReportDocument, dates: Dates): Question[] {

@@ -1,5 +1,4 @@
-export { DIMENSION_KEYS } from './blocks/ranking.ts';
-export { type Block, blockKind, blockSchema } from './blocks/registry.ts';
+export { type Block, blockKind, blockMetrics, blockSchema } from './blocks/registry.ts';
 export type * from './blocks/sheet.ts';
 export * from './brand.ts';
 export * from './document.ts';

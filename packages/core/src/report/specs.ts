@@ -45,6 +45,11 @@ export const comparisonSpec: z.ZodType<ComparisonSpec> = z.discriminatedUnion('k
   z.strictObject({ kind: z.literal('lastYear'), align: z.literal('date').optional() }),
   z.strictObject({ kind: z.literal('first') }),
   z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).refine((p) => p.from <= p.to, forwards),
+  z.strictObject({
+    kind: z.literal('typical'),
+    k: z.int().min(2, 'A usual level needs two periods at least.').max(24),
+  }),
+  z.strictObject({ kind: z.literal('target') }),
 ]);
 
 export const ruleSpec: z.ZodType<Rule> = z.discriminatedUnion('freq', [

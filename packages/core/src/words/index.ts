@@ -1,4 +1,6 @@
 export * from './formatter.ts';
 export * from './locales.ts';
+export * from './numbers.ts';
 export * from './registry.ts';
+export * from './whySentence.ts';
 export * from './words.ts';

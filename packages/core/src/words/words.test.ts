@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { METRIC_KEYS } from '../figures/index.ts';
-import { DIMENSION_KEYS, STARTERS } from '../report/index.ts';
+import { DIMENSION_KEYS, STANDARD } from '../figures/index.ts';
+import { STARTERS } from '../report/index.ts';
 import { createFormatter, fill, LOCALES, type Words, wordsFor } from './index.ts';
 
 const places = (text: string) => [...text.matchAll(/\{(\w+)\}/g)].map((m) => m[1]!).sort();
@@ -30,7 +30,7 @@ describe.each(LOCALES.map((l) => l.value))('%s', (locale) => {
   });
 
   it('names every metric, dimension and starter', () => {
-    for (const key of METRIC_KEYS) expect(words.metrics[key], key).toBeTruthy();
+    for (const key of STANDARD.keys) expect(words.metrics[key], key).toBeTruthy();
     for (const key of DIMENSION_KEYS) expect(words.dimensions[key], key).toBeTruthy();
     for (const page of STARTERS.flatMap((s) => s.pages)) expect(words.starters[page.title], page.title).toBeTruthy();
   });

@@ -48,6 +48,42 @@ export interface Words {
   /** `{title}`, `{low}`, `{high}`: alternative text of a line chart. */
   chartText: string;
   reasons: Record<Reason, string>;
+  /** `{value}`: a figure's target, and what it usually is. */
+  target: string;
+  typical: string;
+  /** What a period is held against when it is no range of dates; `{count}` */
+  theTarget: string;
+  theTypical: string;
+  /** `{metric}`, `{count}`, `{of}` */
+  noteTypical: string;
+  /** `{dates}`, `{text}`: what somebody noted of certain days. */
+  noteDay: string;
+  driversNoteRatio: string;
+  /** `{share}`: of a figure whose days were not all delivered. */
+  partial: string;
+  /**
+   * Pieces of the sentence that tells why a figure changed. `{metric}` and `{label}` stand as names, so that no
+   * piece has to agree with them; `{by}` is an amount, `{share}` a part of the whole change.
+   */
+  why: {
+    rose: string;
+    fell: string;
+    level: string;
+    /** `{value}`: from nothing, and to nothing. */
+    began: string;
+    ended: string;
+    ofRise: string;
+    ofFall: string;
+    /** A part that brought more than the whole. */
+    alone: string;
+    partRose: string;
+    partFell: string;
+    /** Of a ratio: what a part brought by its own rate, and by its weight among the parts. */
+    ownRate: string;
+    weight: string;
+    /** `{reason}` */
+    unknown: string;
+  };
   mail: {
     /** `{title}`, `{period}` */
     attached: string;

@@ -15,11 +15,14 @@ import type { Api, Handlers } from './context.ts';
 import { deskHandlers } from './desk.ts';
 import { editionHandlers } from './editions.ts';
 import { feedHandlers } from './feeds.ts';
+import { figuresHandlers } from './figures.ts';
 import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
+import { metricHandlers } from './metrics.ts';
 import { Refusal } from './refusal.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
 import { sessionHandlers } from './session.ts';
+import { targetHandlers } from './targets.ts';
 
 const COOKIE = 'chronicon_session';
 const SIGN_INS = { windowMs: 10 * 60_000, limit: 10 };
@@ -29,6 +32,9 @@ const handlers: Handlers<RouteName> = {
   ...sessionHandlers,
   ...clientHandlers,
   ...feedHandlers,
+  ...figuresHandlers,
+  ...metricHandlers,
+  ...targetHandlers,
   ...reportHandlers,
   ...scheduleHandlers,
   ...editionHandlers,

@@ -25,7 +25,7 @@ import { atField, notFound } from './refusal.ts';
 
 export async function describeClient(db: Store, id: string): Promise<Client> {
   const client = (await clientById(db, id))!;
-  const { managerId, ...rest } = client;
+  const { managerId, metrics: _, ...rest } = client;
   return { ...rest, manager: (await memberById(db, managerId))?.name ?? '', contacts: await contactsOf(db, id) };
 }
 
@@ -45,7 +45,7 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
     feeds.map((f) => f.id),
   );
   const sent = await findEditions(store, { clientIds: [client.id], state: 'sent' }, { offset: 0, limit: 1 });
-  const { managerId, brand, ...rest } = client;
+  const { managerId, brand, metrics: _, ...rest } = client;
   return {
     ...rest,
     colour: brand.main,

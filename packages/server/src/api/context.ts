@@ -1,15 +1,11 @@
 import type { RouteName, Routes } from '@chronicon/core/contract';
 import type { z } from 'zod';
-import type { Secrets } from '../access/secrets.ts';
 import type { Session } from '../access/sessions.ts';
 import type { Clockwork } from '../clockwork/clockwork.ts';
 import type { Tools } from '../clockwork/tools.ts';
-import type { Config } from '../config.ts';
 
 /** What handlers work with. */
 export interface Api extends Tools {
-  config: Config;
-  secrets: Secrets;
   clockwork: Clockwork;
 }
 

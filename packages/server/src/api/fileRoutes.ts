@@ -1,10 +1,14 @@
-import { FILE_ROUTES, MAKERS, type Role } from '@chronicon/core/contract';
+import { FILE_ROUTES, figuresQuery, MAKERS, type Role } from '@chronicon/core/contract';
 import { escapeFor } from '@chronicon/core/report';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
+import { askFigures, figuresOf } from '../figures/ask.ts';
+import { englishFor } from '../figures/english.ts';
 import { formatterOf } from '../press/draw.ts';
 import { LOGO_LIMIT, readLogo } from '../press/logo.ts';
 import { LogoError } from '../press/svgLogo.ts';
+import { TABLE_FORMATS } from '../press/tables/formats.ts';
+import { tableOf } from '../press/tables/table.ts';
 import { clientById, updateBrand } from '../store/clients.ts';
 import { ordersOf } from '../store/editions.ts';
 import { theClient, theEdition } from './access.ts';
@@ -58,6 +62,29 @@ export function addFileRoutes(
         .type(brand.logo.type)
         .set('cache-control', 'private, max-age=31536000, immutable')
         .send(api.files.read(brand.logo.file));
+    },
+
+    'GET /api/clients/:client/figures/table': async (req, res, { member }) => {
+      const client = await theClient(api.store, member, param(req, 'client'));
+      const { as, ...asked } = req.query;
+      const format = TABLE_FORMATS[String(as)];
+      if (!format) throw atField('as', `Ask for one of ${Object.keys(TABLE_FORMATS).join(', ')}.`);
+      const query = figuresQuery.safeParse(asked);
+      if (!query.success) throw atField(String(query.error.issues[0]!.path[0]), query.error.issues[0]!.message);
+      const figures = await askFigures(api, await figuresOf(api, client), query.data);
+      const { words } = englishFor(client);
+      const filter = query.data.filter.map(
+        (f) => `${words.dimensions[f.dimension] ?? f.dimension} ${f.except ? 'is not' : 'is'} ${f.values.join(', ')}`,
+      );
+      const table = tableOf(figures, {
+        client: client.name,
+        currency: client.currency,
+        filter,
+        reasons: words.reasons,
+      });
+      const name = escapeFor('filename', `${client.name} ${figures.metrics[0]!.label} ${figures.period.label}`);
+      res.type(format.type).attachment(`${name}.${format.extension}`);
+      res.send(await format.write(table, api.clock.now()));
     },
 
     'GET /api/openapi.json': async (_req, res) => {

@@ -1,17 +1,18 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
-import { METRIC_KEYS, metricOf } from '@chronicon/core/figures';
-import { documentFrom, STARTERS } from '@chronicon/core/report';
+import { metricBook } from '@chronicon/core/figures';
+import { documentFaults, documentFrom, type ReportDocument, STARTERS } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
 import { describeLacks } from '../clockwork/lacks.ts';
-import { type DrawOrder, formatterOf } from '../press/draw.ts';
+import { orderBasis } from '../clockwork/orderBasis.ts';
+import { uniquesFor } from '../feeds/uniques.ts';
+import { type DrawOrder, formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
 import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
 import { addEdition, type ReaderRef } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf } from '../store/members.ts';
 import { createReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
 import { theClient, theReport } from './access.ts';
 import type { Api, Handlers } from './context.ts';
@@ -70,35 +71,22 @@ export async function makeNow(
 async function previewOrder(api: Api, client: StoredClient, report: StoredReport): Promise<DrawOrder> {
   const asOf = civilDateAt(api.clock.now(), client.zone);
   return {
-    clientId: client.id,
-    clientName: client.name,
-    agencyName: (await agencyOf(api.store))!.name,
+    ...(await orderBasis(api.store, client)),
     title: report.title,
     document: report.document,
     ...settleDates(report.document.period, report.document.comparison, asOf, client),
-    brand: client.brand,
     mailMetrics: [],
-    language: client.language,
-    currency: client.currency,
   };
 }
 
-export const reportHandlers: Handlers<
-  Extract<RouteName, 'GET /api/starters' | 'GET /api/metrics' | `${string}/reports${string}`>
-> = {
-  'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
+/** Refuses a design that asks for what the client's metrics cannot answer, at the choice that does. */
+function checkDocument(document: ReportDocument, client: StoredClient): void {
+  const [fault] = documentFaults(document, metricBook(client.metrics));
+  if (fault) throw atField(`document.${fault.path}`, fault.message);
+}
 
-  'GET /api/metrics': async () => {
-    const words = wordsFor('en');
-    return {
-      metrics: METRIC_KEYS.map((key) => ({
-        key,
-        label: words.metrics[key] ?? key,
-        adds: metricOf(key).aggregation.kind === 'sum',
-      })),
-      dimensions: Object.entries(words.dimensions).map(([key, label]) => ({ key, label })),
-    };
-  },
+export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>> = {
+  'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
 
   'GET /api/clients/:client/reports': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
@@ -120,6 +108,7 @@ export const reportHandlers: Handlers<
 
   'PUT /api/reports/:report': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
+    checkDocument(body.document, (await clientById(api.store, report.clientId))!);
     const at = api.clock.now();
     if (!(await saveReport(api.store, { id: report.id, ...body, at }))) {
       throw new Refusal(
@@ -135,7 +124,9 @@ export const reportHandlers: Handlers<
     const saved = await theReport(api.store, session.member, params.report);
     const client = (await clientById(api.store, saved.clientId))!;
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
+    checkDocument(report.document, client);
     const order = await previewOrder(api, client, report);
+    await uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order));
     const drawn = await api.press.preview(order, body.have);
     const english = formatterOf('en-GB', client.currency);
     const named = (r: { from: string; to: string }) => ({ ...r, label: english.range(r), dates: english.dates(r) });
@@ -144,7 +135,7 @@ export const reportHandlers: Handlers<
       pages: drawn.pages,
       period: named(order.period),
       compared: order.compared && named(order.compared),
-      lacks: describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english),
+      lacks: describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
     };
   },
 

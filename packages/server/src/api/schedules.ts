@@ -1,6 +1,6 @@
 import { occurrences } from '@chronicon/core/calendar';
 import type { RouteName, Schedule, ScheduleInput } from '@chronicon/core/contract';
-import { METRIC_KEYS } from '@chronicon/core/figures';
+import { metricBook } from '@chronicon/core/figures';
 import { checkMergeFields, describeMergeFault, fillMergeFields, MERGE_FIELDS } from '@chronicon/core/report';
 import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
 import type { ReaderRef } from '../store/editions.ts';
@@ -30,17 +30,19 @@ async function describe(db: Store, s: StoredSchedule): Promise<Schedule> {
 }
 
 /** A field that can never be filled by this schedule is refused now, not on the day of sending (SEMANTICS §11). */
-function checkTemplates(input: ScheduleInput): void {
+function checkTemplates(input: ScheduleInput, client: StoredClient): void {
+  const { keys } = metricBook(client.metrics);
+  const held = ['none', 'target', 'typical'].includes(input.comparison.kind) ? null : 'x';
   const sample: Record<string, string | null> = Object.fromEntries(MERGE_FIELDS.map((f) => [f, 'x']));
-  if (input.comparison.kind === 'none') sample['comparison.label'] = null;
-  for (const key of METRIC_KEYS) {
+  sample['comparison.label'] = held;
+  for (const key of keys) {
     sample[`figure.${key}`] = 'x';
-    sample[`change.${key}`] = input.comparison.kind === 'none' ? null : 'x';
+    sample[`change.${key}`] = held;
   }
   for (const field of ['subject', 'message'] as const) {
-    const fault = checkMergeFields(input[field], METRIC_KEYS);
+    const fault = checkMergeFields(input[field], keys);
     if (fault) throw atField(field, describeMergeFault(fault));
-    const filled = fillMergeFields(input[field], 'text', METRIC_KEYS, sample);
+    const filled = fillMergeFields(input[field], 'text', keys, sample);
     if (!filled.ok) throw atField(field, describeMergeFault(filled.fault));
   }
 }
@@ -52,7 +54,7 @@ async function check(api: Api, client: StoredClient, input: ScheduleInput): Prom
   if (readers.length !== new Set(input.readers).size || readers.length !== input.readers.length) {
     throw atField('readers', 'Choose each reader once, from the contacts of this client.');
   }
-  checkTemplates(input);
+  checkTemplates(input, client);
   const agency = (await agencyOf(api.store))!;
   const first = occurrences(recurrenceOf(input, agency, client.weekStart), input.firstDate).next();
   if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');

@@ -1,13 +1,15 @@
 import { addMinutes } from '@chronicon/core/calendar';
-import { METRIC_KEYS } from '@chronicon/core/figures';
-import { type DrawOrder, formatterOf } from '../press/draw.ts';
+import { type MetricBook, metricBook } from '@chronicon/core/figures';
+import { uniquesFor } from '../feeds/uniques.ts';
+import { type DrawOrder, formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
 import { clientById } from '../store/clients.ts';
 import { type EditionRow, moveEdition, type OrderSheet, ordersOf, postpone } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
-import { agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
 import type { Store } from '../store/store.ts';
+import { settleDates } from './dates.ts';
 import { describeLacks } from './lacks.ts';
+import { orderBasis } from './orderBasis.ts';
 import type { Tools } from './tools.ts';
 
 /** Minutes between looks for data that has not come. */
@@ -16,8 +18,8 @@ const LOOK_AGAIN = 15;
 const FRESH_MINUTES = 30;
 
 /** Metrics that merge fields of the mail name. */
-const mailMetricsOf = (orders: OrderSheet): string[] =>
-  METRIC_KEYS.filter((key) =>
+const mailMetricsOf = (orders: OrderSheet, book: MetricBook): string[] =>
+  book.keys.filter((key) =>
     new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`).test(orders.subject + orders.message),
   );
 
@@ -26,19 +28,14 @@ export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> 
   const orders = ordersOf(e);
   const client = (await clientById(db, e.client_id))!;
   const report = (await reportById(db, e.report_id))!;
-  const agency = (await agencyOf(db))!;
   return {
-    clientId: client.id,
-    clientName: client.name,
-    agencyName: agency.name,
+    ...(await orderBasis(db, client)),
     title: orders.title,
     document: report.document,
     period: { from: e.period_from!, to: e.period_to! },
     compared: e.compared_from && e.compared_to ? { from: e.compared_from, to: e.compared_to } : null,
-    brand: client.brand,
-    mailMetrics: mailMetricsOf(orders),
-    language: client.language,
-    currency: client.currency,
+    yardstick: settleDates(orders.period, orders.comparison, orders.asOf, client).yardstick,
+    mailMetrics: mailMetricsOf(orders, metricBook(client.metrics)),
   };
 }
 
@@ -56,10 +53,16 @@ export async function gather(tools: Tools, e: EditionRow): Promise<void> {
   const { store, files, clock, crash } = tools;
   await freshen(tools, e.client_id);
   const order = await drawOrderOf(store, e);
+  await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));
   const result = await tools.press.edition(order, e.created_at);
   const now = clock.now();
   if ('lacks' in result) {
-    const reason = describeLacks(result.lacks, await feedsOf(store, e.client_id), formatterOf('en-GB', order.currency));
+    const reason = describeLacks(
+      result.lacks,
+      await feedsOf(store, e.client_id),
+      formatterOf('en-GB', order.currency),
+      metricBook(order.metrics),
+    );
     const text = reason.join(' ');
     if (now >= e.due_at) {
       await moveEdition(

@@ -1,14 +1,19 @@
-import type { Lack } from '@chronicon/core/figures';
+import type { Lack, MetricBook } from '@chronicon/core/figures';
 import type { Formatter } from '@chronicon/core/words';
 import type { StoredFeed } from '../store/feeds.ts';
 
 /** What keeps a report from being drawn, in sentences for the manager (the interface is English). */
-export function describeLacks(lacks: readonly Lack[], feeds: readonly StoredFeed[], english: Formatter): string[] {
+export function describeLacks(
+  lacks: readonly Lack[],
+  feeds: readonly StoredFeed[],
+  english: Formatter,
+  book: MetricBook,
+): string[] {
   const sentences = lacks.map((lack) => {
     if (lack.kind === 'no-dataset') {
       return feeds.length === 0
         ? 'No feed is connected yet.'
-        : `No feed brings ${lack.metrics.map((m) => english.words.metrics[m] ?? m).join(', ')}.`;
+        : `No feed brings ${lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ')}.`;
     }
     const days = lack.missing.map((r) => english.dates(r)).join(', ');
     return `${lack.dataset}: no figures yet for ${days}.`;

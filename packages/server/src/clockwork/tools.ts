@@ -1,5 +1,7 @@
 import type { Logger } from 'pino';
+import type { Secrets } from '../access/secrets.ts';
 import type { Clock } from '../clock.ts';
+import type { Config } from '../config.ts';
 import type { FactDb } from '../facts/factStore.ts';
 import type { Syncs } from '../feeds/sync.ts';
 import type { Mailer } from '../post/mailer.ts';
@@ -12,6 +14,8 @@ import type { CrashPoint } from './crashPoints.ts';
 export interface Tools {
   store: Store;
   facts: FactDb;
+  config: Config;
+  secrets: Secrets;
   files: Files;
   press: Press;
   mailer: Mailer;

@@ -3,11 +3,15 @@ import type { Columns, Coverage, Dataset, DatasetShape, Need } from '@chronicon/
 import type { Kysely } from 'kysely';
 import { type Chunk, decodeInto } from './chunkCodec.ts';
 import { coverageById } from './coverage.ts';
+import { reportedOf } from './reported.ts';
 import type { FactTables } from './schema.ts';
 
 type Db = Kysely<FactTables>;
 
 export interface CoveredShape extends DatasetShape {
+  feedId: string;
+  /** Its name at the feed. */
+  key: string;
   covered: Coverage;
 }
 
@@ -27,6 +31,8 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
   );
   return rows.map((r) => ({
     id: r.id,
+    feedId: r.feed_id,
+    key: r.key,
     name: r.name,
     firstDay: r.first_day,
     dimensions: JSON.parse(r.dimensions) as string[],
@@ -88,7 +94,10 @@ async function readColumns(db: Db, need: Need): Promise<Columns> {
 /** Reads each dataset once, with the columns and months that are needed, for the caller to aggregate. */
 export async function readNeeds(db: Db, needs: Need<CoveredShape>[]): Promise<Dataset[]> {
   const out: Dataset[] = [];
-  for (const need of needs) out.push({ ...need.dataset, columns: await readColumns(db, need) });
+  for (const need of needs) {
+    const columns = await readColumns(db, need);
+    out.push({ ...need.dataset, columns, reported: need.uniques ? await reportedOf(db, need.dataset.id) : [] });
+  }
   return out;
 }
 

@@ -1,4 +1,5 @@
 import type { CivilDate, Range } from '@chronicon/core/calendar';
+import type { Filter } from '@chronicon/core/figures';
 import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
 
 /** What a service says of an account. */
@@ -34,6 +35,8 @@ export interface FeedSession {
   catalogue(): Promise<Catalogue>;
   /** The rows of a range, both ends included. */
   rows(dataset: DatasetSpec, range: Range): Promise<FactRow[]>;
+  /** One number for a whole range and filter, for measures that cannot be added up. `dataset` is its key. */
+  total(dataset: string, measure: string, range: Range, filter: Filter): Promise<number>;
 }
 
 /** One kind of service. One file a kind, registered in registry.ts. */

@@ -20,6 +20,8 @@ const catalogue = z.object({
   ),
 });
 
+const totalReply = z.object({ value: z.number() });
+
 const rowsPage = z.object({
   columns: z.array(z.string()),
   rows: z.array(z.array(z.union([z.string(), z.number()]))),
@@ -71,6 +73,16 @@ export const webAnalytics: FeedKind = {
           cursor = page.next;
         }
         return rows;
+      },
+      async total(dataset, measure, range, filter) {
+        const url = new URL(`${base}/datasets/${encodeURIComponent(dataset)}/totals`);
+        url.searchParams.set('from', range.from);
+        url.searchParams.set('to', range.to);
+        url.searchParams.set('measure', measure);
+        for (const [dimension, values] of Object.entries(filter)) {
+          for (const value of values) url.searchParams.append(dimension, value);
+        }
+        return (await getJson(url, token, totalReply, timeout)).value;
       },
     };
   },

@@ -1,4 +1,4 @@
-import { changeOf, isKnown, keyOf, METRIC_KEYS, metricOf, type Value } from '@chronicon/core/figures';
+import { changeOf, isKnown, keyOf, metricBook, type Value } from '@chronicon/core/figures';
 import { escapeFor, escapeHtml, fillMergeFields, type MergeContext, type MergeFault } from '@chronicon/core/report';
 import { fill } from '@chronicon/core/words';
 import { type Frozen, formatterOf } from '../press/draw.ts';
@@ -33,8 +33,8 @@ export function mergeContextOf(
     'agency.name': order.agencyName,
     'manager.name': people.manager,
   };
-  for (const key of METRIC_KEYS) {
-    const metric = metricOf(key);
+  for (const metric of metricBook(order.metrics).metrics) {
+    const { key } = metric;
     const current = total(key, order.period);
     const compared = total(key, order.compared);
     context[`figure.${key}`] = current && isKnown(current) ? format.figure(current.value, metric.unit) : null;
@@ -71,9 +71,10 @@ export function composeMail(
   template: { subject: string; message: string },
   context: MergeContext,
 ): { ok: true; mail: MailParts } | { ok: false; fault: MergeFault } {
-  const subject = fillMergeFields(template.subject, 'header', METRIC_KEYS, context);
+  const { keys } = metricBook(frozen.order.metrics);
+  const subject = fillMergeFields(template.subject, 'header', keys, context);
   if (!subject.ok) return subject;
-  const message = fillMergeFields(template.message, 'text', METRIC_KEYS, context);
+  const message = fillMergeFields(template.message, 'text', keys, context);
   if (!message.ok) return message;
   const { order } = frozen;
   const format = formatterOf(order.language, order.currency);

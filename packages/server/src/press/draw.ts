@@ -1,7 +1,19 @@
 import type { Range } from '@chronicon/core/calendar';
-import { type Answers, answerAll, keyOf, type Lack, lacksOf, planReads, type Question } from '@chronicon/core/figures';
+import {
+  type Answers,
+  answerAll,
+  type Knowledge,
+  keyOf,
+  type Lack,
+  lacksOf,
+  type MetricSettings,
+  metricBook,
+  planReads,
+  type Question,
+  type Target,
+} from '@chronicon/core/figures';
 import { COMPOSE_VERSION, compose, type Scene } from '@chronicon/core/page';
-import { type Brand, questionsOf, type ReportDocument } from '@chronicon/core/report';
+import { type Brand, type DayNote, questionsOf, type ReportDocument, type Yardstick } from '@chronicon/core/report';
 import { createFormatter, type Formatter } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
 import { datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
@@ -17,6 +29,12 @@ export interface DrawOrder {
   document: ReportDocument;
   period: Range;
   compared: Range | null;
+  yardstick?: Yardstick | undefined;
+  /** How the client's metrics differ from the standard ones, and what it aims at. */
+  metrics: MetricSettings;
+  targets: Target[];
+  /** Notes on days that readers are to see. */
+  dayNotes: DayNote[];
   brand: Brand;
   /** Metrics that the mail's merge fields name, asked beside those of the pages. */
   mailMetrics: string[];
@@ -56,21 +74,32 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
   return compose({
     period: order.period,
     compared: order.compared,
+    yardstick: order.yardstick,
     title: order.title,
     clientName: order.clientName,
     agencyName: order.agencyName,
     document: order.document,
     brand: order.brand,
     answers,
+    book: metricBook(order.metrics),
+    dayNotes: order.dayNotes,
     format: formatterOf(order.language, order.currency),
     ruler: shaper,
   });
 }
 
+/** What an order's questions are asked of, beside the facts. */
+export const knowledgeOf = (order: Pick<DrawOrder, 'metrics' | 'targets'>): Knowledge => ({
+  book: metricBook(order.metrics),
+  targets: order.targets,
+});
+
 /** What the pages and the mail want to know. */
-export function questionsFor(order: Pick<DrawOrder, 'document' | 'period' | 'compared' | 'mailMetrics'>): Question[] {
-  const { period, compared } = order;
-  const asked = questionsOf(order.document, { period, compared });
+export function questionsFor(
+  order: Pick<DrawOrder, 'document' | 'period' | 'compared' | 'yardstick' | 'mailMetrics'>,
+): Question[] {
+  const { period, compared, yardstick } = order;
+  const asked = questionsOf(order.document, { period, compared, yardstick });
   for (const metric of order.mailMetrics) {
     for (const range of compared ? [period, compared] : [period])
       asked.push({ op: 'total', metric, range, filter: {} });
@@ -81,15 +110,16 @@ export function questionsFor(order: Pick<DrawOrder, 'document' | 'period' | 'com
 /** Asks all of a report's questions in one pass over the facts, in one read transaction, and lays the pages out. */
 export async function draw(order: DrawOrder, facts: Kysely<FactTables>, shaper: Shaper): Promise<Drawn> {
   const questions = questionsFor(order);
+  const knowledge = knowledgeOf(order);
   const { shapes, datasets } = await readOnce(facts, async (tx) => {
     const all = await datasetsOf(tx, order.clientId);
-    return { shapes: all, datasets: await readNeeds(tx, planReads(questions, all)) };
+    return { shapes: all, datasets: await readNeeds(tx, planReads(questions, all, knowledge)) };
   });
-  const answers = answerAll(questions, datasets);
+  const answers = answerAll(questions, datasets, knowledge);
   return {
     scene: layOut(order, answers, shaper),
     answers,
-    lacks: lacksOf(questions, shapes),
+    lacks: lacksOf(questions, shapes, knowledge),
     coverage: datasets.map((d) => ({ dataset: d.id, firstDay: d.firstDay, covered: [...d.covered] })),
   };
 }

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { answerAll } from '@chronicon/core/figures';
+import { answerAll, NO_SETTINGS } from '@chronicon/core/figures';
 import type { Scene } from '@chronicon/core/page';
 import { documentFrom } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
@@ -132,6 +132,9 @@ describe('the PDF painter', () => {
       period: { from: '2026-10-01', to: '2026-10-31' },
       compared: { from: '2026-09-01', to: '2026-09-30' },
       brand: { main: '#2f6b3a', second: '#b8862d', footer: 'Fernglass', logo: null },
+      metrics: NO_SETTINGS,
+      targets: [],
+      dayNotes: [],
       mailMetrics: [],
       language: 'fr-FR',
       currency: 'EUR',

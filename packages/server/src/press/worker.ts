@@ -1,9 +1,19 @@
 import { createHash } from 'node:crypto';
-import type { Lack } from '@chronicon/core/figures';
+import type { Lack, Question } from '@chronicon/core/figures';
 import type { Scene, ScenePage } from '@chronicon/core/page';
 import { workerData } from 'piscina';
 import { factPath } from '../facts/factStore.ts';
 import type { FactTables } from '../facts/schema.ts';
+import {
+  type Asked,
+  askAll,
+  type Basis,
+  type Explained,
+  explain,
+  type OneFigure,
+  type RowsPage,
+  rowsBehind,
+} from '../figures/reading.ts';
 import { openFiles } from '../store/files.ts';
 import { openSqlite } from '../store/sqlite.ts';
 import { COMPOSE_VERSION, type DrawOrder, draw, type Frozen } from './draw.ts';
@@ -15,7 +25,20 @@ import { createShaper } from './shaper.ts';
 export type Task =
   | { kind: 'preview'; order: DrawOrder; have: string[] }
   | { kind: 'edition'; order: DrawOrder; created: string }
+  | { kind: 'ask'; basis: Basis; questions: Question[] }
+  | { kind: 'explain'; basis: Basis; figure: OneFigure }
+  | { kind: 'rows'; basis: Basis; figure: OneFigure; source: number; page: number }
   | { kind: 'warm' };
+
+/** What each task comes back with. */
+export interface Results {
+  preview: PreviewResult;
+  edition: EditionResult;
+  ask: Asked;
+  explain: Explained;
+  rows: RowsPage;
+  warm: null;
+}
 
 export interface PreviewResult {
   lang: string;
@@ -88,12 +111,18 @@ async function warm(): Promise<null> {
   return null;
 }
 
-export default async function run(task: Task): Promise<PreviewResult | EditionResult | null> {
+export default async function run(task: Task): Promise<Results[Task['kind']]> {
   switch (task.kind) {
     case 'preview':
       return preview(task.order, task.have);
     case 'edition':
       return edition(task.order, task.created);
+    case 'ask':
+      return askAll(facts, task.basis, task.questions);
+    case 'explain':
+      return explain(facts, task.basis, task.figure);
+    case 'rows':
+      return rowsBehind(facts, task.basis, task.figure, task.source, task.page);
     case 'warm':
       return warm();
   }

@@ -1,4 +1,5 @@
 import type { ClientInput, Contact } from '@chronicon/core/contract';
+import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
 import type { Brand } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
@@ -10,6 +11,7 @@ export interface StoredClient extends ClientInput {
   id: string;
   managerId: string;
   brand: Brand;
+  metrics: MetricSettings;
 }
 
 export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer: '', logo: null };
@@ -25,6 +27,7 @@ const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
   startDate: r.start_date,
   managerId: r.manager_id,
   brand: JSON.parse(r.brand) as Brand,
+  metrics: JSON.parse(r.metrics) as MetricSettings,
 });
 
 const toRow = (c: ClientInput) => ({
@@ -46,10 +49,17 @@ export async function createClient(
   const brand = by.brand ?? DEFAULT_BRAND;
   await db
     .insertInto('client')
-    .values({ id, ...toRow(input), manager_id: by.managerId, brand: JSON.stringify(brand), created_at: by.at })
+    .values({
+      id,
+      ...toRow(input),
+      manager_id: by.managerId,
+      brand: JSON.stringify(brand),
+      metrics: JSON.stringify(NO_SETTINGS),
+      created_at: by.at,
+    })
     .execute();
   await db.insertInto('assignment').values({ client_id: id, member_id: by.managerId }).execute();
-  return { ...input, id, managerId: by.managerId, brand };
+  return { ...input, id, managerId: by.managerId, brand, metrics: NO_SETTINGS };
 }
 
 export async function updateClient(db: Store, id: string, input: ClientInput): Promise<void> {
@@ -60,6 +70,14 @@ export async function updateBrand(db: Store, id: string, brand: Brand): Promise<
   await db
     .updateTable('client')
     .set({ brand: JSON.stringify(brand) })
+    .where('id', '=', id)
+    .execute();
+}
+
+export async function updateMetrics(db: Store, id: string, metrics: MetricSettings): Promise<void> {
+  await db
+    .updateTable('client')
+    .set({ metrics: JSON.stringify(metrics) })
     .where('id', '=', id)
     .execute();
 }

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 
-export type IdPrefix = 'me' | 'cl' | 'co' | 'fe' | 'rp' | 'sc' | 'ed' | 'ms' | 'de' | 'lg' | 'bl' | 'ag';
+export type IdPrefix = 'me' | 'cl' | 'co' | 'fe' | 'rp' | 'sc' | 'ed' | 'ms' | 'de' | 'lg' | 'bl' | 'ag' | 'no' | 'ta';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

@@ -39,6 +39,14 @@ const STEPS: Record<string, string[]> = {
     'create table ledger (id text primary key, at text not null, actor text not null, action text not null, subject text not null, detail text not null) strict',
     'create index ledger_subject on ledger (subject, at)',
   ],
+  '002-figures': [
+    `alter table client add column metrics text not null default '{"changed":{},"own":[]}'`,
+    `create table day_note (id text primary key, client_id text not null references client, first text not null, last text not null,
+      text text not null, in_reports integer not null, made_by text not null references member, created_at text not null) strict`,
+    'create index day_note_client on day_note (client_id, first)',
+    `create table target (id text primary key, client_id text not null references client, metric text not null, span text not null,
+      start text not null, repeats integer not null, value real not null, unique (client_id, metric, span, start)) strict`,
+  ],
 };
 
 /** Brings the operations database up to date. */

@@ -17,6 +17,8 @@ export interface Tables {
     start_date: string;
     manager_id: string;
     brand: string;
+    /** How its metrics differ from the standard ones (MetricSettings). */
+    metrics: string;
     created_at: string;
   };
   assignment: { client_id: string; member_id: string };
@@ -43,6 +45,27 @@ export interface Tables {
     last_success: string | null;
     next_sync: string;
     created_at: string;
+  };
+  /** What somebody noted of a client's days; both ends included. */
+  day_note: {
+    id: string;
+    client_id: string;
+    first: string;
+    last: string;
+    text: string;
+    in_reports: 0 | 1;
+    made_by: string;
+    created_at: string;
+  };
+  /** `start` is a month (YYYY-MM) or, for the span `date`, that date. */
+  target: {
+    id: string;
+    client_id: string;
+    metric: string;
+    span: 'month' | 'quarter' | 'year' | 'date';
+    start: string;
+    repeats: 0 | 1;
+    value: number;
   };
   report: { id: string; client_id: string; title: string; document: string; version: number; updated_at: string };
   schedule: {

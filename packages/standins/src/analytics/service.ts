@@ -131,12 +131,13 @@ export function analyticsService({ clock, faults, seed, token }: AnalyticsOption
     }
     const { from, to, measure, ...filter } = query.data;
     const at = MEASURES.indexOf(measure);
+    const wanted = dataset.dimensions.map((d) => (filter[d] === undefined ? null : [filter[d]].flat()));
     let sum = 0;
     let length = 0;
     for (const day of days(later(from, account.firstDay), sooner(to, completeThrough(account, clock.now(), 0)))) {
       length++;
       for (const row of rowsOfDay(account, dataset.key, day, seed)) {
-        const kept = dataset.dimensions.every((d, i) => filter[d] === undefined || filter[d] === row.dims[i]);
+        const kept = dataset.dimensions.every((d, i) => wanted[i] === null || wanted[i]!.includes(row.dims[i]!));
         if (kept) sum += row.m[at]!;
       }
     }

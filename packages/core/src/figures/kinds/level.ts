@@ -1,4 +1,4 @@
-import { addDays, type CivilDate, toDayNumber } from '../../calendar/index.ts';
+import { addDays, type CivilDate, type Range, toDayNumber } from '../../calendar/index.ts';
 import { rowsOf, rowTest } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
 import type { Aggregation } from '../metric.ts';
@@ -9,32 +9,79 @@ type Level = Extract<Aggregation, { kind: 'level' }>;
 
 /** A value is good for this many days after it was delivered. */
 const GOOD_FOR = 7;
+const NEVER = -2_147_483_648;
 
 const isCovered = (ask: Ask, day: CivilDate): boolean => coveredDays(ask.dataset.covered, { from: day, to: day }) === 1;
 
-/** The last value of each series up to `day`, added up; a series is one combination of dimension values. */
-function lastKnown(a: Level, ask: Ask, day: CivilDate): { sum: number; series: number; stale: boolean } {
+/** One series for each combination of dimension values, numbered; and each row's series. */
+function seriesOfRows({ dataset }: Ask, start: number, end: number): { of: Int32Array; count: number } {
+  const dims = Object.values(dataset.columns.dims);
+  const of = new Int32Array(end - start);
+  const numbers = new Map<number | string, number>();
+  const spans = dims.map((d) => d.labels.length || 1);
+  const fits = spans.reduce((n, s) => n * s, 1) < Number.MAX_SAFE_INTEGER;
+  for (let i = start; i < end; i++) {
+    const key = fits ? dims.reduce((n, d, k) => n * spans[k]! + d.codes[i]!, 0) : dims.map((d) => d.codes[i]).join(' ');
+    let number = numbers.get(key);
+    if (number === undefined) {
+      number = numbers.size;
+      numbers.set(key, number);
+    }
+    of[i - start] = number;
+  }
+  return { of, count: numbers.size };
+}
+
+/** The sum of the last known values at the end of a day; `series` of them, `stale` when one had to be left out. */
+interface LastKnown {
+  sum: number;
+  series: number;
+  stale: boolean;
+}
+
+/**
+ * The last value of each series, added up, at the end of each day of a range. One pass over all rows up to its end:
+ * a series that was never seen again is missed for ever.
+ */
+function lastKnown(a: Level, ask: Ask, range: Range): LastKnown[] {
   const { columns } = ask.dataset;
-  const { start, end } = rowsOf(columns, { from: ask.dataset.firstDay, to: day });
+  const { start, end } = rowsOf(columns, { from: ask.dataset.firstDay, to: range.to });
   const keep = rowTest(columns, ask.filter);
   const column = columns.measures[a.measure]!;
-  const codes = Object.values(columns.dims).map((d) => d.codes);
-  const oldest = toDayNumber(day) - GOOD_FOR;
-  const seen = new Map<string, { day: number; value: number }>();
-  for (let i = start; i < end; i++) {
-    if (keep !== null && !keep(i)) continue;
-    const key = codes.map((c) => c[i]).join(' ');
-    const at = columns.days[i]!;
-    const last = seen.get(key);
-    seen.set(key, { day: at, value: last?.day === at ? last.value + column[i]! : column[i]! });
+  const { of, count } = seriesOfRows(ask, start, end);
+  const seenAt = new Int32Array(count).fill(NEVER);
+  const values = new Float64Array(count);
+  const out: LastKnown[] = [];
+  const seen: number[] = [];
+  let i = start;
+  for (let day = toDayNumber(range.from); day <= toDayNumber(range.to); day++) {
+    for (; i < end && columns.days[i]! <= day; i++) {
+      if (keep !== null && !keep(i)) continue;
+      const series = of[i - start]!;
+      const at = columns.days[i]!;
+      if (seenAt[series] === NEVER) seen.push(series);
+      values[series] = seenAt[series] === at ? values[series]! + column[i]! : column[i]!;
+      seenAt[series] = at;
+    }
+    let sum = 0;
+    let fresh = 0;
+    for (const series of seen) {
+      if (seenAt[series]! < day - GOOD_FOR) continue;
+      sum += values[series]!;
+      fresh++;
+    }
+    out.push({ sum, series: fresh, stale: fresh < seen.length });
   }
-  const fresh = [...seen.values()].filter((s) => s.day >= oldest);
-  return { sum: fresh.reduce((n, s) => n + s.value, 0), series: fresh.length, stale: fresh.length < seen.size };
+  return out;
 }
+
+/** A level at the end of each day of a range; null where it is not known. */
+export const dailyLevels = (a: Level, ask: Ask): (number | null)[] =>
+  lastKnown(a, ask, ask.range).map((l) => (l.series > 0 ? l.sum : null));
 
 function levelAt(a: Level, ask: Ask, day: CivilDate): Value {
   if (day < ask.dataset.firstDay) return na('before-start');
-  const { sum, series, stale } = lastKnown(a, ask, day);
+  const { sum, series, stale } = lastKnown(a, ask, { from: day, to: day })[0]!;
   if (series === 0) return na(isCovered(ask, day) ? 'no-data' : 'not-covered');
   const value = known(sum);
   return isKnown(value) && (stale || !isCovered(ask, day)) ? { ...value, partial: true } : value;

@@ -26,7 +26,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const width = (s: string, style: TextStyle) => widthOf(ruler, style.face, style.size, s);
   const series = [chart.current.values, chart.compared?.values ?? []];
   const known = series.flat().filter((v): v is number => v !== null);
-  const scale = scaleLinear([Math.min(0, ...known), Math.max(0, ...known) || 1], [0, 1]).nice(4);
+  const reach = chart.target ? [...known, chart.target.value] : known;
+  const scale = scaleLinear([Math.min(0, ...reach), Math.max(0, ...reach) || 1], [0, 1]).nice(4);
   // Whole things are marked at whole numbers: no axis says 0, 0, 1, 1.
   const whole = chart.unit === 'count' || chart.unit === 'money';
   const ticks = scale
@@ -37,6 +38,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const endLabels = Math.max(
     width(chart.current.label, named),
     chart.compared ? width(chart.compared.label, small) : 0,
+    chart.target ? width(chart.target.label, small) : 0,
   );
   const low = known.length > 0 ? Math.min(...known) : 0;
   const high = known.length > 0 ? Math.max(...known) : 0;
@@ -74,7 +76,12 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         if (chart.compared) {
           pen.path(linePath(chart.compared.values, x, y), { stroke: '#8a929b', width: 1, dash: [2.5, 2] });
         }
+        if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
         pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
+        for (const i of chart.marks) {
+          pen.line(x(i), y0, x(i), y1, palette.muted, 0.4, [1.5, 1.5]);
+          pen.path(`M${x(i)} ${y1 - 3}l3 3l-3 3l-3 -3Z`, { fill: palette.second });
+        }
         labelEnds();
       });
 
@@ -82,7 +89,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         const end = lastKnown(chart.current.values);
         const before = chart.compared ? lastKnown(chart.compared.values) : -1;
         let own = end >= 0 ? y(chart.current.values[end]!) : null;
-        let other = chart.compared && before >= 0 ? y(chart.compared.values[before]!) : null;
+        const level = chart.target ? y(chart.target.value) : null;
+        let other = chart.compared && before >= 0 ? y(chart.compared.values[before]!) : level;
         if (own !== null && other !== null && Math.abs(own - other) < LABEL_GAP) {
           const middle = (own + other) / 2;
           const up = own <= other ? 1 : -1;
@@ -90,7 +98,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           other = middle + (up * LABEL_GAP) / 2;
         }
         if (own !== null) pen.text(x1 + 6, own + 2.5, chart.current.label, named);
-        if (other !== null && chart.compared) pen.text(x1 + 6, other + 2.5, chart.compared.label, small);
+        const second = chart.compared ?? chart.target;
+        if (other !== null && second) pen.text(x1 + 6, other + 2.5, second.label, small);
       }
     },
   };

@@ -57,6 +57,7 @@ function layLines(lines: Line[], style: TextStyle): Laid {
 /** What a person has to say about the figures. */
 export const commentary: BlockKind<z.infer<typeof commentarySchema>> = {
   questions: () => [],
+  check: () => [],
   lay(block, desk) {
     const style: TextStyle = { face: 'serif', size: 10.5, fill: desk.palette.ink };
     const measure = Math.min(desk.width, 460);

@@ -1,57 +1,42 @@
 import { scaleLinear } from 'd3-scale';
 import { z } from 'zod';
 import {
-  type Breakdown,
+  type Answer,
+  type Drivers,
+  hasDrivers,
   isKnown,
   keyOf,
-  METRIC_KEYS,
-  metricOf,
-  type Pair,
   type Question,
   type Value,
 } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
-import { DIMENSION_KEYS } from './ranking.ts';
+import { fill, whySentence } from '../../words/index.ts';
+import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Pen, TextStyle } from './sheet.ts';
-
-/** Sums alone have parts that add up to their change. */
-const summed = METRIC_KEYS.filter((k) => metricOf(k).aggregation.kind === 'sum');
 
 export const driversSchema = z.strictObject({
   kind: z.literal('drivers'),
   id: z.string(),
-  metric: z
-    .string()
-    .refine((k) => summed.includes(k), 'Choose a metric whose parts add up, such as visits or revenue.'),
-  dimension: z.enum(DIMENSION_KEYS),
+  metric: metricKey,
+  dimension: dimensionKey,
   n: z.int().min(1, 'Show at least one row.').max(20, 'Show at most 20 rows.'),
   /** Empty: "Why visits changed", in the report's language. */
   title: z.string().max(120, 'Keep a title to 120 characters.'),
 });
 
-type Drivers = z.infer<typeof driversSchema>;
+type DriversBlock = z.infer<typeof driversSchema>;
 
 const ROW = 16;
 const TITLE = 20;
+const LEADING = 12;
 const NOTE = 16;
 
 /** Asked only where something is compared: there is no change otherwise. */
-const ask = (block: Drivers, { period, compared }: Dates): Question | null =>
-  compared && {
-    op: 'top',
-    metrics: [block.metric],
-    dimension: block.dimension,
-    n: block.n,
-    range: period,
-    compared,
-    filter: {},
-    order: 'change',
-  };
-
-/** What a part brought: what is not there on one side is nothing there. */
-function contribution({ current, compared }: Pair): number {
-  const value = (v: Value | null) => (v && isKnown(v) ? v.value : 0);
-  return value(current) - value(compared);
+function asks(block: DriversBlock, { period, compared }: Dates) {
+  if (!compared) return null;
+  const { metric, dimension } = block;
+  const total = (range: Dates['period']): Question => ({ op: 'total', metric, range, filter: {} });
+  const parts: Question = { op: 'drivers', metric, dimension, range: period, compared, filter: {} };
+  return { parts, current: total(period), before: total(compared) };
 }
 
 interface Line {
@@ -59,18 +44,19 @@ interface Line {
   value: number;
 }
 
-function linesOf(b: Breakdown, other: string): Line[] {
-  const lines = b.rows.map((r) => ({ label: r.label, value: contribution(r.cells[0]!) }));
-  return b.other ? [...lines, { label: other, value: contribution(b.other[0]!) }] : lines;
+/** The parts that brought most, the others together, and a ratio's numerators without denominators: all of the change. */
+function linesOf(found: Drivers, n: number, other: string): Line[] {
+  const lines = found.items.slice(0, n).map((i) => ({ label: i.label, value: i.by }));
+  const rest = found.items.slice(n).reduce((sum, i) => sum + i.by, found.residual);
+  return found.items.length > n || found.residual !== 0 ? [...lines, { label: other, value: rest }] : lines;
 }
 
-function drawBars(pen: Pen, desk: Desk, block: Drivers, lines: Line[], x: number, y: number): void {
-  const { palette, format } = desk;
-  const { unit } = metricOf(block.metric);
+function drawBars(pen: Pen, desk: Desk, lines: Line[], say: (value: number) => string, x: number, y: number): void {
+  const { palette } = desk;
   const style: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
   const bold: TextStyle = { ...style, face: 'sansBold' };
   const labelWidth = Math.min(desk.width * 0.34, 150);
-  const numberWidth = Math.max(...lines.map((l) => desk.measure(format.difference(l.value, unit), bold))) + 8;
+  const numberWidth = Math.max(...lines.map((l) => desk.measure(say(l.value), bold))) + 8;
   const values = lines.map((l) => l.value);
   const scale = scaleLinear(
     [Math.min(0, ...values), Math.max(0, ...values) || 1],
@@ -78,7 +64,7 @@ function drawBars(pen: Pen, desk: Desk, block: Drivers, lines: Line[], x: number
   );
   lines.forEach((line, i) => {
     const top = y + i * ROW;
-    const text = format.difference(line.value, unit);
+    const text = say(line.value);
     pen.tagged('P', null, () => {
       pen.text(x, top + 11, `${desk.fit(line.label, style, labelWidth)} `, style);
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
@@ -89,44 +75,57 @@ function drawBars(pen: Pen, desk: Desk, block: Drivers, lines: Line[], x: number
   pen.line(scale(0), y, scale(0), y + lines.length * ROW, palette.muted, 0.6);
 }
 
-/** What brought the change of a sum, part by part, the largest first; the bars add up to it (SEMANTICS §7). */
-export const drivers: BlockKind<Drivers> = {
-  questions(block, dates) {
-    const question = ask(block, dates);
-    return question ? [question] : [];
+const valueIn = (answer: Answer | undefined): Value => (answer?.op === 'total' ? answer.value : { na: 'no-data' });
+
+/** What brought the change of a metric, part by part, the largest first, with a sentence; the bars add up to it (SEMANTICS §7). */
+export const drivers: BlockKind<DriversBlock> = {
+  questions: (block, dates) => Object.values(asks(block, dates) ?? {}),
+  check(block, book) {
+    const unknown = unknownMetrics([block.metric], 'metric', book);
+    if (unknown.length > 0 || hasDrivers(book.lookup(block.metric), book.lookup)) return unknown;
+    return [{ field: 'metric', message: 'The change of this metric cannot be divided among parts; choose another.' }];
   },
   lay(block, desk) {
-    const { words } = desk.format;
-    const { palette } = desk;
-    const question = ask(block, desk);
-    const answer = question && desk.answers[keyOf(question)];
-    const metric = words.metrics[block.metric] ?? block.metric;
-    const name = words.smallNouns ? metric.toLowerCase() : metric;
-    const title = block.title.trim() || fill(words.driversTitle, { metric: name });
+    const { format, palette } = desk;
+    const { words } = format;
+    const asked = asks(block, desk);
+    // Nothing to hold against: nothing to say.
+    if (!asked) return { height: 0, draw() {} };
+    const metric = desk.book.of(block.metric);
+    const label = desk.labelOf(block.metric);
+    const title =
+      block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label });
     const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
     const note: TextStyle = { face: 'sans', size: 7.5, fill: palette.muted };
-    const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
-    const before = 'na' in found ? null : found.total[0]!.compared;
-    const lack = 'na' in found ? found.na : before && 'na' in before ? before.na : null;
-    const lines = 'na' in found || lack ? [] : linesOf(found, words.other);
+    const text: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
+    const answer = desk.answers[keyOf(asked.parts)];
+    const found = answer?.op === 'drivers' ? answer.drivers : ({ na: 'no-data' } as const);
+    const [current, compared] = [asked.current, asked.before].map((q) => valueIn(desk.answers[keyOf(q)])) as [
+      Value,
+      Value,
+    ];
+    const sentence = `${whySentence({ metric, label, current, compared, drivers: found }, format)}.`;
+    const said = desk.wrap(sentence, text, desk.width);
+    const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
+    const points = metric.unit === 'percent';
+    const say = (v: number) =>
+      points ? `${format.signedDecimal(v * 100)} ${words.points}` : format.difference(v, metric.unit);
+    const barsAt = TITLE + said.length * LEADING + 4;
     return {
-      // Nothing to hold against: nothing to say.
-      height: question === null ? 0 : TITLE + lines.length * ROW + NOTE,
+      height: barsAt + lines.length * ROW + (lines.length > 0 ? NOTE : 0),
       draw(pen, x, y) {
-        if (question === null) return;
-        pen.tagged('H2', null, () => pen.text(x, y + 10, desk.fit(`${title} `, titleStyle, desk.width), titleStyle));
-        if (lines.length === 0 || 'na' in found) {
-          pen.tagged('P', null, () => pen.text(x, y + TITLE + 9, words.reasons[lack ?? 'no-data'], note));
-          return;
-        }
-        const total = desk.format.difference(contribution(found.total[0]!), metricOf(block.metric).unit);
-        const indent = desk.measure(`${title}   `, titleStyle);
+        pen.tagged('H2', null, () => pen.text(x, y + 10, desk.fit(title, titleStyle, desk.width), titleStyle));
+        pen.tagged('P', null, () => {
+          said.forEach((line, i) => {
+            pen.text(x, y + TITLE + 7 + i * LEADING, line, text);
+          });
+        });
+        if (lines.length === 0 || 'na' in found) return;
+        drawBars(pen, desk, lines, say, x, y + barsAt);
+        const foot = found.kind === 'ratio' ? words.driversNoteRatio : words.driversNote;
         pen.tagged('P', null, () =>
-          pen.text(x + indent, y + 10, total, { ...titleStyle, face: 'sans', fill: palette.muted }),
+          pen.text(x, y + barsAt + lines.length * ROW + 11, desk.fit(foot, note, desk.width), note),
         );
-        drawBars(pen, desk, block, lines, x, y + TITLE);
-        const text = desk.fit(words.driversNote, note, desk.width);
-        pen.tagged('P', null, () => pen.text(x, y + TITLE + lines.length * ROW + 11, text, note));
       },
     };
   },

@@ -10,6 +10,7 @@ export const headingSchema = z.strictObject({
 /** A line that says what the page, or the part below it, is about. */
 export const heading: BlockKind<z.infer<typeof headingSchema>> = {
   questions: () => [],
+  check: () => [],
   lay(block, desk) {
     const style = { face: 'serifBold', size: 16, fill: desk.palette.ink } as const;
     const lines = desk.wrap(block.text, style, desk.width);

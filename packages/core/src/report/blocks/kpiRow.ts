@@ -1,19 +1,8 @@
 import { z } from 'zod';
-import {
-  type Answer,
-  changeOf,
-  isKnown,
-  keyOf,
-  METRIC_KEYS,
-  type Metric,
-  metricOf,
-  type Question,
-  type Value,
-} from '../../figures/index.ts';
+import { type Answer, changeOf, isKnown, keyOf, type Metric, type Question, type Value } from '../../figures/index.ts';
 import { fill } from '../../words/index.ts';
+import { metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Pen } from './sheet.ts';
-
-export const metricKey = z.string().refine((k) => METRIC_KEYS.includes(k), 'There is no such metric.');
 
 export const kpiRowSchema = z.strictObject({
   kind: z.literal('kpiRow'),
@@ -23,13 +12,24 @@ export const kpiRowSchema = z.strictObject({
 
 type KpiRow = z.infer<typeof kpiRowSchema>;
 
-const asks = (metric: string, { period, compared }: Dates) => ({
-  current: { op: 'total', metric, range: period, filter: {} } satisfies Question,
-  before: compared ? ({ op: 'total', metric, range: compared, filter: {} } satisfies Question) : null,
-  daily: { op: 'byDay', metric, range: period, filter: {} } satisfies Question,
+/** What a figure is held against: another range, its usual level, its target, or nothing. */
+function beforeOf(metric: string, { period, compared, yardstick }: Dates): Question | null {
+  if (compared) return { op: 'total', metric, range: compared, filter: {} };
+  if (yardstick?.kind === 'typical') return { op: 'typical', metric, ranges: yardstick.ranges, filter: {} };
+  return yardstick ? { op: 'target', metric, range: period } : null;
+}
+
+const asks = (metric: string, dates: Dates) => ({
+  current: { op: 'total', metric, range: dates.period, filter: {} } satisfies Question,
+  before: beforeOf(metric, dates),
+  daily: { op: 'byDay', metric, range: dates.period, filter: {} } satisfies Question,
 });
 
-const totalIn = (answer: Answer | undefined): Value | null => (answer?.op === 'total' ? answer.value : null);
+function totalIn(answer: Answer | undefined): Value | null {
+  if (answer?.op === 'total' || answer?.op === 'target') return answer.value;
+  if (answer?.op !== 'typical') return null;
+  return 'na' in answer.value ? answer.value : { value: answer.value.value };
+}
 
 /** A small triangle that points the way the figure went; drawn, since many faces lack the character. */
 function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string): void {
@@ -66,15 +66,29 @@ function drawChange(
     });
   }
   const was = isKnown(before)
-    ? fill(words.from, { value: format.figure(before.value, metric.unit) })
-    : words.reasons[before.na];
+    ? fill(saysBefore(desk), { value: format.figure(before.value, metric.unit) })
+    : desk.yardstick?.kind === 'target'
+      ? ''
+      : words.reasons[before.na];
+  if (was === '') return;
   pen.tagged('P', null, () => pen.text(x, y + (text === null ? 46 : 58), desk.fit(was, small, width), small));
+}
+
+/** How the figure that it is held against is named. */
+const saysBefore = ({ yardstick, format: { words } }: Desk): string =>
+  yardstick ? (yardstick.kind === 'target' ? words.target : words.typical) : words.from;
+
+/** Says of a usual level that fewer periods stand behind it than were asked for. */
+function noteTypical(desk: Desk, key: string, answer: Answer | undefined): void {
+  if (answer?.op !== 'typical' || 'na' in answer.value || answer.value.count === answer.value.of) return;
+  const { count, of } = answer.value;
+  desk.note(fill(desk.format.words.noteTypical, { metric: desk.labelOf(key), count, of }));
 }
 
 function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width: number): void {
   const { palette, format, answers } = desk;
   const { words } = format;
-  const metric = metricOf(key);
+  const metric = desk.book.of(key);
   const { current: currentQ, before: beforeQ, daily } = asks(key, desk);
   const current = totalIn(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
   const before = beforeQ ? (totalIn(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
@@ -82,7 +96,7 @@ function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width:
   const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
   const big = { face: 'serifBold', size: 20, fill: palette.ink } as const;
   const say = (draw: () => void) => pen.tagged('P', null, draw);
-  say(() => pen.text(x, y + 9, desk.fit(words.metrics[key] ?? key, label, width), label));
+  say(() => pen.text(x, y + 9, desk.fit(desk.labelOf(key), label, width), label));
   if (isKnown(current)) {
     const shown = format.figure(current.value, metric.unit);
     say(() => pen.text(x, y + 31, desk.fit(shown, big, width), big));
@@ -104,7 +118,12 @@ export const kpiRow: BlockKind<KpiRow> = {
       const { current, before, daily } = asks(m, dates);
       return before ? [current, before, daily] : [current, daily];
     }),
+  check: (block, book) => unknownMetrics(block.metrics, 'metrics', book),
   lay(block, desk) {
+    for (const key of block.metrics) {
+      const { before } = asks(key, desk);
+      if (before) noteTypical(desk, key, desk.answers[keyOf(before)]);
+    }
     const n = block.metrics.length;
     const gap = 16;
     const width = (desk.width - gap * (n - 1)) / n;

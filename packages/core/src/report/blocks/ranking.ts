@@ -6,22 +6,18 @@ import {
   isKnown,
   keyOf,
   type Metric,
-  metricOf,
   type Pair,
   type Question,
   type Value,
 } from '../../figures/index.ts';
 import { fill } from '../../words/index.ts';
-import { metricKey } from './kpiRow.ts';
+import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Laid, Pen, TextStyle } from './sheet.ts';
-
-/** What a figure can be broken down by in a report. */
-export const DIMENSION_KEYS = ['channel', 'device', 'country', 'landingPage'] as const;
 
 export const rankingSchema = z.strictObject({
   kind: z.literal('ranking'),
   id: z.string(),
-  dimension: z.enum(DIMENSION_KEYS),
+  dimension: dimensionKey,
   /** The first one ranks; the others stand beside it. */
   metrics: z.array(metricKey).min(1, 'Choose at least one metric.').max(4, 'A table has room for four metrics.'),
   n: z.int().min(1, 'Show at least one row.').max(50, 'A table shows at most 50 rows.'),
@@ -126,7 +122,7 @@ function drawHead(pen: Pen, desk: Desk, table: Table, x: number, y: number): voi
     cell(0, table.head, 'left', columns.labelWidth);
     table.metrics.forEach((metric, i) => {
       const width = i === 0 ? columns.ends[0]! - columns.barStart : desk.width * 0.16 - 6;
-      cell(columns.ends[i]!, format.words.metrics[metric.key] ?? metric.key, 'right', width);
+      cell(columns.ends[i]!, desk.labelOf(metric.key), 'right', width);
       if (i === 0 && table.hasChange) cell(columns.change, format.words.change, 'right', 54);
     });
   });
@@ -174,11 +170,12 @@ function contradicts(desk: Desk, b: Breakdown, metrics: Metric[]): boolean {
 /** A table of the largest values of a dimension, with the rest as one row and a total. */
 export const ranking: BlockKind<Ranking> = {
   questions: (block, dates) => [ask(block, dates)],
+  check: (block, book) => unknownMetrics(block.metrics, 'metrics', book),
   lay(block, desk) {
     const { words } = desk.format;
-    const metrics = block.metrics.map(metricOf);
+    const metrics = block.metrics.map(desk.book.of);
     const dimension = words.dimensions[block.dimension] ?? block.dimension;
-    const metricLabel = words.metrics[block.metrics[0]!] ?? block.metrics[0]!;
+    const metricLabel = desk.labelOf(block.metrics[0]!);
     const title =
       block.title.trim() ||
       fill(words.rankingTitle, {

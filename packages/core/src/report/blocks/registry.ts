@@ -28,3 +28,7 @@ const KINDS: { [K in Block['kind']]: BlockKind<Extract<Block, { kind: K }>> } = 
 };
 
 export const blockKind = (block: Block): BlockKind<Block> => KINDS[block.kind] as BlockKind<Block>;
+
+/** The metrics that a block shows. */
+export const blockMetrics = (block: Block): readonly string[] =>
+  'metrics' in block ? block.metrics : 'metric' in block ? [block.metric] : [];

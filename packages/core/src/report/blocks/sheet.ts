@@ -1,5 +1,5 @@
 import type { CivilDate, Range } from '../../calendar/index.ts';
-import type { Answers, MetricUnit, Question } from '../../figures/index.ts';
+import type { Answers, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
 import type { Formatter } from '../../words/index.ts';
 
 /** A typeface that the press carries. */
@@ -52,20 +52,39 @@ export interface LineChart {
   days: CivilDate[];
   current: { values: (number | null)[]; label: string };
   compared: { values: (number | null)[]; label: string } | null;
+  /** A level line across the chart: what each day should bring. */
+  target: { value: number; label: string } | null;
+  /** Days with a note, by their place among `days`. */
+  marks: number[];
 }
+
+/** What a period is held against when it is no range of dates (SEMANTICS §3). */
+export type Yardstick = { kind: 'typical'; ranges: readonly Range[] } | { kind: 'target' };
 
 /** The settled dates of a page. */
 export interface Dates {
   period: Range;
   compared: Range | null;
+  /** Present only where `compared` is null. */
+  yardstick?: Yardstick | undefined;
+}
+
+/** What somebody noted of certain days, both ends included. */
+export interface DayNote extends Range {
+  text: string;
 }
 
 /** Everything a block may use to lay itself out. */
 export interface Desk extends Dates {
   width: number;
   answers: Answers;
+  book: MetricBook;
+  /** What was noted of the period's days for readers to know. */
+  dayNotes: readonly DayNote[];
   format: Formatter;
   palette: Palette;
+  /** A metric's name in the report's language, or the client's own. */
+  labelOf(metric: string): string;
   /** Width of a text in points. */
   measure(text: string, style: TextStyle): number;
   /** Lines of at most `width` points; breaks at spaces, and inside a word only when it alone is too long. */
@@ -78,8 +97,16 @@ export interface Desk extends Dates {
   note(text: string): void;
 }
 
+/** A choice that cannot stand, with a sentence for the person who made it. */
+export interface BlockFault {
+  field: string;
+  message: string;
+}
+
 /** One kind of block: its choices, what it asks, how it is laid out. One file a kind, registered in registry.ts. */
 export interface BlockKind<B extends { kind: string }> {
   questions(block: B, dates: Dates): Question[];
+  /** What of its choices a client's metrics cannot answer, by field; the schema sees to the rest. */
+  check(block: B, book: MetricBook): BlockFault[];
   lay(block: B, desk: Desk): Laid;
 }

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { daysOf } from '../../calendar/index.ts';
-import { type Answers, keyOf, metricOf, type Question } from '../../figures/index.ts';
+import { daysOf, lengthOf } from '../../calendar/index.ts';
+import { type Answers, isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
 import { fill } from '../../words/index.ts';
-import { metricKey } from './kpiRow.ts';
+import { metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, TextStyle } from './sheet.ts';
 
 export const trendSchema = z.strictObject({
@@ -15,9 +15,16 @@ export const trendSchema = z.strictObject({
 
 type Trend = z.infer<typeof trendSchema>;
 
-const asks = (block: Trend, { period, compared }: Dates): { current: Question; before: Question | null } => ({
+interface Asked {
+  current: Question;
+  before: Question | null;
+  target: Question | null;
+}
+
+const asks = (block: Trend, { period, compared, yardstick }: Dates): Asked => ({
   current: { op: 'byDay', metric: block.metric, range: period, filter: {} },
   before: compared && { op: 'byDay', metric: block.metric, range: compared, filter: {} },
+  target: yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period } : null,
 });
 
 function seriesOf(answers: Answers, question: Question | null): (number | null)[] | null {
@@ -28,24 +35,31 @@ function seriesOf(answers: Answers, question: Question | null): (number | null)[
 /** A metric day by day, the compared range dashed behind it. */
 export const trend: BlockKind<Trend> = {
   questions(block, dates) {
-    const { current, before } = asks(block, dates);
-    return before ? [current, before] : [current];
+    return Object.values(asks(block, dates)).filter((q) => q !== null);
   },
+  check: (block, book) => unknownMetrics([block.metric], 'metric', book),
   lay(block, desk) {
     const { format, palette } = desk;
-    const { current, before } = asks(block, desk);
-    const metric = metricOf(block.metric);
-    const label = format.words.metrics[block.metric] ?? block.metric;
+    const { current, before, target } = asks(block, desk);
+    const metric = desk.book.of(block.metric);
+    const label = desk.labelOf(block.metric);
     const title = block.title.trim() || fill(format.words.perDay, { metric: label });
     const compared = seriesOf(desk.answers, before);
     const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
     const subStyle: TextStyle = { face: 'sans', size: 9.5, fill: palette.muted };
+    const days = daysOf(desk.period);
+    for (const n of desk.dayNotes) {
+      const dates = n.from === n.to ? format.shortDate(n.from) : format.shortRange(n);
+      desk.note(fill(format.words.noteDay, { dates, text: n.text }));
+    }
     const chart = desk.lineChart({
       title,
       width: desk.width,
       height: 128,
       unit: metric.unit,
-      days: daysOf(desk.period),
+      days,
+      marks: desk.dayNotes.flatMap((n) => days.flatMap((d, i) => (n.from <= d && d <= n.to ? [i] : []))),
+      target: dailyTarget(),
       current: { values: seriesOf(desk.answers, current) ?? [], label: format.range(desk.period) },
       compared:
         compared?.some((v) => v !== null) && desk.compared
@@ -68,5 +82,14 @@ export const trend: BlockKind<Trend> = {
         chart.draw(pen, x, y + 16);
       },
     };
+
+    /** What each day should bring: a sum's target shared out by days, any other as it is. */
+    function dailyTarget() {
+      const answer = target && desk.answers[keyOf(target)];
+      if (answer?.op !== 'target' || !isKnown(answer.value)) return null;
+      const adds = targetAdds(metric.aggregation, desk.book.lookup);
+      const value = answer.value.value / (adds ? lengthOf(desk.period) : 1);
+      return { value, label: fill(format.words.target, { value: format.figure(value, metric.unit) }) };
+    }
   },
 };

@@ -14,6 +14,7 @@ export const BLOCK_NAMES: Record<Block['kind'], string> = {
 };
 
 interface Props {
+  client: string;
   block: Block;
   onChange: (block: Block) => void;
   onRemove: () => void;
@@ -21,10 +22,17 @@ interface Props {
 }
 
 /** The choices of the selected block. */
-export function BlockChoices({ block, onChange, onRemove, onMove }: Props) {
-  const known = useGet('GET /api/metrics');
-  const metrics = (known.data?.metrics ?? []).map((m) => ({ value: m.key, label: m.label, adds: m.adds }));
-  const dimensions = (known.data?.dimensions ?? []).map((d) => ({ value: d.key, label: d.label }));
+export function BlockChoices({ client, block, onChange, onRemove, onMove }: Props) {
+  const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
+  const chosen = new Set('metrics' in block ? block.metrics : 'metric' in block ? [block.metric] : []);
+  // What no feed of the client brings is not offered; what is chosen already stays.
+  const metrics = (known.data?.metrics ?? [])
+    .filter((m) => m.available || chosen.has(m.key))
+    .map((m) => ({ value: m.key, label: m.label, divides: m.divides }));
+  const usable = new Set((known.data?.metrics ?? []).flatMap((m) => (m.available ? m.dimensions : [])));
+  const dimensions = (known.data?.dimensions ?? [])
+    .filter((d) => usable.has(d.key) || ('dimension' in block && block.dimension === d.key))
+    .map((d) => ({ value: d.key, label: d.label }));
   return (
     <div className="stack">
       <h2>{BLOCK_NAMES[block.kind]}</h2>
@@ -58,7 +66,7 @@ export function BlockChoices({ block, onChange, onRemove, onMove }: Props) {
       {(block.kind === 'trend' || block.kind === 'drivers') && (
         <NativeSelect
           label="Metric"
-          data={block.kind === 'drivers' ? metrics.filter((m) => m.adds) : metrics}
+          data={block.kind === 'drivers' ? metrics.filter((m) => m.divides) : metrics}
           value={block.metric}
           onChange={(e) => onChange({ ...block, metric: e.currentTarget.value })}
         />

@@ -191,6 +191,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
         <aside className="choices" aria-label="Choices">
           {block ? (
             <BlockChoices
+              client={report.clientId}
               block={block}
               onChange={(b) => edit(replaceBlock(document, b))}
               onRemove={() => edit(removeBlock(document, block.id))}

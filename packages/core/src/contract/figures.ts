@@ -1,0 +1,237 @@
+import { z } from 'zod';
+import { FIELDS, type Rhythm, type Value } from '../figures/index.ts';
+import { parseComparison, parseFilter, parsePeriod } from './figuresText.ts';
+import { EVERYONE, range, route } from './route.ts';
+
+/** Text that is read by one of the functions of figuresText. */
+const readBy = <T>(parse: (text: string) => T | null, message: string) =>
+  z.string().transform((text, context) => {
+    const found = parse(text);
+    if (found !== null) return found;
+    context.addIssue({ code: 'custom', message });
+    return z.NEVER;
+  });
+
+const key = z.string().regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.');
+const keys = z
+  .string()
+  .transform((t) => t.split(',').filter((k) => k !== ''))
+  .pipe(z.array(key).min(1, 'Choose at least one metric.').max(6, 'Choose at most six metrics.'));
+const filter = readBy(parseFilter, 'This filter cannot be read.').default([]);
+const dimension = key.optional();
+const civil = z.iso.date('Give a date as YYYY-MM-DD.');
+
+export const STEPS = ['auto', 'day', 'week', 'month', 'quarter'] as const;
+
+/** What the Figures place asks; the same text stands in its address. */
+export const figuresQuery = z.object({
+  metrics: keys,
+  by: dimension,
+  filter,
+  period: readBy(parsePeriod, 'This period cannot be read.'),
+  compare: readBy(parseComparison, 'This comparison cannot be read.').default({ kind: 'none' }),
+  step: z.enum(STEPS).default('auto'),
+  n: z.coerce.number().int().min(1).max(500).default(15),
+  order: z.enum(['current', 'change']).default('current'),
+});
+export type FiguresQuery = z.output<typeof figuresQuery>;
+
+const value = z.custom<Value>();
+const pair = z.object({ current: value, compared: value.nullable() });
+const named = range.extend({ label: z.string(), dates: z.string() });
+const unit = z.enum(['count', 'money', 'percent', 'duration', 'decimal']);
+const polarity = z.enum(['higher', 'lower', 'neutral']);
+
+const metricHead = z.object({
+  key: z.string(),
+  label: z.string(),
+  unit,
+  polarity,
+  definition: z.string(),
+  /** Its change can be divided among parts. */
+  divides: z.boolean(),
+});
+
+export const dayNote = range.extend({ id: z.string(), text: z.string(), inReports: z.boolean() });
+
+const suspect = z.object({
+  metric: z.string(),
+  day: z.string(),
+  kind: z.enum(['zero', 'jump', 'missing']),
+  value: z.number().nullable(),
+  usual: z.number().nullable(),
+});
+
+const figures = z.object({
+  period: named,
+  /** The range that is compared; null for a usual level, a target or nothing. */
+  compared: named.nullable(),
+  /** What it is held against, in words; null for nothing. */
+  against: z.string().nullable(),
+  metrics: z.array(metricHead),
+  totals: z.array(pair),
+  /** In time, when nothing is broken down. */
+  series: z
+    .object({
+      step: z.enum(['day', 'week', 'month', 'quarter']),
+      times: z.array(range),
+      comparedTimes: z.array(range).nullable(),
+      /** By metric, in the order of `metrics`. */
+      lines: z.array(
+        z.object({
+          current: z.array(value),
+          compared: z.array(value).nullable(),
+          target: z.array(z.number().nullable()).nullable(),
+        }),
+      ),
+    })
+    .nullable(),
+  breakdown: z
+    .object({
+      dimension: z.object({ key: z.string(), label: z.string() }),
+      rows: z.array(z.object({ label: z.string(), status: z.enum(['both', 'new', 'gone']), cells: z.array(pair) })),
+      other: z.array(pair).nullable(),
+      /** How many labels there are in all. */
+      labels: z.int(),
+      /** Why there is none, when there is none. */
+      lack: z.string().nullable(),
+    })
+    .nullable(),
+  suspects: z.array(suspect),
+  notes: z.array(dayNote),
+  /** Sentences on what the figures lack. */
+  lacks: z.array(z.string()),
+});
+export type Figures = z.infer<typeof figures>;
+
+/** One figure: a metric over settled dates and a filter. */
+export const figureQuery = z.object({ metric: key, from: civil, to: civil, filter });
+export type FigureQuery = z.output<typeof figureQuery>;
+
+const explanation = z.object({
+  metric: metricHead,
+  value,
+  range: named,
+  /** `revenue ÷ orders` in names; each name is one of the inputs. */
+  formula: z.string(),
+  inputs: z.array(z.object({ label: z.string(), unit, value })),
+  filter: z.array(
+    z.object({ dimension: z.string(), label: z.string(), values: z.array(z.string()), except: z.boolean() }),
+  ),
+  sources: z.array(
+    z.object({
+      dataset: z.string(),
+      feed: z.string(),
+      days: z.int(),
+      delivered: z.int(),
+      missing: z.array(range),
+      firstDay: z.string(),
+      /** Days that came together, newest fetch first. */
+      fetches: z.array(range.extend({ at: z.string() })),
+      rows: z.int(),
+    }),
+  ),
+});
+export type Explanation = z.infer<typeof explanation>;
+
+const driver = z.object({ label: z.string(), by: z.number(), rate: z.number().optional(), mix: z.number().optional() });
+const why = z.object({
+  metric: metricHead,
+  period: named,
+  compared: named.nullable(),
+  current: value,
+  before: value.nullable(),
+  /** In the client's report language, without its full stop. */
+  sentence: z.string(),
+  language: z.string(),
+  drivers: z
+    .object({
+      kind: z.enum(['sum', 'ratio']),
+      change: z.number(),
+      residual: z.number(),
+      items: z.array(driver),
+    })
+    .nullable(),
+  /** Why there are no drivers, when there are none. */
+  lack: z.string().nullable(),
+});
+export type Why = z.infer<typeof why>;
+
+export const metricOffer = metricHead.extend({
+  field: z.enum(FIELDS),
+  fieldLabel: z.string(),
+  /** Its name without the client's own. */
+  standardLabel: z.string(),
+  formula: z.string().nullable(),
+  changed: z.boolean(),
+  /** The client's datasets have all its parts. */
+  available: z.boolean(),
+  /** What it can be broken down by here. */
+  dimensions: z.array(z.string()),
+  /** Measures that it reads, by the library's name, and which of the client's it reads in their place. */
+  reads: z.array(z.object({ measure: z.string(), from: z.string() })),
+});
+export type MetricOffer = z.infer<typeof metricOffer>;
+
+export const figuresRoutes = {
+  'GET /api/clients/:client/metrics': route({
+    about: 'The metrics of a client, and what they can be broken down by.',
+    roles: EVERYONE,
+    reply: z.object({
+      metrics: z.array(metricOffer),
+      dimensions: z.array(z.object({ key: z.string(), label: z.string() })),
+      /** Measures that the client's feeds deliver. */
+      measures: z.array(z.string()),
+    }),
+  }),
+  'GET /api/clients/:client/labels': route({
+    about: 'The values of a dimension that a client’s figures have, by text.',
+    roles: EVERYONE,
+    query: z.object({ dimension: key, text: z.string().max(200).default('') }),
+    reply: z.object({ labels: z.array(z.string()), more: z.boolean() }),
+  }),
+  'GET /api/clients/:client/figures': route({
+    about: 'Figures with their comparison: over time, or broken down by a dimension.',
+    roles: EVERYONE,
+    query: figuresQuery,
+    reply: figures,
+  }),
+  'GET /api/clients/:client/figures/rhythm': route({
+    about: 'One metric by weekday and hour of the day.',
+    roles: EVERYONE,
+    query: figureQuery,
+    reply: z.object({
+      metric: metricHead,
+      /** Names of the weekdays, the client’s first day first. */
+      weekdays: z.array(z.string()),
+      rhythm: z.custom<Rhythm>().nullable(),
+      lack: z.string().nullable(),
+    }),
+  }),
+  'GET /api/clients/:client/figures/explain': route({
+    about: 'How one figure came about.',
+    roles: EVERYONE,
+    query: figureQuery,
+    reply: explanation,
+  }),
+  'GET /api/clients/:client/figures/rows': route({
+    about: 'The rows behind one figure, in pages.',
+    roles: EVERYONE,
+    query: figureQuery.extend({
+      source: z.coerce.number().int().min(0).default(0),
+      page: z.coerce.number().int().min(1).default(1),
+    }),
+    reply: z.object({
+      columns: z.array(z.string()),
+      rows: z.array(z.array(z.union([z.string(), z.number()]))),
+      total: z.int(),
+      pageSize: z.int(),
+    }),
+  }),
+  'GET /api/clients/:client/figures/why': route({
+    about: 'What brought the change of one figure, part by part, with a sentence for the report.',
+    roles: EVERYONE,
+    query: figuresQuery.pick({ period: true, compare: true, filter: true }).extend({ metric: key, by: key }),
+    reply: why,
+  }),
+};

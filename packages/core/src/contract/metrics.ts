@@ -1,0 +1,100 @@
+import { z } from 'zod';
+import { dayNote } from './figures.ts';
+import { done, EVERYONE, MAKERS, route } from './route.ts';
+
+const label = z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.');
+const unit = z.enum(['count', 'money', 'percent', 'duration', 'decimal']);
+const polarity = z.enum(['higher', 'lower', 'neutral']);
+
+export const metricChange = z.object({
+  /** Empty: the standard name, in each report's language. */
+  label: z.string().trim().max(60, 'Keep it to 60 characters.'),
+  polarity,
+  /** By the measure that the library reads: the one to read in its place. */
+  reads: z.record(z.string(), z.string()),
+});
+
+const formula = z.string().trim().min(1, 'Write a formula.').max(2_000, 'A formula has at most 2000 characters.');
+
+export const ownMetricInput = z.object({
+  key: z
+    .string()
+    .regex(/^[a-z][A-Za-z0-9]{1,39}$/, 'Begin with a small letter; then letters and digits, up to 40 in all.'),
+  label,
+  unit,
+  polarity,
+  formula,
+  definition: z.string().trim().max(300, 'Keep it to 300 characters.'),
+});
+export type OwnMetricInput = z.infer<typeof ownMetricInput>;
+
+const civil = z.iso.date('Give a date as YYYY-MM-DD.');
+export const noteInput = z
+  .object({
+    from: civil,
+    to: civil,
+    text: z.string().trim().min(1, 'Say what happened.').max(160, 'Keep it to 160 characters.'),
+    inReports: z.boolean(),
+  })
+  .refine((n) => n.from <= n.to, { message: 'The last day comes before the first.', path: ['to'] });
+export type NoteInput = z.infer<typeof noteInput>;
+
+export const metricRoutes = {
+  'PUT /api/clients/:client/metrics/:metric': route({
+    about: 'Rename a standard metric for a client, say which direction is good, or let it read other measures.',
+    roles: MAKERS,
+    body: metricChange,
+    reply: done,
+  }),
+  'DELETE /api/clients/:client/metrics/:metric': route({
+    about: 'Put a standard metric back as it was.',
+    roles: MAKERS,
+    reply: done,
+  }),
+  'POST /api/clients/:client/own-metrics/try': route({
+    about: 'Read a formula, tell its fault and its place, and what it comes to for the last complete month.',
+    roles: MAKERS,
+    body: z.object({ key: z.string().max(60), unit, formula: z.string().max(20_000) }),
+    reply: z.object({
+      fault: z.object({ at: z.int(), message: z.string() }).nullable(),
+      /** The last complete month and the month before it; null while there is a fault. */
+      results: z.array(z.object({ label: z.string(), text: z.string() })).nullable(),
+      inputs: z.array(z.object({ label: z.string(), text: z.string() })),
+    }),
+  }),
+  'POST /api/clients/:client/own-metrics': route({
+    about: 'Add a metric of the client’s own: a formula over others.',
+    roles: MAKERS,
+    body: ownMetricInput,
+    reply: done,
+  }),
+  'PUT /api/clients/:client/own-metrics/:metric': route({
+    about: 'Change a metric of the client’s own.',
+    roles: MAKERS,
+    body: ownMetricInput.omit({ key: true }),
+    reply: done,
+  }),
+  'DELETE /api/clients/:client/own-metrics/:metric': route({
+    about: 'Remove a metric of the client’s own that nothing uses.',
+    roles: MAKERS,
+    reply: done,
+  }),
+  'GET /api/clients/:client/notes': route({
+    about: 'What was noted of a client’s days, newest days first.',
+    roles: EVERYONE,
+    reply: z.array(dayNote),
+  }),
+  'POST /api/clients/:client/notes': route({
+    about: 'Note something of days.',
+    roles: MAKERS,
+    body: noteInput,
+    reply: dayNote,
+  }),
+  'PUT /api/clients/:client/notes/:note': route({
+    about: 'Change a note.',
+    roles: MAKERS,
+    body: noteInput,
+    reply: dayNote,
+  }),
+  'DELETE /api/clients/:client/notes/:note': route({ about: 'Remove a note.', roles: MAKERS, reply: done }),
+};

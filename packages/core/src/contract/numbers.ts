@@ -1,0 +1,1 @@
+export { createNumbers, MINUS, type Numbers } from '../words/numbers.ts';

@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import type { Value } from '../figures/index.ts';
+import { done, EVERYONE, MAKERS, range, route } from './route.ts';
+
+const month = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'Give a month as YYYY-MM.');
+const common = {
+  metric: z.string().regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.'),
+  value: z.number({ error: 'Give a number.' }),
+};
+
+export const targetInput = z.discriminatedUnion('span', [
+  z.object({ ...common, span: z.enum(['month', 'quarter', 'year']), from: month, repeats: z.boolean() }),
+  z.object({ ...common, span: z.literal('date'), on: z.iso.date('Give a date as YYYY-MM-DD.') }),
+]);
+export type TargetInput = z.infer<typeof targetInput>;
+
+const value = z.custom<Value>();
+
+const target = z.object({
+  id: z.string(),
+  input: targetInput,
+  metric: z.object({
+    key: z.string(),
+    label: z.string(),
+    unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+    polarity: z.enum(['higher', 'lower', 'neutral']),
+  }),
+  /** The span that today lies in, or the next or last one; of a date, from today to it. */
+  span: range.extend({ label: z.string() }),
+  phase: z.enum(['ahead', 'running', 'over']),
+  /** What the span has brought so far, or in all. */
+  soFar: value,
+  /** Where it will end at the present pace; null where that is no question. */
+  projection: value.nullable(),
+  /** Days until a level gets there at its present growth; `never`; null where that is no question. */
+  daysToReach: z.union([z.int(), z.literal('never')]).nullable(),
+  outlook: z.enum(['reached', 'on-course', 'short', 'missed', 'open']),
+});
+export type TargetProgress = z.infer<typeof target>;
+
+export const targetRoutes = {
+  'GET /api/clients/:client/targets': route({
+    about: 'A client’s targets with how far they are and where they will end.',
+    roles: EVERYONE,
+    reply: z.array(target),
+  }),
+  'POST /api/clients/:client/targets': route({ about: 'Set a target.', roles: MAKERS, body: targetInput, reply: done }),
+  'PUT /api/clients/:client/targets/:target': route({
+    about: 'Change a target.',
+    roles: MAKERS,
+    body: targetInput,
+    reply: done,
+  }),
+  'DELETE /api/clients/:client/targets/:target': route({ about: 'Remove a target.', roles: MAKERS, reply: done }),
+};

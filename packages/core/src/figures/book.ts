@@ -1,0 +1,104 @@
+import { checkFormula, type KnownMetrics } from './formula/check.ts';
+import type { FormulaFault } from './formula/parse.ts';
+import { METRICS } from './library/library.ts';
+import type { Aggregation, Metric, MetricLookup, MetricUnit, Polarity } from './metric.ts';
+
+/** What a client has changed of a standard metric. */
+export interface MetricChange {
+  label?: string | undefined;
+  polarity?: Polarity | undefined;
+  /** Measures that it reads in place of its own, by the name of those. */
+  reads?: Record<string, string> | undefined;
+}
+
+/** A metric that a client added: a formula over others. */
+export interface OwnMetric {
+  key: string;
+  label: string;
+  unit: MetricUnit;
+  polarity: Polarity;
+  formula: string;
+  definition: string;
+}
+
+/** How a client's metrics differ from the standard ones: plain data, kept with the client and with every edition. */
+export interface MetricSettings {
+  changed: Record<string, MetricChange>;
+  own: OwnMetric[];
+}
+
+export const NO_SETTINGS: MetricSettings = { changed: {}, own: [] };
+
+/** All metrics that can be asked of a client. */
+export interface MetricBook {
+  metrics: readonly Metric[];
+  keys: readonly string[];
+  has(key: string): boolean;
+  /** @throws RangeError for a key that no metric has */
+  of(key: string): Metric;
+  lookup: MetricLookup;
+  /** Its name in a language’s words, or the client's own name for it. */
+  labelOf(key: string, words: Readonly<Record<string, string>>): string;
+}
+
+/** An aggregation that reads other measures. */
+function rewired(a: Aggregation, reads: Record<string, string>): Aggregation {
+  const name = (measure: string) => (Object.hasOwn(reads, measure) ? reads[measure]! : measure);
+  switch (a.kind) {
+    case 'derived':
+      return a;
+    case 'ratio':
+      return { ...a, num: name(a.num), den: name(a.den) };
+    case 'weighted':
+      return { ...a, measure: name(a.measure), weight: name(a.weight) };
+    default:
+      return { ...a, measure: name(a.measure) };
+  }
+}
+
+function changedBy(metric: Metric, change: MetricChange | undefined): Metric {
+  if (!change) return metric;
+  return {
+    ...metric,
+    ...(change.label && { label: change.label }),
+    ...(change.polarity && { polarity: change.polarity }),
+    aggregation: rewired(metric.aggregation, change.reads ?? {}),
+  };
+}
+
+const fromOwn = ({ formula, ...m }: OwnMetric): Metric => ({
+  ...m,
+  field: 'own',
+  aggregation: { kind: 'derived', formula },
+});
+
+/** The metrics of a client: the standard ones as it changed them, then its own. */
+export function metricBook(settings: MetricSettings = NO_SETTINGS): MetricBook {
+  const metrics = [...METRICS.map((m) => changedBy(m, settings.changed[m.key])), ...settings.own.map(fromOwn)];
+  const byKey = new Map(metrics.map((m) => [m.key, m]));
+  const of = (key: string): Metric => {
+    const found = byKey.get(key);
+    if (!found) throw new RangeError(`unknown metric: ${key}`);
+    return found;
+  };
+  return {
+    metrics,
+    keys: metrics.map((m) => m.key),
+    has: (key) => byKey.has(key),
+    of,
+    lookup: (key) => of(key).aggregation,
+    labelOf: (key, words) => byKey.get(key)?.label ?? words[key] ?? key,
+  };
+}
+
+/** The metrics that every client begins with. */
+export const STANDARD = metricBook();
+
+/** What keeps an own metric from being saved among the client's others, or null (SEMANTICS §5). */
+export function checkOwnMetric(metric: Pick<OwnMetric, 'key' | 'formula'>, book: MetricBook): FormulaFault | null {
+  const known: Record<string, KnownMetrics[string]> = {};
+  for (const { key, unit, aggregation } of book.metrics) {
+    known[key] = { unit, ...(aggregation.kind === 'derived' && { formula: aggregation.formula }) };
+  }
+  return checkFormula(metric.key, metric.formula, known);
+}

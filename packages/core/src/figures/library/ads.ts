@@ -1,0 +1,33 @@
+import { derived, entries, ratio, sum } from './entry.ts';
+
+export const ads = entries('ads', [
+  ['adCost', 'money', 'neutral', sum('adCost'), 'What the advertising service charged for clicks and impressions.'],
+  ['adImpressions', 'count', 'higher', sum('adImpressions'), 'Times an ad was shown.'],
+  ['adClicks', 'count', 'higher', sum('adClicks'), 'Clicks on ads.'],
+  ['adClickRate', 'percent', 'higher', ratio('adClicks', 'adImpressions'), 'Ad clicks over ad impressions.'],
+  ['costPerClick', 'money', 'lower', ratio('adCost', 'adClicks'), 'Ad spend over ad clicks.'],
+  [
+    'costPerThousand',
+    'money',
+    'lower',
+    derived('adCost / adImpressions * 1000'),
+    'Ad spend for a thousand impressions.',
+  ],
+  [
+    'adConversions',
+    'count',
+    'higher',
+    sum('adConversions'),
+    'Orders, enquiries or calls that the service counts as coming from an ad.',
+  ],
+  ['adConversionRate', 'percent', 'higher', ratio('adConversions', 'adClicks'), 'Ad conversions over ad clicks.'],
+  ['costPerConversion', 'money', 'lower', ratio('adCost', 'adConversions'), 'Ad spend over ad conversions.'],
+  ['adValue', 'money', 'higher', sum('adValue'), 'What the service says its conversions were worth.'],
+  [
+    'returnOnAdSpend',
+    'decimal',
+    'higher',
+    ratio('adValue', 'adCost'),
+    'Value of conversions over ad spend: 4 means four earned for each one spent.',
+  ],
+]);

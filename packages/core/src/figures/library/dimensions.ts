@@ -1,0 +1,23 @@
+/** What figures can be broken down by, as far as it has a name in every report language. */
+export const DIMENSION_KEYS = [
+  'channel',
+  'device',
+  'country',
+  'landingPage',
+  'hour',
+  'campaign',
+  'adGroup',
+  'advertiser',
+  'lineItem',
+  'profile',
+  'post',
+  'hashtag',
+  'competitor',
+  'mailing',
+  'list',
+  'source',
+  'location',
+  'keyword',
+  'brandTerm',
+  'event',
+] as const;

@@ -1,0 +1,24 @@
+import { derived, entries, sum, weighted } from './entry.ts';
+
+export const listings = entries('listings', [
+  ['listingSearches', 'count', 'higher', sum('listingSearches'), 'Searches that showed a local listing.'],
+  ['listingViews', 'count', 'higher', sum('listingViews'), 'Views of local listings.'],
+  ['directionRequests', 'count', 'higher', sum('directionRequests'), 'Times the way to a location was asked for.'],
+  ['listingCalls', 'count', 'higher', sum('listingCalls'), 'Calls begun from a listing.'],
+  ['listingClicks', 'count', 'higher', sum('listingClicks'), 'Clicks from a listing to the website.'],
+  [
+    'listingActions',
+    'count',
+    'higher',
+    derived('directionRequests + listingCalls + listingClicks'),
+    'Requests for directions, calls and website clicks together.',
+  ],
+  [
+    'rating',
+    'decimal',
+    'higher',
+    weighted('rating', 'ratings'),
+    'Mean of the ratings received in the period, each one counted once.',
+  ],
+  ['ratings', 'count', 'higher', sum('ratings'), 'Ratings received in the period.'],
+]);

@@ -1,0 +1,102 @@
+import { addDays, type CivilDate, daysOf, type Range, toDayNumber } from '../calendar/index.ts';
+import type { DailyValues } from './byDay.ts';
+import type { MetricUnit } from './metric.ts';
+
+/** A day that looks wrong, and what it was held against. */
+export interface Suspect {
+  day: CivilDate;
+  /** `zero`: nothing on a weekday that always has something. `jump`: far from its weekdays. `missing`: not delivered. */
+  kind: 'zero' | 'jump' | 'missing';
+  value: number | null;
+  /** The median of the same weekday around it; null when it is missing. */
+  usual: number | null;
+}
+
+/** Weeks before and after a day whose same weekdays it is held against: a season moves little within them. */
+const WEEKS = 8;
+const FEWEST = 5;
+/** How many robust standard deviations are too far; 1.4826 makes a MAD one of them under a normal law. */
+const FAR = 5;
+const MAD_TO_SIGMA = 1.4826;
+/** What moves less than this part of its median is no jump, however still the others lie. */
+const LEAST = 0.3;
+const YEAR_OF_WEEKS = 364;
+
+function median(sorted: readonly number[]): number {
+  const mid = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[mid]! : (sorted[mid - 1]! + sorted[mid]!) / 2;
+}
+
+const ascending = (values: readonly number[]): number[] => [...values].sort((a, b) => a - b);
+
+interface Around {
+  usual: number;
+  /** How far from it a value may lie. */
+  reach: number;
+  everZero: boolean;
+}
+
+/** The same weekdays around day `i`; null when fewer than five of them are known. */
+function around(values: DailyValues, i: number, counts: boolean): Around | null {
+  const others: number[] = [];
+  for (let w = -WEEKS; w <= WEEKS; w++) {
+    const v = w === 0 ? null : (values[i + 7 * w] ?? null);
+    if (v !== null) others.push(v);
+  }
+  if (others.length < FEWEST) return null;
+  const usual = median(ascending(others));
+  const mad = median(ascending(others.map((v) => Math.abs(v - usual))));
+  // Counts scatter by chance alone: about the root of what is expected.
+  const chance = counts ? Math.sqrt(Math.abs(usual)) : 0;
+  return {
+    usual,
+    reach: Math.max(FAR * Math.max(MAD_TO_SIGMA * mad, chance), LEAST * Math.abs(usual)),
+    everZero: others.some((v) => v === 0),
+  };
+}
+
+/** Whether the same weekday a year before left its own neighbours the same way: then the season explains it. */
+function seasonal(values: DailyValues, i: number, now: Around, counts: boolean): boolean {
+  for (const j of [i - YEAR_OF_WEEKS, i - YEAR_OF_WEEKS - 7, i - YEAR_OF_WEEKS + 7]) {
+    const before = values[j] ?? null;
+    const then = before === null ? null : around(values, j, counts);
+    if (before === null || then === null || then.usual === 0) continue;
+    const expected = (now.usual * before) / then.usual;
+    const jumped = Math.abs(before - then.usual) > then.reach / 2;
+    if (jumped && Math.abs(values[i]! - expected) <= now.reach) return true;
+  }
+  return false;
+}
+
+/**
+ * Days of `range` that look wrong: not delivered, zero where that weekday never is, or further from the same weekdays
+ * around it than they and the season explain (median and median absolute deviation, by weekday).
+ * @param history one value a day from `from` on; the more of it before and after the range, the surer
+ * @param missing days that should have been delivered and were not
+ */
+export function suspectsOf(
+  history: { from: CivilDate; values: DailyValues },
+  range: Range,
+  missing: readonly Range[],
+  unit: MetricUnit,
+): Suspect[] {
+  const first = toDayNumber(history.from);
+  const counts = unit === 'count';
+  return daysOf(range).flatMap((day): Suspect[] => {
+    if (missing.some((r) => r.from <= day && day <= r.to)) return [{ day, kind: 'missing', value: null, usual: null }];
+    const i = toDayNumber(day) - first;
+    const value = history.values[i] ?? null;
+    const near = around(history.values, i, counts);
+    // A ratio has no value on a day without denominators: that is no fault.
+    if (value === null || near === null) return [];
+    if (value === 0 && near.usual > 0 && !near.everZero) return [{ day, kind: 'zero', value, usual: near.usual }];
+    if (Math.abs(value - near.usual) <= near.reach || seasonal(history.values, i, near, counts)) return [];
+    return [{ day, kind: 'jump', value, usual: near.usual }];
+  });
+}
+
+/** The range whose values are wanted to judge the days of another: a year and nine weeks before, nine weeks after. */
+export const rangeToJudge = (range: Range): Range => ({
+  from: addDays(range.from, -YEAR_OF_WEEKS - 7 * (WEEKS + 1)),
+  to: addDays(range.to, 7 * WEEKS),
+});

@@ -1,0 +1,203 @@
+import { resolveComparison, resolvePeriod } from '@chronicon/core/calendar';
+import type { RouteName } from '@chronicon/core/contract';
+import {
+  checkOwnMetric,
+  type FormulaFault,
+  isKnown,
+  keyOf,
+  keysOf,
+  type MetricSettings,
+  metricBook,
+  type OwnMetric,
+  parseFormula,
+  type Question,
+  STANDARD,
+  type Value,
+} from '@chronicon/core/figures';
+import { blockMetrics, blocksOf } from '@chronicon/core/report';
+import { datasetsOf } from '../facts/factReader.ts';
+import { figuresOf } from '../figures/ask.ts';
+import { englishFor } from '../figures/english.ts';
+import { type StoredClient, updateMetrics } from '../store/clients.ts';
+import { notesOf, removeNote, saveNote } from '../store/dayNotes.ts';
+import { record } from '../store/ledger.ts';
+import { reportsOf } from '../store/reports.ts';
+import { schedulesOf } from '../store/schedules.ts';
+import { targetsOf } from '../store/targets.ts';
+import { theClient } from './access.ts';
+import type { Api, Handlers } from './context.ts';
+import { atField, notFound } from './refusal.ts';
+
+const inWords = (fault: FormulaFault): string => `At character ${fault.at + 1}: ${fault.message}`;
+
+/** The client's metrics without one of its own: what that one may be made from. */
+const bookWithout = (client: StoredClient, key: string) =>
+  metricBook({ ...client.metrics, own: client.metrics.own.filter((m) => m.key !== key) });
+
+function checkFormulaOf(client: StoredClient, metric: Pick<OwnMetric, 'key' | 'formula'>): void {
+  // Its own formula as it is now: a circle through others that name it has to be seen.
+  const others = client.metrics.own.some((m) => m.key === metric.key)
+    ? metricBook({
+        ...client.metrics,
+        own: client.metrics.own.map((m) => (m.key === metric.key ? { ...m, formula: metric.formula } : m)),
+      })
+    : bookWithout(client, metric.key);
+  const fault = checkOwnMetric(metric, others);
+  if (fault) throw atField('formula', inWords(fault));
+}
+
+/** Where a metric is used, in words; null when nowhere. */
+async function useOf(api: Api, client: StoredClient, key: string): Promise<string | null> {
+  for (const report of await reportsOf(api.store, client.id)) {
+    if (blocksOf(report.document).some((b) => blockMetrics(b).includes(key))) return `the report ${report.title}`;
+  }
+  const other = client.metrics.own.find((m) => {
+    const parsed = parseFormula(m.formula);
+    return m.key !== key && parsed.ok && keysOf(parsed.tree).some((k) => k.key === key);
+  });
+  if (other) return `the metric ${other.label}`;
+  if ((await targetsOf(api.store, client.id)).some((t) => t.metric === key)) return 'a target';
+  const field = new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`);
+  const mail = (await schedulesOf(api.store, client.id)).find((s) => field.test(s.subject + s.message));
+  return mail ? 'the mail of a schedule' : null;
+}
+
+async function save(api: Api, client: StoredClient, memberId: string, metrics: MetricSettings, key: string) {
+  await updateMetrics(api.store, client.id, metrics);
+  await record(api.store, {
+    at: api.clock.now(),
+    actor: memberId,
+    action: 'metric.changed',
+    subject: client.id,
+    detail: { metric: key },
+  });
+  return { done: true } as const;
+}
+
+export const metricHandlers: Handlers<
+  Extract<
+    RouteName,
+    | `${'PUT' | 'DELETE'} /api/clients/:client/metrics/:metric`
+    | `${string}/own-metrics${string}`
+    | `${string}/notes${string}`
+  >
+> = {
+  'PUT /api/clients/:client/metrics/:metric': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const key = params.metric;
+    if (!STANDARD.has(key)) throw notFound('standard metric');
+    const offered = new Set((await datasetsOf(api.facts, client.id)).flatMap((s) => [...s.measures]));
+    const reads = Object.fromEntries(Object.entries(body.reads).filter(([from, to]) => from !== to));
+    for (const to of Object.values(reads)) {
+      if (!offered.has(to)) throw atField('reads', `No feed of this client delivers ${to}.`);
+    }
+    const standard = STANDARD.of(key);
+    const change = {
+      ...(body.label !== '' && { label: body.label }),
+      ...(body.polarity !== standard.polarity && { polarity: body.polarity }),
+      ...(Object.keys(reads).length > 0 && { reads }),
+    };
+    const { [key]: _, ...others } = client.metrics.changed;
+    const changed = Object.keys(change).length > 0 ? { ...others, [key]: change } : others;
+    return save(api, client, session.member.id, { ...client.metrics, changed }, key);
+  },
+
+  'DELETE /api/clients/:client/metrics/:metric': async ({ api, session, params }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const { [params.metric]: _, ...changed } = client.metrics.changed;
+    return save(api, client, session.member.id, { ...client.metrics, changed }, params.metric);
+  },
+
+  'POST /api/clients/:client/own-metrics/try': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const none = { fault: null, results: null, inputs: [] };
+    if (body.formula.trim() === '') return none;
+    const key = body.key || 'newMetric';
+    const fault = checkOwnMetric({ key, formula: body.formula }, bookWithout(client, key));
+    if (fault) return { ...none, fault: { at: fault.at, message: fault.message } };
+    const own: OwnMetric = {
+      key,
+      label: key,
+      unit: body.unit,
+      polarity: 'neutral',
+      formula: body.formula,
+      definition: '',
+    };
+    const metrics = { ...client.metrics, own: [...client.metrics.own.filter((m) => m.key !== key), own] };
+    const figures = await figuresOf(api, { ...client, metrics });
+    const english = englishFor(client);
+    const month = { kind: 'unit', unit: 'month', offset: -1 } as const;
+    const period = resolvePeriod(month, figures.today, client);
+    const before = resolveComparison({ kind: 'previous' }, month, figures.today, client.startDate, client);
+    const ranges = [period, ...(before.kind === 'range' ? [before.range] : [])];
+    const parsed = parseFormula(body.formula);
+    const inputs = parsed.ok ? [...new Set(keysOf(parsed.tree).map((k) => k.key))] : [];
+    const total = (metric: string, range: typeof period): Question => ({ op: 'total', metric, range, filter: {} });
+    const questions = [...ranges.map((r) => total(key, r)), ...inputs.map((i) => total(i, period))];
+    const { answers } = await api.press.ask(figures.basis, questions);
+    const text = (metric: string, range: typeof period) => {
+      const a = answers[keyOf(total(metric, range))];
+      const value: Value = a?.op === 'total' ? a.value : { na: 'no-data' };
+      const unit = figures.knowledge.book.of(metric).unit;
+      return isKnown(value) ? english.cell(value.value, unit) : english.words.reasons[value.na];
+    };
+    return {
+      fault: null,
+      results: ranges.map((r) => ({ label: english.range(r), text: text(key, r) })),
+      inputs: inputs.map((i) => ({
+        label: figures.knowledge.book.labelOf(i, english.words.metrics),
+        text: text(i, period),
+      })),
+    };
+  },
+
+  'POST /api/clients/:client/own-metrics': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    if (metricBook(client.metrics).has(body.key)) throw atField('key', 'There is a metric of this key already.');
+    checkFormulaOf(client, body);
+    return save(api, client, session.member.id, { ...client.metrics, own: [...client.metrics.own, body] }, body.key);
+  },
+
+  'PUT /api/clients/:client/own-metrics/:metric': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    if (!client.metrics.own.some((m) => m.key === params.metric)) throw notFound('metric of the client’s own');
+    const metric = { ...body, key: params.metric };
+    checkFormulaOf(client, metric);
+    const own = client.metrics.own.map((m) => (m.key === metric.key ? metric : m));
+    return save(api, client, session.member.id, { ...client.metrics, own }, metric.key);
+  },
+
+  'DELETE /api/clients/:client/own-metrics/:metric': async ({ api, session, params }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const use = await useOf(api, client, params.metric);
+    if (use) throw atField('metric', `It is used in ${use}. Take it out there first.`);
+    const own = client.metrics.own.filter((m) => m.key !== params.metric);
+    return save(api, client, session.member.id, { ...client.metrics, own }, params.metric);
+  },
+
+  'GET /api/clients/:client/notes': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    return (await notesOf(api.store, params.client)).map(({ madeBy: _, ...n }) => n);
+  },
+
+  'POST /api/clients/:client/notes': async ({ api, session, params, body }) => {
+    await theClient(api.store, session.member, params.client);
+    const by = { memberId: session.member.id, at: api.clock.now() };
+    const { madeBy: _, ...note } = await saveNote(api.store, params.client, body, by);
+    return note;
+  },
+
+  'PUT /api/clients/:client/notes/:note': async ({ api, session, params, body }) => {
+    await theClient(api.store, session.member, params.client);
+    if (!(await notesOf(api.store, params.client)).some((n) => n.id === params.note)) throw notFound('note');
+    const by = { memberId: session.member.id, at: api.clock.now() };
+    const { madeBy: _, ...note } = await saveNote(api.store, params.client, { ...body, id: params.note }, by);
+    return note;
+  },
+
+  'DELETE /api/clients/:client/notes/:note': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    await removeNote(api.store, params.client, params.note);
+    return { done: true };
+  },
+};

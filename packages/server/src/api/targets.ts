@@ -1,0 +1,60 @@
+import type { RouteName, TargetInput } from '@chronicon/core/contract';
+import { type MetricBook, targetAdds } from '@chronicon/core/figures';
+import { figuresOf } from '../figures/ask.ts';
+import { progressOf } from '../figures/progress.ts';
+import { record } from '../store/ledger.ts';
+import { removeTarget, sameTarget, saveTarget, targetsOf } from '../store/targets.ts';
+import { theClient } from './access.ts';
+import type { Api, Handlers } from './context.ts';
+import { atField, notFound } from './refusal.ts';
+
+/** A unique has no parts and no pace; a sum on one date has no beginning. */
+function checkTarget(input: TargetInput, book: MetricBook): void {
+  if (!book.has(input.metric)) throw atField('metric', `There is no metric ${input.metric}.`);
+  if (input.span === 'date' && targetAdds(book.lookup(input.metric), book.lookup)) {
+    throw atField('span', 'This metric is added up over days: set its target for a month, a quarter or a year.');
+  }
+}
+
+async function save(api: Api, clientId: string, memberId: string, input: TargetInput, id?: string) {
+  const same = await sameTarget(api.store, clientId, input);
+  if (same && same.id !== id) {
+    throw atField(input.span === 'date' ? 'on' : 'from', 'There is such a target already. Change that one.');
+  }
+  const saved = await saveTarget(api.store, clientId, input, id);
+  await record(api.store, { at: api.clock.now(), actor: memberId, action: 'target.saved', subject: saved.id });
+  return { done: true } as const;
+}
+
+export const targetHandlers: Handlers<Extract<RouteName, `${string}/targets${string}`>> = {
+  'GET /api/clients/:client/targets': async ({ api, session, params }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const figures = await figuresOf(api, client);
+    return progressOf(api, figures, await targetsOf(api.store, client.id));
+  },
+
+  'POST /api/clients/:client/targets': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    checkTarget(body, (await figuresOf(api, client)).knowledge.book);
+    return save(api, client.id, session.member.id, body);
+  },
+
+  'PUT /api/clients/:client/targets/:target': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    if (!(await targetsOf(api.store, client.id)).some((t) => t.id === params.target)) throw notFound('target');
+    checkTarget(body, (await figuresOf(api, client)).knowledge.book);
+    return save(api, client.id, session.member.id, body, params.target);
+  },
+
+  'DELETE /api/clients/:client/targets/:target': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    await removeTarget(api.store, params.client, params.target);
+    await record(api.store, {
+      at: api.clock.now(),
+      actor: session.member.id,
+      action: 'target.removed',
+      subject: params.target,
+    });
+    return { done: true };
+  },
+};

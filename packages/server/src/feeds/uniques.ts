@@ -1,0 +1,83 @@
+import type { Range } from '@chronicon/core/calendar';
+import { filterKey, type Knowledge, type Question, type UniqueAsk, uniquesOf } from '@chronicon/core/figures';
+import { fetchesOf } from '../facts/coverage.ts';
+import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
+import { labelsOf, reportedOf, saveReported } from '../facts/reported.ts';
+import { feedById } from '../store/feeds.ts';
+import { FeedError } from './connector.ts';
+import { type SyncTools, sessionOf } from './sync.ts';
+
+/** A breakdown of a unique is asked label by label: only of dimensions with few. */
+const MOST_LABELS = 30;
+/** Requests to one feed for one report. */
+const MOST_ASKS = 120;
+
+/** The latest instant at which any day of the range was fetched: what was counted before may have been restated. */
+async function lastFetched(tools: SyncTools, datasetId: string, range: Range): Promise<string> {
+  return (await fetchesOf(tools.facts, datasetId, range)).reduce((last, f) => (f.at > last ? f.at : last), '');
+}
+
+/** Those that were never counted, or before the range's days were last fetched. */
+async function stale(tools: SyncTools, asks: readonly UniqueAsk<CoveredShape>[]): Promise<UniqueAsk<CoveredShape>[]> {
+  const wanted: UniqueAsk<CoveredShape>[] = [];
+  for (const ask of asks) {
+    const counted = (await reportedOf(tools.facts, ask.dataset.id)).find(
+      (r) =>
+        r.measure === ask.measure &&
+        r.from === ask.range.from &&
+        r.to === ask.range.to &&
+        filterKey(r.filter) === filterKey(ask.filter),
+    );
+    if (!counted || counted.at < (await lastFetched(tools, ask.dataset.id, ask.range))) wanted.push(ask);
+  }
+  return wanted;
+}
+
+/**
+ * Asks the feeds for the uniques that these questions need and keeps them. A feed that does not answer leaves them
+ * out: the figure is not available then, with its reason.
+ */
+export async function uniquesFor(
+  tools: SyncTools,
+  clientId: string,
+  questions: readonly Question[],
+  knowledge: Knowledge,
+): Promise<void> {
+  const { book } = knowledge;
+  const mayNeed = questions.some((q) =>
+    (q.op === 'top' ? q.metrics : [q.metric]).some((key) => ['unique', 'derived'].includes(book.lookup(key).kind)),
+  );
+  if (!mayNeed) return;
+  const shapes = await datasetsOf(tools.facts, clientId);
+  const labels = new Map<string, string[]>();
+  for (const q of questions.filter((x) => x.op === 'top')) {
+    for (const shape of shapes.filter((s) => s.dimensions.includes(q.dimension))) {
+      const found = await labelsOf(tools.facts, shape.id, q.dimension, MOST_LABELS);
+      labels.set(`${shape.id} ${q.dimension}`, found.length > MOST_LABELS ? [] : found);
+    }
+  }
+  const asks = uniquesOf(questions, shapes, knowledge, (d, dim) => labels.get(`${d.id} ${dim}`) ?? []).filter(
+    // Nothing was counted before measuring began, nor of days that are not there yet.
+    (a) => a.range.to >= a.dataset.firstDay && a.dataset.covered.length > 0,
+  );
+  const byFeed = new Map<string, UniqueAsk<CoveredShape>[]>();
+  for (const ask of await stale(tools, asks)) {
+    byFeed.set(ask.dataset.feedId, [...(byFeed.get(ask.dataset.feedId) ?? []), ask]);
+  }
+  await Promise.all([...byFeed].map(([feedId, wanted]) => askFeed(tools, feedId, wanted.slice(0, MOST_ASKS))));
+}
+
+async function askFeed(tools: SyncTools, feedId: string, asks: readonly UniqueAsk<CoveredShape>[]): Promise<void> {
+  const feed = await feedById(tools.store, feedId);
+  if (!feed) return;
+  try {
+    const [, session] = sessionOf(tools, feed.kind, feed.account, tools.secrets.open(feed.secret));
+    for (const { dataset, measure, range, filter } of asks) {
+      const value = await session.total(dataset.key, measure, range, filter);
+      await saveReported(tools.facts, dataset.id, { measure, range, filter, value }, tools.clock.now());
+    }
+  } catch (error) {
+    if (!(error instanceof FeedError)) throw error;
+    tools.log.warn({ feed: feedId, reason: error.message }, 'uniques could not be asked for');
+  }
+}

@@ -1,0 +1,24 @@
+import type { Range } from '@chronicon/core/calendar';
+import { hasDrivers, type Metric, type MetricBook } from '@chronicon/core/figures';
+import type { Formatter } from '@chronicon/core/words';
+import { formatterOf } from '../press/draw.ts';
+import type { StoredClient } from '../store/clients.ts';
+
+/** The interface is English; money is the client's. */
+export const englishFor = (client: Pick<StoredClient, 'currency'>): Formatter => formatterOf('en-GB', client.currency);
+
+export const namedRange = (range: Range, english: Formatter) => ({
+  ...range,
+  label: english.shortRange(range),
+  dates: english.dates(range),
+});
+
+/** What every screen says of a metric. */
+export const metricHead = (metric: Metric, book: MetricBook, english: Formatter) => ({
+  key: metric.key,
+  label: book.labelOf(metric.key, english.words.metrics),
+  unit: metric.unit,
+  polarity: metric.polarity,
+  definition: metric.definition,
+  divides: hasDrivers(metric.aggregation, book.lookup),
+});

@@ -1,0 +1,53 @@
+import type { Target } from '@chronicon/core/figures';
+import type { Selectable } from 'kysely';
+import { newId } from './ids.ts';
+import type { Tables } from './schema.ts';
+import type { Store } from './store.ts';
+
+export type StoredTarget = Target & { id: string };
+
+const fromRow = ({ id, metric, value, span, start, repeats }: Selectable<Tables['target']>): StoredTarget =>
+  span === 'date'
+    ? { id, metric, value, span, on: start }
+    : { id, metric, value, span, from: start, repeats: repeats === 1 };
+
+/** A client's targets, by metric and the newest first. */
+export async function targetsOf(db: Store, clientId: string): Promise<StoredTarget[]> {
+  const rows = await db
+    .selectFrom('target')
+    .selectAll()
+    .where('client_id', '=', clientId)
+    .orderBy('metric')
+    .orderBy('start', 'desc')
+    .execute();
+  return rows.map(fromRow);
+}
+
+/** The target of the same metric and span that is there already, or null. */
+export async function sameTarget(db: Store, clientId: string, target: Target): Promise<StoredTarget | null> {
+  const start = target.span === 'date' ? target.on : target.from;
+  const found = (await targetsOf(db, clientId)).find(
+    (t) => t.metric === target.metric && t.span === target.span && (t.span === 'date' ? t.on : t.from) === start,
+  );
+  return found ?? null;
+}
+
+/** Adds a target, or changes the one of that id. */
+export async function saveTarget(db: Store, clientId: string, target: Target, id?: string): Promise<StoredTarget> {
+  const { metric, value, span } = target;
+  const start = target.span === 'date' ? target.on : target.from;
+  const repeats = target.span !== 'date' && target.repeats ? 1 : 0;
+  const values = { metric, value, span, start, repeats } as const;
+  const key = id ?? newId('ta');
+  if (id) await db.updateTable('target').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
+  else
+    await db
+      .insertInto('target')
+      .values({ id: key, client_id: clientId, ...values })
+      .execute();
+  return { ...target, id: key };
+}
+
+export async function removeTarget(db: Store, clientId: string, id: string): Promise<void> {
+  await db.deleteFrom('target').where('id', '=', id).where('client_id', '=', clientId).execute();
+}
