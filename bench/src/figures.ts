@@ -16,7 +16,7 @@ import { median, report, timings } from './measure.ts';
 const CLIENTS = 30;
 const FIRST = '2024-11-01';
 const LAST = '2026-10-31';
-const MEASURES = ['visits', 'pageViews', 'bounces', 'engagedSeconds', 'orders', 'revenue', 'leads'];
+export const MEASURES = ['visits', 'pageViews', 'bounces', 'engagedSeconds', 'orders', 'revenue', 'leads'];
 /** Three datasets of a client, each with dimensions of its own. */
 const DATASETS = [
   { key: 'visits', dimensions: ['channel', 'device', 'country'] },
@@ -31,7 +31,7 @@ const labelOf = (dimension: string, i: number): string =>
   `${dimension} ${i % { channel: 6, device: 3, country: 5, landingPage: 40, campaign: 25 }[dimension]!}`;
 
 /** A month of rows; `of` makes each client's its own. */
-function rowsOf(of: number, dimensions: string[], range: Range, perDay: number): FactRow[] {
+export function rowsOf(of: number, dimensions: string[], range: Range, perDay: number): FactRow[] {
   const rows: FactRow[] = [];
   for (let day = range.from; day <= range.to; day = addDays(day, 1)) {
     const n = toDayNumber(day);
@@ -48,8 +48,8 @@ function rowsOf(of: number, dimensions: string[], range: Range, perDay: number):
   return rows;
 }
 
-function* months(): Generator<Range> {
-  for (let from = FIRST; from <= LAST; from = addMonths(from, 1)) yield { from, to: monthEnd(from) };
+export function* months(first = FIRST, last = LAST): Generator<Range> {
+  for (let from = first; from <= last; from = addMonths(from, 1)) yield { from, to: monthEnd(from) };
 }
 
 async function writeClients(facts: FactDb, perDay: number): Promise<{ rows: number; seconds: number }> {

@@ -3,12 +3,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEdition } from './edition.ts';
 import { benchFigures } from './figures.ts';
+import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchBundle, benchServer } from './server.ts';
 
 /** Every bench by name; arguments choose among them. */
 const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   edition: benchEdition,
   figures: benchFigures,
+  screen: benchFiguresScreen,
   server: benchServer,
   bundle: benchBundle,
 };

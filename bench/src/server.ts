@@ -5,6 +5,7 @@ import { gzipSync } from 'node:zlib';
 import { documentFrom } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import {
+  type Api,
   createAgency,
   createClient,
   createFeed,
@@ -19,11 +20,11 @@ import {
 import { type Standins, startStandins } from '@chronicon/standins';
 import { report, timings } from './measure.ts';
 
-const ROOT = join(import.meta.dirname, '../..');
-const PASSWORD = 'copper-kettle-17';
-const EMAIL = 'bench@fernglass.example';
+export const ROOT = join(import.meta.dirname, '../..');
+export const PASSWORD = 'copper-kettle-17';
+export const EMAIL = 'bench@fernglass.example';
 
-const settings = (data: string, standins: Standins, smtpPort: number) => ({
+export const settings = (data: string, standins: Standins, smtpPort: number) => ({
   CHRONICON_DATA: data,
   CHRONICON_PORT: '4391',
   CHRONICON_MODE: 'test',
@@ -34,9 +35,8 @@ const settings = (data: string, standins: Standins, smtpPort: number) => ({
   CHRONICON_LOG: 'silent',
 });
 
-/** An agency with one client of three years' figures and a two-page report. */
-async function furnish(env: Record<string, string>): Promise<string> {
-  const api = await openServer(readConfig(env));
+/** An agency with a member who may do everything. */
+export async function makeAgency(api: Api): Promise<string> {
   const at = api.clock.now();
   await createAgency(api.store, {
     name: 'Fernglass Media',
@@ -45,26 +45,25 @@ async function furnish(env: Record<string, string>): Promise<string> {
     holidays: [],
     workingDays: [1, 2, 3, 4, 5],
   });
-  const member = await createMember(api.store, {
-    name: 'Bench',
-    email: EMAIL,
-    role: 'owner',
-    password: await hashPassword(PASSWORD),
-    at,
-  });
-  const client = await createClient(
-    api.store,
-    {
-      name: 'Quillon Cycle Works',
-      zone: 'Europe/Berlin',
-      currency: 'EUR',
-      language: 'de-DE',
-      weekStart: 1,
-      fiscalStart: 1,
-      startDate: '2023-08-07',
-    },
-    { managerId: member.id, at },
-  );
+  const password = await hashPassword(PASSWORD);
+  return (await createMember(api.store, { name: 'Bench', email: EMAIL, role: 'owner', password, at })).id;
+}
+
+export const QUILLON = {
+  name: 'Quillon Cycle Works',
+  zone: 'Europe/Berlin',
+  currency: 'EUR',
+  language: 'de-DE',
+  weekStart: 1,
+  fiscalStart: 1,
+  startDate: '2023-08-07',
+};
+
+/** An agency with one client of three years' figures and a two-page report. */
+async function furnish(env: Record<string, string>): Promise<string> {
+  const api = await openServer(readConfig(env));
+  const at = api.clock.now();
+  const client = await createClient(api.store, QUILLON, { managerId: await makeAgency(api), at });
   await createFeed(api.store, {
     clientId: client.id,
     kind: 'web-analytics',
@@ -80,7 +79,18 @@ async function furnish(env: Record<string, string>): Promise<string> {
   return id;
 }
 
-function launch(env: Record<string, string>) {
+/** Signs in over HTTP. */
+export async function signIn(url: string): Promise<{ cookie: string; csrf: string }> {
+  const response = await fetch(`${url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
+  });
+  const cookie = response.headers.getSetCookie()[0]!.split(';')[0]!;
+  return { cookie, csrf: ((await response.json()) as { csrf: string }).csrf };
+}
+
+export function launch(env: Record<string, string>) {
   const began = performance.now();
   const child = fork(join(ROOT, 'build/server.mjs'), {
     execArgv: ['--enable-source-maps'],
@@ -112,13 +122,7 @@ export async function benchServer(folder: string): Promise<void> {
 
     const server = launch(env);
     const url = await server.ready;
-    const signedIn = await fetch(`${url}/api/session`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ email: EMAIL, password: PASSWORD }),
-    });
-    const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
-    const { csrf } = (await signedIn.json()) as { csrf: string };
+    const { cookie, csrf } = await signIn(url);
     const headers = { cookie, 'x-csrf-token': csrf, 'content-type': 'application/json' };
     const { document } = (await (await fetch(`${url}/api/reports/${reportId}`, { headers })).json()) as {
       document: { pages: { rows: { blocks: { kind: string; text?: string }[] }[] }[] };

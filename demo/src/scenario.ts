@@ -1,4 +1,5 @@
 import type { ComparisonSpec, PeriodSpec, Rule } from '@chronicon/core/calendar';
+import type { MetricSettings, Target } from '@chronicon/core/figures';
 import type { LOGOS } from './logos.ts';
 
 export interface DemoSchedule {
@@ -26,6 +27,9 @@ export interface DemoClient {
   contacts: [firstName: string, lastName: string, email: string][];
   reports: { title: string; starter: string; heading: string; commentary: string }[];
   schedules: DemoSchedule[];
+  metrics?: MetricSettings;
+  targets?: Target[];
+  notes?: { from: string; to: string; text: string; inReports: boolean }[];
 }
 
 const lastMonth: PeriodSpec = { kind: 'unit', unit: 'month', offset: -1 };
@@ -92,6 +96,28 @@ export const demoClients = (today: number): DemoClient[] => [
     startDate: '2023-10-16',
     colours: ['#2f6b3a', '#b8862d'],
     manager: 'ines.tallow@fernglass.example',
+    metrics: {
+      changed: { orders: { label: 'Ticket orders' } },
+      own: [
+        {
+          key: 'salesPerHundred',
+          label: 'Sales per 100 visits',
+          unit: 'money',
+          polarity: 'higher',
+          formula: 'revenue / visits * 100',
+          definition: 'What a hundred visits to the site bring in ticket sales.',
+        },
+      ],
+    },
+    targets: [
+      { metric: 'revenue', span: 'month', from: '2026-01', repeats: true, value: 28_000 },
+      { metric: 'orderRate', span: 'year', from: '2026-01', repeats: false, value: 0.036 },
+      { metric: 'bounceRate', span: 'month', from: '2026-01', repeats: true, value: 0.4 },
+    ],
+    notes: [
+      { from: '2026-10-24', to: '2026-10-31', text: 'Lantern evenings', inReports: true },
+      { from: '2026-08-06', to: '2026-08-06', text: 'Measuring was off until the evening', inReports: true },
+    ],
     contacts: [
       ['Orla', 'Fenwick', 'orla.fenwick@mosswick.example'],
       ['Tobin', 'Aske', 'tobin.aske@mosswick.example'],
@@ -129,6 +155,8 @@ export const demoClients = (today: number): DemoClient[] => [
     startDate: '2023-08-07',
     colours: ['#8a6210', '#33302a'],
     manager: 'joren.vask@fernglass.example',
+    targets: [{ metric: 'revenue', span: 'quarter', from: '2026-01', repeats: true, value: 400_000 }],
+    notes: [{ from: '2026-10-08', to: '2026-10-08', text: 'Automated visits, being looked into', inReports: false }],
     contacts: [
       ['Benno', 'Laschke', 'benno@quillon.example'],
       ['Wiebke', 'Torn', 'wiebke@quillon.example'],

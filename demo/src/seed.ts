@@ -20,7 +20,10 @@ import {
   readConfig,
   readSetting,
   saveContact,
+  saveNote,
+  saveTarget,
   upcomingSends,
+  updateMetrics,
   writeSetting,
 } from '@chronicon/server';
 import { LOGOS } from './logos.ts';
@@ -70,6 +73,11 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
     secret: api.secrets.seal(DEMO_SERVICE_TOKEN),
     at,
   });
+  if (c.metrics) await updateMetrics(store, client.id, c.metrics);
+  for (const target of c.targets ?? []) await saveTarget(store, client.id, target);
+  for (const note of c.notes ?? []) {
+    await saveNote(store, client.id, note, { memberId: members.get(c.manager)!, at });
+  }
   const reports = new Map<string, string>();
   for (const r of c.reports) {
     const document = worded(

@@ -29,6 +29,7 @@ export const router = createBrowserRouter([
         path: '/reports/:report',
         lazy: async () => ({ Component: (await import('./places/report/Report.tsx')).Report }),
       },
+      { path: '/figures', lazy: async () => ({ Component: (await import('./places/figures/Figures.tsx')).Figures }) },
       { path: '/archive', lazy: async () => ({ Component: (await import('./places/archive/Archive.tsx')).Archive }) },
       {
         path: '*',

@@ -13,6 +13,11 @@ export type Weekday = number;
 const DAY = 86_400_000;
 const pad = (n: number, width: number) => String(n).padStart(width, '0');
 
+/** Days met before, both ways: the same few thousand come by over and over, and reading them is slow. */
+const numberOf = new Map<CivilDate, number>();
+const dateOf = new Map<number, CivilDate>();
+const MOST_KEPT = 40_000;
+
 /** True for text that names an existing day: `2026-02-29` is none. */
 export function isCivilDate(text: string): text is CivilDate {
   const m = /^([1-9]\d{3})-(\d\d)-(\d\d)$/.exec(text);
@@ -24,13 +29,21 @@ export function isCivilDate(text: string): text is CivilDate {
 
 /** Days since 1970-01-01, negative before it. Throws RangeError on text that is no date. */
 export function toDayNumber(date: CivilDate): number {
+  const known = numberOf.get(date);
+  if (known !== undefined) return known;
   if (!isCivilDate(date)) throw new RangeError(`not a civil date: ${date}`);
-  return Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / DAY;
+  const n = Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / DAY;
+  if (numberOf.size < MOST_KEPT) numberOf.set(date, n);
+  return n;
 }
 
 /** The inverse of {@link toDayNumber}. */
 export function fromDayNumber(n: number): CivilDate {
-  return new Date(n * DAY).toISOString().slice(0, 10);
+  const known = dateOf.get(n);
+  if (known !== undefined) return known;
+  const date = new Date(n * DAY).toISOString().slice(0, 10);
+  if (dateOf.size < MOST_KEPT) dateOf.set(n, date);
+  return date;
 }
 
 export function makeDate(year: number, month: number, day: number): CivilDate {
@@ -42,7 +55,8 @@ export function partsOf(date: CivilDate): { year: number; month: number; day: nu
 }
 
 export function daysInMonth(year: number, month: number): number {
-  return new Date(Date.UTC(year, month, 0)).getUTCDate();
+  const leap = year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0);
+  return month === 2 ? (leap ? 29 : 28) : month === 4 || month === 6 || month === 9 || month === 11 ? 30 : 31;
 }
 
 export function addDays(date: CivilDate, days: number): CivilDate {

@@ -1,7 +1,7 @@
 import type { Range } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
 import { STANDARD } from './book.ts';
-import { type Filter, rowsOf, rowTest } from './columns.ts';
+import { type Filter, keptRows, rowsOf } from './columns.ts';
 import type { Dataset } from './dataset.ts';
 import { formOf } from './form.ts';
 import { judgeCoverage } from './kinds/kind.ts';
@@ -65,10 +65,10 @@ function sumSide(
 ): Side {
   const { codes, labels } = d.columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(d.columns, range);
-  const keep = rowTest(d.columns, ask.filter);
+  const keep = keptRows(d.columns, ask.filter);
   const codeOf = new Map(labels.map((label, code) => [label, code]));
   const seen = new Uint8Array(labels.length);
-  for (let i = start; i < end; i++) if (keep === null || keep(i)) seen[codes[i]!] = 1;
+  for (let i = start; i < end; i++) if (keep === null || keep[i] === 1) seen[codes[i]!] = 1;
   const sums = new Map<string, Float64Array>();
   const sumsOf = (term: string): Float64Array => {
     const found = sums.get(term);
@@ -78,7 +78,7 @@ function sumSide(
     const weights = weight === undefined ? null : d.columns.measures[weight]!;
     const sum = new Float64Array(labels.length);
     for (let i = start; i < end; i++) {
-      if (keep === null || keep(i)) sum[codes[i]!]! += weights ? column[i]! * weights[i]! : column[i]!;
+      if (keep === null || keep[i] === 1) sum[codes[i]!]! += weights ? column[i]! * weights[i]! : column[i]!;
     }
     sums.set(term, sum);
     return sum;

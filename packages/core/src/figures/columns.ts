@@ -37,17 +37,35 @@ export function rowsOf(columns: Columns, range: Range): { start: number; end: nu
 /** Values kept, by dimension; several dimensions must all hold. */
 export type Filter = Readonly<Record<string, readonly string[]>>;
 
-/** A test of row numbers for a filter, or null when every row passes. All dimensions must exist in `columns`. */
-export function rowTest(columns: Columns, filter: Filter): ((row: number) => boolean) | null {
-  const tests = Object.entries(filter).map(([dimension, values]) => {
+/** Marks of the rows that pass lately used filters: several metrics are asked of one filter. */
+const marks = new WeakMap<Columns, Map<string, Uint8Array>>();
+const FILTERS_KEPT = 6;
+
+function markRows(columns: Columns, filter: Filter): Uint8Array {
+  const kept = new Uint8Array(columns.days.length).fill(1);
+  for (const [dimension, values] of Object.entries(filter)) {
     const column = columns.dims[dimension];
     if (!column) throw new RangeError(`no dimension ${dimension}`);
-    const keep = Uint8Array.from(column.labels, (label) => (values.includes(label) ? 1 : 0));
+    const wanted = new Set(values);
+    const keeps = Uint8Array.from(column.labels, (label) => (wanted.has(label) ? 1 : 0));
     const { codes } = column;
-    return (row: number) => keep[codes[row]!] === 1;
-  });
-  if (tests.length === 0) return null;
-  return tests.length === 1 ? tests[0]! : (row) => tests.every((t) => t(row));
+    for (let i = 0; i < kept.length; i++) kept[i]! &= keeps[codes[i]!]!;
+  }
+  return kept;
+}
+
+/** For each row 1 when it passes a filter, or null when every row does. All dimensions must exist in `columns`. */
+export function keptRows(columns: Columns, filter: Filter): Uint8Array | null {
+  const key = filterKey(filter);
+  if (key === '') return null;
+  const known = marks.get(columns) ?? new Map<string, Uint8Array>();
+  marks.set(columns, known);
+  const found = known.get(key);
+  if (found) return found;
+  const fresh = markRows(columns, filter);
+  if (known.size >= FILTERS_KEPT) known.delete(known.keys().next().value as string);
+  known.set(key, fresh);
+  return fresh;
 }
 
 /** Filters as text: the order of dimensions and of values does not matter. */

@@ -1,5 +1,5 @@
 import { daysOf, type Range, toDayNumber } from '../calendar/index.ts';
-import { type Filter, rowsOf, rowTest } from './columns.ts';
+import { type Filter, keptRows, rowsOf } from './columns.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
 import type { Aggregation } from './metric.ts';
@@ -28,7 +28,7 @@ export function rhythmOf(
   if (!hours || (a.kind !== 'sum' && a.kind !== 'ratio')) return null;
   const { days, measures } = dataset.columns;
   const { start, end } = rowsOf(dataset.columns, range);
-  const keep = rowTest(dataset.columns, filter);
+  const keep = keptRows(dataset.columns, filter);
   const hourOf = Int32Array.from(hours.labels, (l) => Number.parseInt(l, 10));
   // 1970-01-01 was a Thursday.
   const rowOf = (day: number) => (day + 3 - (weekStart - 1) + 7) % 7;
@@ -37,7 +37,7 @@ export function rhythmOf(
   const values = measures[a.kind === 'sum' ? a.measure : a.num]!;
   const over = a.kind === 'ratio' ? measures[a.den]! : null;
   for (let i = start; i < end; i++) {
-    if (keep !== null && !keep(i)) continue;
+    if (keep !== null && keep[i] === 0) continue;
     const hour = hourOf[hours.codes[i]!]!;
     if (!(hour >= 0 && hour < 24)) continue;
     const cell = rowOf(days[i]!) * 24 + hour;

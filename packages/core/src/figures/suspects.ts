@@ -22,12 +22,22 @@ const MAD_TO_SIGMA = 1.4826;
 const LEAST = 0.3;
 const YEAR_OF_WEEKS = 364;
 
-function median(sorted: readonly number[]): number {
-  const mid = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? sorted[mid]! : (sorted[mid - 1]! + sorted[mid]!) / 2;
+/** Sorts the first `n` values in place; there are few. */
+function sortFirst(values: Float64Array, n: number): void {
+  for (let i = 1; i < n; i++) {
+    const v = values[i]!;
+    let j = i - 1;
+    for (; j >= 0 && values[j]! > v; j--) values[j + 1] = values[j]!;
+    values[j + 1] = v;
+  }
 }
 
-const ascending = (values: readonly number[]): number[] => [...values].sort((a, b) => a - b);
+/** The median of the first `n` values, which it leaves sorted. */
+function medianOf(values: Float64Array, n: number): number {
+  sortFirst(values, n);
+  const mid = n >> 1;
+  return n % 2 === 1 ? values[mid]! : (values[mid - 1]! + values[mid]!) / 2;
+}
 
 interface Around {
   usual: number;
@@ -36,23 +46,27 @@ interface Around {
   everZero: boolean;
 }
 
+/** Room for one day's neighbours; one day is judged at a time. */
+const others = new Float64Array(2 * WEEKS);
+
 /** The same weekdays around day `i`; null when fewer than five of them are known. */
 function around(values: DailyValues, i: number, counts: boolean): Around | null {
-  const others: number[] = [];
+  let n = 0;
+  let everZero = false;
   for (let w = -WEEKS; w <= WEEKS; w++) {
     const v = w === 0 ? null : (values[i + 7 * w] ?? null);
-    if (v !== null) others.push(v);
+    if (v === null) continue;
+    others[n++] = v;
+    everZero ||= v === 0;
   }
-  if (others.length < FEWEST) return null;
-  const usual = median(ascending(others));
-  const mad = median(ascending(others.map((v) => Math.abs(v - usual))));
+  if (n < FEWEST) return null;
+  const usual = medianOf(others, n);
+  for (let k = 0; k < n; k++) others[k] = Math.abs(others[k]! - usual);
+  const mad = medianOf(others, n);
   // Counts scatter by chance alone: about the root of what is expected.
   const chance = counts ? Math.sqrt(Math.abs(usual)) : 0;
-  return {
-    usual,
-    reach: Math.max(FAR * Math.max(MAD_TO_SIGMA * mad, chance), LEAST * Math.abs(usual)),
-    everZero: others.some((v) => v === 0),
-  };
+  const reach = Math.max(FAR * Math.max(MAD_TO_SIGMA * mad, chance), LEAST * Math.abs(usual));
+  return { usual, reach, everZero };
 }
 
 /** Whether the same weekday a year before left its own neighbours the same way: then the season explains it. */

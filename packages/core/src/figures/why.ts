@@ -1,6 +1,6 @@
 import type { Range } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
-import { type Filter, rowsOf, rowTest } from './columns.ts';
+import { type Filter, keptRows, rowsOf } from './columns.ts';
 import type { Dataset } from './dataset.ts';
 import { driversOfRatio, driversOfSum } from './drivers.ts';
 import { type Form, formOf, type Linear } from './form.ts';
@@ -40,7 +40,7 @@ function sumsByLabel(dataset: Dataset, ask: DriversAsk, range: Range, linear: Li
   const { columns } = dataset;
   const { codes, labels } = columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(columns, range);
-  const keep = rowTest(columns, ask.filter);
+  const keep = keptRows(columns, ask.filter);
   const sums = new Float64Array(labels.length);
   const seen = new Uint8Array(labels.length);
   for (const [term, by] of linear) {
@@ -48,7 +48,7 @@ function sumsByLabel(dataset: Dataset, ask: DriversAsk, range: Range, linear: Li
     const values = columns.measures[measure]!;
     const weights = weight === undefined ? null : columns.measures[weight]!;
     for (let i = start; i < end; i++) {
-      if (keep !== null && !keep(i)) continue;
+      if (keep !== null && keep[i] === 0) continue;
       seen[codes[i]!] = 1;
       sums[codes[i]!]! += by * values[i]! * (weights ? weights[i]! : 1);
     }

@@ -2,6 +2,7 @@ import { toDayNumber } from '@chronicon/core/calendar';
 import type { Columns, Coverage, Dataset, DatasetShape, Need } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
 import { type Chunk, decodeInto } from './chunkCodec.ts';
+import type { ColumnCache } from './columnCache.ts';
 import { coverageById } from './coverage.ts';
 import { reportedOf } from './reported.ts';
 import type { FactTables } from './schema.ts';
@@ -54,13 +55,13 @@ function monthsOf(need: Need): string[] {
   return [...months].sort();
 }
 
-async function readColumns(db: Db, need: Need): Promise<Columns> {
+async function readColumns(db: Db, need: Need, months: readonly string[]): Promise<Columns> {
   const { dataset, dimensions, measures } = need;
   const chunks = await db
     .selectFrom('chunk')
     .select(['month', 'rows', 'body'])
     .where('dataset_id', '=', dataset.id)
-    .where('month', 'in', monthsOf(need))
+    .where('month', 'in', months)
     .orderBy('month')
     .execute();
   const rows = chunks.reduce((n, c) => n + c.rows, 0);
@@ -91,11 +92,14 @@ async function readColumns(db: Db, need: Need): Promise<Columns> {
   };
 }
 
-/** Reads each dataset once, with the columns and months that are needed, for the caller to aggregate. */
-export async function readNeeds(db: Db, needs: Need<CoveredShape>[]): Promise<Dataset[]> {
+/** Reads each dataset once, with the columns and months that are needed, for the caller to aggregate: in one transaction. */
+export async function readNeeds(db: Db, needs: Need<CoveredShape>[], cache?: ColumnCache): Promise<Dataset[]> {
   const out: Dataset[] = [];
   for (const need of needs) {
-    const columns = await readColumns(db, need);
+    const months = monthsOf(need);
+    const read = () => readColumns(db, need, months);
+    const key = [need.dataset.id, ...months, ...need.dimensions, ...need.measures].join(' ');
+    const columns = cache ? await cache.through(db, key, read) : await read();
     out.push({ ...need.dataset, columns, reported: need.uniques ? await reportedOf(db, need.dataset.id) : [] });
   }
   return out;

@@ -7,6 +7,7 @@ import {
   coveredDays,
   type Filter,
   type Knowledge,
+  keptRows,
   keysOf,
   type MetricSettings,
   measuresOf,
@@ -16,11 +17,11 @@ import {
   planReads,
   type Question,
   rowsOf,
-  rowTest,
   type Target,
   type Value,
 } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
+import type { ColumnCache } from '../facts/columnCache.ts';
 import { type Fetch, fetchesOf } from '../facts/coverage.ts';
 import { type CoveredShape, datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
@@ -42,11 +43,16 @@ export interface Asked {
 }
 
 /** Answers questions in one read transaction: each dataset is read once. */
-export async function askAll(facts: Facts, basis: Basis, questions: readonly Question[]): Promise<Asked> {
+export async function askAll(
+  facts: Facts,
+  basis: Basis,
+  questions: readonly Question[],
+  cache?: ColumnCache,
+): Promise<Asked> {
   const knowledge = knowledgeOf(basis);
   return readOnce(facts, async (tx) => {
     const shapes = await datasetsOf(tx, basis.clientId);
-    const datasets = await readNeeds(tx, planReads(questions, shapes, knowledge));
+    const datasets = await readNeeds(tx, planReads(questions, shapes, knowledge), cache);
     return { answers: answerAll(questions, datasets, knowledge), shapes };
   });
 }
@@ -109,9 +115,9 @@ function partsOf(a: Aggregation, knowledge: Knowledge): { metric: string | null;
 /** How many rows of the range pass the filter, and those row numbers themselves. */
 function rowsBehindIn(dataset: Parameters<typeof aggregate>[0], range: Range, filter: Filter): number[] {
   const { start, end } = rowsOf(dataset.columns, range);
-  const keep = rowTest(dataset.columns, filter);
+  const keep = keptRows(dataset.columns, filter);
   const rows: number[] = [];
-  for (let i = start; i < end; i++) if (keep === null || keep(i)) rows.push(i);
+  for (let i = start; i < end; i++) if (keep === null || keep[i] === 1) rows.push(i);
   return rows;
 }
 

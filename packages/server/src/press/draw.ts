@@ -16,6 +16,7 @@ import { COMPOSE_VERSION, compose, type Scene } from '@chronicon/core/page';
 import { type Brand, type DayNote, questionsOf, type ReportDocument, type Yardstick } from '@chronicon/core/report';
 import { createFormatter, type Formatter } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
+import type { ColumnCache } from '../facts/columnCache.ts';
 import { datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 import type { Shaper } from './shaper.ts';
@@ -108,12 +109,17 @@ export function questionsFor(
 }
 
 /** Asks all of a report's questions in one pass over the facts, in one read transaction, and lays the pages out. */
-export async function draw(order: DrawOrder, facts: Kysely<FactTables>, shaper: Shaper): Promise<Drawn> {
+export async function draw(
+  order: DrawOrder,
+  facts: Kysely<FactTables>,
+  shaper: Shaper,
+  cache?: ColumnCache,
+): Promise<Drawn> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
   const { shapes, datasets } = await readOnce(facts, async (tx) => {
     const all = await datasetsOf(tx, order.clientId);
-    return { shapes: all, datasets: await readNeeds(tx, planReads(questions, all, knowledge)) };
+    return { shapes: all, datasets: await readNeeds(tx, planReads(questions, all, knowledge), cache) };
   });
   const answers = answerAll(questions, datasets, knowledge);
   return {

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Lack, Question } from '@chronicon/core/figures';
 import type { Scene, ScenePage } from '@chronicon/core/page';
 import { workerData } from 'piscina';
+import { createColumnCache } from '../facts/columnCache.ts';
 import { factPath } from '../facts/factStore.ts';
 import type { FactTables } from '../facts/schema.ts';
 import {
@@ -54,11 +55,13 @@ const shaper = createShaper();
 const facts = openSqlite<FactTables>(factPath(data), { readonly: true });
 const files = openFiles(data);
 const fonts = fontHashes();
+/** What one person looks at stays at hand while they change the filter. */
+const columns = createColumnCache(64 * 1024 * 1024);
 const readImage = (file: string) => files.read(file);
 const hashOf = (page: ScenePage) => createHash('sha256').update(JSON.stringify(page)).digest('base64url').slice(0, 22);
 
 async function preview(order: DrawOrder, have: string[]): Promise<PreviewResult> {
-  const { scene, lacks } = await draw(order, facts, shaper);
+  const { scene, lacks } = await draw(order, facts, shaper, columns);
   const pages = scene.pages.map((page) => {
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
@@ -67,7 +70,7 @@ async function preview(order: DrawOrder, have: string[]): Promise<PreviewResult>
 }
 
 async function edition(order: DrawOrder, created: string): Promise<EditionResult> {
-  const drawn = await draw(order, facts, shaper);
+  const drawn = await draw(order, facts, shaper, columns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const frozen: Frozen = {
     order,
@@ -118,7 +121,7 @@ export default async function run(task: Task): Promise<Results[Task['kind']]> {
     case 'edition':
       return edition(task.order, task.created);
     case 'ask':
-      return askAll(facts, task.basis, task.questions);
+      return askAll(facts, task.basis, task.questions, columns);
     case 'explain':
       return explain(facts, task.basis, task.figure);
     case 'rows':

@@ -24,6 +24,8 @@ export interface Account {
   /** Enquiries a visit. */
   leads: number;
   campaigns: readonly Campaign[];
+  /** Days on which measuring went wrong: how much of the day was counted (0: nothing, 3: thrice). */
+  incidents?: Readonly<Record<string, number>>;
 }
 
 /** Days of every year on which one channel brings more. */
@@ -109,6 +111,7 @@ export const ACCOUNTS: readonly Account[] = [
       { channel: 'Paid search', from: 288, to: 325, lift: 1.4 },
       { channel: 'Social', from: 95, to: 110, lift: 1.1 },
     ],
+    incidents: { '2026-10-19': 0, '2026-08-06': 0.1 },
   },
   {
     id: 'wa-2233',
@@ -145,6 +148,7 @@ export const ACCOUNTS: readonly Account[] = [
       { channel: 'Email', from: 326, to: 335, lift: 3 },
       { channel: 'Paid search', from: 75, to: 130, lift: 0.6 },
     ],
+    incidents: { '2026-10-08': 2.9, '2026-11-12': 0 },
   },
   {
     id: 'wa-2310',

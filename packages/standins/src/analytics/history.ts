@@ -26,10 +26,11 @@ export const MEASURES = [
   'leads',
 ] as const;
 
-/** The datasets of every account: the same visits, at two grains. */
+/** The datasets of every account: the same visits, at three grains. */
 export const DATASETS = [
   { key: 'visits', name: 'Visits', dimensions: ['channel', 'device', 'country'] },
   { key: 'landing', name: 'Landing pages', dimensions: ['landingPage', 'device'] },
+  { key: 'hours', name: 'Hours of the day', dimensions: ['hour'] },
 ] as const;
 
 export type DatasetKey = (typeof DATASETS)[number]['key'];
@@ -60,7 +61,7 @@ function level(account: Account, date: string): number {
 /** Rows of the finer dataset for one day: a pure function of seed, account and day. */
 function makeVisits(account: Account, date: string, seed: string): Row[] {
   const random = randomFrom(hashText(`${seed}|${account.id}|${date}`));
-  const total = level(account, date) * (0.92 + random() * 0.16);
+  const total = level(account, date) * (0.92 + random() * 0.16) * (account.incidents?.[date] ?? 1);
   const day = dayOfYear(date);
   const whole = (x: number) => Math.floor(x + random());
   const rows: Row[] = [];
@@ -110,39 +111,60 @@ function visitsOf(account: Account, date: string, seed: string): Row[] {
   return rows;
 }
 
+/**
+ * Measures shared out among parts, so that the parts add up to them exactly: running totals are rounded, money in
+ * hundredths.
+ */
+function sharedOut(sums: readonly number[], parts: readonly (readonly [string, number])[]): [string, number[]][] {
+  const whole = MEASURES.map((m) => (m === 'revenue' ? 100 : 1));
+  let share = 0;
+  let given = MEASURES.map(() => 0);
+  const out: [string, number[]][] = [];
+  parts.forEach(([label, part], p) => {
+    share = p === parts.length - 1 ? 1 : share + part;
+    const upTo = sums.map((n, i) => Math.round(n * whole[i]! * share));
+    const m = upTo.map((n, i) => (n - given[i]!) / whole[i]!);
+    given = upTo;
+    if (m.some((n) => n !== 0)) out.push([label, m]);
+  });
+  return out;
+}
+
+/** The measures of several rows added up. */
+const sumOf = (rows: readonly Row[]): number[] =>
+  rows.reduce(
+    (sum, row) => sum.map((n, i) => n + row.m[i]!),
+    MEASURES.map(() => 0),
+  );
+
 /** The same day by landing page: every measure is shared out so that both datasets have the same totals. */
 function landingOf(account: Account, date: string, seed: string): Row[] {
-  const byDevice = new Map<string, number[]>();
-  for (const row of visitsOf(account, date, seed)) {
-    const sum = byDevice.get(row.dims[1]!) ?? MEASURES.map(() => 0);
-    byDevice.set(
-      row.dims[1]!,
-      sum.map((n, i) => n + row.m[i]!),
-    );
-  }
+  const all = visitsOf(account, date, seed);
   const random = randomFrom(hashText(`${seed}|${account.id}|${date}|landing`));
-  const rows: Row[] = [];
-  for (const [device, sums] of byDevice) {
+  return [...new Set(all.map((r) => r.dims[1]!))].flatMap((device) => {
+    const sums = sumOf(all.filter((r) => r.dims[1] === device));
     const pages = shares(account.pages.map(([p, w]) => [p, w * (0.8 + random() * 0.4)] as const));
-    let share = 0;
-    let given = MEASURES.map(() => 0);
-    for (const [page, part] of pages) {
-      share += part;
-      const last = page === pages.at(-1)![0];
-      // Running totals are rounded, so the parts add up exactly; money is shared out in hundredths.
-      const upTo = sums.map((n, i) =>
-        MEASURES[i] === 'revenue' ? Math.round(n * 100 * (last ? 1 : share)) : Math.round(n * (last ? 1 : share)),
-      );
-      const m = upTo.map((n, i) => (MEASURES[i] === 'revenue' ? (n - given[i]!) / 100 : n - given[i]!));
-      given = upTo;
-      if (m.some((n) => n !== 0)) rows.push({ dims: [page, device], m });
-    }
-  }
-  return rows;
+    return sharedOut(sums, pages).map(([page, m]): Row => ({ dims: [page, device], m }));
+  });
 }
+
+/** How much of a day's visits begin in each hour, from midnight. */
+const HOURS = [9, 5, 3, 2, 2, 4, 11, 24, 38, 46, 51, 53, 50, 47, 48, 49, 50, 52, 55, 61, 66, 58, 38, 19];
+const WEEKEND_HOURS = [14, 9, 5, 3, 2, 3, 6, 12, 25, 43, 58, 64, 62, 59, 60, 61, 60, 57, 54, 55, 56, 49, 35, 22];
+
+/** The same day by the hour of the account's own clock. */
+function hoursOf(account: Account, date: string, seed: string): Row[] {
+  const random = randomFrom(hashText(`${seed}|${account.id}|${date}|hours`));
+  const weekday = (dayNumber(date) + 3) % 7;
+  const curve = weekday >= 5 ? WEEKEND_HOURS : HOURS;
+  const parts = shares(curve.map((w, hour) => [String(hour), w * (0.8 + random() * 0.4)] as const));
+  return sharedOut(sumOf(visitsOf(account, date, seed)), parts).map(([hour, m]): Row => ({ dims: [hour], m }));
+}
+
+const MAKERS = { visits: visitsOf, landing: landingOf, hours: hoursOf };
 
 /** What an account's dataset holds for one day. Later days only add; a day never changes. */
 export function rowsOfDay(account: Account, dataset: DatasetKey, date: string, seed: string): Row[] {
   if (date < account.firstDay) return [];
-  return dataset === 'visits' ? visitsOf(account, date, seed) : landingOf(account, date, seed);
+  return MAKERS[dataset](account, date, seed);
 }

@@ -137,7 +137,7 @@ export function analyticsService({ clock, faults, seed, token }: AnalyticsOption
     for (const day of days(later(from, account.firstDay), sooner(to, completeThrough(account, clock.now(), 0)))) {
       length++;
       for (const row of rowsOfDay(account, dataset.key, day, seed)) {
-        const kept = dataset.dimensions.every((d, i) => wanted[i] === null || wanted[i]!.includes(row.dims[i]!));
+        const kept = dataset.dimensions.every((_, i) => wanted[i] === null || wanted[i]!.includes(row.dims[i]!));
         if (kept) sum += row.m[at]!;
       }
     }

@@ -1,5 +1,5 @@
 import type { RouteName } from '@chronicon/core/contract';
-import { type UseQueryResult, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, type UseQueryResult, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ApiError, type CallOptions, call, type Reply } from './call.ts';
 
 type GetName = Extract<RouteName, `GET ${string}`>;
@@ -8,12 +8,15 @@ type GetName = Extract<RouteName, `GET ${string}`>;
 export function useGet<R extends GetName>(
   name: R,
   options: CallOptions<R> = {},
-  watch: { refetchInterval?: number | false; enabled?: boolean } = {},
+  watch: { refetchInterval?: number | false; enabled?: boolean; keep?: boolean } = {},
 ): UseQueryResult<Reply<R>, ApiError> {
+  const { keep, ...rest } = watch;
   return useQuery<Reply<R>, ApiError>({
     queryKey: [name, options.params ?? {}, options.query ?? {}],
     queryFn: ({ signal }) => call(name, { ...options, signal }),
-    ...watch,
+    ...rest,
+    // What was shown stays until what comes next is there.
+    ...(keep && { placeholderData: keepPreviousData }),
   });
 }
 

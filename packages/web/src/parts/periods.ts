@@ -18,6 +18,7 @@ export const PERIODS: Choice<PeriodSpec>[] = [
   { key: 'week', label: 'the week before', spec: unit('week', -1) },
   { key: 'rolling7', label: 'the 7 days before', spec: { kind: 'rolling', days: 7 } },
   { key: 'rolling28', label: 'the 28 days before', spec: { kind: 'rolling', days: 28 } },
+  { key: 'rolling90', label: 'the 90 days before', spec: { kind: 'rolling', days: 90 } },
   { key: 'quarter', label: 'the quarter before', spec: unit('quarter', -1) },
   { key: 'year', label: 'the year before', spec: unit('year', -1) },
   { key: 'monthToDate', label: 'the month so far', spec: { kind: 'unit', unit: 'month', toDate: true } },
@@ -28,6 +29,8 @@ export const COMPARISONS: Choice<ComparisonSpec>[] = [
   { key: 'previous', label: 'the period before it', spec: { kind: 'previous' } },
   { key: 'lastYear', label: 'the same period last year', spec: { kind: 'lastYear' } },
   { key: 'first', label: 'the first period on record', spec: { kind: 'first' } },
+  { key: 'typical', label: 'the usual level of 6 periods before', spec: { kind: 'typical', k: 6 } },
+  { key: 'target', label: 'the target', spec: { kind: 'target' } },
   { key: 'none', label: 'nothing', spec: { kind: 'none' } },
 ];
 

@@ -11,6 +11,7 @@ const PLACES = [
   { to: '/', label: 'Desk' },
   { to: '/clients', label: 'Clients' },
   { to: '/archive', label: 'Archive' },
+  { to: '/figures', label: 'Figures' },
 ];
 
 function MemberMenu() {
@@ -58,7 +59,7 @@ export function Shell() {
   const { demo } = useSession();
   const clients = useGet('GET /api/clients');
   const navigate = useNavigate();
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   const scope = useScope();
   const choices = [
     { value: '', label: 'All clients' },
@@ -67,6 +68,12 @@ export function Shell() {
   const toScope = (id: string | null) => {
     if (pathname.startsWith('/clients') || pathname.startsWith('/reports') || pathname.startsWith('/schedules')) {
       navigate(id ? `/clients/${id}` : '/clients');
+    } else if (pathname === '/figures' && id) {
+      // The same question of another client.
+      const kept = new URLSearchParams(search);
+      kept.set('client', id);
+      for (const key of ['of', 'filter']) kept.delete(key);
+      navigate(`${pathname}?${kept}`);
     } else navigate(id ? `${pathname}?client=${id}` : pathname);
   };
   const hrefOf = (to: string) => {

@@ -1,5 +1,5 @@
 import { lengthOf, type Range } from '../../calendar/index.ts';
-import { type Columns, type Filter, rowsOf, rowTest } from '../columns.ts';
+import { type Columns, type Filter, keptRows, rowsOf } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
 import type { Dataset } from '../dataset.ts';
 import type { Aggregation, MetricLookup } from '../metric.ts';
@@ -13,12 +13,12 @@ export interface Ask {
   metrics: MetricLookup;
 }
 
-/** Rows [start, end) of the columns that pass `keep` (null: all). */
+/** Rows [start, end) of the columns that are marked in `keep` (null: all). */
 export interface Selection {
   columns: Columns;
   start: number;
   end: number;
-  keep: ((row: number) => boolean) | null;
+  keep: Uint8Array | null;
 }
 
 /** How one kind of metric is made, and what it is made from. */
@@ -64,7 +64,7 @@ export function withCoverage(ask: Ask, make: () => Value): Value {
 export const select = ({ dataset, range, filter }: Ask): Selection => ({
   columns: dataset.columns,
   ...rowsOf(dataset.columns, range),
-  keep: rowTest(dataset.columns, filter),
+  keep: keptRows(dataset.columns, filter),
 });
 
 /** Σ of a measure over the selection. */
@@ -72,7 +72,7 @@ export function total({ columns, start, end, keep }: Selection, measure: string)
   const column = columns.measures[measure]!;
   let sum = 0;
   if (keep === null) for (let i = start; i < end; i++) sum += column[i]!;
-  else for (let i = start; i < end; i++) if (keep(i)) sum += column[i]!;
+  else for (let i = start; i < end; i++) if (keep[i] === 1) sum += column[i]!;
   return sum;
 }
 
@@ -85,6 +85,6 @@ export function dailyTotals({ columns, start, end, keep }: Selection, measure: s
   const out = new Float64Array(lengthOf(range));
   const column = columns.measures[measure]!;
   const first = Date.parse(range.from) / 86_400_000;
-  for (let i = start; i < end; i++) if (keep === null || keep(i)) out[columns.days[i]! - first]! += column[i]!;
+  for (let i = start; i < end; i++) if (keep === null || keep[i] === 1) out[columns.days[i]! - first]! += column[i]!;
   return out;
 }

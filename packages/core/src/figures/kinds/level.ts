@@ -1,5 +1,5 @@
 import { addDays, type CivilDate, type Range, toDayNumber } from '../../calendar/index.ts';
-import { rowsOf, rowTest } from '../columns.ts';
+import { keptRows, rowsOf } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
 import type { Aggregation } from '../metric.ts';
 import { isKnown, known, na, type Value } from '../value.ts';
@@ -46,7 +46,7 @@ interface LastKnown {
 function lastKnown(a: Level, ask: Ask, range: Range): LastKnown[] {
   const { columns } = ask.dataset;
   const { start, end } = rowsOf(columns, { from: ask.dataset.firstDay, to: range.to });
-  const keep = rowTest(columns, ask.filter);
+  const keep = keptRows(columns, ask.filter);
   const column = columns.measures[a.measure]!;
   const { of, count } = seriesOfRows(ask, start, end);
   const seenAt = new Int32Array(count).fill(NEVER);
@@ -56,7 +56,7 @@ function lastKnown(a: Level, ask: Ask, range: Range): LastKnown[] {
   let i = start;
   for (let day = toDayNumber(range.from); day <= toDayNumber(range.to); day++) {
     for (; i < end && columns.days[i]! <= day; i++) {
-      if (keep !== null && !keep(i)) continue;
+      if (keep !== null && keep[i] === 0) continue;
       const series = of[i - start]!;
       const at = columns.days[i]!;
       if (seenAt[series] === NEVER) seen.push(series);

@@ -12,7 +12,7 @@ function over(a: Weighted, selections: Selection[]): Value {
     const values = columns.measures[a.measure]!;
     const weight = columns.measures[a.weight]!;
     for (let i = start; i < end; i++) {
-      if (keep !== null && !keep(i)) continue;
+      if (keep !== null && keep[i] === 0) continue;
       sum += values[i]! * weight[i]!;
       weights += weight[i]!;
       rows++;

@@ -7,10 +7,12 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Brand } from './Brand.tsx';
 import { Contacts } from './Contacts.tsx';
 import { Feeds } from './Feeds.tsx';
+import { Metrics } from './Metrics.tsx';
 import { Overview } from './Overview.tsx';
 import { Reports } from './Reports.tsx';
 import { Schedules } from './Schedules.tsx';
 import { Setup } from './Setup.tsx';
+import { Targets } from './Targets.tsx';
 
 const PARTS: Record<string, { label: string; view: ComponentType<{ client: ClientData }> }> = {
   '': { label: 'Overview', view: Overview },
@@ -18,11 +20,13 @@ const PARTS: Record<string, { label: string; view: ComponentType<{ client: Clien
   contacts: { label: 'Contacts', view: Contacts },
   reports: { label: 'Reports', view: Reports },
   schedules: { label: 'Schedules', view: Schedules },
+  targets: { label: 'Targets', view: Targets },
+  metrics: { label: 'Metrics', view: Metrics },
   brand: { label: 'Brand', view: Brand },
   setup: { label: 'Set-up', view: Setup },
 };
 
-/** One client: is the data good, what goes to whom when. */
+/** One client: is the data good, what goes to whom when, how are the figures. */
 export function Client() {
   const { client: id = '', part = '' } = useParams();
   const client = useGet('GET /api/clients/:client', { params: { client: id } });

@@ -1,4 +1,5 @@
 import type { Client } from '@chronicon/core/contract';
+import { createNumbers } from '@chronicon/core/contract/display';
 import { Button } from '@mantine/core';
 import { Link } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
@@ -6,6 +7,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { dayWithYear, plural } from '../../parts/when.ts';
 import { FeedProgress, FeedState } from './feedWords.tsx';
+import { Outlook, progressWords, TargetBar } from './Targets.tsx';
 
 function Feeds({ client }: { client: Client }) {
   const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } }, { refetchInterval: 3_000 });
@@ -60,6 +62,39 @@ function GoesOut({ client }: { client: Client }) {
   );
 }
 
+/** Where the client's targets stand. */
+function Aims({ client }: { client: Client }) {
+  const targets = useGet('GET /api/clients/:client/targets', { params: { client: client.id } });
+  const numbers = createNumbers('en-GB', client.currency);
+  return (
+    <section className="card stack">
+      <h2>How are the figures?</h2>
+      {targets.data?.map((t) => (
+        <div key={t.id} className="stack" style={{ gap: 2 }}>
+          <div className="row" style={{ justifyContent: 'space-between' }}>
+            <span>
+              <b>{t.metric.label}</b> {numbers.figure(t.input.value, t.metric.unit)}{' '}
+              <span className="muted small">{t.span.label}</span>
+            </span>
+            <Outlook target={t} />
+          </div>
+          <TargetBar target={t} />
+          <span className="small muted">{progressWords(t, numbers)}</span>
+        </div>
+      ))}
+      {targets.data?.length === 0 && <span className="muted">No target is set.</span>}
+      <div className="row">
+        <Button component={Link} to={`/figures?client=${client.id}`} variant="outline">
+          Look at the figures
+        </Button>
+        <Button component={Link} to={`/clients/${client.id}/targets`} variant="subtle">
+          {targets.data?.length === 0 ? 'Set a target' : 'See targets'}
+        </Button>
+      </div>
+    </section>
+  );
+}
+
 function Steps({ client }: { client: Client }) {
   const reports = useGet('GET /api/clients/:client/reports', { params: { client: client.id } });
   return (
@@ -94,9 +129,12 @@ export function Overview({ client }: { client: Client }) {
     <div className="columns even">
       <div className="stack">
         <Feeds client={client} />
+        <Aims client={client} />
+      </div>
+      <div className="stack">
+        <GoesOut client={client} />
         <Steps client={client} />
       </div>
-      <GoesOut client={client} />
     </div>
   );
 }

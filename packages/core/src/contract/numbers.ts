@@ -1,1 +1,0 @@
-export { createNumbers, MINUS, type Numbers } from '../words/numbers.ts';

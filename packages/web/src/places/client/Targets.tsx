@@ -1,0 +1,281 @@
+import type { Client, TargetInput, TargetProgress } from '@chronicon/core/contract';
+import { createNumbers, type Numbers } from '@chronicon/core/contract/display';
+import { Button, Checkbox, NativeSelect, NumberInput, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { plural } from '../../parts/when.ts';
+import { useSession } from '../../shell/session.tsx';
+import { valueText } from '../figures/figureText.ts';
+
+const OUTLOOK: Record<TargetProgress['outlook'], { mark: string; word: string; tone: string }> = {
+  reached: { mark: '●', word: 'reached', tone: 'good' },
+  'on-course': { mark: '◕', word: 'on course', tone: 'good' },
+  short: { mark: '◔', word: 'will fall short', tone: 'attention' },
+  missed: { mark: '■', word: 'missed', tone: 'wrong' },
+  open: { mark: '◌', word: 'open', tone: 'muted' },
+};
+
+export function Outlook({ target }: { target: TargetProgress }) {
+  const { mark, word, tone } = OUTLOOK[target.outlook];
+  const over = target.outlook === 'short' && target.metric.polarity === 'lower' ? 'will go over' : word;
+  return (
+    <span className={`state tone-${tone}`}>
+      {mark} {over}
+    </span>
+  );
+}
+
+/** Units in which a person writes a target: percent as 5, not 0.05. */
+const FACTOR: Record<string, number> = { percent: 100 };
+
+/** What a target says of where it stands, in one line. */
+export function progressWords(t: TargetProgress, numbers: Numbers): string {
+  const { unit } = t.metric;
+  const say = (v: TargetProgress['soFar']) => valueText(v, unit, numbers);
+  if (t.phase === 'ahead') return 'not begun';
+  const now = t.phase === 'over' ? say(t.soFar) : `${say(t.soFar)} so far`;
+  const ahead =
+    t.projection && 'value' in t.projection ? `, ${numbers.figure(t.projection.value, unit)} at this pace` : '';
+  const days =
+    t.daysToReach === null || t.daysToReach === 0
+      ? ''
+      : t.daysToReach === 'never'
+        ? '; not reached at the present growth'
+        : `; reached in ${plural(t.daysToReach, 'day')}`;
+  return now + ahead + days;
+}
+
+/** How far a target is, as a bar: what is there, and where it will end. */
+export function TargetBar({ target }: { target: TargetProgress }) {
+  const aim = target.input.value;
+  const share = (v: TargetProgress['projection']) =>
+    v && 'value' in v && aim > 0 ? Math.max(0, Math.min(1.25, v.value / aim)) : 0;
+  const there = share(target.soFar);
+  const end = share(target.projection);
+  return (
+    <span className="target-bar" aria-hidden="true">
+      <span className="end" style={{ width: `${80 * end}%` }} />
+      <span className="there" style={{ width: `${80 * there}%` }} />
+      <span className="aim" />
+    </span>
+  );
+}
+
+interface Draft {
+  metric: string;
+  span: TargetInput['span'];
+  at: string;
+  value: number | string;
+  repeats: boolean;
+}
+
+function draftOf(t: TargetProgress | null, month: string): Draft {
+  if (!t) return { metric: '', span: 'month', at: month, value: '', repeats: true };
+  const { metric, span, value } = t.input;
+  const shown = Number((value * (FACTOR[t.metric.unit] ?? 1)).toPrecision(12));
+  return t.input.span === 'date'
+    ? { metric, span, at: t.input.on, value: shown, repeats: false }
+    : { metric, span, at: t.input.from, value: shown, repeats: t.input.repeats };
+}
+
+function TargetForm({ client, target, onDone }: { client: Client; target: TargetProgress | null; onDone: () => void }) {
+  const { now } = useSession();
+  const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
+  const offers = (known.data?.metrics ?? []).filter((m) => m.available || m.key === target?.metric.key);
+  const [draft, setDraft] = useState(draftOf(target, now.slice(0, 7)));
+  const patch = (p: Partial<Draft>) => setDraft({ ...draft, ...p });
+  const metric = draft.metric || offers[0]?.key || '';
+  const unit = offers.find((m) => m.key === metric)?.unit ?? 'count';
+  const save = useChange(async () => {
+    const value = Number(draft.value) / (FACTOR[unit] ?? 1);
+    const common = { metric, value: draft.value === '' ? Number.NaN : value };
+    const body: TargetInput =
+      draft.span === 'date'
+        ? { ...common, span: 'date', on: draft.at }
+        : { ...common, span: draft.span, from: draft.at, repeats: draft.repeats };
+    if (target) {
+      await call('PUT /api/clients/:client/targets/:target', {
+        params: { client: client.id, target: target.id },
+        body,
+      });
+    } else await call('POST /api/clients/:client/targets', { params: { client: client.id }, body });
+    onDone();
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate();
+  };
+  const suffix = { percent: ' %', money: ` ${client.currency}`, duration: ' seconds', count: '', decimal: '' }[unit];
+  return (
+    <form className="card stack" onSubmit={submit} noValidate>
+      <h2>{target ? 'Change the target' : 'A new target'}</h2>
+      <NativeSelect
+        label="Metric"
+        data={offers.map((m) => ({ value: m.key, label: m.label }))}
+        value={metric}
+        onChange={(e) => patch({ metric: e.currentTarget.value })}
+        error={fieldError(save.error, 'metric')}
+      />
+      <NumberInput
+        label="Target"
+        thousandSeparator=","
+        suffix={suffix}
+        value={draft.value}
+        onChange={(value) => patch({ value })}
+        error={fieldError(save.error, 'value')}
+      />
+      <NativeSelect
+        label="For"
+        data={[
+          { value: 'month', label: 'a month' },
+          { value: 'quarter', label: 'three months' },
+          { value: 'year', label: 'twelve months' },
+          { value: 'date', label: 'one date' },
+        ]}
+        value={draft.span}
+        onChange={(e) => {
+          const span = e.currentTarget.value as Draft['span'];
+          const at = span === 'date' ? `${draft.at.slice(0, 7)}-28` : draft.at.slice(0, 7);
+          patch({ span, at });
+        }}
+        error={fieldError(save.error, 'span')}
+      />
+      {draft.span === 'date' ? (
+        <TextInput
+          type="date"
+          label="On"
+          value={draft.at}
+          onChange={(e) => patch({ at: e.currentTarget.value })}
+          error={fieldError(save.error, 'on')}
+        />
+      ) : (
+        <>
+          <TextInput
+            type="month"
+            label="From the month"
+            value={draft.at}
+            onChange={(e) => patch({ at: e.currentTarget.value })}
+            error={fieldError(save.error, 'from')}
+          />
+          <Checkbox
+            label="The same again after it, until another is set"
+            checked={draft.repeats}
+            onChange={(e) => patch({ repeats: e.currentTarget.checked })}
+          />
+        </>
+      )}
+      <Notice error={formError(save.error, ['metric', 'value', 'span', 'on', 'from'])} />
+      <div className="row">
+        <Button type="submit" loading={save.isPending}>
+          Save
+        </Button>
+        <Button variant="subtle" onClick={onDone}>
+          Cancel
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+/** What a client aims at: where each target stands and will end. */
+export function Targets({ client }: { client: Client }) {
+  const { member } = useSession();
+  const targets = useGet('GET /api/clients/:client/targets', { params: { client: client.id } });
+  const [open, setOpen] = useState<TargetProgress | 'new' | null>(null);
+  const numbers = createNumbers('en-GB', client.currency);
+  const remove = useChange((target: string) =>
+    call('DELETE /api/clients/:client/targets/:target', { params: { client: client.id, target } }),
+  );
+  const mayChange = member.role !== 'reviewer';
+  if (targets.error) return <Notice error={targets.error} />;
+  if (!targets.data) return <Loading />;
+  return (
+    <div className={open ? 'columns' : ''}>
+      <div className="stack">
+        {targets.data.length === 0 && (
+          <section className="card stack">
+            <h2>No target yet</h2>
+            <span className="muted">
+              A target shows on charts, can be compared with in reports, and tells where the month will end.
+            </span>
+          </section>
+        )}
+        {targets.data.length > 0 && (
+          <table className="list">
+            <thead>
+              <tr>
+                <th>Target</th>
+                <th>For</th>
+                <th>Stands at</th>
+                <th>
+                  <span className="reading-only">Progress</span>
+                </th>
+                <th>Outlook</th>
+                <th>
+                  <span className="reading-only">Actions</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {targets.data.map((t) => (
+                <tr key={t.id}>
+                  <td>
+                    <b>{t.metric.label}</b>
+                    <br />
+                    {t.metric.polarity === 'lower' ? 'at most' : 'at least'}{' '}
+                    {numbers.figure(t.input.value, t.metric.unit)}
+                  </td>
+                  <td>
+                    {t.span.label}
+                    {t.input.span !== 'date' && t.input.repeats && (
+                      <div className="small muted">
+                        every {{ month: 'month', quarter: 'three months', year: 'twelve months' }[t.input.span]} since{' '}
+                        {t.input.from}
+                      </div>
+                    )}
+                  </td>
+                  <td>{progressWords(t, numbers)}</td>
+                  <td style={{ width: 150 }}>
+                    <TargetBar target={t} />
+                  </td>
+                  <td>
+                    <Outlook target={t} />
+                  </td>
+                  <td>
+                    {mayChange && (
+                      <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>
+                        <Button size="compact-xs" variant="default" onClick={() => setOpen(t)}>
+                          Change
+                        </Button>
+                        <Button size="compact-xs" variant="subtle" color="red" onClick={() => remove.mutate(t.id)}>
+                          Remove
+                        </Button>
+                      </span>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        <Notice error={remove.error} />
+        {mayChange && open === null && (
+          <div>
+            <Button onClick={() => setOpen('new')}>Set a target</Button>
+          </div>
+        )}
+      </div>
+      {open && (
+        <TargetForm
+          key={open === 'new' ? 'new' : open.id}
+          client={client}
+          target={open === 'new' ? null : open}
+          onDone={() => setOpen(null)}
+        />
+      )}
+    </div>
+  );
+}

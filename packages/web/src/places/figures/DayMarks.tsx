@@ -1,0 +1,176 @@
+import type { Figures } from '@chronicon/core/contract';
+import type { Numbers } from '@chronicon/core/contract/display';
+import { Button, Checkbox, TextInput } from '@mantine/core';
+import { type FormEvent, memo, useState } from 'react';
+import { call } from '../../api/call.ts';
+import { useChange } from '../../api/hooks.ts';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { dayWithYear, plainDate } from '../../parts/when.ts';
+
+interface Note {
+  id?: string;
+  from: string;
+  to: string;
+  text: string;
+  inReports: boolean;
+}
+
+/** A note on days: what happened, and whether readers see it. */
+function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone: () => void }) {
+  const [from, setFrom] = useState(note.from);
+  const [to, setTo] = useState(note.to);
+  const [text, setText] = useState(note.text);
+  const [inReports, setInReports] = useState(note.inReports);
+  const save = useChange(async () => {
+    const body = { from, to, text, inReports };
+    if (note.id) {
+      await call('PUT /api/clients/:client/notes/:note', { params: { client, note: note.id }, body });
+    } else await call('POST /api/clients/:client/notes', { params: { client }, body });
+    onDone();
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate();
+  };
+  return (
+    <form className="stack note-form" onSubmit={submit} noValidate aria-label="Note on days">
+      <TextInput
+        label="What happened"
+        placeholder="Tracking was down"
+        value={text}
+        onChange={(e) => setText(e.currentTarget.value)}
+        error={fieldError(save.error, 'text')}
+        autoFocus
+      />
+      <div className="row">
+        <TextInput
+          type="date"
+          label="First day"
+          value={from}
+          onChange={(e) => setFrom(e.currentTarget.value)}
+          error={fieldError(save.error, 'from')}
+        />
+        <TextInput
+          type="date"
+          label="Last day"
+          value={to}
+          onChange={(e) => setTo(e.currentTarget.value)}
+          error={fieldError(save.error, 'to')}
+        />
+      </div>
+      <Checkbox
+        label="Show it in reports, too"
+        description={inReports ? 'Readers find it below the chart of these days.' : 'The agency alone sees it.'}
+        checked={inReports}
+        onChange={(e) => setInReports(e.currentTarget.checked)}
+      />
+      <Notice error={formError(save.error, ['text', 'from', 'to'])} />
+      <div className="row">
+        <Button type="submit" loading={save.isPending}>
+          Save the note
+        </Button>
+        <Button variant="subtle" onClick={onDone}>
+          Cancel
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+type Suspect = Figures['suspects'][number];
+
+function suspectWords(s: Suspect, figures: Figures, numbers: Numbers): string {
+  const metric = figures.metrics.find((m) => m.key === s.metric)!;
+  const say = (v: number | null) => (v === null ? '–' : numbers.cell(v, metric.unit));
+  const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'long', timeZone: 'UTC' }).format(new Date(s.day));
+  if (s.kind === 'missing') return `${metric.label}: not delivered`;
+  if (s.kind === 'zero') return `${metric.label}: none, on a ${weekday} usually ${say(s.usual)}`;
+  return `${metric.label}: ${say(s.value)}, on a ${weekday} usually ${say(s.usual)}`;
+}
+
+const KINDS: Record<Suspect['kind'], string> = { zero: 'nothing came', jump: 'jump', missing: 'missing' };
+
+/** Days that look wrong, and what was noted of days: each with the way to say what happened. */
+export const DayMarks = memo(function DayMarks({
+  client,
+  figures,
+  numbers,
+  mayNote,
+}: {
+  client: string;
+  figures: Figures;
+  numbers: Numbers;
+  mayNote: boolean;
+}) {
+  const noted = (day: string) => figures.notes.some((n) => n.from <= day && day <= n.to);
+  const days = [...new Set(figures.suspects.filter((s) => !noted(s.day)).map((s) => s.day))].sort();
+  const [open, setOpen] = useState<Note | null>(null);
+  const remove = useChange((note: string) =>
+    call('DELETE /api/clients/:client/notes/:note', { params: { client, note } }),
+  );
+  return (
+    <section className="stack marks" aria-label="Odd days and notes">
+      <div className="row" style={{ justifyContent: 'space-between' }}>
+        <h2>Odd days and notes</h2>
+        {mayNote && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => setOpen({ from: figures.period.to, to: figures.period.to, text: '', inReports: false })}
+          >
+            Note something
+          </Button>
+        )}
+      </div>
+      {days.length === 0 && figures.notes.length === 0 && (
+        <span className="muted small">No day stands out, and nothing was noted.</span>
+      )}
+      {days.slice(0, 12).map((day) => {
+        const own = figures.suspects.filter((s) => s.day === day);
+        return (
+          <div key={day} className="mark-line">
+            <span className="tone-wrong">○ {KINDS[own[0]!.kind]}</span>
+            <span>
+              <b>{dayWithYear(day)}</b>{' '}
+              <span className="small">{own.map((s) => suspectWords(s, figures, numbers)).join('; ')}</span>
+            </span>
+            {mayNote && (
+              <Button
+                size="compact-xs"
+                variant="default"
+                aria-label={`Say why: ${dayWithYear(day)}`}
+                onClick={() => setOpen({ from: day, to: day, text: '', inReports: true })}
+              >
+                Say why
+              </Button>
+            )}
+          </div>
+        );
+      })}
+      {days.length > 12 && <span className="small muted">and {days.length - 12} more days</span>}
+      {figures.notes.map((n) => (
+        <div key={n.id} className="mark-line">
+          <span className="tone-attention">◆ note</span>
+          <span>
+            <b>{n.from === n.to ? dayWithYear(n.from) : `${plainDate(n.from)} – ${plainDate(n.to)}`}</b>{' '}
+            <span className="small">
+              {n.text} <span className="muted">({n.inReports ? 'in reports' : 'for us alone'})</span>
+            </span>
+          </span>
+          {mayNote && (
+            <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>
+              <Button size="compact-xs" variant="default" onClick={() => setOpen(n)}>
+                Change
+              </Button>
+              <Button size="compact-xs" variant="subtle" color="red" onClick={() => remove.mutate(n.id)}>
+                Remove
+              </Button>
+            </span>
+          )}
+        </div>
+      ))}
+      <Notice error={remove.error} />
+      {open && <NoteForm key={open.id ?? open.from} client={client} note={open} onDone={() => setOpen(null)} />}
+    </section>
+  );
+});

@@ -1,0 +1,280 @@
+import type { Figures } from '@chronicon/core/contract';
+import type { Numbers } from '@chronicon/core/contract/display';
+import { memo, useMemo } from 'react';
+import {
+  Area,
+  Bar,
+  CartesianGrid,
+  ComposedChart,
+  Line,
+  ReferenceDot,
+  ReferenceLine,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from 'recharts';
+import { dayWithYear, shortDay } from '../../parts/when.ts';
+import { cutAt } from './cutSteps.ts';
+import { type MetricHead, numberOf, valueText } from './figureText.ts';
+
+interface Props {
+  figures: Figures;
+  metric: MetricHead;
+  numbers: Numbers;
+  shape: 'line' | 'bars';
+  /** Questions the figure of one point. */
+  onPick: (from: string, to: string) => void;
+  onPickLabel: (label: string) => void;
+}
+
+const HEIGHT = 268;
+const INK = 'var(--c-muted)';
+const MAIN = 'var(--c-accent)';
+const AIM = 'var(--c-attention)';
+const tick = { fill: INK, fontSize: 12 };
+
+interface Point {
+  at: string;
+  from: string;
+  to: string;
+  current: number | null;
+  compared: number | null;
+  comparedFrom: string | null;
+  target: number | null;
+}
+
+/** What stands beside the pointer: both figures with their dates. */
+function Tip({ point, metric, numbers }: { point: Point | undefined; metric: MetricHead; numbers: Numbers }) {
+  if (!point) return null;
+  const dates =
+    point.from === point.to ? dayWithYear(point.from) : `${shortDay(point.from)} – ${dayWithYear(point.to)}`;
+  const say = (v: number | null) => (v === null ? 'no figure' : numbers.cell(v, metric.unit));
+  return (
+    <div className="card tip small">
+      <b>{dates}</b>
+      <div>
+        {metric.label}: <b>{say(point.current)}</b>
+      </div>
+      {point.comparedFrom && (
+        <div className="muted">
+          {dayWithYear(point.comparedFrom)}: {say(point.compared)}
+        </div>
+      )}
+      {point.target !== null && <div className="tone-attention">target {say(point.target)}</div>}
+    </div>
+  );
+}
+
+function pointsOf(figures: Figures, index: number): Point[] {
+  const { series } = figures;
+  if (!series) return [];
+  const line = series.lines[index]!;
+  return series.times.map((t, i) => ({
+    at: t.from,
+    from: t.from,
+    to: t.to,
+    current: cutAt(series, i) ? null : numberOf(line.current[i] ?? null),
+    compared: line.compared && !cutAt(series, i) ? numberOf(line.compared[i] ?? null) : null,
+    comparedFrom: series.comparedTimes?.[i]?.from ?? null,
+    target: cutAt(series, i) ? null : (line.target?.[i] ?? null),
+  }));
+}
+
+/** At most eight labels, evenly apart: left to itself the axis would measure every one of a thousand. */
+function ticksOf(points: readonly Point[]): string[] {
+  const every = Math.max(1, Math.ceil(points.length / 8));
+  return points.filter((_, i) => i % every === 0).map((p) => p.at);
+}
+
+/** One metric in time: the present solid, the compared dashed behind it, gaps as gaps, notes and odd days marked. */
+function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
+  const index = figures.metrics.findIndex((m) => m.key === metric.key);
+  const points = useMemo(() => pointsOf(figures, index), [figures, index]);
+  const byDate = new Map(points.map((p) => [p.at, p]));
+  const suspects = figures.suspects.filter((s) => s.metric === metric.key);
+  const hold = (day: string) => points.find((p) => p.from <= day && day <= p.to);
+  const most = Math.max(0, ...points.flatMap((p) => [p.current ?? 0, p.compared ?? 0, p.target ?? 0]));
+  const isLevel = points.length === 1;
+  return (
+    <ResponsiveContainer width="100%" height={HEIGHT}>
+      <ComposedChart
+        data={points}
+        margin={{ top: 12, right: 12, bottom: 0, left: 4 }}
+        onClick={(state) => {
+          const point = byDate.get(String(state.activeLabel ?? ''));
+          if (point) onPick(point.from, point.to);
+        }}
+        accessibilityLayer
+      >
+        <CartesianGrid vertical={false} stroke="var(--c-rule)" />
+        <XAxis
+          dataKey="at"
+          tick={tick}
+          tickLine={false}
+          axisLine={{ stroke: INK }}
+          tickFormatter={shortDay}
+          ticks={ticksOf(points)}
+          interval={0}
+        />
+        <YAxis
+          tick={tick}
+          tickLine={false}
+          axisLine={false}
+          width={64}
+          domain={[(low: number) => Math.min(0, low), 'auto']}
+          allowDecimals={metric.unit !== 'count'}
+          tickFormatter={(v: number) => numbers.axis(v, metric.unit)}
+        />
+        <Tooltip
+          isAnimationActive={false}
+          content={({ label }) => <Tip point={byDate.get(String(label ?? ''))} metric={metric} numbers={numbers} />}
+        />
+        {figures.notes.map((n) => {
+          const point = hold(n.from < figures.period.from ? figures.period.from : n.from);
+          return (
+            point && (
+              <ReferenceLine
+                key={n.id}
+                x={point.at}
+                stroke={AIM}
+                strokeDasharray="2 3"
+                label={{ value: '◆', position: 'insideTop', fill: AIM, fontSize: 12 }}
+              />
+            )
+          );
+        })}
+        {shape === 'bars' || isLevel ? (
+          <>
+            <Bar dataKey="compared" fill="var(--c-rule)" isAnimationActive={false} maxBarSize={26} />
+            <Bar dataKey="current" fill={MAIN} isAnimationActive={false} maxBarSize={26} />
+          </>
+        ) : (
+          <>
+            <Line
+              dataKey="compared"
+              stroke={INK}
+              strokeWidth={1.3}
+              strokeDasharray="4 3"
+              dot={false}
+              activeDot={false}
+              isAnimationActive={false}
+            />
+            <Area
+              dataKey="current"
+              stroke={MAIN}
+              strokeWidth={2}
+              fill={MAIN}
+              fillOpacity={0.07}
+              dot={points.length < 3}
+              isAnimationActive={false}
+            />
+          </>
+        )}
+        <Line
+          dataKey="target"
+          stroke={AIM}
+          strokeWidth={1.5}
+          strokeDasharray="1 3"
+          type="stepAfter"
+          dot={false}
+          activeDot={false}
+          isAnimationActive={false}
+        />
+        {suspects.map((s) => {
+          const point = hold(s.day);
+          return (
+            point && (
+              <ReferenceDot
+                key={`${s.metric} ${s.day}`}
+                x={point.at}
+                y={point.current ?? most * 0.02}
+                r={6}
+                fill="none"
+                stroke="var(--c-wrong)"
+                strokeWidth={2}
+              />
+            )
+          );
+        })}
+      </ComposedChart>
+    </ResponsiveContainer>
+  );
+}
+
+/** One metric by label: a bar for now, a thinner one behind it for what it is compared with. */
+function LabelChart({ figures, metric, numbers, onPickLabel }: Props) {
+  const index = figures.metrics.findIndex((m) => m.key === metric.key);
+  const rows = (figures.breakdown?.rows ?? []).slice(0, 12).map((r) => ({
+    label: r.label || '(unnamed)',
+    current: numberOf(r.cells[index]!.current),
+    compared: numberOf(r.cells[index]!.compared),
+  }));
+  return (
+    <ResponsiveContainer width="100%" height={Math.max(120, rows.length * 30 + 34)}>
+      <ComposedChart
+        layout="vertical"
+        data={rows}
+        margin={{ top: 4, right: 16, bottom: 0, left: 4 }}
+        barGap={1}
+        onClick={(state) => {
+          const found = figures.breakdown?.rows[Number(state.activeTooltipIndex)];
+          if (found) onPickLabel(found.label);
+        }}
+      >
+        <CartesianGrid horizontal={false} stroke="var(--c-rule)" />
+        <XAxis
+          type="number"
+          tick={tick}
+          tickLine={false}
+          axisLine={false}
+          tickFormatter={(v: number) => numbers.axis(v, metric.unit)}
+        />
+        <YAxis type="category" dataKey="label" tick={tick} tickLine={false} axisLine={{ stroke: INK }} width={128} />
+        <Tooltip
+          isAnimationActive={false}
+          cursor={{ fill: 'var(--c-accent-soft)' }}
+          formatter={(v) => numbers.cell(Number(v), metric.unit)}
+        />
+        <Bar dataKey="current" name={metric.label} fill={MAIN} isAnimationActive={false} barSize={11} />
+        {figures.compared && (
+          <Bar
+            dataKey="compared"
+            name={figures.compared.label}
+            fill="none"
+            stroke={INK}
+            strokeDasharray="3 2"
+            isAnimationActive={false}
+            barSize={7}
+          />
+        )}
+      </ComposedChart>
+    </ResponsiveContainer>
+  );
+}
+
+/** The chart of one metric; drawn anew only when what it shows changes. */
+export const FiguresChart = memo(function FiguresChart(props: Props) {
+  const { figures, metric, numbers } = props;
+  const index = figures.metrics.findIndex((m) => m.key === metric.key);
+  const total = figures.totals[index]!;
+  const about = `${metric.label}, ${figures.period.dates}: ${valueText(total.current, metric.unit, numbers)}`;
+  const empty = figures.series
+    ? figures.series.lines[index]!.current.every((v) => 'na' in v)
+    : (figures.breakdown?.rows.length ?? 0) === 0;
+  if (empty) {
+    const why = figures.breakdown?.lack ?? valueText(total.current, metric.unit, numbers);
+    return (
+      <p className="muted chart-empty">
+        {'na' in total.current || figures.breakdown?.lack
+          ? `Nothing to draw: ${why}.`
+          : `${metric.label} is known for the whole period alone: it cannot be divided.`}
+      </p>
+    );
+  }
+  return (
+    <figure className="chart" aria-label={about}>
+      {figures.series ? <TimeChart {...props} /> : <LabelChart {...props} />}
+    </figure>
+  );
+});

@@ -1,0 +1,130 @@
+import type { MetricOffer } from '@chronicon/core/contract';
+import { NumberInput, Radio, Stack } from '@mantine/core';
+import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
+import { comparisonWords, periodWords } from '../../parts/periods.ts';
+import { SentencePart } from '../../parts/SentencePart.tsx';
+import { FilterPicker } from './FilterPicker.tsx';
+import { MetricPicker } from './MetricPicker.tsx';
+import type { View } from './view.ts';
+
+interface Props {
+  client: string;
+  offers: readonly MetricOffer[];
+  dimensions: readonly { key: string; label: string }[];
+  view: View;
+  onChange: (patch: Partial<View>) => void;
+}
+
+const STEPS = [
+  { key: 'auto', label: 'over time', short: 'over time' },
+  { key: 'day', label: 'day by day', short: 'day by day' },
+  { key: 'week', label: 'week by week', short: 'week by week' },
+  { key: 'month', label: 'month by month', short: 'month by month' },
+  { key: 'quarter', label: 'quarter by quarter', short: 'quarter by quarter' },
+];
+
+const listed = (names: readonly string[]): string =>
+  names.length <= 2 ? names.join(' and ') : `${names.slice(0, 2).join(', ')} and ${names.length - 2} more`;
+
+export function filterWords(view: Pick<View, 'filter'>, dimensions: Props['dimensions']): string {
+  if (view.filter.length === 0) return 'everything';
+  return view.filter
+    .map((p) => {
+      const name = dimensions.find((d) => d.key === p.dimension)?.label ?? p.dimension;
+      return `${name} ${p.except ? 'not ' : ''}${listed(p.values.map((v) => v || '(unnamed)'))}`;
+    })
+    .join(', ');
+}
+
+/** What is shown, as one sentence; each underlined part opens its choices. */
+export function FiguresSentence({ client, offers, dimensions, view, onChange }: Props) {
+  const labelOf = (key: string) => offers.find((m) => m.key === key)?.label ?? key;
+  const usable = new Set(view.metrics.flatMap((k) => offers.find((m) => m.key === k)?.dimensions ?? []));
+  const ways = dimensions.filter((d) => usable.has(d.key));
+  const way = view.by
+    ? `by ${dimensions.find((d) => d.key === view.by)?.label ?? view.by}`
+    : (STEPS.find((s) => s.key === view.step)?.short ?? 'over time');
+  return (
+    <p className="sentence compact">
+      Show{' '}
+      <SentencePart about="Metrics" text={listed(view.metrics.map(labelOf))}>
+        {() => (
+          <MetricPicker
+            offers={offers}
+            chosen={view.metrics}
+            onChange={(metrics) => onChange({ metrics, sort: '', of: null })}
+          />
+        )}
+      </SentencePart>{' '}
+      <SentencePart about="Breakdown" text={way}>
+        {(close) => (
+          <Stack gap={10}>
+            <Radio.Group
+              aria-label="Breakdown"
+              value={view.by ? `by:${view.by}` : view.step}
+              onChange={(v) => {
+                if (v.startsWith('by:')) onChange({ by: v.slice(3), sort: '' });
+                else onChange({ by: null, step: v, sort: '' });
+                close();
+              }}
+            >
+              <Stack gap={7}>
+                {STEPS.map((s) => (
+                  <Radio key={s.key} value={s.key} label={s.label} />
+                ))}
+                {ways.map((d) => (
+                  <Radio key={d.key} value={`by:${d.key}`} label={`by ${d.label}`} />
+                ))}
+              </Stack>
+            </Radio.Group>
+            {view.by && (
+              <NumberInput
+                label="Rows, then the rest as one"
+                min={1}
+                max={500}
+                value={view.n}
+                onChange={(n) => onChange({ n: Math.min(500, Math.max(1, Number(n) || 1)) })}
+              />
+            )}
+          </Stack>
+        )}
+      </SentencePart>{' '}
+      of{' '}
+      <SentencePart about="Filter" text={filterWords(view, dimensions)} width={380}>
+        {() => (
+          <FilterPicker
+            client={client}
+            dimensions={ways.length > 0 ? ways : dimensions}
+            parts={view.filter}
+            onChange={(filter) => onChange({ filter, of: null })}
+          />
+        )}
+      </SentencePart>{' '}
+      in{' '}
+      <SentencePart about="Period" text={periodWords(view.period)}>
+        {(close) => (
+          <PeriodPicker
+            value={view.period}
+            onChange={(period) => {
+              onChange({ period, of: null });
+              close();
+            }}
+          />
+        )}
+      </SentencePart>
+      , compared with{' '}
+      <SentencePart about="Comparison" text={comparisonWords(view.compare)}>
+        {(close) => (
+          <ComparisonPicker
+            value={view.compare}
+            onChange={(compare) => {
+              onChange({ compare, of: null });
+              close();
+            }}
+          />
+        )}
+      </SentencePart>
+      .
+    </p>
+  );
+}

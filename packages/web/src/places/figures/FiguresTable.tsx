@@ -1,0 +1,272 @@
+import type { Figures } from '@chronicon/core/contract';
+import type { Numbers } from '@chronicon/core/contract/display';
+import type { Pair, Value } from '@chronicon/core/figures';
+import { Button } from '@mantine/core';
+import { memo, type ReactNode, useState } from 'react';
+import { ScrollBox } from '../../parts/ScrollBox.tsx';
+import { dayWithYear, shortDay } from '../../parts/when.ts';
+import { changeWords, type MetricHead, numberOf, partialText, valueText } from './figureText.ts';
+
+export interface TableRow {
+  key: string;
+  /** What stands in the first column, when it is no range of dates. */
+  name: string;
+  note: string;
+  from: string;
+  to: string;
+  comparedRange: { from: string; to: string } | null;
+  /** A row of a breakdown: its label; null for a row of time. */
+  label: string | null;
+  cells: Pair[];
+  kind: 'row' | 'other' | 'total';
+}
+
+/** The first column of a row; dates are slow to write, and few rows are on show. */
+const headOf = (r: TableRow): string =>
+  r.name || (r.from === r.to ? dayWithYear(r.from) : `${shortDay(r.from)} – ${shortDay(r.to)}`);
+
+/** The rows of a view, unsorted. */
+export function rowsOf(figures: Figures): TableRow[] {
+  const { series, breakdown, period, compared } = figures;
+  if (series) {
+    return series.times.map((t, i) => ({
+      key: t.from,
+      name: '',
+      note: '',
+      ...t,
+      comparedRange: series.comparedTimes?.[i] ?? null,
+      label: null,
+      cells: series.lines.map((l) => ({
+        current: l.current[i]!,
+        compared: l.compared ? (l.compared[i] ?? null) : null,
+      })),
+      kind: 'row',
+    }));
+  }
+  const row = (label: string, cells: Pair[], kind: TableRow['kind'], note = ''): TableRow => ({
+    key: `${kind} ${label}`,
+    name: label || '(unnamed)',
+    note,
+    from: period.from,
+    to: period.to,
+    comparedRange: compared,
+    label: kind === 'row' ? label : null,
+    cells,
+    kind,
+  });
+  const notes = { both: '', new: 'new', gone: 'gone' };
+  return [
+    ...(breakdown?.rows ?? []).map((r) => row(r.label, r.cells, 'row', notes[r.status])),
+    ...(breakdown?.other ? [row('Other', breakdown.other, 'other')] : []),
+  ];
+}
+
+/** Sorted by a column: `0` the first metric, `0c` its compared value, `head` the first column; `-` turns it round. */
+export function sorted(rows: TableRow[], sort: string): TableRow[] {
+  const column = sort.replace(/^-/, '');
+  if (column === '') return rows;
+  const turn = sort.startsWith('-') ? -1 : 1;
+  const [index, compared] = [Number.parseInt(column, 10), column.endsWith('c')];
+  const valueIn = (r: TableRow): number | null => {
+    const pair = r.cells[index];
+    return pair ? numberOf(compared ? pair.compared : pair.current) : null;
+  };
+  const last = rows.filter((r) => r.kind !== 'row');
+  const own = rows.filter((r) => r.kind === 'row');
+  own.sort((a, b) => {
+    if (column === 'head') return turn * (a.key < b.key ? -1 : 1);
+    const [x, y] = [valueIn(a), valueIn(b)];
+    if (x === null || y === null) return x === y ? 0 : x === null ? 1 : -1;
+    return turn * (x - y);
+  });
+  return [...own, ...last];
+}
+
+/** The table as text with tabs, for pasting: numbers as they are shown. */
+export function tableText(figures: Figures, rows: TableRow[], numbers: Numbers): string {
+  const against = figures.compared?.label;
+  const head = [
+    figures.series ? 'Dates' : (figures.breakdown?.dimension.label ?? ''),
+    ...figures.metrics.flatMap((m) => (against ? [m.label, `${m.label}, ${against}`] : [m.label])),
+  ];
+  const body = rows.map((r) => [
+    headOf(r),
+    ...r.cells.flatMap((c, i) => {
+      const unit = figures.metrics[i]!.unit;
+      const current = valueText(c.current, unit, numbers);
+      return against ? [current, valueText(c.compared, unit, numbers)] : [current];
+    }),
+  ]);
+  return [head, ...body].map((line) => line.join('\t')).join('\n');
+}
+
+interface Props {
+  figures: Figures;
+  numbers: Numbers;
+  sort: string;
+  onSort: (sort: string) => void;
+  onPick: (metric: string, range: { from: string; to: string }, label: string | null) => void;
+}
+
+/** Rows drawn at once: three years of days would keep every change of the filter waiting. */
+const FEW = 60;
+
+function Head({
+  column,
+  sort,
+  onSort,
+  right,
+  children,
+}: {
+  column: string;
+  sort: string;
+  onSort: (s: string) => void;
+  right?: boolean;
+  children: ReactNode;
+}) {
+  const active = sort.replace(/^-/, '') === column;
+  const down = sort.startsWith('-');
+  // Figures are wanted largest first; names and dates from the beginning.
+  const first = column === 'head' ? column : `-${column}`;
+  const next = !active ? first : sort === first ? (column === 'head' ? `-${column}` : column) : '';
+  return (
+    <th scope="col" className={right ? 'num' : ''} aria-sort={active ? (down ? 'descending' : 'ascending') : 'none'}>
+      <button type="button" className="sorter" onClick={() => onSort(next)}>
+        {children}
+        <span aria-hidden="true" className="sort-mark">
+          {active ? (down ? ' ↓' : ' ↑') : ''}
+        </span>
+      </button>
+    </th>
+  );
+}
+
+function Figure({
+  value,
+  metric,
+  numbers,
+  about,
+  onPick,
+  quiet,
+}: {
+  value: Value | null;
+  metric: MetricHead;
+  numbers: Numbers;
+  about: string;
+  onPick: (() => void) | null;
+  quiet?: boolean;
+}) {
+  if (value === null) return null;
+  const text = valueText(value, metric.unit, numbers);
+  const partial = partialText(value, numbers);
+  const shown = (
+    <>
+      {partial && (
+        <span className="tone-attention" title={partial}>
+          ◐{' '}
+        </span>
+      )}
+      {text}
+    </>
+  );
+  if (!onPick || 'na' in value) return <span className={'na' in value ? 'muted small' : ''}>{shown}</span>;
+  return (
+    <button
+      type="button"
+      className={`figure${quiet ? ' quiet' : ''}`}
+      aria-label={`${about}: ${text}. How it came about`}
+      onClick={onPick}
+    >
+      {shown}
+    </button>
+  );
+}
+
+/** Every figure of the view, each of which can be questioned. */
+export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort, onSort, onPick }: Props) {
+  const [all, setAll] = useState(false);
+  const everything = sorted(rowsOf(figures), sort);
+  const rows = all ? everything : everything.slice(0, FEW);
+  const held = figures.compared !== null;
+  return (
+    <ScrollBox label="Table of figures">
+      <table className="list figures">
+        <thead>
+          <tr>
+            <Head column="head" sort={sort} onSort={onSort}>
+              {figures.series ? 'Dates' : figures.breakdown?.dimension.label}
+            </Head>
+            {figures.metrics
+              .map((m, i) => (
+                <Head key={m.key} column={String(i)} sort={sort} onSort={onSort} right>
+                  {m.label}
+                </Head>
+              ))
+              .flatMap((head, i) =>
+                held
+                  ? [
+                      head,
+                      <Head key={`${figures.metrics[i]!.key} c`} column={`${i}c`} sort={sort} onSort={onSort} right>
+                        before
+                      </Head>,
+                      <th key={`${figures.metrics[i]!.key} d`} scope="col" className="num">
+                        change
+                      </th>,
+                    ]
+                  : [head],
+              )}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={r.key} className={r.kind === 'row' ? undefined : r.kind}>
+              <th scope="row">
+                {headOf(r)} {r.note && <span className="small muted">{r.note}</span>}
+              </th>
+              {r.cells.map((c, i) => {
+                const metric = figures.metrics[i]!;
+                const pick = (range: { from: string; to: string } | null) =>
+                  range && r.kind !== 'other' ? () => onPick(metric.key, range, r.label) : null;
+                const change = changeWords(c.current, c.compared, metric, numbers);
+                const about = `${metric.label}, ${headOf(r)}`;
+                const now = (
+                  <td key={metric.key} className="num">
+                    <Figure value={c.current} metric={metric} numbers={numbers} about={about} onPick={pick(r)} />
+                  </td>
+                );
+                if (!held) return now;
+                return [
+                  now,
+                  <td key={`${metric.key} c`} className="num muted">
+                    <Figure
+                      value={c.compared}
+                      metric={metric}
+                      numbers={numbers}
+                      about={`${about}, before`}
+                      onPick={pick(r.comparedRange)}
+                      quiet
+                    />
+                  </td>,
+                  <td key={`${metric.key} d`} className={`num small tone-${change?.tone ?? 'muted'}`}>
+                    {change && (
+                      <>
+                        {change.text} {change.word}
+                      </>
+                    )}
+                  </td>,
+                ];
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {everything.length > rows.length && (
+        <div className="more">
+          <Button size="compact-sm" variant="default" onClick={() => setAll(true)}>
+            Show all {everything.length.toLocaleString('en-GB')} rows
+          </Button>
+        </div>
+      )}
+    </ScrollBox>
+  );
+});

@@ -1,0 +1,65 @@
+import { type Change, changeOf, type Numbers, REASONS } from '@chronicon/core/contract/display';
+import type { MetricUnit, Polarity, Value } from '@chronicon/core/figures';
+
+export interface MetricHead {
+  key: string;
+  label: string;
+  unit: MetricUnit;
+  polarity: Polarity;
+  definition: string;
+  divides: boolean;
+}
+
+/** A value in words: the number, or why there is none. */
+export const valueText = (v: Value | null, unit: MetricUnit, numbers: Numbers): string =>
+  v === null ? '' : 'na' in v ? REASONS[v.na] : numbers.cell(v.value, unit);
+
+export const numberOf = (v: Value | null): number | null => (v && 'value' in v ? v.value : null);
+
+/** How partly a value is known: `87 % of days`; empty when wholly. */
+export const partialText = (v: Value | null, numbers: Numbers): string =>
+  v && 'value' in v && v.partial
+    ? v.share === undefined
+      ? 'not all days delivered'
+      : `${numbers.wholePercent(v.share)} of days`
+    : '';
+
+export interface ChangeWords {
+  text: string;
+  word: string;
+  tone: 'good' | 'wrong' | 'muted';
+  mark: string;
+}
+
+const WORDS: Record<Change['verdict'], string> = {
+  better: 'better',
+  worse: 'worse',
+  steady: 'steady',
+  changed: 'changed',
+  none: '',
+};
+
+/** A change as sign, number, word and tone; null where there is nothing to say. */
+export function changeWords(
+  current: Value,
+  compared: Value | null,
+  metric: Pick<MetricHead, 'unit' | 'polarity'>,
+  numbers: Numbers,
+): ChangeWords | null {
+  if (compared === null) return null;
+  const change = changeOf(current, compared, metric.unit, metric.polarity);
+  if (typeof change.abs !== 'number') return null;
+  const text = change.new
+    ? 'new'
+    : change.points !== undefined
+      ? `${numbers.signedDecimal(change.points)} points`
+      : typeof change.rel === 'number'
+        ? numbers.signedPercent(change.rel)
+        : '';
+  return {
+    text,
+    word: WORDS[change.verdict],
+    tone: change.verdict === 'better' ? 'good' : change.verdict === 'worse' ? 'wrong' : 'muted',
+    mark: change.verdict === 'steady' || change.abs === 0 ? '–' : change.abs > 0 ? '▲' : '▼',
+  };
+}
