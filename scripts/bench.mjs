@@ -9,8 +9,9 @@ ensurePackages();
 ensureBuild();
 await build({
   absWorkingDir: root,
-  entryPoints: ['bench/src/main.ts'],
-  outfile: join(root, 'build/bench/bench.mjs'),
+  entryPoints: { bench: 'bench/src/main.ts', writer: 'bench/src/writer.ts' },
+  outdir: join(root, 'build/bench'),
+  outExtension: { '.js': '.mjs' },
   bundle: true,
   platform: 'node',
   format: 'esm',

@@ -1,9 +1,14 @@
+import { fork } from 'node:child_process';
+import { join } from 'node:path';
 import { addDays, addMonths, monthEnd, type Range, toDayNumber } from '@chronicon/core/calendar';
 import { answerAll, type Dataset, planReads, type Question, STANDARD } from '@chronicon/core/figures';
 import {
+  type ColumnCache,
+  createColumnCache,
   datasetsOf,
   type FactDb,
   type FactRow,
+  openFactReader,
   openFacts,
   readNeeds,
   readOnce,
@@ -159,6 +164,7 @@ export async function benchFigures(folder: string): Promise<void> {
   for (const perDay of [50, 200]) {
     const facts = await openFacts(folder);
     const written = await writeClients(facts, perDay);
+    const reader = openFactReader(folder);
     const rate = written.rows / written.seconds;
     const size = await facts
       .selectFrom('chunk')
@@ -171,20 +177,64 @@ export async function benchFigures(folder: string): Promise<void> {
     for (const span of SPANS) {
       const [range, compared] = [span.range, span.compared].map(([from, to]) => ({ from, to })) as [Range, Range];
       const asked = questions(range, compared);
-      const read = (i: number) =>
-        readOnce(facts, async (tx) => {
+      const cache = createColumnCache(64 * 1024 * 1024);
+      const read = (i: number, kept?: ColumnCache) =>
+        readOnce(reader, async (tx) => {
           const shapes = await datasetsOf(tx, `cl_${i % CLIENTS}_${perDay}`);
-          return readNeeds(tx, planReads(asked, shapes));
+          return readNeeds(tx, planReads(asked, shapes), kept);
         });
       const whole = await timings(CLIENTS * 2, CLIENTS, async (i) => answerAll(asked, await read(i)));
       report(`16 questions, ${perDay} rows a day, ${span.name}`, whole, LIMITS[perDay]![span.at]);
+      const again = await timings(CLIENTS * 2, CLIENTS, async (i) => answerAll(asked, await read(i, cache)));
       const inMemory = await read(0);
       const answering = median(await timings(40, 20, () => answerAll(asked, inMemory)));
       const loops = median(await timings(40, 20, () => plainLoops(asked, inMemory)));
       console.log(
-        `  plain loops over columns in memory ${loops.toFixed(2)} ms: with reading ${(median(whole) / loops).toFixed(1)} times that, answering alone ${(answering / loops).toFixed(1)}`,
+        `  plain loops over columns in memory ${loops.toFixed(2)} ms: with reading ${(median(whole) / loops).toFixed(1)} times that, through the columns kept by a worker (64 MB) ${(median(again) / loops).toFixed(1)}, answering alone ${(answering / loops).toFixed(1)}`,
       );
     }
+    await reader.destroy();
     await facts.destroy();
   }
+  await benchBoth(folder);
+}
+
+/** Reading beside a writer of another process that never pauses, and the writer beside a reader: neither waits. */
+async function benchBoth(folder: string): Promise<void> {
+  const [range, compared] = [SPANS[0].range, SPANS[0].compared].map(([from, to]) => ({ from, to })) as [Range, Range];
+  const asked = questions(range, compared);
+  const reader = openFactReader(folder);
+  const read = (i: number) =>
+    readOnce(reader, async (tx) => {
+      const shapes = await datasetsOf(tx, `cl_${i % CLIENTS}_200`);
+      return answerAll(asked, await readNeeds(tx, planReads(asked, shapes)));
+    });
+  const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+  /** Reads for so long, letting what the writer says come in between. */
+  const readFor = async (milliseconds: number): Promise<number[]> => {
+    const times: number[] = [];
+    for (const end = performance.now() + milliseconds; performance.now() < end; await pause(0)) {
+      times.push(...(await timings(1, 0, () => read(times.length))));
+    }
+    return times;
+  };
+  await readFor(500);
+  const alone = median(await readFor(1_000));
+  const writer = fork(join(import.meta.dirname, '../../build/bench/writer.mjs'), [folder]);
+  const slices: { at: number; rate: number }[] = [];
+  writer.on('message', (rate) => slices.push({ at: performance.now(), rate: rate as number }));
+  await pause(6_000);
+  const quiet = slices.slice(-15).map((s) => s.rate);
+  const began = performance.now();
+  const beside = await readFor(3_000);
+  const busy = slices.filter((s) => s.at > began).map((s) => s.rate);
+  writer.kill();
+  await reader.destroy();
+  const worst = Math.max(...beside);
+  console.log(
+    `reading 16 questions: alone ${alone.toFixed(1)} ms, beside an import ${median(beside).toFixed(1)} ms (${(median(beside) / alone).toFixed(2)} times), slowest ${worst.toFixed(0)} ms`,
+  );
+  console.log(
+    `importing: alone ${Math.round(median(quiet)).toLocaleString('en')} rows/s, beside reading ${Math.round(median(busy)).toLocaleString('en')} rows/s (${(median(busy) / median(quiet)).toFixed(2)} times)`,
+  );
 }

@@ -48,18 +48,32 @@ interface Around {
 
 /** Room for one day's neighbours; one day is judged at a time. */
 const others = new Float64Array(2 * WEEKS);
+const weeks = new Int8Array(2 * WEEKS);
+const side = new Float64Array(WEEKS);
 
-/** The same weekdays around day `i`; null when fewer than five of them are known. */
+/** The median of the first `n` neighbours on one side: before (-1) or after (1). Null with fewer than three. */
+function medianOfSide(n: number, sign: 1 | -1): number | null {
+  let m = 0;
+  for (let k = 0; k < n; k++) if (weeks[k]! * sign > 0) side[m++] = others[k]!;
+  return m < 3 ? null : medianOf(side, m);
+}
+
+/** The same weekdays around day `i`, a steady rise or fall taken out; null when fewer than five of them are known. */
 function around(values: DailyValues, i: number, counts: boolean): Around | null {
   let n = 0;
   let everZero = false;
   for (let w = -WEEKS; w <= WEEKS; w++) {
     const v = w === 0 ? null : (values[i + 7 * w] ?? null);
     if (v === null) continue;
+    weeks[n] = w;
     others[n++] = v;
     everZero ||= v === 0;
   }
   if (n < FEWEST) return null;
+  const [before, after] = [medianOfSide(n, -1), medianOfSide(n, 1)];
+  // The middles of both sides lie nine weeks apart.
+  const slope = before === null || after === null ? 0 : (after - before) / (WEEKS + 1);
+  for (let k = 0; k < n; k++) others[k]! -= slope * weeks[k]!;
   const usual = medianOf(others, n);
   for (let k = 0; k < n; k++) others[k] = Math.abs(others[k]! - usual);
   const mad = medianOf(others, n);

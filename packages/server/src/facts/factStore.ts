@@ -48,6 +48,9 @@ export async function openFacts(folder: string): Promise<FactDb> {
   return db;
 }
 
+/** A connection that only reads: it waits for no writer, and no writer for it. The database has to be there. */
+export const openFactReader = (folder: string): FactDb => openSqlite<FactTables>(factPath(folder), { readonly: true });
+
 /** Adds a feed's dataset, or brings its description up to date. Dimensions and measures only grow. */
 export async function saveDataset(
   db: FactDb,

@@ -3,8 +3,7 @@ import type { Lack, Question } from '@chronicon/core/figures';
 import type { Scene, ScenePage } from '@chronicon/core/page';
 import { workerData } from 'piscina';
 import { createColumnCache } from '../facts/columnCache.ts';
-import { factPath } from '../facts/factStore.ts';
-import type { FactTables } from '../facts/schema.ts';
+import { openFactReader } from '../facts/factStore.ts';
 import {
   type Asked,
   askAll,
@@ -16,7 +15,6 @@ import {
   rowsBehind,
 } from '../figures/reading.ts';
 import { openFiles } from '../store/files.ts';
-import { openSqlite } from '../store/sqlite.ts';
 import { COMPOSE_VERSION, type DrawOrder, draw, type Frozen } from './draw.ts';
 import { fontHashes } from './fonts.ts';
 import { paintPdf } from './pdfPainter.ts';
@@ -52,7 +50,7 @@ export type EditionResult = { lacks: Lack[] } | { frozen: Uint8Array; pdf: Uint8
 
 const { data } = workerData as { data: string };
 const shaper = createShaper();
-const facts = openSqlite<FactTables>(factPath(data), { readonly: true });
+const facts = openFactReader(data);
 const files = openFiles(data);
 const fonts = fontHashes();
 /** What one person looks at stays at hand while they change the filter. */
