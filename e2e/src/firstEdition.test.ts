@@ -169,6 +169,7 @@ describe('every place', () => {
       ...parts.map((p) => client + p),
       `/reports/${reports[0]!.id}`,
       '/archive',
+      '/figures',
     ];
     for (const place of places) {
       await person.goes(demo.url + place);

@@ -81,7 +81,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
               <button
                 type="button"
                 className="figure total-figure"
-                aria-label={`${m.label}, ${figures.period.dates}: ${valueText(current, m.unit, numbers)}. How it came about`}
+                aria-label={`${m.label}, ${figures.period.dates}: ${numbers.figure(current.value, m.unit)}. How it came about`}
                 onClick={() =>
                   change({
                     of: { metric: m.key, from: figures.period.from, to: figures.period.to, filter: view.filter },

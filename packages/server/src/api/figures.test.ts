@@ -1,0 +1,396 @@
+import type { Figures } from '@chronicon/core/contract';
+import type { ScenePage } from '@chronicon/core/page';
+import { DEMO_TOKEN } from '@chronicon/standins';
+import Excel from 'exceljs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { replaceDays, saveDataset } from '../facts/factStore.ts';
+import { ACCOUNT, type Furnished, furnish, openTestBed, REVIEWER, type TestBed, visit } from '../test/harness.ts';
+
+let bed: TestBed;
+let f: Furnished;
+
+beforeAll(async () => {
+  bed = await openTestBed();
+  f = await furnish(bed);
+});
+afterAll(() => bed.close());
+
+const params = () => ({ client: f.client });
+const OCTOBER = { from: '2026-10-01', to: '2026-10-31' };
+const figures = async (query: Record<string, string>): Promise<Figures> => {
+  const { status, body } = await bed.owner.ask('GET /api/clients/:client/figures', {
+    params: params(),
+    query: { metrics: 'visits', period: 'month.-1', ...query },
+  });
+  if (status !== 200) throw new Error(JSON.stringify(body));
+  return body;
+};
+const known = (v: unknown): number => (v as { value: number }).value;
+
+/** The service's own rows, asked over HTTP as the feed does. */
+async function rawRows(from: string, to: string): Promise<Record<string, string | number>[]> {
+  const url = `${bed.standins.url}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=0`;
+  const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
+  const { columns, rows, next } = (await reply.json()) as {
+    columns: string[];
+    rows: (string | number)[][];
+    next: null;
+  };
+  expect(next).toBeNull();
+  return rows.map((r) => Object.fromEntries(columns.map((c, i) => [c, r[i]!])));
+}
+const sum = (rows: Record<string, string | number>[], measure: string) =>
+  rows.reduce((n, r) => n + (r[measure] as number), 0);
+
+async function previewTexts(): Promise<string> {
+  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+    params: { report: f.report },
+    body: {},
+  });
+  return body.pages
+    .flatMap((p) => (p.page as ScenePage).ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : [])))
+    .join(' ');
+}
+
+describe('figures', () => {
+  it('are the sums of the service’s own rows: in total, filtered either way, day by day, and by label', async () => {
+    const rows = await rawRows(OCTOBER.from, OCTOBER.to);
+    const mobile = rows.filter((r) => r.device === 'Mobile');
+    expect(known((await figures({})).totals[0]!.current)).toBe(sum(rows, 'visits'));
+    expect(known((await figures({ filter: 'device=Mobile' })).totals[0]!.current)).toBe(sum(mobile, 'visits'));
+    const others = await figures({ filter: 'device!=Mobile', metrics: 'visits,orderRate' });
+    expect(known(others.totals[0]!.current)).toBe(sum(rows, 'visits') - sum(mobile, 'visits'));
+    const daily = await figures({ step: 'day' });
+    expect(daily.series!.lines[0]!.current.map(known).reduce((n, v) => n + v, 0)).toBe(sum(rows, 'visits'));
+    const byChannel = await figures({ by: 'channel', metrics: 'revenue', n: '3' });
+    for (const row of byChannel.breakdown!.rows) {
+      const own = rows.filter((r) => r.channel === row.label);
+      expect(known(row.cells[0]!.current)).toBeCloseTo(sum(own, 'revenue'), 6);
+    }
+    const parts = [...byChannel.breakdown!.rows.map((r) => r.cells), byChannel.breakdown!.other!];
+    const whole = parts.reduce((n, cells) => n + known(cells[0]!.current), 0);
+    expect(whole).toBeCloseTo(sum(rows, 'revenue'), 6);
+  });
+
+  it('are explained: formula, inputs, coverage, fetches, and every row behind them, page by page', async () => {
+    const rows = (await rawRows(OCTOBER.from, OCTOBER.to)).filter((r) => r.device === 'Mobile');
+    const query = { metric: 'orderRate', ...OCTOBER, filter: 'device=Mobile' };
+    const { body } = await bed.owner.ask('GET /api/clients/:client/figures/explain', { params: params(), query });
+    expect(known(body.value)).toBeCloseTo(sum(rows, 'orders') / sum(rows, 'visits'), 12);
+    expect(body.formula).toBe('Orders ÷ Visits');
+    expect(body.inputs.map((i) => [i.label, known(i.value)])).toEqual([
+      ['Orders', sum(rows, 'orders')],
+      ['Visits', sum(rows, 'visits')],
+    ]);
+    const [source] = body.sources;
+    expect(source).toMatchObject({ dataset: 'Visits', days: 31, delivered: 31, missing: [], rows: rows.length });
+    expect(source!.fetches.length).toBeGreaterThan(0);
+    expect(Date.parse(source!.fetches[0]!.at)).toBeLessThanOrEqual(Date.parse(bed.server.clock.now()));
+    const seen: (string | number)[][] = [];
+    for (let page = 1; seen.length < rows.length; page++) {
+      const found = await bed.owner.ask('GET /api/clients/:client/figures/rows', {
+        params: params(),
+        query: { ...query, page: String(page) },
+      });
+      expect(found.body.total).toBe(rows.length);
+      expect(found.body.columns).toEqual(['Day', 'Channel', 'Device', 'Country', 'Orders', 'Visits']);
+      seen.push(...found.body.rows);
+    }
+    expect(seen.reduce((n, r) => n + (r[5] as number), 0)).toBe(sum(rows, 'visits'));
+  });
+
+  it('compare with last year, a usual level and a target, each said in words', async () => {
+    const lastYear = await figures({ compare: 'lastYear' });
+    expect(lastYear.compared).toMatchObject({ from: '2025-10-01', to: '2025-10-31', label: 'October 2025' });
+    const usual = await figures({ compare: 'typical.3' });
+    expect(usual.compared).toBeNull();
+    expect(usual.against).toBe('the usual level (periods: 3)');
+    const months = await Promise.all(
+      [
+        ['2026-09-01', '2026-09-30'],
+        ['2026-08-01', '2026-08-31'],
+        ['2026-07-01', '2026-07-31'],
+      ].map(async ([from, to]) => sum(await rawRows(from!, to!), 'visits')),
+    );
+    expect(known(usual.totals[0]!.compared)).toBeCloseTo(months.reduce((n, v) => n + v, 0) / 3, 6);
+    expect((await figures({ compare: 'target' })).totals[0]!.compared).toEqual({ na: 'no-data' });
+  });
+
+  it('tell why they changed, in parts that add up to the change', async () => {
+    for (const metric of ['revenue', 'orderRate', 'costPerClick']) {
+      const { body } = await bed.owner.ask('GET /api/clients/:client/figures/why', {
+        params: params(),
+        query: { metric, by: 'channel', period: 'month.-1', compare: 'previous' },
+      });
+      if (metric === 'costPerClick') {
+        expect(body.drivers).toBeNull();
+        expect(body.sentence).toContain('nothing to compare');
+        continue;
+      }
+      const parts = body.drivers!.items.reduce((n, i) => n + i.by, body.drivers!.residual);
+      expect(parts).toBeCloseTo(known(body.current) - known(body.before), 9);
+      expect(body.sentence).toMatch(/^(Revenue|Orders per visit) (rose|fell)/);
+    }
+  });
+
+  it('have a rhythm of weekday and hour that adds up to the month', async () => {
+    const { body } = await bed.owner.ask('GET /api/clients/:client/figures/rhythm', {
+      params: params(),
+      query: { metric: 'visits', ...OCTOBER },
+    });
+    const { cells, days } = body.rhythm!;
+    const whole = cells.reduce((n, c, d) => n + c.reduce<number>((m, v) => m + (v ?? 0), 0) * days[d]!, 0);
+    expect(whole).toBeCloseTo(sum(await rawRows(OCTOBER.from, OCTOBER.to), 'visits'), 3);
+    expect(body.weekdays[0]).toBe('Monday');
+  });
+
+  it('refuse what cannot be asked, at its field', async () => {
+    const ask = (query: Record<string, string>) =>
+      bed.owner.ask('GET /api/clients/:client/figures', { params: params(), query });
+    expect((await ask({ metrics: 'visits', period: 'someday' })).fields).toHaveProperty('period');
+    expect((await ask({ metrics: 'nothing', period: 'month.-1' })).fields).toEqual({
+      metrics: 'There is no metric nothing.',
+    });
+    expect((await ask({ metrics: 'visits', period: 'month.-1', filter: 'device' })).fields).toHaveProperty('filter');
+  });
+});
+
+describe('uniques', () => {
+  it('are what the service counts over exactly these days, and are never added up', async () => {
+    const count = async (query: string) => {
+      const url = `${bed.standins.url}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/totals?measure=visitors&${query}`;
+      const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
+      return ((await reply.json()) as { value: number }).value;
+    };
+    const found = await figures({ metrics: 'visitors', by: 'device', compare: 'previous' });
+    expect(known(found.totals[0]!.current)).toBe(await count('from=2026-10-01&to=2026-10-31'));
+    expect(known(found.totals[0]!.compared)).toBe(await count('from=2026-09-01&to=2026-09-30'));
+    for (const row of found.breakdown!.rows) {
+      expect(known(row.cells[0]!.current)).toBe(await count(`from=2026-10-01&to=2026-10-31&device=${row.label}`));
+    }
+    const parts = found.breakdown!.rows.reduce((n, r) => n + known(r.cells[0]!.current), 0);
+    expect(parts).not.toBe(known(found.totals[0]!.current));
+    const filtered = await figures({ metrics: 'visitors', filter: 'device=Mobile,Tablet' });
+    expect(known(filtered.totals[0]!.current)).toBe(
+      await count('from=2026-10-01&to=2026-10-31&device=Mobile&device=Tablet'),
+    );
+  });
+
+  it('say why they are not there when the service does not answer', async () => {
+    bed.standins.faults.set(ACCOUNT, 'down');
+    const found = await figures({ metrics: 'visitors', period: '2026-10-03..2026-10-09' });
+    expect(found.totals[0]!.current).toEqual({ na: 'not-additive' });
+    bed.standins.faults.set(ACCOUNT, 'none');
+    const again = await figures({ metrics: 'visitors', period: '2026-10-03..2026-10-09' });
+    expect(known(again.totals[0]!.current)).toBeGreaterThan(0);
+  });
+});
+
+describe('exports', () => {
+  const table = (query: Record<string, string>) =>
+    bed.owner.raw(
+      `/api/clients/${f.client}/figures/table?${new URLSearchParams({ metrics: 'visits', period: 'month.-1', ...query })}`,
+    );
+
+  it('hold numbers and dates that spreadsheet programs read as such, in either style', async () => {
+    const bytes = Buffer.from(
+      await (await table({ as: 'csv', metrics: 'revenue,bounceRate', step: 'day' })).arrayBuffer(),
+    );
+    // A byte order mark, so that spreadsheet programs take it for UTF-8.
+    expect([...bytes.subarray(0, 3)]).toEqual([0xef, 0xbb, 0xbf]);
+    const [head, first] = bytes.toString('utf8').slice(1).split('\r\n');
+    expect(head).toBe('Day,Revenue,Bounce rate');
+    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+$/);
+    const comma = await (await table({ as: 'csv-comma', metrics: 'revenue', step: 'day', compare: 'previous' })).text();
+    expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?$/);
+    expect((await table({ as: 'pdf' })).status).toBe(422);
+  });
+
+  it('are workbooks of real numbers, dates and durations', async () => {
+    const response = await table({ as: 'xlsx', metrics: 'visits,revenue,bounceRate,engagedTime', step: 'day' });
+    expect(response.headers.get('content-disposition')).toContain('Tarnbeck Pottery Visits October 2026.xlsx');
+    const book = new Excel.Workbook();
+    await book.xlsx.load(await response.arrayBuffer());
+    const sheet = book.worksheets[0]!;
+    const head = sheet.getColumn(1).values.indexOf('Day');
+    const row = sheet.getRow(head + 1);
+    expect(row.getCell(1).value).toEqual(new Date('2026-10-01T00:00:00Z'));
+    // A number in a format of time reads back as one.
+    expect([2, 3, 4].map((c) => typeof row.getCell(c).value)).toEqual(['number', 'number', 'number']);
+    expect(row.getCell(5).value).toBeInstanceOf(Date);
+    expect([1, 2, 3, 4, 5].map((c) => row.getCell(c).numFmt)).toEqual([
+      'yyyy-mm-dd',
+      '#,##0',
+      '#,##0.00 [$GBP]',
+      '0.0%',
+      '[h]:mm:ss',
+    ]);
+    const total = (await figures({ metrics: 'visits' })).totals[0]!.current;
+    const sumOfCells = sheet
+      .getColumn(2)
+      .values.slice(head + 1)
+      .reduce<number>((n, v) => n + Number(v), 0);
+    expect(sumOfCells).toBe(known(total));
+  });
+
+  it('make text from outside harmless where a spreadsheet would take it for a formula', async () => {
+    const labels = ['=1+1', '+44 20', '-5', '@sum(a1)', '\tx', 'Plain, "quoted"'];
+    const spec = { key: 'odd', name: 'Odd', firstDay: '2026-10-01', dimensions: ['campaign'], measures: ['adClicks'] };
+    const owner = { feedId: 'fe_odd', clientId: f.client, position: 9 };
+    const id = await saveDataset(bed.server.facts, owner, spec);
+    const rows = labels.map((label, i) => ({ day: '2026-10-05', dims: [label], measures: [10 + i] }));
+    await replaceDays(bed.server.facts, id, spec, OCTOBER, rows, '2026-11-01T05:00:00.000Z');
+    const csv = await (await table({ as: 'csv', metrics: 'adClicks', by: 'campaign' })).text();
+    const lines = csv.trimEnd().split('\r\n').slice(1);
+    for (const line of lines) expect(line).not.toMatch(/^"?[=+\-@\t]/);
+    expect(csv).toContain("'=1+1,10");
+    expect(csv).toContain('"Plain, ""quoted""",15');
+    const book = new Excel.Workbook();
+    await book.xlsx.load(await (await table({ as: 'xlsx', metrics: 'adClicks', by: 'campaign' })).arrayBuffer());
+    book.worksheets[0]!.eachRow((row) => {
+      expect(row.getCell(1).type).not.toBe(Excel.ValueType.Formula);
+      expect(String(row.getCell(1).value)).not.toMatch(/^[=+\-@\t]/);
+    });
+  });
+});
+
+describe('notes on days', () => {
+  it('stand beside the figures, and in reports only when readers are to see them', async () => {
+    const note = { from: '2026-10-12', to: '2026-10-12', text: 'Kiln firing streamed live', inReports: true };
+    const kept = { from: '2026-10-20', to: '2026-10-21', text: 'Ask about the tag', inReports: false };
+    const add = (body: object) => bed.owner.ask('POST /api/clients/:client/notes', { params: params(), body });
+    const { id } = (await add(note)).body;
+    await add(kept);
+    expect((await figures({})).notes.map((n) => n.text)).toEqual([kept.text, note.text]);
+    expect((await figures({ period: 'month.-2' })).notes).toEqual([]);
+    const texts = await previewTexts();
+    expect(texts).toContain('12 Oct: Kiln firing streamed live');
+    expect(texts).not.toContain(kept.text);
+    expect((await add({ ...note, to: '2026-10-01' })).fields).toEqual({ to: 'The last day comes before the first.' });
+    await bed.owner.ask('DELETE /api/clients/:client/notes/:note', { params: { ...params(), note: id } });
+    expect(await previewTexts()).not.toContain(note.text);
+  });
+
+  it('are written by those who may change things', async () => {
+    const reviewer = await visit(bed.server.url, REVIEWER);
+    const body = { ...OCTOBER, text: 'x', inReports: true };
+    expect((await reviewer.ask('POST /api/clients/:client/notes', { params: params(), body })).status).toBe(403);
+  });
+});
+
+describe('a client’s own metrics', () => {
+  const own = { key: 'perHundred', label: 'Sales per 100 visits', unit: 'money', polarity: 'higher', definition: '' };
+  const tryOut = async (formula: string) =>
+    (
+      await bed.owner.ask('POST /api/clients/:client/own-metrics/try', {
+        params: params(),
+        body: { key: 'perHundred', unit: 'money', formula },
+      })
+    ).body;
+
+  it('are tried while they are written: the fault at its place, or what they come to', async () => {
+    expect((await tryOut('revenue / vists')).fault).toEqual({ at: 10, message: 'There is no metric vists.' });
+    expect((await tryOut('revenue + visits')).fault?.at).toBe(8);
+    const good = await tryOut('revenue / visits * 100');
+    expect(good.fault).toBeNull();
+    expect(good.inputs.map((i) => i.label)).toEqual(['Revenue', 'Visits']);
+    expect(good.results!.map((r) => r.label)).toEqual(['October 2026', 'September 2026']);
+    expect(good.results![0]!.text).toMatch(/^£\d/);
+  });
+
+  it('answer a hostile formula with its fault, at once', async () => {
+    const began = performance.now();
+    for (const formula of [
+      '('.repeat(10_000),
+      '9'.repeat(5_000),
+      `visits${'*visits'.repeat(2_000)}`,
+      'process.exit(1)',
+    ]) {
+      expect((await tryOut(formula)).fault, formula.slice(0, 12)).not.toBeNull();
+    }
+    expect(performance.now() - began).toBeLessThan(10_000);
+    expect((await fetch(`${bed.server.url}/api/health`)).status).toBe(200);
+  });
+
+  it('are added, shown in reports and mails, and kept while something uses them', async () => {
+    const body = { ...own, formula: 'revenue / visits * 100' };
+    const add = () => bed.owner.ask('POST /api/clients/:client/own-metrics', { params: params(), body });
+    expect((await add()).status).toBe(200);
+    expect((await add()).fields).toEqual({ key: 'There is a metric of this key already.' });
+    const report = (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+    const document = structuredClone(report.document);
+    for (const row of document.pages[0]!.rows) {
+      for (const b of row.blocks) if (b.kind === 'kpiRow') b.metrics = ['visits', 'perHundred'];
+    }
+    const save = (d: typeof document, version: number) =>
+      bed.owner.ask('PUT /api/reports/:report', {
+        params: { report: f.report },
+        body: { title: report.title, document: d, version },
+      });
+    expect((await save(document, report.version)).status).toBe(200);
+    expect(await previewTexts()).toContain('Sales per 100 visits');
+    const remove = () =>
+      bed.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', {
+        params: { ...params(), metric: 'perHundred' },
+      });
+    expect((await remove()).fields.metric).toBe('It is used in the report Monthly overview. Take it out there first.');
+    const unknown = structuredClone(report.document);
+    for (const row of unknown.pages[0]!.rows) for (const b of row.blocks) if (b.kind === 'trend') b.metric = 'nowhere';
+    const refused = await save(unknown, report.version + 1);
+    expect(Object.values(refused.fields)).toEqual(['There is no metric nowhere.']);
+    expect((await save(report.document, report.version + 1)).status).toBe(200);
+    expect((await remove()).status).toBe(200);
+  });
+
+  it('can be standard ones under another name, which read another measure', async () => {
+    const change = (body: object) =>
+      bed.owner.ask('PUT /api/clients/:client/metrics/:metric', { params: { ...params(), metric: 'orders' }, body });
+    const rows = await rawRows(OCTOBER.from, OCTOBER.to);
+    expect((await change({ label: '', polarity: 'higher', reads: { orders: 'nothing' } })).fields.reads).toContain(
+      'nothing',
+    );
+    await change({ label: 'Class bookings', polarity: 'higher', reads: { orders: 'leads' } });
+    const found = await figures({ metrics: 'orders' });
+    expect(found.metrics[0]!.label).toBe('Class bookings');
+    expect(known(found.totals[0]!.current)).toBe(sum(rows, 'leads'));
+    expect(await previewTexts()).toContain('Class bookings');
+    await bed.owner.ask('DELETE /api/clients/:client/metrics/:metric', { params: { ...params(), metric: 'orders' } });
+    expect(known((await figures({ metrics: 'orders' })).totals[0]!.current)).toBe(sum(rows, 'orders'));
+  });
+});
+
+describe('targets', () => {
+  const set = (body: object) => bed.owner.ask('POST /api/clients/:client/targets', { params: params(), body });
+  const list = async () => (await bed.owner.ask('GET /api/clients/:client/targets', { params: params() })).body;
+
+  it('tell how far they are and where they will end, and are compared with', async () => {
+    await set({ metric: 'visits', span: 'month', from: '2026-01', repeats: true, value: 9_000 });
+    await set({ metric: 'bounceRate', span: 'year', from: '2026-01', repeats: false, value: 0.4 });
+    await bed.moveTo('2026-11-16T09:00:00Z');
+    const rows = await rawRows('2026-11-01', '2026-11-15');
+    const [bounce, visits] = await list();
+    expect(visits).toMatchObject({ phase: 'running', span: { from: '2026-11-01', to: '2026-11-30' } });
+    expect(known(visits!.soFar)).toBe(sum(rows, 'visits'));
+    const pace = known(visits!.projection);
+    expect(pace).toBeGreaterThan(sum(rows, 'visits') * 1.7);
+    expect(pace).toBeLessThan(sum(rows, 'visits') * 2.3);
+    expect(visits!.outlook).toBe(pace >= 9_000 ? 'on-course' : 'short');
+    expect(bounce!.projection).toBeNull();
+    expect(['on-course', 'short']).toContain(bounce!.outlook);
+    const compared = await figures({ compare: 'target' });
+    expect(compared.totals[0]!.compared).toEqual({ value: 9_000 });
+    expect(compared.series!.lines[0]!.target![0]).toBeCloseTo(9_000 / 31, 6);
+  });
+
+  it('are refused where they mean nothing, and twice for the same', async () => {
+    expect((await set({ metric: 'visits', span: 'date', on: '2026-12-31', value: 9 })).fields).toHaveProperty('span');
+    expect(
+      (await set({ metric: 'nothing', span: 'month', from: '2026-12', repeats: false, value: 9 })).fields,
+    ).toHaveProperty('metric');
+    const again = await set({ metric: 'visits', span: 'month', from: '2026-01', repeats: true, value: 6_000 });
+    expect(again.fields).toEqual({ from: 'There is such a target already. Change that one.' });
+    expect(
+      (await set({ metric: 'visits', span: 'month', from: '2026-13', repeats: true, value: 1 })).fields,
+    ).toHaveProperty('from');
+  });
+});
