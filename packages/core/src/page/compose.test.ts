@@ -1,9 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { toDayNumber } from '../calendar/index.ts';
-import { answerAll, coverageOf, type Dataset, STANDARD } from '../figures/index.ts';
-import { type Block, documentFrom, questionsOf, type ReportDocument } from '../report/index.ts';
+import { answerAll, coverageOf, type Dataset, STANDARD, type Target } from '../figures/index.ts';
+import {
+  type Block,
+  type DayNote,
+  documentFrom,
+  questionsOf,
+  type ReportDocument,
+  type Yardstick,
+} from '../report/index.ts';
 import { createFormatter, wordsFor } from '../words/index.ts';
 import { compose, contrast, type Ruler, readable, type Scene } from './index.ts';
+import { createPen } from './pen.ts';
 
 /** Every character is half an em wide: enough to lay out by. */
 const ruler: Ruler = { runs: (face, text) => [{ face, text, advance: text.length / 2 }] };
@@ -204,6 +212,57 @@ describe('drivers', () => {
     const late = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 4), '2026-10-01'))).map((t) => t.text);
     expect(late.join(' ')).toContain('Visits: nothing to compare (not yet measured).');
   });
+});
+
+describe('what a figure is held against', () => {
+  const kpis: Block = { kind: 'kpiRow', id: 'k', metrics: ['visits', 'orders'] };
+  const trend: Block = { kind: 'trend', id: 't', metric: 'visits', title: '' };
+  const document = withBlocks(kpis, trend);
+  const dataset = datasetWith(LABELS.slice(0, 4));
+  const targets: Target[] = [{ metric: 'visits', span: 'month', from: '2026-01', repeats: true, value: 15_500 }];
+  const sceneFor = (yardstick: Yardstick, dayNotes: DayNote[] = []) => {
+    const held = { period: dates.period, compared: null, yardstick };
+    const answers = answerAll(questionsOf(document, held), [dataset], { book: STANDARD, targets });
+    return compose({ ...inputFor(document, dataset), ...held, answers, dayNotes });
+  };
+  const wordsOf = (scene: Scene) => textsOf(scene).map((t) => t.text.trim());
+
+  it('may be a target: said in the head, at the figure that has one, and as a line across the chart', () => {
+    const texts = wordsOf(sceneFor({ kind: 'target' }));
+    expect(texts.join(' ')).toContain('compared with the target');
+    expect(texts).toContain('target 15,500');
+    expect(texts).toContain('target 500');
+    expect(texts.filter((t) => t.startsWith('target'))).toHaveLength(2);
+  });
+
+  it('may be a usual level, made of the periods that are known; the page says of how many', () => {
+    const ranges = [
+      { from: '2026-09-01', to: '2026-09-30' },
+      { from: '2026-08-01', to: '2026-08-31' },
+    ];
+    const texts = wordsOf(sceneFor({ kind: 'typical', ranges }));
+    expect(texts.join(' ')).toContain('compared with the usual level (periods: 2)');
+    expect(texts.some((t) => t.startsWith('usually '))).toBe(true);
+    expect(texts.join(' ')).toContain('The usual level of Visits is made from 1 of 2 earlier periods');
+  });
+
+  it('stands beside what was noted of its days; notes of other days are left out', () => {
+    const notes = [
+      { from: '2026-10-24', to: '2026-10-31', text: 'Lantern evenings' },
+      { from: '2026-08-06', to: '2026-08-06', text: 'Long ago' },
+    ];
+    const texts = wordsOf(sceneFor({ kind: 'target' }, notes))
+      .join(' ')
+      .replace(/[\u2009\s]+/g, ' ');
+    expect(texts).toContain('24–31 Oct: Lantern evenings'.replace('–', ' – '));
+    expect(texts).not.toContain('Long ago');
+  });
+});
+
+it('lets no path onto a page that painters would read differently', () => {
+  const pen = createPen([], ruler);
+  pen.path('M1 1L2.5 -3C1 1 2 2 3 3Q1 1 2 2Z', { fill: '#000000' });
+  for (const d of ['M1 1l2 2', 'M1 1H4', 'M1 1A2 2 0 0 1 4 4']) expect(() => pen.path(d, {})).toThrow('absolute');
 });
 
 describe('brand colours', () => {

@@ -37,6 +37,8 @@ export function createPen(ops: Op[], ruler: Ruler): Pen {
       ops.push({ k: 'path', d, stroke, width, ...(dash && { dash }) });
     },
     path(d, paint) {
+      // Painters know absolute moves, lines and curves alone.
+      if (/[^MLCQZ\d\s.,e+-]/.test(d)) throw new RangeError(`a path has to be absolute: ${d.slice(0, 40)}`);
       ops.push({ k: 'path', d: gridPath(d), ...paint });
     },
     tagged(tag, alt, draw) {

@@ -78,9 +78,12 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         }
         if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
         pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
-        for (const i of chart.marks) {
-          pen.line(x(i), y0, x(i), y1, palette.muted, 0.4, [1.5, 1.5]);
-          pen.path(`M${x(i)} ${y1 - 3}l3 3l-3 3l-3 -3Z`, { fill: palette.second });
+        for (const { from, to } of chart.marks) {
+          pen.line(x(from), y0, x(from), y1, palette.muted, 0.4, [1.5, 1.5]);
+          if (to > from) pen.rect(x(from), y1 - 1.2, x(to) - x(from), 2.4, palette.second);
+          pen.path(`M${x(from)} ${y1 - 3}L${x(from) + 3} ${y1}L${x(from)} ${y1 + 3}L${x(from) - 3} ${y1}Z`, {
+            fill: palette.second,
+          });
         }
         labelEnds();
       });

@@ -100,6 +100,12 @@ function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width:
   if (isKnown(current)) {
     const shown = format.figure(current.value, metric.unit);
     say(() => pen.text(x, y + 31, desk.fit(shown, big, width), big));
+    if (current.partial) {
+      const share = current.share === undefined ? '' : format.wholePercent(current.share);
+      const at = desk.measure(`${shown} `, big);
+      const text = desk.fit(fill(words.partial, { share }), small, width - at);
+      if (share !== '') say(() => pen.text(x + at, y + 31, text, small));
+    }
     if (before) drawChange(pen, desk, metric, current, before, x, y, width);
   } else {
     say(() => pen.text(x, y + 30, '–', big));

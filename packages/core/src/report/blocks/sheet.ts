@@ -54,8 +54,8 @@ export interface LineChart {
   compared: { values: (number | null)[]; label: string } | null;
   /** A level line across the chart: what each day should bring. */
   target: { value: number; label: string } | null;
-  /** Days with a note, by their place among `days`. */
-  marks: number[];
+  /** Days with a note, by their first and last place among `days`. */
+  marks: { from: number; to: number }[];
 }
 
 /** What a period is held against when it is no range of dates (SEMANTICS §3). */

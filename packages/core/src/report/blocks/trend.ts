@@ -58,7 +58,13 @@ export const trend: BlockKind<Trend> = {
       height: 128,
       unit: metric.unit,
       days,
-      marks: desk.dayNotes.flatMap((n) => days.flatMap((d, i) => (n.from <= d && d <= n.to ? [i] : []))),
+      marks: desk.dayNotes.map((n) => ({
+        from: Math.max(
+          0,
+          days.findIndex((d) => d >= n.from),
+        ),
+        to: days.findLastIndex((d) => d <= n.to),
+      })),
       target: dailyTarget(),
       current: { values: seriesOf(desk.answers, current) ?? [], label: format.range(desk.period) },
       compared:

@@ -7,6 +7,7 @@ import {
   CartesianGrid,
   ComposedChart,
   Line,
+  ReferenceArea,
   ReferenceDot,
   ReferenceLine,
   ResponsiveContainer,
@@ -131,17 +132,14 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
           content={({ label }) => <Tip point={byDate.get(String(label ?? ''))} metric={metric} numbers={numbers} />}
         />
         {figures.notes.map((n) => {
-          const point = hold(n.from < figures.period.from ? figures.period.from : n.from);
-          return (
-            point && (
-              <ReferenceLine
-                key={n.id}
-                x={point.at}
-                stroke={AIM}
-                strokeDasharray="2 3"
-                label={{ value: '◆', position: 'insideTop', fill: AIM, fontSize: 12 }}
-              />
-            )
+          const first = hold(n.from < figures.period.from ? figures.period.from : n.from);
+          const last = hold(n.to > figures.period.to ? figures.period.to : n.to) ?? points.at(-1);
+          if (!first || !last) return null;
+          const label = { value: '◆', position: 'insideTop' as const, fill: AIM, fontSize: 12 };
+          return first === last ? (
+            <ReferenceLine key={n.id} x={first.at} stroke={AIM} strokeDasharray="2 3" label={label} />
+          ) : (
+            <ReferenceArea key={n.id} x1={first.at} x2={last.at} fill={AIM} fillOpacity={0.1} label={label} />
           );
         })}
         {shape === 'bars' || isLevel ? (
