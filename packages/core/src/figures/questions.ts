@@ -364,6 +364,12 @@ export function answer(q: Question, datasets: readonly Dataset[], knowledge: Kno
   }
 }
 
+/** The one value of an answer that has one: of a total, a usual level or a target. */
+export function valueOfAnswer(found: Answer | undefined | null): Value | null {
+  if (found?.op === 'total' || found?.op === 'target') return found.value;
+  return found?.op === 'typical' ? plainValue(found.value) : null;
+}
+
 /** All answers by {@link keyOf}. */
 export function answerAll(
   questions: readonly Question[],

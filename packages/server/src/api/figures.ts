@@ -10,9 +10,11 @@ import {
   type Metric,
   type MetricBook,
   measuresOf,
+  na,
   parseFormula,
   type Question,
   STANDARD,
+  valueOfAnswer,
 } from '@chronicon/core/figures';
 import { whySentence } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
@@ -251,10 +253,7 @@ export const figuresHandlers: Handlers<
     const questions = [total(period), ...(compared && drivers ? [total(compared), drivers] : [])];
     await uniquesFor(api, client.id, questions, knowledge);
     const { answers } = await api.press.ask(figures.basis, questions);
-    const valueOfQuestion = (q: Question) => {
-      const a = answers[keyOf(q)];
-      return a?.op === 'total' ? a.value : ({ na: 'no-data' } as const);
-    };
+    const valueOfQuestion = (q: Question) => valueOfAnswer(answers[keyOf(q)]) ?? na('no-data');
     const current = valueOfQuestion(total(period));
     const before = compared ? valueOfQuestion(total(compared)) : null;
     const a = drivers && answers[keyOf(drivers)];

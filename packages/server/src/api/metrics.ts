@@ -8,11 +8,12 @@ import {
   keysOf,
   type MetricSettings,
   metricBook,
+  na,
   type OwnMetric,
   parseFormula,
   type Question,
   STANDARD,
-  type Value,
+  valueOfAnswer,
 } from '@chronicon/core/figures';
 import { blockMetrics, blocksOf } from '@chronicon/core/report';
 import { datasetsOf } from '../facts/factReader.ts';
@@ -136,8 +137,7 @@ export const metricHandlers: Handlers<
     const questions = [...ranges.map((r) => total(key, r)), ...inputs.map((i) => total(i, period))];
     const { answers } = await api.press.ask(figures.basis, questions);
     const text = (metric: string, range: typeof period) => {
-      const a = answers[keyOf(total(metric, range))];
-      const value: Value = a?.op === 'total' ? a.value : { na: 'no-data' };
+      const value = valueOfAnswer(answers[keyOf(total(metric, range))]) ?? na('no-data');
       const unit = figures.knowledge.book.of(metric).unit;
       return isKnown(value) ? english.cell(value.value, unit) : english.words.reasons[value.na];
     };

@@ -1,12 +1,24 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Columns } from '@chronicon/core/figures';
 import fc from 'fast-check';
+import { sql } from 'kysely';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openSqlite } from '../store/sqlite.ts';
 import { decodeChunk, encodeChunk } from './chunkCodec.ts';
+import { createColumnCache } from './columnCache.ts';
+import { fetchesOf } from './coverage.ts';
 import { datasetsOf, readNeeds, readOnce } from './factReader.ts';
-import { type FactDb, type FactRow, factPath, openFacts, replaceDays, saveDataset } from './factStore.ts';
+import {
+  type FactDb,
+  type FactRow,
+  factPath,
+  openFactReader,
+  openFacts,
+  replaceDays,
+  saveDataset,
+} from './factStore.ts';
 import type { FactTables } from './schema.ts';
 
 describe('chunks of columns', () => {
@@ -153,5 +165,103 @@ describe('the fact store', () => {
     ]);
     const { codes, labels } = dataset!.columns.dims.device!;
     expect([...new Set([...codes].map((c) => labels[c]))]).toEqual(['', 'Mobile']);
+  });
+});
+
+describe('what is kept beside the rows', () => {
+  const spec = { key: 'visits', name: 'Visits', firstDay: '2026-01-01', dimensions: ['channel'], measures: ['visits'] };
+  const owner = { feedId: 'fe_1', clientId: 'cl_1', position: 0 };
+  const row = (day: string, visits: number): FactRow => ({ day, dims: ['Direct'], measures: [visits] });
+  const open = async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'chronicon-facts-'));
+    const db = await openFacts(folder);
+    return { folder, db, id: await saveDataset(db, owner, spec) };
+  };
+
+  it('tells of every day when it was last fetched, in as few runs as it takes', async () => {
+    const { db, id } = await open();
+    const write = (from: string, to: string, at: string) => replaceDays(db, id, spec, { from, to }, [], at);
+    await write('2026-01-01', '2026-01-31', 'first');
+    await write('2026-01-10', '2026-01-12', 'second');
+    await write('2026-01-12', '2026-02-02', 'third');
+    expect(await fetchesOf(db, id, { from: '2026-01-05', to: '2026-03-01' })).toEqual([
+      { from: '2026-01-05', to: '2026-01-09', at: 'first' },
+      { from: '2026-01-10', to: '2026-01-11', at: 'second' },
+      { from: '2026-01-12', to: '2026-02-02', at: 'third' },
+    ]);
+    const [shape] = await datasetsOf(db, 'cl_1');
+    expect(shape!.covered).toHaveLength(1);
+    await db.destroy();
+  });
+
+  it('keeps columns at hand until somebody writes, and never mixes old with new', async () => {
+    const { folder, db, id } = await open();
+    const october = { from: '2026-10-01', to: '2026-10-31' };
+    await replaceDays(db, id, spec, october, [row('2026-10-02', 5)], 'at');
+    const reader = openFactReader(folder);
+    const cache = createColumnCache(1_000_000);
+    const read = () =>
+      readOnce(reader, async (tx) => {
+        const [dataset] = await datasetsOf(tx, 'cl_1');
+        const need = {
+          dataset: dataset!,
+          ranges: [october],
+          dimensions: ['channel'],
+          measures: ['visits'],
+          uniques: false,
+        };
+        return (await readNeeds(tx, [need], cache))[0]!.columns;
+      });
+    const first = await read();
+    expect(await read()).toBe(first);
+    await replaceDays(db, id, spec, october, [row('2026-10-02', 8)], 'later');
+    expect([...(await read()).measures.visits!]).toEqual([8]);
+    await Promise.all([reader.destroy(), db.destroy()]);
+  });
+
+  it('has room for as many columns as it was told, the ones used last', async () => {
+    const { db } = await open();
+    const columns = (n: number): Columns => ({ days: new Int32Array(n), dims: {}, measures: {} });
+    const cache = createColumnCache(1_000);
+    const made: string[] = [];
+    const get = (key: string, n: number) =>
+      cache.through(db, key, async () => {
+        made.push(key);
+        return columns(n);
+      });
+    await get('a', 100);
+    await get('b', 100);
+    await get('a', 100);
+    await get('c', 100);
+    await get('a', 100);
+    await get('b', 100);
+    await get('huge', 1_000);
+    await get('huge', 1_000);
+    expect(made).toEqual(['a', 'b', 'c', 'b', 'huge', 'huge']);
+    await db.destroy();
+  });
+
+  it('takes a database of the first layout along: what it held is fetched anew', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'chronicon-facts-'));
+    const old = openSqlite<FactTables>(factPath(folder));
+    for (const statement of [
+      'create table dataset (id text primary key, feed_id text not null, client_id text not null, key text not null, name text not null, position integer not null, first_day text not null, dimensions text not null, measures text not null, unique (feed_id, key)) strict',
+      'create table chunk (dataset_id text not null, month text not null, rows integer not null, body blob not null, primary key (dataset_id, month)) strict',
+      'create table dim_value (dataset_id text not null, dim text not null, code integer not null, label text not null, primary key (dataset_id, dim, code)) strict, without rowid',
+      'create table coverage (dataset_id text not null, day integer not null, fetched_at text not null, primary key (dataset_id, day)) strict, without rowid',
+      `insert into dataset values ('fe_1.visits', 'fe_1', 'cl_1', 'visits', 'Visits', 0, '2026-01-01', '["channel"]', '["visits"]')`,
+      `insert into chunk values ('fe_1.visits', '2026-01', 1, x'01')`,
+      `insert into coverage values ('fe_1.visits', 20454, 'at')`,
+    ]) {
+      await sql.raw(statement).execute(old);
+    }
+    await old.destroy();
+    const db = await openFacts(folder);
+    const [shape] = await datasetsOf(db, 'cl_1');
+    expect(shape).toMatchObject({ id: 'fe_1.visits', covered: [] });
+    await replaceDays(db, 'fe_1.visits', spec, { from: '2026-01-01', to: '2026-01-01' }, [row('2026-01-01', 3)], 'at');
+    expect((await datasetsOf(db, 'cl_1'))[0]!.covered).toEqual([[20454, 20454]]);
+    await db.destroy();
+    await (await openFacts(folder)).destroy();
   });
 });

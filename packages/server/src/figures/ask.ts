@@ -3,7 +3,6 @@ import {
   civilDateAt,
   daysOf,
   fromDayNumber,
-  lengthOf,
   maxDate,
   minDate,
   type Range,
@@ -22,17 +21,14 @@ import {
   na,
   type Pair,
   type Question,
-  rangeToJudge,
-  type Step,
-  stepsOf,
   suspectsOf,
   targetAdds,
   targetOf,
   type Value,
+  valueOfAnswer,
 } from '@chronicon/core/figures';
-import { fill } from '@chronicon/core/words';
+import { type Formatter, fill } from '@chronicon/core/words';
 import { atField } from '../api/refusal.ts';
-import { settleDates } from '../clockwork/dates.ts';
 import { describeLacks } from '../clockwork/lacks.ts';
 import type { Tools } from '../clockwork/tools.ts';
 import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
@@ -43,6 +39,7 @@ import { notesOf } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { targetsOf } from '../store/targets.ts';
 import { englishFor, metricHead, namedRange } from './english.ts';
+import { type FiguresPlan, planFigures, questionsOfPlan } from './plan.ts';
 import type { Basis } from './reading.ts';
 
 const MOST_LABELS = 20_000;
@@ -91,19 +88,105 @@ export async function settleFilter(tools: Tools, clientId: string, parts: readon
   return filter;
 }
 
-/** About as many points as an eye can follow: days up to half a year, then weeks, then months. */
-function stepFor(range: Range, chosen: FiguresQuery['step']): Step {
-  if (chosen !== 'auto') return chosen;
-  const days = lengthOf(range);
-  return days <= 190 ? 'day' : days <= 800 ? 'week' : 'month';
+/** What a view's answers are made into a reply from. */
+interface Answered {
+  figures: ClientFigures;
+  plan: FiguresPlan;
+  answers: Answers;
+  shapes: readonly CoveredShape[];
 }
 
-const totalIn = (answers: Answers, q: Question | null): Value | null => {
+/** One value for each step; a day without one says why. */
+function lineOf(q: Question | null, { answers, shapes, figures: { knowledge } }: Answered): Value[] {
   const found = q && answers[keyOf(q)];
-  if (found?.op === 'total' || found?.op === 'target') return found.value;
-  if (found?.op !== 'typical') return null;
-  return 'na' in found.value ? found.value : { value: found.value.value };
-};
+  if (found?.op === 'bySteps') return found.values;
+  if (found?.op !== 'byDay' || q?.op !== 'byDay') return [];
+  const { values } = found;
+  const days = daysOf(q.range);
+  if (!Array.isArray(values)) return days.map(() => values);
+  const shape = datasetOf(q, shapes, knowledge);
+  const missing = shape ? missingDays(shape.covered, q.range, shape.firstDay) : [];
+  const unmade = knowledge.book.lookup(q.metric).kind === 'unique' ? 'not-additive' : 'zero-denominator';
+  return days.map((day, i): Value => {
+    const value = values[i] ?? null;
+    if (value !== null) return { value };
+    if (shape && day < shape.firstDay) return na('before-start');
+    return na(missing.some((r) => r.from <= day && day <= r.to) ? 'not-covered' : unmade);
+  });
+}
+
+/** A metric's target for each step; null when it has none at all. */
+function targetLine(metric: string, times: readonly Range[], { book, targets }: Knowledge): (number | null)[] | null {
+  const own = targets.filter((t) => t.metric === metric);
+  if (own.length === 0) return null;
+  const adds = targetAdds(book.lookup(metric), book.lookup);
+  const line = times.map((range) => {
+    const value = targetOf(adds, own, range);
+    return isKnown(value) ? value.value : null;
+  });
+  return line.some((v) => v !== null) ? line : null;
+}
+
+function seriesOf(answered: Answered): Figures['series'] {
+  const { plan } = answered;
+  if (plan.top) return null;
+  return {
+    step: plan.step,
+    times: plan.times,
+    comparedTimes: plan.comparedTimes,
+    lines: plan.metrics.map((m) => ({
+      current: lineOf(plan.line(m), answered),
+      compared: plan.compared && lineOf(plan.comparedLine(m), answered),
+      target: targetLine(m, plan.times, answered.figures.knowledge),
+    })),
+  };
+}
+
+/** Days up to the newest delivered one that should be there and are not: later ones are merely not in yet. */
+function missingOf(metric: string, { plan, shapes, figures }: Answered): Range[] {
+  const own = datasetOf(plan.total(metric), shapes, figures.knowledge);
+  const newest = own?.covered.at(-1)?.[1];
+  if (!own || newest === undefined) return [];
+  const to = minDate(minDate(plan.period.to, figures.today), fromDayNumber(newest));
+  const from = maxDate(plan.period.from, own.firstDay);
+  return from > to ? [] : missingDays(own.covered, { from, to }, own.firstDay);
+}
+
+function suspectsIn(answered: Answered): Figures['suspects'] {
+  const { plan, answers, figures } = answered;
+  const range = { from: plan.period.from, to: minDate(plan.period.to, figures.today) };
+  if (!plan.history || range.from > range.to) return [];
+  const { from } = plan.history;
+  return plan.metrics.flatMap((metric) => {
+    const found = answers[keyOf(plan.judge(metric)!)];
+    if (found?.op !== 'byDay' || !Array.isArray(found.values)) return [];
+    const { unit } = figures.knowledge.book.of(metric);
+    const odd = suspectsOf({ from, values: found.values }, range, missingOf(metric, answered), unit);
+    return odd.map((s) => ({ metric, ...s }));
+  });
+}
+
+function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter): string | null {
+  if (compared) return english.shortRange(compared);
+  if (!yardstick) return null;
+  if (yardstick.kind === 'target') return english.words.theTarget;
+  return fill(english.words.theTypical, { count: yardstick.ranges.length });
+}
+
+async function breakdownOf(tools: Tools, { plan, answers, shapes }: Answered, english: Formatter) {
+  if (!plan.top) return null;
+  const key = plan.top.dimension;
+  const found = answers[keyOf(plan.top)];
+  const breakdown = found?.op === 'top' ? found.breakdown : na('no-data');
+  const known = 'na' in breakdown ? null : breakdown;
+  return {
+    dimension: { key, label: english.words.dimensions[key] ?? key },
+    rows: known?.rows ?? [],
+    other: known?.other ?? null,
+    labels: (await allLabels(tools, shapes, key)).length,
+    lack: 'na' in breakdown ? english.words.reasons[breakdown.na] : null,
+  };
+}
 
 /** Everything that the Figures place shows of one question. */
 export async function askFigures(tools: Tools, figures: ClientFigures, query: FiguresQuery): Promise<Figures> {
@@ -111,131 +194,27 @@ export async function askFigures(tools: Tools, figures: ClientFigures, query: Fi
   const { book } = knowledge;
   checkMetrics(query.metrics, figures);
   const english = englishFor(client);
-  const filter = await settleFilter(tools, client.id, query.filter);
-  const { period, compared, yardstick } = settleDates(query.period, query.compare, today, client);
-  const total = (metric: string, range: Range): Question => ({ op: 'total', metric, range, filter });
-  const beforeOf = (metric: string): Question | null => {
-    if (compared) return total(metric, compared);
-    if (yardstick?.kind === 'typical') return { op: 'typical', metric, ranges: yardstick.ranges, filter };
-    return yardstick ? { op: 'target', metric, range: period } : null;
-  };
-  const step = stepFor(period, query.step);
-  const times = stepsOf(period, step, client.weekStart);
-  const comparedTimes = compared && stepsOf(compared, step, client.weekStart);
-  const line = (metric: string, range: Range, ranges: Range[]): Question =>
-    step === 'day' ? { op: 'byDay', metric, range, filter } : { op: 'bySteps', metric, ranges, filter };
-  const top: Question | null = query.by
-    ? {
-        op: 'top',
-        metrics: query.metrics,
-        dimension: query.by,
-        n: query.n,
-        range: period,
-        compared,
-        filter,
-        order: compared ? query.order : 'current',
-      }
-    : null;
-  const judged = rangeToJudge(period);
-  const history = { from: judged.from, to: minDate(judged.to, today) };
-  const judge = (metric: string): Question | null =>
-    top || history.from > history.to ? null : { op: 'byDay', metric, range: history, filter };
-  const questions = query.metrics.flatMap((metric) => [
-    total(metric, period),
-    beforeOf(metric),
-    ...(top ? [] : [line(metric, period, times), compared && line(metric, compared, comparedTimes!), judge(metric)]),
-  ]);
-  const asked = [...questions, top].filter((q) => q !== null);
-  await uniquesFor(tools, client.id, asked, knowledge);
-  const { answers, shapes } = await tools.press.ask(basis, asked);
-
-  const lineOf = (q: Question): Value[] => {
-    const found = answers[keyOf(q)];
-    if (found?.op === 'bySteps') return found.values;
-    if (found?.op !== 'byDay' || q.op !== 'byDay') return [];
-    const { values } = found;
-    if (!Array.isArray(values)) return daysOf(q.range).map(() => values);
-    const shape = datasetOf(q, shapes, knowledge);
-    const missing = shape ? missingDays(shape.covered, q.range, shape.firstDay) : [];
-    return daysOf(q.range).map((day, i): Value => {
-      const value = values[i] ?? null;
-      if (value !== null) return { value };
-      if (shape && day < shape.firstDay) return na('before-start');
-      return na(missing.some((r) => r.from <= day && day <= r.to) ? 'not-covered' : 'zero-denominator');
-    });
-  };
-  const targetLine = (metric: string): (number | null)[] | null => {
-    const own = knowledge.targets.filter((t) => t.metric === metric);
-    if (own.length === 0) return null;
-    const adds = targetAdds(book.lookup(metric), book.lookup);
-    const line = times.map((range) => {
-      const value = targetOf(adds, own, range);
-      return isKnown(value) ? value.value : null;
-    });
-    return line.some((v) => v !== null) ? line : null;
-  };
-  const found = top ? answers[keyOf(top)] : null;
-  const breakdown = found?.op === 'top' ? found.breakdown : null;
-  const lack = breakdown && 'na' in breakdown ? english.words.reasons[breakdown.na] : null;
-  const known = breakdown && !('na' in breakdown) ? breakdown : null;
+  const plan = planFigures(client, today, query, await settleFilter(tools, client.id, query.filter));
+  const { period, compared } = plan;
+  const questions = questionsOfPlan(plan);
+  await uniquesFor(tools, client.id, questions, knowledge);
+  const answered: Answered = { figures, plan, ...(await tools.press.ask(basis, questions)) };
+  const valueIn = (q: Question | null) => valueOfAnswer(q && answered.answers[keyOf(q)]);
   const notes = (await notesOf(tools.store, client.id)).filter((n) => n.from <= period.to && n.to >= period.from);
   return {
     period: namedRange(period, english),
     compared: compared && namedRange(compared, english),
-    against: compared
-      ? english.shortRange(compared)
-      : yardstick
-        ? yardstick.kind === 'target'
-          ? english.words.theTarget
-          : fill(english.words.theTypical, { count: yardstick.ranges.length })
-        : null,
+    against: againstWords(plan, english),
     metrics: query.metrics.map((key) => metricHead(book.of(key), book, english)),
     totals: query.metrics.map(
-      (m): Pair => ({ current: totalIn(answers, total(m, period))!, compared: totalIn(answers, beforeOf(m)) }),
+      (m): Pair => ({ current: valueIn(plan.total(m)) ?? na('no-data'), compared: valueIn(plan.before(m)) }),
     ),
-    series: top
-      ? null
-      : {
-          step,
-          times,
-          comparedTimes,
-          lines: query.metrics.map((m) => ({
-            current: lineOf(line(m, period, times)),
-            compared: compared && lineOf(line(m, compared, comparedTimes!)),
-            target: targetLine(m),
-          })),
-        },
-    breakdown: top && {
-      dimension: { key: query.by!, label: english.words.dimensions[query.by!] ?? query.by! },
-      rows: known?.rows ?? [],
-      other: known?.other ?? null,
-      labels: query.by ? (await allLabels(tools, shapes, query.by)).length : 0,
-      lack,
-    },
-    suspects: query.metrics.flatMap((metric) => {
-      const q = judge(metric);
-      const values = q && answers[keyOf(q)];
-      if (values?.op !== 'byDay' || !Array.isArray(values.values)) return [];
-      const missing = missingOf(metric, minDate(period.to, today));
-      const range = { from: period.from, to: minDate(period.to, today) };
-      if (range.from > range.to) return [];
-      return suspectsOf({ from: history.from, values: values.values }, range, missing, book.of(metric).unit).map(
-        (s) => ({ metric, ...s }),
-      );
-    }),
+    series: seriesOf(answered),
+    breakdown: await breakdownOf(tools, answered, english),
+    suspects: suspectsIn(answered),
     notes: notes.map(({ madeBy: _, ...n }) => n),
-    lacks: await lacksIn(tools, figures, shapes, query.metrics),
+    lacks: await lacksIn(tools, figures, answered.shapes, query.metrics),
   };
-
-  /** Days up to the newest delivered one that should be there and are not: later ones are merely not in yet. */
-  function missingOf(metric: string, to: CivilDate): Range[] {
-    const own = datasetOf(total(metric, period), shapes, knowledge);
-    const newest = own?.covered.at(-1)?.[1];
-    if (!own || newest === undefined) return [];
-    const through = minDate(to, fromDayNumber(newest));
-    const from = maxDate(period.from, own.firstDay);
-    return from > through ? [] : missingDays(own.covered, { from, to: through }, own.firstDay);
-  }
 }
 
 /** What the client's feeds cannot answer at all, in sentences. */

@@ -6,12 +6,14 @@ import {
   isKnown,
   keyOf,
   type Metric,
+  na,
   paceOver,
   projectLevel,
   type Question,
   type Target,
   targetAdds,
   type Value,
+  valueOfAnswer,
 } from '@chronicon/core/figures';
 import type { Tools } from '../clockwork/tools.ts';
 import type { StoredTarget } from '../store/targets.ts';
@@ -72,10 +74,7 @@ function planOf(target: StoredTarget, figures: ClientFigures): Plan {
   return { target, metric, span, phase, soFar, daily };
 }
 
-const valueIn = (answers: Answers, q: Question | null): Value => {
-  const a = q && answers[keyOf(q)];
-  return a?.op === 'total' ? a.value : { na: 'no-data' };
-};
+const valueIn = (answers: Answers, q: Question | null): Value => valueOfAnswer(q && answers[keyOf(q)]) ?? na('no-data');
 
 function projectionOf(plan: Plan, answers: Answers, { today, client }: ClientFigures) {
   const nothing = { projection: null, daysToReach: null };

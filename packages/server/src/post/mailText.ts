@@ -1,4 +1,4 @@
-import { changeOf, isKnown, keyOf, metricBook, type Value } from '@chronicon/core/figures';
+import { changeOf, isKnown, keyOf, metricBook, type Value, valueOfAnswer } from '@chronicon/core/figures';
 import { escapeFor, escapeHtml, fillMergeFields, type MergeContext, type MergeFault } from '@chronicon/core/report';
 import { fill } from '@chronicon/core/words';
 import { type Frozen, formatterOf } from '../press/draw.ts';
@@ -17,10 +17,8 @@ export function mergeContextOf(
 ): MergeContext {
   const { order, answers } = frozen;
   const format = formatterOf(order.language, order.currency);
-  const total = (metric: string, range: Frozen['order']['compared']): Value | null => {
-    const answer = range && answers[keyOf({ op: 'total', metric, range, filter: {} })];
-    return answer?.op === 'total' ? answer.value : null;
-  };
+  const total = (metric: string, range: Frozen['order']['compared']): Value | null =>
+    range && valueOfAnswer(answers[keyOf({ op: 'total', metric, range, filter: {} })]);
   const context: Record<string, string | null> = {
     'client.name': order.clientName,
     'contact.firstName': people.firstName,

@@ -1,13 +1,14 @@
 import { scaleLinear } from 'd3-scale';
 import { z } from 'zod';
 import {
-  type Answer,
   type Drivers,
   hasDrivers,
   isKnown,
   keyOf,
+  na,
   type Question,
   type Value,
+  valueOfAnswer,
 } from '../../figures/index.ts';
 import { fill, whySentence } from '../../words/index.ts';
 import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
@@ -75,8 +76,6 @@ function drawBars(pen: Pen, desk: Desk, lines: Line[], say: (value: number) => s
   pen.line(scale(0), y, scale(0), y + lines.length * ROW, palette.muted, 0.6);
 }
 
-const valueIn = (answer: Answer | undefined): Value => (answer?.op === 'total' ? answer.value : { na: 'no-data' });
-
 /** What brought the change of a metric, part by part, the largest first, with a sentence; the bars add up to it (SEMANTICS §7). */
 export const drivers: BlockKind<DriversBlock> = {
   questions: (block, dates) => Object.values(asks(block, dates) ?? {}),
@@ -100,10 +99,9 @@ export const drivers: BlockKind<DriversBlock> = {
     const text: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
     const answer = desk.answers[keyOf(asked.parts)];
     const found = answer?.op === 'drivers' ? answer.drivers : ({ na: 'no-data' } as const);
-    const [current, compared] = [asked.current, asked.before].map((q) => valueIn(desk.answers[keyOf(q)])) as [
-      Value,
-      Value,
-    ];
+    const [current, compared] = [asked.current, asked.before].map(
+      (q) => valueOfAnswer(desk.answers[keyOf(q)]) ?? na('no-data'),
+    ) as [Value, Value];
     const sentence = `${whySentence({ metric, label, current, compared, drivers: found }, format)}.`;
     const said = desk.wrap(sentence, text, desk.width);
     const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);

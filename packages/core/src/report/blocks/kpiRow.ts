@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { type Answer, changeOf, isKnown, keyOf, type Metric, type Question, type Value } from '../../figures/index.ts';
+import {
+  type Answer,
+  changeOf,
+  isKnown,
+  keyOf,
+  type Metric,
+  type Question,
+  type Value,
+  valueOfAnswer,
+} from '../../figures/index.ts';
 import { fill } from '../../words/index.ts';
 import { metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Pen } from './sheet.ts';
@@ -24,12 +33,6 @@ const asks = (metric: string, dates: Dates) => ({
   before: beforeOf(metric, dates),
   daily: { op: 'byDay', metric, range: dates.period, filter: {} } satisfies Question,
 });
-
-function totalIn(answer: Answer | undefined): Value | null {
-  if (answer?.op === 'total' || answer?.op === 'target') return answer.value;
-  if (answer?.op !== 'typical') return null;
-  return 'na' in answer.value ? answer.value : { value: answer.value.value };
-}
 
 /** A small triangle that points the way the figure went; drawn, since many faces lack the character. */
 function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string): void {
@@ -90,8 +93,8 @@ function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width:
   const { words } = format;
   const metric = desk.book.of(key);
   const { current: currentQ, before: beforeQ, daily } = asks(key, desk);
-  const current = totalIn(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
-  const before = beforeQ ? (totalIn(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
+  const current = valueOfAnswer(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
+  const before = beforeQ ? (valueOfAnswer(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
   const label = { face: 'sansBold', size: 8.5, fill: palette.muted } as const;
   const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
   const big = { face: 'serifBold', size: 20, fill: palette.ink } as const;

@@ -3,8 +3,10 @@ import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
-import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { RowActions } from '../../parts/RowActions.tsx';
 import { useSession } from '../../shell/session.tsx';
 import { OwnMetricForm, POLARITIES } from './OwnMetricForm.tsx';
 
@@ -63,20 +65,13 @@ function StandardForm({
           error={fieldError(save.error, 'reads')}
         />
       ))}
-      <Notice error={formError(save.error, ['label', 'reads']) ?? reset.error} />
-      <div className="row">
-        <Button type="submit" loading={save.isPending}>
-          Save
-        </Button>
+      <FormEnd error={save.error ?? reset.error} fields={['label', 'reads']} pending={save.isPending} onCancel={onDone}>
         {metric.changed && (
           <Button variant="default" loading={reset.isPending} onClick={() => reset.mutate()}>
             Back to standard
           </Button>
         )}
-        <Button variant="subtle" onClick={onDone}>
-          Cancel
-        </Button>
-      </div>
+      </FormEnd>
     </form>
   );
 }
@@ -142,27 +137,11 @@ export function Metrics({ client }: { client: Client }) {
                     </td>
                     <td>
                       {mayChange && (
-                        <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>
-                          <Button
-                            size="compact-xs"
-                            variant="default"
-                            aria-label={`Change ${m.label}`}
-                            onClick={() => setOpen(m)}
-                          >
-                            Change
-                          </Button>
-                          {m.field === 'own' && (
-                            <Button
-                              size="compact-xs"
-                              variant="subtle"
-                              color="red"
-                              aria-label={`Remove ${m.label}`}
-                              onClick={() => remove.mutate(m.key)}
-                            >
-                              Remove
-                            </Button>
-                          )}
-                        </span>
+                        <RowActions
+                          name={m.label}
+                          onChange={() => setOpen(m)}
+                          onRemove={m.field === 'own' ? () => remove.mutate(m.key) : undefined}
+                        />
                       )}
                     </td>
                   </tr>

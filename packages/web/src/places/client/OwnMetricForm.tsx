@@ -1,11 +1,12 @@
 import type { Client, MetricOffer, OwnMetricInput } from '@chronicon/core/contract';
-import { Button, NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { NativeSelect, Textarea, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { type FormEvent, useRef, useState } from 'react';
 import { type ApiError, call, type Reply } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
-import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { FormEnd } from '../../parts/FormEnd.tsx';
+import { fieldError } from '../../parts/Notice.tsx';
 
 type Tried = Reply<'POST /api/clients/:client/own-metrics/try'>;
 
@@ -179,15 +180,13 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
         onChange={(e) => patch({ definition: e.currentTarget.value })}
         error={fieldError(save.error, 'definition')}
       />
-      <Notice error={formError(save.error, ['label', 'key', 'formula', 'definition'])} />
-      <div className="row">
-        <Button type="submit" loading={save.isPending} disabled={fault !== null}>
-          Save
-        </Button>
-        <Button variant="subtle" onClick={onDone}>
-          Cancel
-        </Button>
-      </div>
+      <FormEnd
+        error={save.error}
+        fields={['label', 'key', 'formula', 'definition']}
+        pending={save.isPending}
+        disabled={fault !== null}
+        onCancel={onDone}
+      />
     </form>
   );
 }

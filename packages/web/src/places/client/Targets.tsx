@@ -4,8 +4,10 @@ import { Button, Checkbox, NativeSelect, NumberInput, TextInput } from '@mantine
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
-import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { RowActions } from '../../parts/RowActions.tsx';
 import { plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
 import { valueText } from '../figures/figureText.ts';
@@ -167,15 +169,12 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
           />
         </>
       )}
-      <Notice error={formError(save.error, ['metric', 'value', 'span', 'on', 'from'])} />
-      <div className="row">
-        <Button type="submit" loading={save.isPending}>
-          Save
-        </Button>
-        <Button variant="subtle" onClick={onDone}>
-          Cancel
-        </Button>
-      </div>
+      <FormEnd
+        error={save.error}
+        fields={['metric', 'value', 'span', 'on', 'from']}
+        pending={save.isPending}
+        onCancel={onDone}
+      />
     </form>
   );
 }
@@ -246,14 +245,11 @@ export function Targets({ client }: { client: Client }) {
                   </td>
                   <td>
                     {mayChange && (
-                      <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>
-                        <Button size="compact-xs" variant="default" onClick={() => setOpen(t)}>
-                          Change
-                        </Button>
-                        <Button size="compact-xs" variant="subtle" color="red" onClick={() => remove.mutate(t.id)}>
-                          Remove
-                        </Button>
-                      </span>
+                      <RowActions
+                        name={t.metric.label}
+                        onChange={() => setOpen(t)}
+                        onRemove={() => remove.mutate(t.id)}
+                      />
                     )}
                   </td>
                 </tr>

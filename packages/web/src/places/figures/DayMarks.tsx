@@ -4,7 +4,9 @@ import { Button, Checkbox, TextInput } from '@mantine/core';
 import { type FormEvent, memo, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
-import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { FormEnd } from '../../parts/FormEnd.tsx';
+import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { RowActions } from '../../parts/RowActions.tsx';
 import { dayWithYear, plainDate } from '../../parts/when.ts';
 
 interface Note {
@@ -64,15 +66,13 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
         checked={inReports}
         onChange={(e) => setInReports(e.currentTarget.checked)}
       />
-      <Notice error={formError(save.error, ['text', 'from', 'to'])} />
-      <div className="row">
-        <Button type="submit" loading={save.isPending}>
-          Save the note
-        </Button>
-        <Button variant="subtle" onClick={onDone}>
-          Cancel
-        </Button>
-      </div>
+      <FormEnd
+        error={save.error}
+        fields={['text', 'from', 'to']}
+        pending={save.isPending}
+        save="Save the note"
+        onCancel={onDone}
+      />
     </form>
   );
 }
@@ -157,16 +157,7 @@ export const DayMarks = memo(function DayMarks({
               {n.text} <span className="muted">({n.inReports ? 'in reports' : 'for us alone'})</span>
             </span>
           </span>
-          {mayNote && (
-            <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>
-              <Button size="compact-xs" variant="default" onClick={() => setOpen(n)}>
-                Change
-              </Button>
-              <Button size="compact-xs" variant="subtle" color="red" onClick={() => remove.mutate(n.id)}>
-                Remove
-              </Button>
-            </span>
-          )}
+          {mayNote && <RowActions name={n.text} onChange={() => setOpen(n)} onRemove={() => remove.mutate(n.id)} />}
         </div>
       ))}
       <Notice error={remove.error} />
