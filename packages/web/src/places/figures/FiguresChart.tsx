@@ -172,8 +172,8 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
         <Line
           dataKey="target"
           stroke={AIM}
-          strokeWidth={1.5}
-          strokeDasharray="1 3"
+          strokeWidth={2}
+          strokeDasharray="2 4"
           type="stepAfter"
           dot={false}
           activeDot={false}
