@@ -45,7 +45,7 @@ const env = {
   CHRONICON_DATA: data,
   CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
   CHRONICON_STANDINS: standinsUrl,
-  CHRONICON_WEB_ANALYTICS: `${standinsUrl}/analytics/v1`,
+  CHRONICON_FEEDS: `${standinsUrl}/services`,
   CHRONICON_STANDINS_PORT: String(standinsPort),
   CHRONICON_SMTP_PORT: String(smtpPort),
   CHRONICON_STANDINS_DATA: join(data, 'mails'),

@@ -31,7 +31,7 @@ export const settings = (data: string, standins: Standins, smtpPort: number) => 
   CHRONICON_TODAY: '2026-11-02T08:42:00Z',
   CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
   CHRONICON_STANDINS: standins.url,
-  CHRONICON_WEB_ANALYTICS: `${standins.url}/analytics/v1`,
+  CHRONICON_FEEDS: `${standins.url}/services`,
   CHRONICON_LOG: 'silent',
 });
 

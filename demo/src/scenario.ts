@@ -17,6 +17,8 @@ export interface DemoSchedule {
 export interface DemoClient {
   logo: keyof typeof LOGOS;
   account: string;
+  /** Further feeds: kind and account. */
+  feeds?: [kind: string, account: string][];
   name: string;
   zone: string;
   currency: string;
@@ -45,6 +47,7 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'skerrybound',
     account: 'wa-2041',
+    feeds: [['upkeep', 'up-8041']],
     name: 'Skerrybound Ferries',
     zone: 'Atlantic/Faroe',
     currency: 'DKK',
@@ -89,6 +92,10 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'mosswick',
     account: 'wa-2187',
+    feeds: [
+      ['paid-ads', 'ad-7187'],
+      ['social', 'so-4187'],
+    ],
     name: 'Mosswick Botanic Garden',
     zone: 'Europe/London',
     currency: 'GBP',
@@ -148,6 +155,7 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'quillon',
     account: 'wa-2233',
+    feeds: [['paid-ads', 'ad-7233']],
     name: 'Quillon Cycle Works',
     zone: 'Europe/Berlin',
     currency: 'EUR',
@@ -196,6 +204,10 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'brackenhollow',
     account: 'wa-2310',
+    feeds: [
+      ['calls', 'ca-3310'],
+      ['listings', 'li-5310'],
+    ],
     name: 'Brackenhollow Physio',
     zone: 'America/Toronto',
     currency: 'CAD',
@@ -231,6 +243,10 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'oatmere',
     account: 'wa-2377',
+    feeds: [
+      ['email', 'em-6377'],
+      ['social', 'so-4377'],
+    ],
     name: 'Oatmere Dairy Co-op',
     zone: 'Europe/Dublin',
     currency: 'EUR',
@@ -272,6 +288,7 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'nightjar',
     account: 'wa-2450',
+    feeds: [['search', 'se-9450']],
     name: 'Nightjar Rail Holidays',
     zone: 'Europe/Paris',
     currency: 'EUR',

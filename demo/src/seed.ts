@@ -12,6 +12,7 @@ import {
   DEFAULT_MAIL,
   DEMO_MEMBERS,
   DEMO_SERVICE_TOKEN,
+  feedLabel,
   hashPassword,
   moveClock,
   newId,
@@ -65,14 +66,10 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
   const contacts = await Promise.all(
     c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email })),
   );
-  await createFeed(store, {
-    clientId: client.id,
-    kind: 'web-analytics',
-    account: c.account,
-    name: 'Web analytics',
-    secret: api.secrets.seal(DEMO_SERVICE_TOKEN),
-    at,
-  });
+  for (const [kind, account] of [['web-analytics', c.account], ...(c.feeds ?? [])] as const) {
+    const secret = api.secrets.seal(DEMO_SERVICE_TOKEN);
+    await createFeed(store, { clientId: client.id, kind, account, name: feedLabel(kind), secret, at });
+  }
   if (c.metrics) await updateMetrics(store, client.id, c.metrics);
   for (const target of c.targets ?? []) await saveTarget(store, client.id, target);
   for (const note of c.notes ?? []) {

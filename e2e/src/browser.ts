@@ -65,6 +65,12 @@ export class Person {
     await field.type(text);
   }
 
+  /** Takes a choice of the list that this selector finds. */
+  async choose(selector: string, value: string): Promise<void> {
+    await this.find(selector);
+    await this.page.select(selector, value);
+  }
+
   /** Waits until the page says this somewhere. */
   async sees(text: string, timeout = 30_000): Promise<void> {
     const said = (t: string) => document.body.textContent?.includes(t) ?? false;

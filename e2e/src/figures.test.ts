@@ -34,7 +34,7 @@ afterAll(async () => {
 async function rawSum(measure: string, keep: (row: Record<string, string | number>) => boolean): Promise<number> {
   let sum = 0;
   for (let cursor: number | null = 0; cursor !== null; ) {
-    const url = `${demo.standins}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=2026-10-01&to=2026-10-31&cursor=${cursor}`;
+    const url = `${demo.standins}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=2026-10-01&to=2026-10-31&cursor=${cursor}`;
     const page = (await (await fetch(url, { headers: { authorization: `Bearer ${TOKEN}` } })).json()) as {
       columns: string[];
       rows: (string | number)[][];
@@ -66,7 +66,7 @@ describe('an analyst', () => {
 
     // The filter is part of the sentence, and of the address.
     await person.press('Filter: everything', 'button');
-    await person.page.select('select[aria-label="Filter by"]', 'device');
+    await person.choose('select[aria-label="Filter by"]', 'device');
     await person.press('Mobile', 'checkbox');
     const mobile = whole.format(await rawSum('visits', (r) => r.device === 'Mobile'));
     await person.sees(mobile);
@@ -163,7 +163,7 @@ describe('an analyst', () => {
   it('sets a target and sees where the month will end', async () => {
     await person.goes(`${demo.url}/clients/${client}/targets`);
     await person.press('Set a target', 'button');
-    await person.page.select('form select', 'visits');
+    await person.choose('form select', 'visits');
     await person.fill('Target', '31000', 'textbox');
     await person.press('Save', 'button');
     await person.sees('at least 31,000');

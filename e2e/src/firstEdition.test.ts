@@ -26,7 +26,7 @@ afterAll(async () => {
 async function rawSums(from: string, to: string): Promise<Record<string, number>> {
   const sums: Record<string, number> = {};
   for (let cursor: number | null = 0; cursor !== null; ) {
-    const url = `${demo.standins}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=${cursor}`;
+    const url = `${demo.standins}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=${cursor}`;
     const page = (await (await fetch(url, { headers: { authorization: `Bearer ${TOKEN}` } })).json()) as {
       columns: string[];
       rows: (string | number)[][];

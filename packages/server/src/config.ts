@@ -12,7 +12,7 @@ const environment = z.object({
   CHRONICON_MODE: z.enum(['production', 'demo', 'test']).default('production'),
   CHRONICON_TODAY: today.optional(),
   CHRONICON_SMTP: z.url().default('smtp://127.0.0.1:25'),
-  CHRONICON_WEB_ANALYTICS: z.url().optional(),
+  CHRONICON_FEEDS: z.url().optional(),
   CHRONICON_STANDINS: z.url().optional(),
   /** Milliseconds after which a silent feed service or mail server is given up. */
   CHRONICON_TIMEOUT: z.coerce.number().int().min(100).default(20_000),
@@ -29,7 +29,8 @@ export interface Config {
   mode: 'production' | 'demo' | 'test';
   today: string | null;
   smtp: string;
-  webAnalytics: string | null;
+  /** Where feed services are found, each under its kind. */
+  feeds: string | null;
   standins: string | null;
   timeout: number;
   log: z.infer<typeof environment>['CHRONICON_LOG'];
@@ -52,7 +53,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     mode: e.CHRONICON_MODE,
     today: e.CHRONICON_MODE === 'production' ? null : (e.CHRONICON_TODAY ?? null),
     smtp: e.CHRONICON_SMTP,
-    webAnalytics: e.CHRONICON_WEB_ANALYTICS ?? null,
+    feeds: e.CHRONICON_FEEDS ?? null,
     standins: e.CHRONICON_STANDINS ?? null,
     timeout: e.CHRONICON_TIMEOUT,
     log: e.CHRONICON_LOG,

@@ -5,5 +5,5 @@ export const DEMO_MEMBERS = [
   { name: 'Mirel Oke', email: 'mirel.oke@fernglass.example', password: 'quiet-harbour-88', role: 'reviewer' },
 ] as const satisfies readonly { name: string; email: string; password: string; role: string }[];
 
-/** The access token that the demo's web analytics service takes. */
+/** The access token that the demo's services take. */
 export const DEMO_SERVICE_TOKEN = 'wa-token-fernglass';

@@ -6,6 +6,7 @@ export { CRASH_POINTS, type CrashPoint } from './clockwork/crashPoints.ts';
 export { moveClock } from './clockwork/moveClock.ts';
 export { type Config, readConfig } from './config.ts';
 export { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from './demoMembers.ts';
+export { feedLabel } from './feeds/registry.ts';
 export { parseSvgLogo } from './press/svgLogo.ts';
 export { openServer, type RunningServer, StartError, startServer } from './server.ts';
 export { createClient, saveContact, updateMetrics } from './store/clients.ts';

@@ -1,10 +1,11 @@
 import { json, Router, urlencoded } from 'express';
 import { z } from 'zod';
-import { ACCOUNTS } from './analytics/accounts.ts';
-import { FAULT_WORDS, FAULTS, type Faults } from './analytics/faults.ts';
 import type { StandinClock } from './clock.ts';
 import { MAIL_FAULTS, type SmtpStandin } from './mailbox/smtp.ts';
 import { escapeHtml, page } from './page.ts';
+import { FAULT_WORDS, FAULTS, type Faults } from './services/faults.ts';
+import { SERVICES } from './services/registry.ts';
+import type { ServiceKind } from './services/serviceKind.ts';
 
 const options = (values: readonly string[], chosen: string, label: (v: string) => string) =>
   values.map((v) => `<option value="${v}"${v === chosen ? ' selected' : ''}>${escapeHtml(label(v))}</option>`).join('');
@@ -18,19 +19,22 @@ export function adminPages(faults: Faults, smtp: SmtpStandin, clock: StandinCloc
   router.use(urlencoded({ extended: false }), json());
 
   router.get('/admin', (_req, res) => {
-    const rows = ACCOUNTS.map(
-      (a) =>
-        `<tr><td>${escapeHtml(a.name)}</td><td>${a.id}</td><td>since ${a.firstDay}</td><td>${form(
-          `/admin/accounts/${a.id}`,
-          options(FAULTS, faults.of(a.id), (f) => FAULT_WORDS[f as keyof typeof FAULT_WORDS]),
-        )}</td></tr>`,
-    );
+    const tableOf = ({ label, accounts }: ServiceKind) => {
+      const rows = accounts.map(
+        (a) =>
+          `<tr><td>${escapeHtml(a.name)}</td><td>${a.id}</td><td>since ${a.firstDay}</td><td>${form(
+            `/admin/accounts/${a.id}`,
+            options(FAULTS, faults.of(a.id), (f) => FAULT_WORDS[f as keyof typeof FAULT_WORDS]),
+          )}</td></tr>`,
+      );
+      return `<h2>${escapeHtml(label)}</h2>
+<table><thead><tr><th>Account</th><th>Number</th><th>Measured</th><th>Behaviour</th></tr></thead><tbody>${rows.join('')}</tbody></table>`;
+    };
     res.send(
       page(
         'Services',
         `<h1>Services</h1><p>It is ${clock.now().toISOString().slice(0, 16).replace('T', ' ')} UTC here.</p>
-<h2>Web analytics</h2>
-<table><thead><tr><th>Account</th><th>Number</th><th>Measured</th><th>Behaviour</th></tr></thead><tbody>${rows.join('')}</tbody></table>
+${SERVICES.map(tableOf).join('')}
 <h2>Mail server</h2>
 <table><tbody><tr><td>The server</td><td>${form(
           '/admin/mail',

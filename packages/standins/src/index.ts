@@ -5,18 +5,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import express from 'express';
 import { adminPages } from './admin.ts';
-import { createFaults, type Faults } from './analytics/faults.ts';
-import { analyticsService } from './analytics/service.ts';
 import { createClock, type StandinClock } from './clock.ts';
 import { type MailStore, openMailStore } from './mailbox/mailStore.ts';
 import { mailboxPages } from './mailbox/pages.ts';
 import { type SmtpStandin, startSmtp } from './mailbox/smtp.ts';
+import { createFaults, type Faults } from './services/faults.ts';
+import { SERVICES } from './services/registry.ts';
+import { feedService } from './services/service.ts';
 
-export { ACCOUNTS, type Account } from './analytics/accounts.ts';
-export { FAULTS, type Fault } from './analytics/faults.ts';
-export { rowsOfDay } from './analytics/history.ts';
 export type { StoredMail } from './mailbox/mailStore.ts';
 export type { MailFault } from './mailbox/smtp.ts';
+export { FAULTS, type Fault } from './services/faults.ts';
+export { SERVICES } from './services/registry.ts';
+export type { ServiceAccount, ServiceKind } from './services/serviceKind.ts';
 
 export interface StandinOptions {
   /** 0 takes any free port. */
@@ -42,7 +43,7 @@ export interface Standins {
 export const DEMO_TOKEN = 'wa-token-fernglass';
 export const DEMO_SEED = 'fernglass';
 
-/** Starts the simulated services: web analytics, mail server with mailbox, and the page that sets them wrong. */
+/** Starts the simulated services: what feeds ask, the mail server with its mailbox, the page that sets them wrong. */
 export async function startStandins(options: StandinOptions): Promise<Standins> {
   const clock = createClock(options.offset);
   const faults = createFaults();
@@ -51,10 +52,10 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
   const app = express();
   app.disable('x-powered-by');
   app.get('/', (_req, res) => res.redirect('/mailbox'));
-  app.use(
-    '/analytics/v1',
-    analyticsService({ clock, faults, seed: options.seed ?? DEMO_SEED, token: options.token ?? DEMO_TOKEN }),
-  );
+  const { seed = DEMO_SEED, token = DEMO_TOKEN } = options;
+  for (const kind of SERVICES) {
+    app.use(`/services/${kind.kind}/v1`, feedService({ kind, clock, faults, seed, token }));
+  }
   app.use(mailboxPages(mails));
   app.use(adminPages(faults, smtp, clock));
   const server = await new Promise<Server>((resolve, reject) => {

@@ -1,7 +1,7 @@
 import type { Feed, RouteName } from '@chronicon/core/contract';
 import { datasetStates } from '../facts/factStore.ts';
 import { FeedError } from '../feeds/connector.ts';
-import { feedKinds } from '../feeds/registry.ts';
+import { feedKinds, feedLabel } from '../feeds/registry.ts';
 import { sessionOf } from '../feeds/sync.ts';
 import { createFeed, feedsOf, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
@@ -60,6 +60,14 @@ export const feedHandlers: Handlers<Extract<RouteName, `${string}/feed-kinds` | 
     if (present.some((f) => f.kind === body.kind && f.account === body.account)) {
       throw atField('account', 'This account is connected to the client already.');
     }
+    // Two accounts of one kind would be two answers to every question.
+    const same = present.find((f) => f.kind === body.kind);
+    if (same) {
+      throw atField(
+        'kind',
+        `${same.name} is this client’s feed of this kind. A second account would not be counted in its figures.`,
+      );
+    }
     const account = await lookUp(api, body.kind, body.account, body.token);
     if (account.currency !== client.currency) {
       throw atField(
@@ -78,7 +86,7 @@ export const feedHandlers: Handlers<Extract<RouteName, `${string}/feed-kinds` | 
       clientId: client.id,
       kind: body.kind,
       account: body.account,
-      name: `Web analytics: ${account.site}`,
+      name: `${feedLabel(body.kind)}: ${account.site}`,
       secret: api.secrets.seal(body.token),
       at,
     });

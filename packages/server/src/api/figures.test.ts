@@ -29,7 +29,7 @@ const known = (v: unknown): number => (v as { value: number }).value;
 
 /** The service's own rows, asked over HTTP as the feed does. */
 async function rawRows(from: string, to: string): Promise<Record<string, string | number>[]> {
-  const url = `${bed.standins.url}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=0`;
+  const url = `${bed.standins.url}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=0`;
   const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
   const { columns, rows, next } = (await reply.json()) as {
     columns: string[];
@@ -158,7 +158,7 @@ describe('figures', () => {
 describe('uniques', () => {
   it('are what the service counts over exactly these days, and are never added up', async () => {
     const count = async (query: string) => {
-      const url = `${bed.standins.url}/analytics/v1/accounts/${ACCOUNT}/datasets/visits/totals?measure=visitors&${query}`;
+      const url = `${bed.standins.url}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/totals?measure=visitors&${query}`;
       const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
       return ((await reply.json()) as { value: number }).value;
     };

@@ -48,7 +48,7 @@ async function launch(at: string, crashAt?: CrashPoint) {
       CHRONICON_TODAY: at,
       CHRONICON_SMTP: config.smtp,
       CHRONICON_STANDINS: config.standins!,
-      CHRONICON_WEB_ANALYTICS: config.webAnalytics!,
+      CHRONICON_FEEDS: config.feeds!,
       CHRONICON_LOG: 'silent',
       ...(crashAt && { CHRONICON_CRASH_AT: crashAt }),
     },

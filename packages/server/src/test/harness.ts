@@ -102,7 +102,7 @@ export async function openTestBed(
     CHRONICON_TODAY: today,
     CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
     CHRONICON_STANDINS: standins.url,
-    CHRONICON_WEB_ANALYTICS: `${standins.url}/analytics/v1`,
+    CHRONICON_FEEDS: `${standins.url}/services`,
     CHRONICON_TIMEOUT: '1500',
     CHRONICON_LOG: 'silent',
     ...changes,

@@ -1,9 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ACCOUNTS, DEMO_SEED, DEMO_TOKEN, rowsOfDay, type Standins, startStandins } from '../index.ts';
+import { DEMO_SEED, DEMO_TOKEN, SERVICES, type Standins, startStandins } from '../index.ts';
 import { completeThrough } from './service.ts';
 
 let standins: Standins;
-const account = ACCOUNTS.find((a) => a.id === 'wa-2187')!;
+const webAnalytics = SERVICES.find((k) => k.kind === 'web-analytics')!;
+const account = webAnalytics.accounts.find((a) => a.id === 'wa-2187')!;
 
 beforeAll(async () => {
   standins = await startStandins({ smtpPort: 4471, offset: Date.parse('2026-11-02T08:42:00Z') - Date.now() });
@@ -11,7 +12,9 @@ beforeAll(async () => {
 afterAll(() => standins.close());
 
 const ask = (path: string, token = DEMO_TOKEN) =>
-  fetch(`${standins.url}/analytics/v1/accounts/${path}`, { headers: { authorization: `Bearer ${token}` } });
+  fetch(`${standins.url}/services/web-analytics/v1/accounts/${path}`, {
+    headers: { authorization: `Bearer ${token}` },
+  });
 
 interface RowsPage {
   columns: string[];
@@ -42,12 +45,13 @@ const sumOf = (found: { columns: string[]; rows: (string | number)[][] }, measur
 
 describe('the history', () => {
   it('is a function of seed, account and day: a later day only adds', () => {
-    const day = () => JSON.stringify(rowsOfDay(account, 'visits', '2026-03-14', DEMO_SEED));
+    const day = () => JSON.stringify(webAnalytics.rows(account, 'visits', '2026-03-14', DEMO_SEED));
     const before = day();
-    for (let i = 1; i < 28; i++) rowsOfDay(account, 'landing', `2026-02-${String(i).padStart(2, '0')}`, DEMO_SEED);
+    for (let i = 1; i < 28; i++)
+      webAnalytics.rows(account, 'landing', `2026-02-${String(i).padStart(2, '0')}`, DEMO_SEED);
     expect(day()).toBe(before);
-    expect(rowsOfDay(account, 'visits', '2026-03-14', 'another')).not.toEqual(JSON.parse(before));
-    expect(rowsOfDay(account, 'visits', '2023-10-15', DEMO_SEED)).toEqual([]);
+    expect(webAnalytics.rows(account, 'visits', '2026-03-14', 'another')).not.toEqual(JSON.parse(before));
+    expect(webAnalytics.rows(account, 'visits', '2023-10-15', DEMO_SEED)).toEqual([]);
   });
 
   it('tells the same story in both datasets, to the penny', async () => {
@@ -63,7 +67,7 @@ describe('the history', () => {
       let n = 0;
       for (let i = 0; i < days; i++) {
         const date = new Date(Date.parse(from) + i * 86_400_000).toISOString().slice(0, 10);
-        for (const row of rowsOfDay(account, 'visits', date, DEMO_SEED)) {
+        for (const row of webAnalytics.rows(account, 'visits', date, DEMO_SEED)) {
           n += row.m[0]!;
           expect(row.m[3]).toBeLessThanOrEqual(row.m[0]!);
           expect(row.m[5]).toBeLessThanOrEqual(row.m[0]!);
@@ -75,7 +79,8 @@ describe('the history', () => {
     expect(visitsOn('2026-06-01', 28)).toBeGreaterThan(visitsOn('2025-06-01', 28) * 1.05);
     expect(visitsOn('2026-06-01', 28)).toBeGreaterThan(visitsOn('2026-01-05', 28) * 1.2);
     const paid = (date: string) =>
-      rowsOfDay(account, 'visits', date, DEMO_SEED)
+      webAnalytics
+        .rows(account, 'visits', date, DEMO_SEED)
         .filter((r) => r.dims[0] === 'Paid search')
         .reduce((n, r) => n + r.m[0]!, 0);
     expect(paid('2026-10-20')).toBeGreaterThan(paid('2026-10-06') * 1.5);
@@ -119,9 +124,66 @@ describe('the protocol', () => {
   });
 
   it('finishes a day at two in the morning of the account’s own zone', () => {
-    const toronto = ACCOUNTS.find((a) => a.zone === 'America/Toronto')!;
+    const toronto = webAnalytics.accounts.find((a) => a.zone === 'America/Toronto')!;
     expect(completeThrough(toronto, new Date('2026-11-02T06:59:00Z'), 0)).toBe('2026-10-31');
     expect(completeThrough(toronto, new Date('2026-11-02T07:01:00Z'), 0)).toBe('2026-11-01');
     expect(completeThrough(account, new Date('2026-11-02T07:01:00Z'), 3)).toBe('2026-10-29');
+  });
+});
+
+describe.each(SERVICES.map((k) => [k.kind, k] as const))('the service %s', (_, kind) => {
+  const dates = Array.from({ length: 21 }, (_x, i) =>
+    new Date(Date.parse('2026-09-20') + i * 86_400_000).toISOString().slice(0, 10),
+  );
+
+  it('answers the same for a day, whenever it is asked, in the shape of its catalogue', () => {
+    for (const a of kind.accounts.slice(0, 3)) {
+      for (const d of kind.datasets) {
+        for (const date of dates) {
+          const rows = kind.rows(a, d.key, date, DEMO_SEED);
+          expect(kind.rows(a, d.key, date, DEMO_SEED)).toEqual(rows);
+          for (const row of rows) {
+            expect(row.dims).toHaveLength(d.dimensions.length);
+            expect(row.m).toHaveLength(d.measures.length);
+            for (const n of row.m) expect(Number.isFinite(n) && n >= 0, `${a.id} ${d.key} ${date}`).toBe(true);
+          }
+          expect(new Set(rows.map((r) => r.dims.join('|'))).size).toBe(rows.length);
+        }
+      }
+    }
+  });
+
+  it('tells one story in all of its datasets', () => {
+    for (const a of kind.accounts.slice(0, 3)) {
+      for (const measure of new Set(kind.datasets.flatMap((d) => [...d.measures]))) {
+        if (kind.uniques.includes(measure)) continue;
+        const totals = kind.datasets
+          .filter((d) => d.measures.includes(measure))
+          .map((d) => {
+            const at = d.measures.indexOf(measure);
+            const sum = dates.flatMap((date) => kind.rows(a, d.key, date, DEMO_SEED)).reduce((n, r) => n + r.m[at]!, 0);
+            return Math.round(sum * 100) / 100;
+          });
+        expect(new Set(totals).size, `${a.id} ${measure}: ${totals}`).toBe(1);
+      }
+    }
+  });
+
+  it('is served at its own address and says from when on it knows something', async () => {
+    const [a] = kind.accounts;
+    const service = (path: string) =>
+      fetch(`${standins.url}/services/${kind.kind}/v1/accounts/${a!.id}${path}`, {
+        headers: { authorization: `Bearer ${DEMO_TOKEN}` },
+      });
+    expect(await (await service('')).json()).toMatchObject({ id: a!.id, site: a!.site, zone: a!.zone });
+    const { datasets } = (await (await service('/datasets')).json()) as {
+      datasets: { key: string; firstDay: string }[];
+    };
+    expect(datasets.map((d) => d.firstDay)).toEqual(kind.datasets.map(() => a!.firstDay));
+    const { rows } = (await (
+      await service(`/datasets/${datasets[0]!.key}/rows?from=2026-10-01&to=2026-10-07`)
+    ).json()) as { rows: unknown[] };
+    expect(rows.length).toBeGreaterThan(0);
+    expect((await service('/datasets/nothing/rows?from=2026-10-01&to=2026-10-07')).status).toBe(400);
   });
 });

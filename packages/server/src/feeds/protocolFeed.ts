@@ -48,12 +48,9 @@ function readRow(row: readonly (string | number)[], columns: string[], dataset: 
   };
 }
 
-/** Web analytics, as docs/feed-protocol.md describes the service. */
-export const webAnalytics: FeedKind = {
-  kind: 'web-analytics',
-  label: 'Web analytics',
-  about: 'Visits by channel, device, country and landing page; orders, revenue and enquiries.',
-  restates: 3,
+/** A kind of feed whose service speaks the protocol of docs/feed-protocol.md. */
+export const protocolFeed = (about: Omit<FeedKind, 'open'>): FeedKind => ({
+  ...about,
   open({ address, account: id, token, timeout }) {
     const base = `${address.replace(/\/$/, '')}/accounts/${encodeURIComponent(id)}`;
     return {
@@ -86,4 +83,4 @@ export const webAnalytics: FeedKind = {
       },
     };
   },
-};
+});

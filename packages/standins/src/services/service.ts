@@ -1,9 +1,8 @@
 import { type NextFunction, type Request, type Response, Router } from 'express';
 import { z } from 'zod';
 import type { StandinClock } from '../clock.ts';
-import { ACCOUNTS, type Account } from './accounts.ts';
 import type { Faults } from './faults.ts';
-import { DATASETS, MEASURES, rowsOfDay } from './history.ts';
+import type { ServiceAccount, ServiceKind } from './serviceKind.ts';
 
 const PAGE = 5_000;
 const DAY = 86_400_000;
@@ -13,9 +12,10 @@ const READY_HOUR = 2;
 
 const date = z.string().regex(/^\d{4}-\d\d-\d\d$/);
 const rowsQuery = z.object({ from: date, to: date, cursor: z.coerce.number().int().min(0).default(0) });
-const totalsQuery = z.looseObject({ from: date, to: date, measure: z.enum(MEASURES) });
+const totalsQuery = z.looseObject({ from: date, to: date, measure: z.string() });
 
-export interface AnalyticsOptions {
+export interface ServiceOptions {
+  kind: ServiceKind;
   clock: StandinClock;
   faults: Faults;
   seed: string;
@@ -23,7 +23,7 @@ export interface AnalyticsOptions {
 }
 
 /** The last day of the account that is complete at `now`. */
-export function completeThrough(account: Account, now: Date, lateDays: number): string {
+export function completeThrough(account: ServiceAccount, now: Date, lateDays: number): string {
   const parts = new Intl.DateTimeFormat('en-CA', {
     timeZone: account.zone,
     year: 'numeric',
@@ -45,10 +45,10 @@ function* days(from: string, to: string): Generator<string> {
 const later = (a: string, b: string) => (a > b ? a : b);
 const sooner = (a: string, b: string) => (a < b ? a : b);
 
-/** The web analytics service, as docs/feed-protocol.md describes it. */
-export function analyticsService({ clock, faults, seed, token }: AnalyticsOptions): Router {
+/** One simulated service, as docs/feed-protocol.md describes it. */
+export function feedService({ kind, clock, faults, seed, token }: ServiceOptions): Router {
   const router = Router();
-  const accountOf = (req: Request) => ACCOUNTS.find((a) => a.id === req.params.account);
+  const accountOf = (req: Request) => kind.accounts.find((a) => a.id === req.params.account);
 
   router.use((req, res, next) => {
     if (req.get('authorization') === `Bearer ${token}`) next();
@@ -93,13 +93,13 @@ export function analyticsService({ clock, faults, seed, token }: AnalyticsOption
     const account = accountOf(req)!;
     res.json({
       completeThrough: completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0),
-      datasets: DATASETS.map((d) => ({ ...d, firstDay: account.firstDay, measures: MEASURES })),
+      datasets: kind.datasets.map((d) => ({ ...d, firstDay: account.firstDay })),
     });
   });
 
   router.get('/accounts/:account/datasets/:dataset/rows', misbehave, (req, res) => {
     const account = accountOf(req)!;
-    const dataset = DATASETS.find((d) => d.key === req.params.dataset);
+    const dataset = kind.datasets.find((d) => d.key === req.params.dataset);
     const query = rowsQuery.safeParse(req.query);
     if (!dataset || !query.success || query.data.from > query.data.to) {
       res.status(400).json({ error: 'Ask for a known dataset with from and to as dates, from not after to.' });
@@ -109,11 +109,11 @@ export function analyticsService({ clock, faults, seed, token }: AnalyticsOption
     const through = completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0);
     const rows: (string | number)[][] = [];
     for (const day of days(later(from, account.firstDay), sooner(to, through))) {
-      for (const row of rowsOfDay(account, dataset.key, day, seed)) rows.push([day, ...row.dims, ...row.m]);
+      for (const row of kind.rows(account, dataset.key, day, seed)) rows.push([day, ...row.dims, ...row.m]);
     }
     const next = cursor + PAGE < rows.length ? cursor + PAGE : null;
     res.json({
-      columns: ['day', ...dataset.dimensions, ...MEASURES],
+      columns: ['day', ...dataset.dimensions, ...dataset.measures],
       rows: rows.slice(cursor, cursor + PAGE),
       next,
       completeThrough: through,
@@ -123,26 +123,30 @@ export function analyticsService({ clock, faults, seed, token }: AnalyticsOption
   // Uniques cannot be added up: the service counts people over the whole range and filter that is asked for.
   router.get('/accounts/:account/datasets/:dataset/totals', misbehave, (req, res) => {
     const account = accountOf(req)!;
-    const dataset = DATASETS.find((d) => d.key === req.params.dataset);
+    const dataset = kind.datasets.find((d) => d.key === req.params.dataset);
     const query = totalsQuery.safeParse(req.query);
     if (!dataset || !query.success || query.data.from > query.data.to) {
       res.status(400).json({ error: 'Ask for a known dataset and measure with from and to as dates.' });
       return;
     }
     const { from, to, measure, ...filter } = query.data;
-    const at = MEASURES.indexOf(measure);
+    const at = dataset.measures.indexOf(measure);
+    if (at < 0) {
+      res.status(400).json({ error: 'There is no such measure.' });
+      return;
+    }
     const wanted = dataset.dimensions.map((d) => (filter[d] === undefined ? null : [filter[d]].flat()));
     let sum = 0;
     let length = 0;
     for (const day of days(later(from, account.firstDay), sooner(to, completeThrough(account, clock.now(), 0)))) {
       length++;
-      for (const row of rowsOfDay(account, dataset.key, day, seed)) {
+      for (const row of kind.rows(account, dataset.key, day, seed)) {
         const kept = dataset.dimensions.every((_, i) => wanted[i] === null || wanted[i]!.includes(row.dims[i]!));
         if (kept) sum += row.m[at]!;
       }
     }
     // Some people come on several days: the longer the range, the fewer of its daily visitors are new.
-    const value = measure === 'visitors' ? Math.round(sum * (0.55 + 0.45 / Math.max(1, length) ** 0.5)) : sum;
+    const value = kind.uniques.includes(measure) ? Math.round(sum * (0.55 + 0.45 / Math.max(1, length) ** 0.5)) : sum;
     res.json({ measure, from, to, value: Math.round(value * 100) / 100 });
   });
 

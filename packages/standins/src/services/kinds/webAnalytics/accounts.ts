@@ -1,12 +1,7 @@
+import type { ServiceAccount } from '../../serviceKind.ts';
+
 /** A website that the service measures, and how its visitors behave. */
-export interface Account {
-  id: string;
-  name: string;
-  site: string;
-  zone: string;
-  currency: string;
-  /** First day on which it was measured. */
-  firstDay: string;
+export interface Account extends ServiceAccount {
   /** Visits on an ordinary day at the beginning. */
   base: number;
   /** Growth a year: 0.1 is ten per cent. */

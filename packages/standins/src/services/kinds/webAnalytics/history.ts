@@ -1,5 +1,7 @@
+import { hashText, randomFrom } from '../../random.ts';
+import type { Row } from '../../serviceKind.ts';
+import { sharedOut, shares } from '../../shareOut.ts';
 import type { Account } from './accounts.ts';
-import { hashText, randomFrom } from './random.ts';
 
 const CHANNELS: readonly (readonly [string, number])[] = [
   ['Organic search', 36],
@@ -35,15 +37,8 @@ export const DATASETS = [
 
 export type DatasetKey = (typeof DATASETS)[number]['key'];
 
-/** Dimension values, then measures in the order of {@link MEASURES}. */
-export type Row = { dims: string[]; m: number[] };
-
 const DAY = 86_400_000;
 const dayNumber = (date: string) => Date.parse(date) / DAY;
-const shares = (parts: readonly (readonly [string, number])[]) => {
-  const all = parts.reduce((n, [, w]) => n + w, 0);
-  return parts.map(([label, w]) => [label, w / all] as const);
-};
 
 const CHANNEL_SHARES = shares(CHANNELS);
 const DEVICE_SHARES = shares(DEVICES);
@@ -111,24 +106,7 @@ function visitsOf(account: Account, date: string, seed: string): Row[] {
   return rows;
 }
 
-/**
- * Measures shared out among parts, so that the parts add up to them exactly: running totals are rounded, money in
- * hundredths.
- */
-function sharedOut(sums: readonly number[], parts: readonly (readonly [string, number])[]): [string, number[]][] {
-  const whole = MEASURES.map((m) => (m === 'revenue' ? 100 : 1));
-  let share = 0;
-  let given = MEASURES.map(() => 0);
-  const out: [string, number[]][] = [];
-  parts.forEach(([label, part], p) => {
-    share = p === parts.length - 1 ? 1 : share + part;
-    const upTo = sums.map((n, i) => Math.round(n * whole[i]! * share));
-    const m = upTo.map((n, i) => (n - given[i]!) / whole[i]!);
-    given = upTo;
-    if (m.some((n) => n !== 0)) out.push([label, m]);
-  });
-  return out;
-}
+const MONEY = MEASURES.map((m) => m === 'revenue');
 
 /** The measures of several rows added up. */
 const sumOf = (rows: readonly Row[]): number[] =>
@@ -144,7 +122,7 @@ function landingOf(account: Account, date: string, seed: string): Row[] {
   return [...new Set(all.map((r) => r.dims[1]!))].flatMap((device) => {
     const sums = sumOf(all.filter((r) => r.dims[1] === device));
     const pages = shares(account.pages.map(([p, w]) => [p, w * (0.8 + random() * 0.4)] as const));
-    return sharedOut(sums, pages).map(([page, m]): Row => ({ dims: [page, device], m }));
+    return sharedOut(sums, pages, MONEY).map(([page, m]): Row => ({ dims: [page, device], m }));
   });
 }
 
@@ -158,7 +136,7 @@ function hoursOf(account: Account, date: string, seed: string): Row[] {
   const weekday = (dayNumber(date) + 3) % 7;
   const curve = weekday >= 5 ? WEEKEND_HOURS : HOURS;
   const parts = shares(curve.map((w, hour) => [String(hour), w * (0.8 + random() * 0.4)] as const));
-  return sharedOut(sumOf(visitsOf(account, date, seed)), parts).map(([hour, m]): Row => ({ dims: [hour], m }));
+  return sharedOut(sumOf(visitsOf(account, date, seed)), parts, MONEY).map(([hour, m]): Row => ({ dims: [hour], m }));
 }
 
 const MAKERS = { visits: visitsOf, landing: landingOf, hours: hoursOf };
