@@ -97,6 +97,9 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
   const hold = (day: string) => points.find((p) => p.from <= day && day <= p.to);
   const most = Math.max(0, ...points.flatMap((p) => [p.current ?? 0, p.compared ?? 0, p.target ?? 0]));
   const isLevel = points.length === 1;
+  // A line of nothing still costs as much to lay out as one of something.
+  const held = points.some((p) => p.compared !== null);
+  const aimed = points.some((p) => p.target !== null);
   return (
     <ResponsiveContainer width="100%" height={HEIGHT}>
       <ComposedChart
@@ -149,15 +152,17 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
           </>
         ) : (
           <>
-            <Line
-              dataKey="compared"
-              stroke={INK}
-              strokeWidth={1.3}
-              strokeDasharray="4 3"
-              dot={false}
-              activeDot={false}
-              isAnimationActive={false}
-            />
+            {held && (
+              <Line
+                dataKey="compared"
+                stroke={INK}
+                strokeWidth={1.3}
+                strokeDasharray="4 3"
+                dot={false}
+                activeDot={false}
+                isAnimationActive={false}
+              />
+            )}
             <Area
               dataKey="current"
               stroke={MAIN}
@@ -169,16 +174,18 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
             />
           </>
         )}
-        <Line
-          dataKey="target"
-          stroke={AIM}
-          strokeWidth={2}
-          strokeDasharray="2 4"
-          type="stepAfter"
-          dot={false}
-          activeDot={false}
-          isAnimationActive={false}
-        />
+        {aimed && (
+          <Line
+            dataKey="target"
+            stroke={AIM}
+            strokeWidth={2}
+            strokeDasharray="2 4"
+            type="stepAfter"
+            dot={false}
+            activeDot={false}
+            isAnimationActive={false}
+          />
+        )}
         {suspects.map((s) => {
           const point = hold(s.day);
           return (
