@@ -1,4 +1,5 @@
 export * from './aggregate.ts';
+export * from './answer.ts';
 export * from './book.ts';
 export * from './breakdown.ts';
 export * from './byDay.ts';
@@ -11,16 +12,26 @@ export * from './form.ts';
 export * from './formula/check.ts';
 export * from './formula/evaluate.ts';
 export * from './formula/parse.ts';
+export * from './lacks.ts';
 export * from './library/dimensions.ts';
 export * from './library/library.ts';
 export * from './metric.ts';
 export * from './order.ts';
 export * from './pace.ts';
-export * from './questions.ts';
+export {
+  type Answer,
+  type Answers,
+  type Knowledge,
+  keyOf,
+  metricsOf,
+  type Question,
+} from './questions.ts';
 export * from './rhythm.ts';
 export * from './share.ts';
+export { datasetOf, type Need, planReads } from './sources.ts';
 export * from './steps.ts';
 export * from './suspects.ts';
 export * from './targets.ts';
+export * from './uniqueAsks.ts';
 export * from './value.ts';
 export * from './why.ts';

@@ -1,0 +1,161 @@
+import { lengthOf, type Range } from '../calendar/index.ts';
+import { aggregate, measuresOf, type Typical, typical } from './aggregate.ts';
+import { type Breakdown, topOf } from './breakdown.ts';
+import { byDay, type DailyValues, dailyFormula } from './byDay.ts';
+import type { Filter } from './columns.ts';
+import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
+import { evaluateFormula } from './formula/evaluate.ts';
+import { keysOf, parseFormula } from './formula/parse.ts';
+import type { Aggregation, MetricLookup } from './metric.ts';
+import { type Answer, type Answers, type Knowledge, keyOf, metricsOf, PLAIN, type Question } from './questions.ts';
+import { rhythmOf } from './rhythm.ts';
+import { datasetForTop, datasetOf, holds, sourcesOf } from './sources.ts';
+import { targetAdds, targetOf } from './targets.ts';
+import { isKnown, type NotAvailable, na, type Value } from './value.ts';
+import { driversOf } from './why.ts';
+
+/** Why no dataset answers: because of the filter or breakdown alone, or because none has the measures. */
+function whyNone(q: Question, datasets: readonly DatasetShape[], { book }: Knowledge): NotAvailable {
+  const has = metricsOf(q).some((key) => sourcesOf(book.lookup(key), [], datasets, book.lookup, false) !== null);
+  return na(has ? 'filtered-out-of-feed' : 'no-data');
+}
+
+/** Asks a metric of the dataset that has its parts, or a formula's inputs each of their own. */
+function across<T>(
+  a: Aggregation,
+  filter: Filter,
+  datasets: readonly Dataset[],
+  metrics: MetricLookup,
+  of: { one(dataset: Dataset, a: Aggregation): T; formula(formula: string, inputOf: (key: string) => T): T; none(): T },
+): T {
+  const dataset = datasetFor(datasets, measuresOf(a, metrics), Object.keys(filter));
+  if (dataset) return of.one(dataset, a);
+  if (a.kind !== 'derived') return of.none();
+  return of.formula(a.formula, (key) => across(metrics(key), filter, datasets, metrics, of));
+}
+
+const plainValue = (v: Typical | NotAvailable): Value => ('na' in v ? v : { value: v.value });
+
+function evaluate(formula: string, inputOf: (key: string) => Value): Value {
+  const parsed = parseFormula(formula);
+  return parsed.ok ? evaluateFormula(parsed.tree, inputOf) : na('no-data');
+}
+
+function totalOf(
+  metric: string,
+  range: Range,
+  filter: Filter,
+  datasets: readonly Dataset[],
+  { book }: Knowledge,
+  none: NotAvailable,
+): Value {
+  return across<Value>(book.lookup(metric), filter, datasets, book.lookup, {
+    one: (d, a) => aggregate(d, a, range, filter, book.lookup),
+    formula: evaluate,
+    none: () => none,
+  });
+}
+
+function typicalAcross(
+  q: Extract<Question, { op: 'typical' }>,
+  datasets: readonly Dataset[],
+  { book }: Knowledge,
+  none: NotAvailable,
+): Typical | NotAvailable {
+  return across<Typical | NotAvailable>(book.lookup(q.metric), q.filter, datasets, book.lookup, {
+    one: (d, a) => typical(d, a, q.ranges, q.filter, book.lookup),
+    formula(formula, inputOf) {
+      const parsed = parseFormula(formula);
+      if (!parsed.ok) return none;
+      const inputs = new Map(keysOf(parsed.tree).map(({ key }) => [key, inputOf(key)]));
+      const value = evaluateFormula(parsed.tree, (key) => plainValue(inputs.get(key)!));
+      if (!isKnown(value)) return value;
+      const counts = [...inputs.values()].map((t) => ('na' in t ? 0 : t.count));
+      return { value: value.value, count: Math.min(q.ranges.length, ...counts), of: q.ranges.length };
+    },
+    none: () => none,
+  });
+}
+
+function topAcross(
+  q: Extract<Question, { op: 'top' }>,
+  datasets: readonly Dataset[],
+  { book }: Knowledge,
+  none: NotAvailable,
+): Breakdown | NotAvailable {
+  const dataset = datasetForTop(q, datasets, book.lookup);
+  if (!dataset) return none;
+  const aggregations = q.metrics.map(book.lookup);
+  const answered = aggregations.filter((a) => holds(dataset, a, book.lookup));
+  const found = topOf(dataset, answered, q, book.lookup);
+  if ('na' in found || answered.length === aggregations.length) return found;
+  // Metrics of other datasets are not known by this dimension: they keep their column.
+  const lack = { current: na('filtered-out-of-feed'), compared: q.compared ? na('filtered-out-of-feed') : null };
+  const widen = <P>(cells: P[]) => {
+    const rest = [...cells];
+    return aggregations.map((a) => (answered.includes(a) ? rest.shift()! : (lack as P)));
+  };
+  return {
+    ...found,
+    rows: found.rows.map((r) => ({ ...r, cells: widen(r.cells) })),
+    other: found.other && widen(found.other),
+    total: widen(found.total),
+  };
+}
+
+/** Answers one question from the datasets that were read for it. */
+export function answer(q: Question, datasets: readonly Dataset[], knowledge: Knowledge = PLAIN): Answer {
+  const { book, targets } = knowledge;
+  const none = whyNone(q, datasets, knowledge);
+  switch (q.op) {
+    case 'total':
+      return { op: 'total', value: totalOf(q.metric, q.range, q.filter, datasets, knowledge, none) };
+    case 'bySteps':
+      return {
+        op: 'bySteps',
+        values: q.ranges.map((range) => totalOf(q.metric, range, q.filter, datasets, knowledge, none)),
+      };
+    case 'byDay': {
+      const days = lengthOf(q.range);
+      const values = across<DailyValues | null>(book.lookup(q.metric), q.filter, datasets, book.lookup, {
+        one: (d, a) => byDay(d, a, q.range, q.filter, book.lookup),
+        formula: (formula, inputOf) => dailyFormula(formula, (key) => inputOf(key) ?? [], days),
+        none: () => null,
+      });
+      return { op: 'byDay', values: values ?? none };
+    }
+    case 'top':
+      return { op: 'top', breakdown: topAcross(q, datasets, knowledge, none) };
+    case 'drivers': {
+      const dataset = datasetOf(q, datasets, knowledge);
+      const drivers = dataset ? driversOf(dataset, book.lookup(q.metric), q, book.lookup) : none;
+      return { op: 'drivers', drivers };
+    }
+    case 'typical':
+      return { op: 'typical', value: typicalAcross(q, datasets, knowledge, none) };
+    case 'target': {
+      const own = targets.filter((t) => t.metric === q.metric);
+      return { op: 'target', value: targetOf(targetAdds(book.lookup(q.metric), book.lookup), own, q.range) };
+    }
+    case 'rhythm': {
+      const dataset = datasetOf(q, datasets, knowledge);
+      const rhythm = dataset && rhythmOf(dataset, book.lookup(q.metric), q.range, q.filter, q.weekStart);
+      return { op: 'rhythm', rhythm: rhythm ?? (dataset ? na('not-additive') : none) };
+    }
+  }
+}
+
+/** The one value of an answer that has one: of a total, a usual level or a target. */
+export function valueOfAnswer(found: Answer | undefined | null): Value | null {
+  if (found?.op === 'total' || found?.op === 'target') return found.value;
+  return found?.op === 'typical' ? plainValue(found.value) : null;
+}
+
+/** All answers by {@link keyOf}. */
+export function answerAll(
+  questions: readonly Question[],
+  datasets: readonly Dataset[],
+  knowledge: Knowledge = PLAIN,
+): Answers {
+  return Object.fromEntries(questions.map((q) => [keyOf(q), answer(q, datasets, knowledge)]));
+}

@@ -1,0 +1,133 @@
+import type { Range } from '../calendar/index.ts';
+import { measuresOf } from './aggregate.ts';
+import { type DatasetShape, datasetFor } from './dataset.ts';
+import { keysOf, parseFormula } from './formula/parse.ts';
+import type { Aggregation, MetricLookup } from './metric.ts';
+import { dimensionsOf, type Knowledge, PLAIN, type Question, rangesOf } from './questions.ts';
+
+/** Operations that need rows of one dataset; the others can take each input of a formula from its own. */
+const needsOneDataset = (q: Question): boolean => q.op === 'top' || q.op === 'drivers' || q.op === 'rhythm';
+
+/** The metrics that a formula names; none for any other kind. */
+export const inputsOf = (a: Aggregation): string[] => {
+  if (a.kind !== 'derived') return [];
+  const parsed = parseFormula(a.formula);
+  return parsed.ok ? [...new Set(keysOf(parsed.tree).map((k) => k.key))] : [];
+};
+
+/** A dataset with the measures that a metric reads of it. */
+interface Source<T> {
+  dataset: T;
+  measures: string[];
+  level: boolean;
+  unique: boolean;
+}
+
+/** Whether a metric is of a kind, or made from one that is. */
+const involves = (kind: Aggregation['kind'], a: Aggregation, metrics: MetricLookup): boolean =>
+  a.kind === kind || inputsOf(a).some((key) => involves(kind, metrics(key), metrics));
+
+const sourceOf = <T>(dataset: T, measures: string[], of: readonly Aggregation[], metrics: MetricLookup): Source<T> => ({
+  dataset,
+  measures,
+  level: of.some((a) => involves('level', a, metrics)),
+  unique: of.some((a) => involves('unique', a, metrics)),
+});
+
+/**
+ * Where a metric's figures come from: one dataset that has all its parts, or for a formula one for each input.
+ * Null when the client's datasets lack any of them.
+ */
+export function sourcesOf<T extends DatasetShape>(
+  a: Aggregation,
+  dimensions: readonly string[],
+  datasets: readonly T[],
+  metrics: MetricLookup,
+  oneDataset: boolean,
+): Source<T>[] | null {
+  const measures = measuresOf(a, metrics);
+  const dataset = datasetFor(datasets, measures, dimensions);
+  if (dataset) return [sourceOf(dataset, measures, [a], metrics)];
+  if (a.kind !== 'derived' || oneDataset) return null;
+  const inputs = inputsOf(a).map((key) => sourcesOf(metrics(key), dimensions, datasets, metrics, false));
+  return inputs.every((s) => s !== null) ? inputs.flat() : null;
+}
+
+/** For a breakdown: the dataset that can answer most of its metrics, the first one always; null when none can. */
+export function datasetForTop<T extends DatasetShape>(
+  q: Extract<Question, { op: 'top' }>,
+  datasets: readonly T[],
+  metrics: MetricLookup,
+): T | null {
+  const all = [...new Set(q.metrics.flatMap((key) => measuresOf(metrics(key), metrics)))];
+  return (
+    datasetFor(datasets, all, dimensionsOf(q)) ??
+    datasetFor(datasets, measuresOf(metrics(q.metrics[0]!), metrics), dimensionsOf(q))
+  );
+}
+
+/** Whether a dataset has all that a metric reads. */
+export const holds = (dataset: DatasetShape, a: Aggregation, metrics: MetricLookup): boolean =>
+  measuresOf(a, metrics).every((m) => dataset.measures.includes(m));
+
+/** Where a question's figures come from; null when no dataset has them. */
+export function sourcesOfQuestion<T extends DatasetShape>(
+  q: Question,
+  datasets: readonly T[],
+  { book }: Knowledge,
+): Source<T>[] | null {
+  if (q.op === 'target') return [];
+  if (q.op === 'top') {
+    const dataset = datasetForTop(q, datasets, book.lookup);
+    if (!dataset) return null;
+    const own = q.metrics.map(book.lookup).filter((a) => holds(dataset, a, book.lookup));
+    const measures = [...new Set(own.flatMap((a) => measuresOf(a, book.lookup)))];
+    return [sourceOf(dataset, measures, own, book.lookup)];
+  }
+  return sourcesOf(book.lookup(q.metric), dimensionsOf(q), datasets, book.lookup, needsOneDataset(q));
+}
+
+/** The dataset that answers a question, the first of them for a formula over several; null when there is none. */
+export function datasetOf<T extends DatasetShape>(
+  q: Question,
+  datasets: readonly T[],
+  knowledge: Knowledge = PLAIN,
+): T | null {
+  return sourcesOfQuestion(q, datasets, knowledge)?.[0]?.dataset ?? null;
+}
+
+/** What has to be read of one dataset for a set of questions. */
+export interface Need<T extends DatasetShape = DatasetShape> {
+  dataset: T;
+  ranges: Range[];
+  dimensions: string[];
+  measures: string[];
+  /** Numbers that the feed counted itself are wanted too. */
+  uniques: boolean;
+}
+
+/** One need for each dataset that any of the questions reads: each is read once for all of them. */
+export function planReads<T extends DatasetShape>(
+  questions: readonly Question[],
+  datasets: readonly T[],
+  knowledge: Knowledge = PLAIN,
+): Need<T>[] {
+  const needs = new Map<string, Need<T>>();
+  const merge = <V>(into: V[], more: readonly V[]) => {
+    for (const v of more) if (!into.includes(v)) into.push(v);
+  };
+  for (const q of questions) {
+    for (const { dataset, measures, level, unique } of sourcesOfQuestion(q, datasets, knowledge) ?? []) {
+      const need = needs.get(dataset.id) ?? { dataset, ranges: [], dimensions: [], measures: [], uniques: false };
+      needs.set(dataset.id, need);
+      need.uniques ||= unique;
+      // A level is what was last known of every series that there ever was: one combination of all dimensions.
+      for (const r of rangesOf(q).map((range) => (level ? { from: dataset.firstDay, to: range.to } : range))) {
+        if (!need.ranges.some((x) => x.from === r.from && x.to === r.to)) need.ranges.push(r);
+      }
+      merge(need.dimensions, level ? dataset.dimensions : dimensionsOf(q));
+      merge(need.measures, measures);
+    }
+  }
+  return [...needs.values()];
+}
