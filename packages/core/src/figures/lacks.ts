@@ -7,7 +7,9 @@ import { planReads, sourcesOfQuestion } from './sources.ts';
 /** What keeps an edition from being drawn. */
 export type Lack =
   | { kind: 'no-dataset'; metrics: string[] }
-  | { kind: 'days'; dataset: string; datasetId: string; missing: Range[] };
+  | { kind: 'days'; dataset: string; datasetId: string; missing: Range[] }
+  /** Ranges over which the feed has not yet counted what cannot be added up. */
+  | { kind: 'uncounted'; dataset: string; datasetId: string; ranges: Range[] };
 
 /**
  * The freshness gate: every day that the questions read, from each dataset's first day on, has to have been

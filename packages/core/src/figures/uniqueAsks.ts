@@ -1,6 +1,7 @@
 import type { Range } from '../calendar/index.ts';
 import { type Filter, filterKey } from './columns.ts';
-import { type DatasetShape, datasetFor } from './dataset.ts';
+import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
+import type { Lack } from './lacks.ts';
 import type { Aggregation } from './metric.ts';
 import { dimensionsOf, type Knowledge, metricsOf, type Question, rangeKey, rangesOf } from './questions.ts';
 import { inputsOf } from './sources.ts';
@@ -40,4 +41,37 @@ export function uniquesOf<T extends DatasetShape>(
   };
   for (const q of questions) for (const key of metricsOf(q)) visit(lookup(key), q);
   return [...asks.values()];
+}
+
+/**
+ * What keeps an edition from being drawn for uniques: ranges that a question shows and the feed has not counted. Those
+ * before the dataset's first day are no lack; nor are the single labels of a breakdown, which say so where they stand.
+ */
+export function uncountedOf(
+  questions: readonly Question[],
+  datasets: readonly Dataset[],
+  knowledge: Knowledge,
+): Extract<Lack, { kind: 'uncounted' }>[] {
+  const lacks = new Map<string, Extract<Lack, { kind: 'uncounted' }>>();
+  // A usual level states itself how many ranges it is made from.
+  const asked = questions.filter((q) => q.op !== 'typical');
+  for (const { dataset, measure, range, filter } of uniquesOf(asked, datasets, knowledge, () => [])) {
+    const counted = (dataset.reported ?? []).some(
+      (r) =>
+        r.measure === measure &&
+        r.from === range.from &&
+        r.to === range.to &&
+        filterKey(r.filter) === filterKey(filter),
+    );
+    if (counted || range.to < dataset.firstDay) continue;
+    const lack = lacks.get(dataset.id) ?? {
+      kind: 'uncounted',
+      dataset: dataset.name,
+      datasetId: dataset.id,
+      ranges: [],
+    };
+    lack.ranges.push(range);
+    lacks.set(dataset.id, lack);
+  }
+  return [...lacks.values()];
 }

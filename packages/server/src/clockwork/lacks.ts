@@ -15,6 +15,10 @@ export function describeLacks(
         ? 'No feed is connected yet.'
         : `No feed brings ${lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ')}.`;
     }
+    if (lack.kind === 'uncounted') {
+      const ranges = lack.ranges.map((r) => english.dates(r)).join(', ');
+      return `${lack.dataset}: the service has not counted its visitors or reach for ${ranges}.`;
+    }
     const days = lack.missing.map((r) => english.dates(r)).join(', ');
     return `${lack.dataset}: no figures yet for ${days}.`;
   });

@@ -133,6 +133,31 @@ describe('a service that misbehaves', () => {
     },
   );
 
+  it('holds an edition whose visitors the service did not count, and sends it once they are', async () => {
+    f = await furnish(bed);
+    const params = { report: f.report };
+    const report = (await bed.owner.ask('GET /api/reports/:report', { params })).body;
+    const document = structuredClone(report.document);
+    for (const row of document.pages[0]!.rows) {
+      for (const b of row.blocks) if (b.kind === 'kpiRow') b.metrics = ['visitors', 'visits'];
+    }
+    const { title, version } = report;
+    await bed.owner.ask('PUT /api/reports/:report', { params, body: { title, document, version } });
+    // The month is all there; the service is gone when it is to be counted.
+    await bed.moveTo('2026-11-02T12:00:00Z');
+    bed.standins.faults.set(ACCOUNT, 'down');
+    const made = await bed.owner.ask('POST /api/reports/:report/make', { params, body: { contacts: [f.contact] } });
+    await bed.server.clockwork.settle();
+    const [held] = await editionsOf(bed, f.client);
+    expect(held!.state).toBe('held');
+    expect(held!.reason).toContain('has not counted its visitors or reach for 1');
+    expect(bed.standins.mails.list()).toEqual([]);
+    bed.standins.faults.set(ACCOUNT, 'none');
+    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: made.body.editionId } });
+    await bed.server.clockwork.settle();
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+  });
+
   it('(429): is asked again when it said, not before', async () => {
     f = await furnish(bed);
     bed.standins.faults.set(ACCOUNT, 'busy');

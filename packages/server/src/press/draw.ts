@@ -11,6 +11,7 @@ import {
   planReads,
   type Question,
   type Target,
+  uncountedOf,
 } from '@chronicon/core/figures';
 import { COMPOSE_VERSION, compose, type Scene } from '@chronicon/core/page';
 import { type Brand, type DayNote, questionsOf, type ReportDocument, type Yardstick } from '@chronicon/core/report';
@@ -125,7 +126,7 @@ export async function draw(
   return {
     scene: layOut(order, answers, shaper),
     answers,
-    lacks: lacksOf(questions, shapes, knowledge),
+    lacks: [...lacksOf(questions, shapes, knowledge), ...uncountedOf(questions, datasets, knowledge)],
     coverage: datasets.map((d) => ({ dataset: d.id, firstDay: d.firstDay, covered: [...d.covered] })),
   };
 }
