@@ -91,8 +91,6 @@ const figures = z.object({
       dimension: z.object({ key: z.string(), label: z.string() }),
       rows: z.array(z.object({ label: z.string(), status: z.enum(['both', 'new', 'gone']), cells: z.array(pair) })),
       other: z.array(pair).nullable(),
-      /** How many labels there are in all. */
-      labels: z.int(),
       /** Why there is none, when there is none. */
       lack: z.string().nullable(),
     })

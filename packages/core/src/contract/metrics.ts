@@ -37,7 +37,6 @@ export const noteInput = z
     inReports: z.boolean(),
   })
   .refine((n) => n.from <= n.to, { message: 'The last day comes before the first.', path: ['to'] });
-export type NoteInput = z.infer<typeof noteInput>;
 
 export const metricRoutes = {
   'PUT /api/clients/:client/metrics/:metric': route({

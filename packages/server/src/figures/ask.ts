@@ -16,6 +16,7 @@ import {
   isKnown,
   type Knowledge,
   keyOf,
+  type Lack,
   metricBook,
   missingDays,
   na,
@@ -173,7 +174,8 @@ function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter):
   return fill(english.words.theTypical, { count: yardstick.ranges.length });
 }
 
-async function breakdownOf(tools: Tools, { plan, answers, shapes }: Answered, english: Formatter) {
+/** The parts of a breakdown; null when the view is one of time. */
+function breakdownOf({ plan, answers }: Answered, english: Formatter): Figures['breakdown'] {
   if (!plan.top) return null;
   const key = plan.top.dimension;
   const found = answers[keyOf(plan.top)];
@@ -183,7 +185,6 @@ async function breakdownOf(tools: Tools, { plan, answers, shapes }: Answered, en
     dimension: { key, label: english.words.dimensions[key] ?? key },
     rows: known?.rows ?? [],
     other: known?.other ?? null,
-    labels: (await allLabels(tools, shapes, key)).length,
     lack: 'na' in breakdown ? english.words.reasons[breakdown.na] : null,
   };
 }
@@ -210,7 +211,7 @@ export async function askFigures(tools: Tools, figures: ClientFigures, query: Fi
       (m): Pair => ({ current: valueIn(plan.total(m)) ?? na('no-data'), compared: valueIn(plan.before(m)) }),
     ),
     series: seriesOf(answered),
-    breakdown: await breakdownOf(tools, answered, english),
+    breakdown: breakdownOf(answered, english),
     suspects: suspectsIn(answered),
     notes: notes.map(({ madeBy: _, ...n }) => n),
     lacks: await lacksIn(tools, figures, answered.shapes, query.metrics),
@@ -228,11 +229,6 @@ async function lacksIn(
   const { book } = knowledge;
   const nowhere = { op: 'total', range: { from: '2000-01-01', to: '2000-01-01' }, filter: {} } as const;
   const lacking = metrics.filter((metric) => datasetOf({ ...nowhere, metric }, shapes, knowledge) === null);
-  const lacks = lacking.length > 0 || feeds.length === 0 ? [{ kind: 'no-dataset', metrics: lacking } as const] : [];
-  return describeLacks(
-    lacks.map((l) => ({ ...l, metrics: [...l.metrics] })),
-    feeds,
-    englishFor(client),
-    book,
-  );
+  const lacks: Lack[] = lacking.length > 0 || feeds.length === 0 ? [{ kind: 'no-dataset', metrics: lacking }] : [];
+  return describeLacks(lacks, feeds, englishFor(client), book);
 }

@@ -65,7 +65,6 @@ const figures = {
       { label: 'Social', status: 'new', cells: [cell(3_000, 1)] },
     ],
     other: [cell(7, 7)],
-    labels: 9,
     lack: null,
   },
 } as unknown as Figures;
