@@ -67,7 +67,7 @@ export class Person {
 
   /** Takes a choice of the list that this selector finds. */
   async choose(selector: string, value: string): Promise<void> {
-    await this.find(selector);
+    await this.page.waitForSelector(`${selector} option[value="${value}"]`);
     await this.page.select(selector, value);
   }
 

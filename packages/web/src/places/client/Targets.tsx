@@ -110,6 +110,8 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
     e.preventDefault();
     save.mutate();
   };
+  // Units and choices come with the metrics: a form that changed under the typing hand would garble the number.
+  if (!known.data) return known.error ? <Notice error={known.error} /> : <Loading />;
   const suffix = { percent: ' %', money: ` ${client.currency}`, duration: ' seconds', count: '', decimal: '' }[unit];
   return (
     <form className="card stack" onSubmit={submit} noValidate>
