@@ -15,7 +15,8 @@ const CORE = {
   report: ['calendar', 'figures', 'words'],
   page: ['calendar', 'figures', 'words', 'report'],
   edition: ['calendar'],
-  contract: ['calendar', 'figures', 'words', 'report', 'page', 'edition'],
+  feeds: ['calendar', 'figures'],
+  contract: ['calendar', 'figures', 'words', 'report', 'page', 'edition', 'feeds'],
   golden: ['calendar', 'figures', 'words', 'report', 'page', 'edition'],
 };
 /** Words that may stand in some places alone. */

@@ -4,7 +4,9 @@ import type { StandinClock } from './clock.ts';
 import { MAIL_FAULTS, type SmtpStandin } from './mailbox/smtp.ts';
 import { escapeHtml, page } from './page.ts';
 import { FAULT_WORDS, FAULTS, type Faults } from './services/faults.ts';
+import type { Grants } from './services/grants.ts';
 import { SERVICES } from './services/registry.ts';
+import type { Requests } from './services/requests.ts';
 import type { ServiceKind } from './services/serviceKind.ts';
 
 const options = (values: readonly string[], chosen: string, label: (v: string) => string) =>
@@ -13,13 +15,21 @@ const options = (values: readonly string[], chosen: string, label: (v: string) =
 const form = (action: string, select: string) =>
   `<form method="post" action="${action}"><select name="fault">${select}</select> <button>Set</button></form>`;
 
+export interface Administered {
+  faults: Faults;
+  grants: Grants;
+  requests: Requests;
+  smtp: SmtpStandin;
+  clock: StandinClock;
+}
+
 /** Where the services are told how to behave: a page for people, an API for tests. */
-export function adminPages(faults: Faults, smtp: SmtpStandin, clock: StandinClock): Router {
+export function adminPages({ faults, grants, requests, smtp, clock }: Administered): Router {
   const router = Router();
   router.use(urlencoded({ extended: false }), json());
 
   router.get('/admin', (_req, res) => {
-    const tableOf = ({ label, accounts }: ServiceKind) => {
+    const tableOf = ({ kind, label, accounts }: ServiceKind) => {
       const rows = accounts.map(
         (a) =>
           `<tr><td>${escapeHtml(a.name)}</td><td>${a.id}</td><td>since ${a.firstDay}</td><td>${form(
@@ -28,6 +38,8 @@ export function adminPages(faults: Faults, smtp: SmtpStandin, clock: StandinCloc
           )}</td></tr>`,
       );
       return `<h2>${escapeHtml(label)}</h2>
+<form method="post" action="/admin/services/${kind}">${requests.made(kind)} requests today.
+<button name="revoke" value="yes">Take back all access granted</button></form>
 <table><thead><tr><th>Account</th><th>Number</th><th>Measured</th><th>Behaviour</th></tr></thead><tbody>${rows.join('')}</tbody></table>`;
     };
     res.send(
@@ -47,6 +59,14 @@ ${SERVICES.map(tableOf).join('')}
   router.post('/admin/accounts/:account', (req, res) => {
     const body = z.object({ fault: z.enum(FAULTS) }).parse(req.body);
     faults.set(req.params.account, body.fault);
+    if (req.is('json')) res.json({ done: true });
+    else res.redirect('/admin');
+  });
+  router.post('/admin/services/:kind', (req, res) => {
+    const body = z.object({ revoke: z.string().optional(), limit: z.coerce.number().int().min(0).optional() });
+    const { revoke, limit } = body.parse(req.body);
+    if (revoke) grants.revoke(req.params.kind);
+    if (limit !== undefined) requests.setLimit(req.params.kind, limit);
     if (req.is('json')) res.json({ done: true });
     else res.redirect('/admin');
   });

@@ -9,8 +9,11 @@ import { createClock, type StandinClock } from './clock.ts';
 import { type MailStore, openMailStore } from './mailbox/mailStore.ts';
 import { mailboxPages } from './mailbox/pages.ts';
 import { type SmtpStandin, startSmtp } from './mailbox/smtp.ts';
+import { authorisation } from './services/authorisation.ts';
 import { createFaults, type Faults } from './services/faults.ts';
+import { createGrants, type Grants } from './services/grants.ts';
 import { SERVICES } from './services/registry.ts';
+import { createRequests, type Requests } from './services/requests.ts';
 import { feedService } from './services/service.ts';
 
 export type { StoredMail } from './mailbox/mailStore.ts';
@@ -34,6 +37,8 @@ export interface StandinOptions {
 export interface Standins {
   url: string;
   faults: Faults;
+  grants: Grants;
+  requests: Requests;
   smtp: SmtpStandin;
   mails: MailStore;
   clock: StandinClock;
@@ -53,11 +58,14 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
   app.disable('x-powered-by');
   app.get('/', (_req, res) => res.redirect('/mailbox'));
   const { seed = DEMO_SEED, token = DEMO_TOKEN } = options;
+  const grants = createGrants(clock, token);
+  const requests = createRequests(clock);
   for (const kind of SERVICES) {
-    app.use(`/services/${kind.kind}/v1`, feedService({ kind, clock, faults, seed, token }));
+    const path = `/services/${kind.kind}/v1`;
+    app.use(path, authorisation(kind, grants), feedService({ kind, clock, faults, grants, requests, seed }));
   }
   app.use(mailboxPages(mails));
-  app.use(adminPages(faults, smtp, clock));
+  app.use(adminPages({ faults, grants, requests, smtp, clock }));
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(options.port ?? 0, '127.0.0.1', () => resolve(s));
     s.on('error', reject);
@@ -65,6 +73,8 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
   return {
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,
     faults,
+    grants,
+    requests,
     smtp,
     mails,
     clock,

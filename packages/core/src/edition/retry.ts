@@ -3,6 +3,3 @@ const PAUSES = [1, 5, 15, 60, 180, 360, 720];
 
 /** Minutes to wait after the `tries`-th try failed (1 is the first), or null when no more are made. */
 export const pauseAfter = (tries: number): number | null => PAUSES[tries - 1] ?? null;
-
-/** Minutes until a feed is asked again after `failures` failures in a row: growing, at most six hours. */
-export const feedPauseAfter = (failures: number): number => Math.min(360, 5 * 2 ** Math.max(0, failures - 1));

@@ -1,5 +1,5 @@
 import { addMinutes, lengthOf } from '@chronicon/core/calendar';
-import { feedPauseAfter } from '@chronicon/core/edition';
+import { pauseBefore } from '@chronicon/core/feeds';
 import type { Logger } from 'pino';
 import type { Secrets } from '../access/secrets.ts';
 import type { Clock } from '../clock.ts';
@@ -38,7 +38,7 @@ export function sessionOf(
 
 /** When a feed that failed is asked again: when the service says, or after a growing pause. */
 function nextTry(error: FeedError, failures: number, now: string): string {
-  return addMinutes(now, error.retryAfter !== null ? Math.max(1, error.retryAfter / 60) : feedPauseAfter(failures));
+  return addMinutes(now, pauseBefore(failures, error.retryAfter, Math.random()));
 }
 
 async function load(tools: SyncTools, feed: StoredFeed): Promise<void> {

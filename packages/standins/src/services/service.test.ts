@@ -1,5 +1,6 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { DEMO_SEED, DEMO_TOKEN, SERVICES, type Standins, startStandins } from '../index.ts';
+import { createHash } from 'node:crypto';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES, type Standins, startStandins } from '../index.ts';
 import { completeThrough } from './service.ts';
 
 let standins: Standins;
@@ -99,7 +100,6 @@ describe('the protocol', () => {
       site: 'mosswick.example',
       zone: 'Europe/London',
       currency: 'GBP',
-      firstDay: '2023-10-16',
     });
   });
 
@@ -128,6 +128,112 @@ describe('the protocol', () => {
     expect(completeThrough(toronto, new Date('2026-11-02T06:59:00Z'), 0)).toBe('2026-10-31');
     expect(completeThrough(toronto, new Date('2026-11-02T07:01:00Z'), 0)).toBe('2026-11-01');
     expect(completeThrough(account, new Date('2026-11-02T07:01:00Z'), 3)).toBe('2026-10-29');
+  });
+});
+
+describe('a service told to misbehave', () => {
+  const to = (fault: Fault) => standins.faults.set('wa-2187', fault);
+  const json = async (path: string) => (await ask(path)).json() as Promise<never>;
+  const october = 'wa-2187/datasets/visits/rows?from=2026-10-28&to=2026-11-01';
+  afterEach(() => to('none'));
+
+  it('restates its last days and no others', async () => {
+    const byDay = async () => {
+      const sums: Record<string, number> = {};
+      const { columns, rows } = (await json(october)) as RowsPage;
+      for (const r of rows)
+        sums[r[0] as string] = (sums[r[0] as string] ?? 0) + (r[columns.indexOf('visits')] as number);
+      return sums;
+    };
+    const before = await byDay();
+    to('restated');
+    const after = await byDay();
+    expect(Object.keys(before).filter((d) => before[d] !== after[d])).toEqual([
+      '2026-10-30',
+      '2026-10-31',
+      '2026-11-01',
+    ]);
+  });
+
+  it('calls a measure by another name, in its catalogue and its rows', async () => {
+    to('schema');
+    const { datasets } = (await json('wa-2187/datasets')) as { datasets: { measures: string[] }[] };
+    expect(datasets[0]!.measures[0]).toBe('visitsNew');
+    expect(((await json(october)) as RowsPage).columns).toContain('visitsNew');
+  });
+
+  it('shows another account under the same number', async () => {
+    const own = (await json(october)) as RowsPage;
+    to('swapped');
+    expect(await json('wa-2187')).toMatchObject({ id: 'wa-2187', site: expect.not.stringContaining('mosswick') });
+    expect(((await json(october)) as RowsPage).rows).not.toEqual(own.rows);
+  });
+
+  it('grants so many requests a day, and says how many are left', async () => {
+    const left = async () => Number((await ask('wa-2187')).headers.get('ratelimit-remaining'));
+    expect(await left()).toBe((await left()) + 1);
+    standins.requests.setLimit('web-analytics', 1);
+    const refused = await ask('wa-2187');
+    expect(refused.status).toBe(429);
+    expect(Number(refused.headers.get('retry-after'))).toBeGreaterThan(60);
+    standins.requests.setLimit('web-analytics', 50_000);
+  });
+});
+
+describe('granting access', () => {
+  const service = () => `${standins.url}/services/search/v1`;
+  const verifier = 'v'.repeat(43);
+  const fields = {
+    response_type: 'code',
+    client_id: 'chronicon',
+    redirect_uri: 'http://127.0.0.1:4300/connect/back',
+    state: 'state-of-the-asker',
+    code_challenge: createHash('sha256').update(verifier).digest('base64url'),
+    code_challenge_method: 'S256',
+  };
+  const allow = async (change: object = {}) => {
+    const body = new URLSearchParams({ ...fields, answer: 'yes', ...change });
+    return fetch(`${service()}/oauth/authorize`, { method: 'POST', body, redirect: 'manual' });
+  };
+  const codeOf = (response: Response) => new URL(response.headers.get('location')!).searchParams.get('code')!;
+  const token = (body: Record<string, string>) =>
+    fetch(`${service()}/oauth/token`, {
+      method: 'POST',
+      body: new URLSearchParams({ client_id: 'chronicon', ...body }),
+    });
+  const exchange = (code: string, change: object = {}) =>
+    token({
+      grant_type: 'authorization_code',
+      code,
+      redirect_uri: fields.redirect_uri,
+      code_verifier: verifier,
+      ...change,
+    });
+  const reads = async (access: string) =>
+    (await fetch(`${service()}/accounts`, { headers: { authorization: `Bearer ${access}` } })).status;
+
+  it('asks the person, then hands out a code that buys tokens once', async () => {
+    const shown = await (await fetch(`${service()}/oauth/authorize?${new URLSearchParams(fields)}`)).text();
+    expect(shown).toContain('Tarnbeck Pottery');
+    const code = codeOf(await allow());
+    const tokens = (await (await exchange(code)).json()) as Record<string, string>;
+    expect(await reads(tokens.access_token!)).toBe(200);
+    // A refresh token is good for one use; the next comes with the answer.
+    const refreshed = await token({ grant_type: 'refresh_token', refresh_token: tokens.refresh_token! });
+    expect(refreshed.status).toBe(200);
+    expect((await token({ grant_type: 'refresh_token', refresh_token: tokens.refresh_token! })).status).toBe(400);
+    // A code that comes a second time was stolen: what it bought is taken back.
+    expect((await exchange(code)).status).toBe(400);
+    expect(await reads(tokens.access_token!)).toBe(401);
+  });
+
+  it('refuses a wrong verifier, another place to return to, and a place nobody registered', async () => {
+    expect((await exchange(codeOf(await allow()), { code_verifier: 'w'.repeat(43) })).status).toBe(400);
+    expect((await exchange(codeOf(await allow()), { redirect_uri: 'http://127.0.0.1:9/connect/back' })).status).toBe(
+      400,
+    );
+    expect((await allow({ redirect_uri: 'https://elsewhere.invalid/connect/back' })).status).toBe(400);
+    expect((await allow({ answer: 'no' })).headers.get('location')).toContain('error=access_denied');
   });
 });
 
@@ -179,7 +285,8 @@ describe.each(SERVICES.map((k) => [k.kind, k] as const))('the service %s', (_, k
     const { datasets } = (await (await service('/datasets')).json()) as {
       datasets: { key: string; firstDay: string }[];
     };
-    expect(datasets.map((d) => d.firstDay)).toEqual(kind.datasets.map(() => a!.firstDay));
+    // What can only be read for some days back begins those days before the last complete one.
+    expect(datasets.map((d) => d.firstDay)).toEqual(kind.datasets.map((d) => (d.window ? '2026-10-03' : a!.firstDay)));
     const { rows } = (await (
       await service(`/datasets/${datasets[0]!.key}/rows?from=2026-10-01&to=2026-10-07`)
     ).json()) as { rows: unknown[] };

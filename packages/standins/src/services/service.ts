@@ -2,11 +2,14 @@ import { type NextFunction, type Request, type Response, Router } from 'express'
 import { z } from 'zod';
 import type { StandinClock } from '../clock.ts';
 import type { Faults } from './faults.ts';
-import type { ServiceAccount, ServiceKind } from './serviceKind.ts';
+import type { Grants } from './grants.ts';
+import type { Requests } from './requests.ts';
+import type { Row, ServiceAccount, ServiceDataset, ServiceKind } from './serviceKind.ts';
 
 const PAGE = 5_000;
 const DAY = 86_400_000;
 const LATE_DAYS = 3;
+const RESTATED_DAYS = 3;
 /** Hours after midnight, in the account's zone, when a day is complete. */
 const READY_HOUR = 2;
 
@@ -18,8 +21,9 @@ export interface ServiceOptions {
   kind: ServiceKind;
   clock: StandinClock;
   faults: Faults;
+  grants: Grants;
+  requests: Requests;
   seed: string;
-  token: string;
 }
 
 /** The last day of the account that is complete at `now`. */
@@ -45,14 +49,51 @@ function* days(from: string, to: string): Generator<string> {
 const later = (a: string, b: string) => (a > b ? a : b);
 const sooner = (a: string, b: string) => (a < b ? a : b);
 
-/** One simulated service, as docs/feed-protocol.md describes it. */
-export function feedService({ kind, clock, faults, seed, token }: ServiceOptions): Router {
+/** What a measure that was added by mistake comes to after the service looked again. */
+const restated = (value: number): number => Math.round(value * 1.04 * 100) / 100;
+
+/** One simulated service, as docs/feeds.md describes it. */
+export function feedService({ kind, clock, faults, grants, requests, seed }: ServiceOptions): Router {
   const router = Router();
   const accountOf = (req: Request) => kind.accounts.find((a) => a.id === req.params.account);
+  /** Whose figures stand behind a number: another's, when the account was swapped. */
+  const shownFor = (account: ServiceAccount): ServiceAccount =>
+    faults.of(account.id) === 'swapped' ? kind.accounts.find((a) => a.id !== account.id)! : account;
+  const throughOf = (account: ServiceAccount) =>
+    completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0);
+  const firstDayOf = (account: ServiceAccount, dataset: ServiceDataset): string => {
+    if (dataset.window === undefined) return account.firstDay;
+    const edge = Date.parse(completeThrough(account, clock.now(), 0)) - (dataset.window - 1) * DAY;
+    return later(account.firstDay, new Date(edge).toISOString().slice(0, 10));
+  };
+  const measuresOf = (account: ServiceAccount, { measures: [first, ...rest] }: ServiceDataset) =>
+    faults.of(account.id) === 'schema' ? [`${first}New`, ...rest] : [first!, ...rest];
+  const rowsOn = (account: ServiceAccount, dataset: ServiceDataset, day: string): Row[] => {
+    const rows = kind.rows(shownFor(account), dataset.key, day, seed);
+    const since = Date.parse(throughOf(account)) - RESTATED_DAYS * DAY;
+    if (faults.of(account.id) !== 'restated' || Date.parse(day) <= since) return rows;
+    return rows.map((r) => ({ ...r, m: r.m.map(restated) }));
+  };
 
   router.use((req, res, next) => {
-    if (req.get('authorization') === `Bearer ${token}`) next();
+    if (grants.allows(kind.kind, /^Bearer (.+)$/.exec(req.get('authorization') ?? '')?.[1] ?? '')) next();
     else res.status(401).json({ error: 'The token is not known.' });
+  });
+  router.use((_req, res, next) => {
+    const { limit, remaining, resetSeconds } = requests.count(kind.kind);
+    res.set({
+      'RateLimit-Limit': String(limit),
+      'RateLimit-Remaining': String(Math.max(0, remaining)),
+      'RateLimit-Reset': String(resetSeconds),
+    });
+    if (remaining >= 0) next();
+    else res.status(429).set('Retry-After', String(resetSeconds)).json({ error: 'The day’s requests are used up.' });
+  });
+
+  router.get('/accounts', (_req, res) => {
+    res.json({
+      accounts: kind.accounts.map(({ id, name, site, zone, currency }) => ({ id, name, site, zone, currency })),
+    });
   });
 
   const misbehave = (req: Request, res: Response, next: NextFunction): void => {
@@ -85,15 +126,21 @@ export function feedService({ kind, clock, faults, seed, token }: ServiceOptions
   };
 
   router.get('/accounts/:account', misbehave, (req, res) => {
-    const { id, name, site, zone, currency, firstDay } = accountOf(req)!;
-    res.json({ id, name, site, zone, currency, firstDay });
+    const { name, site, zone, currency } = shownFor(accountOf(req)!);
+    res.json({ id: req.params.account, name, site, zone, currency });
   });
 
   router.get('/accounts/:account/datasets', misbehave, (req, res) => {
     const account = accountOf(req)!;
     res.json({
-      completeThrough: completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0),
-      datasets: kind.datasets.map((d) => ({ ...d, firstDay: account.firstDay })),
+      completeThrough: throughOf(account),
+      datasets: kind.datasets.map((d) => ({
+        key: d.key,
+        name: d.name,
+        dimensions: d.dimensions,
+        measures: measuresOf(account, d),
+        firstDay: firstDayOf(account, d),
+      })),
     });
   });
 
@@ -106,14 +153,14 @@ export function feedService({ kind, clock, faults, seed, token }: ServiceOptions
       return;
     }
     const { from, to, cursor } = query.data;
-    const through = completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0);
+    const through = throughOf(account);
     const rows: (string | number)[][] = [];
-    for (const day of days(later(from, account.firstDay), sooner(to, through))) {
-      for (const row of kind.rows(account, dataset.key, day, seed)) rows.push([day, ...row.dims, ...row.m]);
+    for (const day of days(later(from, firstDayOf(account, dataset)), sooner(to, through))) {
+      for (const row of rowsOn(account, dataset, day)) rows.push([day, ...row.dims, ...row.m]);
     }
     const next = cursor + PAGE < rows.length ? cursor + PAGE : null;
     res.json({
-      columns: ['day', ...dataset.dimensions, ...dataset.measures],
+      columns: ['day', ...dataset.dimensions, ...measuresOf(account, dataset)],
       rows: rows.slice(cursor, cursor + PAGE),
       next,
       completeThrough: through,
@@ -138,9 +185,12 @@ export function feedService({ kind, clock, faults, seed, token }: ServiceOptions
     const wanted = dataset.dimensions.map((d) => (filter[d] === undefined ? null : [filter[d]].flat()));
     let sum = 0;
     let length = 0;
-    for (const day of days(later(from, account.firstDay), sooner(to, completeThrough(account, clock.now(), 0)))) {
+    for (const day of days(
+      later(from, firstDayOf(account, dataset)),
+      sooner(to, completeThrough(account, clock.now(), 0)),
+    )) {
       length++;
-      for (const row of kind.rows(account, dataset.key, day, seed)) {
+      for (const row of rowsOn(account, dataset, day)) {
         const kept = dataset.dimensions.every((_, i) => wanted[i] === null || wanted[i]!.includes(row.dims[i]!));
         if (kept) sum += row.m[at]!;
       }

@@ -17,6 +17,8 @@ export interface ServiceDataset {
   name: string;
   dimensions: readonly string[];
   measures: readonly string[];
+  /** How many days back it can be read; all of them when left out. */
+  window?: number;
 }
 
 /** One kind of simulated service: what it knows and how. One file a kind, registered in registry.ts. */

@@ -1,0 +1,124 @@
+import { type CivilDate, civilDateAt, fromDayNumber, isCivilDate, toDayNumber } from '../../calendar/index.ts';
+import type { Cell } from './cell.ts';
+
+/** The ways in which files write days. `month` means a whole month. */
+export const DATE_STYLES = ['ymd', 'dmy', 'mdy', 'compact', 'named', 'instant', 'month', 'serial'] as const;
+export type DateStyle = (typeof DATE_STYLES)[number];
+
+export const DATE_STYLE_LABELS: Record<DateStyle, string> = {
+  ymd: 'year, month, day: 2026-10-03',
+  dmy: 'day, month, year: 3/10/2026',
+  mdy: 'month, day, year: 10/3/2026',
+  compact: 'eight digits: 20261003',
+  named: 'month by name: 3 Oct 2026',
+  instant: 'with a time: 2026-10-03T08:15:00Z',
+  month: 'whole months: 2026-10',
+  serial: 'days counted by a spreadsheet: 46298',
+};
+
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+const monthNamed = (word: string): number => MONTHS.indexOf(word.slice(0, 3).toLowerCase()) + 1;
+
+function made(year: string | number, month: string | number, day: string | number): CivilDate | null {
+  const y = Number(year);
+  const full = y < 100 ? 2000 + y : y;
+  const text = `${String(full).padStart(4, '0')}-${String(Number(month)).padStart(2, '0')}-${String(Number(day)).padStart(2, '0')}`;
+  return isCivilDate(text) ? text : null;
+}
+
+const PARTS = /^(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})$/;
+/** Midnight behind a day says nothing more. */
+const bare = (text: string): string => text.replace(/[ T]00:00(:00(\.0+)?)?$/, '');
+
+/** Day 0 of spreadsheets; they count 29 February 1900, which never was, so it holds from March 1900 on. */
+const SERIAL_ZERO = toDayNumber('1899-12-30');
+
+const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> = {
+  ymd(text) {
+    const m = PARTS.exec(bare(text));
+    return m && m[1]!.length === 4 ? made(m[1]!, m[2]!, m[3]!) : null;
+  },
+  dmy(text) {
+    const m = PARTS.exec(bare(text));
+    return m && m[1]!.length <= 2 && m[3]!.length !== 3 ? made(m[3]!, m[2]!, m[1]!) : null;
+  },
+  mdy(text) {
+    const m = PARTS.exec(bare(text));
+    return m && m[1]!.length <= 2 && m[3]!.length !== 3 ? made(m[3]!, m[1]!, m[2]!) : null;
+  },
+  compact(text) {
+    const m = /^(\d{4})(\d\d)(\d\d)$/.exec(text);
+    return m ? made(m[1]!, m[2]!, m[3]!) : null;
+  },
+  named(text) {
+    const m =
+      /^(\d{1,2})[. -]+([A-Za-z]{3,9})\.?[, -]+(\d{2,4})$/.exec(text) ??
+      /^([A-Za-z]{3,9})\.? (\d{1,2}),? (\d{4})$/.exec(text);
+    if (!m) return null;
+    const dayFirst = /^\d/.test(m[1]!);
+    return made(m[3]!, monthNamed(m[dayFirst ? 2 : 1]!), m[dayFirst ? 1 : 2]!);
+  },
+  instant(text, zone) {
+    const m = /^(\d{4}-\d\d-\d\d)[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:?\d\d)?$/.exec(text);
+    if (!m || !isCivilDate(m[1]!)) return null;
+    if (!m[4]) return m[1]!;
+    const at = text.replace(' ', 'T').replace(/([+-]\d\d)(\d\d)$/, '$1:$2');
+    try {
+      return civilDateAt(at, zone);
+    } catch {
+      return null;
+    }
+  },
+  month(text) {
+    const digits = /^(\d{4})[-/.](\d{1,2})$/.exec(text) ?? /^(?<m>\d{1,2})[-/.](?<y>\d{4})$/.exec(text);
+    if (digits) return digits.groups ? made(digits.groups.y!, digits.groups.m!, 1) : made(digits[1]!, digits[2]!, 1);
+    const named = /^([A-Za-z]{3,9})\.?[ -](\d{4})$/.exec(text);
+    return named ? made(named[2]!, monthNamed(named[1]!), 1) : null;
+  },
+  serial(text) {
+    const days = Number(text);
+    return Number.isInteger(days) && days > 60 && days < 110_000 ? fromDayNumber(SERIAL_ZERO + days) : null;
+  },
+};
+
+/** The day that a cell means in a style, or null. Instants with an offset are told in `zone`. */
+export function readDate(cell: Cell, style: DateStyle, zone: string): CivilDate | null {
+  if (cell === null) return null;
+  return READ[style](typeof cell === 'string' ? cell.trim() : String(cell), zone);
+}
+
+export interface DateFit {
+  style: DateStyle;
+  /** How many of the samples it reads. */
+  reads: number;
+}
+
+export interface DateGuess {
+  /** Those that read most samples, the best first; empty when hardly any is a day. */
+  fits: DateFit[];
+  /** Two styles read all samples equally well, as 03/04: somebody has to say which. */
+  doubtful: boolean;
+  /** Samples of one style and samples of the other: some rows will be refused whichever is taken. */
+  mixed: boolean;
+}
+
+/** At least this part of a column's cells has to be days for it to be a column of days. */
+const MOST = 0.8;
+
+/** How a column's days are written, judged by filled-in samples. */
+export function guessDates(samples: readonly Cell[], zone: string): DateGuess {
+  const numeric = samples.every((s) => typeof s === 'number' || /^\d{5}(\.0+)?$/.test(String(s)));
+  const fits = DATE_STYLES.filter((style) => style !== 'serial' || numeric)
+    .map((style) => ({ style, reads: samples.filter((s) => readDate(s, style, zone) !== null).length }))
+    .filter((f) => f.reads > 0)
+    .sort((a, b) => b.reads - a.reads);
+  const isDays = (x: number) => x >= samples.length * MOST && samples.length > 0;
+  const union = samples.filter((s) => fits.some((f) => readDate(s, f.style, zone) !== null)).length;
+  if (!isDays(union)) return { fits: [], doubtful: false, mixed: false };
+  const [first, second] = fits;
+  return {
+    fits,
+    doubtful: second !== undefined && second.reads === first!.reads,
+    mixed: first!.reads < union,
+  };
+}

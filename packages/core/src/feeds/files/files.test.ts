@@ -1,0 +1,241 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { addDays, fromDayNumber } from '../../calendar/index.ts';
+import {
+  DATE_STYLES,
+  type FileMapping,
+  guessDates,
+  guessNumbers,
+  guessSeparator,
+  inspectRows,
+  keyOfName,
+  mappingFault,
+  readDate,
+  readDescription,
+  readNumber,
+  rowReader,
+} from './index.ts';
+
+const ZONE = 'Europe/London';
+
+describe('dates of files', () => {
+  const day = fc.integer({ min: 0, max: 20_000 }).map((n) => addDays('2000-01-01', n));
+  const write = {
+    ymd: (d: string) => d.replaceAll('-', '/'),
+    dmy: (d: string) => `${+d.slice(8)}.${+d.slice(5, 7)}.${d.slice(0, 4)}`,
+    mdy: (d: string) => `${d.slice(5, 7)}/${d.slice(8)}/${d.slice(0, 4)}`,
+    compact: (d: string) => d.replaceAll('-', ''),
+    named: (d: string) =>
+      `${+d.slice(8)} ${'JanFebMarAprMayJunJulAugSepOctNovDec'.slice(3 * +d.slice(5, 7) - 3, 3 * +d.slice(5, 7))} ${d.slice(0, 4)}`,
+    instant: (d: string) => `${d}T12:30:00Z`,
+  };
+
+  it('are read back from every style they are written in', () => {
+    fc.assert(
+      fc.property(day, fc.constantFrom(...(Object.keys(write) as (keyof typeof write)[])), (d, style) => {
+        expect(readDate(write[style](d), style, ZONE)).toBe(d);
+      }),
+    );
+  });
+
+  it('are never a day that is not in the calendar, whatever stands there', () => {
+    fc.assert(
+      fc.property(fc.string({ maxLength: 14 }), fc.constantFrom(...DATE_STYLES), (text, style) => {
+        expect(readDate(text, style, ZONE) ?? '2000-01-01').toMatch(/^\d{4}-\d\d-\d\d$/);
+      }),
+    );
+    expect(readDate('29/02/2025', 'dmy', ZONE)).toBeNull();
+    expect(readDate('31/04/2025', 'dmy', ZONE)).toBeNull();
+  });
+
+  it('are told in the client’s zone when they carry an offset', () => {
+    expect(readDate('2026-10-01T23:30:00Z', 'instant', ZONE)).toBe('2026-10-02');
+    expect(readDate('2026-10-01 23:30:00', 'instant', ZONE)).toBe('2026-10-01');
+    expect(readDate(46298, 'serial', ZONE)).toBe('2026-10-03');
+    expect(readDate('Oct 2026', 'month', ZONE)).toBe('2026-10-01');
+  });
+
+  it('leave a doubt only where both orders read every one, and say when they mix', () => {
+    expect(guessDates(['03/04/2026', '05/04/2026'], ZONE)).toMatchObject({ doubtful: true, mixed: false });
+    expect(guessDates(['03/04/2026', '25/04/2026'], ZONE)).toMatchObject({
+      doubtful: false,
+      fits: [{ style: 'dmy' }, {}],
+    });
+    expect(guessDates(['25/04/2026', '26/04/2026', '04/27/2026'], ZONE)).toMatchObject({
+      mixed: true,
+      fits: [{ style: 'dmy' }, {}],
+    });
+    expect(guessDates(['Visits', 'Leads'], ZONE).fits).toEqual([]);
+  });
+});
+
+describe('numbers of files', () => {
+  it('come back as they were, grouped in either way', () => {
+    const amount = fc.integer({ min: -1e9, max: 1e9 }).map((n) => n / 100);
+    fc.assert(
+      fc.property(amount, (n) => {
+        const point = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 }).format(n);
+        const comma = new Intl.NumberFormat('de-DE', { maximumFractionDigits: 2 }).format(n);
+        expect(readNumber(point, 'point')).toBe(n);
+        expect(readNumber(comma, 'comma')).toBe(n);
+      }),
+    );
+  });
+
+  it('may carry money, spaces, brackets, percents and any minus', () => {
+    expect(readNumber('£1,234.50', 'point')).toBe(1234.5);
+    expect(readNumber('1\u202f234,50 €', 'comma')).toBe(1234.5);
+    expect(readNumber("1'234.50 CHF", 'point')).toBe(1234.5);
+    expect(readNumber('(12.00)', 'point')).toBe(-12);
+    expect(readNumber('\u22127', 'comma')).toBe(-7);
+    expect(readNumber('4.5%', 'point')).toBeCloseTo(0.045);
+    for (const bad of ['', 'n/a', '1.2.3', '1,23,4', '12a', '--1', '1e999'])
+      expect(readNumber(bad, 'point')).toBeNull();
+  });
+
+  it('tell their style by what only one of them can be', () => {
+    expect(guessNumbers(['1.234', '5.678'])).toMatchObject({ unlike: 2, point: 0, comma: 0 });
+    expect(guessNumbers(['1.234', '0,5'])).toMatchObject({ style: 'comma' });
+    expect(guessNumbers(['blue', 'red'])).toBeNull();
+  });
+});
+
+describe('a table', () => {
+  it('is parted by the sign that its lines have alike, not by one in quotes', () => {
+    expect(guessSeparator('a;b;c\n1,5;"x,y,z,w,v";2\n2,5;z;3')).toBe(';');
+    expect(guessSeparator('a\tb\n1,2\t3')).toBe('\t');
+    expect(guessSeparator('day\n2026-01-01')).toBe(',');
+  });
+
+  it('is looked through: heading below a title, date, words and figures', () => {
+    const seen = inspectRows(
+      [
+        ['Sales by store', '', '', ''],
+        ['Datum', 'Filiale', 'Umsatz', 'Visits'],
+        ['03.10.2026', 'Hafen', '1.234,50', '17'],
+        ['14.10.2026', 'Markt', '99,00', '8'],
+      ],
+      ZONE,
+      null,
+      null,
+    );
+    expect(seen.headerAt).toBe(1);
+    expect(seen.mapping).toEqual({
+      dates: 'dmy',
+      numbers: 'comma',
+      gaps: 'zero',
+      columns: {
+        Datum: { as: 'date' },
+        Filiale: { as: 'dimension', key: 'filiale' },
+        Umsatz: { as: 'measure', key: 'umsatz' },
+        Visits: { as: 'measure', key: 'visits' },
+      },
+    });
+    expect(seen.doubts).toEqual([]);
+    expect(mappingFault(seen.mapping)).toBeNull();
+  });
+
+  it('asks what it cannot know, and not again once it was told', () => {
+    const rows = [
+      ['date', 'sales'],
+      ['03/04/2026', '1.234'],
+      ['05/04/2026', '2.345'],
+    ];
+    const seen = inspectRows(rows, ZONE, null, null);
+    expect(seen.doubts).toEqual(['dates', 'numbers']);
+    const told: FileMapping = { ...seen.mapping, dates: 'dmy', numbers: 'comma', gaps: 'missing' };
+    expect(inspectRows(rows, ZONE, null, told)).toMatchObject({ doubts: [], mapping: told });
+  });
+
+  it('names what has no name, and what has the same one', () => {
+    const seen = inspectRows(
+      [
+        ['day', 'Clicks', '', 'Clicks'],
+        ['2026-10-01', 1, 2, 3],
+      ],
+      ZONE,
+      null,
+      null,
+    );
+    expect(seen.columns.map((c) => c.name)).toEqual(['day', 'Clicks', 'Column 3', 'Clicks (2)']);
+    expect(seen.notices).toHaveLength(2);
+    expect(keyOfName('Cost per click (EUR)')).toBe('costPerClickEUR');
+    expect(keyOfName('№ 7')).toMatch(/^[a-zA-Z]/);
+  });
+
+  it('believes a description that comes with it', () => {
+    const rows = [
+      ['d', 'n', 'id'],
+      ['03/04/2026', '1.234', '5'],
+    ];
+    const web = readDescription({
+      '@context': 'http://www.w3.org/ns/csvw',
+      tableSchema: {
+        columns: [
+          { name: 'd', titles: 'd', datatype: { base: 'date', format: 'MM/dd/yyyy' } },
+          { titles: ['n'], datatype: { base: 'decimal', format: { decimalChar: ',', groupChar: '.' } } },
+          { titles: { en: 'id' }, datatype: 'string' },
+        ],
+      },
+    });
+    expect(inspectRows(rows, ZONE, web, null)).toMatchObject({
+      doubts: [],
+      mapping: { dates: 'mdy', numbers: 'comma' },
+    });
+    const schema = readDescription({
+      resources: [
+        {
+          dialect: { delimiter: ';' },
+          schema: {
+            fields: [
+              { name: 'd', type: 'date', format: '%d/%m/%Y' },
+              { name: 'n', type: 'number', decimalChar: ',' },
+            ],
+          },
+        },
+      ],
+    });
+    expect(schema).toMatchObject({ separator: ';', columns: { d: { dates: 'dmy' }, n: { numbers: 'comma' } } });
+    expect(readDescription({ hello: 1 })).toBeNull();
+  });
+});
+
+describe('reading rows', () => {
+  const mapping: FileMapping = {
+    dates: 'ymd',
+    numbers: 'point',
+    gaps: 'zero',
+    columns: {
+      day: { as: 'date' },
+      shop: { as: 'dimension', key: 'shop' },
+      sold: { as: 'measure', key: 'sold' },
+      note: { as: 'skip' },
+    },
+  };
+  const names = ['day', 'shop', 'sold', 'note'];
+  const reader = rowReader(names, mapping, { today: '2026-11-02', zone: ZONE, counts: () => true });
+
+  it('gives day, labels and values of a good row', () => {
+    expect(reader.read(['2026-10-03', ' Quay ', '1,204', 'x'])).toBeNull();
+    expect([fromDayNumber(reader.day), reader.labels, [...reader.values]]).toEqual(['2026-10-03', ['Quay'], [1204]]);
+  });
+
+  it.each([
+    [['2026-10-03', 'Quay', '5'], 'has 3 cells where the heading has 4'],
+    [['', 'Quay', '5', ''], 'has no date'],
+    [['03/10/2026', 'Quay', '5', ''], 'is no date as in'],
+    [['2026-11-03', 'Quay', '5', ''], 'lies in the future'],
+    [['2026-10-03', 'Quay', 'five', ''], '“five” in “sold” is no number'],
+    [['2026-10-03', 'Quay', '-5', ''], 'below zero'],
+    [['2026-10-03', 'Quay', ' ', ''], 'has no figure'],
+  ])('says why %j is set aside', (cells, words) => {
+    expect(reader.read(cells)).toContain(words);
+  });
+
+  it('never takes a mapping that says nothing or the same twice', () => {
+    expect(mappingFault({ ...mapping, columns: { day: { as: 'date' } } })?.message).toContain('figure');
+    expect(mappingFault({ ...mapping, columns: { a: { as: 'measure', key: 'x' } } })?.message).toContain('date');
+    const twice = { ...mapping.columns, note: { as: 'measure', key: 'sold' } as const };
+    expect(mappingFault({ ...mapping, columns: twice })).toMatchObject({ column: 'note' });
+  });
+});

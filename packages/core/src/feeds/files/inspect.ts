@@ -1,0 +1,147 @@
+import { DIMENSION_KEYS, METRICS } from '../../figures/index.ts';
+import { type Cell, isBlank, textOf } from './cell.ts';
+import { type DateStyle, guessDates } from './dates.ts';
+import type { ColumnUse, FileMapping } from './mapping.ts';
+import { guessNumbers, type NumberStyle } from './numbers.ts';
+import { findHeader, nameColumns } from './table.ts';
+import type { FileHints } from './tableSchema.ts';
+
+export interface InspectedColumn {
+  name: string;
+  /** The first few filled-in cells as they stand. */
+  samples: string[];
+  use: ColumnUse;
+}
+
+/** What was found out of a file by its first rows. */
+export interface Inspection {
+  /** The row that names the columns, from 0; -1 when none does. */
+  headerAt: number;
+  columns: InspectedColumn[];
+  mapping: FileMapping;
+  /** What somebody has to say before the file can be read. */
+  doubts: ('dates' | 'numbers')[];
+  /** Styles in which the date column can be read, the best first. */
+  dateStyles: DateStyle[];
+  notices: string[];
+}
+
+const SAMPLES = 4;
+
+/** Words that people use for what the library measures. */
+const ALIASES: Record<string, string> = {
+  sessions: 'visits',
+  spend: 'cost',
+  costs: 'cost',
+  turnover: 'revenue',
+  sales: 'revenue',
+  income: 'revenue',
+  enquiries: 'leads',
+  medium: 'channel',
+};
+/** Dimensions that read like figures. */
+const LABELS_EVEN_IF_NUMBERS = /\b(id|number|no|code|hour|postcode|zip)\b/i;
+
+/** A name as a key: `Cost per click (EUR)` becomes `costPerClickEur`. */
+export function keyOfName(name: string): string {
+  const words = name
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .split(/[^A-Za-z0-9]+/)
+    .filter((w) => w !== '');
+  const camel = words
+    .map((w, i) => (i === 0 ? w[0]!.toLowerCase() + w.slice(1) : w[0]!.toUpperCase() + w.slice(1)))
+    .join('')
+    .replace(/^\d+/, '');
+  const key = /^[A-Z]+$/.test(camel.slice(1)) ? camel.toLowerCase() : camel;
+  return key === '' ? 'column' : key.slice(0, 40);
+}
+
+/** Measures that metrics of the library add up or take as levels, by their own name. */
+const LIBRARY_MEASURES = new Set(
+  METRICS.flatMap((m) =>
+    m.aggregation.kind === 'sum' || m.aggregation.kind === 'level' ? [m.aggregation.measure] : [],
+  ),
+);
+
+function useFor(name: string, kind: 'number' | 'text', taken: Set<string>): ColumnUse {
+  const raw = keyOfName(name);
+  const known = Object.hasOwn(ALIASES, raw.toLowerCase()) ? ALIASES[raw.toLowerCase()]! : raw;
+  const free = (key: string) => {
+    let found = key;
+    for (let n = 2; taken.has(found); n++) found = `${key.slice(0, 37)}${n}`;
+    taken.add(found);
+    return found;
+  };
+  if (kind === 'number') {
+    const key = [...LIBRARY_MEASURES].find((m) => m.toLowerCase() === known.toLowerCase()) ?? raw;
+    return { as: 'measure', key: free(key) };
+  }
+  const key = DIMENSION_KEYS.find((d) => d.toLowerCase() === known.toLowerCase()) ?? raw;
+  return { as: 'dimension', key: free(key) };
+}
+
+/** Judges the first rows of a file, as many as there are at hand; a mapping of before is kept where it fits. */
+export function inspectRows(
+  rows: readonly (readonly Cell[])[],
+  zone: string,
+  hints: FileHints | null,
+  before: FileMapping | null,
+): Inspection {
+  const headerAt = hints?.header === false ? -1 : findHeader(rows);
+  const body = rows.slice(headerAt + 1).filter((r) => r.some((c) => !isBlank(c)));
+  const width = headerAt >= 0 ? rows[headerAt]!.length : Math.max(0, ...body.map((r) => r.length));
+  const { names, notices } = nameColumns(headerAt >= 0 ? rows[headerAt]! : null, width);
+  const samplesOf = (i: number) => body.map((r) => r[i] ?? null).filter((c) => !isBlank(c));
+  const hintOf = (name: string) => (hints && Object.hasOwn(hints.columns, name) ? hints.columns[name]! : null);
+  const doubts: Inspection['doubts'] = [];
+  const remembered = before && names.every((n) => Object.hasOwn(before.columns, n)) ? before : null;
+
+  const guesses = names.map((_, i) => guessDates(samplesOf(i), zone));
+  let dateAt = names.findIndex((n) => (remembered ? remembered.columns[n]!.as === 'date' : hintOf(n)?.type === 'date'));
+  if (dateAt < 0) dateAt = guesses.findIndex((g) => g.fits.length > 0 && g.fits[0]!.style !== 'serial');
+  if (dateAt < 0) dateAt = names.findIndex((n, i) => guesses[i]!.fits.length > 0 && /day|date|datum|fecha/i.test(n));
+  const dates = guesses[dateAt];
+  const dateHint = dateAt >= 0 ? (hintOf(names[dateAt]!)?.dates ?? null) : null;
+  const settledDates = remembered?.dates ?? dateHint;
+  if (dates?.doubtful && !settledDates) doubts.push('dates');
+  if (dates?.mixed)
+    notices.push('The dates are written in more than one way. Rows that do not fit the chosen one are set aside.');
+
+  const taken = new Set<string>(['day', 'feed']);
+  const found = { point: 0, comma: 0, unlike: 0 };
+  let numberHint: NumberStyle | null = null;
+  const columns = names.map((name, i): InspectedColumn => {
+    const samples = samplesOf(i);
+    const shown = samples.slice(0, SAMPLES).map((s) => textOf(s).slice(0, 60));
+    if (i === dateAt) return { name, samples: shown, use: { as: 'date' } };
+    const hint = hintOf(name);
+    const numbers = hint?.type === 'text' ? null : guessNumbers(samples);
+    const isNumber = hint?.type === 'number' || (numbers !== null && !LABELS_EVEN_IF_NUMBERS.test(name));
+    if (isNumber) {
+      numberHint ??= hint?.numbers ?? null;
+      for (const k of ['point', 'comma', 'unlike'] as const) found[k] += numbers?.[k] ?? 0;
+    }
+    const use: ColumnUse =
+      samples.length === 0 && !hint ? { as: 'skip' } : useFor(name, isNumber ? 'number' : 'text', taken);
+    return { name, samples: shown, use: remembered?.columns[name] ?? use };
+  });
+  if (found.point > 0 && found.comma > 0) {
+    notices.push('The numbers are written in more than one way. Rows that do not fit the chosen one are set aside.');
+  }
+  const guessed: NumberStyle = found.comma > found.point ? 'comma' : 'point';
+  if (!remembered && numberHint === null && found.unlike > 0 && found.point === found.comma) doubts.push('numbers');
+  return {
+    headerAt,
+    columns,
+    mapping: {
+      dates: settledDates ?? dates?.fits[0]?.style ?? 'ymd',
+      numbers: remembered?.numbers ?? numberHint ?? guessed,
+      gaps: remembered?.gaps ?? 'zero',
+      columns: Object.fromEntries(columns.map((c) => [c.name, c.use])),
+    },
+    doubts,
+    dateStyles: (dates?.fits ?? []).map((f) => f.style),
+    notices,
+  };
+}

@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { DATE_STYLES } from './dates.ts';
+import { NUMBER_STYLES } from './numbers.ts';
+
+const key = z
+  .string()
+  .regex(/^[a-zA-Z][A-Za-z0-9]{0,39}$/, 'Begin with a letter; then letters and digits, up to 40 in all.');
+
+export const columnUse = z.discriminatedUnion('as', [
+  z.object({ as: z.literal('date') }),
+  z.object({ as: z.literal('dimension'), key }),
+  z.object({ as: z.literal('measure'), key }),
+  z.object({ as: z.literal('skip') }),
+]);
+export type ColumnUse = z.infer<typeof columnUse>;
+
+/** How a file's columns become facts; kept with the feed, so that the next file of the same shape is read alike. */
+export const fileMapping = z.object({
+  dates: z.enum(DATE_STYLES),
+  numbers: z.enum(NUMBER_STYLES),
+  /** What days of the file's range mean that no row speaks of: nothing happened, or nobody knows. */
+  gaps: z.enum(['zero', 'missing']),
+  /** By the column's name. */
+  columns: z.record(z.string(), columnUse),
+});
+export type FileMapping = z.infer<typeof fileMapping>;
+
+/** What keeps a mapping from being used, by the column at fault (empty for the whole); null when nothing does. */
+export function mappingFault(mapping: FileMapping): { column: string; message: string } | null {
+  const uses = Object.entries(mapping.columns);
+  const dates = uses.filter(([, u]) => u.as === 'date');
+  if (dates.length === 0) return { column: '', message: 'Say which column holds the date.' };
+  if (dates.length > 1) return { column: dates[1]![0], message: 'Only one column can be the date.' };
+  const seen = new Map<string, string>();
+  for (const [column, use] of uses) {
+    if (use.as !== 'dimension' && use.as !== 'measure') continue;
+    if (use.key === 'day' || use.key === 'feed')
+      return { column, message: `“${use.key}” is taken. Choose another name.` };
+    const other = seen.get(use.key);
+    if (other !== undefined) return { column, message: `“${other}” is read as this already.` };
+    seen.set(use.key, column);
+  }
+  if (!uses.some(([, u]) => u.as === 'measure')) {
+    return { column: '', message: 'Say which column holds a figure.' };
+  }
+  return null;
+}
+
+/** Dimensions and measures in the order of the columns. */
+export function shapeOf(mapping: FileMapping): { dimensions: string[]; measures: string[] } {
+  const keys = (as: 'dimension' | 'measure') =>
+    Object.values(mapping.columns).flatMap((u) => (u.as === as ? [u.key] : []));
+  return { dimensions: keys('dimension'), measures: keys('measure') };
+}

@@ -1,0 +1,65 @@
+import type { Cell } from './cell.ts';
+
+/** Which sign parts whole from fraction: 1,234.56 or 1.234,56. Spaces and apostrophes may group in both. */
+export const NUMBER_STYLES = ['point', 'comma'] as const;
+export type NumberStyle = (typeof NUMBER_STYLES)[number];
+
+export const NUMBER_STYLE_LABELS: Record<NumberStyle, string> = { point: '1,234.56', comma: '1.234,56' };
+
+const SHAPES: Record<NumberStyle, RegExp> = {
+  point: /^\d{1,3}(,\d{3})+(\.\d+)?$|^\d+(\.\d+)?$|^\.\d+$/,
+  comma: /^\d{1,3}(\.\d{3})+(,\d+)?$|^\d+(,\d+)?$|^,\d+$/,
+};
+const PLAIN = /^-?\d+(\.\d+)?$/;
+const PLAIN_WHOLE = /^-?\d+$/;
+const SPACES = /[\s'’]/g;
+
+/**
+ * A cell as a number in a style, or null. Signs of money, grouping spaces, a sign of percent (a hundredth), minus signs
+ * of every kind and amounts in brackets (below zero) are understood.
+ */
+export function readNumber(cell: Cell, style: NumberStyle): number | null {
+  if (cell === null) return null;
+  if (typeof cell === 'number') return Number.isFinite(cell) ? cell : null;
+  if (style === 'point' ? PLAIN.test(cell) : PLAIN_WHOLE.test(cell)) return Number(cell);
+  let text = cell.trim().replace(/[\u2212\u2012\u2013]/g, '-');
+  const bracketed = /^\((.+)\)$/.exec(text);
+  if (bracketed) text = `-${bracketed[1]}`;
+  const percent = text.endsWith('%');
+  if (percent) text = text.slice(0, -1);
+  text = text.replace(/\p{Sc}|^[A-Z]{3}\s|\s[A-Z]{3}$/gu, '').replace(SPACES, '');
+  const below = text.startsWith('-') || text.endsWith('-');
+  text = text.replace(/^[+-]|-$/g, '');
+  if (!SHAPES[style].test(text)) return null;
+  const value = Number(style === 'point' ? text.replaceAll(',', '') : text.replaceAll('.', '').replace(',', '.'));
+  if (!Number.isFinite(value)) return null;
+  return (below ? -value : value) / (percent ? 100 : 1);
+}
+
+export interface NumberGuess {
+  style: NumberStyle;
+  /** How many samples only this style reads. */
+  point: number;
+  comma: number;
+  /** Samples that both read, as unlike numbers: 1.234. */
+  unlike: number;
+}
+
+/** How numbers are written, judged by samples; null when they are no numbers. */
+export function guessNumbers(samples: readonly Cell[]): NumberGuess | null {
+  let [point, comma, unlike, neither] = [0, 0, 0, 0];
+  for (const s of samples) {
+    const [a, b] = [readNumber(s, 'point'), readNumber(s, 'comma')];
+    if (a === null && b === null) neither++;
+    else if (b === null) point++;
+    else if (a === null) comma++;
+    else if (a !== b) unlike++;
+  }
+  if (samples.length === 0 || neither > samples.length * 0.2) return null;
+  return {
+    style: comma > point ? 'comma' : 'point',
+    point,
+    comma,
+    unlike,
+  };
+}

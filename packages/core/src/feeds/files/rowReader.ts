@@ -1,0 +1,95 @@
+import { type CivilDate, toDayNumber } from '../../calendar/index.ts';
+import { type Cell, isBlank, textOf } from './cell.ts';
+import { DATE_STYLE_LABELS, readDate } from './dates.ts';
+import { type FileMapping, shapeOf } from './mapping.ts';
+import { NUMBER_STYLE_LABELS, readNumber } from './numbers.ts';
+
+export interface RowRules {
+  /** The last day that a row may be of. */
+  today: CivilDate;
+  zone: string;
+  /** Whether a measure counts something, so that it cannot be below zero. */
+  counts: (measure: string) => boolean;
+}
+
+export interface RowReader {
+  dimensions: readonly string[];
+  measures: readonly string[];
+  /** What the last good row said: day number, labels and numbers, overwritten by the next. */
+  readonly day: number;
+  readonly labels: string[];
+  readonly values: Float64Array;
+  /** Reads a row into the fields above; null when it is good, else why it is not. */
+  read(cells: readonly Cell[]): string | null;
+}
+
+const quoted = (cell: Cell | undefined): string => `“${textOf(cell).slice(0, 40)}”`;
+
+/** Reads rows of a file by a mapping that {@link mappingFault} found no fault with. */
+export function rowReader(names: readonly string[], mapping: FileMapping, rules: RowRules): RowReader {
+  const { dimensions, measures } = shapeOf(mapping);
+  const at = (want: (name: string) => boolean) => names.findIndex(want);
+  const use = (name: string) => (Object.hasOwn(mapping.columns, name) ? mapping.columns[name]! : null);
+  const columnOf = (as: string, key: string) =>
+    at((n) => {
+      const u = use(n);
+      return u !== null && u.as === as && 'key' in u && u.key === key;
+    });
+  const dateAt = at((n) => use(n)?.as === 'date');
+  const dimsAt = dimensions.map((key) => columnOf('dimension', key));
+  const valuesAt = measures.map((key) => columnOf('measure', key));
+  const counts = measures.map(rules.counts);
+  const last = toDayNumber(rules.today);
+  const days = new Map<Cell, number | null>();
+  const labels = dimensions.map(() => '');
+  const values = new Float64Array(measures.length);
+  const dayOf = (cell: Cell): number | null => {
+    const known = days.get(cell);
+    if (known !== undefined) return known;
+    const date = readDate(cell, mapping.dates, rules.zone);
+    const day = date === null ? null : toDayNumber(date);
+    if (days.size < 20_000) days.set(cell, day);
+    return day;
+  };
+  const reader = {
+    dimensions,
+    measures,
+    day: 0,
+    labels,
+    values,
+    read(cells: readonly Cell[]): string | null {
+      if (cells.length !== names.length) {
+        return `has ${cells.length} cells where the heading has ${names.length}`;
+      }
+      const dateCell = cells[dateAt]!;
+      if (isBlank(dateCell)) return 'has no date';
+      const day = dayOf(dateCell);
+      if (day === null) return `${quoted(dateCell)} is no date as in “${DATE_STYLE_LABELS[mapping.dates]}”`;
+      if (day > last) return `${quoted(dateCell)} lies in the future`;
+      let blank = 0;
+      for (let i = 0; i < valuesAt.length; i++) {
+        const cell = cells[valuesAt[i]!]!;
+        if (cell === null || cell === '' || isBlank(cell)) {
+          blank++;
+          values[i] = 0;
+          continue;
+        }
+        const value = readNumber(cell, mapping.numbers);
+        if (value === null) {
+          return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
+        }
+        if (value < 0 && counts[i])
+          return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
+        values[i] = value;
+      }
+      if (blank === valuesAt.length) return 'has no figure';
+      for (let i = 0; i < dimsAt.length; i++) {
+        const cell = cells[dimsAt[i]!];
+        labels[i] = typeof cell === 'string' ? (cell.length > 300 ? cell.slice(0, 300) : cell).trim() : textOf(cell);
+      }
+      reader.day = day;
+      return null;
+    },
+  };
+  return reader;
+}
