@@ -28,6 +28,7 @@ export async function buildNode() {
     entryPoints: {
       server: 'packages/server/src/main.ts',
       pressWorker: 'packages/server/src/press/worker.ts',
+      importWorker: 'packages/server/src/feeds/files/importWorker.ts',
       standins: 'packages/standins/src/main.ts',
       seed: 'demo/src/seed.ts',
     },

@@ -8,6 +8,7 @@ import {
   type Api,
   createAgency,
   createClient,
+  createConnection,
   createFeed,
   createMember,
   createReport,
@@ -51,6 +52,7 @@ export async function makeAgency(api: Api): Promise<string> {
 
 export const QUILLON = {
   name: 'Quillon Cycle Works',
+  site: 'quillon.example',
   zone: 'Europe/Berlin',
   currency: 'EUR',
   language: 'de-DE',
@@ -64,14 +66,11 @@ async function furnish(env: Record<string, string>): Promise<string> {
   const api = await openServer(readConfig(env));
   const at = api.clock.now();
   const client = await createClient(api.store, QUILLON, { managerId: await makeAgency(api), at });
-  await createFeed(api.store, {
-    clientId: client.id,
-    kind: 'web-analytics',
-    account: 'wa-2233',
-    name: 'Web analytics',
-    secret: api.secrets.seal(DEMO_SERVICE_TOKEN),
-    at,
-  });
+  const kind = 'web-analytics';
+  const secret = api.secrets.seal(DEMO_SERVICE_TOKEN);
+  const { id: connectionId } = await createConnection(api.store, { kind, method: 'token', secret, madeBy: null, at });
+  const account = { clientId: client.id, kind, connectionId, account: 'wa-2233', name: 'Web analytics', at };
+  await createFeed(api.store, account);
   const document = documentFrom('shop', wordsFor('de'), () => newId('bl'));
   const { id } = await createReport(api.store, { clientId: client.id, title: 'Shop', document, at });
   await api.clockwork.settle();

@@ -5,6 +5,7 @@ import {
   type Api,
   createAgency,
   createClient,
+  createConnection,
   createFeed,
   createMember,
   createReport,
@@ -46,6 +47,18 @@ function worded(document: ReportDocument, heading: string, commentary: string): 
   return { ...document, pages: [{ ...first!, rows }, ...rest] };
 }
 
+const made = new Map<string, string>();
+
+/** The agency's one connection to a service; all clients' accounts there are read by it. */
+async function connectionTo(api: Api, kind: string, madeBy: string): Promise<string> {
+  const present = made.get(kind);
+  if (present) return present;
+  const secret = api.secrets.seal(DEMO_SERVICE_TOKEN);
+  const { id } = await createConnection(api.store, { kind, method: 'token', secret, madeBy, at: api.clock.now() });
+  made.set(kind, id);
+  return id;
+}
+
 async function addClient(api: Api, c: DemoClient, members: Map<string, string>): Promise<void> {
   const { store } = api;
   const at = api.clock.now();
@@ -54,6 +67,7 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
     store,
     {
       name: c.name,
+      site: `${c.logo}.example`,
       zone: c.zone,
       currency: c.currency,
       language: c.language,
@@ -67,8 +81,8 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
     c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email })),
   );
   for (const [kind, account] of [['web-analytics', c.account], ...(c.feeds ?? [])] as const) {
-    const secret = api.secrets.seal(DEMO_SERVICE_TOKEN);
-    await createFeed(store, { clientId: client.id, kind, account, name: feedLabel(kind), secret, at });
+    const connectionId = await connectionTo(api, kind, members.get(c.manager)!);
+    await createFeed(store, { clientId: client.id, kind, connectionId, account, name: feedLabel(kind), at });
   }
   if (c.metrics) await updateMetrics(store, client.id, c.metrics);
   for (const target of c.targets ?? []) await saveTarget(store, client.id, target);

@@ -1,4 +1,6 @@
+import { join } from 'node:path';
 import { z } from 'zod';
+import type { NetworkRules } from './feeds/network.ts';
 
 /** `2026-11-02` or `2026-11-02T08:00` or a full instant: where the clock of a demo or test begins. */
 const today = z
@@ -13,6 +15,15 @@ const environment = z.object({
   CHRONICON_TODAY: today.optional(),
   CHRONICON_SMTP: z.url().default('smtp://127.0.0.1:25'),
   CHRONICON_FEEDS: z.url().optional(),
+  /** Networks beside the public ones that feeds may be fetched from: `loopback`, `private`, or both. */
+  CHRONICON_FEED_NETWORKS: z
+    .string()
+    .regex(/^((loopback|private)(,|$))*$/, 'Name loopback, private, or both with a comma between.')
+    .optional(),
+  /** Where members reach this server; what services send a browser back to after authorisation. */
+  CHRONICON_URL: z.url().optional(),
+  /** Folder whose folders are watched for files, one for each feed of files; by default `inbox` in the data folder. */
+  CHRONICON_INBOX: z.string().optional(),
   CHRONICON_STANDINS: z.url().optional(),
   /** Milliseconds after which a silent feed service or mail server is given up. */
   CHRONICON_TIMEOUT: z.coerce.number().int().min(100).default(20_000),
@@ -31,6 +42,10 @@ export interface Config {
   smtp: string;
   /** Where feed services are found, each under its kind. */
   feeds: string | null;
+  network: NetworkRules;
+  /** Where members reach this server; null: wherever their browser says. */
+  url: string | null;
+  inbox: string;
   standins: string | null;
   timeout: number;
   log: z.infer<typeof environment>['CHRONICON_LOG'];
@@ -54,6 +69,13 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     today: e.CHRONICON_MODE === 'production' ? null : (e.CHRONICON_TODAY ?? null),
     smtp: e.CHRONICON_SMTP,
     feeds: e.CHRONICON_FEEDS ?? null,
+    // The stand-ins of a demo are on this machine.
+    network: {
+      loopback: e.CHRONICON_MODE !== 'production' || (e.CHRONICON_FEED_NETWORKS ?? '').includes('loopback'),
+      private: (e.CHRONICON_FEED_NETWORKS ?? '').includes('private'),
+    },
+    url: e.CHRONICON_URL ?? null,
+    inbox: e.CHRONICON_INBOX ?? join(e.CHRONICON_DATA, 'inbox'),
     standins: e.CHRONICON_STANDINS ?? null,
     timeout: e.CHRONICON_TIMEOUT,
     log: e.CHRONICON_LOG,

@@ -10,6 +10,7 @@ export { feedLabel } from './feeds/registry.ts';
 export { parseSvgLogo } from './press/svgLogo.ts';
 export { openServer, type RunningServer, StartError, startServer } from './server.ts';
 export { createClient, saveContact, updateMetrics } from './store/clients.ts';
+export { createConnection } from './store/connections.ts';
 export { saveNote } from './store/dayNotes.ts';
 export { createFeed } from './store/feeds.ts';
 export { newId } from './store/ids.ts';

@@ -11,6 +11,9 @@ import { crasher } from './clockwork/crashPoints.ts';
 import { tellStandins } from './clockwork/moveClock.ts';
 import type { Config } from './config.ts';
 import { openFacts } from './facts/factStore.ts';
+import { createImports } from './feeds/files/imports.ts';
+import { createInbox } from './feeds/files/inbox.ts';
+import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
 import { createMailer } from './post/mailer.ts';
 import { createPress } from './press/press.ts';
@@ -65,7 +68,11 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const clock = kept === null ? createClockAt(config.today) : createClock(Number(kept));
   const press = createPress(config.data);
   const mailer = createMailer(config.smtp, config.timeout);
-  const syncs = createSyncs({ store, facts, secrets, clock, config, log });
+  const crash = crasher(config.crashAt);
+  const services = createServices({ store, secrets, clock, config });
+  const syncs = createSyncs({ store, facts, secrets, services, clock, config, log, crash });
+  const imports = createImports({ store, facts, clock, config, log });
+  const inbox = createInbox({ store, facts, clock, config, log }, imports);
   const tools = {
     config,
     secrets,
@@ -74,10 +81,13 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     files,
     press,
     mailer,
+    services,
     syncs,
+    imports,
+    inbox,
     clock,
     log,
-    crash: crasher(config.crashAt),
+    crash,
   };
   const clockwork = createClockwork(tools);
   return {
@@ -86,6 +96,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     async shut() {
       await clockwork.stop();
       await syncs.idle();
+      await imports.close();
       await press.close();
       mailer.close();
       await Promise.all([store.destroy(), facts.destroy()]);
@@ -99,6 +110,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const server = createServer(createApp(api));
   const port = await listen(server, config.port);
   await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
+  await api.imports.resume();
   api.clockwork.start();
   api.press.warm().catch((err) => api.log.error({ err }, 'the press could not be warmed'));
   return {

@@ -14,8 +14,19 @@ const currency = z
     'There is no such currency; give three letters, as EUR.',
   );
 
+/** A host or an address of the web; empty when there is none. Feeds are matched with clients by it. */
+const site = z
+  .string()
+  .trim()
+  .max(200, 'Keep it to 200 characters.')
+  .refine(
+    (s) => s === '' || /^(https?:\/\/)?[^\s/@]+\.[^\s/@]+(\/\S*)?$/.test(s),
+    'This is no web address: it should look like place.example.',
+  );
+
 export const clientInput = z.object({
   name,
+  site: site.default(''),
   zone: zoneName,
   currency,
   language: z.string().refine((l) => LOCALES.some((x) => x.value === l), 'Reports do not speak this language yet.'),

@@ -10,22 +10,48 @@ const dataset = z.object({
   rows: z.int(),
 });
 
+const restatement = z.object({
+  dataset: z.string(),
+  day: z.string(),
+  /** The measure, as it is called where it is known. */
+  measure: z.string(),
+  before: z.number(),
+  after: z.number(),
+  at: z.string(),
+});
+
+/** How a feed is: what a person is to be told first. */
+export const FEED_STATES = ['new', 'loading', 'fresh', 'troubled', 'stopped', 'removed'] as const;
+
 const feed = z.object({
   id: z.string(),
   name: z.string(),
   kind: z.string(),
+  /** A service that is asked, files that are brought, or figures that are typed in. */
+  source: z.enum(['service', 'file', 'typed']),
   account: z.string(),
-  /** `new` until its first load is done. */
-  state: z.enum(['new', 'loading', 'fresh', 'troubled']),
+  /** `new` until its first load is done; `stopped` until a person looked. */
+  state: z.enum(FEED_STATES),
   /** What is wrong, what was kept and what happens next; null when nothing is. */
   trouble: z.string().nullable(),
+  /** The one thing to do about it. */
+  action: z.enum(['fetch', 'authorise', 'token', 'confirm', 'reconnect', 'import', 'type']),
+  /** For `stopped`: whether a person can say that the account is the right one. */
+  canConfirm: z.boolean(),
+  connection: z.string().nullable(),
   progress: z.object({ done: z.int(), of: z.int() }).nullable(),
   lastSuccess: z.string().nullable(),
   nextSync: z.string().nullable(),
+  coveredThrough: z.string().nullable(),
+  quota: z.object({ used: z.int(), limit: z.int(), resets: z.string() }).nullable(),
+  restated: restatement.nullable(),
   datasets: z.array(dataset),
 });
 
 export type Feed = z.infer<typeof feed>;
+export type Restatement = z.infer<typeof restatement>;
+
+const token = z.string().trim().min(1, 'Give the access token.').max(500);
 
 export const feedRoutes = {
   'GET /api/feed-kinds': route({
@@ -33,22 +59,51 @@ export const feedRoutes = {
     roles: EVERYONE,
     reply: z.array(z.object({ kind: z.string(), label: z.string(), about: z.string(), available: z.boolean() })),
   }),
-  'GET /api/clients/:client/feeds': route({ about: 'The feeds of a client.', roles: EVERYONE, reply: z.array(feed) }),
+  'GET /api/clients/:client/feeds': route({
+    about: 'The feeds of a client; those that were removed come last.',
+    roles: EVERYONE,
+    reply: z.array(feed),
+  }),
   'POST /api/clients/:client/feeds': route({
-    about: 'Connect a feed; the account is looked up first, and the first load begins.',
+    about: 'Connect one account by its number and an access token; it is looked up first, and the first load begins.',
     roles: MAKERS,
     body: z.object({
       kind: z.string(),
       account: z.string().trim().min(1, 'Give the account’s number.').max(100),
-      token: z.string().trim().min(1, 'Give the access token.').max(500),
+      token,
     }),
     reply: feed,
   }),
   'PUT /api/clients/:client/feeds/:feed/token': route({
     about: 'Give a feed a new access token, and try it.',
     roles: MAKERS,
-    body: z.object({ token: z.string().trim().min(1, 'Give the access token.').max(500) }),
+    body: z.object({ token }),
     reply: feed,
   }),
   'POST /api/clients/:client/feeds/:feed/sync': route({ about: 'Fetch now.', roles: MAKERS, reply: done }),
+  'POST /api/clients/:client/feeds/:feed/confirm': route({
+    about: 'Say that the account of a stopped feed is the right one; it is fetched again.',
+    roles: MAKERS,
+    reply: done,
+  }),
+  'GET /api/clients/:client/feeds/:feed/restatements': route({
+    about: 'Days that came again with other figures, the newest notice first.',
+    roles: EVERYONE,
+    reply: z.array(restatement),
+  }),
+  'GET /api/clients/:client/feeds/:feed/removal': route({
+    about: 'What removing a feed would stop.',
+    roles: MAKERS,
+    reply: z.object({ schedules: z.array(z.string()) }),
+  }),
+  'DELETE /api/clients/:client/feeds/:feed': route({
+    about: 'Remove a feed. What it brought is kept; schedules that need it stop.',
+    roles: MAKERS,
+    reply: z.object({ schedules: z.array(z.string()) }),
+  }),
+  'POST /api/clients/:client/feeds/:feed/reconnect': route({
+    about: 'Take a removed feed up again, with the schedules that stopped for it.',
+    roles: MAKERS,
+    reply: z.object({ schedules: z.array(z.string()) }),
+  }),
 };

@@ -1,31 +1,40 @@
 import { clientRoutes } from './clients.ts';
+import { connectionRoutes } from './connections.ts';
 import { deskRoutes } from './desk.ts';
 import { editionRoutes } from './editions.ts';
 import { feedRoutes } from './feeds.ts';
 import { figuresRoutes } from './figures.ts';
+import { importRoutes } from './imports.ts';
 import { metricRoutes } from './metrics.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
 import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
+import { typedRoutes } from './typed.ts';
 
 export * from './clients.ts';
+export * from './connections.ts';
 export * from './desk.ts';
 export * from './editions.ts';
 export * from './feeds.ts';
 export * from './figures.ts';
 export * from './figuresText.ts';
+export * from './imports.ts';
 export * from './metrics.ts';
 export * from './reports.ts';
 export * from './route.ts';
 export * from './schedules.ts';
 export * from './targets.ts';
+export * from './typed.ts';
 
 /** Every door of the API, by method and path. */
 export const routes = {
   ...sessionRoutes,
   ...clientRoutes,
+  ...connectionRoutes,
   ...feedRoutes,
+  ...importRoutes,
+  ...typedRoutes,
   ...figuresRoutes,
   ...metricRoutes,
   ...targetRoutes,
@@ -44,5 +53,9 @@ export const FILE_ROUTES = {
   'GET /api/editions/:edition/pdf': 'everyone',
   'GET /api/clients/:client/pictures/:file': 'everyone',
   'GET /api/clients/:client/figures/table': 'everyone',
+  'PUT /api/clients/:client/imports': 'makers',
+  'GET /api/clients/:client/imports/:import/rejects': 'everyone',
+  /** The key in the address is all that is asked for: for programs that put files by themselves. */
+  'PUT /api/drop/:key/:name': 'secret',
   'GET /api/openapi.json': 'everyone',
 } as const;

@@ -68,9 +68,9 @@ export const metricRoutes = {
     reply: done,
   }),
   'PUT /api/clients/:client/own-metrics/:metric': route({
-    about: 'Change a metric of the client’s own.',
+    about: 'Change a metric of the client’s own; one that reads a measure has no formula.',
     roles: MAKERS,
-    body: ownMetricInput.omit({ key: true }),
+    body: ownMetricInput.omit({ key: true }).extend({ formula: z.string().trim().max(2_000) }),
     reply: done,
   }),
   'DELETE /api/clients/:client/own-metrics/:metric': route({

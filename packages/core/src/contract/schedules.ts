@@ -38,6 +38,8 @@ const schedule = z.object({
   clientId: z.string(),
   reportTitle: z.string(),
   active: z.boolean(),
+  /** Why it was stopped without a person's doing; null when it was not. */
+  stopped: z.string().nullable(),
   input: scheduleInput,
 });
 

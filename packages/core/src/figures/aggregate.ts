@@ -2,7 +2,7 @@ import { lengthOf, type Range } from '../calendar/index.ts';
 import { STANDARD } from './book.ts';
 import type { Filter } from './columns.ts';
 import { coveredDays } from './coverage.ts';
-import type { Dataset } from './dataset.ts';
+import { type Dataset, isTooCoarse } from './dataset.ts';
 import { type Ask, typicalOf } from './kinds/kind.ts';
 import { kindOf } from './kinds/registry.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
@@ -55,6 +55,7 @@ export function typical(
 ): Typical | NotAvailable {
   if (lacksDimension(dataset, filter)) return na('filtered-out-of-feed');
   if (ranges.every((r) => r.to < dataset.firstDay)) return na('before-start');
+  if (ranges.some((r) => isTooCoarse(dataset, r))) return na('coarser');
   const counts = (ask: Ask): boolean => {
     const { range } = ask;
     if (aggregation.kind !== 'level') return coveredDays(dataset.covered, range) === lengthOf(range);

@@ -11,14 +11,16 @@ export interface MetricChange {
   reads?: Record<string, string> | undefined;
 }
 
-/** A metric that a client added: a formula over others. */
+/** A metric that a client added: a formula over others, or what a file or a hand brought that no standard one reads. */
 export interface OwnMetric {
   key: string;
   label: string;
   unit: MetricUnit;
   polarity: Polarity;
+  /** Empty when it reads a measure. */
   formula: string;
   definition: string;
+  measure?: { key: string; kind: 'sum' | 'level' } | undefined;
 }
 
 /** How a client's metrics differ from the standard ones: plain data, kept with the client and with every edition. */
@@ -66,10 +68,10 @@ function changedBy(metric: Metric, change: MetricChange | undefined): Metric {
   };
 }
 
-const fromOwn = ({ formula, ...m }: OwnMetric): Metric => ({
+const fromOwn = ({ formula, measure, ...m }: OwnMetric): Metric => ({
   ...m,
   field: 'own',
-  aggregation: { kind: 'derived', formula },
+  aggregation: measure ? { kind: measure.kind, measure: measure.key } : { kind: 'derived', formula },
 });
 
 /** The metrics of a client: the standard ones as it changed them, then its own. */

@@ -92,5 +92,6 @@ export function byDay(
   metrics: MetricLookup = STANDARD.lookup,
 ): DailyValues {
   const delivered = coveredFlags(dataset.covered, range);
+  if ((dataset.grain ?? 'day') !== 'day') return Array.from(delivered, () => null);
   return valuesOf(a, { dataset, range, filter, metrics }).map((v, i) => (delivered[i] === 1 ? orNull(v) : null));
 }

@@ -1,6 +1,9 @@
-import type { CivilDate } from '../calendar/index.ts';
+import { addDays, type CivilDate, monthEnd, monthStart, type Range, weekdayOf } from '../calendar/index.ts';
 import type { Columns, Filter } from './columns.ts';
 import type { Coverage } from './coverage.ts';
+
+/** What one row of a dataset speaks of: its day, or the week or month that begins on it. */
+export type Grain = 'day' | 'week' | 'month';
 
 /** What a dataset can answer: its first day, what it is broken down by and what it measures. */
 export interface DatasetShape {
@@ -10,6 +13,20 @@ export interface DatasetShape {
   firstDay: CivilDate;
   dimensions: readonly string[];
   measures: readonly string[];
+  /** `day` when left out. */
+  grain?: Grain;
+  /** How many feeds it spans; one when left out. What only a service can count is not known over several. */
+  feeds?: number;
+}
+
+/**
+ * Whether a range cuts a week or month of which the dataset knows only the whole. Its weeks begin on the weekday of its
+ * first day.
+ */
+export function isTooCoarse({ grain = 'day', firstDay }: DatasetShape, { from, to }: Range): boolean {
+  if (grain === 'day') return false;
+  if (grain === 'month') return from !== monthStart(from) || to !== monthEnd(to);
+  return weekdayOf(from) !== weekdayOf(firstDay) || weekdayOf(addDays(to, 1)) !== weekdayOf(firstDay);
 }
 
 /** A number that the feed counted itself over a whole range and filter, for measures that cannot be added up. */

@@ -27,7 +27,16 @@ export function uniquesOf<T extends DatasetShape>(
     if (a.kind === 'derived') for (const key of inputsOf(a)) visit(lookup(key), q);
     if (a.kind !== 'unique') return;
     const dataset = datasetFor(datasets, [a.measure], dimensionsOf(q));
-    if (!dataset || q.op === 'target' || q.op === 'byDay' || q.op === 'drivers' || q.op === 'rhythm') return;
+    // No service can count the people of two.
+    if (
+      !dataset ||
+      (dataset.feeds ?? 1) > 1 ||
+      q.op === 'target' ||
+      q.op === 'byDay' ||
+      q.op === 'drivers' ||
+      q.op === 'rhythm'
+    )
+      return;
     const filters: Filter[] = [q.filter];
     if (q.op === 'top') {
       for (const label of labelsOf(dataset, q.dimension)) filters.push({ ...q.filter, [q.dimension]: [label] });

@@ -5,7 +5,9 @@ export type Reason =
   | 'not-covered'
   | 'zero-denominator'
   | 'not-additive'
-  | 'filtered-out-of-feed';
+  | 'filtered-out-of-feed'
+  /** Known only for whole weeks or months, and the range cuts one. */
+  | 'coarser';
 
 export interface NotAvailable {
   na: Reason;

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { type Role, type Route, type RouteName, routes } from '@chronicon/core/contract';
+import { FILE_ROUTES, type Role, type Route, type RouteName, routes } from '@chronicon/core/contract';
 import compression from 'compression';
 import { parse as parseCookies, serialize as serializeCookie } from 'cookie';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -11,27 +11,34 @@ import type { z } from 'zod';
 import { type Session, sessionOf } from '../access/sessions.ts';
 import { LOGO_LIMIT } from '../press/logo.ts';
 import { clientHandlers } from './clients.ts';
+import { connectionHandlers } from './connections.ts';
 import type { Api, Handlers } from './context.ts';
 import { deskHandlers } from './desk.ts';
 import { editionHandlers } from './editions.ts';
 import { feedHandlers } from './feeds.ts';
 import { figuresHandlers } from './figures.ts';
 import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
+import { importHandlers } from './imports.ts';
 import { metricHandlers } from './metrics.ts';
 import { Refusal } from './refusal.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
 import { sessionHandlers } from './session.ts';
 import { targetHandlers } from './targets.ts';
+import { typedHandlers } from './typed.ts';
 
 const COOKIE = 'chronicon_session';
 const SIGN_INS = { windowMs: 10 * 60_000, limit: 10 };
+const DROPS = { windowMs: 60_000, limit: 60 };
 
 /** The compiler holds this to the table: a route without a handler, or a handler without a route, does not build. */
 const handlers: Handlers<RouteName> = {
   ...sessionHandlers,
   ...clientHandlers,
   ...feedHandlers,
+  ...connectionHandlers,
+  ...importHandlers,
+  ...typedHandlers,
   ...figuresHandlers,
   ...metricHandlers,
   ...targetHandlers,
@@ -117,8 +124,11 @@ export function createApp(api: Api): Express {
     return session;
   };
 
+  app.use('/api/drop', rateLimit(DROPS));
   addFileRoutes(app, api, (route, handle) => (req, res, next) => {
     const run = async () => {
+      // An address that is a secret is asked for nothing else.
+      if (FILE_ROUTES[route] === 'secret') return handle(req, res, null);
       checkOrigin(req);
       await handle(req, res, await enter(req, rolesOfFile(route)));
     };

@@ -3,10 +3,10 @@ import type { Need, RouteName, SheetLine } from '@chronicon/core/contract';
 import { formatterOf } from '../press/draw.ts';
 import { clientsSeenBy, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, findEditions, ordersOf } from '../store/editions.ts';
-import { feedsOf } from '../store/feeds.ts';
 import { agencyOf } from '../store/members.ts';
 import { schedulesOf } from '../store/schedules.ts';
 import type { Api, Handlers } from './context.ts';
+import { feedNeeds } from './feedHealth.ts';
 import { upcomingRuns } from './lookAhead.ts';
 
 const AHEAD_DAYS = 7;
@@ -76,23 +76,15 @@ async function needsOf(api: Api, client: StoredClient, now: string): Promise<Nee
   const needs = rows
     .filter((e) => e.state !== 'skipped' || (e.created_at >= news && !e.reason?.startsWith('Left out by')))
     .flatMap((e) => needOfEdition(e, client) ?? []);
-  for (const feed of await feedsOf(api.store, client.id)) {
-    if (feed.state !== 'troubled') continue;
-    needs.push({
-      key: feed.id,
-      tone: 'wrong',
-      title: `${client.name}: ${feed.name}`,
-      reason: feed.trouble ?? '',
-      action: { label: 'See feed', to: `/clients/${client.id}/feeds` },
-    });
-  }
+  needs.push(...(await feedNeeds(api, client)));
   const schedules = await schedulesOf(api.store, client.id);
   if (schedules.every((s) => s.state !== 'active')) {
+    const stopped = schedules.find((s) => s.stopped !== null);
     needs.push({
       key: `plan-${client.id}`,
-      tone: 'calm',
+      tone: stopped ? 'attention' : 'calm',
       title: `Nothing is planned for ${client.name}`,
-      reason: schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule yet.',
+      reason: stopped?.stopped ?? (schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule yet.'),
       action: { label: 'Plan', to: `/clients/${client.id}/schedules` },
     });
   }

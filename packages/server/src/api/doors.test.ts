@@ -52,8 +52,7 @@ describe('the doors', () => {
       const [method, path] = name.split(' ') as [string, string];
       const { status } = await reviewer.raw(path.replace(/:\w+/g, 'x'), {
         method,
-        headers: { 'content-type': 'application/json' },
-        body: '{}',
+        ...(method !== 'GET' && { body: '{}', headers: { 'content-type': 'application/json' } }),
       });
       expect([name, status]).toEqual([name, 403]);
     }

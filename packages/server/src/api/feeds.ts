@@ -1,38 +1,87 @@
-import type { Feed, RouteName } from '@chronicon/core/contract';
-import { datasetStates } from '../facts/factStore.ts';
+import { minDate } from '@chronicon/core/calendar';
+import type { Feed, Restatement, RouteName } from '@chronicon/core/contract';
+import {
+  canConfirm,
+  changesOf,
+  type Difference,
+  describeDifferences,
+  differencesFrom,
+  type Fingerprint,
+} from '@chronicon/core/feeds';
+import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from '../clockwork/feedNeeds.ts';
+import { datasetStates, endDatasets, reopenDatasets } from '../facts/factStore.ts';
+import { restatementsOf, type Restatement as StoredRestatement } from '../facts/restated.ts';
 import { FeedError } from '../feeds/connector.ts';
-import { feedKinds, feedLabel } from '../feeds/registry.ts';
-import { sessionOf } from '../feeds/sync.ts';
-import { createFeed, feedsOf, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { feedKinds, feedLabel, isService } from '../feeds/registry.ts';
+import { fixedAccess } from '../feeds/services.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
+import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
+import { allFeedsOf, createFeed, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { theClient, theFeed } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField } from './refusal.ts';
+import { atField, Refusal } from './refusal.ts';
 
-async function describe(api: Api, feeds: StoredFeed[]): Promise<Feed[]> {
+const MOST_RESTATEMENTS = 200;
+
+function actionFor(feed: StoredFeed, connection: StoredConnection | null): Feed['action'] {
+  if (isRemoved(feed)) return 'reconnect';
+  if (feed.kind === 'file') return 'import';
+  if (feed.kind === 'typed') return 'type';
+  if (feed.state === 'stopped') return 'confirm';
+  if (connection && feed.fault === 'refused') return connection.method === 'oauth' ? 'authorise' : 'token';
+  return 'fetch';
+}
+
+const told = ({ datasetId: _, feedId: __, ...r }: StoredRestatement): Restatement => r;
+
+/** In what a stopped feed's account is not the one that is expected. */
+function unlike(feed: StoredFeed, client: StoredClient): Difference[] {
+  if (feed.seen === null) return [];
+  const seen = JSON.parse(feed.seen) as Fingerprint;
+  return feed.fingerprint === null
+    ? differencesFrom(client, seen)
+    : changesOf(JSON.parse(feed.fingerprint) as Fingerprint, seen);
+}
+
+export async function describeFeeds(api: Api, client: StoredClient, feeds: StoredFeed[]): Promise<Feed[]> {
   const states = await datasetStates(
     api.facts,
     feeds.map((f) => f.id),
   );
-  return feeds.map((f) => ({
-    id: f.id,
-    name: f.name,
-    kind: f.kind,
-    account: f.account,
-    state: f.state,
-    trouble: f.trouble,
-    progress: f.progress_done < f.progress_of ? { done: f.progress_done, of: f.progress_of } : null,
-    lastSuccess: f.last_success,
-    nextSync: f.next_sync,
-    datasets: states.filter((s) => s.feedId === f.id).map(({ feedId: _, ...s }) => s),
-  }));
+  return Promise.all(
+    feeds.map(async (f) => {
+      const connection = f.connection_id ? await connectionById(api.store, f.connection_id) : null;
+      const datasets = states.filter((s) => s.feedId === f.id).map(({ feedId: _, ...s }) => s);
+      const through = datasets.map((d) => d.coveredThrough);
+      const [restated] = await restatementsOf(api.facts, [f.id], 1);
+      return {
+        id: f.id,
+        name: f.name,
+        kind: f.kind,
+        source: isService(f.kind) ? ('service' as const) : f.kind === 'file' ? ('file' as const) : ('typed' as const),
+        account: f.account,
+        state: f.state,
+        trouble: f.trouble,
+        action: actionFor(f, connection),
+        canConfirm: f.state === 'stopped' && canConfirm(unlike(f, client)),
+        connection: f.connection_id,
+        progress: f.progress_done < f.progress_of ? { done: f.progress_done, of: f.progress_of } : null,
+        lastSuccess: f.last_success,
+        nextSync: f.next_sync === NEVER ? null : f.next_sync,
+        coveredThrough: through.every((d) => d !== null) && through.length > 0 ? through.reduce(minDate) : null,
+        quota: connection ? quotaOf(connection, api.clock.now()) : null,
+        restated: restated ? told(restated) : null,
+        datasets,
+      };
+    }),
+  );
 }
 
 /** Looks the account up before anything is kept: a wrong number or token is told at its field. */
-async function lookUp(api: Api, kind: string, account: string, token: string) {
+async function lookUp(api: Api, kind: string, account: string, token: string): Promise<Fingerprint> {
   try {
-    const [, session] = sessionOf(api, kind, account, token);
-    return await session.account();
+    return await api.services.try(kind, fixedAccess(token)).of(account).account();
   } catch (error) {
     if (!(error instanceof FeedError)) throw error;
     const field = { refused: 'token', 'unknown-account': 'account' }[error.kind as string] ?? 'kind';
@@ -40,7 +89,78 @@ async function lookUp(api: Api, kind: string, account: string, token: string) {
   }
 }
 
-export const feedHandlers: Handlers<Extract<RouteName, `${string}/feed-kinds` | `${string}/feeds${string}`>> = {
+const MONEY = 'Money of another currency would stand in its reports under the wrong sign.';
+
+/**
+ * Makes an account a feed of a client, or takes one up again that was removed. One that does not look like the client's
+ * is there, and stopped, until a person confirms it.
+ * @throws Refusal at `account` when it is there already, or counts another currency
+ */
+export async function connectAccount(
+  api: Api,
+  ask: {
+    client: StoredClient;
+    connection: StoredConnection;
+    account: Fingerprint;
+    confirmed: boolean;
+    memberId: string;
+  },
+): Promise<StoredFeed> {
+  const { client, connection, account, memberId } = ask;
+  const present = await allFeedsOf(api.store, client.id);
+  const same = present.find((f) => f.kind === connection.kind && f.account === account.id);
+  if (same && !isRemoved(same)) throw atField('account', 'This account is connected to the client already.');
+  const differences = differencesFrom(client, account);
+  if (!canConfirm(differences)) {
+    throw atField('account', `${account.name} does not fit: ${describeDifferences(differences)}. ${MONEY}`);
+  }
+  const at = api.clock.now();
+  const stops = differences.length > 0 && !ask.confirmed;
+  const state: Partial<StoredFeed> = stops
+    ? {
+        state: 'stopped',
+        trouble: `The account does not look like the client’s: ${describeDifferences(differences)}. Nothing was taken from it.`,
+        fingerprint: null,
+        seen: JSON.stringify(account),
+        next_sync: NEVER,
+      }
+    : { state: 'new', trouble: null, fingerprint: JSON.stringify(account), seen: null, next_sync: at };
+  let feed: StoredFeed;
+  if (same) {
+    const patch = { ...state, connection_id: connection.id, removed_at: null, failures: 0 };
+    await updateFeed(api.store, same.id, patch);
+    feed = { ...same, ...patch };
+    if (!stops) await resumeSchedulesFor(api, feed, memberId);
+  } else {
+    feed = await createFeed(api.store, {
+      clientId: client.id,
+      kind: connection.kind,
+      connectionId: connection.id,
+      account: account.id,
+      name: `${feedLabel(connection.kind)}: ${account.site || account.name}`,
+      at,
+      row: state,
+    });
+  }
+  await record(api.store, {
+    at,
+    actor: memberId,
+    action: 'feed.connected',
+    subject: feed.id,
+    detail: { client: client.id, account: account.id, site: account.site, stopped: stops },
+  });
+  return feed;
+}
+
+export const feedHandlers: Handlers<
+  Extract<
+    RouteName,
+    | `${string}/feed-kinds`
+    | `${string} /api/clients/:client/feeds`
+    | `${string} /api/clients/:client/feeds/:feed`
+    | `${string}/feeds/:feed/${'token' | 'sync' | 'confirm' | 'restatements' | 'removal' | 'reconnect'}`
+  >
+> = {
   'GET /api/feed-kinds': async ({ api }) =>
     feedKinds(api.config).map(({ kind: k, address }) => ({
       kind: k.kind,
@@ -50,70 +170,129 @@ export const feedHandlers: Handlers<Extract<RouteName, `${string}/feed-kinds` | 
     })),
 
   'GET /api/clients/:client/feeds': async ({ api, session, params }) => {
-    await theClient(api.store, session.member, params.client);
-    return describe(api, await feedsOf(api.store, params.client));
+    const client = await theClient(api.store, session.member, params.client);
+    return describeFeeds(api, client, await allFeedsOf(api.store, params.client));
   },
 
   'POST /api/clients/:client/feeds': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    const present = await feedsOf(api.store, client.id);
-    if (present.some((f) => f.kind === body.kind && f.account === body.account)) {
-      throw atField('account', 'This account is connected to the client already.');
-    }
-    // Two accounts of one kind would be two answers to every question.
-    const same = present.find((f) => f.kind === body.kind);
-    if (same) {
-      throw atField(
-        'kind',
-        `${same.name} is this client’s feed of this kind. A second account would not be counted in its figures.`,
-      );
-    }
-    const account = await lookUp(api, body.kind, body.account, body.token);
-    if (account.currency !== client.currency) {
-      throw atField(
-        'account',
-        `${account.name} reports money in ${account.currency}, the client in ${client.currency}. Check the number.`,
-      );
-    }
-    if (account.zone !== client.zone) {
-      throw atField(
-        'account',
-        `${account.name} counts days in ${account.zone}, the client in ${client.zone}. Check the number.`,
-      );
-    }
+    const { kind } = body;
+    const account = await lookUp(api, kind, body.account, body.token);
     const at = api.clock.now();
-    const feed = await createFeed(api.store, {
-      clientId: client.id,
-      kind: body.kind,
-      account: body.account,
-      name: `${feedLabel(body.kind)}: ${account.site}`,
-      secret: api.secrets.seal(body.token),
+    const secret = api.secrets.seal(body.token);
+    const connection = await createConnection(api.store, {
+      kind,
+      method: 'token',
+      secret,
+      madeBy: session.member.id,
       at,
     });
-    await record(api.store, {
-      at,
-      actor: session.member.id,
-      action: 'feed.connected',
-      subject: feed.id,
-      detail: { client: client.id, account: account.id, site: account.site },
-    });
+    const ask = { client, connection, account, confirmed: false, memberId: session.member.id };
+    const feed = await connectAccount(api, ask);
     api.clockwork.nudge();
-    return (await describe(api, [feed]))[0]!;
+    return (await describeFeeds(api, client, [feed]))[0]!;
   },
 
   'PUT /api/clients/:client/feeds/:feed/token': async ({ api, session, params, body }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
     await lookUp(api, feed.kind, feed.account, body.token);
-    await updateFeed(api.store, feed.id, { secret: api.secrets.seal(body.token), next_sync: api.clock.now() });
-    await record(api.store, { at: api.clock.now(), actor: session.member.id, action: 'feed.token', subject: feed.id });
+    const at = api.clock.now();
+    const secret = api.secrets.seal(body.token);
+    const { kind } = feed;
+    const made = await createConnection(api.store, { kind, method: 'token', secret, madeBy: session.member.id, at });
+    await updateFeed(api.store, feed.id, { connection_id: made.id, next_sync: at });
+    await record(api.store, { at, actor: session.member.id, action: 'feed.token', subject: feed.id });
     api.clockwork.nudge();
-    return (await describe(api, [feed]))[0]!;
+    const client = (await clientById(api.store, feed.client_id))!;
+    return (await describeFeeds(api, client, [{ ...feed, connection_id: made.id }]))[0]!;
   },
 
   'POST /api/clients/:client/feeds/:feed/sync': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
-    await updateFeed(api.store, feed.id, { next_sync: api.clock.now() });
+    if (!isService(feed.kind)) throw new Refusal(422, 'This feed is not fetched: its figures are brought to it.');
+    if (feed.state === 'stopped') throw new Refusal(422, 'Confirm the account first.');
+    api.syncs.run(feed.id, true).catch((err) => api.log.error({ err, feed: feed.id }, 'sync failed'));
+    return { done: true };
+  },
+
+  'POST /api/clients/:client/feeds/:feed/confirm': async ({ api, session, params }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    const client = (await clientById(api.store, feed.client_id))!;
+    if (feed.state !== 'stopped' || feed.seen === null) throw new Refusal(422, 'There is nothing to confirm.');
+    const differences = unlike(feed, client);
+    if (!canConfirm(differences)) throw new Refusal(422, `This cannot be confirmed. ${MONEY}`);
+    const at = api.clock.now();
+    const patch = {
+      state: 'new',
+      trouble: null,
+      fingerprint: feed.seen,
+      seen: null,
+      failures: 0,
+      next_sync: at,
+    } as const;
+    await updateFeed(api.store, feed.id, patch);
+    await record(api.store, {
+      at,
+      actor: session.member.id,
+      action: 'feed.confirmed',
+      subject: feed.id,
+      detail: { differences: describeDifferences(differences) },
+    });
+    await resumeSchedulesFor(api, feed, session.member.id);
     api.clockwork.nudge();
     return { done: true };
+  },
+
+  'GET /api/clients/:client/feeds/:feed/restatements': async ({ api, session, params }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    return (await restatementsOf(api.facts, [feed.id], MOST_RESTATEMENTS)).map(told);
+  },
+
+  'GET /api/clients/:client/feeds/:feed/removal': async ({ api, session, params }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    return { schedules: await titlesOf(api, await schedulesNeeding(api, feed)) };
+  },
+
+  'DELETE /api/clients/:client/feeds/:feed': async ({ api, session, params }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    if (isRemoved(feed)) throw new Refusal(422, 'It was removed already.');
+    const schedules = await stopSchedulesFor(api, feed, session.member.id);
+    const at = api.clock.now();
+    await updateFeed(api.store, feed.id, {
+      state: 'removed',
+      trouble: null,
+      removed_at: at,
+      next_sync: NEVER,
+      drop_key: null,
+    });
+    await endDatasets(api.facts, feed.id);
+    await record(api.store, {
+      at,
+      actor: session.member.id,
+      action: 'feed.removed',
+      subject: feed.id,
+      detail: { schedules },
+    });
+    return { schedules };
+  },
+
+  'POST /api/clients/:client/feeds/:feed/reconnect': async ({ api, session, params }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    if (!isRemoved(feed)) throw new Refusal(422, 'It is connected.');
+    const at = api.clock.now();
+    const fetched = isService(feed.kind);
+    const stops = feed.seen !== null;
+    const state = stops ? 'stopped' : fetched ? 'new' : 'fresh';
+    await updateFeed(api.store, feed.id, {
+      state,
+      removed_at: null,
+      failures: 0,
+      next_sync: fetched && !stops ? at : NEVER,
+    });
+    await reopenDatasets(api.facts, feed.id);
+    await record(api.store, { at, actor: session.member.id, action: 'feed.reconnected', subject: feed.id });
+    const schedules = await resumeSchedulesFor(api, feed, session.member.id);
+    api.clockwork.nudge();
+    return { schedules };
   },
 };

@@ -1,3 +1,5 @@
+import { createReadStream } from 'node:fs';
+import { join } from 'node:path';
 import { FILE_ROUTES, figuresQuery, MAKERS, type Role } from '@chronicon/core/contract';
 import { escapeFor } from '@chronicon/core/report';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -11,17 +13,28 @@ import { TABLE_FORMATS } from '../press/tables/formats.ts';
 import { tableOf } from '../press/tables/table.ts';
 import { clientById, updateBrand } from '../store/clients.ts';
 import { ordersOf } from '../store/editions.ts';
-import { theClient, theEdition } from './access.ts';
+import { feedByDropKey } from '../store/feeds.ts';
+import { importById } from '../store/imports.ts';
+import { theClient, theEdition, theFeed } from './access.ts';
 import { describeClient } from './clients.ts';
 import type { Api } from './context.ts';
+import { describeImport } from './imports.ts';
 import { openApi } from './openapi.ts';
-import { atField, notFound } from './refusal.ts';
+import { atField, notFound, Refusal } from './refusal.ts';
+import { dropHash, takeUpload } from './uploads.ts';
 
 type FileRoute = keyof typeof FILE_ROUTES;
-type FileHandler = (req: Request, res: Response, session: Session) => Promise<void>;
+type FileHandler<R extends FileRoute = FileRoute> = (
+  req: Request,
+  res: Response,
+  session: (typeof FILE_ROUTES)[R] extends 'secret' ? null : Session,
+) => Promise<void>;
 
 export const rolesOfFile = (route: FileRoute): readonly Role[] | null =>
   FILE_ROUTES[route] === 'makers' ? MAKERS : null;
+
+/** Files of any size, taken as they come. */
+const STREAMED = new Set<FileRoute>(['PUT /api/clients/:client/imports', 'PUT /api/drop/:key/:name']);
 
 const param = (req: Request, name: string): string => String(req.params[name]);
 
@@ -29,9 +42,12 @@ const param = (req: Request, name: string): string => String(req.params[name]);
 export function addFileRoutes(
   app: Express,
   api: Api,
-  guard: (route: FileRoute, handle: FileHandler) => (req: Request, res: Response, next: NextFunction) => void,
+  guard: (
+    route: FileRoute,
+    handle: (req: Request, res: Response, session: Session | null) => Promise<void>,
+  ) => (req: Request, res: Response, next: NextFunction) => void,
 ): void {
-  const handlers: Record<FileRoute, FileHandler> = {
+  const handlers: { [R in FileRoute]: FileHandler<R> } = {
     'PUT /api/clients/:client/logo': async (req, res, { member }) => {
       const client = await theClient(api.store, member, param(req, 'client'));
       try {
@@ -87,14 +103,43 @@ export function addFileRoutes(
       res.send(await format.write(table, api.clock.now()));
     },
 
+    'PUT /api/clients/:client/imports': async (req, res, { member }) => {
+      const client = await theClient(api.store, member, param(req, 'client'));
+      const feed = req.query.feed === undefined ? null : String(req.query.feed);
+      if (feed !== null) await theFeed(api.store, member, client.id, feed);
+      const about = { clientId: client.id, feedId: feed, source: 'dropped', madeBy: member.id } as const;
+      const taken = await takeUpload(api, req, { ...about, name: req.query.name });
+      res.json(await describeImport(api, taken, null));
+    },
+
+    'GET /api/clients/:client/imports/:import/rejects': async (req, res, { member }) => {
+      await theClient(api.store, member, param(req, 'client'));
+      const found = await importById(api.store, param(req, 'import'));
+      if (found?.clientId !== param(req, 'client') || found.rejects === null) throw notFound('list');
+      res.type('text/csv').attachment(`set aside from ${escapeFor('filename', found.fileName)}.csv`);
+      createReadStream(join(api.config.data, found.rejects)).pipe(res);
+    },
+
+    'PUT /api/drop/:key/:name': async (req, res) => {
+      const feed = await feedByDropKey(api.store, dropHash(param(req, 'key')));
+      if (!feed) throw new Refusal(401, 'This address is not known, or no longer.');
+      const about = { clientId: feed.client_id, feedId: feed.id, source: 'put', madeBy: null } as const;
+      const taken = await takeUpload(api, req, { ...about, name: param(req, 'name') });
+      const { state, problem } = taken;
+      if (state === 'refused') throw new Refusal(422, problem ?? 'The file could not be read.');
+      const said = state === 'asking' ? 'A person has to look at it first.' : 'It is being imported.';
+      res.status(202).json({ import: taken.id, message: said });
+    },
+
     'GET /api/openapi.json': async (_req, res) => {
       res.json(openApi());
     },
   };
-  for (const [route, handle] of Object.entries(handlers) as [FileRoute, FileHandler][]) {
+  for (const [route, handle] of Object.entries(handlers) as [FileRoute, unknown][]) {
     const [method, path] = route.split(' ') as [string, string];
-    const wrapped = guard(route, handle);
-    if (method === 'PUT') app.put(path, express.raw({ type: () => true, limit: LOGO_LIMIT + 1024 }), wrapped);
+    const wrapped = guard(route, handle as Parameters<typeof guard>[1]);
+    if (STREAMED.has(route)) app.put(path, wrapped);
+    else if (method === 'PUT') app.put(path, express.raw({ type: () => true, limit: LOGO_LIMIT + 1024 }), wrapped);
     else app.get(path, wrapped);
   }
 }

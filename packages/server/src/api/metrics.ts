@@ -160,9 +160,11 @@ export const metricHandlers: Handlers<
 
   'PUT /api/clients/:client/own-metrics/:metric': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    if (!client.metrics.own.some((m) => m.key === params.metric)) throw notFound('metric of the client’s own');
-    const metric = { ...body, key: params.metric };
-    checkFormulaOf(client, metric);
+    const before = client.metrics.own.find((m) => m.key === params.metric);
+    if (!before) throw notFound('metric of the client’s own');
+    const { measure } = before;
+    const metric: OwnMetric = { ...body, key: params.metric, ...(measure && { measure, formula: '' }) };
+    if (!measure) checkFormulaOf(client, metric);
     const own = client.metrics.own.map((m) => (m.key === metric.key ? metric : m));
     return save(api, client, session.member.id, { ...client.metrics, own }, metric.key);
   },

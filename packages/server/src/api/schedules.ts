@@ -24,9 +24,19 @@ import { atField } from './refusal.ts';
 import { makeNow } from './reports.ts';
 
 async function describe(db: Store, s: StoredSchedule): Promise<Schedule> {
-  const { id, clientId, state, skip: _, workingDayRule: __, leadMinutes: ___, plannedThrough: ____, ...input } = s;
+  const {
+    id,
+    clientId,
+    state,
+    stopped,
+    skip: _,
+    workingDayRule: __,
+    leadMinutes: ___,
+    plannedThrough: ____,
+    ...input
+  } = s;
   const report = await reportById(db, s.reportId);
-  return { id, clientId, reportTitle: report?.title ?? '', active: state === 'active', input };
+  return { id, clientId, reportTitle: report?.title ?? '', active: state === 'active', stopped, input };
 }
 
 /** A field that can never be filled by this schedule is refused now, not on the day of sending (SEMANTICS §11). */

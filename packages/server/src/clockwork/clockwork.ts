@@ -19,8 +19,12 @@ import { isTooLate, leaveOut, planAll } from './plan.ts';
 import type { Tools } from './tools.ts';
 
 const POLL_MS = 500;
+/** Looks between looks into the folders for files. */
+const INBOX_EVERY = 6;
 const LEASE_MS = 60_000;
 const AT_ONCE = 4;
+/** Feeds that are asked side by side, whatever their services; each kind has a limit of its own. */
+const FEEDS_AT_ONCE = 12;
 /** Steps one edition may take in one go: planned, gathering, cleared, sending, sent. */
 const STEPS = 6;
 
@@ -55,6 +59,7 @@ export function createClockwork(tools: Tools): Clockwork {
   let timer: NodeJS.Timeout | null = null;
   let beating: Promise<boolean> | null = null;
   let stopped = false;
+  let beats = 0;
 
   const lease = () => ({
     owner: self,
@@ -116,8 +121,9 @@ export function createClockwork(tools: Tools): Clockwork {
     items: { id: string }[],
     running: Map<string, Promise<void>>,
     work: (id: string) => Promise<void>,
+    atOnce: number,
   ): number {
-    const free = items.filter((i) => !running.has(i.id)).slice(0, AT_ONCE - running.size);
+    const free = items.filter((i) => !running.has(i.id)).slice(0, Math.max(0, atOnce - running.size));
     for (const { id } of free) {
       const done = work(id)
         .catch((err) => log.error({ err, id }, 'work failed'))
@@ -130,9 +136,12 @@ export function createClockwork(tools: Tools): Clockwork {
   /** One look at everything. True when something was started. */
   async function beat(): Promise<boolean> {
     for (const owner of await leaseOwners(store)) if (isDead(owner, self)) await releaseLeasesOf(store, owner);
+    if (beats++ % INBOX_EVERY === 0) {
+      await tools.inbox.look().catch((err) => log.error({ err }, 'the folders for files could not be read'));
+    }
     await planAll(tools);
-    const feeds = launch(await feedsDue(store, clock.now()), syncing, (id) => tools.syncs.run(id));
-    const editions = launch(await editionsDue(store, clock.now()), moving, advance);
+    const feeds = launch(await feedsDue(store, clock.now()), syncing, (id) => tools.syncs.run(id), FEEDS_AT_ONCE);
+    const editions = launch(await editionsDue(store, clock.now()), moving, advance, AT_ONCE);
     return feeds + editions > 0;
   }
 

@@ -1,5 +1,5 @@
 /**
- * Every place on the way from due to sent at which a process may die with something written and something not.
+ * Every place on the way from due to sent, and from fetched to kept, at which a process may die with something written and something not.
  * Tests kill the real process at each of them; elsewhere they cost a comparison.
  */
 export const CRASH_POINTS = [
@@ -19,6 +19,8 @@ export const CRASH_POINTS = [
   'send.after-accepted-in-store',
   'finish.before-move',
   'finish.after-move',
+  'sync.before-slice',
+  'sync.after-slice',
 ] as const;
 
 export type CrashPoint = (typeof CRASH_POINTS)[number];

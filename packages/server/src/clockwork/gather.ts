@@ -1,13 +1,14 @@
 import { addMinutes } from '@chronicon/core/calendar';
-import { type MetricBook, metricBook } from '@chronicon/core/figures';
+import { metricBook } from '@chronicon/core/figures';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { type DrawOrder, formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
 import { clientById } from '../store/clients.ts';
-import { type EditionRow, moveEdition, type OrderSheet, ordersOf, postpone } from '../store/editions.ts';
+import { type EditionRow, moveEdition, ordersOf, postpone } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { reportById } from '../store/reports.ts';
 import type { Store } from '../store/store.ts';
 import { settleDates } from './dates.ts';
+import { mailMetricsOf } from './feedNeeds.ts';
 import { describeLacks } from './lacks.ts';
 import { orderBasis } from './orderBasis.ts';
 import type { Tools } from './tools.ts';
@@ -16,12 +17,6 @@ import type { Tools } from './tools.ts';
 const LOOK_AGAIN = 15;
 /** A feed asked this recently is not asked again before drawing. */
 const FRESH_MINUTES = 30;
-
-/** Metrics that merge fields of the mail name. */
-const mailMetricsOf = (orders: OrderSheet, book: MetricBook): string[] =>
-  book.keys.filter((key) =>
-    new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`).test(orders.subject + orders.message),
-  );
 
 /** All that an edition's pages are made of, but the figures. */
 export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> {
@@ -42,7 +37,7 @@ export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> 
 async function freshen(tools: Tools, clientId: string): Promise<void> {
   const since = addMinutes(tools.clock.now(), -FRESH_MINUTES);
   const stale = (await feedsOf(tools.store, clientId)).filter((f) => f.last_success === null || f.last_success < since);
-  await Promise.all(stale.map((f) => tools.syncs.run(f.id)));
+  await Promise.all(stale.map((f) => tools.syncs.run(f.id, true)));
 }
 
 /**

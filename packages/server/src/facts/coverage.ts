@@ -18,13 +18,12 @@ const overlapping = (db: Db, datasetId: string, from: number, to: number) =>
     .where('first', '<=', to)
     .where('last', '>=', from);
 
-/** Marks days as delivered at an instant; runs that were there keep what lies outside. Day numbers, both included. */
-export async function markDelivered(
+/** Takes days out of what was delivered; runs that were there keep what lies outside. Day numbers, both included. */
+export async function unmarkDelivered(
   tx: Transaction<FactTables>,
   datasetId: string,
   from: number,
   to: number,
-  at: string,
 ): Promise<void> {
   const old = await overlapping(tx, datasetId, from, to).execute();
   for (const run of old) {
@@ -34,10 +33,28 @@ export async function markDelivered(
     ...(run.first < from ? [{ ...run, last: from - 1 }] : []),
     ...(run.last > to ? [{ ...run, first: to + 1 }] : []),
   ]);
-  await tx
-    .insertInto('coverage')
-    .values([...kept, { dataset_id: datasetId, first: from, last: to, fetched_at: at }])
-    .execute();
+  if (kept.length > 0) await tx.insertInto('coverage').values(kept).execute();
+}
+
+/** Marks days as delivered at an instant, whenever they were before. Day numbers, both included. */
+export async function markDelivered(
+  tx: Transaction<FactTables>,
+  datasetId: string,
+  from: number,
+  to: number,
+  at: string,
+): Promise<void> {
+  await unmarkDelivered(tx, datasetId, from, to);
+  await tx.insertInto('coverage').values({ dataset_id: datasetId, first: from, last: to, fetched_at: at }).execute();
+}
+
+/** The day numbers of a range, both ends included, that were delivered. */
+export async function coveredIn(db: Db, datasetId: string, from: number, to: number): Promise<Set<number>> {
+  const days = new Set<number>();
+  for (const run of await overlapping(db, datasetId, from, to).execute()) {
+    for (let day = Math.max(from, run.first); day <= Math.min(to, run.last); day++) days.add(day);
+  }
+  return days;
 }
 
 /** Delivered days by dataset. */

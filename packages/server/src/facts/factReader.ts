@@ -1,11 +1,12 @@
-import { toDayNumber } from '@chronicon/core/calendar';
-import type { Columns, Coverage, Dataset, DatasetShape, Need } from '@chronicon/core/figures';
+import { fromDayNumber, toDayNumber } from '@chronicon/core/calendar';
+import type { Columns, Coverage, Dataset, DatasetShape, Grain, Need } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
 import { type Chunk, decodeInto } from './chunkCodec.ts';
 import type { ColumnCache } from './columnCache.ts';
 import { coverageById } from './coverage.ts';
 import { reportedOf } from './reported.ts';
 import type { FactTables } from './schema.ts';
+import { FEED, type Member, spanFamilies } from './span.ts';
 
 type Db = Kysely<FactTables>;
 
@@ -14,6 +15,8 @@ export interface CoveredShape extends DatasetShape {
   /** Its name at the feed. */
   key: string;
   covered: Coverage;
+  /** The datasets of several feeds that it is read from; left out when it is one of its own. */
+  members?: readonly Member[];
 }
 
 /** The datasets of a client, in the order in which they are asked, with the days that each has delivered. */
@@ -30,16 +33,21 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
     db,
     rows.map((r) => r.id),
   );
-  return rows.map((r) => ({
+  const members = rows.map((r) => ({
     id: r.id,
     feedId: r.feed_id,
+    feedName: r.feed_name,
+    family: r.family,
     key: r.key,
     name: r.name,
     firstDay: r.first_day,
+    ended: r.ended === null ? null : fromDayNumber(r.ended),
     dimensions: JSON.parse(r.dimensions) as string[],
     measures: JSON.parse(r.measures) as string[],
+    grain: r.grain as Grain,
     covered: covered.get(r.id) ?? [],
   }));
+  return spanFamilies(members);
 }
 
 /** Months, `YYYY-MM`, that any of the ranges touches. */
@@ -55,8 +63,11 @@ function monthsOf(need: Need): string[] {
   return [...months].sort();
 }
 
-async function readColumns(db: Db, need: Need, months: readonly string[]): Promise<Columns> {
-  const { dataset, dimensions, measures } = need;
+/** What is read of one stored dataset. */
+type Part = Pick<Need, 'dimensions' | 'measures'> & { dataset: { id: string } };
+
+async function readStored(db: Db, part: Part, months: readonly string[]): Promise<Columns> {
+  const { dataset, dimensions, measures } = part;
   const chunks = await db
     .selectFrom('chunk')
     .select(['month', 'rows', 'body'])
@@ -90,6 +101,69 @@ async function readColumns(db: Db, need: Need, months: readonly string[]): Promi
     ),
     measures: out.measures,
   };
+}
+
+/** Columns of several feeds one below the other, in order of days; a label that one does not have is empty. */
+function joinFeeds(parts: readonly { feed: string; columns: Columns }[], need: Need): Columns {
+  const rows = parts.reduce((n, p) => n + p.columns.days.length, 0);
+  const days = new Int32Array(rows);
+  const from = new Int32Array(rows);
+  const row = new Int32Array(rows);
+  const at = parts.map(() => 0);
+  for (let i = 0; i < rows; i++) {
+    let next = -1;
+    for (let p = 0; p < parts.length; p++) {
+      const own = parts[p]!.columns.days;
+      if (at[p]! < own.length && (next < 0 || own[at[p]!]! < days[i]!)) {
+        next = p;
+        days[i] = own[at[p]!]!;
+      }
+    }
+    from[i] = next;
+    row[i] = at[next]!++;
+  }
+  const dims: Record<string, { codes: Int32Array; labels: string[] }> = {};
+  for (const d of need.dimensions) {
+    const labels: string[] = [];
+    const known = new Map<string, number>();
+    const codeOf = (label: string) => {
+      const code = known.get(label) ?? labels.push(label) - 1;
+      known.set(label, code);
+      return code;
+    };
+    const maps = parts.map((p) =>
+      d === FEED ? [codeOf(p.feed)] : (p.columns.dims[d]?.labels.map(codeOf) ?? [codeOf('')]),
+    );
+    const codes = new Int32Array(rows);
+    for (let i = 0; i < rows; i++) {
+      const p = from[i]!;
+      const own = d === FEED ? undefined : parts[p]!.columns.dims[d]?.codes;
+      codes[i] = maps[p]![own ? own[row[i]!]! : 0]!;
+    }
+    dims[d] = { codes, labels };
+  }
+  const measures: Record<string, Float64Array> = {};
+  for (const m of need.measures) {
+    const values = new Float64Array(rows);
+    for (let i = 0; i < rows; i++) values[i] = parts[from[i]!]!.columns.measures[m]?.[row[i]!] ?? 0;
+    measures[m] = values;
+  }
+  return { days, dims, measures };
+}
+
+async function readColumns(db: Db, need: Need<CoveredShape>, months: readonly string[]): Promise<Columns> {
+  const { members } = need.dataset;
+  if (!members) return readStored(db, need, months);
+  const parts: { feed: string; columns: Columns }[] = [];
+  for (const m of members) {
+    const part = {
+      dataset: m,
+      dimensions: need.dimensions.filter((d) => m.dimensions.includes(d)),
+      measures: need.measures.filter((x) => m.measures.includes(x)),
+    };
+    parts.push({ feed: m.feedName, columns: await readStored(db, part, months) });
+  }
+  return joinFeeds(parts, need);
 }
 
 /** Reads each dataset once, with the columns and months that are needed, for the caller to aggregate: in one transaction. */

@@ -7,10 +7,13 @@ import {
   type Range,
   toDayNumber,
 } from '@chronicon/core/calendar';
+import type { Grain } from '@chronicon/core/figures';
 import { type Kysely, sql, type Transaction } from 'kysely';
 import { openSqlite } from '../store/sqlite.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
-import { coverageById, markDelivered } from './coverage.ts';
+import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
+import { coverageById, coveredIn, markDelivered } from './coverage.ts';
+import { keepRestated, type Restated, restatedDays } from './restated.ts';
 import { createFactTables, type FactTables } from './schema.ts';
 
 /** Rows as a feed delivers them: a day, a label for each dimension, a number for each measure. */
@@ -40,6 +43,10 @@ export interface DatasetState {
 export type FactDb = Kysely<FactTables>;
 type Tx = Transaction<FactTables>;
 
+/** All of `work` or nothing of it; within a transaction that there is already, as a part of it. */
+const inFactTransaction = <T>(db: FactDb, work: (tx: Tx) => Promise<T>): Promise<T> =>
+  db.isTransaction ? work(db as Tx) : db.transaction().execute(work);
+
 export const factPath = (folder: string): string => join(folder, 'facts.db');
 
 export async function openFacts(folder: string): Promise<FactDb> {
@@ -48,16 +55,26 @@ export async function openFacts(folder: string): Promise<FactDb> {
   return db;
 }
 
+/** A second connection that writes, for another thread. The database has to be there. */
+export const openFactWriter = (folder: string): FactDb => openSqlite<FactTables>(factPath(folder));
+
 /** A connection that only reads: it waits for no writer, and no writer for it. The database has to be there. */
 export const openFactReader = (folder: string): FactDb => openSqlite<FactTables>(factPath(folder), { readonly: true });
 
+/** Whose a dataset is. */
+export interface DatasetOwner {
+  feedId: string;
+  clientId: string;
+  position: number;
+  feedName?: string;
+  /** Left out for a dataset that stands alone; else those of other feeds with the same one are read together with it. */
+  family?: string;
+  grain?: Grain;
+}
+
 /** Adds a feed's dataset, or brings its description up to date. Dimensions and measures only grow. */
-export async function saveDataset(
-  db: FactDb,
-  owner: { feedId: string; clientId: string; position: number },
-  spec: DatasetSpec,
-): Promise<string> {
-  return db.transaction().execute(async (tx) => {
+export async function saveDataset(db: FactDb, owner: DatasetOwner, spec: DatasetSpec): Promise<string> {
+  return inFactTransaction(db, async (tx) => {
     const old = await tx
       .selectFrom('dataset')
       .selectAll()
@@ -72,6 +89,10 @@ export async function saveDataset(
       first_day: old && old.first_day < spec.firstDay ? old.first_day : spec.firstDay,
       dimensions: grown(old?.dimensions, spec.dimensions),
       measures: grown(old?.measures, spec.measures),
+      feed_name: owner.feedName ?? '',
+      family: owner.family ?? '',
+      grain: owner.grain ?? 'day',
+      ended: null,
     };
     const id = old?.id ?? `${owner.feedId}.${spec.key}`;
     if (old) {
@@ -92,7 +113,7 @@ export async function saveDataset(
 }
 
 /** Codes of labels, dense from 0 for each dimension; new labels are added. */
-async function codesFor(
+export async function codesFor(
   tx: Tx,
   datasetId: string,
   dim: string,
@@ -119,86 +140,18 @@ async function codesFor(
   return codes;
 }
 
-/** Columns for so many rows, to be filled. */
-const emptyChunk = (rows: number, dims: readonly string[], measures: readonly string[]): Chunk => ({
-  days: new Int32Array(rows),
-  dims: Object.fromEntries(dims.map((d) => [d, new Int32Array(rows)])),
-  measures: Object.fromEntries(measures.map((m) => [m, new Float64Array(rows)])),
-});
-
-/** Row numbers by day, then by codes: the same rows always give the same bytes. */
-function orderOf(chunk: Chunk, rows: number): Uint32Array {
-  const keys = [chunk.days, ...Object.values(chunk.dims)];
-  const spans = keys.map((k) => k.reduce((most, v) => Math.max(most, v), 0) + 1);
-  const order = new Uint32Array(rows);
-  // One number for each row when they all fit: sorting numbers is several times faster than comparing columns.
-  if (spans.reduce((n, s) => n * s, rows) < Number.MAX_SAFE_INTEGER) {
-    const packed = new Float64Array(rows);
-    for (let i = 0; i < rows; i++) {
-      let key = 0;
-      for (let k = 0; k < keys.length; k++) key = key * spans[k]! + keys[k]![i]!;
-      packed[i] = key * rows + i;
-    }
-    packed.sort();
-    for (let i = 0; i < rows; i++) order[i] = packed[i]! % rows;
-    return order;
-  }
-  for (let i = 0; i < rows; i++) order[i] = i;
-  return order.sort((a, b) => {
-    for (const k of keys) if (k[a] !== k[b]) return k[a]! - k[b]!;
-    return a - b;
-  });
-}
-
-/** The values that `order` names, in its order; a loop, since `from` with a function is several times slower. */
-function picked<T extends Int32Array | Float64Array>(column: T, order: Uint32Array, out: T): T {
-  for (let i = 0; i < order.length; i++) out[i] = column[order[i]!]!;
-  return out;
-}
-
-/** A chunk of the rows that `order` names, in its order. */
-function pick(chunk: Chunk, order: Uint32Array): Chunk {
-  const n = order.length;
-  const map = <T>(columns: Record<string, T>, take: (c: T) => T) =>
-    Object.fromEntries(Object.entries(columns).map(([name, c]) => [name, take(c)]));
-  return {
-    days: picked(chunk.days, order, new Int32Array(n)),
-    dims: map(chunk.dims, (c) => picked(c, order, new Int32Array(n))),
-    measures: map(chunk.measures, (c) => picked(c, order, new Float64Array(n))),
-  };
-}
-
-/** Rows of `a`, then those of `b`; both have the same columns. */
-function joined(a: Chunk, b: Chunk): Chunk {
-  const ints = (x: Int32Array, y: Int32Array) => {
-    const out = new Int32Array(x.length + y.length);
-    out.set(x);
-    out.set(y, x.length);
-    return out;
-  };
-  return {
-    days: ints(a.days, b.days),
-    dims: Object.fromEntries(Object.entries(b.dims).map(([d, codes]) => [d, ints(a.dims[d]!, codes)])),
-    measures: Object.fromEntries(
-      Object.entries(b.measures).map(([m, values]) => {
-        const out = new Float64Array(a.days.length + values.length);
-        out.set(a.measures[m]!);
-        out.set(values, a.days.length);
-        return [m, out];
-      }),
-    ),
-  };
-}
-
-/** Puts fresh rows in the place of those that a month has between two day numbers, both included. */
+/**
+ * Puts fresh rows in the place of those that a month has between two day numbers, both included.
+ * @returns days among `known` whose totals are others now
+ */
 async function rewriteMonth(
   tx: Tx,
   datasetId: string,
   month: string,
   fresh: Chunk,
-  from: number,
-  to: number,
-): Promise<void> {
+  range: { from: number; to: number; known: ReadonlySet<number> },
+): Promise<Restated[]> {
+  const { from, to, known } = range;
   const first = toDayNumber(`${month}-01`);
   const old = await tx
     .selectFrom('chunk')
@@ -207,18 +160,21 @@ async function rewriteMonth(
     .where('month', '=', month)
     .executeTakeFirst();
   let all: Chunk = fresh;
+  let restated: Restated[] = [];
+  if (!old && known.size > 0) restated = restatedDays(null, fresh, first, known);
   if (old) {
     const present = decodeChunk(old.body, Object.keys(fresh.dims), Object.keys(fresh.measures));
     const kept = Uint32Array.from(present.days.keys()).filter((i) => {
       const day = first + present.days[i]!;
       return day < from || day > to;
     });
+    if (known.size > 0) restated = restatedDays(present, fresh, first, known);
     all = joined(pick(present, kept), fresh);
   }
   const rows = all.days.length;
   if (rows === 0) {
     await tx.deleteFrom('chunk').where('dataset_id', '=', datasetId).where('month', '=', month).execute();
-    return;
+    return restated;
   }
   const body = encodeChunk(pick(all, orderOf(all, rows)));
   await tx
@@ -226,11 +182,13 @@ async function rewriteMonth(
     .values({ dataset_id: datasetId, month, rows, body })
     .onConflict((c) => c.columns(['dataset_id', 'month']).doUpdateSet({ rows, body }))
     .execute();
+  return restated;
 }
 
 /**
  * Replaces a dataset's rows of `range`, both ends included, and marks its days as delivered at `fetchedAt`:
- * all in one transaction, so that nobody sees half of it. Writing the same twice changes nothing.
+ * all in one transaction, so that nobody sees half of it. Writing the same twice changes nothing. Days that had been
+ * delivered before with other totals are kept as restated.
  * @throws RangeError for a row outside the range
  */
 export async function replaceDays(
@@ -244,7 +202,7 @@ export async function replaceDays(
   const [from, to] = [toDayNumber(range.from), toDayNumber(range.to)];
   const stray = rows.find((r) => r.day < range.from || r.day > range.to);
   if (stray) throw new RangeError(`a row of ${stray.day} lies outside ${range.from} to ${range.to}`);
-  await db.transaction().execute(async (tx) => {
+  await inFactTransaction(db, async (tx) => {
     const stored = await tx
       .selectFrom('dataset')
       .select(['dimensions', 'measures'])
@@ -260,6 +218,8 @@ export async function replaceDays(
       if (at >= 0) for (const row of rows) labels.add(row.dims[at]!);
       codes.push(await codesFor(tx, datasetId, dim, labels));
     }
+    const known = await coveredIn(tx, datasetId, from, to);
+    const restated: Restated[] = [];
     const byMonth = new Map<string, FactRow[]>();
     for (let day = range.from; day <= range.to; day = addMonths(monthStart(day), 1)) {
       byMonth.set(day.slice(0, 7), []);
@@ -279,8 +239,9 @@ export async function replaceDays(
         const column = slice.measures[measure]!;
         if (at >= 0) for (let i = 0; i < monthRows.length; i++) column[i] = monthRows[i]!.measures[at]!;
       }
-      await rewriteMonth(tx, datasetId, month, slice, from, to);
+      restated.push(...(await rewriteMonth(tx, datasetId, month, slice, { from, to, known })));
     }
+    await keepRestated(tx, datasetId, restated, fetchedAt);
     await markDelivered(tx, datasetId, from, to, fetchedAt);
   });
 }
@@ -326,6 +287,40 @@ export async function datasetStates(
     coveredDays: Number(r.days ?? 0),
     rows: Number(r.rows ?? 0),
   }));
+}
+
+/** What a feed's datasets are described by, as they were last fetched. */
+export async function storedShapes(
+  db: FactDb,
+  feedId: string,
+): Promise<{ id: string; key: string; name: string; dimensions: string[]; measures: string[] }[]> {
+  const rows = await db.selectFrom('dataset').selectAll().where('feed_id', '=', feedId).orderBy('position').execute();
+  return rows.map(({ id, key, name, dimensions, measures }) => ({
+    id,
+    key,
+    name,
+    dimensions: JSON.parse(dimensions) as string[],
+    measures: JSON.parse(measures) as string[],
+  }));
+}
+
+/** Marks that a feed brings no more: days after its last one are not missed. Saving a dataset again takes it back. */
+export async function endDatasets(db: FactDb, feedId: string): Promise<void> {
+  await db
+    .updateTable('dataset')
+    .set((q) => ({
+      ended: q
+        .selectFrom('coverage')
+        .select((c) => c.fn.max('last').as('d'))
+        .whereRef('coverage.dataset_id', '=', 'dataset.id'),
+    }))
+    .where('feed_id', '=', feedId)
+    .execute();
+}
+
+/** Takes it back that a feed brings no more. */
+export async function reopenDatasets(db: FactDb, feedId: string): Promise<void> {
+  await db.updateTable('dataset').set({ ended: null }).where('feed_id', '=', feedId).execute();
 }
 
 /** Days of a dataset that were delivered, as day numbers. */

@@ -12,6 +12,13 @@ export interface FactTables {
     first_day: string;
     dimensions: string;
     measures: string;
+    /** Datasets of several feeds with one family tell one story together; empty for one that stands alone. */
+    family: string;
+    feed_name: string;
+    /** What one row speaks of: a `day`, a `week` or a `month` from its day on. */
+    grain: string;
+    /** The last day that a removed feed brought, as a day number; null while it brings more. */
+    ended: number | null;
   };
   chunk: { dataset_id: string; month: string; rows: number; body: Buffer };
   dim_value: { dataset_id: string; dim: string; code: number; label: string };
@@ -27,6 +34,15 @@ export interface FactTables {
     value: number;
     fetched_at: string;
   };
+  /** Days that came again with other figures: a measure's total of the day, before and after. */
+  restatement: { dataset_id: string; day: number; measure: string; before: number; after: number; noticed_at: string };
+  /**
+   * What an import changed, for taking it back: its days, the dataset's first day before (none when there was no
+   * dataset), its months as they were (no body where there was none), its coverage.
+   */
+  undo_dataset: { import_id: string; dataset_id: string; first_day: string | null; first: number; last: number };
+  undo_chunk: { import_id: string; dataset_id: string; month: string; rows: number; body: Buffer | null };
+  undo_coverage: { import_id: string; dataset_id: string; first: number; last: number; fetched_at: string };
 }
 
 /** Steps in order; the file keeps how many it has taken. A step that has shipped is never changed. */
@@ -50,6 +66,22 @@ const STEPS: string[][] = [
       primary key (dataset_id, first)) strict, without rowid`,
     `create table reported (dataset_id text not null references dataset, measure text not null, first text not null, last text not null,
       filter text not null, value real not null, fetched_at text not null, primary key (dataset_id, measure, first, last, filter)) strict, without rowid`,
+  ],
+  [
+    `alter table dataset add column family text not null default ''`,
+    `alter table dataset add column feed_name text not null default ''`,
+    `alter table dataset add column grain text not null default 'day'`,
+    'alter table dataset add column ended integer',
+    `create table restatement (dataset_id text not null references dataset, day integer not null, measure text not null, before real not null,
+      after real not null, noticed_at text not null) strict`,
+    'create index restatement_noticed on restatement (dataset_id, noticed_at)',
+    `create table undo_chunk (import_id text not null, dataset_id text not null references dataset, month text not null, rows integer not null,
+      body blob, primary key (import_id, month)) strict`,
+    `create table undo_dataset (import_id text primary key, dataset_id text not null references dataset, first_day text, first integer not null,
+      last integer not null) strict, without rowid`,
+    `create table undo_coverage (import_id text not null, dataset_id text not null references dataset, first integer not null, last integer not null,
+      fetched_at text not null) strict`,
+    'create index undo_coverage_import on undo_coverage (import_id)',
   ],
 ];
 

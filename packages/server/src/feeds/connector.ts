@@ -1,15 +1,8 @@
 import type { CivilDate, Range } from '@chronicon/core/calendar';
+import type { Fingerprint, Quota } from '@chronicon/core/feeds';
 import type { Filter } from '@chronicon/core/figures';
 import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
-
-/** What a service says of an account. */
-export interface Account {
-  id: string;
-  name: string;
-  site: string;
-  zone: string;
-  currency: string;
-}
+import type { NetworkRules } from './network.ts';
 
 export interface Catalogue {
   /** The last day that is complete at the service. */
@@ -20,7 +13,17 @@ export interface Catalogue {
 /** Why a service did not answer as it should, in words for the manager. */
 export class FeedError extends Error {
   constructor(
-    readonly kind: 'refused' | 'unknown-account' | 'busy' | 'down' | 'slow' | 'broken',
+    readonly kind:
+      | 'refused'
+      | 'unknown-account'
+      | 'busy'
+      | 'down'
+      | 'slow'
+      | 'broken'
+      /** Its catalogue no longer has what it had. */
+      | 'changed'
+      /** The account is another than the one that was confirmed. */
+      | 'swapped',
     message: string,
     /** Seconds after which the service wants to be asked again (Retry-After). */
     readonly retryAfter: number | null = null,
@@ -29,14 +32,46 @@ export class FeedError extends Error {
   }
 }
 
+/** Where a conversation's access comes from. */
+export interface Access {
+  token(): Promise<string>;
+  /** Another token after the service refused this one, or null when there is none to be had. */
+  renew(refused: string): Promise<string | null>;
+}
+
+/** Counts requests against what the service grants. */
+export interface Meter {
+  /** Before each request. @throws FeedError `busy` when no more may be made now */
+  before(): void;
+  /** What the service says of its quota. */
+  told(quota: Quota): void;
+}
+
+export interface ServiceSetup {
+  address: string;
+  access: Access;
+  meter: Meter;
+  network: NetworkRules;
+  /** Milliseconds. */
+  timeout: number;
+  now(): number;
+}
+
 /** A conversation with one account of a service. Every call throws {@link FeedError} alone. */
 export interface FeedSession {
-  account(): Promise<Account>;
+  account(): Promise<Fingerprint>;
   catalogue(): Promise<Catalogue>;
   /** The rows of a range, both ends included. */
   rows(dataset: DatasetSpec, range: Range): Promise<FactRow[]>;
   /** One number for a whole range and filter, for measures that cannot be added up. `dataset` is its key. */
   total(dataset: string, measure: string, range: Range, filter: Filter): Promise<number>;
+}
+
+/** A service that was opened with an access. */
+export interface FeedService {
+  /** Every account that the access can read. */
+  accounts(): Promise<Fingerprint[]>;
+  of(account: string): FeedSession;
 }
 
 /** One kind of service. One file a kind, registered in registry.ts. */
@@ -46,5 +81,7 @@ export interface FeedKind {
   about: string;
   /** Days before the last complete one that are fetched again each time, because the service restates them. */
   restates: number;
-  open(setup: { address: string; account: string; token: string; timeout: number }): FeedSession;
+  /** Feeds of this kind that are fetched side by side. */
+  atOnce: number;
+  open(setup: ServiceSetup): FeedService;
 }

@@ -2,20 +2,23 @@ import type { Range } from '@chronicon/core/calendar';
 import { civilDate, zoneName } from '@chronicon/core/report';
 import { z } from 'zod';
 import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
-import { FeedError, type FeedKind } from './connector.ts';
-import { getJson } from './http.ts';
+import { FeedError, type FeedKind, type FeedSession, type ServiceSetup } from './connector.ts';
+import { ask, type HttpAnswer, parseJson, retryAfterOf } from './http.ts';
 
-const account = z.object({ id: z.string(), name: z.string(), site: z.string(), zone: zoneName, currency: z.string() });
+const text = z.string().max(300);
+const account = z.object({ id: text.min(1), name: text, site: text, zone: zoneName, currency: text });
+const accounts = z.object({ accounts: z.array(account).max(10_000) });
 
+const name = z.string().regex(/^[a-zA-Z][a-zA-Z0-9]*$/);
 const catalogue = z.object({
   completeThrough: civilDate,
   datasets: z.array(
     z.object({
       key: z.string().regex(/^[a-z][a-zA-Z0-9]*$/),
-      name: z.string(),
+      name: text,
       firstDay: civilDate,
-      dimensions: z.array(z.string()),
-      measures: z.array(z.string()),
+      dimensions: z.array(name),
+      measures: z.array(name).min(1),
     }),
   ),
 });
@@ -28,59 +31,125 @@ const rowsPage = z.object({
   next: z.int().nullable(),
 });
 
-/** One row by column name, in the dataset's own order. */
-function readRow(row: readonly (string | number)[], columns: string[], dataset: DatasetSpec, range: Range): FactRow {
-  const at = (name: string) => row[columns.indexOf(name)];
-  const day = at('day');
-  if (typeof day !== 'string' || day < range.from || day > range.to) {
-    throw new FeedError('broken', `The service sent a row of ${String(day)}, which was not asked for.`);
-  }
-  return {
-    day,
-    dims: dataset.dimensions.map((d) => String(at(d) ?? '')),
-    measures: dataset.measures.map((m) => {
-      const value = at(m);
-      if (typeof value !== 'number' || !Number.isFinite(value)) {
-        throw new FeedError('broken', `The service sent ${m} of ${day} that is no number.`);
-      }
-      return value;
-    }),
+/** Reads rows by column name, in the dataset's own order. */
+function rowReader(columns: readonly string[], dataset: DatasetSpec, range: Range) {
+  const placeOf = (column: string) => {
+    const at = columns.indexOf(column);
+    if (at < 0) throw new FeedError('changed', `The service sent rows of ${dataset.name} without ${column}.`);
+    return at;
+  };
+  const dayAt = placeOf('day');
+  const dimsAt = dataset.dimensions.map(placeOf);
+  const measuresAt = dataset.measures.map(placeOf);
+  return (row: readonly (string | number)[]): FactRow => {
+    const day = row[dayAt];
+    if (typeof day !== 'string' || day < range.from || day > range.to) {
+      throw new FeedError('broken', `The service sent a row of ${String(day)}, which was not asked for.`);
+    }
+    return {
+      day,
+      dims: dimsAt.map((at) => String(row[at] ?? '')),
+      measures: measuresAt.map((at, m) => {
+        const value = row[at];
+        if (typeof value !== 'number' || !Number.isFinite(value)) {
+          throw new FeedError('broken', `The service sent ${dataset.measures[m]} of ${day} that is no number.`);
+        }
+        return value;
+      }),
+    };
   };
 }
 
-/** A kind of feed whose service speaks the protocol of docs/feed-protocol.md. */
-export const protocolFeed = (about: Omit<FeedKind, 'open'>): FeedKind => ({
+/** What the service says of its quota: limit, rest, and seconds until it counts anew. */
+function noteQuota({ headers }: HttpAnswer, { meter, now }: ServiceSetup): void {
+  const number = (header: string) => {
+    const value = headers[header];
+    return typeof value === 'string' && /^\d+$/.test(value) ? Number(value) : null;
+  };
+  const [limit, left, reset] = ['ratelimit-limit', 'ratelimit-remaining', 'ratelimit-reset'].map(number);
+  if (limit == null || left == null || reset == null) return;
+  meter.told({ limit, used: limit - left, resets: new Date(now() + reset * 1000).toISOString() });
+}
+
+/** Asks once, with a new token a second time when the service refuses the old one. */
+async function askWithAccess(setup: ServiceSetup, url: URL): Promise<HttpAnswer> {
+  const { access, meter, timeout, network } = setup;
+  const send = async (token: string) => {
+    meter.before();
+    const answer = await ask({ url, headers: { authorization: `Bearer ${token}` }, timeout, network });
+    noteQuota(answer, setup);
+    return answer;
+  };
+  const token = await access.token();
+  const answer = await send(token);
+  if (answer.status !== 401) return answer;
+  const other = await access.renew(token);
+  return other === null ? answer : send(other);
+}
+
+async function getJson<T>(setup: ServiceSetup, url: URL, schema: z.ZodType<T>): Promise<T> {
+  const answer = await askWithAccess(setup, url);
+  switch (answer.status) {
+    case 200:
+      return parseJson(answer.text, schema);
+    case 401:
+    case 403:
+      throw new FeedError('refused', 'The service refused the access token.');
+    case 404:
+      throw new FeedError('unknown-account', 'The service knows no such account.');
+    case 429:
+      throw new FeedError(
+        'busy',
+        'The service asks us to come back later.',
+        retryAfterOf(answer.headers['retry-after'], setup.now()),
+      );
+    default:
+      throw new FeedError('down', `The service answered ${answer.status}.`);
+  }
+}
+
+function sessionOf(setup: ServiceSetup, id: string): FeedSession {
+  const base = `${setup.address.replace(/\/$/, '')}/accounts/${encodeURIComponent(id)}`;
+  const datasetUrl = (key: string, what: string, range: Range): URL => {
+    const url = new URL(`${base}/datasets/${encodeURIComponent(key)}/${what}`);
+    url.searchParams.set('from', range.from);
+    url.searchParams.set('to', range.to);
+    return url;
+  };
+  return {
+    account: () => getJson(setup, new URL(base), account),
+    catalogue: () => getJson(setup, new URL(`${base}/datasets`), catalogue),
+    async rows(dataset, range) {
+      const rows: FactRow[] = [];
+      for (let cursor: number | null = 0; cursor !== null; ) {
+        const url = datasetUrl(dataset.key, 'rows', range);
+        url.searchParams.set('cursor', String(cursor));
+        const page: z.infer<typeof rowsPage> = await getJson(setup, url, rowsPage);
+        const read = rowReader(page.columns, dataset, range);
+        for (const row of page.rows) rows.push(read(row));
+        if (page.next !== null && page.next <= cursor) throw new FeedError('broken', 'The service pages in a circle.');
+        cursor = page.next;
+      }
+      return rows;
+    },
+    async total(dataset, measure, range, filter) {
+      const url = datasetUrl(dataset, 'totals', range);
+      url.searchParams.set('measure', measure);
+      for (const [dimension, values] of Object.entries(filter)) {
+        for (const value of values) url.searchParams.append(dimension, value);
+      }
+      return (await getJson(setup, url, totalReply)).value;
+    },
+  };
+}
+
+/** A kind of feed whose service speaks the protocol of docs/feeds.md. */
+export const protocolFeed = (about: Omit<FeedKind, 'open' | 'atOnce'> & { atOnce?: number }): FeedKind => ({
+  atOnce: 4,
   ...about,
-  open({ address, account: id, token, timeout }) {
-    const base = `${address.replace(/\/$/, '')}/accounts/${encodeURIComponent(id)}`;
-    return {
-      account: () => getJson(new URL(base), token, account, timeout),
-      catalogue: () => getJson(new URL(`${base}/datasets`), token, catalogue, timeout),
-      async rows(dataset, range) {
-        const rows: FactRow[] = [];
-        for (let cursor: number | null = 0; cursor !== null; ) {
-          const url = new URL(`${base}/datasets/${encodeURIComponent(dataset.key)}/rows`);
-          url.searchParams.set('from', range.from);
-          url.searchParams.set('to', range.to);
-          url.searchParams.set('cursor', String(cursor));
-          const page: z.infer<typeof rowsPage> = await getJson(url, token, rowsPage, timeout);
-          for (const row of page.rows) rows.push(readRow(row, page.columns, dataset, range));
-          if (page.next !== null && page.next <= cursor)
-            throw new FeedError('broken', 'The service pages in a circle.');
-          cursor = page.next;
-        }
-        return rows;
-      },
-      async total(dataset, measure, range, filter) {
-        const url = new URL(`${base}/datasets/${encodeURIComponent(dataset)}/totals`);
-        url.searchParams.set('from', range.from);
-        url.searchParams.set('to', range.to);
-        url.searchParams.set('measure', measure);
-        for (const [dimension, values] of Object.entries(filter)) {
-          for (const value of values) url.searchParams.append(dimension, value);
-        }
-        return (await getJson(url, token, totalReply, timeout)).value;
-      },
-    };
-  },
+  open: (setup) => ({
+    accounts: async () =>
+      (await getJson(setup, new URL(`${setup.address.replace(/\/$/, '')}/accounts`), accounts)).accounts,
+    of: (id) => sessionOf(setup, id),
+  }),
 });

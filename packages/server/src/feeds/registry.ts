@@ -1,5 +1,5 @@
 import type { Config } from '../config.ts';
-import type { FeedKind } from './connector.ts';
+import { FeedError, type FeedKind } from './connector.ts';
 import { protocolFeed } from './protocolFeed.ts';
 
 /** Every kind of feed. A kind whose service speaks another protocol brings its own `open`. */
@@ -54,12 +54,31 @@ const KINDS: readonly FeedKind[] = [
   }),
 ];
 
-/** Every kind with where its service is found; null when this server was given no address. */
+/** Where a kind's service is found; null when this server was given no address. */
+const placeOf = (config: Config, kind: string): string | null =>
+  config.feeds === null ? null : `${config.feeds.replace(/\/$/, '')}/${kind}/v1`;
+
+/** Every kind with where its service is found. */
 export const feedKinds = (config: Config): { kind: FeedKind; address: string | null }[] =>
-  KINDS.map((kind) => ({
-    kind,
-    address: config.feeds === null ? null : `${config.feeds.replace(/\/$/, '')}/${kind.kind}/v1`,
-  }));
+  KINDS.map((kind) => ({ kind, address: placeOf(config, kind.kind) }));
+
+/** @throws FeedError for a kind that there is not */
+export function kindOf(kind: string): FeedKind {
+  const found = KINDS.find((k) => k.kind === kind);
+  if (!found) throw new FeedError('down', `There is no service of the kind ${kind}.`);
+  return found;
+}
+
+/** @throws FeedError when this server was given no address for the service */
+export function addressOf(config: Config, kind: string): string {
+  const address = placeOf(config, kindOf(kind).kind);
+  if (address === null) throw new FeedError('down', 'This server was given no address for the service.');
+  return address;
+}
+
+/** Whether a feed is fetched from a service; the others bring files or what was typed in. */
+export const isService = (kind: string): boolean => KINDS.some((k) => k.kind === kind);
 
 /** What a kind is called. */
-export const feedLabel = (kind: string): string => KINDS.find((k) => k.kind === kind)?.label ?? kind;
+export const feedLabel = (kind: string): string =>
+  KINDS.find((k) => k.kind === kind)?.label ?? { file: 'Files', typed: 'Typed in' }[kind] ?? kind;

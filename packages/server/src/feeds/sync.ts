@@ -1,127 +1,217 @@
-import { addMinutes, lengthOf } from '@chronicon/core/calendar';
-import { pauseBefore } from '@chronicon/core/feeds';
+import { addMinutes, lengthOf, type Range } from '@chronicon/core/calendar';
+import { changesOf, describeDifferences, differencesFrom, type Fingerprint, pauseBefore } from '@chronicon/core/feeds';
+import pLimit from 'p-limit';
 import type { Logger } from 'pino';
 import type { Secrets } from '../access/secrets.ts';
 import type { Clock } from '../clock.ts';
+import type { CrashPoint } from '../clockwork/crashPoints.ts';
 import type { Config } from '../config.ts';
-import { coveredDayNumbers, type DatasetSpec, type FactDb, replaceDays, saveDataset } from '../facts/factStore.ts';
-import { feedById, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import {
+  coveredDayNumbers,
+  type DatasetSpec,
+  type FactDb,
+  replaceDays,
+  saveDataset,
+  storedShapes,
+} from '../facts/factStore.ts';
+import { clientById } from '../store/clients.ts';
+import { connectionById } from '../store/connections.ts';
+import { feedById, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import type { Store } from '../store/store.ts';
-import { FeedError, type FeedKind, type FeedSession } from './connector.ts';
-import { feedKinds } from './registry.ts';
+import { FeedError, type FeedSession } from './connector.ts';
+import { isService, kindOf } from './registry.ts';
+import type { Services } from './services.ts';
 import { slicesToFetch } from './slices.ts';
 
 export interface SyncTools {
   store: Store;
   facts: FactDb;
   secrets: Secrets;
+  services: Services;
   clock: Clock;
   config: Config;
   log: Logger;
+  crash(point: CrashPoint): void;
 }
 
 /** Hours between syncs of a feed in good order; editions ask besides, whenever they lack days. */
 const EVERY_MINUTES = 6 * 60;
 
-export function sessionOf(
-  tools: Pick<SyncTools, 'config'>,
-  kind: string,
-  account: string,
-  token: string,
-): [FeedKind, FeedSession] {
-  const found = feedKinds(tools.config).find((k) => k.kind.kind === kind);
-  if (!found) throw new FeedError('down', `There is no service of the kind ${kind}.`);
-  if (found.address === null) throw new FeedError('down', 'This server was given no address for the service.');
-  return [found.kind, found.kind.open({ address: found.address, account, token, timeout: tools.config.timeout })];
+/** Opens the account of a feed. @throws FeedError when its connection is gone or not served here */
+export async function openFeed(
+  tools: Pick<SyncTools, 'store' | 'services'>,
+  feed: StoredFeed,
+  urgent: boolean,
+): Promise<{ session: FeedSession; done(): Promise<void> }> {
+  const connection = feed.connection_id ? await connectionById(tools.store, feed.connection_id) : null;
+  if (!connection) throw new FeedError('refused', 'It has no connection any more. Connect it again.');
+  const { service, done } = tools.services.open(connection, urgent);
+  return { session: service.of(feed.account), done };
 }
 
-/** When a feed that failed is asked again: when the service says, or after a growing pause. */
-function nextTry(error: FeedError, failures: number, now: string): string {
-  return addMinutes(now, pauseBefore(failures, error.retryAfter, Math.random()));
-}
-
-async function load(tools: SyncTools, feed: StoredFeed): Promise<void> {
-  const { facts, store, clock } = tools;
-  const [kind, session] = sessionOf(tools, feed.kind, feed.account, tools.secrets.open(feed.secret));
-  const { completeThrough, datasets } = await session.catalogue();
-  const work: { spec: DatasetSpec; id: string; slices: ReturnType<typeof slicesToFetch> }[] = [];
-  for (const [position, spec] of datasets.entries()) {
-    const id = await saveDataset(facts, { feedId: feed.id, clientId: feed.client_id, position }, spec);
-    const covered = await coveredDayNumbers(facts, id);
-    work.push({ spec, id, slices: slicesToFetch(spec.firstDay, completeThrough, covered, kind.restates) });
+/** The account as it was confirmed; that of a feed of before is held against the client, once. */
+async function checkAccount(tools: SyncTools, feed: StoredFeed, found: Fingerprint): Promise<void> {
+  const confirmed = feed.fingerprint === null ? null : (JSON.parse(feed.fingerprint) as Fingerprint);
+  const differences = confirmed
+    ? changesOf(confirmed, found)
+    : differencesFrom((await clientById(tools.store, feed.client_id))!, found);
+  if (differences.length === 0) {
+    if (!confirmed) await updateFeed(tools.store, feed.id, { fingerprint: JSON.stringify(found) });
+    return;
   }
-  const of = work.reduce((n, w) => n + w.slices.reduce((m, s) => m + lengthOf(s), 0), 0);
-  let done = 0;
-  await updateFeed(store, feed.id, { progress_done: 0, progress_of: of });
-  // All datasets of a month before the month before it: the newest report can be drawn first.
-  const queue = work.flatMap((w) => w.slices.map((range) => ({ ...w, range })));
-  queue.sort((a, b) => (a.range.from < b.range.from ? 1 : a.range.from > b.range.from ? -1 : 0));
-  for (const { spec, id, range } of queue) {
-    const rows = await session.rows(spec, range);
-    await replaceDays(facts, id, spec, range, rows, clock.now());
-    done += lengthOf(range);
-    await updateFeed(store, feed.id, { progress_done: done });
-  }
+  await updateFeed(tools.store, feed.id, { seen: JSON.stringify(found) });
+  const what = confirmed ? 'The account is not what it was' : 'The account does not look like the client’s';
+  throw new FeedError('swapped', `${what}: ${describeDifferences(differences)}.`);
 }
 
-async function syncOnce(tools: SyncTools, feedId: string): Promise<void> {
-  const { store, clock, log } = tools;
-  const feed = await feedById(store, feedId);
-  if (!feed) return;
-  if (feed.state === 'new') await updateFeed(store, feed.id, { state: 'loading' });
-  try {
-    await load(tools, feed);
-    const at = clock.now();
-    await updateFeed(store, feed.id, {
-      state: 'fresh',
-      trouble: null,
-      failures: 0,
-      last_success: at,
-      next_sync: addMinutes(at, EVERY_MINUTES),
-    });
-    if (feed.state === 'troubled') {
-      await record(store, { at, actor: 'clockwork', action: 'feed.recovered', subject: feed.id });
+/** Holds the catalogue against what was there before: a measure that is gone would read as nothing. */
+async function checkCatalogue(tools: SyncTools, feed: StoredFeed, specs: readonly DatasetSpec[]): Promise<void> {
+  for (const old of await storedShapes(tools.facts, feed.id)) {
+    const now = specs.find((s) => s.key === old.key);
+    if (!now) throw new FeedError('changed', `The service no longer brings ${old.name}.`);
+    const gone = [
+      ...old.measures.filter((m) => !now.measures.includes(m)),
+      ...old.dimensions.filter((d) => !now.dimensions.includes(d)),
+    ];
+    if (gone.length > 0) {
+      throw new FeedError('changed', `The service no longer brings ${gone.join(', ')} in ${old.name}.`);
     }
+  }
+}
+
+interface Slice {
+  spec: DatasetSpec;
+  datasetId: string;
+  range: Range;
+}
+
+/** What there is to fetch, newest first: all datasets of a month before the month before it. */
+async function planSlices(tools: SyncTools, feed: StoredFeed, session: FeedSession): Promise<Slice[]> {
+  const { completeThrough, datasets } = await session.catalogue();
+  await checkCatalogue(tools, feed, datasets);
+  const { restates } = kindOf(feed.kind);
+  const slices: Slice[] = [];
+  for (const [position, spec] of datasets.entries()) {
+    const family = `${feed.kind}.${spec.key}`;
+    const owner = { feedId: feed.id, clientId: feed.client_id, position, feedName: feed.name, family };
+    const datasetId = await saveDataset(tools.facts, owner, spec);
+    const covered = await coveredDayNumbers(tools.facts, datasetId);
+    const ranges = slicesToFetch(spec.firstDay, completeThrough, covered, restates);
+    slices.push(...ranges.map((range) => ({ spec, datasetId, range })));
+  }
+  return slices.sort((a, b) => (a.range.from < b.range.from ? 1 : a.range.from > b.range.from ? -1 : 0));
+}
+
+async function load(tools: SyncTools, feed: StoredFeed, urgent: boolean): Promise<void> {
+  const { facts, store, clock } = tools;
+  const { session, done: close } = await openFeed(tools, feed, urgent);
+  try {
+    await checkAccount(tools, feed, await session.account());
+    const slices = await planSlices(tools, feed, session);
+    const of = slices.reduce((n, s) => n + lengthOf(s.range), 0);
+    let done = 0;
+    // Progress is for people who watch a first load; a row a slice would cost more than the slice.
+    const tell = of > 60;
+    await updateFeed(store, feed.id, { progress_done: 0, progress_of: of });
+    for (const { spec, datasetId, range } of slices) {
+      const rows = await session.rows(spec, range);
+      tools.crash('sync.before-slice');
+      await replaceDays(facts, datasetId, spec, range, rows, clock.now());
+      tools.crash('sync.after-slice');
+      done += lengthOf(range);
+      if (tell) await updateFeed(store, feed.id, { progress_done: done });
+    }
+    await updateFeed(store, feed.id, { progress_done: of });
+  } finally {
+    await close();
+  }
+}
+
+/** Marks a feed as wrong, with why and when it is tried again: not at all, where a person has to look first. */
+async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise<void> {
+  const { store, clock, log } = tools;
+  if (!(error instanceof FeedError)) log.error({ err: error, feed: feed.id }, 'sync failed');
+  const failure =
+    error instanceof FeedError ? error : new FeedError('down', 'Something went wrong on our side; see the log.');
+  const at = clock.now();
+  const stopped = failure.kind === 'swapped';
+  const failures = feed.failures + 1;
+  const next = stopped ? NEVER : addMinutes(at, pauseBefore(failures, failure.retryAfter, Math.random()));
+  await updateFeed(store, feed.id, {
+    state: stopped ? 'stopped' : 'troubled',
+    trouble: `${failure.message} ${stopped ? 'Nothing was taken from it.' : 'What was fetched before is kept.'}`,
+    fault: failure.kind,
+    failures,
+    next_sync: next,
+  });
+  await record(store, {
+    at,
+    actor: 'clockwork',
+    action: stopped ? 'feed.stopped' : 'feed.troubled',
+    subject: feed.id,
+    detail: { reason: failure.message, next: stopped ? null : next },
+  });
+}
+
+async function succeed(tools: SyncTools, feed: StoredFeed): Promise<void> {
+  const { store, clock } = tools;
+  const at = clock.now();
+  await updateFeed(store, feed.id, {
+    state: 'fresh',
+    trouble: null,
+    fault: null,
+    seen: null,
+    failures: 0,
+    last_success: at,
+    next_sync: addMinutes(at, EVERY_MINUTES * (1 + Math.random() / 20)),
+  });
+  if (feed.state === 'troubled') {
+    await record(store, { at, actor: 'clockwork', action: 'feed.recovered', subject: feed.id });
+  }
+}
+
+async function syncOnce(tools: SyncTools, feedId: string, urgent: boolean): Promise<void> {
+  const feed = await feedById(tools.store, feedId);
+  if (!feed || !isService(feed.kind) || feed.state === 'stopped' || feed.state === 'removed') return;
+  if (feed.state === 'new') await updateFeed(tools.store, feed.id, { state: 'loading' });
+  try {
+    await load(tools, feed, urgent);
+    await succeed(tools, feed);
   } catch (error) {
-    if (!(error instanceof FeedError)) log.error({ err: error, feed: feed.id }, 'sync failed');
-    const failure =
-      error instanceof FeedError ? error : new FeedError('down', 'Something went wrong on our side; see the log.');
-    const at = clock.now();
-    const failures = feed.failures + 1;
-    const next = nextTry(failure, failures, at);
-    await updateFeed(store, feed.id, {
-      state: 'troubled',
-      trouble: `${failure.message} What was fetched before is kept.`,
-      failures,
-      next_sync: next,
-    });
-    await record(store, {
-      at,
-      actor: 'clockwork',
-      action: 'feed.troubled',
-      subject: feed.id,
-      detail: { reason: failure.message, next },
-    });
+    await fail(tools, feed, error);
   }
 }
 
 /** Keeps feeds up to date; one sync of a feed at a time, and who asks meanwhile waits for that one. */
 export interface Syncs {
-  /** Resolves when the feed has been asked, well or badly: its row tells. */
-  run(feedId: string): Promise<void>;
+  /**
+   * Resolves when the feed has been asked, well or badly: its row tells.
+   * @param urgent for an edition or a person: may use the last part of the service's quota
+   */
+  run(feedId: string, urgent?: boolean): Promise<void>;
   idle(): Promise<void>;
 }
 
 export function createSyncs(tools: SyncTools): Syncs {
   const running = new Map<string, Promise<void>>();
+  const limits = new Map<string, ReturnType<typeof pLimit>>();
+  const limitOf = (kind: string) => {
+    const found = limits.get(kind) ?? pLimit(isService(kind) ? kindOf(kind).atOnce : 1);
+    limits.set(kind, found);
+    return found;
+  };
+  const work = async (feedId: string, urgent: boolean) => {
+    const feed = await feedById(tools.store, feedId);
+    if (feed) await limitOf(feed.kind)(() => syncOnce(tools, feedId, urgent));
+  };
   return {
-    run(feedId) {
+    run(feedId, urgent = false) {
       const present = running.get(feedId);
       if (present) return present;
-      const work = syncOnce(tools, feedId).finally(() => running.delete(feedId));
-      running.set(feedId, work);
-      return work;
+      const started = work(feedId, urgent).finally(() => running.delete(feedId));
+      running.set(feedId, started);
+      return started;
     },
     async idle() {
       while (running.size > 0) await Promise.all(running.values());

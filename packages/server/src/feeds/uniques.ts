@@ -5,7 +5,7 @@ import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
 import { labelsOf, reportedOf, saveReported } from '../facts/reported.ts';
 import { feedById } from '../store/feeds.ts';
 import { FeedError } from './connector.ts';
-import { type SyncTools, sessionOf } from './sync.ts';
+import { openFeed, type SyncTools } from './sync.ts';
 
 /** A breakdown of a unique is asked label by label: only of dimensions with few. */
 const MOST_LABELS = 30;
@@ -69,13 +69,15 @@ export async function uniquesFor(
 
 async function askFeed(tools: SyncTools, feedId: string, asks: readonly UniqueAsk<CoveredShape>[]): Promise<void> {
   const feed = await feedById(tools.store, feedId);
-  if (!feed) return;
+  // A stopped feed may be somebody else's; a removed one is not asked any more.
+  if (!feed || feed.state === 'stopped' || feed.state === 'removed') return;
   try {
-    const [, session] = sessionOf(tools, feed.kind, feed.account, tools.secrets.open(feed.secret));
+    const { session, done } = await openFeed(tools, feed, true);
     for (const { dataset, measure, range, filter } of asks) {
       const value = await session.total(dataset.key, measure, range, filter);
       await saveReported(tools.facts, dataset.id, { measure, range, filter, value }, tools.clock.now());
     }
+    await done();
   } catch (error) {
     if (!(error instanceof FeedError)) throw error;
     tools.log.warn({ feed: feedId, reason: error.message }, 'uniques could not be asked for');

@@ -112,6 +112,7 @@ function lineOf(q: Question | null, { answers, shapes, figures: { knowledge } }:
     const value = values[i] ?? null;
     if (value !== null) return { value };
     if (shape && day < shape.firstDay) return na('before-start');
+    if (shape && (shape.grain ?? 'day') !== 'day') return na('coarser');
     return na(missing.some((r) => r.from <= day && day <= r.to) ? 'not-covered' : unmade);
   });
 }

@@ -19,6 +19,7 @@ export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer
 const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
   id: r.id,
   name: r.name,
+  site: r.site,
   zone: r.zone,
   currency: r.currency,
   language: r.language,
@@ -32,6 +33,7 @@ const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
 
 const toRow = (c: ClientInput) => ({
   name: c.name,
+  site: c.site,
   zone: c.zone,
   currency: c.currency,
   language: c.language,

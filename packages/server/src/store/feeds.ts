@@ -1,3 +1,4 @@
+import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
@@ -5,36 +6,86 @@ import type { Store } from './store.ts';
 
 export type StoredFeed = Selectable<Tables['feed']>;
 
-export async function createFeed(
-  db: Store,
-  feed: { clientId: string; kind: string; account: string; name: string; secret: string; at: string },
-): Promise<StoredFeed> {
+/** The next sync of a feed that is not fetched: files, typed-in figures, stopped and removed ones. */
+export const NEVER = '9999-12-31T00:00:00.000Z';
+
+export interface NewFeed {
+  clientId: string;
+  kind: string;
+  name: string;
+  at: string;
+  connectionId?: string;
+  account?: string;
+  fingerprint?: Fingerprint | null;
+  setup?: unknown;
+  /** Anything else than a feed that is fetched from now on. */
+  row?: Partial<StoredFeed>;
+}
+
+export async function createFeed(db: Store, feed: NewFeed): Promise<StoredFeed> {
   const row: StoredFeed = {
     id: newId('fe'),
     client_id: feed.clientId,
     kind: feed.kind,
-    account: feed.account,
+    connection_id: feed.connectionId ?? null,
+    account: feed.account ?? '',
     name: feed.name,
-    secret: feed.secret,
     state: 'new',
     trouble: null,
+    fault: null,
+    fingerprint: feed.fingerprint ? JSON.stringify(feed.fingerprint) : null,
+    seen: null,
+    setup: feed.setup === undefined ? null : JSON.stringify(feed.setup),
+    drop_key: null,
     failures: 0,
     progress_done: 0,
     progress_of: 0,
     last_success: null,
     next_sync: feed.at,
+    removed_at: null,
     created_at: feed.at,
+    ...feed.row,
   };
   await db.insertInto('feed').values(row).execute();
   return row;
 }
 
+export const isRemoved = (f: StoredFeed): boolean => f.state === 'removed';
+
 export async function feedById(db: Store, id: string): Promise<StoredFeed | null> {
   return (await db.selectFrom('feed').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
 }
 
-export async function feedsOf(db: Store, clientId: string): Promise<StoredFeed[]> {
-  return db.selectFrom('feed').selectAll().where('client_id', '=', clientId).orderBy('created_at').execute();
+/** The feeds of a client, removed ones last. */
+export async function allFeedsOf(db: Store, clientId: string): Promise<StoredFeed[]> {
+  const rows = await db
+    .selectFrom('feed')
+    .selectAll()
+    .where('client_id', '=', clientId)
+    .orderBy('created_at')
+    .execute();
+  return [...rows.filter((f) => !isRemoved(f)), ...rows.filter(isRemoved)];
+}
+
+/** The feeds that a client has now. */
+export const feedsOf = async (db: Store, clientId: string): Promise<StoredFeed[]> =>
+  (await allFeedsOf(db, clientId)).filter((f) => !isRemoved(f));
+
+/** Every feed of a kind that is there, of all clients. */
+export async function feedsOfKind(db: Store, kind: string): Promise<StoredFeed[]> {
+  const rows = await db.selectFrom('feed').selectAll().where('kind', '=', kind).execute();
+  return rows.filter((f) => !isRemoved(f));
+}
+
+/** The feed to which a secret address belongs, by the secret's hash. */
+export async function feedByDropKey(db: Store, hash: string): Promise<StoredFeed | null> {
+  return (await db.selectFrom('feed').selectAll().where('drop_key', '=', hash).executeTakeFirst()) ?? null;
+}
+
+/** Every feed that reads by a connection. */
+export async function feedsBy(db: Store, connectionId: string): Promise<StoredFeed[]> {
+  const rows = await db.selectFrom('feed').selectAll().where('connection_id', '=', connectionId).execute();
+  return rows.filter((f) => !isRemoved(f));
 }
 
 export async function updateFeed(db: Store, id: string, patch: Partial<Omit<StoredFeed, 'id'>>): Promise<void> {

@@ -1,6 +1,22 @@
 import { randomBytes } from 'node:crypto';
 
-export type IdPrefix = 'me' | 'cl' | 'co' | 'fe' | 'rp' | 'sc' | 'ed' | 'ms' | 'de' | 'lg' | 'bl' | 'ag' | 'no' | 'ta';
+export type IdPrefix =
+  | 'me'
+  | 'cl'
+  | 'co'
+  | 'fe'
+  | 'rp'
+  | 'sc'
+  | 'ed'
+  | 'ms'
+  | 'de'
+  | 'lg'
+  | 'bl'
+  | 'ag'
+  | 'no'
+  | 'ta'
+  | 'cn'
+  | 'im';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

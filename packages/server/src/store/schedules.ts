@@ -14,6 +14,8 @@ export interface StoredSchedule extends ScheduleInput {
   workingDayRule: WorkingDayRule;
   leadMinutes: number;
   plannedThrough: string;
+  /** Why it was stopped without a person's doing; null when it was not. */
+  stopped: string | null;
 }
 
 /** Gathering and drawing start this long before the send time (SEMANTICS §10). */
@@ -38,6 +40,7 @@ const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   message: r.message,
   state: r.state,
   plannedThrough: r.planned_through,
+  stopped: r.stopped,
 });
 
 const toRow = (s: ScheduleInput) => ({
@@ -72,6 +75,8 @@ export async function createSchedule(
       working_day_rule: 'as is',
       lead_minutes: LEAD_MINUTES,
       state: 'active',
+      stopped: null,
+      stopped_by: null,
       planned_through: at,
       next_look: at,
       created_at: at,
@@ -127,7 +132,38 @@ export async function setScheduleState(
   state: StoredSchedule['state'],
   at: string,
 ): Promise<void> {
-  await db.updateTable('schedule').set({ state, planned_through: at, next_look: at }).where('id', '=', id).execute();
+  const free = { stopped: null, stopped_by: null };
+  await db
+    .updateTable('schedule')
+    .set({ state, ...free, planned_through: at, next_look: at })
+    .where('id', '=', id)
+    .execute();
+}
+
+/** Pauses a schedule whose feed is gone, so that it can go on by itself when the feed is there again. */
+export async function stopSchedule(
+  db: Store,
+  id: string,
+  why: { reason: string; feedId: string },
+  at: string,
+): Promise<void> {
+  await setScheduleState(db, id, 'paused', at);
+  const { reason: stopped, feedId: stopped_by } = why;
+  await db.updateTable('schedule').set({ stopped, stopped_by }).where('id', '=', id).execute();
+}
+
+export const resumeSchedule = (db: Store, id: string, at: string): Promise<void> =>
+  setScheduleState(db, id, 'active', at);
+
+/** Paused schedules that were stopped for want of a feed. */
+export async function stoppedBy(db: Store, feedId: string): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where('stopped_by', '=', feedId)
+    .where('state', '=', 'paused')
+    .execute();
+  return rows.map(fromRow);
 }
 
 /** Marks how far a schedule was planned, and when to look at it next. */

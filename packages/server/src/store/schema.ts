@@ -9,6 +9,7 @@ export interface Tables {
   client: {
     id: string;
     name: string;
+    site: string;
     zone: string;
     currency: string;
     language: string;
@@ -30,21 +31,87 @@ export interface Tables {
     email: string;
     removed_at: string | null;
   };
+  /** The agency's credentials for one service; its accounts become feeds of clients. */
+  connection: {
+    id: string;
+    kind: string;
+    method: 'oauth' | 'token';
+    /** Sealed: a bare token, or access and refresh token with the end of the access as JSON. */
+    secret: string;
+    /** Why the service lets us in no more; null while it does. */
+    refused: string | null;
+    quota_used: number;
+    quota_limit: number | null;
+    quota_resets: string | null;
+    made_by: string | null;
+    created_at: string;
+  };
+  /** Round trips of authorisation that have begun; `state` is hashed, `verifier` sealed. */
+  authorisation: {
+    state: string;
+    kind: string;
+    connection_id: string | null;
+    verifier: string;
+    redirect: string;
+    member_id: string;
+    until: string;
+  };
   feed: {
     id: string;
     client_id: string;
+    /** A kind of service, `file` or `typed`. */
     kind: string;
+    connection_id: string | null;
     account: string;
     name: string;
-    secret: string;
-    state: 'new' | 'loading' | 'fresh' | 'troubled';
+    /** `stopped`: the account is not the one that was confirmed; a person has to look. */
+    state: 'new' | 'loading' | 'fresh' | 'troubled' | 'stopped' | 'removed';
     trouble: string | null;
+    /** The kind of what is wrong (FeedError); null when nothing is. */
+    fault: string | null;
+    /** The account as a person confirmed it (Fingerprint), and as it was last seen when that differs. */
+    fingerprint: string | null;
+    seen: string | null;
+    /** How a file is read, or what is typed in; JSON. */
+    setup: string | null;
+    /** Hash of the secret under which files are put. */
+    drop_key: string | null;
     failures: number;
     progress_done: number;
     progress_of: number;
     last_success: string | null;
     next_sync: string;
+    removed_at: string | null;
     created_at: string;
+  };
+  file_import: {
+    id: string;
+    client_id: string;
+    feed_id: string | null;
+    file_name: string;
+    /** Where the file lies, below the data folder. */
+    path: string;
+    bytes: number;
+    /** A description that came with it (FileHints). */
+    hints: string | null;
+    /** Encoding, separator, sheet. */
+    reading: string;
+    inspection: string | null;
+    mapping: string | null;
+    state: 'looking' | 'asking' | 'importing' | 'done' | 'refused' | 'cancelled' | 'undone';
+    problem: string | null;
+    source: 'dropped' | 'folder' | 'put';
+    /** Thousandths of the file that were read. */
+    progress: number;
+    rows_good: number;
+    rows_bad: number;
+    first: string | null;
+    last: string | null;
+    /** Where the rows that were set aside lie, below the data folder. */
+    rejects: string | null;
+    made_by: string | null;
+    created_at: string;
+    done_at: string | null;
   };
   /** What somebody noted of a client's days; both ends included. */
   day_note: {
@@ -86,6 +153,9 @@ export interface Tables {
     subject: string;
     message: string;
     state: 'active' | 'paused' | 'ended';
+    /** Why the clockwork paused it, and for which feed; null when a person did. */
+    stopped: string | null;
+    stopped_by: string | null;
     /** Occurrences up to this instant have been turned into editions or found to be none. */
     planned_through: string;
     /** When the clockwork has to look at it again. */

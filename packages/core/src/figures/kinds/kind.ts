@@ -1,7 +1,7 @@
 import { lengthOf, type Range } from '../../calendar/index.ts';
 import { type Columns, type Filter, keptRows, rowsOf } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
-import type { Dataset } from '../dataset.ts';
+import { type Dataset, isTooCoarse } from '../dataset.ts';
 import type { Aggregation, MetricLookup } from '../metric.ts';
 import { isKnown, type NotAvailable, na, type Value } from '../value.ts';
 
@@ -47,6 +47,7 @@ export function typicalOf(kind: Kind<Aggregation>, aggregation: Aggregation, ask
 /** Why nothing can be said of a range at all, or its partial share; null when every day was delivered. */
 export function judgeCoverage(dataset: Dataset, range: Range): NotAvailable | { share: number } | null {
   if (range.to < dataset.firstDay) return na('before-start');
+  if (isTooCoarse(dataset, range)) return na('coarser');
   const days = lengthOf(range);
   const delivered = coveredDays(dataset.covered, range);
   if (delivered === 0) return na('not-covered');

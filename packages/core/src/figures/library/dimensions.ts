@@ -20,4 +20,8 @@ export const DIMENSION_KEYS = [
   'keyword',
   'brandTerm',
   'event',
+  'feed',
+  'postLink',
+  'postPicture',
+  'hashtagLink',
 ] as const;

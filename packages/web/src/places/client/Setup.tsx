@@ -7,11 +7,11 @@ export function Setup({ client }: { client: Client }) {
   const save = useChange((body: ClientInput) =>
     call('PUT /api/clients/:client', { params: { client: client.id }, body }),
   );
-  const { name, zone, currency, language, weekStart, fiscalStart, startDate } = client;
+  const { name, site, zone, currency, language, weekStart, fiscalStart, startDate } = client;
   return (
     <div className="stack">
       <ClientForm
-        initial={{ name, zone, currency, language, weekStart, fiscalStart, startDate }}
+        initial={{ name, site, zone, currency, language, weekStart, fiscalStart, startDate }}
         action="Save"
         busy={save.isPending}
         error={save.error}

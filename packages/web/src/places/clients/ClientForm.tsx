@@ -22,7 +22,7 @@ const MONTHS = [
   'November',
   'December',
 ];
-const FIELDS = ['name', 'zone', 'currency', 'language', 'startDate', 'weekStart', 'fiscalStart'];
+const FIELDS = ['name', 'site', 'zone', 'currency', 'language', 'startDate', 'weekStart', 'fiscalStart'];
 
 interface Props {
   initial: ClientInput;
@@ -47,6 +47,14 @@ export function ClientForm({ initial, action, busy, error, onSubmit }: Props) {
         value={input.name}
         onChange={(e) => set({ name: e.currentTarget.value })}
         error={fieldError(error, 'name')}
+      />
+      <TextInput
+        label="Website"
+        description="Accounts of services are matched with the client by it"
+        placeholder="place.example"
+        value={input.site}
+        onChange={(e) => set({ site: e.currentTarget.value })}
+        error={fieldError(error, 'site')}
       />
       <div className="row" style={{ alignItems: 'start' }}>
         <Select

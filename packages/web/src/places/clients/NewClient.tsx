@@ -11,6 +11,7 @@ export function NewClient() {
   const create = useChange((body: ClientInput) => call('POST /api/clients', { body }));
   const initial: ClientInput = {
     name: '',
+    site: '',
     zone: 'Europe/London',
     currency: 'GBP',
     language: 'en-GB',

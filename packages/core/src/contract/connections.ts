@@ -1,0 +1,96 @@
+import { z } from 'zod';
+import { MAKERS, route } from './route.ts';
+
+const token = z.string().trim().min(1, 'Give the access token.').max(500);
+
+const connection = z.object({
+  id: z.string(),
+  kind: z.string(),
+  label: z.string(),
+  method: z.enum(['oauth', 'token']),
+  madeAt: z.string(),
+  madeBy: z.string().nullable(),
+  feeds: z.int(),
+  /** Why the service lets us in no more; null while it does. */
+  refused: z.string().nullable(),
+  quota: z.object({ used: z.int(), limit: z.int(), resets: z.string() }).nullable(),
+});
+
+const foundAccount = z.object({
+  id: z.string(),
+  name: z.string(),
+  site: z.string(),
+  zone: z.string(),
+  currency: z.string(),
+  /** The client that it seems to belong to, and why. */
+  suggested: z.object({ client: z.string(), by: z.enum(['site', 'name']) }).nullable(),
+  /** Clients that have it already. */
+  takenBy: z.array(z.object({ client: z.string(), name: z.string() })),
+});
+
+const link = z.object({
+  account: z.string().min(1).max(300),
+  client: z.string(),
+  /** A person says that it is the right account, though it does not look like the client's. */
+  confirmed: z.boolean(),
+});
+
+export type Connection = z.infer<typeof connection>;
+export type FoundAccount = z.infer<typeof foundAccount>;
+
+export const connectionRoutes = {
+  'GET /api/connections': route({
+    about: 'The agency’s connections to services.',
+    roles: MAKERS,
+    reply: z.array(connection),
+  }),
+  'POST /api/connections': route({
+    about: 'Connect a service by an access token; it is tried first.',
+    roles: MAKERS,
+    body: z.object({ kind: z.string(), token }),
+    reply: connection,
+  }),
+  'POST /api/connections/begin': route({
+    about: 'Begin the round trip of authorisation at a service; the reply is where the browser goes.',
+    roles: MAKERS,
+    body: z.object({
+      kind: z.string(),
+      /** Where the service sends the browser back to. */
+      back: z.url('Give the address to come back to.'),
+      /** The connection to renew; a new one is made when it is left out. */
+      connection: z.string().optional(),
+    }),
+    reply: z.object({ url: z.string() }),
+  }),
+  'POST /api/connections/finish': route({
+    about: 'End the round trip of authorisation with what the service sent back.',
+    roles: MAKERS,
+    body: z.object({ state: z.string().min(1).max(200), code: z.string().min(1).max(2_000) }),
+    reply: connection,
+  }),
+  'GET /api/connections/:connection/accounts': route({
+    about: 'The accounts that a connection can read, each with the client that it seems to belong to.',
+    roles: MAKERS,
+    reply: z.object({ connection, accounts: z.array(foundAccount) }),
+  }),
+  'POST /api/connections/:connection/check': route({
+    about: 'In what accounts do not look like the clients that they are to be connected to.',
+    roles: MAKERS,
+    body: z.object({ links: z.array(link.omit({ confirmed: true })).max(1_000) }),
+    reply: z.array(z.object({ account: z.string(), differences: z.string(), canConfirm: z.boolean() })),
+  }),
+  'POST /api/connections/:connection/feeds': route({
+    about: 'Connect many accounts to many clients at once. One that does not fit stops until a person confirms it.',
+    roles: MAKERS,
+    body: z.object({ links: z.array(link).min(1, 'Choose an account.').max(1_000) }),
+    reply: z.array(
+      z.object({
+        account: z.string(),
+        client: z.string(),
+        feed: z.string().nullable(),
+        /** What keeps it from being connected, or from being fetched; null when nothing does. */
+        message: z.string().nullable(),
+      }),
+    ),
+  }),
+};

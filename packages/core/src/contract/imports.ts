@@ -1,0 +1,151 @@
+import { z } from 'zod';
+import { columnUse, fileMapping } from '../feeds/files/mapping.ts';
+import { DATE_STYLES, NUMBER_STYLES, SEPARATORS } from '../feeds/index.ts';
+import { done, EVERYONE, MAKERS, route } from './route.ts';
+
+export const IMPORT_STATES = ['looking', 'asking', 'importing', 'done', 'refused', 'cancelled', 'undone'] as const;
+export const ENCODINGS = [
+  'utf-8',
+  'utf-16le',
+  'utf-16be',
+  'windows-1252',
+  'windows-1250',
+  'windows-1251',
+  'iso-8859-2',
+] as const;
+
+const reading = z.object({
+  format: z.enum(['text', 'xlsx', 'jsonl']),
+  encoding: z.enum(ENCODINGS),
+  separator: z.enum(SEPARATORS),
+  /** The sheet of a workbook, by its name. */
+  sheet: z.string().max(100).nullable(),
+  sheets: z.array(z.string()),
+});
+export type Reading = z.infer<typeof reading>;
+
+const importRow = z.object({
+  id: z.string(),
+  feed: z.string().nullable(),
+  fileName: z.string(),
+  bytes: z.int(),
+  state: z.enum(IMPORT_STATES),
+  /** Why it was refused or stopped, in words. */
+  problem: z.string().nullable(),
+  source: z.enum(['dropped', 'folder', 'put']),
+  /** 0 to 1. */
+  progress: z.number(),
+  good: z.int(),
+  bad: z.int(),
+  range: z.object({ from: z.string(), to: z.string() }).nullable(),
+  hasRejects: z.boolean(),
+  canUndo: z.boolean(),
+  madeBy: z.string().nullable(),
+  at: z.string(),
+});
+export type ImportRow = z.infer<typeof importRow>;
+
+const importDetail = importRow.extend({
+  reading,
+  /** What was found out of the file; null while it is being looked at, or could not be read. */
+  inspection: z
+    .object({
+      columns: z.array(z.object({ name: z.string(), samples: z.array(z.string()), use: columnUse })),
+      mapping: fileMapping,
+      doubts: z.array(z.enum(['dates', 'numbers'])),
+      dateStyles: z.array(z.enum(DATE_STYLES)),
+      notices: z.array(z.string()),
+    })
+    .nullable(),
+});
+export type ImportDetail = z.infer<typeof importDetail>;
+
+/** What a new measure is, for the client's list of metrics. */
+const newMetric = z.object({
+  key: z.string(),
+  label: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.'),
+  unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+  polarity: z.enum(['higher', 'lower', 'neutral']),
+  kind: z.enum(['sum', 'level']),
+});
+export type NewMetric = z.infer<typeof newMetric>;
+
+const params = z.object({ mapping: fileMapping });
+
+export const importRoutes = {
+  'GET /api/clients/:client/imports': route({
+    about: 'The files that were brought for a client, newest first.',
+    roles: EVERYONE,
+    reply: z.array(importRow),
+  }),
+  'GET /api/clients/:client/imports/:import': route({
+    about: 'One file: what was found out of it and how far its import is.',
+    roles: EVERYONE,
+    reply: importDetail,
+  }),
+  'PUT /api/clients/:client/imports/:import/description': route({
+    about: 'A description of the file (CSV on the Web, Table Schema); the file is looked at again with it.',
+    roles: MAKERS,
+    body: z.unknown(),
+    reply: importDetail,
+  }),
+  'POST /api/clients/:client/imports/:import/look': route({
+    about: 'Look at the file again with another encoding, separator or sheet.',
+    roles: MAKERS,
+    body: z.object({
+      encoding: z.enum(ENCODINGS),
+      separator: z.enum(SEPARATORS),
+      sheet: z.string().max(100).nullable(),
+    }),
+    reply: importDetail,
+  }),
+  'POST /api/clients/:client/imports/:import/preview': route({
+    about: 'The first rows as they would be read.',
+    roles: MAKERS,
+    body: params,
+    reply: z.object({
+      fault: z.object({ column: z.string(), message: z.string() }).nullable(),
+      columns: z.array(z.string()),
+      rows: z.array(
+        z.object({
+          row: z.int(),
+          cells: z.array(z.union([z.string(), z.number()])).nullable(),
+          problem: z.string().nullable(),
+        }),
+      ),
+    }),
+  }),
+  'POST /api/clients/:client/imports/:import/begin': route({
+    about: 'Import the file into a feed of files, an old one or a new one.',
+    roles: MAKERS,
+    body: z.object({
+      mapping: fileMapping,
+      feed: z.string().nullable(),
+      name: z.string().trim().max(60, 'Keep it to 60 characters.'),
+      metrics: z.array(newMetric).max(100),
+    }),
+    reply: importRow,
+  }),
+  'POST /api/clients/:client/imports/:import/cancel': route({
+    about: 'Stop an import; nothing of it stays.',
+    roles: MAKERS,
+    reply: done,
+  }),
+  'POST /api/clients/:client/imports/:import/undo': route({
+    about: 'Take an import back: the days are as they were before it.',
+    roles: MAKERS,
+    reply: done,
+  }),
+  'DELETE /api/clients/:client/imports/:import': route({
+    about: 'Put a file away that was not imported.',
+    roles: MAKERS,
+    reply: done,
+  }),
+  'POST /api/clients/:client/feeds/:feed/drop-key': route({
+    about: 'A new secret address to which files of this feed can be put; an older one ends.',
+    roles: MAKERS,
+    reply: z.object({ path: z.string(), folder: z.string() }),
+  }),
+};
+
+export const NUMBER_STYLE_KEYS = NUMBER_STYLES;

@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import { done, EVERYONE, MAKERS, route } from './route.ts';
+
+const column = z.object({ metric: z.string(), label: z.string(), unit: z.string() });
+
+export const typedRoutes = {
+  'POST /api/clients/:client/typed': route({
+    about: 'A feed of figures that are typed in by month or week.',
+    roles: MAKERS,
+    body: z.object({
+      name: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.'),
+      grain: z.enum(['month', 'week']),
+      metrics: z
+        .array(
+          z.object({
+            /** A standard metric; left out for one of the client's own. */
+            metric: z.string().optional(),
+            label: z.string().trim().max(60, 'Keep it to 60 characters.'),
+            unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+            polarity: z.enum(['higher', 'lower', 'neutral']),
+            kind: z.enum(['sum', 'level']),
+          }),
+        )
+        .min(1, 'Choose at least one figure.')
+        .max(20, 'Choose at most 20 figures.'),
+    }),
+    reply: z.object({ feed: z.string() }),
+  }),
+  'GET /api/clients/:client/feeds/:feed/grid': route({
+    about: 'Figures that were typed in, by month or week of a year.',
+    roles: EVERYONE,
+    query: z.object({ year: z.coerce.number().int().min(2000).max(2100).optional() }),
+    reply: z.object({
+      grain: z.enum(['month', 'week']),
+      year: z.int(),
+      columns: z.array(column),
+      rows: z.array(
+        z.object({
+          start: z.string(),
+          label: z.string(),
+          /** Whether it is over, so that it can be filled in. */
+          over: z.boolean(),
+          values: z.array(z.number().nullable()),
+        }),
+      ),
+    }),
+  }),
+  'PUT /api/clients/:client/feeds/:feed/grid': route({
+    about: 'Fill in figures; a cell without a number is emptied.',
+    roles: MAKERS,
+    body: z.object({
+      cells: z
+        .array(
+          z.object({
+            start: z.iso.date(),
+            metric: z.string(),
+            value: z.number().nullable(),
+          }),
+        )
+        .max(2_000),
+    }),
+    reply: done,
+  }),
+};

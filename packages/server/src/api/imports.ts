@@ -1,0 +1,260 @@
+import { randomBytes } from 'node:crypto';
+import { civilDateAt, fromDayNumber } from '@chronicon/core/calendar';
+import type { ImportDetail, ImportRow, NewMetric, RouteName } from '@chronicon/core/contract';
+import { type FileMapping, mappingFault, readDescription, rowReader, shapeOf } from '@chronicon/core/feeds';
+import { metricBook, type OwnMetric } from '@chronicon/core/figures';
+import { storedShapes } from '../facts/factStore.ts';
+import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
+import { FileError } from '../feeds/files/rows.ts';
+import { type StoredClient, updateMetrics } from '../store/clients.ts';
+import { createFeed, feedById, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { importById, importsOf, type StoredImport, updateImport } from '../store/imports.ts';
+import { record } from '../store/ledger.ts';
+import { memberById } from '../store/members.ts';
+import { inTransaction } from '../store/store.ts';
+import { theClient, theFeed } from './access.ts';
+import type { Api, Handlers } from './context.ts';
+import { atField, notFound, Refusal } from './refusal.ts';
+import { dropHash } from './uploads.ts';
+
+const PREVIEW_ROWS = 12;
+
+export async function describeImport(api: Api, i: StoredImport, undoable: string | null): Promise<ImportRow> {
+  return {
+    id: i.id,
+    feed: i.feedId,
+    fileName: i.fileName,
+    bytes: i.bytes,
+    state: i.state,
+    problem: i.problem,
+    source: i.source,
+    progress: i.progress / 1000,
+    good: i.good,
+    bad: i.bad,
+    range: i.range,
+    hasRejects: i.rejects !== null,
+    canUndo: i.id === undoable,
+    madeBy: i.madeBy ? ((await memberById(api.store, i.madeBy))?.name ?? null) : null,
+    at: i.at,
+  };
+}
+
+async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
+  const undoable = i.feedId ? undoableOf(await importsOf(api.store, i.clientId), i.feedId) : null;
+  const { inspection } = i.looked ?? {};
+  return {
+    ...(await describeImport(api, i, undoable)),
+    reading: i.reading ?? { format: 'text', encoding: 'utf-8', separator: ',', sheet: null, sheets: [] },
+    inspection: inspection
+      ? {
+          columns: inspection.columns,
+          mapping: i.mapping ?? inspection.mapping,
+          doubts: inspection.doubts,
+          dateStyles: inspection.dateStyles,
+          notices: inspection.notices,
+        }
+      : null,
+  };
+}
+
+/** A file of a client that may be seen. */
+async function theImport(api: Api, clientId: string, id: string): Promise<StoredImport> {
+  const found = await importById(api.store, id);
+  if (!found || found.clientId !== clientId) throw notFound('file');
+  return found;
+}
+
+/** Refusals of reading a file, where the person is. */
+async function inWords<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof FileError) throw new Refusal(422, error.message);
+    throw error;
+  }
+}
+
+/** Measures that another feed of the client brings: one figure out of two places would be counted in one alone. */
+async function takenMeasures(api: Api, clientId: string, own: string | null): Promise<Map<string, string>> {
+  const taken = new Map<string, string>();
+  for (const feed of await feedsOf(api.store, clientId)) {
+    if (feed.id === own) continue;
+    for (const shape of await storedShapes(api.facts, feed.id)) {
+      for (const measure of shape.measures) taken.set(measure, feed.name);
+    }
+  }
+  return taken;
+}
+
+function checkMetrics(client: StoredClient, mapping: FileMapping, given: readonly NewMetric[]): OwnMetric[] {
+  const book = metricBook(client.metrics);
+  const read = new Set(
+    book.metrics.flatMap(({ aggregation: a }) =>
+      a.kind === 'ratio'
+        ? [a.num, a.den]
+        : a.kind === 'weighted'
+          ? [a.measure, a.weight]
+          : 'measure' in a
+            ? [a.measure]
+            : [],
+    ),
+  );
+  const wanted = shapeOf(mapping).measures.filter((m) => !read.has(m));
+  return wanted.map((key) => {
+    const metric = given.find((m) => m.key === key);
+    if (!metric) throw atField(`metrics.${key}`, 'Say what this figure is called and counted in.');
+    if (book.has(key)) throw atField(`metrics.${key}`, 'There is a metric of this key already. Choose another.');
+    const { label, unit, polarity, kind } = metric;
+    return { key, label, unit, polarity, formula: '', definition: '', measure: { key, kind } };
+  });
+}
+
+const folderOf = (client: StoredClient, name: string, id: string): string =>
+  `${client.name} ${name}`
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .slice(0, 60)
+    .concat(`-${id.slice(-4)}`);
+
+/** The feed that a file goes into; a new one when none was chosen. */
+async function feedFor(api: Api, client: StoredClient, chosen: string | null, name: string): Promise<StoredFeed> {
+  if (chosen !== null) {
+    const feed = await feedById(api.store, chosen);
+    if (feed?.client_id !== client.id || feed.kind !== 'file') throw atField('feed', 'Choose a feed of files.');
+    return feed;
+  }
+  if (name === '') throw atField('name', 'Give the feed a name.');
+  const same = (await feedsOf(api.store, client.id)).some((f) => f.name === name);
+  if (same) throw atField('name', 'There is a feed of this name already.');
+  const at = api.clock.now();
+  const row = { state: 'fresh', next_sync: NEVER } as const;
+  return createFeed(api.store, { clientId: client.id, kind: 'file', name, at, row });
+}
+
+export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${string}` | `${string}/drop-key`>> = {
+  'GET /api/clients/:client/imports': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    const all = await importsOf(api.store, params.client);
+    return Promise.all(all.map((i) => describeImport(api, i, i.feedId ? undoableOf(all, i.feedId) : null)));
+  },
+
+  'GET /api/clients/:client/imports/:import': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    return detailOf(api, await theImport(api, params.client, params.import));
+  },
+
+  'PUT /api/clients/:client/imports/:import/description': async ({ api, session, params, body }) => {
+    await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    const hints = readDescription(body);
+    if (!hints) throw new Refusal(422, 'This describes no table: it is neither CSV on the Web nor Table Schema.');
+    await updateImport(api.store, i.id, { hints });
+    return detailOf(api, await inWords(api.imports.look(i.id, null)));
+  },
+
+  'POST /api/clients/:client/imports/:import/look': async ({ api, session, params, body }) => {
+    await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    return detailOf(api, await inWords(api.imports.look(i.id, body)));
+  },
+
+  'POST /api/clients/:client/imports/:import/preview': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    const fault = mappingFault(body.mapping);
+    if (fault || !i.looked) return { fault, columns: [], rows: [] };
+    const { inspection, head } = i.looked;
+    const names = inspection.columns.map((c) => c.name);
+    const today = civilDateAt(api.clock.now(), client.zone);
+    const reader = rowReader(names, body.mapping, { today, zone: client.zone, counts: () => false });
+    const rows = head.slice(inspection.headerAt >= 0 ? 1 : 0).slice(0, PREVIEW_ROWS);
+    return {
+      fault: null,
+      columns: ['day', ...reader.dimensions, ...reader.measures],
+      rows: rows.map((r) => {
+        const problem = r.fault ?? reader.read(r.cells);
+        if (problem !== null) return { row: r.number, cells: null, problem };
+        return { row: r.number, cells: [fromDayNumber(reader.day), ...reader.labels, ...reader.values], problem: null };
+      }),
+    };
+  },
+
+  'POST /api/clients/:client/imports/:import/begin': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    if (i.state !== 'asking' || !i.looked) throw new Refusal(422, 'This file is being read, or was imported already.');
+    const { mapping } = body;
+    const fault = mappingFault(mapping);
+    if (fault) throw atField(fault.column === '' ? 'mapping' : `columns.${fault.column}`, fault.message);
+    const names = i.looked.inspection.columns.map((c) => c.name);
+    const unknown = Object.keys(mapping.columns).find((c) => !names.includes(c));
+    if (unknown !== undefined) throw atField('mapping', `The file has no column “${unknown}”.`);
+    const taken = await takenMeasures(api, client.id, body.feed);
+    for (const [column, use] of Object.entries(mapping.columns)) {
+      const other = use.as === 'measure' ? taken.get(use.key) : undefined;
+      if (other === undefined) continue;
+      throw atField(`columns.${column}`, `${other} brings this already. Read it as a figure of its own.`);
+    }
+    const added = checkMetrics(client, mapping, body.metrics);
+    const feed = await inTransaction(api.store, async (tx) => {
+      const found = await feedFor({ ...api, store: tx }, client, body.feed, body.name);
+      const folder = fileSetupOf(found)?.folder ?? folderOf(client, found.name, found.id);
+      const setup: FileSetup = { mapping, folder };
+      await updateFeed(tx, found.id, { setup: JSON.stringify(setup) });
+      if (added.length > 0) {
+        await updateMetrics(tx, client.id, { ...client.metrics, own: [...client.metrics.own, ...added] });
+      }
+      await updateImport(tx, i.id, { mapping, feedId: found.id });
+      return found;
+    });
+    await api.imports.begin(i.id);
+    await record(api.store, {
+      at: api.clock.now(),
+      actor: session.member.id,
+      action: 'import.begun',
+      subject: feed.id,
+      detail: { file: i.fileName },
+    });
+    return describeImport(api, (await importById(api.store, i.id))!, null);
+  },
+
+  'POST /api/clients/:client/imports/:import/cancel': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    if (!(await api.imports.cancel(i.id))) throw new Refusal(422, 'It is over already.');
+    return { done: true };
+  },
+
+  'POST /api/clients/:client/imports/:import/undo': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    if (!(await api.imports.undo(i.id, session.member.id))) {
+      throw new Refusal(422, 'Only the newest import of a feed can be taken back.');
+    }
+    return { done: true };
+  },
+
+  'DELETE /api/clients/:client/imports/:import': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    await api.imports.discard(i.id);
+    return { done: true };
+  },
+
+  'POST /api/clients/:client/feeds/:feed/drop-key': async ({ api, session, params }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    const setup = fileSetupOf(feed);
+    if (!setup) throw new Refusal(422, 'Only a feed of files has an address to put them to.');
+    const key = randomBytes(24).toString('base64url');
+    await updateFeed(api.store, feed.id, { drop_key: dropHash(key) });
+    await record(api.store, {
+      at: api.clock.now(),
+      actor: session.member.id,
+      action: 'feed.drop-key',
+      subject: feed.id,
+    });
+    return { path: `/api/drop/${key}`, folder: setup.folder };
+  },
+};

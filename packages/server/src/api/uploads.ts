@@ -1,0 +1,72 @@
+import { createHash } from 'node:crypto';
+import { closeSync, createWriteStream, fsyncSync, mkdirSync, openSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Request } from 'express';
+import { newImportId, type StoredImport } from '../store/imports.ts';
+import type { Api } from './context.ts';
+import { atField, Refusal } from './refusal.ts';
+
+/** Bytes of a file that is brought. */
+export const FILE_LIMIT = 1024 * 1024 * 1024;
+const TOO_LARGE = `This file is larger than ${FILE_LIMIT / 1024 / 1024} MB. Bring it in parts, by year or by month.`;
+
+/** A file name as somebody gave it, without any folder. */
+function nameOf(text: unknown): string {
+  const name = String(text ?? '')
+    .split(/[\\/]/)
+    .pop()!
+    .replace(/[\p{Cc}]/gu, '')
+    .trim()
+    .slice(0, 200);
+  return name === '' ? 'file' : name;
+}
+
+/**
+ * Streams a request's body into a file, on disk before it returns; what grows beyond the limit leaves nothing behind.
+ * @throws Refusal 413
+ */
+async function keepBody(req: Request, path: string): Promise<number> {
+  const told = Number(req.get('content-length') ?? 0);
+  if (told > FILE_LIMIT) throw new Refusal(413, TOO_LARGE, { file: TOO_LARGE });
+  let bytes = 0;
+  const counted = new Transform({
+    transform(part: Buffer, _encoding, done) {
+      bytes += part.length;
+      if (bytes > FILE_LIMIT) done(new Refusal(413, TOO_LARGE, { file: TOO_LARGE }));
+      else done(null, part);
+    },
+  });
+  try {
+    await pipeline(req, counted, createWriteStream(path));
+  } catch (error) {
+    rmSync(path, { force: true });
+    throw error instanceof Refusal ? error : new Refusal(400, 'The file broke off on its way. Nothing was kept.');
+  }
+  const handle = openSync(path, 'r+');
+  fsyncSync(handle);
+  closeSync(handle);
+  return bytes;
+}
+
+/** Takes a file from a request's body and has it looked at. */
+export async function takeUpload(
+  api: Api,
+  req: Request,
+  about: Pick<StoredImport, 'clientId' | 'feedId' | 'source' | 'madeBy'> & { name: unknown },
+): Promise<StoredImport> {
+  const { name, ...rest } = about;
+  const id = newImportId();
+  const path = join('imports', id);
+  mkdirSync(join(api.config.data, 'imports'), { recursive: true });
+  const bytes = await keepBody(req, join(api.config.data, path));
+  if (bytes === 0) {
+    rmSync(join(api.config.data, path), { force: true });
+    throw atField('file', 'The file is empty.');
+  }
+  return api.imports.take({ id, path, bytes, fileName: nameOf(name), hints: null, ...rest });
+}
+
+/** How a secret address is kept. */
+export const dropHash = (key: string): string => createHash('sha256').update(key).digest('base64url');

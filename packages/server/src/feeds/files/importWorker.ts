@@ -1,0 +1,45 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { openFactWriter } from '../../facts/factStore.ts';
+import { type Loaded, type LoadOrder, type LoadProgress, loadFile } from './load.ts';
+import { type Looked, lookAt } from './look.ts';
+import { FileError } from './rows.ts';
+
+/** One job of a thread of its own: files are read where they keep no request waiting. */
+export type ImportJob =
+  | { kind: 'look'; path: string; ask: Parameters<typeof lookAt>[1] }
+  | { kind: 'load'; data: string; order: LoadOrder };
+
+export type ImportNews =
+  | { kind: 'looked'; looked: Looked }
+  | { kind: 'progress'; progress: LoadProgress }
+  | { kind: 'loaded'; loaded: Loaded }
+  /** In words for the person who brought the file. */
+  | { kind: 'refused'; message: string };
+
+const TELL_MS = 150;
+
+const post = (news: ImportNews) => parentPort!.postMessage(news);
+
+async function load(job: Extract<ImportJob, { kind: 'load' }>): Promise<void> {
+  const facts = openFactWriter(job.data);
+  try {
+    let told = 0;
+    const loaded = await loadFile(facts, job.order, (progress) => {
+      if (performance.now() - told < TELL_MS) return;
+      told = performance.now();
+      post({ kind: 'progress', progress });
+    });
+    post({ kind: 'loaded', loaded });
+  } finally {
+    await facts.destroy();
+  }
+}
+
+const job = workerData as ImportJob;
+try {
+  if (job.kind === 'look') post({ kind: 'looked', looked: await lookAt(job.path, job.ask) });
+  else await load(job);
+} catch (error) {
+  if (!(error instanceof FileError)) throw error;
+  post({ kind: 'refused', message: error.message });
+}

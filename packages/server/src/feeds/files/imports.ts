@@ -1,0 +1,322 @@
+import { existsSync, rmSync } from 'node:fs';
+import { mkdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { civilDateAt } from '@chronicon/core/calendar';
+import type { Reading } from '@chronicon/core/contract';
+import { type FileHints, type FileMapping, mappingFault } from '@chronicon/core/feeds';
+import { metricBook } from '@chronicon/core/figures';
+import pLimit from 'p-limit';
+import type { Logger } from 'pino';
+import type { Clock } from '../../clock.ts';
+import type { Config } from '../../config.ts';
+import { forgetUndo, undoBulk, wasWritten } from '../../facts/bulk.ts';
+import type { FactDb } from '../../facts/factStore.ts';
+import { clientById } from '../../store/clients.ts';
+import { feedById, type StoredFeed, updateFeed } from '../../store/feeds.ts';
+import {
+  createImport,
+  importById,
+  importsIn,
+  importsOf,
+  moveImport,
+  removeImport,
+  type StoredImport,
+  updateImport,
+} from '../../store/imports.ts';
+import { record } from '../../store/ledger.ts';
+import type { Store } from '../../store/store.ts';
+import type { ImportJob, ImportNews } from './importWorker.ts';
+import type { Loaded } from './load.ts';
+import type { Looked } from './look.ts';
+import { FileError } from './rows.ts';
+
+export interface ImportTools {
+  store: Store;
+  facts: FactDb;
+  clock: Clock;
+  config: Config;
+  log: Logger;
+}
+
+/** How a feed of files is kept: how its files are read, and the folder in which they are looked for. */
+export interface FileSetup {
+  mapping: FileMapping;
+  folder: string;
+}
+
+export const fileSetupOf = (feed: StoredFeed): FileSetup | null =>
+  feed.kind === 'file' && feed.setup !== null ? (JSON.parse(feed.setup) as FileSetup) : null;
+
+/** Files read at a time. */
+const AT_ONCE = 1;
+/** Memory of a thread beyond which a file is given up, in MB. */
+const MOST_MEMORY = 700;
+/** Imports of a feed that can be taken back. */
+const UNDOABLE = 10;
+
+const OUT_OF_MEMORY = 'This file needs more memory than one file may have. Bring it in parts. Nothing was imported.';
+const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
+
+/** The worker is built beside the server; from sources, it lies in the build folder. */
+function workerFile(): URL {
+  const places = ['./importWorker.mjs', '../../../../../build/importWorker.mjs'].map(
+    (p) => new URL(p, import.meta.url),
+  );
+  const found = places.find((p) => existsSync(p));
+  if (!found) throw new Error('the import worker is not built: run "npm run build" first');
+  return found;
+}
+
+/** Which import of a feed can be taken back: the newest one that stands. */
+export const undoableOf = (imports: readonly StoredImport[], feedId: string): string | null =>
+  imports.find((i) => i.feedId === feedId && i.state === 'done')?.id ?? null;
+
+export interface NewFile {
+  id: string;
+  clientId: string;
+  feedId: string | null;
+  fileName: string;
+  /** Below the data folder; written and closed. */
+  path: string;
+  bytes: number;
+  hints: FileHints | null;
+  source: StoredImport['source'];
+  madeBy: string | null;
+}
+
+/** Looks at files, imports them, takes imports back. Each file is read in a thread of its own. */
+export interface Imports {
+  /** Takes a file in; resolves when it was looked at. With a feed that knows its kind, it is imported, too. */
+  take(file: NewFile): Promise<StoredImport>;
+  /** Looks again. @throws FileError when it is past that */
+  look(id: string, chosen: Pick<Reading, 'encoding' | 'separator' | 'sheet'> | null): Promise<StoredImport>;
+  /** Begins to import what is asking; its row tells how it goes. */
+  begin(id: string): Promise<void>;
+  cancel(id: string): Promise<boolean>;
+  undo(id: string, actor: string): Promise<boolean>;
+  discard(id: string): Promise<void>;
+  /** Takes up what a crash interrupted. */
+  resume(): Promise<void>;
+  idle(): Promise<void>;
+  close(): Promise<void>;
+}
+
+export function createImports(tools: ImportTools): Imports {
+  const { store, facts, clock, config, log } = tools;
+  const limit = pLimit(AT_ONCE);
+  const workers = new Map<string, Worker>();
+  const running = new Set<Promise<unknown>>();
+  let closed = false;
+
+  const track = <T>(work: Promise<T>): Promise<T> => {
+    running.add(work);
+    work.finally(() => running.delete(work)).catch(() => undefined);
+    return work;
+  };
+
+  /** Runs a job in a thread. @throws FileError for what is wrong with the file */
+  function run<T extends Looked | Loaded>(
+    id: string,
+    job: ImportJob,
+    onProgress?: (n: ImportNews) => void,
+  ): Promise<T> {
+    return new Promise((resolve, reject) => {
+      const worker = new Worker(workerFile(), {
+        workerData: job,
+        resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
+      });
+      workers.set(id, worker);
+      let settled = false;
+      const settle = (act: () => void) => {
+        if (settled) return;
+        settled = true;
+        workers.delete(id);
+        act();
+      };
+      worker.on('message', (news: ImportNews) => {
+        if (news.kind === 'progress') onProgress?.(news);
+        else if (news.kind === 'refused') settle(() => reject(new FileError(news.message)));
+        else settle(() => resolve((news.kind === 'looked' ? news.looked : news.loaded) as T));
+      });
+      worker.on('error', (error: NodeJS.ErrnoException) => {
+        const full = error.code === 'ERR_WORKER_OUT_OF_MEMORY';
+        settle(() => reject(full ? new FileError(OUT_OF_MEMORY) : error));
+      });
+      worker.on('exit', () => settle(() => reject(new FileError('It was stopped.'))));
+    });
+  }
+
+  const pathOf = (i: Pick<StoredImport, 'path'>) => join(config.data, i.path);
+
+  const words = (error: unknown, id: string): string => {
+    if (error instanceof FileError) return error.message;
+    log.error({ err: error, import: id }, 'import failed');
+    return BROKEN;
+  };
+
+  async function lookAt(id: string, chosen: Parameters<Imports['look']>[1]): Promise<StoredImport> {
+    const i = (await importById(store, id))!;
+    const client = (await clientById(store, i.clientId))!;
+    const feed = i.feedId ? await feedById(store, i.feedId) : null;
+    const before = i.mapping ?? (feed ? (fileSetupOf(feed)?.mapping ?? null) : null);
+    try {
+      const ask = { chosen, hints: i.hints, before, zone: client.zone };
+      const { reading, inspection, head } = await limit(() => run<Looked>(id, { kind: 'look', path: pathOf(i), ask }));
+      await moveImport(store, id, 'looking', {
+        state: 'asking',
+        reading,
+        looked: { inspection, head },
+        mapping: inspection.mapping,
+        problem: null,
+      });
+    } catch (error) {
+      if (!closed) await moveImport(store, id, 'looking', { state: 'refused', problem: words(error, id) });
+    }
+    return (await importById(store, id))!;
+  }
+
+  async function load(i: StoredImport): Promise<void> {
+    const feed = (await feedById(store, i.feedId!))!;
+    const client = (await clientById(store, i.clientId))!;
+    const { metrics } = metricBook(client.metrics);
+    const counts = metrics.flatMap(({ aggregation: a, unit }) =>
+      unit === 'count' && (a.kind === 'sum' || a.kind === 'level') ? [a.measure] : [],
+    );
+    const rejects = join('imports', `${i.id}.rejects.csv`);
+    const job: ImportJob = {
+      kind: 'load',
+      data: config.data,
+      order: {
+        importId: i.id,
+        path: pathOf(i),
+        rejects: join(config.data, rejects),
+        reading: i.reading!,
+        headerAt: i.looked!.inspection.headerAt,
+        names: i.looked!.inspection.columns.map((c) => c.name),
+        mapping: i.mapping!,
+        counts,
+        today: civilDateAt(clock.now(), client.zone),
+        zone: client.zone,
+        feed: { id: feed.id, clientId: client.id, name: feed.name },
+        at: clock.now(),
+      },
+    };
+    const tell = (news: ImportNews) => {
+      if (news.kind !== 'progress') return;
+      const { thousandths: progress, good, bad } = news.progress;
+      moveImport(store, i.id, 'importing', { progress, good, bad }).catch((err) => log.error({ err }, 'no progress'));
+    };
+    try {
+      const loaded = await limit(() => run<Loaded>(i.id, job, tell));
+      const { range, good, bad } = loaded;
+      const kept = { range, good, bad, progress: 1000, rejects: loaded.hasRejects ? rejects : null, problem: null };
+      if (!(await moveImport(store, i.id, 'importing', { ...kept, state: 'done' }))) return;
+      const at = clock.now();
+      await updateFeed(store, feed.id, { state: 'fresh', trouble: null, last_success: at });
+      await record(store, {
+        at,
+        actor: i.madeBy ?? 'clockwork',
+        action: 'import.done',
+        subject: feed.id,
+        detail: { file: i.fileName, good, bad, ...range },
+      });
+      const old = (await importsOf(store, i.clientId)).filter((x) => x.feedId === feed.id && x.state === 'done');
+      await forgetUndo(
+        facts,
+        old.slice(UNDOABLE).map((x) => x.id),
+      );
+    } catch (error) {
+      if (closed) return;
+      const problem = words(error, i.id);
+      const kept = existsSync(join(config.data, rejects)) ? rejects : null;
+      const moved = await moveImport(store, i.id, 'importing', { state: 'refused', problem, rejects: kept });
+      if (!moved || i.source === 'dropped') return;
+      const trouble = `${i.fileName}: ${problem} What was imported before is kept.`;
+      await updateFeed(store, feed.id, { state: 'troubled', trouble });
+    }
+  }
+
+  /** Whether a file can be imported with nobody looking: its feed knows every column, and nothing is in doubt. */
+  async function knowsAll(i: StoredImport): Promise<boolean> {
+    const feed = i.feedId ? await feedById(store, i.feedId) : null;
+    const setup = feed && fileSetupOf(feed);
+    if (!setup || !i.looked || i.state !== 'asking') return false;
+    const { columns, doubts } = i.looked.inspection;
+    const same =
+      columns.length === Object.keys(setup.mapping.columns).length &&
+      columns.every((c) => Object.hasOwn(setup.mapping.columns, c.name));
+    return same && doubts.length === 0 && mappingFault(i.mapping!) === null;
+  }
+
+  async function takeUp(i: StoredImport): Promise<StoredImport> {
+    if (i.source === 'dropped') return i;
+    const feed = i.feedId ? await feedById(store, i.feedId) : null;
+    if (await knowsAll(i)) {
+      await imports.begin(i.id);
+    } else if (feed) {
+      const why = i.problem ?? 'its columns are not those of the files before.';
+      await updateFeed(store, feed.id, { state: 'troubled', trouble: `${i.fileName} waits: ${why} Look at it.` });
+    }
+    return (await importById(store, i.id))!;
+  }
+
+  const imports: Imports = {
+    async take(file) {
+      await createImport(store, { ...file, at: clock.now() });
+      return track(lookAt(file.id, null).then(takeUp));
+    },
+    async look(id, chosen) {
+      const i = await importById(store, id);
+      if (!i || !['asking', 'refused', 'cancelled'].includes(i.state)) {
+        throw new FileError('This file is being read, or was imported already.');
+      }
+      await updateImport(store, id, { state: 'looking', problem: null, mapping: null });
+      return track(lookAt(id, chosen));
+    },
+    async begin(id) {
+      const patch = { state: 'importing', progress: 0, good: 0, bad: 0, problem: null } as const;
+      if (!(await moveImport(store, id, 'asking', patch))) return;
+      track(load((await importById(store, id))!)).catch((err) => log.error({ err, import: id }, 'import failed'));
+    },
+    async cancel(id) {
+      const patch = { state: 'cancelled', problem: 'It was stopped. Nothing of it was imported.' } as const;
+      if (!(await moveImport(store, id, 'importing', patch))) return false;
+      await workers.get(id)?.terminate();
+      // It may have been written in the very moment.
+      if (await wasWritten(facts, id)) await undoBulk(facts, id);
+      return true;
+    },
+    async undo(id, actor) {
+      const i = await importById(store, id);
+      if (!i || i.feedId === null || undoableOf(await importsOf(store, i.clientId), i.feedId) !== id) return false;
+      if (!(await undoBulk(facts, id))) return false;
+      await updateImport(store, id, { state: 'undone' });
+      const detail = { file: i.fileName };
+      await record(store, { at: clock.now(), actor, action: 'import.undone', subject: i.feedId, detail });
+      return true;
+    },
+    async discard(id) {
+      const i = await importById(store, id);
+      if (!i || !['asking', 'refused', 'cancelled'].includes(i.state)) return;
+      await removeImport(store, id);
+      rmSync(pathOf(i), { force: true });
+    },
+    async resume() {
+      await mkdir(join(config.data, 'imports'), { recursive: true });
+      for (const i of await importsIn(store, ['looking', 'importing'])) {
+        const work: Promise<unknown> = i.state === 'looking' ? lookAt(i.id, null).then(takeUp) : load(i);
+        track(work).catch((err) => log.error({ err, import: i.id }, 'import failed'));
+      }
+    },
+    async idle() {
+      while (running.size > 0) await Promise.allSettled([...running]);
+    },
+    async close() {
+      closed = true;
+      for (const worker of workers.values()) await worker.terminate();
+      await imports.idle();
+    },
+  };
+  return imports;
+}

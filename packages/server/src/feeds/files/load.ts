@@ -1,0 +1,166 @@
+import { closeSync, fsyncSync, openSync, statSync, writeSync } from 'node:fs';
+import { type CivilDate, minDate, monthEnd, type Range } from '@chronicon/core/calendar';
+import type { Reading } from '@chronicon/core/contract';
+import { type Cell, type FileMapping, rowReader } from '@chronicon/core/feeds';
+import Papa from 'papaparse';
+import { createBulk, writeBulk } from '../../facts/bulk.ts';
+import type { FactDb } from '../../facts/factStore.ts';
+import { harmless } from '../../press/tables/table.ts';
+import { sourceOf } from './look.ts';
+import { FileError, type RawRow } from './rows.ts';
+
+/** Rows that one file may bring: they are gathered in memory before any of them is seen. */
+const MOST_ROWS = 5_000_000;
+/** Rows that are set aside are listed up to so many; the others are only counted. */
+const MOST_REJECTS = 200_000;
+const LONGEST_CELL = 2_000;
+
+export interface LoadOrder {
+  importId: string;
+  path: string;
+  rejects: string;
+  reading: Reading;
+  /** The row before the first one of figures, in rows of the file that hold anything. */
+  headerAt: number;
+  names: string[];
+  mapping: FileMapping;
+  /** Measures that count something and cannot be below zero. */
+  counts: string[];
+  today: CivilDate;
+  zone: string;
+  feed: { id: string; clientId: string; name: string };
+  /** The instant of the import. */
+  at: string;
+}
+
+export interface LoadProgress {
+  /** 0 to 1000 of the file's bytes. */
+  thousandths: number;
+  good: number;
+  bad: number;
+}
+
+export interface Loaded extends LoadProgress {
+  range: Range;
+  hasRejects: boolean;
+}
+
+/** Rows that were set aside, as CSV with their number and the reason before the cells. */
+function openRejects(path: string, names: readonly string[]) {
+  let handle: number | null = null;
+  let listed = 0;
+  const write = (row: readonly unknown[]) => {
+    if (handle === null) {
+      handle = openSync(path, 'w');
+      const head = Papa.unparse([['Row', 'Reason', ...names.map(harmless)]], { newline: '\r\n' });
+      writeSync(handle, `\ufeff${head}\r\n`);
+    }
+    writeSync(handle, `${Papa.unparse([row as string[]], { newline: '\r\n' })}\r\n`);
+  };
+  return {
+    add(number: number, reason: string, cells: readonly Cell[]) {
+      if (listed++ >= MOST_REJECTS) return;
+      write([number, reason, ...cells.map((c) => harmless(String(c ?? '').slice(0, LONGEST_CELL)))]);
+    },
+    close() {
+      if (handle === null) return false;
+      fsyncSync(handle);
+      closeSync(handle);
+      return true;
+    },
+  };
+}
+
+/** Days that a file replaces: its whole range, or only the days that it speaks of. */
+function rangesOf(mapping: FileMapping, whole: Range, runs: Range[], today: CivilDate): Range[] {
+  if (mapping.dates === 'month') {
+    const months = mapping.gaps === 'zero' ? [whole] : runs;
+    return months.map((r) => ({ from: r.from, to: monthEnd(r.to) }));
+  }
+  return mapping.gaps === 'zero' ? [{ from: whole.from, to: minDate(whole.to, today) }] : runs;
+}
+
+/**
+ * Reads a file as its mapping says and writes its rows, all or none. Rows at fault are listed aside.
+ * @throws FileError when nothing of it can be read
+ */
+export async function loadFile(
+  facts: FactDb,
+  order: LoadOrder,
+  tell: (progress: LoadProgress) => void,
+): Promise<Loaded> {
+  const { mapping, names, today } = order;
+  const counts = new Set(order.counts);
+  const reader = rowReader(names, mapping, { today, zone: order.zone, counts: (m) => counts.has(m) });
+  const bulk = createBulk(reader.dimensions.length, reader.measures.length);
+  const rejects = openRejects(order.rejects, names);
+  const size = Math.max(1, statSync(order.path).size);
+  let skip = order.headerAt + 1;
+  let bad = 0;
+  let bytes = 0;
+  let firstReason = '';
+  const progress = (): LoadProgress => ({
+    thousandths: Math.min(1000, Math.round((1000 * bytes) / size)),
+    good: bulk.rows,
+    bad,
+  });
+  const takeOne = (row: RawRow) => {
+    const reason = row.fault ?? reader.read(row.cells);
+    if (reason === null) {
+      bulk.add(reader.day, reader.labels, reader.values);
+      return;
+    }
+    if (bad++ === 0) firstReason = `Row ${row.number}: ${reason}`;
+    rejects.add(row.number, reason, row.cells);
+  };
+  let tooMany = false;
+  await sourceOf(order.reading.format)(order.path, order.reading, {
+    progress(read) {
+      bytes = read;
+    },
+    take(rows) {
+      for (const row of rows) {
+        if (skip > 0) skip--;
+        else takeOne(row);
+      }
+      tell(progress());
+      tooMany = bulk.rows > MOST_ROWS;
+      return !tooMany;
+    },
+  });
+  const hasRejects = rejects.close();
+  if (tooMany) {
+    throw new FileError(
+      `This file has more than ${MOST_ROWS.toLocaleString('en-GB')} rows. Bring it in parts, by year or by month. Nothing was imported.`,
+    );
+  }
+  const whole = bulk.range();
+  if (!whole) {
+    throw new FileError(
+      bad === 0 ? 'There is not one row of figures in the file.' : `No row could be read. ${firstReason}.`,
+    );
+  }
+  const ranges = rangesOf(mapping, whole, bulk.runs(), today);
+  const { feed } = order;
+  await writeBulk(facts, bulk, {
+    importId: order.importId,
+    owner: {
+      feedId: feed.id,
+      clientId: feed.clientId,
+      position: 0,
+      feedName: feed.name,
+      grain: mapping.dates === 'month' ? 'month' : 'day',
+    },
+    spec: {
+      key: 'rows',
+      name: feed.name,
+      firstDay: ranges[0]!.from,
+      dimensions: [...reader.dimensions],
+      measures: [...reader.measures],
+    },
+    ranges,
+    at: order.at,
+  });
+  bytes = size;
+  return { ...progress(), range: { from: ranges[0]!.from, to: ranges.at(-1)!.to }, hasRejects };
+}

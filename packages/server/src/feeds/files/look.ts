@@ -1,0 +1,135 @@
+import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+import type { Reading } from '@chronicon/core/contract';
+import {
+  type Cell,
+  type FileHints,
+  type FileMapping,
+  guessSeparator,
+  type Inspection,
+  inspectRows,
+  SEPARATORS,
+} from '@chronicon/core/feeds';
+import { readDelimited } from './delimited.ts';
+import { type Encoding, guessEncoding } from './encoding.ts';
+import { readJsonLines } from './jsonLines.ts';
+import { FileError, type RawRow, type RowSource } from './rows.ts';
+import { measureArchive, readWorkbook, sheetsOf } from './workbook.ts';
+
+/** Bytes and rows by which a file is judged. */
+const SAMPLE = 256 * 1024;
+const JUDGED_ROWS = 2_000;
+/** Rows kept for showing how they will be read. */
+const KEPT_ROWS = 60;
+
+const SOURCES: Record<Reading['format'], RowSource> = {
+  text: readDelimited,
+  xlsx: readWorkbook,
+  jsonl: readJsonLines,
+};
+
+export const sourceOf = (format: Reading['format']): RowSource => SOURCES[format];
+
+export interface Looked {
+  reading: Reading;
+  inspection: Inspection;
+  /** The first rows as they stand, the heading among them. */
+  head: RawRow[];
+}
+
+function firstBytes(path: string): Buffer {
+  const handle = openSync(path, 'r');
+  try {
+    const bytes = Buffer.alloc(Math.min(SAMPLE, fstatSync(handle).size));
+    readSync(handle, bytes, 0, bytes.length, 0);
+    return bytes;
+  } finally {
+    closeSync(handle);
+  }
+}
+
+/** Tells what a file is by what is in it. @throws FileError for what is no table */
+function formatOf(bytes: Buffer): Reading['format'] {
+  if (bytes.length === 0) throw new FileError('The file is empty.');
+  if (bytes.subarray(0, 4).equals(Buffer.from('PK\u0003\u0004', 'latin1'))) return 'xlsx';
+  if (bytes.subarray(0, 4).equals(Buffer.from([0xd0, 0xcf, 0x11, 0xe0]))) {
+    throw new FileError('This is a workbook of an old kind, or one with a password. Save it as XLSX without one.');
+  }
+  const encoding = guessEncoding(bytes);
+  if (encoding !== 'utf-16le' && encoding !== 'utf-16be' && bytes.includes(0)) {
+    throw new FileError('This is no table of text: bring CSV, TSV, XLSX or JSON lines.');
+  }
+  const start = bytes
+    .toString('latin1', 0, 200)
+    .replace(/^\u00ef\u00bb\u00bf/, '')
+    .trimStart();
+  if (start.startsWith('[')) {
+    throw new FileError('This is one JSON list. Bring JSON lines: one object a line.');
+  }
+  return start.startsWith('{') ? 'jsonl' : 'text';
+}
+
+const isSeparator = (text: string | null | undefined): text is Reading['separator'] =>
+  (SEPARATORS as readonly string[]).includes(text ?? '');
+
+const isEncoding = (text: string | null | undefined): text is Encoding => {
+  const known: readonly string[] = [
+    'utf-8',
+    'utf-16le',
+    'utf-16be',
+    'windows-1252',
+    'windows-1250',
+    'windows-1251',
+    'iso-8859-2',
+  ];
+  return known.includes(text ?? '');
+};
+
+/**
+ * Looks at the first rows of a file: what it is, how it is written, what its columns seem to hold.
+ * @param chosen what a person said of its encoding, separator and sheet
+ * @throws FileError
+ */
+export async function lookAt(
+  path: string,
+  ask: {
+    chosen: Pick<Reading, 'encoding' | 'separator' | 'sheet'> | null;
+    hints: FileHints | null;
+    before: FileMapping | null;
+    zone: string;
+  },
+): Promise<Looked> {
+  const { chosen, hints, before, zone } = ask;
+  const bytes = firstBytes(path);
+  const format = formatOf(bytes);
+  if (format === 'xlsx') await measureArchive(path);
+  const sheets = format === 'xlsx' ? await sheetsOf(path) : [];
+  const hinted = hints?.encoding?.toLowerCase();
+  const encoding =
+    format === 'jsonl' ? 'utf-8' : (chosen?.encoding ?? (isEncoding(hinted) ? hinted : guessEncoding(bytes)));
+  const text = new TextDecoder(encoding).decode(bytes);
+  const separator = chosen?.separator ?? (isSeparator(hints?.separator) ? hints.separator : guessSeparator(text));
+  const reading: Reading = { format, encoding, separator, sheet: chosen?.sheet ?? sheets[0] ?? null, sheets };
+  const rows: RawRow[] = [];
+  await sourceOf(format)(path, reading, {
+    progress: () => undefined,
+    take(more) {
+      rows.push(...more.slice(0, JUDGED_ROWS - rows.length));
+      return rows.length < JUDGED_ROWS;
+    },
+  });
+  if (rows.length === 0) throw new FileError('There is not one row in the file.');
+  const cells: Cell[][] = rows.map((r) => r.cells);
+  const inspection = inspectRows(cells, zone, hints, before);
+  if (encoding === 'windows-1252' && !chosen) {
+    inspection.notices.push(
+      'The file is not UTF-8. It is read as western European (Windows-1252): see whether letters with accents look right.',
+    );
+  }
+  if (inspection.headerAt > 0) {
+    inspection.notices.push(
+      `The columns are named in row ${rows[inspection.headerAt]!.number}; what stands above is left out.`,
+    );
+  }
+  const from = Math.max(0, inspection.headerAt);
+  return { reading, inspection, head: rows.slice(from, from + KEPT_ROWS) };
+}

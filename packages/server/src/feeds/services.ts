@@ -1,0 +1,121 @@
+import { addMinutes } from '@chronicon/core/calendar';
+import { mayAsk, type Quota } from '@chronicon/core/feeds';
+import { connectionById, quotaOf, type StoredConnection, updateConnection } from '../store/connections.ts';
+import { type OAuthTokens, refreshTokens } from './authorise.ts';
+import { type Access, FeedError, type FeedService, type Meter } from './connector.ts';
+import { addressOf, kindOf } from './registry.ts';
+import type { SyncTools } from './sync.ts';
+
+type Tools = Pick<SyncTools, 'config' | 'clock' | 'secrets' | 'store'>;
+
+/** Minutes before its end at which an access is renewed. */
+const EARLY = 1;
+
+/** An access that never changes. */
+export const fixedAccess = (token: string): Access => ({ token: async () => token, renew: async () => null });
+
+/** Access that renews itself, one renewal at a time: a refresh token is good for one use. */
+function oauthAccess(tools: Tools, id: string, kind: string, renewals: Map<string, Promise<string>>): Access {
+  const read = async (): Promise<OAuthTokens> => {
+    const connection = (await connectionById(tools.store, id))!;
+    return JSON.parse(tools.secrets.open(connection.secret)) as OAuthTokens;
+  };
+  const renew = (): Promise<string> => {
+    const present = renewals.get(id);
+    if (present) return present;
+    const work = (async () => {
+      const { refresh } = await read();
+      if (refresh === null) throw new FeedError('refused', 'The access has ended. Authorise it again.');
+      const tokens = await refreshTokens(tools, kind, refresh).catch(async (error: unknown) => {
+        if (error instanceof FeedError && error.kind === 'refused') {
+          await updateConnection(tools.store, id, { refused: error.message });
+        }
+        throw error;
+      });
+      await updateConnection(tools.store, id, { secret: tools.secrets.seal(JSON.stringify(tokens)), refused: null });
+      return tokens.access;
+    })().finally(() => renewals.delete(id));
+    renewals.set(id, work);
+    return work;
+  };
+  return {
+    async token() {
+      await renewals.get(id)?.catch(() => undefined);
+      const { access, until } = await read();
+      return until !== null && until <= addMinutes(tools.clock.now(), EARLY) ? renew() : access;
+    },
+    async renew(refused) {
+      // Somebody may have renewed it since it was read.
+      const { access } = await read();
+      return access !== refused ? access : renew();
+    },
+  };
+}
+
+/** Counts of requests since a connection's row was last written. */
+export interface Counted extends Meter {
+  made: number;
+  quota: Quota | null;
+}
+
+export function countRequests(tools: Pick<Tools, 'clock'>, known: Quota | null, urgent: boolean): Counted {
+  const meter: Counted = {
+    made: 0,
+    quota: known,
+    before() {
+      if (!mayAsk(meter.quota, urgent)) {
+        const wait = (Date.parse(meter.quota!.resets) - Date.parse(tools.clock.now())) / 1000;
+        const kept = urgent ? '' : ' What is left is kept for editions.';
+        throw new FeedError('busy', `The day’s requests to this service are used up.${kept}`, Math.max(60, wait));
+      }
+      meter.made++;
+      if (meter.quota) meter.quota = { ...meter.quota, used: meter.quota.used + 1 };
+    },
+    told(quota) {
+      meter.quota = quota;
+    },
+  };
+  return meter;
+}
+
+/** Opens services with the agency's connections. */
+export interface Services {
+  /**
+   * @param urgent whether the last part of the quota may be used, too
+   * @throws FeedError when the kind is not served here
+   */
+  open(connection: StoredConnection, urgent: boolean): { service: FeedService; done(): Promise<void> };
+  /** A service opened with a token that is not kept yet. */
+  try(kind: string, access: Access): FeedService;
+}
+
+export function createServices(tools: Tools): Services {
+  const renewals = new Map<string, Promise<string>>();
+  const setup = (kind: string) => ({
+    address: addressOf(tools.config, kind),
+    network: tools.config.network,
+    timeout: tools.config.timeout,
+    now: () => Date.parse(tools.clock.now()),
+  });
+  return {
+    open(connection, urgent) {
+      const { id, kind, method } = connection;
+      const access =
+        method === 'token'
+          ? fixedAccess(tools.secrets.open(connection.secret))
+          : oauthAccess(tools, id, kind, renewals);
+      const meter = countRequests(tools, quotaOf(connection, tools.clock.now()), urgent);
+      return {
+        service: kindOf(kind).open({ ...setup(kind), access, meter }),
+        async done() {
+          const { quota } = meter;
+          if (quota) {
+            const { used, limit, resets } = quota;
+            await updateConnection(tools.store, id, { quota_used: used, quota_limit: limit, quota_resets: resets });
+          }
+        },
+      };
+    },
+    try: (kind, access) => kindOf(kind).open({ ...setup(kind), access, meter: countRequests(tools, null, true) }),
+  };
+}

@@ -1,0 +1,167 @@
+import type { Reading } from '@chronicon/core/contract';
+import type { FileHints, FileMapping, Inspection } from '@chronicon/core/feeds';
+import type { Selectable } from 'kysely';
+import { newId } from './ids.ts';
+import type { Tables } from './schema.ts';
+import type { Store } from './store.ts';
+
+/** A row of a file as it stands, with what is wrong with it. */
+interface HeadRow {
+  number: number;
+  cells: (string | number | null)[];
+  fault: string | null;
+}
+
+export interface StoredImport {
+  id: string;
+  clientId: string;
+  feedId: string | null;
+  fileName: string;
+  /** Below the data folder. */
+  path: string;
+  bytes: number;
+  hints: FileHints | null;
+  reading: Reading | null;
+  /** What was found out of it, and its first rows. */
+  looked: { inspection: Inspection; head: HeadRow[] } | null;
+  mapping: FileMapping | null;
+  state: Tables['file_import']['state'];
+  problem: string | null;
+  source: Tables['file_import']['source'];
+  progress: number;
+  good: number;
+  bad: number;
+  range: { from: string; to: string } | null;
+  rejects: string | null;
+  madeBy: string | null;
+  at: string;
+}
+
+const parsed = <T>(text: string | null): T | null => (text === null || text === '' ? null : (JSON.parse(text) as T));
+
+const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
+  id: r.id,
+  clientId: r.client_id,
+  feedId: r.feed_id,
+  fileName: r.file_name,
+  path: r.path,
+  bytes: r.bytes,
+  hints: parsed(r.hints),
+  reading: parsed(r.reading),
+  looked: parsed(r.inspection),
+  mapping: parsed(r.mapping),
+  state: r.state,
+  problem: r.problem,
+  source: r.source,
+  progress: r.progress,
+  good: r.rows_good,
+  bad: r.rows_bad,
+  range: r.first !== null && r.last !== null ? { from: r.first, to: r.last } : null,
+  rejects: r.rejects,
+  madeBy: r.made_by,
+  at: r.created_at,
+});
+
+const text = (value: unknown): string | null => (value === null || value === undefined ? null : JSON.stringify(value));
+
+const toRow = (i: Partial<StoredImport>) => ({
+  ...(i.feedId !== undefined && { feed_id: i.feedId }),
+  ...(i.hints !== undefined && { hints: text(i.hints) }),
+  ...(i.reading !== undefined && { reading: text(i.reading) ?? '' }),
+  ...(i.looked !== undefined && { inspection: text(i.looked) }),
+  ...(i.mapping !== undefined && { mapping: text(i.mapping) }),
+  ...(i.state !== undefined && { state: i.state }),
+  ...(i.problem !== undefined && { problem: i.problem }),
+  ...(i.progress !== undefined && { progress: i.progress }),
+  ...(i.good !== undefined && { rows_good: i.good }),
+  ...(i.bad !== undefined && { rows_bad: i.bad }),
+  ...(i.range !== undefined && { first: i.range?.from ?? null, last: i.range?.to ?? null }),
+  ...(i.rejects !== undefined && { rejects: i.rejects }),
+});
+
+export async function createImport(
+  db: Store,
+  i: Pick<
+    StoredImport,
+    'clientId' | 'feedId' | 'fileName' | 'path' | 'bytes' | 'hints' | 'source' | 'madeBy' | 'at'
+  > & {
+    id: string;
+  },
+): Promise<void> {
+  await db
+    .insertInto('file_import')
+    .values({
+      id: i.id,
+      client_id: i.clientId,
+      feed_id: i.feedId,
+      file_name: i.fileName,
+      path: i.path,
+      bytes: i.bytes,
+      hints: text(i.hints),
+      reading: '',
+      inspection: null,
+      mapping: null,
+      state: 'looking',
+      problem: null,
+      source: i.source,
+      progress: 0,
+      rows_good: 0,
+      rows_bad: 0,
+      first: null,
+      last: null,
+      rejects: null,
+      made_by: i.madeBy,
+      created_at: i.at,
+      done_at: null,
+    })
+    .execute();
+}
+
+export const newImportId = (): string => newId('im');
+
+export async function importById(db: Store, id: string): Promise<StoredImport | null> {
+  const row = await db.selectFrom('file_import').selectAll().where('id', '=', id).executeTakeFirst();
+  return row ? fromRow(row) : null;
+}
+
+/** The newest first. */
+export async function importsOf(db: Store, clientId: string): Promise<StoredImport[]> {
+  const rows = await db
+    .selectFrom('file_import')
+    .selectAll()
+    .where('client_id', '=', clientId)
+    .orderBy('created_at', 'desc')
+    .orderBy('id', 'desc')
+    .limit(200)
+    .execute();
+  return rows.map(fromRow);
+}
+
+export async function importsIn(db: Store, states: StoredImport['state'][]): Promise<StoredImport[]> {
+  const rows = await db.selectFrom('file_import').selectAll().where('state', 'in', states).execute();
+  return rows.map(fromRow);
+}
+
+export async function updateImport(db: Store, id: string, patch: Partial<StoredImport>): Promise<void> {
+  await db.updateTable('file_import').set(toRow(patch)).where('id', '=', id).execute();
+}
+
+/** Moves an import on, if it still is where it is thought to be. */
+export async function moveImport(
+  db: Store,
+  id: string,
+  from: StoredImport['state'],
+  patch: Partial<StoredImport>,
+): Promise<boolean> {
+  const found = await db
+    .updateTable('file_import')
+    .set(toRow(patch))
+    .where('id', '=', id)
+    .where('state', '=', from)
+    .executeTakeFirst();
+  return found.numUpdatedRows > 0n;
+}
+
+export async function removeImport(db: Store, id: string): Promise<void> {
+  await db.deleteFrom('file_import').where('id', '=', id).execute();
+}
