@@ -104,7 +104,9 @@ export async function loadFile(
     good: bulk.rows,
     bad,
   });
+  const isSheet = order.reading.format === 'xlsx';
   const takeOne = (row: RawRow) => {
+    if (isSheet) while (row.cells.length < names.length) row.cells.push(null);
     const reason = row.fault ?? reader.read(row.cells);
     if (reason === null) {
       bulk.add(reader.day, reader.labels, reader.values);

@@ -84,6 +84,12 @@ const isEncoding = (text: string | null | undefined): text is Encoding => {
   return known.includes(text ?? '');
 };
 
+/** Sheets leave empty cells at a row's end out; they are not ragged for that. */
+function widen(rows: readonly RawRow[]): void {
+  const width = Math.max(...rows.map((r) => r.cells.length));
+  for (const { cells } of rows) while (cells.length < width) cells.push(null);
+}
+
 /**
  * Looks at the first rows of a file: what it is, how it is written, what its columns seem to hold.
  * @param chosen what a person said of its encoding, separator and sheet
@@ -105,7 +111,7 @@ export async function lookAt(
   const sheets = format === 'xlsx' ? await sheetsOf(path) : [];
   const hinted = hints?.encoding?.toLowerCase();
   const encoding =
-    format === 'jsonl' ? 'utf-8' : (chosen?.encoding ?? (isEncoding(hinted) ? hinted : guessEncoding(bytes)));
+    format !== 'text' ? 'utf-8' : (chosen?.encoding ?? (isEncoding(hinted) ? hinted : guessEncoding(bytes)));
   const text = new TextDecoder(encoding).decode(bytes);
   const separator = chosen?.separator ?? (isSeparator(hints?.separator) ? hints.separator : guessSeparator(text));
   const reading: Reading = { format, encoding, separator, sheet: chosen?.sheet ?? sheets[0] ?? null, sheets };
@@ -118,6 +124,7 @@ export async function lookAt(
     },
   });
   if (rows.length === 0) throw new FileError('There is not one row in the file.');
+  if (format === 'xlsx') widen(rows);
   const cells: Cell[][] = rows.map((r) => r.cells);
   const inspection = inspectRows(cells, zone, hints, before);
   if (encoding === 'windows-1252' && !chosen) {

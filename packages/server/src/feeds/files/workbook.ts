@@ -102,7 +102,6 @@ export const readWorkbook: RowSource = async (path, { sheet: wanted }, sink) => 
   try {
     for await (const sheet of reader(path)) {
       if (wanted !== null && (sheet as unknown as { name: string }).name !== wanted) continue;
-      let width = 0;
       let rows: RawRow[] = [];
       for await (const row of sheet) {
         const cells: Cell[] = [];
@@ -114,9 +113,6 @@ export const readWorkbook: RowSource = async (path, { sheet: wanted }, sink) => 
         });
         while (cells.length > 0 && cells.at(-1) === null) cells.pop();
         if (cells.length === 0) continue;
-        // Sheets leave empty cells at a row's end out; they are not ragged for that.
-        width = Math.max(width, cells.length);
-        while (cells.length < width) cells.push(null);
         rows.push({ number: row.number, cells, fault });
         if (rows.length < 500) continue;
         if (!sink.take(rows)) return;

@@ -1,0 +1,419 @@
+import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { deflateRawSync } from 'node:zlib';
+import type { ImportDetail, ImportRow } from '@chronicon/core/contract';
+import type { FileMapping } from '@chronicon/core/feeds';
+import ExcelJS from 'exceljs';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { CLIENT, openTestBed, type TestBed } from '../../test/harness.ts';
+
+type Body = NonNullable<RequestInit['body']>;
+
+let bed: TestBed;
+let client: string;
+
+beforeEach(async () => {
+  bed = await openTestBed('2026-11-02T08:42:00Z');
+  client = (await bed.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+});
+afterEach(() => bed.close());
+
+const put = async (name: string, body: Body, feed?: string) => {
+  const query = new URLSearchParams({ name, ...(feed && { feed }) });
+  const response = await bed.owner.raw(`/api/clients/${client}/imports?${query}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/octet-stream' },
+    body,
+  });
+  return { status: response.status, body: (await response.json()) as ImportRow & { message?: string } };
+};
+const params = (id: string) => ({ client, import: id });
+const look = async (id: string) =>
+  (await bed.owner.ask('GET /api/clients/:client/imports/:import', { params: params(id) })).body as ImportDetail;
+const metricsFor = (...keys: string[]) =>
+  keys.map((key) => ({ key, label: key, unit: 'count', polarity: 'higher', kind: 'sum' }));
+const begin = (id: string, mapping: FileMapping, more: object = {}) =>
+  bed.owner.ask('POST /api/clients/:client/imports/:import/begin', {
+    params: params(id),
+    body: { mapping, feed: null, name: 'Till of the shop', metrics: metricsFor('sold'), ...more },
+  });
+/** Brings a file all the way, as it is found to be. */
+async function bring(name: string, body: Body, more: object = {}, change: Partial<FileMapping> = {}) {
+  const { body: taken } = await put(name, body);
+  expect(taken.problem).toBeNull();
+  const { inspection } = await look(taken.id);
+  const begun = await begin(taken.id, { ...inspection!.mapping, ...change }, more);
+  expect(begun.body).not.toHaveProperty('message');
+  await bed.server.imports.idle();
+  return look(taken.id);
+}
+const total = async (metric: string, period: string, by?: string) => {
+  const query = { metrics: metric, period, compare: 'none', ...(by && { by }) };
+  const { body } = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client }, query });
+  return by ? body.breakdown!.rows.map((r) => [r.label, r.cells[0]!.current]) : body.totals[0]!.current;
+};
+const feeds = async () => (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client } })).body;
+const OCTOBER = '2026-10-01..2026-10-31';
+const GOOD = 'day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,Hill,4\n2026-10-04,Quay,5\n';
+
+describe('a file', () => {
+  it('is looked at, read as it is told to be, and counts in the figures', async () => {
+    const { body: taken } = await put('till.csv', GOOD);
+    const seen = await look(taken.id);
+    expect(seen).toMatchObject({ state: 'asking', reading: { format: 'text', encoding: 'utf-8', separator: ',' } });
+    const { mapping } = seen.inspection!;
+    const preview = await bed.owner.ask('POST /api/clients/:client/imports/:import/preview', {
+      params: params(taken.id),
+      body: { mapping },
+    });
+    expect(preview.body.columns).toEqual(['day', 'shop', 'sold']);
+    expect(preview.body.rows[0]).toEqual({ row: 2, cells: ['2026-10-01', 'Quay', 3], problem: null });
+    await begin(taken.id, mapping);
+    await bed.server.imports.idle();
+    expect(await look(taken.id)).toMatchObject({
+      state: 'done',
+      good: 3,
+      bad: 0,
+      range: { from: '2026-10-01', to: '2026-10-04' },
+    });
+    // The third has no rows: nothing was sold, which is a figure; the fifth is not covered.
+    expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 12 });
+    expect(await total('sold', '2026-10-03..2026-10-03')).toEqual({ value: 0 });
+    expect(await total('sold', '2026-10-05..2026-10-05')).toEqual({ na: 'not-covered' });
+    expect(await total('sold', '2026-10-01..2026-10-04', 'shop')).toEqual([
+      ['Quay', { value: 8 }],
+      ['Hill', { value: 4 }],
+    ]);
+    expect((await feeds())[0]).toMatchObject({ source: 'file', name: 'Till of the shop', state: 'fresh' });
+  });
+
+  it('replaces the days that it brings again, and only those; an import can be taken back', async () => {
+    const first = await bring('till.csv', GOOD);
+    const [feed] = await feeds();
+    const again = { feed: feed!.id, name: '' };
+    const second = await bring('late.csv', 'day,shop,sold\n2026-10-04,Hill,50\n2026-10-05,Hill,1\n', again);
+    expect(await total('sold', '2026-10-01..2026-10-05')).toEqual({ value: 58 });
+    const undo = (id: string) =>
+      bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(id) });
+    // The older one lies under the newer one.
+    expect((await undo(first.id)).status).toBe(422);
+    expect((await undo(second.id)).status).toBe(200);
+    expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 12 });
+    expect(await total('sold', '2026-10-05..2026-10-05')).toEqual({ na: 'not-covered' });
+    expect((await undo(first.id)).status).toBe(200);
+    expect(await total('sold', OCTOBER)).toEqual({ na: 'no-data' });
+    expect((await undo(first.id)).status).toBe(422);
+  });
+
+  it('leaves days without rows open where a person says that nobody knows them', async () => {
+    await bring('till.csv', GOOD, {}, { gaps: 'missing' });
+    expect(await total('sold', '2026-10-03..2026-10-03')).toEqual({ na: 'not-covered' });
+    expect(await total('sold', '2026-10-01..2026-10-04')).toMatchObject({ value: 12, partial: true });
+  });
+
+  it('of whole months is known for whole months alone', async () => {
+    await bring('months.csv', 'month;sold\n2026-08;300\n2026-09;310\n');
+    expect(await total('sold', '2026-08-01..2026-09-30')).toEqual({ value: 610 });
+    expect(await total('sold', '2026-08-01..2026-08-15')).toEqual({ na: 'coarser' });
+  });
+
+  it('comes in every dress: tabs, semicolons, UTF-16, Windows-1252, JSON lines, workbooks', async () => {
+    const workbook = new ExcelJS.Workbook();
+    const sheet = workbook.addWorksheet('Oktober');
+    sheet.addRows([
+      ['Tag', 'Laden', 'sold'],
+      [new Date('2026-10-01'), 'Süd', { formula: '1+2', result: 3 }],
+    ]);
+    const files: [string, Body, string][] = [
+      ['a.tsv', 'Tag\tLaden\tsold\n01.10.2026\tSüd\t3\n', 'utf-8'],
+      ['b.csv', Buffer.from('\ufeffTag;Laden;sold\n2026-10-01;Süd;3,0\n', 'utf16le'), 'utf-16le'],
+      ['c.csv', Buffer.from('Tag;Laden;sold\n2026-10-01;Süd;3\n', 'latin1'), 'windows-1252'],
+      ['d.jsonl', '{"Tag":"2026-10-01","Laden":"Süd","sold":3}\n', 'utf-8'],
+      ['e.xlsx', Buffer.from(await workbook.xlsx.writeBuffer()), 'utf-8'],
+    ];
+    for (const [name, body, encoding] of files) {
+      const { body: taken } = await put(name, body);
+      const { reading, inspection } = await look(taken.id);
+      expect([name, reading.encoding]).toEqual([name, encoding]);
+      const mapping = { ...inspection!.mapping, numbers: 'comma' as const };
+      const preview = await bed.owner.ask('POST /api/clients/:client/imports/:import/preview', {
+        params: params(taken.id),
+        body: { mapping },
+      });
+      expect([name, preview.body.rows[0]!.cells]).toEqual([name, ['2026-10-01', 'Süd', 3]]);
+    }
+  });
+
+  it('is read by the description that comes with it', async () => {
+    const { body: taken } = await put('d.csv', 'd,sold\n03/04/2026,1\n');
+    expect((await look(taken.id)).inspection!.doubts).toEqual(['dates']);
+    const body = {
+      fields: [
+        { name: 'd', type: 'date', format: '%m/%d/%Y' },
+        { name: 'sold', type: 'integer' },
+      ],
+    };
+    const described = await bed.owner.ask('PUT /api/clients/:client/imports/:import/description', {
+      params: params(taken.id),
+      body,
+    });
+    expect(described.body.inspection).toMatchObject({ doubts: [], mapping: { dates: 'mdy' } });
+    const nonsense = await bed.owner.ask('PUT /api/clients/:client/imports/:import/description', {
+      params: params(taken.id),
+      body: { hello: 1 },
+    });
+    expect(nonsense.status).toBe(422);
+  });
+
+  it('never brings what another feed brings already', async () => {
+    await bring('till.csv', GOOD);
+    const { body: taken } = await put('other.csv', GOOD);
+    const { inspection } = await look(taken.id);
+    const refused = await begin(taken.id, inspection!.mapping, { name: 'Another till' });
+    expect(refused.fields['columns.sold']).toContain('Till of the shop brings this already');
+  });
+});
+
+describe('a file at fault', () => {
+  it('has its bad rows set aside, listed by row and reason, and harmless to spreadsheets', async () => {
+    const rows = [
+      'day,shop,sold',
+      '2026-10-01,Quay,3',
+      '2026-10-02,Quay',
+      '2026-10-02,Quay,1,2',
+      '02/10/2026,Quay,4',
+      '2026-12-24,Quay,4',
+      '2026-10-03,=HYPERLINK(1),-4',
+      '2026-10-03,Quay,four',
+      ',Quay,4',
+      '2026-10-04,Quay,5',
+    ];
+    const done = await bring('till.csv', `${rows.join('\n')}\n`);
+    expect(done).toMatchObject({ state: 'done', good: 2, bad: 7, hasRejects: true });
+    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
+    const lines = list.trim().split('\r\n');
+    expect(lines.map((l) => l.split(',')[0])).toEqual(['Row', '3', '4', '5', '6', '7', '8', '9']);
+    expect(lines[1]).toContain('has 2 cells where the heading has 3');
+    expect(lines[3]).toContain('is no date as in');
+    expect(lines[4]).toContain('lies in the future');
+    expect(lines[5]).toContain('below zero');
+    expect(lines[5]).toContain("'=HYPERLINK(1)");
+    expect(lines[7]).toContain('has no date');
+  });
+
+  it.each<[string, Body, string]>([
+    ['empty.csv', '\n\n', 'not one row'],
+    ['picture.csv', Buffer.from([0x89, 0x50, 0, 0, 1, 2, 3, 0]), 'no table of text'],
+    ['list.json', '[{"a":1}]', 'JSON lines'],
+    ['old.xls', Buffer.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1]), 'old kind'],
+    ['broken.xlsx', Buffer.from('PK\u0003\u0004nothing of the kind', 'latin1'), 'damaged'],
+  ])('(%s) is refused in words, and the server goes on', async (name, body, words) => {
+    const { body: taken } = await put(name, body);
+    expect(taken).toMatchObject({ state: 'refused', problem: expect.stringContaining(words) });
+    expect((await bed.owner.ask('GET /api/health')).status).toBe(200);
+  });
+
+  it('with a quotation mark that is never closed loses no more than that row, and says which', async () => {
+    const done = await bring('q.csv', 'day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,"Quay,4\n2026-10-03,Hill,5\n');
+    expect(done).toMatchObject({ good: 1, bad: 1 });
+    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
+    expect(list).toContain('quotation mark');
+    // One that swallows megabytes is not read to its end.
+    const long = `day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,"Quay,4\n${'2026-10-03,Hill,5\n'.repeat(600_000)}`;
+    const { body: taken } = await put('long.csv', long);
+    expect(taken).toMatchObject({ state: 'refused', problem: expect.stringContaining('Row 3 has no end') });
+  });
+
+  it('whose bytes are not the chosen encoding has those rows set aside', async () => {
+    const rows = Array.from({ length: 30_000 }, (_, i) => `2026-10-${String((i % 28) + 1).padStart(2, '0')},Quay,1`);
+    const body = Buffer.concat([
+      Buffer.from(`day,shop,sold\n${rows.join('\n')}\n`),
+      Buffer.from('2026-10-01,S\xfcd,3\n', 'latin1'),
+    ]);
+    const done = await bring('late.csv', body);
+    expect(done).toMatchObject({ good: 30_000, bad: 1 });
+  });
+
+  it('that mixes styles of dates is read in the one that most rows have; duplicate and nameless columns are told', async () => {
+    const { body: taken } = await put(
+      'mix.csv',
+      'day,sold,sold,\n25/09/2026,1,2,3\n26/09/2026,1,2,3\n09/27/2026,1,2,3\n',
+    );
+    const { inspection } = await look(taken.id);
+    expect(inspection!.mapping.dates).toBe('dmy');
+    expect(inspection!.columns.map((c) => c.name)).toEqual(['day', 'sold', 'sold (2)', 'Column 4']);
+    expect(inspection!.notices.join(' ')).toMatch(/names more than one column.*no name of its own.*more than one way/);
+    await begin(taken.id, inspection!.mapping, { metrics: metricsFor('sold', 'sold2', 'column4') });
+    await bed.server.imports.idle();
+    expect(await look(taken.id)).toMatchObject({ state: 'done', good: 2, bad: 1 });
+  });
+
+  it('as a workbook: merged heads, errors and formulas without results are told; nothing is guessed', async () => {
+    const workbook = new ExcelJS.Workbook();
+    const sheet = workbook.addWorksheet('Sales');
+    sheet.addRow(['day', 'sold', null]);
+    sheet.mergeCells('B1:C1');
+    sheet.addRow([new Date('2026-10-01'), 3, 1]);
+    sheet.addRow([new Date('2026-10-02'), { error: '#DIV/0!' }, 1]);
+    sheet.addRow([new Date('2026-10-03'), { formula: 'B2*2' }, 1]);
+    const { body: taken } = await put('m.xlsx', Buffer.from(await workbook.xlsx.writeBuffer()));
+    const { inspection } = await look(taken.id);
+    expect(inspection!.notices.join(' ')).toContain('Where a heading spans several columns, each needs one');
+    const metrics = metricsFor(...Object.values(inspection!.mapping.columns).flatMap((u) => ('key' in u ? u.key : [])));
+    await begin(taken.id, inspection!.mapping, { metrics });
+    await bed.server.imports.idle();
+    expect(await look(taken.id)).toMatchObject({ good: 1, bad: 2 });
+    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${taken.id}/rejects`)).text();
+    expect(list).toContain('#DIV/0!');
+    expect(list).toContain('formula whose result is not in the file');
+  });
+
+  it('that unpacks to gigabytes is not unpacked', async () => {
+    // An archive of one entry that says it is small and is half a gigabyte of nothing.
+    const packed = deflateRawSync(Buffer.alloc(64 * 1024 * 1024), { level: 9 });
+    const zip = zipOf('xl/worksheets/sheet1.xml', packed, 3 * 1024 * 1024 * 1024);
+    const { body: taken } = await put('bomb.xlsx', zip);
+    expect(taken).toMatchObject({ state: 'refused', problem: expect.stringContaining('unpacks to more than') });
+    const liar = await put('liar.xlsx', zipOf('xl/worksheets/sheet1.xml', packed, 1_000));
+    expect(liar.body.state).toBe('refused');
+  });
+
+  it('larger than is taken is refused before and while it comes, and nothing of it stays', async () => {
+    const told = await fetch(`${bed.server.url}/api/clients/${client}/imports?name=big.csv`, {
+      method: 'PUT',
+      headers: { 'content-length': '2' },
+      body: 'ab',
+    });
+    expect(told.status).toBe(401);
+    const folder = join(bed.config.data, 'imports');
+    const before = readdirSync(folder).length;
+    const block = Buffer.alloc(8 * 1024 * 1024, 'day,shop,sold\n');
+    let sent = 0;
+    const body = new ReadableStream({
+      pull(to) {
+        // Two gigabytes, if somebody takes them.
+        if (sent++ < 256) to.enqueue(block);
+        else to.close();
+      },
+    });
+    const query = new URLSearchParams({ name: 'stream.csv' });
+    const refused = await bed.owner
+      .raw(`/api/clients/${client}/imports?${query}`, { method: 'PUT', body, duplex: 'half' } as RequestInit)
+      .then(async (r) => ({ status: r.status, text: await r.text() }))
+      // The server may hang up on what it no longer reads.
+      .catch(() => ({ status: 413, text: 'larger' }));
+    expect(refused.status).toBe(413);
+    expect(refused.text).toContain('larger');
+    expect(sent).toBeLessThan(200);
+    expect(readdirSync(folder)).toHaveLength(before);
+    expect((await bed.owner.ask('GET /api/health')).status).toBe(200);
+  }, 120_000);
+});
+
+describe('an import', () => {
+  const many = (rows: number) =>
+    `day,shop,sold\n${Array.from({ length: rows }, (_, i) => `2026-0${1 + (i % 9)}-01,Shop ${i % 50},1`).join('\n')}\n`;
+
+  it('is seen whole or not at all, can be stopped, and leaves nothing then', async () => {
+    const { body: taken } = await put('many.csv', many(400_000));
+    const { inspection } = await look(taken.id);
+    await begin(taken.id, inspection!.mapping);
+    const cancelled = await bed.owner.ask('POST /api/clients/:client/imports/:import/cancel', {
+      params: params(taken.id),
+    });
+    expect(cancelled.status).toBe(200);
+    await bed.server.imports.idle();
+    expect(await look(taken.id)).toMatchObject({
+      state: 'cancelled',
+      problem: expect.stringContaining('Nothing of it'),
+    });
+    expect(await total('sold', '2026-01-01..2026-10-31')).toEqual({ na: 'no-data' });
+  });
+
+  it('that a crash interrupted goes on after a restart, and can still be taken back', async () => {
+    await bring('till.csv', GOOD);
+    const [feed] = await feeds();
+    const second = await bring('more.csv', 'day,shop,sold\n2026-10-04,Hill,50\n', { feed: feed!.id, name: '' });
+    // As if the process had died between the facts and the row.
+    const row = bed.server.store.updateTable('file_import').set({ state: 'importing' });
+    await row.where('id', '=', second.id).execute();
+    await bed.restart();
+    await bed.server.imports.idle();
+    expect(await look(second.id)).toMatchObject({ state: 'done', canUndo: true });
+    expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 57 });
+    await bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(second.id) });
+    expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 12 });
+  });
+});
+
+describe('files that come by themselves', () => {
+  const dropKey = async (feed: string) =>
+    (await bed.owner.ask('POST /api/clients/:client/feeds/:feed/drop-key', { params: { client, feed } })).body;
+
+  it('are put to a secret address, that of their feed alone, until another one is made', async () => {
+    await bring('till.csv', GOOD);
+    const [feed] = await feeds();
+    const { path } = await dropKey(feed!.id);
+    const drop = (to: string, body: string) => fetch(`${bed.server.url}${to}/day.csv`, { method: 'PUT', body });
+    const taken = await drop(path, 'day,shop,sold\n2026-10-05,Hill,7\n');
+    expect(taken.status).toBe(202);
+    await bed.server.imports.idle();
+    expect(await total('sold', '2026-10-01..2026-10-05')).toEqual({ value: 19 });
+    // Columns that nobody told of wait for a person.
+    const other = await drop(path, 'day,place,sold\n2026-10-06,Hill,7\n');
+    expect(await other.json()).toMatchObject({ message: expect.stringContaining('A person') });
+    expect((await feeds())[0]).toMatchObject({ state: 'troubled', trouble: expect.stringContaining('day.csv waits') });
+    const desk = (await bed.owner.ask('GET /api/desk')).body.needs;
+    expect(desk.find((n) => n.key === feed!.id)).toMatchObject({ action: { label: 'See files' } });
+    await dropKey(feed!.id);
+    expect((await drop(path, GOOD)).status).toBe(401);
+    expect((await drop('/api/drop/nonsense', GOOD)).status).toBe(401);
+  });
+
+  it('are taken from the folder of their feed once nobody writes to them any more, with their description', async () => {
+    await bring('till.csv', GOOD);
+    const [feed] = await feeds();
+    const { folder } = await dropKey(feed!.id);
+    const at = join(bed.config.inbox, folder);
+    mkdirSync(at, { recursive: true });
+    writeFileSync(join(at, 'late.csv'), 'day,shop,sold\n04/10/2026,Hill,1\n05/10/2026,Hill,7\n');
+    const described = {
+      tableSchema: { columns: [{ titles: 'day', datatype: { base: 'date', format: 'dd/MM/yyyy' } }] },
+    };
+    writeFileSync(join(at, 'late.csv-metadata.json'), JSON.stringify(described));
+    await bed.server.inbox.look();
+    expect(readdirSync(at)).toContain('late.csv');
+    await bed.server.inbox.look();
+    await bed.server.imports.idle();
+    expect(readdirSync(at)).toEqual([]);
+    // The feed is used to another style of dates: what comes otherwise is set aside row by row, not guessed.
+    const all = (await bed.owner.ask('GET /api/clients/:client/imports', { params: { client } })).body;
+    expect(all[0]).toMatchObject({ source: 'folder', fileName: 'late.csv' });
+  });
+});
+
+/** An archive with one deflated entry that claims a size. */
+function zipOf(name: string, packed: Buffer, claimed: number): Buffer {
+  const local = Buffer.alloc(30);
+  local.writeUInt32LE(0x04034b50, 0);
+  local.writeUInt16LE(20, 4);
+  local.writeUInt16LE(8, 8);
+  local.writeUInt32LE(packed.length, 18);
+  local.writeUInt32LE(claimed, 22);
+  local.writeUInt16LE(name.length, 26);
+  const central = Buffer.alloc(46);
+  central.writeUInt32LE(0x02014b50, 0);
+  central.writeUInt16LE(20, 6);
+  central.writeUInt16LE(8, 10);
+  central.writeUInt32LE(packed.length, 20);
+  central.writeUInt32LE(claimed, 24);
+  central.writeUInt16LE(name.length, 28);
+  const file = Buffer.from(name);
+  const end = Buffer.alloc(22);
+  end.writeUInt32LE(0x06054b50, 0);
+  end.writeUInt16LE(1, 8);
+  end.writeUInt16LE(1, 10);
+  end.writeUInt32LE(central.length + file.length, 12);
+  end.writeUInt32LE(local.length + file.length + packed.length, 16);
+  return Buffer.concat([local, file, packed, central, file, end]);
+}
