@@ -80,6 +80,7 @@ describe('a new user', () => {
 
     // The feed: a wrong account is told, the right one is loaded while one watches.
     await person.press('Feeds', 'link');
+    await person.pressText('By account number and token');
     await person.fill('Account number', 'wa-0000');
     await person.fill('Access token', TOKEN);
     await person.press('Connect and fetch', 'button');

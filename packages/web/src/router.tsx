@@ -18,6 +18,19 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./places/client/Client.tsx')).Client }),
       },
       {
+        path: '/clients/:client/imports/:import',
+        lazy: async () => ({ Component: (await import('./places/files/ImportPlace.tsx')).ImportPlace }),
+      },
+      {
+        path: '/clients/:client/typed/:feed',
+        lazy: async () => ({ Component: (await import('./places/typed/TypedPlace.tsx')).TypedPlace }),
+      },
+      { path: '/connect', lazy: async () => ({ Component: (await import('./places/connect/Connect.tsx')).Connect }) },
+      {
+        path: '/connect/back',
+        lazy: async () => ({ Component: (await import('./places/connect/ConnectBack.tsx')).ConnectBack }),
+      },
+      {
         path: '/clients/:client/schedules/new',
         lazy: async () => ({ Component: (await import('./places/schedule/NewSchedule.tsx')).NewSchedule }),
       },

@@ -22,8 +22,10 @@ const foundAccount = z.object({
   site: z.string(),
   zone: z.string(),
   currency: z.string(),
-  /** The client that it seems to belong to, and why. */
-  suggested: z.object({ client: z.string(), by: z.enum(['site', 'name']) }).nullable(),
+  /** The client that it seems to belong to, why, and in what it does not look like it all the same. */
+  suggested: z
+    .object({ client: z.string(), by: z.enum(['site', 'name']), differences: z.string(), canConfirm: z.boolean() })
+    .nullable(),
   /** Clients that have it already. */
   takenBy: z.array(z.object({ client: z.string(), name: z.string() })),
 });

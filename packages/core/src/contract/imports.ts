@@ -1,18 +1,8 @@
 import { z } from 'zod';
-import { columnUse, fileMapping } from '../feeds/files/mapping.ts';
-import { DATE_STYLES, NUMBER_STYLES, SEPARATORS } from '../feeds/index.ts';
+import { columnUse, DATE_STYLES, ENCODINGS, fileMapping, SEPARATORS } from '../feeds/index.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
 export const IMPORT_STATES = ['looking', 'asking', 'importing', 'done', 'refused', 'cancelled', 'undone'] as const;
-export const ENCODINGS = [
-  'utf-8',
-  'utf-16le',
-  'utf-16be',
-  'windows-1252',
-  'windows-1250',
-  'windows-1251',
-  'iso-8859-2',
-] as const;
 
 const reading = z.object({
   format: z.enum(['text', 'xlsx', 'jsonl']),
@@ -57,6 +47,11 @@ const importDetail = importRow.extend({
       notices: z.array(z.string()),
     })
     .nullable(),
+  /** What a column can be read as: dimensions and figures that reports know already. */
+  known: z.object({
+    dimensions: z.array(z.object({ key: z.string(), label: z.string() })),
+    measures: z.array(z.object({ key: z.string(), label: z.string() })),
+  }),
 });
 export type ImportDetail = z.infer<typeof importDetail>;
 
@@ -147,5 +142,3 @@ export const importRoutes = {
     reply: z.object({ path: z.string(), folder: z.string() }),
   }),
 };
-
-export const NUMBER_STYLE_KEYS = NUMBER_STYLES;

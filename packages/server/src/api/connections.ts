@@ -152,7 +152,14 @@ export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/con
         const match = suggestions[i];
         return {
           ...account,
-          suggested: match ? { client: match.clientId, by: match.by } : null,
+          suggested: match
+            ? {
+                client: match.clientId,
+                by: match.by,
+                differences: describeDifferences(match.differences),
+                canConfirm: canConfirm(match.differences),
+              }
+            : null,
           takenBy: taken.get(account.id) ?? [],
         };
       }),

@@ -210,7 +210,6 @@ export const feedHandlers: Handlers<
   'POST /api/clients/:client/feeds/:feed/sync': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
     if (!isService(feed.kind)) throw new Refusal(422, 'This feed is not fetched: its figures are brought to it.');
-    if (feed.state === 'stopped') throw new Refusal(422, 'Confirm the account first.');
     api.syncs.run(feed.id, true).catch((err) => api.log.error({ err, feed: feed.id }, 'sync failed'));
     return { done: true };
   },

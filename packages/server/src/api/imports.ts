@@ -1,12 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import { civilDateAt, fromDayNumber } from '@chronicon/core/calendar';
 import type { ImportDetail, ImportRow, NewMetric, RouteName } from '@chronicon/core/contract';
-import { type FileMapping, mappingFault, readDescription, rowReader, shapeOf } from '@chronicon/core/feeds';
-import { metricBook, type OwnMetric } from '@chronicon/core/figures';
+import { type FileMapping, keyOfName, mappingFault, readDescription, rowReader, shapeOf } from '@chronicon/core/feeds';
+import { DIMENSION_KEYS, metricBook, type OwnMetric } from '@chronicon/core/figures';
 import { storedShapes } from '../facts/factStore.ts';
 import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
 import { FileError } from '../feeds/files/rows.ts';
-import { type StoredClient, updateMetrics } from '../store/clients.ts';
+import { englishFor } from '../figures/english.ts';
+import { clientById, type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedById, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { importById, importsOf, type StoredImport, updateImport } from '../store/imports.ts';
 import { record } from '../store/ledger.ts';
@@ -17,7 +18,14 @@ import type { Api, Handlers } from './context.ts';
 import { atField, notFound, Refusal } from './refusal.ts';
 import { dropHash } from './uploads.ts';
 
-const PREVIEW_ROWS = 12;
+const PREVIEW_ROWS = 8;
+const PREVIEW_FAULTS = 6;
+
+interface ShownRow {
+  row: number;
+  cells: (string | number)[] | null;
+  problem: string | null;
+}
 
 export async function describeImport(api: Api, i: StoredImport, undoable: string | null): Promise<ImportRow> {
   return {
@@ -39,21 +47,59 @@ export async function describeImport(api: Api, i: StoredImport, undoable: string
   };
 }
 
+/** A mapping in which no column is read as what another feed brings: such a one is a figure of its own. */
+function freed(mapping: FileMapping, taken: ReadonlyMap<string, string>): FileMapping {
+  const used = new Set(Object.values(mapping.columns).flatMap((u) => ('key' in u ? [u.key] : [])));
+  const columns = Object.entries(mapping.columns).map(([name, use]) => {
+    if (use.as !== 'measure' || !taken.has(use.key)) return [name, use] as const;
+    const base = keyOfName(name);
+    let key = base;
+    for (let n = 2; taken.has(key) || used.has(key); n++) key = `${base}${n}`;
+    used.add(key);
+    return [name, { ...use, key }] as const;
+  });
+  return { ...mapping, columns: Object.fromEntries(columns) };
+}
+
+/** What a column can be read as, by the client's own names. */
+async function knownTo(
+  api: Api,
+  client: StoredClient,
+  taken: ReadonlyMap<string, string>,
+): Promise<ImportDetail['known']> {
+  const { words } = englishFor(client);
+  const book = metricBook(client.metrics);
+  return {
+    dimensions: DIMENSION_KEYS.filter((key) => key !== 'feed').map((key) => ({
+      key,
+      label: words.dimensions[key] ?? key,
+    })),
+    measures: book.metrics.flatMap(({ key, aggregation: a }) =>
+      (a.kind === 'sum' || (a.kind === 'level' && !a.net)) && !taken.has(a.measure)
+        ? [{ key: a.measure, label: book.labelOf(key, words.metrics) }]
+        : [],
+    ),
+  };
+}
+
 async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
   const undoable = i.feedId ? undoableOf(await importsOf(api.store, i.clientId), i.feedId) : null;
   const { inspection } = i.looked ?? {};
+  const client = (await clientById(api.store, i.clientId))!;
+  const taken = await takenMeasures(api, client.id, i.feedId);
   return {
     ...(await describeImport(api, i, undoable)),
     reading: i.reading ?? { format: 'text', encoding: 'utf-8', separator: ',', sheet: null, sheets: [] },
     inspection: inspection
       ? {
           columns: inspection.columns,
-          mapping: i.mapping ?? inspection.mapping,
+          mapping: freed(i.mapping ?? inspection.mapping, taken),
           doubts: inspection.doubts,
           dateStyles: inspection.dateStyles,
           notices: inspection.notices,
         }
       : null,
+    known: await knownTo(api, client, taken),
   };
 }
 
@@ -169,15 +215,23 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     const names = inspection.columns.map((c) => c.name);
     const today = civilDateAt(api.clock.now(), client.zone);
     const reader = rowReader(names, body.mapping, { today, zone: client.zone, counts: () => false });
-    const rows = head.slice(inspection.headerAt >= 0 ? 1 : 0).slice(0, PREVIEW_ROWS);
+    const shown: ShownRow[] = head.slice(inspection.headerAt >= 0 ? 1 : 0).map((r) => {
+      const problem = r.fault ?? reader.read(r.cells);
+      if (problem !== null) return { row: r.number, cells: null, problem };
+      return { row: r.number, cells: [fromDayNumber(reader.day), ...reader.labels, ...reader.values], problem: null };
+    });
+    // After the first rows, those that will be set aside tell more than more of the same.
+    const rows = [
+      ...shown.slice(0, PREVIEW_ROWS),
+      ...shown
+        .slice(PREVIEW_ROWS)
+        .filter((r) => r.problem !== null)
+        .slice(0, PREVIEW_FAULTS),
+    ];
     return {
       fault: null,
       columns: ['day', ...reader.dimensions, ...reader.measures],
-      rows: rows.map((r) => {
-        const problem = r.fault ?? reader.read(r.cells);
-        if (problem !== null) return { row: r.number, cells: null, problem };
-        return { row: r.number, cells: [fromDayNumber(reader.day), ...reader.labels, ...reader.values], problem: null };
-      }),
+      rows,
     };
   },
 

@@ -36,7 +36,10 @@ export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> 
 
 async function freshen(tools: Tools, clientId: string): Promise<void> {
   const since = addMinutes(tools.clock.now(), -FRESH_MINUTES);
-  const stale = (await feedsOf(tools.store, clientId)).filter((f) => f.last_success === null || f.last_success < since);
+  // A stopped feed waits for a person.
+  const stale = (await feedsOf(tools.store, clientId)).filter(
+    (f) => f.state !== 'stopped' && (f.last_success === null || f.last_success < since),
+  );
   await Promise.all(stale.map((f) => tools.syncs.run(f.id, true)));
 }
 

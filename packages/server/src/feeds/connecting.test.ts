@@ -109,8 +109,8 @@ describe('accounts and clients', () => {
     const { id } = (await authorise('social')).body;
     const found = (await accountsOf(id)).body.accounts;
     const suggested = Object.fromEntries(found.map((a) => [a.id, a.suggested]));
-    expect(suggested['so-4502']).toEqual({ client: tarnbeck, by: 'site' });
-    expect(suggested['so-4187']).toEqual({ client: mosswick, by: 'name' });
+    expect(suggested['so-4502']).toMatchObject({ client: tarnbeck, by: 'site', differences: '' });
+    expect(suggested['so-4187']).toMatchObject({ client: mosswick, by: 'name' });
     expect(suggested['so-4377']).toBeNull();
     const done = await connect(id, [
       { account: 'so-4502', client: tarnbeck, confirmed: false },
@@ -146,7 +146,10 @@ describe('accounts and clients', () => {
       datasets: [],
     });
     const params = { client, feed: stopped!.id };
-    expect((await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params })).status).toBe(422);
+    // Looking again finds the same.
+    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await bed.server.syncs.idle();
+    expect((await feedsOf(client))[0]).toMatchObject({ state: 'stopped', datasets: [] });
     expect((await bed.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', { params })).status).toBe(200);
     await bed.server.clockwork.settle();
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'fresh', trouble: null });

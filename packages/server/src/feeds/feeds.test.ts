@@ -201,10 +201,14 @@ describe('a service that misbehaves', () => {
       body: { contacts: [f.contact], period: { kind: 'rolling', days: 7 } },
     });
     expect(made.status).toBe(200);
-    // Put right at the service, it goes on when somebody says that it is the right one again.
-    bed.standins.faults.set(ACCOUNT, 'none');
     const desk = (await bed.owner.ask('GET /api/desk')).body.needs;
     expect(desk.find((n) => n.key === stopped.id)).toMatchObject({ tone: 'wrong', action: { label: 'Confirm' } });
+    // Put right at the service, it goes on when somebody has it looked at again.
+    bed.standins.faults.set(ACCOUNT, 'none');
+    const params = { client: f.client, feed: stopped.id };
+    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await bed.server.syncs.idle();
+    expect(await feed()).toMatchObject({ state: 'fresh', trouble: null, coveredThrough: '2026-11-01' });
   });
 
   it('(schema): says what is missing, keeps what it had, and goes on when it is there again', async () => {

@@ -173,7 +173,7 @@ async function succeed(tools: SyncTools, feed: StoredFeed): Promise<void> {
 
 async function syncOnce(tools: SyncTools, feedId: string, urgent: boolean): Promise<void> {
   const feed = await feedById(tools.store, feedId);
-  if (!feed || !isService(feed.kind) || feed.state === 'stopped' || feed.state === 'removed') return;
+  if (!feed || !isService(feed.kind) || feed.state === 'removed') return;
   if (feed.state === 'new') await updateFeed(tools.store, feed.id, { state: 'loading' });
   try {
     await load(tools, feed, urgent);
@@ -186,7 +186,8 @@ async function syncOnce(tools: SyncTools, feedId: string, urgent: boolean): Prom
 /** Keeps feeds up to date; one sync of a feed at a time, and who asks meanwhile waits for that one. */
 export interface Syncs {
   /**
-   * Resolves when the feed has been asked, well or badly: its row tells.
+   * Resolves when the feed has been asked, well or badly: its row tells. A stopped one is looked at, and goes on by
+   * itself when its account is what was confirmed.
    * @param urgent for an edition or a person: may use the last part of the service's quota
    */
   run(feedId: string, urgent?: boolean): Promise<void>;

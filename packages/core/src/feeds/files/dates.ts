@@ -1,20 +1,6 @@
 import { type CivilDate, civilDateAt, fromDayNumber, isCivilDate, toDayNumber } from '../../calendar/index.ts';
 import type { Cell } from './cell.ts';
-
-/** The ways in which files write days. `month` means a whole month. */
-export const DATE_STYLES = ['ymd', 'dmy', 'mdy', 'compact', 'named', 'instant', 'month', 'serial'] as const;
-export type DateStyle = (typeof DATE_STYLES)[number];
-
-export const DATE_STYLE_LABELS: Record<DateStyle, string> = {
-  ymd: 'year, month, day: 2026-10-03',
-  dmy: 'day, month, year: 3/10/2026',
-  mdy: 'month, day, year: 10/3/2026',
-  compact: 'eight digits: 20261003',
-  named: 'month by name: 3 Oct 2026',
-  instant: 'with a time: 2026-10-03T08:15:00Z',
-  month: 'whole months: 2026-10',
-  serial: 'days counted by a spreadsheet: 46298',
-};
+import { DATE_STYLES, type DateStyle } from './styles.ts';
 
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
 const monthNamed = (word: string): number => MONTHS.indexOf(word.slice(0, 3).toLowerCase()) + 1;

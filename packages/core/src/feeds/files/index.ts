@@ -4,5 +4,6 @@ export * from './inspect.ts';
 export * from './mapping.ts';
 export * from './numbers.ts';
 export * from './rowReader.ts';
+export * from './styles.ts';
 export * from './table.ts';
 export * from './tableSchema.ts';

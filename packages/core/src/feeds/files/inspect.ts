@@ -1,8 +1,9 @@
 import { DIMENSION_KEYS, METRICS } from '../../figures/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
-import { type DateStyle, guessDates } from './dates.ts';
+import { guessDates } from './dates.ts';
 import type { ColumnUse, FileMapping } from './mapping.ts';
-import { guessNumbers, type NumberStyle } from './numbers.ts';
+import { guessNumbers } from './numbers.ts';
+import type { DateStyle, NumberStyle } from './styles.ts';
 import { findHeader, nameColumns } from './table.ts';
 import type { FileHints } from './tableSchema.ts';
 

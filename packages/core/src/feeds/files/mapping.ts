@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { DATE_STYLES } from './dates.ts';
-import { NUMBER_STYLES } from './numbers.ts';
+import { DATE_STYLES, NUMBER_STYLES } from './styles.ts';
 
 const key = z
   .string()

@@ -1,10 +1,5 @@
 import type { Cell } from './cell.ts';
-
-/** Which sign parts whole from fraction: 1,234.56 or 1.234,56. Spaces and apostrophes may group in both. */
-export const NUMBER_STYLES = ['point', 'comma'] as const;
-export type NumberStyle = (typeof NUMBER_STYLES)[number];
-
-export const NUMBER_STYLE_LABELS: Record<NumberStyle, string> = { point: '1,234.56', comma: '1.234,56' };
+import type { NumberStyle } from './styles.ts';
 
 const SHAPES: Record<NumberStyle, RegExp> = {
   point: /^\d{1,3}(,\d{3})+(\.\d+)?$|^\d+(\.\d+)?$|^\.\d+$/,

@@ -1,8 +1,9 @@
 import { type CivilDate, toDayNumber } from '../../calendar/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
-import { DATE_STYLE_LABELS, readDate } from './dates.ts';
+import { readDate } from './dates.ts';
 import { type FileMapping, shapeOf } from './mapping.ts';
-import { NUMBER_STYLE_LABELS, readNumber } from './numbers.ts';
+import { readNumber } from './numbers.ts';
+import { DATE_STYLE_LABELS, NUMBER_STYLE_LABELS } from './styles.ts';
 
 export interface RowRules {
   /** The last day that a row may be of. */

@@ -1,7 +1,5 @@
 import { type Cell, isBlank, textOf } from './cell.ts';
-
-export const SEPARATORS = [',', ';', '\t', '|'] as const;
-export type Separator = (typeof SEPARATORS)[number];
+import { SEPARATORS, type Separator } from './styles.ts';
 
 /** How many of each separator a line has, outside of quotes. */
 function counted(line: string): number[] {

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import type { DateStyle } from './dates.ts';
-import type { NumberStyle } from './numbers.ts';
+import type { DateStyle, NumberStyle } from './styles.ts';
 
 /** What a description beside a file says of it; what it leaves out is found out from the file. */
 export interface FileHints {

@@ -1,6 +1,4 @@
-import type { ENCODINGS } from '@chronicon/core/contract';
-
-export type Encoding = (typeof ENCODINGS)[number];
+import type { Encoding } from '@chronicon/core/feeds';
 
 /** True when all bytes are UTF-8; a character cut off by the sample's end does not count. */
 function isUtf8(bytes: Uint8Array): boolean {

@@ -2,6 +2,8 @@ import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import type { Reading } from '@chronicon/core/contract';
 import {
   type Cell,
+  ENCODINGS,
+  type Encoding,
   type FileHints,
   type FileMapping,
   guessSeparator,
@@ -10,7 +12,7 @@ import {
   SEPARATORS,
 } from '@chronicon/core/feeds';
 import { readDelimited } from './delimited.ts';
-import { type Encoding, guessEncoding } from './encoding.ts';
+import { guessEncoding } from './encoding.ts';
 import { readJsonLines } from './jsonLines.ts';
 import { FileError, type RawRow, type RowSource } from './rows.ts';
 import { measureArchive, readWorkbook, sheetsOf } from './workbook.ts';
@@ -71,18 +73,8 @@ function formatOf(bytes: Buffer): Reading['format'] {
 const isSeparator = (text: string | null | undefined): text is Reading['separator'] =>
   (SEPARATORS as readonly string[]).includes(text ?? '');
 
-const isEncoding = (text: string | null | undefined): text is Encoding => {
-  const known: readonly string[] = [
-    'utf-8',
-    'utf-16le',
-    'utf-16be',
-    'windows-1252',
-    'windows-1250',
-    'windows-1251',
-    'iso-8859-2',
-  ];
-  return known.includes(text ?? '');
-};
+const isEncoding = (text: string | null | undefined): text is Encoding =>
+  (ENCODINGS as readonly string[]).includes(text ?? '');
 
 /** Sheets leave empty cells at a row's end out; they are not ragged for that. */
 function widen(rows: readonly RawRow[]): void {

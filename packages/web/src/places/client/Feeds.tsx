@@ -1,92 +1,19 @@
-import type { Client, Feed } from '@chronicon/core/contract';
+import type { Client } from '@chronicon/core/contract';
 import { Button, NativeSelect, PasswordInput, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
+import { Link } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
-import { momentOf, plainDate } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
-import { FeedProgress, FeedState, lastSuccess } from './feedWords.tsx';
+import { DropFile } from '../files/DropFile.tsx';
+import { Imports } from '../files/Imports.tsx';
+import { NewTyped } from '../typed/NewTyped.tsx';
+import { FeedCard } from './FeedCard.tsx';
 
-function NewToken({ client, feed }: { client: Client; feed: Feed }) {
-  const [token, setToken] = useState('');
-  const change = useChange(() =>
-    call('PUT /api/clients/:client/feeds/:feed/token', {
-      params: { client: client.id, feed: feed.id },
-      body: { token },
-    }),
-  );
-  return (
-    <form
-      className="row"
-      style={{ alignItems: 'end' }}
-      onSubmit={(e) => {
-        e.preventDefault();
-        change.mutate();
-      }}
-    >
-      <PasswordInput
-        label="New access token"
-        w={280}
-        value={token}
-        onChange={(e) => setToken(e.currentTarget.value)}
-        error={fieldError(change.error, 'token') ?? change.error?.message}
-      />
-      <Button type="submit" variant="outline" loading={change.isPending}>
-        Try this token
-      </Button>
-    </form>
-  );
-}
-
-function FeedCard({ client, feed }: { client: Client; feed: Feed }) {
-  const sync = useChange(() =>
-    call('POST /api/clients/:client/feeds/:feed/sync', { params: { client: client.id, feed: feed.id } }),
-  );
-  return (
-    <section className="card stack" aria-label={feed.name}>
-      <div className="row">
-        <h2 style={{ margin: 0 }}>{feed.name}</h2>
-        <FeedState feed={feed} />
-        <Button style={{ marginLeft: 'auto' }} variant="outline" loading={sync.isPending} onClick={() => sync.mutate()}>
-          Fetch now
-        </Button>
-      </div>
-      {feed.trouble && <Notice>{feed.trouble}</Notice>}
-      {feed.state === 'troubled' && <NewToken client={client} feed={feed} />}
-      <FeedProgress feed={feed} />
-      <span className="muted small">
-        Account {feed.account} · last success {lastSuccess(feed)} · next look{' '}
-        {feed.nextSync ? momentOf(feed.nextSync) : '–'}
-      </span>
-      <table className="list">
-        <thead>
-          <tr>
-            <th>Dataset</th>
-            <th>From</th>
-            <th>Through</th>
-            <th>Days</th>
-            <th>Rows</th>
-          </tr>
-        </thead>
-        <tbody>
-          {feed.datasets.map((d) => (
-            <tr key={d.id}>
-              <td>{d.name}</td>
-              <td>{plainDate(d.firstDay)}</td>
-              <td>{d.coveredThrough ? plainDate(d.coveredThrough) : '–'}</td>
-              <td>{d.coveredDays.toLocaleString('en-GB')}</td>
-              <td>{d.rows.toLocaleString('en-GB')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
-
-function Connect({ client }: { client: Client }) {
+/** One account by its number, for services that know no round trip of authorisation. */
+function ByNumber({ client }: { client: Client }) {
   const { demo } = useSession();
   const kinds = useGet('GET /api/feed-kinds');
   const [kind, setKind] = useState('web-analytics');
@@ -105,8 +32,7 @@ function Connect({ client }: { client: Client }) {
     });
   };
   return (
-    <form className="card stack" onSubmit={submit} style={{ maxWidth: 520 }} noValidate>
-      <h2>Connect a feed</h2>
+    <form className="stack" onSubmit={submit} style={{ marginTop: 10 }} noValidate>
       <NativeSelect
         label="Service"
         data={(kinds.data ?? []).map((k) => ({
@@ -148,6 +74,42 @@ function Connect({ client }: { client: Client }) {
   );
 }
 
+/** The three ways in which figures come: fetched, brought, typed. */
+function BringIn({ client }: { client: Client }) {
+  return (
+    <section className="stack" aria-label="Bring figures in">
+      <h2 style={{ margin: '6px 0 0' }}>Bring figures in</h2>
+      <div className="ways">
+        <div className="card stack">
+          <h3>From a service</h3>
+          <span className="muted small">
+            Web analytics, ads, social, email, calls, listings, upkeep, search positions.
+          </span>
+          <div>
+            <Button component={Link} to={`/connect?client=${client.id}`}>
+              Connect a service
+            </Button>
+          </div>
+          <details className="small">
+            <summary>By account number and token</summary>
+            <ByNumber client={client} />
+          </details>
+        </div>
+        <div className="card stack" id="bring-a-file">
+          <h3>From a file</h3>
+          <DropFile client={client} />
+        </div>
+        <div className="card stack">
+          <h3>Typed in</h3>
+          <span className="muted small">What no service knows, by month or week: sales in the shop, calls taken.</span>
+          <NewTyped client={client} />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** How a client's figures come in, and whether they do. */
 export function Feeds({ client }: { client: Client }) {
   const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } }, { refetchInterval: 1_500 });
   if (!feeds.data) return feeds.error ? <Notice error={feeds.error} /> : <Loading />;
@@ -161,7 +123,8 @@ export function Feeds({ client }: { client: Client }) {
           A feed brings this client’s figures, day by day. Connect the first one; its history comes along.
         </p>
       )}
-      <Connect client={client} />
+      <BringIn client={client} />
+      <Imports client={client} />
     </div>
   );
 }

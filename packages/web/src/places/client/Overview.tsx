@@ -14,15 +14,17 @@ function Feeds({ client }: { client: Client }) {
   return (
     <section className="card stack">
       <h2>Is the data good?</h2>
-      {feeds.data?.map((f) => (
-        <div key={f.id} className="stack" style={{ gap: 4 }}>
-          <div className="row">
-            <b>{f.name}</b> <FeedState feed={f} />
+      {feeds.data
+        ?.filter((f) => f.state !== 'removed')
+        .map((f) => (
+          <div key={f.id} className="stack" style={{ gap: 4 }}>
+            <div className="row">
+              <b>{f.name}</b> <FeedState feed={f} />
+            </div>
+            <FeedProgress feed={f} />
+            {f.trouble && <Notice>{f.trouble}</Notice>}
           </div>
-          <FeedProgress feed={f} />
-          {f.trouble && <Notice>{f.trouble}</Notice>}
-        </div>
-      ))}
+        ))}
       {feeds.data?.length === 0 && (
         <span className="muted">No feed is connected: a report would have nothing to show.</span>
       )}

@@ -38,7 +38,12 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
       <td>{periodWords(input.period)}</td>
       <td>{readers.join(', ')}</td>
       <td>
-        {schedule.active ? <span className="tone-good">● runs</span> : <span className="tone-attention">■ paused</span>}
+        {schedule.active ? (
+          <span className="tone-good">● runs</span>
+        ) : (
+          <span className="tone-attention">■ {schedule.stopped ? 'stopped' : 'paused'}</span>
+        )}
+        {schedule.stopped && <div className="muted small">{schedule.stopped}</div>}
       </td>
       <td style={{ whiteSpace: 'nowrap', textAlign: 'right' }}>
         <Button variant="subtle" size="compact-sm" loading={make.isPending} onClick={() => make.mutate()}>

@@ -1,37 +1,49 @@
 import type { Feed } from '@chronicon/core/contract';
 import { momentOf, plainDate } from '../../parts/when.ts';
 
-/** The day through which all of a feed's datasets are there. */
-export const coveredThrough = (feed: Feed): string | null =>
-  feed.datasets.map((d) => d.coveredThrough ?? '').sort()[0] || null;
-
 /** How a feed is, in one line. */
 export function FeedState({ feed }: { feed: Feed }) {
-  if (feed.state === 'troubled') return <span className="tone-wrong">■ in trouble</span>;
-  if (feed.state !== 'fresh') return <span className="tone-accent">◌ first load</span>;
-  const through = coveredThrough(feed);
-  return <span className="tone-good">● through {through ? plainDate(through) : '–'}</span>;
+  switch (feed.state) {
+    case 'troubled':
+      return <span className="tone-wrong">■ in trouble</span>;
+    case 'stopped':
+      return <span className="tone-wrong">■ stopped</span>;
+    case 'removed':
+      return <span className="muted">□ removed, figures kept</span>;
+    case 'new':
+    case 'loading':
+      return <span className="tone-accent">◌ first load</span>;
+    case 'fresh':
+      if (feed.coveredThrough) return <span className="tone-good">● through {plainDate(feed.coveredThrough)}</span>;
+      return <span className="tone-attention">■ nothing in it yet</span>;
+  }
 }
 
 /** How far a load has come, while one is under way. */
 export function FeedProgress({ feed }: { feed: Feed }) {
-  if (!feed.progress) return null;
+  if (!feed.progress || feed.state === 'stopped' || feed.state === 'removed') return null;
   const { done, of } = feed.progress;
   return (
     <div className="stack" style={{ gap: 4 }}>
-      <div
-        className="progress"
-        role="progressbar"
-        aria-valuenow={done}
-        aria-valuemin={0}
-        aria-valuemax={of}
-        aria-label="Days fetched"
-      >
-        <span style={{ width: `${(100 * done) / Math.max(1, of)}%` }} />
-      </div>
+      <ProgressBar label="Days fetched" done={done} of={of} />
       <span className="small muted">
         {done.toLocaleString('en-GB')} of {of.toLocaleString('en-GB')} days fetched, newest first
       </span>
+    </div>
+  );
+}
+
+export function ProgressBar({ label, done, of }: { label: string; done: number; of: number }) {
+  return (
+    <div
+      className="progress"
+      role="progressbar"
+      aria-valuenow={done}
+      aria-valuemin={0}
+      aria-valuemax={of}
+      aria-label={label}
+    >
+      <span style={{ width: `${(100 * done) / Math.max(1, of)}%` }} />
     </div>
   );
 }

@@ -33,6 +33,9 @@ export function Clients() {
           onChange={(e) => setSearch(e.currentTarget.value ? { text: e.currentTarget.value } : {}, { replace: true })}
         />
         <div className="acts">
+          <Button component={Link} to="/connect" variant="outline">
+            Connect services
+          </Button>
           <Button component={Link} to="/clients/new">
             New client
           </Button>
