@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchEdition } from './edition.ts';
+import { benchFeeds } from './feeds.ts';
 import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchBundle, benchServer } from './server.ts';
@@ -11,6 +12,7 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   edition: benchEdition,
   figures: benchFigures,
   screen: benchFiguresScreen,
+  feeds: benchFeeds,
   server: benchServer,
   bundle: benchBundle,
 };

@@ -30,6 +30,8 @@ export interface StandinOptions {
   data?: string;
   seed?: string;
   token?: string;
+  /** Days back that feed services know of; all of their history when left out. */
+  history?: number;
   /** Milliseconds by which the clock is ahead of the machine's. */
   offset?: number;
 }
@@ -62,7 +64,11 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
   const requests = createRequests(clock);
   for (const kind of SERVICES) {
     const path = `/services/${kind.kind}/v1`;
-    app.use(path, authorisation(kind, grants), feedService({ kind, clock, faults, grants, requests, seed }));
+    app.use(
+      path,
+      authorisation(kind, grants),
+      feedService({ kind, clock, faults, grants, requests, seed, history: options.history }),
+    );
   }
   app.use(mailboxPages(mails));
   app.use(adminPages({ faults, grants, requests, smtp, clock }));

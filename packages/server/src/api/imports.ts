@@ -62,11 +62,7 @@ function freed(mapping: FileMapping, taken: ReadonlyMap<string, string>): FileMa
 }
 
 /** What a column can be read as, by the client's own names. */
-async function knownTo(
-  api: Api,
-  client: StoredClient,
-  taken: ReadonlyMap<string, string>,
-): Promise<ImportDetail['known']> {
+function knownTo(client: StoredClient, taken: ReadonlyMap<string, string>): ImportDetail['known'] {
   const { words } = englishFor(client);
   const book = metricBook(client.metrics);
   return {
@@ -99,7 +95,7 @@ async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
           notices: inspection.notices,
         }
       : null,
-    known: await knownTo(api, client, taken),
+    known: knownTo(client, taken),
   };
 }
 

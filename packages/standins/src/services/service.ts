@@ -24,6 +24,8 @@ export interface ServiceOptions {
   grants: Grants;
   requests: Requests;
   seed: string;
+  /** Days back that any dataset knows; all of its history when left out. */
+  history?: number | undefined;
 }
 
 /** The last day of the account that is complete at `now`. */
@@ -53,7 +55,7 @@ const sooner = (a: string, b: string) => (a < b ? a : b);
 const restated = (value: number): number => Math.round(value * 1.04 * 100) / 100;
 
 /** One simulated service, as docs/feeds.md describes it. */
-export function feedService({ kind, clock, faults, grants, requests, seed }: ServiceOptions): Router {
+export function feedService({ kind, clock, faults, grants, requests, seed, history }: ServiceOptions): Router {
   const router = Router();
   const accountOf = (req: Request) => kind.accounts.find((a) => a.id === req.params.account);
   /** Whose figures stand behind a number: another's, when the account was swapped. */
@@ -62,8 +64,9 @@ export function feedService({ kind, clock, faults, grants, requests, seed }: Ser
   const throughOf = (account: ServiceAccount) =>
     completeThrough(account, clock.now(), faults.of(account.id) === 'late' ? LATE_DAYS : 0);
   const firstDayOf = (account: ServiceAccount, dataset: ServiceDataset): string => {
-    if (dataset.window === undefined) return account.firstDay;
-    const edge = Date.parse(completeThrough(account, clock.now(), 0)) - (dataset.window - 1) * DAY;
+    const window = Math.min(dataset.window ?? Number.POSITIVE_INFINITY, history ?? Number.POSITIVE_INFINITY);
+    if (window === Number.POSITIVE_INFINITY) return account.firstDay;
+    const edge = Date.parse(completeThrough(account, clock.now(), 0)) - (window - 1) * DAY;
     return later(account.firstDay, new Date(edge).toISOString().slice(0, 10));
   };
   const measuresOf = (account: ServiceAccount, { measures: [first, ...rest] }: ServiceDataset) =>
