@@ -1,6 +1,11 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { join } from 'node:path';
+import { fromDayNumber } from '@chronicon/core/calendar';
+import { DEMO_TOKEN } from '@chronicon/standins';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { openFactReader } from '../facts/factStore.ts';
+import { createConnection } from '../store/connections.ts';
+import { createFeed } from '../store/feeds.ts';
 import {
   editionsOf,
   type Furnished,
@@ -63,6 +68,14 @@ async function launch(at: string, crashAt?: CrashPoint) {
   return { ended, ready };
 }
 
+async function until(done: () => Promise<boolean>): Promise<void> {
+  for (let i = 0; i < 150; i++) {
+    if (await done()) return;
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error('it never came to that');
+}
+
 /** Asks until the client's only edition is sent; a bound keeps a fault from hanging the test. */
 async function untilSent(url: string) {
   bed.owner = await visit(url, 'ines@fernglass.example');
@@ -73,6 +86,47 @@ async function untilSent(url: string) {
   }
   throw new Error(`not sent: ${JSON.stringify(await editionsOf(bed, f.client))}`);
 }
+
+describe('kill -9 while a feed is first loaded', () => {
+  it('leaves whole slices, and goes on with those that lack', async () => {
+    await bed.restart();
+    const { server } = bed;
+    await server.clockwork.stop();
+    const at = server.clock.now();
+    const secret = server.secrets.seal(DEMO_TOKEN);
+    const connection = await createConnection(server.store, {
+      kind: 'calls',
+      method: 'token',
+      secret,
+      madeBy: null,
+      at,
+    });
+    const account = { kind: 'calls', connectionId: connection.id, account: 'ca-3502', name: 'Calls' };
+    const feed = await createFeed(server.store, { clientId: f.client, ...account, at });
+    await server.close();
+    const covered = async () => {
+      const facts = openFactReader(bed.config.data);
+      const runs = await facts
+        .selectFrom('coverage')
+        .selectAll()
+        .where('dataset_id', '=', `${feed.id}.calls`)
+        .execute();
+      await facts.destroy();
+      return runs.map((r) => [fromDayNumber(r.first), fromDayNumber(r.last)]).sort();
+    };
+    const first = await launch('2026-11-03T03:00:30Z', 'sync.after-slice');
+    expect(await first.ended).toBe('SIGKILL');
+    // The newest slice, whole: the complete days of the month.
+    expect(await covered()).toEqual([['2026-11-01', '2026-11-02']]);
+    const asked = bed.standins.requests.made('calls');
+    const second = await launch('2026-11-03T03:01:00Z');
+    bed.owner = await visit(await second.ready, 'ines@fernglass.example');
+    await until(async () => (await covered()).length > 10 && (await covered())[0]![0] === '2026-01-05');
+    expect((await covered()).at(-1)![1]).toBe('2026-11-02');
+    // Account, catalogue and a page for each month: what was there is asked again only as far as it may be restated.
+    expect(bed.standins.requests.made('calls') - asked).toBeLessThanOrEqual(14);
+  });
+});
 
 describe('kill -9', () => {
   it.each(CRASH_POINTS)('at %s: after a restart there is one edition, and the reader has it once', async (point) => {

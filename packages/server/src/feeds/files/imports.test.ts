@@ -4,7 +4,7 @@ import { deflateRawSync } from 'node:zlib';
 import type { ImportDetail, ImportRow } from '@chronicon/core/contract';
 import type { FileMapping } from '@chronicon/core/feeds';
 import ExcelJS from 'exceljs';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { CLIENT, openTestBed, type TestBed } from '../../test/harness.ts';
 
 type Body = NonNullable<RequestInit['body']>;
@@ -12,11 +12,13 @@ type Body = NonNullable<RequestInit['body']>;
 let bed: TestBed;
 let client: string;
 
-beforeEach(async () => {
+beforeAll(async () => {
   bed = await openTestBed('2026-11-02T08:42:00Z');
+});
+beforeEach(async () => {
   client = (await bed.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
 });
-afterEach(() => bed.close());
+afterAll(() => bed.close());
 
 const put = async (name: string, body: Body, feed?: string) => {
   const query = new URLSearchParams({ name, ...(feed && { feed }) });

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
-import { type FileHints, type FileMapping, mappingFault } from '@chronicon/core/feeds';
+import { type FileHints, type FileMapping, type Inspection, mappingFault } from '@chronicon/core/feeds';
 import { metricBook } from '@chronicon/core/figures';
 import pLimit from 'p-limit';
 import type { Logger } from 'pino';
@@ -13,7 +13,7 @@ import type { Config } from '../../config.ts';
 import { forgetUndo, undoBulk, wasWritten } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
 import { clientById } from '../../store/clients.ts';
-import { feedById, type StoredFeed, updateFeed } from '../../store/feeds.ts';
+import { feedById, feedsOf, type StoredFeed, updateFeed } from '../../store/feeds.ts';
 import {
   createImport,
   importById,
@@ -67,6 +67,17 @@ function workerFile(): URL {
   if (!found) throw new Error('the import worker is not built: run "npm run build" first');
   return found;
 }
+
+const hasColumns = ({ columns }: FileMapping, found: Inspection['columns']): boolean =>
+  found.length === Object.keys(columns).length && found.every((c) => Object.hasOwn(columns, c.name));
+
+/** What was found out of a file, read as the files before it. */
+const asBefore = (found: Inspection, mapping: FileMapping): Inspection => ({
+  ...found,
+  columns: found.columns.map((c) => ({ ...c, use: mapping.columns[c.name]! })),
+  mapping,
+  doubts: [],
+});
 
 /** Which import of a feed can be taken back: the newest one that stands. */
 export const undoableOf = (imports: readonly StoredImport[], feedId: string): string | null =>
@@ -155,6 +166,15 @@ export function createImports(tools: ImportTools): Imports {
     return BROKEN;
   };
 
+  /** The feed of files of a client whose files have the very same columns. */
+  async function feedLike(clientId: string, { columns }: Inspection) {
+    for (const feed of await feedsOf(store, clientId)) {
+      const setup = fileSetupOf(feed);
+      if (setup && hasColumns(setup.mapping, columns)) return { id: feed.id, setup };
+    }
+    return null;
+  }
+
   async function lookAt(id: string, chosen: Parameters<Imports['look']>[1]): Promise<StoredImport> {
     const i = (await importById(store, id))!;
     const client = (await clientById(store, i.clientId))!;
@@ -163,12 +183,15 @@ export function createImports(tools: ImportTools): Imports {
     try {
       const ask = { chosen, hints: i.hints, before, zone: client.zone };
       const { reading, inspection, head } = await limit(() => run<Looked>(id, { kind: 'look', path: pathOf(i), ask }));
+      const like = feed ? null : await feedLike(i.clientId, inspection);
+      const known = like ? asBefore(inspection, like.setup.mapping) : inspection;
       await moveImport(store, id, 'looking', {
         state: 'asking',
         reading,
-        looked: { inspection, head },
-        mapping: inspection.mapping,
+        looked: { inspection: known, head },
+        mapping: known.mapping,
         problem: null,
+        ...(like && { feedId: like.id }),
       });
     } catch (error) {
       if (!closed) await moveImport(store, id, 'looking', { state: 'refused', problem: words(error, id) });
@@ -243,10 +266,7 @@ export function createImports(tools: ImportTools): Imports {
     const setup = feed && fileSetupOf(feed);
     if (!setup || !i.looked || i.state !== 'asking') return false;
     const { columns, doubts } = i.looked.inspection;
-    const same =
-      columns.length === Object.keys(setup.mapping.columns).length &&
-      columns.every((c) => Object.hasOwn(setup.mapping.columns, c.name));
-    return same && doubts.length === 0 && mappingFault(i.mapping!) === null;
+    return hasColumns(setup.mapping, columns) && doubts.length === 0 && mappingFault(i.mapping!) === null;
   }
 
   async function takeUp(i: StoredImport): Promise<StoredImport> {

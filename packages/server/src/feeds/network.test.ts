@@ -1,0 +1,97 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ask } from './http.ts';
+import { isAllowed } from './network.ts';
+
+const HERE = { loopback: true, private: false };
+const OUTSIDE = { loopback: false, private: false };
+const OFFICE = { loopback: false, private: true };
+
+/** Answers with a redirect to what its path says, or with what it was sent. */
+let server: Server;
+let other: Server;
+let base: string;
+let elsewhere: string;
+const seen: { path: string; token: string | undefined }[] = [];
+
+beforeAll(async () => {
+  const make = () =>
+    createServer((req, res) => {
+      seen.push({ path: req.url!, token: req.headers.authorization });
+      const to = /^\/to\?(.+)$/.exec(req.url!)?.[1];
+      if (to) res.writeHead(302, { location: decodeURIComponent(to) }).end();
+      else if (req.url === '/drip') {
+        res.writeHead(200);
+        const drops = setInterval(() => res.write(' '), 20);
+        res.on('close', () => clearInterval(drops));
+      } else res.end('{"here":true}');
+    });
+  const listen = (s: Server) =>
+    new Promise<string>((resolve) => {
+      s.listen(0, '127.0.0.1', () => resolve(`http://127.0.0.1:${(s.address() as AddressInfo).port}`));
+    });
+  server = make();
+  other = make();
+  base = await listen(server);
+  elsewhere = await listen(other);
+});
+afterAll(() => {
+  for (const s of [server, other]) {
+    s.closeAllConnections();
+    s.close();
+  }
+});
+
+const get = (url: string, network = HERE, timeout = 2_000) =>
+  ask({ url: new URL(url), headers: { authorization: 'Bearer secret' }, network, timeout });
+
+describe('addresses that feeds may be fetched from', () => {
+  it.each([
+    ['93.184.216.34', true, true, true],
+    ['127.0.0.1', true, false, false],
+    ['::1', true, false, false],
+    ['10.1.2.3', false, false, true],
+    ['172.16.0.9', false, false, true],
+    ['192.168.1.1', false, false, true],
+    ['fd12:3456::1', false, false, true],
+    // Link-local, where clouds keep their secrets: never.
+    ['169.254.169.254', false, false, false],
+    ['fe80::1', false, false, false],
+    ['::ffff:169.254.169.254', false, false, false],
+    ['::ffff:127.0.0.1', true, false, false],
+    ['0.0.0.0', false, false, false],
+    ['224.0.0.1', false, false, false],
+  ])('%s: on this machine %s, public only %s, with private ones %s', (ip, here, outside, office) => {
+    expect([isAllowed(ip, HERE), isAllowed(ip, OUTSIDE), isAllowed(ip, OFFICE)]).toEqual([here, outside, office]);
+  });
+
+  it('are checked before anything is sent, by name as well as by number', async () => {
+    const before = seen.length;
+    await expect(get(`${base}/x`, OUTSIDE)).rejects.toThrow('not a place that feeds may be fetched from');
+    const { port } = new URL(base);
+    await expect(get(`http://localhost:${port}/x`, OUTSIDE)).rejects.toThrow('not a place');
+    await expect(get(`http://[::ffff:127.0.0.1]:${port}/x`, OUTSIDE)).rejects.toThrow('not a place');
+    await expect(get('http://169.254.169.254/latest', { loopback: true, private: true })).rejects.toThrow(
+      'not a place',
+    );
+    await expect(get('ftp://127.0.0.1/x')).rejects.toThrow('not a place');
+    expect(seen).toHaveLength(before);
+  });
+
+  it('are checked again at every redirect; credentials stay with the place they were meant for', async () => {
+    expect((await get(`${base}/to?${encodeURIComponent('/there')}`)).text).toBe('{"here":true}');
+    expect(seen.at(-1)).toEqual({ path: '/there', token: 'Bearer secret' });
+    await get(`${base}/to?${encodeURIComponent(`${elsewhere}/there`)}`);
+    expect(seen.at(-1)).toEqual({ path: '/there', token: undefined });
+    const bad = `${base}/to?${encodeURIComponent('http://169.254.169.254/secrets')}`;
+    await expect(get(bad)).rejects.toThrow('169.254.169.254 is not a place');
+    await expect(get(`${base}/to?${encodeURIComponent('file:///etc/passwd')}`)).rejects.toThrow('not a place');
+    const circle = `${base}/to?${encodeURIComponent(`/to?${encodeURIComponent(`/to?${encodeURIComponent('/to?%2Fto%3Fx')}`)}`)}`;
+    await expect(get(circle)).rejects.toThrow('from one place to the next');
+  });
+
+  it('that drip a byte at a time are given up in time', async () => {
+    await expect(get(`${base}/drip`, HERE, 300)).rejects.toThrow('did not answer within');
+  });
+});
