@@ -119,7 +119,7 @@ describe('an account manager', () => {
       document.activeElement!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
     });
     await person.sees('1 cell holds no number');
-    await person.fill('Firings, April 2026', '6');
+    await person.fill('Firings, April 2026', '6', 'textbox');
     await person.press('Save 4 figures', 'button');
     await person.sees('Saved');
     await person.goes(`${demo.url}/figures?client=${client}&metrics=firings&period=2026-01-01..2026-02-28&step=month`);

@@ -1,5 +1,7 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { ElementHandle } from 'puppeteer-core';
 import { openBrowser, Person } from './browser.ts';
 import { launchDemo } from './launch.ts';
 
@@ -38,8 +40,15 @@ try {
   await person.sees('Is the data good?');
   await person.sees('through');
   await take('client');
+  // A service restates its last days, and somebody has it fetched.
+  await fetch(`${demo.standins}/admin/accounts/so-4187`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ fault: 'restated' }),
+  });
   await follow('Feeds');
-  await person.sees('Landing pages');
+  await person.press('Fetch now: Social profiles', 'button');
+  await person.sees('Restated');
   await take('feeds');
   await follow('Reports');
   await follow('Monthly overview');
@@ -79,6 +88,46 @@ try {
   await person.fill('Formula', 'pageViews / order', 'textbox');
   await person.sees('At character 13');
   await take('metrics');
+  // A new client: its accounts are found, a file is brought, figures are typed in.
+  await person.goes(`${demo.url}/clients/new`);
+  await person.fill('Name', 'Tarnbeck Pottery');
+  await person.fill('Website', 'tarnbeck.example');
+  await person.press('Make this client', 'button');
+  await person.sees('Is the data good?');
+  const tarnbeck = /clients\/(\w+)/.exec(page.url())![1]!;
+  await person.goes(`${demo.url}/connect?client=${tarnbeck}`);
+  await person.press('Choose accounts: Web analytics', 'button');
+  await person.sees('same site');
+  await take('connect');
+  await person.goes(`${demo.url}/clients/${tarnbeck}/feeds`);
+  const rows = ['Date;Studio;Mugs sold;Takings'];
+  for (let day = 1; day <= 14; day++) {
+    for (const studio of ['Harbour', 'Hillside']) {
+      rows.push(`${String(day).padStart(2, '0')}/10/2026;${studio};${(day * 7) % 11};1.${100 + day * 17},50`);
+    }
+  }
+  rows.splice(6, 1, '03/10/2026;Hillside;none;980,00');
+  const file = join(mkdtempSync(join(tmpdir(), 'chronicon-file-')), 'Studio sales October.csv');
+  writeFileSync(file, `${rows.join('\n')}\n`);
+  const input = await page.waitForSelector('input[type=file]');
+  await (input as ElementHandle<HTMLInputElement>).uploadFile(file);
+  await person.sees('set aside');
+  await person.choose('select[aria-label="Unit of Takings"]', 'money');
+  await page.setViewport({ width: 1280, height: 1000 });
+  await take('import');
+  await page.setViewport({ width: 1280, height: 800 });
+  await person.goes(`${demo.url}/clients/${tarnbeck}/feeds`);
+  await person.press('Type figures in', 'button');
+  await person.fill('Name of the feed', 'Kiln book');
+  await person.fill('Name of figure 1', 'Firings');
+  await person.press('One more figure', 'button');
+  await person.fill('Name of figure 2', 'Courses sold');
+  await person.press('Begin', 'button');
+  for (const [i, month] of ['January', 'February', 'March', 'April', 'May', 'June'].entries()) {
+    await person.fill(`Firings, ${month} 2026`, String(6 + ((i * 5) % 4)), 'textbox');
+    if (i < 5) await person.fill(`Courses sold, ${month} 2026`, String(14 + i * 3), 'textbox');
+  }
+  await take('typed');
   await person.goes(`${demo.standins}/mailbox?to=orla.fenwick@mosswick.example`);
   await page.click('table a');
   await person.sees('Attached');

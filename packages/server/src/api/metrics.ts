@@ -17,10 +17,12 @@ import {
 } from '@chronicon/core/figures';
 import { blockMetrics, blocksOf } from '@chronicon/core/report';
 import { datasetsOf } from '../facts/factReader.ts';
+import { storedShapes } from '../facts/factStore.ts';
 import { figuresOf } from '../figures/ask.ts';
 import { englishFor } from '../figures/english.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { notesOf, removeNote, saveNote } from '../store/dayNotes.ts';
+import { feedsOf } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { reportsOf } from '../store/reports.ts';
 import { schedulesOf } from '../store/schedules.ts';
@@ -57,6 +59,11 @@ async function useOf(api: Api, client: StoredClient, key: string): Promise<strin
     return m.key !== key && parsed.ok && keysOf(parsed.tree).some((k) => k.key === key);
   });
   if (other) return `the metric ${other.label}`;
+  const read = client.metrics.own.find((m) => m.key === key)?.measure?.key;
+  for (const feed of read === undefined ? [] : await feedsOf(api.store, client.id)) {
+    const shapes = await storedShapes(api.facts, feed.id);
+    if (shapes.some((s) => s.measures.includes(read!))) return `the feed ${feed.name}`;
+  }
   if ((await targetsOf(api.store, client.id)).some((t) => t.metric === key)) return 'a target';
   const field = new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`);
   const mail = (await schedulesOf(api.store, client.id)).find((s) => field.test(s.subject + s.message));

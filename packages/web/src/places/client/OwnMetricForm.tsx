@@ -102,6 +102,8 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
     field.current?.focus();
   };
   const fault = draft.formula.trim() === '' ? null : (tried.data?.fault ?? null);
+  // One that reads a measure has no formula.
+  const reads = metric !== null && metric.formula === null;
   const parts = offers.filter((m) => m.available && m.key !== metric?.key);
   return (
     <form className="card stack" onSubmit={submit} noValidate>
@@ -121,44 +123,50 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
           error={fieldError(save.error, 'key')}
         />
       )}
-      <Textarea
-        label="Formula"
-        description="+ − * / ( ), numbers, min max abs round, and metrics by their key"
-        autosize
-        minRows={2}
-        ref={field}
-        styles={{ input: { fontFamily: 'ui-monospace, monospace' } }}
-        value={draft.formula}
-        onChange={(e) => patch({ formula: e.currentTarget.value })}
-        error={fault ? true : fieldError(save.error, 'formula')}
-      />
-      {fault && <Faulty formula={draft.formula} at={fault.at} message={fault.message} />}
-      <NativeSelect
-        aria-label="Put a metric into the formula"
-        data={[
-          { value: '', label: 'Put a metric into the formula…' },
-          ...parts.map((m) => ({ value: m.key, label: `${m.label} (${m.key})` })),
-        ]}
-        value=""
-        onChange={(e) => e.currentTarget.value && insert(e.currentTarget.value)}
-      />
-      {!fault && tried.data?.results && (
-        <dl className="facts" aria-label="What it comes to">
-          {tried.data.inputs.map((i) => (
-            <div key={i.label} style={{ display: 'contents' }}>
-              <dt>{i.label}</dt>
-              <dd>{i.text}</dd>
-            </div>
-          ))}
-          {tried.data.results.map((r) => (
-            <div key={r.label} style={{ display: 'contents' }}>
-              <dt>{r.label}</dt>
-              <dd>
-                <b>{r.text}</b>
-              </dd>
-            </div>
-          ))}
-        </dl>
+      {reads ? (
+        <span className="muted small">It reads what a file or a hand brings.</span>
+      ) : (
+        <>
+          <Textarea
+            label="Formula"
+            description="+ − * / ( ), numbers, min max abs round, and metrics by their key"
+            autosize
+            minRows={2}
+            ref={field}
+            styles={{ input: { fontFamily: 'ui-monospace, monospace' } }}
+            value={draft.formula}
+            onChange={(e) => patch({ formula: e.currentTarget.value })}
+            error={fault ? true : fieldError(save.error, 'formula')}
+          />
+          {fault && <Faulty formula={draft.formula} at={fault.at} message={fault.message} />}
+          <NativeSelect
+            aria-label="Put a metric into the formula"
+            data={[
+              { value: '', label: 'Put a metric into the formula…' },
+              ...parts.map((m) => ({ value: m.key, label: `${m.label} (${m.key})` })),
+            ]}
+            value=""
+            onChange={(e) => e.currentTarget.value && insert(e.currentTarget.value)}
+          />
+          {!fault && tried.data?.results && (
+            <dl className="facts" aria-label="What it comes to">
+              {tried.data.inputs.map((i) => (
+                <div key={i.label} style={{ display: 'contents' }}>
+                  <dt>{i.label}</dt>
+                  <dd>{i.text}</dd>
+                </div>
+              ))}
+              {tried.data.results.map((r) => (
+                <div key={r.label} style={{ display: 'contents' }}>
+                  <dt>{r.label}</dt>
+                  <dd>
+                    <b>{r.text}</b>
+                  </dd>
+                </div>
+              ))}
+            </dl>
+          )}
+        </>
       )}
       <div className="row">
         <NativeSelect

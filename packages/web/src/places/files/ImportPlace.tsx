@@ -29,6 +29,7 @@ type Mapping = Body<'POST /api/clients/:client/imports/:import/preview'>['mappin
 type Found = NonNullable<ImportDetail['inspection']>;
 
 const count = (n: number) => n.toLocaleString('en-GB');
+const cents = (n: number) => n.toLocaleString('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 const sizeOf = (bytes: number) =>
   bytes < 1_000_000 ? `${Math.max(1, Math.round(bytes / 1000))} kB` : `${Math.round(bytes / 100_000) / 10} MB`;
 
@@ -139,11 +140,14 @@ function Preview({
   file,
   mapping,
   nameOf,
+  money,
 }: {
   client: Client;
   file: ImportDetail;
   mapping: Mapping;
   nameOf: (key: string) => string;
+  /** Figures that are money. */
+  money: ReadonlySet<string>;
 }) {
   const preview = useQuery({
     queryKey: ['preview', file.id, mapping],
@@ -180,7 +184,7 @@ function Preview({
                 r.cells.map((cell, i) => (
                   <td key={columns[i]} className={typeof cell === 'number' ? 'num' : ''}>
                     {typeof cell === 'number'
-                      ? count(cell)
+                      ? (money.has(columns[i]!) ? cents : count)(cell)
                       : i === 0
                         ? plainDate(cell)
                         : cell || <span className="muted">–</span>}
@@ -235,6 +239,7 @@ function Mapper({ client, file, found }: { client: Client; file: ImportDetail; f
     [...file.known.measures, ...file.known.dimensions].find((k) => k.key === key)?.label ??
     Object.entries(mapping.columns).find(([, u]) => 'key' in u && u.key === key)?.[0] ??
     key;
+  const money = new Set(fresh.filter((m) => m.unit === 'money').map((m) => m.key));
   const doubts = found.doubts.filter((d) => !settled.has(d));
   const files = (feeds.data ?? []).filter((f) => f.source === 'file' && f.state !== 'removed');
   const shownFaults = begin.error instanceof ApiError ? Object.keys(begin.error.fields) : [];
@@ -296,7 +301,7 @@ function Mapper({ client, file, found }: { client: Client; file: ImportDetail; f
       </section>
       <section className="card stack">
         <h2>The first rows, as they will be read</h2>
-        <Preview client={client} file={file} mapping={mapping} nameOf={nameOf} />
+        <Preview client={client} file={file} mapping={mapping} nameOf={nameOf} money={money} />
       </section>
       <section className="card stack">
         <div className="row" style={{ alignItems: 'end' }}>

@@ -161,7 +161,7 @@ export function TypedPlace() {
           all feeds
         </Link>
         {grid.data && (
-          <div className="acts">
+          <div className="acts" style={{ alignItems: 'center' }}>
             <Button variant="subtle" onClick={() => setSearch({ year: String(grid.data.year - 1) })}>
               {grid.data.year - 1}
             </Button>
