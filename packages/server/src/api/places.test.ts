@@ -49,19 +49,16 @@ describe('the Desk', () => {
   it('says which client has nothing planned, and which feed is in trouble', async () => {
     const { body: other } = await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quiet & Co' } });
     bed.standins.faults.set(ACCOUNT, 'refused');
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', {
-      params: {
-        client: f.client,
-        feed: (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body[0]!.id,
-      },
-    });
-    await bed.server.clockwork.settle();
+    const [feed] = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body;
+    const params = { client: f.client, feed: feed!.id };
+    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await bed.server.syncs.idle();
     const { body: desk } = await bed.owner.ask('GET /api/desk');
     expect(desk.needs.map((n) => [n.tone, n.title])).toEqual([
       ['wrong', expect.stringContaining('tarnbeck.example')],
       ['calm', 'Nothing is planned for Quiet & Co'],
     ]);
-    expect(desk.needs[0]!.action.to).toBe(`/clients/${f.client}/feeds`);
+    expect(desk.needs[0]!.action).toEqual({ label: 'Give token', to: `/clients/${f.client}/feeds#${feed!.id}` });
     const { body: scoped } = await bed.owner.ask('GET /api/desk', { query: { client: other.id } });
     expect(scoped.needs).toHaveLength(1);
     expect(scoped.days.flatMap((d) => d.lines)).toEqual([]);

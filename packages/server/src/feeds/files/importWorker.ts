@@ -1,10 +1,10 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { parentPort } from 'node:worker_threads';
 import { openFactWriter } from '../../facts/factStore.ts';
 import { type Loaded, type LoadOrder, type LoadProgress, loadFile } from './load.ts';
 import { type Looked, lookAt } from './look.ts';
 import { FileError } from './rows.ts';
 
-/** One job of a thread of its own: files are read where they keep no request waiting. */
+/** One job of a thread of their own, one after the other: files are read where they keep no request waiting. */
 export type ImportJob =
   | { kind: 'look'; path: string; ask: Parameters<typeof lookAt>[1] }
   | { kind: 'load'; data: string; order: LoadOrder };
@@ -35,11 +35,21 @@ async function load(job: Extract<ImportJob, { kind: 'load' }>): Promise<void> {
   }
 }
 
-const job = workerData as ImportJob;
-try {
-  if (job.kind === 'look') post({ kind: 'looked', looked: await lookAt(job.path, job.ask) });
-  else await load(job);
-} catch (error) {
-  if (!(error instanceof FileError)) throw error;
-  post({ kind: 'refused', message: error.message });
+async function run(job: ImportJob): Promise<void> {
+  try {
+    if (job.kind === 'look') post({ kind: 'looked', looked: await lookAt(job.path, job.ask) });
+    else await load(job);
+  } catch (error) {
+    if (!(error instanceof FileError)) throw error;
+    post({ kind: 'refused', message: error.message });
+  }
 }
+
+// What is not a fault of the file ends the thread, and is told as its error.
+parentPort!.on('message', (job: ImportJob) =>
+  run(job).catch((error) =>
+    setImmediate(() => {
+      throw error;
+    }),
+  ),
+);

@@ -1,7 +1,7 @@
 import { existsSync, rmSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
 import { type FileHints, type FileMapping, type Inspection, mappingFault } from '@chronicon/core/feeds';
@@ -30,6 +30,7 @@ import type { ImportJob, ImportNews } from './importWorker.ts';
 import type { Loaded } from './load.ts';
 import type { Looked } from './look.ts';
 import { FileError } from './rows.ts';
+import { createThreads } from './threads.ts';
 
 export interface ImportTools {
   store: Store;
@@ -50,23 +51,14 @@ export const fileSetupOf = (feed: StoredFeed): FileSetup | null =>
 
 /** Files read at a time. */
 const AT_ONCE = 1;
-/** Memory of a thread beyond which a file is given up, in MB. */
-const MOST_MEMORY = 700;
+/** Milliseconds without any news after which a file is given up. */
+const SILENCE = 90_000;
 /** Imports of a feed that can be taken back. */
 const UNDOABLE = 10;
 
 const OUT_OF_MEMORY = 'This file needs more memory than one file may have. Bring it in parts. Nothing was imported.';
+const SILENT = 'This file could not be read to its end. Save it anew, or as CSV, and bring that. Nothing was imported.';
 const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
-
-/** The worker is built beside the server; from sources, it lies in the build folder. */
-function workerFile(): URL {
-  const places = ['./importWorker.mjs', '../../../../../build/importWorker.mjs'].map(
-    (p) => new URL(p, import.meta.url),
-  );
-  const found = places.find((p) => existsSync(p));
-  if (!found) throw new Error('the import worker is not built: run "npm run build" first');
-  return found;
-}
 
 const hasColumns = ({ columns }: FileMapping, found: Inspection['columns']): boolean =>
   found.length === Object.keys(columns).length && found.every((c) => Object.hasOwn(columns, c.name));
@@ -116,6 +108,7 @@ export interface Imports {
 export function createImports(tools: ImportTools): Imports {
   const { store, facts, clock, config, log } = tools;
   const limit = pLimit(AT_ONCE);
+  const threads = createThreads();
   const workers = new Map<string, Worker>();
   const running = new Set<Promise<unknown>>();
   let closed = false;
@@ -126,35 +119,50 @@ export function createImports(tools: ImportTools): Imports {
     return work;
   };
 
-  /** Runs a job in a thread. @throws FileError for what is wrong with the file */
+  /** Runs a job in the thread. @throws FileError for what is wrong with the file */
   function run<T extends Looked | Loaded>(
     id: string,
     job: ImportJob,
     onProgress?: (n: ImportNews) => void,
   ): Promise<T> {
     return new Promise((resolve, reject) => {
-      const worker = new Worker(workerFile(), {
-        workerData: job,
-        resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
-      });
+      const worker = threads.take();
       workers.set(id, worker);
       let settled = false;
+      let watch = setTimeout(() => undefined, 0);
+      const awaitNews = () => {
+        clearTimeout(watch);
+        watch = setTimeout(() => {
+          settle(() => reject(new FileError(SILENT)));
+          worker.terminate();
+        }, SILENCE);
+      };
       const settle = (act: () => void) => {
         if (settled) return;
         settled = true;
+        clearTimeout(watch);
         workers.delete(id);
+        worker.off('message', onMessage).off('error', onError).off('exit', onExit);
         act();
       };
-      worker.on('message', (news: ImportNews) => {
+      const finish = (act: () => void) => {
+        settle(act);
+        threads.giveBack(worker);
+      };
+      const onMessage = (news: ImportNews) => {
+        awaitNews();
         if (news.kind === 'progress') onProgress?.(news);
-        else if (news.kind === 'refused') settle(() => reject(new FileError(news.message)));
-        else settle(() => resolve((news.kind === 'looked' ? news.looked : news.loaded) as T));
-      });
-      worker.on('error', (error: NodeJS.ErrnoException) => {
+        else if (news.kind === 'refused') finish(() => reject(new FileError(news.message)));
+        else finish(() => resolve((news.kind === 'looked' ? news.looked : news.loaded) as T));
+      };
+      const onError = (error: NodeJS.ErrnoException) => {
         const full = error.code === 'ERR_WORKER_OUT_OF_MEMORY';
         settle(() => reject(full ? new FileError(OUT_OF_MEMORY) : error));
-      });
-      worker.on('exit', () => settle(() => reject(new FileError('It was stopped.'))));
+      };
+      const onExit = () => settle(() => reject(new FileError('It was stopped.')));
+      worker.on('message', onMessage).on('error', onError).on('exit', onExit);
+      awaitNews();
+      worker.postMessage(job);
     });
   }
 
@@ -335,6 +343,7 @@ export function createImports(tools: ImportTools): Imports {
     async close() {
       closed = true;
       for (const worker of workers.values()) await worker.terminate();
+      await threads.close();
       await imports.idle();
     },
   };

@@ -13,7 +13,7 @@ const DAMAGED = 'This is no workbook that can be read: it is damaged, or locked 
 
 /**
  * Unpacks everything once without keeping it: what an archive says of its size may be a lie.
- * @throws FileError when it is damaged or grows beyond all reason
+ * @throws FileError when it is damaged, no workbook, or grows beyond all reason
  */
 export function measureArchive(path: string): Promise<void> {
   return new Promise((resolve, reject) => {
@@ -21,13 +21,15 @@ export function measureArchive(path: string): Promise<void> {
       if (opened || !zip) return reject(new FileError(DAMAGED));
       let size = 0;
       let entries = 0;
+      let isWorkbook = false;
       const fail = (message: string) => {
         zip.close();
         reject(new FileError(message));
       };
       zip.on('error', () => fail(DAMAGED));
-      zip.on('end', () => resolve());
+      zip.on('end', () => (isWorkbook ? resolve() : reject(new FileError(DAMAGED))));
       zip.on('entry', (entry) => {
+        isWorkbook ||= entry.fileName === 'xl/workbook.xml';
         if (++entries > MOST_ENTRIES || size + entry.uncompressedSize > MOST_UNPACKED) return fail(TOO_LARGE);
         zip.openReadStream(entry, (error: Error | null, stream?: Readable) => {
           if (error || !stream) return fail(DAMAGED);

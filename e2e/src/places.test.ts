@@ -1,0 +1,13 @@
+import { afterAll, beforeAll } from 'vitest';
+import { feedsSuite } from './feedsSuite.ts';
+import { figuresSuite } from './figuresSuite.ts';
+import { openStage, type Stage } from './stage.ts';
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage('2026-11-02T10:00:00Z');
+}, 240_000);
+afterAll(() => stage?.close());
+
+feedsSuite(() => stage);
+figuresSuite(() => stage);
