@@ -1,5 +1,6 @@
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
 import { datasetStates } from '../facts/factStore.ts';
+import { isService } from '../feeds/registry.ts';
 import {
   clientById,
   clientsSeenBy,
@@ -40,9 +41,11 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
     api.clock.now(),
     400,
   );
+  // Files and typed-in figures come when somebody brings them: they do not say how far the services are.
+  const fetched = feeds.filter((f) => isService(f.kind));
   const states = await datasetStates(
     api.facts,
-    feeds.map((f) => f.id),
+    (fetched.length > 0 ? fetched : feeds).map((f) => f.id),
   );
   const sent = await findEditions(store, { clientIds: [client.id], state: 'sent' }, { offset: 0, limit: 1 });
   const { managerId, brand, metrics: _, ...rest } = client;
@@ -53,7 +56,7 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
     next: runs[0] ? { at: runs[0].at, title: runs[0].title } : null,
     feeds: {
       count: feeds.length,
-      troubled: feeds.filter((f) => f.state === 'troubled').length,
+      troubled: feeds.filter((f) => f.trouble !== null).length,
       coveredThrough: states.map((s) => s.coveredThrough).sort()[0] ?? null,
     },
     schedules: schedules.length,
