@@ -108,6 +108,8 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
 export async function startServer(config: Config): Promise<RunningServer> {
   const api = await openServer(config);
   const server = createServer(createApp(api));
+  // Longer than browsers and proxies keep a connection: none is shut in the moment in which it is used again.
+  server.keepAliveTimeout = 65_000;
   const port = await listen(server, config.port);
   await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
   await api.imports.resume();

@@ -75,6 +75,8 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(options.port ?? 0, '127.0.0.1', () => resolve(s));
     s.on('error', reject);
+    // Longer than any client keeps a connection: none is shut in the moment in which it is used again.
+    s.keepAliveTimeout = 65_000;
   });
   return {
     url: `http://127.0.0.1:${(server.address() as AddressInfo).port}`,

@@ -45,8 +45,13 @@ function exchange(ask: HttpAsk): Promise<HttpAnswer> {
     });
     // The whole exchange has to fit: a service that sends a byte a second is silent, too.
     const timer = setTimeout(() => sent.destroy(slow), timeout);
-    const fail = (error: Error) => {
+    const fail = (error: NodeJS.ErrnoException) => {
       clearTimeout(timer);
+      // A connection that was kept may be shut by the service in the moment in which it is used again.
+      if (error.code === 'ECONNRESET' && sent.reusedSocket && body === null) {
+        resolve(exchange(ask));
+        return;
+      }
       reject(error instanceof FeedError ? error : new FeedError('down', 'The service cannot be reached.'));
     };
     sent.on('error', fail);
