@@ -45,7 +45,10 @@ function exchange(ask: HttpAsk): Promise<HttpAnswer> {
     });
     // The whole exchange has to fit: a service that sends a byte a second is silent, too.
     const timer = setTimeout(() => sent.destroy(slow), timeout);
+    let ended = false;
     const fail = (error: NodeJS.ErrnoException) => {
+      if (ended) return;
+      ended = true;
       clearTimeout(timer);
       // A connection that was kept may be shut by the service in the moment in which it is used again.
       if (error.code === 'ECONNRESET' && sent.reusedSocket && body === null) {
@@ -65,6 +68,7 @@ function exchange(ask: HttpAsk): Promise<HttpAnswer> {
       });
       response.on('error', fail);
       response.on('end', () => {
+        ended = true;
         clearTimeout(timer);
         resolve({
           status: response.statusCode ?? 0,
