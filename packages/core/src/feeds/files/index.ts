@@ -1,6 +1,7 @@
 export * from './cell.ts';
 export * from './dates.ts';
 export * from './inspect.ts';
+export * from './keyOfName.ts';
 export * from './mapping.ts';
 export * from './numbers.ts';
 export * from './rowReader.ts';

@@ -1,6 +1,7 @@
 import { DIMENSION_KEYS, METRICS } from '../../figures/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
 import { guessDates } from './dates.ts';
+import { keyOfName } from './keyOfName.ts';
 import type { ColumnUse, FileMapping } from './mapping.ts';
 import { guessNumbers } from './numbers.ts';
 import type { DateStyle, NumberStyle } from './styles.ts';
@@ -42,21 +43,6 @@ const ALIASES: Record<string, string> = {
 };
 /** Dimensions that read like figures. */
 const LABELS_EVEN_IF_NUMBERS = /\b(id|number|no|code|hour|postcode|zip)\b/i;
-
-/** A name as a key: `Cost per click (EUR)` becomes `costPerClickEur`. */
-export function keyOfName(name: string): string {
-  const words = name
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .split(/[^A-Za-z0-9]+/)
-    .filter((w) => w !== '');
-  const camel = words
-    .map((w, i) => (i === 0 ? w[0]!.toLowerCase() + w.slice(1) : w[0]!.toUpperCase() + w.slice(1)))
-    .join('')
-    .replace(/^\d+/, '');
-  const key = /^[A-Z]+$/.test(camel.slice(1)) ? camel.toLowerCase() : camel;
-  return key === '' ? 'column' : key.slice(0, 40);
-}
 
 /** Measures that metrics of the library add up or take as levels, by their own name. */
 const LIBRARY_MEASURES = new Set(

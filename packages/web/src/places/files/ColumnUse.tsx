@@ -1,21 +1,9 @@
 import type { ImportDetail, NewMetric } from '@chronicon/core/contract';
+import { keyOfName } from '@chronicon/core/contract/fileStyles';
 import { NativeSelect, Select, TextInput } from '@mantine/core';
 
 type Column = NonNullable<ImportDetail['inspection']>['columns'][number];
 type Use = Column['use'];
-
-/** A name as a key, as the server would make it. */
-const keyOf = (name: string): string => {
-  const words = name
-    .normalize('NFKD')
-    .replace(/[^A-Za-z0-9 ]+/g, ' ')
-    .trim()
-    .split(/ +/);
-  const key = words
-    .map((w, i) => (i === 0 ? w.charAt(0).toLowerCase() : w.charAt(0).toUpperCase()) + w.slice(1))
-    .join('');
-  return /^[A-Za-z]/.test(key) ? key.slice(0, 40) : 'column';
-};
 
 const OWN = '';
 const UNITS = [
@@ -43,7 +31,7 @@ export function ColumnUse({ column, use, known, metric, error, onUse, onMetric }
   const isKnown = list.some((k) => k.key === named);
   const takeAs = (as: string) => {
     if (as === 'date' || as === 'skip') onUse({ as });
-    else onUse({ as: as as 'dimension' | 'measure', key: named || keyOf(column.name) });
+    else onUse({ as: as as 'dimension' | 'measure', key: named || keyOfName(column.name) });
   };
   return (
     <tr>
@@ -78,7 +66,7 @@ export function ColumnUse({ column, use, known, metric, error, onUse, onMetric }
                   .map((k) => ({ value: k.key, label: k.label })),
               ]}
               value={isKnown ? named : OWN}
-              onChange={(key) => onUse({ as: use.as, key: key || keyOf(column.name) })}
+              onChange={(key) => onUse({ as: use.as, key: key || keyOfName(column.name) })}
               error={error}
             />
             {metric && (

@@ -1,0 +1,213 @@
+import type { Client, ImportDetail, NewMetric } from '@chronicon/core/contract';
+import {
+  DATE_STYLE_LABELS,
+  type DateStyle,
+  NUMBER_STYLE_LABELS,
+  NUMBER_STYLES,
+} from '@chronicon/core/contract/fileStyles';
+import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { ApiError, type Body, call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { ColumnUse } from './ColumnUse.tsx';
+import { Preview } from './Preview.tsx';
+
+export type Mapping = Body<'POST /api/clients/:client/imports/:import/preview'>['mapping'];
+type Found = NonNullable<ImportDetail['inspection']>;
+
+/** What days and numbers mean; a doubt is asked before anything else. */
+function Styles({
+  found,
+  mapping,
+  settled,
+  onChange,
+}: {
+  found: Found;
+  mapping: Mapping;
+  settled: ReadonlySet<string>;
+  onChange: (patch: Partial<Mapping>, settles?: string) => void;
+}) {
+  const dateStyles = found.dateStyles.length > 0 ? found.dateStyles : (['ymd'] as DateStyle[]);
+  const shown = dateStyles.includes(mapping.dates) ? dateStyles : [...dateStyles, mapping.dates];
+  const open = (what: 'dates' | 'numbers') => found.doubts.includes(what) && !settled.has(what);
+  return (
+    <div className="row" style={{ alignItems: 'start' }}>
+      <div className={open('dates') ? 'asked' : ''}>
+        <NativeSelect
+          label="Dates are written"
+          data={[
+            ...(open('dates') ? [{ value: '', label: 'Which comes first, day or month?' }] : []),
+            ...shown.map((value) => ({ value, label: DATE_STYLE_LABELS[value] })),
+          ]}
+          value={open('dates') ? '' : mapping.dates}
+          onChange={(e) => e.currentTarget.value && onChange({ dates: e.currentTarget.value as DateStyle }, 'dates')}
+        />
+      </div>
+      <div className={open('numbers') ? 'asked' : ''}>
+        <NativeSelect
+          label="Numbers are written"
+          data={[
+            ...(open('numbers') ? [{ value: '', label: 'Is 1.234 more than a thousand?' }] : []),
+            ...NUMBER_STYLES.map((value) => ({ value, label: NUMBER_STYLE_LABELS[value] })),
+          ]}
+          value={open('numbers') ? '' : mapping.numbers}
+          onChange={(e) =>
+            e.currentTarget.value && onChange({ numbers: e.currentTarget.value as Mapping['numbers'] }, 'numbers')
+          }
+        />
+      </div>
+      <div>
+        <div className="label">Days without a row</div>
+        <Choice
+          label="Days without a row"
+          options={[
+            { value: 'zero', label: 'count as zero' },
+            { value: 'missing', label: 'are not known' },
+          ]}
+          value={mapping.gaps}
+          onChange={(gaps) => onChange({ gaps })}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** Says what the columns are, and begins. */
+export function Mapper({ client, file, found }: { client: Client; file: ImportDetail; found: Found }) {
+  const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } });
+  const [mapping, setMapping] = useState<Mapping>(found.mapping);
+  const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
+  const [metrics, setMetrics] = useState<Record<string, Partial<NewMetric>>>({});
+  const [feed, setFeed] = useState(file.feed ?? '');
+  const [name, setName] = useState(
+    file.fileName
+      .replace(/\.[^.]+$/, '')
+      .replace(/[_-]+/g, ' ')
+      .slice(0, 60),
+  );
+  const known = new Set(file.known.measures.map((m) => m.key));
+  const measures = Object.entries(mapping.columns).flatMap(([column, u]) =>
+    u.as === 'measure' && !known.has(u.key) ? [{ column, key: u.key }] : [],
+  );
+  const fresh: NewMetric[] = measures.map(({ column, key }) => ({
+    key,
+    label: column.slice(0, 60),
+    unit: 'count',
+    polarity: 'higher',
+    kind: 'sum',
+    ...metrics[key],
+  }));
+  const begin = useChange(() =>
+    call('POST /api/clients/:client/imports/:import/begin', {
+      params: { client: client.id, import: file.id },
+      body: { mapping, feed: feed === '' ? null : feed, name: name.trim(), metrics: fresh },
+    }),
+  );
+  const nameOf = (key: string): string =>
+    fresh.find((m) => m.key === key)?.label ??
+    [...file.known.measures, ...file.known.dimensions].find((k) => k.key === key)?.label ??
+    Object.entries(mapping.columns).find(([, u]) => 'key' in u && u.key === key)?.[0] ??
+    key;
+  const money = new Set(fresh.filter((m) => m.unit === 'money').map((m) => m.key));
+  const doubts = found.doubts.filter((d) => !settled.has(d));
+  const files = (feeds.data ?? []).filter((f) => f.source === 'file' && f.state !== 'removed');
+  const shownFaults = begin.error instanceof ApiError ? Object.keys(begin.error.fields) : [];
+  return (
+    <div className="stack">
+      {found.notices.map((n) => (
+        <Notice key={n}>{n}</Notice>
+      ))}
+      <section className="card stack">
+        <h2>What the columns hold</h2>
+        <Styles
+          found={found}
+          mapping={mapping}
+          settled={settled}
+          onChange={(patch, settles) => {
+            setMapping((m) => ({ ...m, ...patch }));
+            if (settles) setSettled((s) => new Set([...s, settles]));
+          }}
+        />
+        <table className="list">
+          <thead>
+            <tr>
+              <th>Column</th>
+              <th>For example</th>
+              <th style={{ width: 160 }}>Is</th>
+              <th>Called</th>
+            </tr>
+          </thead>
+          <tbody>
+            {found.columns.map((c) => {
+              const use = mapping.columns[c.name]!;
+              const key = use.as === 'measure' ? use.key : '';
+              return (
+                <ColumnUse
+                  key={c.name}
+                  column={c}
+                  use={use}
+                  known={file.known}
+                  metric={fresh.find((m) => m.key === key) ?? null}
+                  error={fieldError(begin.error, `columns.${c.name}`) ?? fieldError(begin.error, `metrics.${key}`)}
+                  onUse={(next) =>
+                    setMapping((m) => {
+                      const columns = Object.fromEntries(
+                        Object.entries(m.columns).map(([n, u]) => [
+                          n,
+                          // There is one date.
+                          n !== c.name && next.as === 'date' && u.as === 'date' ? ({ as: 'skip' } as const) : u,
+                        ]),
+                      );
+                      return { ...m, columns: { ...columns, [c.name]: next } };
+                    })
+                  }
+                  onMetric={(patch) => setMetrics((all) => ({ ...all, [key]: { ...all[key], ...patch } }))}
+                />
+              );
+            })}
+          </tbody>
+        </table>
+      </section>
+      <section className="card stack">
+        <h2>The first rows, as they will be read</h2>
+        <Preview client={client} file={file} mapping={mapping} nameOf={nameOf} money={money} />
+      </section>
+      <section className="card stack">
+        <div className="row" style={{ alignItems: 'end' }}>
+          {files.length > 0 && (
+            <NativeSelect
+              label="Goes into"
+              data={[...files.map((f) => ({ value: f.id, label: f.name })), { value: '', label: 'a new feed' }]}
+              value={feed}
+              onChange={(e) => setFeed(e.currentTarget.value)}
+              error={fieldError(begin.error, 'feed')}
+            />
+          )}
+          {feed === '' && (
+            <TextInput
+              label="Name of the feed"
+              value={name}
+              onChange={(e) => setName(e.currentTarget.value)}
+              error={fieldError(begin.error, 'name')}
+            />
+          )}
+          <Button disabled={doubts.length > 0} loading={begin.isPending} onClick={() => begin.mutate()}>
+            Import this file
+          </Button>
+          {doubts.length > 0 && (
+            <span className="tone-attention small">■ Say first how {doubts.join(' and ')} are written.</span>
+          )}
+        </div>
+        <span className="muted small">
+          Days that the file brings take the place of the same days brought before. The next file of this feed is read
+          the same way.
+        </span>
+        <Notice
+          error={formError(begin.error, ['feed', 'name', ...shownFaults.filter((f) => /^(columns|metrics)\./.test(f))])}
+        />
+      </section>
+    </div>
+  );
+}

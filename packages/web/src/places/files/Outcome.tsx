@@ -1,0 +1,85 @@
+import type { Client, ImportDetail } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
+import { Link, useNavigate } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange } from '../../api/hooks.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { plainDate, plural } from '../../parts/when.ts';
+import { ProgressBar } from '../client/feedWords.tsx';
+import { Rejects } from './Imports.tsx';
+
+const count = (n: number) => n.toLocaleString('en-GB');
+
+/** How an import goes, and what came of it. */
+export function Outcome({ client, file }: { client: Client; file: ImportDetail }) {
+  const navigate = useNavigate();
+  const params = { client: client.id, import: file.id };
+  const cancel = useChange(() => call('POST /api/clients/:client/imports/:import/cancel', { params }));
+  const undo = useChange(() => call('POST /api/clients/:client/imports/:import/undo', { params }));
+  const again = useChange(() => call('POST /api/clients/:client/imports/:import/look', { params, body: file.reading }));
+  const away = useChange(() => call('DELETE /api/clients/:client/imports/:import', { params }));
+  return (
+    <section className="card stack">
+      {file.state === 'importing' && (
+        <>
+          <ProgressBar label="Part of the file that was read" done={Math.round(file.progress * 100)} of={100} />
+          <span>
+            {count(file.good)} rows read{file.bad > 0 && `, ${count(file.bad)} set aside`}. Nothing of it counts before
+            all of it is there.
+          </span>
+          <div>
+            <Button variant="outline" loading={cancel.isPending} onClick={() => cancel.mutate()}>
+              Stop
+            </Button>
+          </div>
+        </>
+      )}
+      {file.state === 'done' && file.range && (
+        <>
+          <span>
+            <b>{plural(file.good, 'row').replace(/^\d+/, count(file.good))}</b> of {plainDate(file.range.from)} to{' '}
+            {plainDate(file.range.to)} {file.good === 1 ? 'counts' : 'count'} now.
+          </span>
+          {file.hasRejects && (
+            <span>
+              <Rejects client={client} of={file} />: rows that could not be read, each with the reason.
+            </span>
+          )}
+          <div className="row">
+            <Button component={Link} to={`/figures?client=${client.id}`}>
+              Check the figures
+            </Button>
+            <Button component={Link} to={`/clients/${client.id}/feeds`} variant="outline">
+              See feeds
+            </Button>
+            {file.canUndo && (
+              <Button variant="subtle" loading={undo.isPending} onClick={() => undo.mutate()}>
+                Take this import back
+              </Button>
+            )}
+          </div>
+        </>
+      )}
+      {file.state === 'undone' && <span>This import was taken back: the days are as they were before it.</span>}
+      {(file.state === 'refused' || file.state === 'cancelled') && (
+        <>
+          <Notice>{file.problem}</Notice>
+          {file.hasRejects && <Rejects client={client} of={file} />}
+          <div className="row">
+            <Button variant="outline" loading={again.isPending} onClick={() => again.mutate()}>
+              Look at it again
+            </Button>
+            <Button
+              variant="subtle"
+              loading={away.isPending}
+              onClick={() => away.mutate(undefined, { onSuccess: () => navigate(`/clients/${client.id}/feeds`) })}
+            >
+              Put it away
+            </Button>
+          </div>
+        </>
+      )}
+      <Notice error={cancel.error ?? undo.error ?? again.error ?? away.error} />
+    </section>
+  );
+}
