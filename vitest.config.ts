@@ -2,10 +2,25 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['packages/**/src/**/*.test.{ts,tsx}', 'demo/src/**/*.test.ts', 'e2e/src/**/*.test.ts'],
+    projects: [
+      {
+        extends: true,
+        test: { name: 'web', include: ['packages/web/src/**/*.test.{ts,tsx}'] },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'node',
+          include: ['packages/{core,server,standins}/src/**/*.test.ts', '{demo,e2e}/src/**/*.test.ts'],
+          // Each test brings folders and servers of its own; modules are loaded once for all of a worker.
+          isolate: false,
+        },
+      },
+    ],
     globalSetup: ['./scripts/vitest-setup.mjs'],
     pool: 'forks',
-    maxWorkers: 2,
+    // One more than the cores: tests wait for servers and browsers half of their time.
+    maxWorkers: 3,
     testTimeout: 60_000,
     hookTimeout: 120_000,
   },

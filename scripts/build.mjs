@@ -28,6 +28,7 @@ export async function buildNode() {
     entryPoints: {
       server: 'packages/server/src/main.ts',
       pressWorker: 'packages/server/src/press/worker.ts',
+      pictureWorker: 'packages/server/src/press/pictureWorker.ts',
       importWorker: 'packages/server/src/feeds/files/importWorker.ts',
       standins: 'packages/standins/src/main.ts',
       seed: 'demo/src/seed.ts',
@@ -43,8 +44,10 @@ export async function buildNode() {
     logLevel: 'warning',
   });
   // The pool loads its worker by require first, and a module that awaits at its top cannot be required.
-  const entry = "module.exports = (task) => import('./pressWorker.mjs').then((worker) => worker.default(task));\n";
-  writeFileSync(join(root, 'build/pressEntry.cjs'), entry);
+  for (const name of ['press', 'picture']) {
+    const entry = `module.exports = (task) => import('./${name}Worker.mjs').then((worker) => worker.default(task));\n`;
+    writeFileSync(join(root, `build/${name}Entry.cjs`), entry);
+  }
 }
 
 export async function buildWeb() {

@@ -9,15 +9,16 @@ const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const PACKAGES = { core: [], standins: [], server: ['core'], web: ['core'] };
 /** Parts of the core, each with those that it may import. */
 const CORE = {
-  calendar: [],
-  figures: ['calendar'],
-  words: ['calendar', 'figures'],
-  report: ['calendar', 'figures', 'words'],
-  page: ['calendar', 'figures', 'words', 'report'],
-  edition: ['calendar'],
-  feeds: ['calendar', 'figures'],
-  contract: ['calendar', 'figures', 'words', 'report', 'page', 'edition', 'feeds'],
-  golden: ['calendar', 'figures', 'words', 'report', 'page', 'edition'],
+  bounds: [],
+  calendar: ['bounds'],
+  figures: ['bounds', 'calendar'],
+  words: ['bounds', 'calendar', 'figures'],
+  report: ['bounds', 'calendar', 'figures', 'words'],
+  page: ['bounds', 'calendar', 'figures', 'words', 'report'],
+  edition: ['bounds', 'calendar'],
+  feeds: ['bounds', 'calendar', 'figures'],
+  contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'page', 'edition', 'feeds'],
+  golden: ['bounds', 'calendar', 'figures', 'words', 'report', 'page', 'edition'],
 };
 /** Words that may stand in some places alone. */
 const KEPT = [

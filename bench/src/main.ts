@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { benchDoors } from './doors.ts';
 import { benchEdition } from './edition.ts';
 import { benchFeeds } from './feeds.ts';
 import { benchFigures } from './figures.ts';
@@ -14,6 +15,7 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   screen: benchFiguresScreen,
   feeds: benchFeeds,
   server: benchServer,
+  doors: benchDoors,
   bundle: benchBundle,
 };
 

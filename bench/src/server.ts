@@ -62,8 +62,7 @@ export const QUILLON = {
 };
 
 /** An agency with one client of three years' figures and a two-page report. */
-async function furnish(env: Record<string, string>): Promise<string> {
-  const api = await openServer(readConfig(env));
+export async function furnishClient(api: Api): Promise<{ clientId: string; reportId: string }> {
   const at = api.clock.now();
   const client = await createClient(api.store, QUILLON, { managerId: await makeAgency(api), at });
   const kind = 'web-analytics';
@@ -74,8 +73,14 @@ async function furnish(env: Record<string, string>): Promise<string> {
   const document = documentFrom('shop', wordsFor('de'), () => newId('bl'));
   const { id } = await createReport(api.store, { clientId: client.id, title: 'Shop', document, at });
   await api.clockwork.settle();
+  return { clientId: client.id, reportId: id };
+}
+
+async function furnish(env: Record<string, string>): Promise<string> {
+  const api = await openServer(readConfig(env));
+  const { reportId } = await furnishClient(api);
   await api.shut();
-  return id;
+  return reportId;
 }
 
 /** Signs in over HTTP. */
@@ -124,11 +129,12 @@ export async function benchServer(folder: string): Promise<void> {
     const { cookie, csrf } = await signIn(url);
     const headers = { cookie, 'x-csrf-token': csrf, 'content-type': 'application/json' };
     const { document } = (await (await fetch(`${url}/api/reports/${reportId}`, { headers })).json()) as {
-      document: { pages: { rows: { blocks: { kind: string; text?: string }[] }[] }[] };
+      document: { pages: { rows: { blocks: { kind: string; text?: string; span?: string }[] }[] }[] };
     };
     let have: string[] = [];
     const previews = await timings(60, 15, async (i) => {
       const block = document.pages[0]!.rows[1]!.blocks[0]!;
+      block.span = 'standing';
       block.text = `Was im Monat geschah, Fassung ${i}: Taschen und Licht tragen den Herbst.`;
       const response = await fetch(`${url}/api/reports/${reportId}/preview`, {
         method: 'POST',

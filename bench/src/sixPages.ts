@@ -72,7 +72,7 @@ const rank = (dimension: 'channel' | 'device' | 'country' | 'landingPage', n: nu
   title: '',
 });
 const heading = (text: string): Block => ({ kind: 'heading', id: id(), text });
-const say = (text: string): Block => ({ kind: 'commentary', id: id(), text });
+const say = (text: string): Block => ({ kind: 'commentary', span: 'standing', id: id(), text });
 
 /** Six full pages of about 390 texts in all, most of them unlike each other. */
 export const sixPages: ReportDocument = {
@@ -156,6 +156,7 @@ export const orderOf = (n: number): DrawOrder => ({
   metrics: NO_SETTINGS,
   targets: [],
   dayNotes: [],
+  commentary: {},
   brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
   mailMetrics: [],
   language: 'en-GB',

@@ -27,7 +27,8 @@ export interface DemoClient {
   colours: [main: string, second: string];
   manager: 'ines.tallow@fernglass.example' | 'joren.vask@fernglass.example';
   contacts: [firstName: string, lastName: string, email: string][];
-  reports: { title: string; starter: string; heading: string; commentary: string }[];
+  /** What is said is written for the months that went out, or stands in every edition; empty: nothing is said. */
+  reports: { title: string; starter: string; heading: string; commentary: string; stands?: true }[];
   schedules: DemoSchedule[];
   metrics?: MetricSettings;
   targets?: Target[];
@@ -226,6 +227,7 @@ export const demoClients = (today: number): DemoClient[] => [
         heading: 'Enquiries for Riverside, Old Mill and North Yard',
         commentary:
           'Most enquiries start on the pages on back and knee pain. Old Mill has free slots on Thursday afternoons.',
+        stands: true,
       },
     ],
     schedules: [

@@ -1,5 +1,5 @@
-import { addMinutes, civilDateAt, weekdayOf } from '@chronicon/core/calendar';
-import { documentFrom, type ReportDocument } from '@chronicon/core/report';
+import { addMinutes, addMonths, civilDateAt, monthEnd, monthStart, weekdayOf } from '@chronicon/core/calendar';
+import { documentFrom, periodCommentariesOf, type ReportDocument } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import {
   type Api,
@@ -10,9 +10,9 @@ import {
   createMember,
   createReport,
   createSchedule,
-  DEFAULT_MAIL,
   DEMO_MEMBERS,
   DEMO_SERVICE_TOKEN,
+  defaultMail,
   feedLabel,
   hashPassword,
   moveClock,
@@ -21,11 +21,13 @@ import {
   parseSvgLogo,
   readConfig,
   readSetting,
+  releaseReport,
   saveContact,
   saveNote,
   saveTarget,
   upcomingSends,
   updateMetrics,
+  writeCommentary,
   writeSetting,
 } from '@chronicon/server';
 import { LOGOS } from './logos.ts';
@@ -35,16 +37,42 @@ import { type DemoClient, demoClients } from './scenario.ts';
 const HISTORY_DAYS = 36;
 const FIRST_DATE = '2026-01-01';
 
-/** The report's first heading and commentary in the client's words. */
-function worded(document: ReportDocument, heading: string, commentary: string): ReportDocument {
+type DemoReport = DemoClient['reports'][number];
+
+/** The report with its own heading; its commentary stands, is written for each month, or is not there at all. */
+function worded(document: ReportDocument, r: DemoReport): ReportDocument {
   const [first, ...rest] = document.pages;
-  const rows = first!.rows.map((row) => ({
-    ...row,
-    blocks: row.blocks.map((b) =>
-      b.kind === 'heading' ? { ...b, text: heading } : b.kind === 'commentary' ? { ...b, text: commentary } : b,
-    ),
-  }));
+  const rows = first!.rows.flatMap((row) => {
+    const blocks = row.blocks.flatMap((b): typeof row.blocks => {
+      if (b.kind === 'heading') return [{ ...b, text: r.heading }];
+      if (b.kind !== 'commentary') return [b];
+      if (r.commentary === '') return [];
+      return r.stands ? [{ ...b, span: 'standing', text: r.commentary }] : [b];
+    });
+    return blocks.length > 0 ? [{ ...row, blocks }] : [];
+  });
   return { ...document, pages: [{ ...first!, rows }, ...rest] };
+}
+
+/** What was said of the last two whole months: the later one at length. The month that is running is still to write. */
+async function writeMonths(
+  api: Api,
+  reportId: string,
+  document: ReportDocument,
+  text: string,
+  by: string,
+  today: string,
+) {
+  const [block] = periodCommentariesOf(document);
+  if (!block || text === '') return;
+  for (const [back, said] of [
+    [1, text],
+    [2, `${text.split('. ')[0]!.replace(/\.$/, '')}.`],
+  ] as const) {
+    const from = addMonths(monthStart(today.slice(0, 10)), -back);
+    const period = { from, to: monthEnd(from) };
+    await writeCommentary(api.store, { reportId, block, period, text: said, at: api.clock.now(), by });
+  }
 }
 
 const made = new Map<string, string>();
@@ -59,7 +87,7 @@ async function connectionTo(api: Api, kind: string, madeBy: string): Promise<str
   return id;
 }
 
-async function addClient(api: Api, c: DemoClient, members: Map<string, string>): Promise<void> {
+async function addClient(api: Api, c: DemoClient, members: Map<string, string>, today: string): Promise<void> {
   const { store } = api;
   const at = api.clock.now();
   const [main, second] = c.colours;
@@ -78,14 +106,14 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
     { managerId: members.get(c.manager)!, at, brand: { main, second, footer: '', logo: parseSvgLogo(LOGOS[c.logo]) } },
   );
   const contacts = await Promise.all(
-    c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email })),
+    c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email }, at)),
   );
   for (const [kind, account] of [['web-analytics', c.account], ...(c.feeds ?? [])] as const) {
     const connectionId = await connectionTo(api, kind, members.get(c.manager)!);
     await createFeed(store, { clientId: client.id, kind, connectionId, account, name: feedLabel(kind), at });
   }
-  if (c.metrics) await updateMetrics(store, client.id, c.metrics);
-  for (const target of c.targets ?? []) await saveTarget(store, client.id, target);
+  if (c.metrics) await updateMetrics(store, client.id, c.metrics, at);
+  for (const target of c.targets ?? []) await saveTarget(store, client.id, target, at);
   for (const note of c.notes ?? []) {
     await saveNote(store, client.id, note, { memberId: members.get(c.manager)!, at });
   }
@@ -93,10 +121,13 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
   for (const r of c.reports) {
     const document = worded(
       documentFrom(r.starter, wordsFor(c.language), () => newId('bl')),
-      r.heading,
-      r.commentary,
+      r,
     );
-    reports.set(r.title, (await createReport(store, { clientId: client.id, title: r.title, document, at })).id);
+    const report = await createReport(store, { clientId: client.id, title: r.title, document, at });
+    const by = members.get(c.manager)!;
+    await writeMonths(api, report.id, document, r.commentary, by, today);
+    await releaseReport(store, { id: report.id, version: report.version, at, by });
+    reports.set(r.title, report.id);
   }
   for (const s of c.schedules) {
     await createSchedule(
@@ -112,8 +143,8 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>):
         period: s.period,
         comparison: s.comparison,
         readers: s.readers.map((i) => contacts[i]!.id),
-        subject: s.subject ?? DEFAULT_MAIL.subject,
-        message: s.message ?? DEFAULT_MAIL.message,
+        subject: s.subject ?? defaultMail(c).subject,
+        message: s.message ?? defaultMail(c).message,
       },
       at,
     );
@@ -164,7 +195,7 @@ async function seed(): Promise<void> {
       members.set(m.email, member.id);
     }
     const clients = demoClients(weekdayOf(civilDateAt(today, 'Atlantic/Faroe')));
-    for (const client of clients) await addClient(api, client, members);
+    for (const client of clients) await addClient(api, client, members, today);
     console.log('  fetching three years of figures for six clients');
     await moveClock(api, addMinutes(start, 5));
     console.log('  living through the last five weeks: editions are drawn, mails are sent');

@@ -65,7 +65,7 @@ export function feedsSuite(stage: () => Stage): void {
       await person.sees('The account is not what it was');
       await person.sees('Nothing was taken from it');
       await person.goes(demo.url);
-      await person.press('Confirm', 'link');
+      await person.press('See what differs', 'link');
       await misbehave('ca-3502', 'none');
       await person.press('Look again: Call tracking: tarnbeck.example', 'button');
       await person.sees('through 1 Nov 2026', 60_000);

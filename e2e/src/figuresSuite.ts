@@ -133,6 +133,8 @@ export function figuresSuite(stage: () => Stage): void {
       await person.page.waitForFunction(() => !document.body.textContent!.includes('nothing came'));
       await person.goes(`${demo.url}/clients/${client}/reports`);
       await person.press('Monthly overview', 'link');
+      await person.sees('Seen');
+      await person.goes(`${person.page.url().split('?')[0]}?look=own`);
       await person.sees('19 Oct: Measuring was off');
     }, 60_000);
 

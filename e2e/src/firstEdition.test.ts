@@ -107,9 +107,15 @@ describe('a new user', () => {
 
     // An edit shows on the page and saves itself.
     await person.press('Commentary', 'button');
-    await person.fill('Commentary', 'Mugs sold best after the open day.', 'textbox');
+    await person.fill('Commentary for October 2026', 'Mugs sold best after the open day.', 'textbox');
     await person.sees('Mugs sold best after the open day.');
-    await person.sees('Saved');
+    await person.sees('Draft saved');
+
+    // What is edited goes out once it is released; the page says what that reaches.
+    await person.press('Release …', 'button');
+    await person.sees('No edition is planned that it would reach');
+    await person.press('Release it', 'button');
+    await person.sees('Released');
 
     // The schedule: a sentence, what it does beside it; nobody as reader is refused.
     await person.press('Schedule', 'link');
@@ -151,15 +157,62 @@ describe('a new user', () => {
     expect(text).toContain('Mugs sold best after the open day.');
     expect(text).toContain('Prepared by Fernglass Media for Tarnbeck Pottery');
   }, 240_000);
+
+  it('corrects a page in the morning: the editions that follow are named, and what is sent by hand is seen first', async () => {
+    await person.goes(`${demo.url}/clients`);
+    await person.press('Tarnbeck Pottery', 'link');
+    await person.press('Reports', 'link');
+    await person.press('Monthly overview', 'link');
+    // The page is looked at as it goes out next: another month, whose commentary is still to write.
+    await person.sees('as it goes out on Thu 3 Dec, 08:00: November 2026');
+    await person.press('Commentary', 'button');
+    await person.sees('Nothing is written for this period yet');
+    await person.press('Start from October 2026', 'button');
+    await person.fill('Commentary for November 2026', 'November in one sentence.', 'textbox');
+    await person.sees('Draft saved');
+    await person.press('Release …', 'button');
+    await person.sees('Releasing it reaches');
+    await person.sees('It can no longer reach');
+    await person.press('Release it', 'button');
+    await person.sees('Released');
+
+    // An edition by hand: nothing goes at one press.
+    await person.press('Looked at: as it goes out on Thu 3 Dec, 08:00: November 2026', 'button');
+    await person.fill('First day', '2026-10-05');
+    await person.fill('Last day', '2026-10-11');
+    await person.press('Use these dates', 'button');
+    await person.press('Make an edition', 'button');
+    await person.press('Petra Lund', 'checkbox');
+    await person.press('Make it, look at it for 1 reader', 'button');
+    await person.sees('proof');
+    await person.sees('petra.lund@tarnbeck.example');
+    await person.press('Send it to 1 reader now', 'button');
+    await person.sees('accepted', 30_000);
+    await person.goes(`${demo.standins}/mailbox?to=petra.lund@tarnbeck.example`);
+    await person.sees('Monthly overview: 5');
+  }, 120_000);
+
+  it('stops all sending by the switch, and lets it go again', async () => {
+    await person.goes(`${demo.url}/sending`);
+    await person.press('Stop all sending', 'button');
+    await person.press('Stop all sending now', 'button');
+    await person.sees('Switched off by Joren Vask');
+    await person.goes(demo.url);
+    await person.sees('All sending is switched off');
+    await person.press('See sending', 'link');
+    await person.press('Let mails go out again', 'button');
+    await person.sees('Mails go out.');
+  });
 });
 
 describe('every place', () => {
   it('can be used by those who do not see it: nothing serious is found', async () => {
     await person.goes(demo.url);
-    const { clients, reports } = await person.page.evaluate(async () => {
+    const { clients, reports, editions } = await person.page.evaluate(async () => {
       const get = async (path: string) => (await fetch(path)).json() as Promise<{ id: string }[]>;
       const found = await get('/api/clients');
-      return { clients: found, reports: await get(`/api/clients/${found[0]!.id}/reports`) };
+      const sent = (await (await fetch('/api/editions')).json()) as { editions: { id: string }[] };
+      return { clients: found, reports: await get(`/api/clients/${found[0]!.id}/reports`), editions: sent.editions };
     });
     const client = `/clients/${clients[0]!.id}`;
     const parts = ['', '/feeds', '/contacts', '/reports', '/schedules', '/schedules/new', '/brand', '/setup'];
@@ -169,6 +222,8 @@ describe('every place', () => {
       '/clients/new',
       ...parts.map((p) => client + p),
       `/reports/${reports[0]!.id}`,
+      `/editions/${editions[0]!.id}`,
+      '/sending',
       '/archive',
       '/figures',
     ];

@@ -52,7 +52,7 @@ try {
   await take('feeds');
   await follow('Reports');
   await follow('Monthly overview');
-  await person.sees('Saved');
+  await person.sees('Draft saved');
   await person.sees('31,062').catch(() => {});
   await person.pressText('Ranking');
   await take('report');
@@ -132,6 +132,36 @@ try {
   await page.click('table a');
   await person.sees('Attached');
   await take('mailbox');
+  // An edition as it goes: its pages, and whom it reaches with which mail.
+  await person.goes(`${demo.url}/editions`);
+  const sent = await page.evaluate(async () => {
+    const { editions } = (await (await fetch('/api/editions')).json()) as { editions: { id: string; state: string }[] };
+    return editions.find((e) => e.state === 'sent')!.id;
+  });
+  await person.goes(`${demo.url}/editions/${sent}`);
+  await person.sees('Goes to');
+  await take('edition');
+
+  // A bad night: the mail server takes nothing, two services refuse their tokens, and the morning comes.
+  const misbehave = (path: string, body: object) =>
+    fetch(`${demo.standins}${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+  await misbehave('/admin/mail', { fault: 'refuse-sender' });
+  for (const account of ['wa-2187', 'wa-2233']) await misbehave(`/admin/accounts/${account}`, { fault: 'refused' });
+  await page.evaluate(async () => {
+    const { csrf } = (await (await fetch('/api/session')).json()) as { csrf: string };
+    await fetch('/api/demo/clock', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', 'x-csrf-token': csrf },
+      body: JSON.stringify({ to: '2026-11-04T10:20:00Z' }),
+    });
+  });
+  await person.goes(demo.url);
+  await person.sees('No mail goes out');
+  await take('desk-bad-night');
 } finally {
   await browser.close();
   await demo.stop();

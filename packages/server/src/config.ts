@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { z } from 'zod';
 import type { NetworkRules } from './feeds/network.ts';
+import { RFC_WAITS, type SmtpWaits, type TlsPolicy } from './post/mailer.ts';
 
 /** `2026-11-02` or `2026-11-02T08:00` or a full instant: where the clock of a demo or test begins. */
 const today = z
@@ -14,6 +15,23 @@ const environment = z.object({
   CHRONICON_MODE: z.enum(['production', 'demo', 'test']).default('production'),
   CHRONICON_TODAY: today.optional(),
   CHRONICON_SMTP: z.url().default('smtp://127.0.0.1:25'),
+  /** Whether lines to the mail server are encrypted: where it offers it, always, or never. */
+  CHRONICON_SMTP_TLS: z.enum(['offered', 'require', 'never']).default('offered'),
+  /** Tests alone: seconds to wait for an answer, for a part of a mail to be taken, and after the last dot. */
+  CHRONICON_SMTP_WAITS: z
+    .string()
+    .regex(/^\d+(\.\d+)?(,\d+(\.\d+)?){2}$/)
+    .optional(),
+  /** Proxies before this server whose word on addresses counts: a number of hops, `loopback`, or addresses. */
+  CHRONICON_TRUST_PROXY: z.string().optional(),
+  /** Seconds for which browsers are told to come by TLS alone; none by default. */
+  CHRONICON_HSTS: z.coerce.number().int().min(0).optional(),
+  /** `off`: managers and owners are told of nothing by mail. */
+  CHRONICON_NOTICES: z.enum(['on', 'off']).default('on'),
+  /** What a copied data folder does outside production: `go` on, or `stop` sending until a person says go. */
+  CHRONICON_COPY: z.enum(['go', 'stop']).optional(),
+  /** Seconds without a heartbeat after which other servers on the folder take over. */
+  CHRONICON_PATIENCE: z.coerce.number().min(1).max(600).optional(),
   CHRONICON_FEEDS: z.url().optional(),
   /** Networks beside the public ones that feeds may be fetched from: `loopback`, `private`, or both. */
   CHRONICON_FEED_NETWORKS: z
@@ -25,7 +43,7 @@ const environment = z.object({
   /** Folder whose folders are watched for files, one for each feed of files; by default `inbox` in the data folder. */
   CHRONICON_INBOX: z.string().optional(),
   CHRONICON_STANDINS: z.url().optional(),
-  /** Milliseconds after which a silent feed service or mail server is given up. */
+  /** Milliseconds after which a silent feed service is given up. */
   CHRONICON_TIMEOUT: z.coerce.number().int().min(100).default(20_000),
   CHRONICON_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
   /** Tests alone: where the process is to be killed. */
@@ -40,6 +58,16 @@ export interface Config {
   mode: 'production' | 'demo' | 'test';
   today: string | null;
   smtp: string;
+  smtpTls: TlsPolicy;
+  smtpWaits: SmtpWaits;
+  /** As Express takes it; null trusts nobody. */
+  trustProxy: string | number | null;
+  hsts: number | null;
+  notices: boolean;
+  /** Whether a copied data folder sends nothing until a person says so. */
+  copyStops: boolean;
+  /** Milliseconds without a heartbeat after which a server is taken for dead. */
+  patience: number;
   /** Where feed services are found, each under its kind. */
   feeds: string | null;
   network: NetworkRules;
@@ -53,6 +81,15 @@ export interface Config {
   /** Folder of the built interface; null serves none. */
   web: string | null;
 }
+
+const waitsFrom = (text: string): SmtpWaits => {
+  const [answer, content, dot] = text.split(',').map((s) => Number(s) * 1000);
+  return { answer: answer!, content: content!, dot: dot! };
+};
+
+/** A number counts hops; anything else names addresses. */
+const proxyOf = (text: string | undefined): string | number | null =>
+  text === undefined || text === '' ? null : /^\d+$/.test(text) ? Number(text) : text;
 
 /** Reads the set-up from environment variables. @throws Error that names the variable at fault */
 export function readConfig(env: Record<string, string | undefined>): Config {
@@ -68,6 +105,13 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     mode: e.CHRONICON_MODE,
     today: e.CHRONICON_MODE === 'production' ? null : (e.CHRONICON_TODAY ?? null),
     smtp: e.CHRONICON_SMTP,
+    smtpTls: e.CHRONICON_SMTP_TLS,
+    smtpWaits: e.CHRONICON_MODE === 'test' && e.CHRONICON_SMTP_WAITS ? waitsFrom(e.CHRONICON_SMTP_WAITS) : RFC_WAITS,
+    trustProxy: proxyOf(e.CHRONICON_TRUST_PROXY),
+    hsts: e.CHRONICON_HSTS ?? null,
+    notices: e.CHRONICON_NOTICES === 'on',
+    copyStops: (e.CHRONICON_COPY ?? (e.CHRONICON_MODE === 'production' ? 'stop' : 'go')) === 'stop',
+    patience: (e.CHRONICON_PATIENCE ?? 20) * 1000,
     feeds: e.CHRONICON_FEEDS ?? null,
     // The stand-ins of a demo are on this machine.
     network: {

@@ -1,15 +1,50 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import { readConfig } from './config.ts';
-import { StartError, startServer } from './server.ts';
+import { type RunningServer, StartError, startServer } from './server.ts';
 
 /** Runs the server with its set-up from the environment. */
-try {
-  const server = await startServer(readConfig(process.env));
+
+/** Restarts within which a server that stumbles again and again is given up. */
+const MOST_RESTARTS = 5;
+/** Milliseconds that an orderly end may take after an error nobody caught. */
+const END_TIME = 20_000;
+
+let server: RunningServer | null = null;
+let restarts = 0;
+let restarting = false;
+
+async function run(): Promise<void> {
+  server = await startServer(readConfig(process.env));
   process.send?.({ ready: server.url });
   console.log(`Chronicon at ${server.url}`);
+}
+
+/** After an error that nobody caught, nothing in memory is trusted: the server ends in order and begins anew. */
+async function restart(error: unknown): Promise<void> {
+  const log = server?.log;
+  log?.fatal({ err: error, restarts }, 'an error that nobody caught: the server begins anew');
+  if (restarting) return;
+  if (!server || ++restarts > MOST_RESTARTS) process.exit(70);
+  restarting = true;
+  await Promise.race([
+    server.close().catch((err) => log?.error({ err }, 'the server did not end in order')),
+    sleep(END_TIME),
+  ]);
+  await run();
+  restarting = false;
+}
+
+try {
+  await run();
   const stop = () => {
-    server.close().then(() => process.exit(0));
+    server?.close().then(() => process.exit(0));
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'disconnect'] as const) process.on(signal, stop);
+  process.on('uncaughtException', (error) => {
+    restart(error).catch(() => process.exit(70));
+  });
+  // A job whose failure nobody waited for: said, and nothing else hangs on it.
+  process.on('unhandledRejection', (err) => server?.log.error({ err }, 'a failure that nobody waited for'));
 } catch (error) {
   console.error(error instanceof StartError ? error.message : error);
   process.exit(1);

@@ -1,13 +1,16 @@
-import { accessSync, constants, mkdirSync } from 'node:fs';
+import { accessSync, chmodSync, constants, existsSync, mkdirSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import type { AddressInfo, Socket } from 'node:net';
+import { join } from 'node:path';
 import { pino } from 'pino';
-import { openSecrets } from './access/secrets.ts';
+import { openSecrets, type Secrets } from './access/secrets.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
+import { COPY_BEAT } from './api/sending.ts';
 import { createClock, createClockAt } from './clock.ts';
 import { createClockwork } from './clockwork/clockwork.ts';
 import { crasher } from './clockwork/crashPoints.ts';
+import { createHealth } from './clockwork/health.ts';
 import { tellStandins } from './clockwork/moveClock.ts';
 import type { Config } from './config.ts';
 import { openFacts } from './facts/factStore.ts';
@@ -16,18 +19,48 @@ import { createInbox } from './feeds/files/inbox.ts';
 import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
 import { createMailer } from './post/mailer.ts';
-import { createPress } from './press/press.ts';
+import { createPictures } from './press/pictures.ts';
+import { BUDGETS, createPress, THREADS, THREADS_ON_DEMAND } from './press/press.ts';
+import { anySealed } from './store/connections.ts';
+import { faultOf } from './store/faults.ts';
 import { openFiles } from './store/files.ts';
-import { readSetting } from './store/settings.ts';
-import { openStore } from './store/store.ts';
+import { isCopy, settleIdentity } from './store/identity.ts';
+import { beatInstance, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
+import { stopSending } from './store/sendingStops.ts';
+import { readSetting, writeSetting } from './store/settings.ts';
+import { openStore, type Store } from './store/store.ts';
 
 /** What keeps the server from starting, in one line that says what to do. */
 export class StartError extends Error {}
 
+/** Milliseconds: for the head of a request, and for all of it (files of a gigabyte come that way). */
+const HEAD_TIME = 15_000;
+const BODY_TIME = 30 * 60_000;
+const MOST_CONNECTIONS = 2_000;
+/** Beats of the heart within the time after which the others take this server for dead. */
+const BEATS = 5;
+/** Of one address, where no proxy stands before the server. */
+const MOST_FROM_ONE = 250;
+
+/** The folder and what lies in it belong to the server's user alone. */
 function prepareFolder(folder: string): void {
+  process.umask(0o077);
   try {
-    mkdirSync(folder, { recursive: true });
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
     accessSync(folder, constants.W_OK);
+    chmodSync(folder, 0o700);
+    for (const name of [
+      'chronicon.db',
+      'chronicon.db-wal',
+      'chronicon.db-shm',
+      'facts.db',
+      'facts.db-wal',
+      'facts.db-shm',
+      'secret.key',
+    ]) {
+      if (existsSync(join(folder, name))) chmodSync(join(folder, name), 0o600);
+    }
+    for (const name of ['files', 'imports']) if (existsSync(join(folder, name))) chmodSync(join(folder, name), 0o700);
   } catch {
     throw new StartError(
       `The data folder ${folder} cannot be written. Make it writable, or name another in CHRONICON_DATA.`,
@@ -35,10 +68,45 @@ function prepareFolder(folder: string): void {
   }
 }
 
+/** What fails while the folder is opened is said in one line, with what to do. */
+async function opened<T>(work: () => Promise<T> | T): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    const fault = faultOf(error);
+    throw fault ? new StartError(`${fault.reason} ${fault.mend}`) : error;
+  }
+}
+
 export interface RunningServer extends Api {
   url: string;
   /** Stops taking work, finishes what is under way, closes everything. */
   close(): Promise<void>;
+}
+
+/** No address holds so many connections that others find none. */
+function capConnections(server: Server, perAddress: number | null): void {
+  server.headersTimeout = HEAD_TIME;
+  server.requestTimeout = BODY_TIME;
+  server.maxConnections = MOST_CONNECTIONS;
+  // Longer than browsers and proxies keep a connection: none is shut in the moment in which it is used again.
+  server.keepAliveTimeout = 65_000;
+  if (perAddress === null) return;
+  const open = new Map<string, number>();
+  server.on('connection', (socket: Socket) => {
+    const from = socket.remoteAddress ?? '';
+    const n = (open.get(from) ?? 0) + 1;
+    if (n > perAddress) {
+      socket.destroy();
+      return;
+    }
+    open.set(from, n);
+    socket.once('close', () => {
+      const left = (open.get(from) ?? 1) - 1;
+      if (left > 0) open.set(from, left);
+      else open.delete(from);
+    });
+  });
 }
 
 async function listen(server: Server, port: number): Promise<number> {
@@ -55,31 +123,76 @@ async function listen(server: Server, port: number): Promise<number> {
   return (server.address() as AddressInfo).port;
 }
 
+/** The key of the stored credentials, which has to open what was sealed before. */
+async function openKey(store: Store, folder: string): Promise<Secrets> {
+  const known = await readSetting(store, 'key.check');
+  const secrets = openSecrets(folder, known ?? (await anySealed(store)));
+  if (known === null && secrets.trouble() === null) {
+    const check = secrets.seal('the right key');
+    await writeSetting(store, 'key.check', check);
+    secrets.expect(check);
+  }
+  return secrets;
+}
+
+/** A copied folder sends nothing until a person has said so; where it may go on, it becomes the one. */
+async function greetCopy(api: Pick<Api, 'store' | 'config' | 'clock' | 'log'>, alive: string | null): Promise<void> {
+  const { store, config, clock, log } = api;
+  if (!(await isCopy(store, config.data))) return;
+  if (!config.copyStops) {
+    log.warn('this data folder is a copy; outside production it goes on');
+    await settleIdentity(store, config.data);
+    return;
+  }
+  log.warn('this data folder is a copy: nothing is sent until a person says so');
+  await writeSetting(store, COPY_BEAT, alive ?? clock.now());
+  await stopSending(store, {
+    cause: 'copy',
+    reason: 'The data folder was copied or restored: what fell due since may have been sent from elsewhere.',
+    mend: 'Tick what was sent already, then let this server send.',
+    at: clock.now(),
+  });
+}
+
 /** Opens everything and builds the API without listening yet: for tests, set-up and the server alike. */
 export async function openServer(config: Config): Promise<Api & { shut(): Promise<void> }> {
   prepareFolder(config.data);
   const log = pino({ level: config.log });
-  const store = await openStore(config.data);
-  const facts = await openFacts(config.data);
-  const files = openFiles(config.data);
-  const secrets = openSecrets(config.data);
+  const store = await opened(() => openStore(config.data));
+  const facts = await opened(() => openFacts(config.data));
   // A demo that was moved forward stays there; one that is told a day begins no earlier than that.
   const kept = config.mode === 'production' ? null : await readSetting(store, 'clock.offset');
   const clock = kept === null ? createClockAt(config.today) : createClock(Number(kept));
-  const press = createPress(config.data);
-  const mailer = createMailer(config.smtp, config.timeout);
+  const files = await opened(() => openFiles(config.data, clock.machine()));
+  const secrets = await openKey(store, config.data);
+  // A copied folder was last alive elsewhere: asked before this server enters itself.
+  const alive = await lastBeat(store);
+  const instance = await enterInstance(store, config.patience, clock.machine(), clock.now());
+  const heart = setInterval(() => {
+    beatInstance(store, instance.id, clock.machine(), clock.now()).catch((err) =>
+      log.error({ err }, 'a heartbeat failed'),
+    );
+  }, config.patience / BEATS).unref();
+  const health = createHealth({ store, facts, files, secrets, log });
+  const press = createPress(config.data, BUDGETS, config.mode === 'test' ? THREADS_ON_DEMAND : THREADS);
+  const pictures = createPictures();
+  const mailer = createMailer(config.smtp, config.smtpWaits, config.smtpTls);
   const crash = crasher(config.crashAt);
-  const services = createServices({ store, secrets, clock, config });
-  const syncs = createSyncs({ store, facts, secrets, services, clock, config, log, crash });
+  const services = createServices({ store, secrets, clock, config, instance });
+  const syncs = createSyncs({ store, facts, secrets, services, clock, config, instance, log, crash });
   const imports = createImports({ store, facts, clock, config, log });
   const inbox = createInbox({ store, facts, clock, config, log }, imports);
+  const origins = new Set<string>(config.url ? [new URL(config.url).origin] : []);
   const tools = {
     config,
     secrets,
     store,
     facts,
     files,
+    health,
+    instance,
     press,
+    pictures,
     mailer,
     services,
     syncs,
@@ -89,16 +202,20 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     log,
     crash,
   };
+  await greetCopy(tools, alive);
+  await health.look();
   const clockwork = createClockwork(tools);
   return {
     ...tools,
     clockwork,
+    origins,
     async shut() {
       await clockwork.stop();
       await syncs.idle();
       await imports.close();
-      await press.close();
-      mailer.close();
+      await Promise.all([press.close(), pictures.close()]);
+      clearInterval(heart);
+      await leaveInstance(store, instance.id, clock.now()).catch((err) => log.warn({ err }, 'the last beat failed'));
       await Promise.all([store.destroy(), facts.destroy()]);
     },
   };
@@ -108,9 +225,9 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
 export async function startServer(config: Config): Promise<RunningServer> {
   const api = await openServer(config);
   const server = createServer(createApp(api));
-  // Longer than browsers and proxies keep a connection: none is shut in the moment in which it is used again.
-  server.keepAliveTimeout = 65_000;
+  capConnections(server, config.trustProxy === null && config.mode === 'production' ? MOST_FROM_ONE : null);
   const port = await listen(server, config.port);
+  if (config.url === null) for (const host of ['127.0.0.1', 'localhost']) api.origins.add(`http://${host}:${port}`);
   await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
   await api.imports.resume();
   api.clockwork.start();

@@ -43,6 +43,11 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./places/report/Report.tsx')).Report }),
       },
       { path: '/figures', lazy: async () => ({ Component: (await import('./places/figures/Figures.tsx')).Figures }) },
+      {
+        path: '/editions/:edition',
+        lazy: async () => ({ Component: (await import('./places/edition/EditionPlace.tsx')).EditionPlace }),
+      },
+      { path: '/sending', lazy: async () => ({ Component: (await import('./places/sending/Sending.tsx')).Sending }) },
       { path: '/archive', lazy: async () => ({ Component: (await import('./places/archive/Archive.tsx')).Archive }) },
       {
         path: '*',

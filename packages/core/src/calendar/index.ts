@@ -1,3 +1,4 @@
+export * from './boundedDates.ts';
 export * from './civilDate.ts';
 export * from './comparisons.ts';
 export * from './periods.ts';

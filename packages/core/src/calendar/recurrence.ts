@@ -1,9 +1,12 @@
+import { AHEAD_YEARS, LAST_DATE, MOST_CANDIDATES } from '../bounds/index.ts';
 import {
   addDays,
+  addMonths,
   type CivilDate,
   daysInMonth,
   makeDate,
   maxDate,
+  minDate,
   partsOf,
   toDayNumber,
   type Weekday,
@@ -59,9 +62,6 @@ export interface Occurrence {
   at: Instant;
 }
 
-/** A rule that matches nothing for this many months (or weeks, days) in a row is taken to be over. */
-const BARREN = 600;
-
 function dayInMonth(on: On, year: number, month: number, calendar: WorkingCalendar): CivilDate | null {
   const days = daysInMonth(year, month);
   if ('day' in on) return makeDate(year, month, Math.min(on.day, days));
@@ -99,8 +99,8 @@ function monthSteps(
   }
 }
 
-function* unmovedDates(r: Recurrence, from: CivilDate): Generator<CivilDate> {
-  const start = maxDate(from, r.firstDate);
+/** Dates that a rule gives from `start` to `end`, both included; at most {@link MOST_CANDIDATES} are tried. */
+function* unmovedDates(r: Recurrence, start: CivilDate, end: CivilDate): Generator<CivilDate> {
   const { rule } = r;
   if (rule.freq === 'once') {
     yield rule.date;
@@ -108,15 +108,16 @@ function* unmovedDates(r: Recurrence, from: CivilDate): Generator<CivilDate> {
   }
   const months = monthSteps(rule, r.firstDate, start);
   if (months) {
-    for (let m = months.first, barren = 0; barren < BARREN; m += months.step) {
+    const { year, month } = partsOf(end);
+    const last = year * 12 + month - 1;
+    for (let m = months.first, tried = 0; m <= last && tried < MOST_CANDIDATES; m += months.step, tried++) {
       const date = dayInMonth(months.on, Math.floor(m / 12), (m % 12) + 1, r.calendar);
       if (date) yield date;
-      barren = date ? 0 : barren + 1;
     }
     return;
   }
   const week0 = toDayNumber(unitStart('week', r.firstDate, r.weekStart, 1));
-  for (let day = start, barren = 0; barren < BARREN * 7; day = addDays(day, 1)) {
+  for (let day = start, tried = 0; day <= end && tried < MOST_CANDIDATES; day = addDays(day, 1), tried++) {
     const hit =
       rule.freq === 'daily' ||
       (rule.freq === 'workdays' && isWorkingDay(day, r.calendar)) ||
@@ -124,19 +125,22 @@ function* unmovedDates(r: Recurrence, from: CivilDate): Generator<CivilDate> {
         rule.weekdays.includes(weekdayOf(day)) &&
         Math.floor((toDayNumber(day) - week0) / 7) % rule.every === 0);
     if (hit) yield day;
-    barren = hit ? 0 : barren + 1;
   }
 }
 
 /**
- * The occurrences of a schedule whose unmoved date is on or after `from`, in the order of unmoved dates;
- * endless unless the rule ends. Bounds and skips are held against unmoved dates (SEMANTICS §10).
+ * The occurrences of a schedule whose unmoved date is on or after `from`, in the order of unmoved dates. Bounds and
+ * skips are held against unmoved dates (SEMANTICS §10). It looks no further than {@link AHEAD_YEARS} years from `from`,
+ * and never beyond {@link LAST_DATE}: whatever the rule is, it ends.
  */
 export function* occurrences(r: Recurrence, from: CivilDate): Generator<Occurrence> {
   const start = maxDate(from, r.firstDate);
-  for (const nominal of unmovedDates(r, from)) {
-    if (r.lastDate !== null && nominal > r.lastDate) return;
-    if (nominal.length > 10 || nominal < start || r.skip.includes(nominal)) continue;
+  const end = minDate(minDate(addMonths(from, AHEAD_YEARS * 12), r.lastDate ?? LAST_DATE), LAST_DATE);
+  if (start > end) return;
+  const skipped = new Set(r.skip);
+  for (const nominal of unmovedDates(r, start, end)) {
+    if (nominal > end) return;
+    if (nominal < start || skipped.has(nominal)) continue;
     const runs = moveToWorkingDay(nominal, r.workingDayRule, r.calendar);
     yield { nominal, runs, at: instantOf(runs, r.time, r.zone) };
   }

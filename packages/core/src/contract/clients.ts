@@ -61,6 +61,8 @@ const client = clientInput.extend({
   manager: z.string(),
   brand: brandSchema,
   contacts: z.array(contact),
+  /** What a mail says unless it is worded otherwise, in the client's language. */
+  mail: z.object({ subject: z.string(), message: z.string() }),
 });
 
 export type ClientRow = z.infer<typeof clientRow>;

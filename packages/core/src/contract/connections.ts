@@ -10,6 +10,9 @@ const connection = z.object({
   method: z.enum(['oauth', 'token']),
   madeAt: z.string(),
   madeBy: z.string().nullable(),
+  /** One disposes of its accounts that feed nobody yet, and may authorise it anew. */
+  mine: z.boolean(),
+  /** Those of clients that one may see. */
   feeds: z.int(),
   /** Why the service lets us in no more; null while it does. */
   refused: z.string().nullable(),

@@ -18,10 +18,16 @@ const sheetLine = z.object({
 });
 
 const need = z.object({
+  /** One line for each cause. */
   key: z.string(),
   tone: z.enum(['wrong', 'attention', 'calm']),
   title: z.string(),
   reason: z.string(),
+  /** The first moment that it endangers, and what it holds up. */
+  deadline: z.string().nullable(),
+  editions: z.array(z.object({ id: z.string(), label: z.string(), at: z.string() })),
+  /** Missed runs that may be put away or made, many at once. */
+  missed: z.boolean(),
   /** The one obvious action, and where it leads. */
   action: z.object({ label: z.string(), to: z.string() }),
 });
@@ -36,6 +42,8 @@ export const deskRoutes = {
     query: z.object({ client: z.string().optional() }),
     reply: z.object({
       now: z.string(),
+      /** Whose clock the day sheet shows. */
+      zone: z.string(),
       today: z.string(),
       time: z.string(),
       days: z.array(z.object({ date: z.string(), lines: z.array(sheetLine) })),

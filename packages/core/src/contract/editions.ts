@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Scene } from '../page/index.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 
 export const EDITION_STATES = [
@@ -17,7 +18,7 @@ export const EDITION_STATES = [
 const delivery = z.object({
   email: z.string(),
   name: z.string(),
-  state: z.enum(['queued', 'sending', 'accepted', 'deferred', 'refused', 'bounced']),
+  state: z.enum(['queued', 'sending', 'accepted', 'deferred', 'uncertain', 'refused', 'withdrawn', 'bounced']),
   tries: z.int(),
   /** What the mail server last said. */
   reply: z.string().nullable(),
@@ -36,8 +37,13 @@ const edition = z.object({
   compared: range.extend({ label: z.string() }).nullable(),
   state: z.enum(EDITION_STATES),
   reason: z.string().nullable(),
+  /** When data or files were last looked for. */
+  lookedAt: z.string().nullable(),
   dueAt: z.string(),
   local: z.object({ date: z.string(), time: z.string() }),
+  zone: z.string(),
+  /** What a person may do with it now. */
+  may: z.object({ send: z.boolean(), retry: z.boolean(), skip: z.boolean(), takeUp: z.boolean() }),
   hasPdf: z.boolean(),
   /** To whom it goes, by name; deliveries tell what became of it. */
   readers: z.array(z.string()),
@@ -45,6 +51,28 @@ const edition = z.object({
 });
 
 export type Edition = z.infer<typeof edition>;
+
+const scenePage = z.custom<Scene['pages'][number]>((v) => typeof v === 'object' && v !== null);
+
+/** All that a person has to see before an edition goes: its pages, each mail, whom it reaches, for which dates. */
+const proof = z.object({
+  edition,
+  lang: z.string(),
+  pages: z.array(scenePage),
+  mails: z.array(
+    z.object({ name: z.string(), email: z.string(), subject: z.string(), text: z.string(), fileName: z.string() }),
+  ),
+  from: z.object({ name: z.string(), address: z.string(), replyTo: z.string().nullable() }),
+  /** Why it cannot go as it is; null when it can. */
+  problem: z.string().nullable(),
+  /** It is being drawn anew, since something that it is made of has changed. */
+  stale: z.boolean(),
+  /** What was seen: sent back with the word that it may go. */
+  hash: z.string().nullable(),
+});
+export type Proof = z.infer<typeof proof>;
+
+const many = z.object({ editions: z.array(z.string()).min(1, 'Choose an edition.').max(200) });
 
 export const editionRoutes = {
   'GET /api/editions': route({
@@ -54,11 +82,36 @@ export const editionRoutes = {
       client: z.string().optional(),
       state: z.enum(EDITION_STATES).optional(),
       text: z.string().max(100).optional(),
-      page: z.coerce.number().int().min(1).default(1),
+      /** Tests instead of what is sent. */
+      tests: z.stringbool().default(false),
+      page: z.coerce.number().int().min(1).max(100_000).default(1),
     }),
     reply: z.object({ editions: z.array(edition), total: z.int(), pageSize: z.int() }),
   }),
   'GET /api/editions/:edition': route({ about: 'One edition.', roles: EVERYONE, reply: edition }),
+  'GET /api/editions/:edition/proof': route({
+    about: 'What an edition would send: its pages, mails and readers as they are now.',
+    roles: EVERYONE,
+    reply: proof,
+  }),
+  'POST /api/editions/:edition/send': route({
+    about: 'Send an edition that waits for a person, as it was seen; refused when it is no longer that.',
+    roles: MANAGERS,
+    body: z.object({ hash: z.string().max(100) }),
+    reply: done,
+  }),
+  'POST /api/editions/take-up': route({
+    about: 'Take up editions that were left out or missed; after their time they wait to be looked at.',
+    roles: MANAGERS,
+    body: many,
+    reply: done,
+  }),
+  'POST /api/editions/put-away': route({
+    about: 'Have no more said of editions that were left out or missed.',
+    roles: MANAGERS,
+    body: many,
+    reply: done,
+  }),
   'POST /api/editions/:edition/retry': route({
     about: 'Take up a held edition where it stopped: look for its data, or send to whom it could not.',
     roles: MANAGERS,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FIELDS, type Rhythm, type Value } from '../figures/index.ts';
+import { boundedRange, civilDate } from '../report/specs.ts';
 import { parseComparison, parseFilter, parsePeriod } from './figuresText.ts';
 import { EVERYONE, range, route } from './route.ts';
 
@@ -19,7 +20,6 @@ const keys = z
   .pipe(z.array(key).min(1, 'Choose at least one metric.').max(6, 'Choose at most six metrics.'));
 const filter = readBy(parseFilter, 'This filter cannot be read.').default([]);
 const dimension = key.optional();
-const civil = z.iso.date('Give a date as YYYY-MM-DD.');
 
 export const STEPS = ['auto', 'day', 'week', 'month', 'quarter'] as const;
 
@@ -103,7 +103,7 @@ const figures = z.object({
 export type Figures = z.infer<typeof figures>;
 
 /** One figure: a metric over settled dates and a filter. */
-export const figureQuery = z.object({ metric: key, from: civil, to: civil, filter });
+export const figureQuery = z.object({ metric: key, from: civilDate, to: civilDate, filter }).superRefine(boundedRange);
 export type FigureQuery = z.output<typeof figureQuery>;
 
 const explanation = z.object({
@@ -215,7 +215,7 @@ export const figuresRoutes = {
   'GET /api/clients/:client/figures/rows': route({
     about: 'The rows behind one figure, in pages.',
     roles: EVERYONE,
-    query: figureQuery.extend({
+    query: figureQuery.safeExtend({
       source: z.coerce.number().int().min(0).default(0),
       page: z.coerce.number().int().min(1).default(1),
     }),

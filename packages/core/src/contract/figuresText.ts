@@ -1,3 +1,5 @@
+// Single files: addresses are read before anything heavy is loaded.
+import { dateFault, rangeFault } from '../calendar/boundedDates.ts';
 import type { ComparisonSpec, PeriodSpec, Unit } from '../calendar/index.ts';
 
 /**
@@ -10,7 +12,9 @@ const DATES = /^(\d{4}-\d\d-\d\d)\.\.(\d{4}-\d\d-\d\d)$/;
 
 const datesOf = (text: string): { from: string; to: string } | null => {
   const m = DATES.exec(text);
-  return m && m[1]! <= m[2]! ? { from: m[1]!, to: m[2]! } : null;
+  if (!m) return null;
+  const range = { from: m[1]!, to: m[2]! };
+  return (dateFault(range.from) ?? dateFault(range.to) ?? rangeFault(range)) ? null : range;
 };
 
 /** `month.-1`, `month.toDate`, `quarter.-1.fiscal`, `rolling.28`, `2026-10-01..2026-10-31`. */

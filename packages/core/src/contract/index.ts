@@ -8,6 +8,7 @@ import { importRoutes } from './imports.ts';
 import { metricRoutes } from './metrics.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
+import { sendingRoutes } from './sending.ts';
 import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
 import { typedRoutes } from './typed.ts';
@@ -24,6 +25,7 @@ export * from './metrics.ts';
 export * from './reports.ts';
 export * from './route.ts';
 export * from './schedules.ts';
+export * from './sending.ts';
 export * from './targets.ts';
 export * from './typed.ts';
 
@@ -42,6 +44,7 @@ export const routes = {
   ...scheduleRoutes,
   ...editionRoutes,
   ...deskRoutes,
+  ...sendingRoutes,
 };
 
 export type Routes = typeof routes;
@@ -51,6 +54,7 @@ export type RouteName = keyof Routes;
 export const FILE_ROUTES = {
   'PUT /api/clients/:client/logo': 'makers',
   'GET /api/editions/:edition/pdf': 'everyone',
+  'GET /api/reports/:report/pdf': 'everyone',
   'GET /api/clients/:client/pictures/:file': 'everyone',
   'GET /api/clients/:client/figures/table': 'everyone',
   'PUT /api/clients/:client/imports': 'makers',

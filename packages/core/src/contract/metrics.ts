@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { boundedRange, civilDate } from '../report/specs.ts';
 import { dayNote } from './figures.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
@@ -28,15 +29,14 @@ export const ownMetricInput = z.object({
 });
 export type OwnMetricInput = z.infer<typeof ownMetricInput>;
 
-const civil = z.iso.date('Give a date as YYYY-MM-DD.');
 export const noteInput = z
   .object({
-    from: civil,
-    to: civil,
+    from: civilDate,
+    to: civilDate,
     text: z.string().trim().min(1, 'Say what happened.').max(160, 'Keep it to 160 characters.'),
     inReports: z.boolean(),
   })
-  .refine((n) => n.from <= n.to, { message: 'The last day comes before the first.', path: ['to'] });
+  .superRefine(boundedRange);
 
 export const metricRoutes = {
   'PUT /api/clients/:client/metrics/:metric': route({

@@ -1,8 +1,10 @@
 import { z } from 'zod';
+import { MOST_PAGES, MOST_READERS, TEXT } from '../bounds/index.ts';
 import type { Scene } from '../page/index.ts';
 import { documentSchema } from '../report/document.ts';
-import { comparisonSpec, periodSpec } from '../report/specs.ts';
-import { EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
+import { boundedRange, civilDate } from '../report/specs.ts';
+import { EDITION_STATES } from './editions.ts';
+import { done, EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
 
 const title = z.string().trim().min(1, 'Give the report a title.').max(120, 'Keep it to 120 characters.');
 
@@ -13,7 +15,69 @@ const report = z.object({
   document: documentSchema,
   version: z.int(),
   updatedAt: z.string(),
+  /** What editions are made from: when and by whom it was released; null before the first time. */
+  released: z
+    .object({
+      at: z.string(),
+      by: z.string().nullable(),
+      /** Nothing was edited since. */
+      current: z.boolean(),
+    })
+    .nullable(),
 });
+
+/**
+ * For which dates a report is looked at: its own, those of a coming run of one of its schedules, or any. Looking changes
+ * nothing.
+ */
+export const look = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('own') }),
+  z.object({ kind: z.literal('run'), schedule: z.string(), nominal: civilDate }),
+  z.object({ kind: z.literal('dates'), from: civilDate, to: civilDate }).superRefine(boundedRange),
+]);
+export type Look = z.infer<typeof look>;
+
+/** What is written for the period that is looked at, of one block. */
+const written = z.object({
+  block: z.string(),
+  draft: z.string(),
+  released: z.string(),
+  /** The last period before it that has words: a text to start from. */
+  before: z.object({ label: z.string(), text: z.string() }).nullable(),
+});
+export type Written = z.infer<typeof written>;
+
+/** A run to come of one of a report's schedules. */
+const run = z.object({
+  schedule: z.string(),
+  nominal: z.string(),
+  at: z.string(),
+  local: z.object({ date: z.string(), time: z.string() }),
+  zone: z.string(),
+  period: range.extend({ label: z.string() }),
+  compared: range.extend({ label: z.string() }).nullable(),
+  readers: z.int(),
+});
+export type ReportRun = z.infer<typeof run>;
+
+/** An edition or run that a release is about. */
+const touched = z.object({
+  key: z.string(),
+  edition: z.string().nullable(),
+  at: z.string(),
+  local: z.object({ date: z.string(), time: z.string() }),
+  label: z.string(),
+  state: z.enum(EDITION_STATES),
+});
+
+/** What a release reaches, and what it can no longer reach. */
+const releasing = z.object({
+  /** What is edited differs from what goes out. */
+  needed: z.boolean(),
+  reaches: z.array(touched),
+  tooLate: z.array(touched),
+});
+export type Releasing = z.infer<typeof releasing>;
 
 const scenePage = z.custom<Scene['pages'][number]>((v) => typeof v === 'object' && v !== null);
 
@@ -25,6 +89,9 @@ const preview = z.object({
   compared: range.extend({ label: z.string(), dates: z.string() }).nullable(),
   /** Sentences on what the figures lack; empty when all days are there. */
   lacks: z.array(z.string()),
+  commentary: z.array(written),
+  /** Pages of the design that were left for the next time it is asked. */
+  rest: z.int(),
 });
 
 export type Report = z.infer<typeof report>;
@@ -56,28 +123,60 @@ export const reportRoutes = {
     reply: report,
   }),
   'POST /api/reports/:report/preview': route({
-    about: 'The report as it would be drawn now, saved or not.',
+    about: 'The report as it would be drawn, saved or not, for the dates that are looked at.',
     roles: EVERYONE,
     body: z.object({
       title: title.optional(),
       document: documentSchema.optional(),
-      have: z.array(z.string()).max(100).default([]),
+      have: z.array(z.string().max(40)).max(100).default([]),
+      look: look.default({ kind: 'own' }),
+      /** Draw no more than the first pages of the design. */
+      pages: z.int().min(1).max(MOST_PAGES).optional(),
     }),
     reply: preview,
   }),
   'POST /api/reports/:report/test': route({
-    about: 'Make an edition now and mail it to oneself alone.',
+    about: 'Mail what is edited to oneself alone, for the dates that are looked at. It is no edition.',
     roles: EVERYONE,
+    body: z.object({ look: look.default({ kind: 'own' }) }),
     reply: editionMade,
   }),
   'POST /api/reports/:report/make': route({
-    about: 'Make an edition now, outside any schedule; it goes to the contacts named, or to none.',
+    about: 'Make an edition outside any schedule. One with readers waits to be looked at and sent by a person.',
     roles: MANAGERS,
     body: z.object({
-      contacts: z.array(z.string()),
-      period: periodSpec.optional(),
-      comparison: comparisonSpec.optional(),
+      contacts: z.array(z.string()).max(MOST_READERS),
+      look: look.default({ kind: 'own' }),
     }),
     reply: editionMade,
+  }),
+  'GET /api/reports/:report/runs': route({
+    about: 'The coming runs of a report’s schedules, soonest first.',
+    roles: EVERYONE,
+    reply: z.array(run),
+  }),
+  'PUT /api/reports/:report/commentary': route({
+    about: 'Keep what is written for one period; it goes out once the report is released.',
+    roles: MAKERS,
+    body: z
+      .object({
+        block: z.string().max(60),
+        from: civilDate,
+        to: civilDate,
+        text: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary} characters.`),
+      })
+      .superRefine(boundedRange),
+    reply: done,
+  }),
+  'GET /api/reports/:report/release': route({
+    about: 'What releasing the report now would reach, and what it no longer can.',
+    roles: EVERYONE,
+    reply: releasing,
+  }),
+  'POST /api/reports/:report/release': route({
+    about: 'Make what is edited what goes out; refused when somebody saved another version meanwhile.',
+    roles: MANAGERS,
+    body: z.object({ version: z.int() }),
+    reply: z.object({ report, releasing }),
   }),
 };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_READERS } from '../bounds/index.ts';
 import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 
@@ -18,7 +19,10 @@ export const scheduleInput = z
     reportId: z.string(),
     ...plan,
     /** Contacts of the client. */
-    readers: z.array(z.string()).min(1, 'Choose at least one reader.'),
+    readers: z
+      .array(z.string())
+      .min(1, 'Choose at least one reader.')
+      .max(MOST_READERS, `Choose at most ${MOST_READERS} readers.`),
     subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
     message: z
       .string()
@@ -38,6 +42,8 @@ const schedule = z.object({
   clientId: z.string(),
   reportTitle: z.string(),
   active: z.boolean(),
+  /** Since when it sends nothing more, in words; null while it may. */
+  ended: z.string().nullable(),
   /** Why it was stopped without a person's doing; null when it was not. */
   stopped: z.string().nullable(),
   input: scheduleInput,
@@ -72,7 +78,7 @@ export const scheduleRoutes = {
   'POST /api/clients/:client/schedules/look-ahead': route({
     about: 'What a schedule would do, before it is saved.',
     roles: EVERYONE,
-    body: z.object(plan),
+    body: z.object({ ...plan, schedule: z.string().optional() }),
     reply: z.array(comingRun),
   }),
   'GET /api/schedules/:schedule': route({ about: 'One schedule.', roles: EVERYONE, reply: schedule }),
@@ -89,7 +95,7 @@ export const scheduleRoutes = {
     reply: schedule,
   }),
   'POST /api/schedules/:schedule/make': route({
-    about: 'Make an edition of the schedule now, for the dates of its next run, and send it to its readers.',
+    about: 'Make an edition of the schedule now, for the dates of its next run. It waits to be looked at and sent.',
     roles: MANAGERS,
     reply: z.object({ editionId: z.string() }),
   }),

@@ -7,6 +7,8 @@ const member = z.object({ id: z.string(), name: z.string(), email: z.string(), r
 const session = z.object({
   member,
   agency: z.string(),
+  /** Whose clock the screens show. */
+  zone: z.string(),
   /** To be sent back as `x-csrf-token` with everything that changes something. */
   csrf: z.string(),
   now: z.string(),
@@ -16,9 +18,20 @@ const session = z.object({
 
 export const sessionRoutes = {
   'GET /api/health': route({
-    about: 'Whether the server is up.',
+    about: 'Whether the server works: its databases, its disk, its key, and whether mails go out.',
     roles: 'open',
-    reply: z.object({ ok: z.literal(true) }),
+    reply: z.object({
+      /** Nothing is wrong that a person has to mend. */
+      ok: z.boolean(),
+      databases: z.boolean(),
+      disk: z.boolean(),
+      key: z.boolean(),
+      /** What stops mails, by its code; empty while they go. */
+      stopped: z.array(z.string()),
+      /** The longest overdue edition that is not on its way; null when there is none. */
+      overdueSince: z.string().nullable(),
+      lastBeat: z.string().nullable(),
+    }),
   }),
   'GET /api/door': route({
     about: 'What the sign-in page shows; sign-ins are offered only by a demo.',

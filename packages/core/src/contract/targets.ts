@@ -1,16 +1,16 @@
 import { z } from 'zod';
 import type { Value } from '../figures/index.ts';
+import { boundedNumber, civilDate, civilMonth } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, range, route } from './route.ts';
 
-const month = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'Give a month as YYYY-MM.');
 const common = {
   metric: z.string().regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.'),
-  value: z.number({ error: 'Give a number.' }),
+  value: boundedNumber,
 };
 
 export const targetInput = z.discriminatedUnion('span', [
-  z.object({ ...common, span: z.enum(['month', 'quarter', 'year']), from: month, repeats: z.boolean() }),
-  z.object({ ...common, span: z.literal('date'), on: z.iso.date('Give a date as YYYY-MM-DD.') }),
+  z.object({ ...common, span: z.enum(['month', 'quarter', 'year']), from: civilMonth, repeats: z.boolean() }),
+  z.object({ ...common, span: z.literal('date'), on: civilDate }),
 ]);
 export type TargetInput = z.infer<typeof targetInput>;
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { boundedNumber, civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
 const column = z.object({ metric: z.string(), label: z.string(), unit: z.string() });
@@ -52,9 +53,9 @@ export const typedRoutes = {
       cells: z
         .array(
           z.object({
-            start: z.iso.date(),
+            start: civilDate,
             metric: z.string(),
-            value: z.number().nullable(),
+            value: boundedNumber.nullable(),
           }),
         )
         .max(2_000),

@@ -1,3 +1,5 @@
+export * from './holds.ts';
+export * from './identity.ts';
 export * from './messageId.ts';
 export * from './missed.ts';
 export * from './retry.ts';

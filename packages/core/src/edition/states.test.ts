@@ -1,20 +1,55 @@
 import { describe, expect, it } from 'vitest';
-import { deliveryMayFollow, mayFollow, messageIdOf, outcomeOf, pauseAfter } from './index.ts';
+import {
+  type DeliveryState,
+  deliveryMayFollow,
+  FOLLOWING,
+  mayFollow,
+  messageIdOf,
+  outcomeOf,
+  pauseAfter,
+  pauseInDoubt,
+  pauseOfServer,
+} from './index.ts';
 
 describe('the life of an edition', () => {
   it('never leaves what is sent but to be superseded, and never sends what is held or skipped unasked', () => {
     expect(mayFollow('sent', 'sending')).toBe(false);
     expect(mayFollow('sent', 'superseded')).toBe(true);
-    expect(mayFollow('skipped', 'gathering')).toBe(false);
+    expect(mayFollow('skipped', 'sending')).toBe(false);
+    expect(mayFollow('skipped', 'cleared')).toBe(false);
     expect(mayFollow('gathering', 'sending')).toBe(false);
     expect(deliveryMayFollow('accepted', 'sending')).toBe(false);
   });
 
+  it('goes back to be drawn anew until it is on its way', () => {
+    for (const state of FOLLOWING) expect(state === 'gathering' || mayFollow(state, 'gathering')).toBe(true);
+    for (const state of ['sending', 'sent', 'part-sent'] as const) expect(mayFollow(state, 'gathering')).toBe(false);
+  });
+
   it('ends when no delivery is under way', () => {
-    expect(outcomeOf(['accepted', 'deferred'])).toBeNull();
-    expect(outcomeOf(['accepted', 'accepted'])).toBe('sent');
-    expect(outcomeOf(['accepted', 'refused'])).toBe('part-sent');
-    expect(outcomeOf(['refused', 'refused'])).toBe('held');
+    const ends = (...states: (DeliveryState | 'doubted')[]) =>
+      states.map((s) =>
+        s === 'doubted' ? { state: 'uncertain' as const, nextTry: 'x' } : { state: s, nextTry: null },
+      );
+    expect(outcomeOf(ends('accepted', 'deferred'))).toBeNull();
+    expect(outcomeOf(ends('accepted', 'accepted'))).toBe('sent');
+    expect(outcomeOf(ends('accepted', 'refused'))).toBe('part-sent');
+    expect(outcomeOf(ends('refused', 'refused'))).toBe('held');
+    expect(outcomeOf(ends('accepted', 'doubted'))).toBeNull();
+    expect(outcomeOf(ends('accepted', 'uncertain'))).toBe('part-sent');
+    expect(outcomeOf(ends('accepted', 'withdrawn'))).toBe('sent');
+    expect(outcomeOf(ends('withdrawn', 'withdrawn'))).toBe('skipped');
+  });
+
+  it('tries a mail in doubt twice more at most, and never calls it refused', () => {
+    expect([1, 2, 3].map(pauseInDoubt)).toEqual([30, 240, null]);
+    expect(deliveryMayFollow('uncertain', 'refused')).toBe(false);
+  });
+
+  it('asks a mail server that takes nothing again and again, never more than a quarter of an hour apart', () => {
+    const pauses = Array.from({ length: 50 }, (_, i) => pauseOfServer(i + 1));
+    expect(Math.max(...pauses)).toBe(15);
+    expect(pauses[0]).toBe(1);
   });
 
   it('waits longer after each failure, and gives a delivery up at last', () => {

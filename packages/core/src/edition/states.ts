@@ -11,38 +11,71 @@ export type EditionState =
   | 'skipped'
   | 'superseded';
 
-export type DeliveryState = 'queued' | 'sending' | 'accepted' | 'deferred' | 'refused' | 'bounced';
+export type DeliveryState =
+  | 'queued'
+  | 'sending'
+  | 'accepted'
+  | 'deferred'
+  | 'uncertain'
+  | 'refused'
+  | 'withdrawn'
+  | 'bounced';
 
 const EDITION: Record<EditionState, readonly EditionState[]> = {
   planned: ['gathering', 'skipped', 'held'],
   gathering: ['proof', 'cleared', 'held', 'skipped'],
-  proof: ['cleared', 'held', 'skipped'],
-  cleared: ['sending', 'held', 'skipped'],
-  sending: ['sent', 'part-sent', 'held'],
+  // What is drawn goes back when something that it is made of changes: an edition follows (SEMANTICS §10).
+  proof: ['gathering', 'cleared', 'held', 'skipped'],
+  cleared: ['gathering', 'sending', 'held', 'skipped'],
+  sending: ['sent', 'part-sent', 'held', 'skipped'],
   // A hold ends where a person says: look for data again, send what is drawn, or give up.
-  held: ['gathering', 'cleared', 'sending', 'skipped'],
+  held: ['gathering', 'proof', 'cleared', 'sending', 'skipped'],
   sent: ['superseded'],
   'part-sent': ['sending', 'superseded'],
-  skipped: [],
+  // Left out by mistake, or missed: a person may take it up again.
+  skipped: ['planned', 'gathering', 'held'],
   superseded: [],
 };
 
 const DELIVERY: Record<DeliveryState, readonly DeliveryState[]> = {
-  queued: ['sending'],
-  // Back to itself: a process died in the middle, and the next one sends again under the same Message-ID.
-  sending: ['sending', 'accepted', 'deferred', 'refused'],
-  deferred: ['sending', 'refused'],
+  queued: ['sending', 'withdrawn'],
+  // Back to itself: a process died in the middle, and the next one sends again under the same Message-ID. Back to
+  // queued: the mail server took nothing from anybody, or the server was stopped before the mail was handed over.
+  sending: ['sending', 'queued', 'accepted', 'deferred', 'uncertain', 'refused', 'withdrawn'],
+  deferred: ['sending', 'refused', 'withdrawn'],
+  // The line broke after the last dot (RFC 5321 §4.2.5): nobody knows whether it was taken.
+  uncertain: ['sending', 'queued', 'accepted', 'withdrawn'],
   accepted: ['bounced'],
   refused: ['queued'],
+  withdrawn: [],
   bounced: [],
 };
 
 export const mayFollow = (from: EditionState, to: EditionState): boolean => EDITION[from].includes(to);
 export const deliveryMayFollow = (from: DeliveryState, to: DeliveryState): boolean => DELIVERY[from].includes(to);
 
-/** What an edition has become once none of its deliveries is under way; null while one is. */
-export function outcomeOf(deliveries: readonly DeliveryState[]): 'sent' | 'part-sent' | 'held' | null {
-  if (deliveries.some((d) => d === 'queued' || d === 'sending' || d === 'deferred')) return null;
-  const accepted = deliveries.filter((d) => d === 'accepted' || d === 'bounced').length;
-  return accepted === deliveries.length ? 'sent' : accepted > 0 ? 'part-sent' : 'held';
+/** States in which an edition is not on its way yet, so that it follows what it is made of. */
+export const FOLLOWING: readonly EditionState[] = ['planned', 'gathering', 'proof', 'cleared', 'held'];
+
+/** A delivery as far as an edition's outcome hangs on it; `nextTry` is null when nothing more is tried. */
+export interface DeliveryEnd {
+  state: DeliveryState;
+  nextTry: string | null;
+}
+
+/** True while something is still to be tried for a delivery. */
+export const isUnderWay = ({ state, nextTry }: DeliveryEnd): boolean =>
+  state === 'queued' || state === 'sending' || state === 'deferred' || (state === 'uncertain' && nextTry !== null);
+
+/**
+ * What an edition has become once none of its deliveries is under way; null while one is. Withdrawn ones do not count:
+ * nobody was to get them any more. Where all were withdrawn, the edition was left out.
+ */
+export function outcomeOf(deliveries: readonly DeliveryEnd[]): 'sent' | 'part-sent' | 'held' | 'skipped' | null {
+  if (deliveries.some(isUnderWay)) return null;
+  const wanted = deliveries.filter((d) => d.state !== 'withdrawn');
+  if (wanted.length === 0) return 'skipped';
+  const accepted = wanted.filter((d) => d.state === 'accepted' || d.state === 'bounced').length;
+  if (accepted === wanted.length) return 'sent';
+  return accepted > 0 || wanted.some((d) => d.state === 'uncertain') ? 'part-sent' : 'held';
 }

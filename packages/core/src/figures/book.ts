@@ -1,5 +1,6 @@
 import { checkFormula, type KnownMetrics } from './formula/check.ts';
 import type { FormulaFault } from './formula/parse.ts';
+import { TOO_HEAVY, weightOf } from './formula/weight.ts';
 import { METRICS } from './library/library.ts';
 import type { Aggregation, Metric, MetricLookup, MetricUnit, Polarity } from './metric.ts';
 
@@ -68,15 +69,34 @@ function changedBy(metric: Metric, change: MetricChange | undefined): Metric {
   };
 }
 
+const knownOf = (metrics: readonly Metric[]): KnownMetrics =>
+  Object.fromEntries(
+    metrics.map(({ key, unit, aggregation }) => [
+      key,
+      { unit, ...(aggregation.kind === 'derived' && { formula: aggregation.formula }) },
+    ]),
+  );
+
 const fromOwn = ({ formula, measure, ...m }: OwnMetric): Metric => ({
   ...m,
   field: 'own',
   aggregation: measure ? { kind: measure.kind, measure: measure.key } : { kind: 'derived', formula },
 });
 
+/** A formula that was stored before there were bounds, or in a circle, is not computed: its figure has no data. */
+function withoutHeavy(metrics: Metric[]): Metric[] {
+  const known = knownOf(metrics);
+  return metrics.map((m) =>
+    m.field === 'own' && m.aggregation.kind === 'derived' && weightOf(m.aggregation.formula, known) >= TOO_HEAVY
+      ? { ...m, aggregation: { kind: 'derived', formula: '' } }
+      : m,
+  );
+}
+
 /** The metrics of a client: the standard ones as it changed them, then its own. */
 export function metricBook(settings: MetricSettings = NO_SETTINGS): MetricBook {
-  const metrics = [...METRICS.map((m) => changedBy(m, settings.changed[m.key])), ...settings.own.map(fromOwn)];
+  const standard = METRICS.map((m) => changedBy(m, settings.changed[m.key]));
+  const metrics = settings.own.length === 0 ? standard : withoutHeavy([...standard, ...settings.own.map(fromOwn)]);
   const byKey = new Map(metrics.map((m) => [m.key, m]));
   const of = (key: string): Metric => {
     const found = byKey.get(key);
@@ -98,9 +118,5 @@ export const STANDARD = metricBook();
 
 /** What keeps an own metric from being saved among the client's others, or null (SEMANTICS §5). */
 export function checkOwnMetric(metric: Pick<OwnMetric, 'key' | 'formula'>, book: MetricBook): FormulaFault | null {
-  const known: Record<string, KnownMetrics[string]> = {};
-  for (const { key, unit, aggregation } of book.metrics) {
-    known[key] = { unit, ...(aggregation.kind === 'derived' && { formula: aggregation.formula }) };
-  }
-  return checkFormula(metric.key, metric.formula, known);
+  return checkFormula(metric.key, metric.formula, knownOf(book.metrics));
 }

@@ -60,6 +60,7 @@ function inputFor(document: ReportDocument, dataset: Dataset, locale = 'en-GB') 
     answers: answerAll(questionsOf(document, dates), [dataset]),
     book: STANDARD,
     dayNotes: [],
+    commentary: {},
     brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
     format: createFormatter(locale, 'GBP'),
     ruler,
@@ -111,7 +112,7 @@ describe('compose', () => {
       'An exceptionally long heading that goes on and on and on until it has to be broken into several lines to fit';
     const document = withBlocks(
       { kind: 'heading', id: 'h', text: long },
-      { kind: 'commentary', id: 'c', text: `${'word '.repeat(200)}\n\n- ${'x'.repeat(300)}` },
+      { kind: 'commentary', span: 'standing', id: 'c', text: `${'word '.repeat(200)}\n\n- ${'x'.repeat(300)}` },
       { kind: 'kpiRow', id: 'k', metrics: ['visits', 'orders', 'revenue', 'orderRate', 'averageOrder'] },
       {
         kind: 'ranking',

@@ -32,6 +32,8 @@ export interface ComposeInput extends Dates {
   answers: Answers;
   book: MetricBook;
   dayNotes: readonly DayNote[];
+  /** What was written for the period, by the id of its block. */
+  commentary: Readonly<Record<string, string>>;
   brand: Brand;
   format: Formatter;
   ruler: Ruler;
@@ -203,6 +205,7 @@ export function compose(input: ComposeInput): Scene {
     answers: input.answers,
     book: input.book,
     dayNotes: input.dayNotes.filter((n) => n.from <= input.period.to && n.to >= input.period.from),
+    commentary: input.commentary,
     labelOf: (key) => input.book.labelOf(key, format.words.metrics),
     format,
     palette,

@@ -2,6 +2,9 @@ export { type Block, blockKind, blockMetrics, blockSchema } from './blocks/regis
 export type * from './blocks/sheet.ts';
 export * from './brand.ts';
 export * from './document.ts';
+export * from './fileName.ts';
 export * from './mergeFields.ts';
+export * from './periodCommentary.ts';
 export * from './specs.ts';
 export * from './starters.ts';
+export * from './upgrade.ts';

@@ -105,6 +105,14 @@ export function fillMergeFields(
   return { ok: true, text };
 }
 
+/** The keys of metrics that a template names, as `figure.KEY` or `change.KEY`; none of one that cannot be read. */
+export function metricsNamed(template: string): string[] {
+  const parts = parse(template);
+  if (!Array.isArray(parts)) return [];
+  const fields = parts.flatMap((p) => ('field' in p ? [p.field] : []));
+  return [...new Set(fields.filter((f) => /^(figure|change)\./.test(f)).map((f) => f.slice(f.indexOf('.') + 1)))];
+}
+
 /** The fault of a template that can be told before any value is known, or null. */
 export function checkMergeFields(template: string, metrics: readonly string[]): MergeFault | null {
   const parts = parse(template);

@@ -1,12 +1,41 @@
 import { z } from 'zod';
-import { type ComparisonSpec, isCivilDate, isZone, type PeriodSpec, type Rule } from '../calendar/index.ts';
+import { FIRST_DATE, LAST_DATE, MOST_NUMBER } from '../bounds/index.ts';
+import {
+  type ComparisonSpec,
+  dateFault,
+  isZone,
+  type PeriodSpec,
+  type Range,
+  type Rule,
+  rangeFault,
+} from '../calendar/index.ts';
 
 /** Schemas of the calendar's plain objects, for documents, schedules and the API. */
-export const civilDate = z.string().refine(isCivilDate, 'Give a date as YYYY-MM-DD.');
+export const civilDate = z.string().superRefine((text, context) => {
+  const message = dateFault(text);
+  if (message !== null) context.addIssue({ code: 'custom', message });
+});
+/** A month as `YYYY-MM`. */
+export const civilMonth = z
+  .string()
+  .regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'Give a month as YYYY-MM.')
+  .refine((m) => m >= FIRST_DATE.slice(0, 7) && m <= LAST_DATE.slice(0, 7), {
+    message: `Give a month between ${FIRST_DATE.slice(0, 4)} and ${LAST_DATE.slice(0, 4)}.`,
+  });
+/** A number that a person types in. */
+export const boundedNumber = z
+  .number({ error: 'Give a number.' })
+  .min(-MOST_NUMBER, 'This number is too small.')
+  .max(MOST_NUMBER, 'This number is too large.');
 export const zoneName = z.string().refine(isZone, 'There is no such time zone.');
 export const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Give a time as HH:MM.');
 
-const forwards = { message: 'The period runs backwards: its last day comes before its first.', path: ['to'] };
+/** Refuses a range that runs backwards or is too long, at its last day. */
+export const boundedRange = (range: Range, context: z.RefinementCtx): void => {
+  if (dateFault(range.from) !== null || dateFault(range.to) !== null) return;
+  const message = rangeFault(range);
+  if (message !== null) context.addIssue({ code: 'custom', message, path: ['to'] });
+};
 
 const unit = z.enum(['day', 'week', 'month', 'quarter', 'year']);
 const on = z.union([
@@ -36,7 +65,7 @@ export const periodSpec: z.ZodType<PeriodSpec> = z.discriminatedUnion('kind', [
     fiscal: z.literal(true).optional(),
   }),
   z.strictObject({ kind: z.literal('rolling'), days: z.int().min(1).max(1100) }),
-  z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).refine((p) => p.from <= p.to, forwards),
+  z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).superRefine(boundedRange),
 ]);
 
 export const comparisonSpec: z.ZodType<ComparisonSpec> = z.discriminatedUnion('kind', [
@@ -44,7 +73,7 @@ export const comparisonSpec: z.ZodType<ComparisonSpec> = z.discriminatedUnion('k
   z.strictObject({ kind: z.literal('previous') }),
   z.strictObject({ kind: z.literal('lastYear'), align: z.literal('date').optional() }),
   z.strictObject({ kind: z.literal('first') }),
-  z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).refine((p) => p.from <= p.to, forwards),
+  z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).superRefine(boundedRange),
   z.strictObject({
     kind: z.literal('typical'),
     k: z.int().min(2, 'A usual level needs two periods at least.').max(24),

@@ -15,7 +15,7 @@ export interface Starter {
 
 const kpis = (...metrics: string[]): Draft => ({ kind: 'kpiRow', metrics });
 const trend = (metric: string): Draft => ({ kind: 'trend', metric, title: '' });
-const note = (text: string): Draft => ({ kind: 'commentary', text });
+const note = (): Draft => ({ kind: 'commentary', span: 'period', text: '' });
 const head = (text: string): Draft => ({ kind: 'heading', text });
 const ranking = (
   dimension: 'channel' | 'device' | 'country' | 'landingPage',
@@ -42,7 +42,7 @@ export const STARTERS: readonly Starter[] = [
         title: 'overview',
         rows: [
           [head('shopHead')],
-          [note('')],
+          [note()],
           [kpis('visits', 'orders', 'revenue', 'orderRate')],
           [trend('revenue')],
           [ranking('channel', 6, 'revenue'), drivers('revenue')],
@@ -69,7 +69,7 @@ export const STARTERS: readonly Starter[] = [
         title: 'overview',
         rows: [
           [head('leadsHead')],
-          [note('')],
+          [note()],
           [kpis('visits', 'leads', 'leadRate', 'engagedTime')],
           [trend('leads')],
           [ranking('channel', 6, 'leads'), drivers('leads')],
@@ -96,7 +96,7 @@ export const STARTERS: readonly Starter[] = [
         title: 'overview',
         rows: [
           [head('siteHead')],
-          [note('')],
+          [note()],
           [kpis('visits', 'pageViews', 'bounceRate', 'engagedTime')],
           [trend('visits')],
           [ranking('channel', 6, 'visits'), drivers('visits')],

@@ -178,5 +178,12 @@ export const de: Words = {
     weight: 'das veränderte Gewicht von {label} brachte {by}',
     unknown: '{metric}: kein Vergleich möglich ({reason})',
   },
-  mail: { attached: 'Im Anhang: {title}, {period}' },
+  between: (from, to) => `vom ${from} bis ${to}`,
+  mail: {
+    attached: 'Im Anhang: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Guten Tag {{contact.firstName | zusammen}},\n\nim Anhang finden Sie „{{report.title}}“ ({{period.label}}).\n\nFreundliche Grüße\n{{manager.name}}, {{agency.name}}',
+    test: 'Test: {subject}',
+  },
 };

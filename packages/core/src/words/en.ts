@@ -176,5 +176,12 @@ export const en: Words = {
     weight: 'the changed weight of {label} brought {by}',
     unknown: '{metric}: nothing to compare ({reason})',
   },
-  mail: { attached: 'Attached: {title}, {period}' },
+  between: null,
+  mail: {
+    attached: 'Attached: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Hello {{contact.firstName | there}},\n\nattached is {{report.title}} for {{period.label}}.\n\nKind regards\n{{manager.name}}, {{agency.name}}',
+    test: 'Test: {subject}',
+  },
 };

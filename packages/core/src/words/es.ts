@@ -176,5 +176,12 @@ export const es: Words = {
     weight: 'el nuevo peso de {label} aportó {by}',
     unknown: '{metric}: nada que comparar ({reason})',
   },
-  mail: { attached: 'Adjunto: {title}, {period}' },
+  between: (from, to) => `del ${from} al ${to}`,
+  mail: {
+    attached: 'Adjunto: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Hola, {{contact.firstName | buenos días}}:\n\nAdjuntamos «{{report.title}}» ({{period.label}}).\n\nUn saludo\n{{manager.name}}, {{agency.name}}',
+    test: 'Prueba: {subject}',
+  },
 };

@@ -19,6 +19,8 @@ export interface Formatter extends Numbers {
   range(range: Range): string;
   /** The same where room is short: `October 2026`, `26 Oct – 1 Nov`. */
   shortRange(range: Range): string;
+  /** The range within running text: `October 2026`, `du 18 au 24 novembre 2026`. */
+  running(range: Range): string;
   /** Always the dates: `1–31 October 2026`. */
   dates(range: Range): string;
 }
@@ -46,6 +48,8 @@ export function createFormatter(locale: string, currency: string): Formatter {
   const long = day({ day: 'numeric', month: 'long', year: 'numeric' });
   const short = day({ day: 'numeric', month: 'short' });
   const month = day({ month: 'long', year: 'numeric' });
+  const dayOnly = day({ day: 'numeric' });
+  const dayMonth = day({ day: 'numeric', month: 'long' });
 
   const dates = memo((from, to) => (from === to ? long.format(utc(from)) : long.formatRange(utc(from), utc(to))));
   const shortDate = memo((date) => short.format(utc(date)));
@@ -64,7 +68,18 @@ export function createFormatter(locale: string, currency: string): Formatter {
     shortRange: (r) =>
       unitName(r) ?? (r.from === r.to ? short.format(utc(r.from)) : short.formatRange(utc(r.from), utc(r.to))),
     range: (r) => unitName(r) ?? dates(r.from, r.to),
+    running: (r) => unitName(r) ?? between(r),
   };
+
+  /** The two ends in words, the first without what it shares with the second. */
+  function between({ from, to }: Range): string {
+    if (from === to || words.between === null) return dates(from, to);
+    const start = from.slice(0, 7) === to.slice(0, 7) ? dayOnly : from.slice(0, 4) === to.slice(0, 4) ? dayMonth : long;
+    // German counts days with a full stop that Intl leaves out when the day stands alone.
+    const first = start.format(utc(from));
+    const dotted = start === dayOnly && /^\d+\./.test(long.format(utc(from))) ? `${first.replace('.', '')}.` : first;
+    return words.between(dotted, long.format(utc(to)));
+  }
 
   /** The name of a whole month, quarter or year; null for any other range. */
   function unitName(r: Range): string | null {

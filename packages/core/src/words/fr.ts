@@ -177,5 +177,12 @@ export const fr: Words = {
     weight: 'le poids modifié de {label} a apporté {by}',
     unknown: '{metric} : aucune comparaison possible ({reason})',
   },
-  mail: { attached: 'En pièce jointe : {title}, {period}' },
+  between: (from, to) => `du ${from.replace(/^1\b/, '1er')} au ${to.replace(/^1\b/, '1er')}`,
+  mail: {
+    attached: 'En pièce jointe : {title}, {period}',
+    subject: '{{report.title}} : {{period.label}}',
+    message:
+      'Bonjour {{contact.firstName | à tous}},\n\nvous trouverez « {{report.title}} » ({{period.label}}) en pièce jointe.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+    test: 'Test : {subject}',
+  },
 };

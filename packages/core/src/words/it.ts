@@ -178,5 +178,13 @@ export const it: Words = {
     weight: 'il diverso peso di {label} ha portato {by}',
     unknown: '{metric}: nessun confronto possibile ({reason})',
   },
-  mail: { attached: 'In allegato: {title}, {period}' },
+  between: (from, to) =>
+    `${/^(8|11)\b/.test(from) ? 'dall’' : 'dal '}${from.replace(/^1\b/, '1º')} ${/^(8|11)\b/.test(to) ? 'all’' : 'al '}${to}`,
+  mail: {
+    attached: 'In allegato: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Buongiorno {{contact.firstName | a tutti}},\n\nin allegato trova «{{report.title}}» ({{period.label}}).\n\nCordiali saluti\n{{manager.name}}, {{agency.name}}',
+    test: 'Prova: {subject}',
+  },
 };

@@ -177,5 +177,12 @@ export const nl: Words = {
     weight: 'het andere gewicht van {label} bracht {by}',
     unknown: '{metric}: niets om te vergelijken ({reason})',
   },
-  mail: { attached: 'Bijgevoegd: {title}, {period}' },
+  between: (from, to) => `van ${from} tot en met ${to}`,
+  mail: {
+    attached: 'Bijgevoegd: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Beste {{contact.firstName | lezer}},\n\nin de bijlage vindt u ‘{{report.title}}’ ({{period.label}}).\n\nMet vriendelijke groet\n{{manager.name}}, {{agency.name}}',
+    test: 'Test: {subject}',
+  },
 };

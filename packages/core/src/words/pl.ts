@@ -176,5 +176,12 @@ export const pl: Words = {
     weight: '{label}, zmiana udziału: {by}',
     unknown: '{metric}: brak porównania ({reason})',
   },
-  mail: { attached: 'W załączniku: {title}, {period}' },
+  between: (from, to) => `od ${from} do ${to}`,
+  mail: {
+    attached: 'W załączniku: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Dzień dobry {{contact.firstName | Państwu}},\n\nw załączniku przesyłamy „{{report.title}}” ({{period.label}}).\n\nZ pozdrowieniami\n{{manager.name}}, {{agency.name}}',
+    test: 'Test: {subject}',
+  },
 };

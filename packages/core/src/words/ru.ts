@@ -175,5 +175,12 @@ export const ru: Words = {
     weight: '{label}, изменение доли: {by}',
     unknown: '{metric}: не с чем сравнить ({reason})',
   },
-  mail: { attached: 'Во вложении: {title}, {period}' },
+  between: (from, to) => `${/^2\b/.test(from) ? 'со' : 'с'} ${from} по ${to}`,
+  mail: {
+    attached: 'Во вложении: {title}, {period}',
+    subject: '{{report.title}}: {{period.label}}',
+    message:
+      'Здравствуйте, {{contact.firstName | коллеги}}!\n\nВо вложении «{{report.title}}» ({{period.label}}).\n\nС уважением\n{{manager.name}}, {{agency.name}}',
+    test: 'Тест: {subject}',
+  },
 };

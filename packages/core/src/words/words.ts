@@ -84,8 +84,18 @@ export interface Words {
     /** `{reason}` */
     unknown: string;
   };
+  /**
+   * A range of dates within running text, from its two ends as the language writes them: `du 18 au 24 novembre 2026`.
+   * Null where the form of headings serves there, too.
+   */
+  between: ((from: string, to: string) => string) | null;
   mail: {
     /** `{title}`, `{period}` */
     attached: string;
+    /** What a mail says when nobody worded it; with merge fields (SEMANTICS §11). */
+    subject: string;
+    message: string;
+    /** `{subject}`: of a mail that goes to the asker alone. */
+    test: string;
   };
 }

@@ -3,8 +3,9 @@ import { addMinutes } from '@chronicon/core/calendar';
 import { type Member, memberById } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
 
-/** A session ends this long after its last use, in minutes. */
+/** A session ends this long after its last use, and this long after it began, in minutes. */
 const LIFE = 12 * 60;
+const LONGEST = 7 * 24 * 60;
 
 export interface Session {
   member: Member;
@@ -35,7 +36,7 @@ export async function openSession(db: Store, memberId: string, now: string): Pro
 /** The session of a cookie's token, its life renewed; null when there is none or it is over. */
 export async function sessionOf(db: Store, token: string, now: string): Promise<Session | null> {
   const row = await db.selectFrom('session').selectAll().where('id', '=', idOf(token)).executeTakeFirst();
-  if (!row || row.expires_at < now) return null;
+  if (!row || row.expires_at < now || row.created_at < addMinutes(now, -LONGEST)) return null;
   // Renewed at most once a minute: not every request has to write.
   if (row.expires_at < addMinutes(now, LIFE - 1)) {
     await db
@@ -52,7 +53,7 @@ export async function sessionOf(db: Store, token: string, now: string): Promise<
 export async function renewSession(db: Store, token: string, now: string): Promise<void> {
   await db
     .updateTable('session')
-    .set({ expires_at: addMinutes(now, LIFE) })
+    .set({ expires_at: addMinutes(now, LIFE), created_at: now })
     .where('id', '=', idOf(token))
     .execute();
 }

@@ -1,5 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { BODY_BYTES } from '@chronicon/core/bounds';
 import { FILE_ROUTES, type Role, type Route, type RouteName, routes } from '@chronicon/core/contract';
 import compression from 'compression';
 import { parse as parseCookies, serialize as serializeCookie } from 'cookie';
@@ -8,8 +9,11 @@ import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { z } from 'zod';
+import { askedBy } from '../access/asking.ts';
 import { type Session, sessionOf } from '../access/sessions.ts';
-import { LOGO_LIMIT } from '../press/logo.ts';
+import { BudgetError } from '../press/budget.ts';
+import { LOGO_LIMIT } from '../press/pictures.ts';
+import { faultOf } from '../store/faults.ts';
 import { clientHandlers } from './clients.ts';
 import { connectionHandlers } from './connections.ts';
 import type { Api, Handlers } from './context.ts';
@@ -23,13 +27,20 @@ import { metricHandlers } from './metrics.ts';
 import { Refusal } from './refusal.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
+import { sendingHandlers } from './sending.ts';
 import { sessionHandlers } from './session.ts';
 import { targetHandlers } from './targets.ts';
 import { typedHandlers } from './typed.ts';
 
-const COOKIE = 'chronicon_session';
-const SIGN_INS = { windowMs: 10 * 60_000, limit: 10 };
+/** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
 const DROPS = { windowMs: 60_000, limit: 60 };
+/** Milliseconds in which a body of JSON has to be there. */
+const BODY_TIME = 20_000;
+/** Bytes of a body that comes without a session. */
+const OPEN_BODY = 8 * 1024;
+
+/** Bound to this host and to TLS by its name alone (RFC 6265bis §4.1.3.2), where the line is secure. */
+const cookieName = (secure: boolean): string => (secure ? '__Host-chronicon_session' : 'chronicon_session');
 
 /** The compiler holds this to the table: a route without a handler, or a handler without a route, does not build. */
 const handlers: Handlers<RouteName> = {
@@ -46,6 +57,7 @@ const handlers: Handlers<RouteName> = {
   ...scheduleHandlers,
   ...editionHandlers,
   ...deskHandlers,
+  ...sendingHandlers,
 };
 
 /** A field's path and the first thing wrong with it, for every field. */
@@ -82,6 +94,10 @@ function allow(roles: readonly Role[] | null, session: Session): void {
 export function createApp(api: Api): Express {
   const app = express();
   app.disable('x-powered-by');
+  const { trustProxy, hsts, mode } = api.config;
+  if (trustProxy !== null) app.set('trust proxy', trustProxy);
+  const secure = mode === 'production';
+  const COOKIE = cookieName(secure);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -95,12 +111,23 @@ export function createApp(api: Api): Express {
           upgradeInsecureRequests: null,
         },
       },
-      strictTransportSecurity: false,
+      strictTransportSecurity: hsts === null ? false : { maxAge: hsts, includeSubDomains: false },
     }),
   );
   app.use(compression());
-  if (api.config.log !== 'silent')
-    app.use('/api', pinoHttp({ logger: api.log, redact: ['req.headers', 'res.headers'] }));
+  if (api.config.log !== 'silent') {
+    // Addresses of file drops hold their key.
+    const url = (text: string) => text.replace(/^(\/api\/drop\/)[^/?]+/, '$1…');
+    const serializers = {
+      req: (req: { url: string }) => ({ ...req, url: url(req.url), query: undefined, params: undefined }),
+    };
+    app.use('/api', pinoHttp({ logger: api.log, redact: ['req.headers', 'res.headers'], serializers }));
+  }
+  // What stands behind a session is kept by no cache, whatever its kind.
+  app.use('/api', (_req, res, next) => {
+    res.set('cache-control', 'no-store');
+    next();
+  });
 
   const tokenOf = (req: Request): string | null => parseCookies(req.headers.cookie ?? '')[COOKIE] ?? null;
   const setCookie = (res: Response) => (token: string | null) => {
@@ -108,7 +135,7 @@ export function createApp(api: Api): Express {
       httpOnly: true,
       sameSite: 'strict',
       path: '/',
-      secure: api.config.mode === 'production',
+      secure,
     } as const;
     res.append(
       'set-cookie',
@@ -124,26 +151,39 @@ export function createApp(api: Api): Express {
     return session;
   };
 
-  app.use('/api/drop', rateLimit(DROPS));
+  app.use(
+    '/api/drop',
+    rateLimit({
+      ...DROPS,
+      skipSuccessfulRequests: true,
+      requestWasSuccessful: (_req, res) => res.statusCode !== 401,
+      handler: (_q, _s, next) => next(new Refusal(429, 'Too many wrong keys. Wait a minute.')),
+    }),
+  );
   addFileRoutes(app, api, (route, handle) => (req, res, next) => {
     const run = async () => {
       // An address that is a secret is asked for nothing else.
       if (FILE_ROUTES[route] === 'secret') return handle(req, res, null);
       checkOrigin(req);
-      await handle(req, res, await enter(req, rolesOfFile(route)));
+      const session = await enter(req, rolesOfFile(route));
+      await askedBy(session.member.id, () => handle(req, res, session));
     };
     run().catch(next);
   });
 
-  app.use('/api', express.json({ limit: '2mb' }));
-  app.post(
-    '/api/session',
-    rateLimit({
-      ...SIGN_INS,
-      skipSuccessfulRequests: true,
-      handler: (_q, _s, next) => next(new Refusal(429, 'Too many tries. Wait ten minutes.')),
-    }),
-  );
+  const bodies = { open: express.json({ limit: OPEN_BODY }), member: express.json({ limit: BODY_BYTES }) };
+  /** Read once the door has said yes, and not for ever. */
+  const readBody = (req: Request, res: Response, kind: keyof typeof bodies): Promise<void> =>
+    new Promise((resolve, reject) => {
+      const timer = setTimeout(() => {
+        reject(new Refusal(408, 'The request did not come to its end. Send it again.'));
+      }, BODY_TIME);
+      bodies[kind](req, res, (error?: unknown) => {
+        clearTimeout(timer);
+        if (error) reject(error);
+        else resolve();
+      });
+    });
 
   for (const [name, route] of Object.entries(routes) as [RouteName, Route][]) {
     const [method, path] = name.split(' ') as [string, string];
@@ -151,6 +191,7 @@ export function createApp(api: Api): Express {
     const serve = async (req: Request, res: Response): Promise<void> => {
       checkOrigin(req);
       const session = route.roles === 'open' ? null : await enter(req, route.roles);
+      await readBody(req, res, session ? 'member' : 'open');
       const body = route.body.safeParse(req.body ?? {});
       const query = route.query.safeParse(req.query);
       if (!body.success || !query.success) {
@@ -158,8 +199,10 @@ export function createApp(api: Api): Express {
         throw new Refusal(422, Object.values(fields)[0] ?? 'Something is missing.', fields);
       }
       const cookie = { token: tokenOf(req), set: setCookie(res) };
-      const reply = await handle({ api, params: req.params, body: body.data, query: query.data, session, cookie });
-      res.set('cache-control', 'no-store').json(reply);
+      const address = req.ip ?? '';
+      const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address };
+      const work = () => handle(request);
+      res.json(await (session ? askedBy(session.member.id, work) : work()));
     };
     const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     app[verb](path, (req, res, next) => {
@@ -168,15 +211,23 @@ export function createApp(api: Api): Express {
   }
   // Whatever is not in the table is not there; and nobody learns that without a session.
   app.use('/api', (req, _res, next) => {
-    enter(req, null).then(() => next(new Refusal(404, 'There is no such door.')), next);
+    enter(req, null).then(() => next(new Refusal(404, 'Not found.')), next);
   });
 
   serveInterface(app, api.config.web);
 
   app.use((error: unknown, req: Request, res: Response, _next: NextFunction) => {
     const refusal = asRefusal(error);
-    if (refusal.status >= 500) api.log.error({ err: error, path: req.path }, 'request failed');
-    if (res.headersSent) return;
+    if (refusal.status >= 500)
+      api.log.error({ err: error, path: req.path.replace(/^\/api\/drop\/[^/]+/, '/api/drop/…') }, 'request failed');
+    const fault = faultOf(error);
+    if (fault && fault.cause !== 'busy') api.health.met(fault);
+    if (res.headersSent) {
+      res.destroy();
+      return;
+    }
+    // What is still being sent is not read to its end.
+    if (!req.complete) res.set('connection', 'close');
     const fields = Object.keys(refusal.fields).length > 0 ? { fields: refusal.fields } : {};
     res.status(refusal.status).json({ message: refusal.message, ...fields });
   });
@@ -191,6 +242,16 @@ function asRefusal(error: unknown): Refusal {
     return new Refusal(413, tooLarge, limit > LOGO_LIMIT ? { logo: tooLarge } : {});
   }
   if (type === 'entity.parse.failed') return new Refusal(400, 'The request is no JSON.');
+  if (error instanceof BudgetError) {
+    return new Refusal(
+      503,
+      `This takes longer than ${error.seconds} seconds. Ask for less: fewer parts, rows or years.`,
+    );
+  }
+  const fault = faultOf(error);
+  if (fault) return new Refusal(503, `${fault.reason} ${fault.mend} Nothing was changed.`);
+  const { status } = error as { status?: number };
+  if (status !== undefined && status >= 400 && status < 500) return new Refusal(status, 'This request cannot be read.');
   return new Refusal(500, 'Something went wrong on our side. Nothing was changed; try again.');
 }
 

@@ -1,4 +1,5 @@
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
+import type { Session } from '../access/sessions.ts';
 import { datasetStates } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
 import {
@@ -13,7 +14,7 @@ import {
   updateBrand,
   updateClient,
 } from '../store/clients.ts';
-import { findEditions } from '../store/editions.ts';
+import { findEditions, leftOutOf } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { type Agency, agencyOf, memberById } from '../store/members.ts';
@@ -23,11 +24,13 @@ import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { upcomingRuns } from './lookAhead.ts';
 import { atField, notFound } from './refusal.ts';
+import { defaultMail } from './reports.ts';
 
 export async function describeClient(db: Store, id: string): Promise<Client> {
   const client = (await clientById(db, id))!;
   const { managerId, metrics: _, ...rest } = client;
-  return { ...rest, manager: (await memberById(db, managerId))?.name ?? '', contacts: await contactsOf(db, id) };
+  const manager = (await memberById(db, managerId))?.name ?? '';
+  return { ...rest, manager, contacts: await contactsOf(db, id), mail: defaultMail(client) };
 }
 
 async function describeRow(api: Api, agency: Agency, client: StoredClient): Promise<ClientRow> {
@@ -41,6 +44,8 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
     api.clock.now(),
     400,
   );
+  const leftOut = await leftOutOf(store, client.id, api.clock.now());
+  const next = runs.find((r) => !leftOut.has(`${r.schedule.id} ${r.nominal}`));
   // Files and typed-in figures come when somebody brings them: they do not say how far the services are.
   const fetched = feeds.filter((f) => isService(f.kind));
   const states = await datasetStates(
@@ -53,7 +58,7 @@ async function describeRow(api: Api, agency: Agency, client: StoredClient): Prom
     ...rest,
     colour: brand.main,
     manager: (await memberById(store, managerId))?.name ?? '',
-    next: runs[0] ? { at: runs[0].at, title: runs[0].title } : null,
+    next: next ? { at: next.at, title: next.title } : null,
     feeds: {
       count: feeds.length,
       troubled: feeds.filter((f) => f.trouble !== null).length,
@@ -79,6 +84,25 @@ async function checkAddress(db: Store, clientId: string, email: string, self: st
   if (same && same.id !== self) {
     throw atField('email', `${same.firstName} ${same.lastName} has this address already.`.replace('  ', ' '));
   }
+}
+
+/** A change of a client with its entry in the ledger; editions follow at once. */
+export async function changing<T>(
+  api: Api,
+  { member }: Session,
+  action: string,
+  clientId: string,
+  change: (tx: Store, at: string) => Promise<T>,
+): Promise<T> {
+  const at = api.clock.now();
+  const result = await inTransaction(api.store, async (tx) => {
+    const done = await change(tx, at);
+    const id = (done as { id?: string } | undefined)?.id;
+    await record(tx, { at, actor: member.id, action, subject: clientId, ...(id && { detail: { contact: id } }) });
+    return done;
+  });
+  api.clockwork.nudge();
+  return result;
 }
 
 export const clientHandlers: Handlers<
@@ -110,46 +134,46 @@ export const clientHandlers: Handlers<
   'PUT /api/clients/:client': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     await checkFeeds(api.store, client, body);
-    await updateClient(api.store, params.client, body);
-    await record(api.store, {
-      at: api.clock.now(),
-      actor: session.member.id,
-      action: 'client.changed',
-      subject: params.client,
-    });
+    await changing(api, session, 'client.changed', client.id, (tx, at) => updateClient(tx, client.id, body, at));
     return describeClient(api.store, params.client);
   },
 
   'PUT /api/clients/:client/brand': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    await updateBrand(api.store, client.id, { ...client.brand, ...body });
+    const brand = { ...client.brand, ...body };
+    await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
     return describeClient(api.store, client.id);
   },
 
   'DELETE /api/clients/:client/logo': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
-    await updateBrand(api.store, client.id, { ...client.brand, logo: null });
+    const brand = { ...client.brand, logo: null };
+    await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
     return describeClient(api.store, client.id);
   },
 
   'POST /api/clients/:client/contacts': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     await checkAddress(api.store, client.id, body.email, null);
-    return saveContact(api.store, client.id, body);
+    return changing(api, session, 'contact.added', client.id, (tx, at) => saveContact(tx, client.id, body, at));
   },
 
   'PUT /api/clients/:client/contacts/:contact': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     if (!(await contactsOf(api.store, client.id)).some((c) => c.id === params.contact)) throw notFound('contact');
     await checkAddress(api.store, client.id, body.email, params.contact);
-    return saveContact(api.store, client.id, { ...body, id: params.contact });
+    const contact = { ...body, id: params.contact };
+    return changing(api, session, 'contact.changed', client.id, (tx, at) => saveContact(tx, client.id, contact, at));
   },
 
   'DELETE /api/clients/:client/contacts/:contact': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
+    if (!(await contactsOf(api.store, client.id)).some((c) => c.id === params.contact)) throw notFound('contact');
     const used = (await schedulesOf(api.store, client.id)).find((s) => s.readers.includes(params.contact));
     if (used) throw atField('contact', 'A schedule still sends to this contact. Choose other readers there first.');
-    await removeContact(api.store, client.id, params.contact, api.clock.now());
+    await changing(api, session, 'contact.removed', client.id, (tx, at) =>
+      removeContact(tx, client.id, params.contact, at),
+    );
     return { done: true };
   },
 };

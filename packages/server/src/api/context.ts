@@ -7,6 +7,8 @@ import type { Tools } from '../clockwork/tools.ts';
 /** What handlers work with. */
 export interface Api extends Tools {
   clockwork: Clockwork;
+  /** Origins at which members reach this server: its address, and the one it was given. */
+  origins: Set<string>;
 }
 
 /** The `:name` parts of a path. */
@@ -25,6 +27,8 @@ export interface Request<R extends RouteName> {
   query: z.output<Routes[R]['query']>;
   /** Who asks; open routes are served without. */
   session: Routes[R]['roles'] extends 'open' ? null : Session;
+  /** Where the request came from. */
+  address: string;
   /** Sets or takes away the session's cookie. */
   cookie: { token: string | null; set(token: string | null): void };
 }

@@ -1,17 +1,35 @@
 import { addDays, addMinutes, instantOf, wallClock } from '@chronicon/core/calendar';
-import type { Need, RouteName, SheetLine } from '@chronicon/core/contract';
+import type { RouteName, SheetLine } from '@chronicon/core/contract';
+import { unwrittenOf } from '@chronicon/core/report';
+import {
+  byUrgency,
+  type Cause,
+  causeOfPlan,
+  causeOfStop,
+  causesOfEditions,
+  type Held,
+  soonAfter,
+} from '../clockwork/causes.ts';
 import { formatterOf } from '../press/draw.ts';
 import { clientsSeenBy, type StoredClient } from '../store/clients.ts';
-import { type EditionRow, findEditions, ordersOf } from '../store/editions.ts';
-import { agencyOf } from '../store/members.ts';
+import { commentaryFor } from '../store/commentaries.ts';
+import { type EditionRow, editionsToSee, findEditions, ordersOf } from '../store/editions.ts';
+import { feedsOf, type StoredFeed } from '../store/feeds.ts';
+import { type Agency, agencyOf } from '../store/members.ts';
+import { reportById } from '../store/reports.ts';
 import { schedulesOf } from '../store/schedules.ts';
+import { sendingStops } from '../store/sendingStops.ts';
 import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';
-import { upcomingRuns } from './lookAhead.ts';
+import { comingRuns, upcomingRuns } from './lookAhead.ts';
+import { describeReport } from './releasing.ts';
+import { endOf } from './schedules.ts';
 
 const AHEAD_DAYS = 7;
-/** A skipped run is news for this long, in minutes. */
-const NEWS = 2 * 24 * 60;
+/** A missed run is news for this long, in minutes. */
+const NEWS = 7 * 24 * 60;
+/** How long before a run its commentary is asked for, in minutes. */
+const WRITE_AHEAD = 7 * 24 * 60;
 
 function lineOf(e: EditionRow, client: StoredClient, zone: string): SheetLine {
   const orders = ordersOf(e);
@@ -32,77 +50,116 @@ function lineOf(e: EditionRow, client: StoredClient, zone: string): SheetLine {
   };
 }
 
-function needOfEdition(e: EditionRow, client: StoredClient): Need | null {
-  const line = lineOf(e, client, client.zone);
-  const what = `${client.name}, ${line.periodLabel}`;
-  const to = `/archive?edition=${e.id}`;
-  const reason = e.reason ?? '';
-  switch (e.state) {
-    case 'held':
-      return { key: e.id, tone: 'wrong', title: `${what}, is held`, reason, action: { label: 'See why', to } };
-    case 'part-sent':
-      return {
-        key: e.id,
-        tone: 'wrong',
-        title: `${what}: not everybody got it`,
-        reason,
-        action: { label: 'See who', to },
-      };
-    case 'skipped':
-      return {
-        key: e.id,
-        tone: 'attention',
-        title: `${what}, was left out`,
-        reason,
-        action: { label: 'See which', to },
-      };
-    case 'gathering':
-    case 'sending':
-      return e.reason
-        ? { key: e.id, tone: 'attention', title: `${what}: waiting`, reason, action: { label: 'Look', to } }
-        : null;
-    default:
-      return null;
-  }
+/** Editions that a person may have to see to: not settled, or missed lately. */
+async function unsettled(api: Api, clients: readonly StoredClient[], now: string): Promise<Held[]> {
+  const byId = new Map(clients.map((c) => [c.id, c]));
+  const rows = await editionsToSee(api.store, [...byId.keys()], addMinutes(now, -NEWS));
+  return rows.map((edition) => ({ edition, client: byId.get(edition.client_id)! }));
 }
 
-async function needsOf(api: Api, client: StoredClient, now: string): Promise<Need[]> {
-  const { rows } = await findEditions(
-    api.store,
-    { clientIds: [client.id], dueFrom: addMinutes(now, -31 * 24 * 60), dueTo: addMinutes(now, NEWS) },
-    { offset: 0, limit: 200 },
-  );
-  const news = addMinutes(now, -NEWS);
-  const needs = rows
-    .filter((e) => e.state !== 'skipped' || (e.created_at >= news && !e.reason?.startsWith('Left out by')))
-    .flatMap((e) => needOfEdition(e, client) ?? []);
-  needs.push(...(await feedNeeds(api, client)));
+/** What of a client's plan wants a person: nothing planned, an end that is near. */
+async function planNeeds(api: Api, agency: Agency, client: StoredClient, now: string): Promise<Cause[]> {
   const schedules = await schedulesOf(api.store, client.id);
-  if (schedules.every((s) => s.state !== 'active')) {
+  const active = schedules.filter((s) => s.state === 'active');
+  const over = active.filter((s) => endOf(s, client, agency, now) !== null);
+  if (active.length === over.length) {
     const stopped = schedules.find((s) => s.stopped !== null);
-    needs.push({
-      key: `plan-${client.id}`,
-      tone: stopped ? 'attention' : 'calm',
-      title: `Nothing is planned for ${client.name}`,
-      reason: stopped?.stopped ?? (schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule yet.'),
-      action: { label: 'Plan', to: `/clients/${client.id}/schedules` },
-    });
+    const ended = over.map((s) => endOf(s, client, agency, now));
+    return [
+      causeOfPlan(client, {
+        key: `plan-${client.id}`,
+        tone: stopped || over.length > 0 ? 'attention' : 'calm',
+        title: `Nothing is planned for ${client.name}`,
+        reason:
+          stopped?.stopped ?? ended[0] ?? (schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule.'),
+        action: { label: 'Plan', to: `/clients/${client.id}/schedules` },
+      }),
+    ];
   }
-  for (const s of schedules) {
-    const soon = addDays(now.slice(0, 10), 14);
-    if (s.state !== 'active' || s.lastDate === null || s.lastDate > soon || s.lastDate < now.slice(0, 10)) continue;
-    needs.push({
-      key: `end-${s.id}`,
-      tone: 'calm',
-      title: `A schedule of ${client.name} ends on ${formatterOf('en-GB', client.currency).date(s.lastDate)}`,
-      reason: 'After that, it sends nothing.',
-      action: { label: 'Extend', to: `/schedules/${s.id}` },
-    });
-  }
-  return needs;
+  const english = formatterOf('en-GB', client.currency);
+  return active
+    .filter((s) => s.lastDate !== null && s.lastDate <= soonAfter(now) && !over.includes(s))
+    .map((s) =>
+      causeOfPlan(client, {
+        key: `end-${s.id}`,
+        tone: 'calm',
+        title: `A schedule of ${client.name} ends on ${english.date(s.lastDate!)}`,
+        reason: 'After that, it sends nothing.',
+        action: { label: 'Extend', to: `/schedules/${s.id}` },
+      }),
+    );
 }
 
-const TONES = { wrong: 0, attention: 1, calm: 2 };
+/** What is still to write and to release for the runs of the next days: one line for each report. */
+async function writingNeeds(api: Api, agency: Agency, client: StoredClient, now: string): Promise<Cause[]> {
+  const until = Date.parse(addMinutes(now, WRITE_AHEAD));
+  const english = formatterOf('en-GB', client.currency);
+  const active = (await schedulesOf(api.store, client.id)).filter((s) => s.state === 'active');
+  const coming = active
+    .flatMap((s) => comingRuns(s, client, agency, now, 1).map((run) => ({ s, run })))
+    .filter(({ run }) => Date.parse(run.at) <= until)
+    .sort((a, b) => Date.parse(a.run.at) - Date.parse(b.run.at));
+  const needs = new Map<string, Cause>();
+  const add = (key: string, cause: Omit<Cause, 'key' | 'tone' | 'editions' | 'missed' | 'clients'>) => {
+    const line = { key, tone: 'attention' as const, editions: [], missed: false, clients: [client.id] };
+    if (!needs.has(key)) needs.set(key, { ...line, ...cause });
+  };
+  for (const { s, run } of coming) {
+    const report = await reportById(api.store, s.reportId);
+    if (!report?.release) continue;
+    const look = `look=run.${s.id}.${run.nominal}`;
+    const written = await commentaryFor(api.store, report.id, run.period, 'released');
+    const [unwritten] = unwrittenOf(report.release.document, written);
+    if (unwritten !== undefined) {
+      add(`write-${report.id}`, {
+        title: `${client.name}: commentary for ${english.shortRange(run.period)}`,
+        reason: 'Still to write. Without it, the page goes out with none.',
+        deadline: run.at,
+        action: { label: 'Write', to: `/reports/${report.id}?${look}&block=${unwritten}` },
+      });
+    }
+    if (!(await describeReport(api.store, report)).released!.current) {
+      add(`release-${report.id}`, {
+        title: `${client.name}: “${report.title}” was edited and not released`,
+        reason: `It goes out as it was released on ${english.date(report.release.at.slice(0, 10))}.`,
+        deadline: run.at,
+        action: { label: 'Look and release', to: `/reports/${report.id}?${look}` },
+      });
+    }
+  }
+  return [...needs.values()];
+}
+
+/** Everything that needs a person now, one line for each cause, by the deadline it endangers. */
+export async function causesFor(api: Api, clients: readonly StoredClient[], now: string): Promise<Cause[]> {
+  const agency = (await agencyOf(api.store))!;
+  const held = await unsettled(api, clients, now);
+  const feeds = new Map<string, StoredFeed[]>();
+  for (const id of new Set(held.map((h) => h.client.id))) feeds.set(id, await feedsOf(api.store, id));
+  const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
+  const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'cleared'].includes(h.edition.state)) : [];
+  const causes = stops.map((s) => causeOfStop(s, stuck));
+  const rest = held.filter((h) => !stuck.includes(h) && h.edition.state !== 'cleared');
+  const others = [
+    ...causesOfEditions(rest, feeds),
+    ...(
+      await Promise.all(
+        clients.map(async (c) => [
+          ...(await feedNeeds(api, c)),
+          ...(await planNeeds(api, agency, c, now)),
+          ...(await writingNeeds(api, agency, c, now)),
+        ]),
+      )
+    ).flat(),
+  ];
+  const seen = new Set<string>();
+  for (const cause of others) {
+    if (seen.has(cause.key)) continue;
+    seen.add(cause.key);
+    causes.push(cause);
+  }
+  return causes.sort(byUrgency);
+}
 
 export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk'>> = {
   'GET /api/desk': async ({ api, session, query }) => {
@@ -142,11 +199,11 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk'>> = {
         });
       }
     }
-    lines.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
-    const needs = (await Promise.all(clients.map((c) => needsOf(api, c, now)))).flat();
-    needs.sort((a, b) => TONES[a.tone] - TONES[b.tone]);
+    lines.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
+    const needs = (await causesFor(api, clients, now)).map(({ clients: _, stopsAll: __, ...need }) => need);
     return {
       now,
+      zone,
       today,
       time,
       days: Array.from({ length: AHEAD_DAYS + 2 }, (_, i) => addDays(today, i - 1)).map((date) => ({

@@ -1,16 +1,22 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { Edition, RouteName } from '@chronicon/core/contract';
-import { formatterOf } from '../press/draw.ts';
-import { clientById, clientsSeenBy, contactsOf } from '../store/clients.ts';
-import { type EditionRow, findEditions, moveEdition, ordersOf } from '../store/editions.ts';
-import { memberById } from '../store/members.ts';
+import { MAY_BE_SENT } from '@chronicon/core/edition';
+import { mailsOf, sightOf } from '../clockwork/mails.ts';
+import { madeOfNow, settle } from '../clockwork/orders.ts';
+import { settleEdition } from '../clockwork/settleEdition.ts';
+import { type Frozen, formatterOf } from '../press/draw.ts';
+import { clientById, clientsSeenBy, contactsOf, type StoredClient } from '../store/clients.ts';
+import { type EditionRow, findEditions, moveEdition, ordersOf, patchEdition } from '../store/editions.ts';
+import { NEVER } from '../store/feeds.ts';
+import { agencyOf, type Member, memberById } from '../store/members.ts';
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
-import type { Handlers } from './context.ts';
+import type { Api, Handlers } from './context.ts';
 import { Refusal } from './refusal.ts';
 
 const PAGE_SIZE = 25;
+const MAY_BE_LEFT_OUT = ['planned', 'gathering', 'proof', 'cleared', 'held'];
 
 /** Names of those whom an edition is for, as they are called now. */
 async function readerNames(db: Store, e: EditionRow): Promise<string[]> {
@@ -22,6 +28,13 @@ async function readerNames(db: Store, e: EditionRow): Promise<string[]> {
   });
   return (await Promise.all(names)).flatMap((n) => n ?? []);
 }
+
+/** A person may send what is drawn and waits for one, and has readers. */
+const maySend = (e: EditionRow): boolean =>
+  e.pdf !== null && (e.state === 'proof' || (e.state === 'held' && e.code !== null && MAY_BE_SENT.includes(e.code)));
+
+const mayRetry = (e: EditionRow): boolean =>
+  e.state === 'part-sent' || (e.state === 'held' && !maySend(e) && e.code !== 'paused');
 
 async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
   const deliveries = await deliveriesOf(
@@ -46,8 +59,16 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
         compared: named(e.compared_from, e.compared_to),
         state: e.state,
         reason: e.reason,
+        lookedAt: e.looked_at,
         dueAt: e.due_at,
         local: wallClock(e.due_at, client.zone),
+        zone: client.zone,
+        may: {
+          send: maySend(e),
+          retry: mayRetry(e),
+          skip: MAY_BE_LEFT_OUT.includes(e.state),
+          takeUp: e.state === 'skipped' && e.kind !== 'test',
+        },
         hasPdf: e.pdf !== null,
         readers: await readerNames(db, e),
         deliveries: deliveries
@@ -58,11 +79,61 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
             state: d.state,
             tries: d.tries,
             reply: d.reply,
-            nextTry: d.state === 'deferred' ? d.next_at : null,
+            nextTry: ['deferred', 'uncertain'].includes(d.state) && d.next_at !== NEVER ? d.next_at : null,
           })),
       };
     }),
   );
+}
+
+/** The mails that an edition would send now, and the hash of all that a person sees of it. */
+async function sightNow(api: Api, db: Store, e: EditionRow) {
+  const frozen = JSON.parse(api.files.read(e.frozen!).toString('utf8')) as Frozen;
+  const settled = await settle(db, e);
+  const mails = await mailsOf(db, e, settled.orders, frozen);
+  const fresh = e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of;
+  return { frozen, mails, fresh, hash: mails.ok ? sightOf(e, mails.messages) : null };
+}
+
+/** Marks a drawn edition to be drawn anew, where something that it is made of has changed. */
+async function drawAnew(api: Api, e: EditionRow): Promise<void> {
+  await patchEdition(api.store, e, { stale: 1, next_at: api.clock.now() });
+  api.clockwork.nudge();
+}
+
+/** Takes up what was left out: before its time it goes as any run does, after it it waits to be looked at. */
+async function takeUp(tx: Store, e: EditionRow, by: { at: string; actor: string }): Promise<void> {
+  const ahead = e.due_at > by.at;
+  await moveEdition(tx, e, ahead ? 'planned' : 'gathering', { next_at: by.at, was_held: ahead ? 0 : 1, stale: 0 }, by);
+}
+
+async function theEditions(api: Api, member: Member, ids: readonly string[], state: EditionRow['state']) {
+  const found = await Promise.all(ids.map((id) => theEdition(api.store, member, id)));
+  const other = found.find((e) => e.state !== state);
+  if (other) throw new Refusal(409, `“${ordersOf(other).title}” is ${other.state} by now. Load the page again.`);
+  return found;
+}
+
+async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
+  const agency = (await agencyOf(api.store))!;
+  const manager = await memberById(api.store, client.managerId);
+  const from = { name: agency.name, address: agency.mailFrom, replyTo: manager?.email ?? null };
+  const [edition] = await describe(api.store, [e]);
+  const empty = { edition: edition!, lang: client.language, pages: [], mails: [], from, stale: false, hash: null };
+  if (e.frozen === null) return { ...empty, problem: e.reason ?? 'It is not drawn yet.' };
+  const { frozen, mails, fresh, hash } = await sightNow(api, api.store, e);
+  if (!fresh && maySend(e)) await drawAnew(api, e);
+  return {
+    ...empty,
+    lang: frozen.scene.lang,
+    pages: frozen.scene.pages,
+    mails: mails.ok
+      ? mails.messages.map((m) => ({ ...m.to, subject: m.subject, text: m.text, fileName: m.fileName }))
+      : [],
+    problem: mails.ok ? null : mails.reason,
+    stale: !fresh && maySend(e),
+    hash: maySend(e) && fresh ? hash : null,
+  };
 }
 
 export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${string}`>> = {
@@ -71,7 +142,7 @@ export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${s
     const clientIds = query.client ? seen.filter((id) => id === query.client) : seen;
     const { rows, total } = await findEditions(
       api.store,
-      { clientIds, state: query.state, text: query.text?.trim() || undefined },
+      { clientIds, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
       { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE },
     );
     return { editions: await describe(api.store, rows), total, pageSize: PAGE_SIZE };
@@ -80,19 +151,46 @@ export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${s
   'GET /api/editions/:edition': async ({ api, session, params }) =>
     (await describe(api.store, [await theEdition(api.store, session.member, params.edition)]))[0]!,
 
+  'GET /api/editions/:edition/proof': async ({ api, session, params }) => {
+    const e = await theEdition(api.store, session.member, params.edition);
+    return proofOf(api, e, (await clientById(api.store, e.client_id))!);
+  },
+
+  'POST /api/editions/:edition/send': async ({ api, session, params, body }) => {
+    const e = await theEdition(api.store, session.member, params.edition);
+    if (!maySend(e)) throw new Refusal(409, `This edition is ${e.state}: it does not wait to be sent.`);
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      const { mails, fresh, hash } = await sightNow(api, tx, e);
+      if (!mails.ok) throw new Refusal(422, mails.reason);
+      if (!fresh || hash !== body.hash) {
+        throw new Refusal(409, 'It has changed since you looked at it. Look at it as it is now, then send it.');
+      }
+      const patch = { seen: hash, next_at: at, was_held: 0 as const };
+      if (!(await moveEdition(tx, e, 'cleared', patch, { at, actor: session.member.id }))) {
+        throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
+      }
+    });
+    api.clockwork.nudge();
+    return { done: true };
+  },
+
   'POST /api/editions/:edition/retry': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     const at = api.clock.now();
     const by = { at, actor: session.member.id };
-    if (e.state !== 'held' && e.state !== 'part-sent') {
-      throw new Refusal(409, `This edition is ${e.state}: there is nothing to take up again.`);
-    }
+    if (!mayRetry(e)) throw new Refusal(409, `This edition is ${e.state}: there is nothing to take up again.`);
     await inTransaction(api.store, async (tx) => {
-      const refused = (await deliveriesOf(tx, [e.id])).filter((d) => d.state === 'refused');
-      for (const d of refused) await moveDelivery(tx, d, 'queued', { tries: 0, next_at: at }, at);
-      const to = refused.length > 0 ? 'sending' : e.pdf ? 'cleared' : 'gathering';
-      // Due anew from now: a person asked for it, however long ago its time was.
-      await moveEdition(tx, e, to, { next_at: at, due_at: at }, by);
+      const written = await deliveriesOf(tx, [e.id]);
+      for (const d of written) {
+        const again = d.state === 'refused' || (d.state === 'uncertain' && d.next_at === NEVER);
+        if (again) await moveDelivery(tx, d, 'queued', { tries: 0, doubts: 0, next_at: at }, by);
+      }
+      // When it was due stays as it was. What was seen goes on; anything else is looked for, and looked at, anew.
+      if (written.length > 0) {
+        await moveEdition(tx, e, 'sending', { next_at: null }, by);
+        await settleEdition(tx, e.id, at);
+      } else await moveEdition(tx, e, 'gathering', { next_at: at, stale: 0 }, by);
     });
     api.clockwork.nudge();
     return { done: true };
@@ -100,11 +198,32 @@ export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${s
 
   'POST /api/editions/:edition/skip': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
-    if (!['planned', 'gathering', 'cleared', 'held'].includes(e.state)) {
+    if (!MAY_BE_LEFT_OUT.includes(e.state)) {
       throw new Refusal(409, `This edition is ${e.state}: it can no longer be left out.`);
     }
     const by = { at: api.clock.now(), actor: session.member.id };
-    await moveEdition(api.store, e, 'skipped', { reason: `Left out by ${session.member.name}.`, next_at: null }, by);
+    const patch = { reason: `Left out by ${session.member.name}.`, next_at: null };
+    if (!(await moveEdition(api.store, e, 'skipped', patch, by))) {
+      throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
+    }
+    return { done: true };
+  },
+
+  'POST /api/editions/take-up': async ({ api, session, body }) => {
+    const editions = await theEditions(api, session.member, body.editions, 'skipped');
+    const by = { at: api.clock.now(), actor: session.member.id };
+    await inTransaction(api.store, async (tx) => {
+      for (const e of editions) await takeUp(tx, e, by);
+    });
+    api.clockwork.nudge();
+    return { done: true };
+  },
+
+  'POST /api/editions/put-away': async ({ api, session, body }) => {
+    const editions = await theEditions(api, session.member, body.editions, 'skipped');
+    await inTransaction(api.store, async (tx) => {
+      for (const e of editions) await patchEdition(tx, e, { code: null });
+    });
     return { done: true };
   },
 };

@@ -16,8 +16,9 @@ import { feedKinds, feedLabel, isService } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
-import { allFeedsOf, createFeed, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { allFeedsOf, createFeed, feedsOfKind, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
+import type { Member } from '../store/members.ts';
 import { theClient, theFeed } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { atField, Refusal } from './refusal.ts';
@@ -92,6 +93,24 @@ async function lookUp(api: Api, kind: string, account: string, token: string): P
 const MONEY = 'Money of another currency would stand in its reports under the wrong sign.';
 
 /**
+ * One account in two clients' reports is how figures get to the wrong people: an owner says so, or nobody.
+ * @throws Refusal at `account`
+ */
+async function checkFreeAccount(
+  api: Api,
+  kind: string,
+  account: string,
+  clientId: string,
+  member: Member,
+): Promise<void> {
+  if (member.role === 'owner') return;
+  const others = (await feedsOfKind(api.store, kind)).filter((f) => f.account === account && f.client_id !== clientId);
+  if (others.length > 0) {
+    throw atField('account', 'This account feeds another client. Only an owner may link it to a second one.');
+  }
+}
+
+/**
  * Makes an account a feed of a client, or takes one up again that was removed. One that does not look like the client's
  * is there, and stopped, until a person confirms it.
  * @throws Refusal at `account` when it is there already, or counts another currency
@@ -103,13 +122,15 @@ export async function connectAccount(
     connection: StoredConnection;
     account: Fingerprint;
     confirmed: boolean;
-    memberId: string;
+    member: Member;
   },
 ): Promise<StoredFeed> {
-  const { client, connection, account, memberId } = ask;
+  const { client, connection, account, member } = ask;
+  const memberId = member.id;
   const present = await allFeedsOf(api.store, client.id);
   const same = present.find((f) => f.kind === connection.kind && f.account === account.id);
   if (same && !isRemoved(same)) throw atField('account', 'This account is connected to the client already.');
+  await checkFreeAccount(api, connection.kind, account.id, client.id, member);
   const differences = differencesFrom(client, account);
   if (!canConfirm(differences)) {
     throw atField('account', `${account.name} does not fit: ${describeDifferences(differences)}. ${MONEY}`);
@@ -177,6 +198,7 @@ export const feedHandlers: Handlers<
   'POST /api/clients/:client/feeds': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const { kind } = body;
+    await checkFreeAccount(api, kind, body.account, client.id, session.member);
     const account = await lookUp(api, kind, body.account, body.token);
     const at = api.clock.now();
     const secret = api.secrets.seal(body.token);
@@ -187,7 +209,7 @@ export const feedHandlers: Handlers<
       madeBy: session.member.id,
       at,
     });
-    const ask = { client, connection, account, confirmed: false, memberId: session.member.id };
+    const ask = { client, connection, account, confirmed: false, member: session.member };
     const feed = await connectAccount(api, ask);
     api.clockwork.nudge();
     return (await describeFeeds(api, client, [feed]))[0]!;
@@ -278,6 +300,7 @@ export const feedHandlers: Handlers<
   'POST /api/clients/:client/feeds/:feed/reconnect': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
     if (!isRemoved(feed)) throw new Refusal(422, 'It is connected.');
+    await checkFreeAccount(api, feed.kind, feed.account, feed.client_id, session.member);
     const at = api.clock.now();
     const fetched = isService(feed.kind);
     const stops = feed.seen !== null;

@@ -266,7 +266,9 @@ describe('notes on days', () => {
     const texts = await previewTexts();
     expect(texts).toContain('12 Oct: Kiln firing streamed live');
     expect(texts).not.toContain(kept.text);
-    expect((await add({ ...note, to: '2026-10-01' })).fields).toEqual({ to: 'The last day comes before the first.' });
+    expect((await add({ ...note, to: '2026-10-01' })).fields).toEqual({
+      to: 'The period runs backwards: its last day comes before its first.',
+    });
     await bed.owner.ask('DELETE /api/clients/:client/notes/:note', { params: { ...params(), note: id } });
     expect(await previewTexts()).not.toContain(note.text);
   });

@@ -1,13 +1,14 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
-import { FILE_ROUTES, figuresQuery, MAKERS, type Role } from '@chronicon/core/contract';
-import { escapeFor } from '@chronicon/core/report';
+import { FILE_ROUTES, figuresQuery, look, MAKERS, type Role } from '@chronicon/core/contract';
+import { fileNameOf } from '@chronicon/core/report';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
+import { pdfOf } from '../clockwork/editionFiles.ts';
 import { askFigures, figuresOf } from '../figures/ask.ts';
 import { englishFor } from '../figures/english.ts';
 import { formatterOf } from '../press/draw.ts';
-import { LOGO_LIMIT, readLogo } from '../press/logo.ts';
+import { LOGO_LIMIT } from '../press/pictures.ts';
 import { LogoError } from '../press/svgLogo.ts';
 import { TABLE_FORMATS } from '../press/tables/formats.ts';
 import { tableOf } from '../press/tables/table.ts';
@@ -15,10 +16,12 @@ import { clientById, updateBrand } from '../store/clients.ts';
 import { ordersOf } from '../store/editions.ts';
 import { feedByDropKey } from '../store/feeds.ts';
 import { importById } from '../store/imports.ts';
-import { theClient, theEdition, theFeed } from './access.ts';
-import { describeClient } from './clients.ts';
+import { agencyOf } from '../store/members.ts';
+import { theClient, theEdition, theFeed, theReport } from './access.ts';
+import { changing, describeClient } from './clients.ts';
 import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
+import { lookAt, orderOfLook, withClient } from './looking.ts';
 import { openApi } from './openapi.ts';
 import { atField, notFound, Refusal } from './refusal.ts';
 import { dropHash, takeUpload } from './uploads.ts';
@@ -36,6 +39,8 @@ export const rolesOfFile = (route: FileRoute): readonly Role[] | null =>
 /** Files of any size, taken as they come. */
 const STREAMED = new Set<FileRoute>(['PUT /api/clients/:client/imports', 'PUT /api/drop/:key/:name']);
 
+const picture = express.raw({ type: () => true, limit: LOGO_LIMIT + 1024 });
+
 const param = (req: Request, name: string): string => String(req.params[name]);
 
 /** Doors whose bodies are files. `guard` lets nobody in without a session of the right role. */
@@ -48,11 +53,12 @@ export function addFileRoutes(
   ) => (req: Request, res: Response, next: NextFunction) => void,
 ): void {
   const handlers: { [R in FileRoute]: FileHandler<R> } = {
-    'PUT /api/clients/:client/logo': async (req, res, { member }) => {
-      const client = await theClient(api.store, member, param(req, 'client'));
+    'PUT /api/clients/:client/logo': async (req, res, session) => {
+      const client = await theClient(api.store, session.member, param(req, 'client'));
       try {
-        const logo = await readLogo(req.body as Buffer, api.files);
-        await updateBrand(api.store, client.id, { ...client.brand, logo });
+        const logo = await api.pictures.readLogo(req.body as Buffer, api.files);
+        const brand = { ...client.brand, logo };
+        await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
       } catch (error) {
         if (error instanceof LogoError) throw atField('logo', error.message);
         throw error;
@@ -65,19 +71,37 @@ export function addFileRoutes(
       if (e.pdf === null) throw notFound('PDF');
       const client = (await clientById(api.store, e.client_id))!;
       const period = formatterOf(client.language, client.currency).range({ from: e.period_from!, to: e.period_to! });
-      const name = escapeFor('filename', `${client.name} ${ordersOf(e).title} ${period}`);
+      const kept = await pdfOf(api, e);
+      if (!kept.ok) throw new Refusal(503, kept.reason);
       res.type('application/pdf');
-      if (req.query.show === undefined) res.attachment(`${name}.pdf`);
-      res.send(api.files.read(e.pdf));
+      if (req.query.show === undefined) res.attachment(fileNameOf([client.name, ordersOf(e).title, period], 'pdf'));
+      res.send(kept.pdf);
+    },
+
+    'GET /api/reports/:report/pdf': async (req, res, { member }) => {
+      const report = await theReport(api.store, member, param(req, 'report'));
+      const client = await withClient(api, report);
+      const { schedule, nominal, from, to } = req.query;
+      const asked = look.safeParse(
+        schedule !== undefined
+          ? { kind: 'run', schedule, nominal }
+          : from !== undefined
+            ? { kind: 'dates', from, to }
+            : { kind: 'own' },
+      );
+      if (!asked.success) throw atField('look', asked.error.issues[0]!.message);
+      const order = await orderOfLook(api, report, client, await lookAt(api, report, client, asked.data));
+      const pdf = await api.press.paint(order, api.clock.now());
+      const period = formatterOf(client.language, client.currency).range(order.period);
+      res.type('application/pdf');
+      if (req.query.show === undefined) res.attachment(fileNameOf([client.name, report.title, period], 'pdf'));
+      res.send(Buffer.from(pdf));
     },
 
     'GET /api/clients/:client/pictures/:file': async (req, res, { member }) => {
       const { brand } = await theClient(api.store, member, param(req, 'client'));
       if (brand.logo?.kind !== 'image' || brand.logo.file !== param(req, 'file')) throw notFound('picture');
-      res
-        .type(brand.logo.type)
-        .set('cache-control', 'private, max-age=31536000, immutable')
-        .send(api.files.read(brand.logo.file));
+      res.type(brand.logo.type).send(api.files.read(brand.logo.file));
     },
 
     'GET /api/clients/:client/figures/table': async (req, res, { member }) => {
@@ -93,13 +117,14 @@ export function addFileRoutes(
         (f) => `${words.dimensions[f.dimension] ?? f.dimension} ${f.except ? 'is not' : 'is'} ${f.values.join(', ')}`,
       );
       const table = tableOf(figures, {
+        agency: (await agencyOf(api.store))?.name ?? '',
         client: client.name,
         currency: client.currency,
         filter,
         reasons: words.reasons,
       });
-      const name = escapeFor('filename', `${client.name} ${figures.metrics[0]!.label} ${figures.period.label}`);
-      res.type(format.type).attachment(`${name}.${format.extension}`);
+      const name = fileNameOf([client.name, figures.metrics[0]!.label, figures.period.label], format.extension);
+      res.type(format.type).attachment(name);
       res.send(await format.write(table, api.clock.now()));
     },
 
@@ -116,7 +141,7 @@ export function addFileRoutes(
       await theClient(api.store, member, param(req, 'client'));
       const found = await importById(api.store, param(req, 'import'));
       if (found?.clientId !== param(req, 'client') || found.rejects === null) throw notFound('list');
-      res.type('text/csv').attachment(`set aside from ${escapeFor('filename', found.fileName)}.csv`);
+      res.type('text/csv').attachment(fileNameOf(['set aside from', found.fileName], 'csv'));
       createReadStream(join(api.config.data, found.rejects)).pipe(res);
     },
 
@@ -137,9 +162,20 @@ export function addFileRoutes(
   };
   for (const [route, handle] of Object.entries(handlers) as [FileRoute, unknown][]) {
     const [method, path] = route.split(' ') as [string, string];
-    const wrapped = guard(route, handle as Parameters<typeof guard>[1]);
-    if (STREAMED.has(route)) app.put(path, wrapped);
-    else if (method === 'PUT') app.put(path, express.raw({ type: () => true, limit: LOGO_LIMIT + 1024 }), wrapped);
-    else app.get(path, wrapped);
+    const whole = handle as Parameters<typeof guard>[1];
+    if (method !== 'PUT') app.get(path, guard(route, whole));
+    else if (STREAMED.has(route)) app.put(path, guard(route, whole));
+    else {
+      // A body is taken once the door has said yes.
+      app.put(
+        path,
+        guard(route, async (req, res, session) => {
+          await new Promise<void>((resolve, reject) => {
+            picture(req, res, (error?: unknown) => (error ? reject(error) : resolve()));
+          });
+          await whole(req, res, session);
+        }),
+      );
+    }
   }
 }

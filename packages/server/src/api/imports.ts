@@ -254,7 +254,12 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       const setup: FileSetup = { mapping, folder };
       await updateFeed(tx, found.id, { setup: JSON.stringify(setup) });
       if (added.length > 0) {
-        await updateMetrics(tx, client.id, { ...client.metrics, own: [...client.metrics.own, ...added] });
+        await updateMetrics(
+          tx,
+          client.id,
+          { ...client.metrics, own: [...client.metrics.own, ...added] },
+          api.clock.now(),
+        );
       }
       await updateImport(tx, i.id, { mapping, feedId: found.id });
       return found;

@@ -8,6 +8,10 @@ import { reportById } from '../store/reports.ts';
 import { recurrenceOf, type StoredSchedule } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
 
+/** When services have finished the day before, by a client's clock; and from when on it is safe to send. */
+const ARRIVAL = '05:20';
+const EARLY = '06:00';
+
 type Plan = Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate' | 'period' | 'comparison'> &
   Partial<Pick<StoredSchedule, 'skip' | 'workingDayRule'>>;
 
@@ -24,9 +28,18 @@ export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now
       notes.push(`${lengthOf(period)} days against ${lengthOf(compared)}.`);
     }
     if (agency.holidays.includes(o.runs)) notes.push('This is a holiday of the agency.');
+    const [{ date: localDate, time }, dayBefore] = [
+      wallClock(o.at, client.zone),
+      addDays(wallClock(o.at, client.zone).date, -1),
+    ];
+    // Services finish a day in the early morning: sent before that, a period that ended the evening before has a hole.
+    if (period.to === dayBefore && time < EARLY) {
+      notes.push(
+        `Figures of the last day, ${english.shortRange({ from: period.to, to: period.to })}, usually arrive at ${ARRIVAL}: sent at ${time}, the edition would be held. Send it after ${EARLY}.`,
+      );
+    }
     // A day's figures are there early the next morning; a period that ends with the day of sending is not over.
-    if (period.to >= wallClock(o.at, client.zone).date)
-      notes.push('The period is not over by then: the edition would be held.');
+    if (period.to >= localDate) notes.push('The period is not over by then: the edition would be held.');
     out.push({
       nominal: o.nominal,
       at: o.at,
@@ -62,7 +75,7 @@ export async function upcomingRuns(
   for (const schedule of schedules) {
     const client = (await clientById(db, schedule.clientId))!;
     const report = await reportById(db, schedule.reportId);
-    for (const run of comingRuns(schedule, client, agency, now, days > 31 ? 1 : 12)) {
+    for (const run of comingRuns(schedule, client, agency, now, days > 31 ? 3 : 12)) {
       if (Date.parse(run.at) > until) break;
       const { nominal, at, local, period } = run;
       const periodLabel = formatterOf('en-GB', client.currency).shortRange(period);

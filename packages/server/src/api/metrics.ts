@@ -1,3 +1,4 @@
+import { MOST_OWN_METRICS } from '@chronicon/core/bounds';
 import { resolveComparison, resolvePeriod } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import {
@@ -15,7 +16,7 @@ import {
   STANDARD,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { blockMetrics, blocksOf } from '@chronicon/core/report';
+import { blockMetrics, blocksOf, type DayNote, metricsNamed } from '@chronicon/core/report';
 import { datasetsOf } from '../facts/factReader.ts';
 import { storedShapes } from '../facts/factStore.ts';
 import { figuresOf } from '../figures/ask.ts';
@@ -26,6 +27,7 @@ import { feedsOf } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { reportsOf } from '../store/reports.ts';
 import { schedulesOf } from '../store/schedules.ts';
+import { inTransaction } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
@@ -52,7 +54,8 @@ function checkFormulaOf(client: StoredClient, metric: Pick<OwnMetric, 'key' | 'f
 /** Where a metric is used, in words; null when nowhere. */
 async function useOf(api: Api, client: StoredClient, key: string): Promise<string | null> {
   for (const report of await reportsOf(api.store, client.id)) {
-    if (blocksOf(report.document).some((b) => blockMetrics(b).includes(key))) return `the report ${report.title}`;
+    const documents = [report.document, ...(report.release ? [report.release.document] : [])];
+    if (documents.flatMap(blocksOf).some((b) => blockMetrics(b).includes(key))) return `the report ${report.title}`;
   }
   const other = client.metrics.own.find((m) => {
     const parsed = parseFormula(m.formula);
@@ -65,21 +68,41 @@ async function useOf(api: Api, client: StoredClient, key: string): Promise<strin
     if (shapes.some((s) => s.measures.includes(read!))) return `the feed ${feed.name}`;
   }
   if ((await targetsOf(api.store, client.id)).some((t) => t.metric === key)) return 'a target';
-  const field = new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`);
-  const mail = (await schedulesOf(api.store, client.id)).find((s) => field.test(s.subject + s.message));
+  const mail = (await schedulesOf(api.store, client.id)).find((s) =>
+    [s.subject, s.message].some((text) => metricsNamed(text).includes(key)),
+  );
   return mail ? 'the mail of a schedule' : null;
 }
 
 async function save(api: Api, client: StoredClient, memberId: string, metrics: MetricSettings, key: string) {
-  await updateMetrics(api.store, client.id, metrics);
-  await record(api.store, {
-    at: api.clock.now(),
-    actor: memberId,
-    action: 'metric.changed',
-    subject: client.id,
-    detail: { metric: key },
+  const at = api.clock.now();
+  await inTransaction(api.store, async (tx) => {
+    await updateMetrics(tx, client.id, metrics, at);
+    await record(tx, { at, actor: memberId, action: 'metric.changed', subject: client.id, detail: { metric: key } });
   });
+  api.clockwork.nudge();
   return { done: true } as const;
+}
+
+async function theNote(api: Api, clientId: string, id: string): Promise<void> {
+  if (!(await notesOf(api.store, clientId)).some((n) => n.id === id)) throw notFound('note');
+}
+
+async function keepNote(
+  api: Api,
+  clientId: string,
+  memberId: string,
+  input: DayNote & { id?: string; inReports: boolean },
+) {
+  const at = api.clock.now();
+  const saved = await inTransaction(api.store, async (tx) => {
+    const note = await saveNote(tx, clientId, input, { memberId, at });
+    await record(tx, { at, actor: memberId, action: 'note.saved', subject: note.id, detail: { client: clientId } });
+    return note;
+  });
+  api.clockwork.nudge();
+  const { madeBy: _, ...note } = saved;
+  return note;
 }
 
 export const metricHandlers: Handlers<
@@ -112,6 +135,7 @@ export const metricHandlers: Handlers<
 
   'DELETE /api/clients/:client/metrics/:metric': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
+    if (!STANDARD.has(params.metric)) throw notFound('standard metric');
     const { [params.metric]: _, ...changed } = client.metrics.changed;
     return save(api, client, session.member.id, { ...client.metrics, changed }, params.metric);
   },
@@ -161,6 +185,9 @@ export const metricHandlers: Handlers<
   'POST /api/clients/:client/own-metrics': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     if (metricBook(client.metrics).has(body.key)) throw atField('key', 'There is a metric of this key already.');
+    if (client.metrics.own.length >= MOST_OWN_METRICS) {
+      throw atField('key', `A client has at most ${MOST_OWN_METRICS} metrics of its own.`);
+    }
     checkFormulaOf(client, body);
     return save(api, client, session.member.id, { ...client.metrics, own: [...client.metrics.own, body] }, body.key);
   },
@@ -178,6 +205,7 @@ export const metricHandlers: Handlers<
 
   'DELETE /api/clients/:client/own-metrics/:metric': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
+    if (!client.metrics.own.some((m) => m.key === params.metric)) throw notFound('metric of the client’s own');
     const use = await useOf(api, client, params.metric);
     if (use) throw atField('metric', `It is used in ${use}. Take it out there first.`);
     const own = client.metrics.own.filter((m) => m.key !== params.metric);
@@ -191,22 +219,25 @@ export const metricHandlers: Handlers<
 
   'POST /api/clients/:client/notes': async ({ api, session, params, body }) => {
     await theClient(api.store, session.member, params.client);
-    const by = { memberId: session.member.id, at: api.clock.now() };
-    const { madeBy: _, ...note } = await saveNote(api.store, params.client, body, by);
-    return note;
+    return keepNote(api, params.client, session.member.id, body);
   },
 
   'PUT /api/clients/:client/notes/:note': async ({ api, session, params, body }) => {
     await theClient(api.store, session.member, params.client);
-    if (!(await notesOf(api.store, params.client)).some((n) => n.id === params.note)) throw notFound('note');
-    const by = { memberId: session.member.id, at: api.clock.now() };
-    const { madeBy: _, ...note } = await saveNote(api.store, params.client, { ...body, id: params.note }, by);
-    return note;
+    await theNote(api, params.client, params.note);
+    return keepNote(api, params.client, session.member.id, { ...body, id: params.note });
   },
 
   'DELETE /api/clients/:client/notes/:note': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
-    await removeNote(api.store, params.client, params.note);
+    await theNote(api, params.client, params.note);
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await removeNote(tx, params.client, params.note, at);
+      const detail = { client: params.client };
+      await record(tx, { at, actor: session.member.id, action: 'note.removed', subject: params.note, detail });
+    });
+    api.clockwork.nudge();
     return { done: true };
   },
 };

@@ -43,7 +43,10 @@ describe('the Desk', () => {
       ['2026-11-09', '08:00', 'sent', 'Monthly overview', 1],
       ['2026-11-16', '08:00', 'planned', 'Monthly overview', 1],
     ]);
-    expect(desk.needs).toEqual([]);
+    expect(desk.needs.map((n) => n.title)).toEqual([
+      expect.stringMatching(/^Tarnbeck Pottery: commentary for 9.*15 Nov/),
+    ]);
+    expect(desk.zone).toBe('Europe/London');
   });
 
   it('says which client has nothing planned, and which feed is in trouble', async () => {
@@ -55,10 +58,11 @@ describe('the Desk', () => {
     await bed.server.syncs.idle();
     const { body: desk } = await bed.owner.ask('GET /api/desk');
     expect(desk.needs.map((n) => [n.tone, n.title])).toEqual([
+      ['attention', expect.stringContaining('commentary for')],
       ['wrong', expect.stringContaining('tarnbeck.example')],
       ['calm', 'Nothing is planned for Quiet & Co'],
     ]);
-    expect(desk.needs[0]!.action).toEqual({ label: 'Give token', to: `/clients/${f.client}/feeds#${feed!.id}` });
+    expect(desk.needs[1]!.action).toEqual({ label: 'Give token', to: `/clients/${f.client}/feeds#${feed!.id}` });
     const { body: scoped } = await bed.owner.ask('GET /api/desk', { query: { client: other.id } });
     expect(scoped.needs).toHaveLength(1);
     expect(scoped.days.flatMap((d) => d.lines)).toEqual([]);
@@ -151,6 +155,13 @@ describe('the look ahead', () => {
     expect(open!.notes).toContain('The period is not over by then: the edition would be held.');
     const [unequal] = await ahead({ comparison: { kind: 'fixed', from: '2026-01-01', to: '2026-01-07' } });
     expect(unequal!.notes).toContain('30 days against 7.');
+  });
+
+  it('warns of a send before the last day’s figures usually arrive', async () => {
+    const [early] = await ahead({ time: '02:00', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
+    expect(early!.notes.join(' ')).toMatch(/Figures of the last day, 30 Nov, usually arrive at 05:20/);
+    const [safe] = await ahead({ time: '06:30', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
+    expect(safe!.notes).toEqual([]);
   });
 
   it('keeps wall-clock time over a change of the clocks', async () => {

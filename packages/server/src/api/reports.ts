@@ -1,31 +1,41 @@
-import { type ComparisonSpec, civilDateAt, type PeriodSpec } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
-import { documentFaults, documentFrom, type ReportDocument, STARTERS } from '@chronicon/core/report';
+import {
+  documentFaults,
+  documentFrom,
+  periodCommentariesOf,
+  type ReportDocument,
+  STARTERS,
+} from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
 import { describeLacks } from '../clockwork/lacks.ts';
-import { orderBasis } from '../clockwork/orderBasis.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
-import { type DrawOrder, formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
-import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
-import { addEdition, type ReaderRef } from '../store/editions.ts';
+import { formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
+import { contactsByIds, type StoredClient } from '../store/clients.ts';
+import { writeCommentary } from '../store/commentaries.ts';
+import { addEdition, type OrderSheet, type ReaderRef } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
-import { createReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
+import { agencyOf } from '../store/members.ts';
+import { createReport, releaseReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
+import { schedulesOfReport } from '../store/schedules.ts';
+import { inTransaction } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
 import type { Api, Handlers } from './context.ts';
+import { comingRuns } from './lookAhead.ts';
+import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
 import { atField, Refusal } from './refusal.ts';
+import { describeReport, releasingOf } from './releasing.ts';
 
-/** The mail of an edition that no schedule words. */
-export const DEFAULT_MAIL = {
-  subject: '{{report.title}}: {{period.label}}',
-  message:
-    'Hello {{contact.firstName | there}},\n\nattached is {{report.title}} for {{period.label}}.\n\nKind regards\n{{manager.name}}, {{agency.name}}',
+/** The mail of an edition that no schedule words, in the client's language. */
+export const defaultMail = (client: Pick<StoredClient, 'language'>): Pick<OrderSheet, 'subject' | 'message'> => {
+  const { subject, message } = wordsFor(client.language).mail;
+  return { subject, message };
 };
 
-/** An edition made at once, outside any run of a schedule; it has an id of its own (SEMANTICS §10). */
+/** An edition made by hand, outside any run of a schedule; it has an id of its own (SEMANTICS §10). */
 export async function makeNow(
   api: Api,
   report: StoredReport,
@@ -33,15 +43,17 @@ export async function makeNow(
     memberId: string;
     kind: 'by-hand' | 'test';
     readers: ReaderRef[];
-    period: PeriodSpec;
-    comparison: ComparisonSpec;
-    asOf?: string;
-    mail?: { subject: string; message: string };
+    looked: Looked;
+    draft?: boolean;
+    mail?: Pick<OrderSheet, 'subject' | 'message'>;
   },
 ): Promise<string> {
-  const client = (await clientById(api.store, report.clientId))!;
+  const client = await withClient(api, report);
+  if (!by.draft && report.release === null) {
+    throw new Refusal(422, 'This report has never been released: release it first, then it can go out.');
+  }
   const at = api.clock.now();
-  const asOf = by.asOf ?? civilDateAt(at, client.zone);
+  const { period, comparison, asOf } = by.looked;
   const id = await addEdition(api.store, {
     clientId: client.id,
     reportId: report.id,
@@ -49,14 +61,15 @@ export async function makeNow(
     scheduleId: null,
     nominal: null,
     orders: {
-      title: report.title,
-      period: by.period,
-      comparison: by.comparison,
+      title: by.draft ? report.title : report.release!.title,
+      ...(by.draft && { draft: true as const }),
+      period,
+      comparison,
       asOf,
       readers: by.readers,
-      ...(by.mail ?? DEFAULT_MAIL),
+      ...(by.mail ?? defaultMail(client)),
     },
-    dates: settleDates(by.period, by.comparison, asOf, client),
+    dates: settleDates(period, comparison, asOf, client),
     state: 'planned',
     reason: null,
     dueAt: at,
@@ -66,17 +79,6 @@ export async function makeNow(
   });
   api.clockwork.nudge();
   return id!;
-}
-
-async function previewOrder(api: Api, client: StoredClient, report: StoredReport): Promise<DrawOrder> {
-  const asOf = civilDateAt(api.clock.now(), client.zone);
-  return {
-    ...(await orderBasis(api.store, client)),
-    title: report.title,
-    document: report.document,
-    ...settleDates(report.document.period, report.document.comparison, asOf, client),
-    mailMetrics: [],
-  };
 }
 
 /** Refuses a design that asks for what the client's metrics cannot answer, at the choice that does. */
@@ -90,7 +92,13 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
 
   'GET /api/clients/:client/reports': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
-    return (await reportsOf(api.store, params.client)).map(({ document: _, ...r }) => r);
+    const reports = await reportsOf(api.store, params.client);
+    return Promise.all(
+      reports.map(async (r) => {
+        const { document: _, ...rest } = await describeReport(api.store, r);
+        return rest;
+      }),
+    );
   },
 
   'POST /api/clients/:client/reports': async ({ api, session, params, body }) => {
@@ -99,51 +107,105 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
       throw atField('starter', 'There is no such design to begin with.');
     const at = api.clock.now();
     const document = documentFrom(body.starter, wordsFor(client.language), () => newId('bl'));
-    const report = await createReport(api.store, { clientId: client.id, title: body.title, document, at });
-    await record(api.store, { at, actor: session.member.id, action: 'report.created', subject: report.id });
-    return report;
+    return inTransaction(api.store, async (tx) => {
+      const report = await createReport(tx, { clientId: client.id, title: body.title, document, at });
+      await record(tx, { at, actor: session.member.id, action: 'report.created', subject: report.id });
+      return describeReport(tx, report);
+    });
   },
 
-  'GET /api/reports/:report': async ({ api, session, params }) => theReport(api.store, session.member, params.report),
+  'GET /api/reports/:report': async ({ api, session, params }) =>
+    describeReport(api.store, await theReport(api.store, session.member, params.report)),
 
   'PUT /api/reports/:report': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
-    checkDocument(body.document, (await clientById(api.store, report.clientId))!);
+    checkDocument(body.document, await withClient(api, report));
     const at = api.clock.now();
-    if (!(await saveReport(api.store, { id: report.id, ...body, at }))) {
-      throw new Refusal(
-        409,
-        'Somebody else saved this report meanwhile. Load it again; your text is still here to copy.',
-      );
-    }
-    await record(api.store, { at, actor: session.member.id, action: 'report.saved', subject: report.id });
-    return (await reportById(api.store, report.id))!;
+    await inTransaction(api.store, async (tx) => {
+      if (!(await saveReport(tx, { id: report.id, ...body, at }))) {
+        throw new Refusal(
+          409,
+          'Somebody else saved this report meanwhile. Load it again; your text is still here to copy.',
+        );
+      }
+      await record(tx, { at, actor: session.member.id, action: 'report.saved', subject: report.id });
+    });
+    return describeReport(api.store, (await reportById(api.store, report.id))!);
   },
 
   'POST /api/reports/:report/preview': async ({ api, session, params, body }) => {
     const saved = await theReport(api.store, session.member, params.report);
-    const client = (await clientById(api.store, saved.clientId))!;
+    const client = await withClient(api, saved);
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
     checkDocument(report.document, client);
-    const order = await previewOrder(api, client, report);
+    const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
     await uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order));
-    const drawn = await api.press.preview(order, body.have);
+    const drawn = await api.press.preview(order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);
     const named = (r: { from: string; to: string }) => ({ ...r, label: english.range(r), dates: english.dates(r) });
     return {
       lang: drawn.lang,
       pages: drawn.pages,
+      rest: drawn.rest,
       period: named(order.period),
       compared: order.compared && named(order.compared),
       lacks: describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
+      commentary: await writtenFor(api, report, client, order.period),
     };
   },
 
-  'POST /api/reports/:report/test': async ({ api, session, params }) => {
+  'GET /api/reports/:report/runs': async ({ api, session, params }) => {
     const report = await theReport(api.store, session.member, params.report);
-    const { period, comparison } = report.document;
-    const readers = [{ member: session.member.id }];
-    const by = { memberId: session.member.id, kind: 'test' as const, readers, period, comparison };
+    const client = await withClient(api, report);
+    const agency = (await agencyOf(api.store))!;
+    const active = (await schedulesOfReport(api.store, report.id)).filter((s) => s.state === 'active');
+    const runs = active.flatMap((s) =>
+      comingRuns(s, client, agency, api.clock.now(), 4).map(({ notes: _, ...run }) => ({
+        ...run,
+        schedule: s.id,
+        zone: s.zone,
+        readers: s.readers.length,
+      })),
+    );
+    return runs.sort((a, b) => Date.parse(a.at) - Date.parse(b.at)).slice(0, 8);
+  },
+
+  'PUT /api/reports/:report/commentary': async ({ api, session, params, body }) => {
+    const report = await theReport(api.store, session.member, params.report);
+    if (!periodCommentariesOf(report.document).includes(body.block)) {
+      throw atField('block', 'This report has no commentary of that kind. Load the page again.');
+    }
+    const { block, from, to, text } = body;
+    const [at, by] = [api.clock.now(), session.member.id];
+    await inTransaction(api.store, async (tx) => {
+      await writeCommentary(tx, { reportId: report.id, block, period: { from, to }, text, at, by });
+      await record(tx, { at, actor: by, action: 'commentary.written', subject: report.id, detail: { from, to } });
+    });
+    return { done: true };
+  },
+
+  'GET /api/reports/:report/release': async ({ api, session, params }) =>
+    releasingOf(api, await theReport(api.store, session.member, params.report)),
+
+  'POST /api/reports/:report/release': async ({ api, session, params, body }) => {
+    const report = await theReport(api.store, session.member, params.report);
+    const [at, by] = [api.clock.now(), session.member.id];
+    const releasing = await releasingOf(api, report);
+    await inTransaction(api.store, async (tx) => {
+      if (!(await releaseReport(tx, { id: report.id, version: body.version, at, by }))) {
+        throw new Refusal(409, 'Somebody else saved this report meanwhile. Load it again, look, and release then.');
+      }
+      await record(tx, { at, actor: by, action: 'report.released', subject: report.id });
+    });
+    api.clockwork.nudge();
+    return { report: await describeReport(api.store, (await reportById(api.store, report.id))!), releasing };
+  },
+
+  'POST /api/reports/:report/test': async ({ api, session, params, body }) => {
+    const report = await theReport(api.store, session.member, params.report);
+    const looked = await lookAt(api, report, await withClient(api, report), body.look);
+    const memberId = session.member.id;
+    const by = { memberId, kind: 'test' as const, readers: [{ member: memberId }], looked, draft: true };
     return { editionId: await makeNow(api, report, by) };
   },
 
@@ -156,8 +218,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
         memberId: session.member.id,
         kind: 'by-hand',
         readers: contacts.map((c) => ({ contact: c.id })),
-        period: body.period ?? report.document.period,
-        comparison: body.comparison ?? report.document.comparison,
+        looked: await lookAt(api, report, await withClient(api, report), body.look),
       }),
     };
   },

@@ -1,11 +1,15 @@
-import { occurrences } from '@chronicon/core/calendar';
-import type { RouteName, Schedule, ScheduleInput } from '@chronicon/core/contract';
+import { civilDateAt, occurrences } from '@chronicon/core/calendar';
+import type { ComingRun, RouteName, Schedule, ScheduleInput } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
 import { checkMergeFields, describeMergeFault, fillMergeFields, MERGE_FIELDS } from '@chronicon/core/report';
+import type { Session } from '../access/sessions.ts';
+import { type Doer, followSchedule, holdPaused, leaveOutEnded, releasePaused } from '../clockwork/follow.ts';
+import { repeatOf } from '../clockwork/plan.ts';
+import { formatterOf } from '../press/draw.ts';
 import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
 import type { ReaderRef } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf } from '../store/members.ts';
+import { type Agency, agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
 import {
   createSchedule,
@@ -16,14 +20,22 @@ import {
   setScheduleState,
   updateSchedule,
 } from '../store/schedules.ts';
-import type { Store } from '../store/store.ts';
+import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theSchedule } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { comingRuns } from './lookAhead.ts';
-import { atField } from './refusal.ts';
+import { atField, Refusal } from './refusal.ts';
 import { makeNow } from './reports.ts';
 
-async function describe(db: Store, s: StoredSchedule): Promise<Schedule> {
+/** Since when a schedule sends nothing more, in words; null while another run is to come. */
+export function endOf(s: StoredSchedule, client: StoredClient, agency: Agency, now: string): string | null {
+  if (s.state === 'ended') return 'It was ended.';
+  if (s.state !== 'active' || comingRuns(s, client, agency, now, 1).length > 0) return null;
+  const english = formatterOf('en-GB', client.currency);
+  return s.lastDate === null ? 'It has no more runs.' : `Its last date was ${english.date(s.lastDate)}.`;
+}
+
+async function describe(api: Api, s: StoredSchedule): Promise<Schedule> {
   const {
     id,
     clientId,
@@ -33,10 +45,13 @@ async function describe(db: Store, s: StoredSchedule): Promise<Schedule> {
     workingDayRule: __,
     leadMinutes: ___,
     plannedThrough: ____,
+    ruleChangedAt: _____,
     ...input
   } = s;
-  const report = await reportById(db, s.reportId);
-  return { id, clientId, reportTitle: report?.title ?? '', active: state === 'active', stopped, input };
+  const report = await reportById(api.store, s.reportId);
+  const client = (await clientById(api.store, clientId))!;
+  const ended = endOf(s, client, (await agencyOf(api.store))!, api.clock.now());
+  return { id, clientId, reportTitle: report?.title ?? '', active: state === 'active', ended, stopped, input };
 }
 
 /** A field that can never be filled by this schedule is refused now, not on the day of sending (SEMANTICS §11). */
@@ -60,6 +75,9 @@ function checkTemplates(input: ScheduleInput, client: StoredClient): void {
 async function check(api: Api, client: StoredClient, input: ScheduleInput): Promise<void> {
   const report = await reportById(api.store, input.reportId);
   if (report?.clientId !== client.id) throw atField('reportId', 'Choose a report of this client.');
+  if (report.release === null) {
+    throw atField('reportId', 'This report has never been released. Open it, look at it, and release it first.');
+  }
   const readers = await contactsByIds(api.store, client.id, input.readers);
   if (readers.length !== new Set(input.readers).size || readers.length !== input.readers.length) {
     throw atField('readers', 'Choose each reader once, from the contacts of this client.');
@@ -68,6 +86,25 @@ async function check(api: Api, client: StoredClient, input: ScheduleInput): Prom
   const agency = (await agencyOf(api.store))!;
   const first = occurrences(recurrenceOf(input, agency, client.weekStart), input.firstDate).next();
   if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
+}
+
+/** Says of a run that a change of the dates would have it cover what was covered already. */
+async function noteRepeats(
+  api: Api,
+  saved: StoredSchedule,
+  plan: Pick<ScheduleInput, 'rule' | 'firstDate' | 'lastDate' | 'period' | 'comparison'>,
+  client: StoredClient,
+  runs: ComingRun[],
+): Promise<ComingRun[]> {
+  const dates = (s: typeof plan) => JSON.stringify([s.rule, s.firstDate, s.lastDate, s.period]);
+  const changedAt = dates(saved) === dates(plan) ? saved.ruleChangedAt : api.clock.now();
+  const changed = { ...saved, ...plan, ruleChangedAt: changedAt };
+  return Promise.all(
+    runs.map(async (run) => {
+      const repeat = await repeatOf(api.store, changed, client, run.nominal);
+      return repeat ? { ...run, notes: [...run.notes, `It begins as left out. ${repeat}`] } : run;
+    }),
+  );
 }
 
 /** The dates that "now" means for a schedule: those of its next run. */
@@ -79,61 +116,88 @@ async function nextAsOf(api: Api, s: StoredSchedule): Promise<string | undefined
 
 async function makeFrom(api: Api, s: StoredSchedule, memberId: string, kind: 'by-hand' | 'test', readers: ReaderRef[]) {
   const report = (await reportById(api.store, s.reportId))!;
-  const asOf = await nextAsOf(api, s);
+  const client = (await clientById(api.store, s.clientId))!;
+  const asOf = (await nextAsOf(api, s)) ?? civilDateAt(api.clock.now(), client.zone);
   const { period, comparison, subject, message } = s;
-  const editionId = await makeNow(api, report, {
-    memberId,
-    kind,
-    readers,
-    period,
-    comparison,
-    ...(asOf && { asOf }),
-    mail: { subject, message },
+  const looked = { period, comparison, asOf };
+  return { editionId: await makeNow(api, report, { memberId, kind, readers, looked, mail: { subject, message } }) };
+}
+
+/** Changes a schedule and lets its editions follow, all in one transaction. */
+async function change(
+  api: Api,
+  s: StoredSchedule,
+  { member }: Session,
+  action: string,
+  work: (tx: Store, by: Doer) => Promise<void>,
+): Promise<void> {
+  const at = api.clock.now();
+  await inTransaction(api.store, async (tx) => {
+    await work(tx, { at, actor: member.id, name: member.name });
+    await record(tx, { at, actor: member.id, action, subject: s.id });
   });
-  return { editionId };
+  api.clockwork.nudge();
 }
 
 export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules${string}`>> = {
   'GET /api/clients/:client/schedules': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
-    return Promise.all((await schedulesOf(api.store, params.client)).map((s) => describe(api.store, s)));
+    return Promise.all((await schedulesOf(api.store, params.client)).map((s) => describe(api, s)));
   },
 
   'POST /api/clients/:client/schedules': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     await check(api, client, body);
     const at = api.clock.now();
-    const schedule = await createSchedule(api.store, client.id, body, at);
-    await record(api.store, { at, actor: session.member.id, action: 'schedule.started', subject: schedule.id });
+    const schedule = await inTransaction(api.store, async (tx) => {
+      const made = await createSchedule(tx, client.id, body, at);
+      await record(tx, { at, actor: session.member.id, action: 'schedule.started', subject: made.id });
+      return made;
+    });
     api.clockwork.nudge();
-    return describe(api.store, schedule);
+    return describe(api, schedule);
   },
 
   'POST /api/clients/:client/schedules/look-ahead': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    return comingRuns(body, client, (await agencyOf(api.store))!, api.clock.now(), 7);
+    const runs = comingRuns(body, client, (await agencyOf(api.store))!, api.clock.now(), 7);
+    if (body.schedule === undefined) return runs;
+    const saved = await theSchedule(api.store, session.member, body.schedule);
+    return noteRepeats(api, saved, body, client, runs);
   },
 
   'GET /api/schedules/:schedule': async ({ api, session, params }) =>
-    describe(api.store, await theSchedule(api.store, session.member, params.schedule)),
+    describe(api, await theSchedule(api.store, session.member, params.schedule)),
 
   'PUT /api/schedules/:schedule': async ({ api, session, params, body }) => {
     const schedule = await theSchedule(api.store, session.member, params.schedule);
-    await check(api, (await clientById(api.store, schedule.clientId))!, body);
-    const at = api.clock.now();
-    await updateSchedule(api.store, schedule.id, body, at);
-    await record(api.store, { at, actor: session.member.id, action: 'schedule.changed', subject: schedule.id });
-    api.clockwork.nudge();
-    return describe(api.store, (await scheduleById(api.store, schedule.id))!);
+    if (schedule.state === 'ended') throw new Refusal(409, 'This schedule has been ended. Start a new one.');
+    const client = (await clientById(api.store, schedule.clientId))!;
+    await check(api, client, body);
+    const agency = (await agencyOf(api.store))!;
+    await change(api, schedule, session, 'schedule.changed', async (tx, by) => {
+      await updateSchedule(tx, schedule, body, by.at);
+      await followSchedule(tx, schedule.id, agency, client, by);
+    });
+    return describe(api, (await scheduleById(api.store, schedule.id))!);
   },
 
   'PUT /api/schedules/:schedule/active': async ({ api, session, params, body }) => {
     const schedule = await theSchedule(api.store, session.member, params.schedule);
-    const at = api.clock.now();
-    await setScheduleState(api.store, schedule.id, body.active ? 'active' : 'paused', at);
-    const action = body.active ? 'schedule.resumed' : 'schedule.paused';
-    await record(api.store, { at, actor: session.member.id, action, subject: schedule.id });
-    return describe(api.store, (await scheduleById(api.store, schedule.id))!);
+    if (schedule.state === 'ended') throw new Refusal(409, 'This schedule has been ended. Start a new one.');
+    if ((schedule.state === 'active') === body.active) return describe(api, schedule);
+    if (body.active) {
+      await change(api, schedule, session, 'schedule.resumed', async (tx, by) => {
+        await setScheduleState(tx, schedule.id, 'active', by.at);
+        await releasePaused(tx, schedule.id, by);
+      });
+    } else {
+      await change(api, schedule, session, 'schedule.paused', async (tx, by) => {
+        await setScheduleState(tx, schedule.id, 'paused', by.at);
+        await holdPaused(tx, schedule.id, `Its schedule was paused by ${by.name}.`, by);
+      });
+    }
+    return describe(api, (await scheduleById(api.store, schedule.id))!);
   },
 
   'POST /api/schedules/:schedule/make': async ({ api, session, params }) => {
@@ -149,9 +213,11 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
 
   'DELETE /api/schedules/:schedule': async ({ api, session, params }) => {
     const schedule = await theSchedule(api.store, session.member, params.schedule);
-    const at = api.clock.now();
-    await setScheduleState(api.store, schedule.id, 'ended', at);
-    await record(api.store, { at, actor: session.member.id, action: 'schedule.ended', subject: schedule.id });
+    if (schedule.state === 'ended') return { done: true };
+    await change(api, schedule, session, 'schedule.ended', async (tx, by) => {
+      await setScheduleState(tx, schedule.id, 'ended', by.at);
+      await leaveOutEnded(tx, schedule.id, by);
+    });
     return { done: true };
   },
 };

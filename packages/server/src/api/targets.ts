@@ -3,6 +3,7 @@ import { type MetricBook, targetAdds } from '@chronicon/core/figures';
 import { figuresOf } from '../figures/ask.ts';
 import { progressOf } from '../figures/progress.ts';
 import { record } from '../store/ledger.ts';
+import { inTransaction } from '../store/store.ts';
 import { removeTarget, sameTarget, saveTarget, targetsOf } from '../store/targets.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
@@ -21,8 +22,12 @@ async function save(api: Api, clientId: string, memberId: string, input: TargetI
   if (same && same.id !== id) {
     throw atField(input.span === 'date' ? 'on' : 'from', 'There is such a target already. Change that one.');
   }
-  const saved = await saveTarget(api.store, clientId, input, id);
-  await record(api.store, { at: api.clock.now(), actor: memberId, action: 'target.saved', subject: saved.id });
+  const at = api.clock.now();
+  await inTransaction(api.store, async (tx) => {
+    const saved = await saveTarget(tx, clientId, input, at, id);
+    await record(tx, { at, actor: memberId, action: 'target.saved', subject: saved.id, detail: { client: clientId } });
+  });
+  api.clockwork.nudge();
   return { done: true } as const;
 }
 
@@ -47,14 +52,15 @@ export const targetHandlers: Handlers<Extract<RouteName, `${string}/targets${str
   },
 
   'DELETE /api/clients/:client/targets/:target': async ({ api, session, params }) => {
-    await theClient(api.store, session.member, params.client);
-    await removeTarget(api.store, params.client, params.target);
-    await record(api.store, {
-      at: api.clock.now(),
-      actor: session.member.id,
-      action: 'target.removed',
-      subject: params.target,
+    const client = await theClient(api.store, session.member, params.client);
+    if (!(await targetsOf(api.store, client.id)).some((t) => t.id === params.target)) throw notFound('target');
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await removeTarget(tx, client.id, params.target, at);
+      const detail = { client: client.id };
+      await record(tx, { at, actor: session.member.id, action: 'target.removed', subject: params.target, detail });
     });
+    api.clockwork.nudge();
     return { done: true };
   },
 };

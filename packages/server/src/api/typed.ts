@@ -16,6 +16,7 @@ import { readTyped, writeTyped } from '../facts/typedRows.ts';
 import { englishFor } from '../figures/english.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { markStale } from '../store/following.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theFeed } from './access.ts';
@@ -108,7 +109,12 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
     const setup: TypedSetup = { grain: body.grain, weekStart: client.weekStart, metrics: keys };
     const feed = await inTransaction(api.store, async (tx) => {
       if (added.length > 0) {
-        await updateMetrics(tx, client.id, { ...client.metrics, own: [...client.metrics.own, ...added] });
+        await updateMetrics(
+          tx,
+          client.id,
+          { ...client.metrics, own: [...client.metrics.own, ...added] },
+          api.clock.now(),
+        );
       }
       const row = { state: 'fresh', next_sync: NEVER } as const;
       return createFeed(tx, { clientId: client.id, kind: 'typed', name: body.name, setup, at, row });
@@ -165,14 +171,13 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
     const at = api.clock.now();
     const measures = setup.metrics.flatMap((key) => (book.has(key) ? (measureOf(book.of(key)) ?? []) : []));
     await writeTyped(api.facts, { feed, grain: setup.grain, measures, changes, at });
-    await updateFeed(api.store, feed.id, { last_success: at });
-    await record(api.store, {
-      at,
-      actor: session.member.id,
-      action: 'feed.typed',
-      subject: feed.id,
-      detail: { cells: body.cells },
+    await inTransaction(api.store, async (tx) => {
+      await updateFeed(tx, feed.id, { last_success: at });
+      await markStale(tx, { clientId: client.id }, at);
+      const detail = { cells: body.cells };
+      await record(tx, { at, actor: session.member.id, action: 'feed.typed', subject: feed.id, detail });
     });
+    api.clockwork.nudge();
     return { done: true };
   },
 };

@@ -3,13 +3,17 @@ import { closeSync, createWriteStream, fsyncSync, mkdirSync, openSync, rmSync } 
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { FILE } from '@chronicon/core/bounds';
 import type { Request } from 'express';
+import { faultOf } from '../store/faults.ts';
 import { newImportId, type StoredImport } from '../store/imports.ts';
 import type { Api } from './context.ts';
 import { atField, Refusal } from './refusal.ts';
 
 /** Bytes of a file that is brought. */
-export const FILE_LIMIT = 1024 * 1024 * 1024;
+export const FILE_LIMIT = FILE.bytes;
+/** Milliseconds without a byte after which a file that is being sent is given up. */
+const SILENCE = 30_000;
 const TOO_LARGE = `This file is larger than ${FILE_LIMIT / 1024 / 1024} MB. Bring it in parts, by year or by month.`;
 
 /** A file name as somebody gave it, without any folder. */
@@ -31,18 +35,27 @@ async function keepBody(req: Request, path: string): Promise<number> {
   const told = Number(req.get('content-length') ?? 0);
   if (told > FILE_LIMIT) throw new Refusal(413, TOO_LARGE, { file: TOO_LARGE });
   let bytes = 0;
+  // Who sends nothing for a while is not waited for.
+  const ending = new AbortController();
+  let timer = setTimeout(() => ending.abort(), SILENCE);
   const counted = new Transform({
     transform(part: Buffer, _encoding, done) {
       bytes += part.length;
+      clearTimeout(timer);
+      timer = setTimeout(() => ending.abort(), SILENCE);
       if (bytes > FILE_LIMIT) done(new Refusal(413, TOO_LARGE, { file: TOO_LARGE }));
       else done(null, part);
     },
   });
   try {
-    await pipeline(req, counted, createWriteStream(path));
+    await pipeline(req, counted, createWriteStream(path, { mode: 0o600 }), { signal: ending.signal });
   } catch (error) {
     rmSync(path, { force: true });
+    const fault = faultOf(error);
+    if (fault) throw error;
     throw error instanceof Refusal ? error : new Refusal(400, 'The file broke off on its way. Nothing was kept.');
+  } finally {
+    clearTimeout(timer);
   }
   const handle = openSync(path, 'r+');
   fsyncSync(handle);

@@ -1,32 +1,24 @@
-import { randomBytes } from 'node:crypto';
-import { hostname } from 'node:os';
-import { addMinutes } from '@chronicon/core/calendar';
-import {
-  type EditionRow,
-  editionById,
-  editionsDue,
-  leaseOwners,
-  moveEdition,
-  postpone,
-  releaseLease,
-  releaseLeasesOf,
-  takeLease,
-} from '../store/editions.ts';
+import { editionsDue } from '../store/editions.ts';
+import { faultOf } from '../store/faults.ts';
 import { feedsDue } from '../store/feeds.ts';
-import { send, writeMessages } from './dispatch.ts';
-import { gather } from './gather.ts';
-import { isTooLate, leaveOut, planAll } from './plan.ts';
+import { deliveriesDue } from '../store/messages.ts';
+import { mayProbe, type SendingStop, sendingStops } from '../store/sendingStops.ts';
+import { advance } from './advance.ts';
+import { handOver } from './handOver.ts';
+import { planAll } from './plan.ts';
+import { createSlots } from './slots.ts';
 import type { Tools } from './tools.ts';
+import { createWatch } from './watch.ts';
 
 const POLL_MS = 500;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
-const LEASE_MS = 60_000;
-const AT_ONCE = 4;
+/** Editions that are drawn at once; the press has as many threads of their own. */
+const DRAWN_AT_ONCE = 4;
+/** Mails that are handed over at once: a slow conversation holds up its own reader alone. */
+const SENT_AT_ONCE = 12;
 /** Feeds that are asked side by side, whatever their services; each kind has a limit of its own. */
 const FEEDS_AT_ONCE = 12;
-/** Steps one edition may take in one go: planned, gathering, cleared, sending, sent. */
-const STEPS = 6;
 
 export interface Clockwork {
   start(): void;
@@ -34,123 +26,70 @@ export interface Clockwork {
   nudge(): void;
   /** Resolves when nothing is due any more at the present time. */
   settle(): Promise<void>;
+  /** Takes no more work, aborts what is being handed over, lets the rest end. */
   stop(): Promise<void>;
 }
 
-/** True when a process of this machine, by the name it gave its leases, runs no more. */
-function isDead(owner: string, self: string): boolean {
-  const [host, pid] = owner.split('|');
-  if (owner === self || host !== hostname()) return false;
-  if (Number(pid) === process.pid) return true;
-  try {
-    process.kill(Number(pid), 0);
-    return false;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'ESRCH';
-  }
+/** Which of the mails that are due may go: all, none while something stops them, or one to see whether the server is back. */
+function mayGo(stops: readonly SendingStop[], now: string): number {
+  if (stops.length === 0) return SENT_AT_ONCE * 2;
+  return mayProbe(stops, now) ? 1 : 0;
 }
 
 /** Finds what is due and moves it along: runs to editions, editions to mails, feeds to facts. */
 export function createClockwork(tools: Tools): Clockwork {
-  const { store, clock, log } = tools;
-  const self = [hostname(), process.pid, randomBytes(6).toString('hex')].join('|');
-  const syncing = new Map<string, Promise<void>>();
-  const moving = new Map<string, Promise<void>>();
+  const { store, clock, log, instance } = tools;
+  const syncing = createSlots(FEEDS_AT_ONCE, log);
+  const drawing = createSlots(DRAWN_AT_ONCE, log);
+  const sending = createSlots(SENT_AT_ONCE, log);
+  const faults = new Map<string, number>();
+  const ending = new AbortController();
+  const watch = createWatch(tools, ending.signal);
   let timer: NodeJS.Timeout | null = null;
   let beating: Promise<boolean> | null = null;
-  let stopped = false;
   let beats = 0;
 
-  const lease = () => ({
-    owner: self,
-    now: new Date(clock.machine()).toISOString(),
-    until: new Date(clock.machine() + LEASE_MS).toISOString(),
-  });
+  const isStopped = () => ending.signal.aborted;
 
-  async function step(e: EditionRow): Promise<void> {
-    if (e.state !== 'sending' && isTooLate(e, clock.now())) {
-      await leaveOut(tools, e);
-      return;
-    }
-    switch (e.state) {
-      case 'planned':
-        tools.crash('gather.before-move');
-        await moveEdition(store, e, 'gathering', { next_at: clock.now() }, { at: clock.now(), actor: 'clockwork' });
-        tools.crash('gather.after-move');
-        return;
-      case 'gathering':
-        return gather(tools, e);
-      case 'cleared':
-        return writeMessages(tools, e);
-      case 'sending':
-        return send(tools, e);
-      default:
-        throw new Error(`nothing is to be done for an edition that is ${e.state}`);
-    }
-  }
-
-  /** Works on one edition under a lease until it has to wait for something. */
-  async function advance(id: string): Promise<void> {
-    const first = await takeLease(store, id, lease());
-    if (!first) return;
-    const renewal = setInterval(() => {
-      takeLease(store, id, lease()).catch((err) => log.error({ err, edition: id }, 'lease not renewed'));
-    }, LEASE_MS / 3);
-    try {
-      let e: EditionRow | null = first;
-      for (let i = 0; i < STEPS && e && e.next_at !== null && e.next_at <= clock.now() && !stopped; i++) {
-        await step(e);
-        e = await editionById(store, id);
-      }
-    } catch (err) {
-      log.error({ err, edition: id }, 'edition could not be moved along');
-      const e = await editionById(store, id);
-      if (e?.state === 'sending') await postpone(store, id, addMinutes(clock.now(), 1), e.reason);
-      else if (e) {
-        const reason = 'Something went wrong on our side; see the server’s log. Nothing was lost.';
-        await moveEdition(store, e, 'held', { reason, next_at: null }, { at: clock.now(), actor: 'clockwork' });
-      }
-    } finally {
-      clearInterval(renewal);
-      await releaseLease(store, id, self);
-    }
-  }
-
-  /** Starts work on what is due and not under way, a few at a time; does not wait for it. */
-  function launch(
-    items: { id: string }[],
-    running: Map<string, Promise<void>>,
-    work: (id: string) => Promise<void>,
-    atOnce: number,
-  ): number {
-    const free = items.filter((i) => !running.has(i.id)).slice(0, Math.max(0, atOnce - running.size));
-    for (const { id } of free) {
-      const done = work(id)
-        .catch((err) => log.error({ err, id }, 'work failed'))
-        .finally(() => running.delete(id));
-      running.set(id, done);
-    }
-    return free.length;
+  async function sendWhatIsDue(): Promise<number> {
+    if (tools.health.troubles().length > 0) return 0;
+    const stops = await sendingStops(store);
+    const now = clock.now();
+    const limit = mayGo(stops, now);
+    // One try at a time while it is not known whether the server is back.
+    if (limit === 0 || (stops.length > 0 && sending.running > 0)) return 0;
+    const due = await deliveriesDue(store, now, instance, clock.machine(), limit + sending.running);
+    const free = due.filter((d) => !sending.has(d.id)).slice(0, limit);
+    return sending.fill(free, (d) => handOver(tools, d, instance, ending.signal));
   }
 
   /** One look at everything. True when something was started. */
   async function beat(): Promise<boolean> {
-    for (const owner of await leaseOwners(store)) if (isDead(owner, self)) await releaseLeasesOf(store, owner);
     if (beats++ % INBOX_EVERY === 0) {
       await tools.inbox.look().catch((err) => log.error({ err }, 'the folders for files could not be read'));
     }
+    await watch.look();
+    if (isStopped()) return false;
     await planAll(tools);
-    const feeds = launch(await feedsDue(store, clock.now()), syncing, (id) => tools.syncs.run(id), FEEDS_AT_ONCE);
-    const editions = launch(await editionsDue(store, clock.now()), moving, advance, AT_ONCE);
-    return feeds + editions > 0;
+    const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));
+    const editions = drawing.fill(await editionsDue(store, clock.now()), ({ id }) =>
+      advance(tools, id, faults, isStopped),
+    );
+    return feeds + editions + (await sendWhatIsDue()) > 0;
+  }
+
+  /** A fault of the disk or the database stops sending until a look finds all well again. */
+  function stumble(err: unknown): boolean {
+    log.error({ err }, 'the clockwork stumbled');
+    const fault = faultOf(err);
+    if (fault && fault.cause !== 'busy') tools.health.met(fault);
+    return false;
   }
 
   function look(): Promise<boolean> {
+    if (isStopped()) return Promise.resolve(false);
     beating ??= beat()
-      .catch((err) => {
-        log.error({ err }, 'the clockwork stumbled');
-        return false;
-      })
+      .catch(stumble)
       .finally(() => {
         beating = null;
       });
@@ -158,24 +97,24 @@ export function createClockwork(tools: Tools): Clockwork {
   }
 
   const schedule = () => {
-    if (stopped) return;
+    if (isStopped()) return;
     timer = setTimeout(() => look().finally(schedule), POLL_MS);
   };
+  const idle = () => Promise.all([syncing.idle(), drawing.idle(), sending.idle(), watch.idle()]);
 
   return {
     start: schedule,
     nudge: () => void look(),
     async settle() {
       if (beating) await beating;
-      while ((await look()) || syncing.size + moving.size > 0) {
-        await Promise.all([...syncing.values(), ...moving.values()]);
-      }
+      while ((await look()) || syncing.running + drawing.running + sending.running > 0) await idle();
+      await watch.idle();
     },
     async stop() {
-      stopped = true;
+      ending.abort();
       if (timer) clearTimeout(timer);
       if (beating) await beating;
-      await Promise.all([...syncing.values(), ...moving.values()]);
+      await idle();
     },
   };
 }

@@ -1,24 +1,13 @@
-import { type ChildProcess, fork } from 'node:child_process';
-import { join } from 'node:path';
+import type { ChildProcess } from 'node:child_process';
 import { fromDayNumber } from '@chronicon/core/calendar';
 import { DEMO_TOKEN } from '@chronicon/standins';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openFactReader } from '../facts/factStore.ts';
 import { createConnection } from '../store/connections.ts';
 import { createFeed } from '../store/feeds.ts';
-import {
-  editionsOf,
-  type Furnished,
-  freePort,
-  furnish,
-  openTestBed,
-  scheduleFor,
-  type TestBed,
-  visit,
-} from '../test/harness.ts';
+import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed, visit } from '../test/harness.ts';
+import { startProcess } from '../test/process.ts';
 import { CRASH_POINTS, type CrashPoint } from './crashPoints.ts';
-
-const SERVER = join(import.meta.dirname, '../../../../build/server.mjs');
 
 let bed: TestBed;
 let f: Furnished;
@@ -26,46 +15,20 @@ let children: ChildProcess[] = [];
 
 /** Everything is furnished by a server in this process, which then makes room for real ones. */
 beforeEach(async () => {
-  bed = await openTestBed('2026-11-03T03:00:00Z');
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed('2026-11-03T03:00:00Z'));
   await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-  await bed.server.close();
+  await bed.stop();
 });
 afterEach(async () => {
   for (const child of children) child.kill('SIGKILL');
   children = [];
-  // The bed closes a server of its own.
-  await bed.restart();
   await bed.close();
 });
 
-/** The built server as its own process, on the bed's data folder, with its clock at an instant. */
 async function launch(at: string, crashAt?: CrashPoint) {
-  const { config } = bed;
-  const child = fork(SERVER, {
-    execArgv: ['--enable-source-maps'],
-    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: {
-      ...process.env,
-      CHRONICON_DATA: config.data,
-      CHRONICON_PORT: String(await freePort()),
-      CHRONICON_MODE: 'test',
-      CHRONICON_TODAY: at,
-      CHRONICON_SMTP: config.smtp,
-      CHRONICON_STANDINS: config.standins!,
-      CHRONICON_FEEDS: config.feeds!,
-      CHRONICON_LOG: 'silent',
-      ...(crashAt && { CHRONICON_CRASH_AT: crashAt }),
-    },
-  });
-  children.push(child);
-  const ended = new Promise<NodeJS.Signals | null>((resolve) => {
-    child.on('exit', (_code, signal) => resolve(signal));
-  });
-  const ready = new Promise<string>((resolve) => {
-    child.on('message', (m) => resolve((m as { ready: string }).ready));
-  });
-  return { ended, ready };
+  const server = await startProcess(bed.config, at, { CHRONICON_PATIENCE: '2', CHRONICON_CRASH_AT: crashAt });
+  children.push(server.child);
+  return server;
 }
 
 async function until(done: () => Promise<boolean>): Promise<void> {
@@ -77,8 +40,7 @@ async function until(done: () => Promise<boolean>): Promise<void> {
 }
 
 /** Asks until the client's only edition is sent; a bound keeps a fault from hanging the test. */
-async function untilSent(url: string) {
-  bed.owner = await visit(url, 'ines@fernglass.example');
+async function untilSent() {
   for (let i = 0; i < 150; i++) {
     const editions = await editionsOf(bed, f.client);
     if (editions.length > 0 && editions.every((e) => e.state === 'sent')) return editions;
@@ -103,7 +65,7 @@ describe('kill -9 while a feed is first loaded', () => {
     });
     const account = { kind: 'calls', connectionId: connection.id, account: 'ca-3502', name: 'Calls' };
     const feed = await createFeed(server.store, { clientId: f.client, ...account, at });
-    await server.close();
+    await bed.stop();
     const covered = async () => {
       const facts = openFactReader(bed.config.data);
       const runs = await facts
@@ -133,8 +95,8 @@ describe('kill -9', () => {
     // Due at 08:00 London time: from planning to sent, all in one go.
     const first = await launch('2026-11-03T08:00:30Z', point);
     expect(await first.ended).toBe('SIGKILL');
-    const second = await launch('2026-11-03T08:01:30Z');
-    const editions = await untilSent(await second.ready);
+    await bed.restart({ today: '2026-11-03T08:01:30Z' });
+    const editions = await untilSent();
     expect(editions).toHaveLength(1);
     expect(editions[0]!.deliveries).toMatchObject([{ state: 'accepted' }]);
     const mails = bed.standins.mails.list();

@@ -17,17 +17,26 @@ export const CRASH_POINTS = [
   'send.after-claim',
   'send.after-accepted-by-server',
   'send.after-accepted-in-store',
-  'finish.before-move',
-  'finish.after-move',
   'sync.before-slice',
   'sync.after-slice',
 ] as const;
 
 export type CrashPoint = (typeof CRASH_POINTS)[number];
 
-/** Kills the process, without any farewell, when it passes the named point. */
+let thrown = false;
+
+/**
+ * Kills the process, without any farewell, when it passes the named point; with `throw:` before the point's name, an
+ * error is thrown there once that nobody can catch.
+ */
 export const crasher =
   (crashAt: string | null) =>
   (point: CrashPoint): void => {
     if (crashAt === point) process.kill(process.pid, 'SIGKILL');
+    if (crashAt === `throw:${point}` && !thrown) {
+      thrown = true;
+      setImmediate(() => {
+        throw new Error('an error that was planted');
+      });
+    }
   };

@@ -1,5 +1,6 @@
 import { civilDateAt } from '@chronicon/core/calendar';
-import { type MetricBook, planReads } from '@chronicon/core/figures';
+import { planReads } from '@chronicon/core/figures';
+import { metricsNamed } from '@chronicon/core/report';
 import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
 import { knowledgeOf, questionsFor } from '../press/draw.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
@@ -9,6 +10,7 @@ import { reportById } from '../store/reports.ts';
 import { resumeSchedule, type StoredSchedule, schedulesOf, stoppedBy, stopSchedule } from '../store/schedules.ts';
 import { inTransaction } from '../store/store.ts';
 import { settleDates } from './dates.ts';
+import { holdPaused, releasePaused } from './follow.ts';
 import { orderBasis } from './orderBasis.ts';
 import type { Tools } from './tools.ts';
 
@@ -16,24 +18,20 @@ type Needs = Pick<Tools, 'store' | 'facts' | 'clock'>;
 
 const feedsOfShape = (shape: CoveredShape): string[] => (shape.members ?? [shape]).map((m) => m.feedId);
 
-/** Metrics that the mail of a schedule names. */
-export const mailMetricsOf = (mail: { subject: string; message: string }, book: MetricBook): string[] =>
-  book.keys.filter((key) => new RegExp(`\\{\\{\\s*(figure|change)\\.${key}\\s*[|}]`).test(mail.subject + mail.message));
-
 /** The feeds that the pages and the mail of a schedule read. */
 async function feedsRead(tools: Needs, client: StoredClient, s: StoredSchedule): Promise<Set<string>> {
-  const report = await reportById(tools.store, s.reportId);
-  if (!report) return new Set();
+  const release = (await reportById(tools.store, s.reportId))?.release;
+  if (!release) return new Set();
   const basis = await orderBasis(tools.store, client);
   const knowledge = knowledgeOf(basis);
   const today = civilDateAt(tools.clock.now(), client.zone);
   const dates = settleDates(s.period, s.comparison, today, client);
   const questions = questionsFor({
-    document: report.document,
+    document: release.document,
     period: dates.period,
     compared: dates.compared,
     yardstick: dates.yardstick,
-    mailMetrics: mailMetricsOf(s, knowledge.book),
+    mailMetrics: [...metricsNamed(s.subject), ...metricsNamed(s.message)].filter((key) => knowledge.book.has(key)),
   });
   const shapes = await datasetsOf(tools.facts, client.id);
   return new Set(planReads(questions, shapes, knowledge).flatMap((need) => feedsOfShape(need.dataset)));
@@ -57,6 +55,7 @@ export async function stopSchedulesFor(tools: Needs, feed: StoredFeed, actor: st
   await inTransaction(tools.store, async (tx) => {
     for (const s of needing) {
       await stopSchedule(tx, s.id, { reason, feedId: feed.id }, at);
+      await holdPaused(tx, s.id, reason, { at, actor, name: '' });
       await record(tx, { at, actor, action: 'schedule.stopped', subject: s.id, detail: { reason } });
     }
   });
@@ -70,6 +69,7 @@ export async function resumeSchedulesFor(tools: Needs, feed: StoredFeed, actor: 
   await inTransaction(tools.store, async (tx) => {
     for (const s of stopped) {
       await resumeSchedule(tx, s.id, at);
+      await releasePaused(tx, s.id, { at, actor, name: '' });
       await record(tx, { at, actor, action: 'schedule.resumed', subject: s.id });
     }
   });

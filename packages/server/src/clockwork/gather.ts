@@ -1,38 +1,22 @@
 import { addMinutes } from '@chronicon/core/calendar';
+import type { HoldCode } from '@chronicon/core/edition';
 import { metricBook } from '@chronicon/core/figures';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { type DrawOrder, formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
-import { clientById } from '../store/clients.ts';
-import { type EditionRow, moveEdition, ordersOf, postpone } from '../store/editions.ts';
+import { type EditionRow, moveEdition, patchEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
-import { reportById } from '../store/reports.ts';
-import type { Store } from '../store/store.ts';
-import { settleDates } from './dates.ts';
-import { mailMetricsOf } from './feedNeeds.ts';
+import type { Lease } from '../store/instances.ts';
+import { inTransaction } from '../store/store.ts';
 import { describeLacks } from './lacks.ts';
-import { orderBasis } from './orderBasis.ts';
+import { columnsOf, drawOrderOf, madeOf, type Settled, settle } from './orders.ts';
 import type { Tools } from './tools.ts';
 
 /** Minutes between looks for data that has not come. */
 const LOOK_AGAIN = 15;
 /** A feed asked this recently is not asked again before drawing. */
 const FRESH_MINUTES = 30;
-
-/** All that an edition's pages are made of, but the figures. */
-export async function drawOrderOf(db: Store, e: EditionRow): Promise<DrawOrder> {
-  const orders = ordersOf(e);
-  const client = (await clientById(db, e.client_id))!;
-  const report = (await reportById(db, e.report_id))!;
-  return {
-    ...(await orderBasis(db, client)),
-    title: orders.title,
-    document: report.document,
-    period: { from: e.period_from!, to: e.period_to! },
-    compared: e.compared_from && e.compared_to ? { from: e.compared_from, to: e.compared_to } : null,
-    yardstick: settleDates(orders.period, orders.comparison, orders.asOf, client).yardstick,
-    mailMetrics: mailMetricsOf(orders, metricBook(client.metrics)),
-  };
-}
+/** Feeds that have not answered by then are not waited for, in milliseconds: what lacks is said. */
+const FRESHEN_WAIT = 180_000;
 
 async function freshen(tools: Tools, clientId: string): Promise<void> {
   const since = addMinutes(tools.clock.now(), -FRESH_MINUTES);
@@ -40,40 +24,58 @@ async function freshen(tools: Tools, clientId: string): Promise<void> {
   const stale = (await feedsOf(tools.store, clientId)).filter(
     (f) => f.state !== 'stopped' && (f.last_success === null || f.last_success < since),
   );
-  await Promise.all(stale.map((f) => tools.syncs.run(f.id, true)));
+  if (stale.length === 0) return;
+  let timer: NodeJS.Timeout | undefined;
+  const enough = new Promise<void>((resolve) => {
+    timer = setTimeout(resolve, FRESHEN_WAIT);
+  });
+  await Promise.race([enough, Promise.all(stale.map((f) => tools.syncs.run(f.id, true)))]);
+  clearTimeout(timer);
+}
+
+/** What a drawn edition does next: it goes at its time, it waits for a person, or nobody is to get it. */
+function afterDrawing(e: EditionRow, { orders }: Settled, now: string) {
+  if (orders.readers.length === 0) return { to: 'cleared' as const, next_at: null };
+  // Whoever makes one by hand sees it, and whom it reaches, before it goes.
+  if (e.kind === 'by-hand' && e.seen === null) return { to: 'proof' as const, next_at: null };
+  if (e.was_held === 1 && e.seen === null && now >= e.due_at) {
+    const reason = 'All its figures are there now, and its time has passed. Look at it, then send it.';
+    return { to: 'held' as const, next_at: null, code: 'can-go' as const, reason };
+  }
+  return { to: 'cleared' as const, next_at: e.due_at };
 }
 
 /**
- * Gets fresh data, and draws the edition once every day that it reads has been delivered. What lacks days waits; when
- * the send time comes and they still lack, it is held with the reason. Files are on disk before the row says so.
+ * Gets fresh data, reads anew what the edition is made from, and draws it once every day that it reads has been
+ * delivered. What lacks days waits; when the send time comes and they still lack, it is held with the reason. Files are
+ * on disk before the row says so. What changes while it is drawn has it drawn again.
  */
-export async function gather(tools: Tools, e: EditionRow): Promise<void> {
+export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, files, clock, crash } = tools;
+  const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
+  const hold = (code: HoldCode, reason: string) => {
+    const at = clock.now();
+    return moveEdition(store, e, 'held', { code, reason, looked_at: at, next_at: null, stale: 0 }, by());
+  };
   await freshen(tools, e.client_id);
-  const order = await drawOrderOf(store, e);
+  // Whatever changes from here on marks it stale again.
+  const found = await inTransaction(store, async (tx) => {
+    const settled = await settle(tx, e);
+    const order = await drawOrderOf(tx, e, settled);
+    const kept = await patchEdition(tx, e, { ...columnsOf(settled), stale: 0 }, lease);
+    return kept ? { settled, order } : null;
+  });
+  if (!found) return;
+  const { settled, order } = found;
+  if (!order) {
+    await hold('never-released', 'Its report has never been released. Release it, and it is drawn.');
+    return;
+  }
   await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));
-  const result = await tools.press.edition(order, e.created_at);
-  const now = clock.now();
+  // The file carries the time of its run: whoever draws the same run from the same data has the same bytes.
+  const result = await tools.press.edition(order, e.kind === 'scheduled' ? e.due_at : e.created_at);
   if ('lacks' in result) {
-    const reason = describeLacks(
-      result.lacks,
-      await feedsOf(store, e.client_id),
-      formatterOf('en-GB', order.currency),
-      metricBook(order.metrics),
-    );
-    const text = reason.join(' ');
-    if (now >= e.due_at) {
-      await moveEdition(
-        store,
-        e,
-        'held',
-        { reason: `${text} Nothing was sent.`, next_at: null },
-        { at: now, actor: 'clockwork' },
-      );
-    } else {
-      const later = addMinutes(now, LOOK_AGAIN);
-      await postpone(store, e.id, later < e.due_at ? later : e.due_at, text);
-    }
+    await waitForData(tools, e, lease, await lackWords(tools, order, result.lacks));
     return;
   }
   crash('draw.before-files');
@@ -81,13 +83,36 @@ export async function gather(tools: Tools, e: EditionRow): Promise<void> {
   crash('draw.after-frozen-file');
   const pdf = files.write(result.pdf);
   crash('draw.after-pdf-file');
-  const goes = ordersOf(e).readers.length > 0;
-  await moveEdition(
-    store,
-    e,
-    'cleared',
-    { frozen, pdf, next_at: goes ? e.due_at : null },
-    { at: now, actor: 'clockwork' },
-  );
+  const { to, ...rest } = afterDrawing(e, settled, clock.now());
+  await inTransaction(store, async (tx) => {
+    const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
+    // Something changed while it was drawn: it stays in gathering, and is looked at again at once.
+    if (still?.stale === 1) return;
+    const made_of = madeOf(order, result.revision);
+    await moveEdition(tx, e, to, { frozen, pdf, made_of, looked_at: clock.now(), ...rest }, by());
+  });
   crash('draw.after-cleared');
+}
+
+async function lackWords(tools: Tools, order: DrawOrder, lacks: Parameters<typeof describeLacks>[0]): Promise<string> {
+  const english = formatterOf('en-GB', order.currency);
+  const feeds = await feedsOf(tools.store, order.clientId);
+  return describeLacks(lacks, feeds, english, metricBook(order.metrics)).join(' ');
+}
+
+/** Before its time it looks again by itself; from its time on it is held. */
+async function waitForData(tools: Tools, e: EditionRow, lease: Lease, text: string): Promise<void> {
+  const at = tools.clock.now();
+  if (at >= e.due_at) {
+    const patch = { code: 'late-data' as const, reason: `${text} Nothing was sent.`, looked_at: at, next_at: null };
+    await moveEdition(tools.store, e, 'held', patch, { at, actor: 'clockwork', lease });
+    return;
+  }
+  const later = addMinutes(at, LOOK_AGAIN);
+  const next_at = later < e.due_at ? later : e.due_at;
+  // What came meanwhile has marked it stale, with a look of its own.
+  await inTransaction(tools.store, async (tx) => {
+    const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
+    await patchEdition(tx, e, { reason: text, looked_at: at, ...(still?.stale !== 1 && { next_at }) }, lease);
+  });
 }

@@ -1,12 +1,15 @@
 import { addMinutes, type Occurrence, occurrencesBetween, type Recurrence } from '@chronicon/core/calendar';
 import { type ScheduleBacklog, sortMissed } from '@chronicon/core/edition';
-import { clientById } from '../store/clients.ts';
-import { addEdition, type EditionRow, moveEdition, type OrderSheet, unsentOf } from '../store/editions.ts';
+import { formatterOf } from '../press/draw.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
+import { addEdition, type EditionRow, lastMadeOf, moveEdition, unsentOf } from '../store/editions.ts';
+import type { Lease } from '../store/instances.ts';
 import { type Agency, agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
 import { recurrenceOf, type StoredSchedule, schedulesToLookAt, setPlanned } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { settleDates } from './dates.ts';
+import { ordersFor } from './orders.ts';
 import type { Tools } from './tools.ts';
 
 /** An occurrence that has no edition yet, or an edition of it that has not begun to be sent. */
@@ -14,21 +17,26 @@ interface Open extends Occurrence {
   edition: EditionRow | null;
 }
 
-const MISSED = 'Its time passed while the server was not running.';
+export const MISSED = 'Its time passed while the server was not running.';
 const NEWER = 'A newer run of the same schedule was due too; only the newest is made.';
 
-/** The order sheet of a schedule's run. */
-export async function ordersFor(db: Store, s: StoredSchedule, nominal: string): Promise<OrderSheet> {
-  const report = (await reportById(db, s.reportId))!;
-  return {
-    title: report.title,
-    period: s.period,
-    comparison: s.comparison,
-    asOf: nominal,
-    readers: s.readers.map((contact) => ({ contact })),
-    subject: s.subject,
-    message: s.message,
-  };
+/**
+ * Why a run begins as left out: a change of the schedule's dates would make what the last edition covered once more
+ * (SEMANTICS §10, exceptions). Null for any other run.
+ */
+export async function repeatOf(
+  tx: Store,
+  s: StoredSchedule,
+  client: StoredClient,
+  nominal: string,
+): Promise<string | null> {
+  if (s.ruleChangedAt === null) return null;
+  const last = await lastMadeOf(tx, s.id, nominal);
+  if (!last || last.created_at > s.ruleChangedAt) return null;
+  const { period } = settleDates(s.period, s.comparison, nominal, client);
+  if (last.period_from !== period.from || last.period_to !== period.to) return null;
+  const english = formatterOf('en-GB', client.currency);
+  return `The edition of ${english.date(last.nominal!)} covered the same dates, ${english.dates(period)}, before the schedule was changed.`;
 }
 
 async function add(
@@ -40,19 +48,22 @@ async function add(
   reason: string | null,
 ) {
   const client = (await clientById(tx, s.clientId))!;
-  const orders = await ordersFor(tx, s, o.nominal);
+  const report = (await reportById(tx, s.reportId))!;
+  const repeat = state === 'planned' ? await repeatOf(tx, s, client, o.nominal) : null;
+  const skipped = state === 'skipped' || repeat !== null;
   await addEdition(tx, {
     clientId: s.clientId,
     reportId: s.reportId,
     kind: 'scheduled',
     scheduleId: s.id,
     nominal: o.nominal,
-    orders,
+    orders: ordersFor(s, report, o.nominal),
     dates: settleDates(s.period, s.comparison, o.nominal, client),
-    state,
-    reason,
+    state: skipped ? 'skipped' : 'planned',
+    reason: repeat ?? reason,
+    ...(skipped && { code: repeat !== null ? 'repeat' : 'missed' }),
     dueAt: new Date(o.at).toISOString(),
-    nextAt: state === 'planned' ? now : null,
+    nextAt: skipped ? null : now,
     madeBy: null,
     at: now,
   });
@@ -82,10 +93,11 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
   const fresh = occurrencesBetween(recurrence, s.plannedThrough, until);
   const look = nextLook(recurrence, s.leadMinutes, until, now);
   if (fresh.length === 0) {
-    await setPlanned(store, s.id, until, look);
+    await setPlanned(store, s, until, look);
     return;
   }
-  const unsent = (await unsentOf(store, s.id)).filter((e) => e.due_at <= now);
+  // Missed is only what had not begun to gather; whatever waits for data or a person stays.
+  const unsent = (await unsentOf(store, s.id)).filter((e) => e.state === 'planned' && e.due_at <= now);
   const open: Open[] = [
     ...fresh.map((o) => ({ ...o, edition: null })),
     ...unsent.map((e) => ({ nominal: e.nominal!, runs: e.nominal!, at: e.due_at, edition: e })),
@@ -94,6 +106,8 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
   const { run, skipped } = sortMissed(now, [backlog]);
   tools.crash('plan.before-editions');
   await inTransaction(store, async (tx) => {
+    // Paused or changed since it was read: it is looked at again.
+    if (!(await setPlanned(tx, s, until, look))) return;
     for (const o of fresh.filter((f) => Date.parse(f.at) > Date.parse(now))) {
       await add(tx, s, { ...o, edition: null }, 'planned', now, null);
     }
@@ -101,30 +115,24 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
     for (const o of skipped) {
       const reason = run.length > 0 ? NEWER : MISSED;
       if (o.edition === null) await add(tx, s, o, 'skipped', now, reason);
-      else await moveEdition(tx, o.edition, 'skipped', { reason, next_at: null }, { at: now, actor: 'clockwork' });
+      else await leaveOut(tx, o.edition, reason, now);
     }
-    await setPlanned(tx, s.id, until, look);
   });
   tools.crash('plan.after-editions');
 }
 
 const maxInstant = (a: string, b: string): string => (a > b ? a : b);
 
-/** True for a scheduled edition that nobody has begun to send a day after its time: too late to go out unasked. */
-export const isTooLate = (e: EditionRow, now: string): boolean =>
+/** True for a run that nobody has begun to gather a day after its time: too late to go out unasked. */
+export const isMissed = (e: EditionRow, now: string): boolean =>
+  e.state === 'planned' &&
   e.kind === 'scheduled' &&
   e.nominal !== null &&
   sortMissed(now, [{ id: e.id, open: [{ nominal: e.nominal, at: e.due_at }] }]).skipped.length > 0;
 
-/** Leaves an edition out whose time passed while nothing ran. */
-export const leaveOut = (tools: Tools, e: EditionRow): Promise<boolean> =>
-  moveEdition(
-    tools.store,
-    e,
-    'skipped',
-    { reason: MISSED, next_at: null },
-    { at: tools.clock.now(), actor: 'clockwork' },
-  );
+/** Leaves a run out whose time passed while nothing ran. */
+export const leaveOut = (tx: Store, e: EditionRow, reason: string, at: string, lease?: Lease): Promise<boolean> =>
+  moveEdition(tx, e, 'skipped', { reason, code: 'missed', next_at: null }, { at, actor: 'clockwork', lease });
 
 /**
  * Turns the occurrences of all schedules into editions, from their lead before the send time on. Occurrences whose
@@ -141,7 +149,7 @@ export async function planAll(tools: Tools): Promise<void> {
     } catch (err) {
       // One schedule that cannot be planned must not keep the others from going out.
       tools.log.error({ err, schedule: schedule.id }, 'schedule could not be planned');
-      await setPlanned(tools.store, schedule.id, schedule.plannedThrough, addMinutes(now, PLAN_AGAIN));
+      await setPlanned(tools.store, schedule, schedule.plannedThrough, addMinutes(now, PLAN_AGAIN));
     }
   }
 }

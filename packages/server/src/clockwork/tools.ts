@@ -8,10 +8,13 @@ import type { Inbox } from '../feeds/files/inbox.ts';
 import type { Services } from '../feeds/services.ts';
 import type { Syncs } from '../feeds/sync.ts';
 import type { Mailer } from '../post/mailer.ts';
+import type { Pictures } from '../press/pictures.ts';
 import type { Press } from '../press/press.ts';
 import type { Files } from '../store/files.ts';
+import type { Instance } from '../store/instances.ts';
 import type { Store } from '../store/store.ts';
 import type { CrashPoint } from './crashPoints.ts';
+import type { Health } from './health.ts';
 
 /** What the clockwork works with. */
 export interface Tools {
@@ -21,11 +24,15 @@ export interface Tools {
   secrets: Secrets;
   files: Files;
   press: Press;
+  pictures: Pictures;
   mailer: Mailer;
   services: Services;
   syncs: Syncs;
   imports: Imports;
   inbox: Inbox;
+  health: Health;
+  /** This running server, among others on the folder. */
+  instance: Instance;
   clock: Clock;
   log: Logger;
   crash(point: CrashPoint): void;

@@ -50,6 +50,17 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
   return spanFamilies(members);
 }
 
+/** The state of a client's facts: another text whenever any of them, or what is known of them, has changed. */
+export async function factsRevision(db: Db, clientId: string): Promise<string> {
+  const rows = await db
+    .selectFrom('dataset')
+    .select(['id', 'revision'])
+    .where('client_id', '=', clientId)
+    .orderBy('id')
+    .execute();
+  return rows.map((r) => `${r.id}:${r.revision}`).join(' ');
+}
+
 /** Months, `YYYY-MM`, that any of the ranges touches. */
 function monthsOf(need: Need): string[] {
   const months = new Set<string>();

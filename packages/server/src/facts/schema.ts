@@ -1,4 +1,4 @@
-import { type Kysely, sql } from 'kysely';
+import { type Generated, type Kysely, sql } from 'kysely';
 
 /** The facts database: one dataset's rows lie in one chunk a month (chunkCodec.ts). Days are day numbers. */
 export interface FactTables {
@@ -19,6 +19,8 @@ export interface FactTables {
     grain: string;
     /** The last day that a removed feed brought, as a day number; null while it brings more. */
     ended: number | null;
+    /** Raised by whatever changes its figures or what is known of them. */
+    revision: Generated<number>;
   };
   chunk: { dataset_id: string; month: string; rows: number; body: Buffer };
   dim_value: { dataset_id: string; dim: string; code: number; label: string };
@@ -82,6 +84,26 @@ const STEPS: string[][] = [
     `create table undo_coverage (import_id text not null, dataset_id text not null references dataset, first integer not null, last integer not null,
       fetched_at text not null) strict`,
     'create index undo_coverage_import on undo_coverage (import_id)',
+  ],
+  // Whoever writes, a dataset tells that it has changed: editions drawn from it are drawn anew.
+  [
+    'alter table dataset add column revision integer not null default 0',
+    ...[
+      ['chunk_new', 'insert on chunk', 'new', ''],
+      ['chunk_changed', 'update on chunk', 'new', 'when old.body is not new.body'],
+      ['chunk_gone', 'delete on chunk', 'old', ''],
+      ['coverage_new', 'insert on coverage', 'new', ''],
+      ['coverage_changed', 'update on coverage', 'new', 'when old.first is not new.first or old.last is not new.last'],
+      ['coverage_gone', 'delete on coverage', 'old', ''],
+      ['reported_new', 'insert on reported', 'new', ''],
+      ['reported_changed', 'update on reported', 'new', 'when old.value is not new.value'],
+    ].map(
+      ([name, event, row, when]) =>
+        `create trigger ${name} after ${event} for each row ${when} begin update dataset set revision = revision + 1 where id = ${row}.dataset_id; end`,
+    ),
+    `create trigger dataset_changed after update of ended, first_day, dimensions, measures on dataset for each row
+      when old.ended is not new.ended or old.first_day is not new.first_day or old.dimensions is not new.dimensions or old.measures is not new.measures
+      begin update dataset set revision = revision + 1 where id = new.id; end`,
   ],
 ];
 

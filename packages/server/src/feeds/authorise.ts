@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { addMinutes } from '@chronicon/core/calendar';
 import { z } from 'zod';
+import { timeLeft } from '../access/asking.ts';
 import { beginAuthorisation, endAuthorisation } from '../store/connections.ts';
 import { FeedError } from './connector.ts';
 import { ask, parseJson } from './http.ts';
@@ -9,6 +10,8 @@ import type { SyncTools } from './sync.ts';
 
 /** The name under which this product is registered at services. */
 const CLIENT = 'chronicon';
+/** What is asked for: to read figures, and nothing else (RFC 6749 §3.3). */
+const SCOPES = 'read';
 /** Minutes that a person has for the round trip. */
 const MINUTES = 15;
 
@@ -17,6 +20,7 @@ const tokenReply = z.object({
   refresh_token: z.string().min(1).optional(),
   expires_in: z.number().positive().optional(),
   token_type: z.string().regex(/^bearer$/i),
+  scope: z.string().max(500).optional(),
 });
 
 export interface OAuthTokens {
@@ -48,11 +52,13 @@ export async function beginRoundTrip(
     verifier: tools.secrets.seal(verifier),
     redirect: ask.redirect,
     member_id: ask.memberId,
+    scopes: SCOPES,
     until: addMinutes(tools.clock.now(), MINUTES),
   });
   const url = new URL(`${addressOf(tools.config, ask.kind)}/oauth/authorize`);
   url.search = new URLSearchParams({
     response_type: 'code',
+    scope: SCOPES,
     client_id: CLIENT,
     redirect_uri: ask.redirect,
     state,
@@ -62,10 +68,15 @@ export async function beginRoundTrip(
   return url.href;
 }
 
-async function askForTokens(tools: Tools, kind: string, form: Record<string, string>): Promise<OAuthTokens> {
+async function askForTokens(
+  tools: Tools,
+  kind: string,
+  form: Record<string, string>,
+): Promise<OAuthTokens & { scope: string | undefined }> {
   const { config, clock } = tools;
   const url = new URL(`${addressOf(config, kind)}/oauth/token`);
-  const { timeout, network } = config;
+  const { network } = config;
+  const timeout = Math.min(config.timeout, timeLeft() * 0.8);
   const answer = await ask({ url, form: { ...form, client_id: CLIENT }, timeout, network });
   if (answer.status === 400 || answer.status === 401) {
     throw new FeedError('refused', 'The service has taken our access back. Authorise it again.');
@@ -77,6 +88,7 @@ async function askForTokens(tools: Tools, kind: string, form: Record<string, str
     access: tokens.access_token,
     refresh: tokens.refresh_token ?? null,
     until: seconds === undefined ? null : addMinutes(clock.now(), seconds / 60),
+    scope: tokens.scope,
   };
 }
 
@@ -90,18 +102,30 @@ export async function endRoundTrip(
 ): Promise<{ kind: string; connectionId: string | null; tokens: OAuthTokens } | null> {
   const begun = await endAuthorisation(tools.store, hashOf(back.state), tools.clock.now());
   if (!begun || begun.member_id !== back.memberId) return null;
-  const tokens = await askForTokens(tools, begun.kind, {
+  const { scope, ...tokens } = await askForTokens(tools, begun.kind, {
     grant_type: 'authorization_code',
     code: back.code,
     redirect_uri: begun.redirect,
     code_verifier: tools.secrets.open(begun.verifier),
   });
+  // A grant of anything else than what was asked for is none (RFC 6749 §3.3; left out, it is what was asked for).
+  const asked = new Set((begun.scopes ?? '').split(' '));
+  const more = (scope ?? '').split(' ').filter((s) => s !== '' && !asked.has(s));
+  if (more.length > 0) {
+    throw new FeedError(
+      'refused',
+      `The service granted more than was asked for (${more.join(', ')}). Nothing was kept.`,
+    );
+  }
   return { kind: begun.kind, connectionId: begun.connection_id, tokens };
 }
 
 /** New tokens for a refresh token (RFC 6749 §6). @throws FeedError `refused` when the grant was taken back */
 export const refreshTokens = async (tools: Tools, kind: string, refresh: string): Promise<OAuthTokens> => {
-  const tokens = await askForTokens(tools, kind, { grant_type: 'refresh_token', refresh_token: refresh });
+  const { scope: _, ...tokens } = await askForTokens(tools, kind, {
+    grant_type: 'refresh_token',
+    refresh_token: refresh,
+  });
   // A service that gives no new refresh token lets the old one go on.
   return { ...tokens, refresh: tokens.refresh ?? refresh };
 };

@@ -11,10 +11,10 @@ beforeAll(async () => {
 });
 afterAll(() => standins.close());
 
-async function findings(kind: string, account: string, token = DEMO_TOKEN): Promise<Finding[]> {
+async function findings(kind: string, account: string, token = DEMO_TOKEN, timeout = 10_000): Promise<Finding[]> {
   const out: Finding[] = [];
   const address = `${standins.url}/services/${kind}/v1`;
-  for await (const f of tryService({ address, account, token, now: NOW, timeout: 1_000 })) out.push(f);
+  for await (const f of tryService({ address, account, token, now: NOW, timeout })) out.push(f);
   return out;
 }
 
@@ -35,7 +35,7 @@ describe('the test of feed services', () => {
     ['slow', /did not answer within/],
   ])('finds a service that is %s', async (fault, words) => {
     standins.faults.set('ca-3310', fault);
-    const faults = (await findings('calls', 'ca-3310')).flatMap((f) => f.fault ?? []);
+    const faults = (await findings('calls', 'ca-3310', DEMO_TOKEN, 1_000)).flatMap((f) => f.fault ?? []);
     standins.faults.set('ca-3310', 'none');
     expect(faults.join('\n')).toMatch(words);
   });

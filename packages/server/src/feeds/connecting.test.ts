@@ -8,7 +8,7 @@ beforeEach(async () => {
 });
 afterEach(() => bed.close());
 
-const BACK = 'http://127.0.0.1:4300/connect/back';
+const back = () => `${bed.server.url}/connect/back`;
 
 /** What a browser does at the service: sees the question, answers it, is sent back. */
 async function answer(url: string, said: 'yes' | 'no'): Promise<URLSearchParams> {
@@ -21,11 +21,11 @@ async function answer(url: string, said: 'yes' | 'no'): Promise<URLSearchParams>
 }
 
 const begin = (kind: string, more: object = {}) =>
-  bed.owner.ask('POST /api/connections/begin', { body: { kind, back: BACK, ...more } });
+  bed.owner.ask('POST /api/connections/begin', { body: { kind, back: back(), ...more } });
 
 async function authorise(kind: string, more: object = {}) {
-  const back = await answer((await begin(kind, more)).body.url, 'yes');
-  const body = { state: back.get('state')!, code: back.get('code')! };
+  const sent = await answer((await begin(kind, more)).body.url, 'yes');
+  const body = { state: sent.get('state')!, code: sent.get('code')! };
   return bed.owner.ask('POST /api/connections/finish', { body });
 }
 
@@ -50,8 +50,8 @@ describe('authorising', () => {
   });
 
   it('takes a state once, from the member who began it, and not after a quarter of an hour', async () => {
-    const back = await answer((await begin('search')).body.url, 'yes');
-    const body = { state: back.get('state')!, code: back.get('code')! };
+    const sent = await answer((await begin('search')).body.url, 'yes');
+    const body = { state: sent.get('state')!, code: sent.get('code')! };
     const other = await visit(bed.server.url, MANAGER);
     expect((await other.ask('POST /api/connections/finish', { body })).status).toBe(422);
     // Whoever tried with it, it is used up.
@@ -64,14 +64,14 @@ describe('authorising', () => {
   });
 
   it('comes to nothing when the person refuses, and never goes back to another place', async () => {
-    const back = await answer((await begin('search')).body.url, 'no');
-    expect(back.get('error')).toBe('access_denied');
+    const sent = await answer((await begin('search')).body.url, 'no');
+    expect(sent.get('error')).toBe('access_denied');
     expect((await begin('search', { back: 'http://127.0.0.1:4300/elsewhere' })).fields.back).toContain(
       'not an address',
     );
     expect((await begin('nothing')).fields.kind).toContain('no service');
     const reviewer = await visit(bed.server.url, REVIEWER);
-    expect((await reviewer.ask('POST /api/connections/begin', { body: { kind: 'search', back: BACK } })).status).toBe(
+    expect((await reviewer.ask('POST /api/connections/begin', { body: { kind: 'search', back: back() } })).status).toBe(
       403,
     );
   });

@@ -7,6 +7,7 @@ import {
   furnish,
   openTestBed,
   scheduleFor,
+  sendSeen,
   type TestBed,
 } from '../test/harness.ts';
 import { slicesToFetch } from './slices.ts';
@@ -124,9 +125,15 @@ describe('a service that misbehaves', () => {
       expect(held!.hasPdf).toBe(false);
       expect(bed.standins.mails.list()).toEqual([]);
 
+      // Once the feed delivers it is looked at again at once; after its time a person looks before it goes.
       bed.standins.faults.set(ACCOUNT, 'none');
       await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
       await bed.server.clockwork.settle();
+      const [ready] = await editionsOf(bed, f.client);
+      expect(ready).toMatchObject({ state: 'held', hasPdf: true, may: { send: true }, dueAt: held!.dueAt });
+      expect(ready!.reason).toContain('All its figures are there now');
+      expect(bed.standins.mails.list()).toEqual([]);
+      expect((await sendSeen(bed, held!.id)).status).toBe(200);
       expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
       expect((await feed()).state).toBe('fresh');
       expect(bed.standins.mails.list()).toHaveLength(1);
@@ -142,7 +149,8 @@ describe('a service that misbehaves', () => {
       for (const b of row.blocks) if (b.kind === 'kpiRow') b.metrics = ['visitors', 'visits'];
     }
     const { title, version } = report;
-    await bed.owner.ask('PUT /api/reports/:report', { params, body: { title, document, version } });
+    const saved = await bed.owner.ask('PUT /api/reports/:report', { params, body: { title, document, version } });
+    await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
     // The month is all there; the service is gone when it is to be counted.
     await bed.moveTo('2026-11-02T12:00:00Z');
     bed.standins.faults.set(ACCOUNT, 'down');
@@ -155,6 +163,8 @@ describe('a service that misbehaves', () => {
     bed.standins.faults.set(ACCOUNT, 'none');
     await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: made.body.editionId } });
     await bed.server.clockwork.settle();
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('proof');
+    await sendSeen(bed, made.body.editionId);
     expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
   });
 
@@ -198,11 +208,14 @@ describe('a service that misbehaves', () => {
     expect(await rows()).toEqual(before);
     const made = await bed.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
-      body: { contacts: [f.contact], period: { kind: 'rolling', days: 7 } },
+      body: { contacts: [f.contact], look: { kind: 'dates', from: '2026-10-26', to: '2026-11-01' } },
     });
     expect(made.status).toBe(200);
     const desk = (await bed.owner.ask('GET /api/desk')).body.needs;
-    expect(desk.find((n) => n.key === stopped.id)).toMatchObject({ tone: 'wrong', action: { label: 'Confirm' } });
+    expect(desk.find((n) => n.key === stopped.id)).toMatchObject({
+      tone: 'wrong',
+      action: { label: 'See what differs' },
+    });
     // Put right at the service, it goes on when somebody has it looked at again.
     bed.standins.faults.set(ACCOUNT, 'none');
     const params = { client: f.client, feed: stopped.id };

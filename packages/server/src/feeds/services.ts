@@ -1,12 +1,20 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { mayAsk, type Quota } from '@chronicon/core/feeds';
+import { timeLeft } from '../access/asking.ts';
 import { connectionById, quotaOf, type StoredConnection, updateConnection } from '../store/connections.ts';
+import { underLease } from '../store/leaseOf.ts';
 import { type OAuthTokens, refreshTokens } from './authorise.ts';
 import { type Access, FeedError, type FeedService, type Meter } from './connector.ts';
 import { addressOf, kindOf } from './registry.ts';
 import type { SyncTools } from './sync.ts';
 
-type Tools = Pick<SyncTools, 'config' | 'clock' | 'secrets' | 'store'>;
+type Tools = Pick<SyncTools, 'config' | 'clock' | 'secrets' | 'store' | 'instance'>;
+
+/** Milliseconds to wait for another server that renews the same access. */
+const OTHERS_WAIT = 20_000;
+
+/** Of the time that a person waits, the part that one request to a service may take. */
+const SHARE_OF_A_TRY = 0.8;
 
 /** Minutes before its end at which an access is renewed. */
 const EARLY = 1;
@@ -24,16 +32,21 @@ function oauthAccess(tools: Tools, id: string, kind: string, renewals: Map<strin
     const present = renewals.get(id);
     if (present) return present;
     const work = (async () => {
-      const { refresh } = await read();
-      if (refresh === null) throw new FeedError('refused', 'The access has ended. Authorise it again.');
-      const tokens = await refreshTokens(tools, kind, refresh).catch(async (error: unknown) => {
-        if (error instanceof FeedError && error.kind === 'refused') {
-          await updateConnection(tools.store, id, { refused: error.message });
-        }
-        throw error;
+      const before = (await read()).access;
+      // A refresh token is good for one use: of several servers, one renews, and the others take what it got.
+      await underLease(tools, 'connection', id, OTHERS_WAIT, async () => {
+        const { access, refresh } = await read();
+        if (access !== before) return;
+        if (refresh === null) throw new FeedError('refused', 'The access has ended. Authorise it again.');
+        const tokens = await refreshTokens(tools, kind, refresh).catch(async (error: unknown) => {
+          if (error instanceof FeedError && error.kind === 'refused') {
+            await updateConnection(tools.store, id, { refused: error.message });
+          }
+          throw error;
+        });
+        await updateConnection(tools.store, id, { secret: tools.secrets.seal(JSON.stringify(tokens)), refused: null });
       });
-      await updateConnection(tools.store, id, { secret: tools.secrets.seal(JSON.stringify(tokens)), refused: null });
-      return tokens.access;
+      return (await read()).access;
     })().finally(() => renewals.delete(id));
     renewals.set(id, work);
     return work;
@@ -94,7 +107,8 @@ export function createServices(tools: Tools): Services {
   const setup = (kind: string) => ({
     address: addressOf(tools.config, kind),
     network: tools.config.network,
-    timeout: tools.config.timeout,
+    // A person is not kept waiting for a slow service.
+    timeout: Math.min(tools.config.timeout, timeLeft() * SHARE_OF_A_TRY),
     now: () => Date.parse(tools.clock.now()),
   });
   return {

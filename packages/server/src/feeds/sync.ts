@@ -6,6 +6,7 @@ import type { Secrets } from '../access/secrets.ts';
 import type { Clock } from '../clock.ts';
 import type { CrashPoint } from '../clockwork/crashPoints.ts';
 import type { Config } from '../config.ts';
+import { factsRevision } from '../facts/factReader.ts';
 import {
   coveredDayNumbers,
   type DatasetSpec,
@@ -16,9 +17,13 @@ import {
 } from '../facts/factStore.ts';
 import { clientById } from '../store/clients.ts';
 import { connectionById } from '../store/connections.ts';
+import { faultOf } from '../store/faults.ts';
 import { feedById, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { markStale } from '../store/following.ts';
+import type { Instance } from '../store/instances.ts';
+import { underLease } from '../store/leaseOf.ts';
 import { record } from '../store/ledger.ts';
-import type { Store } from '../store/store.ts';
+import { inTransaction, type Store } from '../store/store.ts';
 import { FeedError, type FeedSession } from './connector.ts';
 import { isService, kindOf } from './registry.ts';
 import type { Services } from './services.ts';
@@ -31,12 +36,16 @@ export interface SyncTools {
   services: Services;
   clock: Clock;
   config: Config;
+  instance: Instance;
   log: Logger;
   crash(point: CrashPoint): void;
 }
 
 /** Hours between syncs of a feed in good order; editions ask besides, whenever they lack days. */
 const EVERY_MINUTES = 6 * 60;
+
+/** Milliseconds to wait for another server that fetches the same feed. */
+const OTHERS_WAIT = 120_000;
 
 /** Opens the account of a feed. @throws FeedError when its connection is gone or not served here */
 export async function openFeed(
@@ -131,9 +140,10 @@ async function load(tools: SyncTools, feed: StoredFeed, urgent: boolean): Promis
 /** Marks a feed as wrong, with why and when it is tried again: not at all, where a person has to look first. */
 async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise<void> {
   const { store, clock, log } = tools;
+  const ours = error instanceof FeedError ? null : faultOf(error);
   if (!(error instanceof FeedError)) log.error({ err: error, feed: feed.id }, 'sync failed');
-  const failure =
-    error instanceof FeedError ? error : new FeedError('down', 'Something went wrong on our side; see the log.');
+  const words = ours ? `${ours.reason} ${ours.mend}` : 'Something went wrong on our side; see the log.';
+  const failure = error instanceof FeedError ? error : new FeedError('down', words);
   const at = clock.now();
   const stopped = failure.kind === 'swapped';
   const failures = feed.failures + 1;
@@ -154,21 +164,25 @@ async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise
   });
 }
 
-async function succeed(tools: SyncTools, feed: StoredFeed): Promise<void> {
+async function succeed(tools: SyncTools, feed: StoredFeed, changed: boolean): Promise<void> {
   const { store, clock } = tools;
   const at = clock.now();
-  await updateFeed(store, feed.id, {
-    state: 'fresh',
-    trouble: null,
-    fault: null,
-    seen: null,
-    failures: 0,
-    last_success: at,
-    next_sync: addMinutes(at, EVERY_MINUTES * (1 + Math.random() / 20)),
+  await inTransaction(store, async (tx) => {
+    // Whatever waits for this feed, or was drawn from it, is looked at again at once.
+    if (changed || feed.trouble !== null) await markStale(tx, { clientId: feed.client_id }, at);
+    await updateFeed(tx, feed.id, {
+      state: 'fresh',
+      trouble: null,
+      fault: null,
+      seen: null,
+      failures: 0,
+      last_success: at,
+      next_sync: addMinutes(at, EVERY_MINUTES * (1 + Math.random() / 20)),
+    });
+    if (feed.state === 'troubled') {
+      await record(tx, { at, actor: 'clockwork', action: 'feed.recovered', subject: feed.id });
+    }
   });
-  if (feed.state === 'troubled') {
-    await record(store, { at, actor: 'clockwork', action: 'feed.recovered', subject: feed.id });
-  }
 }
 
 async function syncOnce(tools: SyncTools, feedId: string, urgent: boolean): Promise<void> {
@@ -176,8 +190,9 @@ async function syncOnce(tools: SyncTools, feedId: string, urgent: boolean): Prom
   if (!feed || !isService(feed.kind) || feed.state === 'removed') return;
   if (feed.state === 'new') await updateFeed(tools.store, feed.id, { state: 'loading' });
   try {
+    const before = await factsRevision(tools.facts, feed.client_id);
     await load(tools, feed, urgent);
-    await succeed(tools, feed);
+    await succeed(tools, feed, (await factsRevision(tools.facts, feed.client_id)) !== before);
   } catch (error) {
     await fail(tools, feed, error);
   }
@@ -204,7 +219,11 @@ export function createSyncs(tools: SyncTools): Syncs {
   };
   const work = async (feedId: string, urgent: boolean) => {
     const feed = await feedById(tools.store, feedId);
-    if (feed) await limitOf(feed.kind)(() => syncOnce(tools, feedId, urgent));
+    if (!feed) return;
+    // Another server on this folder may be at it: what it brings is there for both.
+    await limitOf(feed.kind)(() =>
+      underLease(tools, 'feed', feedId, OTHERS_WAIT, () => syncOnce(tools, feedId, urgent)),
+    );
   };
   return {
     run(feedId, urgent = false) {

@@ -1,5 +1,6 @@
 import type { Range } from '@chronicon/core/calendar';
 import { filterKey, type Knowledge, type Question, type UniqueAsk, uniquesOf } from '@chronicon/core/figures';
+import { forAWhile, unwatched } from '../access/asking.ts';
 import { fetchesOf } from '../facts/coverage.ts';
 import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
 import { labelsOf, reportedOf, saveReported } from '../facts/reported.ts';
@@ -9,6 +10,8 @@ import { openFeed, type SyncTools } from './sync.ts';
 
 /** A breakdown of a unique is asked label by label: only of dimensions with few. */
 const MOST_LABELS = 30;
+/** Of the time that a person waits, the part in which services are asked. */
+const SHARE_OF_SERVICES = 0.35;
 /** Requests to one feed for one report. */
 const MOST_ASKS = 120;
 
@@ -64,7 +67,11 @@ export async function uniquesFor(
   for (const ask of await stale(tools, asks)) {
     byFeed.set(ask.dataset.feedId, [...(byFeed.get(ask.dataset.feedId) ?? []), ask]);
   }
-  await Promise.all([...byFeed].map(([feedId, wanted]) => askFeed(tools, feedId, wanted.slice(0, MOST_ASKS))));
+  // A person does not wait for a slow service: what it counts later is there for the next look.
+  const asked = unwatched(() =>
+    Promise.all([...byFeed].map(([feedId, wanted]) => askFeed(tools, feedId, wanted.slice(0, MOST_ASKS)))),
+  );
+  await forAWhile(asked, SHARE_OF_SERVICES);
 }
 
 async function askFeed(tools: SyncTools, feedId: string, asks: readonly UniqueAsk<CoveredShape>[]): Promise<void> {

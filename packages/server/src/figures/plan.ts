@@ -1,7 +1,9 @@
+import { MOST_STEPS } from '@chronicon/core/bounds';
 import { type CivilDate, lengthOf, minDate, type Range } from '@chronicon/core/calendar';
 import type { FiguresQuery } from '@chronicon/core/contract';
 import { type Filter, type Question, rangeToJudge, type Step, stepsOf } from '@chronicon/core/figures';
 import type { Yardstick } from '@chronicon/core/report';
+import { atField } from '../api/refusal.ts';
 import { settleDates } from '../clockwork/dates.ts';
 import type { StoredClient } from '../store/clients.ts';
 
@@ -35,6 +37,10 @@ function stepFor(range: Range, chosen: FiguresQuery['step']): Step {
 export function planFigures(client: StoredClient, today: CivilDate, query: FiguresQuery, filter: Filter): FiguresPlan {
   const { period, compared, yardstick = null } = settleDates(query.period, query.compare, today, client);
   const step = stepFor(period, query.step);
+  const days = lengthOf(period);
+  if ((step === 'day' ? days : step === 'week' ? days / 7 : 0) > MOST_STEPS) {
+    throw atField('step', `This would be more than ${MOST_STEPS} points. Choose longer steps, or a shorter period.`);
+  }
   const times = stepsOf(period, step, client.weekStart);
   const comparedTimes = compared && stepsOf(compared, step, client.weekStart);
   const judged = rangeToJudge(period);

@@ -26,7 +26,7 @@ const frozen = {
 } as unknown as Frozen;
 
 const context = mergeContextOf(frozen, { firstName: 'Ines <b>', manager: 'Joren Vask', number: '7' });
-const mail = (subject: string, message = 'Hello') => composeMail(frozen, { subject, message }, context);
+const mail = (subject: string, message = 'Hello') => composeMail(frozen, { subject, message }, context, false);
 
 describe('a mail', () => {
   it('says the figures as the page does, with their change', () => {

@@ -1,5 +1,5 @@
 import { changeOf, isKnown, keyOf, metricBook, type Value, valueOfAnswer } from '@chronicon/core/figures';
-import { escapeFor, escapeHtml, fillMergeFields, type MergeContext, type MergeFault } from '@chronicon/core/report';
+import { escapeHtml, fileNameOf, fillMergeFields, type MergeContext, type MergeFault } from '@chronicon/core/report';
 import { fill } from '@chronicon/core/words';
 import { type Frozen, formatterOf } from '../press/draw.ts';
 
@@ -22,10 +22,10 @@ export function mergeContextOf(
   const context: Record<string, string | null> = {
     'client.name': order.clientName,
     'contact.firstName': people.firstName,
-    'period.label': format.range(order.period),
+    'period.label': format.running(order.period),
     'period.from': format.date(order.period.from),
     'period.to': format.date(order.period.to),
-    'comparison.label': order.compared && format.range(order.compared),
+    'comparison.label': order.compared && format.running(order.compared),
     'report.title': order.title,
     'edition.number': people.number,
     'agency.name': order.agencyName,
@@ -68,6 +68,7 @@ export function composeMail(
   frozen: Frozen,
   template: { subject: string; message: string },
   context: MergeContext,
+  isTest: boolean,
 ): { ok: true; mail: MailParts } | { ok: false; fault: MergeFault } {
   const { keys } = metricBook(frozen.order.metrics);
   const subject = fillMergeFields(template.subject, 'header', keys, context);
@@ -76,15 +77,15 @@ export function composeMail(
   if (!message.ok) return message;
   const { order } = frozen;
   const format = formatterOf(order.language, order.currency);
-  const period = format.range(order.period);
+  const period = format.running(order.period);
   const attached = fill(format.words.mail.attached, { title: order.title, period });
   return {
     ok: true,
     mail: {
-      subject: subject.text,
+      subject: isTest ? fill(format.words.mail.test, { subject: subject.text }) : subject.text,
       text: `${message.text.trim()}\n\n--\n${attached}\n`,
       html: htmlOf(message.text, attached, order.brand.main, order.language),
-      fileName: `${escapeFor('filename', `${order.clientName} ${order.title} ${period}`)}.pdf`,
+      fileName: fileNameOf([order.clientName, order.title, format.range(order.period)], 'pdf'),
     },
   };
 }

@@ -1,67 +1,137 @@
-import { createTransport } from 'nodemailer';
-
-export interface OutgoingMail {
-  messageId: string;
-  from: { name: string; address: string };
-  to: { name: string; address: string };
-  subject: string;
-  html: string;
-  text: string;
-  attachment: { fileName: string; content: Buffer };
-  date: Date;
-}
-
-/** What the mail server made of a mail: a 4xx or a broken line is worth another try, a 5xx is final (RFC 5321 §4.2.1). */
-export type Handed = { kind: 'accepted' | 'deferred' | 'refused'; reply: string };
+import { Readable } from 'node:stream';
+import SMTPConnection from 'nodemailer/lib/smtp-connection';
+import { mimeOf, type OutgoingMail } from './mime.ts';
+import { type Failure, type Handed, outcomeOfFailure, type Phase } from './outcome.ts';
 
 export interface Mailer {
-  send(mail: OutgoingMail): Promise<Handed>;
-  close(): void;
+  /** One conversation with the mail server; ends within the waits, or when `signal` says so. */
+  send(mail: OutgoingMail, signal?: AbortSignal): Promise<Handed>;
 }
+
+/** Longest waits in milliseconds: for an answer, for the next part of a mail to be taken, and after the last dot. */
+export interface SmtpWaits {
+  answer: number;
+  content: number;
+  dot: number;
+}
+
+/** RFC 5321 §4.5.3.2: 5 minutes for greeting, MAIL and RCPT, 3 for a part of the data, 10 after the last dot. */
+export const RFC_WAITS: SmtpWaits = { answer: 300_000, content: 180_000, dot: 600_000 };
+
+/** `require`: no mail goes over a line in the clear; `never`: none is encrypted, for a server on this machine. */
+export type TlsPolicy = 'offered' | 'require' | 'never';
+
+const PART = 16 * 1024;
 
 interface SmtpError extends Error {
-  responseCode?: number;
-  response?: string;
   code?: string;
+  originalCode?: string;
+  command?: string;
+  response?: string;
+  responseCode?: number;
 }
 
-/** Hands mails to an SMTP server, given as `smtp://[user:password@]host:port`. */
-export function createMailer(url: string, timeout: number): Mailer {
-  const transport = createTransport({
-    url,
-    pool: false,
-    disableFileAccess: true,
-    disableUrlAccess: true,
-    connectionTimeout: timeout,
-    greetingTimeout: timeout,
-    socketTimeout: timeout,
-  } as Parameters<typeof createTransport>[0]);
-  return {
-    async send(mail) {
-      try {
-        const info = await transport.sendMail({
-          messageId: `<${mail.messageId}>`,
-          from: mail.from,
-          to: mail.to,
-          subject: mail.subject,
-          html: mail.html,
-          text: mail.text,
-          date: mail.date,
-          attachments: [
-            { filename: mail.attachment.fileName, content: mail.attachment.content, contentType: 'application/pdf' },
-          ],
-          headers: { 'Auto-Submitted': 'auto-generated' },
-        });
-        return { kind: 'accepted', reply: (info as { response?: string }).response ?? 'accepted' };
-      } catch (error) {
-        const e = error as SmtpError;
-        const final = e.responseCode !== undefined && e.responseCode >= 500;
-        const reply =
-          e.response ??
-          (e.code === 'ESOCKET' || e.code === 'ECONNECTION' ? 'The mail server cannot be reached.' : e.message);
-        return { kind: final ? 'refused' : 'deferred', reply };
-      }
+/** The mail in parts; tells when a part was taken and when the last one was. */
+function partsOf(mime: Buffer, taken: (last: boolean) => void): Readable {
+  let at = 0;
+  return new Readable({
+    read() {
+      taken(at >= mime.length);
+      this.push(at < mime.length ? mime.subarray(at, at + PART) : null);
+      at += PART;
     },
-    close: () => transport.close(),
+  });
+}
+
+/** Hands mails to an SMTP server, given as `smtp://[user:password@]host:port` or `smtps://…`. */
+export function createMailer(address: string, waits: SmtpWaits = RFC_WAITS, tls: TlsPolicy = 'offered'): Mailer {
+  const url = new URL(address);
+  const secure = url.protocol === 'smtps:';
+  const { username, password } = url;
+  return {
+    async send(mail, signal) {
+      const mime = await mimeOf(mail);
+      return new Promise<Handed>((resolve) => {
+        let phase: Phase = 'connecting';
+        let timer: NodeJS.Timeout | undefined;
+        let ended = false;
+        const connection = new SMTPConnection({
+          host: url.hostname,
+          port: Number(url.port) || (secure ? 465 : 25),
+          secure,
+          requireTLS: tls === 'require',
+          ignoreTLS: tls === 'never',
+          logger: false,
+          // Ours are shorter; these keep the library's own from ending a wait that the RFC grants.
+          connectionTimeout: waits.answer * 2,
+          greetingTimeout: waits.answer * 2,
+          socketTimeout: waits.dot * 2,
+        } as ConstructorParameters<typeof SMTPConnection>[0]);
+
+        const end = (handed: Handed) => {
+          if (ended) return;
+          ended = true;
+          clearTimeout(timer);
+          signal?.removeEventListener('abort', abort);
+          if (handed.kind === 'accepted') connection.quit();
+          else connection.close();
+          resolve(handed);
+        };
+        const fail = (error: SmtpError | null, timedOut = false) => {
+          const failure: Failure = {
+            phase,
+            command: error?.command ?? null,
+            status: error?.responseCode ?? null,
+            response: error?.response ?? null,
+            codes: [error?.code, error?.originalCode].flatMap((c) => c ?? []),
+            timedOut: timedOut || error?.code === 'ETIMEDOUT',
+          };
+          if (error?.code === 'EMESSAGE' && failure.status === null && phase !== 'dot') {
+            end({ kind: 'refused', reply: 'The mail is larger than the mail server takes.' });
+          } else end(outcomeOfFailure(failure));
+        };
+        const enter = (next: Phase, wait: number) => {
+          if (ended) return;
+          phase = next;
+          clearTimeout(timer);
+          timer = setTimeout(() => fail(null, true), wait);
+        };
+        const abort = () => {
+          end(
+            phase === 'dot'
+              ? { kind: 'uncertain', reply: 'This server was stopped while waiting for an answer.' }
+              : { kind: 'aborted' },
+          );
+        };
+        const handOver = () => {
+          // MAIL, RCPT and DATA, each with its own wait.
+          enter('envelope', waits.answer * 2);
+          const envelope = { from: mail.from.address, to: [mail.to.address], size: mime.length };
+          const parts = partsOf(mime, (last) => enter(last ? 'dot' : 'content', last ? waits.dot : waits.content));
+          connection.send(envelope, parts, (error, info) => {
+            if (error) fail(error as SmtpError);
+            else end({ kind: 'accepted', reply: info.response ?? 'accepted' });
+          });
+        };
+
+        connection.on('error', (error) => fail(error as SmtpError));
+        if (signal?.aborted) {
+          end({ kind: 'aborted' });
+          return;
+        }
+        signal?.addEventListener('abort', abort);
+        enter('connecting', waits.answer);
+        connection.connect((error?: Error) => {
+          if (error) fail(error as SmtpError);
+          else if (username) {
+            enter('signing-in', waits.answer);
+            const credentials = { user: decodeURIComponent(username), pass: decodeURIComponent(password) };
+            connection.login({ credentials } as never, (refused) =>
+              refused ? fail(refused as SmtpError) : handOver(),
+            );
+          } else handOver();
+        });
+      });
+    },
   };
 }

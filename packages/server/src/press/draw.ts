@@ -18,7 +18,7 @@ import { type Brand, type DayNote, questionsOf, type ReportDocument, type Yardst
 import { createFormatter, type Formatter } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
-import { datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
+import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 import type { Shaper } from './shaper.ts';
 
@@ -37,6 +37,8 @@ export interface DrawOrder {
   targets: Target[];
   /** Notes on days that readers are to see. */
   dayNotes: DayNote[];
+  /** What was written for the period, by the id of its block. */
+  commentary: Record<string, string>;
   brand: Brand;
   /** Metrics that the mail's merge fields name, asked beside those of the pages. */
   mailMetrics: string[];
@@ -46,6 +48,8 @@ export interface DrawOrder {
 
 /** What an edition keeps for ever (ARCHITECTURE: frozen edition). Formatted strings are those of the scene. */
 export interface Frozen {
+  /** The instant that stands in the file; editions frozen without one carry that of their making. */
+  created?: string;
   order: DrawOrder;
   answers: Answers;
   coverage: { dataset: string; firstDay: string; covered: (readonly [number, number])[] }[];
@@ -59,6 +63,8 @@ export interface Drawn {
   answers: Answers;
   lacks: Lack[];
   coverage: Frozen['coverage'];
+  /** The state of the client's facts that it was drawn from. */
+  revision: string;
 }
 
 const formatters = new Map<string, Formatter>();
@@ -85,6 +91,8 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     answers,
     book: metricBook(order.metrics),
     dayNotes: order.dayNotes,
+    // Editions of before had none.
+    commentary: order.commentary ?? {},
     format: formatterOf(order.language, order.currency),
     ruler: shaper,
   });
@@ -118,9 +126,13 @@ export async function draw(
 ): Promise<Drawn> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
-  const { shapes, datasets } = await readOnce(facts, async (tx) => {
+  const { shapes, datasets, revision } = await readOnce(facts, async (tx) => {
     const all = await datasetsOf(tx, order.clientId);
-    return { shapes: all, datasets: await readNeeds(tx, planReads(questions, all, knowledge), cache) };
+    return {
+      shapes: all,
+      datasets: await readNeeds(tx, planReads(questions, all, knowledge), cache),
+      revision: await factsRevision(tx, order.clientId),
+    };
   });
   const answers = answerAll(questions, datasets, knowledge);
   return {
@@ -128,6 +140,7 @@ export async function draw(
     answers,
     lacks: [...lacksOf(questions, shapes, knowledge), ...uncountedOf(questions, datasets, knowledge)],
     coverage: datasets.map((d) => ({ dataset: d.id, firstDay: d.firstDay, covered: [...d.covered] })),
+    revision,
   };
 }
 

@@ -102,7 +102,7 @@ export class EmbeddedFont {
   finish(): void {
     const { pdf, face } = this;
     const scale = (n: number) => Math.round((n * 1000) / face.unitsPerEm);
-    const name = `${subsetTag(this.glyphs)}+Chronicon-${this.name}`;
+    const name = `${subsetTag(this.glyphs)}+Text-${this.name}`;
     const file = face.subset(this.glyphs);
     const fontFile = addStream(pdf, file, { Length1: file.length });
     const descriptor = pdf.ref({

@@ -74,8 +74,9 @@ export function createPdf(info: { title: string; author: string; created: Date; 
     info: {
       Title: info.title,
       Author: info.author,
-      Producer: 'Chronicon',
-      Creator: 'Chronicon',
+      // The agency made it: nothing else is named.
+      Producer: info.author,
+      Creator: info.author,
       CreationDate: info.created,
     },
   }) as unknown as Pdf;

@@ -135,6 +135,7 @@ describe('the PDF painter', () => {
       metrics: NO_SETTINGS,
       targets: [],
       dayNotes: [],
+      commentary: {},
       mailMetrics: [],
       language: 'fr-FR',
       currency: 'EUR',

@@ -1,15 +1,25 @@
 import { existsSync } from 'node:fs';
 import type { Question } from '@chronicon/core/figures';
+import pLimit, { type LimitFunction } from 'p-limit';
 import { Piscina } from 'piscina';
+import { timeLeft, whoAsks } from '../access/asking.ts';
 import type { Asked, Basis, Explained, OneFigure, RowsPage } from '../figures/reading.ts';
+import { BudgetError } from './budget.ts';
 import type { DrawOrder } from './draw.ts';
 import type { EditionResult, PreviewResult, Results, Task } from './worker.ts';
 
-/** Draws pages in warm worker threads, for preview and print alike: one layout, one shaping engine. */
+/**
+ * Draws pages in warm worker threads, for preview and print alike: one layout, one shaping engine. People and editions
+ * have threads of their own; whatever takes longer than it may is ended with its thread, and the thread replaced.
+ */
 export interface Press {
-  preview(order: DrawOrder, have: string[]): Promise<PreviewResult>;
+  preview(order: DrawOrder, have: string[], pages: number | null): Promise<PreviewResult>;
+  /** The PDF of what is looked at, without keeping anything of it. */
+  paint(order: DrawOrder, created: string): Promise<Uint8Array>;
   /** @param created the edition's own instant, which goes into the file */
   edition(order: DrawOrder, created: string): Promise<EditionResult>;
+  /** The PDF of a frozen edition once more, from the file of its frozen figures; `created` where that names no instant. */
+  repaint(frozen: string, created: string): Promise<Uint8Array>;
   /** Answers questions on figures; reading and adding up keep no other request waiting. */
   ask(basis: Basis, questions: Question[]): Promise<Asked>;
   explain(basis: Basis, figure: OneFigure): Promise<Explained>;
@@ -18,7 +28,27 @@ export interface Press {
   close(): Promise<void>;
 }
 
-const THREADS = 2;
+/** Milliseconds: a person who waits; an edition, and what the server asks for itself. */
+export const BUDGETS = { person: 10_000, edition: 120_000 };
+
+/** How many threads there are always, and at most. */
+interface Threads {
+  least: number;
+  most: number;
+}
+
+/** Each person gets all but one of the threads for people at most. */
+export const THREADS: Record<'people' | 'editions', Threads> = {
+  people: { least: 2, most: 3 },
+  editions: { least: 1, most: 2 },
+};
+/** For a server that lives a moment: nothing is started before it is asked for. */
+export const THREADS_ON_DEMAND: typeof THREADS = {
+  people: { least: 0, most: 2 },
+  editions: { least: 0, most: 1 },
+};
+/** Questions that one person may have waiting. */
+const MOST_WAITING = 40;
 
 /** The worker is built beside the server; from sources, it lies in the build folder. */
 function workerFile(): string {
@@ -30,24 +60,69 @@ function workerFile(): string {
   return found.href;
 }
 
-export function createPress(data: string): Press {
+/** Memory that one thread may take, in megabytes: a runaway ends alone. */
+const THREAD_MEMORY = 1_536;
+
+function openPool(data: string, threads: Threads) {
   const pool = new Piscina<Task, unknown>({
     filename: workerFile(),
-    minThreads: THREADS,
-    maxThreads: THREADS,
+    minThreads: threads.least,
+    maxThreads: threads.most,
     idleTimeout: Number.POSITIVE_INFINITY,
+    resourceLimits: { maxOldGenerationSizeMb: THREAD_MEMORY },
     workerData: { data },
   });
-  const run = <T extends Task>(task: T) => pool.run(task) as Promise<Results[T['kind']]>;
+  // A thread that dies takes its task with it, which says so; it is replaced.
+  pool.on('error', () => undefined);
+  return pool;
+}
+
+export function createPress(data: string, budgets = BUDGETS, threads = THREADS): Press {
+  const people = openPool(data, threads.people);
+  const editions = openPool(data, threads.editions);
+  const limits = new Map<string, LimitFunction>();
+
+  const within = async <T extends Task>(pool: typeof people, task: T, budget: number): Promise<Results[T['kind']]> => {
+    const ending = new AbortController();
+    const timer = setTimeout(() => ending.abort(), budget);
+    try {
+      return (await pool.run(task, { signal: ending.signal })) as Results[T['kind']];
+    } catch (error) {
+      if (ending.signal.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') {
+        throw new BudgetError(Math.round(budget / 1000));
+      }
+      throw error;
+    } finally {
+      clearTimeout(timer);
+    }
+  };
+
+  /** For the person who asks; their questions take turns among themselves and never have all threads. */
+  const forPerson = async <T extends Task>(task: T): Promise<Results[T['kind']]> => {
+    const who = whoAsks();
+    if (who === null) return within(people, task, budgets.edition);
+    const limit = limits.get(who) ?? pLimit(threads.people.most - 1);
+    limits.set(who, limit);
+    if (limit.pendingCount > MOST_WAITING) throw new BudgetError(Math.round(budgets.person / 1000));
+    const found = await limit(() => within(people, task, Math.min(budgets.person, timeLeft())));
+    if (limit.pendingCount + limit.activeCount === 0) limits.delete(who);
+    return found;
+  };
+
   return {
-    preview: (order, have) => run({ kind: 'preview', order, have }),
-    edition: (order, created) => run({ kind: 'edition', order, created }),
-    ask: (basis, questions) => run({ kind: 'ask', basis, questions }),
-    explain: (basis, figure) => run({ kind: 'explain', basis, figure }),
-    rows: (basis, figure, source, page) => run({ kind: 'rows', basis, figure, source, page }),
+    preview: (order, have, pages) => forPerson({ kind: 'preview', order, have, pages }),
+    paint: (order, created) => forPerson({ kind: 'paint', order, created }),
+    edition: (order, created) => within(editions, { kind: 'edition', order, created }, budgets.edition),
+    repaint: (frozen, created) => within(editions, { kind: 'repaint', frozen, created }, budgets.edition),
+    ask: (basis, questions) => forPerson({ kind: 'ask', basis, questions }),
+    explain: (basis, figure) => forPerson({ kind: 'explain', basis, figure }),
+    rows: (basis, figure, source, page) => forPerson({ kind: 'rows', basis, figure, source, page }),
     async warm() {
-      await Promise.all(Array.from({ length: THREADS }, () => pool.run({ kind: 'warm' })));
+      const warm = (pool: typeof people, n: number) => Array.from({ length: n }, () => pool.run({ kind: 'warm' }));
+      await Promise.all([...warm(people, threads.people.least), ...warm(editions, threads.editions.least)]);
     },
-    close: () => pool.destroy(),
+    async close() {
+      await Promise.all([people.destroy(), editions.destroy()]);
+    },
   };
 }

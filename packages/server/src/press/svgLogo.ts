@@ -1,9 +1,13 @@
+import { DRAWING } from '@chronicon/core/bounds';
 import type { Logo } from '@chronicon/core/report';
 import { SaxesParser, type SaxesTagNS } from 'saxes';
 import svgpath from 'svgpath';
 
 /** Why a picture cannot be a logo, in words for the person who chose it. */
 export class LogoError extends Error {}
+
+/** Characters of all transforms that one shape lies under. */
+const MOST_TRANSFORM = 4_000;
 
 type VectorLogo = Extract<Logo, { kind: 'vector' }>;
 
@@ -132,6 +136,9 @@ export function parseSvgLogo(svg: string): VectorLogo {
   const stack: Style[] = [{ fill: '#000000', stroke: null, strokeWidth: 1, evenOdd: false, transform: '' }];
   let box: [number, number, number, number] | null = null;
   let quiet = 0;
+  let [elements, length] = [0, 0];
+  const tooMuch = (what: string) => new LogoError(`The SVG ${what}. Simplify it, or upload a PNG.`);
+  if (Buffer.byteLength(svg) > DRAWING.bytes) throw tooMuch(`is larger than ${DRAWING.bytes / 1024 / 1024} MB`);
   const parser = new SaxesParser({ xmlns: true });
   parser.on('doctype', () => {
     throw new LogoError('The SVG declares a document type. Save it as plain SVG, or upload a PNG.');
@@ -140,6 +147,9 @@ export function parseSvgLogo(svg: string): VectorLogo {
     throw new LogoError(`This is no well-formed SVG: ${error.message}.`);
   });
   parser.on('opentag', (tag) => {
+    // The document itself stands on the stack, too.
+    if (stack.length > DRAWING.depth) throw tooMuch(`nests more than ${DRAWING.depth} groups`);
+    if (++elements > DRAWING.elements) throw tooMuch(`has more than ${DRAWING.elements} elements`);
     const a = attributesOf(tag as SaxesTagNS);
     const element = tag.local;
     const style = styleOf(a, stack.at(-1)!, element);
@@ -158,7 +168,11 @@ export function parseSvgLogo(svg: string): VectorLogo {
     else if (quiet > 0)
       throw new LogoError(`The SVG defines a <${element}>. Save it with plain shapes, or upload a PNG.`);
     else if (SHAPES.has(element)) {
-      const d = plainPath(outlineOf(element, a), style.transform);
+      const outline = outlineOf(element, a);
+      length += outline.length;
+      if (length > DRAWING.path) throw tooMuch(`has paths of more than ${DRAWING.path} characters`);
+      if (style.transform.length > MOST_TRANSFORM) throw tooMuch('moves its shapes about too often');
+      const d = plainPath(outline, style.transform);
       const { fill, stroke, strokeWidth, evenOdd } = style;
       if (d !== '' && (fill !== null || stroke !== null)) paths.push({ d, fill, stroke, strokeWidth, evenOdd });
     } else if (element !== 'g') {

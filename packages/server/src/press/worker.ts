@@ -22,8 +22,10 @@ import { createShaper } from './shaper.ts';
 
 /** What the pool asks of a worker. */
 export type Task =
-  | { kind: 'preview'; order: DrawOrder; have: string[] }
+  | { kind: 'preview'; order: DrawOrder; have: string[]; pages: number | null }
   | { kind: 'edition'; order: DrawOrder; created: string }
+  | { kind: 'paint'; order: DrawOrder; created: string }
+  | { kind: 'repaint'; frozen: string; created: string }
   | { kind: 'ask'; basis: Basis; questions: Question[] }
   | { kind: 'explain'; basis: Basis; figure: OneFigure }
   | { kind: 'rows'; basis: Basis; figure: OneFigure; source: number; page: number }
@@ -33,6 +35,8 @@ export type Task =
 export interface Results {
   preview: PreviewResult;
   edition: EditionResult;
+  paint: Uint8Array;
+  repaint: Uint8Array;
   ask: Asked;
   explain: Explained;
   rows: RowsPage;
@@ -43,34 +47,42 @@ export interface PreviewResult {
   lang: string;
   pages: { hash: string; page: ScenePage | null }[];
   lacks: Lack[];
+  /** Pages of the design that are left to draw. */
+  rest: number;
 }
 
 /** Either the drawn edition, or what it lacks: never both, so that a half report cannot be sent. */
-export type EditionResult = { lacks: Lack[] } | { frozen: Uint8Array; pdf: Uint8Array };
+export type EditionResult = { lacks: Lack[] } | { frozen: Uint8Array; pdf: Uint8Array; revision: string };
 
 const { data } = workerData as { data: string };
 const shaper = createShaper();
 const facts = openFactReader(data);
-const files = openFiles(data);
+// Leftovers are swept by the server alone.
+const files = openFiles(data, 0);
 const fonts = fontHashes();
 /** What one person looks at stays at hand while they change the filter. */
 const columns = createColumnCache(64 * 1024 * 1024);
 const readImage = (file: string) => files.read(file);
 const hashOf = (page: ScenePage) => createHash('sha256').update(JSON.stringify(page)).digest('base64url').slice(0, 22);
 
-async function preview(order: DrawOrder, have: string[]): Promise<PreviewResult> {
-  const { scene, lacks } = await draw(order, facts, shaper, columns);
+/** The first pages of a long report are shown before the others are reckoned. */
+async function preview(order: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
+  const all = order.document.pages;
+  const rest = upTo === null ? 0 : Math.max(0, all.length - upTo);
+  const shown = rest === 0 ? order : { ...order, document: { ...order.document, pages: all.slice(0, upTo!) } };
+  const { scene, lacks } = await draw(shown, facts, shaper, columns);
   const pages = scene.pages.map((page) => {
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
   });
-  return { lang: scene.lang, pages, lacks };
+  return { lang: scene.lang, pages, lacks, rest };
 }
 
 async function edition(order: DrawOrder, created: string): Promise<EditionResult> {
   const drawn = await draw(order, facts, shaper, columns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const frozen: Frozen = {
+    created,
     order,
     answers: drawn.answers,
     coverage: drawn.coverage,
@@ -79,7 +91,19 @@ async function edition(order: DrawOrder, created: string): Promise<EditionResult
     scene: drawn.scene,
   };
   const pdf = await paintPdf(drawn.scene, shaper, readImage, new Date(created));
-  return { frozen: Buffer.from(JSON.stringify(frozen)), pdf };
+  return { frozen: Buffer.from(JSON.stringify(frozen)), pdf, revision: drawn.revision };
+}
+
+/** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
+async function paint(order: DrawOrder, created: string): Promise<Uint8Array> {
+  const { scene } = await draw(order, facts, shaper, columns);
+  return paintPdf(scene, shaper, readImage, new Date(created));
+}
+
+/** The PDF of a frozen edition once more, from its scene: the same bytes within one version of the painter. */
+async function repaint(frozen: string, created: string): Promise<Uint8Array> {
+  const kept = JSON.parse(files.read(frozen).toString('utf8')) as Frozen;
+  return paintPdf(kept.scene, shaper, readImage, new Date(kept.created ?? created));
 }
 
 /** The first document of a process is slow: one is drawn before any is asked for. */
@@ -88,7 +112,7 @@ async function warm(): Promise<null> {
     version: 1,
     lang: 'en-GB',
     title: 'Warm',
-    author: 'Chronicon',
+    author: '',
     pages: [
       {
         title: 'Warm',
@@ -115,9 +139,13 @@ async function warm(): Promise<null> {
 export default async function run(task: Task): Promise<Results[Task['kind']]> {
   switch (task.kind) {
     case 'preview':
-      return preview(task.order, task.have);
+      return preview(task.order, task.have, task.pages);
     case 'edition':
       return edition(task.order, task.created);
+    case 'paint':
+      return paint(task.order, task.created);
+    case 'repaint':
+      return repaint(task.frozen, task.created);
     case 'ask':
       return askAll(facts, task.basis, task.questions, columns);
     case 'explain':

@@ -1,11 +1,13 @@
+import { clampDate } from '@chronicon/core/calendar';
 import type { ClientInput, Contact } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
 import type { Brand } from '@chronicon/core/report';
-import type { Selectable } from 'kysely';
+import type { Selectable, Updateable } from 'kysely';
+import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Member } from './members.ts';
 import type { Tables } from './schema.ts';
-import type { Store } from './store.ts';
+import { inTransaction, type Store } from './store.ts';
 
 export interface StoredClient extends ClientInput {
   id: string;
@@ -13,6 +15,9 @@ export interface StoredClient extends ClientInput {
   brand: Brand;
   metrics: MetricSettings;
 }
+
+/** What of a client bears on dates. */
+export type ClientRules = Pick<StoredClient, 'weekStart' | 'fiscalStart' | 'startDate'>;
 
 export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer: '', logo: null };
 
@@ -25,7 +30,7 @@ const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
   language: r.language,
   weekStart: r.week_start,
   fiscalStart: r.fiscal_start,
-  startDate: r.start_date,
+  startDate: clampDate(r.start_date),
   managerId: r.manager_id,
   brand: JSON.parse(r.brand) as Brand,
   metrics: JSON.parse(r.metrics) as MetricSettings,
@@ -64,25 +69,21 @@ export async function createClient(
   return { ...input, id, managerId: by.managerId, brand, metrics: NO_SETTINGS };
 }
 
-export async function updateClient(db: Store, id: string, input: ClientInput): Promise<void> {
-  await db.updateTable('client').set(toRow(input)).where('id', '=', id).execute();
-}
+/** Changes a client's row; its editions that are not on their way follow, in the same transaction. */
+const change = (db: Store, id: string, values: Updateable<Tables['client']>, at: string): Promise<void> =>
+  inTransaction(db, async (tx) => {
+    await tx.updateTable('client').set(values).where('id', '=', id).execute();
+    await markStale(tx, { clientId: id }, at);
+  });
 
-export async function updateBrand(db: Store, id: string, brand: Brand): Promise<void> {
-  await db
-    .updateTable('client')
-    .set({ brand: JSON.stringify(brand) })
-    .where('id', '=', id)
-    .execute();
-}
+export const updateClient = (db: Store, id: string, input: ClientInput, at: string): Promise<void> =>
+  change(db, id, toRow(input), at);
 
-export async function updateMetrics(db: Store, id: string, metrics: MetricSettings): Promise<void> {
-  await db
-    .updateTable('client')
-    .set({ metrics: JSON.stringify(metrics) })
-    .where('id', '=', id)
-    .execute();
-}
+export const updateBrand = (db: Store, id: string, brand: Brand, at: string): Promise<void> =>
+  change(db, id, { brand: JSON.stringify(brand) }, at);
+
+export const updateMetrics = (db: Store, id: string, metrics: MetricSettings, at: string): Promise<void> =>
+  change(db, id, { metrics: JSON.stringify(metrics) }, at);
 
 export async function clientById(db: Store, id: string): Promise<StoredClient | null> {
   const row = await db.selectFrom('client').selectAll().where('id', '=', id).executeTakeFirst();
@@ -135,6 +136,7 @@ export async function saveContact(
   db: Store,
   clientId: string,
   contact: Omit<Contact, 'id'> & { id?: string },
+  at: string,
 ): Promise<Contact> {
   const values = {
     first_name: contact.firstName,
@@ -143,7 +145,10 @@ export async function saveContact(
   };
   const id = contact.id ?? newId('co');
   if (contact.id) {
-    await db.updateTable('contact').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
+    await inTransaction(db, async (tx) => {
+      await tx.updateTable('contact').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
+      await markStale(tx, { clientId }, at);
+    });
   } else {
     await db
       .insertInto('contact')
@@ -160,10 +165,13 @@ export async function contactWithEmail(db: Store, clientId: string, email: strin
 }
 
 export async function removeContact(db: Store, clientId: string, id: string, at: string): Promise<void> {
-  await db
-    .updateTable('contact')
-    .set({ removed_at: at })
-    .where('id', '=', id)
-    .where('client_id', '=', clientId)
-    .execute();
+  await inTransaction(db, async (tx) => {
+    await tx
+      .updateTable('contact')
+      .set({ removed_at: at })
+      .where('id', '=', id)
+      .where('client_id', '=', clientId)
+      .execute();
+    await markStale(tx, { clientId }, at);
+  });
 }

@@ -22,6 +22,8 @@ export async function createConnection(
     quota_resets: null,
     made_by: c.madeBy,
     created_at: c.at,
+    lease_owner: null,
+    lease_fence: 0,
   };
   await db.insertInto('connection').values(row).execute();
   return row;
@@ -58,4 +60,10 @@ export async function endAuthorisation(db: Store, state: string, now: string): P
   const found = await db.deleteFrom('authorisation').where('state', '=', state).returningAll().executeTakeFirst();
   await db.deleteFrom('authorisation').where('until', '<', now).execute();
   return found && found.until >= now ? found : null;
+}
+
+/** Something that the key of this folder has to open; null where nothing was sealed yet. */
+export async function anySealed(db: Store): Promise<string | null> {
+  const row = await db.selectFrom('connection').select('secret').where('secret', '!=', '').limit(1).executeTakeFirst();
+  return row?.secret ?? null;
 }

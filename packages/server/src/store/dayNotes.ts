@@ -1,8 +1,10 @@
+import { clampRange } from '@chronicon/core/calendar';
 import type { DayNote } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
-import type { Store } from './store.ts';
+import { inTransaction, type Store } from './store.ts';
 
 export interface StoredNote extends DayNote {
   id: string;
@@ -13,8 +15,7 @@ export interface StoredNote extends DayNote {
 
 const fromRow = (r: Selectable<Tables['day_note']>): StoredNote => ({
   id: r.id,
-  from: r.first,
-  to: r.last,
+  ...clampRange({ from: r.first, to: r.last }),
   text: r.text,
   inReports: r.in_reports === 1,
   madeBy: r.made_by,
@@ -41,17 +42,23 @@ export async function saveNote(
 ): Promise<StoredNote> {
   const values = { first: note.from, last: note.to, text: note.text, in_reports: note.inReports ? 1 : 0 } as const;
   const id = note.id ?? newId('no');
-  if (note.id) {
-    await db.updateTable('day_note').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
-  } else {
-    await db
-      .insertInto('day_note')
-      .values({ id, client_id: clientId, ...values, made_by: by.memberId, created_at: by.at })
-      .execute();
-  }
+  await inTransaction(db, async (tx) => {
+    if (note.id) {
+      await tx.updateTable('day_note').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
+    } else {
+      await tx
+        .insertInto('day_note')
+        .values({ id, client_id: clientId, ...values, made_by: by.memberId, created_at: by.at })
+        .execute();
+    }
+    await markStale(tx, { clientId }, by.at);
+  });
   return { ...note, id, madeBy: by.memberId };
 }
 
-export async function removeNote(db: Store, clientId: string, id: string): Promise<void> {
-  await db.deleteFrom('day_note').where('id', '=', id).where('client_id', '=', clientId).execute();
+export async function removeNote(db: Store, clientId: string, id: string, at: string): Promise<void> {
+  await inTransaction(db, async (tx) => {
+    await tx.deleteFrom('day_note').where('id', '=', id).where('client_id', '=', clientId).execute();
+    await markStale(tx, { clientId }, at);
+  });
 }

@@ -1,7 +1,8 @@
 import type { ComparisonSpec, PeriodSpec, Range } from '@chronicon/core/calendar';
-import { type EditionState, mayFollow } from '@chronicon/core/edition';
+import { type EditionState, FOLLOWING, type HoldCode, identityText, mayFollow } from '@chronicon/core/edition';
 import { type Selectable, sql } from 'kysely';
-import { newId } from './ids.ts';
+import { idFrom, newId } from './ids.ts';
+import { type Instance, isFree, type Lease } from './instances.ts';
 import { type Actor, record } from './ledger.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -14,6 +15,8 @@ export type ReaderRef = { contact: string } | { member: string };
 /** What an edition is made from, settled when it is planned. */
 export interface OrderSheet {
   title: string;
+  /** Of a test: made from what is being edited, not from the release. */
+  draft?: true;
   period: PeriodSpec;
   comparison: ComparisonSpec;
   asOf: string;
@@ -32,6 +35,7 @@ export interface NewEdition {
   dates: { period: Range; compared: Range | null } | null;
   state: EditionState;
   reason: string | null;
+  code?: HoldCode;
   dueAt: string;
   nextAt: string | null;
   madeBy: string | null;
@@ -44,7 +48,12 @@ export interface NewEdition {
  */
 export async function addEdition(db: Store, e: NewEdition): Promise<string | null> {
   return inTransaction(db, async (tx) => {
-    const id = newId('ed');
+    const { scheduleId, nominal } = e;
+    // The same run has the same id in a restored copy, and its mails the same Message-IDs.
+    const id =
+      scheduleId !== null && nominal !== null
+        ? idFrom('ed', identityText({ scheduleId, nominal, readerGroup: '', revision: 1 }))
+        : newId('ed');
     const result = await tx
       .insertInto('edition')
       .values({
@@ -65,6 +74,12 @@ export async function addEdition(db: Store, e: NewEdition): Promise<string | nul
         compared_to: e.dates?.compared?.to ?? null,
         state: e.state,
         reason: e.reason,
+        code: e.code ?? null,
+        looked_at: null,
+        stale: 0,
+        was_held: 0,
+        made_of: null,
+        seen: null,
         due_at: e.dueAt,
         next_at: e.nextAt,
         frozen: null,
@@ -72,9 +87,9 @@ export async function addEdition(db: Store, e: NewEdition): Promise<string | nul
         made_by: e.madeBy,
         created_at: e.at,
         lease_owner: null,
-        lease_until: null,
+        lease_fence: 0,
       })
-      .onConflict((c) => c.columns(['schedule_id', 'nominal', 'reader_group', 'revision']).doNothing())
+      .onConflict((c) => c.doNothing())
       .executeTakeFirst();
     if (result.numInsertedOrUpdatedRows !== 1n) return null;
     await record(tx, {
@@ -94,36 +109,81 @@ export async function editionById(db: Store, id: string): Promise<EditionRow | n
 
 export const ordersOf = (e: EditionRow): OrderSheet => JSON.parse(e.order_sheet) as OrderSheet;
 
+/** Who moves an edition, and when; with the number of the lease where the work was done under one. */
+export interface By {
+  at: string;
+  actor: Actor;
+  lease?: Lease | undefined;
+}
+
+type EditionPatch = Partial<
+  Pick<
+    EditionRow,
+    | 'reason'
+    | 'code'
+    | 'looked_at'
+    | 'next_at'
+    | 'frozen'
+    | 'pdf'
+    | 'due_at'
+    | 'stale'
+    | 'was_held'
+    | 'made_of'
+    | 'seen'
+    | 'title'
+    | 'order_sheet'
+    | 'period_from'
+    | 'period_to'
+    | 'compared_from'
+    | 'compared_to'
+  >
+>;
+
+/** The row itself, or nothing where the lease was lost, or the edition moved on meanwhile. */
+function stillHeld(tx: Store, edition: Pick<EditionRow, 'id' | 'state'>, lease: Lease | undefined) {
+  const query = tx.updateTable('edition').where('id', '=', edition.id).where('state', '=', edition.state);
+  return lease ? query.where('lease_owner', '=', lease.owner).where('lease_fence', '=', lease.fence) : query;
+}
+
 /**
- * Moves an edition from the state it was read in to another, with its ledger entry, in one transaction.
- * False when it had moved meanwhile.
+ * Moves an edition from the state it was read in to another, with its ledger entry, in one transaction. False when it
+ * had moved meanwhile, or somebody else had taken the work up. A hold remembers that it was one: `was_held`.
  * @throws Error when the one may not follow the other
  */
 export async function moveEdition(
   db: Store,
   edition: Pick<EditionRow, 'id' | 'state'>,
   to: EditionState,
-  patch: Partial<Pick<EditionRow, 'reason' | 'next_at' | 'frozen' | 'pdf' | 'due_at'>>,
-  by: { at: string; actor: Actor },
+  patch: EditionPatch,
+  by: By,
 ): Promise<boolean> {
   if (!mayFollow(edition.state, to)) throw new Error(`an edition does not go from ${edition.state} to ${to}`);
   return inTransaction(db, async (tx) => {
-    const result = await tx
-      .updateTable('edition')
-      .set({ state: to, reason: null, ...patch })
-      .where('id', '=', edition.id)
-      .where('state', '=', edition.state)
+    const result = await stillHeld(tx, edition, by.lease)
+      .set({ state: to, reason: null, code: null, ...(to === 'held' && { was_held: 1 }), ...patch })
       .executeTakeFirst();
     if (result.numUpdatedRows !== 1n) return false;
-    if (to === 'cleared' && patch.pdf) await number(tx, edition.id);
+    if (patch.pdf) await number(tx, edition.id);
     await record(tx, {
-      ...by,
+      at: by.at,
+      actor: by.actor,
       action: `edition.${to}`,
       subject: edition.id,
       ...(patch.reason && { detail: { reason: patch.reason } }),
     });
     return true;
   });
+}
+
+/** Changes an edition within its state; false when it had moved meanwhile, or the lease was lost. */
+export async function patchEdition(
+  db: Store,
+  edition: Pick<EditionRow, 'id' | 'state'>,
+  patch: EditionPatch,
+  lease?: Lease,
+): Promise<boolean> {
+  const result = await stillHeld(db, edition, lease).set(patch).executeTakeFirst();
+  return result.numUpdatedRows === 1n;
 }
 
 /** Gives an edition its client's next number, once. Tests are not counted. */
@@ -139,53 +199,25 @@ async function number(tx: Store, id: string): Promise<void> {
     .execute();
 }
 
-export async function postpone(db: Store, id: string, nextAt: string | null, reason: string | null): Promise<void> {
-  await db.updateTable('edition').set({ next_at: nextAt, reason }).where('id', '=', id).execute();
-}
-
-/** Takes the work on an edition for a while; null when another holds it. Leases run on the machine's own time. */
-export async function takeLease(
-  db: Store,
-  id: string,
-  lease: { owner: string; now: string; until: string },
-): Promise<EditionRow | null> {
+/** Takes up the work on an edition: its row with the new number; null when somebody who is alive holds it. */
+export async function takeEdition(db: Store, id: string, self: Instance, machine: number): Promise<EditionRow | null> {
   const row = await db
     .updateTable('edition')
-    .set({ lease_owner: lease.owner, lease_until: lease.until })
+    .set((q) => ({ lease_owner: self.id, lease_fence: q('lease_fence', '+', 1) }))
     .where('id', '=', id)
-    .where((w) =>
-      w.or([w('lease_owner', 'is', null), w('lease_owner', '=', lease.owner), w('lease_until', '<', lease.now)]),
-    )
+    .where(isFree('edition', self, machine))
     .returningAll()
     .executeTakeFirst();
   return row ?? null;
 }
 
-export async function releaseLease(db: Store, id: string, owner: string): Promise<void> {
+export async function releaseEdition(db: Store, id: string, lease: Lease): Promise<void> {
   await db
     .updateTable('edition')
-    .set({ lease_owner: null, lease_until: null })
+    .set({ lease_owner: null })
     .where('id', '=', id)
-    .where('lease_owner', '=', owner)
-    .execute();
-}
-
-/** Who holds leases at present. */
-export async function leaseOwners(db: Store): Promise<string[]> {
-  const rows = await db
-    .selectFrom('edition')
-    .select('lease_owner')
-    .distinct()
-    .where('lease_owner', 'is not', null)
-    .execute();
-  return rows.map((r) => r.lease_owner!);
-}
-
-export async function releaseLeasesOf(db: Store, owner: string): Promise<void> {
-  await db
-    .updateTable('edition')
-    .set({ lease_owner: null, lease_until: null })
-    .where('lease_owner', '=', owner)
+    .where('lease_owner', '=', lease.owner)
+    .where('lease_fence', '=', lease.fence)
     .execute();
 }
 
@@ -201,18 +233,123 @@ export async function editionsDue(db: Store, now: string): Promise<EditionRow[]>
     .execute();
 }
 
-/** A schedule's editions that exist but have not begun to be sent. */
+/** A schedule's editions that are not on their way yet and may still change. */
 export async function unsentOf(db: Store, scheduleId: string): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
     .where('schedule_id', '=', scheduleId)
-    .where('state', 'in', ['planned', 'gathering', 'cleared'])
+    .where('state', 'in', FOLLOWING)
+    .orderBy('due_at')
     .execute();
+}
+
+/** Editions whose time passed before `before` and that have not gone, or not to everybody; tests left out. */
+export async function editionsLate(db: Store, before: string, since: string): Promise<EditionRow[]> {
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('due_at', '>=', since)
+    .where('kind', '!=', 'test')
+    .where((w) =>
+      w.or([
+        w('state', 'in', ['held', 'part-sent']),
+        w.and([w('state', 'in', ['gathering', 'cleared', 'sending']), w('due_at', '<', before)]),
+      ]),
+    )
+    .where((w) => w.or([w('state', '!=', 'cleared'), w('next_at', 'is not', null)]))
+    .orderBy('due_at')
+    .limit(2_000)
+    .execute();
+}
+
+/** Editions that fell due in (`since`, `now`] and have not gone: of a copy, another server may have sent them. */
+export async function dueSince(db: Store, since: string, now: string): Promise<EditionRow[]> {
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('due_at', '>', since)
+    .where('due_at', '<=', now)
+    .where('kind', '=', 'scheduled')
+    .where('state', 'in', [...FOLLOWING, 'sending'])
+    .orderBy('due_at')
+    .execute();
+}
+
+/** When the longest overdue edition was due that is not on its way; null when there is none. */
+export async function overdueSince(db: Store, now: string): Promise<string | null> {
+  const row = await db
+    .selectFrom('edition')
+    .select((q) => q.fn.min('due_at').as('at'))
+    .where('kind', '=', 'scheduled')
+    .where('due_at', '<', now)
+    .where('state', 'in', FOLLOWING)
+    .executeTakeFirst();
+  return row?.at ?? null;
+}
+
+/** Coming runs of a client that were left out, each as schedule and unmoved date. */
+export async function leftOutOf(db: Store, clientId: string, now: string): Promise<Set<string>> {
+  const rows = await db
+    .selectFrom('edition')
+    .select(['schedule_id', 'nominal'])
+    .where('client_id', '=', clientId)
+    .where('due_at', '>', now)
+    .where('state', '=', 'skipped')
+    .execute();
+  return new Set(rows.map((r) => `${r.schedule_id} ${r.nominal}`));
+}
+
+/** Editions of these clients that are not settled, and runs left out by the rule since `since`; tests left out. */
+export async function editionsToSee(db: Store, clientIds: readonly string[], since: string): Promise<EditionRow[]> {
+  if (clientIds.length === 0) return [];
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('client_id', 'in', clientIds)
+    .where('kind', '!=', 'test')
+    .where((w) =>
+      w.or([
+        w('state', 'in', ['gathering', 'proof', 'cleared', 'sending', 'held', 'part-sent']),
+        w.and([w('state', '=', 'skipped'), w('code', 'is not', null), w('due_at', '>=', since)]),
+      ]),
+    )
+    .where((w) => w.or([w('state', '!=', 'cleared'), w('next_at', 'is not', null)]))
+    .orderBy('due_at')
+    .limit(2_000)
+    .execute();
+}
+
+/** A report's editions that are due after `since`, or are not on their way yet. */
+export async function editionsOfReport(db: Store, reportId: string, since: string): Promise<EditionRow[]> {
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('report_id', '=', reportId)
+    .where((w) => w.or([w('due_at', '>=', since), w('state', 'in', FOLLOWING)]))
+    .orderBy('due_at', 'desc')
+    .limit(200)
+    .execute();
+}
+
+/** The latest run of a schedule that was made, sent or not, whatever became of it but being left out. */
+export async function lastMadeOf(db: Store, scheduleId: string, before: string): Promise<EditionRow | null> {
+  const row = await db
+    .selectFrom('edition')
+    .selectAll()
+    .where('schedule_id', '=', scheduleId)
+    .where('nominal', '<', before)
+    .where('state', '!=', 'skipped')
+    .orderBy('nominal', 'desc')
+    .limit(1)
+    .executeTakeFirst();
+  return row ?? null;
 }
 
 export interface EditionFilter {
   clientIds: string[];
+  /** Tests stand apart from what is sent: left out unless they are asked for, alone. */
+  tests?: boolean | undefined;
   state?: EditionState | undefined;
   text?: string | undefined;
   dueFrom?: string;
@@ -221,6 +358,7 @@ export interface EditionFilter {
 
 function filtered(db: Store, f: EditionFilter) {
   let query = db.selectFrom('edition').where('edition.client_id', 'in', f.clientIds);
+  query = query.where('edition.kind', f.tests ? '=' : '!=', 'test');
   if (f.state) query = query.where('edition.state', '=', f.state);
   if (f.dueFrom) query = query.where('edition.due_at', '>=', f.dueFrom);
   if (f.dueTo) query = query.where('edition.due_at', '<', f.dueTo);

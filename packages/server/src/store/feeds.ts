@@ -44,6 +44,8 @@ export async function createFeed(db: Store, feed: NewFeed): Promise<StoredFeed> 
     next_sync: feed.at,
     removed_at: null,
     created_at: feed.at,
+    lease_owner: null,
+    lease_fence: 0,
     ...feed.row,
   };
   await db.insertInto('feed').values(row).execute();

@@ -1,4 +1,13 @@
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -11,7 +20,7 @@ const folder = () => mkdtempSync(join(tmpdir(), 'chronicon-files-'));
 describe('files by their content', () => {
   it('are written once under their hash and read as they were', () => {
     const root = folder();
-    const files = openFiles(root);
+    const files = openFiles(root, Date.now());
     const name = files.write(Buffer.from('a report'));
     expect(files.write(Buffer.from('a report'))).toBe(name);
     expect(files.read(name).toString()).toBe('a report');
@@ -20,7 +29,7 @@ describe('files by their content', () => {
 
   it('tell when they are damaged, missing, or asked for by a way out of the folder', () => {
     const root = folder();
-    const files = openFiles(root);
+    const files = openFiles(root, Date.now());
     const name = files.write(Buffer.from('a report'));
     writeFileSync(join(root, 'files', name.slice(0, 2), name), 'another');
     expect(() => files.read(name)).toThrow('damaged');
@@ -29,24 +38,67 @@ describe('files by their content', () => {
   });
 });
 
+describe('files that are not what they should be', () => {
+  it('are written anew, whole, when the same content comes again', () => {
+    const root = folder();
+    const files = openFiles(root, Date.now());
+    const name = files.write(Buffer.from('a report'));
+    const path = join(root, 'files', name.slice(0, 2), name);
+    writeFileSync(path, 'a rep');
+    expect(files.write(Buffer.from('a report'))).toBe(name);
+    expect(readFileSync(path, 'utf8')).toBe('a report');
+    expect(statSync(path).mode & 0o777).toBe(0o600);
+  });
+
+  it('are swept when a process died over them, unless another may still be writing', () => {
+    const root = folder();
+    const files = openFiles(root, Date.now());
+    const name = files.write(Buffer.from('a report'));
+    const parent = join(root, 'files', name.slice(0, 2));
+    for (const left of ['new-old', 'new-fresh']) writeFileSync(join(parent, left), 'half');
+    const long = new Date(Date.now() - 3 * 86_400_000);
+    utimesSync(join(parent, 'new-old'), long, long);
+    openFiles(root, Date.now());
+    expect(readdirSync(parent).sort()).toEqual([name, 'new-fresh'].sort());
+  });
+});
+
 describe('secrets', () => {
   it('come back as they were, never twice alike, and not at all when they were touched', () => {
     const root = folder();
-    const secrets = openSecrets(root);
+    const secrets = openSecrets(root, null);
     const sealed = secrets.seal('wa-token');
     expect(sealed).not.toBe(secrets.seal('wa-token'));
-    expect(openSecrets(root).open(sealed)).toBe('wa-token');
+    expect(openSecrets(root, null).open(sealed)).toBe('wa-token');
     const bytes = Buffer.from(sealed, 'base64');
     bytes[bytes.length - 1]! ^= 1;
     expect(() => secrets.open(bytes.toString('base64'))).toThrow();
-    expect(() => openSecrets(folder()).open(sealed)).toThrow();
+    expect(() => openSecrets(folder(), null).open(sealed)).toThrow();
   });
 
   it('need a whole key', () => {
     const root = folder();
-    openSecrets(root);
+    openSecrets(root, null);
     writeFileSync(join(root, 'secret.key'), readFileSync(join(root, 'secret.key'), 'utf8').slice(0, 8));
-    expect(() => openSecrets(root)).toThrow('32 bytes');
+    const broken = openSecrets(root, null);
+    expect(broken.trouble()).toMatchObject({ cause: 'key', passing: false });
+    expect(() => broken.seal('x')).toThrow('32 bytes');
+  });
+
+  it('are never sealed by a new key beside what an old one sealed, and go on when it is back', () => {
+    const root = folder();
+    const sealed = openSecrets(root, null).seal('wa-token');
+    const key = readFileSync(join(root, 'secret.key'));
+    rmSync(join(root, 'secret.key'));
+    const lost = openSecrets(root, sealed);
+    expect(existsSync(join(root, 'secret.key'))).toBe(false);
+    expect(lost.trouble()!.mend).toContain('Put the file secret.key');
+    expect(() => lost.open(sealed)).toThrow('missing');
+    writeFileSync(join(root, 'secret.key'), Buffer.alloc(32, 7).toString('base64'));
+    expect(() => lost.open(sealed)).toThrow('does not open');
+    writeFileSync(join(root, 'secret.key'), key);
+    expect(lost.trouble()).toBeNull();
+    expect(lost.open(sealed)).toBe('wa-token');
   });
 });
 

@@ -1,46 +1,100 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, writeSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeSync,
+} from 'node:fs';
 import { join } from 'node:path';
 
 /** Files by their content: PDFs, frozen figures, logos. The name is the SHA-256, so that writing twice is once. */
 export interface Files {
-  /** On disk before it returns: file, fsync, then the caller's row. */
+  /** On disk, whole, before it returns: file, fsync, then the caller's row. One that is damaged is written anew. */
   write(data: Uint8Array): string;
   /** @throws Error when there is no such file or it is not what its name says */
   read(hash: string): Buffer;
+  hashOf(data: Uint8Array): string;
+  /** Writes and takes away a small file. @throws Error of the system when the folder cannot be written */
+  probe(): void;
 }
+
+/** Leftovers of a process that died while writing are swept when they are older than this, in milliseconds. */
+const LEFTOVER = 24 * 60 * 60 * 1000;
 
 function sync(path: string): void {
   const handle = openSync(path, 'r');
-  fsyncSync(handle);
+  try {
+    fsyncSync(handle);
+  } finally {
+    closeSync(handle);
+  }
+}
+
+/** Writes to the last byte, and to the disk; a file that could not be written whole is taken away. */
+function writeWhole(path: string, data: Uint8Array): void {
+  const handle = openSync(path, 'wx', 0o600);
+  try {
+    // A call may write less than it was given.
+    for (let at = 0; at < data.length; ) {
+      const written = writeSync(handle, data, at, data.length - at);
+      if (written === 0) throw Object.assign(new Error('the disk takes no more'), { code: 'ENOSPC' });
+      at += written;
+    }
+    fsyncSync(handle);
+  } catch (error) {
+    closeSync(handle);
+    rmSync(path, { force: true });
+    throw error;
+  }
   closeSync(handle);
 }
 
-export function openFiles(folder: string): Files {
+const hashOf = (data: Uint8Array): string => createHash('sha256').update(data).digest('hex');
+
+/** @param now milliseconds of the machine's clock, for leftovers */
+export function openFiles(folder: string, now: number): Files {
   const root = join(folder, 'files');
-  mkdirSync(root, { recursive: true });
+  mkdirSync(root, { recursive: true, mode: 0o700 });
   const pathOf = (hash: string) => join(root, hash.slice(0, 2), hash);
+  for (const part of readdirSync(root, { withFileTypes: true })) {
+    if (!part.isDirectory()) continue;
+    for (const name of readdirSync(join(root, part.name)).filter((n) => n.startsWith('new-'))) {
+      const path = join(root, part.name, name);
+      if (now - statSync(path).mtimeMs > LEFTOVER) rmSync(path, { force: true });
+    }
+  }
+  const isWhole = (hash: string): boolean => existsSync(pathOf(hash)) && hashOf(readFileSync(pathOf(hash))) === hash;
   return {
+    hashOf,
     write(data) {
-      const hash = createHash('sha256').update(data).digest('hex');
-      const path = pathOf(hash);
-      if (existsSync(path)) return hash;
+      const hash = hashOf(data);
+      // What is there under the name is looked at before it is trusted.
+      if (isWhole(hash)) return hash;
       const parent = join(root, hash.slice(0, 2));
-      mkdirSync(parent, { recursive: true });
+      mkdirSync(parent, { recursive: true, mode: 0o700 });
       const temporary = join(parent, `new-${randomBytes(8).toString('hex')}`);
-      const handle = openSync(temporary, 'wx');
-      writeSync(handle, data);
-      fsyncSync(handle);
-      closeSync(handle);
-      renameSync(temporary, path);
+      writeWhole(temporary, data);
+      renameSync(temporary, pathOf(hash));
       sync(parent);
       return hash;
     },
     read(hash) {
       if (!/^[0-9a-f]{64}$/.test(hash)) throw new Error('not a file name');
       const data = readFileSync(pathOf(hash));
-      if (createHash('sha256').update(data).digest('hex') !== hash) throw new Error(`file ${hash} is damaged`);
+      if (hashOf(data) !== hash) throw new Error(`file ${hash} is damaged`);
       return data;
+    },
+    probe() {
+      const path = join(root, `probe-${randomBytes(8).toString('hex')}`);
+      writeWhole(path, Buffer.alloc(4096, 1));
+      rmSync(path, { force: true });
     },
   };
 }

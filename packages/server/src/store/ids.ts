@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 
 export type IdPrefix =
   | 'me'
@@ -16,9 +16,14 @@ export type IdPrefix =
   | 'no'
   | 'ta'
   | 'cn'
-  | 'im';
+  | 'im'
+  | 'in';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
+
+/** An id that the same text always gives; looks like any other. */
+export const idFrom = (prefix: IdPrefix, text: string): string =>
+  `${prefix}_${Array.from(createHash('sha256').update(text).digest().subarray(0, 20), (b) => LETTERS[b % 36]).join('')}`;
 
 /** An opaque id: `cl_` and twenty letters and digits (over 100 bits). */
 export const newId = (prefix: IdPrefix): string =>

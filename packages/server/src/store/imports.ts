@@ -35,6 +35,8 @@ export interface StoredImport {
   rejects: string | null;
   madeBy: string | null;
   at: string;
+  /** When its figures came to count; null before. */
+  doneAt: string | null;
 }
 
 const parsed = <T>(text: string | null): T | null => (text === null || text === '' ? null : (JSON.parse(text) as T));
@@ -60,12 +62,14 @@ const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
   rejects: r.rejects,
   madeBy: r.made_by,
   at: r.created_at,
+  doneAt: r.done_at,
 });
 
 const text = (value: unknown): string | null => (value === null || value === undefined ? null : JSON.stringify(value));
 
 const toRow = (i: Partial<StoredImport>) => ({
   ...(i.feedId !== undefined && { feed_id: i.feedId }),
+  ...(i.doneAt !== undefined && { done_at: i.doneAt }),
   ...(i.hints !== undefined && { hints: text(i.hints) }),
   ...(i.reading !== undefined && { reading: text(i.reading) ?? '' }),
   ...(i.looked !== undefined && { inspection: text(i.looked) }),

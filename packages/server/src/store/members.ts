@@ -67,6 +67,10 @@ export async function memberById(db: Store, id: string): Promise<Member | null> 
   return (row as Member | undefined) ?? null;
 }
 
+export async function owners(db: Store): Promise<Member[]> {
+  return (await db.selectFrom('member').select(columns).where('role', '=', 'owner').execute()) as Member[];
+}
+
 /** With the stored password hash, for signing in alone. */
 export async function memberByEmail(db: Store, email: string): Promise<(Member & { password: string }) | null> {
   const row = await db

@@ -1,6 +1,7 @@
 import { type DeliveryState, deliveryMayFollow } from '@chronicon/core/edition';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
+import { type Instance, isFree } from './instances.ts';
 import { record } from './ledger.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -35,6 +36,7 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         html: m.html,
         text: m.text,
         file_name: m.fileName,
+        created_at: at,
       })
       .execute();
     await tx
@@ -49,6 +51,9 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         tries: 0,
         reply: null,
         next_at: at,
+        doubts: 0,
+        lease_owner: null,
+        lease_fence: 0,
       })
       .execute();
   }
@@ -59,17 +64,91 @@ export async function deliveriesOf(db: Store, editionIds: readonly string[]): Pr
   return db.selectFrom('delivery').selectAll().where('edition_id', 'in', editionIds).orderBy('email').execute();
 }
 
+/** The number of a next round of mails of an edition: 0 for the first. */
+export async function nextRound(db: Store, editionId: string): Promise<number> {
+  const row = await db
+    .selectFrom('message')
+    .select((q) => q.fn.max('resend').as('last'))
+    .where('edition_id', '=', editionId)
+    .executeTakeFirst();
+  return row?.last === null || row?.last === undefined ? 0 : Number(row.last) + 1;
+}
+
 export async function messageById(db: Store, id: string): Promise<MessageRow> {
   return db.selectFrom('message').selectAll().where('id', '=', id).executeTakeFirstOrThrow();
 }
 
-/** Moves a delivery with its ledger entry, in one transaction; false when it had moved meanwhile. */
+/** Deliveries that want trying by `now` and that nobody alive is trying, the longest due first. */
+export async function deliveriesDue(
+  db: Store,
+  now: string,
+  self: Instance,
+  machine: number,
+  limit: number,
+): Promise<DeliveryRow[]> {
+  return (
+    db
+      .selectFrom('delivery')
+      .selectAll()
+      .where('state', 'in', ['queued', 'deferred', 'uncertain', 'sending'])
+      .where('next_at', '<=', now)
+      .where(isFree('delivery', self, machine))
+      // What was held meanwhile waits with its edition.
+      .where('edition_id', 'in', (q) => q.selectFrom('edition').select('id').where('state', '=', 'sending'))
+      .orderBy('next_at')
+      .orderBy('id')
+      .limit(limit)
+      .execute()
+  );
+}
+
+/** Takes up a delivery to hand it over: its row with the new number and one try more; null when it is not free. */
+export async function claimDelivery(
+  db: Store,
+  delivery: DeliveryRow,
+  to: { email: string; name: string },
+  self: Instance,
+  machine: number,
+  at: string,
+): Promise<DeliveryRow | null> {
+  return inTransaction(db, async (tx) => {
+    const row = await tx
+      .updateTable('delivery')
+      .set((q) => ({
+        state: 'sending',
+        tries: q('tries', '+', 1),
+        ...to,
+        lease_owner: self.id,
+        lease_fence: q('lease_fence', '+', 1),
+      }))
+      .where('id', '=', delivery.id)
+      .where('state', '=', delivery.state)
+      .where('lease_fence', '=', delivery.lease_fence)
+      .where(isFree('delivery', self, machine))
+      .returningAll()
+      .executeTakeFirst();
+    if (!row) return null;
+    await record(tx, {
+      at,
+      actor: 'clockwork',
+      action: 'delivery.sending',
+      subject: row.edition_id,
+      detail: { email: row.email },
+    });
+    return row;
+  });
+}
+
+/**
+ * Moves a delivery with its ledger entry, in one transaction; whoever held it lets go. False when it had moved
+ * meanwhile, or somebody else had taken it up.
+ */
 export async function moveDelivery(
   db: Store,
-  delivery: Pick<DeliveryRow, 'id' | 'state' | 'edition_id' | 'email'>,
+  delivery: Pick<DeliveryRow, 'id' | 'state' | 'edition_id' | 'email' | 'lease_fence'>,
   to: DeliveryState,
-  patch: Partial<Pick<DeliveryRow, 'tries' | 'reply' | 'next_at'>>,
-  at: string,
+  patch: Partial<Pick<DeliveryRow, 'tries' | 'reply' | 'next_at' | 'doubts'>>,
+  by: { at: string; actor?: string },
 ): Promise<boolean> {
   if (!deliveryMayFollow(delivery.state, to)) {
     throw new Error(`a delivery does not go from ${delivery.state} to ${to}`);
@@ -77,14 +156,15 @@ export async function moveDelivery(
   return inTransaction(db, async (tx) => {
     const result = await tx
       .updateTable('delivery')
-      .set({ state: to, ...patch })
+      .set({ state: to, lease_owner: null, ...patch })
       .where('id', '=', delivery.id)
       .where('state', '=', delivery.state)
+      .where('lease_fence', '=', delivery.lease_fence)
       .executeTakeFirst();
     if (result.numUpdatedRows !== 1n) return false;
     await record(tx, {
-      at,
-      actor: 'clockwork',
+      at: by.at,
+      actor: by.actor ?? 'clockwork',
       action: `delivery.${to}`,
       subject: delivery.edition_id,
       detail: { email: delivery.email, ...(patch.reply && { reply: patch.reply }) },

@@ -1,4 +1,6 @@
 import { type Kysely, Migrator, sql } from 'kysely';
+import { commentaryBecomesDated } from './rewrites/commentaryBecomesDated.ts';
+import type { Tables } from './schema.ts';
 
 /** Steps by name, in order; a step that has shipped is never changed. */
 const STEPS: Record<string, string[]> = {
@@ -71,7 +73,55 @@ const STEPS: Record<string, string[]> = {
     'alter table schedule add column stopped text',
     'alter table schedule add column stopped_by text',
   ],
+  '004-way-out': [
+    'alter table report add column released_title text',
+    'alter table report add column released_document text',
+    'alter table report add column released_at text',
+    'alter table report add column released_by text',
+    // What was sent so far was what was last saved.
+    'update report set released_title = title, released_document = document, released_at = updated_at',
+    `create table commentary (report_id text not null references report, block_id text not null, first text not null, last text not null,
+      draft text not null, released text not null, updated_at text not null, updated_by text, primary key (report_id, block_id, first, last)) strict, without rowid`,
+    'alter table schedule add column rule_changed_at text',
+    `create table instance (id text primary key, started_at text not null, beat_at text not null, beat_now text not null) strict`,
+    'create index instance_beat on instance (beat_now)',
+    `alter table edition add column code text`,
+    'alter table edition add column looked_at text',
+    'alter table edition add column stale integer not null default 0',
+    'alter table edition add column was_held integer not null default 0',
+    'alter table edition add column made_of text',
+    'alter table edition add column seen text',
+    'alter table edition add column lease_fence integer not null default 0',
+    'update edition set lease_owner = null',
+    'alter table edition drop column lease_until',
+    `create index edition_sending on edition (id) where state = 'sending'`,
+    'create index edition_schedule on edition (schedule_id, nominal)',
+    'create index edition_report on edition (report_id)',
+    'create index edition_client_due on edition (client_id, due_at)',
+    `alter table message add column created_at text not null default ''`,
+    'create index message_edition on message (edition_id)',
+    'alter table delivery add column doubts integer not null default 0',
+    'alter table delivery add column lease_owner text',
+    'alter table delivery add column lease_fence integer not null default 0',
+    'create index delivery_next on delivery (state, next_at)',
+    'alter table feed add column lease_owner text',
+    'alter table feed add column lease_fence integer not null default 0',
+    'alter table connection add column lease_owner text',
+    'alter table connection add column lease_fence integer not null default 0',
+    `create table sending_stop (cause text primary key, reason text not null, mend text not null, since text not null, by text, tries integer not null,
+      next_try text) strict, without rowid`,
+    'create table notice (cause text primary key, sent_at text not null) strict, without rowid',
+    `create table sign_in_failure (key text primary key, times integer not null, last_at text not null, free_at text not null) strict, without rowid`,
+    'alter table authorisation add column scopes text',
+    'create index assignment_member on assignment (member_id)',
+    'create index feed_connection on feed (connection_id)',
+    'create index schedule_client on schedule (client_id)',
+    'create index ledger_at on ledger (at)',
+  ],
 };
+
+/** What a step rewrites beyond what SQL can say. */
+const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = { '004-way-out': commentaryBecomesDated };
 
 /** Brings the operations database up to date. */
 export async function migrate<T>(db: Kysely<T>): Promise<void> {
@@ -85,6 +135,7 @@ export async function migrate<T>(db: Kysely<T>): Promise<void> {
             {
               up: async (step: Kysely<unknown>) => {
                 for (const statement of statements) await sql.raw(statement).execute(step);
+                await REWRITES[name]?.(step as Kysely<Tables>);
               },
             },
           ]),

@@ -1,9 +1,20 @@
-import type { ReportDocument } from '@chronicon/core/report';
+import { type ReportDocument, readDocument } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { releaseCommentary } from './commentaries.ts';
+import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
-import type { Store } from './store.ts';
+import { inTransaction, type Store } from './store.ts';
 
+/** What editions are made from. */
+export interface Release {
+  title: string;
+  document: ReportDocument;
+  at: string;
+  by: string | null;
+}
+
+/** The draft as it is edited, and its release. */
 export interface StoredReport {
   id: string;
   clientId: string;
@@ -11,15 +22,25 @@ export interface StoredReport {
   document: ReportDocument;
   version: number;
   updatedAt: string;
+  release: Release | null;
 }
 
 const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
   id: r.id,
   clientId: r.client_id,
   title: r.title,
-  document: JSON.parse(r.document) as ReportDocument,
+  document: readDocument(r.document),
   version: r.version,
   updatedAt: r.updated_at,
+  release:
+    r.released_document === null
+      ? null
+      : {
+          title: r.released_title!,
+          document: readDocument(r.released_document),
+          at: r.released_at!,
+          by: r.released_by,
+        },
 });
 
 export async function createReport(
@@ -30,9 +51,20 @@ export async function createReport(
   const id = newId('rp');
   await db
     .insertInto('report')
-    .values({ id, client_id: clientId, title, document: JSON.stringify(document), version: 1, updated_at: at })
+    .values({
+      id,
+      client_id: clientId,
+      title,
+      document: JSON.stringify(document),
+      version: 1,
+      updated_at: at,
+      released_title: null,
+      released_document: null,
+      released_at: null,
+      released_by: null,
+    })
     .execute();
-  return { id, clientId, title, document, version: 1, updatedAt: at };
+  return { id, clientId, title, document, version: 1, updatedAt: at, release: null };
 }
 
 export async function reportById(db: Store, id: string): Promise<StoredReport | null> {
@@ -63,3 +95,29 @@ export async function saveReport(
     .executeTakeFirst();
   return result.numUpdatedRows === 1n;
 }
+
+/**
+ * Makes the draft of a version the release, and the drafts of commentary with it; editions that are not on their way
+ * follow, in the same transaction. False when somebody saved another version meanwhile.
+ */
+export const releaseReport = (
+  db: Store,
+  report: { id: string; version: number; at: string; by: string | null },
+): Promise<boolean> =>
+  inTransaction(db, async (tx) => {
+    const result = await tx
+      .updateTable('report')
+      .set((q) => ({
+        released_title: q.ref('title'),
+        released_document: q.ref('document'),
+        released_at: report.at,
+        released_by: report.by,
+      }))
+      .where('id', '=', report.id)
+      .where('version', '=', report.version)
+      .executeTakeFirst();
+    if (result.numUpdatedRows !== 1n) return false;
+    await releaseCommentary(tx, report.id);
+    await markStale(tx, { reportId: report.id }, report.at);
+    return true;
+  });

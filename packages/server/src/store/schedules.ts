@@ -1,10 +1,19 @@
-import type { ComparisonSpec, PeriodSpec, Recurrence, Rule, WorkingDayRule } from '@chronicon/core/calendar';
+import {
+  type ComparisonSpec,
+  clampDate,
+  clampSpec,
+  type PeriodSpec,
+  type Recurrence,
+  type Rule,
+  type WorkingDayRule,
+} from '@chronicon/core/calendar';
 import type { ScheduleInput } from '@chronicon/core/contract';
 import type { Selectable } from 'kysely';
+import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
-import type { Store } from './store.ts';
+import { inTransaction, type Store } from './store.ts';
 
 export interface StoredSchedule extends ScheduleInput {
   id: string;
@@ -14,6 +23,8 @@ export interface StoredSchedule extends ScheduleInput {
   workingDayRule: WorkingDayRule;
   leadMinutes: number;
   plannedThrough: string;
+  /** When its rule, its bounds or its period were last changed; null when they never were. */
+  ruleChangedAt: string | null;
   /** Why it was stopped without a person's doing; null when it was not. */
   stopped: string | null;
 }
@@ -28,18 +39,19 @@ const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   rule: JSON.parse(r.rule) as Rule,
   time: r.time,
   zone: r.zone,
-  firstDate: r.first_date,
-  lastDate: r.last_date,
+  firstDate: clampDate(r.first_date),
+  lastDate: r.last_date === null ? null : clampDate(r.last_date),
   skip: JSON.parse(r.skip) as string[],
   workingDayRule: r.working_day_rule as WorkingDayRule,
   leadMinutes: r.lead_minutes,
-  period: JSON.parse(r.period) as PeriodSpec,
-  comparison: JSON.parse(r.comparison) as ComparisonSpec,
+  period: clampSpec(JSON.parse(r.period) as PeriodSpec),
+  comparison: clampSpec(JSON.parse(r.comparison) as ComparisonSpec),
   readers: JSON.parse(r.readers) as string[],
   subject: r.subject,
   message: r.message,
   state: r.state,
   plannedThrough: r.planned_through,
+  ruleChangedAt: r.rule_changed_at,
   stopped: r.stopped,
 });
 
@@ -79,6 +91,7 @@ export async function createSchedule(
       stopped_by: null,
       planned_through: at,
       next_look: at,
+      rule_changed_at: null,
       created_at: at,
     })
     .execute();
@@ -101,6 +114,18 @@ export async function schedulesOf(db: Store, clientId: string): Promise<StoredSc
   return rows.map(fromRow);
 }
 
+/** The schedules that send a report, ended ones left out. */
+export async function schedulesOfReport(db: Store, reportId: string): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where('report_id', '=', reportId)
+    .where('state', '!=', 'ended')
+    .orderBy('created_at')
+    .execute();
+  return rows.map(fromRow);
+}
+
 export async function activeSchedules(db: Store): Promise<StoredSchedule[]> {
   const rows = await db.selectFrom('schedule').selectAll().where('state', '=', 'active').execute();
   return rows.map(fromRow);
@@ -117,13 +142,30 @@ export async function schedulesToLookAt(db: Store, now: string): Promise<StoredS
   return rows.map(fromRow);
 }
 
-/** Changes a schedule and lets it plan again from `at`; dates already made keep their edition by its identity. */
-export async function updateSchedule(db: Store, id: string, input: ScheduleInput, at: string): Promise<void> {
-  await db
-    .updateTable('schedule')
-    .set({ ...toRow(input), planned_through: at, next_look: at })
-    .where('id', '=', id)
-    .execute();
+/**
+ * Changes a schedule and lets it plan again from `at`; its editions that are not on their way follow. Dates already made
+ * keep their edition by its identity.
+ */
+export async function updateSchedule(
+  db: Store,
+  before: StoredSchedule,
+  input: ScheduleInput,
+  at: string,
+): Promise<void> {
+  const dates = (s: ScheduleInput) => JSON.stringify([s.rule, s.firstDate, s.lastDate, s.period]);
+  await inTransaction(db, async (tx) => {
+    await tx
+      .updateTable('schedule')
+      .set({
+        ...toRow(input),
+        planned_through: at,
+        next_look: at,
+        ...(dates(before) !== dates(input) && { rule_changed_at: at }),
+      })
+      .where('id', '=', before.id)
+      .execute();
+    await markStale(tx, { scheduleId: before.id }, at);
+  });
 }
 
 export async function setScheduleState(
@@ -133,11 +175,14 @@ export async function setScheduleState(
   at: string,
 ): Promise<void> {
   const free = { stopped: null, stopped_by: null };
-  await db
-    .updateTable('schedule')
-    .set({ state, ...free, planned_through: at, next_look: at })
-    .where('id', '=', id)
-    .execute();
+  await inTransaction(db, async (tx) => {
+    await tx
+      .updateTable('schedule')
+      .set({ state, ...free, planned_through: at, next_look: at })
+      .where('id', '=', id)
+      .execute();
+    await markStale(tx, { scheduleId: id }, at);
+  });
 }
 
 /** Pauses a schedule whose feed is gone, so that it can go on by itself when the feed is there again. */
@@ -166,13 +211,21 @@ export async function stoppedBy(db: Store, feedId: string): Promise<StoredSchedu
   return rows.map(fromRow);
 }
 
-/** Marks how far a schedule was planned, and when to look at it next. */
-export async function setPlanned(db: Store, id: string, through: string, nextLook: string): Promise<void> {
-  await db
+/** Marks how far a schedule was planned, and when to look at it next; false when it was changed since it was read. */
+export async function setPlanned(
+  db: Store,
+  read: Pick<StoredSchedule, 'id' | 'plannedThrough'>,
+  through: string,
+  nextLook: string,
+): Promise<boolean> {
+  const result = await db
     .updateTable('schedule')
     .set({ planned_through: through, next_look: nextLook })
-    .where('id', '=', id)
-    .execute();
+    .where('id', '=', read.id)
+    .where('state', '=', 'active')
+    .where('planned_through', '=', read.plannedThrough)
+    .executeTakeFirst();
+  return result.numUpdatedRows === 1n;
 }
 
 /** The schedule's dates as the calendar wants them. */

@@ -1,4 +1,4 @@
-import type { DeliveryState, EditionState } from '@chronicon/core/edition';
+import type { DeliveryState, EditionState, HoldCode, StopCause } from '@chronicon/core/edition';
 
 /** The operations database. JSON columns are text; instants are UTC ISO text, dates YYYY-MM-DD. */
 export interface Tables {
@@ -45,6 +45,8 @@ export interface Tables {
     quota_resets: string | null;
     made_by: string | null;
     created_at: string;
+    lease_owner: string | null;
+    lease_fence: number;
   };
   /** Round trips of authorisation that have begun; `state` is hashed, `verifier` sealed. */
   authorisation: {
@@ -54,6 +56,8 @@ export interface Tables {
     verifier: string;
     redirect: string;
     member_id: string;
+    /** What was asked for, in the service's words. */
+    scopes: string | null;
     until: string;
   };
   feed: {
@@ -83,6 +87,9 @@ export interface Tables {
     next_sync: string;
     removed_at: string | null;
     created_at: string;
+    /** Who fetches it at present, and who renews a connection's access. */
+    lease_owner: string | null;
+    lease_fence: number;
   };
   file_import: {
     id: string;
@@ -134,7 +141,30 @@ export interface Tables {
     repeats: 0 | 1;
     value: number;
   };
-  report: { id: string; client_id: string; title: string; document: string; version: number; updated_at: string };
+  /** The draft, which is edited, and the release, from which editions are made; null before the first one. */
+  report: {
+    id: string;
+    client_id: string;
+    title: string;
+    document: string;
+    version: number;
+    updated_at: string;
+    released_title: string | null;
+    released_document: string | null;
+    released_at: string | null;
+    released_by: string | null;
+  };
+  /** What was written for one period of a report, as draft and as released. */
+  commentary: {
+    report_id: string;
+    block_id: string;
+    first: string;
+    last: string;
+    draft: string;
+    released: string;
+    updated_at: string;
+    updated_by: string | null;
+  };
   schedule: {
     id: string;
     client_id: string;
@@ -160,6 +190,8 @@ export interface Tables {
     planned_through: string;
     /** When the clockwork has to look at it again. */
     next_look: string;
+    /** When its dates were last changed: rule, bounds, period. */
+    rule_changed_at: string | null;
     created_at: string;
   };
   edition: {
@@ -182,6 +214,17 @@ export interface Tables {
     compared_to: string | null;
     state: EditionState;
     reason: string | null;
+    /** Why it is held, for what may be done about it (core/edition/holds.ts). */
+    code: HoldCode | null;
+    /** When data or files were last looked for. */
+    looked_at: string | null;
+    /** Something that it is made of has changed since it was drawn. */
+    stale: 0 | 1;
+    /** It was held: after its time it does not go on without a person. */
+    was_held: 0 | 1;
+    /** Hash of all that its pages are made of, and what a person saw when they let it go. */
+    made_of: string | null;
+    seen: string | null;
     due_at: string;
     next_at: string | null;
     frozen: string | null;
@@ -189,7 +232,8 @@ export interface Tables {
     made_by: string | null;
     created_at: string;
     lease_owner: string | null;
-    lease_until: string | null;
+    /** Raised whenever somebody takes it up: who has an older number can finish nothing. */
+    lease_fence: number;
   };
   message: {
     id: string;
@@ -201,6 +245,8 @@ export interface Tables {
     html: string;
     text: string;
     file_name: string;
+    /** Stands in its Date header, whenever it is handed over. */
+    created_at: string;
   };
   delivery: {
     id: string;
@@ -211,7 +257,28 @@ export interface Tables {
     state: DeliveryState;
     tries: number;
     reply: string | null;
+    /** When it is tried next; NEVER when it is not. */
     next_at: string;
+    /** Tries that ended without an answer to the last dot. */
+    doubts: number;
+    lease_owner: string | null;
+    lease_fence: number;
   };
+  /** Running servers: `beat_at` by the machine's clock, `beat_now` by the server's own. */
+  instance: { id: string; started_at: string; beat_at: string; beat_now: string };
+  /** Why no mail is handed over at present; sending goes on when none is left. */
+  sending_stop: {
+    cause: StopCause;
+    reason: string;
+    mend: string;
+    since: string;
+    by: string | null;
+    tries: number;
+    next_try: string | null;
+  };
+  /** When a cause was last told by mail. */
+  notice: { cause: string; sent_at: string };
+  /** Failed tries to sign in, by account and by address; keys are hashed. */
+  sign_in_failure: { key: string; times: number; last_at: string; free_at: string };
   ledger: { id: string; at: string; actor: string; action: string; subject: string; detail: string };
 }

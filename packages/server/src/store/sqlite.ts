@@ -1,28 +1,152 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import Database from 'better-sqlite3';
 import {
-  CompiledQuery,
+  type CompiledQuery,
   type DatabaseConnection,
   type Dialect,
   type Driver,
   Kysely,
+  type QueryResult,
   SqliteAdapter,
-  type SqliteDialectConfig,
-  SqliteDriver,
   SqliteIntrospector,
   SqliteQueryCompiler,
 } from 'kysely';
 
-/** Takes the write lock when a transaction begins, so that none fails half-way for having read first. */
-class ImmediateDriver extends SqliteDriver {
-  override async beginTransaction(connection: DatabaseConnection): Promise<void> {
-    await connection.executeQuery(CompiledQuery.raw('begin immediate'));
+/**
+ * SQLite behind Kysely, so that nobody waits for another's transaction who only wants to read. All words that only
+ * SQLite has stand here, in schema steps, and in identity.ts.
+ */
+
+/** How long a write waits for another process to let go of the file, in milliseconds; the thread goes on meanwhile. */
+const LONGEST_WAIT = 30_000;
+const SHORTEST_PAUSE = 4;
+const LONGEST_PAUSE = 60;
+const MOST_STATEMENTS = 400;
+
+const isBusy = (error: unknown): boolean => String((error as { code?: string }).code).startsWith('SQLITE_BUSY');
+
+/** Tries again, with pauses in which other work goes on, while another process holds the file. */
+async function whenFree<T>(work: () => T): Promise<T> {
+  for (let waited = 0, pause = SHORTEST_PAUSE; ; pause = Math.min(LONGEST_PAUSE, pause * 1.5)) {
+    try {
+      return work();
+    } catch (error) {
+      if (!isBusy(error) || waited > LONGEST_WAIT) throw error;
+    }
+    // Unlike pauses, so that two who wait do not go on meeting.
+    const now = pause * (0.5 + Math.random());
+    await sleep(now);
+    waited += now;
   }
 }
 
-class ImmediateDialect implements Dialect {
-  constructor(private readonly config: SqliteDialectConfig) {}
+/** One open file with its compiled statements: compiling costs more than most of them take. */
+class Handle {
+  private readonly statements = new Map<string, Database.Statement>();
+  constructor(readonly database: Database.Database) {}
+
+  run<R>({ sql, parameters }: CompiledQuery): QueryResult<R> {
+    let statement = this.statements.get(sql);
+    if (!statement) {
+      statement = this.database.prepare(sql);
+      if (this.statements.size >= MOST_STATEMENTS) this.statements.clear();
+      this.statements.set(sql, statement);
+    }
+    if (statement.reader) return { rows: statement.all(...parameters) as R[] };
+    const { changes, lastInsertRowid } = statement.run(...parameters);
+    return { numAffectedRows: BigInt(changes), insertId: BigInt(lastInsertRowid), rows: [] };
+  }
+}
+
+/** One after the other. */
+class Turns {
+  private last: Promise<void> = Promise.resolve();
+  async take(): Promise<() => void> {
+    const before = this.last;
+    let free = () => {};
+    this.last = new Promise<void>((resolve) => {
+      free = resolve;
+    });
+    await before;
+    return free;
+  }
+}
+
+class Connection implements DatabaseConnection {
+  /** Lets the next one write; null outside a transaction. */
+  release: (() => void) | null = null;
+  constructor(private readonly driver: SharedDriver) {}
+
+  async executeQuery<R>(query: CompiledQuery): Promise<QueryResult<R>> {
+    const { reader, writer, turns } = this.driver;
+    if (this.release) return writer.run(query);
+    if (reader && query.query.kind === 'SelectQueryNode') return reader.run(query);
+    const release = await turns.take();
+    try {
+      return await whenFree(() => writer.run<R>(query));
+    } finally {
+      release();
+    }
+  }
+
+  // biome-ignore lint/correctness/useYield: nothing streams, and the interface asks for a generator
+  async *streamQuery<R>(): AsyncIterableIterator<QueryResult<R>> {
+    throw new Error('rows are not streamed here');
+  }
+}
+
+class SharedDriver implements Driver {
+  readonly turns = new Turns();
+  constructor(
+    readonly writer: Handle,
+    /** Reads what is committed, whoever is writing; null where nobody writes. */
+    readonly reader: Handle | null,
+  ) {}
+
+  async init(): Promise<void> {}
+  async acquireConnection(): Promise<Connection> {
+    return new Connection(this);
+  }
+  async releaseConnection(): Promise<void> {}
+
+  /** Takes the write lock when a transaction begins, so that none fails half-way for having read first. */
+  async beginTransaction(connection: Connection): Promise<void> {
+    const release = await this.turns.take();
+    try {
+      await whenFree(() => this.writer.database.exec(this.reader ? 'begin immediate' : 'begin'));
+      connection.release = release;
+    } catch (error) {
+      release();
+      throw error;
+    }
+  }
+
+  async commitTransaction(connection: Connection): Promise<void> {
+    this.writer.database.exec('commit');
+    this.leave(connection);
+  }
+
+  async rollbackTransaction(connection: Connection): Promise<void> {
+    // A fault of the disk may have ended it already.
+    if (this.writer.database.inTransaction) this.writer.database.exec('rollback');
+    this.leave(connection);
+  }
+
+  private leave(connection: Connection): void {
+    connection.release?.();
+    connection.release = null;
+  }
+
+  async destroy(): Promise<void> {
+    this.reader?.database.close();
+    this.writer.database.close();
+  }
+}
+
+class SharedDialect implements Dialect {
+  constructor(private readonly open: () => Driver) {}
   createDriver(): Driver {
-    return new ImmediateDriver(this.config);
+    return this.open();
   }
   createQueryCompiler() {
     return new SqliteQueryCompiler();
@@ -40,26 +164,19 @@ export interface OpenOptions {
 }
 
 /**
- * Opens a database file: write-ahead log, foreign keys, every commit on disk before it counts.
- * All words that only SQLite has stand here and in the migrations.
+ * Opens a database file: write-ahead log, foreign keys, every commit on disk before it counts. Single reads go by a
+ * connection of their own and wait for no writer; writes and transactions take turns, and wait for other processes
+ * without holding up the thread.
  */
 export function openSqlite<T>(path: string, options: OpenOptions = {}): Kysely<T> {
-  const database = new Database(path, { readonly: options.readonly ?? false, timeout: 10_000 });
-  if (!options.readonly) {
-    database.pragma('journal_mode = WAL');
-    database.pragma('synchronous = FULL');
-    database.pragma('foreign_keys = ON');
-  }
-  const dialect = options.readonly ? new ReadDialect({ database }) : new ImmediateDialect({ database });
-  return new Kysely<T>({ dialect });
-}
-
-/** A reader's transactions begin deferred: they see one state and take no lock from the writer. */
-class ReadDialect extends ImmediateDialect {
-  override createDriver(): Driver {
-    return new SqliteDriver(this.readConfig);
-  }
-  constructor(private readonly readConfig: SqliteDialectConfig) {
-    super(readConfig);
-  }
+  const writer = new Database(path, { readonly: options.readonly ?? false, timeout: 10_000 });
+  if (options.readonly)
+    return new Kysely<T>({ dialect: new SharedDialect(() => new SharedDriver(new Handle(writer), null)) });
+  writer.pragma('journal_mode = WAL');
+  writer.pragma('synchronous = FULL');
+  writer.pragma('foreign_keys = ON');
+  // From here on, waiting is done outside SQLite.
+  writer.pragma('busy_timeout = 0');
+  const reader = new Database(path, { readonly: true, timeout: 5_000 });
+  return new Kysely<T>({ dialect: new SharedDialect(() => new SharedDriver(new Handle(writer), new Handle(reader))) });
 }

@@ -1,15 +1,17 @@
+import { clampDate } from '@chronicon/core/calendar';
 import type { Target } from '@chronicon/core/figures';
 import type { Selectable } from 'kysely';
+import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
-import type { Store } from './store.ts';
+import { inTransaction, type Store } from './store.ts';
 
 export type StoredTarget = Target & { id: string };
 
 const fromRow = ({ id, metric, value, span, start, repeats }: Selectable<Tables['target']>): StoredTarget =>
   span === 'date'
-    ? { id, metric, value, span, on: start }
-    : { id, metric, value, span, from: start, repeats: repeats === 1 };
+    ? { id, metric, value, span, on: clampDate(start) }
+    : { id, metric, value, span, from: clampDate(`${start}-01`).slice(0, 7), repeats: repeats === 1 };
 
 /** A client's targets, by metric and the newest first. */
 export async function targetsOf(db: Store, clientId: string): Promise<StoredTarget[]> {
@@ -33,21 +35,33 @@ export async function sameTarget(db: Store, clientId: string, target: Target): P
 }
 
 /** Adds a target, or changes the one of that id. */
-export async function saveTarget(db: Store, clientId: string, target: Target, id?: string): Promise<StoredTarget> {
+export async function saveTarget(
+  db: Store,
+  clientId: string,
+  target: Target,
+  at: string,
+  id?: string,
+): Promise<StoredTarget> {
   const { metric, value, span } = target;
   const start = target.span === 'date' ? target.on : target.from;
   const repeats = target.span !== 'date' && target.repeats ? 1 : 0;
   const values = { metric, value, span, start, repeats } as const;
   const key = id ?? newId('ta');
-  if (id) await db.updateTable('target').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
-  else
-    await db
-      .insertInto('target')
-      .values({ id: key, client_id: clientId, ...values })
-      .execute();
+  await inTransaction(db, async (tx) => {
+    if (id) await tx.updateTable('target').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();
+    else
+      await tx
+        .insertInto('target')
+        .values({ id: key, client_id: clientId, ...values })
+        .execute();
+    await markStale(tx, { clientId }, at);
+  });
   return { ...target, id: key };
 }
 
-export async function removeTarget(db: Store, clientId: string, id: string): Promise<void> {
-  await db.deleteFrom('target').where('id', '=', id).where('client_id', '=', clientId).execute();
+export async function removeTarget(db: Store, clientId: string, id: string, at: string): Promise<void> {
+  await inTransaction(db, async (tx) => {
+    await tx.deleteFrom('target').where('id', '=', id).where('client_id', '=', clientId).execute();
+    await markStale(tx, { clientId }, at);
+  });
 }

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -84,15 +84,13 @@ export interface TestBed {
   /** Moves the clock to an instant and waits until what became due is done. */
   moveTo(at: string): Promise<void>;
   restart(changes?: Partial<Config>): Promise<void>;
+  /** Stops the server: what comes after is done by others on its folder, until a restart. */
+  stop(): Promise<void>;
   close(): Promise<void>;
 }
 
-/** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
-export async function openTestBed(
-  today = '2026-11-02T08:42:00Z',
-  changes: Record<string, string> = {},
-): Promise<TestBed> {
-  const data = mkdtempSync(join(tmpdir(), 'chronicon-test-'));
+/** Stand-ins and a server's set-up on a data folder, whatever lies in it. */
+async function prepareBed(data: string, today: string, changes: Record<string, string>) {
   const smtpPort = await freePort();
   const standins = await startStandins({ smtpPort });
   const config = readConfig({
@@ -104,10 +102,54 @@ export async function openTestBed(
     CHRONICON_STANDINS: standins.url,
     CHRONICON_FEEDS: `${standins.url}/services`,
     CHRONICON_TIMEOUT: '1500',
+    CHRONICON_SMTP_WAITS: '1.5,1.5,2',
+    CHRONICON_PATIENCE: '3',
+    CHRONICON_NOTICES: 'off',
     CHRONICON_LOG: 'silent',
     ...changes,
   });
-  let server = await startServer(config);
+  return { standins, config };
+}
+
+function bedOf(first: RunningServer, config: Config, standins: Standins, owner: Visitor): TestBed {
+  let server = first;
+  let stopped = false;
+  const bed: TestBed = {
+    config,
+    server,
+    standins,
+    owner,
+    async moveTo(to) {
+      await moveClock(server, to);
+      bed.owner = await visit(server.url, OWNER);
+    },
+    async restart(more = {}) {
+      if (!stopped) await server.close();
+      stopped = false;
+      server = await startServer({ ...config, ...more });
+      bed.server = server;
+      bed.owner = await visit(server.url, OWNER);
+    },
+    async stop() {
+      stopped = true;
+      await server.close();
+    },
+    async close() {
+      if (!stopped) await bed.server.close();
+      await standins.close();
+      rmSync(config.data, { recursive: true, force: true });
+    },
+  };
+  return bed;
+}
+
+/** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
+export async function openTestBed(
+  today = '2026-11-02T08:42:00Z',
+  changes: Record<string, string> = {},
+): Promise<TestBed> {
+  const { standins, config } = await prepareBed(mkdtempSync(join(tmpdir(), 'chronicon-test-')), today, changes);
+  const server = await startServer(config);
   await createAgency(server.store, {
     name: 'Fernglass Media',
     zone: 'Europe/London',
@@ -121,28 +163,32 @@ export async function openTestBed(
   await createMember(server.store, { name: 'Ines Tallow', email: OWNER, role: 'owner', password, at });
   await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
   await createMember(server.store, { name: 'Mirel Oke', email: REVIEWER, role: 'reviewer', password, at });
-  const bed: TestBed = {
-    config,
-    server,
-    standins,
-    owner: await visit(server.url, OWNER),
-    async moveTo(to) {
-      await moveClock(server, to);
-      bed.owner = await visit(server.url, OWNER);
-    },
-    async restart(more = {}) {
-      await server.close();
-      server = await startServer({ ...config, ...more });
-      bed.server = server;
-      bed.owner = await visit(server.url, OWNER);
-    },
-    async close() {
-      await server.close();
-      await standins.close();
-      rmSync(data, { recursive: true, force: true });
-    },
-  };
-  return bed;
+  return bedOf(server, config, standins, await visit(server.url, OWNER));
+}
+
+/** Furnished folders of this process, by the day on which they were made: made once, copied for each test. */
+const furnishedOn = new Map<string, { data: string; f: Furnished }>();
+
+/** A bed with a client, a contact, a report and its feed loaded, as {@link furnish} makes it: copied, not loaded anew. */
+export async function openFurnishedBed(
+  today = '2026-11-02T08:42:00Z',
+  changes: Record<string, string> = {},
+): Promise<{ bed: TestBed; f: Furnished }> {
+  let kept = furnishedOn.get(today);
+  if (!kept) {
+    const bed = await openTestBed(today);
+    const f = await furnish(bed);
+    await bed.server.close();
+    await bed.standins.close();
+    kept = { data: bed.config.data, f };
+    furnishedOn.set(today, kept);
+    process.once('exit', () => rmSync(bed.config.data, { recursive: true, force: true }));
+  }
+  const data = mkdtempSync(join(tmpdir(), 'chronicon-test-'));
+  cpSync(kept.data, data, { recursive: true });
+  const { standins, config } = await prepareBed(data, today, changes);
+  const server = await startServer(config);
+  return { bed: bedOf(server, config, standins, await visit(server.url, OWNER)), f: kept.f };
 }
 
 export const CLIENT = {
@@ -169,7 +215,9 @@ export async function furnish(bed: TestBed, feed = true): Promise<Furnished> {
   const person = { firstName: 'Petra', lastName: 'Lund', email: 'petra@tarnbeck.example' };
   const contact = (await owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
   const body = { title: 'Monthly overview', starter: 'shop' };
-  const report = (await owner.ask('POST /api/clients/:client/reports', { params, body })).body.id;
+  const made = (await owner.ask('POST /api/clients/:client/reports', { params, body })).body;
+  const report = made.id;
+  await owner.ask('POST /api/reports/:report/release', { params: { report }, body: { version: made.version } });
   if (feed) {
     const connected = await owner.ask('POST /api/clients/:client/feeds', {
       params,
@@ -200,4 +248,16 @@ export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}):
 /** Editions of the client, newest first. */
 export async function editionsOf(bed: TestBed, client: string) {
   return (await bed.owner.ask('GET /api/editions', { query: { client } })).body.editions;
+}
+
+/** Looks at an edition that waits for a person, and sends what was seen; waits until it is settled. */
+export async function sendSeen(bed: TestBed, edition: string, hash?: string) {
+  const params = { edition };
+  const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+  const sent = await bed.owner.ask('POST /api/editions/:edition/send', {
+    params,
+    body: { hash: hash ?? proof.hash ?? '' },
+  });
+  await bed.server.clockwork.settle();
+  return sent;
 }

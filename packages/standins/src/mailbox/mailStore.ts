@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type ParsedMail, simpleParser } from 'mailparser';
@@ -12,6 +13,8 @@ export interface StoredMail {
   receivedAt: string;
   /** How often the same Message-ID came for the same address; repeats are not shown again. */
   times: number;
+  /** Hash of the bytes of each time that it came: the same mail is the same bytes. */
+  hashes: string[];
   attachments: string[];
 }
 
@@ -41,11 +44,13 @@ export function openMailStore(folder: string): MailStore {
   return {
     async deliver(raw, recipients, at) {
       const parsed = await simpleParser(raw);
+      const hash = createHash('sha256').update(raw).digest('base64url');
       for (const to of recipients.map((r) => r.toLowerCase())) {
         const messageId = parsed.messageId ?? '';
         const known = [...mails.values()].find((m) => m.to === to && m.messageId === messageId && messageId !== '');
         if (known) {
           known.times++;
+          known.hashes.push(hash);
           write(`${known.id}.json`, JSON.stringify(known));
           continue;
         }
@@ -57,6 +62,7 @@ export function openMailStore(folder: string): MailStore {
           messageId,
           receivedAt: at.toISOString(),
           times: 1,
+          hashes: [hash],
           attachments: parsed.attachments.map((a) => a.filename ?? 'attachment'),
         };
         write(`${mail.id}.eml`, raw);

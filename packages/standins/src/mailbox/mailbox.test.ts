@@ -66,7 +66,7 @@ describe('the mailbox', () => {
     await tell({ refused: [], fault: 'down' });
     expect(await codeOf()).toBe('ESOCKET');
     await tell({ fault: 'drop-after-data' });
-    expect(await codeOf()).toBe(421);
+    expect(await codeOf()).toBe('ECONNECTION');
     await tell({ fault: 'none' });
     expect(await codeOf()).toBe(250);
     expect(standins.mails.list()).toHaveLength(1);

@@ -2,26 +2,73 @@ import { SMTPServer } from 'smtp-server';
 import type { StandinClock } from '../clock.ts';
 import type { MailStore } from './mailStore.ts';
 
-/** How the mail server can be told to misbehave. `down` closes its port. */
-export const MAIL_FAULTS = ['none', 'down', 'busy', 'refuse', 'drop-after-data'] as const;
+/**
+ * How the mail server can be told to misbehave. `down` closes its port; `silent` never greets; `closed` greets with 554;
+ * `refuse-sender` takes mail from nobody; `slow` answers the last dot seconds late; `drop-after-data` keeps the mail and
+ * breaks the line before it says so; `drop-at-data` breaks it before the mail has come.
+ */
+export const MAIL_FAULTS = [
+  'none',
+  'down',
+  'silent',
+  'closed',
+  'refuse-sender',
+  'busy',
+  'refuse',
+  'slow',
+  'drop-at-data',
+  'drop-after-data',
+] as const;
 export type MailFault = (typeof MAIL_FAULTS)[number];
 
 export interface SmtpStandin {
   readonly fault: MailFault;
   setFault(fault: MailFault): Promise<void>;
+  /** Seconds that `slow` takes. */
+  delay: number;
+  /** Conversations that are open at present, and the most there ever were. */
+  readonly open: number;
+  most: number;
   /** Addresses that are refused for good (550), whatever else. */
   refused: Set<string>;
   close(): Promise<void>;
 }
 
+/** What is true of one server at present. */
+interface State {
+  fault: MailFault;
+  refused: Set<string>;
+  delay: number;
+  open: number;
+  most: number;
+}
+
 const fail = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 
-function createServer(store: MailStore, clock: StandinClock, self: { fault: MailFault; refused: Set<string> }) {
-  return new SMTPServer({
+function createServer(store: MailStore, clock: StandinClock, self: State) {
+  const cut = (id: string) => {
+    for (const c of server.connections as Set<{ session: { id: string }; _socket: { destroy(): void } }>) {
+      if (c.session.id === id) c._socket.destroy();
+    }
+  };
+  const server: SMTPServer = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS', 'AUTH'],
     logger: false,
     size: 30 * 1024 * 1024,
+    onConnect(_session, done) {
+      self.open++;
+      self.most = Math.max(self.most, self.open);
+      if (self.fault === 'closed') done(fail(554, '5.3.2 No SMTP service here'));
+      else if (self.fault !== 'silent') done();
+    },
+    onClose() {
+      self.open--;
+    },
+    onMailFrom(_address, _session, done) {
+      if (self.fault === 'refuse-sender') done(fail(550, '5.7.1 Sender not allowed'));
+      else done();
+    },
     onRcptTo(address, _session, done) {
       if (self.fault === 'busy') done(fail(451, '4.3.2 Try again later'));
       else if (self.fault === 'refuse' || self.refused.has(address.address.toLowerCase())) {
@@ -29,23 +76,32 @@ function createServer(store: MailStore, clock: StandinClock, self: { fault: Mail
       } else done();
     },
     onData(stream, session, done) {
+      if (self.fault === 'drop-at-data') {
+        cut(session.id);
+        return;
+      }
       const chunks: Buffer[] = [];
       stream.on('data', (c: Buffer) => chunks.push(c));
       stream.on('end', () => {
         const recipients = session.envelope.rcptTo.map((r) => r.address);
         store.deliver(Buffer.concat(chunks), recipients, clock.now()).then(
           // Kept, but the line breaks before the sender hears of it: it has to send again.
-          () => (self.fault === 'drop-after-data' ? done(fail(421, '4.4.2 Connection dropped')) : done()),
+          () => {
+            if (self.fault === 'drop-after-data') cut(session.id);
+            else if (self.fault === 'slow') setTimeout(done, self.delay * 1000);
+            else done();
+          },
           (error: Error) => done(error),
         );
       });
     },
   });
+  return server;
 }
 
 /** A real SMTP server (RFC 5321) whose mails land in the store. */
 export async function startSmtp(port: number, store: MailStore, clock: StandinClock): Promise<SmtpStandin> {
-  const state = { fault: 'none' as MailFault, refused: new Set<string>() };
+  const state: State = { fault: 'none', refused: new Set(), delay: 4, open: 0, most: 0 };
   let server: SMTPServer | null = null;
   const open = () =>
     new Promise<void>((resolve, reject) => {
@@ -62,8 +118,11 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
     new Promise<void>((resolve) => {
       const closing = server;
       server = null;
-      if (closing) closing.close(() => resolve());
-      else resolve();
+      if (closing) {
+        // Who is still talking is cut off: a port that is shut answers nobody.
+        for (const c of closing.connections as Set<{ _socket: { destroy(): void } }>) c._socket.destroy();
+        closing.close(() => resolve());
+      } else resolve();
     });
   await open();
   return {
@@ -71,6 +130,21 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
       return state.fault;
     },
     refused: state.refused,
+    get delay() {
+      return state.delay;
+    },
+    set delay(seconds) {
+      state.delay = seconds;
+    },
+    get open() {
+      return state.open;
+    },
+    get most() {
+      return state.most;
+    },
+    set most(n) {
+      state.most = n;
+    },
     async setFault(fault) {
       state.fault = fault;
       if (fault === 'down') await close();

@@ -28,16 +28,28 @@ export interface ServiceOptions {
   history?: number | undefined;
 }
 
+/** Made once for each zone: making one is dear. */
+const wallClocks = new Map<string, Intl.DateTimeFormat>();
+
+function wallClock(zone: string): Intl.DateTimeFormat {
+  let clock = wallClocks.get(zone);
+  if (!clock) {
+    clock = new Intl.DateTimeFormat('en-CA', {
+      timeZone: zone,
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      hourCycle: 'h23',
+    });
+    wallClocks.set(zone, clock);
+  }
+  return clock;
+}
+
 /** The last day of the account that is complete at `now`. */
 export function completeThrough(account: ServiceAccount, now: Date, lateDays: number): string {
-  const parts = new Intl.DateTimeFormat('en-CA', {
-    timeZone: account.zone,
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-    hour: '2-digit',
-    hourCycle: 'h23',
-  }).formatToParts(now);
+  const parts = wallClock(account.zone).formatToParts(now);
   const part = (type: string) => parts.find((p) => p.type === type)!.value;
   const today = Date.parse(`${part('year')}-${part('month')}-${part('day')}`);
   const back = Number(part('hour')) >= READY_HOUR ? 1 : 2;

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { COMPARISONS, keyOfComparison, keyOfPeriod, PERIODS } from './periods.ts';
 
 /** Two dates, handed on once both are there and in order. */
-function FixedDates({
+export function FixedDates({
   spec,
   onChange,
 }: {

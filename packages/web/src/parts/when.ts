@@ -6,13 +6,44 @@ const full = format({ weekday: 'long', day: 'numeric', month: 'long' });
 const short = format({ weekday: 'short', day: 'numeric', month: 'short' });
 const withYear = format({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
 const plain = format({ day: 'numeric', month: 'short', year: 'numeric' });
-const moment = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+const moments = new Map<string, Intl.DateTimeFormat>();
+
+function momentFormat(zone: string): Intl.DateTimeFormat {
+  const found =
+    moments.get(zone) ??
+    new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      weekday: 'short',
+      day: 'numeric',
+      month: 'short',
+      hour: '2-digit',
+      minute: '2-digit',
+    });
+  moments.set(zone, found);
+  return found;
+}
 
 /** Civil dates and instants for the interface, which is English. */
 export const longDay = (date: string): string => full.format(utc(date));
 export const shortDay = (date: string): string => short.format(utc(date));
 export const dayWithYear = (date: string): string => withYear.format(utc(date));
 export const plainDate = (date: string): string => plain.format(utc(date));
-export const momentOf = (instant: string): string => moment.format(new Date(instant));
+let agencyZone = 'UTC';
+
+/** The one clock of all screens is the agency's; given with the session, named in the bar. */
+export function setZone(zone: string): void {
+  agencyZone = zone;
+}
+
+export const momentIn = (instant: string, zone: string): string => momentFormat(zone).format(new Date(instant));
+export const momentOf = (instant: string): string => momentIn(instant, agencyZone);
+/** The same with its year, for lists that go far back. */
+export const momentWithYear = (instant: string): string => {
+  const [weekday, ...rest] = momentOf(instant).split(', ');
+  const year = new Intl.DateTimeFormat('en-GB', { timeZone: agencyZone, year: 'numeric' }).format(new Date(instant));
+  return rest.length > 1 ? `${weekday}, ${rest[0]} ${year}, ${rest[1]}` : `${weekday} ${year}, ${rest[0]}`;
+};
+/** "Europe/London" as people say it. */
+export const zoneWords = (zone: string): string => `${zone.split('/').at(-1)!.replaceAll('_', ' ')} time`;
 
 export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;

@@ -5,10 +5,20 @@ import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/re
 import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider, useLocation } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { SessionContext } from '../shell/session.tsx';
 import { Archive } from './archive/Archive.tsx';
 import { Clients } from './clients/Clients.tsx';
 import { Desk } from './desk/Desk.tsx';
 import { SignIn } from './signIn/SignIn.tsx';
+
+const session = {
+  member: { id: 'me_1', name: 'Ines Tallow', email: 'ines@fernglass.example', role: 'owner' },
+  agency: 'Fernglass Media',
+  zone: 'Europe/London',
+  csrf: 'x',
+  now: '2026-11-02T08:42:00.000Z',
+  demo: null,
+} as const;
 
 /** What the server would answer, by method and path; what was asked of it. */
 let answers: Record<string, unknown> = {};
@@ -46,7 +56,9 @@ function show(place: ReactNode, at = '/') {
   return render(
     <MantineProvider>
       <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-        <RouterProvider router={router} />
+        <SessionContext value={session}>
+          <RouterProvider router={router} />
+        </SessionContext>
       </QueryClientProvider>
     </MantineProvider>,
   );
@@ -72,6 +84,9 @@ describe('the Desk', () => {
     tone: 'wrong',
     title,
     reason: 'Because.',
+    deadline: null,
+    editions: [],
+    missed: false,
     action: { label: `See ${key}`, to: `/archive?edition=${key}` },
   });
 
@@ -157,6 +172,9 @@ describe('the archive', () => {
     dueAt: '2026-11-02T08:00:00.000Z',
     local: { date: '2026-11-02', time: '08:00' },
     hasPdf: true,
+    zone: 'Europe/London',
+    lookedAt: null,
+    may: { send: false, retry: true, skip: false, takeUp: false },
     readers: ['Niamh Corrigan', 'Lorcan Harrow'],
     deliveries: [
       {
@@ -189,7 +207,7 @@ describe('the archive', () => {
       '/api/editions/ed_1/pdf?show=1',
     );
     expect(screen.queryByRole('button', { name: 'Leave it out' })).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Try again now' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Try the others again' }));
     await waitFor(() => expect(asked.some((a) => a.name === 'POST /api/editions/ed_1/retry')).toBe(true));
   });
 

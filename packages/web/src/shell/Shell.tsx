@@ -1,9 +1,11 @@
 import { Avatar, Menu, Select, UnstyledButton, useMantineColorScheme } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { call } from '../api/call.ts';
 import { useGet } from '../api/hooks.ts';
+import { zoneWords } from '../parts/when.ts';
 import { DemoClock } from './DemoClock.tsx';
+import { SendingBar } from './SendingBar.tsx';
 import { useScope } from './scope.ts';
 import { useSession } from './session.tsx';
 
@@ -45,6 +47,9 @@ function MemberMenu() {
             Simulated services
           </Menu.Item>
         )}
+        <Menu.Item component={Link} to="/sending">
+          Sending
+        </Menu.Item>
         <Menu.Item onClick={() => scheme.toggleColorScheme()}>
           {scheme.colorScheme === 'dark' ? 'Light paper' : 'Dark paper'}
         </Menu.Item>
@@ -56,7 +61,7 @@ function MemberMenu() {
 
 /** The frame of every place: mark, scope, places, member. The scope stays when the place changes. */
 export function Shell() {
-  const { demo } = useSession();
+  const { demo, zone } = useSession();
   const clients = useGet('GET /api/clients');
   const navigate = useNavigate();
   const { pathname, search } = useLocation();
@@ -104,9 +109,11 @@ export function Shell() {
         </nav>
         <div className="rest">
           {demo && <DemoClock />}
+          <span className="muted small clock">{zoneWords(zone)}</span>
           <MemberMenu />
         </div>
       </header>
+      <SendingBar />
       <Outlet />
     </>
   );

@@ -3,11 +3,12 @@ import { createContext, type ReactNode, useContext } from 'react';
 import { ApiError, type Reply, setCsrf } from '../api/call.ts';
 import { useGet } from '../api/hooks.ts';
 import { Notice } from '../parts/Notice.tsx';
+import { setZone } from '../parts/when.ts';
 import { SignIn } from '../places/signIn/SignIn.tsx';
 
 export type Session = Reply<'GET /api/session'>;
 
-const SessionContext = createContext<Session | null>(null);
+export const SessionContext = createContext<Session | null>(null);
 
 /** Who is signed in; only below {@link WithSession}. */
 export function useSession(): Session {
@@ -22,6 +23,7 @@ export function WithSession({ children }: { children: ReactNode }) {
   const session = useGet('GET /api/session');
   if (session.data && !session.isError) {
     setCsrf(session.data.csrf);
+    setZone(session.data.zone);
     return <SessionContext value={session.data}>{children}</SessionContext>;
   }
   if (session.error instanceof ApiError && session.error.status === 401) {

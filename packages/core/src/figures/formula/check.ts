@@ -1,5 +1,7 @@
+import { FORMULA } from '../../bounds/index.ts';
 import type { MetricUnit } from '../metric.ts';
 import { type FormulaFault, keysOf, type Node, parseFormula } from './parse.ts';
+import { TOO_HEAVY, weightOf } from './weight.ts';
 
 /** What a formula may be made from: each metric's unit, and its formula when it is derived itself. */
 export type KnownMetrics = Readonly<Record<string, { unit: MetricUnit; formula?: string | undefined }>>;
@@ -58,6 +60,12 @@ function leadsTo(key: string, target: string, metrics: KnownMetrics, seen: Set<s
   return parsed?.ok === true && keysOf(parsed.tree).some((k) => leadsTo(k.key, target, metrics, seen));
 }
 
+const tooHeavy: FormulaFault = {
+  code: 'too-large',
+  at: 0,
+  message: `A formula reads at most ${FORMULA.metrics} figures, those counted that its metrics are made from.`,
+};
+
 /**
  * What keeps a formula from being saved as metric `key`, or null: unreadable, a key that is not known, a circle, or
  * a sum of unlike things such as money and counts (SEMANTICS §5).
@@ -72,6 +80,13 @@ export function checkFormula(key: string, formula: string, metrics: KnownMetrics
     if (leadsTo(used.key, key, metrics, new Set())) {
       return { code: 'cycle', at: used.at, message: `${used.key} is itself made from ${key}.` };
     }
+  }
+  if (weightOf(formula, metrics) >= TOO_HEAVY) return tooHeavy;
+  // Others are made from this one: they must not grow too heavy by it.
+  const changed = { ...metrics, [key]: { unit: metrics[key]?.unit ?? 'count', formula } };
+  for (const [other, { formula: inner }] of Object.entries(metrics)) {
+    if (other === key || inner === undefined) continue;
+    if (weightOf(inner, metrics) < TOO_HEAVY && weightOf(inner, changed) >= TOO_HEAVY) return tooHeavy;
   }
   const unitOfKey = (k: string): Measure => {
     const { unit, formula: inner } = metrics[k]!;

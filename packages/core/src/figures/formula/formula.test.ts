@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkFormula, evaluateFormula, isKnown, parseFormula, type Value } from '../index.ts';
+import { checkFormula, evaluateFormula, isKnown, measuresOf, metricBook, parseFormula, type Value } from '../index.ts';
 
 const KEYS = ['a', 'b', 'c'] as const;
 
@@ -79,6 +79,37 @@ describe('formulas', () => {
     expect(faultOf('__proto__ / a')).toMatchObject({ code: 'unknown-key', at: 0 });
     expect(faultOf('process.exit()')).toMatchObject({ code: 'syntax', at: 7 });
     expect(faultOf(`a${' + a'.repeat(400)}`)).toBeNull();
+  });
+
+  it('are refused when they read too much, however little they say', () => {
+    const known: Record<string, { unit: 'count'; formula?: string }> = { a: { unit: 'count' } };
+    known.m0 = { unit: 'count', formula: 'a + a' };
+    for (let i = 1; i < 60; i++) known[`m${i}`] = { unit: 'count', formula: `m${i - 1} + m${i - 1}` };
+    expect(checkFormula('x', 'm59', known)).toMatchObject({ code: 'too-large' });
+    expect(checkFormula('x', 'm3 + m4', known)).toBeNull();
+    // The last straw may be laid at the bottom: others are made from what is changed.
+    const tower = {
+      a: known.a!,
+      b: { unit: 'count' as const, formula: 'a' },
+      c: { unit: 'count' as const, formula: `b${' + b'.repeat(200)}` },
+    };
+    expect(checkFormula('b', 'a + a + a', tower)).toMatchObject({ code: 'too-large' });
+    expect(checkFormula('b', 'a', tower)).toBeNull();
+  });
+
+  it('that were stored too heavy, or in a circle, have no data and hold nothing up', () => {
+    const metric = (key: string, text: string) => ({
+      key,
+      label: key,
+      unit: 'count' as const,
+      polarity: 'neutral' as const,
+      formula: text,
+      definition: '',
+    });
+    const tower = Array.from({ length: 80 }, (_, i) => metric(`m${i}`, i === 0 ? 'visits' : `m${i - 1} + m${i - 1}`));
+    const book = metricBook({ changed: {}, own: [...tower, metric('p', 'q'), metric('q', 'p')] });
+    for (const key of ['m79', 'p']) expect(measuresOf(book.lookup(key), book.lookup)).toEqual([]);
+    expect(measuresOf(book.lookup('m3'), book.lookup)).toEqual(['visits']);
   });
 
   it('pass on how partial their inputs were', () => {

@@ -1,3 +1,5 @@
+import { FORMULA } from '../../bounds/index.ts';
+
 /** A formula as a tree. `at` is the position of the token that made it: 0-based, in UTF-16 units. */
 export type Node =
   | { kind: 'number'; value: number; at: number }
@@ -11,14 +13,13 @@ export type FunctionName = keyof typeof FUNCTIONS;
 
 /** What is wrong with a formula, and where its faulty token begins. */
 export interface FormulaFault {
-  code: 'syntax' | 'unknown-key' | 'cycle' | 'mixed-units';
+  code: 'syntax' | 'unknown-key' | 'cycle' | 'mixed-units' | 'too-large';
   at: number;
   message: string;
 }
 
 /** Longest formula and deepest nesting that are read: a hostile one gets an answer, not a hang. */
-const LONGEST = 2_000;
-const DEEPEST = 100;
+const { characters: LONGEST, depth: DEEPEST } = FORMULA;
 
 interface Token {
   text: string;

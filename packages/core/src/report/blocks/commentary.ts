@@ -1,11 +1,17 @@
 import { z } from 'zod';
+import { TEXT } from '../../bounds/index.ts';
 import type { BlockKind, Laid, Pen, TextStyle } from './sheet.ts';
 
 export const commentarySchema = z.strictObject({
   kind: z.literal('commentary'),
   id: z.string(),
-  /** Paragraphs are parted by empty lines; a line that begins with "- " is a point of a list. */
-  text: z.string().max(4000, 'Keep a commentary to 4,000 characters.'),
+  /** `period`: written anew for each period and kept by its dates (periodCommentary.ts); `standing`: a part of the report. */
+  span: z.enum(['standing', 'period']).default('standing'),
+  /**
+   * Of a standing one, empty otherwise. Paragraphs are parted by empty lines; a line that begins with "- " is a point of
+   * a list.
+   */
+  text: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary.toLocaleString('en')} characters.`),
 });
 
 const LEADING = 15;
@@ -54,7 +60,7 @@ function layLines(lines: Line[], style: TextStyle): Laid {
   };
 }
 
-/** What a person has to say about the figures. */
+/** What a person has to say about the figures. One for a period without words for it takes no room. */
 export const commentary: BlockKind<z.infer<typeof commentarySchema>> = {
   questions: () => [],
   check: () => [],
@@ -62,7 +68,8 @@ export const commentary: BlockKind<z.infer<typeof commentarySchema>> = {
     const style: TextStyle = { face: 'serif', size: 10.5, fill: desk.palette.ink };
     const measure = Math.min(desk.width, 460);
     const lines: Line[] = [];
-    for (const paragraph of block.text.split(/\n\s*\n|\n(?=- )/)) {
+    const said = block.span === 'period' ? (desk.commentary[block.id] ?? '') : block.text;
+    for (const paragraph of said.split(/\n\s*\n|\n(?=- )/)) {
       const text = paragraph.replace(/\s+/g, ' ').trim();
       if (text === '') continue;
       const bullet = text.startsWith('- ');

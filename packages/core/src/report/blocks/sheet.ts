@@ -81,6 +81,8 @@ export interface Desk extends Dates {
   book: MetricBook;
   /** What was noted of the period's days for readers to know. */
   dayNotes: readonly DayNote[];
+  /** What was written for the page's period, by the id of its block. */
+  commentary: Readonly<Record<string, string>>;
   format: Formatter;
   palette: Palette;
   /** A metric's name in the report's language, or the client's own. */

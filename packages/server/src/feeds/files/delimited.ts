@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import Papa from 'papaparse';
-import { FileError, type RawRow, type RowSource } from './rows.ts';
+import { checkWidth, FileError, type RawRow, type RowSource } from './rows.ts';
 
 const BLOCK = 256 * 1024;
 /** Characters that may come without the end of a row among them. */
@@ -49,6 +49,16 @@ export const readDelimited: RowSource = (path, { encoding, separator }, sink) =>
           if (e.type === 'Quotes' && e.row !== undefined) faults.set(e.row, OPEN_QUOTE);
         }
         const rows: RawRow[] = [];
+        try {
+          for (const cells of data) checkWidth(cells.length);
+        } catch (error) {
+          stopped = true;
+          // First of all: what is aborted says that it is complete.
+          reject(error);
+          parser.abort();
+          source.destroy();
+          return;
+        }
         for (let i = 0; i < data.length; i++) {
           const cells = data[i]!;
           number++;

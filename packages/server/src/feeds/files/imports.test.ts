@@ -107,6 +107,25 @@ describe('a file', () => {
     expect((await undo(first.id)).status).toBe(422);
   });
 
+  it('is taken back in the order in which imports were done, whichever file was brought first', async () => {
+    const rows = (sold: number) => `day,shop,sold\n2026-10-04,Quay,${sold}\n`;
+    const { body: early } = await put('early.csv', rows(7));
+    const { mapping } = (await look(early.id)).inspection!;
+    const later = await bring('later.csv', rows(5));
+    const [feed] = await feeds();
+    await begin(early.id, mapping, { feed: feed!.id, name: '' });
+    await bed.server.imports.idle();
+    expect(await look(early.id)).toMatchObject({ state: 'done', canUndo: true });
+    const undo = (id: string) =>
+      bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(id) });
+    expect((await undo(later.id)).status).toBe(422);
+    expect(await total('sold', '2026-10-04..2026-10-04')).toEqual({ value: 7 });
+    expect((await undo(early.id)).status).toBe(200);
+    expect(await total('sold', '2026-10-04..2026-10-04')).toEqual({ value: 5 });
+    expect((await undo(later.id)).status).toBe(200);
+    expect(await total('sold', OCTOBER)).toEqual({ na: 'no-data' });
+  });
+
   it('leaves days without rows open where a person says that nobody knows them', async () => {
     await bring('till.csv', GOOD, {}, { gaps: 'missing' });
     expect(await total('sold', '2026-10-03..2026-10-03')).toEqual({ na: 'not-covered' });

@@ -14,6 +14,7 @@ import { forgetUndo, undoBulk, wasWritten } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
 import { clientById } from '../../store/clients.ts';
 import { feedById, feedsOf, type StoredFeed, updateFeed } from '../../store/feeds.ts';
+import { markStale } from '../../store/following.ts';
 import {
   createImport,
   importById,
@@ -25,7 +26,7 @@ import {
   updateImport,
 } from '../../store/imports.ts';
 import { record } from '../../store/ledger.ts';
-import type { Store } from '../../store/store.ts';
+import { inTransaction, type Store } from '../../store/store.ts';
 import type { ImportJob, ImportNews } from './importWorker.ts';
 import type { Loaded } from './load.ts';
 import type { Looked } from './look.ts';
@@ -71,9 +72,25 @@ const asBefore = (found: Inspection, mapping: FileMapping): Inspection => ({
   doubts: [],
 });
 
-/** Which import of a feed can be taken back: the newest one that stands. */
-export const undoableOf = (imports: readonly StoredImport[], feedId: string): string | null =>
-  imports.find((i) => i.feedId === feedId && i.state === 'done')?.id ?? null;
+/** `now`, or just after the last import of a feed that was done: their order outlives a clock that was put back. */
+function after(imports: readonly StoredImport[], feedId: string, now: string): string {
+  const done = imports
+    .filter((i) => i.feedId === feedId && i.state === 'done')
+    .map((i) => Date.parse(i.doneAt ?? i.at));
+  return new Date(Math.max(Date.parse(now), ...done.map((t) => t + 1))).toISOString();
+}
+
+/**
+ * Which import of a feed can be taken back: the one that was done last, whenever its file was brought. None while
+ * another is under way, which builds on it.
+ */
+export function undoableOf(imports: readonly StoredImport[], feedId: string): string | null {
+  const own = imports.filter((i) => i.feedId === feedId);
+  if (own.some((i) => i.state === 'importing')) return null;
+  const counted = (i: StoredImport) => i.doneAt ?? i.at;
+  const done = own.filter((i) => i.state === 'done');
+  return done.reduce<StoredImport | null>((a, b) => (a && counted(a) >= counted(b) ? a : b), null)?.id ?? null;
+}
 
 export interface NewFile {
   id: string;
@@ -107,7 +124,16 @@ export interface Imports {
 
 export function createImports(tools: ImportTools): Imports {
   const { store, facts, clock, config, log } = tools;
-  const limit = pLimit(AT_ONCE);
+  const everybody = pLimit(AT_ONCE);
+  const ofClient = new Map<string, ReturnType<typeof pLimit>>();
+  /** Clients take turns: one with a hundred files holds up its own, and nobody else's. */
+  const inTurn = <T>(clientId: string, work: () => Promise<T>): Promise<T> => {
+    const own = ofClient.get(clientId) ?? pLimit(1);
+    ofClient.set(clientId, own);
+    return own(() => everybody(work)).finally(() => {
+      if (own.activeCount + own.pendingCount === 0) ofClient.delete(clientId);
+    });
+  };
   const threads = createThreads();
   const workers = new Map<string, Worker>();
   const running = new Set<Promise<unknown>>();
@@ -190,7 +216,9 @@ export function createImports(tools: ImportTools): Imports {
     const before = i.mapping ?? (feed ? (fileSetupOf(feed)?.mapping ?? null) : null);
     try {
       const ask = { chosen, hints: i.hints, before, zone: client.zone };
-      const { reading, inspection, head } = await limit(() => run<Looked>(id, { kind: 'look', path: pathOf(i), ask }));
+      const { reading, inspection, head } = await inTurn(i.clientId, () =>
+        run<Looked>(id, { kind: 'look', path: pathOf(i), ask }),
+      );
       const like = feed ? null : await feedLike(i.clientId, inspection);
       const known = like ? asBefore(inspection, like.setup.mapping) : inspection;
       await moveImport(store, id, 'looking', {
@@ -239,18 +267,22 @@ export function createImports(tools: ImportTools): Imports {
       moveImport(store, i.id, 'importing', { progress, good, bad }).catch((err) => log.error({ err }, 'no progress'));
     };
     try {
-      const loaded = await limit(() => run<Loaded>(i.id, job, tell));
+      const loaded = await inTurn(i.clientId, () => run<Loaded>(i.id, job, tell));
       const { range, good, bad } = loaded;
       const kept = { range, good, bad, progress: 1000, rejects: loaded.hasRejects ? rejects : null, problem: null };
-      if (!(await moveImport(store, i.id, 'importing', { ...kept, state: 'done' }))) return;
       const at = clock.now();
-      await updateFeed(store, feed.id, { state: 'fresh', trouble: null, last_success: at });
-      await record(store, {
-        at,
-        actor: i.madeBy ?? 'clockwork',
-        action: 'import.done',
-        subject: feed.id,
-        detail: { file: i.fileName, good, bad, ...range },
+      const doneAt = after(await importsOf(store, i.clientId), feed.id, at);
+      if (!(await moveImport(store, i.id, 'importing', { ...kept, state: 'done', doneAt }))) return;
+      await inTransaction(store, async (tx) => {
+        await updateFeed(tx, feed.id, { state: 'fresh', trouble: null, last_success: at });
+        await markStale(tx, { clientId: i.clientId }, at);
+        await record(tx, {
+          at,
+          actor: i.madeBy ?? 'clockwork',
+          action: 'import.done',
+          subject: feed.id,
+          detail: { file: i.fileName, good, bad, ...range },
+        });
       });
       const old = (await importsOf(store, i.clientId)).filter((x) => x.feedId === feed.id && x.state === 'done');
       await forgetUndo(
@@ -317,12 +349,20 @@ export function createImports(tools: ImportTools): Imports {
     },
     async undo(id, actor) {
       const i = await importById(store, id);
-      if (!i || i.feedId === null || undoableOf(await importsOf(store, i.clientId), i.feedId) !== id) return false;
-      if (!(await undoBulk(facts, id))) return false;
-      await updateImport(store, id, { state: 'undone' });
-      const detail = { file: i.fileName };
-      await record(store, { at: clock.now(), actor, action: 'import.undone', subject: i.feedId, detail });
-      return true;
+      if (!i || i.feedId === null) return false;
+      const { clientId, feedId, fileName } = i;
+      // In turn with the client's other files: none is built upon it meanwhile.
+      return inTurn(clientId, async () => {
+        if (undoableOf(await importsOf(store, clientId), feedId) !== id) return false;
+        if (!(await undoBulk(facts, id))) return false;
+        const at = clock.now();
+        await inTransaction(store, async (tx) => {
+          await updateImport(tx, id, { state: 'undone' });
+          await markStale(tx, { clientId }, at);
+          await record(tx, { at, actor, action: 'import.undone', subject: feedId, detail: { file: fileName } });
+        });
+        return true;
+      });
     },
     async discard(id) {
       const i = await importById(store, id);

@@ -1,3 +1,4 @@
+import { FILE } from '@chronicon/core/bounds';
 import type { Reading } from '@chronicon/core/contract';
 import type { Cell } from '@chronicon/core/feeds';
 
@@ -9,6 +10,14 @@ export interface RawRow {
   number: number;
   cells: Cell[];
   fault: string | null;
+}
+
+/** Stops at a row that no table of figures has. @throws FileError */
+export function checkWidth(cells: number): void {
+  if (cells <= FILE.columns) return;
+  throw new FileError(
+    `This file has more than ${FILE.columns.toLocaleString('en')} columns. Bring the ones that you need. Nothing was imported.`,
+  );
 }
 
 export interface RowSink {

@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import type { Cell } from '@chronicon/core/feeds';
 import ExcelJS from 'exceljs';
 import yauzl from 'yauzl';
-import { FileError, type RawRow, type RowSource } from './rows.ts';
+import { checkWidth, FileError, type RawRow, type RowSource } from './rows.ts';
 
 /** Bytes that a workbook may unpack to, and files in it. */
 const MOST_UNPACKED = 400 * 1024 * 1024;
@@ -114,6 +114,7 @@ export const readWorkbook: RowSource = async (path, { sheet: wanted }, sink) => 
           fault ??= read.fault;
         });
         while (cells.length > 0 && cells.at(-1) === null) cells.pop();
+        checkWidth(cells.length);
         if (cells.length === 0) continue;
         rows.push({ number: row.number, cells, fault });
         if (rows.length < 500) continue;

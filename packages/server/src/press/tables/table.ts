@@ -11,6 +11,8 @@ export type Cell =
 
 export interface Table {
   title: string;
+  /** Who made it: the agency. */
+  author: string;
   /** Sentences over the table: what it covers, what it is held against. */
   about: string[];
   head: string[];
@@ -31,7 +33,7 @@ const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason
 /** The figures of one view as a table, every figure unrounded. */
 export function tableOf(
   figures: Figures,
-  names: { client: string; currency: string; filter: string[]; reasons: Record<Reason, string> },
+  names: { agency: string; client: string; currency: string; filter: string[]; reasons: Record<Reason, string> },
 ): Table {
   const { metrics, series, breakdown } = figures;
   const against = figures.compared?.label ?? figures.against;
@@ -71,6 +73,7 @@ export function tableOf(
     ),
   ];
   return {
+    author: names.agency,
     title: `${names.client}: ${metrics.map((m) => m.label).join(', ')}`,
     about: [
       figures.period.dates,

@@ -33,6 +33,9 @@ export async function workbookOf(table: Table, created: string): Promise<Buffer>
   book.created = new Date(created);
   book.modified = new Date(created);
   book.title = table.title;
+  book.creator = table.author;
+  book.lastModifiedBy = table.author;
+  book.company = table.author;
   const sheet = book.addWorksheet('Figures', { views: [{ state: 'frozen', ySplit: table.about.length + 2 }] });
   sheet.addRow([table.title]).font = { bold: true, size: 13 };
   for (const line of table.about) sheet.addRow([line]).font = { color: { argb: 'FF5B6570' } };

@@ -1,25 +1,30 @@
 import type { Edition } from '@chronicon/core/contract';
-import { Button, NativeSelect, Pagination, TextInput } from '@mantine/core';
+import { Button, Checkbox, NativeSelect, Pagination, TextInput } from '@mantine/core';
 import { Fragment } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { Deliveries } from '../../parts/Deliveries.tsx';
+import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { STATE_WORDS, StateMark } from '../../parts/StateMark.tsx';
-import { dayWithYear, momentOf } from '../../parts/when.ts';
+import { momentOf, momentWithYear, zoneWords } from '../../parts/when.ts';
+import { useSession } from '../../shell/session.tsx';
 
 const KIND_WORDS = { scheduled: 'by schedule', 'by-hand': 'made by hand', test: 'a test' };
 
 function Details({ edition }: { edition: Edition }) {
   const params = { edition: edition.id };
   const retry = useChange(() => call('POST /api/editions/:edition/retry', { params }));
-  const skip = useChange(() => call('POST /api/editions/:edition/skip', { params }));
-  const mayRetry = edition.state === 'held' || edition.state === 'part-sent';
-  const maySkip = ['planned', 'gathering', 'cleared', 'held'].includes(edition.state);
   return (
     <div className="stack">
-      {edition.reason && <Notice>{edition.reason}</Notice>}
+      {edition.reason && (
+        <Notice>
+          {edition.reason}
+          {edition.lookedAt && edition.state === 'held' && ` Last looked at ${momentOf(edition.lookedAt)}.`}
+        </Notice>
+      )}
       <dl className="facts">
         <dt>Covers</dt>
         <dd>
@@ -35,13 +40,7 @@ function Details({ edition }: { edition: Edition }) {
               {edition.readers.length === 0 ? 'nobody: it is kept here' : `for ${edition.readers.join(', ')}; not sent`}
             </span>
           )}
-          {edition.deliveries.map((d) => (
-            <div key={d.email}>
-              {d.name} <span className="muted">{d.email}</span> · {d.state}
-              {d.reply && d.state !== 'accepted' && <span className="muted"> ({d.reply})</span>}
-              {d.nextTry && <span className="muted"> next try {momentOf(d.nextTry)}</span>}
-            </div>
-          ))}
+          <Deliveries of={edition.deliveries} />
         </dd>
       </dl>
       <div className="row">
@@ -56,18 +55,17 @@ function Details({ edition }: { edition: Edition }) {
             Open the PDF
           </Button>
         )}
-        {mayRetry && (
+        <Button component={Link} to={`/editions/${edition.id}`} variant={edition.may.send ? 'filled' : 'outline'}>
+          {edition.may.send ? 'Look and send' : 'See what goes to whom'}
+        </Button>
+        {edition.may.retry && (
           <Button loading={retry.isPending} onClick={() => retry.mutate()}>
-            Try again now
+            {edition.state === 'part-sent' ? 'Try the others again' : 'Look again'}
           </Button>
         )}
-        {maySkip && (
-          <Button variant="subtle" color="red" loading={skip.isPending} onClick={() => skip.mutate()}>
-            Leave it out
-          </Button>
-        )}
+        <LeaveOut edition={edition} />
       </div>
-      <Notice error={retry.error ?? skip.error} />
+      <Notice error={retry.error} />
     </div>
   );
 }
@@ -76,9 +74,7 @@ function Row({ edition, open, onOpen }: { edition: Edition; open: boolean; onOpe
   return (
     <Fragment>
       <tr className={open ? 'open' : ''}>
-        <td style={{ whiteSpace: 'nowrap' }}>
-          {dayWithYear(edition.local.date)}, {edition.local.time}
-        </td>
+        <td style={{ whiteSpace: 'nowrap' }}>{momentWithYear(edition.dueAt)}</td>
         <td>
           <span className="chip" style={{ background: edition.colour }} />
           {edition.clientName} · <b>{edition.title}</b>
@@ -133,7 +129,15 @@ export function Archive() {
       },
       { replace: true },
     );
-  const query = { client: get('client'), state: get('state'), text: get('text'), page: get('page') };
+  const { zone } = useSession();
+  const tests = get('tests') === 'true';
+  const query = {
+    client: get('client'),
+    state: get('state'),
+    text: get('text'),
+    page: get('page'),
+    tests: get('tests'),
+  };
   const found = useGet('GET /api/editions', { query }, { refetchInterval: 3_000 });
   const openId = get('edition');
   const single = useGet(
@@ -159,20 +163,30 @@ export function Archive() {
           value={get('state')}
           onChange={(e) => set({ state: e.currentTarget.value, page: '' })}
         />
-        {found.data && <span className="muted small">{found.data.total} editions</span>}
+        <Checkbox
+          label="Tests"
+          checked={tests}
+          onChange={(e) => set({ tests: e.currentTarget.checked ? 'true' : '', page: '', edition: '' })}
+        />
+        {found.data && (
+          <span className="muted small">
+            {found.data.total} {tests ? 'tests' : 'editions'}
+          </span>
+        )}
       </div>
       <Notice error={found.error ?? single.error} />
       {!found.data ? (
         <Loading />
       ) : listed.length + apart.length === 0 ? (
         <p className="card muted">
-          No edition is like that. What schedules send, and what you make by hand, is kept here for good.
+          {tests ? 'No test is like that.' : 'No edition is like that.'} What schedules send, and what you make by hand,
+          is kept here for good.
         </p>
       ) : (
         <table className="list">
           <thead>
             <tr>
-              <th>Due (client’s time)</th>
+              <th>Due, {zoneWords(zone)}</th>
               <th>Edition</th>
               <th>Covers</th>
               <th>State</th>

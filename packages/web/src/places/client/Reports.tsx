@@ -57,7 +57,7 @@ export function Reports({ client }: { client: Client }) {
             <tr>
               <th>Report</th>
               <th>Last change</th>
-              <th>Version</th>
+              <th>Goes out</th>
             </tr>
           </thead>
           <tbody>
@@ -69,7 +69,15 @@ export function Reports({ client }: { client: Client }) {
                   </Link>
                 </td>
                 <td>{momentOf(r.updatedAt)}</td>
-                <td>{r.version}</td>
+                <td>
+                  {r.released === null ? (
+                    <span className="tone-attention">■ never released</span>
+                  ) : r.released.current ? (
+                    <span className="tone-good">● as it is</span>
+                  ) : (
+                    <span className="tone-attention">◆ as of {momentOf(r.released.at)}</span>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>

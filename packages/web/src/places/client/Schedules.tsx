@@ -1,6 +1,6 @@
 import type { Client, Schedule } from '@chronicon/core/contract';
 import { Button } from '@mantine/core';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
@@ -15,6 +15,7 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
       body: { active: !schedule.active },
     }),
   );
+  const navigate = useNavigate();
   const make = useChange(() => call('POST /api/schedules/:schedule/make', { params: { schedule: schedule.id } }));
   const { input } = schedule;
   const readers = input.readers.map((id) => client.contacts.find((c) => c.id === id)?.firstName ?? 'somebody removed');
@@ -25,11 +26,6 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
           {schedule.reportTitle}
         </Link>
         <Notice error={make.error ?? toggle.error} />
-        {make.data && (
-          <div className="small">
-            Under way. <Link to={`/archive?edition=${make.data.editionId}`}>See the edition</Link>
-          </div>
-        )}
       </td>
       <td>
         {ruleWords(input.rule)} at {input.time}
@@ -38,16 +34,24 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
       <td>{periodWords(input.period)}</td>
       <td>{readers.join(', ')}</td>
       <td>
-        {schedule.active ? (
+        {schedule.ended ? (
+          <span className="muted">▬ ended</span>
+        ) : schedule.active ? (
           <span className="tone-good">● runs</span>
         ) : (
           <span className="tone-attention">■ {schedule.stopped ? 'stopped' : 'paused'}</span>
         )}
+        {schedule.ended && <div className="muted small">{schedule.ended}</div>}
         {schedule.stopped && <div className="muted small">{schedule.stopped}</div>}
       </td>
       <td style={{ whiteSpace: 'nowrap', textAlign: 'right' }}>
-        <Button variant="subtle" size="compact-sm" loading={make.isPending} onClick={() => make.mutate()}>
-          Make now
+        <Button
+          variant="subtle"
+          size="compact-sm"
+          loading={make.isPending}
+          onClick={() => make.mutate(undefined, { onSuccess: ({ editionId }) => navigate(`/editions/${editionId}`) })}
+        >
+          Make one to look at
         </Button>
         <Button variant="subtle" size="compact-sm" loading={toggle.isPending} onClick={() => toggle.mutate()}>
           {schedule.active ? 'Pause' : 'Resume'}

@@ -3,18 +3,18 @@ import { Button } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { Reply } from '../../api/call.ts';
-import { useGet } from '../../api/hooks.ts';
+import { call, type Reply } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
-import { longDay, plural, shortDay } from '../../parts/when.ts';
+import { longDay, momentOf, plural, shortDay } from '../../parts/when.ts';
 import { useScope } from '../../shell/scope.ts';
 
 type DeskData = Reply<'GET /api/desk'>;
 
 function Line({ line }: { line: SheetLine }) {
-  const to = line.editionId ? `/archive?edition=${line.editionId}` : `/schedules/${line.scheduleId}`;
+  const to = line.editionId ? `/editions/${line.editionId}` : `/schedules/${line.scheduleId}`;
   return (
     <Link className="sheet-line" to={to}>
       <span>{line.local.time}</span>
@@ -70,6 +70,44 @@ function Day({ day, data }: { day: DeskData['days'][number]; data: DeskData }) {
   );
 }
 
+const SHOWN = 3;
+
+/** What a cause holds up, and by when. */
+function Holds({ need }: { need: Need }) {
+  const { editions, deadline } = need;
+  const others = editions.filter((e) => !need.title.startsWith(e.label));
+  if (others.length === 0) return deadline ? <span className="small deadline">due {momentOf(deadline)}</span> : null;
+  const rest = others.length - SHOWN;
+  return (
+    <span className="small deadline">
+      {need.missed ? '' : 'Holds up '}
+      {others
+        .slice(0, SHOWN)
+        .map((e) => `${e.label} (${momentOf(e.at)})`)
+        .join('; ')}
+      {rest > 0 && ` and ${rest} more`}
+    </span>
+  );
+}
+
+/** Runs that were missed: made for their dates, or put away, all at once. */
+function Missed({ need }: { need: Need }) {
+  const editions = need.editions.map((e) => e.id).slice(0, 200);
+  const make = useChange(() => call('POST /api/editions/take-up', { body: { editions } }));
+  const away = useChange(() => call('POST /api/editions/put-away', { body: { editions } }));
+  return (
+    <>
+      <Button variant="subtle" loading={make.isPending} onClick={() => make.mutate()}>
+        {editions.length === 1 ? 'Make it' : 'Make all'}
+      </Button>
+      <Button variant="subtle" loading={away.isPending} onClick={() => away.mutate()}>
+        Put away
+      </Button>
+      <Notice error={make.error ?? away.error} />
+    </>
+  );
+}
+
 function Needs({ needs }: { needs: Need[] }) {
   const navigate = useNavigate();
   const [chosen, setChosen] = useState(-1);
@@ -85,19 +123,18 @@ function Needs({ needs }: { needs: Need[] }) {
   return (
     <ul className="needs">
       {needs.map((need, i) => (
-        <li key={need.key} className={`need ${need.tone}${i === chosen ? ' chosen' : ''}`}>
+        <li key={need.key} className={`need ${need.tone}${need.missed ? ' wide' : ''}${i === chosen ? ' chosen' : ''}`}>
           <p>
             <b>{need.title}</b>
             <span className="muted small">{need.reason}</span>
+            <Holds need={need} />
           </p>
-          <Button
-            component={Link}
-            to={need.action.to}
-            variant={need.tone === 'wrong' ? 'filled' : 'outline'}
-            style={{ flex: 'none' }}
-          >
-            {need.action.label}
-          </Button>
+          <div className="row">
+            <Button component={Link} to={need.action.to} variant={need.tone === 'wrong' ? 'filled' : 'outline'}>
+              {need.action.label}
+            </Button>
+            {need.missed && <Missed need={need} />}
+          </div>
         </li>
       ))}
     </ul>

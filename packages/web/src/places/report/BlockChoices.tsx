@@ -1,6 +1,8 @@
-import type { Report } from '@chronicon/core/contract';
-import { Button, MultiSelect, NativeSelect, NumberInput, Textarea, TextInput } from '@mantine/core';
+import type { Report, Written } from '@chronicon/core/contract';
+import { Button, MultiSelect, NativeSelect, NumberInput, TextInput } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
+import { CommentaryChoices } from './CommentaryChoices.tsx';
+import type { useCommentary } from './useCommentary.ts';
 
 export type Block = Report['document']['pages'][number]['rows'][number]['blocks'][number];
 
@@ -16,13 +18,17 @@ export const BLOCK_NAMES: Record<Block['kind'], string> = {
 interface Props {
   client: string;
   block: Block;
+  /** The period that is looked at, and what was written for it. */
+  period: { from: string; to: string; label: string } | null;
+  written: Written | undefined;
+  commentary: Pick<ReturnType<typeof useCommentary>, 'textOf' | 'write'>;
   onChange: (block: Block) => void;
   onRemove: () => void;
   onMove: (by: -1 | 1) => void;
 }
 
 /** The choices of the selected block. */
-export function BlockChoices({ client, block, onChange, onRemove, onMove }: Props) {
+export function BlockChoices({ client, block, period, written, commentary, onChange, onRemove, onMove }: Props) {
   const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
   const chosen = new Set('metrics' in block ? block.metrics : 'metric' in block ? [block.metric] : []);
   // What no feed of the client brings is not offered; what is chosen already stays.
@@ -45,14 +51,13 @@ export function BlockChoices({ client, block, onChange, onRemove, onMove }: Prop
         />
       )}
       {block.kind === 'commentary' && (
-        <Textarea
-          label="Commentary"
-          description="Parted by empty lines; “- ” begins a point"
-          autosize
-          minRows={8}
-          maxRows={20}
-          value={block.text}
-          onChange={(e) => onChange({ ...block, text: e.currentTarget.value })}
+        <CommentaryChoices
+          block={block}
+          onChange={onChange}
+          period={period}
+          written={written}
+          text={period ? commentary.textOf(block.id, period, written?.draft ?? '') : ''}
+          onWrite={(text) => period && commentary.write({ block: block.id, from: period.from, to: period.to, text })}
         />
       )}
       {(block.kind === 'trend' || block.kind === 'ranking' || block.kind === 'drivers') && (

@@ -1,36 +1,45 @@
-import type { Client, Report } from '@chronicon/core/contract';
+import type { Client, Look, Report } from '@chronicon/core/contract';
 import { Button, Checkbox, Popover, Stack } from '@mantine/core';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { useNavigate } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { plural } from '../../parts/when.ts';
 
-/** An edition of these dates at once, kept in the archive and sent to those chosen. */
-export function MakeNow({ report, client }: { report: Report; client: Client }) {
+/** An edition of the dates that are looked at: kept for nobody, or shown before it goes to those chosen. */
+export function MakeNow({ report, client, look }: { report: Report; client: Client; look: Look }) {
+  const navigate = useNavigate();
   const [contacts, setContacts] = useState<string[]>([]);
   const make = useChange(() =>
-    call('POST /api/reports/:report/make', { params: { report: report.id }, body: { contacts } }),
+    call('POST /api/reports/:report/make', { params: { report: report.id }, body: { contacts, look } }),
   );
   return (
     <Popover width={320} position="bottom-end">
       <Popover.Target>
-        <Button variant="outline">Make now</Button>
+        <Button variant="outline">Make an edition</Button>
       </Popover.Target>
       <Popover.Dropdown>
         <Stack gap={10}>
-          <Checkbox.Group label="Send it to" value={contacts} onChange={setContacts}>
+          <span className="muted small">
+            Made from what was last released. You see it, and the mail, before it goes.
+          </span>
+          <Checkbox.Group label="For" value={contacts} onChange={setContacts}>
             <Stack gap={6} mt={4}>
               {client.contacts.map((c) => (
                 <Checkbox key={c.id} value={c.id} label={`${c.firstName} ${c.lastName}`} />
               ))}
             </Stack>
           </Checkbox.Group>
-          <Button loading={make.isPending} onClick={() => make.mutate()}>
-            {contacts.length === 0 ? 'Make it, send it to nobody' : `Make it and send ${contacts.length}`}
+          <Button
+            loading={make.isPending}
+            onClick={() => make.mutate(undefined, { onSuccess: ({ editionId }) => navigate(`/editions/${editionId}`) })}
+          >
+            {contacts.length === 0
+              ? 'Make it, for nobody'
+              : `Make it, look at it for ${plural(contacts.length, 'reader')}`}
           </Button>
           <Notice error={make.error} />
-          {make.data && <Link to={`/archive?edition=${make.data.editionId}`}>See the edition</Link>}
         </Stack>
       </Popover.Dropdown>
     </Popover>

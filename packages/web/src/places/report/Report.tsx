@@ -1,6 +1,7 @@
-import type { Client, Report as ReportData } from '@chronicon/core/contract';
+import type { Client, Look, Report as ReportData } from '@chronicon/core/contract';
 import { Button, Menu, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
+import { useMemo } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -10,10 +11,15 @@ import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { SentencePart } from '../../parts/SentencePart.tsx';
+import { useSession } from '../../shell/session.tsx';
 import { BLOCK_NAMES, type Block, BlockChoices } from './BlockChoices.tsx';
 import { addBlock, findBlock, moveBlock, removeBlock, replaceBlock } from './editDocument.ts';
+import { LookPicker } from './LookPicker.tsx';
+import { lookQuery, lookText, parseLook } from './looks.ts';
 import { MakeNow } from './MakeNow.tsx';
+import { Release } from './Release.tsx';
 import { useAutosave } from './useAutosave.ts';
+import { useCommentary } from './useCommentary.ts';
 import { useHistory } from './useHistory.ts';
 import { usePreview } from './usePreview.ts';
 
@@ -87,12 +93,36 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
   const history = useHistory<Draft>({ title: report.title, document: report.document });
   const draft = history.value;
   const { document } = draft;
-  const preview = usePreview(report.id, draft.title, document);
+  const { member } = useSession();
+  const runs = useGet('GET /api/reports/:report/runs', { params: { report: report.id } });
+  const asked = search.get('look');
+  // Unless another is asked for, what is looked at is what goes out next.
+  const look = useMemo((): Look | null => {
+    const chosen = parseLook(asked);
+    if (chosen) return chosen;
+    if (!runs.data) return null;
+    const [next] = runs.data;
+    return next ? { kind: 'run', schedule: next.schedule, nominal: next.nominal } : { kind: 'own' };
+  }, [asked, runs.data]);
+  const commentary = useCommentary(report.id);
+  const preview = usePreview(report.id, draft.title, document, look, commentary.saves);
   const saving = useAutosave(report, draft);
-  const test = useChange(() => call('POST /api/reports/:report/test', { params: { report: report.id } }));
+  const waits = saving.pending || commentary.pending;
+  const test = useChange(() =>
+    call('POST /api/reports/:report/test', { params: { report: report.id }, body: { look: look ?? { kind: 'own' } } }),
+  );
   const selected = search.get('block');
   const block = findBlock(document, selected);
-  const select = (id: string) => setSearch({ block: id }, { replace: true });
+  const setIn = (key: string, value: string) =>
+    setSearch(
+      (old) => {
+        const next = new URLSearchParams(old);
+        next.set(key, value);
+        return next;
+      },
+      { replace: true },
+    );
+  const select = (id: string) => setIn('block', id);
   const edit = (next: ReportData['document']) => history.change({ ...draft, document: next });
   useHotkeys([
     ['mod+Z', history.undo],
@@ -107,10 +137,16 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           value={draft.title}
           onChange={(e) => history.change({ ...draft, title: e.currentTarget.value })}
           error={draft.title.trim() === '' ? 'Give it a title.' : undefined}
-          w={170}
+          w={260}
         />
         <span className="covers">
-          covers{' '}
+          {look && (
+            <>
+              Seen <LookPicker look={look} runs={runs.data ?? []} onChange={(l) => setIn('look', lookText(l))} />
+              {' · '}
+            </>
+          )}
+          by itself it covers{' '}
           <SentencePart about="Period" text={periodWords(document.period)}>
             {() => <PeriodPicker value={document.period} onChange={(period) => edit({ ...document, period })} />}
           </SentencePart>{' '}
@@ -132,7 +168,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
         </span>
         <div className="acts">
           <span className="muted small" aria-live="polite">
-            {saving.error ? 'Not saved' : saving.pending ? 'Saving …' : 'Saved'}
+            {saving.error || commentary.error ? 'Not saved' : waits ? 'Saving …' : 'Draft saved'}
           </span>
           <Button variant="subtle" size="compact-sm" disabled={!history.mayUndo} onClick={history.undo}>
             Undo
@@ -143,10 +179,25 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           <Button variant="outline" loading={test.isPending} onClick={() => test.mutate()}>
             Send a test to me
           </Button>
-          <MakeNow report={report} client={client} />
-          <Button component={Link} to={`/clients/${client.id}/schedules/new?report=${report.id}`}>
+          <Button
+            component="a"
+            variant="outline"
+            {...(waits && { 'data-disabled': true })}
+            href={`/api/reports/${report.id}/pdf${look ? lookQuery(look) : ''}`}
+          >
+            PDF
+          </Button>
+          <MakeNow report={report} client={client} look={look ?? { kind: 'own' }} />
+          <Button component={Link} variant="outline" to={`/clients/${client.id}/schedules/new?report=${report.id}`}>
             Schedule
           </Button>
+          <Release
+            report={report}
+            version={saving.saved.version}
+            waits={waits}
+            mayRelease={member.role === 'owner' || member.role === 'manager'}
+            onReleased={() => runs.refetch()}
+          />
         </div>
       </div>
       <main className="composer">
@@ -163,13 +214,13 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
         <section className="desk-well" aria-label="Pages" tabIndex={0}>
           <div className="lack stack">
-            <Notice error={preview.error ?? saving.error ?? test.error} />
+            <Notice error={preview.error ?? saving.error ?? commentary.error ?? test.error} />
             {shown?.lacks.map((l) => (
               <Notice key={l}>{l}</Notice>
             ))}
             {test.data && (
               <div className="note small">
-                The test is on its way to you. <Link to={`/archive?edition=${test.data.editionId}`}>See it</Link>
+                The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
               </div>
             )}
           </div>
@@ -193,6 +244,9 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
             <BlockChoices
               client={report.clientId}
               block={block}
+              period={shown?.period ?? null}
+              written={shown?.commentary.find((w) => w.block === block.id)}
+              commentary={commentary}
               onChange={(b) => edit(replaceBlock(document, b))}
               onRemove={() => edit(removeBlock(document, block.id))}
               onMove={(by) => edit(moveBlock(document, block.id, by))}

@@ -46,7 +46,7 @@ const EMPTY: { [K in Block['kind']]: () => Extract<Block, { kind: K }> } = {
   trend: () => ({ kind: 'trend', id: freshId(), metric: 'visits', title: '' }),
   ranking: () => ({ kind: 'ranking', id: freshId(), dimension: 'channel', metrics: ['visits'], n: 5, title: '' }),
   drivers: () => ({ kind: 'drivers', id: freshId(), metric: 'visits', dimension: 'channel', n: 6, title: '' }),
-  commentary: () => ({ kind: 'commentary', id: freshId(), text: 'What happened, and why.' }),
+  commentary: () => ({ kind: 'commentary', id: freshId(), span: 'period', text: '' }),
 };
 
 /** Adds a block below the given one, or at the end of the first page. */

@@ -29,6 +29,7 @@ export function useAutosave(report: Report, draft: Draft) {
             setSaved({ version: now.version, at: now.updatedAt });
             setError(null);
             client.invalidateQueries({ queryKey: ['GET /api/clients/:client/reports'] });
+            client.invalidateQueries({ queryKey: ['GET /api/reports/:report/release'] });
           },
           // What was typed stays on the page; the next edit tries again.
           (e: ApiError) => {

@@ -1,4 +1,4 @@
-import type { Report } from '@chronicon/core/contract';
+import type { Look, Report } from '@chronicon/core/contract';
 import type { ScenePage } from '@chronicon/core/page';
 import { useEffect, useRef, useState } from 'react';
 import { type ApiError, call, type Reply } from '../../api/call.ts';
@@ -7,29 +7,47 @@ export interface Shown extends Omit<Reply<'POST /api/reports/:report/preview'>, 
   pages: { hash: string; page: ScenePage }[];
 }
 
-/** The pages as they would be drawn now. Asked anew with each edit; only pages that changed are sent again. */
-export function usePreview(id: string, title: string, document: Report['document']) {
+/** Pages of the design that are drawn before the others: what a screen shows first. */
+const FIRST_PAGES = 3;
+
+/**
+ * The pages as they would be drawn for the dates that are looked at. Asked anew with each edit; only pages that changed
+ * are sent again, and of a long report the first ones before the others.
+ */
+export function usePreview(id: string, title: string, document: Report['document'], look: Look | null, saves: number) {
   const [shown, setShown] = useState<Shown | null>(null);
   const [error, setError] = useState<ApiError | null>(null);
   const known = useRef(new Map<string, ScenePage>());
+  const looked = useRef<Look | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a save of commentary draws the page anew
   useEffect(() => {
+    if (!look) return;
     const abort = new AbortController();
-    const have = [...known.current.keys()].slice(-60);
-    call('POST /api/reports/:report/preview', {
-      params: { report: id },
-      body: { title: title.trim() === '' ? undefined : title, document, have },
-      signal: abort.signal,
-    }).then(
-      (reply) => {
-        for (const { hash, page } of reply.pages) if (page) known.current.set(hash, page);
-        setShown({ ...reply, pages: reply.pages.map(({ hash }) => ({ hash, page: known.current.get(hash)! })) });
-        setError(null);
-      },
-      (e: ApiError | DOMException) => {
-        if (e.name !== 'AbortError') setError(e as ApiError);
-      },
-    );
+    const long = document.pages.length > FIRST_PAGES;
+    const fresh = looked.current !== look;
+    looked.current = look;
+    const ask = async (pages?: number) => {
+      const have = [...known.current.keys()].slice(-60);
+      const reply = await call('POST /api/reports/:report/preview', {
+        params: { report: id },
+        body: { title: title.trim() === '' ? undefined : title, document, have, look, pages },
+        signal: abort.signal,
+      });
+      for (const { hash, page } of reply.pages) if (page) known.current.set(hash, page);
+      // A part of it takes the place of the whole only where the whole is of other dates.
+      if (pages !== undefined && !fresh) return;
+      setShown({ ...reply, pages: reply.pages.map(({ hash }) => ({ hash, page: known.current.get(hash)! })) });
+      setError(null);
+    };
+    (async () => {
+      try {
+        if (long && fresh) await ask(FIRST_PAGES);
+        await ask();
+      } catch (e) {
+        if ((e as Error).name !== 'AbortError') setError(e as ApiError);
+      }
+    })();
     return () => abort.abort();
-  }, [id, title, document]);
+  }, [id, title, document, look, saves]);
   return { shown, error };
 }

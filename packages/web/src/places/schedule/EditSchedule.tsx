@@ -38,6 +38,7 @@ export function EditSchedule() {
       client={client.data}
       reports={reports.data}
       initial={schedule.data.input}
+      schedule={id}
       error={save.error}
       actions={(input, changed) => (
         <>
@@ -60,7 +61,10 @@ export function EditSchedule() {
             {ending ? 'End it: nothing more is sent' : 'End this schedule'}
           </Button>
           {save.isSuccess && !changed && <span className="tone-good">Saved</span>}
-          {test.data && <Link to={`/archive?edition=${test.data.editionId}`}>See the test</Link>}
+          {test.data && <Link to={`/editions/${test.data.editionId}`}>See the test</Link>}
+          {schedule.data.ended && (
+            <span className="tone-attention">▬ It sends nothing more. {schedule.data.ended}</span>
+          )}
           <Notice error={test.error ?? end.error} />
         </>
       )}

@@ -34,9 +34,7 @@ export function NewSchedule() {
     period: { kind: 'unit', unit: 'month', offset: -1 },
     comparison: { kind: 'previous' },
     readers: [],
-    subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Hello {{contact.firstName | there}},\n\nattached is {{report.title}} for {{period.label}}.\n\nKind regards\n{{manager.name}}, {{agency.name}}',
+    ...client.data.mail,
   };
   return (
     <SchedulePlace

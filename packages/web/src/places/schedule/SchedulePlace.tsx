@@ -10,12 +10,13 @@ interface Props {
   client: Client;
   reports: { id: string; title: string }[];
   initial: ScheduleInput;
+  schedule?: string;
   error: ApiError | null;
   actions: (input: ScheduleInput, changed: boolean) => ReactNode;
 }
 
 /** A schedule as a sentence, beside what it does. */
-export function SchedulePlace({ title, client, reports, initial, error, actions }: Props) {
+export function SchedulePlace({ title, client, reports, initial, schedule, error, actions }: Props) {
   const [input, setInput] = useState(initial);
   return (
     <main className="place columns">
@@ -36,7 +37,7 @@ export function SchedulePlace({ title, client, reports, initial, error, actions 
           <div className="row">{actions(input, JSON.stringify(input) !== JSON.stringify(initial))}</div>
         </div>
       </section>
-      <WhatThisDoes client={client} input={input} />
+      <WhatThisDoes client={client} input={input} schedule={schedule} />
     </main>
   );
 }

@@ -5,14 +5,11 @@ import { fieldError } from '../../parts/Notice.tsx';
 import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
-import { plainDate } from '../../parts/when.ts';
+import { plainDate, zoneWords } from '../../parts/when.ts';
 import { RhythmPicker } from './RhythmPicker.tsx';
 import { ruleWords } from './ruleWords.ts';
 
 const ZONES = Intl.supportedValuesOf('timeZone');
-
-/** "Europe/London" as people say it. */
-const zoneWords = (zone: string): string => `${zone.split('/').at(-1)!.replaceAll('_', ' ')} time`;
 
 interface Props {
   client: Client;

@@ -5,9 +5,18 @@ import { Notice } from '../../parts/Notice.tsx';
 import { dayWithYear, plural } from '../../parts/when.ts';
 
 /** The next runs of a schedule as it stands, saved or not. */
-export function WhatThisDoes({ client, input }: { client: Client; input: ScheduleInput }) {
+export function WhatThisDoes({
+  client,
+  input,
+  schedule,
+}: {
+  client: Client;
+  input: ScheduleInput;
+  /** The saved one that is being changed. */
+  schedule?: string | undefined;
+}) {
   const { rule, time, zone, firstDate, lastDate, period, comparison } = input;
-  const body = { rule, time, zone, firstDate, lastDate, period, comparison };
+  const body = { rule, time, zone, firstDate, lastDate, period, comparison, schedule };
   const runs = useQuery({
     queryKey: ['look-ahead', client.id, body],
     queryFn: ({ signal }) =>
@@ -39,7 +48,13 @@ export function WhatThisDoes({ client, input }: { client: Client; input: Schedul
           </li>
         ))}
       </ul>
-      {runs.data?.length === 0 && <span className="tone-attention">It never comes round between these dates.</span>}
+      {runs.data?.length === 0 && (
+        <span className="tone-attention">
+          {schedule
+            ? 'It has ended: no run is to come between these dates.'
+            : 'It never comes round between these dates.'}
+        </span>
+      )}
     </aside>
   );
 }

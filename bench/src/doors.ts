@@ -1,0 +1,120 @@
+import { type Api, openServer, readConfig } from '@chronicon/server';
+import { type Standins, startStandins } from '@chronicon/standins';
+import { report } from './measure.ts';
+import { furnishClient, launch, settings, signIn } from './server.ts';
+
+/** Milliseconds within which a person is answered or refused, and within which the health is told meanwhile. */
+const PERSON = 10_000;
+const HEALTH = 200;
+
+type Document = { pages: { rows: { id: string; blocks: object[] }[]; id: string; title: string }[] };
+
+/** As many tables as the bounds allow: the heaviest page that a member may ask for. */
+function heaviest(document: Document): Document {
+  const pages = [0, 1].map((p) => ({
+    id: `p${p}`,
+    title: 'Tables',
+    rows: Array.from({ length: 40 }, (_, r) => ({
+      id: `p${p}r${r}`,
+      blocks: [0, 1, 2].map((b) => ({
+        kind: 'ranking',
+        id: `p${p}r${r}b${b}`,
+        dimension: 'landingPage',
+        metrics: ['visits', 'bounceRate'],
+        n: 50,
+        title: `Table ${p}-${r}-${b}`,
+      })),
+    })),
+  }));
+  return { ...document, pages };
+}
+
+/** The heaviest request of each kind that the bounds allow, several at once, and the health of the server meanwhile. */
+export async function benchDoors(folder: string): Promise<void> {
+  const smtpPort = 4394;
+  const standins: Standins = await startStandins({ smtpPort });
+  const env = { ...settings(folder, standins, smtpPort), CHRONICON_PORT: '4393' };
+  try {
+    const api: Api & { shut(): Promise<void> } = await openServer(readConfig(env));
+    const { clientId, reportId } = await furnishClient(api);
+    await api.shut();
+    const server = launch(env);
+    const url = await server.ready;
+    const { cookie, csrf } = await signIn(url);
+    const headers = { cookie, 'x-csrf-token': csrf, 'content-type': 'application/json' };
+    const get = (path: string) => () => fetch(`${url}${path}`, { headers });
+    const post = (path: string, body: unknown) => () =>
+      fetch(`${url}${path}`, { method: 'POST', headers, body: JSON.stringify(body) });
+    const { document } = (await (await get(`/api/reports/${reportId}`)()).json()) as { document: Document };
+    const look = { kind: 'dates', from: '2007-01-01', to: '2026-10-31' };
+    const long = '2007-01-01..2026-10-31';
+    const figures = `/api/clients/${clientId}/figures`;
+    const dates = 'from=2007-01-01&to=2026-10-31';
+    const kinds: [string, () => Promise<Response>][] = [
+      [
+        'a preview of 240 tables over twenty years',
+        post(`/api/reports/${reportId}/preview`, { document: heaviest(document), look }),
+      ],
+      [
+        'six figures over twenty years by landing page',
+        get(
+          `${figures}?metrics=visits,orders,revenue,orderRate,bounceRate,pagesPerVisit&by=landingPage&n=500&period=${long}&compare=lastYear`,
+        ),
+      ],
+      [
+        'six figures over twenty years by week',
+        get(
+          `${figures}?metrics=visits,orders,revenue,orderRate,bounceRate,pagesPerVisit&step=week&period=${long}&compare=lastYear`,
+        ),
+      ],
+      ['how a figure came about', get(`${figures}/explain?metric=orderRate&${dates}`)],
+      ['rows behind a figure', get(`${figures}/rows?metric=visits&${dates}&page=400`)],
+      ['why a figure changed', get(`${figures}/why?metric=revenue&by=landingPage&period=${long}&compare=previous`)],
+      ['a workbook', get(`${figures}/table?as=xlsx&metrics=visits,orders&step=week&period=${long}`)],
+      ['the Desk', get('/api/desk')],
+      ['the list of clients', get('/api/clients')],
+      [
+        'a schedule that never comes round',
+        post(`/api/clients/${clientId}/schedules/look-ahead`, {
+          rule: { freq: 'yearly', month: 12, on: { workday: 23 } },
+          time: '08:00',
+          zone: 'Europe/Berlin',
+          firstDate: '2199-12-01',
+          lastDate: null,
+          period: { kind: 'unit', unit: 'month', offset: -1 },
+          comparison: { kind: 'typical', k: 24 },
+        }),
+      ],
+    ];
+    let worst = 0;
+    const health: number[] = [];
+    let watching = true;
+    const watch = (async () => {
+      while (watching) {
+        const began = performance.now();
+        await (await fetch(`${url}/api/health`)).arrayBuffer();
+        health.push(performance.now() - began);
+        await new Promise((r) => setTimeout(r, 50));
+      }
+    })();
+    for (const [name, ask] of kinds) {
+      const before = health.length;
+      const began = performance.now();
+      const answers = await Promise.all(Array.from({ length: 3 }, ask));
+      await Promise.all(answers.map((a) => a.arrayBuffer()));
+      const took = performance.now() - began;
+      worst = Math.max(worst, took);
+      report(`${name}, three at once: ${answers.map((a) => a.status).join(' ')}`, [took], PERSON);
+      const meanwhile = health.slice(before);
+      if (meanwhile.length > 0) report('  health meanwhile', [Math.max(...meanwhile)], HEALTH);
+    }
+    watching = false;
+    await watch;
+    report('the slowest of them', [worst], PERSON);
+    report(`health meanwhile, the slowest of ${health.length}`, [Math.max(...health)], HEALTH);
+    server.child.kill('SIGTERM');
+    await server.ended;
+  } finally {
+    await standins.close();
+  }
+}

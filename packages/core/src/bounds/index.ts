@@ -1,0 +1,55 @@
+/**
+ * How large anything may be that somebody types in, uploads or asks for. Every bound stands here once; schemas of the
+ * contract, readers of files and the calendar take it from here. What is stored already may lie outside (it was stored
+ * under other bounds): who reads it has to bear that.
+ */
+
+/** Dates of periods, schedules, notes and targets: first and last, both included. */
+export const FIRST_DATE = '1970-01-01';
+export const LAST_DATE = '2200-12-31';
+
+/** Days that one range may hold: twenty years, whatever leap years lie in it. */
+export const MOST_DAYS = 20 * 366;
+
+/** Points of a series: days, weeks, months or quarters of a range. */
+export const MOST_STEPS = 2_000;
+
+/** How far ahead a schedule is asked for its next run, and how many dates are tried for it. */
+export const AHEAD_YEARS = 20;
+export const MOST_CANDIDATES = 10_000;
+
+/** A report: pages, rows of a page, blocks side by side, blocks in all. */
+export const MOST_PAGES = 30;
+export const MOST_ROWS = 40;
+export const MOST_ABREAST = 3;
+export const MOST_BLOCKS = 240;
+/** Rows of one table of a page. */
+export const MOST_TABLE_ROWS = 50;
+
+/** Characters of the texts that a person writes. */
+export const TEXT = { title: 120, heading: 120, commentary: 4_000, subject: 200, message: 4_000, note: 160 } as const;
+
+/** Readers of one schedule; contacts of one client that are chosen at once. */
+export const MOST_READERS = 200;
+
+/** A number that a person types in, either way. */
+export const MOST_NUMBER = 1e15;
+
+/** A formula: characters, nesting, and figures read once those that its metrics are made from are counted, too. */
+export const FORMULA = { characters: 2_000, depth: 100, metrics: 500 } as const;
+/** Metrics of a client's own. */
+export const MOST_OWN_METRICS = 200;
+
+/** A file that is brought: bytes, columns, characters of one cell. */
+export const FILE = { bytes: 1024 * 1024 * 1024, columns: 2_000, cell: 32_767 } as const;
+
+/** A picture that is brought: bytes, points each way, points in all. */
+export const PICTURE = { bytes: 5 * 1024 * 1024, side: 12_000, pixels: 40_000_000 } as const;
+/** A drawing in SVG: bytes, depth of nesting, elements, characters of all its paths. */
+export const DRAWING = { bytes: 1024 * 1024, depth: 40, elements: 2_000, path: 200_000 } as const;
+
+/** A file name that is given to somebody, its ending included. */
+export const FILE_NAME = 120;
+
+/** JSON of one request, in bytes. */
+export const BODY_BYTES = 2 * 1024 * 1024;

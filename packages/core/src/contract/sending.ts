@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { done, EVERYONE, MANAGERS, route } from './route.ts';
+
+const stop = z.object({
+  cause: z.enum(['person', 'mail-server', 'copy', 'disk', 'key', 'database', 'busy']),
+  reason: z.string(),
+  /** The one thing that mends it. */
+  mend: z.string(),
+  since: z.string().nullable(),
+  by: z.string().nullable(),
+});
+export type Stop = z.infer<typeof stop>;
+
+export const sendingRoutes = {
+  'GET /api/sending': route({
+    about: 'Whether mails are sent at present, and what stops them.',
+    roles: EVERYONE,
+    reply: z.object({
+      stops: z.array(stop),
+      /** Of a copied data folder: what fell due since it was last alive, to be ticked where it was sent elsewhere. */
+      due: z.array(
+        z.object({
+          edition: z.string(),
+          label: z.string(),
+          at: z.string(),
+          local: z.object({ date: z.string(), time: z.string() }),
+          readers: z.int(),
+        }),
+      ),
+      lastBeat: z.string().nullable(),
+    }),
+  }),
+  'PUT /api/sending': route({
+    about: 'The switch that stops all sending, for all clients, and lets it go on.',
+    roles: MANAGERS,
+    body: z.object({ on: z.boolean() }),
+    reply: done,
+  }),
+  'POST /api/sending/go': route({
+    about: 'Let a copied data folder send; what was sent elsewhere already is left out.',
+    roles: ['owner'],
+    body: z.object({ sentAlready: z.array(z.string()).max(5_000) }),
+    reply: done,
+  }),
+};

@@ -1,0 +1,497 @@
+import { FILE_ROUTES, type RouteName, routes } from '@chronicon/core/contract';
+import { DEMO_TOKEN } from '@chronicon/standins';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { hashPassword } from '../access/passwords.ts';
+import { createMember } from '../store/members.ts';
+import {
+  ACCOUNT,
+  CLIENT,
+  type Furnished,
+  furnish,
+  openTestBed,
+  PASSWORD,
+  scheduleFor,
+  type TestBed,
+  type Visitor,
+  visit,
+} from '../test/harness.ts';
+
+/** Requests that the whole table is asked with, each once with the asker's own ids and then with another client's. */
+const WANTED = 10_000;
+
+const COUNTED = { unit: 'count', polarity: 'higher', kind: 'sum' };
+const COLOUR = { width: 8, height: 8, channels: 3 as const, background: '#224466' };
+const LOGO = new Uint8Array(await sharp({ create: COLOUR }).png().toBuffer());
+const ownMetric = (key: string) => ({
+  key,
+  label: `Twice ${key}`,
+  unit: 'count',
+  polarity: 'higher',
+  definition: '',
+  formula: 'visits * 2',
+});
+let made = 0;
+
+interface Ids {
+  client: string;
+  contact: string;
+  report: string;
+  schedule: string;
+  edition: string;
+  feed: string;
+  connection: string;
+  note: string;
+  target: string;
+  import: string;
+  /** Files that were brought for what can be done with one only once. */
+  toBegin: string;
+  toCancel: string;
+  loaded: string;
+  mapping: unknown;
+  block: string;
+  typed: string;
+  typedMetric: string;
+  ownMetric: string;
+  picture: string;
+  missed: string;
+  missedToo: string;
+  fileFeed: string;
+  document: unknown;
+  version: number;
+}
+
+let bed: TestBed;
+let own: Ids;
+let other: Ids;
+let ownF: Furnished;
+const askers: Record<string, Visitor> = {};
+
+/** Everything that a client may have, made through the doors themselves. */
+async function idsOf(f: Furnished, account: string): Promise<Ids> {
+  const { owner } = bed;
+  const params = { client: f.client };
+  const { body: schedule } = await owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
+  const made = await owner.ask('POST /api/reports/:report/make', {
+    params: { report: f.report },
+    body: { contacts: [] },
+  });
+  const { body: note } = await owner.ask('POST /api/clients/:client/notes', {
+    params,
+    body: { from: '2026-10-01', to: '2026-10-01', text: `note of ${account}`, inReports: true },
+  });
+  await owner.ask('POST /api/clients/:client/targets', {
+    params,
+    body: { metric: 'visits', span: 'month', from: '2026-10', repeats: true, value: 100 },
+  });
+  const [target] = (await owner.ask('GET /api/clients/:client/targets', { params })).body;
+  const put = async (name: string) => {
+    const body = `day,sold\n2026-10-01,${name.length}\n${name === 'dddd' ? '2026-10-02,many\n' : ''}`;
+    const taken = await owner.raw(`/api/clients/${f.client}/imports?name=${name}.csv`, { method: 'PUT', body });
+    return ((await taken.json()) as { id: string }).id;
+  };
+  const brought = [await put('a'), await put('bb'), await put('ccc'), await put('dddd')] as const;
+  const inspected = await owner.ask('GET /api/clients/:client/imports/:import', {
+    params: { ...params, import: brought[0] },
+  });
+  const mapping = inspected.body.inspection!.mapping;
+  await owner.ask('POST /api/clients/:client/imports/:import/begin', {
+    params: { ...params, import: brought[3] },
+    body: { mapping, feed: null, name: 'Till', metrics: [{ key: 'sold', label: 'Sold', ...COUNTED }] },
+  });
+  await bed.server.imports.idle();
+  const loaded = await owner.ask('GET /api/clients/:client/imports/:import', {
+    params: { ...params, import: brought[3] },
+  });
+  const [feed] = (await owner.ask('GET /api/clients/:client/feeds', { params })).body;
+  const typed = await owner.ask('POST /api/clients/:client/typed', {
+    params,
+    body: { name: 'Shop', grain: 'month', metrics: [{ label: 'Walk-ins', ...COUNTED }] },
+  });
+  await owner.ask('POST /api/clients/:client/own-metrics', { params, body: ownMetric('kept') });
+  const logo = await owner.raw(`/api/clients/${f.client}/logo`, { method: 'PUT', body: LOGO });
+  const columns = await owner.ask('GET /api/clients/:client/feeds/:feed/grid', {
+    params: { ...params, feed: typed.body.feed },
+  });
+  const missed = `ed_missed_${account}`;
+  const like = await bed.server.store
+    .selectFrom('edition')
+    .selectAll()
+    .where('id', '=', made.body.editionId!)
+    .executeTakeFirstOrThrow();
+  for (const id of [missed, `${missed}_too`]) {
+    const row = { ...like, id, number: null, state: 'skipped' as const, code: 'missed' as const };
+    await bed.server.store.insertInto('edition').values(row).execute();
+  }
+  const report = (await owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+  const block = report.document.pages[0]!.rows.flatMap((r) => r.blocks).find((b) => b.kind === 'commentary')!.id;
+  return {
+    client: f.client,
+    contact: f.contact,
+    report: f.report,
+    schedule: schedule.id,
+    edition: made.body.editionId,
+    feed: feed!.id,
+    connection: feed!.connection!,
+    note: note.id,
+    target: target!.id,
+    import: brought[0],
+    toBegin: brought[1],
+    toCancel: brought[2],
+    loaded: brought[3],
+    mapping,
+    block,
+    typed: typed.body.feed,
+    typedMetric: columns.body.columns[0]!.metric,
+    ownMetric: 'kept',
+    picture: ((await logo.json()) as { brand: { logo: { file: string } } }).brand.logo.file,
+    missed,
+    missedToo: `${missed}_too`,
+    fileFeed: loaded.body.feed!,
+    document: report.document,
+    version: report.version,
+  };
+}
+
+beforeAll(async () => {
+  bed = await openTestBed('2026-11-02T08:42:00Z');
+  ownF = await furnish(bed);
+  own = await idsOf(ownF, 'own');
+  const second = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Other' } })).body.id;
+  const params = { client: second };
+  const person = { firstName: 'Secret', lastName: 'Reader', email: 'secret@quillon.example' };
+  const contact = (await bed.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
+  const report = (
+    await bed.owner.ask('POST /api/clients/:client/reports', {
+      params,
+      body: { title: 'Secret overview', starter: 'shop' },
+    })
+  ).body;
+  await bed.owner.ask('POST /api/reports/:report/release', {
+    params: { report: report.id },
+    body: { version: report.version },
+  });
+  await bed.owner.ask('POST /api/clients/:client/feeds', {
+    params,
+    body: { kind: 'web-analytics', account: 'wa-2502', token: DEMO_TOKEN },
+  });
+  await bed.server.clockwork.settle();
+  other = await idsOf({ client: second, contact, report: report.id }, 'other');
+  // A manager, an analyst and a reviewer who see the first client alone.
+  const password = await hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
+  const at = bed.server.clock.now();
+  for (const role of ['manager', 'analyst', 'reviewer'] as const) {
+    const email = `${role}.own@fernglass.example`;
+    const member = await createMember(bed.server.store, { name: role, email, role, password, at });
+    await bed.server.store.insertInto('assignment').values({ client_id: own.client, member_id: member.id }).execute();
+    askers[role] = await visit(bed.server.url, email);
+  }
+}, 120_000);
+afterAll(() => bed.close());
+
+/** A body that a door takes for ids of one client; doors that are left out take none. */
+function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
+  const look = { kind: 'run', schedule: ids.schedule, nominal: '2026-11-03' };
+  const bodies: Record<string, unknown> = {
+    'POST /api/clients': { ...CLIENT, name: `Client ${made++}` },
+    'POST /api/connections': { kind: 'web-analytics', token: DEMO_TOKEN },
+    'POST /api/clients/:client/feeds': { kind: 'calls', account: 'ca-3310', token: DEMO_TOKEN },
+    'PUT /api/clients/:client/feeds/:feed/token': { token: DEMO_TOKEN },
+    'PUT /api/clients/:client/imports/:import/description': {
+      fields: [
+        { name: 'day', type: 'date' },
+        { name: 'sold', type: 'integer' },
+      ],
+    },
+    'POST /api/clients/:client/imports/:import/look': { encoding: 'utf-8', separator: ',', sheet: null },
+    'POST /api/clients/:client/imports/:import/preview': { mapping: ids.mapping },
+    'POST /api/clients/:client/imports/:import/begin': {
+      mapping: ids.mapping,
+      feed: ids.fileFeed,
+      name: 'Till',
+      metrics: [{ key: 'sold', label: 'Sold', ...COUNTED }],
+    },
+    'POST /api/clients/:client/typed': {
+      name: `Typed ${made}`,
+      grain: 'month',
+      metrics: [{ label: `M ${made++}`, ...COUNTED }],
+    },
+    'PUT /api/clients/:client/feeds/:feed/grid': {
+      cells: [{ start: '2026-09-01', metric: ids.typedMetric, value: 3 }],
+    },
+    'POST /api/clients/:client/own-metrics': ownMetric(`own${made++}`),
+    'PUT /api/clients/:client/own-metrics/:metric': { ...ownMetric(''), key: undefined },
+    'POST /api/clients/:client/targets': {
+      metric: 'visits',
+      span: 'month',
+      from: `2027-${String((made++ % 12) + 1).padStart(2, '0')}`,
+      repeats: false,
+      value: 100,
+    },
+    'PUT /api/reports/:report': { title: 'Monthly overview', document: ids.document, version: ids.version },
+    'PUT /api/clients/:client': { ...CLIENT, name: 'Kept' },
+    'PUT /api/clients/:client/brand': { main: '#123456', second: '#654321', footer: '' },
+    'POST /api/clients/:client/contacts': { firstName: 'New', lastName: '', email: `n${Math.random()}@x.example` },
+    'PUT /api/clients/:client/contacts/:contact': {
+      firstName: 'Petra',
+      lastName: 'L',
+      email: 'petra@tarnbeck.example',
+    },
+    'POST /api/clients/:client/reports': { title: 'Again', starter: 'shop' },
+    'POST /api/reports/:report/preview': { look },
+    'POST /api/reports/:report/test': { look },
+    'POST /api/reports/:report/make': { contacts: [ids.contact], look },
+    'PUT /api/reports/:report/commentary': { block: ids.block, from: '2026-10-01', to: '2026-10-31', text: 'x' },
+    'POST /api/reports/:report/release': { version: ids.version + 1 },
+    'POST /api/clients/:client/schedules': { ...scheduleFor(f), reportId: ids.report, readers: [ids.contact] },
+    'POST /api/clients/:client/schedules/look-ahead': { ...scheduleFor(f), schedule: ids.schedule },
+    'PUT /api/schedules/:schedule': { ...scheduleFor(f), reportId: ids.report, readers: [ids.contact] },
+    'PUT /api/schedules/:schedule/active': { active: true },
+    'POST /api/editions/:edition/send': { hash: 'x' },
+    'POST /api/editions/take-up': { editions: [ids.missed] },
+    'POST /api/editions/put-away': { editions: [ids.missedToo] },
+    'PUT /api/clients/:client/metrics/:metric': { label: 'Callers', polarity: 'higher', reads: {} },
+    'POST /api/clients/:client/own-metrics/try': { key: 'x', unit: 'count', formula: 'visits' },
+    'POST /api/clients/:client/notes': { from: '2026-10-02', to: '2026-10-02', text: 'n', inReports: false },
+    'PUT /api/clients/:client/notes/:note': { from: '2026-10-02', to: '2026-10-02', text: 'n', inReports: false },
+    'PUT /api/clients/:client/targets/:target': {
+      metric: 'visits',
+      span: 'month',
+      from: '2026-10',
+      repeats: true,
+      value: 9,
+    },
+    'POST /api/connections/:connection/check': { links: [{ account: ACCOUNT, client: ids.client }] },
+    'POST /api/connections/:connection/feeds': { links: [{ account: ACCOUNT, client: ids.client, confirmed: true }] },
+    'POST /api/connections/begin': {
+      kind: 'web-analytics',
+      back: `${bed.server.url}/connect/back`,
+      connection: ids.connection,
+    },
+  };
+  return bodies[route] ?? {};
+}
+
+const QUERIES: Record<string, (ids: Ids) => Record<string, string>> = {
+  'GET /api/clients/:client/figures': () => ({ metrics: 'visits', period: 'month.-1' }),
+  'GET /api/clients/:client/figures/explain': () => ({ metric: 'visits', from: '2026-10-01', to: '2026-10-31' }),
+  'GET /api/clients/:client/figures/rows': () => ({ metric: 'visits', from: '2026-10-01', to: '2026-10-31' }),
+  'GET /api/clients/:client/figures/rhythm': () => ({ metric: 'visits', from: '2026-10-01', to: '2026-10-31' }),
+  'GET /api/clients/:client/figures/why': () => ({
+    metric: 'visits',
+    by: 'channel',
+    period: 'month.-1',
+    compare: 'previous',
+  }),
+  'GET /api/clients/:client/figures/table': () => ({ as: 'csv', metrics: 'visits', period: 'month.-1' }),
+  'GET /api/clients/:client/labels': () => ({ dimension: 'channel' }),
+  'GET /api/desk': (ids) => ({ client: ids.client }),
+  'GET /api/editions': (ids) => ({ client: ids.client }),
+};
+
+/** Doors that end what the others are asked about, or that are about nobody's client. */
+const APART = new Set([
+  'POST /api/session',
+  'DELETE /api/session',
+  'POST /api/demo/clock',
+  'DELETE /api/clients/:client/contacts/:contact',
+  'DELETE /api/clients/:client/feeds/:feed',
+  'DELETE /api/schedules/:schedule',
+  'DELETE /api/clients/:client/imports/:import',
+  'DELETE /api/clients/:client/notes/:note',
+  'DELETE /api/clients/:client/targets/:target',
+  'PUT /api/sending',
+  'POST /api/sending/go',
+  'PUT /api/drop/:key/:name',
+]);
+
+/** Doors that need a state of their own before they answer with 2xx: their own tests say so; their swapped side is here. */
+const NEEDS_MORE = [
+  'POST /api/connections/begin',
+  'POST /api/connections/finish',
+  'POST /api/clients/:client/feeds',
+  'POST /api/clients/:client/feeds/:feed/confirm',
+  'POST /api/clients/:client/feeds/:feed/reconnect',
+  'POST /api/clients/:client/imports/:import/cancel',
+  'POST /api/clients/:client/imports/:import/undo',
+  'POST /api/editions/:edition/send',
+  'POST /api/editions/:edition/retry',
+];
+
+/** Doors that draw or mail: their own side is asked once by each, the swapped side as often as any. */
+const HEAVY = /\/(preview|test|make|pdf|sync|figures.*|proof|release)$/;
+
+/** What stands in a path where the door is about something else than its name says. */
+const PLACES: Record<string, (ids: Ids) => Record<string, string>> = {
+  'GET /api/clients/:client/feeds/:feed/grid': (ids) => ({ feed: ids.typed }),
+  'PUT /api/clients/:client/feeds/:feed/grid': (ids) => ({ feed: ids.typed }),
+  'POST /api/clients/:client/feeds/:feed/drop-key': (ids) => ({ feed: ids.fileFeed }),
+  'POST /api/clients/:client/imports/:import/begin': (ids) => ({ import: ids.toBegin }),
+  'POST /api/clients/:client/imports/:import/cancel': (ids) => ({ import: ids.toCancel }),
+  'POST /api/clients/:client/imports/:import/undo': (ids) => ({ import: ids.loaded }),
+  'GET /api/clients/:client/imports/:import/rejects': (ids) => ({ import: ids.loaded }),
+  'PUT /api/clients/:client/own-metrics/:metric': (ids) => ({ metric: ids.ownMetric }),
+  'DELETE /api/clients/:client/own-metrics/:metric': (ids) => ({ metric: ids.ownMetric }),
+  'GET /api/clients/:client/pictures/:file': (ids) => ({ file: ids.picture }),
+};
+
+const pathOf = (name: string, ids: Ids) => {
+  const places = { ...ids, ...PLACES[name]?.(ids) } as unknown as Record<string, string>;
+  return name.split(' ')[1]!.replace(/:(\w+)/g, (_, key: string) => places[key] ?? 'visits');
+};
+
+/** What of the other client must never be told. */
+const secrets = () => [
+  'Secret overview',
+  'secret@quillon.example',
+  'Quillon Other',
+  'note of other',
+  other.edition,
+  other.schedule,
+  other.contact,
+  other.report,
+  other.feed,
+];
+
+async function everythingOf(client: string): Promise<string> {
+  const { store } = bed.server;
+  const parts = await Promise.all([
+    store.selectFrom('client').selectAll().where('id', '=', client).execute(),
+    store.selectFrom('contact').selectAll().where('client_id', '=', client).execute(),
+    store.selectFrom('report').selectAll().where('client_id', '=', client).execute(),
+    store.selectFrom('commentary').selectAll().where('report_id', '=', other.report).execute(),
+    store.selectFrom('schedule').selectAll().where('client_id', '=', client).execute(),
+    store.selectFrom('edition').select(['id', 'state', 'order_sheet']).where('client_id', '=', client).execute(),
+    store.selectFrom('day_note').selectAll().where('client_id', '=', client).execute(),
+    store.selectFrom('target').selectAll().where('client_id', '=', client).execute(),
+    store
+      .selectFrom('feed')
+      .select(['id', 'account', 'state', 'connection_id'])
+      .where('client_id', '=', client)
+      .execute(),
+    store.selectFrom('file_import').select(['id', 'state']).where('client_id', '=', client).execute(),
+  ]);
+  return JSON.stringify(parts);
+}
+
+describe('connections', () => {
+  it('show each member the accounts of clients they may see, and owners all', async () => {
+    const { manager, analyst } = askers as { manager: Visitor; analyst: Visitor };
+    for (const who of [manager, analyst]) {
+      const listed = (await who.ask('GET /api/connections')).body.map((c) => c.id);
+      expect(listed).toContain(own.connection);
+      expect(listed).not.toContain(other.connection);
+      const params = { connection: own.connection };
+      const accounts = (await who.ask('GET /api/connections/:connection/accounts', { params })).body.accounts;
+      expect(accounts.map((a) => a.id)).toEqual([ACCOUNT]);
+      expect(
+        (await who.ask('GET /api/connections/:connection/accounts', { params: { connection: other.connection } }))
+          .status,
+      ).toBe(404);
+    }
+    const all = (
+      await bed.owner.ask('GET /api/connections/:connection/accounts', { params: { connection: own.connection } })
+    ).body.accounts;
+    expect(all.length).toBeGreaterThan(1);
+  });
+
+  it('link no account to a second client without an owner’s word, by connection or by token', async () => {
+    const { manager } = askers as { manager: Visitor };
+    const taken = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: other.client } }))
+      .body[0]!;
+    const linked = await manager.ask('POST /api/connections/:connection/feeds', {
+      params: { connection: own.connection },
+      body: { links: [{ account: 'wa-2041', client: own.client, confirmed: true }] },
+    });
+    expect(linked.body[0]!.message).toContain('no such account');
+    const third = await manager.ask('POST /api/clients', { body: { ...CLIENT, name: 'Third' } });
+    const byToken = await manager.ask('POST /api/clients/:client/feeds', {
+      params: { client: third.body.id },
+      body: { kind: 'web-analytics', account: taken.account, token: DEMO_TOKEN },
+    });
+    expect(byToken.fields.account).toContain('Only an owner may link it');
+  });
+
+  it('are authorised anew by owners and by who made them alone, for the same kind', async () => {
+    const { manager } = askers as { manager: Visitor };
+    const body = { kind: 'web-analytics', back: `${bed.server.url}/connect/back`, connection: own.connection };
+    expect((await manager.ask('POST /api/connections/begin', { body })).status).toBe(403);
+    const wrong = await bed.owner.ask('POST /api/connections/begin', { body: { ...body, kind: 'search' } });
+    expect(wrong.fields.kind).toContain('keeps its kind');
+    const elsewhere = await bed.owner.ask('POST /api/connections/begin', {
+      body: { ...body, back: 'http://elsewhere.example/connect/back' },
+    });
+    expect(elsewhere.fields.back).toContain('not an address of this server');
+  });
+});
+
+describe('another client’s id, in path, query and body', () => {
+  it('opens no door, changes nothing and tells nothing', async () => {
+    const names = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)].filter((n) => !APART.has(n)) as RouteName[];
+    const before = await everythingOf(other.client);
+    const counts = new Map<string, number>();
+    const leaks: string[] = [];
+    const opened: string[] = [];
+    const answered = new Set<string>();
+    const faults = new Set<string>();
+    let sent = 0;
+    const count = (kind: string, status: number) =>
+      counts.set(`${kind} ${status}`, (counts.get(`${kind} ${status}`) ?? 0) + 1);
+    const ask = async (who: Visitor, name: string, pathIds: Ids, bodyIds: Ids, queryIds: Ids) => {
+      sent++;
+      const method = name.split(' ')[0]!;
+      const query = QUERIES[name]?.(queryIds);
+      const path = pathOf(name, pathIds) + (query ? `?${new URLSearchParams(query)}` : '');
+      const file =
+        name === 'PUT /api/clients/:client/logo' ? LOGO : name.endsWith('/imports') ? 'day,sold\n2026-10-05,1\n' : null;
+      return who.raw(path, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        ...(method !== 'GET' && { body: file ?? JSON.stringify(bodyOf(name, bodyIds, { ...ownF, ...bodyIds })) }),
+      });
+    };
+    const askAll = async (who: Visitor, round: number) => {
+      for (const name of names) {
+        if (round < (HEAVY.test(name) ? 1 : 4)) {
+          const first = await ask(who, name, own, own, own);
+          await first.arrayBuffer();
+          count('own', first.status);
+          if (first.status >= 500) faults.add(`${name} own`);
+          if (first.status < 300) answered.add(name);
+        }
+        for (const [path, body, query] of [
+          [other, own, own],
+          [own, other, own],
+          [own, own, other],
+        ] as const) {
+          const swapsPath = path === other && /:(client|report|schedule|edition|connection)\b/.test(name);
+          const swapsQuery = query === other && (name === 'GET /api/desk' || name === 'GET /api/editions');
+          const swapsBody =
+            body === other && JSON.stringify(bodyOf(name, other, ownF)) !== JSON.stringify(bodyOf(name, own, ownF));
+          if (!swapsPath && !swapsQuery && !swapsBody) continue;
+          const answer = await ask(who, name, path, body, query);
+          const text = await answer.text();
+          count('swapped', answer.status);
+          if (answer.status >= 500) faults.add(`${name} swapped`);
+          if (swapsPath && answer.status < 400) opened.push(`${name} ${answer.status}`);
+          if (secrets().some((s) => text.includes(s))) leaks.push(`${name}: ${text.slice(0, 120)}`);
+        }
+      }
+    };
+    for (let round = 0; sent < WANTED; round++) {
+      await Promise.all(Object.values(askers).map((who) => askAll(who, round)));
+    }
+    console.log(
+      `  ${sent} requests: ${[...counts]
+        .sort()
+        .map(([k, n]) => `${k}: ${n}`)
+        .join(', ')}`,
+    );
+    expect(names.filter((n) => !answered.has(n)).sort()).toEqual([...NEEDS_MORE].sort());
+    expect(leaks).toEqual([]);
+    expect(opened).toEqual([]);
+    expect(await everythingOf(other.client)).toBe(before);
+    expect(sent).toBeGreaterThanOrEqual(WANTED);
+    expect([...faults]).toEqual([]);
+  }, 240_000);
+});

@@ -1,0 +1,76 @@
+import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
+import type { Look, Written } from '@chronicon/core/contract';
+import { periodCommentariesOf } from '@chronicon/core/report';
+import { settleDates } from '../clockwork/dates.ts';
+import { orderBasis } from '../clockwork/orderBasis.ts';
+import { type DrawOrder, formatterOf } from '../press/draw.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
+import { commentariesOf, commentaryFor } from '../store/commentaries.ts';
+import type { StoredReport } from '../store/reports.ts';
+import { scheduleById } from '../store/schedules.ts';
+import type { Api } from './context.ts';
+import { atField } from './refusal.ts';
+
+/** What looking at a report for certain dates means: as an order sheet has it. */
+export interface Looked {
+  period: PeriodSpec;
+  comparison: ComparisonSpec;
+  asOf: string;
+}
+
+/** @throws Refusal at `look` for a run of another report's schedule */
+export async function lookAt(api: Api, report: StoredReport, client: StoredClient, look: Look): Promise<Looked> {
+  const asOf = civilDateAt(api.clock.now(), client.zone);
+  const { period, comparison } = report.document;
+  if (look.kind === 'own') return { period, comparison, asOf };
+  if (look.kind === 'dates') return { period: { kind: 'fixed', from: look.from, to: look.to }, comparison, asOf };
+  const schedule = await scheduleById(api.store, look.schedule);
+  if (schedule?.reportId !== report.id) throw atField('look', 'This is no run of this report.');
+  return { period: schedule.period, comparison: schedule.comparison, asOf: look.nominal };
+}
+
+/** The pages of what is edited, for the dates that are looked at. */
+export async function orderOfLook(
+  api: Api,
+  report: StoredReport,
+  client: StoredClient,
+  looked: Looked,
+): Promise<DrawOrder> {
+  const dates = settleDates(looked.period, looked.comparison, looked.asOf, client);
+  return {
+    ...(await orderBasis(api.store, client)),
+    title: report.title,
+    document: report.document,
+    commentary: await commentaryFor(api.store, report.id, dates.period, 'draft'),
+    ...dates,
+    mailMetrics: [],
+  };
+}
+
+/** What is written for a period, block by block, with the last words of a period before it to start from. */
+export async function writtenFor(
+  api: Api,
+  report: StoredReport,
+  client: StoredClient,
+  period: Range,
+): Promise<Written[]> {
+  const all = await commentariesOf(api.store, report.id);
+  const english = formatterOf('en-GB', client.currency);
+  return periodCommentariesOf(report.document).map((block) => {
+    const own = all.filter((c) => c.block === block);
+    const now = own.find((c) => c.period.from === period.from && c.period.to === period.to);
+    // Newest period first.
+    const before = own.find((c) => c.period.to < period.to && c.released.trim() !== '');
+    return {
+      block,
+      draft: now?.draft ?? '',
+      released: now?.released ?? '',
+      before: before ? { label: english.range(before.period), text: before.released } : null,
+    };
+  });
+}
+
+/** A report with its client. */
+export async function withClient(api: Api, report: StoredReport): Promise<StoredClient> {
+  return (await clientById(api.store, report.clientId))!;
+}

@@ -1,0 +1,68 @@
+import { unzipSync } from 'node:zlib';
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import yauzl from 'yauzl';
+import { type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+
+let bed: TestBed;
+let f: Furnished;
+
+beforeAll(async () => {
+  ({ bed, f } = await openFurnishedBed());
+});
+afterAll(() => bed.close());
+
+/** The bytes of a PDF with its compressed streams laid open. */
+function laidOpen(pdf: Buffer): string {
+  const parts = [pdf.toString('latin1')];
+  for (let at = pdf.indexOf('stream\n'); at >= 0; at = pdf.indexOf('stream\n', at + 7)) {
+    const end = pdf.indexOf('endstream', at);
+    if (end < 0) break;
+    try {
+      parts.push(unzipSync(pdf.subarray(at + 7, end)).toString('latin1'));
+    } catch {
+      // Not a compressed one.
+    }
+  }
+  return parts.join('\n');
+}
+
+/** The texts of all files of a workbook, by name. */
+const filesOf = (book: Buffer) =>
+  new Promise<Map<string, string>>((resolve, reject) => {
+    const files = new Map<string, string>();
+    yauzl.fromBuffer(book, { lazyEntries: true }, (error, zip) => {
+      if (error) return reject(error);
+      zip.on('entry', (entry: yauzl.Entry) => {
+        zip.openReadStream(entry, async (fault, stream) => {
+          if (fault) return reject(fault);
+          const parts: Buffer[] = [];
+          for await (const part of stream) parts.push(part as Buffer);
+          files.set(entry.fileName, Buffer.concat(parts).toString('utf8'));
+          zip.readEntry();
+        });
+      });
+      zip.on('end', () => resolve(files));
+      zip.readEntry();
+    });
+  });
+
+const NAMES = /chronicon|pdfkit|exceljs|nodemailer/i;
+
+it('nothing that a client gets names what made it: the agency stands there', async () => {
+  await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+  await bed.moveTo('2026-11-03T08:00:30Z');
+  const [mail] = bed.standins.mails.list();
+  const found = await bed.standins.mails.read(mail!.id);
+  const pdf = found!.parsed.attachments[0]!.content;
+  expect(laidOpen(pdf)).not.toMatch(NAMES);
+  const { info } = await (await getDocument({ data: new Uint8Array(pdf) }).promise).getMetadata();
+  expect(info).toMatchObject({ Producer: 'Fernglass Media', Creator: 'Fernglass Media', Author: 'Fernglass Media' });
+  const headers = found!.parsed.headerLines.map((h) => h.line).join('\n');
+  expect(headers + found!.parsed.html + found!.parsed.text).not.toMatch(NAMES);
+  const query = new URLSearchParams({ as: 'xlsx', metrics: 'visits', period: 'month.-1' });
+  const book = await bed.owner.raw(`/api/clients/${f.client}/figures/table?${query}`);
+  const files = await filesOf(Buffer.from(await book.arrayBuffer()));
+  expect([...files.values()].join('\n')).not.toMatch(NAMES);
+  expect(files.get('docProps/core.xml')).toContain('<dc:creator>Fernglass Media</dc:creator>');
+});

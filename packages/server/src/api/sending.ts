@@ -1,0 +1,78 @@
+import { wallClock } from '@chronicon/core/calendar';
+import type { RouteName } from '@chronicon/core/contract';
+import { labelOf } from '../clockwork/causes.ts';
+import { clientById, clientsSeenBy } from '../store/clients.ts';
+import { dueSince, editionById, moveEdition, ordersOf } from '../store/editions.ts';
+import { settleIdentity } from '../store/identity.ts';
+import { lastBeat } from '../store/instances.ts';
+import { memberById } from '../store/members.ts';
+import { resumeSending, sendingStops, stopSending } from '../store/sendingStops.ts';
+import { readSetting } from '../store/settings.ts';
+import { inTransaction } from '../store/store.ts';
+import type { Handlers } from './context.ts';
+import { Refusal } from './refusal.ts';
+
+/** The instant at which a copied data folder was last alive elsewhere, as it was found at start. */
+export const COPY_BEAT = 'copy.lastBeat';
+
+export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sending${string}`>> = {
+  'GET /api/sending': async ({ api, session }) => {
+    const stops = await sendingStops(api.store);
+    const copied = stops.some((s) => s.cause === 'copy');
+    const beat = copied ? await readSetting(api.store, COPY_BEAT) : await lastBeat(api.store);
+    const now = api.clock.now();
+    const seen = new Map((await clientsSeenBy(api.store, session.member)).map((c) => [c.id, c]));
+    const due = copied && beat !== null ? await dueSince(api.store, beat, now) : [];
+    return {
+      stops: [
+        ...(await Promise.all(
+          stops.map(async (s) => ({
+            cause: s.cause,
+            reason: s.reason,
+            mend: s.mend,
+            since: s.since,
+            by: s.by === null ? null : ((await memberById(api.store, s.by))?.name ?? null),
+          })),
+        )),
+        ...api.health.troubles().map(({ cause, reason, mend }) => ({ cause, reason, mend, since: null, by: null })),
+      ],
+      due: due.flatMap((e) => {
+        const client = seen.get(e.client_id);
+        if (!client) return [];
+        const local = wallClock(e.due_at, client.zone);
+        return [{ edition: e.id, label: labelOf(e, client), at: e.due_at, local, readers: ordersOf(e).readers.length }];
+      }),
+      lastBeat: beat,
+    };
+  },
+
+  'PUT /api/sending': async ({ api, session, body }) => {
+    const at = api.clock.now();
+    const { id, name } = session.member;
+    if (body.on) await resumeSending(api.store, 'person', { at, actor: id });
+    else {
+      const reason = `Switched off by ${name}.`;
+      await stopSending(api.store, { cause: 'person', reason, mend: 'Switch it on again.', by: id, at });
+    }
+    api.clockwork.nudge();
+    return { done: true };
+  },
+
+  'POST /api/sending/go': async ({ api, session, body }) => {
+    const at = api.clock.now();
+    const by = { at, actor: session.member.id };
+    await inTransaction(api.store, async (tx) => {
+      for (const id of new Set(body.sentAlready)) {
+        const e = await editionById(tx, id);
+        if (!e || !(await clientById(tx, e.client_id))) throw new Refusal(404, 'There is no such edition.');
+        const reason = `It was sent by the server that this is a copy of, says ${session.member.name}.`;
+        if (e.state === 'sent' || e.state === 'skipped') continue;
+        await moveEdition(tx, e, 'skipped', { reason, next_at: null }, by);
+      }
+      await resumeSending(tx, 'copy', by);
+      await settleIdentity(tx, api.config.data);
+    });
+    api.clockwork.nudge();
+    return { done: true };
+  },
+};

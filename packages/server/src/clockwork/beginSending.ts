@@ -1,0 +1,69 @@
+import { addMinutes } from '@chronicon/core/calendar';
+import type { HoldCode } from '@chronicon/core/edition';
+import type { Frozen } from '../press/draw.ts';
+import { type EditionRow, moveEdition } from '../store/editions.ts';
+import type { Lease } from '../store/instances.ts';
+import { addMessages } from '../store/messages.ts';
+import { inTransaction, type StoreTransaction } from '../store/store.ts';
+import { pdfOf } from './editionFiles.ts';
+import { mailsOf, sightOf } from './mails.ts';
+import { madeOfNow, settle } from './orders.ts';
+import type { Tools } from './tools.ts';
+
+/** More than this late, in minutes, an edition that is ready waits for a person. */
+export const LATE_MINUTES = 24 * 60;
+
+/** Minutes after its time within which the mails of a run carry that time: a copy that repeats them says the same. */
+const ON_TIME_MINUTES = 60;
+
+const dateOfMails = (e: EditionRow, now: string): string =>
+  e.kind === 'scheduled' && e.seen === null && now <= addMinutes(e.due_at, ON_TIME_MINUTES) ? e.due_at : now;
+
+/**
+ * Writes the mails of a cleared edition, one for each reader as they are now; from then on it is on its way. In the same
+ * transaction all that it is made of is held against what it was drawn from: what has changed is drawn anew first.
+ */
+export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
+  const { store, files, clock, crash } = tools;
+  const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
+  const hold = (tx: StoreTransaction, code: HoldCode, reason: string) =>
+    moveEdition(tx, e, 'held', { code, reason, next_at: null }, by());
+  const files0 = await pdfOf(tools, e);
+  if (!files0.ok) {
+    await inTransaction(store, (tx) => hold(tx, 'file', files0.reason));
+    return;
+  }
+  const frozen = JSON.parse(files.read(e.frozen!).toString('utf8')) as Frozen;
+  crash('post.before-messages');
+  await inTransaction(store, async (tx) => {
+    const now = clock.now();
+    const settled = await settle(tx, e);
+    const { orders, schedule } = settled;
+    if (schedule && schedule.state !== 'active' && e.seen === null) {
+      if (schedule.state === 'paused') await hold(tx, 'paused', 'Its schedule is paused.');
+      else await moveEdition(tx, e, 'skipped', { reason: 'Its schedule has ended.', next_at: null }, by());
+      return;
+    }
+    if ((await madeOfNow(tools, tx, e, settled)) !== e.made_of) {
+      await moveEdition(tx, e, 'gathering', { next_at: now, stale: 0 }, by());
+      return;
+    }
+    if (e.kind === 'scheduled' && e.seen === null && now > addMinutes(e.due_at, LATE_MINUTES)) {
+      await hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
+      return;
+    }
+    const mails = await mailsOf(tx, e, orders, frozen);
+    if (!mails.ok) {
+      await hold(tx, mails.code, mails.reason);
+      return;
+    }
+    if (e.seen !== null && sightOf(e, mails.messages) !== e.seen) {
+      await hold(tx, 'changed', 'It changed after it was sent off, before a mail was written. Look at it once more.');
+      return;
+    }
+    if (await moveEdition(tx, e, 'sending', { next_at: null }, by())) {
+      await addMessages(tx, e.id, mails.messages, dateOfMails(e, now));
+    }
+  });
+  crash('post.after-messages');
+}

@@ -1,0 +1,195 @@
+import { addDays } from '@chronicon/core/calendar';
+import type { Need } from '@chronicon/core/contract';
+import { formatterOf } from '../press/draw.ts';
+import type { StoredClient } from '../store/clients.ts';
+import type { EditionRow } from '../store/editions.ts';
+import type { Fault } from '../store/faults.ts';
+import type { StoredFeed } from '../store/feeds.ts';
+import type { SendingStop } from '../store/sendingStops.ts';
+
+/** What holds editions up, one entry for each cause: what the Desk lists and what is told by mail. */
+export interface Cause extends Need {
+  /** Whose editions or feeds it is about. */
+  clients: string[];
+  /** True where nothing is sent to anybody. */
+  stopsAll?: true;
+}
+
+export const TONES = { wrong: 0, attention: 1, calm: 2 } as const;
+
+/** What stops all mails first, then what endangers the earliest edition; what endangers none comes last, by how bad it is. */
+export function byUrgency(a: Cause, b: Cause): number {
+  if (a.stopsAll !== b.stopsAll) return a.stopsAll ? -1 : 1;
+  if (a.deadline !== b.deadline) {
+    if (a.deadline === null) return 1;
+    if (b.deadline === null) return -1;
+    return Date.parse(a.deadline) - Date.parse(b.deadline);
+  }
+  return TONES[a.tone] - TONES[b.tone] || (a.key < b.key ? -1 : 1);
+}
+
+export const labelOf = (e: EditionRow, client: StoredClient): string => {
+  const english = formatterOf('en-GB', client.currency);
+  const dates = e.period_from && e.period_to ? english.shortRange({ from: e.period_from, to: e.period_to }) : '';
+  return `${client.name}, ${dates}`;
+};
+
+const entryOf = (e: EditionRow, client: StoredClient) => ({ id: e.id, label: labelOf(e, client), at: e.due_at });
+
+/** An edition with its client. */
+export interface Held {
+  edition: EditionRow;
+  client: StoredClient;
+}
+
+/** Several editions under one cause: the earliest of them is the deadline. */
+function grouped(
+  key: string,
+  held: readonly Held[],
+  say: Pick<Cause, 'tone' | 'title' | 'reason' | 'action'> & { missed?: boolean },
+): Cause {
+  const editions = held.map(({ edition, client }) => entryOf(edition, client)).sort((a, b) => (a.at < b.at ? -1 : 1));
+  return {
+    missed: false,
+    ...say,
+    key,
+    deadline: editions[0]?.at ?? null,
+    editions,
+    clients: [...new Set(held.map((h) => h.client.id))],
+  };
+}
+
+/** A mail server’s own words need not end in a full stop. */
+const asSentence = (text: string): string => (/[.!?]$/.test(text) ? text : `${text}.`);
+
+/** What stops all mails: one line, with everything that waits for it. */
+export function causeOfStop(stop: SendingStop | Fault, waiting: readonly Held[]): Cause {
+  const titles = {
+    person: 'All sending is switched off',
+    'mail-server': 'No mail goes out',
+    copy: 'This data folder is a copy: it sends nothing yet',
+    disk: 'Nothing can be written down',
+    key: 'The key of the stored credentials is missing',
+    database: 'A database is damaged',
+    busy: 'Another server holds the database',
+  };
+  const cause = grouped(`stop-${stop.cause}`, waiting, {
+    tone: 'wrong',
+    title: titles[stop.cause],
+    reason: [stop.reason, stop.mend]
+      .filter((s) => s !== '')
+      .map(asSentence)
+      .join(' '),
+    action: { label: 'See sending', to: '/sending' },
+  });
+  return { ...cause, stopsAll: true };
+}
+
+/** The feed that an edition which lacks data most likely waits for: a troubled one of its client, by its connection. */
+function feedBehind(feeds: readonly StoredFeed[]): StoredFeed | null {
+  return feeds.find((f) => f.trouble !== null) ?? null;
+}
+
+const seeEdition = (id: string) => `/editions/${id}`;
+
+/** What a single edition needs of a person; null when it needs nothing. */
+function causeOfEdition(h: Held): Cause | null {
+  const { edition: e, client } = h;
+  const what = labelOf(e, client);
+  const reason = e.reason ?? '';
+  const own = (tone: Cause['tone'], title: string, label: string, to = `/archive?edition=${e.id}`) =>
+    grouped(e.id, [h], { tone, title, reason, action: { label, to } });
+  switch (e.state) {
+    case 'held':
+      if (e.code === 'can-go') return own('attention', `${what}, can go now`, 'Look and send', seeEdition(e.id));
+      if (e.code === 'late' || e.code === 'time-passed' || e.code === 'changed') {
+        return own('attention', `${what}, waits for you`, 'Look and send', seeEdition(e.id));
+      }
+      if (e.code === 'never-released')
+        return own('wrong', `${what}, is held`, 'Open the report', `/reports/${e.report_id}`);
+      if (e.code === 'paused') return null;
+      return own('wrong', `${what}, is held`, 'See why');
+    case 'proof':
+      return own('attention', `${what}, is ready to be sent`, 'Look and send', seeEdition(e.id));
+    case 'part-sent':
+      return own('wrong', `${what}: not everybody got it`, 'See who');
+    case 'gathering':
+      return e.reason ? own('attention', `${what}: waiting for data`, 'See what for') : null;
+    case 'sending':
+      return e.reason ? own('attention', `${what}: not handed over yet`, 'See whom') : null;
+    default:
+      return null;
+  }
+}
+
+/**
+ * The causes behind a client's editions: those that lack data by the feed they wait for, runs that were missed together,
+ * everything else by itself.
+ */
+export function causesOfEditions(held: readonly Held[], feedsOf: ReadonlyMap<string, readonly StoredFeed[]>): Cause[] {
+  const causes: Cause[] = [];
+  const byFeed = new Map<string, { feed: StoredFeed; held: Held[] }>();
+  const missed = held.filter(({ edition: e }) => e.state === 'skipped' && e.code === 'missed');
+  for (const h of held) {
+    const { edition: e } = h;
+    if (e.state === 'skipped') continue;
+    const lacks = (e.state === 'held' && e.code === 'late-data') || (e.state === 'gathering' && e.reason !== null);
+    const feed = lacks ? feedBehind(feedsOf.get(h.client.id) ?? []) : null;
+    if (feed) {
+      // One refused connection may feed many clients: it is one cause.
+      const key = feed.fault === 'refused' && feed.connection_id ? feed.connection_id : feed.id;
+      const group = byFeed.get(key) ?? { feed, held: [] };
+      group.held.push(h);
+      byFeed.set(key, group);
+      continue;
+    }
+    const cause = causeOfEdition(h);
+    if (cause) causes.push(cause);
+  }
+  for (const [key, { feed, held: waiting }] of byFeed) {
+    const client = waiting.find((h) => h.client.id === feed.client_id)!.client;
+    causes.push(
+      grouped(key, waiting, {
+        tone: waiting.some((h) => h.edition.state === 'held') ? 'wrong' : 'attention',
+        title: `${client.name}: ${feed.name}`,
+        reason: feed.trouble ?? '',
+        action: { label: 'See the feed', to: `/clients/${client.id}/feeds#${feed.id}` },
+      }),
+    );
+  }
+  for (const { edition: e, client } of held.filter(
+    (h) => h.edition.state === 'skipped' && h.edition.code === 'repeat',
+  )) {
+    causes.push(
+      grouped(e.id, [{ edition: e, client }], {
+        tone: 'attention',
+        title: `${labelOf(e, client)}, begins as left out`,
+        reason: e.reason ?? '',
+        action: { label: 'Keep or leave', to: `/archive?edition=${e.id}` },
+      }),
+    );
+  }
+  if (missed.length > 0) {
+    causes.push(
+      grouped('missed', missed, {
+        tone: 'calm',
+        title: missed.length === 1 ? 'A run was missed' : `${missed.length} runs were missed`,
+        reason: 'Their time passed while the server was away. Make them for their dates, or put them away.',
+        action: { label: 'See them', to: '/archive?state=skipped' },
+        missed: true,
+      }),
+    );
+  }
+  return causes;
+}
+
+/** A schedule whose end is near, or that leaves its client without a plan. */
+export function causeOfPlan(
+  client: StoredClient,
+  say: Pick<Cause, 'tone' | 'title' | 'reason' | 'action'> & { key: string },
+): Cause {
+  return { missed: false, deadline: null, editions: [], clients: [client.id], ...say };
+}
+
+/** The day two weeks from an instant. */
+export const soonAfter = (now: string): string => addDays(now.slice(0, 10), 14);

@@ -1,0 +1,79 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  killAtRandom,
+  type Prepared,
+  prepare,
+  restoreCopy,
+  seeded,
+  stopOneOfTwo,
+  type Tally,
+  Trial,
+} from '../test/crashRun.ts';
+
+let p: Prepared;
+
+beforeAll(async () => {
+  p = await prepare({ editions: 4, readers: 3 });
+});
+afterAll(() => p.close());
+
+/** Nothing is lost, and the same mail is the same bytes. */
+const holds = (t: Tally) => {
+  expect(t).toMatchObject({ arrived: t.wanted, unlike: 0 });
+};
+
+describe('a sample of the long proof', () => {
+  it('kill -9 at random moments loses nothing', async () => {
+    const t = await killAtRandom(p, 4, seeded(1));
+    holds(t);
+    // No more than what was being handed over when it died.
+    expect(t.repeats).toBeLessThanOrEqual(t.kills * 12);
+  }, 120_000);
+
+  it('two servers, one of them stopped while it hands mails over: the other finishes, nothing is lost', async () => {
+    const t = await stopOneOfTwo(p, 10, 2);
+    holds(t);
+    expect(t.repeats).toBeLessThanOrEqual(12);
+  }, 120_000);
+
+  it('a restored copy repeats the same mails under the same ids', async () => {
+    const t = await restoreCopy(p);
+    holds(t);
+    expect(t.repeats).toBe(t.wanted);
+  }, 120_000);
+
+  it('an error that nobody caught: the server ends in order, begins anew, and goes on', async () => {
+    p.bed.standins.mails.clear();
+    const trial = new Trial(p);
+    try {
+      const child = await trial.launch(undefined, {
+        CHRONICON_CRASH_AT: 'throw:draw.before-files',
+        CHRONICON_LOG: 'error',
+      });
+      await trial.untilDone(60);
+      expect(child.exitCode).toBeNull();
+      expect(trial.log).toContain('an error that nobody caught');
+      expect(trial.log.match(/Chronicon at/g)).toHaveLength(2);
+    } finally {
+      await trial.end();
+    }
+    expect(p.bed.standins.mails.list()).toHaveLength(12);
+  }, 120_000);
+});
+
+describe('the log', () => {
+  it('never holds the key of a file drop', async () => {
+    const trial = new Trial(p);
+    try {
+      await trial.launch(undefined, { CHRONICON_LOG: 'info' });
+      const response = await fetch(`${trial.url}/api/drop/very-secret-key/october.csv`, { method: 'PUT', body: 'a' });
+      expect(response.status).toBe(401);
+      await fetch(`${trial.url}/api/drop/very-secret-key/%ff`, { method: 'PUT', body: 'a' });
+      for (let i = 0; i < 100 && !trial.log.includes('/api/drop/'); i++) await new Promise((r) => setTimeout(r, 50));
+      expect(trial.log).toContain('/api/drop/');
+      expect(trial.log).not.toContain('very-secret-key');
+    } finally {
+      await trial.end();
+    }
+  });
+});

@@ -1,0 +1,360 @@
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import {
+  ACCOUNT,
+  editionsOf,
+  type Furnished,
+  openFurnishedBed,
+  scheduleFor,
+  sendSeen,
+  type TestBed,
+} from '../test/harness.ts';
+
+let bed: TestBed;
+let f: Furnished;
+
+beforeEach(async () => {
+  ({ bed, f } = await openFurnishedBed());
+});
+afterEach(() => bed.close());
+
+const DRAWN = '2026-11-03T05:10:00Z';
+const SENT = '2026-11-03T08:00:30Z';
+
+const start = async (change = {}) =>
+  (
+    await bed.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f, change),
+    })
+  ).body.id;
+const report = async () => (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+const mails = () => bed.standins.mails.list();
+const edition = async () => (await editionsOf(bed, f.client))[0]!;
+
+/** Changes the heading of the draft, saves it, and releases it where that is asked for. */
+async function setHeading(text: string, release: boolean) {
+  const { title, document, version } = await report();
+  const pages = structuredClone(document.pages);
+  for (const b of pages.flatMap((p) => p.rows.flatMap((r) => r.blocks))) if (b.kind === 'heading') b.text = text;
+  const params = { report: f.report };
+  const saved = await bed.owner.ask('PUT /api/reports/:report', {
+    params,
+    body: { title, document: { ...document, pages }, version },
+  });
+  if (release)
+    await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
+}
+
+async function textOfMail(index = 0): Promise<string> {
+  const found = await bed.standins.mails.read(mails()[index]!.id);
+  const data = new Uint8Array(found!.parsed.attachments[0]!.content);
+  const pdf = await getDocument({ data }).promise;
+  const pages = await Promise.all(
+    Array.from({ length: pdf.numPages }, async (_, i) => (await pdf.getPage(i + 1)).getTextContent()),
+  );
+  return pages.flatMap((p) => p.items.map((i) => ('str' in i ? i.str : ''))).join(' ');
+}
+
+describe('draft and release', () => {
+  it('what is edited after drawing goes out once it is released, and half an edit never does', async () => {
+    await start();
+    await bed.moveTo(DRAWN);
+    const before = await edition();
+    expect(before.state).toBe('cleared');
+    await setHeading('Half an edit', false);
+    await bed.server.clockwork.settle();
+    await setHeading('A whole correction', true);
+    await bed.server.clockwork.settle();
+    await setHeading('Half an edit more', false);
+    await bed.moveTo(SENT);
+    expect((await edition()).state).toBe('sent');
+    const text = await textOfMail();
+    expect(text).toContain('A whole correction');
+    expect(text).not.toContain('Half an edit');
+    expect((await edition()).number).toBe(before.number);
+  });
+
+  it('says which editions a release reaches and which it no longer can', async () => {
+    await start();
+    await bed.moveTo(SENT);
+    await setHeading('Too late for October', false);
+    const params = { report: f.report };
+    const { body } = await bed.owner.ask('GET /api/reports/:report/release', { params });
+    expect(body.needed).toBe(true);
+    expect(body.tooLate).toMatchObject([{ label: 'October 2026', state: 'sent' }]);
+    expect(body.reaches[0]).toMatchObject({ label: 'November 2026', edition: null, state: 'planned' });
+    const { version } = await report();
+    await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version } });
+    expect((await bed.owner.ask('GET /api/reports/:report/release', { params })).body.needed).toBe(false);
+    expect((await report()).released).toMatchObject({ by: 'Ines Tallow', current: true });
+  });
+
+  it('refuses to release over what somebody else saved meanwhile', async () => {
+    const { version } = await report();
+    await setHeading('Theirs', false);
+    const released = await bed.owner.ask('POST /api/reports/:report/release', {
+      params: { report: f.report },
+      body: { version },
+    });
+    expect(released.status).toBe(409);
+  });
+
+  it('sends nothing of a report that was never released', async () => {
+    const params = { client: f.client };
+    const made = await bed.owner.ask('POST /api/clients/:client/reports', {
+      params,
+      body: { title: 'New', starter: 'visits' },
+    });
+    const body = { ...scheduleFor(f), reportId: made.body.id };
+    expect((await bed.owner.ask('POST /api/clients/:client/schedules', { params, body })).fields.reportId).toContain(
+      'never been released',
+    );
+  });
+
+  it('warns on the Desk of a draft newer than the release when a run is near', async () => {
+    await start();
+    await setHeading('Not yet out', false);
+    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    expect(needs.find((n) => n.key.startsWith('release-'))).toMatchObject({
+      title: 'Tarnbeck Pottery: “Monthly overview” was edited and not released',
+      deadline: '2026-11-03T08:00:00Z',
+    });
+  });
+});
+
+describe('an edition follows', () => {
+  const cases: [string, () => Promise<unknown>, (text: string) => void][] = [
+    [
+      'the brand',
+      () =>
+        bed.owner.ask('PUT /api/clients/:client/brand', {
+          params: { client: f.client },
+          body: { main: '#884400', second: '#222222', footer: 'A corrected footer' },
+        }),
+      (text) => expect(text).toContain('A corrected footer'),
+    ],
+    [
+      'a name',
+      () =>
+        bed.owner.ask('PUT /api/clients/:client', {
+          params: { client: f.client },
+          body: {
+            name: 'Tarnbeck Ceramics',
+            zone: 'Europe/London',
+            currency: 'GBP',
+            language: 'en-GB',
+            weekStart: 1,
+            fiscalStart: 1,
+            startDate: '2025-03-03',
+          },
+        }),
+      (text) => expect(text).toContain('Tarnbeck Ceramics'),
+    ],
+    [
+      'a day note',
+      () =>
+        bed.owner.ask('POST /api/clients/:client/notes', {
+          params: { client: f.client },
+          body: { from: '2026-10-12', to: '2026-10-12', text: 'The kiln was being mended', inReports: true },
+        }),
+      (text) => expect(text).toContain('The kiln was being mended'),
+    ],
+    [
+      'a metric',
+      () =>
+        bed.owner.ask('PUT /api/clients/:client/metrics/:metric', {
+          params: { client: f.client, metric: 'visits' },
+          body: { label: 'Callers', polarity: 'higher', reads: {} },
+        }),
+      (text) => expect(text).toContain('Callers'),
+    ],
+  ];
+  it.each(cases)('%s, changed after it was drawn', async (_, change, expected) => {
+    await start();
+    await bed.moveTo(DRAWN);
+    await change();
+    await bed.moveTo(SENT);
+    expect((await edition()).state).toBe('sent');
+    expected(await textOfMail());
+  });
+
+  it('figures that the service restated after it was drawn', async () => {
+    await start({ period: { kind: 'rolling', days: 7 } });
+    await bed.moveTo(DRAWN);
+    const pdf = async () => (await bed.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow()).pdf;
+    const drawn = await pdf();
+    bed.standins.faults.set(ACCOUNT, 'restated');
+    const [feed] = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body;
+    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params: { client: f.client, feed: feed!.id } });
+    await bed.server.syncs.idle();
+    await bed.server.clockwork.settle();
+    expect((await edition()).state).toBe('cleared');
+    expect(await pdf()).not.toBe(drawn);
+    await bed.moveTo(SENT);
+    const found = await bed.standins.mails.read(mails()[0]!.id);
+    expect(bed.server.files.hashOf(found!.parsed.attachments[0]!.content)).toBe(await pdf());
+  });
+
+  it('what changes in the very moment in which it is sent', async () => {
+    await start();
+    await bed.moveTo(DRAWN);
+    // Written past all marks, as a hand in the database would: the guard of the sending transaction sees it.
+    await bed.server.store.updateTable('client').set({ name: 'Renamed by hand' }).execute();
+    await bed.moveTo(SENT);
+    expect(await textOfMail()).toContain('Renamed by hand');
+  });
+});
+
+describe('commentary for one period', () => {
+  const write = async (text: string, period: { from: string; to: string }) => {
+    const { document } = await report();
+    const block = document.pages[0]!.rows.flatMap((r) => r.blocks).find((b) => b.kind === 'commentary')!.id;
+    return bed.owner.ask('PUT /api/reports/:report/commentary', {
+      params: { report: f.report },
+      body: { block, ...period, text },
+    });
+  };
+  const release = async () =>
+    bed.owner.ask('POST /api/reports/:report/release', {
+      params: { report: f.report },
+      body: { version: (await report()).version },
+    });
+  const october = { from: '2026-10-01', to: '2026-10-31' };
+
+  it('is written before the edition exists, goes out once, and never under another month', async () => {
+    await start();
+    expect((await write('A strong October.', october)).status).toBe(200);
+    await release();
+    await bed.moveTo(SENT);
+    expect(await textOfMail()).toContain('A strong October.');
+    await bed.moveTo('2026-12-03T08:00:30Z');
+    expect(mails()).toHaveLength(2);
+    expect(await textOfMail(0)).toContain('November 2026');
+    expect(await textOfMail(0)).not.toContain('A strong October.');
+  });
+
+  it('reaches no edition half-written, and follows when it is released after drawing', async () => {
+    await start();
+    await bed.moveTo(DRAWN);
+    await write('A strong Oct', october);
+    await bed.server.clockwork.settle();
+    await write('A strong October, whole.', october);
+    await release();
+    await write('A strong October, whole. And th', october);
+    await bed.moveTo(SENT);
+    const text = await textOfMail();
+    expect(text).toContain('A strong October, whole.');
+    expect(text).not.toContain('And th');
+  });
+
+  it('is listed on the Desk while it is still to write, with last period’s words at hand', async () => {
+    await start();
+    const needed = async () =>
+      (await bed.owner.ask('GET /api/desk')).body.needs.find((n) => n.reason.includes('Still to write'));
+    expect((await needed())!.title).toBe('Tarnbeck Pottery: commentary for October 2026');
+    await write('September was quiet.', { from: '2026-09-01', to: '2026-09-30' });
+    await release();
+    const look = { kind: 'dates' as const, ...october };
+    const preview = await bed.owner.ask('POST /api/reports/:report/preview', {
+      params: { report: f.report },
+      body: { look },
+    });
+    expect(preview.body.commentary).toMatchObject([
+      { draft: '', before: { label: 'September 2026', text: 'September was quiet.' } },
+    ]);
+    expect(JSON.stringify(preview.body.pages)).not.toContain('September was quiet.');
+    await write('October was not.', october);
+    expect(await needed()).toBeDefined();
+    await release();
+    expect(await needed()).toBeUndefined();
+  });
+});
+
+describe('the page that is looked at', () => {
+  it('is the page of the run that it is looked at for, byte for byte', async () => {
+    const schedule = await start({ period: { kind: 'rolling', days: 7 } });
+    const params = { report: f.report };
+    const runs = (await bed.owner.ask('GET /api/reports/:report/runs', { params })).body;
+    expect(runs[0]).toMatchObject({
+      schedule,
+      nominal: '2026-11-03',
+      period: { from: '2026-10-27', to: '2026-11-02' },
+    });
+    await bed.moveTo(DRAWN);
+    const look = { kind: 'run' as const, schedule, nominal: '2026-11-03' };
+    const preview = await bed.owner.ask('POST /api/reports/:report/preview', { params, body: { look } });
+    const row = await bed.server.store.selectFrom('edition').select('frozen').executeTakeFirstOrThrow();
+    const frozen = JSON.parse(bed.server.files.read(row.frozen!).toString()) as { scene: { pages: unknown[] } };
+    expect(JSON.stringify(preview.body.pages.map((p) => p.page))).toBe(JSON.stringify(frozen.scene.pages));
+    expect((await report()).document.period).toEqual({ kind: 'unit', unit: 'month', offset: -1 });
+  });
+
+  it('comes as PDF at once, for any dates, and leaves no edition and no number behind', async () => {
+    const pdf = await bed.owner.raw(`/api/reports/${f.report}/pdf?from=2026-09-07&to=2026-09-13`);
+    expect(pdf.headers.get('content-type')).toBe('application/pdf');
+    expect(pdf.headers.get('cache-control')).toBe('no-store');
+    expect(pdf.headers.get('content-disposition')).toContain(
+      'Tarnbeck Pottery Monthly overview 7 - 13 September 2026.pdf',
+    );
+    expect(
+      Buffer.from(await pdf.arrayBuffer())
+        .subarray(0, 5)
+        .toString(),
+    ).toBe('%PDF-');
+    expect(await editionsOf(bed, f.client)).toEqual([]);
+    expect((await bed.owner.raw(`/api/reports/${f.report}/pdf?from=2026-09-07&to=0001-01-01`)).status).toBe(422);
+  });
+
+  it('is no run of another report’s schedule', async () => {
+    const made = await bed.owner.ask('POST /api/clients/:client/reports', {
+      params: { client: f.client },
+      body: { title: 'Other', starter: 'visits' },
+    });
+    const look = { kind: 'run' as const, schedule: await start(), nominal: '2026-11-03' };
+    const asked = await bed.owner.ask('POST /api/reports/:report/preview', {
+      params: { report: made.body.id },
+      body: { look },
+    });
+    expect(asked.fields.look).toContain('no run of this report');
+  });
+});
+
+describe('sending by hand', () => {
+  it('shows the page, the mail, the dates and the names first, and sends what was seen alone', async () => {
+    const schedule = await start();
+    const { body } = await bed.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
+    await bed.server.clockwork.settle();
+    expect(mails()).toEqual([]);
+    const params = { edition: body.editionId };
+    const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+    expect(proof.edition).toMatchObject({ state: 'proof', period: { label: 'October 2026' } });
+    expect(proof.mails).toMatchObject([{ name: 'Petra Lund', email: 'petra@tarnbeck.example' }]);
+    expect(proof.mails[0]!.text).toMatch(/^Hello Petra, visits were [\d,]+/);
+    expect(proof.from.replyTo).toBe('ines@fernglass.example');
+    expect(proof.pages).toHaveLength(2);
+    // Corrected between looking and sending: the press that was meant for the other page does nothing.
+    await setHeading('Corrected in between', true);
+    await bed.server.clockwork.settle();
+    expect((await sendSeen(bed, body.editionId, proof.hash!)).status).toBe(409);
+    expect(mails()).toEqual([]);
+    expect((await sendSeen(bed, body.editionId)).status).toBe(200);
+    expect(await textOfMail()).toContain('Corrected in between');
+  });
+
+  it('does not go to an address that was corrected after it was looked at', async () => {
+    const schedule = await start();
+    const { body } = await bed.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
+    await bed.server.clockwork.settle();
+    const params = { edition: body.editionId };
+    const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+      params: { client: f.client, contact: f.contact },
+      body: { firstName: 'Petra', lastName: 'Lund', email: 'petra.lund@tarnbeck.example' },
+    });
+    await bed.server.clockwork.settle();
+    expect((await sendSeen(bed, body.editionId, proof.hash!)).status).toBe(409);
+    expect((await sendSeen(bed, body.editionId)).status).toBe(200);
+    expect(mails().map((m) => m.to)).toEqual(['petra.lund@tarnbeck.example']);
+  });
+});

@@ -1,0 +1,230 @@
+import { chmodSync, cpSync, existsSync, mkdtempSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { StartError, startServer } from '../server.ts';
+import {
+  editionsOf,
+  type Furnished,
+  OWNER,
+  openFurnishedBed,
+  scheduleFor,
+  type TestBed,
+  visit,
+} from '../test/harness.ts';
+import { createHealth } from './health.ts';
+import { tellByMail } from './notices.ts';
+
+let bed: TestBed;
+let f: Furnished;
+
+beforeEach(async () => {
+  ({ bed, f } = await openFurnishedBed());
+});
+afterEach(() => bed.close());
+
+const start = () =>
+  bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+const health = async () => (await (await fetch(`${bed.server.url}/api/health`)).json()) as Record<string, unknown>;
+const mails = () => bed.standins.mails.list();
+const DUE = '2026-11-03T08:00:30Z';
+
+describe('what the server stands on', () => {
+  it('a lost key: said, never made anew, nothing sent, and all goes on when it is back', async () => {
+    await start();
+    const path = join(bed.config.data, 'secret.key');
+    renameSync(path, `${path}.away`);
+    await bed.server.health.look();
+    await bed.moveTo(DUE);
+    expect(await health()).toMatchObject({ ok: false, key: false, disk: true, databases: true });
+    expect(existsSync(path)).toBe(false);
+    expect(mails()).toEqual([]);
+    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    expect(needs.find((n) => n.key === 'stop-key')!.reason).toContain(
+      'Put the file secret.key of this data folder back',
+    );
+    await bed.restart();
+    expect(await health()).toMatchObject({ key: false });
+    expect(existsSync(path)).toBe(false);
+    renameSync(`${path}.away`, path);
+    await bed.server.clockwork.settle();
+    await bed.moveTo('2026-11-03T08:10:00Z');
+    expect(await health()).toMatchObject({ ok: true, key: true });
+    expect(mails()).toHaveLength(1);
+  });
+
+  it('a disk that takes nothing for a while: said, nothing half, and all goes on by itself', async () => {
+    await start();
+    const { files } = bed.server;
+    const full = Object.assign(new Error('no space left on device'), { code: 'ENOSPC' });
+    const [write, probe] = [files.write, files.probe];
+    files.write = () => {
+      throw full;
+    };
+    files.probe = () => {
+      throw full;
+    };
+    await bed.moveTo('2026-11-03T05:10:00Z');
+    expect(await health()).toMatchObject({ ok: false, disk: false });
+    expect((await bed.owner.ask('GET /api/sending')).body.stops).toMatchObject([
+      { cause: 'disk', reason: 'The disk is full.', mend: expect.stringContaining('Make room') },
+    ]);
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('gathering');
+    Object.assign(files, { write, probe });
+    await bed.moveTo(DUE);
+    expect(await health()).toMatchObject({ ok: true, disk: true, stopped: [] });
+    expect(mails()).toHaveLength(1);
+  });
+
+  it('a damaged database: the server says so in one line and does not start', async () => {
+    const data = mkdtempSync(join(tmpdir(), 'chronicon-damaged-'));
+    writeFileSync(join(data, 'chronicon.db'), 'this was a database once, and is none any more'.repeat(200));
+    await expect(startServer({ ...bed.config, data, port: 0 })).rejects.toThrow(StartError);
+    await expect(startServer({ ...bed.config, data, port: 0 })).rejects.toThrow(/damaged.*last good copy/);
+    rmSync(data, { recursive: true, force: true });
+  });
+
+  it('answers its health within the beat, and tells the longest overdue edition', async () => {
+    await start();
+    await bed.owner.ask('PUT /api/sending', { body: { on: false } });
+    await bed.server.store.updateTable('report').set({ released_document: null }).execute();
+    await bed.moveTo(DUE);
+    expect(await health()).toMatchObject({ ok: false, stopped: ['person'], overdueSince: '2026-11-03T08:00:00.000Z' });
+    expect((await health()).lastBeat).not.toBeNull();
+  });
+
+  it('a look that itself fails for no known reason is no trouble that stops mails', async () => {
+    const { store, facts, files, secrets, log } = bed.server;
+    const odd = createHealth({
+      store,
+      facts,
+      secrets,
+      log,
+      files: {
+        ...files,
+        probe() {
+          throw new Error('odd');
+        },
+      },
+    });
+    await odd.look();
+    expect(odd.troubles()).toEqual([]);
+  });
+});
+
+describe('files of the data folder', () => {
+  it('belong to the server’s user alone, whatever they were before', async () => {
+    chmodSync(bed.config.data, 0o755);
+    chmodSync(join(bed.config.data, 'chronicon.db'), 0o644);
+    await bed.restart();
+    await start();
+    await bed.moveTo('2026-11-03T05:10:00Z');
+    const mode = (path: string) => (statSync(join(bed.config.data, path)).mode & 0o777).toString(8);
+    expect(mode('.')).toBe('700');
+    for (const name of ['chronicon.db', 'facts.db', 'secret.key']) expect([name, mode(name)]).toEqual([name, '600']);
+    const { pdf } = await bed.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow();
+    expect(mode(join('files', pdf!.slice(0, 2), pdf!))).toBe('600');
+    expect(mode('files')).toBe('700');
+  });
+});
+
+describe('a copied data folder', () => {
+  it('sends nothing until a person says go, and leaves out what they tick as sent', async () => {
+    await start();
+    const body = scheduleFor(f, { time: '08:10', subject: 'The other: {{period.label}}' });
+    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+    await bed.moveTo('2026-11-03T07:00:00Z');
+    await bed.server.close();
+    const copy = mkdtempSync(join(tmpdir(), 'chronicon-copy-'));
+    cpSync(bed.config.data, copy, { recursive: true });
+    const again = await startServer({ ...bed.config, data: copy, port: 0, copyStops: true });
+    bed.server = again;
+    try {
+      again.clock.moveTo('2026-11-03T09:00:00Z');
+      await again.clockwork.settle();
+      expect(mails()).toEqual([]);
+      const owner = await visit(again.url, OWNER);
+      const { body: sending } = await owner.ask('GET /api/sending');
+      expect(sending.stops).toMatchObject([{ cause: 'copy' }]);
+      expect(sending.due).toHaveLength(2);
+      expect(Date.parse(sending.lastBeat!)).toBeLessThan(Date.parse('2026-11-03T07:05:00Z'));
+      const first = sending.due.find((d) => d.local.time === '08:00')!;
+      const go = await owner.ask('POST /api/sending/go', { body: { sentAlready: [first.edition] } });
+      expect(go.status).toBe(200);
+      await again.clockwork.settle();
+      expect(mails().map((m) => m.subject)).toEqual(['The other: October 2026']);
+      const rows = await again.store.selectFrom('edition').select(['id', 'state']).orderBy('due_at').execute();
+      expect(rows.map((r) => r.state)).toEqual(['skipped', 'sent']);
+      await again.close();
+      // It is the one from now on.
+      const third = await startServer({ ...bed.config, data: copy, port: 0, copyStops: true });
+      bed.server = third;
+      expect((await (await visit(third.url, OWNER)).ask('GET /api/sending')).body.stops).toEqual([]);
+    } finally {
+      await bed.server.close();
+      rmSync(copy, { recursive: true, force: true });
+      bed.server = await startServer({ ...bed.config, port: 0 });
+    }
+  });
+
+  it('gives the same run the same id, so that its mails repeat under theirs', async () => {
+    await start();
+    await bed.moveTo('2026-11-03T05:10:00Z');
+    const { id } = await bed.server.store.selectFrom('edition').select('id').executeTakeFirstOrThrow();
+    await bed.server.store.deleteFrom('edition').execute();
+    await bed.server.store
+      .updateTable('schedule')
+      .set({ planned_through: '2026-11-02T08:00:00Z', next_look: '2026-11-02T08:00:00Z' })
+      .execute();
+    await bed.server.clockwork.settle();
+    expect((await bed.server.store.selectFrom('edition').select('id').executeTakeFirstOrThrow()).id).toBe(id);
+  });
+});
+
+describe('told outside the Desk', () => {
+  /** An edition whose month is not over: held at its time. */
+  async function holdOne() {
+    const period = { kind: 'unit' as const, unit: 'month' as const, offset: 0 };
+    await bed.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f, { period }),
+    });
+    await bed.moveTo(DUE);
+  }
+  const tell = () => tellByMail({ ...bed.server, config: { ...bed.server.config, notices: true } });
+  const toOwner = () => mails().filter((m) => m.to === OWNER);
+
+  it('a held edition: one mail to manager and owner, not a second for the same cause', async () => {
+    await holdOne();
+    await tell();
+    await tell();
+    expect(toOwner()).toHaveLength(1);
+    expect(toOwner()[0]!.subject).toContain('is held');
+  });
+
+  it('no more than once an hour, whatever becomes of the mail', async () => {
+    await holdOne();
+    await bed.standins.smtp.setFault('drop-after-data');
+    for (let i = 0; i < 3; i++) await tell();
+    await bed.standins.smtp.setFault('none');
+    await tell();
+    expect(toOwner()).toMatchObject([{ times: 1 }]);
+  });
+
+  it('beside the work: a mail server that is slow to take a notice keeps no edition waiting', async () => {
+    await holdOne();
+    await bed.standins.smtp.setFault('silent');
+    const patient = { answer: 60_000, content: 60_000, dot: 60_000 };
+    await bed.restart({ notices: true, smtpWaits: patient });
+    const params = { report: f.report };
+    const { body } = await bed.owner.ask('POST /api/reports/:report/make', { params, body: { contacts: [] } });
+    await vi.waitFor(
+      async () => {
+        const made = (await editionsOf(bed, f.client)).find((e) => e.id === body.editionId);
+        expect(made?.state).toBe('cleared');
+      },
+      { timeout: 20_000, interval: 200 },
+    );
+    await bed.standins.smtp.setFault('none');
+  });
+});

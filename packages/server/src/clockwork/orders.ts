@@ -1,0 +1,93 @@
+import { createHash } from 'node:crypto';
+import type { Range } from '@chronicon/core/calendar';
+import { metricBook } from '@chronicon/core/figures';
+import { metricsNamed } from '@chronicon/core/report';
+import { factsRevision } from '../facts/factReader.ts';
+import type { DrawOrder } from '../press/draw.ts';
+import { clientById } from '../store/clients.ts';
+import { commentaryFor } from '../store/commentaries.ts';
+import { type EditionRow, type OrderSheet, ordersOf } from '../store/editions.ts';
+import { reportById, type StoredReport } from '../store/reports.ts';
+import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
+import type { Store } from '../store/store.ts';
+import { settleDates } from './dates.ts';
+import { orderBasis } from './orderBasis.ts';
+import type { Tools } from './tools.ts';
+
+/** The order sheet of a schedule's run, as schedule and release are now. */
+export function ordersFor(s: StoredSchedule, report: StoredReport, nominal: string): OrderSheet {
+  return {
+    title: report.release?.title ?? report.title,
+    period: s.period,
+    comparison: s.comparison,
+    asOf: nominal,
+    readers: s.readers.map((contact) => ({ contact })),
+    subject: s.subject,
+    message: s.message,
+  };
+}
+
+/** What an edition is made from now: of a run, by its schedule; of one made by hand, as it was ordered. */
+export interface Settled {
+  orders: OrderSheet;
+  dates: { period: Range; compared: Range | null };
+  schedule: StoredSchedule | null;
+  report: StoredReport;
+}
+
+/** Reads anew what an edition is made from: an edition follows until it is on its way (SEMANTICS §10). */
+export async function settle(db: Store, e: EditionRow): Promise<Settled> {
+  const client = (await clientById(db, e.client_id))!;
+  const schedule = e.schedule_id === null ? null : await scheduleById(db, e.schedule_id);
+  const report = (await reportById(db, schedule?.reportId ?? e.report_id))!;
+  const orders = schedule && e.nominal !== null ? ordersFor(schedule, report, e.nominal) : ordersOf(e);
+  const { period, compared } = settleDates(orders.period, orders.comparison, orders.asOf, client);
+  return { orders, dates: { period, compared }, schedule, report };
+}
+
+/** What of an edition's row follows from what it is made from. */
+export const columnsOf = ({ orders, dates }: Pick<Settled, 'orders' | 'dates'>) => ({
+  title: orders.title,
+  order_sheet: JSON.stringify(orders),
+  period_from: dates.period.from,
+  period_to: dates.period.to,
+  compared_from: dates.compared?.from ?? null,
+  compared_to: dates.compared?.to ?? null,
+});
+
+/** All that an edition's pages are made of, but the figures; null while its report was never released. */
+export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled): Promise<DrawOrder | null> {
+  const { orders, dates, report } = settled;
+  const client = (await clientById(db, e.client_id))!;
+  const which = orders.draft ? 'draft' : 'released';
+  const document = orders.draft ? report.document : report.release?.document;
+  if (!document) return null;
+  const named = [...metricsNamed(orders.subject), ...metricsNamed(orders.message)];
+  const book = metricBook(client.metrics);
+  return {
+    ...(await orderBasis(db, client)),
+    title: orders.title,
+    document,
+    commentary: await commentaryFor(db, report.id, dates.period, which),
+    ...dates,
+    yardstick: settleDates(orders.period, orders.comparison, orders.asOf, client).yardstick,
+    mailMetrics: [...new Set(named)].filter((key) => book.has(key)),
+  };
+}
+
+/** One text for all that an edition's pages are made of: another one, and it has to be drawn anew. */
+export const madeOf = (order: DrawOrder, revision: string): string =>
+  createHash('sha256')
+    .update(JSON.stringify([order, revision]))
+    .digest('base64url');
+
+/** {@link madeOf} as things are now, by what {@link settle} has read; null when nothing can be drawn. */
+export async function madeOfNow(
+  tools: Pick<Tools, 'facts'>,
+  tx: Store,
+  e: EditionRow,
+  settled: Settled,
+): Promise<string | null> {
+  const order = await drawOrderOf(tx, e, settled);
+  return order && madeOf(order, await factsRevision(tools.facts, e.client_id));
+}

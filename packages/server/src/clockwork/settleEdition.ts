@@ -1,0 +1,37 @@
+import { outcomeOf } from '@chronicon/core/edition';
+import { editionById, moveEdition, patchEdition } from '../store/editions.ts';
+import { NEVER } from '../store/feeds.ts';
+import { type DeliveryRow, deliveriesOf } from '../store/messages.ts';
+import type { Store } from '../store/store.ts';
+
+/**
+ * What an edition on its way has come to, once its deliveries are what they are; in the transaction that changed one.
+ * While some are under way, it says what it waits for.
+ */
+export async function settleEdition(tx: Store, editionId: string, at: string): Promise<void> {
+  const e = await editionById(tx, editionId);
+  if (e?.state !== 'sending') return;
+  const deliveries = await deliveriesOf(tx, [editionId]);
+  const outcome = outcomeOf(
+    deliveries.map((d) => ({ state: d.state, nextTry: d.next_at === NEVER ? null : d.next_at })),
+  );
+  if (outcome === null) {
+    const waiting = deliveries.find((d) => d.state === 'deferred' || d.state === 'uncertain');
+    const reason = waiting?.reply ? `Not yet taken by the mail server: ${waiting.reply} It is tried again.` : null;
+    if (reason !== e.reason) await patchEdition(tx, e, { reason });
+    return;
+  }
+  const who = (state: DeliveryRow['state']) =>
+    deliveries
+      .filter((d) => d.state === state)
+      .map((d) => `${d.email} (${d.reply ?? 'no reply'})`)
+      .join(', ');
+  const sentences = [
+    who('refused') && `Refused for ${who('refused')}.`,
+    who('uncertain') && `It is not certain that it reached ${who('uncertain')}.`,
+    outcome === 'skipped' && 'All its readers were taken out before it was handed over.',
+  ].filter((s) => s);
+  const reason = sentences.length > 0 ? sentences.join(' ') : null;
+  const code = outcome === 'held' ? ('refused' as const) : null;
+  await moveEdition(tx, e, outcome, { reason, code, next_at: null }, { at, actor: 'clockwork' });
+}

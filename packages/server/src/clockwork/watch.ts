@@ -1,0 +1,41 @@
+import { tellByMail } from './notices.ts';
+import type { Tools } from './tools.ts';
+
+/** Milliseconds by the machine's clock between looks at what the server stands on, and between notices. */
+const LOOK_EVERY = 2_000;
+const TELL_EVERY = 20_000;
+
+/** Looks after the server itself, between the beats: is it well, and who has to be told that something is not. */
+export interface Watch {
+  look(): Promise<void>;
+  /** Resolves when whoever is being told has been told. */
+  idle(): Promise<void>;
+}
+
+export function createWatch(tools: Tools, ending: AbortSignal): Watch {
+  let looked = Number.NEGATIVE_INFINITY;
+  let told = Number.NEGATIVE_INFINITY;
+  let telling: Promise<void> | null = null;
+  return {
+    async look() {
+      const machine = tools.clock.machine();
+      // While something is wrong, every beat looks whether it is mended.
+      if (machine - looked >= LOOK_EVERY || tools.health.troubles().length > 0) {
+        looked = machine;
+        await tools.health.look();
+      }
+      if (telling === null && machine - told >= TELL_EVERY && tools.health.troubles().length === 0) {
+        told = machine;
+        // Beside the beat: a mail server that is slow to take a notice keeps no edition waiting.
+        telling = tellByMail(tools, ending)
+          .catch((err) => tools.log.error({ err }, 'nobody could be told by mail'))
+          .finally(() => {
+            telling = null;
+          });
+      }
+    },
+    async idle() {
+      await telling;
+    },
+  };
+}

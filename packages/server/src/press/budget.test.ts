@@ -1,0 +1,90 @@
+import { documentFrom } from '@chronicon/core/report';
+import { wordsFor } from '@chronicon/core/words';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { askedBy } from '../access/asking.ts';
+import { orderBasis } from '../clockwork/orderBasis.ts';
+import { clientById } from '../store/clients.ts';
+import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { BudgetError } from './budget.ts';
+import type { DrawOrder } from './draw.ts';
+import { createPress, type Press } from './press.ts';
+
+let bed: TestBed;
+let f: Furnished;
+let press: Press;
+let order: DrawOrder;
+
+beforeAll(async () => {
+  ({ bed, f } = await openFurnishedBed());
+  press = createPress(bed.config.data, { person: 8_000, edition: 30_000 });
+  await press.warm();
+  const client = (await clientById(bed.server.store, f.client))!;
+  let n = 0;
+  order = {
+    ...(await orderBasis(bed.server.store, client)),
+    title: 'Overview',
+    document: documentFrom('shop', wordsFor('en-GB'), () => `b${n++}`),
+    commentary: {},
+    period: { from: '2026-10-01', to: '2026-10-31' },
+    compared: { from: '2026-09-01', to: '2026-09-30' },
+    mailMetrics: [],
+  };
+});
+afterAll(async () => {
+  await press.close();
+  await bed.close();
+});
+
+/** As many tables as the bounds allow, over twenty years: more than a person waits for. */
+function heavy(): DrawOrder {
+  const blocks = Array.from({ length: 240 }, (_, i) => ({
+    kind: 'ranking' as const,
+    id: `r${i}`,
+    dimension: 'landingPage' as const,
+    metrics: ['visits', 'pageViews', 'bounceRate', 'pagesPerVisit'].slice(0, 1 + (i % 4)),
+    n: (i % 50) + 1,
+    title: `Table ${i}`,
+  }));
+  const rows = Array.from({ length: 40 }, (_, i) => ({ id: `row${i}`, blocks: blocks.slice(i * 3, i * 3 + 3) }));
+  const pages = [0, 1].map((p) => ({ id: `p${p}`, title: 'T', rows: rows.map((r) => ({ ...r, id: `${p}${r.id}` })) }));
+  return { ...order, document: { ...order.document, pages }, period: { from: '2007-01-01', to: '2026-10-31' } };
+}
+
+describe('the press', () => {
+  it('ends what takes longer than a person waits, with its thread, and goes on with another', async () => {
+    const endless = Array.from({ length: 24 }, (_, i) => ({ ...heavy(), title: `x${i}` }));
+    const outcomes = await askedBy('me_a', () => Promise.allSettled(endless.map((o) => press.preview(o, [], null))));
+    const failed = outcomes.filter((o) => o.status === 'rejected');
+    expect(failed.length).toBeGreaterThan(0);
+    for (const o of failed) expect(o.reason).toBeInstanceOf(BudgetError);
+    const drawn = await askedBy('me_a', () => press.preview(order, [], null));
+    expect(drawn.pages.length).toBeGreaterThan(0);
+  }, 60_000);
+
+  it('leaves a thread to the others while one member asks for too much', async () => {
+    const greedy = askedBy('me_a', () =>
+      Promise.allSettled(Array.from({ length: 16 }, () => press.preview(heavy(), [], null))),
+    );
+    const drawn = await askedBy('me_b', () => press.preview(order, [], null));
+    expect(drawn.pages.length).toBeGreaterThan(0);
+    // Editions have threads of their own, whatever people ask.
+    expect(await press.edition(order, '2026-11-02T08:00:00Z')).toHaveProperty('pdf');
+    // All of what was too much was answered or refused, too.
+    expect((await greedy).every((o) => o.status === 'fulfilled' || o.reason instanceof BudgetError)).toBe(true);
+  }, 60_000);
+
+  it('draws the first pages of a long report before the others', async () => {
+    const first = await press.preview(order, [], 1);
+    expect(first.rest).toBe(1);
+    const all = await press.preview(order, [], null);
+    expect(all.rest).toBe(0);
+    expect(all.pages.length).toBeGreaterThan(first.pages.length);
+  });
+
+  it('paints a frozen edition again to the same bytes', async () => {
+    const drawn = await press.edition(order, '2026-11-02T08:00:00Z');
+    if (!('pdf' in drawn)) throw new Error('not drawn');
+    const again = await press.repaint(bed.server.files.write(drawn.frozen), '2026-11-02T08:00:00Z');
+    expect(Buffer.from(again).equals(Buffer.from(drawn.pdf))).toBe(true);
+  });
+});

@@ -1,0 +1,61 @@
+import { PICTURE } from '@chronicon/core/bounds';
+import type { Logo } from '@chronicon/core/report';
+import sharp from 'sharp';
+import { LogoError, parseSvgLogo } from './svgLogo.ts';
+
+/** A picture as it is kept: decoded and written anew, so that nothing of what was sent reaches a reader unread. */
+export type ReadPicture =
+  | { kind: 'vector'; logo: Extract<Logo, { kind: 'vector' }> }
+  | { kind: 'image'; type: 'image/png' | 'image/jpeg'; data: Uint8Array; width: number; height: number }
+  | { kind: 'refused'; message: string };
+
+/** Points each way beyond which a picture is made smaller: more than a page at 600 to the inch. */
+const KEPT_SIDE = 2_400;
+/** Seconds that decoding may take within the library itself. */
+const SECONDS = 6;
+
+const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+
+function typeOf(data: Buffer): 'image/png' | 'image/jpeg' | 'svg' | null {
+  if (data.subarray(0, 8).equals(PNG)) return 'image/png';
+  if (data[0] === 0xff && data[1] === 0xd8 && data[2] === 0xff) return 'image/jpeg';
+  const start = data.subarray(0, 1000).toString('utf8');
+  return /<svg[\s>]/.test(start) || /^\s*(<\?xml|<!--)/.test(start) ? 'svg' : null;
+}
+
+async function readImage(data: Buffer, type: 'image/png' | 'image/jpeg'): Promise<ReadPicture> {
+  // The head alone: what is too large is never decoded.
+  const {
+    width = 0,
+    height = 0,
+    format,
+  } = await sharp(data, { limitInputPixels: false, failOn: 'warning' }).metadata();
+  if (format !== 'png' && format !== 'jpeg') throw new LogoError('This is no picture that can be printed.');
+  if (width > PICTURE.side || height > PICTURE.side || width * height > PICTURE.pixels) {
+    throw new LogoError(
+      `The picture is ${width} × ${height} points large. Save it smaller: at most ${PICTURE.side} each way, and ${PICTURE.pixels / 1_000_000} million in all.`,
+    );
+  }
+  const decoded = sharp(data, { limitInputPixels: PICTURE.pixels, failOn: 'warning' })
+    .timeout({ seconds: SECONDS })
+    .rotate()
+    .resize({ width: KEPT_SIDE, height: KEPT_SIDE, fit: 'inside', withoutEnlargement: true });
+  const written = type === 'image/png' ? decoded.png({ compressionLevel: 9 }) : decoded.jpeg({ quality: 92 });
+  const { data: bytes, info } = await written.toBuffer({ resolveWithObject: true });
+  return { kind: 'image', type, data: bytes, width: info.width, height: info.height };
+}
+
+/** Reads an uploaded picture; what is wrong with it comes back in words. */
+export default async function readPicture(sent: Uint8Array): Promise<ReadPicture> {
+  const data = Buffer.from(sent.buffer, sent.byteOffset, sent.byteLength);
+  try {
+    const type = typeOf(data);
+    if (type === null) throw new LogoError('This is no picture that can be printed: use SVG, PNG or JPEG.');
+    if (type === 'svg') return { kind: 'vector', logo: parseSvgLogo(data.toString('utf8')) };
+    return await readImage(data, type);
+  } catch (error) {
+    if (error instanceof LogoError) return { kind: 'refused', message: error.message };
+    const message = 'The picture is damaged or of a kind that cannot be printed. Save it anew as PNG.';
+    return { kind: 'refused', message };
+  }
+}

@@ -1,0 +1,156 @@
+import type { Proof } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
+import { Link, useParams } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Deliveries } from '../../parts/Deliveries.tsx';
+import { LeaveOut } from '../../parts/LeaveOut.tsx';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { ScenePage } from '../../parts/ScenePage.tsx';
+import { StateMark } from '../../parts/StateMark.tsx';
+import { momentOf, plural } from '../../parts/when.ts';
+import { useSession } from '../../shell/session.tsx';
+
+const WATCH_MS = 3_000;
+/** States in which nothing moves by itself. */
+const SETTLED = ['sent', 'part-sent', 'skipped', 'superseded'];
+
+/** Whom it reaches, with which words, for which dates; and the one press that lets it go. */
+function Aside({ proof }: { proof: Proof }) {
+  const { member } = useSession();
+  const { edition, mails, hash } = proof;
+  const params = { edition: edition.id };
+  const send = useChange(() => call('POST /api/editions/:edition/send', { params, body: { hash: hash! } }));
+  const retry = useChange(() => call('POST /api/editions/:edition/retry', { params }));
+  const may = member.role === 'owner' || member.role === 'manager';
+  const [first] = mails;
+  return (
+    <aside className="card stack" aria-label="What goes, and to whom">
+      <div className="row">
+        <StateMark state={edition.state} />
+        <span className="muted small">due {momentOf(edition.dueAt)}</span>
+      </div>
+      {edition.reason && <Notice>{edition.reason}</Notice>}
+      {edition.lookedAt && edition.state === 'held' && (
+        <span className="muted small">Last looked at {momentOf(edition.lookedAt)}.</span>
+      )}
+      {proof.problem && proof.problem !== edition.reason && <Notice>{proof.problem}</Notice>}
+      <dl className="facts">
+        <dt>Covers</dt>
+        <dd>
+          {edition.period?.label ?? '–'}
+          {edition.compared && <span className="muted"> against {edition.compared.label}</span>}
+        </dd>
+        <dt>Goes to</dt>
+        <dd>
+          {mails.map((m) => (
+            <div key={m.email}>
+              {m.name} <span className="muted">{m.email}</span>
+            </div>
+          ))}
+          {mails.length === 0 && (
+            <span className="muted">{edition.readers.join(', ') || 'nobody: it is kept here'}</span>
+          )}
+        </dd>
+        <dt>From</dt>
+        <dd>
+          {proof.from.name} <span className="muted">{proof.from.address}</span>
+          {proof.from.replyTo && <div className="muted small">Answers go to {proof.from.replyTo}.</div>}
+        </dd>
+      </dl>
+      {first && (
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it
+        <section className="mail-shown" lang={proof.lang} aria-label="The mail" tabIndex={0}>
+          <b>{first.subject}</b>
+          <p>{first.text}</p>
+          <span className="muted small">{first.fileName}</span>
+        </section>
+      )}
+      <Notice error={send.error ?? retry.error} />
+      <div className="row">
+        {edition.may.send && may && (
+          <Button disabled={hash === null} loading={send.isPending || proof.stale} onClick={() => send.mutate()}>
+            {proof.stale ? 'It is drawn anew' : `Send it to ${plural(mails.length, 'reader')} now`}
+          </Button>
+        )}
+        {edition.may.retry && may && (
+          <Button variant="outline" loading={retry.isPending} onClick={() => retry.mutate()}>
+            {edition.state === 'part-sent' ? 'Try the others again' : 'Look again'}
+          </Button>
+        )}
+        {edition.hasPdf && (
+          <Button
+            component="a"
+            variant="outline"
+            href={`/api/editions/${edition.id}/pdf?show=1`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Open the PDF
+          </Button>
+        )}
+        {may && <LeaveOut edition={edition} />}
+      </div>
+      {edition.deliveries.length > 0 && (
+        <dl className="facts">
+          <dt>Mails</dt>
+          <dd>
+            <Deliveries of={edition.deliveries} />
+          </dd>
+        </dl>
+      )}
+    </aside>
+  );
+}
+
+/** One edition as it goes: its pages, beside whom it reaches and with which mail. Nothing is sent from elsewhere unseen. */
+export function EditionPlace() {
+  const { edition: id = '' } = useParams();
+  const proof = useGet(
+    'GET /api/editions/:edition/proof',
+    { params: { edition: id } },
+    { refetchInterval: WATCH_MS, keep: true },
+  );
+  if (!proof.data) {
+    return <main className="place">{proof.error ? <Notice error={proof.error} /> : <Loading lines={12} />}</main>;
+  }
+  const { edition, pages, lang } = proof.data;
+  return (
+    <main className="place proof">
+      <div className="place-head">
+        <h1>
+          <Link to={`/clients/${edition.clientId}`}>{edition.clientName}</Link>
+          {' · '}
+          {edition.title}
+        </h1>
+        <span className="muted small">
+          {edition.period?.label}
+          {edition.kind === 'test' && ' · a test'}
+          {edition.number !== null && ` · no. ${edition.number}`}
+        </span>
+        <div className="acts">
+          <Link to={`/archive?edition=${edition.id}`}>In the archive</Link>
+        </div>
+      </div>
+      <div className="proof-columns">
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
+        <section className="desk-well" aria-label="Pages" tabIndex={0}>
+          {pages.map((page, i) => (
+            <ScenePage key={i} page={page} lang={lang} pictures={`/api/clients/${edition.clientId}/pictures`} />
+          ))}
+          {pages.length === 0 &&
+            (SETTLED.includes(edition.state) || edition.state === 'held' ? (
+              <p className="muted">
+                It is not drawn.{' '}
+                {edition.state === 'held' && <Link to={`/clients/${edition.clientId}/feeds`}>See the feeds</Link>}
+              </p>
+            ) : (
+              <Loading lines={12} />
+            ))}
+        </section>
+        <Aside proof={proof.data} />
+      </div>
+    </main>
+  );
+}
