@@ -35,14 +35,19 @@ export class Person {
     return handle;
   }
 
+  /** Presses what stands still and can be pressed; what is drawn anew meanwhile is looked for again. */
+  private async click(selector: string): Promise<void> {
+    await this.page.locator(selector).setTimeout(20_000).click();
+  }
+
   /** Presses the button, link or option of this accessible name. */
   async press(name: string, role = ''): Promise<void> {
-    await (await this.find(`::-p-aria(${name}${role && `[role="${role}"]`})`)).click();
+    await this.click(`::-p-aria(${name}${role && `[role="${role}"]`})`);
   }
 
   /** Presses what shows this text. */
   async pressText(text: string): Promise<void> {
-    await (await this.find(`::-p-text(${text})`)).click();
+    await this.click(`::-p-text(${text})`);
   }
 
   /** Replaces what stands in the field of this label. */

@@ -13,6 +13,7 @@ import { askedBy } from '../access/asking.ts';
 import { type Session, sessionOf } from '../access/sessions.ts';
 import { BudgetError } from '../press/budget.ts';
 import { LOGO_LIMIT } from '../press/pictures.ts';
+import { Written } from '../press/written.ts';
 import { faultOf } from '../store/faults.ts';
 import { clientHandlers } from './clients.ts';
 import { connectionHandlers } from './connections.ts';
@@ -202,7 +203,9 @@ export function createApp(api: Api): Express {
       const address = req.ip ?? '';
       const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address };
       const work = () => handle(request);
-      res.json(await (session ? askedBy(session.member.id, work) : work()));
+      const reply = await (session ? askedBy(session.member.id, work) : work());
+      if (reply instanceof Written) res.type('json').send(reply.bytes);
+      else res.json(reply);
     };
     const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     app[verb](path, (req, res, next) => {

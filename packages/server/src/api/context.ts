@@ -3,6 +3,7 @@ import type { z } from 'zod';
 import type { Session } from '../access/sessions.ts';
 import type { Clockwork } from '../clockwork/clockwork.ts';
 import type { Tools } from '../clockwork/tools.ts';
+import type { Written } from '../press/written.ts';
 
 /** What handlers work with. */
 export interface Api extends Tools {
@@ -33,7 +34,10 @@ export interface Request<R extends RouteName> {
   cookie: { token: string | null; set(token: string | null): void };
 }
 
-export type Handler<R extends RouteName> = (request: Request<R>) => Promise<z.input<Routes[R]['reply']>>;
+type Reply<R extends RouteName> = z.input<Routes[R]['reply']>;
+
+/** A reply that a thread of the press has written already is sent as it is. */
+export type Handler<R extends RouteName> = (request: Request<R>) => Promise<Reply<R> | Written<Reply<R>>>;
 
 /** Handlers of some routes; together they have to cover the whole table. */
 export type Handlers<R extends RouteName> = { [K in R]: Handler<K> };

@@ -20,7 +20,7 @@ import { whySentence } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
 import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
-import { allLabels, askFigures, type ClientFigures, checkMetrics, figuresOf, settleFilter } from '../figures/ask.ts';
+import { allLabels, type ClientFigures, checkMetrics, figuresOf, settleFilter, viewOf } from '../figures/ask.ts';
 import { englishFor, metricHead, namedRange } from '../figures/english.ts';
 import { type OneFigure, ROWS_A_PAGE } from '../figures/reading.ts';
 import { formatterOf } from '../press/draw.ts';
@@ -159,7 +159,9 @@ export const figuresHandlers: Handlers<
   },
 
   'GET /api/clients/:client/figures': async ({ api, session, params, query }) =>
-    askFigures(api, await figuresOf(api, await theClient(api.store, session.member, params.client)), query),
+    api.press.figures(
+      await viewOf(api, await figuresOf(api, await theClient(api.store, session.member, params.client)), query),
+    ),
 
   'GET /api/clients/:client/figures/rhythm': async ({ api, session, params, query }) => {
     const figures = await figuresOf(api, await theClient(api.store, session.member, params.client));

@@ -5,13 +5,12 @@ import { fileNameOf } from '@chronicon/core/report';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
 import { pdfOf } from '../clockwork/editionFiles.ts';
-import { askFigures, figuresOf } from '../figures/ask.ts';
+import { figuresOf, viewOf } from '../figures/ask.ts';
 import { englishFor } from '../figures/english.ts';
 import { formatterOf } from '../press/draw.ts';
 import { LOGO_LIMIT } from '../press/pictures.ts';
 import { LogoError } from '../press/svgLogo.ts';
 import { TABLE_FORMATS } from '../press/tables/formats.ts';
-import { tableOf } from '../press/tables/table.ts';
 import { clientById, updateBrand } from '../store/clients.ts';
 import { ordersOf } from '../store/editions.ts';
 import { feedByDropKey } from '../store/feeds.ts';
@@ -111,21 +110,18 @@ export function addFileRoutes(
       if (!format) throw atField('as', `Ask for one of ${Object.keys(TABLE_FORMATS).join(', ')}.`);
       const query = figuresQuery.safeParse(asked);
       if (!query.success) throw atField(String(query.error.issues[0]!.path[0]), query.error.issues[0]!.message);
-      const figures = await askFigures(api, await figuresOf(api, client), query.data);
-      const { words } = englishFor(client);
+      const figures = await figuresOf(api, client);
+      const view = await viewOf(api, figures, query.data);
+      const english = englishFor(client);
+      const { words } = english;
       const filter = query.data.filter.map(
         (f) => `${words.dimensions[f.dimension] ?? f.dimension} ${f.except ? 'is not' : 'is'} ${f.values.join(', ')}`,
       );
-      const table = tableOf(figures, {
-        agency: (await agencyOf(api.store))?.name ?? '',
-        client: client.name,
-        currency: client.currency,
-        filter,
-        reasons: words.reasons,
-      });
-      const name = fileNameOf([client.name, figures.metrics[0]!.label, figures.period.label], format.extension);
-      res.type(format.type).attachment(name);
-      res.send(await format.write(table, api.clock.now()));
+      const names = { agency: (await agencyOf(api.store))?.name ?? '', client: client.name, filter };
+      const file = await api.press.table({ view, names, as: String(as), created: api.clock.now() });
+      const label = figures.knowledge.book.labelOf(query.data.metrics[0]!, words.metrics);
+      const name = fileNameOf([client.name, label, english.shortRange(view.plan.period)], format.extension);
+      res.type(format.type).attachment(name).send(file);
     },
 
     'PUT /api/clients/:client/imports': async (req, res, { member }) => {

@@ -11,7 +11,9 @@ import { wordsFor } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
 import { describeLacks } from '../clockwork/lacks.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
-import { formatterOf, knowledgeOf, questionsFor } from '../press/draw.ts';
+import { knowledgeOf } from '../figures/reading.ts';
+import { formatterOf, questionsFor } from '../press/draw.ts';
+import { Written } from '../press/written.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
 import { writeCommentary } from '../store/commentaries.ts';
 import { addEdition, type OrderSheet, type ReaderRef } from '../store/editions.ts';
@@ -143,15 +145,15 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     const drawn = await api.press.preview(order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);
     const named = (r: { from: string; to: string }) => ({ ...r, label: english.range(r), dates: english.dates(r) });
-    return {
+    const reply = {
       lang: drawn.lang,
-      pages: drawn.pages,
       rest: drawn.rest,
       period: named(order.period),
       compared: order.compared && named(order.compared),
       lacks: describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
       commentary: await writtenFor(api, report, client, order.period),
     };
+    return Written.with(reply, 'pages', drawn.pages);
   },
 
   'GET /api/reports/:report/runs': async ({ api, session, params }) => {

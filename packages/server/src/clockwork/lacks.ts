@@ -5,7 +5,7 @@ import type { StoredFeed } from '../store/feeds.ts';
 /** What keeps a report from being drawn, in sentences for the manager (the interface is English). */
 export function describeLacks(
   lacks: readonly Lack[],
-  feeds: readonly StoredFeed[],
+  feeds: readonly Pick<StoredFeed, 'name' | 'trouble'>[],
   english: Formatter,
   book: MetricBook,
 ): string[] {

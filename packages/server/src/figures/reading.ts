@@ -35,7 +35,11 @@ export interface Basis {
   targets: Target[];
 }
 
-const knowledgeOf = (basis: Basis): Knowledge => ({ book: metricBook(basis.metrics), targets: basis.targets });
+/** What questions are asked of, beside the facts. */
+export const knowledgeOf = (basis: Pick<Basis, 'metrics' | 'targets'>): Knowledge => ({
+  book: metricBook(basis.metrics),
+  targets: basis.targets,
+});
 
 export interface Asked {
   answers: Answers;

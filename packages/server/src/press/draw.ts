@@ -2,7 +2,6 @@ import type { Range } from '@chronicon/core/calendar';
 import {
   type Answers,
   answerAll,
-  type Knowledge,
   keyOf,
   type Lack,
   lacksOf,
@@ -20,6 +19,7 @@ import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
 import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
+import { knowledgeOf } from '../figures/reading.ts';
 import type { Shaper } from './shaper.ts';
 
 /** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker. */
@@ -97,12 +97,6 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     ruler: shaper,
   });
 }
-
-/** What an order's questions are asked of, beside the facts. */
-export const knowledgeOf = (order: Pick<DrawOrder, 'metrics' | 'targets'>): Knowledge => ({
-  book: metricBook(order.metrics),
-  targets: order.targets,
-});
 
 /** What the pages and the mail want to know. */
 export function questionsFor(

@@ -1,12 +1,16 @@
 import { existsSync } from 'node:fs';
+import type { Figures } from '@chronicon/core/contract';
 import type { Question } from '@chronicon/core/figures';
 import pLimit, { type LimitFunction } from 'p-limit';
 import { Piscina } from 'piscina';
 import { timeLeft, whoAsks } from '../access/asking.ts';
 import type { Asked, Basis, Explained, OneFigure, RowsPage } from '../figures/reading.ts';
+import type { FiguresView } from '../figures/reply.ts';
 import { BudgetError } from './budget.ts';
 import type { DrawOrder } from './draw.ts';
+import type { TableOrder } from './tables/table.ts';
 import type { EditionResult, PreviewResult, Results, Task } from './worker.ts';
+import { Written } from './written.ts';
 
 /**
  * Draws pages in warm worker threads, for preview and print alike: one layout, one shaping engine. People and editions
@@ -22,6 +26,9 @@ export interface Press {
   repaint(frozen: string, created: string): Promise<Uint8Array>;
   /** Answers questions on figures; reading and adding up keep no other request waiting. */
   ask(basis: Basis, questions: Question[]): Promise<Asked>;
+  /** What the Figures place shows, written for whoever asked. */
+  figures(view: FiguresView): Promise<Written<Figures>>;
+  table(order: TableOrder): Promise<Buffer>;
   explain(basis: Basis, figure: OneFigure): Promise<Explained>;
   rows(basis: Basis, figure: OneFigure, source: number, page: number): Promise<RowsPage>;
   warm(): Promise<void>;
@@ -110,11 +117,17 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
   };
 
   return {
-    preview: (order, have, pages) => forPerson({ kind: 'preview', order, have, pages }),
+    async preview(order, have, pages) {
+      const drawn = await forPerson({ kind: 'preview', order, have, pages });
+      // What comes out of a thread has lost its class.
+      return { ...drawn, pages: new Written(drawn.pages.bytes) };
+    },
     paint: (order, created) => forPerson({ kind: 'paint', order, created }),
     edition: (order, created) => within(editions, { kind: 'edition', order, created }, budgets.edition),
     repaint: (frozen, created) => within(editions, { kind: 'repaint', frozen, created }, budgets.edition),
     ask: (basis, questions) => forPerson({ kind: 'ask', basis, questions }),
+    figures: async (view) => new Written((await forPerson({ kind: 'figures', view })).bytes),
+    table: async (order) => Buffer.from(await forPerson({ kind: 'table', order })),
     explain: (basis, figure) => forPerson({ kind: 'explain', basis, figure }),
     rows: (basis, figure, source, page) => forPerson({ kind: 'rows', basis, figure, source, page }),
     async warm() {

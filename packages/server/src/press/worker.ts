@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { Figures } from '@chronicon/core/contract';
 import type { Lack, Question } from '@chronicon/core/figures';
 import type { Scene, ScenePage } from '@chronicon/core/page';
 import { workerData } from 'piscina';
@@ -14,11 +15,16 @@ import {
   type RowsPage,
   rowsBehind,
 } from '../figures/reading.ts';
+import { type FiguresView, figuresReply } from '../figures/reply.ts';
+import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { openFiles } from '../store/files.ts';
 import { COMPOSE_VERSION, type DrawOrder, draw, type Frozen } from './draw.ts';
 import { fontHashes } from './fonts.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
+import { TABLE_FORMATS } from './tables/formats.ts';
+import { type TableOrder, tableOf } from './tables/table.ts';
+import { Written } from './written.ts';
 
 /** What the pool asks of a worker. */
 export type Task =
@@ -27,6 +33,8 @@ export type Task =
   | { kind: 'paint'; order: DrawOrder; created: string }
   | { kind: 'repaint'; frozen: string; created: string }
   | { kind: 'ask'; basis: Basis; questions: Question[] }
+  | { kind: 'figures'; view: FiguresView }
+  | { kind: 'table'; order: TableOrder }
   | { kind: 'explain'; basis: Basis; figure: OneFigure }
   | { kind: 'rows'; basis: Basis; figure: OneFigure; source: number; page: number }
   | { kind: 'warm' };
@@ -38,6 +46,8 @@ export interface Results {
   paint: Uint8Array;
   repaint: Uint8Array;
   ask: Asked;
+  figures: Written<Figures>;
+  table: Uint8Array;
   explain: Explained;
   rows: RowsPage;
   warm: null;
@@ -45,7 +55,7 @@ export interface Results {
 
 export interface PreviewResult {
   lang: string;
-  pages: { hash: string; page: ScenePage | null }[];
+  pages: Written<{ hash: string; page: ScenePage | null }[]>;
   lacks: Lack[];
   /** Pages of the design that are left to draw. */
   rest: number;
@@ -75,7 +85,7 @@ async function preview(order: DrawOrder, have: string[], upTo: number | null): P
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
   });
-  return { lang: scene.lang, pages, lacks, rest };
+  return { lang: scene.lang, pages: Written.of(pages), lacks, rest };
 }
 
 async function edition(order: DrawOrder, created: string): Promise<EditionResult> {
@@ -104,6 +114,14 @@ async function paint(order: DrawOrder, created: string): Promise<Uint8Array> {
 async function repaint(frozen: string, created: string): Promise<Uint8Array> {
   const kept = JSON.parse(files.read(frozen).toString('utf8')) as Frozen;
   return paintPdf(kept.scene, shaper, readImage, new Date(kept.created ?? created));
+}
+
+const viewed = async (view: FiguresView): Promise<Figures> =>
+  figuresReply(view, await askAll(facts, view.basis, questionsOfPlan(view.plan), columns));
+
+async function table({ view, names, as, created }: TableOrder): Promise<Uint8Array> {
+  const { currency } = view;
+  return TABLE_FORMATS[as]!.write(tableOf(await viewed(view), { ...names, currency }), created);
 }
 
 /** The first document of a process is slow: one is drawn before any is asked for. */
@@ -148,6 +166,10 @@ export default async function run(task: Task): Promise<Results[Task['kind']]> {
       return repaint(task.frozen, task.created);
     case 'ask':
       return askAll(facts, task.basis, task.questions, columns);
+    case 'figures':
+      return Written.of(await viewed(task.view));
+    case 'table':
+      return table(task.order);
     case 'explain':
       return explain(facts, task.basis, task.figure);
     case 'rows':

@@ -1,6 +1,8 @@
 import type { CivilDate } from '@chronicon/core/calendar';
 import type { Figures } from '@chronicon/core/contract';
 import type { MetricUnit, Pair, Reason, Value } from '@chronicon/core/figures';
+import { englishFor } from '../../figures/english.ts';
+import type { FiguresView } from '../../figures/reply.ts';
 
 /** One cell of an exported table. Figures stay numbers, dates stay dates; only words are text. */
 export type Cell =
@@ -30,17 +32,31 @@ const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason
   return 'na' in value ? textCell(reasons[value.na]) : { kind: 'number', value: value.value, unit };
 };
 
+/** A view of Figures, to be had as a table. */
+export interface TableOrder {
+  view: FiguresView;
+  names: TableNames;
+  /** One of the formats by its name. */
+  as: string;
+  created: string;
+}
+
+interface TableNames {
+  agency: string;
+  client: string;
+  /** What the view is narrowed to, in words. */
+  filter: string[];
+}
+
 /** The figures of one view as a table, every figure unrounded. */
-export function tableOf(
-  figures: Figures,
-  names: { agency: string; client: string; currency: string; filter: string[]; reasons: Record<Reason, string> },
-): Table {
+export function tableOf(figures: Figures, names: TableNames & { currency: string }): Table {
+  const { reasons } = englishFor(names).words;
   const { metrics, series, breakdown } = figures;
   const against = figures.compared?.label ?? figures.against;
   const cells = (pairs: readonly Pair[]): Cell[] =>
     pairs.flatMap((p, i) => {
-      const current = valueCell(p.current, metrics[i]!.unit, names.reasons);
-      return against === null ? [current] : [current, valueCell(p.compared, metrics[i]!.unit, names.reasons)];
+      const current = valueCell(p.current, metrics[i]!.unit, reasons);
+      return against === null ? [current] : [current, valueCell(p.compared, metrics[i]!.unit, reasons)];
     });
   const named = metrics.flatMap((m) => (against === null ? [m.label] : [m.label, `${m.label}, ${against}`]));
   const rows: Cell[][] = [];
@@ -55,8 +71,8 @@ export function tableOf(
           ? [before ? ({ kind: 'date', date: before.from } as const) : ({ kind: 'empty' } as const)]
           : []),
         ...series.lines.flatMap((l, m) => {
-          const current = valueCell(l.current[i] ?? null, metrics[m]!.unit, names.reasons);
-          return l.compared ? [current, valueCell(l.compared[i] ?? null, metrics[m]!.unit, names.reasons)] : [current];
+          const current = valueCell(l.current[i] ?? null, metrics[m]!.unit, reasons);
+          return l.compared ? [current, valueCell(l.compared[i] ?? null, metrics[m]!.unit, reasons)] : [current];
         }),
       ]);
     });

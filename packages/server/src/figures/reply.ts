@@ -1,0 +1,170 @@
+import { type CivilDate, daysOf, fromDayNumber, maxDate, minDate, type Range } from '@chronicon/core/calendar';
+import type { Figures } from '@chronicon/core/contract';
+import {
+  datasetOf,
+  isKnown,
+  type Knowledge,
+  keyOf,
+  type Lack,
+  missingDays,
+  na,
+  type Pair,
+  type Question,
+  suspectsOf,
+  targetAdds,
+  targetOf,
+  type Value,
+  valueOfAnswer,
+} from '@chronicon/core/figures';
+import { type Formatter, fill } from '@chronicon/core/words';
+import { describeLacks } from '../clockwork/lacks.ts';
+import type { StoredFeed } from '../store/feeds.ts';
+import { englishFor, metricHead, namedRange } from './english.ts';
+import { type Asked, type Basis, knowledgeOf } from './reading.ts';
+import {
+  beforeOf,
+  comparedLineQuestion,
+  type FiguresPlan,
+  judgeQuestion,
+  lineQuestion,
+  totalOf,
+} from './viewQuestions.ts';
+
+/** A view of Figures with all that its reply is made from but the facts: plain data, so that a worker can answer it. */
+export interface FiguresView {
+  basis: Basis;
+  plan: FiguresPlan;
+  today: CivilDate;
+  currency: string;
+  notes: Figures['notes'];
+  feeds: Pick<StoredFeed, 'name' | 'trouble'>[];
+}
+
+/** What a view's answers are made into a reply from. */
+interface Answered extends FiguresView, Asked {
+  knowledge: Knowledge;
+}
+
+/** One value for each step; a day without one says why. */
+function lineOf(q: Question | null, { answers, shapes, knowledge }: Answered): Value[] {
+  const found = q && answers[keyOf(q)];
+  if (found?.op === 'bySteps') return found.values;
+  if (found?.op !== 'byDay' || q?.op !== 'byDay') return [];
+  const { values } = found;
+  const days = daysOf(q.range);
+  if (!Array.isArray(values)) return days.map(() => values);
+  const shape = datasetOf(q, shapes, knowledge);
+  const missing = shape ? missingDays(shape.covered, q.range, shape.firstDay) : [];
+  const unmade = knowledge.book.lookup(q.metric).kind === 'unique' ? 'not-additive' : 'zero-denominator';
+  return days.map((day, i): Value => {
+    const value = values[i] ?? null;
+    if (value !== null) return { value };
+    if (shape && day < shape.firstDay) return na('before-start');
+    if (shape && (shape.grain ?? 'day') !== 'day') return na('coarser');
+    return na(missing.some((r) => r.from <= day && day <= r.to) ? 'not-covered' : unmade);
+  });
+}
+
+/** A metric's target for each step; null when it has none at all. */
+function targetLine(metric: string, times: readonly Range[], { book, targets }: Knowledge): (number | null)[] | null {
+  const own = targets.filter((t) => t.metric === metric);
+  if (own.length === 0) return null;
+  const adds = targetAdds(book.lookup(metric), book.lookup);
+  const line = times.map((range) => {
+    const value = targetOf(adds, own, range);
+    return isKnown(value) ? value.value : null;
+  });
+  return line.some((v) => v !== null) ? line : null;
+}
+
+function seriesOf(answered: Answered): Figures['series'] {
+  const { plan } = answered;
+  if (plan.top) return null;
+  return {
+    step: plan.step,
+    times: plan.times,
+    comparedTimes: plan.comparedTimes,
+    lines: plan.metrics.map((m) => ({
+      current: lineOf(lineQuestion(plan, m), answered),
+      compared: plan.compared && lineOf(comparedLineQuestion(plan, m), answered),
+      target: targetLine(m, plan.times, answered.knowledge),
+    })),
+  };
+}
+
+/** Days up to the newest delivered one that should be there and are not: later ones are merely not in yet. */
+function missingOf(metric: string, { plan, shapes, today, knowledge }: Answered): Range[] {
+  const own = datasetOf(totalOf(plan, metric), shapes, knowledge);
+  const newest = own?.covered.at(-1)?.[1];
+  if (!own || newest === undefined) return [];
+  const to = minDate(minDate(plan.period.to, today), fromDayNumber(newest));
+  const from = maxDate(plan.period.from, own.firstDay);
+  return from > to ? [] : missingDays(own.covered, { from, to }, own.firstDay);
+}
+
+function suspectsIn(answered: Answered): Figures['suspects'] {
+  const { plan, answers, today, knowledge } = answered;
+  const range = { from: plan.period.from, to: minDate(plan.period.to, today) };
+  if (!plan.history || range.from > range.to) return [];
+  const { from } = plan.history;
+  return plan.metrics.flatMap((metric) => {
+    const found = answers[keyOf(judgeQuestion(plan, metric)!)];
+    if (found?.op !== 'byDay' || !Array.isArray(found.values)) return [];
+    const { unit } = knowledge.book.of(metric);
+    const odd = suspectsOf({ from, values: found.values }, range, missingOf(metric, answered), unit);
+    return odd.map((s) => ({ metric, ...s }));
+  });
+}
+
+function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter): string | null {
+  if (compared) return english.shortRange(compared);
+  if (!yardstick) return null;
+  if (yardstick.kind === 'target') return english.words.theTarget;
+  return fill(english.words.theTypical, { count: yardstick.ranges.length });
+}
+
+/** The parts of a breakdown; null when the view is one of time. */
+function breakdownOf({ plan, answers }: Answered, english: Formatter): Figures['breakdown'] {
+  if (!plan.top) return null;
+  const key = plan.top.dimension;
+  const found = answers[keyOf(plan.top)];
+  const breakdown = found?.op === 'top' ? found.breakdown : na('no-data');
+  const known = 'na' in breakdown ? null : breakdown;
+  return {
+    dimension: { key, label: english.words.dimensions[key] ?? key },
+    rows: known?.rows ?? [],
+    other: known?.other ?? null,
+    lack: 'na' in breakdown ? english.words.reasons[breakdown.na] : null,
+  };
+}
+
+/** What the client's feeds cannot answer at all, in sentences. */
+function lacksIn({ plan, shapes, knowledge, feeds }: Answered, english: Formatter): string[] {
+  const nowhere = { op: 'total', range: { from: '2000-01-01', to: '2000-01-01' }, filter: {} } as const;
+  const lacking = plan.metrics.filter((metric) => datasetOf({ ...nowhere, metric }, shapes, knowledge) === null);
+  const lacks: Lack[] = lacking.length > 0 || feeds.length === 0 ? [{ kind: 'no-dataset', metrics: lacking }] : [];
+  return describeLacks(lacks, feeds, english, knowledge.book);
+}
+
+/** Everything that the Figures place shows of one question. */
+export function figuresReply(view: FiguresView, asked: Asked): Figures {
+  const answered: Answered = { ...view, ...asked, knowledge: knowledgeOf(view.basis) };
+  const { plan, answers } = answered;
+  const { book } = answered.knowledge;
+  const english = englishFor(view);
+  const valueIn = (q: Question | null) => valueOfAnswer(q && answers[keyOf(q)]);
+  return {
+    period: namedRange(plan.period, english),
+    compared: plan.compared && namedRange(plan.compared, english),
+    against: againstWords(plan, english),
+    metrics: plan.metrics.map((key) => metricHead(book.of(key), book, english)),
+    totals: plan.metrics.map(
+      (m): Pair => ({ current: valueIn(totalOf(plan, m)) ?? na('no-data'), compared: valueIn(beforeOf(plan, m)) }),
+    ),
+    series: seriesOf(answered),
+    breakdown: breakdownOf(answered, english),
+    suspects: suspectsIn(answered),
+    notes: view.notes,
+    lacks: lacksIn(answered, english),
+  };
+}

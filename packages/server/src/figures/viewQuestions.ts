@@ -1,0 +1,55 @@
+import type { Range } from '@chronicon/core/calendar';
+import type { Filter, Question, Step } from '@chronicon/core/figures';
+import type { Yardstick } from '@chronicon/core/report';
+
+/** A view of Figures with its dates settled: plain data, from which every question that it asks is found again. */
+export interface FiguresPlan {
+  metrics: readonly string[];
+  period: Range;
+  compared: Range | null;
+  yardstick: Yardstick | null;
+  filter: Filter;
+  step: Step;
+  times: Range[];
+  comparedTimes: Range[] | null;
+  /** The days that odd ones are judged by; null where none are looked for. */
+  history: Range | null;
+  top: Extract<Question, { op: 'top' }> | null;
+}
+
+export const totalOf = ({ period, filter }: FiguresPlan, metric: string): Question => ({
+  op: 'total',
+  metric,
+  range: period,
+  filter,
+});
+
+/** What a metric's total is held against, or null. */
+export function beforeOf({ period, compared, yardstick, filter }: FiguresPlan, metric: string): Question | null {
+  if (compared) return { op: 'total', metric, range: compared, filter };
+  if (yardstick?.kind === 'typical') return { op: 'typical', metric, ranges: yardstick.ranges, filter };
+  return yardstick ? { op: 'target', metric, range: period } : null;
+}
+
+const lineOver = ({ step, filter }: FiguresPlan, metric: string, range: Range, ranges: Range[]): Question =>
+  step === 'day' ? { op: 'byDay', metric, range, filter } : { op: 'bySteps', metric, ranges, filter };
+
+export const lineQuestion = (plan: FiguresPlan, metric: string): Question =>
+  lineOver(plan, metric, plan.period, plan.times);
+
+export const comparedLineQuestion = (plan: FiguresPlan, metric: string): Question | null =>
+  plan.compared && plan.comparedTimes && lineOver(plan, metric, plan.compared, plan.comparedTimes);
+
+/** The days that a metric's odd ones are judged by. */
+export const judgeQuestion = ({ history, filter }: FiguresPlan, metric: string): Question | null =>
+  history && { op: 'byDay', metric, range: history, filter };
+
+/** Every question of a plan. */
+export function questionsOfPlan(plan: FiguresPlan): Question[] {
+  const asked = plan.metrics.flatMap((m) => [
+    totalOf(plan, m),
+    beforeOf(plan, m),
+    ...(plan.top ? [] : [lineQuestion(plan, m), comparedLineQuestion(plan, m), judgeQuestion(plan, m)]),
+  ]);
+  return [...asked, plan.top].filter((q) => q !== null);
+}
