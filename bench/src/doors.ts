@@ -1,5 +1,7 @@
+import { DRAWING, FORMULA, PICTURE } from '@chronicon/core/bounds';
 import { type Api, openServer, readConfig } from '@chronicon/server';
 import { type Standins, startStandins } from '@chronicon/standins';
+import sharp from 'sharp';
 import { report } from './measure.ts';
 import { furnishClient, launch, settings, signIn } from './server.ts';
 
@@ -29,6 +31,20 @@ function heaviest(document: Document): Document {
   return { ...document, pages };
 }
 
+const longestFormula = (): string => {
+  const open = '('.repeat(FORMULA.depth - 4);
+  const inner = `${open}visits${')'.repeat(FORMULA.depth - 4)}`;
+  return (
+    inner + '+visits*orders/revenue'.repeat(Math.floor((FORMULA.characters - inner.length) / 22)).slice(0, 22 * 60)
+  );
+};
+
+const largestDrawing = (): string => {
+  const shapes = DRAWING.elements - 2;
+  const path = `M0 0${' L9 9'.repeat(Math.floor(DRAWING.path / shapes / 5) - 2)}Z`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">${`<path fill="#b43a2e" d="${path}"/>`.repeat(shapes)}</svg>`;
+};
+
 /** The heaviest request of each kind that the bounds allow, several at once, and the health of the server meanwhile. */
 export async function benchDoors(folder: string): Promise<void> {
   const smtpPort = 4394;
@@ -45,11 +61,23 @@ export async function benchDoors(folder: string): Promise<void> {
     const get = (path: string) => () => fetch(`${url}${path}`, { headers });
     const post = (path: string, body: unknown) => () =>
       fetch(`${url}${path}`, { method: 'POST', headers, body: JSON.stringify(body) });
-    const { document } = (await (await get(`/api/reports/${reportId}`)()).json()) as { document: Document };
+    const { document, title, version } = (await (await get(`/api/reports/${reportId}`)()).json()) as {
+      document: Document;
+      title: string;
+      version: number;
+    };
     const look = { kind: 'dates', from: '2007-01-01', to: '2026-10-31' };
     const long = '2007-01-01..2026-10-31';
     const figures = `/api/clients/${clientId}/figures`;
     const dates = 'from=2007-01-01&to=2026-10-31';
+    const put = (path: string, body: string | Uint8Array<ArrayBuffer>, type: string) => () =>
+      fetch(`${url}${path}`, { method: 'PUT', headers: { ...headers, 'content-type': type }, body });
+    const side = Math.floor(Math.sqrt(PICTURE.pixels));
+    const picture = new Uint8Array(
+      await sharp({ create: { width: side, height: side, channels: 3, background: '#b43a2e' } })
+        .png()
+        .toBuffer(),
+    );
     const kinds: [string, () => Promise<Response>][] = [
       [
         'a preview of 240 tables over twenty years',
@@ -71,6 +99,24 @@ export async function benchDoors(folder: string): Promise<void> {
       ['rows behind a figure', get(`${figures}/rows?metric=visits&${dates}&page=400`)],
       ['why a figure changed', get(`${figures}/why?metric=revenue&by=landingPage&period=${long}&compare=previous`)],
       ['a workbook', get(`${figures}/table?as=xlsx&metrics=visits,orders&step=week&period=${long}`)],
+      [
+        'a page of 240 tables is saved',
+        put(
+          `/api/reports/${reportId}`,
+          JSON.stringify({ title, version, document: heaviest(document) }),
+          'application/json',
+        ),
+      ],
+      ['its PDF over twenty years', get(`/api/reports/${reportId}/pdf?from=${look.from}&to=${look.to}`)],
+      ['what its release reaches', get(`/api/reports/${reportId}/release`)],
+      [
+        'the longest formula, tried',
+        post(`/api/clients/${clientId}/own-metrics/try`, { key: 'longest', unit: 'count', formula: longestFormula() }),
+      ],
+      ['a picture of as many points as it may have', put(`/api/clients/${clientId}/logo`, picture, 'image/png')],
+      ['a drawing of as many parts', put(`/api/clients/${clientId}/logo`, largestDrawing(), 'image/svg+xml')],
+      ['all labels of landing pages', get(`/api/clients/${clientId}/labels?dimension=landingPage&text=`)],
+      ['the contract as a document', get('/api/openapi.json')],
       ['the Desk', get('/api/desk')],
       ['the list of clients', get('/api/clients')],
       [

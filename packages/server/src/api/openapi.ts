@@ -7,8 +7,16 @@ const json = (schema: z.ZodType) => ({
   },
 });
 
+/** Made once: the contract does not change while the server runs. */
+let made: unknown = null;
+
 /** The API as an OpenAPI 3.0 document, made from the contract. */
 export function openApi(): unknown {
+  made ??= describe();
+  return made;
+}
+
+function describe(): unknown {
   const paths: Record<string, Record<string, unknown>> = {};
   for (const [name, r] of Object.entries(routes) as [string, Route][]) {
     const [method, path] = name.split(' ') as [string, string];
