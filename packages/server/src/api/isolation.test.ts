@@ -289,7 +289,7 @@ const QUERIES: Record<string, (ids: Ids) => Record<string, string>> = {
   'GET /api/editions': (ids) => ({ client: ids.client }),
 };
 
-/** Doors that end what the others are asked about, or that are about nobody's client. */
+/** Doors that end what the others are asked about (doorsOnce.test.ts), or that are about nobody's client. */
 const APART = new Set([
   'POST /api/session',
   'DELETE /api/session',
@@ -305,7 +305,7 @@ const APART = new Set([
   'PUT /api/drop/:key/:name',
 ]);
 
-/** Doors that need a state of their own before they answer with 2xx: their own tests say so; their swapped side is here. */
+/** Doors that open in one state alone, or once: doorsOnce.test.ts opens each; here they are tried from outside. */
 const NEEDS_MORE = [
   'POST /api/connections/begin',
   'POST /api/connections/finish',

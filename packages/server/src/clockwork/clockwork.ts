@@ -1,4 +1,4 @@
-import { editionsDue } from '../store/editions.ts';
+import { type EditionRow, editionsDue } from '../store/editions.ts';
 import { faultOf } from '../store/faults.ts';
 import { feedsDue } from '../store/feeds.ts';
 import { deliveriesDue } from '../store/messages.ts';
@@ -13,8 +13,10 @@ import { createWatch } from './watch.ts';
 const POLL_MS = 500;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
-/** Editions that are drawn at once; the press has as many threads of their own. */
-const DRAWN_AT_ONCE = 4;
+/** Editions that wait for their feeds, or for a thread of the press, at once: a slow service holds up its own alone. */
+const GATHERED_AT_ONCE = 16;
+/** Editions whose time has come and that become mails at once: they wait for no feed, and for none that does. */
+const BEGUN_AT_ONCE = 8;
 /** Mails that are handed over at once: a slow conversation holds up its own reader alone. */
 const SENT_AT_ONCE = 12;
 /** Feeds that are asked side by side, whatever their services; each kind has a limit of its own. */
@@ -40,7 +42,8 @@ function mayGo(stops: readonly SendingStop[], now: string): number {
 export function createClockwork(tools: Tools): Clockwork {
   const { store, clock, log, instance } = tools;
   const syncing = createSlots(FEEDS_AT_ONCE, log);
-  const drawing = createSlots(DRAWN_AT_ONCE, log);
+  const gathering = createSlots(GATHERED_AT_ONCE, log);
+  const beginning = createSlots(BEGUN_AT_ONCE, log);
   const sending = createSlots(SENT_AT_ONCE, log);
   const faults = new Map<string, number>();
   const ending = new AbortController();
@@ -63,6 +66,19 @@ export function createClockwork(tools: Tools): Clockwork {
     return sending.fill(free, (d) => handOver(tools, d, instance, ending.signal));
   }
 
+  async function moveWhatIsDue(): Promise<number> {
+    const due = (await editionsDue(store, clock.now())).filter((e) => !gathering.has(e.id) && !beginning.has(e.id));
+    const isDrawn = (e: EditionRow) => e.state === 'cleared' && e.stale === 0;
+    const move = ({ id }: EditionRow) => advance(tools, id, faults, isStopped);
+    return (
+      beginning.fill(due.filter(isDrawn), move) +
+      gathering.fill(
+        due.filter((e) => !isDrawn(e)),
+        move,
+      )
+    );
+  }
+
   /** One look at everything. True when something was started. */
   async function beat(): Promise<boolean> {
     if (beats++ % INBOX_EVERY === 0) {
@@ -72,10 +88,7 @@ export function createClockwork(tools: Tools): Clockwork {
     if (isStopped()) return false;
     await planAll(tools);
     const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));
-    const editions = drawing.fill(await editionsDue(store, clock.now()), ({ id }) =>
-      advance(tools, id, faults, isStopped),
-    );
-    return feeds + editions + (await sendWhatIsDue()) > 0;
+    return feeds + (await moveWhatIsDue()) + (await sendWhatIsDue()) > 0;
   }
 
   /** A fault of the disk or the database stops sending until a look finds all well again. */
@@ -100,14 +113,16 @@ export function createClockwork(tools: Tools): Clockwork {
     if (isStopped()) return;
     timer = setTimeout(() => look().finally(schedule), POLL_MS);
   };
-  const idle = () => Promise.all([syncing.idle(), drawing.idle(), sending.idle(), watch.idle()]);
+  const slots = [syncing, gathering, beginning, sending];
+  const isBusy = () => slots.some((s) => s.running > 0);
+  const idle = () => Promise.all([...slots.map((s) => s.idle()), watch.idle()]);
 
   return {
     start: schedule,
     nudge: () => void look(),
     async settle() {
       if (beating) await beating;
-      while ((await look()) || syncing.running + drawing.running + sending.running > 0) await idle();
+      while ((await look()) || isBusy()) await idle();
       await watch.idle();
     },
     async stop() {

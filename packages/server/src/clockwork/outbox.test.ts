@@ -2,7 +2,7 @@ import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { moveDelivery } from '../store/messages.ts';
-import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { ACCOUNT, editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
@@ -124,6 +124,27 @@ describe('slow conversations', () => {
     await bed.restart();
     await bed.moveTo('2026-11-03T08:30:00Z');
     expect(sentTo()).toEqual([['petra', 1]]);
+  });
+});
+
+describe('feeds that hang', () => {
+  it('hold up the editions that wait for them alone: what is drawn goes at its time', async () => {
+    await bed.close();
+    ({ bed, f } = await openFurnishedBed(undefined, { CHRONICON_TIMEOUT: '15000' }));
+    await start();
+    await bed.moveTo('2026-11-03T05:10:00Z');
+    await bed.moveTo('2026-11-03T07:50:00Z');
+    bed.standins.faults.set(ACCOUNT, 'slow');
+    const params = { report: f.report };
+    const body = { contacts: [] };
+    // More than are gathered at once.
+    for (let i = 0; i < 17; i++) await bed.owner.ask('POST /api/reports/:report/make', { params, body });
+    bed.server.clock.moveTo(DUE);
+    await expect.poll(sentTo, { timeout: 12_000 }).toEqual([['petra', 1]]);
+    const states = (await editionsOf(bed, f.client)).map((e) => e.state);
+    expect(states.filter((s) => s === 'gathering' || s === 'planned')).toHaveLength(17);
+    bed.standins.faults.set(ACCOUNT, 'none');
+    await bed.server.clockwork.settle();
   });
 });
 

@@ -1,5 +1,15 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { CLIENT, furnish, MANAGER, openTestBed, REVIEWER, type TestBed, type Visitor, visit } from '../test/harness.ts';
+import {
+  authorise,
+  CLIENT,
+  furnish,
+  MANAGER,
+  openTestBed,
+  REVIEWER,
+  type TestBed,
+  type Visitor,
+  visit,
+} from '../test/harness.ts';
 
 let bed: TestBed;
 
@@ -10,21 +20,11 @@ afterEach(() => bed.close());
 
 const back = () => `${bed.server.url}/connect/back`;
 
-/** What a browser does at the service: sees the question, answers it, is sent back. */
-async function answer(url: string, said: 'yes' | 'no'): Promise<URLSearchParams> {
-  const asked = new URL(url);
-  expect((await fetch(asked)).status).toBe(200);
-  const body = new URLSearchParams(asked.search);
-  body.set('answer', said);
-  const response = await fetch(`${asked.origin}${asked.pathname}`, { method: 'POST', body, redirect: 'manual' });
-  return new URL(response.headers.get('location')!).searchParams;
-}
-
 const begin = (kind: string, more: object = {}) =>
   bed.owner.ask('POST /api/connections/begin', { body: { kind, back: back(), ...more } });
 
-async function authorise(kind: string, more: object = {}) {
-  const sent = await answer((await begin(kind, more)).body.url, 'yes');
+async function connectBy(kind: string, more: object = {}) {
+  const sent = await authorise((await begin(kind, more)).body.url, 'yes');
   const body = { state: sent.get('state')!, code: sent.get('code')! };
   return bed.owner.ask('POST /api/connections/finish', { body });
 }
@@ -40,7 +40,7 @@ const newClient = async (change: object) =>
 
 describe('authorising', () => {
   it('goes to the service and back, and keeps nothing that could be read', async () => {
-    const made = await authorise('web-analytics');
+    const made = await connectBy('web-analytics');
     expect(made.body).toMatchObject({ kind: 'web-analytics', method: 'oauth', feeds: 0, refused: null });
     const row = await bed.server.store.selectFrom('connection').selectAll().executeTakeFirstOrThrow();
     const tokens = JSON.parse(bed.server.secrets.open(row.secret)) as { access: string; refresh: string };
@@ -50,13 +50,13 @@ describe('authorising', () => {
   });
 
   it('takes a state once, from the member who began it, and not after a quarter of an hour', async () => {
-    const sent = await answer((await begin('search')).body.url, 'yes');
+    const sent = await authorise((await begin('search')).body.url, 'yes');
     const body = { state: sent.get('state')!, code: sent.get('code')! };
     const other = await visit(bed.server.url, MANAGER);
     expect((await other.ask('POST /api/connections/finish', { body })).status).toBe(422);
     // Whoever tried with it, it is used up.
     expect((await bed.owner.ask('POST /api/connections/finish', { body })).status).toBe(422);
-    const late = await answer((await begin('search')).body.url, 'yes');
+    const late = await authorise((await begin('search')).body.url, 'yes');
     await bed.moveTo('2026-11-01T12:16:00Z');
     const again = { state: late.get('state')!, code: late.get('code')! };
     expect((await bed.owner.ask('POST /api/connections/finish', { body: again })).status).toBe(422);
@@ -64,7 +64,7 @@ describe('authorising', () => {
   });
 
   it('comes to nothing when the person refuses, and never goes back to another place', async () => {
-    const sent = await answer((await begin('search')).body.url, 'no');
+    const sent = await authorise((await begin('search')).body.url, 'no');
     expect(sent.get('error')).toBe('access_denied');
     expect((await begin('search', { back: 'http://127.0.0.1:4300/elsewhere' })).fields.back).toContain(
       'not an address',
@@ -78,7 +78,7 @@ describe('authorising', () => {
 
   it('renews the access when it ends, and again with every use', async () => {
     const client = await newClient({ site: 'tarnbeck.example' });
-    const { id } = (await authorise('calls')).body;
+    const { id } = (await connectBy('calls')).body;
     await connect(id, [{ account: 'ca-3502', client, confirmed: false }]);
     await bed.server.clockwork.settle();
     for (const at of ['2026-11-02T12:00:00Z', '2026-11-03T12:00:00Z', '2026-11-04T12:00:00Z']) {
@@ -89,14 +89,14 @@ describe('authorising', () => {
 
   it('says when the service took it back, and goes on once it is authorised again', async () => {
     const client = await newClient({ site: 'tarnbeck.example' });
-    const { id } = (await authorise('calls')).body;
+    const { id } = (await connectBy('calls')).body;
     await connect(id, [{ account: 'ca-3502', client, confirmed: false }]);
     await bed.server.clockwork.settle();
     bed.standins.grants.revoke('calls');
     await bed.moveTo('2026-11-02T12:00:00Z');
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'troubled', action: 'authorise', connection: id });
     expect((await bed.owner.ask('GET /api/connections')).body[0]!.refused).toContain('Authorise it again');
-    expect((await authorise('calls', { connection: id })).body).toMatchObject({ id, refused: null });
+    expect((await connectBy('calls', { connection: id })).body).toMatchObject({ id, refused: null });
     await bed.server.clockwork.settle();
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'fresh', action: 'fetch' });
   });
@@ -106,7 +106,7 @@ describe('accounts and clients', () => {
   it('are matched by site and name, and connected many at once', async () => {
     const tarnbeck = await newClient({ site: 'https://www.tarnbeck.example/' });
     const mosswick = await newClient({ name: 'Mosswick Botanic Garden', site: '' });
-    const { id } = (await authorise('social')).body;
+    const { id } = (await connectBy('social')).body;
     const found = (await accountsOf(id)).body.accounts;
     const suggested = Object.fromEntries(found.map((a) => [a.id, a.suggested]));
     expect(suggested['so-4502']).toMatchObject({ client: tarnbeck, by: 'site', differences: '' });
@@ -128,7 +128,7 @@ describe('accounts and clients', () => {
 
   it('that do not look alike stop until a person says they belong together', async () => {
     const client = await newClient({ name: 'Harrow Mill', site: 'harrowmill.example' });
-    const { id } = (await authorise('search')).body;
+    const { id } = (await connectBy('search')).body;
     const links = [{ account: 'se-9502', client, confirmed: false }];
     const check = { params: { connection: id }, body: { links } };
     expect((await bed.owner.ask('POST /api/connections/:connection/check', check)).body).toMatchObject([
@@ -163,7 +163,7 @@ describe('accounts and clients', () => {
 
   it('of another currency are never connected, whatever anybody says', async () => {
     const client = await newClient({ name: 'Oatmere Dairy Co-op', site: 'oatmere.example' });
-    const { id } = (await authorise('social')).body;
+    const { id } = (await connectBy('social')).body;
     const [refused] = (await connect(id, [{ account: 'so-4377', client, confirmed: true }])).body;
     expect(refused).toMatchObject({ feed: null, message: expect.stringContaining('currency EUR, not GBP') });
     expect(await feedsOf(client)).toEqual([]);
@@ -171,7 +171,7 @@ describe('accounts and clients', () => {
 
   it('belong to nobody else: a member connects only to clients that are theirs', async () => {
     const { client } = await furnish(bed, false);
-    const { id } = (await authorise('search')).body;
+    const { id } = (await connectBy('search')).body;
     const manager = await visit(bed.server.url, MANAGER);
     expect((await connect(id, [{ account: 'se-9502', client, confirmed: false }], manager)).status).toBe(404);
     expect(await feedsOf(client)).toEqual([]);

@@ -88,6 +88,8 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
   const people = openPool(data, threads.people);
   const editions = openPool(data, threads.editions);
   const limits = new Map<string, LimitFunction>();
+  /** Their budget is for drawing, not for waiting until others are drawn. */
+  const inTurn = pLimit(threads.editions.most);
 
   const within = async <T extends Task>(pool: typeof people, task: T, budget: number): Promise<Results[T['kind']]> => {
     const ending = new AbortController();
@@ -123,8 +125,8 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
       return { ...drawn, pages: new Written(drawn.pages.bytes) };
     },
     paint: (order, created) => forPerson({ kind: 'paint', order, created }),
-    edition: (order, created) => within(editions, { kind: 'edition', order, created }, budgets.edition),
-    repaint: (frozen, created) => within(editions, { kind: 'repaint', frozen, created }, budgets.edition),
+    edition: (order, created) => inTurn(() => within(editions, { kind: 'edition', order, created }, budgets.edition)),
+    repaint: (frozen, created) => inTurn(() => within(editions, { kind: 'repaint', frozen, created }, budgets.edition)),
     ask: (basis, questions) => forPerson({ kind: 'ask', basis, questions }),
     figures: async (view) => new Written((await forPerson({ kind: 'figures', view })).bytes),
     table: async (order) => Buffer.from(await forPerson({ kind: 'table', order })),

@@ -250,6 +250,18 @@ export async function editionsOf(bed: TestBed, client: string) {
   return (await bed.owner.ask('GET /api/editions', { query: { client } })).body.editions;
 }
 
+/** What a browser does at a service that asks whether to let someone in: sees the question, answers, is sent back. */
+export async function authorise(url: string, said: 'yes' | 'no'): Promise<URLSearchParams> {
+  const asked = new URL(url);
+  const question = await fetch(asked);
+  if (question.status !== 200) throw new Error(`the service answered ${question.status}`);
+  await question.arrayBuffer();
+  const body = new URLSearchParams(asked.search);
+  body.set('answer', said);
+  const response = await fetch(`${asked.origin}${asked.pathname}`, { method: 'POST', body, redirect: 'manual' });
+  return new URL(response.headers.get('location')!).searchParams;
+}
+
 /** Looks at an edition that waits for a person, and sends what was seen; waits until it is settled. */
 export async function sendSeen(bed: TestBed, edition: string, hash?: string) {
   const params = { edition };

@@ -1,0 +1,278 @@
+import type { RouteName } from '@chronicon/core/contract';
+import { DEMO_TOKEN } from '@chronicon/standins';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { hashPassword } from '../access/passwords.ts';
+import { createMember } from '../store/members.ts';
+import {
+  authorise,
+  CLIENT,
+  type Furnished,
+  furnish,
+  openTestBed,
+  PASSWORD,
+  scheduleFor,
+  type TestBed,
+  type Visitor,
+  visit,
+} from '../test/harness.ts';
+
+let bed: TestBed;
+let own: Furnished;
+let other: Furnished;
+/** A manager who sees the first client alone. */
+let manager: Visitor;
+
+/** What a door is asked with: made by `who`, who may see the client. */
+interface Asked {
+  params?: Record<string, string>;
+  body?: unknown;
+}
+type Make = (side: Furnished, who: Visitor) => Promise<Asked>;
+
+beforeAll(async () => {
+  bed = await openTestBed('2026-11-02T08:42:00Z');
+  own = await furnish(bed);
+  other = { ...(await furnishOther()) };
+  const password = await hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
+  const email = 'once@fernglass.example';
+  const at = bed.server.clock.now();
+  const member = await createMember(bed.server.store, { name: 'Once', email, role: 'manager', password, at });
+  await bed.server.store.insertInto('assignment').values({ client_id: own.client, member_id: member.id }).execute();
+  manager = await visit(bed.server.url, email);
+}, 120_000);
+afterAll(() => bed.close());
+
+const OTHER = { ...CLIENT, name: 'Brackenhollow Physio', zone: 'America/Toronto', currency: 'CAD' };
+
+async function furnishOther(): Promise<Furnished> {
+  const client = (await bed.owner.ask('POST /api/clients', { body: OTHER })).body.id;
+  const params = { client };
+  const person = { firstName: 'Secret', lastName: 'Reader', email: 'secret@quillon.example' };
+  const contact = (await bed.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
+  const body = { title: 'Secret overview', starter: 'shop' };
+  const report = (await bed.owner.ask('POST /api/clients/:client/reports', { params, body })).body;
+  await bed.owner.ask('POST /api/reports/:report/release', {
+    params: { report: report.id },
+    body: { version: report.version },
+  });
+  await bed.owner.ask('POST /api/clients/:client/feeds', {
+    params,
+    body: { kind: 'web-analytics', account: 'wa-2310', token: DEMO_TOKEN },
+  });
+  await bed.server.clockwork.settle();
+  return { client, contact, report: report.id };
+}
+
+const back = () => `${bed.server.url}/connect/back`;
+/** Accounts that feed nobody yet, one for each client. */
+const accountOf = (side: Furnished, kind: 'calls' | 'email') =>
+  ({ calls: ['ca-3502', 'ca-3310'], email: ['em-6502', 'em-6377'] })[kind][side === own ? 0 : 1]!;
+
+async function linked(side: Furnished): Promise<string> {
+  const params = { client: side.client };
+  const account = accountOf(side, 'calls');
+  const feeds = (await bed.owner.ask('GET /api/clients/:client/feeds', { params })).body;
+  const there = feeds.find((f) => f.account === account);
+  if (there) return there.id;
+  await bed.owner.ask('POST /api/clients/:client/feeds', {
+    params,
+    body: { kind: 'calls', account, token: DEMO_TOKEN },
+  });
+  await bed.server.clockwork.settle();
+  const now = (await bed.owner.ask('GET /api/clients/:client/feeds', { params })).body;
+  return now.find((f) => f.account === account)!.id;
+}
+
+async function brought(side: Furnished, name: string): Promise<{ client: string; import: string }> {
+  const body = `day,sold\n2026-10-0${name.length},${name.length}\n`;
+  const taken = await bed.owner.raw(`/api/clients/${side.client}/imports?name=${name}.csv`, { method: 'PUT', body });
+  return { client: side.client, import: ((await taken.json()) as { id: string }).id };
+}
+
+async function loaded(side: Furnished): Promise<{ client: string; import: string }> {
+  const params = await brought(side, 'aaa');
+  const { body } = await bed.owner.ask('GET /api/clients/:client/imports/:import', { params });
+  await bed.owner.ask('POST /api/clients/:client/imports/:import/begin', {
+    params,
+    body: {
+      mapping: body.inspection!.mapping,
+      feed: null,
+      name: `Till ${params.import}`,
+      metrics: [{ key: 'sold', label: 'Sold', unit: 'count', polarity: 'higher', kind: 'sum' }],
+    },
+  });
+  await bed.server.imports.idle();
+  return params;
+}
+
+/** An edition by hand, drawn and waiting for the person who looks at it. */
+async function proof(side: Furnished): Promise<{ edition: string; hash: string }> {
+  const made = await bed.owner.ask('POST /api/reports/:report/make', {
+    params: { report: side.report },
+    body: { contacts: [side.contact] },
+  });
+  await bed.server.clockwork.settle();
+  const edition = made.body.editionId;
+  const { hash } = (await bed.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
+  return { edition, hash: hash ?? '' };
+}
+
+/** Every door that ends what it is asked about, or opens in one state alone. */
+const DOORS: [RouteName, Make][] = [
+  [
+    'POST /api/connections/begin',
+    async (_side, who) => {
+      const made = await who.ask('POST /api/connections', { body: { kind: 'calls', token: DEMO_TOKEN } });
+      return { body: { kind: 'calls', back: back(), connection: made.body.id } };
+    },
+  ],
+  [
+    'POST /api/connections/finish',
+    async (_side, who) => {
+      const begun = await who.ask('POST /api/connections/begin', { body: { kind: 'search', back: back() } });
+      const sent = await authorise(begun.body.url, 'yes');
+      return { body: { state: sent.get('state'), code: sent.get('code') } };
+    },
+  ],
+  [
+    'POST /api/clients/:client/feeds',
+    async (side) => ({
+      params: { client: side.client },
+      body: { kind: 'email', account: accountOf(side, 'email'), token: DEMO_TOKEN },
+    }),
+  ],
+  [
+    'POST /api/clients/:client/feeds/:feed/confirm',
+    async (side) => {
+      const feed = await linked(side);
+      const { store } = bed.server;
+      const row = await store.selectFrom('feed').selectAll().where('id', '=', feed).executeTakeFirstOrThrow();
+      const seen = JSON.stringify({ ...JSON.parse(row.fingerprint!), name: 'A shop that is called otherwise' });
+      await store.updateTable('feed').set({ state: 'stopped', seen }).where('id', '=', feed).execute();
+      return { params: { client: side.client, feed } };
+    },
+  ],
+  [
+    'DELETE /api/clients/:client/feeds/:feed',
+    async (side) => ({ params: { client: side.client, feed: await linked(side) } }),
+  ],
+  [
+    'POST /api/clients/:client/feeds/:feed/reconnect',
+    async (side) => {
+      const rows = await bed.server.store.selectFrom('feed').selectAll().where('client_id', '=', side.client).execute();
+      const feed = rows.find((r) => r.account === accountOf(side, 'calls'))!;
+      await bed.server.store
+        .updateTable('feed')
+        .set({ removed_at: bed.server.clock.now() })
+        .where('id', '=', feed.id)
+        .execute();
+      return { params: { client: side.client, feed: feed.id } };
+    },
+  ],
+  [
+    'POST /api/clients/:client/imports/:import/cancel',
+    async (side) => {
+      const params = await brought(side, 'c');
+      const under = bed.server.store.updateTable('file_import').set({ state: 'importing' });
+      await under.where('id', '=', params.import).execute();
+      return { params };
+    },
+  ],
+  ['POST /api/clients/:client/imports/:import/undo', async (side) => ({ params: await loaded(side) })],
+  ['DELETE /api/clients/:client/imports/:import', async (side) => ({ params: await brought(side, 'dd') })],
+  [
+    'POST /api/editions/:edition/send',
+    async (side) => {
+      const { edition, hash } = await proof(side);
+      return { params: { edition }, body: { hash } };
+    },
+  ],
+  [
+    'POST /api/editions/:edition/retry',
+    async (side) => {
+      const { edition } = await proof(side);
+      const held = bed.server.store.updateTable('edition').set({ state: 'held', code: 'late-data', reason: 'Late.' });
+      await held.where('id', '=', edition).execute();
+      return { params: { edition } };
+    },
+  ],
+  ['POST /api/editions/:edition/skip', async (side) => ({ params: { edition: (await proof(side)).edition } })],
+  [
+    'DELETE /api/clients/:client/notes/:note',
+    async (side) => {
+      const params = { client: side.client };
+      const body = { from: '2026-10-01', to: '2026-10-01', text: 'A note', inReports: false };
+      const made = await bed.owner.ask('POST /api/clients/:client/notes', { params, body });
+      return { params: { ...params, note: made.body.id } };
+    },
+  ],
+  [
+    'DELETE /api/clients/:client/targets/:target',
+    async (side) => {
+      const params = { client: side.client };
+      const body = { metric: 'visits', span: 'month', from: '2026-10', repeats: true, value: 100 };
+      await bed.owner.ask('POST /api/clients/:client/targets', { params, body });
+      const [target] = (await bed.owner.ask('GET /api/clients/:client/targets', { params })).body;
+      return { params: { ...params, target: target!.id } };
+    },
+  ],
+  [
+    'DELETE /api/schedules/:schedule',
+    async (side) => {
+      const params = { client: side.client };
+      const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(side) });
+      return { params: { schedule: made.body.id } };
+    },
+  ],
+  [
+    'DELETE /api/clients/:client/contacts/:contact',
+    async (side) => {
+      const params = { client: side.client };
+      const body = { firstName: 'Once', lastName: '', email: 'once@tarnbeck.example' };
+      const made = await bed.owner.ask('POST /api/clients/:client/contacts', { params, body });
+      return { params: { ...params, contact: made.body.id } };
+    },
+  ],
+];
+
+/** All that the other client has, as it stands in the store. */
+async function everythingOfOther(): Promise<string> {
+  const { store } = bed.server;
+  const parts = [];
+  for (const table of [
+    'contact',
+    'report',
+    'schedule',
+    'edition',
+    'day_note',
+    'target',
+    'feed',
+    'file_import',
+  ] as const) {
+    parts.push(await store.selectFrom(table).selectAll().where('client_id', '=', other.client).execute());
+  }
+  parts.push(await store.selectFrom('connection').selectAll().execute());
+  return JSON.stringify(parts);
+}
+
+describe('a door that opens once', () => {
+  it.each(DOORS)('%s: not for another client’s, and then for one’s own', async (name, make) => {
+    const theirs = await make(other, bed.owner);
+    const mine = await make(own, manager);
+    await bed.server.clockwork.settle();
+    const before = await everythingOfOther();
+    const swapped = [theirs];
+    // One's own client in front of another's thing.
+    if (theirs.params?.client) swapped.push({ ...theirs, params: { ...theirs.params, client: own.client } });
+    const apart = Object.keys(theirs.params ?? {}).length > 1 ? swapped : swapped.slice(0, 1);
+    for (const asked of apart) {
+      const answer = await manager.ask(name, asked as object);
+      expect(answer.status, JSON.stringify(answer.body)).toBeGreaterThanOrEqual(400);
+      expect(answer.status).toBeLessThan(500);
+    }
+    expect(await everythingOfOther()).toBe(before);
+    const answer = await manager.ask(name, mine as object);
+    expect(answer.status, JSON.stringify(answer.body)).toBe(200);
+    await bed.server.clockwork.settle();
+  });
+});
