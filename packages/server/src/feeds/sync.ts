@@ -220,9 +220,12 @@ export function createSyncs(tools: SyncTools): Syncs {
   const work = async (feedId: string, urgent: boolean) => {
     const feed = await feedById(tools.store, feedId);
     if (!feed) return;
-    // Another server on this folder may be at it: what it brings is there for both.
     await limitOf(feed.kind)(() =>
-      underLease(tools, 'feed', feedId, OTHERS_WAIT, () => syncOnce(tools, feedId, urgent)),
+      underLease(tools, 'feed', feedId, OTHERS_WAIT, async () => {
+        // Another server on this folder may have asked it meanwhile: what came, or did not, is there for both.
+        const now = await feedById(tools.store, feedId);
+        if (now?.next_sync === feed.next_sync) await syncOnce(tools, feedId, urgent);
+      }),
     );
   };
   return {
