@@ -75,12 +75,18 @@ const figures = z.object({
     .object({
       step: z.enum(['day', 'week', 'month', 'quarter']),
       times: z.array(range),
-      comparedTimes: z.array(range).nullable(),
+      /** What each step is held against; null where the compared range does not reach. */
+      comparedTimes: z.array(range.nullable()).nullable(),
+      /** By step: whether both have as many days, or are whole units; else no change is told. */
+      comparable: z.array(z.boolean()),
+      /** Steps of the compared range beyond the period's last: nothing stands against them. */
+      beyond: z.array(range),
       /** By metric, in the order of `metrics`. */
       lines: z.array(
         z.object({
           current: z.array(value),
-          compared: z.array(value).nullable(),
+          compared: z.array(value.nullable()).nullable(),
+          beyond: z.array(value),
           target: z.array(z.number().nullable()).nullable(),
         }),
       ),

@@ -10,6 +10,7 @@ import type { Aggregation, MetricLookup } from './metric.ts';
 import { type Answer, type Answers, type Knowledge, keyOf, metricsOf, PLAIN, type Question } from './questions.ts';
 import { rhythmOf } from './rhythm.ts';
 import { datasetForTop, datasetOf, holds, sourcesOf } from './sources.ts';
+import { pairSteps } from './steps.ts';
 import { targetAdds, targetOf } from './targets.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
 import { driversOf } from './why.ts';
@@ -133,6 +134,15 @@ export function answer(q: Question, datasets: readonly Dataset[], knowledge: Kno
     }
     case 'typical':
       return { op: 'typical', value: typicalAcross(q, datasets, knowledge, none) };
+    case 'typicalSteps': {
+      const pairs = q.ranges.map((range) => pairSteps(q.period, range, q.step, q.weekStart));
+      const values = (pairs[0] ?? []).map((_, i) => {
+        const ranges = pairs.flatMap((p) => (p[i]!.comparable ? [p[i]!.compared!] : []));
+        if (ranges.length === 0) return null;
+        return plainValue(typicalAcross({ ...q, op: 'typical', ranges }, datasets, knowledge, none));
+      });
+      return { op: 'typicalSteps', values };
+    }
     case 'target': {
       const own = targets.filter((t) => t.metric === q.metric);
       return { op: 'target', value: targetOf(targetAdds(book.lookup(q.metric), book.lookup), own, q.range) };

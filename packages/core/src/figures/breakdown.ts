@@ -7,7 +7,7 @@ import { formOf } from './form.ts';
 import { judgeCoverage } from './kinds/kind.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { byCodePoint, compareClosely } from './order.ts';
-import { isKnown, known, type NotAvailable, na, type Value } from './value.ts';
+import { asPartial, isKnown, known, type NotAvailable, na, type Value } from './value.ts';
 
 /** A figure now and in the compared range; null when nothing is compared. */
 export interface Pair {
@@ -62,7 +62,10 @@ function sumSide(
   range: Range,
   aggregations: readonly Aggregation[],
   metrics: MetricLookup,
+  lack: { share: number } | null,
 ): Side {
+  // Of a range that was not wholly delivered every sum is partial (SEMANTICS §4); other kinds mark their own.
+  const marked = (v: Value) => (lack ? asPartial(v, lack.share) : v);
   const { codes, labels } = d.columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(d.columns, range);
   const keep = keptRows(d.columns, ask.filter);
@@ -102,9 +105,9 @@ function sumSide(
         if (of.length !== 1) return na('not-additive');
         if (!form) return aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }, metrics);
       }
-      if (form.kind === 'sum') return known(add(form.of, of));
+      if (form.kind === 'sum') return marked(known(add(form.of, of)));
       const den = add(form.den, of);
-      return den === 0 ? na('zero-denominator') : known(add(form.num, of) / den);
+      return den === 0 ? na('zero-denominator') : marked(known(add(form.num, of) / den));
     },
   };
 }
@@ -162,8 +165,9 @@ export function topOf(
   if (verdict && 'na' in verdict) return verdict;
   const lack = compared && judgeCoverage(dataset, compared);
   const absent = lack && 'na' in lack ? lack : null;
-  const now = sumSide(dataset, ask, range, aggregations, metrics);
-  const before = compared && !absent ? sumSide(dataset, ask, compared, aggregations, metrics) : null;
+  const now = sumSide(dataset, ask, range, aggregations, metrics, verdict);
+  const before =
+    compared && !(lack && 'na' in lack) ? sumSide(dataset, ask, compared, aggregations, metrics, lack) : null;
   const gone = before ? before.labels.filter((l) => !now.has(l)).sort(byCodePoint) : [];
   const candidates = order === 'change' ? [...now.labels, ...gone] : now.labels;
   const inOrder = ranked(aggregations[0]!, candidates, now, before, order);

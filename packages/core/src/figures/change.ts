@@ -17,6 +17,10 @@ export interface Change {
 const STEADY_REL = 0.005;
 const STEADY_POINTS = 0.0005;
 
+/** Whether a change may be printed or told: where either side is partial, or not known, nothing is made of it (§4). */
+export const isTold = (change: Change): change is Change & { abs: number } =>
+  typeof change.abs === 'number' && change.verdict !== 'none';
+
 /** The change from `compared` to `current`, on unrounded values, and what to think of it (SEMANTICS §6). */
 export function changeOf(current: Value, compared: Value, unit: MetricUnit, polarity: Polarity): Change {
   const missing = [current, compared].find((v) => !isKnown(v));

@@ -5,6 +5,7 @@ import type { Breakdown } from './breakdown.ts';
 import type { DailyValues } from './byDay.ts';
 import { type Filter, filterKey } from './columns.ts';
 import type { Rhythm } from './rhythm.ts';
+import type { Step } from './steps.ts';
 import type { Target } from './targets.ts';
 import type { NotAvailable, Value } from './value.ts';
 import type { Drivers } from './why.ts';
@@ -27,6 +28,16 @@ export type Question =
     }
   | { op: 'drivers'; metric: string; dimension: string; range: Range; compared: Range; filter: Filter }
   | { op: 'typical'; metric: string; ranges: readonly Range[]; filter: Filter }
+  /** What a metric usually is at each step of a period: from the comparable steps at its place (SEMANTICS §3). */
+  | {
+      op: 'typicalSteps';
+      metric: string;
+      period: Range;
+      ranges: readonly Range[];
+      step: Step;
+      weekStart: number;
+      filter: Filter;
+    }
   | { op: 'target'; metric: string; range: Range }
   | { op: 'rhythm'; metric: string; range: Range; filter: Filter; weekStart: number };
 
@@ -37,6 +48,8 @@ export type Answer =
   | { op: 'top'; breakdown: Breakdown | NotAvailable }
   | { op: 'drivers'; drivers: Drivers | NotAvailable }
   | { op: 'typical'; value: Typical | NotAvailable }
+  /** Null where no range has a step that this one may be held against. */
+  | { op: 'typicalSteps'; values: (Value | null)[] }
   | { op: 'target'; value: Value }
   | { op: 'rhythm'; rhythm: Rhythm | NotAvailable };
 
@@ -63,6 +76,8 @@ export function keyOf(q: Question): string {
     case 'bySteps':
     case 'typical':
       return `${q.op} ${q.metric} ${q.ranges.map(rangeKey).join(' ')} ${filterKey(q.filter)}`.trimEnd();
+    case 'typicalSteps':
+      return `typicalSteps ${q.metric} ${q.step} ${q.weekStart} ${rangeKey(q.period)} ${q.ranges.map(rangeKey).join(' ')} ${filterKey(q.filter)}`.trimEnd();
     case 'target':
       return `target ${q.metric} ${rangeKey(q.range)}`;
     case 'rhythm':
@@ -84,6 +99,7 @@ export function rangesOf(q: Question): readonly Range[] {
       return [q.range, q.compared];
     case 'bySteps':
     case 'typical':
+    case 'typicalSteps':
       return q.ranges;
     case 'target':
       return [];

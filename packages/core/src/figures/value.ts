@@ -7,7 +7,9 @@ export type Reason =
   | 'not-additive'
   | 'filtered-out-of-feed'
   /** Known only for whole weeks or months, and the range cuts one. */
-  | 'coarser';
+  | 'coarser'
+  /** Of a change: a figure that it would be made from is not known for all of its days. */
+  | 'partial';
 
 export interface NotAvailable {
   na: Reason;
@@ -21,6 +23,10 @@ export interface Known {
 }
 
 export type Value = Known | NotAvailable;
+
+/** A value that is not made from all of its days; `share` of them, where it can be told. */
+export const asPartial = (v: Value, share?: number): Value =>
+  isKnown(v) ? { ...v, partial: true, ...(share !== undefined && { share }) } : v;
 
 export const isKnown = (v: Value): v is Known => 'value' in v;
 export const na = (reason: Reason): NotAvailable => ({ na: reason });

@@ -118,6 +118,9 @@ export function driversOf(
   for (const range of [ask.range, ask.compared]) {
     const verdict = judgeCoverage(dataset, range);
     if (verdict && 'na' in verdict) return verdict;
+    // Nothing is told of a change from or to a figure that is partly known (SEMANTICS §4).
+    const whole = aggregate(dataset, aggregation, range, ask.filter, metrics);
+    if (isKnown(whole) && whole.partial) return na('partial');
   }
   if (aggregation.kind === 'level') return ofLevel(dataset, aggregation, ask, metrics);
   const form = formOf(aggregation, metrics);

@@ -10,7 +10,7 @@ import {
 } from '../calendar/index.ts';
 import { type ScheduleBacklog, sortMissed } from '../edition/index.ts';
 import { fillMergeFields, type MergeTarget } from '../report/mergeFields.ts';
-import { aggregation, breakdown, pace } from './figuresAdapters.ts';
+import { aggregation, breakdown, pace, steps } from './figuresAdapters.ts';
 
 /** What a vector file holds, and how two answers are compared: see README.md beside this file. */
 export interface VectorFile {
@@ -110,6 +110,7 @@ export const adapters: Record<string, Adapter> = {
   aggregation,
   breakdown,
   pace,
+  steps,
 };
 
 /** The first difference between an answer and what a vector expects, as a path, or null when they agree. */

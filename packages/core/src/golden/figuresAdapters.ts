@@ -20,10 +20,12 @@ import {
   type Part,
   type Polarity,
   paceOf,
+  pairSteps,
   parseFormula,
   perDay,
   projectLevel,
   type RatioPart,
+  type Step,
   sharesOf,
   targetOf,
   topOf,
@@ -270,3 +272,6 @@ export function pace(c: PaceIn): unknown {
     }
   }
 }
+
+export const steps = (c: { period: Range; compared: Range; step: Step; weekStart: number }): unknown =>
+  pairSteps(c.period, c.compared, c.step, c.weekStart);

@@ -107,6 +107,34 @@ describe('compose', () => {
     expect(textsOf(late).map((t) => t.text)).toContain('not yet measured');
   });
 
+  it('marks what is partly known on either side, and tells no change of it', () => {
+    const holed = (gone: string): Dataset => {
+      const whole = datasetWith(LABELS.slice(0, 4));
+      const lost = toDayNumber(gone);
+      return {
+        ...whole,
+        covered: coverageOf(Array.from({ length: DAYS }, (_, i) => first + i).filter((n) => n !== lost)),
+      };
+    };
+    const texts = (dataset: Dataset) => {
+      const scene = draw(starter(), dataset);
+      return scene.pages.flatMap((_, i) => textsOf(scene, i).map((t) => t.text));
+    };
+    expect(texts(datasetWith(LABELS.slice(0, 4))).join('\n')).toMatch(/[+\u2212]\d/);
+    for (const [gone, share] of [
+      ['2026-10-09', '96%'],
+      ['2026-09-09', '96%'],
+    ] as const) {
+      const said = texts(holed(gone));
+      expect(said.filter((t) => /^[+\u2212]\d|^better|^worse/.test(t))).toEqual([]);
+      // Eight figures on two pages: what is known stands beneath each.
+      expect(said.filter((t) => t === `only ${share} of the days`)).toHaveLength(8);
+      expect(said).toContain('Revenue: nothing to compare (not all days are known).');
+    }
+    expect(texts(holed('2026-10-09')).filter((t) => t.endsWith(' †')).length).toBeGreaterThan(20);
+    expect(texts(holed('2026-10-09')).join(' ')).toContain('† Revenue, October 2026: only 96% of the days are known.');
+  });
+
   it('keeps every text inside the page', () => {
     const long =
       'An exceptionally long heading that goes on and on and on until it has to be broken into several lines to fit';

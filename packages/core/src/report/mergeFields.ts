@@ -4,8 +4,13 @@ export type MergeTarget = 'text' | 'html' | 'header' | 'filename';
 export type MergeFault = { code: 'unknown-field' | 'unresolved' | 'syntax'; field: string; at: number };
 export type MergeResult = { ok: true; text: string } | { ok: false; fault: MergeFault };
 
+/** A value that stands where the template names no fallback of its own. */
+export interface Otherwise {
+  otherwise: string;
+}
+
 /** Values by field name, `figure.KEY` and `change.KEY` included; null or absent is not resolvable. */
-export type MergeContext = Readonly<Record<string, string | null | undefined>>;
+export type MergeContext = Readonly<Record<string, string | Otherwise | null | undefined>>;
 
 export const MERGE_FIELDS = [
   'client.name',
@@ -72,7 +77,7 @@ export function escapeFor(target: MergeTarget, value: string): string {
   }
 }
 
-const usable = (value: string | null | undefined): value is string =>
+const usable = (value: string | Otherwise | null | undefined): value is string =>
   typeof value === 'string' && value.trim() !== '' && !value.includes('{{') && !value.includes('}}');
 
 /**
@@ -98,7 +103,8 @@ export function fillMergeFields(
       continue;
     }
     const own = Object.hasOwn(context, part.field) ? context[part.field] : null;
-    const value = usable(own) ? own : part.fallback;
+    const otherwise = own && typeof own === 'object' ? own.otherwise : null;
+    const value = usable(own) ? own : (part.fallback ?? otherwise);
     if (!usable(value)) return { ok: false, fault: { code: 'unresolved', field: part.field, at: part.at } };
     text += escapeFor(target, value);
   }

@@ -152,6 +152,7 @@ export const de: Words = {
     'not-additive': 'nicht summierbar',
     'filtered-out-of-feed': 'für diesen Filter unbekannt',
     coarser: 'nur für ganze Wochen oder Monate bekannt',
+    partial: 'nicht alle Tage sind bekannt',
   },
   target: 'Ziel {value}',
   typical: 'üblich {value}',
@@ -163,6 +164,9 @@ export const de: Words = {
   driversNoteRatio:
     'Jeder Balken zeigt, was ein Teil durch seine Rate und sein Gewicht brachte; zusammen ergeben sie die Änderung.',
   partial: 'nur {share} der Tage',
+  notComparable: 'nicht vergleichbar',
+  coveredDays: '{covered} von {days} Tagen',
+  notePartial: '{metric}, {dates}: nur {share} der Tage sind bekannt. Eine Veränderung wird nicht angegeben.',
   why: {
     rose: '{metric}: Anstieg um {by}',
     fell: '{metric}: Rückgang um {by}',

@@ -151,6 +151,7 @@ export const en: Words = {
     'not-additive': 'cannot be added up',
     'filtered-out-of-feed': 'not known for this filter',
     coarser: 'known only for whole weeks or months',
+    partial: 'not all days are known',
   },
   target: 'target {value}',
   typical: 'usually {value}',
@@ -161,6 +162,9 @@ export const en: Words = {
   noteDay: '{dates}: {text}',
   driversNoteRatio: 'Each bar is what a part brought by its own rate and by its weight; they add up to the change.',
   partial: 'only {share} of the days',
+  notComparable: 'not comparable',
+  coveredDays: '{covered} of {days} days',
+  notePartial: '{metric}, {dates}: only {share} of the days are known. No change is given.',
   why: {
     rose: '{metric} rose {by}',
     fell: '{metric} fell {by}',

@@ -151,6 +151,7 @@ export const es: Words = {
     'not-additive': 'no se puede sumar',
     'filtered-out-of-feed': 'desconocido para este filtro',
     coarser: 'solo se conoce por semanas o meses enteros',
+    partial: 'no se conocen todos los días',
   },
   target: 'objetivo {value}',
   typical: 'habitual {value}',
@@ -161,6 +162,9 @@ export const es: Words = {
   noteDay: '{dates}: {text}',
   driversNoteRatio: 'Cada barra es lo que una parte aportó por su tasa y por su peso; juntas forman la variación.',
   partial: 'solo {share} de los días',
+  notComparable: 'no comparable',
+  coveredDays: '{covered} de {days} días',
+  notePartial: '{metric}, {dates}: solo se conoce el {share} de los días. No se indica ninguna variación.',
   why: {
     rose: '{metric}: subida de {by}',
     fell: '{metric}: bajada de {by}',

@@ -10,8 +10,11 @@ import {
   type Dataset,
   type Filter,
   isKnown,
+  isTold,
   metricBook,
   NO_SETTINGS,
+  pairSteps,
+  type Step,
   type Target,
   type Value,
 } from '../figures/index.ts';
@@ -81,12 +84,23 @@ const say = (v: Value, unit: Parameters<typeof format.cell>[1]): string =>
     ? format.words.reasons[v.na]
     : unit === 'decimal'
       ? v.value.toFixed(2)
-      : `${format.cell(v.value, unit)}${v.partial ? ` (${format.wholePercent(v.share!)} of days)` : ''}`;
+      : `${format.cell(v.value, unit)}${v.partial ? ` (${format.coveredShare(v.share!)} of days)` : ''}`;
 
 const valueIn = (a: Answer): Value => (a.op === 'total' || a.op === 'target' ? a.value : { na: 'no-data' });
 
+/** The steps of a period beside those they are held against, by the days of their months. */
+function stepsLine(line: string): string {
+  const [, step, ranges] = /^steps (\w+) (.+)$/.exec(line)!;
+  const [period, compared] = ranges!.split(' against ').map(rangeOf) as [Range, Range];
+  const days = (r: Range) => `${Number(r.from.slice(8))}–${Number(r.to.slice(8))}`;
+  return pairSteps(period, compared, step as Step, 1)
+    .map((p) => `${days(p.current)} / ${p.compared ? days(p.compared) : '–'}${p.comparable ? '' : ' (no change)'}`)
+    .join(', ');
+}
+
 /** Computes one line of an example, to the right of its equals sign. */
 function compute(line: string): string {
+  if (line.startsWith('steps ')) return stepsLine(line);
   const [verb, rest] = /^(change|why|typical|target) (.+)$/.exec(line)?.slice(1) ?? ['total', line];
   const [, name, body] = /^(`[^`]+`|\w+) (.+)$/.exec(rest!)!;
   const { key, book } = bookFor(name!);
@@ -98,7 +112,7 @@ function compute(line: string): string {
     case 'change': {
       const [now, before] = body!.split(' against ').map(rangeOf) as [Range, Range];
       const change = changeOf(total(now), total(before), unit, polarity);
-      return `${format.change(change)} ${change.verdict}`;
+      return isTold(change) ? `${format.change(change)} ${change.verdict}` : 'none';
     }
     case 'why': {
       const [, dimension, ranges] = /^by (\w+) (.+)$/.exec(body!)!;

@@ -18,12 +18,13 @@ describe('figures on paper', () => {
   });
 
   it('write changes with a sign and a true minus', () => {
-    const change = (rel: number) => english.change({ abs: 1, rel, verdict: 'none' });
+    const change = (rel: number) => english.change({ abs: 1, rel, verdict: 'changed' });
     expect(change(0.1237)).toBe('+12.4%');
     expect(change(-0.081)).toBe('\u22128.1%');
     expect(english.change({ abs: -0.002, rel: -0.1, points: -0.2, verdict: 'worse' })).toBe('\u22120.2 points');
     expect(english.change({ abs: 5, rel: { na: 'zero-denominator' }, new: true, verdict: 'better' })).toBe('new');
     expect(english.change({ abs: { na: 'no-data' }, rel: { na: 'no-data' }, verdict: 'none' })).toBeNull();
+    expect(english.change({ abs: 5, rel: 0.5, verdict: 'none' })).toBeNull();
   });
 
   it('name whole months, quarters and years, and give dates otherwise', () => {

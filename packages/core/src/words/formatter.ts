@@ -1,5 +1,5 @@
 import { addMonths, type CivilDate, monthEnd, monthStart, partsOf, type Range } from '../calendar/index.ts';
-import type { Change } from '../figures/index.ts';
+import { type Change, isTold } from '../figures/index.ts';
 import { createNumbers, type Numbers } from './numbers.ts';
 import { fill, wordsFor } from './registry.ts';
 import type { Words } from './words.ts';
@@ -10,7 +10,7 @@ const utc = (date: CivilDate): Date => new Date(`${date}T00:00:00Z`);
 export interface Formatter extends Numbers {
   locale: string;
   words: Words;
-  /** The change in one phrase: `+12.4%`, `−0.2 points`, or the word for new. Null when there is nothing to say. */
+  /** The change in one phrase: `+12.4%`, `−0.2 points`, or the word for new. Null where none may be told. */
   change(change: Change): string | null;
   date(date: CivilDate): string;
   /** `1 Oct` */
@@ -58,6 +58,7 @@ export function createFormatter(locale: string, currency: string): Formatter {
     words,
     ...numbers,
     change(change) {
+      if (!isTold(change)) return null;
       if (change.new) return words.fresh;
       if (change.points !== undefined) return `${numbers.signedDecimal(change.points)} ${words.points}`;
       return typeof change.rel === 'number' ? numbers.signedPercent(change.rel) : null;

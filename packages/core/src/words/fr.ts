@@ -151,6 +151,7 @@ export const fr: Words = {
     'not-additive': 'non additionnable',
     'filtered-out-of-feed': 'inconnu pour ce filtre',
     coarser: 'connu seulement par semaines ou mois entiers',
+    partial: 'tous les jours ne sont pas connus',
   },
   target: 'objectif {value}',
   typical: 'd’ordinaire {value}',
@@ -162,6 +163,9 @@ export const fr: Words = {
   driversNoteRatio:
     'Chaque barre indique ce qu’une partie a apporté par son taux et par son poids ; ensemble elles composent l’évolution.',
   partial: '{share} des jours seulement',
+  notComparable: 'non comparable',
+  coveredDays: '{covered} jours sur {days}',
+  notePartial: '{metric}, {dates} : {share} des jours seulement sont connus. Aucune évolution n’est indiquée.',
   why: {
     rose: '{metric} : hausse de {by}',
     fell: '{metric} : baisse de {by}',

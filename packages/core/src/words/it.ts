@@ -152,6 +152,7 @@ export const it: Words = {
     'not-additive': 'non sommabile',
     'filtered-out-of-feed': 'non noto per questo filtro',
     coarser: 'noto solo per settimane o mesi interi',
+    partial: 'non tutti i giorni sono noti',
   },
   target: 'obiettivo {value}',
   typical: 'di solito {value}',
@@ -163,6 +164,9 @@ export const it: Words = {
   driversNoteRatio:
     'Ogni barra è ciò che una parte ha portato col suo tasso e col suo peso; insieme compongono la variazione.',
   partial: 'solo {share} dei giorni',
+  notComparable: 'non confrontabile',
+  coveredDays: '{covered} giorni su {days}',
+  notePartial: '{metric}, {dates}: è noto solo il {share} dei giorni. Nessuna variazione è indicata.',
   why: {
     rose: '{metric}: aumento pari a {by}',
     fell: '{metric}: calo pari a {by}',

@@ -151,6 +151,7 @@ export const nl: Words = {
     'not-additive': 'niet op te tellen',
     'filtered-out-of-feed': 'onbekend voor dit filter',
     coarser: 'alleen per hele week of maand bekend',
+    partial: 'niet alle dagen zijn bekend',
   },
   target: 'doel {value}',
   typical: 'doorgaans {value}',
@@ -162,6 +163,9 @@ export const nl: Words = {
   driversNoteRatio:
     'Elke balk is wat een deel bracht door zijn eigen waarde en zijn gewicht; samen vormen ze de verandering.',
   partial: 'slechts {share} van de dagen',
+  notComparable: 'niet vergelijkbaar',
+  coveredDays: '{covered} van {days} dagen',
+  notePartial: '{metric}, {dates}: slechts {share} van de dagen is bekend. Er wordt geen verandering gegeven.',
   why: {
     rose: '{metric}: stijging van {by}',
     fell: '{metric}: daling van {by}',

@@ -14,6 +14,8 @@ export interface Numbers {
   /** A fraction with one decimal, and without: `12.4%`, `71%`. */
   percent(value: number): string;
   wholePercent(value: number): string;
+  /** A share of days that lacks some: rounded down, so that it never reads as all of them, nor as none. */
+  coveredShare(share: number): string;
   /** `+12.4%` */
   signedPercent(value: number): string;
   decimal(value: number): string;
@@ -57,11 +59,13 @@ export function createNumbers(locale: string, currency: string): Numbers {
         return decimal(value);
     }
   };
+  const wholePercent = number({ style: 'percent', maximumFractionDigits: 0 });
   return {
     cell: plain,
     percent,
     decimal,
-    wholePercent: number({ style: 'percent', maximumFractionDigits: 0 }),
+    wholePercent,
+    coveredShare: (share) => wholePercent(Math.max(0.01, Math.floor(share * 100 + 1e-9) / 100)),
     signedPercent: number({ style: 'percent', ...one, signDisplay: 'exceptZero' }),
     signedDecimal: number({ ...one, signDisplay: 'exceptZero' }),
     figure(value, unit) {

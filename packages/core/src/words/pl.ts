@@ -151,6 +151,7 @@ export const pl: Words = {
     'not-additive': 'nie można sumować',
     'filtered-out-of-feed': 'nieznane dla tego filtra',
     coarser: 'znane tylko dla pełnych tygodni lub miesięcy',
+    partial: 'nie wszystkie dni są znane',
   },
   target: 'cel {value}',
   typical: 'zwykle {value}',
@@ -161,6 +162,9 @@ export const pl: Words = {
   noteDay: '{dates}: {text}',
   driversNoteRatio: 'Każdy słupek to wpływ części przez jej wskaźnik i udział; razem tworzą zmianę.',
   partial: 'tylko {share} dni',
+  notComparable: 'nieporównywalne',
+  coveredDays: '{covered} z {days} dni',
+  notePartial: '{metric}, {dates}: znane jest tylko {share} dni. Zmiany nie podano.',
   why: {
     rose: '{metric}: wzrost o {by}',
     fell: '{metric}: spadek o {by}',

@@ -151,6 +151,7 @@ export const ru: Words = {
     'not-additive': 'нельзя складывать',
     'filtered-out-of-feed': 'неизвестно для этого фильтра',
     coarser: 'известно только за целые недели или месяцы',
+    partial: 'известны не все дни',
   },
   target: 'цель {value}',
   typical: 'обычно {value}',
@@ -160,6 +161,9 @@ export const ru: Words = {
   noteDay: '{dates}: {text}',
   driversNoteRatio: 'Каждая полоса — вклад части за счёт её показателя и доли; вместе они дают изменение.',
   partial: 'только {share} дней',
+  notComparable: 'не сравнимо',
+  coveredDays: '{covered} из {days} дней',
+  notePartial: '{metric}, {dates}: известно только {share} дней. Изменение не указано.',
   why: {
     rose: '{metric}: рост на {by}',
     fell: '{metric}: снижение на {by}',

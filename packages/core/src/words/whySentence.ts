@@ -1,4 +1,12 @@
-import { changeOf, type Drivers, isKnown, type Metric, type NotAvailable, type Value } from '../figures/index.ts';
+import {
+  changeOf,
+  type Drivers,
+  isKnown,
+  isTold,
+  type Metric,
+  type NotAvailable,
+  type Value,
+} from '../figures/index.ts';
 import type { Formatter } from './formatter.ts';
 import { fill } from './registry.ts';
 
@@ -17,7 +25,8 @@ export interface WhyInput {
 }
 
 /**
- * Why a figure changed, as one sentence built from the figures alone. The rules: what cannot be compared says so;
+ * Why a figure changed, as one sentence built from the figures alone. The rules: what cannot be compared, or is partly
+ * known on either side, says so;
  * what is steady (SEMANTICS §6) says that and no more; else the change, then at most two parts that brought a tenth
  * of it or more in its own direction, then the largest one against it if it is as large as that.
  */
@@ -32,6 +41,7 @@ export function whySentence({ metric, label, current, compared, drivers }: WhyIn
   const signed = (n: number) =>
     percent ? `${format.signedDecimal(n * 100)} ${points}` : format.difference(n, metric.unit);
   const change = changeOf(current, compared, metric.unit, metric.polarity);
+  if (!isTold(change)) return fill(why.unknown, { metric: label, reason: reasons.partial });
   const abs = current.value - compared.value;
   if (change.verdict === 'steady' || abs === 0) return fill(why.level, { metric: label });
   if (!percent && compared.value === 0) {

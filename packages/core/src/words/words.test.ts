@@ -43,7 +43,7 @@ describe.each(LOCALES.map((l) => l.value))('%s', (locale) => {
       fill(words.page, { n: 1, of: 2 }),
     ];
     for (const text of texts) expect(text).not.toMatch(/[{}]|undefined|NaN/);
-    expect(format.change({ abs: -1, rel: -0.081, verdict: 'none' })).toContain('\u2212');
+    expect(format.change({ abs: -1, rel: -0.081, verdict: 'worse' })).toContain('\u2212');
   });
 });
 

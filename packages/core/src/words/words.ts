@@ -61,6 +61,12 @@ export interface Words {
   driversNoteRatio: string;
   /** `{share}`: of a figure whose days were not all delivered. */
   partial: string;
+  /** Of a change that would be made from such a figure. */
+  notComparable: string;
+  /** `{covered}`, `{days}` */
+  coveredDays: string;
+  /** `{metric}`, `{dates}`, `{share}` */
+  notePartial: string;
   /**
    * Pieces of the sentence that tells why a figure changed. `{metric}` and `{label}` stand as names, so that no
    * piece has to agree with them; `{by}` is an amount, `{share}` a part of the whole change.

@@ -199,10 +199,13 @@ describe('exports', () => {
     // A byte order mark, so that spreadsheet programs take it for UTF-8.
     expect([...bytes.subarray(0, 3)]).toEqual([0xef, 0xbb, 0xbf]);
     const [head, first] = bytes.toString('utf8').slice(1).split('\r\n');
-    expect(head).toBe('Day,Revenue,Bounce rate');
-    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+$/);
+    expect(head).toBe('Day,Revenue,Bounce rate,Partly known');
+    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,$/);
     const comma = await (await table({ as: 'csv-comma', metrics: 'revenue', step: 'day', compare: 'previous' })).text();
-    expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?$/);
+    expect(comma.split('\r\n')[0]).toBe(
+      'Day;Compared day;Revenue;Revenue, 1\u2009–\u200930 September 2026;Revenue, change;Partly known',
+    );
+    expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;$/);
     expect((await table({ as: 'pdf' })).status).toBe(422);
   });
 

@@ -1,7 +1,7 @@
 import { MOST_STEPS } from '@chronicon/core/bounds';
 import { type CivilDate, lengthOf, minDate, type Range } from '@chronicon/core/calendar';
 import type { FiguresQuery } from '@chronicon/core/contract';
-import { type Filter, rangeToJudge, type Step, stepsOf } from '@chronicon/core/figures';
+import { type Filter, pairSteps, rangeToJudge, type Step, stepsBeyond, stepsOf } from '@chronicon/core/figures';
 import { atField } from '../api/refusal.ts';
 import { settleDates } from '../clockwork/dates.ts';
 import type { StoredClient } from '../store/clients.ts';
@@ -31,8 +31,10 @@ export function planFigures(client: StoredClient, today: CivilDate, query: Figur
     yardstick,
     filter,
     step,
+    weekStart: client.weekStart,
     times: stepsOf(period, step, client.weekStart),
-    comparedTimes: compared && stepsOf(compared, step, client.weekStart),
+    pairs: compared && pairSteps(period, compared, step, client.weekStart),
+    beyond: compared ? stepsBeyond(period, compared, step, client.weekStart) : [],
     history: query.by || history.from > history.to ? null : history,
     top: query.by
       ? {

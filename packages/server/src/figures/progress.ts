@@ -99,15 +99,18 @@ function projectionOf(plan: Plan, answers: Answers, { today, client }: ClientFig
 }
 
 /** What is to be thought of it: by the projection while it runs, by the value once it is over. */
-function outlookOf(plan: Plan, soFar: Value, projection: Value | null): TargetProgress['outlook'] {
+function outlookOf(plan: Plan, soFar: Value, projection: Value | null, adds: boolean): TargetProgress['outlook'] {
   const { metric, target, phase } = plan;
   const good = (v: number) => (metric.polarity === 'lower' ? v <= target.value : v >= target.value);
   if (phase === 'ahead' || !isKnown(soFar)) return 'open';
-  if (phase === 'over') return good(soFar.value) ? 'reached' : 'missed';
+  // What was added up stays: a ceiling that is broken stays broken, whatever else comes or is not known yet.
+  if (adds && metric.polarity === 'lower' && !good(soFar.value)) return 'missed';
   // More of what should grow is there for good; what should stay low may still rise.
   if (metric.polarity !== 'lower' && metric.aggregation.kind !== 'ratio' && good(soFar.value)) return 'reached';
+  // Nothing is said of what is partly known (SEMANTICS §4).
+  if (phase === 'over') return soFar.partial ? 'open' : good(soFar.value) ? 'reached' : 'missed';
   const end = projection ?? soFar;
-  if (!isKnown(end)) return 'open';
+  if (!isKnown(end) || end.partial) return 'open';
   return good(end.value) ? 'on-course' : 'short';
 }
 
@@ -141,7 +144,7 @@ export async function progressOf(
       soFar,
       projection,
       daysToReach: days,
-      outlook: outlookOf(plan, soFar, projection),
+      outlook: outlookOf(plan, soFar, projection, targetAdds(metric.aggregation, book.lookup)),
     };
   });
 }

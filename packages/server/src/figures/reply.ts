@@ -45,10 +45,12 @@ interface Answered extends FiguresView, Asked {
   knowledge: Knowledge;
 }
 
+type Line = NonNullable<Figures['series']>['lines'][number];
+
 /** One value for each step; a day without one says why. */
-function lineOf(q: Question | null, { answers, shapes, knowledge }: Answered): Value[] {
+function lineOf(q: Question | null, { answers, shapes, knowledge }: Answered): (Value | null)[] {
   const found = q && answers[keyOf(q)];
-  if (found?.op === 'bySteps') return found.values;
+  if (found?.op === 'bySteps' || found?.op === 'typicalSteps') return found.values;
   if (found?.op !== 'byDay' || q?.op !== 'byDay') return [];
   const { values } = found;
   const days = daysOf(q.range);
@@ -77,18 +79,32 @@ function targetLine(metric: string, times: readonly Range[], { book, targets }: 
   return line.some((v) => v !== null) ? line : null;
 }
 
+/** One metric's steps, and what each is held against: in time, what is usual there, or its target. */
+function pairedLine(metric: string, answered: Answered): Line {
+  const { plan } = answered;
+  const target = targetLine(metric, plan.times, answered.knowledge);
+  const current = lineOf(lineQuestion(plan, metric), answered) as Value[];
+  const before = lineOf(comparedLineQuestion(plan, metric), answered);
+  if (plan.pairs) {
+    let at = 0;
+    const compared = plan.pairs.map((p) => (p.compared ? (before[at++] ?? null) : null));
+    return { current, compared, beyond: before.slice(at) as Value[], target };
+  }
+  const aims = target?.map((t): Value | null => (t === null ? null : { value: t })) ?? null;
+  const compared = plan.yardstick?.kind === 'typical' ? before : plan.yardstick ? aims : null;
+  return { current, compared, beyond: [], target };
+}
+
 function seriesOf(answered: Answered): Figures['series'] {
   const { plan } = answered;
   if (plan.top) return null;
   return {
     step: plan.step,
     times: plan.times,
-    comparedTimes: plan.comparedTimes,
-    lines: plan.metrics.map((m) => ({
-      current: lineOf(lineQuestion(plan, m), answered),
-      compared: plan.compared && lineOf(comparedLineQuestion(plan, m), answered),
-      target: targetLine(m, plan.times, answered.knowledge),
-    })),
+    comparedTimes: plan.pairs?.map((p) => p.compared) ?? null,
+    comparable: plan.times.map((_, i) => plan.pairs?.[i]?.comparable ?? true),
+    beyond: plan.beyond,
+    lines: plan.metrics.map((m) => pairedLine(m, answered)),
   };
 }
 

@@ -1,5 +1,5 @@
 import type { Range } from '@chronicon/core/calendar';
-import type { Filter, Question, Step } from '@chronicon/core/figures';
+import type { Filter, Question, Step, StepPair } from '@chronicon/core/figures';
 import type { Yardstick } from '@chronicon/core/report';
 
 /** A view of Figures with its dates settled: plain data, from which every question that it asks is found again. */
@@ -10,8 +10,12 @@ export interface FiguresPlan {
   yardstick: Yardstick | null;
   filter: Filter;
   step: Step;
+  weekStart: number;
   times: Range[];
-  comparedTimes: Range[] | null;
+  /** Each step with what it is held against; null where no range is compared. */
+  pairs: StepPair[] | null;
+  /** Steps of the compared range beyond the period's last. */
+  beyond: Range[];
   /** The days that odd ones are judged by; null where none are looked for. */
   history: Range | null;
   top: Extract<Question, { op: 'top' }> | null;
@@ -37,8 +41,19 @@ const lineOver = ({ step, filter }: FiguresPlan, metric: string, range: Range, r
 export const lineQuestion = (plan: FiguresPlan, metric: string): Question =>
   lineOver(plan, metric, plan.period, plan.times);
 
-export const comparedLineQuestion = (plan: FiguresPlan, metric: string): Question | null =>
-  plan.compared && plan.comparedTimes && lineOver(plan, metric, plan.compared, plan.comparedTimes);
+/** The steps of the compared range in order, those beyond the period's last included. */
+export const comparedSteps = ({ pairs, beyond }: FiguresPlan): Range[] => [
+  ...(pairs ?? []).flatMap((p) => p.compared ?? []),
+  ...beyond,
+];
+
+/** What the steps are held against: the compared range's own, or what is usual at their place. */
+export function comparedLineQuestion(plan: FiguresPlan, metric: string): Question | null {
+  const { compared, yardstick, period, step, weekStart, filter } = plan;
+  if (compared) return lineOver(plan, metric, compared, comparedSteps(plan));
+  if (yardstick?.kind !== 'typical') return null;
+  return { op: 'typicalSteps', metric, period, ranges: yardstick.ranges, step, weekStart, filter };
+}
 
 /** The days that a metric's odd ones are judged by. */
 export const judgeQuestion = ({ history, filter }: FiguresPlan, metric: string): Question | null =>

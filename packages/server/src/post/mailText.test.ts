@@ -22,6 +22,9 @@ const frozen = {
     [total('visits', period)]: { op: 'total', value: { value: 31_062 } },
     [total('visits', compared)]: { op: 'total', value: { value: 29_676 } },
     [total('orders', period)]: { op: 'total', value: { na: 'not-covered' } },
+    // A day of October has not come.
+    [total('revenue', period)]: { op: 'total', value: { value: 1_900, partial: true, share: 30 / 31 } },
+    [total('revenue', compared)]: { op: 'total', value: { value: 950 } },
   },
 } as unknown as Frozen;
 
@@ -64,6 +67,13 @@ describe('a mail', () => {
     ['a field that does not exist', '{{client.nickname}}', 'unknown-field', 'client.nickname'],
   ])('is not written with %s', (_, message, code, field) => {
     expect(mail('x', message)).toMatchObject({ ok: false, fault: { code, field } });
+  });
+
+  it('says how many days a figure knows, and tells no change of it; neither stops the mail', () => {
+    const made = mail('Revenue {{figure.revenue}}', '{{change.revenue}} / {{change.revenue | see the note}}');
+    if (!made.ok) throw new Error(made.fault.field);
+    expect(made.mail.subject).toBe('Revenue £1,900 (30 of 31 days)');
+    expect(made.mail.text).toContain('not comparable / see the note');
   });
 
   it('uses a fallback where one is given', () => {

@@ -1,6 +1,23 @@
-import { changeOf, isKnown, keyOf, metricBook, type Value, valueOfAnswer } from '@chronicon/core/figures';
-import { escapeHtml, fileNameOf, fillMergeFields, type MergeContext, type MergeFault } from '@chronicon/core/report';
-import { fill } from '@chronicon/core/words';
+import { lengthOf, type Range } from '@chronicon/core/calendar';
+import {
+  changeOf,
+  isKnown,
+  keyOf,
+  type Metric,
+  type MetricUnit,
+  metricBook,
+  type Value,
+  valueOfAnswer,
+} from '@chronicon/core/figures';
+import {
+  escapeHtml,
+  fileNameOf,
+  fillMergeFields,
+  type MergeContext,
+  type MergeFault,
+  type Otherwise,
+} from '@chronicon/core/report';
+import { type Formatter, fill } from '@chronicon/core/words';
 import { type Frozen, formatterOf } from '../press/draw.ts';
 
 export interface MailParts {
@@ -8,6 +25,26 @@ export interface MailParts {
   html: string;
   text: string;
   fileName: string;
+}
+
+/** A figure, followed by its days where not all of them are known. */
+function figureText(value: Value, unit: MetricUnit, range: Range, format: Formatter): string | null {
+  if (!isKnown(value)) return null;
+  const text = format.figure(value.value, unit);
+  if (!value.partial) return text;
+  const days = lengthOf(range);
+  const known =
+    value.share === undefined
+      ? format.words.reasons.partial
+      : fill(format.words.coveredDays, { covered: Math.round(value.share * days), days });
+  return `${text} (${known})`;
+}
+
+/** A change; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
+function changeText(current: Value, compared: Value, metric: Metric, format: Formatter): string | Otherwise | null {
+  const told = format.change(changeOf(current, compared, metric.unit, metric.polarity));
+  if (told !== null || !isKnown(current) || !isKnown(compared)) return told;
+  return { otherwise: format.words.notComparable };
 }
 
 /** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ. */
@@ -19,7 +56,7 @@ export function mergeContextOf(
   const format = formatterOf(order.language, order.currency);
   const total = (metric: string, range: Frozen['order']['compared']): Value | null =>
     range && valueOfAnswer(answers[keyOf({ op: 'total', metric, range, filter: {} })]);
-  const context: Record<string, string | null> = {
+  const context: Record<string, string | Otherwise | null> = {
     'client.name': order.clientName,
     'contact.firstName': people.firstName,
     'period.label': format.running(order.period),
@@ -35,9 +72,8 @@ export function mergeContextOf(
     const { key } = metric;
     const current = total(key, order.period);
     const compared = total(key, order.compared);
-    context[`figure.${key}`] = current && isKnown(current) ? format.figure(current.value, metric.unit) : null;
-    context[`change.${key}`] =
-      current && compared ? format.change(changeOf(current, compared, metric.unit, metric.polarity)) : null;
+    context[`figure.${key}`] = current && figureText(current, metric.unit, order.period, format);
+    context[`change.${key}`] = current && compared && changeText(current, compared, metric, format);
   }
   return context;
 }

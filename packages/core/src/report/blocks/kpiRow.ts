@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import {
   type Answer,
+  type Change,
   changeOf,
   isKnown,
   keyOf,
@@ -40,41 +41,52 @@ function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string)
   pen.path(`M${x} ${base}L${x + 7} ${base}L${x + 3.5} ${tip}Z`, { fill });
 }
 
-/** The change as sign, number, word and tone, and what it was before. */
-function drawChange(
-  pen: Pen,
-  desk: Desk,
-  metric: Metric,
-  current: Value,
-  before: Value,
-  x: number,
-  y: number,
-  width: number,
-): void {
+const LINE = 12;
+/** Lines beneath a figure for which there is always room. */
+const LINES = 2;
+
+/** How much is known of a figure that is not made from all of its days; nothing of one that is. */
+function partialLines({ format }: Desk, value: Value): string[] {
+  if (!isKnown(value) || !value.partial) return [];
+  const { words } = format;
+  return [
+    value.share === undefined
+      ? words.reasons.partial
+      : fill(words.partial, { share: format.coveredShare(value.share) }),
+  ];
+}
+
+/** What a figure is held against, in words, and how much of either is known. */
+function linesBeneath(desk: Desk, metric: Metric, current: Value, before: Value | null): string[] {
+  if (!isKnown(current)) return [];
+  const lines = partialLines(desk, current);
+  if (before === null) return lines;
+  const { format } = desk;
+  if (isKnown(before)) lines.push(fill(saysBefore(desk), { value: format.figure(before.value, metric.unit) }));
+  else if (desk.yardstick?.kind !== 'target') lines.push(format.words.reasons[before.na]);
+  return [...lines, ...partialLines(desk, before)];
+}
+
+/** The change as sign, number, word and tone; null where none may be told. */
+function changeOfKpi(desk: Desk, metric: Metric, current: Value, before: Value | null) {
+  const change = before && changeOf(current, before, metric.unit, metric.polarity);
+  const text = change && desk.format.change(change);
+  return change && text !== null ? { change, text } : null;
+}
+
+function drawChange(pen: Pen, desk: Desk, { change, text }: { change: Change; text: string }, x: number, y: number) {
   const { palette, format } = desk;
   const { words } = format;
-  const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
-  const change = changeOf(current, before, metric.unit, metric.polarity);
   const tone = change.verdict === 'better' ? palette.good : change.verdict === 'worse' ? palette.wrong : palette.muted;
   const moved = typeof change.abs === 'number' && change.verdict !== 'steady' && change.abs !== 0;
-  const text = format.change(change);
-  if (text !== null) {
-    const bold = { face: 'sansBold', size: 8.5, fill: tone } as const;
-    const word = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
-    const indent = moved ? 9 : 0;
-    pen.tagged('P', null, () => {
-      if (moved) arrow(pen, x, y + 46, (change.abs as number) > 0, tone);
-      pen.text(x + indent, y + 46, `${text} `, bold);
-      pen.text(x + indent + desk.measure(`${text} `, bold), y + 46, word[change.verdict], { ...bold, face: 'sans' });
-    });
-  }
-  const was = isKnown(before)
-    ? fill(saysBefore(desk), { value: format.figure(before.value, metric.unit) })
-    : desk.yardstick?.kind === 'target'
-      ? ''
-      : words.reasons[before.na];
-  if (was === '') return;
-  pen.tagged('P', null, () => pen.text(x, y + (text === null ? 46 : 58), desk.fit(was, small, width), small));
+  const bold = { face: 'sansBold', size: 8.5, fill: tone } as const;
+  const word = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
+  const indent = moved ? 9 : 0;
+  pen.tagged('P', null, () => {
+    if (moved) arrow(pen, x, y, (change.abs as number) > 0, tone);
+    pen.text(x + indent, y, `${text} `, bold);
+    pen.text(x + indent + desk.measure(`${text} `, bold), y, word[change.verdict], { ...bold, face: 'sans' });
+  });
 }
 
 /** How the figure that it is held against is named. */
@@ -88,35 +100,44 @@ function noteTypical(desk: Desk, key: string, answer: Answer | undefined): void 
   desk.note(fill(desk.format.words.noteTypical, { metric: desk.labelOf(key), count, of }));
 }
 
-function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width: number): void {
-  const { palette, format, answers } = desk;
-  const { words } = format;
+/** One figure with what it is held against. */
+function figureOf(desk: Desk, key: string) {
+  const { answers } = desk;
   const metric = desk.book.of(key);
-  const { current: currentQ, before: beforeQ, daily } = asks(key, desk);
-  const current = valueOfAnswer(answers[keyOf(currentQ)]) ?? { na: 'no-data' as const };
-  const before = beforeQ ? (valueOfAnswer(answers[keyOf(beforeQ)]) ?? { na: 'no-data' as const }) : null;
+  const asked = asks(key, desk);
+  const none = { na: 'no-data' as const };
+  const current = valueOfAnswer(answers[keyOf(asked.current)]) ?? none;
+  const before = asked.before ? (valueOfAnswer(answers[keyOf(asked.before)]) ?? none) : null;
+  const change = changeOfKpi(desk, metric, current, before);
+  const lines = linesBeneath(desk, metric, current, before);
+  return { metric, current, change, lines, daily: answers[keyOf(asked.daily)] };
+}
+
+/** Lines beneath the figure, its change among them. */
+const linesOf = ({ change, lines }: ReturnType<typeof figureOf>): number => lines.length + (change ? 1 : 0);
+
+function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width: number, more: number): void {
+  const { palette, format } = desk;
+  const { words } = format;
+  const { metric, current, change, lines, daily } = figureOf(desk, key);
   const label = { face: 'sansBold', size: 8.5, fill: palette.muted } as const;
   const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
   const big = { face: 'serifBold', size: 20, fill: palette.ink } as const;
   const say = (draw: () => void) => pen.tagged('P', null, draw);
   say(() => pen.text(x, y + 9, desk.fit(desk.labelOf(key), label, width), label));
   if (isKnown(current)) {
-    const shown = format.figure(current.value, metric.unit);
-    say(() => pen.text(x, y + 31, desk.fit(shown, big, width), big));
-    if (current.partial) {
-      const share = current.share === undefined ? '' : format.wholePercent(current.share);
-      const at = desk.measure(`${shown} `, big);
-      const text = desk.fit(fill(words.partial, { share }), small, width - at);
-      if (share !== '') say(() => pen.text(x + at, y + 31, text, small));
-    }
-    if (before) drawChange(pen, desk, metric, current, before, x, y, width);
+    say(() => pen.text(x, y + 31, desk.fit(format.figure(current.value, metric.unit), big, width), big));
+    if (change) drawChange(pen, desk, change, x, y + 46);
+    lines.forEach((line, i) => {
+      const at = y + 46 + (i + (change ? 1 : 0)) * LINE;
+      say(() => pen.text(x, at, desk.fit(line, small, width), small));
+    });
   } else {
     say(() => pen.text(x, y + 30, '–', big));
     say(() => pen.text(x, y + 44, desk.fit(words.reasons[current.na], small, width), small));
   }
-  const series = answers[keyOf(daily)];
-  if (series?.op === 'byDay' && Array.isArray(series.values) && series.values.length > 2) {
-    desk.sparkline(series.values, width - 8, 22).draw(pen, x, y + 66);
+  if (daily?.op === 'byDay' && Array.isArray(daily.values) && daily.values.length > 2) {
+    desk.sparkline(daily.values, width - 8, 22).draw(pen, x, y + 66 + more);
   }
 }
 
@@ -133,19 +154,22 @@ export const kpiRow: BlockKind<KpiRow> = {
       const { before } = asks(key, desk);
       if (before) noteTypical(desk, key, desk.answers[keyOf(before)]);
     }
+    const most = Math.max(...block.metrics.map((key) => linesOf(figureOf(desk, key))));
+    const more = Math.max(0, most - LINES) * LINE;
+    const height = 106 + more;
     const n = block.metrics.length;
     const gap = 16;
     const width = (desk.width - gap * (n - 1)) / n;
     return {
-      height: 106,
+      height,
       draw(pen, x, y) {
         pen.line(x, y, x + desk.width, y, desk.palette.rule, 0.6);
         block.metrics.forEach((key, i) => {
           const left = x + i * (width + gap);
-          if (i > 0) pen.line(left - gap / 2 - 2, y + 10, left - gap / 2 - 2, y + 96, desk.palette.rule, 0.6);
-          drawKpi(pen, desk, key, left, y + 10, width);
+          if (i > 0) pen.line(left - gap / 2 - 2, y + 10, left - gap / 2 - 2, y + height - 10, desk.palette.rule, 0.6);
+          drawKpi(pen, desk, key, left, y + 10, width, more);
         });
-        pen.line(x, y + 106, x + desk.width, y + 106, desk.palette.rule, 0.6);
+        pen.line(x, y + height, x + desk.width, y + height, desk.palette.rule, 0.6);
       },
     };
   },

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Range } from '../../calendar/index.ts';
 import {
   type Breakdown,
   type BreakdownRow,
@@ -36,6 +37,9 @@ const ask = (block: Ranking, { period, compared }: Dates): Question => ({
   filter: {},
 });
 
+/** Stands after a figure that is not made from all of its days; a note says how much is known. */
+const PARTLY = '†';
+
 const ROW = 17;
 const HEAD = 18;
 const TITLE = 18;
@@ -60,7 +64,8 @@ function cellText(desk: Desk, value: Value, metric: Metric): string {
   if (!isKnown(value)) return '–';
   const { format } = desk;
   // Whole money from 1,000 up, as in figures; counts are never compact in a table.
-  return metric.unit === 'money' ? format.figure(value.value, 'money') : format.cell(value.value, metric.unit);
+  const text = metric.unit === 'money' ? format.figure(value.value, 'money') : format.cell(value.value, metric.unit);
+  return value.partial ? `${text} ${PARTLY}` : text;
 }
 
 function drawLine(pen: Pen, desk: Desk, table: Table, line: Line, x: number, y: number): void {
@@ -167,6 +172,24 @@ function contradicts(desk: Desk, b: Breakdown, metrics: Metric[]): boolean {
   });
 }
 
+/** Says of columns, and of what they are held against, how many of their days are known. */
+function notePartial(desk: Desk, total: readonly Pair[], metrics: readonly Metric[]): void {
+  const { words, range, coveredShare } = desk.format;
+  const say = (mark: string, metric: Metric, dates: Range, value: Value | null) => {
+    if (!value || !isKnown(value) || !value.partial) return;
+    const label = desk.labelOf(metric.key);
+    const text =
+      value.share === undefined
+        ? `${label}, ${range(dates)}: ${words.reasons.partial}.`
+        : fill(words.notePartial, { metric: label, dates: range(dates), share: coveredShare(value.share) });
+    desk.note(mark + text);
+  };
+  metrics.forEach((metric, i) => {
+    say(`${PARTLY} `, metric, desk.period, total[i]!.current);
+    if (i === 0 && desk.compared) say('', metric, desk.compared, total[i]!.compared);
+  });
+}
+
 /** A table of the largest values of a dimension, with the rest as one row and a total. */
 export const ranking: BlockKind<Ranking> = {
   questions: (block, dates) => [ask(block, dates)],
@@ -197,6 +220,7 @@ export const ranking: BlockKind<Ranking> = {
       };
     }
     if (contradicts(desk, found, metrics)) desk.note(words.noteRounding);
+    notePartial(desk, found.total, metrics);
     const row = (r: BreakdownRow): Line => ({ label: r.label, cells: r.cells, kind: 'row' });
     const lines: Line[] = found.rows.map(row);
     if (found.other) lines.push({ label: words.other, cells: found.other, kind: 'other' });

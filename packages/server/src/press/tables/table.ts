@@ -1,6 +1,6 @@
-import type { CivilDate } from '@chronicon/core/calendar';
+import type { CivilDate, Range } from '@chronicon/core/calendar';
 import type { Figures } from '@chronicon/core/contract';
-import type { MetricUnit, Pair, Reason, Value } from '@chronicon/core/figures';
+import { changeOf, isKnown, type MetricUnit, type Pair, type Reason, type Value } from '@chronicon/core/figures';
 import { englishFor } from '../../figures/english.ts';
 import type { FiguresView } from '../../figures/reply.ts';
 
@@ -32,6 +32,18 @@ const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason
   return 'na' in value ? textCell(reasons[value.na]) : { kind: 'number', value: value.value, unit };
 };
 
+/** A change as a fraction of what it is held against; of rates, their difference. */
+function changeCell(current: Value, compared: Value | null, m: Figures['metrics'][number]): Cell {
+  const change = compared && changeOf(current, compared, m.unit, m.polarity);
+  const value = change && (m.unit === 'percent' ? change.abs : change.rel);
+  return typeof value === 'number' ? { kind: 'number', value, unit: 'percent' } : { kind: 'empty' };
+}
+
+const sharePart = (label: string, value: Value | null): string[] =>
+  value && isKnown(value) && value.partial
+    ? [value.share === undefined ? label : `${label} ${Math.floor(value.share * 1000) / 10}% of days`]
+    : [];
+
 /** A view of Figures, to be had as a table. */
 export interface TableOrder {
   view: FiguresView;
@@ -48,46 +60,42 @@ interface TableNames {
   filter: string[];
 }
 
-/** The figures of one view as a table, every figure unrounded. */
+/** What stands in the last column of rows with figures that are not made from all of their days. */
+const PARTLY = 'Partly known';
+
+/** The figures of one view as a table, every figure unrounded; what is partly known is named at the end of its row. */
 export function tableOf(figures: Figures, names: TableNames & { currency: string }): Table {
   const { reasons } = englishFor(names).words;
   const { metrics, series, breakdown } = figures;
-  const against = figures.compared?.label ?? figures.against;
-  const cells = (pairs: readonly Pair[]): Cell[] =>
-    pairs.flatMap((p, i) => {
-      const current = valueCell(p.current, metrics[i]!.unit, reasons);
-      return against === null ? [current] : [current, valueCell(p.compared, metrics[i]!.unit, reasons)];
+  const isHeld = series ? series.lines.some((l) => l.compared !== null) : figures.against !== null;
+  const against = figures.compared?.dates ?? figures.against ?? '';
+  const metricCells = (pairs: readonly Held[]): Cell[] => {
+    const figuresOf = pairs.flatMap(({ current, compared, isTold }, i) => {
+      const m = metrics[i]!;
+      const own = valueCell(current, m.unit, reasons);
+      if (!isHeld) return [own];
+      const change = isTold && current ? changeCell(current, compared, m) : ({ kind: 'empty' } as const);
+      return [own, valueCell(compared, m.unit, reasons), change];
     });
-  const named = metrics.flatMap((m) => (against === null ? [m.label] : [m.label, `${m.label}, ${against}`]));
-  const rows: Cell[][] = [];
-  if (series) {
-    const { times, comparedTimes } = series;
-    times.forEach((time, i) => {
-      const before = comparedTimes?.[i];
-      rows.push([
-        { kind: 'date', date: time.from },
-        ...(series.step === 'day' ? [] : [{ kind: 'date', date: time.to } as const]),
-        ...(comparedTimes
-          ? [before ? ({ kind: 'date', date: before.from } as const) : ({ kind: 'empty' } as const)]
-          : []),
-        ...series.lines.flatMap((l, m) => {
-          const current = valueCell(l.current[i] ?? null, metrics[m]!.unit, reasons);
-          return l.compared ? [current, valueCell(l.compared[i] ?? null, metrics[m]!.unit, reasons)] : [current];
-        }),
-      ]);
-    });
-  }
-  for (const row of breakdown?.rows ?? []) rows.push([textCell(row.label), ...cells(row.cells)]);
-  if (breakdown?.other) rows.push([textCell('Other'), ...cells(breakdown.other)]);
-  if (breakdown) rows.push([textCell('All'), ...cells(figures.totals)]);
-  const byTime = series && [
-    series.step === 'day' ? 'Day' : 'First day',
-    ...(series.step === 'day' ? [] : ['Last day']),
-    ...(series.comparedTimes ? ['Compared from'] : []),
-    ...series.lines.flatMap((l, m) =>
-      l.compared ? [metrics[m]!.label, `${metrics[m]!.label}, compared`] : [metrics[m]!.label],
-    ),
-  ];
+    const parts = pairs.flatMap(({ current, compared }, i) => [
+      ...sharePart(metrics[i]!.label, current),
+      ...sharePart(`${metrics[i]!.label}, ${against}`, compared),
+    ]);
+    return [...figuresOf, parts.length > 0 ? textCell(parts.join('; ')) : { kind: 'empty' }];
+  };
+  const named = (period: string) =>
+    metrics.flatMap((m) =>
+      isHeld ? [`${m.label}${period}`, `${m.label}, ${against}`, `${m.label}, change`] : [`${m.label}${period}`],
+    );
+  const rows = series ? timeRows(series, metricCells) : partRows(figures, metricCells);
+  const first = series
+    ? [
+        series.step === 'day' ? 'Day' : 'First day',
+        ...(series.step === 'day' ? [] : ['Last day']),
+        ...(series.comparedTimes ? (series.step === 'day' ? ['Compared day'] : ['Compared from', 'Compared to']) : []),
+        ...named(''),
+      ]
+    : [breakdown?.dimension.label ?? '', ...named(`, ${figures.period.dates}`)];
   return {
     author: names.agency,
     title: `${names.client}: ${metrics.map((m) => m.label).join(', ')}`,
@@ -96,8 +104,53 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
       ...(figures.compared ? [`compared with ${figures.compared.dates}`] : []),
       ...names.filter,
     ].map(harmless),
-    head: (byTime ?? [breakdown?.dimension.label ?? '', ...named]).map(harmless),
+    head: [...first, PARTLY].map(harmless),
     rows,
     currency: names.currency,
   };
+}
+
+/** A figure beside what it is held against, and whether a change may be told. */
+interface Held {
+  current: Value | null;
+  compared: Value | null;
+  isTold: boolean;
+}
+
+const dateCell = (date: CivilDate | undefined): Cell => (date ? { kind: 'date', date } : { kind: 'empty' });
+
+function timeRows(series: NonNullable<Figures['series']>, cells: (pairs: readonly Held[]) => Cell[]): Cell[][] {
+  const datesOf = (time: Range | null) =>
+    series.step === 'day' ? [dateCell(time?.from)] : [dateCell(time?.from), dateCell(time?.to)];
+  const comparedDates = (time: Range | null | undefined) => (series.comparedTimes ? datesOf(time ?? null) : []);
+  const own = series.times.map((time, i) => [
+    ...datesOf(time),
+    ...comparedDates(series.comparedTimes?.[i]),
+    ...cells(
+      series.lines.map((l) => ({
+        current: l.current[i] ?? null,
+        compared: l.compared?.[i] ?? null,
+        isTold: series.comparable[i]!,
+      })),
+    ),
+  ]);
+  const beyond = series.beyond.map((time, i) => [
+    ...datesOf(null),
+    ...comparedDates(time),
+    ...cells(series.lines.map((l) => ({ current: null, compared: l.beyond[i] ?? null, isTold: false }))),
+  ]);
+  return [...own, ...beyond];
+}
+
+function partRows({ breakdown, totals }: Figures, cells: (pairs: readonly Held[]) => Cell[]): Cell[][] {
+  if (!breakdown) return [];
+  const row = (label: string, pairs: readonly Pair[]) => [
+    textCell(label),
+    ...cells(pairs.map((p) => ({ ...p, isTold: true }))),
+  ];
+  return [
+    ...breakdown.rows.map((r) => row(r.label, r.cells)),
+    ...(breakdown.other ? [row('Other', breakdown.other)] : []),
+    row('All', totals),
+  ];
 }

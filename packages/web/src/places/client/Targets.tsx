@@ -10,7 +10,7 @@ import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
 import { plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
-import { valueText } from '../figures/figureText.ts';
+import { plainText } from '../figures/figureText.ts';
 
 const OUTLOOK: Record<TargetProgress['outlook'], { mark: string; word: string; tone: string }> = {
   reached: { mark: '●', word: 'reached', tone: 'good' },
@@ -36,7 +36,7 @@ const FACTOR: Record<string, number> = { percent: 100 };
 /** What a target says of where it stands, in one line. */
 export function progressWords(t: TargetProgress, numbers: Numbers): string {
   const { unit } = t.metric;
-  const say = (v: TargetProgress['soFar']) => valueText(v, unit, numbers);
+  const say = (v: TargetProgress['soFar']) => plainText(v, unit, numbers);
   if (t.phase === 'ahead') return 'not begun';
   const now = t.phase === 'over' ? say(t.soFar) : `${say(t.soFar)} so far`;
   const ahead =

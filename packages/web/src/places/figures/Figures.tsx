@@ -106,6 +106,9 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                       ? 'no target for all of these days'
                       : `before: ${valueText(compared, m.unit, numbers)}`
                     : `from ${numbers.figure(compared.value, m.unit)}`}
+                  {compared && partialText(compared, numbers) && (
+                    <span className="tone-attention"> ◐ {partialText(compared, numbers)}</span>
+                  )}
                 </span>
               )}
               {partial && <span className="tone-attention"> ◐ {partial}</span>}

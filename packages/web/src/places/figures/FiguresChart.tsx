@@ -41,25 +41,28 @@ interface Point {
   to: string;
   current: number | null;
   compared: number | null;
-  comparedFrom: string | null;
+  comparedTo: { from: string; to: string } | null;
+  comparable: boolean;
   target: number | null;
 }
+
+const datesOf = ({ from, to }: { from: string; to: string }): string =>
+  from === to ? dayWithYear(from) : `${shortDay(from)} – ${dayWithYear(to)}`;
 
 /** What stands beside the pointer: both figures with their dates. */
 function Tip({ point, metric, numbers }: { point: Point | undefined; metric: MetricHead; numbers: Numbers }) {
   if (!point) return null;
-  const dates =
-    point.from === point.to ? dayWithYear(point.from) : `${shortDay(point.from)} – ${dayWithYear(point.to)}`;
   const say = (v: number | null) => (v === null ? 'no figure' : numbers.cell(v, metric.unit));
   return (
     <div className="card tip small">
-      <b>{dates}</b>
+      <b>{datesOf(point)}</b>
       <div>
         {metric.label}: <b>{say(point.current)}</b>
       </div>
-      {point.comparedFrom && (
+      {point.comparedTo && (
         <div className="muted">
-          {dayWithYear(point.comparedFrom)}: {say(point.compared)}
+          {datesOf(point.comparedTo)}: {say(point.compared)}
+          {!point.comparable && <div>not as many days: no change is told</div>}
         </div>
       )}
       {point.target !== null && <div className="tone-attention">target {say(point.target)}</div>}
@@ -77,7 +80,8 @@ function pointsOf(figures: Figures, index: number): Point[] {
     to: t.to,
     current: cutAt(series, i) ? null : numberOf(line.current[i] ?? null),
     compared: line.compared && !cutAt(series, i) ? numberOf(line.compared[i] ?? null) : null,
-    comparedFrom: series.comparedTimes?.[i]?.from ?? null,
+    comparedTo: series.comparedTimes?.[i] ?? null,
+    comparable: series.comparable[i]!,
     target: cutAt(series, i) ? null : (line.target?.[i] ?? null),
   }));
 }

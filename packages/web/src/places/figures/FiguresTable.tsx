@@ -5,7 +5,7 @@ import { Button } from '@mantine/core';
 import { memo, type ReactNode, useState } from 'react';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { dayWithYear, shortDay } from '../../parts/when.ts';
-import { changeWords, type MetricHead, numberOf, partialText, valueText } from './figureText.ts';
+import { changeWords, type MetricHead, numberOf, partialText, plainText, valueText } from './figureText.ts';
 
 export interface TableRow {
   key: string;
@@ -15,33 +15,58 @@ export interface TableRow {
   from: string;
   to: string;
   comparedRange: { from: string; to: string } | null;
+  /** Whether what stands beside each other may be held against each other. */
+  comparable: boolean;
   /** A row of a breakdown: its label; null for a row of time. */
   label: string | null;
-  cells: Pair[];
-  kind: 'row' | 'other' | 'total';
+  cells: { current: Value | null; compared: Value | null }[];
+  kind: 'row' | 'other' | 'beyond';
 }
 
 /** The first column of a row; dates are slow to write, and few rows are on show. */
-const headOf = (r: TableRow): string =>
-  r.name || (r.from === r.to ? dayWithYear(r.from) : `${shortDay(r.from)} – ${shortDay(r.to)}`);
+const headOf = (r: TableRow): string => r.name || datesOf(r);
+
+const datesOf = (r: { from: string; to: string }): string =>
+  r.from === r.to ? dayWithYear(r.from) : `${shortDay(r.from)} – ${dayWithYear(r.to)}`;
+
+/** Whether the rows of a view stand beside something: other dates, what is usual, or a target. */
+const isHeld = ({ series, compared }: Figures): boolean =>
+  series ? series.lines.some((l) => l.compared !== null) : compared !== null;
 
 /** The rows of a view, unsorted. */
 export function rowsOf(figures: Figures): TableRow[] {
   const { series, breakdown, period, compared } = figures;
   if (series) {
-    return series.times.map((t, i) => ({
-      key: t.from,
-      name: '',
-      note: '',
-      ...t,
-      comparedRange: series.comparedTimes?.[i] ?? null,
-      label: null,
-      cells: series.lines.map((l) => ({
-        current: l.current[i]!,
-        compared: l.compared ? (l.compared[i] ?? null) : null,
-      })),
-      kind: 'row',
-    }));
+    const own = series.times.map(
+      (t, i): TableRow => ({
+        key: t.from,
+        name: '',
+        note: '',
+        ...t,
+        comparedRange: series.comparedTimes?.[i] ?? null,
+        comparable: series.comparable[i]!,
+        label: null,
+        cells: series.lines.map((l) => ({
+          current: l.current[i]!,
+          compared: l.compared ? (l.compared[i] ?? null) : null,
+        })),
+        kind: 'row',
+      }),
+    );
+    const beyond = series.beyond.map(
+      (t, i): TableRow => ({
+        key: `beyond ${t.from}`,
+        name: '–',
+        note: '',
+        ...t,
+        comparedRange: t,
+        comparable: false,
+        label: null,
+        cells: series.lines.map((l) => ({ current: null, compared: l.beyond[i] ?? null })),
+        kind: 'beyond',
+      }),
+    );
+    return [...own, ...beyond];
   }
   const row = (label: string, cells: Pair[], kind: TableRow['kind'], note = ''): TableRow => ({
     key: `${kind} ${label}`,
@@ -50,6 +75,7 @@ export function rowsOf(figures: Figures): TableRow[] {
     from: period.from,
     to: period.to,
     comparedRange: compared,
+    comparable: true,
     label: kind === 'row' ? label : null,
     cells,
     kind,
@@ -84,17 +110,20 @@ export function sorted(rows: TableRow[], sort: string): TableRow[] {
 
 /** The table as text with tabs, for pasting: numbers as they are shown. */
 export function tableText(figures: Figures, rows: TableRow[], numbers: Numbers): string {
-  const against = figures.compared?.label;
+  const against = isHeld(figures) ? (figures.compared?.label ?? figures.against) : null;
+  const dated = figures.series?.comparedTimes != null;
   const head = [
     figures.series ? 'Dates' : (figures.breakdown?.dimension.label ?? ''),
+    ...(dated ? ['Held against'] : []),
     ...figures.metrics.flatMap((m) => (against ? [m.label, `${m.label}, ${against}`] : [m.label])),
   ];
   const body = rows.map((r) => [
     headOf(r),
+    ...(dated ? [r.comparedRange ? datesOf(r.comparedRange) : ''] : []),
     ...r.cells.flatMap((c, i) => {
       const unit = figures.metrics[i]!.unit;
-      const current = valueText(c.current, unit, numbers);
-      return against ? [current, valueText(c.compared, unit, numbers)] : [current];
+      const current = plainText(c.current, unit, numbers);
+      return against ? [current, plainText(c.compared, unit, numbers)] : [current];
     }),
   ]);
   return [head, ...body].map((line) => line.join('\t')).join('\n');
@@ -187,7 +216,8 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
   const [all, setAll] = useState(false);
   const everything = sorted(rowsOf(figures), sort);
   const rows = all ? everything : everything.slice(0, FEW);
-  const held = figures.compared !== null;
+  const held = isHeld(figures);
+  const dated = figures.series?.comparedTimes != null;
   return (
     <ScrollBox label="Table of figures">
       <table className="list figures">
@@ -196,6 +226,7 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
             <Head column="head" sort={sort} onSort={onSort}>
               {figures.series ? 'Dates' : figures.breakdown?.dimension.label}
             </Head>
+            {dated && <th scope="col">held against</th>}
             {figures.metrics
               .map((m, i) => (
                 <Head key={m.key} column={String(i)} sort={sort} onSort={onSort} right>
@@ -207,7 +238,7 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
                   ? [
                       head,
                       <Head key={`${figures.metrics[i]!.key} c`} column={`${i}c`} sort={sort} onSort={onSort} right>
-                        before
+                        {figures.compared ? 'before' : figures.against}
                       </Head>,
                       <th key={`${figures.metrics[i]!.key} d`} scope="col" className="num">
                         change
@@ -219,19 +250,26 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
         </thead>
         <tbody>
           {rows.map((r) => (
-            <tr key={r.key} className={r.kind === 'row' ? undefined : r.kind}>
+            <tr key={r.key} className={r.kind === 'other' ? r.kind : undefined}>
               <th scope="row">
                 {headOf(r)} {r.note && <span className="small muted">{r.note}</span>}
               </th>
+              {dated && <td className="small muted">{r.comparedRange && datesOf(r.comparedRange)}</td>}
               {r.cells.map((c, i) => {
                 const metric = figures.metrics[i]!;
                 const pick = (range: { from: string; to: string } | null) =>
                   range && r.kind !== 'other' ? () => onPick(metric.key, range, r.label) : null;
-                const change = changeWords(c.current, c.compared, metric, numbers);
+                const change = r.comparable && c.current ? changeWords(c.current, c.compared, metric, numbers) : null;
                 const about = `${metric.label}, ${headOf(r)}`;
                 const now = (
                   <td key={metric.key} className="num">
-                    <Figure value={c.current} metric={metric} numbers={numbers} about={about} onPick={pick(r)} />
+                    <Figure
+                      value={c.current}
+                      metric={metric}
+                      numbers={numbers}
+                      about={about}
+                      onPick={pick(r.kind === 'beyond' ? null : r)}
+                    />
                   </td>
                 );
                 if (!held) return now;

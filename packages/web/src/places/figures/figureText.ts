@@ -1,4 +1,4 @@
-import { type Change, changeOf, type Numbers, REASONS } from '@chronicon/core/contract/display';
+import { type Change, changeOf, isTold, type Numbers, REASONS } from '@chronicon/core/contract/display';
 import type { MetricUnit, Polarity, Value } from '@chronicon/core/figures';
 
 export interface MetricHead {
@@ -21,8 +21,14 @@ export const partialText = (v: Value | null, numbers: Numbers): string =>
   v && 'value' in v && v.partial
     ? v.share === undefined
       ? 'not all days delivered'
-      : `${numbers.wholePercent(v.share)} of days`
+      : `${numbers.coveredShare(v.share)} of days`
     : '';
+
+/** A value as text alone: its number with the mark of what is partly known. */
+export function plainText(v: Value | null, unit: MetricUnit, numbers: Numbers): string {
+  const partial = partialText(v, numbers);
+  return `${valueText(v, unit, numbers)}${partial && ` (◐ ${partial})`}`;
+}
 
 export interface ChangeWords {
   text: string;
@@ -48,7 +54,7 @@ export function changeWords(
 ): ChangeWords | null {
   if (compared === null) return null;
   const change = changeOf(current, compared, metric.unit, metric.polarity);
-  if (typeof change.abs !== 'number') return null;
+  if (!isTold(change)) return null;
   const text = change.new
     ? 'new'
     : change.points !== undefined

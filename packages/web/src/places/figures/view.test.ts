@@ -3,6 +3,7 @@ import { createNumbers } from '@chronicon/core/contract/display';
 import { describe, expect, it } from 'vitest';
 import { cutAt } from './cutSteps.ts';
 import { rowsOf, sorted, tableText } from './FiguresTable.tsx';
+import { changeWords, partialText } from './figureText.ts';
 import { parseView, type View, viewSearch } from './view.ts';
 
 const numbers = createNumbers('en-GB', 'GBP');
@@ -89,6 +90,57 @@ describe('the table of figures', () => {
       'Other\t7\t7',
     ]);
   });
+
+  it('keeps the mark of what is partly known when it is copied', () => {
+    const partly = { value: 1_200, partial: true as const, share: 0.5 };
+    const row = { label: 'Email', status: 'both' as const, cells: [{ current: partly, compared: { value: 5 } }] };
+    const held = { ...figures, breakdown: { ...figures.breakdown!, rows: [row], other: null } };
+    expect(tableText(held, rowsOf(held), numbers)).toContain('Email\t1,200 (◐ 50% of days)\t5');
+  });
+
+  it('holds each step against its own dates, and keeps what the compared range has beyond', () => {
+    const week = (from: string, to: string) => ({ from, to });
+    const inTime = {
+      ...figures,
+      breakdown: null,
+      series: {
+        step: 'week' as const,
+        times: [week('2026-09-21', '2026-09-27'), week('2026-09-28', '2026-09-30')],
+        comparedTimes: [week('2026-08-21', '2026-08-27'), week('2026-08-28', '2026-08-30')],
+        comparable: [true, true],
+        beyond: [week('2026-08-31', '2026-08-31')],
+        lines: [
+          {
+            current: [{ value: 70 }, { value: 30 }],
+            compared: [{ value: 7 }, { value: 3 }],
+            beyond: [{ value: 1 }],
+            target: null,
+          },
+        ],
+      },
+    };
+    const rows = rowsOf(inTime);
+    expect(rows.map((r) => [r.comparedRange?.from, r.cells[0]!.current === null, r.comparable])).toEqual([
+      ['2026-08-21', false, true],
+      ['2026-08-28', false, true],
+      ['2026-08-31', true, false],
+    ]);
+    expect(tableText(inTime, rows, numbers).split('\n').at(-1)).toBe('–\tMon, 31 Aug 2026\t\t1');
+  });
+});
+
+describe('a change', () => {
+  const metric = { unit: 'count', polarity: 'higher' } as const;
+  it('is told of whole figures alone', () => {
+    expect(changeWords({ value: 150 }, { value: 100 }, metric, numbers)).toMatchObject({
+      text: '+50.0%',
+      word: 'better',
+    });
+    const partly = { value: 100, partial: true as const, share: 0.3 };
+    expect(changeWords({ value: 150 }, partly, metric, numbers)).toBeNull();
+    expect(changeWords(partly, { value: 100 }, metric, numbers)).toBeNull();
+    expect(partialText({ ...partly, share: 0.9999 }, numbers)).toBe('99% of days');
+  });
 });
 
 it('leaves a week that is only begun out of the line', () => {
@@ -98,6 +150,13 @@ it('leaves a week that is only begun out of the line', () => {
     { from: '2026-10-12', to: '2026-10-18' },
     { from: '2026-10-19', to: '2026-10-25' },
   ];
-  const series = { step: 'week', times, comparedTimes: null, lines: [] } as const;
+  const series = {
+    step: 'week' as const,
+    times,
+    comparedTimes: null,
+    comparable: times.map(() => true),
+    beyond: [],
+    lines: [],
+  };
   expect(times.map((_, i) => cutAt({ ...series, times, lines: [] }, i))).toEqual([true, false, false, false]);
 });
