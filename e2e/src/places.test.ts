@@ -1,6 +1,7 @@
 import { afterAll, beforeAll } from 'vitest';
 import { feedsSuite } from './feedsSuite.ts';
 import { figuresSuite } from './figuresSuite.ts';
+import { keyboardSuite } from './keyboardSuite.ts';
 import { openStage, type Stage } from './stage.ts';
 
 let stage: Stage;
@@ -11,3 +12,4 @@ afterAll(() => stage?.close());
 
 feedsSuite(() => stage);
 figuresSuite(() => stage);
+keyboardSuite(() => stage);

@@ -52,7 +52,8 @@ export const theme = createTheme({
   headings: { fontFamily: "'Source Serif 4', serif", fontWeight: '600' },
   components: {
     Button: { defaultProps: { size: 'sm' }, styles: { label: { fontWeight: 600 } } },
-    Popover: { defaultProps: { shadow: 'md', withinPortal: true, trapFocus: true, returnFocus: true } },
+    // Lists of choices are popovers, too: the keyboard has to be able to leave them.
+    Popover: { defaultProps: { shadow: 'md', withinPortal: true } },
     TextInput: { defaultProps: { size: 'sm' } },
     Select: { defaultProps: { size: 'sm', allowDeselect: false, withCheckIcon: false } },
   },

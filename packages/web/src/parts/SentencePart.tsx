@@ -14,7 +14,7 @@ interface Props {
 export function SentencePart({ about, text, missing, children, width = 340 }: Props) {
   const [open, setOpen] = useState(false);
   return (
-    <Popover opened={open} onChange={setOpen} position="bottom-start" width={width}>
+    <Popover trapFocus returnFocus opened={open} onChange={setOpen} position="bottom-start" width={width}>
       <Popover.Target>
         <button
           type="button"

@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider, useLocation } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
@@ -10,6 +10,9 @@ import { Archive } from './archive/Archive.tsx';
 import { Clients } from './clients/Clients.tsx';
 import { Desk } from './desk/Desk.tsx';
 import { SignIn } from './signIn/SignIn.tsx';
+
+// A busy machine takes its time.
+configure({ asyncUtilTimeout: 10_000 });
 
 const session = {
   member: { id: 'me_1', name: 'Ines Tallow', email: 'ines@fernglass.example', role: 'owner' },

@@ -29,7 +29,7 @@ export function DemoClock() {
   const now = Date.now() + ahead;
   const shown = new Date(now).toISOString().slice(0, 16);
   return (
-    <Popover position="bottom-end" width={300}>
+    <Popover trapFocus returnFocus position="bottom-end" width={300}>
       <Popover.Target>
         <Button
           variant="subtle"

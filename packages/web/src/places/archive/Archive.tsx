@@ -1,5 +1,5 @@
 import type { Edition } from '@chronicon/core/contract';
-import { Button, Checkbox, NativeSelect, Pagination, TextInput } from '@mantine/core';
+import { Button, Checkbox, NativeSelect, Pagination } from '@mantine/core';
 import { Fragment } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
@@ -8,6 +8,7 @@ import { Deliveries } from '../../parts/Deliveries.tsx';
 import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { SearchField } from '../../parts/SearchField.tsx';
 import { STATE_WORDS, StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, momentWithYear, zoneWords } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
@@ -151,12 +152,7 @@ export function Archive() {
     <main className="place">
       <div className="place-head">
         <h1>Archive</h1>
-        <TextInput
-          aria-label="Find editions"
-          placeholder="Client or report"
-          value={get('text')}
-          onChange={(e) => set({ text: e.currentTarget.value, page: '' })}
-        />
+        <SearchField label="Client or report" value={get('text')} onChange={(text) => set({ text, page: '' })} />
         <NativeSelect
           aria-label="State"
           data={[{ value: '', label: 'any state' }, ...STATE_WORDS.map((s) => ({ value: s, label: s }))]}

@@ -1,10 +1,12 @@
 import type { ClientRow } from '@chronicon/core/contract';
-import { Button, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { Link, useSearchParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { SearchField } from '../../parts/SearchField.tsx';
 import { momentOf, plainDate, plural } from '../../parts/when.ts';
+import { useSession } from '../../shell/session.tsx';
 
 function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
   if (feeds.count === 0) return <span className="tone-attention">■ no feed yet</span>;
@@ -20,25 +22,29 @@ function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
 export function Clients() {
   const clients = useGet('GET /api/clients');
   const [search, setSearch] = useSearchParams();
+  const { member } = useSession();
   const text = search.get('text') ?? '';
   const shown = clients.data?.filter((c) => c.name.toLowerCase().includes(text.toLowerCase()));
   return (
     <main className="place">
       <div className="place-head">
         <h1>Clients</h1>
-        <TextInput
-          aria-label="Find a client"
-          placeholder="Find a client"
+        <SearchField
+          label="Find a client"
           value={text}
-          onChange={(e) => setSearch(e.currentTarget.value ? { text: e.currentTarget.value } : {}, { replace: true })}
+          onChange={(found) => setSearch(found ? { text: found } : {}, { replace: true })}
         />
         <div className="acts">
-          <Button component={Link} to="/connect" variant="outline">
-            Connect services
-          </Button>
-          <Button component={Link} to="/clients/new">
-            New client
-          </Button>
+          {member.role !== 'reviewer' && (
+            <Button component={Link} to="/connect" variant="outline">
+              Connect services
+            </Button>
+          )}
+          {(member.role === 'owner' || member.role === 'manager') && (
+            <Button component={Link} to="/clients/new">
+              New client
+            </Button>
+          )}
         </div>
       </div>
       <Notice error={clients.error} />

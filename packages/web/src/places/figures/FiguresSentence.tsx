@@ -1,5 +1,6 @@
 import type { MetricOffer } from '@chronicon/core/contract';
-import { NumberInput, Radio, Stack } from '@mantine/core';
+import { Radio, Stack } from '@mantine/core';
+import { NumberField } from '../../parts/NumberField.tsx';
 import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
@@ -78,12 +79,12 @@ export function FiguresSentence({ client, offers, dimensions, view, onChange }: 
               </Stack>
             </Radio.Group>
             {view.by && (
-              <NumberInput
+              <NumberField
                 label="Rows, then the rest as one"
                 min={1}
                 max={500}
                 value={view.n}
-                onChange={(n) => onChange({ n: Math.min(500, Math.max(1, Number(n) || 1)) })}
+                onChange={(n) => onChange({ n })}
               />
             )}
           </Stack>

@@ -1,6 +1,7 @@
 import type { Report, Written } from '@chronicon/core/contract';
-import { Button, MultiSelect, NativeSelect, NumberInput, TextInput } from '@mantine/core';
+import { Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
+import { NumberField } from '../../parts/NumberField.tsx';
 import { CommentaryChoices } from './CommentaryChoices.tsx';
 import type { useCommentary } from './useCommentary.ts';
 
@@ -84,12 +85,12 @@ export function BlockChoices({ client, block, period, written, commentary, onCha
             value={block.dimension}
             onChange={(e) => onChange({ ...block, dimension: e.currentTarget.value as typeof block.dimension })}
           />
-          <NumberInput
+          <NumberField
             label="Rows, then the rest as one"
             min={1}
             max={50}
             value={block.n}
-            onChange={(n) => onChange({ ...block, n: Math.min(50, Math.max(1, Number(n) || 1)) })}
+            onChange={(n) => onChange({ ...block, n })}
           />
         </>
       )}

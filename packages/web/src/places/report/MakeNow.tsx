@@ -15,7 +15,7 @@ export function MakeNow({ report, client, look }: { report: Report; client: Clie
     call('POST /api/reports/:report/make', { params: { report: report.id }, body: { contacts, look } }),
   );
   return (
-    <Popover width={320} position="bottom-end">
+    <Popover trapFocus returnFocus width={320} position="bottom-end">
       <Popover.Target>
         <Button variant="outline">Make an edition</Button>
       </Popover.Target>

@@ -53,7 +53,7 @@ export function Release({
   );
   const needed = releasing.data?.needed ?? false;
   return (
-    <Popover opened={open} onChange={setOpen} width={380} position="bottom-end">
+    <Popover trapFocus returnFocus opened={open} onChange={setOpen} width={380} position="bottom-end">
       <Popover.Target>
         <Button variant={needed || waits ? 'filled' : 'outline'} aria-expanded={open} onClick={() => setOpen(!open)}>
           {needed || waits ? 'Release …' : 'Released'}

@@ -1,5 +1,6 @@
 import type { On, Rule } from '@chronicon/core/calendar';
-import { Chip, Group, NativeSelect, NumberInput, Radio, SegmentedControl, Stack } from '@mantine/core';
+import { Chip, Group, NativeSelect, Radio, SegmentedControl, Stack } from '@mantine/core';
+import { NumberField } from '../../parts/NumberField.tsx';
 import { weekdayName } from './ruleWords.ts';
 
 const DAYS = [1, 2, 3, 4, 5, 6, 7];
@@ -31,13 +32,13 @@ function Weekly({ rule, onChange }: { rule: Extract<Rule, { freq: 'weekly' }>; o
           ))}
         </Group>
       </Chip.Group>
-      <NumberInput
+      <NumberField
         label="Every so many weeks"
         description="Counted from the week of the first date"
         min={1}
         max={52}
         value={rule.every}
-        onChange={(n) => onChange({ ...rule, every: Number(n) || 1 })}
+        onChange={(every) => onChange({ ...rule, every })}
       />
     </Stack>
   );
@@ -65,23 +66,17 @@ function Monthly({ rule, onChange }: { rule: Extract<Rule, { freq: 'monthly' }>;
         </Stack>
       </Radio.Group>
       {'day' in on && (
-        <NumberInput
+        <NumberField
           label="Day"
           description="In shorter months, their last day"
           min={1}
           max={31}
           value={on.day}
-          onChange={(n) => set({ day: Number(n) || 1 })}
+          onChange={(day) => set({ day })}
         />
       )}
       {'workday' in on && (
-        <NumberInput
-          label="Working day"
-          min={1}
-          max={23}
-          value={on.workday}
-          onChange={(n) => set({ workday: Number(n) || 1 })}
-        />
+        <NumberField label="Working day" min={1} max={23} value={on.workday} onChange={(workday) => set({ workday })} />
       )}
       {'nth' in on && (
         <Group grow>

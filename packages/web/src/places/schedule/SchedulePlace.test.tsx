@@ -2,10 +2,13 @@
 import type { Client, ScheduleInput } from '@chronicon/core/contract';
 import { Button, MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ApiError } from '../../api/call.ts';
 import { SchedulePlace } from './SchedulePlace.tsx';
+
+// A busy machine takes its time.
+configure({ asyncUtilTimeout: 10_000 });
 
 const client = {
   id: 'cl_1',

@@ -1,0 +1,90 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { Person } from './browser.ts';
+import type { RunningDemo } from './launch.ts';
+import type { Stage } from './stage.ts';
+
+/** What somebody does who has no mouse. */
+export function keyboardSuite(stage: () => Stage): void {
+  let demo: RunningDemo;
+  let person: Person;
+  let ids: { client: string; report: string; edition: string };
+
+  beforeAll(async () => {
+    demo = stage().demo;
+    person = new Person(await stage().newPage());
+    await person.goes(demo.url);
+    await person.pressText('Ines Tallow');
+    await person.press('Sign in', 'button');
+    await person.sees('Needs you');
+    ids = await person.page.evaluate(async () => {
+      const get = async (path: string) => (await fetch(path)).json();
+      const clients = (await get('/api/clients')) as { id: string; name: string }[];
+      const client = clients.find((c) => c.name.startsWith('Mosswick'))!.id;
+      const [report] = (await get(`/api/clients/${client}/reports`)) as { id: string }[];
+      const [edition] = ((await get('/api/editions')) as { editions: { id: string }[] }).editions;
+      return { client, report: report!.id, edition: edition!.id };
+    });
+  }, 240_000);
+
+  /** Goes on with the tabulator until the page is over. @returns how many things had the focus; -1 where it was caught */
+  async function wayThrough(): Promise<number> {
+    await person.page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+    for (let n = 0; n < 400; n++) {
+      await person.page.keyboard.press('Tab');
+      const where = await person.page.evaluate(() => {
+        const now = document.activeElement;
+        const same = now !== null && now === (window as { before?: Element }).before;
+        (window as { before?: Element | null }).before = now;
+        return now === document.body || now === null ? 'over' : same ? 'caught' : 'on';
+      });
+      if (where === 'over') return n;
+      if (where === 'caught') return -1;
+    }
+    return -1;
+  }
+
+  describe('the keyboard alone', () => {
+    it('comes into every place and out of it again', async () => {
+      const { client, report, edition } = ids;
+      const places = [
+        '/',
+        '/clients',
+        '/archive',
+        '/sending',
+        '/connect',
+        `/figures?client=${client}`,
+        `/clients/${client}/brand`,
+        `/clients/${client}/contacts`,
+        `/clients/${client}/schedules/new`,
+        `/reports/${report}`,
+        `/editions/${edition}`,
+      ];
+      const ways: Record<string, boolean> = {};
+      for (const place of places) {
+        await person.goes(demo.url + place);
+        await person.page.waitForNetworkIdle({ idleTime: 300, concurrency: 2 }).catch(() => {});
+        ways[place] = (await wayThrough()) > 6;
+      }
+      expect(ways).toEqual(Object.fromEntries(places.map((p) => [p, true])));
+    }, 120_000);
+
+    it('chooses a client, and types a colour', async () => {
+      await person.goes(demo.url);
+      await person.page.focus('header a');
+      await person.page.keyboard.press('Tab');
+      await person.page.keyboard.type('Oatm');
+      await person.page.keyboard.press('ArrowDown');
+      await person.page.keyboard.press('Enter');
+      await person.page.waitForFunction(() => location.search.includes('client='));
+      await person.goes(`${demo.url}/clients/${ids.client}/brand`);
+      await person.fill('Main colour', '#8a2b52', 'textbox');
+      await person.page.keyboard.press('Enter');
+      await person.sees('Saved');
+      const main = await person.page.evaluate(
+        async (id) => ((await (await fetch(`/api/clients/${id}`)).json()) as { brand: { main: string } }).brand.main,
+        ids.client,
+      );
+      expect(main).toBe('#8a2b52');
+    });
+  });
+}

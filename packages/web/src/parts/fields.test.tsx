@@ -1,0 +1,113 @@
+// @vitest-environment happy-dom
+import { MantineProvider } from '@mantine/core';
+import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { useState } from 'react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { NumberField } from './NumberField.tsx';
+import { SearchField } from './SearchField.tsx';
+
+afterEach(() => {
+  cleanup();
+  vi.useRealTimers();
+});
+
+describe('a field for a number', () => {
+  const given: number[] = [];
+  function Day() {
+    const [day, setDay] = useState(1);
+    return (
+      <NumberField
+        label="Day"
+        min={1}
+        max={31}
+        value={day}
+        onChange={(n) => {
+          given.push(n);
+          setDay(n);
+        }}
+      />
+    );
+  }
+  const field = () => screen.getByLabelText<HTMLInputElement>('Day');
+  const type = (text: string) => fireEvent.change(field(), { target: { value: text } });
+
+  beforeEach(() => {
+    given.length = 0;
+    render(
+      <MantineProvider>
+        <Day />
+      </MantineProvider>,
+    );
+  });
+
+  it('can be cleared and typed anew: 31 stays 31', () => {
+    type('');
+    expect(field().value).toBe('');
+    type('3');
+    type('31');
+    expect(field().value).toBe('31');
+    expect(given).toEqual([3, 31]);
+  });
+
+  it('hands on nothing that is out of bounds, says so, and goes back to what holds when it is left', () => {
+    type('311');
+    expect(given).toEqual([]);
+    expect(screen.getByText('From 1 to 31')).toBeTruthy();
+    fireEvent.blur(field());
+    expect(field().value).toBe('1');
+  });
+});
+
+describe('a field to search by', () => {
+  const asked: string[] = [];
+  /** An address that is slow to follow, as one in a busy page is. */
+  function Slow() {
+    const [address, setAddress] = useState('');
+    return (
+      <>
+        <SearchField
+          label="Find a client"
+          value={address}
+          onChange={(text) => {
+            asked.push(text);
+            setTimeout(() => setAddress(text), 400);
+          }}
+        />
+        <button type="button" onClick={() => setAddress('from a link')}>
+          link
+        </button>
+      </>
+    );
+  }
+  const field = () => screen.getByLabelText<HTMLInputElement>('Find a client');
+  const pass = (ms: number) => act(() => vi.advanceTimersByTime(ms));
+
+  beforeEach(() => {
+    vi.useFakeTimers();
+    asked.length = 0;
+    render(
+      <MantineProvider>
+        <Slow />
+      </MantineProvider>,
+    );
+  });
+
+  it('loses no letter, however fast they come and however late the answer', () => {
+    let text = '';
+    for (const letter of 'mosswick') {
+      text += letter;
+      fireEvent.change(field(), { target: { value: text } });
+      pass(letter === 's' ? 200 : 30);
+      expect(field().value).toBe(text);
+    }
+    pass(1_000);
+    expect(field().value).toBe('mosswick');
+    expect(asked.at(-1)).toBe('mosswick');
+  });
+
+  it('shows what comes from elsewhere', () => {
+    fireEvent.click(screen.getByText('link'));
+    expect(field().value).toBe('from a link');
+    expect(asked).toEqual([]);
+  });
+});
