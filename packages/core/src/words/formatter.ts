@@ -1,5 +1,6 @@
 import { addMonths, type CivilDate, monthEnd, monthStart, partsOf, type Range } from '../calendar/index.ts';
 import { type Change, isTold } from '../figures/index.ts';
+import type { Agreement } from './agree.ts';
 import { createNumbers, type Numbers } from './numbers.ts';
 import { fill, wordsFor } from './registry.ts';
 import type { Words } from './words.ts';
@@ -10,8 +11,11 @@ const utc = (date: CivilDate): Date => new Date(`${date}T00:00:00Z`);
 export interface Formatter extends Numbers {
   locale: string;
   words: Words;
-  /** The change in one phrase: `+12.4%`, `−0.2 points`, or the word for new. Null where none may be told. */
-  change(change: Change): string | null;
+  /**
+   * The change in one phrase: `+12.4%`, `−0.2 points`, the word for new, or for steady where numbers would contradict
+   * the figures beside them. Null where none may be told.
+   */
+  change(change: Change, agreement?: Agreement): string | null;
   date(date: CivilDate): string;
   /** `1 Oct` */
   shortDate(date: CivilDate): string;
@@ -57,10 +61,12 @@ export function createFormatter(locale: string, currency: string): Formatter {
     locale,
     words,
     ...numbers,
-    change(change) {
+    change(change, agreement) {
       if (!isTold(change)) return null;
+      if (agreement?.isTold === false) return words.steady;
       if (change.new) return words.fresh;
-      if (change.points !== undefined) return `${numbers.signedDecimal(change.points)} ${words.points}`;
+      if (change.points !== undefined)
+        return `${numbers.signedDecimal(change.points, agreement?.more)} ${words.points}`;
       return typeof change.rel === 'number' ? numbers.signedPercent(change.rel) : null;
     },
     date: (date) => long.format(utc(date)),

@@ -1,3 +1,4 @@
+export * from './agree.ts';
 export * from './formatter.ts';
 export * from './locales.ts';
 export * from './numbers.ts';

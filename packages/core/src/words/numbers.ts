@@ -4,8 +4,11 @@ export const MINUS = '\u2212';
 
 /** Numbers as text in one language and currency (SEMANTICS §9); all that needs no words. */
 export interface Numbers {
-  /** A figure as it stands large: counts compact from 7 digits, money without decimals from 1,000 up. */
-  figure(value: number, unit: MetricUnit): string;
+  /**
+   * A figure as it stands large: counts compact from 7 digits, money without decimals from 1,000 up.
+   * @param more decimals beyond those that figures of this unit have: 0, 1 or 2
+   */
+  figure(value: number, unit: MetricUnit, more?: number): string;
   /** The same in a table: never compact. */
   cell(value: number, unit: MetricUnit): string;
   /** A difference in its own unit, always signed: `+3,576`, `−£12.50`. */
@@ -19,23 +22,39 @@ export interface Numbers {
   /** `+12.4%` */
   signedPercent(value: number): string;
   decimal(value: number): string;
-  signedDecimal(value: number): string;
+  /** @param more decimals beyond the one */
+  signedDecimal(value: number, more?: number): string;
 }
 
-function duration(seconds: number): string {
+/** `fraction` writes what is left of a second: with its sign for decimals, in the language of the page. */
+function duration(seconds: number, more: number, fraction: (rest: number) => string): string {
   const sign = seconds < 0 ? MINUS : '';
-  const s = Math.round(Math.abs(seconds));
+  const exact = Math.round(Math.abs(seconds) * 10 ** more) / 10 ** more;
+  const s = Math.floor(exact);
   const two = (n: number) => String(n).padStart(2, '0');
   const h = Math.floor(s / 3600);
   const m = Math.floor((s % 3600) / 60);
-  return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`);
+  const rest = more === 0 ? '' : fraction(exact - s).slice(1);
+  return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`) + rest;
 }
+
+/** Decimals of a currency's own: 2 of most, none of some. */
+const digitsOf = (locale: string, currency: string): number =>
+  new Intl.NumberFormat(locale, { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
 
 /** @throws RangeError for an unknown language or currency */
 export function createNumbers(locale: string, currency: string): Numbers {
   const number = (options: Intl.NumberFormatOptions) => {
     const format = new Intl.NumberFormat(locale, options);
     return (value: number) => format.format(value).replace('-', MINUS);
+  };
+  // Intl is slow to start, and further decimals are seldom wanted.
+  const kept = new Map<string, (value: number) => string>();
+  const exactly = (digits: number, options: Intl.NumberFormatOptions = {}) => {
+    const key = `${digits} ${options.style} ${options.notation} ${options.signDisplay}`;
+    const found = kept.get(key) ?? number({ ...options, minimumFractionDigits: digits, maximumFractionDigits: digits });
+    kept.set(key, found);
+    return found;
   };
   const one = { minimumFractionDigits: 1, maximumFractionDigits: 1 };
   const count = number({ maximumFractionDigits: 0 });
@@ -54,9 +73,29 @@ export function createNumbers(locale: string, currency: string): Numbers {
       case 'percent':
         return percent(value);
       case 'duration':
-        return duration(value);
+        return duration(value, 0, String);
       case 'decimal':
         return decimal(value);
+    }
+  };
+  /** A figure with `more` decimals than is usual for it. */
+  const finer = (value: number, unit: MetricUnit, more: number): string => {
+    switch (unit) {
+      case 'count':
+        return Math.abs(value) >= 999_999.5
+          ? exactly(1 + more, { notation: 'compact' })(value)
+          : exactly(Number.isInteger(value) ? 0 : more)(value);
+      case 'money':
+        return exactly((Math.abs(value) >= 1_000 ? 0 : digitsOf(locale, currency)) + more, {
+          style: 'currency',
+          currency,
+        })(value);
+      case 'percent':
+        return exactly(1 + more, { style: 'percent' })(value);
+      case 'duration':
+        return duration(value, more, exactly(more));
+      case 'decimal':
+        return exactly(1 + more)(value);
     }
   };
   const wholePercent = number({ style: 'percent', maximumFractionDigits: 0 });
@@ -67,8 +106,9 @@ export function createNumbers(locale: string, currency: string): Numbers {
     wholePercent,
     coveredShare: (share) => wholePercent(Math.max(0.01, Math.floor(share * 100 + 1e-9) / 100)),
     signedPercent: number({ style: 'percent', ...one, signDisplay: 'exceptZero' }),
-    signedDecimal: number({ ...one, signDisplay: 'exceptZero' }),
-    figure(value, unit) {
+    signedDecimal: (value, more = 0) => exactly(1 + more, { signDisplay: 'exceptZero' })(value),
+    figure(value, unit, more = 0) {
+      if (more > 0) return finer(value, unit, more);
       if (unit === 'count' && Math.abs(value) >= 999_999.5) return compact(value);
       if (unit === 'money' && Math.abs(value) >= 1_000) return wholeMoney(value);
       return plain(value, unit);

@@ -1,11 +1,12 @@
 import { lengthOf, type Range } from '@chronicon/core/calendar';
 import {
+  type Change,
   changeOf,
   isKnown,
   keyOf,
-  type Metric,
   type MetricUnit,
   metricBook,
+  na,
   type Value,
   valueOfAnswer,
 } from '@chronicon/core/figures';
@@ -17,7 +18,7 @@ import {
   type MergeFault,
   type Otherwise,
 } from '@chronicon/core/report';
-import { type Formatter, fill } from '@chronicon/core/words';
+import { type Agreement, agree, type Formatter, fill } from '@chronicon/core/words';
 import { type Frozen, formatterOf } from '../press/draw.ts';
 
 export interface MailParts {
@@ -28,9 +29,15 @@ export interface MailParts {
 }
 
 /** A figure, followed by its days where not all of them are known. */
-function figureText(value: Value, unit: MetricUnit, range: Range, format: Formatter): string | null {
+function figureText(
+  value: Value,
+  unit: MetricUnit,
+  range: Range,
+  { more }: Agreement,
+  format: Formatter,
+): string | null {
   if (!isKnown(value)) return null;
-  const text = format.figure(value.value, unit);
+  const text = format.figure(value.value, unit, more);
   if (!value.partial) return text;
   const days = lengthOf(range);
   const known =
@@ -41,10 +48,9 @@ function figureText(value: Value, unit: MetricUnit, range: Range, format: Format
 }
 
 /** A change; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
-function changeText(current: Value, compared: Value, metric: Metric, format: Formatter): string | Otherwise | null {
-  const told = format.change(changeOf(current, compared, metric.unit, metric.polarity));
-  if (told !== null || !isKnown(current) || !isKnown(compared)) return told;
-  return { otherwise: format.words.notComparable };
+function changeText(change: Change, agreement: Agreement, format: Formatter): string | Otherwise | null {
+  const told = format.change(change, agreement);
+  return told === null && typeof change.abs === 'number' ? { otherwise: format.words.notComparable } : told;
 }
 
 /** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ. */
@@ -72,8 +78,10 @@ export function mergeContextOf(
     const { key } = metric;
     const current = total(key, order.period);
     const compared = total(key, order.compared);
-    context[`figure.${key}`] = current && figureText(current, metric.unit, order.period, format);
-    context[`change.${key}`] = current && compared && changeText(current, compared, metric, format);
+    const change = current && compared && changeOf(current, compared, metric.unit, metric.polarity);
+    const agreement = agree(current ?? na('no-data'), compared, change, metric.unit, format);
+    context[`figure.${key}`] = current && figureText(current, metric.unit, order.period, agreement, format);
+    context[`change.${key}`] = change && changeText(change, agreement, format);
   }
   return context;
 }

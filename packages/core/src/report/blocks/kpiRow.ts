@@ -10,7 +10,7 @@ import {
   type Value,
   valueOfAnswer,
 } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { type Agreement, agree, fill } from '../../words/index.ts';
 import { metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Pen } from './sheet.ts';
 
@@ -57,35 +57,44 @@ function partialLines({ format }: Desk, value: Value): string[] {
 }
 
 /** What a figure is held against, in words, and how much of either is known. */
-function linesBeneath(desk: Desk, metric: Metric, current: Value, before: Value | null): string[] {
+function linesBeneath(desk: Desk, metric: Metric, current: Value, before: Value | null, more: number): string[] {
   if (!isKnown(current)) return [];
   const lines = partialLines(desk, current);
   if (before === null) return lines;
   const { format } = desk;
-  if (isKnown(before)) lines.push(fill(saysBefore(desk), { value: format.figure(before.value, metric.unit) }));
+  if (isKnown(before)) lines.push(fill(saysBefore(desk), { value: format.figure(before.value, metric.unit, more) }));
   else if (desk.yardstick?.kind !== 'target') lines.push(format.words.reasons[before.na]);
   return [...lines, ...partialLines(desk, before)];
 }
 
-/** The change as sign, number, word and tone; null where none may be told. */
-function changeOfKpi(desk: Desk, metric: Metric, current: Value, before: Value | null) {
-  const change = before && changeOf(current, before, metric.unit, metric.polarity);
-  const text = change && desk.format.change(change);
-  return change && text !== null ? { change, text } : null;
+/** A change with its words; null where none may be told. */
+interface Told {
+  change: Change;
+  text: string;
+  /** Whether its verdict stands beside it: where the word for steady stands instead of a number, nothing else does. */
+  isJudged: boolean;
 }
 
-function drawChange(pen: Pen, desk: Desk, { change, text }: { change: Change; text: string }, x: number, y: number) {
+function toldOf(desk: Desk, change: Change | null, agreement: Agreement): Told | null {
+  const text = change && desk.format.change(change, agreement);
+  return change && text !== null ? { change, text, isJudged: agreement.isTold } : null;
+}
+
+function drawChange(pen: Pen, desk: Desk, { change, text, isJudged }: Told, x: number, y: number) {
   const { palette, format } = desk;
   const { words } = format;
-  const tone = change.verdict === 'better' ? palette.good : change.verdict === 'worse' ? palette.wrong : palette.muted;
-  const moved = typeof change.abs === 'number' && change.verdict !== 'steady' && change.abs !== 0;
+  const verdict = isJudged ? change.verdict : 'steady';
+  const tone = verdict === 'better' ? palette.good : verdict === 'worse' ? palette.wrong : palette.muted;
+  const moved = typeof change.abs === 'number' && verdict !== 'steady' && change.abs !== 0;
   const bold = { face: 'sansBold', size: 8.5, fill: tone } as const;
   const word = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
   const indent = moved ? 9 : 0;
   pen.tagged('P', null, () => {
     if (moved) arrow(pen, x, y, (change.abs as number) > 0, tone);
     pen.text(x + indent, y, `${text} `, bold);
-    pen.text(x + indent + desk.measure(`${text} `, bold), y, word[change.verdict], { ...bold, face: 'sans' });
+    if (isJudged) {
+      pen.text(x + indent + desk.measure(`${text} `, bold), y, word[verdict], { ...bold, face: 'sans' });
+    }
   });
 }
 
@@ -108,9 +117,11 @@ function figureOf(desk: Desk, key: string) {
   const none = { na: 'no-data' as const };
   const current = valueOfAnswer(answers[keyOf(asked.current)]) ?? none;
   const before = asked.before ? (valueOfAnswer(answers[keyOf(asked.before)]) ?? none) : null;
-  const change = changeOfKpi(desk, metric, current, before);
-  const lines = linesBeneath(desk, metric, current, before);
-  return { metric, current, change, lines, daily: answers[keyOf(asked.daily)] };
+  const moved = before && changeOf(current, before, metric.unit, metric.polarity);
+  const agreement = agree(current, before, moved, metric.unit, desk.format);
+  const change = toldOf(desk, moved, agreement);
+  const lines = linesBeneath(desk, metric, current, before, agreement.more);
+  return { metric, current, change, lines, more: agreement.more, daily: answers[keyOf(asked.daily)] };
 }
 
 /** Lines beneath the figure, its change among them. */
@@ -119,14 +130,14 @@ const linesOf = ({ change, lines }: ReturnType<typeof figureOf>): number => line
 function drawKpi(pen: Pen, desk: Desk, key: string, x: number, y: number, width: number, more: number): void {
   const { palette, format } = desk;
   const { words } = format;
-  const { metric, current, change, lines, daily } = figureOf(desk, key);
+  const { metric, current, change, lines, more: decimals, daily } = figureOf(desk, key);
   const label = { face: 'sansBold', size: 8.5, fill: palette.muted } as const;
   const small = { face: 'sans', size: 8.5, fill: palette.muted } as const;
   const big = { face: 'serifBold', size: 20, fill: palette.ink } as const;
   const say = (draw: () => void) => pen.tagged('P', null, draw);
   say(() => pen.text(x, y + 9, desk.fit(desk.labelOf(key), label, width), label));
   if (isKnown(current)) {
-    say(() => pen.text(x, y + 31, desk.fit(format.figure(current.value, metric.unit), big, width), big));
+    say(() => pen.text(x, y + 31, desk.fit(format.figure(current.value, metric.unit, decimals), big, width), big));
     if (change) drawChange(pen, desk, change, x, y + 46);
     lines.forEach((line, i) => {
       const at = y + 46 + (i + (change ? 1 : 0)) * LINE;

@@ -17,7 +17,7 @@ import { ExplainPanel } from './ExplainPanel.tsx';
 import { FiguresChart } from './FiguresChart.tsx';
 import { FiguresSentence } from './FiguresSentence.tsx';
 import { FiguresTable, rowsOf, sorted, tableText } from './FiguresTable.tsx';
-import { changeWords, partialText, valueText } from './figureText.ts';
+import { partialText, totalTexts, valueText } from './figureText.ts';
 import { RhythmPart } from './RhythmPart.tsx';
 import { useView } from './useView.ts';
 import { figuresAsk, type View } from './view.ts';
@@ -63,8 +63,8 @@ function Totals({ view, change, figures, numbers }: PartProps) {
     <ul className="totals" aria-label="Totals">
       {figures.metrics.map((m, i) => {
         const { current, compared } = figures.totals[i]!;
-        const moved = changeWords(current, compared, m, numbers);
         const known = 'value' in current;
+        const { moved, ...texts } = totalTexts(current, compared, m, numbers);
         const partial = partialText(current, numbers);
         return (
           <li key={m.key} className={m.key === view.chart ? 'chosen' : ''}>
@@ -81,14 +81,14 @@ function Totals({ view, change, figures, numbers }: PartProps) {
               <button
                 type="button"
                 className="figure total-figure"
-                aria-label={`${m.label}, ${figures.period.dates}: ${numbers.figure(current.value, m.unit)}. How it came about`}
+                aria-label={`${m.label}, ${figures.period.dates}: ${texts.current}. How it came about`}
                 onClick={() =>
                   change({
                     of: { metric: m.key, from: figures.period.from, to: figures.period.to, filter: view.filter },
                   })
                 }
               >
-                {numbers.figure(current.value, m.unit)}
+                {texts.current}
               </button>
             ) : (
               <span className="muted small">{valueText(current, m.unit, numbers)}</span>
@@ -105,7 +105,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                     ? view.compare.kind === 'target'
                       ? 'no target for all of these days'
                       : `before: ${valueText(compared, m.unit, numbers)}`
-                    : `from ${numbers.figure(compared.value, m.unit)}`}
+                    : `from ${texts.compared}`}
                   {compared && partialText(compared, numbers) && (
                     <span className="tone-attention"> ◐ {partialText(compared, numbers)}</span>
                   )}

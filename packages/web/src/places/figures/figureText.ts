@@ -1,4 +1,12 @@
-import { type Change, changeOf, isTold, type Numbers, REASONS } from '@chronicon/core/contract/display';
+import {
+  type Agreement,
+  agree,
+  type Change,
+  changeOf,
+  isTold,
+  type Numbers,
+  REASONS,
+} from '@chronicon/core/contract/display';
 import type { MetricUnit, Polarity, Value } from '@chronicon/core/figures';
 
 export interface MetricHead {
@@ -15,6 +23,20 @@ export const valueText = (v: Value | null, unit: MetricUnit, numbers: Numbers): 
   v === null ? '' : 'na' in v ? REASONS[v.na] : numbers.cell(v.value, unit);
 
 export const numberOf = (v: Value | null): number | null => (v && 'value' in v ? v.value : null);
+
+/** A figure as it stands large, and what it is held against, so that both agree with their change. */
+export function totalTexts(
+  current: Value,
+  compared: Value | null,
+  metric: Pick<MetricHead, 'unit' | 'polarity'>,
+  numbers: Numbers,
+): { current: string; compared: string; moved: ChangeWords | null } {
+  const change = compared && changeOf(current, compared, metric.unit, metric.polarity);
+  const agreement = agree(current, compared, change, metric.unit, numbers);
+  const say = (v: Value | null) =>
+    v && 'value' in v ? numbers.figure(v.value, metric.unit, agreement.more) : valueText(v, metric.unit, numbers);
+  return { current: say(current), compared: say(compared), moved: change && wordsOf(change, numbers, agreement) };
+}
 
 /** How partly a value is known: `87 % of days`; empty when wholly. */
 export const partialText = (v: Value | null, numbers: Numbers): string =>
@@ -46,19 +68,21 @@ const WORDS: Record<Change['verdict'], string> = {
 };
 
 /** A change as sign, number, word and tone; null where there is nothing to say. */
-export function changeWords(
+export const changeWords = (
   current: Value,
   compared: Value | null,
   metric: Pick<MetricHead, 'unit' | 'polarity'>,
   numbers: Numbers,
-): ChangeWords | null {
-  if (compared === null) return null;
-  const change = changeOf(current, compared, metric.unit, metric.polarity);
+): ChangeWords | null =>
+  compared && wordsOf(changeOf(current, compared, metric.unit, metric.polarity), numbers, { more: 0, isTold: true });
+
+function wordsOf(change: Change, numbers: Numbers, { more, isTold: inNumbers }: Agreement): ChangeWords | null {
   if (!isTold(change)) return null;
+  if (!inNumbers) return { text: '', word: WORDS.steady, tone: 'muted', mark: '–' };
   const text = change.new
     ? 'new'
     : change.points !== undefined
-      ? `${numbers.signedDecimal(change.points)} points`
+      ? `${numbers.signedDecimal(change.points, more)} points`
       : typeof change.rel === 'number'
         ? numbers.signedPercent(change.rel)
         : '';
