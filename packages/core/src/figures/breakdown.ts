@@ -4,6 +4,7 @@ import { STANDARD } from './book.ts';
 import { type Filter, keptRows, rowsOf } from './columns.ts';
 import type { Dataset } from './dataset.ts';
 import { formOf } from './form.ts';
+import { keysOf, parseFormula } from './formula/parse.ts';
 import { judgeCoverage } from './kinds/kind.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { byCodePoint, compareClosely } from './order.ts';
@@ -52,7 +53,14 @@ interface Side {
   value(a: Aggregation, labels: readonly string[]): Value;
 }
 
-/** Kinds made of sums: a remainder can be made for them. */
+/** Whether a metric, or what it is made from, is counted by the service itself. */
+function readsUnique(a: Aggregation, metrics: MetricLookup): boolean {
+  if (a.kind !== 'derived') return a.kind === 'unique';
+  const parsed = parseFormula(a.formula);
+  return parsed.ok && keysOf(parsed.tree).some(({ key }) => readsUnique(metrics(key), metrics));
+}
+
+/** Kinds made of sums: a remainder can be made for them. In a table of several metrics it stands in any case (§7). */
 const hasRemainder = (a: Aggregation): boolean => a.kind === 'sum' || a.kind === 'ratio';
 
 /** Sums of every measure that `aggregations` need by label: one pass over the rows for each. */
@@ -101,10 +109,9 @@ function sumSide(
     labels: [...new Set([...labels.filter((_, code) => seen[code] === 1), ...reported])],
     value(a, of) {
       const form = forms.get(a);
-      if (!form || a.kind === 'derived') {
-        if (of.length !== 1) return na('not-additive');
-        if (!form) return aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }, metrics);
-      }
+      // People who are counted once cannot be added up; any other kind can be made of several labels together.
+      if (!form && of.length !== 1 && readsUnique(a, metrics)) return na('not-additive');
+      if (!form) return aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }, metrics);
       if (form.kind === 'sum') return marked(known(add(form.of, of)));
       const den = add(form.den, of);
       return den === 0 ? na('zero-denominator') : marked(known(add(form.num, of) / den));
@@ -182,7 +189,7 @@ export function topOf(
       status: !now.has(label) ? 'gone' : before && !before.has(label) ? 'new' : 'both',
       cells: pairs([label]),
     })),
-    other: rest.length > 0 && aggregations.every(hasRemainder) ? pairs(rest) : null,
+    other: rest.length > 0 && (aggregations.length > 1 || hasRemainder(aggregations[0]!)) ? pairs(rest) : null,
     total: aggregations.map((a) => ({
       current: aggregate(dataset, a, range, filter, metrics),
       compared: compared ? aggregate(dataset, a, compared, filter, metrics) : null,

@@ -172,6 +172,15 @@ function contradicts(desk: Desk, b: Breakdown, metrics: Metric[]): boolean {
   });
 }
 
+/** Says why the rest of a table cannot be told of a column: a service counts people for each label alone, say. */
+function noteLacks(desk: Desk, other: readonly Pair[], metrics: readonly Metric[]): void {
+  const { words } = desk.format;
+  metrics.forEach((metric, i) => {
+    const { current } = other[i]!;
+    if (!isKnown(current)) desk.note(`${desk.labelOf(metric.key)}, ${words.other}: ${words.reasons[current.na]}.`);
+  });
+}
+
 /** Says of columns, and of what they are held against, how many of their days are known. */
 function notePartial(desk: Desk, total: readonly Pair[], metrics: readonly Metric[]): void {
   const { words, range, coveredShare } = desk.format;
@@ -223,7 +232,10 @@ export const ranking: BlockKind<Ranking> = {
     notePartial(desk, found.total, metrics);
     const row = (r: BreakdownRow): Line => ({ label: r.label, cells: r.cells, kind: 'row' });
     const lines: Line[] = found.rows.map(row);
-    if (found.other) lines.push({ label: words.other, cells: found.other, kind: 'other' });
+    if (found.other) {
+      lines.push({ label: words.other, cells: found.other, kind: 'other' });
+      noteLacks(desk, found.other, metrics);
+    }
     lines.push({ label: words.all, cells: found.total, kind: 'total' });
     const top = Math.max(
       ...lines.slice(0, -1).map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)),
