@@ -1,6 +1,6 @@
 import { lengthOf, type Range } from '../calendar/index.ts';
 import { aggregate, measuresOf, type Typical, typical } from './aggregate.ts';
-import { type Breakdown, topOf } from './breakdown.ts';
+import { type Breakdown, type Pair, topOfMany } from './breakdown.ts';
 import { byDay, type DailyValues, dailyFormula } from './byDay.ts';
 import type { Filter } from './columns.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
@@ -9,7 +9,7 @@ import { keysOf, parseFormula } from './formula/parse.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { type Answer, type Answers, type Knowledge, keyOf, metricsOf, PLAIN, type Question } from './questions.ts';
 import { rhythmOf } from './rhythm.ts';
-import { datasetForTop, datasetOf, holds, sourcesOf } from './sources.ts';
+import { datasetOf, partsOfTop, sourcesOf } from './sources.ts';
 import { pairSteps } from './steps.ts';
 import { targetAdds, targetOf } from './targets.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
@@ -81,26 +81,32 @@ function typicalAcross(
 function topAcross(
   q: Extract<Question, { op: 'top' }>,
   datasets: readonly Dataset[],
-  { book }: Knowledge,
+  knowledge: Knowledge,
   none: NotAvailable,
 ): Breakdown | NotAvailable {
-  const dataset = datasetForTop(q, datasets, book.lookup);
-  if (!dataset) return none;
-  const aggregations = q.metrics.map(book.lookup);
-  const answered = aggregations.filter((a) => holds(dataset, a, book.lookup));
-  const found = topOf(dataset, answered, q, book.lookup);
-  if ('na' in found || answered.length === aggregations.length) return found;
-  // Metrics of other datasets are not known by this dimension: they keep their column.
-  const lack = { current: na('filtered-out-of-feed'), compared: q.compared ? na('filtered-out-of-feed') : null };
-  const widen = <P>(cells: P[]) => {
-    const rest = [...cells];
-    return aggregations.map((a) => (answered.includes(a) ? rest.shift()! : (lack as P)));
-  };
+  const { book } = knowledge;
+  const parts = partsOfTop(q, datasets, book.lookup);
+  if (parts.length === 0) return none;
+  const found = topOfMany(
+    parts.map(({ dataset, at }) => ({ dataset, aggregations: at.map((i) => book.lookup(q.metrics[i]!)) })),
+    q,
+    book.lookup,
+  );
+  if ('na' in found) return found;
+  const places = parts.flatMap((p) => p.at);
+  const inOrder = (cells: Pair[]): Pair[] =>
+    q.metrics.map((key, i) => {
+      const at = places.indexOf(i);
+      if (at >= 0) return cells[at]!;
+      // Metrics of datasets that do not know the dimension keep their column, each with its own reason.
+      const lack = whyNone({ ...q, metrics: [key] }, datasets, knowledge);
+      return { current: lack, compared: q.compared ? lack : null };
+    });
   return {
     ...found,
-    rows: found.rows.map((r) => ({ ...r, cells: widen(r.cells) })),
-    other: found.other && widen(found.other),
-    total: widen(found.total),
+    rows: found.rows.map((r) => ({ ...r, cells: inOrder(r.cells) })),
+    other: found.other && inOrder(found.other),
+    total: inOrder(found.total),
   };
 }
 

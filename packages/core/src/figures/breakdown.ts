@@ -155,18 +155,25 @@ function ranked(
   });
 }
 
-/**
- * The `n` labels of a dimension that lead by the first metric, then what is left over and the total (SEMANTICS §7).
- * Labels known only before count as gone: ordered by current value they are part of the remainder, ordered by change
- * they may be shown.
- */
-export function topOf(
+/** One dataset's part of a breakdown: both ranges by label. */
+interface PartSides {
+  aggregations: readonly Aggregation[];
+  now: Side;
+  before: Side | null;
+  /** Labels that the compared range alone has. */
+  gone: string[];
+  pairs(of: readonly string[]): Pair[];
+  total: Pair[];
+}
+
+/** What a dataset tells by label, or why it tells nothing. */
+function sidesOf(
   dataset: Dataset,
   aggregations: readonly Aggregation[],
   ask: BreakdownAsk,
-  metrics: MetricLookup = STANDARD.lookup,
-): Breakdown | NotAvailable {
-  const { dimension, n, range, compared, filter, order = 'current' } = ask;
+  metrics: MetricLookup,
+): PartSides | NotAvailable {
+  const { dimension, range, compared, filter } = ask;
   if (!dataset.dimensions.includes(dimension)) return na('filtered-out-of-feed');
   const verdict = judgeCoverage(dataset, range);
   if (verdict && 'na' in verdict) return verdict;
@@ -175,25 +182,66 @@ export function topOf(
   const now = sumSide(dataset, ask, range, aggregations, metrics, verdict);
   const before =
     compared && !(lack && 'na' in lack) ? sumSide(dataset, ask, compared, aggregations, metrics, lack) : null;
-  const gone = before ? before.labels.filter((l) => !now.has(l)).sort(byCodePoint) : [];
-  const candidates = order === 'change' ? [...now.labels, ...gone] : now.labels;
-  const inOrder = ranked(aggregations[0]!, candidates, now, before, order);
-  const shown = inOrder.slice(0, n);
-  const isShown = new Set(shown);
-  const rest = [...now.labels, ...gone].filter((l) => !isShown.has(l));
-  const pairs = (of: readonly string[]): Pair[] =>
-    aggregations.map((a) => ({ current: now.value(a, of), compared: before ? before.value(a, of) : absent }));
   return {
-    rows: shown.map((label) => ({
-      label,
-      status: !now.has(label) ? 'gone' : before && !before.has(label) ? 'new' : 'both',
-      cells: pairs([label]),
-    })),
-    other: rest.length > 0 && (aggregations.length > 1 || hasRemainder(aggregations[0]!)) ? pairs(rest) : null,
+    aggregations,
+    now,
+    before,
+    gone: before ? before.labels.filter((l) => !now.has(l)).sort(byCodePoint) : [],
+    pairs: (of) =>
+      aggregations.map((a) => ({ current: now.value(a, of), compared: before ? before.value(a, of) : absent })),
     total: aggregations.map((a) => ({
       current: aggregate(dataset, a, range, filter, metrics),
       compared: compared ? aggregate(dataset, a, compared, filter, metrics) : null,
     })),
+  };
+}
+
+/**
+ * The `n` labels of a dimension that lead by the first metric, then what is left over and the total (SEMANTICS §7).
+ * Labels known only before count as gone: ordered by current value they are part of the remainder, ordered by change
+ * they may be shown.
+ */
+export const topOf = (
+  dataset: Dataset,
+  aggregations: readonly Aggregation[],
+  ask: BreakdownAsk,
+  metrics: MetricLookup = STANDARD.lookup,
+): Breakdown | NotAvailable => topOfMany([{ dataset, aggregations }], ask, metrics);
+
+/**
+ * A breakdown whose metrics come from several datasets that all have the dimension, joined by its labels. The first
+ * dataset that knows the range leads: its first metric ranks, and its labels are called new or gone. Cells are in the
+ * order of the parts and their metrics; of a part that tells nothing each says why.
+ */
+export function topOfMany(
+  parts: readonly { dataset: Dataset; aggregations: readonly Aggregation[] }[],
+  ask: BreakdownAsk,
+  metrics: MetricLookup = STANDARD.lookup,
+): Breakdown | NotAvailable {
+  const { n, compared, order = 'current' } = ask;
+  const sides = parts.map((p) => sidesOf(p.dataset, p.aggregations, ask, metrics));
+  const lead = sides.find((s) => !('na' in s)) as PartSides | undefined;
+  if (!lead) return sides[0] as NotAvailable;
+  const { now, before, gone } = lead;
+  const candidates = order === 'change' ? [...now.labels, ...gone] : now.labels;
+  const shown = ranked(lead.aggregations[0]!, candidates, now, before, order).slice(0, n);
+  const isShown = new Set(shown);
+  const cells = (of: (side: PartSides) => Pair[]): Pair[] =>
+    sides.flatMap((side, i) =>
+      'na' in side ? parts[i]!.aggregations.map(() => ({ current: side, compared: compared ? side : null })) : of(side),
+    );
+  const restOf = (side: PartSides) => [...side.now.labels, ...side.gone].filter((l) => !isShown.has(l));
+  const isLeft = sides.some((side) => !('na' in side) && restOf(side).length > 0);
+  const columns = parts.flatMap((p) => p.aggregations);
+  return {
+    rows: shown.map((label) => ({
+      label,
+      status: !now.has(label) ? 'gone' : before && !before.has(label) ? 'new' : 'both',
+      cells: cells((side) => side.pairs([label])),
+    })),
+    other:
+      isLeft && (columns.length > 1 || hasRemainder(columns[0]!)) ? cells((side) => side.pairs(restOf(side))) : null,
+    total: cells((side) => side.total),
     fresh: before ? now.labels.filter((l) => !before.has(l)).sort(byCodePoint) : [],
     gone,
   };

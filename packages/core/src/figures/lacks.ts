@@ -1,12 +1,14 @@
 import type { Range } from '../calendar/index.ts';
 import { missingDays } from './coverage.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
-import { type Knowledge, metricsOf, PLAIN, type Question } from './questions.ts';
-import { planReads, sourcesOfQuestion } from './sources.ts';
+import { dimensionsOf, type Knowledge, metricsOf, PLAIN, type Question } from './questions.ts';
+import { planReads, sourcesOf, sourcesOfQuestion } from './sources.ts';
 
 /** What keeps an edition from being drawn. */
 export type Lack =
   | { kind: 'no-dataset'; metrics: string[] }
+  /** Metrics that are there, but are not known by a dimension that the page filters or breaks down by. */
+  | { kind: 'no-dimension'; metrics: string[]; dimensions: string[] }
   | { kind: 'days'; dataset: string; datasetId: string; missing: Range[] }
   /** Ranges over which the feed has not yet counted what cannot be added up. */
   | { kind: 'uncounted'; dataset: string; datasetId: string; ranges: Range[] };
@@ -20,10 +22,17 @@ export function lacksOf(
   datasets: readonly (DatasetShape & { covered: Dataset['covered'] })[],
   knowledge: Knowledge = PLAIN,
 ): Lack[] {
-  const orphans = new Set(
-    questions.filter((q) => sourcesOfQuestion(q, datasets, knowledge) === null).flatMap(metricsOf),
-  );
-  const lacks: Lack[] = orphans.size > 0 ? [{ kind: 'no-dataset', metrics: [...orphans].sort() }] : [];
+  const { lookup } = knowledge.book;
+  const orphans = new Set<string>();
+  const lacks: Lack[] = [];
+  for (const q of questions) {
+    if (sourcesOfQuestion(q, datasets, knowledge) !== null) continue;
+    const own = metricsOf(q);
+    const nowhere = own.filter((key) => sourcesOf(lookup(key), [], datasets, lookup, false) === null);
+    for (const key of nowhere) orphans.add(key);
+    if (nowhere.length === 0) lacks.push({ kind: 'no-dimension', metrics: own, dimensions: dimensionsOf(q) });
+  }
+  if (orphans.size > 0) lacks.unshift({ kind: 'no-dataset', metrics: [...orphans].sort() });
   // A usual level states itself how many ranges it is made from: their days are not waited for.
   const asked = questions.filter((q) => q.op !== 'typical');
   for (const { dataset, ranges } of planReads(asked, datasets, knowledge)) {

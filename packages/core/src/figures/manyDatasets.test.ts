@@ -114,6 +114,58 @@ describe('a formula over several feeds', () => {
   });
 });
 
+describe('a breakdown of metrics of several feeds', () => {
+  const calls = dataset('calls', { channel: ['Email', 'Leaflet'] }, { calls: (i) => (i % 2 === 0 ? 2 : 7) });
+  const by = (metrics: string[], n = 5): Question => ({
+    op: 'top',
+    metrics,
+    dimension: 'channel',
+    n,
+    range: october,
+    compared: null,
+    filter: {},
+  });
+  const breakdown = (q: Question) => {
+    const found = ask(q, [web, ads, calls]);
+    if (found.op !== 'top' || 'na' in found.breakdown) throw new Error('no breakdown');
+    return found.breakdown;
+  };
+
+  it('answers each whose feed has the dimension, joined by label; what others alone have is in the rest', () => {
+    const { rows, other, total: all } = breakdown(by(['visits', 'adCost', 'calls']));
+    const unknown = { na: 'filtered-out-of-feed' };
+    expect(rows.map((r) => [r.label, ...r.cells.map((c) => c.current)])).toEqual([
+      ['Email', { value: 310 }, unknown, { value: 62 }],
+      ['Paid search', { value: 310 }, unknown, { value: 0 }],
+    ]);
+    expect(other?.map((c) => c.current)).toEqual([{ value: 0 }, unknown, { value: 217 }]);
+    expect(all.map((c) => c.current)).toEqual([{ value: 620 }, unknown, { value: 279 }]);
+    expect(planReads([by(['visits', 'calls'])], [web, ads, calls], knowledge).map((n) => n.dataset.id)).toEqual([
+      'web',
+      'calls',
+    ]);
+  });
+
+  it('is led by the first metric that can be told, and says of each why another cannot', () => {
+    const { rows } = breakdown(by(['adCost', 'leads', 'calls']));
+    expect(rows.map((r) => [r.label, ...r.cells.map((c) => c.current)])).toEqual([
+      ['Leaflet', { na: 'filtered-out-of-feed' }, { na: 'no-data' }, { value: 217 }],
+      ['Email', { na: 'filtered-out-of-feed' }, { na: 'no-data' }, { value: 62 }],
+    ]);
+  });
+
+  it('is not called a feed that is missing when it is the dimension', () => {
+    const device: Question = { ...by(['visits']), dimension: 'device' } as Question;
+    expect(lacksOf([total('visits'), device], [web, ads], knowledge)).toEqual([
+      { kind: 'no-dimension', metrics: ['visits'], dimensions: ['device'] },
+    ]);
+    expect(lacksOf([by(['leads']), device], [web, ads], knowledge)).toMatchObject([
+      { kind: 'no-dataset', metrics: ['leads'] },
+      { kind: 'no-dimension', metrics: ['visits'] },
+    ]);
+  });
+});
+
 describe('uniques', () => {
   it('are asked of the feed for exactly the ranges and filters that are shown, each once', () => {
     const labels = () => ['Email', 'Paid search'];

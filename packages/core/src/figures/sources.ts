@@ -53,22 +53,34 @@ export function sourcesOf<T extends DatasetShape>(
   return inputs.every((s) => s !== null) ? inputs.flat() : null;
 }
 
-/** For a breakdown: the dataset that can answer most of its metrics, the first one always; null when none can. */
-export function datasetForTop<T extends DatasetShape>(
+/** A dataset with those of a breakdown's metrics that it answers, by their places. */
+export interface TopPart<T> {
+  dataset: T;
+  at: number[];
+}
+
+/**
+ * For a breakdown: the datasets that have its dimensions, each with the metrics that it answers; one for all of them
+ * where there is one. Metrics that none of them can answer are in no part.
+ */
+export function partsOfTop<T extends DatasetShape>(
   q: Extract<Question, { op: 'top' }>,
   datasets: readonly T[],
   metrics: MetricLookup,
-): T | null {
-  const all = [...new Set(q.metrics.flatMap((key) => measuresOf(metrics(key), metrics)))];
-  return (
-    datasetFor(datasets, all, dimensionsOf(q)) ??
-    datasetFor(datasets, measuresOf(metrics(q.metrics[0]!), metrics), dimensionsOf(q))
-  );
+): TopPart<T>[] {
+  const measures = q.metrics.map((key) => measuresOf(metrics(key), metrics));
+  const dimensions = dimensionsOf(q);
+  const one = datasetFor(datasets, [...new Set(measures.flat())], dimensions);
+  if (one) return [{ dataset: one, at: q.metrics.map((_, i) => i) }];
+  const parts: TopPart<T>[] = [];
+  measures.forEach((own, i) => {
+    const present = parts.find((p) => own.every((m) => p.dataset.measures.includes(m)));
+    const dataset = present?.dataset ?? datasetFor(datasets, own, dimensions);
+    if (present) present.at.push(i);
+    else if (dataset) parts.push({ dataset, at: [i] });
+  });
+  return parts;
 }
-
-/** Whether a dataset has all that a metric reads. */
-export const holds = (dataset: DatasetShape, a: Aggregation, metrics: MetricLookup): boolean =>
-  measuresOf(a, metrics).every((m) => dataset.measures.includes(m));
 
 /** Where a question's figures come from; null when no dataset has them. */
 export function sourcesOfQuestion<T extends DatasetShape>(
@@ -78,11 +90,13 @@ export function sourcesOfQuestion<T extends DatasetShape>(
 ): Source<T>[] | null {
   if (q.op === 'target') return [];
   if (q.op === 'top') {
-    const dataset = datasetForTop(q, datasets, book.lookup);
-    if (!dataset) return null;
-    const own = q.metrics.map(book.lookup).filter((a) => holds(dataset, a, book.lookup));
-    const measures = [...new Set(own.flatMap((a) => measuresOf(a, book.lookup)))];
-    return [sourceOf(dataset, measures, own, book.lookup)];
+    const parts = partsOfTop(q, datasets, book.lookup);
+    const sources = parts.map(({ dataset, at }) => {
+      const own = at.map((i) => book.lookup(q.metrics[i]!));
+      const measures = [...new Set(own.flatMap((a) => measuresOf(a, book.lookup)))];
+      return sourceOf(dataset, measures, own, book.lookup);
+    });
+    return sources.length > 0 ? sources : null;
   }
   return sourcesOf(book.lookup(q.metric), dimensionsOf(q), datasets, book.lookup, needsOneDataset(q));
 }

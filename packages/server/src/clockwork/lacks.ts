@@ -15,6 +15,11 @@ export function describeLacks(
         ? 'No feed is connected yet.'
         : `No feed brings ${lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ')}.`;
     }
+    if (lack.kind === 'no-dimension') {
+      const metrics = lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ');
+      const by = lack.dimensions.map((d) => english.words.dimensions[d] ?? d).join(', ');
+      return `No feed knows ${metrics} by ${by}. Choose another breakdown in the report.`;
+    }
     if (lack.kind === 'uncounted') {
       const ranges = lack.ranges.map((r) => english.dates(r)).join(', ');
       return `${lack.dataset}: the service has not counted its visitors or reach for ${ranges}.`;
