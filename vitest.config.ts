@@ -17,6 +17,8 @@ export default defineConfig({
         },
       },
     ],
+    // A page that is not laid out has nothing that can have the focus.
+    onConsoleLog: (text) => (text.includes('use-focus-trap') ? false : undefined),
     globalSetup: ['./scripts/vitest-setup.mjs'],
     pool: 'forks',
     // One more than the cores: tests wait for servers and browsers half of their time.
