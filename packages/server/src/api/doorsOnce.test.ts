@@ -1,19 +1,16 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { DEMO_TOKEN } from '@chronicon/standins';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { hashPassword } from '../access/passwords.ts';
-import { createMember } from '../store/members.ts';
 import {
   authorise,
   CLIENT,
   type Furnished,
   furnish,
+  memberOf,
   openTestBed,
-  PASSWORD,
   scheduleFor,
   type TestBed,
   type Visitor,
-  visit,
 } from '../test/harness.ts';
 
 let bed: TestBed;
@@ -33,12 +30,7 @@ beforeAll(async () => {
   bed = await openTestBed('2026-11-02T08:42:00Z');
   own = await furnish(bed);
   other = { ...(await furnishOther()) };
-  const password = await hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
-  const email = 'once@fernglass.example';
-  const at = bed.server.clock.now();
-  const member = await createMember(bed.server.store, { name: 'Once', email, role: 'manager', password, at });
-  await bed.server.store.insertInto('assignment').values({ client_id: own.client, member_id: member.id }).execute();
-  manager = await visit(bed.server.url, email);
+  manager = await memberOf(bed, 'once@fernglass.example', 'manager', [own.client]);
 }, 120_000);
 afterAll(() => bed.close());
 

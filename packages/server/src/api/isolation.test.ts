@@ -2,19 +2,16 @@ import { FILE_ROUTES, type RouteName, routes } from '@chronicon/core/contract';
 import { DEMO_TOKEN } from '@chronicon/standins';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { hashPassword } from '../access/passwords.ts';
-import { createMember } from '../store/members.ts';
 import {
   ACCOUNT,
   CLIENT,
   type Furnished,
   furnish,
+  memberOf,
   openTestBed,
-  PASSWORD,
   scheduleFor,
   type TestBed,
   type Visitor,
-  visit,
 } from '../test/harness.ts';
 
 /** Requests that the whole table is asked with, each once with the asker's own ids and then with another client's. */
@@ -178,13 +175,8 @@ beforeAll(async () => {
   await bed.server.clockwork.settle();
   other = await idsOf({ client: second, contact, report: report.id }, 'other');
   // A manager, an analyst and a reviewer who see the first client alone.
-  const password = await hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
-  const at = bed.server.clock.now();
   for (const role of ['manager', 'analyst', 'reviewer'] as const) {
-    const email = `${role}.own@fernglass.example`;
-    const member = await createMember(bed.server.store, { name: role, email, role, password, at });
-    await bed.server.store.insertInto('assignment').values({ client_id: own.client, member_id: member.id }).execute();
-    askers[role] = await visit(bed.server.url, email);
+    askers[role] = await memberOf(bed, `${role}.own@fernglass.example`, role, [own.client]);
   }
 }, 120_000);
 afterAll(() => bed.close());

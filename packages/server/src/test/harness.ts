@@ -2,7 +2,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { RouteName, Routes, ScheduleInput } from '@chronicon/core/contract';
+import type { Role, RouteName, Routes, ScheduleInput } from '@chronicon/core/contract';
 import { DEMO_TOKEN, type Standins, startStandins } from '@chronicon/standins';
 import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
@@ -143,6 +143,9 @@ function bedOf(first: RunningServer, config: Config, standins: Standins, owner: 
   return bed;
 }
 
+/** Dozens of test beds sign in. */
+const cheapHash = () => hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
+
 /** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
 export async function openTestBed(
   today = '2026-11-02T08:42:00Z',
@@ -157,8 +160,7 @@ export async function openTestBed(
     holidays: [],
     workingDays: [1, 2, 3, 4, 5],
   });
-  // A cheap hash: dozens of test beds sign in.
-  const password = await hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
+  const password = await cheapHash();
   const at = server.clock.now();
   await createMember(server.store, { name: 'Ines Tallow', email: OWNER, role: 'owner', password, at });
   await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
@@ -205,6 +207,17 @@ export interface Furnished {
   client: string;
   contact: string;
   report: string;
+}
+
+/** A member who sees these clients alone, signed in. */
+export async function memberOf(bed: TestBed, email: string, role: Role, clients: string[]): Promise<Visitor> {
+  const { store, clock } = bed.server;
+  const password = await cheapHash();
+  const member = await createMember(store, { name: email, email, role, password, at: clock.now() });
+  for (const client_id of clients) {
+    await store.insertInto('assignment').values({ client_id, member_id: member.id }).execute();
+  }
+  return visit(bed.server.url, email);
 }
 
 /** A client with a contact and a report; with its feed loaded unless told otherwise. */
