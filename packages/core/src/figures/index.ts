@@ -25,6 +25,7 @@ export {
   keyOf,
   metricsOf,
   type Question,
+  rangeKey,
 } from './questions.ts';
 export * from './rhythm.ts';
 export * from './share.ts';

@@ -135,6 +135,24 @@ describe('compose', () => {
     expect(texts(holed('2026-10-09')).join(' ')).toContain('† Revenue, October 2026: only 96% of the days are known.');
   });
 
+  it('says that rounded parts may not add up where they do not, and only there', () => {
+    const drivers: Block = { kind: 'drivers', id: 'd', metric: 'revenue', dimension: 'channel', n: 6, title: '' };
+    const notes = (revenue: (i: number) => number) => {
+      const dataset = datasetWith(LABELS.slice(0, 3));
+      const rows = dataset.columns.days.length;
+      const measures = {
+        ...dataset.columns.measures,
+        revenue: Float64Array.from({ length: rows }, (_, i) => revenue(i)),
+      };
+      const scene = draw(withBlocks(drivers), { ...dataset, columns: { ...dataset.columns, measures } });
+      return scene.pages.flatMap((_, i) => textsOf(scene, i).map((t) => t.text)).join(' ');
+    };
+    // Three parts rose by £1,500.40 each: as printed they come to £4,500, the whole to £4,501.
+    const october = (i: number) => Math.floor(i / 3) >= 30;
+    expect(notes((i) => (october(i) ? (1_500 * 30 + 1_500.4) / 31 : 1_500))).toContain('because of rounding');
+    expect(notes((i) => (october(i) ? 100 : 50))).not.toContain('because of rounding');
+  });
+
   it('keeps every text inside the page', () => {
     const long =
       'An exceptionally long heading that goes on and on and on until it has to be broken into several lines to fit';

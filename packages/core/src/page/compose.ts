@@ -1,5 +1,5 @@
 import { lengthOf } from '../calendar/index.ts';
-import { type Answers, isKnown, type MetricBook } from '../figures/index.ts';
+import { type Answers, isKnown, type MetricBook, rangeKey } from '../figures/index.ts';
 import {
   type Brand,
   blockKind,
@@ -179,12 +179,14 @@ function layNotes(notes: readonly string[], input: ComposeInput, muted: string):
 function dateNotes({ period, compared, answers, format }: ComposeInput): string[] {
   if (!compared) return [];
   const notes: string[] = [];
-  const [days, before] = [lengthOf(period), lengthOf(compared)];
-  if (days !== before) notes.push(fill(format.words.noteLengths, { days, compared: before }));
-  const early = Object.values(answers).some(
-    (a) => a.op === 'total' && !isKnown(a.value) && a.value.na === 'before-start',
+  const [days, others] = [lengthOf(period), lengthOf(compared)];
+  if (days !== others) notes.push(fill(format.words.noteLengths, { days, compared: others }));
+  // Of figures that began later each says so by itself; the note stands where nothing at all is compared.
+  const before = Object.entries(answers).flatMap(([key, a]) =>
+    a.op === 'total' && key.includes(rangeKey(compared)) ? [a.value] : [],
   );
-  if (early) notes.push(fill(format.words.noteBeforeStart, { range: format.dates(compared) }));
+  if (before.length > 0 && before.every((v) => !isKnown(v) && v.na === 'before-start'))
+    notes.push(fill(format.words.noteBeforeStart, { range: format.dates(compared) }));
   return notes;
 }
 

@@ -2,6 +2,12 @@ import type { MetricUnit } from '../figures/index.ts';
 
 export const MINUS = '\u2212';
 
+/** A column's way of writing, and what a value is once it is written so. */
+export interface Column {
+  say(value: number): string;
+  rounded(value: number): number;
+}
+
 /** Numbers as text in one language and currency (SEMANTICS §9); all that needs no words. */
 export interface Numbers {
   /**
@@ -13,6 +19,10 @@ export interface Numbers {
   cell(value: number, unit: MetricUnit): string;
   /** A difference in its own unit, always signed: `+3,576`, `−£12.50`. */
   difference(value: number, unit: MetricUnit): string;
+  /** How a column of figures is written: all of it with the same decimals (SEMANTICS §9). */
+  column(values: readonly number[], unit: MetricUnit): Column;
+  /** The same of differences, each with its sign; of rates in points, so finely that not all of them read as zero. */
+  differences(values: readonly number[], unit: MetricUnit): Column;
   axis(value: number, unit: MetricUnit): string;
   /** A fraction with one decimal, and without: `12.4%`, `71%`. */
   percent(value: number): string;
@@ -37,6 +47,8 @@ function duration(seconds: number, more: number, fraction: (rest: number) => str
   const rest = more === 0 ? '' : fraction(exact - s).slice(1);
   return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`) + rest;
 }
+
+const roundTo = (value: number, digits: number): number => Math.round(value * 10 ** digits) / 10 ** digits;
 
 /** Decimals of a currency's own: 2 of most, none of some. */
 const digitsOf = (locale: string, currency: string): number =>
@@ -98,6 +110,10 @@ export function createNumbers(locale: string, currency: string): Numbers {
         return exactly(1 + more)(value);
     }
   };
+  const digitsOfColumn = (values: readonly number[], unit: MetricUnit): number => {
+    if (unit === 'money') return values.some((v) => Math.abs(v) >= 1_000) ? 0 : digitsOf(locale, currency);
+    return unit === 'percent' ? 3 : unit === 'decimal' ? 1 : 0;
+  };
   const wholePercent = number({ style: 'percent', maximumFractionDigits: 0 });
   return {
     cell: plain,
@@ -112,6 +128,23 @@ export function createNumbers(locale: string, currency: string): Numbers {
       if (unit === 'count' && Math.abs(value) >= 999_999.5) return compact(value);
       if (unit === 'money' && Math.abs(value) >= 1_000) return wholeMoney(value);
       return plain(value, unit);
+    },
+    column(values, unit) {
+      const digits = digitsOfColumn(values, unit);
+      const money = exactly(digits, { style: 'currency', currency });
+      return { say: unit === 'money' ? money : (v) => plain(v, unit), rounded: (v) => roundTo(v, digits) };
+    },
+    differences(values, unit) {
+      if (unit === 'percent') {
+        const isNothing = (more: number) => values.every((v) => roundTo(v * 100, 1 + more) === 0);
+        const isMoved = values.some((v) => v !== 0);
+        const more = isMoved ? ([0, 1, 2].find((m) => !isNothing(m)) ?? 2) : 0;
+        const say = exactly(1 + more, { signDisplay: 'exceptZero' });
+        return { say: (v) => say(v * 100), rounded: (v) => roundTo(v * 100, 1 + more) };
+      }
+      const { say, rounded } = this.column(values, unit);
+      const sign = (v: number) => (rounded(v) > 0 ? '+' : rounded(v) < 0 ? MINUS : '');
+      return { say: (v) => sign(v) + say(Math.abs(v)), rounded };
     },
     axis(value, unit) {
       if (unit === 'count') return Math.abs(value) >= 1e6 ? compact(value) : count(value);

@@ -18,7 +18,8 @@ import { findEditions, leftOutOf } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { type Agency, agencyOf, memberById } from '../store/members.ts';
-import { schedulesOf } from '../store/schedules.ts';
+import { reportById } from '../store/reports.ts';
+import { type StoredSchedule, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
@@ -105,6 +106,17 @@ export async function changing<T>(
   return result;
 }
 
+/** Which schedules still send to somebody, by the names under which they are found. */
+async function stillSends(db: Store, schedules: readonly StoredSchedule[]): Promise<string> {
+  const named: string[] = [];
+  for (const s of schedules) {
+    const title = (await reportById(db, s.reportId))?.title ?? 'a report';
+    named.push(`“${title}” at ${s.time}${s.state === 'active' ? '' : ` (${s.state})`}`);
+  }
+  const all = new Intl.ListFormat('en-GB').format(named);
+  return `Still a reader of the ${named.length === 1 ? 'schedule' : 'schedules'} ${all}. Choose other readers there first.`;
+}
+
 export const clientHandlers: Handlers<
   Extract<
     RouteName,
@@ -169,8 +181,8 @@ export const clientHandlers: Handlers<
   'DELETE /api/clients/:client/contacts/:contact': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
     if (!(await contactsOf(api.store, client.id)).some((c) => c.id === params.contact)) throw notFound('contact');
-    const used = (await schedulesOf(api.store, client.id)).find((s) => s.readers.includes(params.contact));
-    if (used) throw atField('contact', 'A schedule still sends to this contact. Choose other readers there first.');
+    const using = (await schedulesOf(api.store, client.id)).filter((s) => s.readers.includes(params.contact));
+    if (using.length > 0) throw atField('contact', await stillSends(api.store, using));
     await changing(api, session, 'contact.removed', client.id, (tx, at) =>
       removeContact(tx, client.id, params.contact, at),
     );

@@ -16,7 +16,7 @@ import {
   STANDARD,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { whySentence } from '@chronicon/core/words';
+import { measureName, whySentence } from '@chronicon/core/words';
 import { settleDates } from '../clockwork/dates.ts';
 import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
@@ -57,9 +57,6 @@ const dimensionsOf = (m: Metric, shapes: readonly CoveredShape[], book: MetricBo
   const holding = shapes.filter((s) => measures.every((x) => s.measures.includes(x)));
   return [...new Set(holding.flatMap((s) => [...s.dimensions]))];
 };
-
-const nameOfMeasure = (measure: string): string =>
-  measure.replace(/([A-Z])/g, ' $1').replace(/^./, (c) => c.toUpperCase());
 
 /** A metric as it is made, in names; what stands in it are its inputs. */
 function formulaWords(a: Aggregation, name: (part: string) => string): string {
@@ -191,7 +188,7 @@ export const figuresHandlers: Handlers<
     const metric = book.of(figure.metric);
     const nameOf = (part: string) => {
       const input = found.inputs.find((i) => i.measure === part);
-      return input?.metric ? book.labelOf(input.metric, english.words.metrics) : nameOfMeasure(part);
+      return input?.metric ? book.labelOf(input.metric, english.words.metrics) : measureName(part);
     };
     return {
       metric: metricHead(metric, book, english),
@@ -228,7 +225,7 @@ export const figuresHandlers: Handlers<
     const [day, ...rest] = found.columns;
     return {
       ...found,
-      columns: day === undefined ? [] : ['Day', ...rest.map((c) => words.dimensions[c] ?? nameOfMeasure(c))],
+      columns: day === undefined ? [] : ['Day', ...rest.map((c) => words.dimensions[c] ?? measureName(c))],
       pageSize: ROWS_A_PAGE,
     };
   },

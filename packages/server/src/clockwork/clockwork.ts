@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import { type EditionRow, editionsDue } from '../store/editions.ts';
 import { faultOf } from '../store/faults.ts';
 import { feedsDue } from '../store/feeds.ts';
@@ -47,6 +48,8 @@ export function createClockwork(tools: Tools): Clockwork {
   const sending = createSlots(SENT_AT_ONCE, log);
   const faults = new Map<string, number>();
   const ending = new AbortController();
+  // Every mail on its way listens, and each fault notice.
+  setMaxListeners(0, ending.signal);
   const watch = createWatch(tools, ending.signal);
   let timer: NodeJS.Timeout | null = null;
   let beating: Promise<boolean> | null = null;

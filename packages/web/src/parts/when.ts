@@ -5,6 +5,7 @@ const format = (options: Intl.DateTimeFormatOptions) =>
 const full = format({ weekday: 'long', day: 'numeric', month: 'long' });
 const short = format({ weekday: 'short', day: 'numeric', month: 'short' });
 const withYear = format({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
+const month = format({ month: 'long', year: 'numeric' });
 const plain = format({ day: 'numeric', month: 'short', year: 'numeric' });
 const moments = new Map<string, Intl.DateTimeFormat>();
 
@@ -27,6 +28,8 @@ function momentFormat(zone: string): Intl.DateTimeFormat {
 export const longDay = (date: string): string => full.format(utc(date));
 export const shortDay = (date: string): string => short.format(utc(date));
 export const dayWithYear = (date: string): string => withYear.format(utc(date));
+/** `October 2026`, of a date or of a month alone. */
+export const monthOf = (date: string): string => month.format(utc(`${date.slice(0, 7)}-01`));
 export const plainDate = (date: string): string => plain.format(utc(date));
 let agencyZone = 'UTC';
 

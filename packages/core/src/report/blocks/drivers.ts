@@ -10,7 +10,7 @@ import {
   type Value,
   valueOfAnswer,
 } from '../../figures/index.ts';
-import { fill, whySentence } from '../../words/index.ts';
+import { type Column, fill, whySentence } from '../../words/index.ts';
 import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Pen, TextStyle } from './sheet.ts';
 
@@ -38,6 +38,13 @@ function asks(block: DriversBlock, { period, compared }: Dates) {
   const total = (range: Dates['period']): Question => ({ op: 'total', metric, range, filter: {} });
   const parts: Question = { op: 'drivers', metric, dimension, range: period, compared, filter: {} };
   return { parts, current: total(period), before: total(compared) };
+}
+
+/** Whether the bars as they are printed come to the change that they are parts of, as it would be printed beside them. */
+function addUp(values: readonly number[], { rounded }: Column): boolean {
+  const printed = values.reduce((sum, v) => sum + rounded(v), 0);
+  const whole = rounded(values.reduce((sum, v) => sum + v, 0));
+  return Math.abs(printed - whole) < 1e-6;
 }
 
 interface Line {
@@ -105,9 +112,10 @@ export const drivers: BlockKind<DriversBlock> = {
     const sentence = `${whySentence({ metric, label, current, compared, drivers: found }, format)}.`;
     const said = desk.wrap(sentence, text, desk.width);
     const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
-    const points = metric.unit === 'percent';
-    const say = (v: number) =>
-      points ? `${format.signedDecimal(v * 100)} ${words.points}` : format.difference(v, metric.unit);
+    const values = lines.map((l) => l.value);
+    const column = format.differences(values, metric.unit);
+    const say = (v: number) => (metric.unit === 'percent' ? `${column.say(v)} ${words.points}` : column.say(v));
+    if (!addUp(values, column)) desk.note(words.noteRounding);
     const barsAt = TITLE + said.length * LEADING + 4;
     return {
       height: barsAt + lines.length * ROW + (lines.length > 0 ? NOTE : 0),

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import type { Range } from '../../calendar/index.ts';
 import {
-  type Breakdown,
   type BreakdownRow,
   changeOf,
   isKnown,
@@ -11,7 +10,7 @@ import {
   type Question,
   type Value,
 } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { type Column, fill } from '../../words/index.ts';
 import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Laid, Pen, TextStyle } from './sheet.ts';
 
@@ -54,17 +53,17 @@ interface Table {
   title: string;
   lines: Line[];
   metrics: Metric[];
+  /** How each metric's column is written. */
+  columns: Column[];
   /** Largest current value of the ranking metric: a full bar. */
   top: number;
   hasChange: boolean;
   head: string;
 }
 
-function cellText(desk: Desk, value: Value, metric: Metric): string {
+function cellText(column: Column, value: Value): string {
   if (!isKnown(value)) return '–';
-  const { format } = desk;
-  // Whole money from 1,000 up, as in figures; counts are never compact in a table.
-  const text = metric.unit === 'money' ? format.figure(value.value, 'money') : format.cell(value.value, metric.unit);
+  const text = column.say(value.value);
   return value.partial ? `${text} ${PARTLY}` : text;
 }
 
@@ -78,7 +77,7 @@ function drawLine(pen: Pen, desk: Desk, table: Table, line: Line, x: number, y: 
     pen.tagged('TH', null, () => pen.text(x, baseline, desk.fit(line.label, style, columns.labelWidth), style));
     table.metrics.forEach((metric, i) => {
       const pair = line.cells[i]!;
-      const text = cellText(desk, pair.current, metric);
+      const text = cellText(table.columns[i]!, pair.current);
       pen.tagged('TD', null, () => {
         if (i > 0) {
           pen.text(x + columns.ends[i]!, baseline, text, style, 'right');
@@ -160,15 +159,17 @@ function layTable(desk: Desk, table: Table): Laid {
   };
 }
 
-/** Whether whole-number rows say something else than their whole-number total. */
-function contradicts(desk: Desk, b: Breakdown, metrics: Metric[]): boolean {
+const knownIn = (lines: readonly Line[], i: number): number[] =>
+  lines.flatMap(({ cells }) => (isKnown(cells[i]!.current) ? [cells[i]!.current.value] : []));
+
+/** Whether rows as they are printed say something else than their total as it is printed. */
+function contradicts(lines: readonly Line[], metrics: readonly Metric[], columns: readonly Column[]): boolean {
   return metrics.some((metric, i) => {
-    if (metric.aggregation.kind !== 'sum') return false;
-    const shown = (v: Value) => (isKnown(v) ? Math.round(v.value) : 0);
-    const parts = [...b.rows.map((r) => r.cells), ...(b.other ? [b.other] : [])];
-    const sum = parts.reduce((n, cells) => n + shown(cells[i]!.current), 0);
-    const whole = cellText(desk, b.total[i]!.current, metric) === desk.format.figure(sum, metric.unit);
-    return metric.unit === 'money' && !whole && sum !== shown(b.total[i]!.current);
+    const total = lines.at(-1)!.cells[i]!.current;
+    if (metric.aggregation.kind !== 'sum' || !isKnown(total)) return false;
+    const { rounded } = columns[i]!;
+    const printed = knownIn(lines.slice(0, -1), i).reduce((n, v) => n + rounded(v), 0);
+    return Math.abs(printed - rounded(total.value)) > 1e-6;
   });
 }
 
@@ -228,7 +229,6 @@ export const ranking: BlockKind<Ranking> = {
         },
       };
     }
-    if (contradicts(desk, found, metrics)) desk.note(words.noteRounding);
     notePartial(desk, found.total, metrics);
     const row = (r: BreakdownRow): Line => ({ label: r.label, cells: r.cells, kind: 'row' });
     const lines: Line[] = found.rows.map(row);
@@ -237,6 +237,8 @@ export const ranking: BlockKind<Ranking> = {
       noteLacks(desk, found.other, metrics);
     }
     lines.push({ label: words.all, cells: found.total, kind: 'total' });
+    const columns = metrics.map((m, i) => desk.format.column(knownIn(lines, i), m.unit));
+    if (contradicts(lines, metrics, columns)) desk.note(words.noteRounding);
     const top = Math.max(
       ...lines.slice(0, -1).map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)),
     );
@@ -244,6 +246,7 @@ export const ranking: BlockKind<Ranking> = {
       title,
       lines,
       metrics,
+      columns,
       top: top > 0 ? top : 1,
       hasChange: desk.compared !== null,
       head: dimension,

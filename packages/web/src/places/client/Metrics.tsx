@@ -1,4 +1,5 @@
 import type { Client, MetricOffer } from '@chronicon/core/contract';
+import { measureName } from '@chronicon/core/contract/display';
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -58,8 +59,8 @@ function StandardForm({
       {metric.reads.map((r) => (
         <NativeSelect
           key={r.measure}
-          label={`Reads, for ${r.measure}`}
-          data={[...new Set([r.measure, r.from, ...measures])]}
+          label={`Reads, for ${measureName(r.measure)}`}
+          data={[...new Set([r.measure, r.from, ...measures])].map((m) => ({ value: m, label: measureName(m) }))}
           value={reads[r.measure] ?? r.measure}
           onChange={(e) => setReads({ ...reads, [r.measure]: e.currentTarget.value })}
           error={fieldError(save.error, 'reads')}

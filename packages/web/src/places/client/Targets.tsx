@@ -8,7 +8,7 @@ import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
-import { plural } from '../../parts/when.ts';
+import { monthOf, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
 import { plainText } from '../figures/figureText.ts';
 
@@ -234,7 +234,7 @@ export function Targets({ client }: { client: Client }) {
                     {t.input.span !== 'date' && t.input.repeats && (
                       <div className="small muted">
                         every {{ month: 'month', quarter: 'three months', year: 'twelve months' }[t.input.span]} since{' '}
-                        {t.input.from}
+                        {monthOf(t.input.from)}
                       </div>
                     )}
                   </td>

@@ -36,7 +36,8 @@ export function BlockChoices({ client, block, period, written, commentary, onCha
   const metrics = (known.data?.metrics ?? [])
     .filter((m) => m.available || chosen.has(m.key))
     .map((m) => ({ value: m.key, label: m.label, divides: m.divides }));
-  const usable = new Set((known.data?.metrics ?? []).flatMap((m) => (m.available ? m.dimensions : [])));
+  // What the block's own figures are not known by is not offered.
+  const usable = new Set((known.data?.metrics ?? []).flatMap((m) => (chosen.has(m.key) ? m.dimensions : [])));
   const dimensions = (known.data?.dimensions ?? [])
     .filter((d) => usable.has(d.key) || ('dimension' in block && block.dimension === d.key))
     .map((d) => ({ value: d.key, label: d.label }));

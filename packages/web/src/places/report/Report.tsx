@@ -25,26 +25,39 @@ import { usePreview } from './usePreview.ts';
 
 type Draft = Pick<ReportData, 'title' | 'document'>;
 
-const about = (b: Block): string =>
-  b.kind === 'heading'
-    ? b.text
-    : b.kind === 'ranking'
-      ? b.dimension
-      : b.kind === 'trend' || b.kind === 'drivers'
-        ? b.metric
-        : '';
+/** What a block is about, in the client's own names. */
+function about(b: Block, names: ReadonlyMap<string, string>): string {
+  const name = (key: string) => names.get(key) ?? '';
+  switch (b.kind) {
+    case 'heading':
+      return b.text;
+    case 'ranking':
+      return name(b.dimension);
+    case 'trend':
+    case 'drivers':
+      return name(b.metric);
+    default:
+      return '';
+  }
+}
 
 function Outline({
+  client,
   draft,
   selected,
   onSelect,
   onAdd,
 }: {
+  client: string;
   draft: Draft;
   selected: string | null;
   onSelect: (id: string) => void;
   onAdd: (kind: Block['kind']) => void;
 }) {
+  const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
+  const names = new Map(
+    [...(known.data?.metrics ?? []), ...(known.data?.dimensions ?? [])].map((x) => [x.key, x.label]),
+  );
   return (
     <nav className="outline" aria-label="Outline">
       <ol>
@@ -63,7 +76,7 @@ function Outline({
                   onClick={() => onSelect(b.id)}
                 >
                   {BLOCK_NAMES[b.kind]}
-                  {about(b) && <span className="muted">: {about(b)}</span>}
+                  {about(b, names) && <span className="muted">: {about(b, names)}</span>}
                 </button>
               )),
             )}
@@ -202,6 +215,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
       </div>
       <main className="composer">
         <Outline
+          client={client.id}
           draft={draft}
           selected={selected}
           onSelect={select}
