@@ -3,7 +3,7 @@ import { Person } from './browser.ts';
 import type { RunningDemo } from './launch.ts';
 import type { Stage } from './stage.ts';
 
-/** What somebody does who has no mouse. */
+/** What somebody does who has no mouse, or a phone. */
 export function keyboardSuite(stage: () => Stage): void {
   let demo: RunningDemo;
   let person: Person;
@@ -42,6 +42,45 @@ export function keyboardSuite(stage: () => Stage): void {
     }
     return -1;
   }
+
+  describe('a phone', () => {
+    it('shows no place wider than itself', async () => {
+      const { client, report, edition } = ids;
+      const parts = [
+        '',
+        '/feeds',
+        '/contacts',
+        '/reports',
+        '/schedules',
+        '/schedules/new',
+        '/targets',
+        '/metrics',
+        '/brand',
+      ];
+      const places = [
+        ...['/', '/clients', '/archive', '/sending', '/connect', `/figures?client=${client}`],
+        ...parts.map((p) => `/clients/${client}${p}`),
+        ...[`/reports/${report}`, `/editions/${edition}`],
+      ];
+      await person.page.setViewport({ width: 390, height: 844 });
+      const wide: Record<string, string[]> = {};
+      for (const place of places) {
+        await person.goes(demo.url + place);
+        await person.page.waitForNetworkIdle({ idleTime: 300, concurrency: 2 }).catch(() => {});
+        const beyond = await person.page.evaluate(() =>
+          document.documentElement.scrollWidth <= innerWidth
+            ? []
+            : [...document.querySelectorAll('main *')]
+                .filter((e) => e.getBoundingClientRect().right > innerWidth + 1)
+                .map((e) => `${e.tagName}.${e.className}`)
+                .slice(0, 6),
+        );
+        if (beyond.length > 0) wide[place] = beyond;
+      }
+      await person.page.setViewport({ width: 1280, height: 800 });
+      expect(wide).toEqual({});
+    }, 120_000);
+  });
 
   describe('the keyboard alone', () => {
     it('comes into every place and out of it again', async () => {

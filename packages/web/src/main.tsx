@@ -23,7 +23,7 @@ const queries = new QueryClient({
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="light">
+    <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="auto">
       <QueryClientProvider client={queries}>
         <WithSession>
           <RouterProvider router={router} />

@@ -1,4 +1,5 @@
 import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
+import { plainDate } from './when.ts';
 
 interface Choice<T> {
   key: string;
@@ -46,11 +47,20 @@ export const keyOfComparison = (spec: ComparisonSpec): string =>
 export function periodWords(spec: PeriodSpec): string {
   const known = PERIODS.find((p) => same(p.spec, spec));
   if (known) return known.label;
-  if (spec.kind === 'fixed') return `${spec.from} to ${spec.to}`;
+  if (spec.kind === 'fixed') return datesOf(spec);
   if (spec.kind === 'rolling') return `the ${spec.days} days before`;
-  return spec.toDate ? `the ${spec.unit} so far` : `the ${spec.unit} ${-(spec.offset ?? 0)} before`;
+  if (spec.toDate) return `the ${spec.unit} so far`;
+  const back = -(spec.offset ?? 0);
+  return back === 0 ? `the whole of this ${spec.unit}` : `the ${spec.unit} ${back} before`;
 }
 
-export const comparisonWords = (spec: ComparisonSpec): string =>
-  COMPARISONS.find((c) => same(c.spec, spec))?.label ??
-  (spec.kind === 'fixed' ? `${spec.from} to ${spec.to}` : spec.kind);
+export function comparisonWords(spec: ComparisonSpec): string {
+  const known = COMPARISONS.find((c) => same(c.spec, spec));
+  if (known) return known.label;
+  if (spec.kind === 'fixed') return datesOf(spec);
+  if (spec.kind === 'typical') return `the usual level of ${spec.k} periods before`;
+  return COMPARISONS.find((c) => c.spec.kind === spec.kind)?.label ?? '';
+}
+
+const datesOf = ({ from, to }: { from: string; to: string }): string =>
+  from === to ? plainDate(from) : `${plainDate(from)} to ${plainDate(to)}`;

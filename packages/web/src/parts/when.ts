@@ -5,6 +5,7 @@ const format = (options: Intl.DateTimeFormatOptions) =>
 const full = format({ weekday: 'long', day: 'numeric', month: 'long' });
 const short = format({ weekday: 'short', day: 'numeric', month: 'short' });
 const withYear = format({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
+const dayMonth = format({ day: 'numeric', month: 'short' });
 const month = format({ month: 'long', year: 'numeric' });
 const plain = format({ day: 'numeric', month: 'short', year: 'numeric' });
 const moments = new Map<string, Intl.DateTimeFormat>();
@@ -28,6 +29,9 @@ function momentFormat(zone: string): Intl.DateTimeFormat {
 export const longDay = (date: string): string => full.format(utc(date));
 export const shortDay = (date: string): string => short.format(utc(date));
 export const dayWithYear = (date: string): string => withYear.format(utc(date));
+/** `5 Sept – 11 Sept`, of dates that stand beside others of their year. */
+export const shortDates = ({ from, to }: { from: string; to: string }): string =>
+  from === to ? dayMonth.format(utc(from)) : `${dayMonth.format(utc(from))} – ${dayMonth.format(utc(to))}`;
 /** `October 2026`, of a date or of a month alone. */
 export const monthOf = (date: string): string => month.format(utc(`${date.slice(0, 7)}-01`));
 export const plainDate = (date: string): string => plain.format(utc(date));

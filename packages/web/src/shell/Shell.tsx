@@ -1,4 +1,4 @@
-import { Avatar, Menu, Select, UnstyledButton, useMantineColorScheme } from '@mantine/core';
+import { Avatar, Menu, Select, UnstyledButton, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { call } from '../api/call.ts';
@@ -20,6 +20,7 @@ function MemberMenu() {
   const { member, demo } = useSession();
   const client = useQueryClient();
   const scheme = useMantineColorScheme();
+  const shown = useComputedColorScheme('light');
   const initials = member.name
     .split(' ')
     .map((n) => n[0])
@@ -51,7 +52,7 @@ function MemberMenu() {
           Sending
         </Menu.Item>
         <Menu.Item onClick={() => scheme.toggleColorScheme()}>
-          {scheme.colorScheme === 'dark' ? 'Light paper' : 'Dark paper'}
+          {shown === 'dark' ? 'Light paper' : 'Dark paper'}
         </Menu.Item>
         <Menu.Item onClick={() => call('DELETE /api/session').then(() => client.resetQueries())}>Sign out</Menu.Item>
       </Menu.Dropdown>

@@ -4,7 +4,7 @@ import type { Pair, Value } from '@chronicon/core/figures';
 import { Button } from '@mantine/core';
 import { memo, type ReactNode, useState } from 'react';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
-import { dayWithYear, shortDay } from '../../parts/when.ts';
+import { dayWithYear, shortDates, shortDay } from '../../parts/when.ts';
 import { changeWords, type MetricHead, numberOf, partialText, plainText, valueText } from './figureText.ts';
 
 export interface TableRow {
@@ -24,7 +24,8 @@ export interface TableRow {
 }
 
 /** The first column of a row; dates are slow to write, and few rows are on show. */
-const headOf = (r: TableRow): string => r.name || datesOf(r);
+const headOf = (r: TableRow): string =>
+  r.name || (r.from === r.to ? dayWithYear(r.from) : `${shortDay(r.from)} – ${shortDay(r.to)}`);
 
 const datesOf = (r: { from: string; to: string }): string =>
   r.from === r.to ? dayWithYear(r.from) : `${shortDay(r.from)} – ${dayWithYear(r.to)}`;
@@ -254,7 +255,11 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
               <th scope="row">
                 {headOf(r)} {r.note && <span className="small muted">{r.note}</span>}
               </th>
-              {dated && <td className="small muted">{r.comparedRange && datesOf(r.comparedRange)}</td>}
+              {dated && (
+                <td className="small muted" title={r.comparedRange ? datesOf(r.comparedRange) : undefined}>
+                  {r.comparedRange && shortDates(r.comparedRange)}
+                </td>
+              )}
               {r.cells.map((c, i) => {
                 const metric = figures.metrics[i]!;
                 const pick = (range: { from: string; to: string } | null) =>
