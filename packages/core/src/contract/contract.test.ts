@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { clientInput, contactInput, FILE_ROUTES, routes, scheduleInput } from './index.ts';
+import { clientInput, contactInput, FILE_ROUTES, type Route, routes, scheduleInput } from './index.ts';
 
 const schedule = {
   reportId: 'rp_1',
@@ -21,6 +21,39 @@ describe('the contract', () => {
     const names = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)];
     expect(new Set(names).size).toBe(names.length);
     for (const r of Object.values(routes)) expect(r.roles === 'open' || r.roles.length > 0).toBe(true);
+  });
+
+  it('says of whatever is sent what is wrong with it in words of its own, never in those of a validator', () => {
+    const junk = [
+      undefined,
+      null,
+      1e99,
+      -1,
+      0.5,
+      'x'.repeat(9_000),
+      '',
+      [],
+      Array(900).fill('x'),
+      {},
+      { kind: 'x' },
+      true,
+    ];
+    const messages = new Set<string>();
+    for (const r of Object.values(routes) as Route[]) {
+      for (const schema of [r.body, r.query]) {
+        const keys = Object.keys((schema as { shape?: object }).shape ?? {});
+        for (const value of junk) {
+          const sent = Object.fromEntries(keys.map((key) => [key, value]));
+          for (const input of [value, sent]) {
+            for (const issue of schema.safeParse(input).error?.issues ?? []) messages.add(issue.message);
+          }
+        }
+      }
+    }
+    expect(messages.size).toBeGreaterThan(20);
+    expect([...messages].filter((m) => /expected|received|invalid|too (big|small)|unrecognized/i.test(m))).toEqual([]);
+    const day = faultOf({ rule: { freq: 'monthly', every: 1, on: { day: 32 } } });
+    expect(day?.message).not.toMatch(/expected|invalid/i);
   });
 
   it('takes a good schedule and tells the field of each fault', () => {

@@ -1,3 +1,4 @@
+import './plainWords.ts';
 import { z } from 'zod';
 
 export const ROLES = ['owner', 'manager', 'analyst', 'reviewer'] as const;

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+
+const NAMES: Record<string, string> = {
+  number: 'a number',
+  int: 'a whole number',
+  string: 'a text',
+  boolean: 'yes or no',
+  array: 'a list',
+  date: 'a date',
+};
+
+/** What is wrong with a value, in words for whoever typed it; fields with words of their own keep them. */
+export function plainWords(issue: z.core.$ZodRawIssue): string {
+  switch (issue.code) {
+    case 'invalid_type': {
+      if (issue.input === undefined || issue.input === null || issue.input === '') return 'Fill this in.';
+      const name = NAMES[issue.expected];
+      return name ? `This has to be ${name}.` : 'This cannot be read.';
+    }
+    case 'too_big':
+      if (issue.origin === 'string') return `Keep it to ${issue.maximum} characters.`;
+      return issue.inclusive === false ? `Less than ${issue.maximum}.` : `At most ${issue.maximum}.`;
+    case 'too_small':
+      if (issue.origin === 'string') {
+        return issue.minimum === 1 ? 'Fill this in.' : `Write at least ${issue.minimum} characters.`;
+      }
+      return issue.inclusive === false ? `More than ${issue.minimum}.` : `At least ${issue.minimum}.`;
+    case 'invalid_value':
+      return 'Choose one of what is offered.';
+    case 'invalid_format':
+      return 'This is not written as it has to be.';
+    case 'unrecognized_keys':
+      return `Not known here: ${issue.keys.join(', ')}.`;
+    default:
+      return 'This cannot be taken as it is.';
+  }
+}
+
+z.config({ customError: plainWords });
