@@ -1,10 +1,15 @@
 // @vitest-environment happy-dom
 import { MantineProvider } from '@mantine/core';
-import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { act, cleanup, configure, fireEvent, render, screen } from '@testing-library/react';
 import { useState } from 'react';
+import { createMemoryRouter, Link, RouterProvider } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { NumberField } from './NumberField.tsx';
 import { SearchField } from './SearchField.tsx';
+import { Unsaved } from './Unsaved.tsx';
+
+// A busy machine takes its time.
+configure({ asyncUtilTimeout: 10_000 });
 
 afterEach(() => {
   cleanup();
@@ -109,5 +114,48 @@ describe('a field to search by', () => {
     fireEvent.click(screen.getByText('link'));
     expect(field().value).toBe('from a link');
     expect(asked).toEqual([]);
+  });
+});
+
+describe('what is typed and not saved', () => {
+  function Page() {
+    const [text, setText] = useState('');
+    return (
+      <>
+        <input aria-label="Figure" value={text} onChange={(e) => setText(e.currentTarget.value)} />
+        <Unsaved when={text !== ''} what="1 figure" />
+        <Link to="/elsewhere">elsewhere</Link>
+      </>
+    );
+  }
+  const open = () =>
+    render(
+      <MantineProvider>
+        <RouterProvider
+          router={createMemoryRouter([
+            { path: '/', element: <Page /> },
+            { path: '/elsewhere', element: <p>another page</p> },
+          ])}
+        />
+      </MantineProvider>,
+    );
+  const type = () => fireEvent.change(screen.getByLabelText('Figure'), { target: { value: '12' } });
+
+  it('is not lost by leaving the page: whoever stays finds it, whoever leaves has said so', async () => {
+    open();
+    type();
+    fireEvent.click(screen.getByText('elsewhere'));
+    expect(await screen.findByText('If you leave now, 1 figure will be lost.')).toBeTruthy();
+    fireEvent.click(screen.getByText('Stay here'));
+    expect(screen.getByLabelText<HTMLInputElement>('Figure').value).toBe('12');
+    fireEvent.click(screen.getByText('elsewhere'));
+    fireEvent.click(await screen.findByText('Leave without saving'));
+    expect(await screen.findByText('another page')).toBeTruthy();
+  });
+
+  it('holds nobody where there is nothing', async () => {
+    open();
+    fireEvent.click(screen.getByText('elsewhere'));
+    expect(await screen.findByText('another page')).toBeTruthy();
   });
 });

@@ -6,6 +6,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 import { SchedulePlace } from './SchedulePlace.tsx';
 
 export function EditSchedule() {
@@ -42,6 +43,7 @@ export function EditSchedule() {
       error={save.error}
       actions={(input, changed) => (
         <>
+          <Unsaved when={changed && !ending} what="what you changed of this schedule" />
           <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate(input)}>
             Save changes
           </Button>

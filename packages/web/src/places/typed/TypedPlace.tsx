@@ -6,6 +6,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 import { plural } from '../../parts/when.ts';
 
 type Grid = Reply<'GET /api/clients/:client/feeds/:feed/grid'>;
@@ -128,6 +129,7 @@ function Cells({ grid, params }: { grid: Grid; params: { client: string; feed: s
           {at(faults[0]!.r, faults[0]!.c).slice(0, 40)}” at {grid.rows[faults[0]!.r]!.label}.
         </Notice>
       )}
+      <Unsaved when={changes.length > 0} what={plural(changes.length, 'figure')} />
       <Notice error={save.error} />
       <div className="row">
         <Button type="submit" disabled={changes.length === 0 || faults.length > 0} loading={save.isPending}>
