@@ -239,3 +239,13 @@ describe('reading rows', () => {
     expect(mappingFault({ ...mapping, columns: twice })).toMatchObject({ column: 'note' });
   });
 });
+
+describe('numbers whose style does not show', () => {
+  it('are read as is usual where they come from, until another one tells', () => {
+    expect(guessNumbers(['12.400'])).toMatchObject({ style: 'point', unlike: 1 });
+    expect(guessNumbers(['12.400'], 'comma')).toMatchObject({ style: 'comma', unlike: 1 });
+    expect(readNumber('12.400', 'comma')).toBe(12_400);
+    expect(guessNumbers(['12.400', '1.5'], 'comma')?.style).toBe('point');
+    expect(guessNumbers(['12.400', '1,5'], 'point')?.style).toBe('comma');
+  });
+});

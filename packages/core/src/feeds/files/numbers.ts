@@ -40,8 +40,11 @@ export interface NumberGuess {
   unlike: number;
 }
 
-/** How numbers are written, judged by samples; null when they are no numbers. */
-export function guessNumbers(samples: readonly Cell[]): NumberGuess | null {
+/**
+ * How numbers are written, judged by samples; null when they are no numbers.
+ * @param usual the style where the samples do not tell
+ */
+export function guessNumbers(samples: readonly Cell[], usual: NumberStyle = 'point'): NumberGuess | null {
   let [point, comma, unlike, neither] = [0, 0, 0, 0];
   for (const s of samples) {
     const [a, b] = [readNumber(s, 'point'), readNumber(s, 'comma')];
@@ -52,7 +55,7 @@ export function guessNumbers(samples: readonly Cell[]): NumberGuess | null {
   }
   if (samples.length === 0 || neither > samples.length * 0.2) return null;
   return {
-    style: comma > point ? 'comma' : 'point',
+    style: comma > point ? 'comma' : point > comma ? 'point' : usual,
     point,
     comma,
     unlike,

@@ -1,4 +1,4 @@
-import { guessNumbers, readNumber } from '@chronicon/core/contract/fileStyles';
+import { guessNumbers, type NumberStyle, readNumber } from '@chronicon/core/contract/fileStyles';
 import { Button } from '@mantine/core';
 import { type ClipboardEvent, type KeyboardEvent, useRef, useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -12,36 +12,59 @@ import { plural } from '../../parts/when.ts';
 type Grid = Reply<'GET /api/clients/:client/feeds/:feed/grid'>;
 
 const keyOf = (row: number, column: number) => `${row} ${column}`;
-const shown = (value: number | null): string => (value === null ? '' : String(value));
+
+/** How a language writes the decimals of a number. */
+const styleOf = (language: string): NumberStyle =>
+  new Intl.NumberFormat(language).formatToParts(1.5).some((p) => p.type === 'decimal' && p.value === ',')
+    ? 'comma'
+    : 'point';
+
+const shown = (value: number | null, style: NumberStyle): string =>
+  value === null ? '' : style === 'comma' ? String(value).replace('.', ',') : String(value);
 
 /** What stands in a cell as a number; null for nothing, undefined for what is no number. */
-function read(text: string): number | null | undefined {
+function read(text: string, usual: NumberStyle): number | null | undefined {
   if (text.trim() === '') return null;
-  const guess = guessNumbers([text]);
+  const guess = guessNumbers([text], usual);
   return guess ? (readNumber(text, guess.style) ?? undefined) : undefined;
 }
 
+/** Whether a text is one number with a decimal point and another with a decimal comma. */
+const isDoubtful = (text: string): boolean => (guessNumbers([text])?.unlike ?? 0) > 0;
+
 /** A block of cells from a spreadsheet, its numbers read in the style that all of them share. */
-function readBlock(text: string): string[][] {
+function readBlock(text: string, usual: NumberStyle): string[][] {
   const rows = text.replace(/\r\n?/g, '\n').replace(/\n$/, '').split('\n');
   const cells = rows.map((r) => r.split('\t'));
-  const style = guessNumbers(cells.flat().filter((c) => c.trim() !== ''))?.style ?? 'point';
+  const style =
+    guessNumbers(
+      cells.flat().filter((c) => c.trim() !== ''),
+      usual,
+    )?.style ?? usual;
   return cells.map((r) =>
     r.map((c) => {
       const value = readNumber(c, style);
-      return value === null ? c.trim() : String(value);
+      return value === null ? c.trim() : shown(value, usual);
     }),
   );
 }
 
-function Cells({ grid, params }: { grid: Grid; params: { client: string; feed: string } }) {
+interface CellsProps {
+  grid: Grid;
+  params: { client: string; feed: string };
+  language: string;
+}
+
+function Cells({ grid, params, language }: CellsProps) {
+  const [style, setStyle] = useState(styleOf(language));
   const [typed, setTyped] = useState<Record<string, string>>({});
   const table = useRef<HTMLTableElement>(null);
-  const at = (r: number, c: number) => typed[keyOf(r, c)] ?? shown(grid.rows[r]!.values[c]!);
+  const at = (r: number, c: number) => typed[keyOf(r, c)] ?? shown(grid.rows[r]!.values[c]!, style);
   const changes = Object.entries(typed).flatMap(([key, text]) => {
     const [r, c] = key.split(' ').map(Number) as [number, number];
-    return text === shown(grid.rows[r]!.values[c]!) ? [] : [{ r, c, value: read(text) }];
+    return text === shown(grid.rows[r]!.values[c]!, style) ? [] : [{ r, c, text, value: read(text, style) }];
   });
+  const doubtful = changes.find((x) => isDoubtful(x.text));
   const faults = changes.filter((x) => x.value === undefined);
   const save = useChange(() =>
     call('PUT /api/clients/:client/feeds/:feed/grid', {
@@ -56,7 +79,7 @@ function Cells({ grid, params }: { grid: Grid; params: { client: string; feed: s
     }),
   );
   const paste = (e: ClipboardEvent, r: number, c: number) => {
-    const block = readBlock(e.clipboardData.getData('text/plain'));
+    const block = readBlock(e.clipboardData.getData('text/plain'), style);
     if (block.length === 1 && block[0]!.length === 1) return;
     e.preventDefault();
     const next = { ...typed };
@@ -98,7 +121,7 @@ function Cells({ grid, params }: { grid: Grid; params: { client: string; feed: s
               <td className={row.over ? '' : 'muted'}>{row.label}</td>
               {grid.columns.map((c, i) => {
                 const text = at(r, i);
-                const wrong = read(text) === undefined;
+                const wrong = read(text, style) === undefined;
                 return (
                   <td key={c.metric} className="num">
                     {row.over ? (
@@ -129,6 +152,18 @@ function Cells({ grid, params }: { grid: Grid; params: { client: string; feed: s
           {at(faults[0]!.r, faults[0]!.c).slice(0, 40)}” at {grid.rows[faults[0]!.r]!.label}.
         </Notice>
       )}
+      {doubtful && (
+        <div className="note small row">
+          “{doubtful.text.trim()}” is read as{' '}
+          {(doubtful.value ?? 0).toLocaleString('en-GB', { maximumFractionDigits: 10 })}.
+          <Button size="compact-xs" variant="default" onClick={() => setStyle(style === 'comma' ? 'point' : 'comma')}>
+            Read it as{' '}
+            {(readNumber(doubtful.text, style === 'comma' ? 'point' : 'comma') ?? 0).toLocaleString('en-GB', {
+              maximumFractionDigits: 10,
+            })}
+          </Button>
+        </div>
+      )}
       <Unsaved when={changes.length > 0} what={plural(changes.length, 'figure')} />
       <Notice error={save.error} />
       <div className="row">
@@ -154,6 +189,7 @@ export function TypedPlace() {
   const year = search.get('year') ?? undefined;
   const grid = useGet('GET /api/clients/:client/feeds/:feed/grid', { params, query: { year } });
   const feeds = useGet('GET /api/clients/:client/feeds', { params: { client } });
+  const owner = useGet('GET /api/clients/:client', { params: { client } });
   const name = feeds.data?.find((f) => f.id === feed)?.name;
   return (
     <main className="place">
@@ -178,7 +214,11 @@ export function TypedPlace() {
         Type, or paste a block from a spreadsheet into the first cell. An empty cell is not known; a zero is a figure.
       </p>
       <Notice error={grid.error} />
-      {grid.data ? <Cells key={grid.data.year} grid={grid.data} params={params} /> : <Loading />}
+      {grid.data && owner.data ? (
+        <Cells key={grid.data.year} grid={grid.data} params={params} language={owner.data.language} />
+      ) : (
+        <Loading />
+      )}
     </main>
   );
 }
