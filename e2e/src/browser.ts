@@ -27,7 +27,10 @@ export function openBrowser(): Promise<Browser> {
 
 /** A person at a page: finds things by what they say, as a reader or a screen reader would. */
 export class Person {
-  constructor(readonly page: Page) {}
+  constructor(readonly page: Page) {
+    // Goes where they mean to go, whatever the browser asks about what is not saved.
+    page.on('dialog', (dialog) => void dialog.accept().catch(() => {}));
+  }
 
   private async find(selector: string): Promise<ElementHandle> {
     const handle = await this.page.waitForSelector(selector, { visible: true, timeout: 20_000 });
