@@ -29,9 +29,11 @@ function momentFormat(zone: string): Intl.DateTimeFormat {
 export const longDay = (date: string): string => full.format(utc(date));
 export const shortDay = (date: string): string => short.format(utc(date));
 export const dayWithYear = (date: string): string => withYear.format(utc(date));
-/** `5 Sept – 11 Sept`, of dates that stand beside others of their year. */
-export const shortDates = ({ from, to }: { from: string; to: string }): string =>
-  from === to ? dayMonth.format(utc(from)) : `${dayMonth.format(utc(from))} – ${dayMonth.format(utc(to))}`;
+/** `5 Sept – 11 Sept`, of dates that stand beside others; with their year where that is another one. */
+export function shortDates({ from, to }: { from: string; to: string }, beside: string): string {
+  const last = to.slice(0, 4) === beside.slice(0, 4) ? dayMonth : plain;
+  return from === to ? last.format(utc(from)) : `${dayMonth.format(utc(from))} – ${last.format(utc(to))}`;
+}
 /** `October 2026`, of a date or of a month alone. */
 export const monthOf = (date: string): string => month.format(utc(`${date.slice(0, 7)}-01`));
 export const plainDate = (date: string): string => plain.format(utc(date));

@@ -257,7 +257,7 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
               </th>
               {dated && (
                 <td className="small muted" title={r.comparedRange ? datesOf(r.comparedRange) : undefined}>
-                  {r.comparedRange && shortDates(r.comparedRange)}
+                  {r.comparedRange && shortDates(r.comparedRange, figures.period.to)}
                 </td>
               )}
               {r.cells.map((c, i) => {

@@ -29,14 +29,14 @@ function HowWritten({ client, file }: { client: Client; file: ImportDetail }) {
       {reading.format === 'text' && (
         <>
           <NativeSelect
-            label="Letters"
+            label="Encoding"
             data={ENCODINGS.map((value) => ({ value, label: ENCODING_LABELS[value] }))}
             value={reading.encoding}
             disabled={look.isPending}
             onChange={(e) => look.mutate({ encoding: e.currentTarget.value as typeof reading.encoding })}
           />
           <NativeSelect
-            label="Cells are parted by"
+            label="Separator"
             data={SEPARATORS.map((value) => ({ value, label: SEPARATOR_LABELS[value] }))}
             value={reading.separator}
             disabled={look.isPending}
