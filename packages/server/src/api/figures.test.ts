@@ -387,6 +387,16 @@ describe('targets', () => {
     expect(compared.series!.lines[0]!.target![0]).toBeCloseTo(9_000 / 31, 6);
   });
 
+  it('that are ceilings read as missed once they are broken, though their month is not over', async () => {
+    const change = { params: { ...params(), metric: 'orders' }, body: { label: '', polarity: 'lower', reads: {} } };
+    await bed.owner.ask('PUT /api/clients/:client/metrics/:metric', change);
+    await set({ metric: 'orders', span: 'month', from: '2026-11', repeats: false, value: 3 });
+    const ceiling = (await list()).find((t) => t.metric.key === 'orders')!;
+    expect(known(ceiling.soFar)).toBeGreaterThan(3);
+    expect(ceiling).toMatchObject({ phase: 'running', outlook: 'missed' });
+    await bed.owner.ask('DELETE /api/clients/:client/metrics/:metric', { params: change.params });
+  });
+
   it('are refused where they mean nothing, and twice for the same', async () => {
     expect((await set({ metric: 'visits', span: 'date', on: '2026-12-31', value: 9 })).fields).toHaveProperty('span');
     expect(
