@@ -128,6 +128,7 @@ export const de: Words = {
   from: 'zuvor {value}',
   comparedWith: 'verglichen mit {label}',
   points: 'Punkte',
+  point: 'Punkt',
   perDay: '{metric} je Tag',
   other: 'Übrige',
   all: 'Gesamt',

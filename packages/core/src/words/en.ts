@@ -128,6 +128,7 @@ export const en: Words = {
   from: 'from {value}',
   comparedWith: 'compared with {label}',
   points: 'points',
+  point: 'point',
   perDay: '{metric} per day',
   other: 'Other',
   all: 'All',

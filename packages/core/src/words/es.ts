@@ -128,6 +128,7 @@ export const es: Words = {
   from: 'antes {value}',
   comparedWith: 'comparado con {label}',
   points: 'puntos',
+  point: 'punto',
   perDay: '{metric} por día',
   other: 'Otros',
   all: 'Total',

@@ -27,6 +27,15 @@ describe('figures on paper', () => {
     expect(english.change({ abs: 5, rel: 0.5, verdict: 'none' })).toBeNull();
   });
 
+  it('count points as their language does', () => {
+    const points = (locale: string, n: number) =>
+      plain(createFormatter(locale, 'EUR').change({ abs: n / 100, rel: 0.1, points: n, verdict: 'worse' })!);
+    expect([-0.2, 1, 2].map((n) => points('fr-FR', n))).toEqual(['\u22120,2 point', '+1,0 point', '+2,0 points']);
+    expect([-0.2, 1, 2].map((n) => points('en-GB', n))).toEqual(['\u22120.2 points', '+1.0 points', '+2.0 points']);
+    expect([0.5, 1].map((n) => points('de-DE', n))).toEqual(['+0,5 Punkte', '+1,0 Punkte']);
+    expect(points('pl-PL', -0.2)).toBe('\u22120,2 p.p.');
+  });
+
   it('name whole months, quarters and years, and give dates otherwise', () => {
     const range = (from: string, to: string) => plain(english.range({ from, to }));
     expect(range('2026-10-01', '2026-10-31')).toBe('October 2026');

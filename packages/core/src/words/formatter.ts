@@ -16,6 +16,8 @@ export interface Formatter extends Numbers {
    * the figures beside them. Null where none may be told.
    */
   change(change: Change, agreement?: Agreement): string | null;
+  /** The word for percentage points after a number of them: French says `−0,2 point`, English `−0.2 points`. */
+  pointsOf(points: number): string;
   date(date: CivilDate): string;
   /** `1 Oct` */
   shortDate(date: CivilDate): string;
@@ -55,6 +57,9 @@ export function createFormatter(locale: string, currency: string): Formatter {
   const dayOnly = day({ day: 'numeric' });
   const dayMonth = day({ day: 'numeric', month: 'long' });
 
+  // As it is printed, with its decimal.
+  const plural = new Intl.PluralRules(locale, { minimumFractionDigits: 1, maximumFractionDigits: 1 });
+  const pointsOf = (n: number) => (plural.select(Math.abs(n)) === 'one' ? words.point : words.points);
   const dates = memo((from, to) => (from === to ? long.format(utc(from)) : long.formatRange(utc(from), utc(to))));
   const shortDate = memo((date) => short.format(utc(date)));
   return {
@@ -66,9 +71,10 @@ export function createFormatter(locale: string, currency: string): Formatter {
       if (agreement?.isTold === false) return words.steady;
       if (change.new) return words.fresh;
       if (change.points !== undefined)
-        return `${numbers.signedDecimal(change.points, agreement?.more)} ${words.points}`;
+        return `${numbers.signedDecimal(change.points, agreement?.more)} ${pointsOf(change.points)}`;
       return typeof change.rel === 'number' ? numbers.signedPercent(change.rel) : null;
     },
+    pointsOf,
     date: (date) => long.format(utc(date)),
     shortDate: (date) => shortDate(date, date),
     dates: (r) => dates(r.from, r.to),

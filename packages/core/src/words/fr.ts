@@ -128,6 +128,7 @@ export const fr: Words = {
   from: 'contre {value}',
   comparedWith: 'comparé à {label}',
   points: 'points',
+  point: 'point',
   perDay: '{metric} par jour',
   other: 'Autres',
   all: 'Total',

@@ -128,6 +128,7 @@ export const it: Words = {
   from: 'prima {value}',
   comparedWith: 'rispetto a {label}',
   points: 'punti',
+  point: 'punto',
   perDay: '{metric} al giorno',
   other: 'Altri',
   all: 'Totale',

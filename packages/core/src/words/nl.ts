@@ -128,6 +128,7 @@ export const nl: Words = {
   from: 'eerst {value}',
   comparedWith: 'vergeleken met {label}',
   points: 'punten',
+  point: 'punt',
   perDay: '{metric} per dag',
   other: 'Overige',
   all: 'Totaal',

@@ -128,6 +128,7 @@ export const pl: Words = {
   from: 'wcześniej {value}',
   comparedWith: 'w porównaniu z: {label}',
   points: 'p.p.',
+  point: 'p.p.',
   perDay: '{metric} dziennie',
   other: 'Pozostałe',
   all: 'Razem',

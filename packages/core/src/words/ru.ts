@@ -128,6 +128,7 @@ export const ru: Words = {
   from: 'было {value}',
   comparedWith: 'в сравнении с: {label}',
   points: 'п. п.',
+  point: 'п. п.',
   perDay: '{metric} по дням',
   other: 'Прочие',
   all: 'Всего',

@@ -31,15 +31,15 @@ export interface WhyInput {
  * of it or more in its own direction, then the largest one against it if it is as large as that.
  */
 export function whySentence({ metric, label, current, compared, drivers }: WhyInput, format: Formatter): string {
-  const { why, reasons, points } = format.words;
+  const { why, reasons } = format.words;
   if (!isKnown(current) || !isKnown(compared)) {
     const lack = [current, compared].find((v) => !isKnown(v)) as NotAvailable;
     return fill(why.unknown, { metric: label, reason: reasons[lack.na] });
   }
   const percent = metric.unit === 'percent';
-  const inPoints = (n: number) => `${format.decimal(n * 100)} ${points}`;
+  const inPoints = (n: number) => `${format.decimal(n * 100)} ${format.pointsOf(n * 100)}`;
   const signed = (n: number) =>
-    percent ? `${format.signedDecimal(n * 100)} ${points}` : format.difference(n, metric.unit);
+    percent ? `${format.signedDecimal(n * 100)} ${format.pointsOf(n * 100)}` : format.difference(n, metric.unit);
   const change = changeOf(current, compared, metric.unit, metric.polarity);
   if (!isTold(change)) return fill(why.unknown, { metric: label, reason: reasons.partial });
   const abs = current.value - compared.value;

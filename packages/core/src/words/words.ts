@@ -21,7 +21,9 @@ export interface Words {
   from: string;
   /** `{label}` */
   comparedWith: string;
+  /** Percentage points, and one of them: which of the two a number takes is the language's own rule. */
   points: string;
+  point: string;
   /** `{metric}` */
   perDay: string;
   other: string;

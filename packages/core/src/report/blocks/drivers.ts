@@ -109,12 +109,15 @@ export const drivers: BlockKind<DriversBlock> = {
     const [current, compared] = [asked.current, asked.before].map(
       (q) => valueOfAnswer(desk.answers[keyOf(q)]) ?? na('no-data'),
     ) as [Value, Value];
-    const sentence = `${whySentence({ metric, label, current, compared, drivers: found }, format)}.`;
+    const told = whySentence({ metric, label, current, compared, drivers: found }, format);
+    // Some languages shorten their last word with a full stop of its own.
+    const sentence = told.endsWith('.') ? told : `${told}.`;
     const said = desk.wrap(sentence, text, desk.width);
     const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
     const values = lines.map((l) => l.value);
     const column = format.differences(values, metric.unit);
-    const say = (v: number) => (metric.unit === 'percent' ? `${column.say(v)} ${words.points}` : column.say(v));
+    const say = (v: number) =>
+      metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v);
     if (!addUp(values, column)) desk.note(words.noteRounding);
     const barsAt = TITLE + said.length * LEADING + 4;
     return {

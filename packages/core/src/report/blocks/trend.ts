@@ -43,7 +43,9 @@ export const trend: BlockKind<Trend> = {
     const { current, before, target } = asks(block, desk);
     const metric = desk.book.of(block.metric);
     const label = desk.labelOf(block.metric);
-    const title = block.title.trim() || fill(format.words.perDay, { metric: label });
+    // What is counted at the end of each day is not so many a day.
+    const isLevel = metric.aggregation.kind === 'level' && !metric.aggregation.net;
+    const title = block.title.trim() || (isLevel ? label : fill(format.words.perDay, { metric: label }));
     const compared = seriesOf(desk.answers, before);
     const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
     const subStyle: TextStyle = { face: 'sans', size: 9.5, fill: palette.muted };
