@@ -153,6 +153,24 @@ describe('compose', () => {
     expect(notes((i) => (october(i) ? 100 : 50))).not.toContain('because of rounding');
   });
 
+  it('ends its sentences with one full stop, and names what is counted at the end of a day by its name alone', () => {
+    const rate: Block = { kind: 'drivers', id: 'd', metric: 'orderRate', dimension: 'channel', n: 6, title: '' };
+    const level: Block = { kind: 'trend', id: 't', metric: 'followers', title: '' };
+    const dataset = datasetWith(LABELS.slice(0, 3));
+    const { days, measures } = dataset.columns;
+    const orders = Float64Array.from(days, (d) => (d < first + 30 ? 5 : 9));
+    const grown = {
+      ...dataset,
+      measures: [...dataset.measures, 'followers'],
+      columns: { ...dataset.columns, measures: { ...measures, orders, followers: measures.visits! } },
+    };
+    const texts = (locale: string) => textsOf(draw(withBlocks(rate, level), grown, locale)).map((t) => t.text);
+    expect(texts('pl-PL').filter((t) => /p\.p\.$/.test(t)).length).toBeGreaterThan(0);
+    expect(texts('pl-PL').filter((t) => t.endsWith('..'))).toEqual([]);
+    expect(texts('en-GB')).toContain('Followers');
+    expect(texts('en-GB')).not.toContain('Followers per day');
+  });
+
   it('keeps every text inside the page', () => {
     const long =
       'An exceptionally long heading that goes on and on and on until it has to be broken into several lines to fit';
