@@ -1,7 +1,7 @@
 import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
 import { Button, Radio, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { COMPARISONS, keyOfComparison, keyOfPeriod, PERIODS } from './periods.ts';
+import { COMPARISONS, FISCAL, keyOfComparison, keyOfPeriod, PERIODS } from './periods.ts';
 
 /** Two dates, handed on once both are there and in order. */
 export function FixedDates({
@@ -75,10 +75,11 @@ function SpecPicker<T extends { kind: string }>({
   );
 }
 
-export const PeriodPicker = ({ value, onChange }: Props<PeriodSpec>) => (
+/** @param fiscalStart month in which the client's own year begins: where it is not January, its periods are offered */
+export const PeriodPicker = ({ value, onChange, fiscalStart }: Props<PeriodSpec> & { fiscalStart: number }) => (
   <SpecPicker
     about="Period"
-    choices={PERIODS}
+    choices={fiscalStart === 1 ? PERIODS : [...PERIODS, ...FISCAL]}
     chosen={keyOfPeriod(value)}
     dates={value.kind === 'fixed' ? value : null}
     onChoose={onChange}

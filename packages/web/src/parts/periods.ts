@@ -26,6 +26,25 @@ export const PERIODS: Choice<PeriodSpec>[] = [
   { key: 'yearToDate', label: 'the year so far', spec: { kind: 'unit', unit: 'year', toDate: true } },
 ];
 
+/** For clients whose year does not begin in January. */
+export const FISCAL: Choice<PeriodSpec>[] = [
+  {
+    key: 'fiscalQuarter',
+    label: 'the fiscal quarter before',
+    spec: { kind: 'unit', unit: 'quarter', offset: -1, fiscal: true },
+  },
+  {
+    key: 'fiscalYear',
+    label: 'the fiscal year before',
+    spec: { kind: 'unit', unit: 'year', offset: -1, fiscal: true },
+  },
+  {
+    key: 'fiscalYearToDate',
+    label: 'the fiscal year so far',
+    spec: { kind: 'unit', unit: 'year', toDate: true, fiscal: true },
+  },
+];
+
 export const COMPARISONS: Choice<ComparisonSpec>[] = [
   { key: 'previous', label: 'the period before it', spec: { kind: 'previous' } },
   { key: 'lastYear', label: 'the same period last year', spec: { kind: 'lastYear' } },
@@ -40,18 +59,21 @@ const same = (a: unknown, b: unknown): boolean => {
   return plain(a) === plain(b);
 };
 
-export const keyOfPeriod = (spec: PeriodSpec): string => PERIODS.find((p) => same(p.spec, spec))?.key ?? spec.kind;
+const knownPeriod = (spec: PeriodSpec) => [...PERIODS, ...FISCAL].find((p) => same(p.spec, spec));
+
+export const keyOfPeriod = (spec: PeriodSpec): string => knownPeriod(spec)?.key ?? spec.kind;
 export const keyOfComparison = (spec: ComparisonSpec): string =>
   COMPARISONS.find((c) => same(c.spec, spec))?.key ?? spec.kind;
 
 export function periodWords(spec: PeriodSpec): string {
-  const known = PERIODS.find((p) => same(p.spec, spec));
+  const known = knownPeriod(spec);
   if (known) return known.label;
   if (spec.kind === 'fixed') return datesOf(spec);
   if (spec.kind === 'rolling') return `the ${spec.days} days before`;
-  if (spec.toDate) return `the ${spec.unit} so far`;
+  const unit = spec.fiscal ? `fiscal ${spec.unit}` : spec.unit;
+  if (spec.toDate) return `the ${unit} so far`;
   const back = -(spec.offset ?? 0);
-  return back === 0 ? `the whole of this ${spec.unit}` : `the ${spec.unit} ${back} before`;
+  return back === 0 ? `the whole of this ${unit}` : `the ${unit} ${back} before`;
 }
 
 export function comparisonWords(spec: ComparisonSpec): string {

@@ -295,7 +295,14 @@ function OfClient({ client }: { client: Client }) {
     <>
       <div className="figures-head">
         <div>
-          <FiguresSentence client={client.id} offers={offers} dimensions={dimensions} view={view} onChange={change} />
+          <FiguresSentence
+            client={client.id}
+            fiscalStart={client.fiscalStart}
+            offers={offers}
+            dimensions={dimensions}
+            view={view}
+            onChange={change}
+          />
           <span className="small muted">
             {figures.data && (
               <>

@@ -10,6 +10,7 @@ import type { View } from './view.ts';
 
 interface Props {
   client: string;
+  fiscalStart: number;
   offers: readonly MetricOffer[];
   dimensions: readonly { key: string; label: string }[];
   view: View;
@@ -38,7 +39,7 @@ export function filterWords(view: Pick<View, 'filter'>, dimensions: Props['dimen
 }
 
 /** What is shown, as one sentence; each underlined part opens its choices. */
-export function FiguresSentence({ client, offers, dimensions, view, onChange }: Props) {
+export function FiguresSentence({ client, fiscalStart, offers, dimensions, view, onChange }: Props) {
   const labelOf = (key: string) => offers.find((m) => m.key === key)?.label ?? key;
   const usable = new Set(view.metrics.flatMap((k) => offers.find((m) => m.key === k)?.dimensions ?? []));
   const ways = dimensions.filter((d) => usable.has(d.key));
@@ -105,6 +106,7 @@ export function FiguresSentence({ client, offers, dimensions, view, onChange }: 
       <SentencePart about="Period" text={periodWords(view.period)}>
         {(close) => (
           <PeriodPicker
+            fiscalStart={fiscalStart}
             value={view.period}
             onChange={(period) => {
               onChange({ period, of: null });

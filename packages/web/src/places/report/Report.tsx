@@ -161,7 +161,13 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           )}
           by itself it covers{' '}
           <SentencePart about="Period" text={periodWords(document.period)}>
-            {() => <PeriodPicker value={document.period} onChange={(period) => edit({ ...document, period })} />}
+            {() => (
+              <PeriodPicker
+                fiscalStart={client.fiscalStart}
+                value={document.period}
+                onChange={(period) => edit({ ...document, period })}
+              />
+            )}
           </SentencePart>{' '}
           against{' '}
           <SentencePart about="Comparison" text={comparisonWords(document.comparison)}>

@@ -83,7 +83,13 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
       </SentencePart>
       , covering{' '}
       <SentencePart about="Period" text={periodWords(input.period)} missing={wrong('period')}>
-        {() => <PeriodPicker value={input.period} onChange={(period) => onChange({ period })} />}
+        {() => (
+          <PeriodPicker
+            fiscalStart={client.fiscalStart}
+            value={input.period}
+            onChange={(period) => onChange({ period })}
+          />
+        )}
       </SentencePart>
       , compared with{' '}
       <SentencePart about="Comparison" text={comparisonWords(input.comparison)} missing={wrong('comparison')}>
