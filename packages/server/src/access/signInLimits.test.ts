@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { OWNER, openTestBed, PASSWORD, type TestBed } from '../test/harness.ts';
-import { partyOf } from './signInLimits.ts';
+import { countFailure, partyOf } from './signInLimits.ts';
 
 let bed: TestBed;
 
@@ -44,16 +44,14 @@ describe('guessing', () => {
   });
 
   it('at many accounts from one address is slowed down too, and written in the ledger', async () => {
+    const { store, clock } = bed.server;
+    // The first of them are counted as they would be: each costs a hash at full price over HTTP.
+    for (let i = 0; i < 28; i++) await countFailure(store, `nobody${i}@x.example`, '203.0.113.9', clock.now());
     const statuses: number[] = [];
-    for (let i = 0; i < 34; i++) statuses.push(await attempt('203.0.113.9', 'wrong', `nobody${i}@x.example`));
-    expect(statuses.slice(0, 31).every((s) => s === 401)).toBe(true);
-    expect(statuses.at(-1)).toBe(429);
-    const entries = await bed.server.store
-      .selectFrom('ledger')
-      .select('detail')
-      .where('action', '=', 'sign-in.refused')
-      .execute();
-    expect(entries.length).toBeGreaterThanOrEqual(31);
+    for (let i = 28; i < 34; i++) statuses.push(await attempt('203.0.113.9', 'wrong', `nobody${i}@x.example`));
+    expect(statuses).toEqual([401, 401, 401, 429, 429, 429]);
+    const entries = await store.selectFrom('ledger').select('detail').where('action', '=', 'sign-in.refused').execute();
+    expect(entries.length).toBeGreaterThanOrEqual(3);
     expect(JSON.stringify(entries)).toContain('203.0.113.9');
     expect(JSON.stringify(entries)).not.toContain('wrong');
   });
