@@ -34,7 +34,7 @@ export function lacksOf(
   }
   if (orphans.size > 0) lacks.unshift({ kind: 'no-dataset', metrics: [...orphans].sort() });
   // A usual level states itself how many ranges it is made from: their days are not waited for.
-  const asked = questions.filter((q) => q.op !== 'typical');
+  const asked = questions.filter((q) => q.op !== 'typical' && q.op !== 'typicalSteps');
   for (const { dataset, ranges } of planReads(asked, datasets, knowledge)) {
     const missing = ranges.flatMap((r) => missingDays(dataset.covered, r, dataset.firstDay));
     if (missing.length > 0) lacks.push({ kind: 'days', dataset: dataset.name, datasetId: dataset.id, missing });

@@ -63,7 +63,7 @@ export function uncountedOf(
 ): Extract<Lack, { kind: 'uncounted' }>[] {
   const lacks = new Map<string, Extract<Lack, { kind: 'uncounted' }>>();
   // A usual level states itself how many ranges it is made from.
-  const asked = questions.filter((q) => q.op !== 'typical');
+  const asked = questions.filter((q) => q.op !== 'typical' && q.op !== 'typicalSteps');
   for (const { dataset, measure, range, filter } of uniquesOf(asked, datasets, knowledge, () => [])) {
     const counted = (dataset.reported ?? []).some(
       (r) =>

@@ -21,7 +21,7 @@ import type { Scene, ScenePage } from './scene.ts';
 import { fitText, wrapText } from './textFit.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 2;
+export const COMPOSE_VERSION = 3;
 
 /** Everything a page is made of. Composing is pure over it. */
 export interface ComposeInput extends Dates {

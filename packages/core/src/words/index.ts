@@ -1,5 +1,6 @@
 export * from './agree.ts';
 export * from './formatter.ts';
+export * from './fullStop.ts';
 export * from './locales.ts';
 export * from './measureName.ts';
 export * from './numbers.ts';

@@ -10,7 +10,7 @@ import {
   type Value,
   valueOfAnswer,
 } from '../../figures/index.ts';
-import { type Column, fill, whySentence } from '../../words/index.ts';
+import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
 import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
 import type { BlockKind, Dates, Desk, Pen, TextStyle } from './sheet.ts';
 
@@ -109,9 +109,7 @@ export const drivers: BlockKind<DriversBlock> = {
     const [current, compared] = [asked.current, asked.before].map(
       (q) => valueOfAnswer(desk.answers[keyOf(q)]) ?? na('no-data'),
     ) as [Value, Value];
-    const told = whySentence({ metric, label, current, compared, drivers: found }, format);
-    // Some languages shorten their last word with a full stop of its own.
-    const sentence = told.endsWith('.') ? told : `${told}.`;
+    const sentence = fullStop(whySentence({ metric, label, current, compared, drivers: found }, format));
     const said = desk.wrap(sentence, text, desk.width);
     const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
     const values = lines.map((l) => l.value);

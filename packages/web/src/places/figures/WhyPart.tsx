@@ -1,4 +1,4 @@
-import type { Numbers } from '@chronicon/core/contract/display';
+import { fullStop, type Numbers } from '@chronicon/core/contract/display';
 import { comparisonText, filterText, periodText } from '@chronicon/core/contract/figuresText';
 import { Button, CopyButton, NativeSelect } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
@@ -40,18 +40,23 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
   if (!why.data) return <Loading />;
   const { drivers, sentence, lack } = why.data;
   const points = metric.unit === 'percent';
-  const say = (v: number) => (points ? `${numbers.signedDecimal(v * 100)} points` : numbers.difference(v, metric.unit));
   const rest = drivers ? drivers.items.slice(SHOWN).reduce((n, i) => n + i.by, drivers.residual) : 0;
   const shown = [
     ...(drivers?.items.slice(0, SHOWN) ?? []),
     ...(drivers && (drivers.items.length > SHOWN || drivers.residual !== 0) ? [{ label: 'Other', by: rest }] : []),
   ];
+  const written = [
+    ...(drivers ? [drivers.change] : []),
+    ...shown.flatMap((i) => [i.by, ...('rate' in i ? [i.rate ?? 0, i.mix ?? 0] : [])]),
+  ];
+  const column = numbers.differences(written, metric.unit);
+  const say = (v: number) => (points ? `${column.say(v)} points` : column.say(v));
   const most = Math.max(...shown.map((i) => Math.abs(i.by)), Number.MIN_VALUE);
   return (
     <div className="stack">
       {sentence && (
         <blockquote className="said" lang={why.data.language}>
-          {sentence}.
+          {fullStop(sentence)}
         </blockquote>
       )}
       <div className="row">
@@ -62,7 +67,7 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
           onChange={(e) => onChange({ whyBy: e.currentTarget.value })}
         />
         {sentence && (
-          <CopyButton value={`${sentence}.`}>
+          <CopyButton value={fullStop(sentence)}>
             {({ copied, copy }) => (
               <Button variant="default" size="compact-sm" onClick={copy}>
                 {copied ? 'Copied' : 'Copy the sentence'}
