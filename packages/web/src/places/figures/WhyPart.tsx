@@ -51,6 +51,8 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
   ];
   const column = numbers.differences(written, metric.unit);
   const say = (v: number) => (points ? `${column.say(v)} points` : column.say(v));
+  const printed = shown.reduce((n, i) => n + column.rounded(i.by), 0);
+  const addsUp = !drivers || Math.abs(printed - column.rounded(drivers.change)) < 1e-6;
   const most = Math.max(...shown.map((i) => Math.abs(i.by)), Number.MIN_VALUE);
   return (
     <div className="stack">
@@ -132,6 +134,7 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
           </tbody>
         </table>
       )}
+      {!addsUp && <p className="muted small">Figures may not add up because of rounding.</p>}
     </div>
   );
 }
