@@ -11,7 +11,11 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'node',
-          include: ['packages/{core,server,standins}/src/**/*.test.ts', '{demo,e2e}/src/**/*.test.ts'],
+          include: [
+            'packages/{core,server,standins}/src/**/*.test.ts',
+            'packages/core/golden/*.test.ts',
+            '{demo,e2e}/src/**/*.test.ts',
+          ],
           // Each test brings folders and servers of its own; modules are loaded once for all of a worker.
           isolate: false,
         },
@@ -23,7 +27,8 @@ export default defineConfig({
     pool: 'forks',
     // One more than the cores: tests wait for servers and browsers half of their time.
     maxWorkers: 3,
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
+    // For what hangs alone: no outcome depends on how fast a machine is, and a busy one takes its time.
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
   },
 });

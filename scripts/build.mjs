@@ -1,4 +1,4 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -8,15 +8,35 @@ import { fileURLToPath } from 'node:url';
  */
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
+/** The version of a package as code in a folder finds it; null for what Node brings itself. */
+function versionFrom(name, folder) {
+  for (let at = folder; ; at = dirname(at)) {
+    const path = join(at, 'node_modules', name, 'package.json');
+    if (existsSync(path)) return JSON.parse(readFileSync(path, 'utf8')).version;
+    if (at === dirname(at)) return null;
+  }
+}
+
+/** What is built lies elsewhere than its sources: both have to find the same version of a package. */
+function differs(path, folder) {
+  const name = path
+    .split('/')
+    .slice(0, path.startsWith('@') ? 2 : 1)
+    .join('/');
+  const [source, built] = [versionFrom(name, folder), versionFrom(name, join(root, 'build'))];
+  if (source === built) return null;
+  return `${name} is ${source} for the sources and ${built} for what is built: name ${source} in the package.json of the root, too`;
+}
+
 /** Keeps every package outside but our own. */
 export const ownPackages = {
   name: 'own-packages',
   setup(build) {
-    build.onResolve({ filter: /^[^./]/ }, (args) =>
-      args.kind === 'entry-point' || args.path.startsWith('@chronicon/')
-        ? undefined
-        : { external: true, path: args.path },
-    );
+    build.onResolve({ filter: /^[^./]/ }, (args) => {
+      if (args.kind === 'entry-point' || args.path.startsWith('@chronicon/')) return undefined;
+      const fault = differs(args.path, args.resolveDir);
+      return fault ? { errors: [{ text: fault }] } : { external: true, path: args.path };
+    });
   },
 };
 

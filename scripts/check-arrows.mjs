@@ -18,15 +18,21 @@ const CORE = {
   edition: ['bounds', 'calendar'],
   feeds: ['bounds', 'calendar', 'figures'],
   contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'page', 'edition', 'feeds'],
-  golden: ['bounds', 'calendar', 'figures', 'words', 'report', 'page', 'edition'],
 };
+/** Floors of the server: each uses those before it alone. */
+const FLOORS = ['ground', 'store', 'facts', 'feeds', 'figures', 'press', 'post', 'clockwork', 'api'];
+const SERVER = {
+  ...Object.fromEntries(FLOORS.map((floor, i) => [floor, FLOORS.slice(0, i)])),
+  access: ['ground', 'store'],
+};
+SERVER.api.push('access');
 /** Words that may stand in some places alone. */
 const KEPT = [
   {
     what: 'the clock',
     pattern: /\bDate\.now\(|new Date\(\)/,
     in: /^packages\/(core|server)\/src/,
-    but: /^packages\/server\/src\/(clock|feeds\/tryService)\.ts$|\.test\.ts$/,
+    but: /^packages\/server\/src\/(ground\/clock|feeds\/tryService)\.ts$|\.test\.ts$/,
   },
   { what: 'chance', pattern: /Math\.random|randomUUID|randomBytes/, in: /^packages\/core\/src/, but: /\.test\.ts$/ },
   {
@@ -39,7 +45,7 @@ const KEPT = [
     what: 'node modules',
     pattern: /from 'node:/,
     in: /^packages\/(core|web)\/src/,
-    but: /\.test\.tsx?$|^packages\/core\/src\/golden\//,
+    but: /\.test\.tsx?$/,
   },
 ];
 
@@ -51,12 +57,32 @@ function* sources(folder) {
   }
 }
 
+/** Circles among files, each named once by the files on it. */
+function circles(imports) {
+  const found = [];
+  const done = new Set();
+  const walk = (file, way) => {
+    const at = way.indexOf(file);
+    if (at >= 0) found.push(way.slice(at));
+    if (at >= 0 || done.has(file)) return;
+    for (const next of imports.get(file) ?? []) walk(next, [...way, file]);
+    done.add(file);
+  };
+  for (const file of imports.keys()) walk(file, []);
+  return found;
+}
+
 const faults = [];
+/** What each file imports, by path; a package's own door stands for its index. */
+const imports = new Map();
 for (const path of sources(join(root, 'packages'))) {
   const file = relative(root, path).replaceAll('\\', '/');
   const [, own, , part] = file.split('/');
   const text = readFileSync(path, 'utf8');
-  const isTest = /\.test\.tsx?$|\/src\/test\//.test(file);
+  // Tests, and what runs the vectors, may reach for anything.
+  const isTest = /\.test\.tsx?$|\/src\/test\/|^packages\/core\/golden\//.test(file);
+  const mine = [];
+  if (!isTest) imports.set(file, mine);
   for (const [, specifier] of text.matchAll(/(?:from|import)\s*\(?\s*'([^']+)'/g)) {
     const other = /^@chronicon\/([a-z]+)(?:\/(.+))?$/.exec(specifier);
     if (
@@ -71,6 +97,11 @@ for (const path of sources(join(root, 'packages'))) {
       const typeOnly = new RegExp(`import type [^;]*from '${specifier}'`).test(text);
       if (!typeOnly) faults.push(`${file}: web takes nothing but types from ${specifier}`);
     }
+    if (specifier.startsWith('.')) mine.push(relative(root, resolve(dirname(path), specifier)).replaceAll('\\', '/'));
+    if (own === 'server' && specifier.startsWith('.') && !isTest && SERVER[part]) {
+      const target = relative(join(root, 'packages/server/src'), resolve(dirname(path), specifier)).split('/')[0];
+      if (target !== part && !SERVER[part].includes(target)) faults.push(`${file}: ${part} may not import ${target}`);
+    }
     if (own === 'core' && specifier.startsWith('.')) {
       const target = relative(join(root, 'packages/core/src'), resolve(dirname(path), specifier)).split('/')[0];
       if (target !== part && !CORE[part]?.includes(target) && !isTest)
@@ -82,6 +113,7 @@ for (const path of sources(join(root, 'packages'))) {
       faults.push(`${file}: ${kept.what} has no place here`);
   }
 }
+for (const circle of circles(imports)) faults.push(`a circle of imports: ${circle.join(' -> ')}`);
 if (faults.length > 0) {
   console.error(faults.join('\n'));
   process.exit(1);

@@ -35,7 +35,8 @@ try {
 }
 
 ensurePackages();
-ensureBuild();
+// Whoever works on it has built it already.
+if (!process.env.CHRONICON_BUILT) ensureBuild();
 
 const standinsUrl = `http://127.0.0.1:${standinsPort}`;
 const env = {

@@ -6,6 +6,7 @@ import { benchEdition } from './edition.ts';
 import { benchFeeds } from './feeds.ts';
 import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
+import { benchLists } from './lists.ts';
 import { benchBundle, benchServer } from './server.ts';
 
 /** Every bench by name; arguments choose among them. */
@@ -16,6 +17,7 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   feeds: benchFeeds,
   server: benchServer,
   doors: benchDoors,
+  lists: benchLists,
   bundle: benchBundle,
 };
 

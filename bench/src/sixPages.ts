@@ -1,8 +1,8 @@
 import { addDays, toDayNumber } from '@chronicon/core/calendar';
 import { NO_SETTINGS } from '@chronicon/core/figures';
+import type { DrawOrder } from '@chronicon/core/page';
 import type { Block, ReportDocument } from '@chronicon/core/report';
 import { type FactRow, openFacts, replaceDays, saveDataset } from '@chronicon/server/facts';
-import type { DrawOrder } from '@chronicon/server/press';
 
 const CHANNELS = ['Organic search', 'Paid search', 'Direct', 'Social', 'Email', 'Referral'];
 const DEVICES = ['Mobile', 'Desktop', 'Tablet'];
@@ -155,6 +155,7 @@ export const orderOf = (n: number): DrawOrder => ({
   compared: { from: '2025-10-01', to: '2025-10-31' },
   metrics: NO_SETTINGS,
   targets: [],
+  holidays: [],
   dayNotes: [],
   commentary: {},
   brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },

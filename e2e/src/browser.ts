@@ -1,7 +1,8 @@
-import { existsSync, mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { existsSync } from 'node:fs';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+
+/** Milliseconds after which a page is taken to hang: far beyond what a busy machine needs. */
+const LONG = 120_000;
 
 const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 
@@ -11,7 +12,8 @@ export function openBrowser(): Promise<Browser> {
   return puppeteer.launch({
     executablePath,
     headless: true,
-    userDataDir: mkdtempSync(join(tmpdir(), 'chronicon-browser-')),
+    timeout: LONG,
+    protocolTimeout: LONG * 2,
     defaultViewport: { width: 1280, height: 800 },
     args: [
       '--no-sandbox',
@@ -28,12 +30,13 @@ export function openBrowser(): Promise<Browser> {
 /** A person at a page: finds things by what they say, as a reader or a screen reader would. */
 export class Person {
   constructor(readonly page: Page) {
+    page.setDefaultTimeout(LONG);
     // Goes where they mean to go, whatever the browser asks about what is not saved.
     page.on('dialog', (dialog) => void dialog.accept().catch(() => {}));
   }
 
   private async find(selector: string): Promise<ElementHandle> {
-    const handle = await this.page.waitForSelector(selector, { visible: true, timeout: 20_000 });
+    const handle = await this.page.waitForSelector(selector, { visible: true, timeout: LONG });
     if (!handle) throw new Error(`nothing like ${selector}`);
     return handle;
   }
@@ -80,7 +83,7 @@ export class Person {
   }
 
   /** Waits until the page says this somewhere. */
-  async sees(text: string, timeout = 30_000): Promise<void> {
+  async sees(text: string, timeout = LONG): Promise<void> {
     const said = (t: string) => document.body.textContent?.includes(t) ?? false;
     await this.page.waitForFunction(said, { timeout, polling: 100 }, text).catch(async () => {
       const picture = process.env.CHRONICON_PICTURES;

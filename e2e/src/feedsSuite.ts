@@ -27,7 +27,6 @@ export function feedsSuite(stage: () => Stage): void {
     person = new Person(await stage().newPage());
     await person.goes(demo.url);
     await person.pressText('Joren Vask');
-    await person.press('Sign in', 'button');
     await person.sees('Needs you');
     await person.goes(`${demo.url}/clients/new`);
     await person.fill('Name', 'Tarnbeck Pottery');
@@ -35,7 +34,7 @@ export function feedsSuite(stage: () => Stage): void {
     await person.press('Make this client', 'button');
     await person.sees('Is the data good?');
     client = /clients\/(\w+)/.exec(person.page.url())![1]!;
-  }, 240_000);
+  });
 
   describe('an account manager', () => {
     it('is let in at a service, and connects the account that is suggested', async () => {
@@ -56,7 +55,7 @@ export function feedsSuite(stage: () => Stage): void {
       await person.press('Tarnbeck Pottery', 'link');
       await person.sees('through 1 Nov 2026', 60_000);
       await person.sees('of 50,000');
-    }, 120_000);
+    });
 
     it('is told when the account is another one, and that nothing was taken from it', async () => {
       await misbehave('ca-3502', 'swapped');
@@ -69,7 +68,7 @@ export function feedsSuite(stage: () => Stage): void {
       await misbehave('ca-3502', 'none');
       await person.press('Look again: Call tracking: tarnbeck.example', 'button');
       await person.sees('through 1 Nov 2026', 60_000);
-    }, 120_000);
+    });
 
     it('brings a file, sees how it will be read, and finds its figures', async () => {
       const folder = mkdtempSync(join(tmpdir(), 'chronicon-file-'));
@@ -78,7 +77,7 @@ export function feedsSuite(stage: () => Stage): void {
       for (let day = 1; day <= 12; day++) {
         rows.push(`${String(day).padStart(2, '0')}/10/2026;Harbour;${day};${day}.050,50`);
       }
-      rows.push('13/10/2026;Harbour;some;1,00');
+      rows.push('13/10/2026;Harbour;some;1,00', '06/10/2026;Hillside;none;1,00');
       writeFileSync(path, `${rows.join('\n')}\n`);
       await person.goes(place('/feeds'));
       const input = (await person.page.waitForSelector('input[type=file]')) as ElementHandle<HTMLInputElement>;
@@ -90,7 +89,11 @@ export function feedsSuite(stage: () => Stage): void {
       await person.choose('select[aria-label="Unit of Takings"]', 'money');
       await person.press('Import this file', 'button');
       await person.sees('12 rows of 1 Oct 2026 to 12 Oct 2026 count now', 60_000);
-      await person.sees('1 set aside');
+      await person.sees('2 set aside');
+      // A day of which a row could not be read is not known, until somebody says that the row counts as none.
+      await person.sees('Because of these rows, 6 Oct 2026 is not known');
+      await person.press('They count as none', 'button');
+      await person.page.waitForFunction(() => !document.body.textContent?.includes('is not known'));
       await person.goes(`${demo.url}/figures?client=${client}&metrics=sold&period=2026-10-01..2026-10-12&by=studio`);
       await person.sees('Harbour');
       await person.sees('78');
@@ -99,7 +102,7 @@ export function feedsSuite(stage: () => Stage): void {
       await person.sees('taken back');
       await person.goes(`${demo.url}/figures?client=${client}&metrics=sold&period=2026-10-01..2026-10-12`);
       await person.sees('no figures');
-    }, 120_000);
+    });
 
     it('types figures in, pasted from a spreadsheet, and a report can use them', async () => {
       await person.goes(place('/feeds'));
@@ -125,7 +128,7 @@ export function feedsSuite(stage: () => Stage): void {
       await person.sees('9');
       await person.goes(`${demo.url}/figures?client=${client}&metrics=firings&period=2026-01-01..2026-01-15`);
       await person.sees('known only for whole weeks or months');
-    }, 120_000);
+    });
 
     it('removes a feed, keeps what it brought, and reconnects it', async () => {
       await person.goes(place('/feeds'));
@@ -135,7 +138,7 @@ export function feedsSuite(stage: () => Stage): void {
       await person.sees('removed, figures kept');
       await person.press('Reconnect: Call tracking: tarnbeck.example', 'button');
       await person.sees('through 1 Nov 2026', 60_000);
-    }, 120_000);
+    });
 
     it('can do all of it without seeing it: nothing serious is found', async () => {
       const imports = await person.page.evaluate(
@@ -165,6 +168,6 @@ export function feedsSuite(stage: () => Stage): void {
         await person.goes(demo.url + path);
         expect([path, await seriousFaults(person.page)]).toEqual([path, []]);
       }
-    }, 120_000);
+    });
   });
 }

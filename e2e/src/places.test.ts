@@ -7,7 +7,7 @@ import { openStage, type Stage } from './stage.ts';
 let stage: Stage;
 beforeAll(async () => {
   stage = await openStage('2026-11-02T10:00:00Z');
-}, 240_000);
+});
 afterAll(() => stage?.close());
 
 feedsSuite(() => stage);

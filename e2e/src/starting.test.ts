@@ -9,7 +9,7 @@ const demo = (env: Record<string, string>) =>
   spawnSync(process.execPath, [join(import.meta.dirname, '../../scripts/demo.mjs')], {
     env: { ...process.env, ...env },
     encoding: 'utf8',
-    timeout: 30_000,
+    timeout: 240_000,
   });
 
 describe('what keeps the demo from starting', () => {

@@ -11,5 +11,5 @@ export default defineConfig({
     chunkSizeWarningLimit: 700,
     assetsInlineLimit: 0,
   },
-  server: { proxy: { '/api': 'http://127.0.0.1:4300' } },
+  server: { proxy: { '/api': process.env.CHRONICON_SERVER ?? 'http://127.0.0.1:4300' } },
 });

@@ -3,29 +3,30 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo, Socket } from 'node:net';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { openSecrets, type Secrets } from './access/secrets.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
 import { COPY_BEAT } from './api/sending.ts';
-import { createClock, createClockAt } from './clock.ts';
 import { createClockwork } from './clockwork/clockwork.ts';
-import { crasher } from './clockwork/crashPoints.ts';
 import { createHealth } from './clockwork/health.ts';
 import { tellStandins } from './clockwork/moveClock.ts';
-import type { Config } from './config.ts';
 import { openFacts } from './facts/factStore.ts';
 import { createImports } from './feeds/files/imports.ts';
 import { createInbox } from './feeds/files/inbox.ts';
 import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
+import { createClock, createClockAt } from './ground/clock.ts';
+import type { Config } from './ground/config.ts';
+import { crasher } from './ground/crashPoints.ts';
 import { createMailer } from './post/mailer.ts';
 import { createPictures } from './press/pictures.ts';
 import { BUDGETS, createPress, THREADS, THREADS_ON_DEMAND } from './press/press.ts';
+import { lookAtAll } from './store/agencyCalendar.ts';
 import { anySealed } from './store/connections.ts';
 import { faultOf } from './store/faults.ts';
 import { openFiles } from './store/files.ts';
 import { isCopy, settleIdentity } from './store/identity.ts';
 import { beatInstance, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
+import { openSecrets, type Secrets } from './store/secrets.ts';
 import { stopSending } from './store/sendingStops.ts';
 import { readSetting, writeSetting } from './store/settings.ts';
 import { openStore, type Store } from './store/store.ts';
@@ -135,6 +136,15 @@ async function openKey(store: Store, folder: string): Promise<Secrets> {
   return secrets;
 }
 
+/** Whoever knows other rules of time zones than the one before looks at every schedule again. */
+async function settleZones(store: Store, now: string): Promise<void> {
+  const known = await readSetting(store, 'zones.version');
+  const version = process.versions.tz ?? process.version;
+  if (known === version) return;
+  await lookAtAll(store, now);
+  await writeSetting(store, 'zones.version', version);
+}
+
 /** A copied folder sends nothing until a person has said so; where it may go on, it becomes the one. */
 async function greetCopy(api: Pick<Api, 'store' | 'config' | 'clock' | 'log'>, alive: string | null): Promise<void> {
   const { store, config, clock, log } = api;
@@ -203,6 +213,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     crash,
   };
   await greetCopy(tools, alive);
+  await settleZones(store, clock.now());
   await health.look();
   const clockwork = createClockwork(tools);
   return {

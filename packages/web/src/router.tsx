@@ -1,64 +1,91 @@
 import { createBrowserRouter, Link } from 'react-router';
 import { Desk } from './places/desk/Desk.tsx';
+import { ErrorPage } from './shell/ErrorPage.tsx';
 import { Shell } from './shell/Shell.tsx';
 
 /** Places beyond the Desk come when they are entered. */
 export const router = createBrowserRouter([
   {
     element: <Shell />,
+    errorElement: <ErrorPage />,
     children: [
-      { path: '/', element: <Desk /> },
-      { path: '/clients', lazy: async () => ({ Component: (await import('./places/clients/Clients.tsx')).Clients }) },
       {
-        path: '/clients/new',
-        lazy: async () => ({ Component: (await import('./places/clients/NewClient.tsx')).NewClient }),
-      },
-      {
-        path: '/clients/:client/:part?',
-        lazy: async () => ({ Component: (await import('./places/client/Client.tsx')).Client }),
-      },
-      {
-        path: '/clients/:client/imports/:import',
-        lazy: async () => ({ Component: (await import('./places/files/ImportPlace.tsx')).ImportPlace }),
-      },
-      {
-        path: '/clients/:client/typed/:feed',
-        lazy: async () => ({ Component: (await import('./places/typed/TypedPlace.tsx')).TypedPlace }),
-      },
-      { path: '/connect', lazy: async () => ({ Component: (await import('./places/connect/Connect.tsx')).Connect }) },
-      {
-        path: '/connect/back',
-        lazy: async () => ({ Component: (await import('./places/connect/ConnectBack.tsx')).ConnectBack }),
-      },
-      {
-        path: '/clients/:client/schedules/new',
-        lazy: async () => ({ Component: (await import('./places/schedule/NewSchedule.tsx')).NewSchedule }),
-      },
-      {
-        path: '/schedules/:schedule',
-        lazy: async () => ({ Component: (await import('./places/schedule/EditSchedule.tsx')).EditSchedule }),
-      },
-      {
-        path: '/reports/:report',
-        lazy: async () => ({ Component: (await import('./places/report/Report.tsx')).Report }),
-      },
-      { path: '/figures', lazy: async () => ({ Component: (await import('./places/figures/Figures.tsx')).Figures }) },
-      {
-        path: '/editions/:edition',
-        lazy: async () => ({ Component: (await import('./places/edition/EditionPlace.tsx')).EditionPlace }),
-      },
-      { path: '/sending', lazy: async () => ({ Component: (await import('./places/sending/Sending.tsx')).Sending }) },
-      { path: '/archive', lazy: async () => ({ Component: (await import('./places/archive/Archive.tsx')).Archive }) },
-      {
-        path: '*',
-        element: (
-          <main className="place">
-            <h1>There is nothing at this address</h1>
-            <p>
-              <Link to="/">Go to the Desk</Link>
-            </p>
-          </main>
-        ),
+        // Within the frame, so that one can go elsewhere.
+        errorElement: <ErrorPage />,
+        children: [
+          { path: '/', element: <Desk /> },
+          {
+            path: '/clients',
+            lazy: async () => ({ Component: (await import('./places/clients/Clients.tsx')).Clients }),
+          },
+          {
+            path: '/clients/new',
+            lazy: async () => ({ Component: (await import('./places/clients/NewClient.tsx')).NewClient }),
+          },
+          {
+            path: '/clients/:client/:part?',
+            lazy: async () => ({ Component: (await import('./places/client/Client.tsx')).Client }),
+          },
+          {
+            path: '/clients/:client/imports/:import',
+            lazy: async () => ({ Component: (await import('./places/files/ImportPlace.tsx')).ImportPlace }),
+          },
+          {
+            path: '/clients/:client/typed/:feed',
+            lazy: async () => ({ Component: (await import('./places/typed/TypedPlace.tsx')).TypedPlace }),
+          },
+          {
+            path: '/connect',
+            lazy: async () => ({ Component: (await import('./places/connect/Connect.tsx')).Connect }),
+          },
+          {
+            path: '/connect/back',
+            lazy: async () => ({ Component: (await import('./places/connect/ConnectBack.tsx')).ConnectBack }),
+          },
+          {
+            path: '/clients/:client/schedules/new',
+            lazy: async () => ({ Component: (await import('./places/schedule/NewSchedule.tsx')).NewSchedule }),
+          },
+          {
+            path: '/schedules/:schedule',
+            lazy: async () => ({ Component: (await import('./places/schedule/EditSchedule.tsx')).EditSchedule }),
+          },
+          {
+            path: '/reports/:report',
+            lazy: async () => ({ Component: (await import('./places/report/Report.tsx')).Report }),
+          },
+          {
+            path: '/figures',
+            lazy: async () => ({ Component: (await import('./places/figures/Figures.tsx')).Figures }),
+          },
+          {
+            path: '/editions/:edition',
+            lazy: async () => ({ Component: (await import('./places/edition/EditionPlace.tsx')).EditionPlace }),
+          },
+          {
+            path: '/sending',
+            lazy: async () => ({ Component: (await import('./places/sending/Sending.tsx')).Sending }),
+          },
+          {
+            path: '/gallery',
+            lazy: async () => ({ Component: (await import('./places/gallery/Gallery.tsx')).Gallery }),
+          },
+          {
+            path: '/archive',
+            lazy: async () => ({ Component: (await import('./places/archive/Archive.tsx')).Archive }),
+          },
+          {
+            path: '*',
+            element: (
+              <main className="place">
+                <h1>Page not found</h1>
+                <p>
+                  <Link to="/">Go to the Desk</Link>
+                </p>
+              </main>
+            ),
+          },
+        ],
       },
     ],
   },

@@ -53,3 +53,6 @@ export const FILE_NAME = 120;
 
 /** JSON of one request, in bytes. */
 export const BODY_BYTES = 2 * 1024 * 1024;
+
+/** Edits of a report that are saved together. */
+export const MOST_EDITS = 200;

@@ -71,7 +71,20 @@ export type Contact = z.infer<typeof contact>;
 export type ClientInput = z.infer<typeof clientInput>;
 
 export const clientRoutes = {
-  'GET /api/clients': route({ about: 'The clients one may see.', roles: EVERYONE, reply: z.array(clientRow) }),
+  'GET /api/clients': route({
+    about: 'A page of the clients one may see, by name; `text` is a part of the name.',
+    roles: EVERYONE,
+    query: z.object({
+      text: z.string().max(100).default(''),
+      page: z.coerce.number().int().min(1).max(100_000).default(1),
+    }),
+    reply: z.object({ clients: z.array(clientRow), total: z.int(), pageSize: z.int() }),
+  }),
+  'GET /api/clients/names': route({
+    about: 'What the clients one may see are called: for choosing one.',
+    roles: EVERYONE,
+    reply: z.array(z.object({ id: z.string(), name: z.string(), colour: z.string() })),
+  }),
   'POST /api/clients': route({ about: 'A new client.', roles: MANAGERS, body: clientInput, reply: client }),
   'GET /api/clients/:client': route({ about: 'One client with contacts and brand.', roles: EVERYONE, reply: client }),
   'PUT /api/clients/:client': route({ about: 'Change a client.', roles: MANAGERS, body: clientInput, reply: client }),

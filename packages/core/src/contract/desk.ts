@@ -36,6 +36,12 @@ export type SheetLine = z.infer<typeof sheetLine>;
 export type Need = z.infer<typeof need>;
 
 export const deskRoutes = {
+  'GET /api/changes': route({
+    about:
+      'A text that is another one whenever a list or sheet has anything new to show: asked for often, at little cost.',
+    roles: EVERYONE,
+    reply: z.object({ mark: z.string() }),
+  }),
   'GET /api/desk': route({
     about: 'Yesterday, today and the next seven days; and what needs a person now.',
     roles: EVERYONE,
@@ -46,8 +52,11 @@ export const deskRoutes = {
       zone: z.string(),
       today: z.string(),
       time: z.string(),
-      days: z.array(z.object({ date: z.string(), lines: z.array(sheetLine) })),
+      /** Of a day with very many lines, those that need a person and the first; `more` are in the archive. */
+      days: z.array(z.object({ date: z.string(), lines: z.array(sheetLine), more: z.int() })),
       needs: z.array(need),
+      /** How many needs there are beyond those listed. */
+      moreNeeds: z.int(),
     }),
   }),
 };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { Scene } from '../page/index.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
+import { scenePage } from './scenePage.ts';
 
 export const EDITION_STATES = [
   'planned',
@@ -52,8 +52,6 @@ const edition = z.object({
 
 export type Edition = z.infer<typeof edition>;
 
-const scenePage = z.custom<Scene['pages'][number]>((v) => typeof v === 'object' && v !== null);
-
 /** All that a person has to see before an edition goes: its pages, each mail, whom it reaches, for which dates. */
 const proof = z.object({
   edition,
@@ -65,6 +63,8 @@ const proof = z.object({
   from: z.object({ name: z.string(), address: z.string(), replyTo: z.string().nullable() }),
   /** Why it cannot go as it is; null when it can. */
   problem: z.string().nullable(),
+  /** Verdicts that odd days turn round, in sentences: said before all else. */
+  turned: z.array(z.string()),
   /** It is being drawn anew, since something that it is made of has changed. */
   stale: z.boolean(),
   /** What was seen: sent back with the word that it may go. */

@@ -20,6 +20,18 @@ const restatement = z.object({
   at: z.string(),
 });
 
+/**
+ * What an account was before its first day here, and what it is since its last one: it `ran` without us, `began` then, or
+ * `continues` another feed of the client; since it was removed it is `unread`, or has `ended` (SEMANTICS §4).
+ */
+export const feedPast = z.object({
+  before: z.enum(['ran', 'began', 'continues']),
+  /** The feed that it continues; null otherwise. */
+  continues: z.string().nullable(),
+  after: z.enum(['unread', 'ended']),
+});
+export type FeedPast = z.infer<typeof feedPast>;
+
 /** How a feed is: what a person is to be told first. */
 export const FEED_STATES = ['new', 'loading', 'fresh', 'troubled', 'stopped', 'removed'] as const;
 
@@ -46,6 +58,7 @@ const feed = z.object({
   quota: z.object({ used: z.int(), limit: z.int(), resets: z.string() }).nullable(),
   restated: restatement.nullable(),
   datasets: z.array(dataset),
+  past: feedPast,
 });
 
 export type Feed = z.infer<typeof feed>;
@@ -79,6 +92,12 @@ export const feedRoutes = {
     roles: MAKERS,
     body: z.object({ token }),
     reply: feed,
+  }),
+  'PUT /api/clients/:client/feeds/:feed/past': route({
+    about: 'Say what an account was before its first day here, and what it is since its last one.',
+    roles: MAKERS,
+    body: feedPast,
+    reply: done,
   }),
   'POST /api/clients/:client/feeds/:feed/sync': route({ about: 'Fetch now.', roles: MAKERS, reply: done }),
   'POST /api/clients/:client/feeds/:feed/confirm': route({

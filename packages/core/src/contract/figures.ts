@@ -58,8 +58,20 @@ const suspect = z.object({
   metric: z.string(),
   day: z.string(),
   kind: z.enum(['zero', 'jump', 'missing']),
-  value: z.number().nullable(),
-  usual: z.number().nullable(),
+  /** Whether it lies in the period, or in what that is compared with. */
+  side: z.enum(['current', 'compared']),
+  /** What came and what is usual. */
+  words: z.string(),
+});
+
+/** Odd days behind a total that nobody explained to readers. */
+const oddFigure = z.object({
+  /** Which, what came and what is usual. */
+  days: z.string(),
+  /** The change without them on both sides; null where they cannot be left out. */
+  without: z.string().nullable(),
+  /** Whether that turns the verdict round. */
+  turned: z.boolean(),
 });
 
 const figures = z.object({
@@ -102,6 +114,8 @@ const figures = z.object({
     })
     .nullable(),
   suspects: z.array(suspect),
+  /** By metric, in the order of `metrics`; null where nothing is odd. */
+  odd: z.array(oddFigure.nullable()),
   notes: z.array(dayNote),
   /** Sentences on what the figures lack. */
   lacks: z.array(z.string()),

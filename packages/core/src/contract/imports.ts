@@ -29,6 +29,8 @@ const importRow = z.object({
   bad: z.int(),
   range: z.object({ from: z.string(), to: z.string() }).nullable(),
   hasRejects: z.boolean(),
+  /** Days that are not known because of rows that were set aside. */
+  unknown: z.array(z.object({ from: z.string(), to: z.string() })),
   canUndo: z.boolean(),
   madeBy: z.string().nullable(),
   at: z.string(),
@@ -40,7 +42,15 @@ const importDetail = importRow.extend({
   /** What was found out of the file; null while it is being looked at, or could not be read. */
   inspection: z
     .object({
-      columns: z.array(z.object({ name: z.string(), samples: z.array(z.string()), use: columnUse })),
+      columns: z.array(
+        z.object({
+          name: z.string(),
+          samples: z.array(z.string()),
+          use: columnUse,
+          /** It seems to hold rates or averages, which are never added up. */
+          rates: z.literal(true).optional(),
+        }),
+      ),
       mapping: fileMapping,
       doubts: z.array(z.enum(['dates', 'numbers'])),
       dateStyles: z.array(z.enum(DATE_STYLES)),
@@ -61,7 +71,11 @@ const newMetric = z.object({
   label: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.'),
   unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
   polarity: z.enum(['higher', 'lower', 'neutral']),
-  kind: z.enum(['sum', 'level']),
+  /** `weighted`: it holds rates or averages; `weight` names the measure that says how much each counts. */
+  kind: z.enum(['sum', 'level', 'weighted']),
+  weight: z.string().optional(),
+  /** Of a column that seems to hold rates: a person says that it does not. */
+  noRates: z.boolean().optional(),
 });
 export type NewMetric = z.infer<typeof newMetric>;
 
@@ -120,6 +134,11 @@ export const importRoutes = {
       metrics: z.array(newMetric).max(100),
     }),
     reply: importRow,
+  }),
+  'POST /api/clients/:client/imports/:import/aside': route({
+    about: 'Say that the rows that were set aside count as none: their days are known without them.',
+    roles: MAKERS,
+    reply: done,
   }),
   'POST /api/clients/:client/imports/:import/cancel': route({
     about: 'Stop an import; nothing of it stays.',

@@ -1,9 +1,11 @@
+import { blockRoutes } from './blocks.ts';
 import { clientRoutes } from './clients.ts';
 import { connectionRoutes } from './connections.ts';
 import { deskRoutes } from './desk.ts';
 import { editionRoutes } from './editions.ts';
 import { feedRoutes } from './feeds.ts';
 import { figuresRoutes } from './figures.ts';
+import { galleryRoutes } from './gallery.ts';
 import { importRoutes } from './imports.ts';
 import { metricRoutes } from './metrics.ts';
 import { reportRoutes } from './reports.ts';
@@ -13,6 +15,7 @@ import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
 import { typedRoutes } from './typed.ts';
 
+export * from './blocks.ts';
 export * from './clients.ts';
 export * from './connections.ts';
 export * from './desk.ts';
@@ -20,6 +23,7 @@ export * from './editions.ts';
 export * from './feeds.ts';
 export * from './figures.ts';
 export * from './figuresText.ts';
+export * from './gallery.ts';
 export * from './imports.ts';
 export * from './metrics.ts';
 export * from './reports.ts';
@@ -40,6 +44,8 @@ export const routes = {
   ...figuresRoutes,
   ...metricRoutes,
   ...targetRoutes,
+  ...blockRoutes,
+  ...galleryRoutes,
   ...reportRoutes,
   ...scheduleRoutes,
   ...editionRoutes,

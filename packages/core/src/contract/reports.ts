@@ -1,12 +1,11 @@
 import { z } from 'zod';
-import { MOST_PAGES, MOST_READERS, TEXT } from '../bounds/index.ts';
-import type { Scene } from '../page/index.ts';
-import { documentSchema } from '../report/document.ts';
+import { MOST_EDITS, MOST_PAGES, MOST_READERS, TEXT } from '../bounds/index.ts';
+import { documentSchema, titleSchema as title } from '../report/document.ts';
+import { editSchema } from '../report/edit/editSchema.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { EDITION_STATES } from './editions.ts';
 import { done, EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
-
-const title = z.string().trim().min(1, 'Give the report a title.').max(120, 'Keep it to 120 characters.');
+import { scenePage } from './scenePage.ts';
 
 const report = z.object({
   id: z.string(),
@@ -79,8 +78,6 @@ const releasing = z.object({
 });
 export type Releasing = z.infer<typeof releasing>;
 
-const scenePage = z.custom<Scene['pages'][number]>((v) => typeof v === 'object' && v !== null);
-
 /** A laid-out report; pages that the asker holds already come as their hash alone. */
 const preview = z.object({
   lang: z.string(),
@@ -90,6 +87,8 @@ const preview = z.object({
   /** Sentences on what the figures lack; empty when all days are there. */
   lacks: z.array(z.string()),
   commentary: z.array(written),
+  /** It lacks what only services can count, and have not counted yet (`count`). */
+  uncounted: z.boolean(),
   /** Pages of the design that were left for the next time it is asked. */
   rest: z.int(),
 });
@@ -122,6 +121,18 @@ export const reportRoutes = {
     body: z.object({ title, document: documentSchema, version: z.int() }),
     reply: report,
   }),
+  'POST /api/reports/:report/edits': route({
+    about:
+      'Change a report by edits of its parts, all or none; they are made on what it is now, whoever changed it since `version`. What is gone is refused with 409, at `edits.N`.',
+    roles: MAKERS,
+    body: z.object({ version: z.int(), edits: z.array(editSchema).min(1).max(MOST_EDITS) }),
+    reply: z.object({
+      version: z.int(),
+      updatedAt: z.string(),
+      /** The report as it is now, where somebody else had changed it since `version`. */
+      now: z.object({ title: z.string(), document: documentSchema }).nullable(),
+    }),
+  }),
   'POST /api/reports/:report/preview': route({
     about: 'The report as it would be drawn, saved or not, for the dates that are looked at.',
     roles: EVERYONE,
@@ -134,6 +145,13 @@ export const reportRoutes = {
       pages: z.int().min(1).max(MOST_PAGES).optional(),
     }),
     reply: preview,
+  }),
+  'POST /api/reports/:report/count': route({
+    about:
+      'Ask services for what only they can count of a report, for the dates that are looked at; a preview asks nobody.',
+    roles: EVERYONE,
+    body: z.object({ document: documentSchema.optional(), look: look.default({ kind: 'own' }) }),
+    reply: z.object({ /** Figures that were asked for. */ asked: z.int() }),
   }),
   'POST /api/reports/:report/test': route({
     about: 'Mail what is edited to oneself alone, for the dates that are looked at. It is no edition.',

@@ -40,6 +40,8 @@ export const MANAGERS: readonly Role[] = ['owner', 'manager'];
 export const errorReply = z.object({
   message: z.string(),
   fields: z.record(z.string(), z.string()).optional(),
+  /** What the request is called in the server's log. */
+  request: z.string().optional(),
 });
 export type ErrorReply = z.infer<typeof errorReply>;
 

@@ -28,12 +28,21 @@ export const sendingRoutes = {
         }),
       ),
       lastBeat: z.string().nullable(),
+      /** Whether an edition waits for a person where an odd day turns a verdict round. */
+      waitsForOddDays: z.boolean(),
     }),
   }),
   'PUT /api/sending': route({
     about: 'The switch that stops all sending, for all clients, and lets it go on.',
     roles: MANAGERS,
     body: z.object({ on: z.boolean() }),
+    reply: done,
+  }),
+  'PUT /api/sending/odd-days': route({
+    about:
+      'Whether a scheduled edition waits for a person where an odd day turns a verdict round, or goes with the note.',
+    roles: ['owner'],
+    body: z.object({ wait: z.boolean() }),
     reply: done,
   }),
   'POST /api/sending/go': route({

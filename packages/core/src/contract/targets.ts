@@ -1,11 +1,19 @@
 import { z } from 'zod';
-import type { Value } from '../figures/index.ts';
+import { DIMENSION_KEYS, type Value } from '../figures/index.ts';
 import { boundedNumber, civilDate, civilMonth } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, range, route } from './route.ts';
 
 const common = {
   metric: z.string().regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.'),
   value: boundedNumber,
+  /** Narrowed to what has these values, by dimension; nothing for the whole. */
+  filter: z
+    .record(
+      z.string().refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'There is no such dimension.'),
+      z.array(z.string().max(200)).min(1, 'Choose a value.').max(50, 'Choose at most 50 values.'),
+    )
+    .refine((f) => Object.keys(f).length <= 5, 'Narrow it by at most five dimensions.')
+    .default({}),
 };
 
 export const targetInput = z.discriminatedUnion('span', [
@@ -28,6 +36,8 @@ const target = z.object({
   /** The span that today lies in, or the next or last one; of a date, from today to it. */
   span: range.extend({ label: z.string() }),
   phase: z.enum(['ahead', 'running', 'over']),
+  /** What it is narrowed to, in words. */
+  of: z.array(z.string()),
   /** What the span has brought so far, or in all. */
   soFar: value,
   /** Where it will end at the present pace; null where that is no question. */

@@ -2,6 +2,8 @@
 export type HoldCode =
   /** Days or counts that its pages read were not there at its time. */
   | 'late-data'
+  /** An odd day that nobody explained turns a verdict round: a person looks at it (SEMANTICS §6). */
+  | 'odd-day'
   /** All is there now, after its time: a person looks at it and sends it. */
   | 'can-go'
   /** It was ready, and more than a day late: a person decides. */
@@ -28,6 +30,7 @@ export type HoldCode =
 /** Holds that are looked at again when something changes; the others are left to a person alone. */
 export const FOLLOWS_BY_ITSELF: readonly HoldCode[] = [
   'late-data',
+  'odd-day',
   'can-go',
   'late',
   'time-passed',
@@ -39,7 +42,7 @@ export const FOLLOWS_BY_ITSELF: readonly HoldCode[] = [
 ];
 
 /** Holds of an edition that is drawn and that a person may send once they have seen it. */
-export const MAY_BE_SENT: readonly HoldCode[] = ['can-go', 'late', 'time-passed', 'changed'];
+export const MAY_BE_SENT: readonly HoldCode[] = ['odd-day', 'can-go', 'late', 'time-passed', 'changed'];
 
 /** What stops all sending. */
 export type StopCause = 'person' | 'mail-server' | 'copy';

@@ -1,17 +1,19 @@
-import { lengthOf, type Range } from '../calendar/index.ts';
+import { daysOf, lengthOf, type Range } from '../calendar/index.ts';
 import { aggregate, measuresOf, type Typical, typical } from './aggregate.ts';
 import { type Breakdown, type Pair, topOfMany } from './breakdown.ts';
 import { byDay, type DailyValues, dailyFormula } from './byDay.ts';
 import type { Filter } from './columns.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
+import { ofFeeds } from './feedParts.ts';
 import { evaluateFormula } from './formula/evaluate.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
+import { type Odd, type OddDayOf, oddDaysOf, oddPairs, withoutDays } from './oddAnswer.ts';
 import { type Answer, type Answers, type Knowledge, keyOf, metricsOf, PLAIN, type Question } from './questions.ts';
 import { rhythmOf } from './rhythm.ts';
-import { datasetOf, partsOfTop, sourcesOf } from './sources.ts';
+import { datasetOf, isOfSums, partsOfTop, sourcesOf, sumsOf } from './sources.ts';
 import { pairSteps } from './steps.ts';
-import { targetAdds, targetOf } from './targets.ts';
+import { targetAdds, targetOf, targetsFor } from './targets.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
 import { driversOf } from './why.ts';
 
@@ -110,9 +112,80 @@ function topAcross(
   };
 }
 
+/** The odd days of a figure's sums, each of the dataset that has it, and the figure without them. */
+function oddAcross(
+  q: Extract<Question, { op: 'oddDays' }>,
+  datasets: readonly Dataset[],
+  knowledge: Knowledge,
+  none: NotAvailable,
+): Odd {
+  const { book, holidays = [] } = knowledge;
+  const { metric, range, compared, filter } = q;
+  const aggregation = book.lookup(metric);
+  const idle = new Set(holidays);
+  // Money in whole units is money all the same: its number says nothing of how many events stand behind it.
+  const isCount = (measure: string): boolean | undefined => {
+    const shown = book.metrics.find(({ aggregation: a }) => a.kind === 'sum' && a.measure === measure);
+    return shown && shown.unit === 'count';
+  };
+  const days: OddDayOf[] = [];
+  const judged = new Set<string>();
+  across<null>(aggregation, filter, datasets, book.lookup, {
+    one(dataset, a) {
+      const measures = sumsOf(a, book.lookup).filter((m) => !judged.has(m));
+      for (const m of measures) judged.add(m);
+      days.push(...oddDaysOf({ dataset, filter }, measures, q, idle, isCount));
+      return null;
+    },
+    formula(formula, inputOf) {
+      const parsed = parseFormula(formula);
+      if (parsed.ok) for (const { key } of keysOf(parsed.tree)) inputOf(key);
+      return null;
+    },
+    none: () => null,
+  });
+  days.sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
+  const pairs = compared && days.length > 0 && isOfSums(aggregation, book.lookup) && oddPairs(days, range, compared);
+  if (!compared || !pairs) return { days, without: null };
+  const left = (side: 0 | 1, over: Range): Value => {
+    const gone = new Set(pairs.map((p) => p[side]));
+    return totalOf(
+      metric,
+      over,
+      filter,
+      datasets.map((d) => withoutDays(d, gone)),
+      knowledge,
+      none,
+    );
+  };
+  const sides = { current: left(0, range), compared: left(1, compared) };
+  const isWhole = (v: Value) => isKnown(v) && !v.partial;
+  if (!isWhole(sides.current) || !isWhole(sides.compared)) return { days, without: null };
+  return { days, without: { ...sides, days: [...new Set(pairs.flat())].sort() } };
+}
+
+/** Days of which the sum of several feeds is not known, with what some of them brought. */
+function partlyByDay(
+  q: Extract<Question, { op: 'byDay' }>,
+  values: DailyValues,
+  datasets: readonly Dataset[],
+  { book }: Knowledge,
+): Record<number, Value> | null {
+  const a = book.lookup(q.metric);
+  const dataset = datasetFor(datasets, measuresOf(a, book.lookup), Object.keys(q.filter));
+  if (!dataset?.parts) return null;
+  const days = daysOf(q.range).flatMap((day, i): [number, Value][] => {
+    if (values[i] !== null) return [];
+    const value = aggregate(dataset, a, { from: day, to: day }, q.filter, book.lookup);
+    return isKnown(value) ? [[i, value]] : [];
+  });
+  return days.length > 0 ? Object.fromEntries(days) : null;
+}
+
 /** Answers one question from the datasets that were read for it. */
-export function answer(q: Question, datasets: readonly Dataset[], knowledge: Knowledge = PLAIN): Answer {
+export function answer(q: Question, read: readonly Dataset[], knowledge: Knowledge = PLAIN): Answer {
   const { book, targets } = knowledge;
+  const datasets = read.map((d) => ofFeeds(d, q.filter));
   const none = whyNone(q, datasets, knowledge);
   switch (q.op) {
     case 'total':
@@ -129,7 +202,8 @@ export function answer(q: Question, datasets: readonly Dataset[], knowledge: Kno
         formula: (formula, inputOf) => dailyFormula(formula, (key) => inputOf(key) ?? [], days),
         none: () => null,
       });
-      return { op: 'byDay', values: values ?? none };
+      const partly = values && partlyByDay(q, values, datasets, knowledge);
+      return { op: 'byDay', values: values ?? none, ...(partly && { partly }) };
     }
     case 'top':
       return { op: 'top', breakdown: topAcross(q, datasets, knowledge, none) };
@@ -150,9 +224,11 @@ export function answer(q: Question, datasets: readonly Dataset[], knowledge: Kno
       return { op: 'typicalSteps', values };
     }
     case 'target': {
-      const own = targets.filter((t) => t.metric === q.metric);
+      const own = targetsFor(targets, q.metric, q.filter);
       return { op: 'target', value: targetOf(targetAdds(book.lookup(q.metric), book.lookup), own, q.range) };
     }
+    case 'oddDays':
+      return { op: 'oddDays', odd: oddAcross(q, datasets, knowledge, none) };
     case 'rhythm': {
       const dataset = datasetOf(q, datasets, knowledge);
       const rhythm = dataset && rhythmOf(dataset, book.lookup(q.metric), q.range, q.filter, q.weekStart);

@@ -1,4 +1,5 @@
-import { checkFormula, type KnownMetrics } from './formula/check.ts';
+import { checkFormula } from './formula/check.ts';
+import type { KnownMetrics } from './formula/knownMetrics.ts';
 import type { FormulaFault } from './formula/parse.ts';
 import { TOO_HEAVY, weightOf } from './formula/weight.ts';
 import { METRICS } from './library/library.ts';
@@ -21,7 +22,16 @@ export interface OwnMetric {
   /** Empty when it reads a measure. */
   formula: string;
   definition: string;
-  measure?: { key: string; kind: 'sum' | 'level' } | undefined;
+  measure?: OwnMeasure | undefined;
+}
+
+/** What of a feed an own metric reads, and how: rates by the measure that says how much each counts. */
+export type OwnMeasure = { key: string; kind: 'sum' | 'level' } | { key: string; kind: 'weighted'; weight: string };
+
+function readingOf(measure: OwnMeasure): Aggregation {
+  return measure.kind === 'weighted'
+    ? { kind: 'weighted', measure: measure.key, weight: measure.weight }
+    : { kind: measure.kind, measure: measure.key };
 }
 
 /** How a client's metrics differ from the standard ones: plain data, kept with the client and with every edition. */
@@ -80,7 +90,7 @@ const knownOf = (metrics: readonly Metric[]): KnownMetrics =>
 const fromOwn = ({ formula, measure, ...m }: OwnMetric): Metric => ({
   ...m,
   field: 'own',
-  aggregation: measure ? { kind: measure.kind, measure: measure.key } : { kind: 'derived', formula },
+  aggregation: measure ? readingOf(measure) : { kind: 'derived', formula },
 });
 
 /** A formula that was stored before there were bounds, or in a circle, is not computed: its figure has no data. */

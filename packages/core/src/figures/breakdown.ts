@@ -3,9 +3,11 @@ import { aggregate } from './aggregate.ts';
 import { STANDARD } from './book.ts';
 import { type Filter, keptRows, rowsOf } from './columns.ts';
 import type { Dataset } from './dataset.ts';
+import { FEED } from './feedPart.ts';
+import { ofFeeds } from './feedParts.ts';
 import { formOf } from './form.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
-import { judgeCoverage } from './kinds/kind.ts';
+import { judgeCoverage, type Lacking } from './kinds/kind.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { byCodePoint, compareClosely } from './order.ts';
 import { asPartial, isKnown, known, type NotAvailable, na, type Value } from './value.ts';
@@ -63,6 +65,10 @@ function readsUnique(a: Aggregation, metrics: MetricLookup): boolean {
 /** Kinds made of sums: a remainder can be made for them. In a table of several metrics it stands in any case (§7). */
 const hasRemainder = (a: Aggregation): boolean => a.kind === 'sum' || a.kind === 'ratio';
 
+/** What is known of some feeds alone: by feed, each row has its own days (SEMANTICS §4). */
+const lackOfFeeds = (d: Dataset, feeds: readonly string[], range: Range): NotAvailable | Lacking | null =>
+  judgeCoverage(ofFeeds(d, { [FEED]: feeds }), range);
+
 /** Sums of every measure that `aggregations` need by label: one pass over the rows for each. */
 function sumSide(
   d: Dataset,
@@ -70,10 +76,14 @@ function sumSide(
   range: Range,
   aggregations: readonly Aggregation[],
   metrics: MetricLookup,
-  lack: { share: number } | null,
+  lack: Lacking | null,
 ): Side {
   // Of a range that was not wholly delivered every sum is partial (SEMANTICS §4); other kinds mark their own.
-  const marked = (v: Value) => (lack ? asPartial(v, lack.share) : v);
+  const marked = (v: Value, of: readonly string[]) => {
+    const own = ask.dimension === FEED ? lackOfFeeds(d, of, range) : lack;
+    if (own && 'na' in own) return own;
+    return own ? asPartial(v, own) : v;
+  };
   const { codes, labels } = d.columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(d.columns, range);
   const keep = keptRows(d.columns, ask.filter);
@@ -112,9 +122,9 @@ function sumSide(
       // People who are counted once cannot be added up; any other kind can be made of several labels together.
       if (!form && of.length !== 1 && readsUnique(a, metrics)) return na('not-additive');
       if (!form) return aggregate(d, a, range, { ...ask.filter, [ask.dimension]: of }, metrics);
-      if (form.kind === 'sum') return marked(known(add(form.of, of)));
+      if (form.kind === 'sum') return marked(known(add(form.of, of)), of);
       const den = add(form.den, of);
-      return den === 0 ? na('zero-denominator') : marked(known(add(form.num, of) / den));
+      return den === 0 ? na('zero-denominator') : marked(known(add(form.num, of) / den), of);
     },
   };
 }

@@ -47,3 +47,9 @@ export function changeOf(current: Value, compared: Value, unit: MetricUnit, pola
     verdict: partial ? 'none' : steady ? 'steady' : polarity === 'neutral' ? 'changed' : good ? 'better' : 'worse',
   };
 }
+
+/** Whether one verdict says the opposite of another: better and worse, or a rise and a fall where neither is good. */
+export function isTurned(a: Change, b: Change): boolean {
+  if (!isTold(a) || !isTold(b) || a.verdict === 'steady' || b.verdict === 'steady') return false;
+  return Math.sign(a.abs) !== Math.sign(b.abs);
+}

@@ -1,6 +1,7 @@
 import { addDays, type CivilDate, monthEnd, monthStart, type Range, weekdayOf } from '../calendar/index.ts';
 import type { Columns, Filter } from './columns.ts';
 import type { Coverage } from './coverage.ts';
+import type { FeedPart } from './feedPart.ts';
 
 /** What one row of a dataset speaks of: its day, or the week or month that begins on it. */
 export type Grain = 'day' | 'week' | 'month';
@@ -15,8 +16,8 @@ export interface DatasetShape {
   measures: readonly string[];
   /** `day` when left out. */
   grain?: Grain;
-  /** How many feeds it spans; one when left out. What only a service can count is not known over several. */
-  feeds?: number;
+  /** The feeds that it spans; of one when left out. What only a service can count is not known over several. */
+  parts?: readonly FeedPart[];
 }
 
 /**

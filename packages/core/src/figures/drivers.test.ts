@@ -21,6 +21,17 @@ describe('drivers', () => {
     );
   });
 
+  it('of a sum tell its change itself', () => {
+    const found = driversOfSum(
+      [{ label: 'A', value: 7 }],
+      [
+        { label: 'A', value: 4 },
+        { label: 'B', value: 2 },
+      ],
+    );
+    expect(found.total).toBe(1);
+  });
+
   it('of a ratio add up to its change, with the residual, to 1e-12', () => {
     fc.assert(
       fc.property(ratioParts, ratioParts, (now, before) => {
@@ -32,6 +43,19 @@ describe('drivers', () => {
         );
       }),
     );
+  });
+
+  it('of a ratio whose parts are new or gone are all weight, and nothing is left over', () => {
+    const found = driversOfRatio([{ label: 'New', num: 3, den: 10 }], [{ label: 'Gone', num: 1, den: 10 }]);
+    if ('na' in found) throw new Error('it has both sides');
+    expect(found.residual).toBe(0);
+    expect(found.items.map((i) => [i.label, i.rate])).toEqual(
+      expect.arrayContaining([
+        ['New', 0],
+        ['Gone', 0],
+      ]),
+    );
+    expect(found.items.reduce((n, i) => n + i.mix, 0)).toBeCloseTo(0.2, 12);
   });
 
   it('are turned round when the sides are', () => {

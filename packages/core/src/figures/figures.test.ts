@@ -3,16 +3,26 @@ import { describe, expect, it } from 'vitest';
 import { addDays, toDayNumber } from '../calendar/index.ts';
 import {
   aggregate,
+  answer,
   answerAll,
   byDay,
   changeOf,
+  checkOwnMetric,
   coverageOf,
   type Dataset,
+  hasDrivers,
   isKnown,
   keyOf,
   lacksOf,
+  metricBook,
+  NO_SETTINGS,
+  planReads,
+  projectLevel,
   type Question,
+  STANDARD,
   topOf,
+  typical,
+  uncountedOf,
 } from './index.ts';
 
 type Fact = { day: string; channel: string; visits: number; orders: number; revenue: number };
@@ -238,5 +248,249 @@ describe('questions', () => {
     ]);
     expect(lacksOf([total({ from: '2026-10-01', to: '2026-10-12' })], [d])).toEqual([]);
     expect(lacksOf([total(october, 'leads')], [d])).toEqual([{ kind: 'no-dataset', metrics: ['leads'] }]);
+  });
+});
+
+describe('at its edges', () => {
+  const first = '2026-10-01';
+  const small = (measures: Record<string, number[]>, reported: Dataset['reported'] = []): Dataset => {
+    const days = Object.values(measures)[0]!.length;
+    return {
+      id: 'e',
+      name: 'Edges',
+      firstDay: first,
+      dimensions: ['channel'],
+      measures: [...Object.keys(measures), 'visitors'],
+      covered: coverageOf(Array.from({ length: days }, (_, i) => toDayNumber(first) + i)),
+      columns: {
+        days: Int32Array.from({ length: days }, (_, i) => toDayNumber(first) + i),
+        dims: { channel: { labels: ['Email'], codes: new Int32Array(days) } },
+        measures: Object.fromEntries(Object.entries(measures).map(([m, v]) => [m, Float64Array.from(v)])),
+      },
+      reported,
+    };
+  };
+  const range = (from: string, to: string) => ({ from, to });
+  const sum = { kind: 'sum', measure: 'visits' } as const;
+
+  it('a usual level may begin on the very first day, and knows no dimension that its dataset lacks', () => {
+    const d = small({ visits: [4, 6, 8] });
+    expect(typical(d, sum, [range(first, first)], {})).toEqual({ value: 4, count: 1, of: 1 });
+    expect(typical(d, sum, [range('2026-09-30', '2026-09-30')], {})).toEqual({ na: 'before-start' });
+    expect(typical(d, sum, [range(first, first)], { device: ['Mobile'] })).toEqual({ na: 'filtered-out-of-feed' });
+  });
+
+  it('a level has no growth over the very first day, and has it from the second on', () => {
+    const d = small({ followers: [100, 104, 109] });
+    const net = { kind: 'level', measure: 'followers', net: true } as const;
+    expect(aggregate(d, net, range(first, '2026-10-02'), {})).toEqual({ na: 'before-start' });
+    expect(aggregate(d, net, range('2026-10-02', '2026-10-03'), {})).toEqual({ value: 9 });
+  });
+
+  it('a unique that was reported for the range once, but not for the filter, says so', () => {
+    const all = { measure: 'visitors', ...range(first, '2026-10-03'), filter: {}, value: 7 };
+    const unique = { kind: 'unique', measure: 'visitors' } as const;
+    const ask = (filter: Record<string, string[]>, to = '2026-10-03') =>
+      aggregate(small({ visits: [1, 2, 3] }, [all]), unique, range(first, to), filter);
+    expect(ask({})).toEqual({ value: 7 });
+    expect(ask({ channel: ['Email'] })).toEqual({ na: 'filtered-out-of-feed' });
+    expect(ask({}, '2026-10-02')).toEqual({ na: 'not-additive' });
+  });
+
+  it('half a per cent, and five hundredths of a point, are no longer steady', () => {
+    const verdict = (now: number, before: number, unit: 'count' | 'percent') =>
+      changeOf({ value: now }, { value: before }, unit, 'higher').verdict;
+    expect(verdict(1_005, 1_000, 'count')).toBe('better');
+    expect(verdict(1_004.9, 1_000, 'count')).toBe('steady');
+    expect(verdict(0.0005, 0, 'percent')).toBe('better');
+    expect(verdict(0.00049, 0, 'percent')).toBe('steady');
+  });
+
+  it('coverage joins days that touch, and no others', () => {
+    expect(coverageOf([7, 3, 1, 2, 8, 5, 3])).toEqual([
+      [1, 3],
+      [5, 5],
+      [7, 8],
+    ]);
+    expect(coverageOf([])).toEqual([]);
+  });
+
+  it('a level of several dimensions keeps every combination as a series of its own', () => {
+    const base = small({ followers: [1, 2, 4, 8] });
+    const days = new Int32Array(4).fill(toDayNumber(first));
+    const dims = {
+      channel: { labels: ['a', 'b'], codes: Int32Array.from([0, 0, 1, 1]) },
+      profile: { labels: ['x', 'y'], codes: Int32Array.from([0, 1, 0, 1]) },
+    };
+    const d: Dataset = { ...base, columns: { ...base.columns, days, dims } };
+    const level = { kind: 'level', measure: 'followers' } as const;
+    expect(aggregate(d, level, range(first, first), {})).toEqual({ value: 15 });
+    // The next day one of them alone is seen again: it takes its own place, not another’s.
+    const later: Dataset = {
+      ...d,
+      columns: {
+        ...d.columns,
+        days: Int32Array.from([...days.subarray(0, 3), toDayNumber(first) + 1]),
+        dims: { ...dims, channel: { ...dims.channel, codes: Int32Array.from([0, 0, 1, 0]) } },
+      },
+    };
+    expect(aggregate(later, level, range(first, '2026-10-02'), {})).toEqual({ value: 1 + 4 + 8 });
+  });
+
+  it('drivers tell the sums of both sides, and a formula with a number in it has none', () => {
+    const found = answer(
+      {
+        op: 'drivers',
+        metric: 'visits',
+        dimension: 'channel',
+        range: range('2026-10-03', '2026-10-03'),
+        compared: range(first, first),
+        filter: {},
+      },
+      [small({ visits: [4, 6, 9] })],
+    );
+    expect(found.op === 'drivers' && found.drivers).toMatchObject({ current: 9, compared: 4, change: 5 });
+    expect(hasDrivers({ kind: 'derived', formula: 'visits + 2' }, STANDARD.lookup)).toBe(false);
+    expect(hasDrivers({ kind: 'derived', formula: '2 * visits' }, STANDARD.lookup)).toBe(true);
+    expect(hasDrivers({ kind: 'derived', formula: 'visits + orders' }, STANDARD.lookup)).toBe(true);
+    // Rates over the same visits can be added and divided among parts; rates over unlike things cannot.
+    expect(hasDrivers({ kind: 'derived', formula: 'bounceRate + orderRate' }, STANDARD.lookup)).toBe(true);
+    expect(hasDrivers({ kind: 'derived', formula: 'orderRate + averageOrder' }, STANDARD.lookup)).toBe(false);
+  });
+
+  it('drivers under a filter are those of the rows that it keeps', () => {
+    const base = small({ visits: [4, 6, 9, 20] });
+    const days = Int32Array.from([0, 0, 1, 1], (i) => toDayNumber(first) + i);
+    const dims = {
+      channel: { labels: ['Email', 'Direct'], codes: Int32Array.from([0, 1, 0, 1]) },
+      device: { labels: ['Mobile', 'Desktop'], codes: Int32Array.from([0, 1, 0, 1]) },
+    };
+    const d: Dataset = { ...base, dimensions: ['channel', 'device'], columns: { ...base.columns, days, dims } };
+    const ask = (filter: Record<string, string[]>) => {
+      const q = { range: range('2026-10-02', '2026-10-02'), compared: range(first, first), filter };
+      const found = answer({ op: 'drivers', metric: 'visits', dimension: 'channel', ...q }, [d]);
+      return found.op === 'drivers' && !('na' in found.drivers) ? found.drivers.items : null;
+    };
+    expect(ask({ device: ['Mobile'] })).toEqual([{ label: 'Email', by: 5 }]);
+    expect(ask({})).toEqual([
+      { label: 'Direct', by: 14 },
+      { label: 'Email', by: 5 },
+    ]);
+  });
+
+  it('the rest of a formula that is no sum, and reads no people, is worked out for all of it together', () => {
+    const base = small({ visits: [4, 6, 9], orders: [5, 1, 2] });
+    const days = new Int32Array(3).fill(toDayNumber(first));
+    const dims = { channel: { labels: ['a', 'b', 'c'], codes: Int32Array.from([0, 1, 2]) } };
+    const d: Dataset = { ...base, columns: { ...base.columns, days, dims } };
+    const a = { kind: 'derived', formula: 'max(visits, orders)' } as const;
+    const one = { dimension: 'channel', n: 1, range: range(first, first), compared: null, filter: {} };
+    const found = topOf(d, [{ kind: 'sum', measure: 'visits' }, a], one);
+    if ('na' in found) throw new Error('it has rows');
+    expect(found.rows[0]!.label).toBe('c');
+    expect(found.other!.map((p) => p.current)).toEqual([{ value: 10 }, { value: 10 }]);
+    // In a table of two the rest stands whichever of them leads.
+    const turned = topOf(d, [a, { kind: 'sum', measure: 'visits' }], one);
+    expect('na' in turned ? null : turned.other?.length).toBe(2);
+    expect('na' in turned ? null : topOf(d, [a], one)).toMatchObject({ other: null });
+  });
+
+  it('by change, what lacks a rate on one side comes last, and by label', () => {
+    const base = small({ visits: [10, 0, 0, 10, 10, 10], orders: [1, 0, 0, 9, 3, 4] });
+    const d: Dataset = {
+      ...base,
+      columns: {
+        ...base.columns,
+        days: Int32Array.from([0, 0, 0, 1, 1, 1], (i) => toDayNumber(first) + i),
+        dims: { channel: { labels: ['a', 'b', 'c'], codes: Int32Array.from([2, 1, 0, 2, 1, 0]) } },
+      },
+    };
+    const rate = { kind: 'ratio', num: 'orders', den: 'visits' } as const;
+    const ask = { dimension: 'channel', n: 3, range: range('2026-10-02', '2026-10-02'), compared: range(first, first) };
+    const found = topOf(d, [rate], { ...ask, filter: {}, order: 'change' });
+    expect('na' in found ? null : found.rows.map((r) => r.label)).toEqual(['c', 'a', 'b']);
+  });
+
+  it('a formula of a sum, or of one sum over another, is divided among parts by its own numbers', () => {
+    const book = (formula: string) =>
+      metricBook({
+        ...NO_SETTINGS,
+        own: [{ key: 'own', label: 'Own', unit: 'decimal', polarity: 'higher', formula, definition: '' }],
+      });
+    const d = small({ visits: [4, 6, 9], orders: [2, 3, 6] });
+    const drivers = (formula: string) => {
+      const q = { range: range('2026-10-03', '2026-10-03'), compared: range(first, first), filter: {} };
+      const found = answer({ op: 'drivers', metric: 'own', dimension: 'channel', ...q }, [d], {
+        book: book(formula),
+        targets: [],
+      });
+      return found.op === 'drivers' && !('na' in found.drivers) ? found.drivers.items.map((i) => i.by) : null;
+    };
+    expect(drivers('visits / 2')).toEqual([2.5]);
+    expect(drivers('orders / visits')![0]).toBeCloseTo(6 / 9 - 2 / 4, 12);
+    expect(drivers('visits / 0')).toBeNull();
+  });
+
+  it('what ends on one day is read from each of its beginnings', () => {
+    const d = small({ visits: [4, 6, 9] });
+    const total = (from: string): Question => ({
+      op: 'total',
+      metric: 'visits',
+      range: range(from, '2026-10-03'),
+      filter: {},
+    });
+    expect(planReads([total(first), total('2026-10-02'), total(first)], [d])[0]!.ranges).toHaveLength(2);
+  });
+
+  it('a level is read by every dimension that there is, and from the first day on', () => {
+    const d = { ...small({ followers: [1, 2] }), dimensions: ['channel', 'profile'] };
+    const total: Question = { op: 'total', metric: 'followers', range: range('2026-10-02', '2026-10-02'), filter: {} };
+    expect(planReads([total], [d])).toMatchObject([
+      { dimensions: ['channel', 'profile'], ranges: [range(first, '2026-10-02')] },
+    ]);
+  });
+
+  it('a usual level by step may be made from one range alone', () => {
+    const q: Question = {
+      op: 'typicalSteps',
+      metric: 'visits',
+      period: range('2026-10-03', '2026-10-04'),
+      ranges: [range(first, '2026-10-02')],
+      step: 'day',
+      weekStart: 1,
+      filter: {},
+    };
+    expect(answer(q, [small({ visits: [4, 6, 9, 20] })])).toEqual({
+      op: 'typicalSteps',
+      values: [{ value: 4 }, { value: 6 }],
+    });
+  });
+
+  it('what only a service can count is waited for from the first day on, and not before', () => {
+    const asked = (r: { from: string; to: string }) =>
+      uncountedOf([{ op: 'total', metric: 'visitors', range: r, filter: {} }], [small({ visits: [1, 2] })], {
+        book: STANDARD,
+        targets: [],
+      });
+    expect(asked(range(first, '2026-10-02'))).toMatchObject([{ ranges: [range(first, '2026-10-02')] }]);
+    expect(asked(range('2026-09-01', '2026-09-30'))).toEqual([]);
+    expect(asked(range('2026-09-01', first))).toHaveLength(1);
+    const usual: Question = { op: 'typical', metric: 'visitors', ranges: [range(first, '2026-10-02')], filter: {} };
+    expect(uncountedOf([usual], [small({ visits: [1, 2] })], { book: STANDARD, targets: [] })).toEqual([]);
+  });
+
+  it('the growth of a level needs one day more than it is taken over', () => {
+    const week = [1, 2, 3, 4, 5, 6, 7];
+    expect(() => projectLevel(week, 7, 1)).toThrow('8 days are needed');
+    expect(projectLevel([0, ...week], 7, 7)).toBe(14);
+  });
+
+  it('times over times is a bare number, that goes with any other; a formula that ends too early says so', () => {
+    const fault = (formula: string) => checkOwnMetric({ key: 'own', formula }, STANDARD);
+    expect(fault('engagedTime / callTime + orders / visits')).toBeNull();
+    expect(fault('engagedTime * callTime + visits')).not.toBeNull();
+    expect(fault('2 * 3 + revenue')).toBeNull();
+    expect(fault('visits +')?.message).toBe('The formula ends too early.');
+    expect(fault('visits )')?.message).toContain('“)” is not expected here.');
   });
 });

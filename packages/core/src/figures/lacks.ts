@@ -1,6 +1,6 @@
 import type { Range } from '../calendar/index.ts';
-import { missingDays } from './coverage.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
+import { undelivered } from './feedParts.ts';
 import { dimensionsOf, type Knowledge, metricsOf, PLAIN, type Question } from './questions.ts';
 import { planReads, sourcesOf, sourcesOfQuestion } from './sources.ts';
 
@@ -26,17 +26,17 @@ export function lacksOf(
   const orphans = new Set<string>();
   const lacks: Lack[] = [];
   for (const q of questions) {
-    if (sourcesOfQuestion(q, datasets, knowledge) !== null) continue;
+    if (q.op === 'oddDays' || sourcesOfQuestion(q, datasets, knowledge) !== null) continue;
     const own = metricsOf(q);
     const nowhere = own.filter((key) => sourcesOf(lookup(key), [], datasets, lookup, false) === null);
     for (const key of nowhere) orphans.add(key);
     if (nowhere.length === 0) lacks.push({ kind: 'no-dimension', metrics: own, dimensions: dimensionsOf(q) });
   }
   if (orphans.size > 0) lacks.unshift({ kind: 'no-dataset', metrics: [...orphans].sort() });
-  // A usual level states itself how many ranges it is made from: their days are not waited for.
-  const asked = questions.filter((q) => q.op !== 'typical' && q.op !== 'typicalSteps');
+  // A usual level states itself how many ranges it is made from, and odd days are judged by what is known.
+  const asked = questions.filter((q) => q.op !== 'typical' && q.op !== 'typicalSteps' && q.op !== 'oddDays');
   for (const { dataset, ranges } of planReads(asked, datasets, knowledge)) {
-    const missing = ranges.flatMap((r) => missingDays(dataset.covered, r, dataset.firstDay));
+    const missing = ranges.flatMap((r) => undelivered(dataset, r));
     if (missing.length > 0) lacks.push({ kind: 'days', dataset: dataset.name, datasetId: dataset.id, missing });
   }
   return lacks;

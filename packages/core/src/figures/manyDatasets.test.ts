@@ -9,11 +9,13 @@ import {
   metricBook,
   planReads,
   type Question,
+  uncountedOf,
   uniquesOf,
 } from './index.ts';
 
 const first = toDayNumber('2026-10-01');
 const october = { from: '2026-10-01', to: '2026-10-31' };
+const september = { from: '2026-09-01', to: '2026-09-30' };
 const DAYS = 31;
 
 function dataset(id: string, dims: Record<string, string[]>, measures: Record<string, (i: number) => number>): Dataset {
@@ -169,7 +171,6 @@ describe('a breakdown of metrics of several feeds', () => {
 describe('uniques', () => {
   it('are asked of the feed for exactly the ranges and filters that are shown, each once', () => {
     const labels = () => ['Email', 'Paid search'];
-    const september = { from: '2026-09-01', to: '2026-09-30' };
     const top: Question = {
       op: 'top',
       metrics: ['visitors'],
@@ -188,6 +189,17 @@ describe('uniques', () => {
       '2026-10-01 {"channel":["Paid search"]}',
       '2026-10-01 {}',
     ]);
+  });
+
+  it('are neither asked for nor waited for where days are judged, or drawn one by one', () => {
+    const judged: Question[] = [
+      { op: 'oddDays', metric: 'visitors', range: october, compared: september, filter: {} },
+      { op: 'byDay', metric: 'visitors', range: october, filter: {} },
+    ];
+    expect(uniquesOf(judged, [web], knowledge, () => [])).toEqual([]);
+    expect(uncountedOf(judged, [web], knowledge)).toEqual([]);
+    expect(lacksOf(judged, [web], knowledge)).toEqual([]);
+    expect(answer(judged[0]!, [web], knowledge)).toEqual({ op: 'oddDays', odd: { days: [], without: null } });
   });
 });
 

@@ -1,9 +1,10 @@
-import type { Range } from '../calendar/index.ts';
+import type { CivilDate, Range } from '../calendar/index.ts';
 import type { Typical } from './aggregate.ts';
 import { type MetricBook, STANDARD } from './book.ts';
 import type { Breakdown } from './breakdown.ts';
 import type { DailyValues } from './byDay.ts';
 import { type Filter, filterKey } from './columns.ts';
+import { judgedRanges, type Odd } from './oddAnswer.ts';
 import type { Rhythm } from './rhythm.ts';
 import type { Step } from './steps.ts';
 import type { Target } from './targets.ts';
@@ -38,12 +39,15 @@ export type Question =
       weekStart: number;
       filter: Filter;
     }
-  | { op: 'target'; metric: string; range: Range }
-  | { op: 'rhythm'; metric: string; range: Range; filter: Filter; weekStart: number };
+  | { op: 'target'; metric: string; range: Range; filter: Filter }
+  | { op: 'rhythm'; metric: string; range: Range; filter: Filter; weekStart: number }
+  /** The odd days of a figure, and of what it is held against (SEMANTICS §6). */
+  | { op: 'oddDays'; metric: string; range: Range; compared: Range | null; filter: Filter };
 
 export type Answer =
   | { op: 'total'; value: Value }
-  | { op: 'byDay'; values: DailyValues | NotAvailable }
+  /** `partly`: of days on which some of several feeds are known, by their place among the values, which have none there. */
+  | { op: 'byDay'; values: DailyValues | NotAvailable; partly?: Record<number, Value> }
   | { op: 'bySteps'; values: Value[] }
   | { op: 'top'; breakdown: Breakdown | NotAvailable }
   | { op: 'drivers'; drivers: Drivers | NotAvailable }
@@ -51,7 +55,8 @@ export type Answer =
   /** Null where no range has a step that this one may be held against. */
   | { op: 'typicalSteps'; values: (Value | null)[] }
   | { op: 'target'; value: Value }
-  | { op: 'rhythm'; rhythm: Rhythm | NotAvailable };
+  | { op: 'rhythm'; rhythm: Rhythm | NotAvailable }
+  | { op: 'oddDays'; odd: Odd };
 
 export type Answers = Record<string, Answer>;
 
@@ -59,9 +64,11 @@ export type Answers = Record<string, Answer>;
 export interface Knowledge {
   book: MetricBook;
   targets: readonly Target[];
+  /** Days on which little is expected; none when left out. */
+  holidays?: readonly CivilDate[] | undefined;
 }
 
-/** The standard metrics, and no targets. */
+/** The standard metrics, no targets, no holidays. */
 export const PLAIN: Knowledge = { book: STANDARD, targets: [] };
 
 export const rangeKey = (r: Range | null): string => (r ? `${r.from}..${r.to}` : '-');
@@ -79,7 +86,9 @@ export function keyOf(q: Question): string {
     case 'typicalSteps':
       return `typicalSteps ${q.metric} ${q.step} ${q.weekStart} ${rangeKey(q.period)} ${q.ranges.map(rangeKey).join(' ')} ${filterKey(q.filter)}`.trimEnd();
     case 'target':
-      return `target ${q.metric} ${rangeKey(q.range)}`;
+      return `target ${q.metric} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+    case 'oddDays':
+      return `oddDays ${q.metric} ${rangeKey(q.range)} ${rangeKey(q.compared)} ${filterKey(q.filter)}`.trimEnd();
     case 'rhythm':
       return `rhythm ${q.metric} ${q.weekStart} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
     default:
@@ -103,6 +112,8 @@ export function rangesOf(q: Question): readonly Range[] {
       return q.ranges;
     case 'target':
       return [];
+    case 'oddDays':
+      return judgedRanges(q.range, q.compared);
     default:
       return [q.range];
   }

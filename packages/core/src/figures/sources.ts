@@ -23,6 +23,30 @@ interface Source<T> {
   unique: boolean;
 }
 
+/** The sums that a metric is made of, by which its days are judged; none of a level or a unique (SEMANTICS §6). */
+export function sumsOf(a: Aggregation, metrics: MetricLookup): string[] {
+  switch (a.kind) {
+    case 'sum':
+    case 'min':
+    case 'max':
+      return [a.measure];
+    case 'ratio':
+      return [a.num, a.den];
+    case 'weighted':
+      return [a.weight];
+    case 'derived':
+      return [...new Set(inputsOf(a).flatMap((key) => sumsOf(metrics(key), metrics)))];
+    default:
+      return [];
+  }
+}
+
+/** Whether leaving a day out leaves it out of the metric: it is made of sums alone. */
+export const isOfSums = (a: Aggregation, metrics: MetricLookup): boolean =>
+  a.kind === 'derived'
+    ? inputsOf(a).every((key) => isOfSums(metrics(key), metrics))
+    : a.kind === 'sum' || a.kind === 'ratio' || a.kind === 'weighted';
+
 /** Whether a metric is of a kind, or made from one that is. */
 const involves = (kind: Aggregation['kind'], a: Aggregation, metrics: MetricLookup): boolean =>
   a.kind === kind || inputsOf(a).some((key) => involves(kind, metrics(key), metrics));
@@ -89,6 +113,8 @@ export function sourcesOfQuestion<T extends DatasetShape>(
   { book }: Knowledge,
 ): Source<T>[] | null {
   if (q.op === 'target') return [];
+  // Nothing of a level or a unique is judged, so nothing is read for it.
+  if (q.op === 'oddDays' && sumsOf(book.lookup(q.metric), book.lookup).length === 0) return [];
   if (q.op === 'top') {
     const parts = partsOfTop(q, datasets, book.lookup);
     const sources = parts.map(({ dataset, at }) => {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays, lengthOf } from '../calendar/index.ts';
-import { isKnown, type Target, targetOf, targetSpanAt } from './index.ts';
+import { isKnown, type Target, targetOf, targetSpanAt, targetsFor } from './index.ts';
 
 const month = (from: string, value: number, repeats = false): Target => ({
   metric: 'revenue',
@@ -20,6 +20,30 @@ describe('targets', () => {
     expect(targetSpanAt(targets, '2026-05-31')).toMatchObject({ value: 700 });
     expect(targetSpanAt(targets, '2026-06-01')).toMatchObject({ value: 500 });
     expect(targetSpanAt(targets, '2025-12-31')).toBeNull();
+    const quarter: Target = { metric: 'revenue', span: 'quarter', from: '2026-01', value: 90, repeats: true };
+    expect(targetSpanAt([quarter], '2026-06-30')).toEqual({ from: '2026-04-01', to: '2026-06-30', value: 90 });
+    // Whichever is named first: of two repeated ones, that set later; of two of one month, its own.
+    const steps = [month('2026-06', 900, true), month('2026-03', 500, true), month('2026-06', 950)];
+    expect(targetSpanAt(steps, '2026-08-01')).toMatchObject({ from: '2026-08-01', value: 900 });
+    expect(targetSpanAt([...steps].reverse(), '2026-08-01')).toMatchObject({ value: 900 });
+    expect(targetSpanAt(steps, '2026-06-10')).toMatchObject({ value: 950 });
+    expect(targetSpanAt([...steps].reverse(), '2026-06-10')).toMatchObject({ value: 950 });
+  });
+
+  it('are found for the very same values alone, in whatever order they are named', () => {
+    const narrowed = (filter: Record<string, string[]>): Target => ({ ...month('2026-03', 5), filter });
+    const targets = [
+      month('2026-03', 500),
+      narrowed({ channel: ['Email', 'Social'] }),
+      narrowed({ channel: ['Email'] }),
+    ];
+    const found = (filter: Record<string, string[]>) => targets.indexOf(targetsFor(targets, 'revenue', filter)[0]!);
+    expect(found({})).toBe(0);
+    expect(found({ channel: ['Social', 'Email'] })).toBe(1);
+    expect(found({ channel: ['Email'] })).toBe(2);
+    expect(found({ channel: ['Social'] })).toBe(-1);
+    expect(found({ channel: ['Email'], device: ['Mobile'] })).toBe(-1);
+    expect(targetsFor(targets, 'visits', {})).toEqual([]);
   });
 
   it('of sums are shared out by days, across spans of every length', () => {

@@ -1,4 +1,5 @@
 import { addDays, addMonths, type CivilDate, minDate, monthStart, type Range, toDayNumber } from '../calendar/index.ts';
+import { type Filter, filterKey } from './columns.ts';
 import { formOf } from './form.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { na, type Value } from './value.ts';
@@ -6,11 +7,27 @@ import { na, type Value } from './value.ts';
 const MONTHS = { month: 1, quarter: 3, year: 12 } as const;
 export type TargetSpan = keyof typeof MONTHS;
 
+/** What a target is narrowed to: only what has these values. Nothing when left out. */
+interface Narrowed {
+  filter?: Filter | undefined;
+}
+
 /** What a client wants of a metric: for spans of months, or on a date (SEMANTICS §8). */
-export type Target =
+export type Target = Narrowed &
   /** For `span` from the first day of the month `from` (`YYYY-MM`); `repeats`: for every such span from then on. */
-  | { metric: string; value: number; span: TargetSpan; from: string; repeats: boolean }
-  | { metric: string; value: number; span: 'date'; on: CivilDate };
+  (
+    | { metric: string; value: number; span: TargetSpan; from: string; repeats: boolean }
+    | { metric: string; value: number; span: 'date'; on: CivilDate }
+  );
+
+/**
+ * The targets that a figure may be held against: its metric's, narrowed to the very same values. A part is never held
+ * against the target of the whole (SEMANTICS §8).
+ */
+export function targetsFor(targets: readonly Target[], metric: string, filter: Filter): Target[] {
+  const key = filterKey(filter);
+  return targets.filter((t) => t.metric === metric && filterKey(t.filter ?? {}) === key);
+}
 
 /** One settled span with its target; both ends included. */
 export interface TargetOfRange extends Range {
@@ -23,16 +40,23 @@ const ORDER: readonly TargetSpan[] = ['month', 'quarter', 'year'];
 /** The span with a target that holds a day: the shortest one, of these the one that was set from the latest month on. */
 export function targetSpanAt(targets: readonly Target[], day: CivilDate): TargetOfRange | null {
   for (const span of ORDER) {
-    let best: { from: CivilDate; value: number } | null = null;
+    let best: { from: CivilDate; set: string; repeats: boolean; value: number } | null = null;
     for (const t of targets) {
       if (t.span !== span || `${t.from}-01` > day) continue;
       const months = MONTHS[span];
       let from: CivilDate = `${t.from}-01`;
       while (t.repeats && addMonths(from, months) <= day) from = addMonths(from, months);
       if (addMonths(from, months) <= day) continue;
-      if (best === null || from > best.from || (from === best.from && !t.repeats)) best = { from, value: t.value };
+      const { from: set, repeats, value } = t;
+      // Of those that begin together, one that was set for this very span comes before any that only repeats.
+      const isNearer =
+        best === null || from > best.from || (from === best.from && best.repeats && (!repeats || set > best.set));
+      if (isNearer) best = { from, set, repeats, value };
     }
-    if (best) return { ...best, to: addDays(addMonths(best.from, MONTHS[span]), -1) };
+    if (best) {
+      const { from, value } = best;
+      return { from, to: addDays(addMonths(from, MONTHS[span]), -1), value };
+    }
   }
   return null;
 }

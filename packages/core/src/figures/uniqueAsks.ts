@@ -30,10 +30,11 @@ export function uniquesOf<T extends DatasetShape>(
     // No service can count the people of two.
     if (
       !dataset ||
-      (dataset.feeds ?? 1) > 1 ||
+      dataset.parts !== undefined ||
       q.op === 'target' ||
       q.op === 'byDay' ||
       q.op === 'drivers' ||
+      q.op === 'oddDays' ||
       q.op === 'rhythm'
     )
       return;

@@ -1,3 +1,5 @@
+import type { FeedLack } from './feedParts.ts';
+
 /** Why a figure is not available (SEMANTICS §4). */
 export type Reason =
   | 'no-data'
@@ -20,13 +22,15 @@ export interface Known {
   value: number;
   partial?: true;
   share?: number;
+  /** The feeds that it is without, in some of its days. */
+  feeds?: FeedLack[];
 }
 
 export type Value = Known | NotAvailable;
 
-/** A value that is not made from all of its days; `share` of them, where it can be told. */
-export const asPartial = (v: Value, share?: number): Value =>
-  isKnown(v) ? { ...v, partial: true, ...(share !== undefined && { share }) } : v;
+/** A value that is not made from all of its days; `share` of them, where it can be told, and without which feeds. */
+export const asPartial = (v: Value, { share, feeds }: { share?: number; feeds?: FeedLack[] } = {}): Value =>
+  isKnown(v) ? { ...v, partial: true, ...(share !== undefined && { share }), ...(feeds && { feeds }) } : v;
 
 export const isKnown = (v: Value): v is Known => 'value' in v;
 export const na = (reason: Reason): NotAvailable => ({ na: reason });

@@ -1,19 +1,22 @@
 import { lengthOf } from '../calendar/index.ts';
-import { type Answers, isKnown, type MetricBook, rangeKey } from '../figures/index.ts';
+import { type Answers, type FeedLack, isKnown, type MetricBook, rangeKey } from '../figures/index.ts';
 import {
   type Brand,
   blockKind,
   type Dates,
   type DayNote,
-  type Desk,
   type Laid,
+  type LayoutContext,
   type ReportDocument,
   type ReportPage,
+  type Scope,
+  scopeOf,
 } from '../report/index.ts';
-import { type Formatter, fill } from '../words/index.ts';
+import { type Formatter, feedLackWords, fill } from '../words/index.ts';
 import { layoutLineChart } from './charts/lineChart.ts';
 import { layoutSparkline } from './charts/sparkline.ts';
 import { drawLogo } from './logo.ts';
+import { oddMarker } from './oddNotes.ts';
 import { paletteOf } from './palette.ts';
 import { createPen } from './pen.ts';
 import { type Ruler, widthOf } from './ruler.ts';
@@ -21,7 +24,7 @@ import type { Scene, ScenePage } from './scene.ts';
 import { fitText, wrapText } from './textFit.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 3;
+export const COMPOSE_VERSION = 4;
 
 /** Everything a page is made of. Composing is pure over it. */
 export interface ComposeInput extends Dates {
@@ -46,6 +49,7 @@ const FOOTER_TOP = A4.height - MARGIN - 12;
 const ROW_GAP = 16;
 const COLUMN_GAP = 24;
 const NOTE = { face: 'sans', size: 7.5 } as const;
+const NOTE_LEADING = 10;
 
 /** What the period is held against, in words; null for nothing. */
 function heldAgainst({ compared, yardstick, format }: ComposeInput): string | null {
@@ -111,11 +115,20 @@ function pageWriter(input: ComposeInput) {
       }
       y += Math.max(...blocks.map((b) => b.laid.height)) + ROW_GAP;
     },
-    /** Sets the notes just above the foot of the last page, or of a fresh one when that is full. */
-    putNotes(laid: Laid, title: string): void {
-      const top = FOOTER_TOP - 6 - laid.height;
-      if (y - ROW_GAP + 4 > top) start(title, false);
-      laid.draw(createPen(pages.at(-1)!.ops, ruler), MARGIN, top);
+    /** Sets the notes just above the foot of the last page, or of as many fresh ones as they need. */
+    putNotes(lines: readonly string[], title: string): void {
+      const style = { ...NOTE, fill: palette.muted };
+      const room = () => Math.floor((FOOTER_TOP - 6 - (y - ROW_GAP + 4)) / NOTE_LEADING);
+      if (lines.length > room()) start(title, false);
+      const now = lines.slice(0, room());
+      const top = FOOTER_TOP - 6 - now.length * NOTE_LEADING;
+      const pen = createPen(pages.at(-1)!.ops, ruler);
+      pen.tagged('P', null, () => {
+        now.forEach((line, i) => {
+          pen.text(MARGIN, top + 8 + i * NOTE_LEADING, line, style);
+        });
+      });
+      if (now.length < lines.length) this.putNotes(lines.slice(now.length), title);
     },
     feet(): void {
       const style = { face: 'sans', size: 7.5, fill: palette.muted } as const;
@@ -160,21 +173,6 @@ function placeRow(writer: Writer, row: { id: string; laid: Laid; x: number; widt
   writer.put(row);
 }
 
-function layNotes(notes: readonly string[], input: ComposeInput, muted: string): Laid {
-  const style = { ...NOTE, fill: muted };
-  const lines = notes.flatMap((n) => wrapText(input.ruler, n, style, WIDTH));
-  return {
-    height: lines.length * 10,
-    draw(pen, x, y) {
-      pen.tagged('P', null, () => {
-        lines.forEach((line, i) => {
-          pen.text(x, y + 8 + i * 10, line, style);
-        });
-      });
-    },
-  };
-}
-
 /** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
 function dateNotes({ period, compared, answers, format }: ComposeInput): string[] {
   if (!compared) return [];
@@ -190,6 +188,10 @@ function dateNotes({ period, compared, answers, format }: ComposeInput): string[
   return notes;
 }
 
+/** The feeds that any total is without in some of its days. */
+const feedLacksIn = (answers: Answers): FeedLack[] =>
+  Object.values(answers).flatMap((a) => (a.op === 'total' && isKnown(a.value) ? (a.value.feeds ?? []) : []));
+
 /**
  * Lays a report out as pages of primitives: a pure function of its input, byte for byte.
  * Blocks that do not fit move to a fresh page or are divided where they allow it; none is cut.
@@ -199,26 +201,29 @@ export function compose(input: ComposeInput): Scene {
   const writer = pageWriter(input);
   const { palette } = writer;
   const notes = dateNotes(input);
-  const desk = (width: number): Desk => ({
-    period: input.period,
-    compared: input.compared,
-    yardstick: input.yardstick,
+  const note = (text: string): void => {
+    if (!notes.includes(text)) notes.push(text);
+  };
+  for (const lack of feedLacksIn(input.answers)) note(feedLackWords(lack, format));
+  const oddMark = oddMarker(input, note);
+  const context = (scope: Scope, width: number): LayoutContext => ({
+    ...scope,
     width,
     answers: input.answers,
     book: input.book,
-    dayNotes: input.dayNotes.filter((n) => n.from <= input.period.to && n.to >= input.period.from),
+    dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
     commentary: input.commentary,
     labelOf: (key) => input.book.labelOf(key, format.words.metrics),
     format,
     palette,
     measure: (text, style) => widthOf(ruler, style.face, style.size, text),
     wrap: (text, style, w) => wrapText(ruler, text, style, w),
-    fit: (text, style, w) => fitText(ruler, text, style, w),
+    fit: (text, style, w, after = '') =>
+      fitText(ruler, text, style, w - widthOf(ruler, style.face, style.size, after)) + after,
     lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
     sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
-    note: (text) => {
-      if (!notes.includes(text)) notes.push(text);
-    },
+    oddMark: (metric) => oddMark(metric, scope),
+    note,
   });
   const layRow = (row: ReportPage['rows'][number]) => {
     const n = row.blocks.length;
@@ -227,7 +232,7 @@ export function compose(input: ComposeInput): Scene {
       id: block.id,
       x: i * (width + COLUMN_GAP),
       width,
-      laid: blockKind(block).lay(block, desk(width)),
+      laid: blockKind(block).lay(block, context(scopeOf(block, input), width)),
     }));
   };
   input.document.pages.forEach((page, i) => {
@@ -235,7 +240,9 @@ export function compose(input: ComposeInput): Scene {
     for (const row of page.rows) placeRow(writer, layRow(row), page.title);
   });
   if (notes.length > 0) {
-    writer.putNotes(layNotes(notes, input, palette.muted), input.document.pages.at(-1)!.title);
+    const style = { ...NOTE, fill: palette.muted };
+    const lines = notes.flatMap((n) => wrapText(ruler, n, style, WIDTH));
+    writer.putNotes(lines, input.document.pages.at(-1)!.title);
   }
   writer.feet();
   return {

@@ -1,20 +1,23 @@
 import { z } from 'zod';
 import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS } from '../bounds/index.ts';
 import { keyOf, type MetricBook, type Question } from '../figures/index.ts';
-import { blockKind, blockSchema } from './blocks/registry.ts';
-import type { Dates } from './blocks/sheet.ts';
+import type { Dates, Scope } from './blocks/block.ts';
+import { type Block, blockKind, blockSchema } from './blocks/registry.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
-const row = z.strictObject({
+/** What a report is called. */
+export const titleSchema = z.string().trim().min(1, 'Give the report a title.').max(120, 'Keep it to 120 characters.');
+
+export const rowSchema = z.strictObject({
   id: z.string(),
   /** Side by side, in equal parts. */
   blocks: z.array(blockSchema).min(1).max(MOST_ABREAST),
 });
 
-const page = z.strictObject({
+export const pageSchema = z.strictObject({
   id: z.string(),
   title: z.string().trim().min(1, 'A page needs a title.').max(80, 'Keep a page title to 80 characters.'),
-  rows: z.array(row).max(MOST_ROWS, `A page has at most ${MOST_ROWS} rows.`),
+  rows: z.array(rowSchema).max(MOST_ROWS, `A page has at most ${MOST_ROWS} rows.`),
 });
 
 /** The design of a report: what it covers by default and what stands on its pages. */
@@ -23,7 +26,7 @@ export const documentSchema = z.strictObject({
   period: periodSpec,
   comparison: comparisonSpec,
   pages: z
-    .array(page)
+    .array(pageSchema)
     .min(1, 'A report needs a page.')
     .max(MOST_PAGES, `A report has at most ${MOST_PAGES} pages.`)
     .refine((pages) => pages.reduce((n, p) => n + p.rows.reduce((m, r) => m + r.blocks.length, 0), 0) <= MOST_BLOCKS, {
@@ -54,11 +57,52 @@ export function documentFaults(document: ReportDocument, book: MetricBook): { pa
   );
 }
 
-/** What a document's blocks want to know for these dates; equal questions are asked once. */
-export function questionsOf(document: ReportDocument, dates: Dates): Question[] {
+/** What a block shows of a page with these dates. */
+export function scopeOf(block: Block, page: Dates): Scope {
+  const kind = blockKind(block);
+  return { ...kind.datesOf(block, page), filter: kind.scopeOf(block) };
+}
+
+/** A page as a whole: its own dates, nothing left out. */
+export const wholePage = ({ period, compared, yardstick }: Dates): Scope => ({
+  period,
+  compared,
+  yardstick,
+  filter: {},
+});
+
+/** What may be odd about a metric's figure, and about what it is held against. */
+export const oddQuestion = (metric: string, { period, compared, filter }: Scope): Question => ({
+  op: 'oddDays',
+  metric,
+  range: period,
+  compared,
+  filter,
+});
+
+/** A metric, with what of it is shown. */
+export interface Shown {
+  metric: string;
+  scope: Scope;
+}
+
+const shownBy = (block: Block, page: Dates): Shown[] => {
+  const scope = scopeOf(block, page);
+  return blockKind(block)
+    .metricsOf(block)
+    .map((metric) => ({ metric, scope }));
+};
+
+/** The metrics that a document's blocks show of these dates, in reading order. */
+export const shownIn = (document: ReportDocument, page: Dates): Shown[] =>
+  blocksOf(document).flatMap((b) => shownBy(b, page));
+
+/** What a document's blocks want to know for these dates, and what may be odd there; equal questions are asked once. */
+export function questionsOf(document: ReportDocument, page: Dates): Question[] {
   const asked = new Map<string, Question>();
   for (const block of blocksOf(document)) {
-    for (const q of blockKind(block).questions(block, dates)) asked.set(keyOf(q), q);
+    const odd = shownBy(block, page).map(({ metric, scope }) => oddQuestion(metric, scope));
+    for (const q of [...blockKind(block).questions(block, scopeOf(block, page)), ...odd]) asked.set(keyOf(q), q);
   }
   return [...asked.values()];
 }

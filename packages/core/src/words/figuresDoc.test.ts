@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { type Range, toDayNumber } from '../calendar/index.ts';
+import { addDays, daysOf, type Range, toDayNumber } from '../calendar/index.ts';
 import { parseFilter } from '../contract/figuresText.ts';
 import {
   type Answer,
@@ -8,17 +8,21 @@ import {
   changeOf,
   coverageOf,
   type Dataset,
+  type FeedPart,
   type Filter,
   isKnown,
   isTold,
   metricBook,
   NO_SETTINGS,
+  oddDaysIn,
   pairSteps,
   type Step,
   type Target,
   type Value,
+  wholeCoverage,
+  withoutDays,
 } from '../figures/index.ts';
-import { createFormatter, whySentence } from './index.ts';
+import { agree, createFormatter, fill, whySentence } from './index.ts';
 
 /** The worked examples of docs/figures.md, computed: the page never says what the product does not do. */
 const page = readFileSync(new URL('../../../../docs/figures.md', import.meta.url), 'utf8');
@@ -86,6 +90,10 @@ const say = (v: Value, unit: Parameters<typeof format.cell>[1]): string =>
       ? v.value.toFixed(2)
       : `${format.cell(v.value, unit)}${v.partial ? ` (${format.coveredShare(v.share!)} of days)` : ''}`;
 
+/** The day of the compared range that stands as far from its first day. */
+const partnerOf = (day: string, range: Range, compared: Range) =>
+  addDays(compared.from, toDayNumber(day) - toDayNumber(range.from));
+
 const valueIn = (a: Answer): Value => (a.op === 'total' || a.op === 'target' ? a.value : { na: 'no-data' });
 
 /** The steps of a period beside those they are held against, by the days of their months. */
@@ -98,9 +106,89 @@ function stepsLine(line: string): string {
     .join(', ');
 }
 
+const usual = Object.fromEntries(
+  [.../Usual: (.+)\./.exec(page)![1]!.matchAll(/(\d+) (\w+)/g)].map((m) => [m[2]!, Number(m[1])]),
+);
+
+/** A day in the middle of half a year of days that bring what is usual, each a little more or less by chance. */
+function oddLine(line: string): string {
+  const [, key, value] = /^odd (\w+) (\d+)$/.exec(line)!;
+  const mean = usual[key!]!;
+  // Chance's own scatter, always the same: a normal law's quantiles in a scrambled order.
+  const scatter = (i: number) => Math.sqrt(mean) * (((i * 37) % 101) / 50 - 1) * 1.2;
+  const values = Float64Array.from({ length: 183 }, (_, i) => Math.round(mean + scatter(i)));
+  values[91] = Number(value);
+  const day = addDays('2026-01-01', 91);
+  const [odd] = oddDaysIn({ from: '2026-01-01', values }, { from: day, to: day });
+  if (!odd) return 'nothing odd';
+  const about = Math.round((odd.usual / mean) * 10) === 10 ? mean : odd.usual;
+  return `${format.figure(odd.value, 'count')}, ${fill(format.words.typical, { value: format.figure(about, 'count') })}`;
+}
+
+/** Two figures as they stand beside each other, with their change. */
+function agreeLine(line: string): string {
+  const [, key, ...numbers] = /^agree (\w+) (\S+) from (\S+)$/.exec(line)!;
+  const { unit, polarity } = metricBook().of(key!);
+  const [now, before] = numbers.map((n) => ({ value: Number(n) })) as [{ value: number }, { value: number }];
+  const change = changeOf(now, before, unit, polarity);
+  const agreement = agree(now, before, change, unit, format);
+  const say = (v: { value: number }) => format.figure(v.value, unit, agreement.more);
+  return `${say(now)} from ${say(before)}, ${format.change(change, agreement)}`;
+}
+
+/** What the rows of a table leave over, metric by metric. */
+function otherLine(line: string): string {
+  const [, n, dimension, names, range] = /^other beside (\d+) (\w+) ([\w ]+) (\S+)$/.exec(line)!;
+  const metrics = names!.split(' ');
+  const q = {
+    op: 'top',
+    metrics,
+    dimension: dimension!,
+    n: Number(n),
+    range: rangeOf(range!),
+    compared: null,
+  } as const;
+  const found = answer({ ...q, metrics, filter: {} }, [dataset]);
+  if (found.op !== 'top' || 'na' in found.breakdown) return 'nothing';
+  return found.breakdown.other!.map((p, i) => say(p.current, metricBook().of(metrics[i]!).unit)).join(', ');
+}
+
+/** Both shops of the page, the second with the past that the line names. */
+function feedsLine(line: string): string {
+  const [, past, range] = /^feeds (\w+) (\S+)$/.exec(line)!;
+  const shops = [...page.matchAll(/(Shop \w): (\d+) visits a day since (\d{4}-\d\d-\d\d)/g)];
+  const until = '2026-10-31';
+  const begins = shops[1]![3]!;
+  const parts = shops.map(([, feed, , from], i): FeedPart => {
+    const to = past === 'continues' && i === 0 ? addDays(begins, -1) : null;
+    const own = daysOf({ from: from!, to: to ?? until }).map(toDayNumber);
+    const asked = past === 'ran' ? null : from!;
+    return { feed: feed!, firstDay: from!, lastDay: to, from: asked, to, covered: coverageOf(own) };
+  });
+  const rows = parts
+    .flatMap((p, i) => daysOf({ from: p.firstDay, to: p.to ?? until }).map((day) => ({ day, n: Number(shops[i]![2]) })))
+    .sort((a, b) => (a.day < b.day ? -1 : 1));
+  const both: Dataset = {
+    ...dataset,
+    firstDay: shops[0]![3]!,
+    parts,
+    covered: wholeCoverage(parts),
+    columns: {
+      days: Int32Array.from(rows, (r) => toDayNumber(r.day)),
+      dims: {},
+      measures: { visits: Float64Array.from(rows, (r) => r.n) },
+    },
+  };
+  return say(valueIn(answer({ op: 'total', metric: 'visits', range: rangeOf(range!), filter: {} }, [both])), 'count');
+}
+
 /** Computes one line of an example, to the right of its equals sign. */
 function compute(line: string): string {
   if (line.startsWith('steps ')) return stepsLine(line);
+  if (line.startsWith('odd ')) return oddLine(line);
+  if (line.startsWith('feeds ')) return feedsLine(line);
+  if (line.startsWith('agree ')) return agreeLine(line);
+  if (line.startsWith('other ')) return otherLine(line);
   const [verb, rest] = /^(change|why|typical|target) (.+)$/.exec(line)?.slice(1) ?? ['total', line];
   const [, name, body] = /^(`[^`]+`|\w+) (.+)$/.exec(rest!)!;
   const { key, book } = bookFor(name!);
@@ -108,10 +196,15 @@ function compute(line: string): string {
   const { unit, polarity } = book.of(key);
   const total = (range: Range, filter: Filter = {}) =>
     valueIn(answer({ op: 'total', metric: key, range, filter }, [dataset], knowledge));
+  const totalWithout = (range: Range, day: string) =>
+    valueIn(answer({ op: 'total', metric: key, range, filter: {} }, [withoutDays(dataset, new Set([day]))], knowledge));
   switch (verb) {
     case 'change': {
-      const [now, before] = body!.split(' against ').map(rangeOf) as [Range, Range];
-      const change = changeOf(total(now), total(before), unit, polarity);
+      const [ranges, left] = body!.split(' without ') as [string, string?];
+      const [now, before] = ranges.split(' against ').map(rangeOf) as [Range, Range];
+      const change = left
+        ? changeOf(totalWithout(now, left), totalWithout(before, partnerOf(left, now, before)), unit, polarity)
+        : changeOf(total(now), total(before), unit, polarity);
       return isTold(change) ? `${format.change(change)} ${change.verdict}` : 'none';
     }
     case 'why': {
@@ -135,7 +228,10 @@ function compute(line: string): string {
       return found.op === 'typical' && !('na' in found.value) ? format.cell(found.value.value, unit) : 'nothing';
     }
     case 'target': {
-      const value = valueIn(answer({ op: 'target', metric: key, range: rangeOf(body!) }, [dataset], knowledge));
+      const [ranges, filter] = body!.split(' of ') as [string, string?];
+      const value = valueIn(
+        answer({ op: 'target', metric: key, range: rangeOf(ranges!), filter: filterOf(filter) }, [dataset], knowledge),
+      );
       return isKnown(value) ? format.figure(value.value, unit) : 'nothing';
     }
     default: {

@@ -62,6 +62,12 @@ export function createFormatter(locale: string, currency: string): Formatter {
   const pointsOf = (n: number) => (plural.select(Math.abs(n)) === 'one' ? words.point : words.points);
   const dates = memo((from, to) => (from === to ? long.format(utc(from)) : long.formatRange(utc(from), utc(to))));
   const shortDate = memo((date) => short.format(utc(date)));
+  const date = memo((day) => long.format(utc(day)));
+  const range = memo((from, to) => unitName({ from, to }) ?? dates(from, to));
+  const shortRange = memo(
+    (from, to) =>
+      unitName({ from, to }) ?? (from === to ? short.format(utc(from)) : short.formatRange(utc(from), utc(to))),
+  );
   return {
     locale,
     words,
@@ -75,12 +81,11 @@ export function createFormatter(locale: string, currency: string): Formatter {
       return typeof change.rel === 'number' ? numbers.signedPercent(change.rel) : null;
     },
     pointsOf,
-    date: (date) => long.format(utc(date)),
+    date: (day) => date(day, day),
     shortDate: (date) => shortDate(date, date),
     dates: (r) => dates(r.from, r.to),
-    shortRange: (r) =>
-      unitName(r) ?? (r.from === r.to ? short.format(utc(r.from)) : short.formatRange(utc(r.from), utc(r.to))),
-    range: (r) => unitName(r) ?? dates(r.from, r.to),
+    shortRange: (r) => shortRange(r.from, r.to),
+    range: (r) => range(r.from, r.to),
     running: (r) => unitName(r) ?? between(r),
   };
 

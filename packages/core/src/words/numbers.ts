@@ -23,7 +23,8 @@ export interface Numbers {
   column(values: readonly number[], unit: MetricUnit): Column;
   /** The same of differences, each with its sign; of rates in points, so finely that not all of them read as zero. */
   differences(values: readonly number[], unit: MetricUnit): Column;
-  axis(value: number, unit: MetricUnit): string;
+  /** A label of an axis, with as many decimals as its step needs. */
+  axis(value: number, unit: MetricUnit, step: number): string;
   /** A fraction with one decimal, and without: `12.4%`, `71%`. */
   percent(value: number): string;
   wholePercent(value: number): string;
@@ -47,6 +48,10 @@ function duration(seconds: number, more: number, fraction: (rest: number) => str
   const rest = more === 0 ? '' : fraction(exact - s).slice(1);
   return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`) + rest;
 }
+
+/** Decimals that tell one step of an axis from the next. */
+const digitsOfStep = (step: number): number =>
+  step > 0 && Number.isFinite(step) ? Math.min(6, Math.max(0, Math.ceil(-Math.log10(step) - 1e-9))) : 0;
 
 const roundTo = (value: number, digits: number): number => Math.round(value * 10 ** digits) / 10 ** digits;
 
@@ -73,7 +78,6 @@ export function createNumbers(locale: string, currency: string): Numbers {
   const compact = number({ notation: 'compact', maximumFractionDigits: 1 });
   const decimal = number(one);
   const percent = number({ style: 'percent', ...one });
-  const axisPercent = number({ style: 'percent', maximumFractionDigits: 1 });
   const money = number({ style: 'currency', currency });
   const wholeMoney = number({ style: 'currency', currency, maximumFractionDigits: 0, minimumFractionDigits: 0 });
   const plain = (value: number, unit: MetricUnit): string => {
@@ -146,11 +150,23 @@ export function createNumbers(locale: string, currency: string): Numbers {
       const sign = (v: number) => (rounded(v) > 0 ? '+' : rounded(v) < 0 ? MINUS : '');
       return { say: (v) => sign(v) + say(Math.abs(v)), rounded };
     },
-    axis(value, unit) {
-      if (unit === 'count') return Math.abs(value) >= 1e6 ? compact(value) : count(value);
-      if (unit === 'money') return wholeMoney(value);
-      if (unit === 'percent') return axisPercent(value);
-      return plain(value, unit);
+    axis(value, unit, step) {
+      switch (unit) {
+        case 'count': {
+          if (Math.abs(value) < 1e6) return count(value);
+          return exactly(digitsOfStep(step / 1_000 ** Math.floor(Math.log10(Math.abs(value)) / 3)), {
+            notation: 'compact',
+          })(value);
+        }
+        case 'money':
+          return exactly(digitsOfStep(step), { style: 'currency', currency })(value);
+        case 'percent':
+          return exactly(digitsOfStep(step * 100), { style: 'percent' })(value);
+        case 'decimal':
+          return exactly(Math.max(1, digitsOfStep(step)))(value);
+        case 'duration':
+          return plain(value, unit);
+      }
     },
     difference(value, unit) {
       const sign = value > 0 ? '+' : value < 0 ? MINUS : '';

@@ -34,7 +34,7 @@ const rise = revenue(
 describe('why it changed, in a sentence', () => {
   it('tells the change, at most two parts that brought it, and the one that went against it', () => {
     expect(whySentence(rise, english)).toBe(
-      'Revenue rose 12.4% (+€8,410); Paid search brought 71% of the rise, Organic search brought 24% of the rise, Email fell',
+      'Revenue rose 12.4% (+€8,410); Paid search brought 71% of the rise, Organic search brought 24% of the rise, Email fell by €1,200',
     );
   });
 
@@ -44,8 +44,42 @@ describe('why it changed, in a sentence', () => {
       { label: 'Direct', by: 150 },
     ]);
     expect(whySentence(revenue(900, 1_000, found), english)).toBe(
-      'Revenue fell 10.0% (−€100.00); Email alone brought −€250.00, Direct rose',
+      'Revenue fell 10.0% (−€100.00); Email alone brought −€250.00, Direct rose by €150.00',
     );
+  });
+
+  it('names the whole of what moved against it, not one of several', () => {
+    const items = [
+      { label: 'Paid search', by: 6_295 },
+      { label: 'Email', by: -1_200 },
+      { label: 'Direct', by: -600 },
+      { label: 'Social', by: -495 },
+    ];
+    expect(whySentence(revenue(14_000, 10_000, drivers(4_000, items)), english)).toBe(
+      'Revenue rose 40.0% (+€4,000); Paid search alone brought +€6,295, 3 others fell by €2,295 together',
+    );
+    const back = items.map((i) => ({ ...i, by: -i.by }));
+    expect(whySentence(revenue(10_000, 14_000, drivers(-4_000, back)), english)).toContain(
+      '3 others rose by €2,295 together',
+    );
+    const rates = [
+      { label: 'Mobile', by: 0.03, rate: 0.03, mix: 0 },
+      { label: 'Tablet', by: -0.006, rate: -0.006, mix: 0 },
+      { label: 'Desktop', by: -0.004, rate: -0.004, mix: 0 },
+    ];
+    const rate = { ...revenue(0.42, 0.4, drivers(0.02, rates, 'ratio')), metric: STANDARD.of('bounceRate') };
+    expect(whySentence(rate, english)).toContain('2 others together brought −1.0 points');
+  });
+
+  it('names no part that reads as nothing', () => {
+    const items = [
+      { label: 'Mobile', by: 0.0008, rate: 0.0008, mix: 0 },
+      { label: 'Tablet', by: -0.0002, rate: -0.0002, mix: 0 },
+    ];
+    const rate = { ...revenue(0.4006, 0.4, drivers(0.0006, items, 'ratio')), metric: STANDARD.of('bounceRate') };
+    const said = whySentence(rate, english);
+    expect(said).toContain('Mobile');
+    expect(said).not.toContain('Tablet');
   });
 
   it('tells rates in points, and which part changed by itself or by its weight', () => {

@@ -28,7 +28,8 @@ export interface WhyInput {
  * Why a figure changed, as one sentence built from the figures alone. The rules: what cannot be compared, or is partly
  * known on either side, says so;
  * what is steady (SEMANTICS §6) says that and no more; else the change, then at most two parts that brought a tenth
- * of it or more in its own direction, then the largest one against it if it is as large as that.
+ * of it or more in its own direction, then the whole of what moved against it, if that is as much. What reads as nothing is not
+ * named.
  */
 export function whySentence({ metric, label, current, compared, drivers }: WhyInput, format: Formatter): string {
   const { why, reasons } = format.words;
@@ -60,8 +61,8 @@ export function whySentence({ metric, label, current, compared, drivers }: WhyIn
 
   function partsOf(found: Drivers): string[] {
     const along = found.items.filter((i) => i.by * abs > 0 && Math.abs(i.by) >= WORTH_SAYING * Math.abs(abs));
-    const against = found.items.find((i) => i.by * abs < 0 && Math.abs(i.by) >= WORTH_SAYING * Math.abs(abs));
-    const pieces = along.slice(0, MOST_NAMED).map((i) => {
+    const named = along.slice(0, MOST_NAMED).filter((i) => /[1-9]/.test(signed(i.by)));
+    const pieces = named.map((i) => {
       if (found.kind === 'ratio') {
         const own = Math.abs(i.rate ?? 0) >= Math.abs(i.mix ?? 0);
         return fill(own ? why.ownRate : why.weight, { label: i.label, by: signed(i.by) });
@@ -70,16 +71,25 @@ export function whySentence({ metric, label, current, compared, drivers }: WhyIn
       if (share > 1) return fill(why.alone, { label: i.label, by: signed(i.by) });
       return fill(up ? why.ofRise : why.ofFall, { label: i.label, share: format.wholePercent(share) });
     });
-    if (against) {
-      pieces.push(
-        found.kind === 'ratio'
-          ? fill(Math.abs(against.rate ?? 0) >= Math.abs(against.mix ?? 0) ? why.ownRate : why.weight, {
-              label: against.label,
-              by: signed(against.by),
-            })
-          : fill(up ? why.partFell : why.partRose, { label: against.label }),
-      );
+    const against = againstIt(found);
+    return against === null ? pieces : [...pieces, against];
+  }
+
+  /** The whole of what moved against the change; null where that is little, or reads as nothing. */
+  function againstIt(found: Drivers): string | null {
+    const parts = found.items.filter((i) => i.by * abs < 0);
+    const by = parts.reduce((n, i) => n + i.by, 0);
+    if (Math.abs(by) < WORTH_SAYING * Math.abs(abs)) return null;
+    const [only] = parts;
+    if (found.kind === 'ratio') {
+      if (!/[1-9]/.test(signed(by))) return null;
+      if (parts.length > 1) return fill(why.others, { count: parts.length, by: signed(by) });
+      const own = Math.abs(only!.rate ?? 0) >= Math.abs(only!.mix ?? 0);
+      return fill(own ? why.ownRate : why.weight, { label: only!.label, by: signed(by) });
     }
-    return pieces;
+    const amount = format.figure(Math.abs(by), metric.unit);
+    if (!/[1-9]/.test(amount)) return null;
+    if (parts.length === 1) return fill(up ? why.partFell : why.partRose, { label: only!.label, by: amount });
+    return fill(up ? why.othersFell : why.othersRose, { count: parts.length, by: amount });
   }
 }

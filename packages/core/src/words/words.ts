@@ -10,6 +10,8 @@ export interface Words {
   dimensions: Record<string, string>;
   /** Whether nouns within a sentence begin small. */
   smallNouns: boolean;
+  /** What each kind of block is called. */
+  blocks: Record<string, string>;
   /** Headings and page titles that a new report begins with, by key. */
   starters: Record<string, string>;
   better: string;
@@ -53,6 +55,8 @@ export interface Words {
   /** `{value}`: a figure's target, and what it usually is. */
   target: string;
   typical: string;
+  /** `{dates}`, `{change}`: a change with some odd days left out on both sides. */
+  withoutDays: string;
   /** What a period is held against when it is no range of dates; `{count}` */
   theTarget: string;
   theTypical: string;
@@ -69,6 +73,9 @@ export interface Words {
   coveredDays: string;
   /** `{metric}`, `{dates}`, `{share}` */
   notePartial: string;
+  /** `{feed}`, `{date}`: of one of several feeds that is not known in all of the days. */
+  noteFeedSince: string;
+  noteFeedUntil: string;
   /**
    * Pieces of the sentence that tells why a figure changed. `{metric}` and `{label}` stand as names, so that no
    * piece has to agree with them; `{by}` is an amount, `{share}` a part of the whole change.
@@ -84,8 +91,12 @@ export interface Words {
     ofFall: string;
     /** A part that brought more than the whole. */
     alone: string;
+    /** What moved against the change: one part, or `{count}` of them by so much together; of a ratio with its sign. */
     partRose: string;
     partFell: string;
+    othersRose: string;
+    othersFell: string;
+    others: string;
     /** Of a ratio: what a part brought by its own rate, and by its weight among the parts. */
     ownRate: string;
     weight: string;

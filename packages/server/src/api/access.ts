@@ -1,3 +1,4 @@
+import { notFound } from '../ground/refusal.ts';
 import { clientById, maySee, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, editionById } from '../store/editions.ts';
 import { feedById, type StoredFeed } from '../store/feeds.ts';
@@ -5,7 +6,6 @@ import type { Member } from '../store/members.ts';
 import { reportById, type StoredReport } from '../store/reports.ts';
 import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
-import { notFound } from './refusal.ts';
 
 /** The client, if it exists and the member may see it. @throws Refusal 404 in either other case */
 export async function theClient(db: Store, member: Member, id: string): Promise<StoredClient> {

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { BODY_BYTES } from '@chronicon/core/bounds';
@@ -9,12 +10,15 @@ import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { z } from 'zod';
-import { askedBy } from '../access/asking.ts';
 import { type Session, sessionOf } from '../access/sessions.ts';
-import { BudgetError } from '../press/budget.ts';
+import { askedBy, GoneError } from '../ground/asking.ts';
+import { BudgetError } from '../ground/budget.ts';
+import { Refusal } from '../ground/refusal.ts';
+import { countingStatements } from '../ground/statements.ts';
 import { LOGO_LIMIT } from '../press/pictures.ts';
 import { Written } from '../press/written.ts';
 import { faultOf } from '../store/faults.ts';
+import { blockHandlers } from './blocks.ts';
 import { clientHandlers } from './clients.ts';
 import { connectionHandlers } from './connections.ts';
 import type { Api, Handlers } from './context.ts';
@@ -23,9 +27,9 @@ import { editionHandlers } from './editions.ts';
 import { feedHandlers } from './feeds.ts';
 import { figuresHandlers } from './figures.ts';
 import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
+import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
 import { metricHandlers } from './metrics.ts';
-import { Refusal } from './refusal.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
 import { sendingHandlers } from './sending.ts';
@@ -54,12 +58,24 @@ const handlers: Handlers<RouteName> = {
   ...figuresHandlers,
   ...metricHandlers,
   ...targetHandlers,
+  ...blockHandlers,
+  ...galleryHandlers,
   ...reportHandlers,
   ...scheduleHandlers,
   ...editionHandlers,
   ...deskHandlers,
   ...sendingHandlers,
 };
+
+/** What a request is called in replies, errors and logs: whoever asks for help can say which it was. */
+const REQUEST_ID = 'x-request-id';
+function requestId(res: { getHeader(name: string): unknown; setHeader(name: string, value: string): unknown }): string {
+  const known = res.getHeader(REQUEST_ID);
+  if (typeof known === 'string') return known;
+  const id = randomBytes(6).toString('hex');
+  res.setHeader(REQUEST_ID, id);
+  return id;
+}
 
 /** A field's path and the first thing wrong with it, for every field. */
 function fieldsOf(error: z.ZodError): Record<string, string> {
@@ -75,7 +91,7 @@ function checkOrigin(req: Request): void {
   const origin = req.get('origin');
   const ours = origin === undefined || (URL.canParse(origin) && new URL(origin).host === req.get('host'));
   if (isWrite(req.method) && !ours) {
-    throw new Refusal(403, 'This request comes from another site.');
+    throw new Refusal(403, 'This request came from another site and was refused.');
   }
 }
 
@@ -122,10 +138,12 @@ export function createApp(api: Api): Express {
     const serializers = {
       req: (req: { url: string }) => ({ ...req, url: url(req.url), query: undefined, params: undefined }),
     };
-    app.use('/api', pinoHttp({ logger: api.log, redact: ['req.headers', 'res.headers'], serializers }));
+    const redact = ['req.headers', 'res.headers'];
+    app.use('/api', pinoHttp({ logger: api.log, redact, serializers, genReqId: (_req, res) => requestId(res) }));
   }
   // What stands behind a session is kept by no cache, whatever its kind.
   app.use('/api', (_req, res, next) => {
+    requestId(res);
     res.set('cache-control', 'no-store');
     next();
   });
@@ -177,7 +195,7 @@ export function createApp(api: Api): Express {
   const readBody = (req: Request, res: Response, kind: keyof typeof bodies): Promise<void> =>
     new Promise((resolve, reject) => {
       const timer = setTimeout(() => {
-        reject(new Refusal(408, 'The request did not come to its end. Send it again.'));
+        reject(new Refusal(408, 'The request was cut off. Send it again.'));
       }, BODY_TIME);
       bodies[kind](req, res, (error?: unknown) => {
         clearTimeout(timer);
@@ -203,7 +221,12 @@ export function createApp(api: Api): Express {
       const address = req.ip ?? '';
       const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address };
       const work = () => handle(request);
-      const reply = await (session ? askedBy(session.member.id, work) : work());
+      const gone = new AbortController();
+      res.once('close', () => gone.abort());
+      const { result: reply, statements } = await countingStatements(() =>
+        session ? askedBy(session.member.id, work, gone.signal) : work(),
+      );
+      if (mode !== 'production') res.set('x-statements', String(statements));
       if (reply instanceof Written) res.type('json').send(reply.bytes);
       else res.json(reply);
     };
@@ -220,9 +243,16 @@ export function createApp(api: Api): Express {
   serveInterface(app, api.config.web);
 
   app.use((error: unknown, req: Request, res: Response, _next: NextFunction) => {
+    if (error instanceof GoneError) {
+      res.destroy();
+      return;
+    }
     const refusal = asRefusal(error);
-    if (refusal.status >= 500)
-      api.log.error({ err: error, path: req.path.replace(/^\/api\/drop\/[^/]+/, '/api/drop/…') }, 'request failed');
+    const request = requestId(res);
+    if (refusal.status >= 500) {
+      const path = req.path.replace(/^\/api\/drop\/[^/]+/, '/api/drop/…');
+      api.log.error({ err: error, path, request }, 'request failed');
+    }
     const fault = faultOf(error);
     if (fault && fault.cause !== 'busy') api.health.met(fault);
     if (res.headersSent) {
@@ -232,7 +262,7 @@ export function createApp(api: Api): Express {
     // What is still being sent is not read to its end.
     if (!req.complete) res.set('connection', 'close');
     const fields = Object.keys(refusal.fields).length > 0 ? { fields: refusal.fields } : {};
-    res.status(refusal.status).json({ message: refusal.message, ...fields });
+    res.status(refusal.status).json({ message: refusal.message, ...fields, request });
   });
   return app;
 }
@@ -244,7 +274,7 @@ function asRefusal(error: unknown): Refusal {
     const tooLarge = `This is larger than ${Math.floor(limit / 1024 / 1024)} MB.`;
     return new Refusal(413, tooLarge, limit > LOGO_LIMIT ? { logo: tooLarge } : {});
   }
-  if (type === 'entity.parse.failed') return new Refusal(400, 'The request is no JSON.');
+  if (type === 'entity.parse.failed') return new Refusal(400, 'The request is not valid JSON.');
   if (error instanceof BudgetError) {
     return new Refusal(
       503,

@@ -2,30 +2,34 @@ import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/
 import type { Session } from '../access/sessions.ts';
 import { datasetStates } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
+import { atField, notFound } from '../ground/refusal.ts';
 import {
+  type ClientHead,
   clientById,
-  clientsSeenBy,
+  clientNames,
   contactsOf,
   contactWithEmail,
   createClient,
+  findClients,
   removeContact,
   type StoredClient,
   saveContact,
   updateBrand,
-  updateClient,
 } from '../store/clients.ts';
-import { findEditions, leftOutOf } from '../store/editions.ts';
-import { feedsOf } from '../store/feeds.ts';
+import { lastSentOf } from '../store/editions.ts';
+import { feedsOf, feedsOfAll } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
-import { type Agency, agencyOf, memberById } from '../store/members.ts';
+import { memberById, memberNames } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
-import { type StoredSchedule, schedulesOf } from '../store/schedules.ts';
+import { nextOfClients } from '../store/runs.ts';
+import { type StoredSchedule, schedulesCounted, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
+import { updateClient } from '../store/updateClient.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { upcomingRuns } from './lookAhead.ts';
-import { atField, notFound } from './refusal.ts';
 import { defaultMail } from './reports.ts';
+
+const PAGE_SIZE = 50;
 
 export async function describeClient(db: Store, id: string): Promise<Client> {
   const client = (await clientById(db, id))!;
@@ -34,40 +38,42 @@ export async function describeClient(db: Store, id: string): Promise<Client> {
   return { ...rest, manager, contacts: await contactsOf(db, id), mail: defaultMail(client) };
 }
 
-async function describeRow(api: Api, agency: Agency, client: StoredClient): Promise<ClientRow> {
+/** A page of clients with what a list says of each: read in a few statements, however many there are. */
+async function describeRows(api: Api, clients: readonly ClientHead[]): Promise<ClientRow[]> {
   const { store } = api;
-  const feeds = await feedsOf(store, client.id);
-  const schedules = await schedulesOf(store, client.id);
-  const runs = await upcomingRuns(
-    store,
-    agency,
-    schedules.filter((s) => s.state === 'active'),
-    api.clock.now(),
-    400,
-  );
-  const leftOut = await leftOutOf(store, client.id, api.clock.now());
-  const next = runs.find((r) => !leftOut.has(`${r.schedule.id} ${r.nominal}`));
+  const ids = clients.map((c) => c.id);
+  const feeds = await feedsOfAll(store, ids);
   // Files and typed-in figures come when somebody brings them: they do not say how far the services are.
-  const fetched = feeds.filter((f) => isService(f.kind));
+  const asked = ids.flatMap((id) => {
+    const own = feeds.filter((f) => f.client_id === id);
+    const fetched = own.filter((f) => isService(f.kind));
+    return fetched.length > 0 ? fetched : own;
+  });
+  const clientOf = new Map(asked.map((f) => [f.id, f.client_id]));
   const states = await datasetStates(
     api.facts,
-    (fetched.length > 0 ? fetched : feeds).map((f) => f.id),
+    asked.map((f) => f.id),
   );
-  const sent = await findEditions(store, { clientIds: [client.id], state: 'sent' }, { offset: 0, limit: 1 });
-  const { managerId, brand, metrics: _, ...rest } = client;
-  return {
-    ...rest,
-    colour: brand.main,
-    manager: (await memberById(store, managerId))?.name ?? '',
-    next: next ? { at: next.at, title: next.title } : null,
-    feeds: {
-      count: feeds.length,
-      troubled: feeds.filter((f) => f.trouble !== null).length,
-      coveredThrough: states.map((s) => s.coveredThrough).sort()[0] ?? null,
-    },
-    schedules: schedules.length,
-    lastSent: sent.rows[0]?.due_at ?? null,
-  };
+  const next = await nextOfClients(store, ids, api.clock.now());
+  const schedules = await schedulesCounted(store, ids);
+  const sent = await lastSentOf(store, ids);
+  const managers = await memberNames(store);
+  return clients.map(({ managerId, ...client }) => {
+    const own = feeds.filter((f) => f.client_id === client.id);
+    const through = states.filter((s) => clientOf.get(s.feedId) === client.id).map((s) => s.coveredThrough);
+    return {
+      ...client,
+      manager: managers.get(managerId) ?? '',
+      next: next.get(client.id) ?? null,
+      feeds: {
+        count: own.length,
+        troubled: own.filter((f) => f.trouble !== null).length,
+        coveredThrough: through.sort()[0] ?? null,
+      },
+      schedules: schedules.get(client.id) ?? 0,
+      lastSent: sent.get(client.id) ?? null,
+    };
+  });
 }
 
 /** Days and money of what was fetched cannot be counted anew: a feed keeps the client's zone and currency. */
@@ -120,14 +126,17 @@ async function stillSends(db: Store, schedules: readonly StoredSchedule[]): Prom
 export const clientHandlers: Handlers<
   Extract<
     RouteName,
-    `${string} /api/clients` | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`
+    | `${string} /api/clients${'' | '/names'}`
+    | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`
   >
 > = {
-  'GET /api/clients': async ({ api, session }) => {
-    const agency = (await agencyOf(api.store))!;
-    const clients = await clientsSeenBy(api.store, session.member);
-    return Promise.all(clients.map((c) => describeRow(api, agency, c)));
+  'GET /api/clients': async ({ api, session, query }) => {
+    const page = { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE };
+    const { clients, total } = await findClients(api.store, { member: session.member }, query.text.trim(), page);
+    return { clients: await describeRows(api, clients), total, pageSize: PAGE_SIZE };
   },
+
+  'GET /api/clients/names': async ({ api, session }) => clientNames(api.store, { member: session.member }),
 
   'POST /api/clients': async ({ api, session, body }) => {
     const at = api.clock.now();

@@ -10,6 +10,7 @@ import { beginRoundTrip, endRoundTrip } from '../feeds/authorise.ts';
 import { FeedError } from '../feeds/connector.ts';
 import { feedLabel } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
 import { clientsSeenBy } from '../store/clients.ts';
 import {
   connectionById,
@@ -26,7 +27,6 @@ import { inTransaction } from '../store/store.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { connectAccount } from './feeds.ts';
-import { atField, notFound, Refusal } from './refusal.ts';
 
 /** How many feeds a connection has that a member may know of. */
 async function describe(api: Api, c: StoredConnection, member: Member): Promise<Connection> {

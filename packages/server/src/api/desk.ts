@@ -1,6 +1,6 @@
 import { addDays, addMinutes, instantOf, wallClock } from '@chronicon/core/calendar';
 import type { RouteName, SheetLine } from '@chronicon/core/contract';
-import { unwrittenOf } from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
 import {
   byUrgency,
   type Cause,
@@ -10,28 +10,30 @@ import {
   type Held,
   soonAfter,
 } from '../clockwork/causes.ts';
-import { formatterOf } from '../press/draw.ts';
-import { clientsSeenBy, type StoredClient } from '../store/clients.ts';
-import { commentaryFor } from '../store/commentaries.ts';
+import { changeMark } from '../store/changeMark.ts';
+import { type ClientHead, clientsIn } from '../store/clients.ts';
 import { type EditionRow, editionsToSee, findEditions, ordersOf } from '../store/editions.ts';
-import { feedsOf, type StoredFeed } from '../store/feeds.ts';
-import { type Agency, agencyOf } from '../store/members.ts';
-import { reportById } from '../store/reports.ts';
-import { schedulesOf } from '../store/schedules.ts';
+import { feedsOfAll, type StoredFeed } from '../store/feeds.ts';
+import { agencyOf } from '../store/members.ts';
+import { clientsWithoutRuns, runsOfEdited, runsWithoutWords, schedulesEndingBy } from '../store/planGaps.ts';
+import { describeRuns, type PlannedRun, plannedRuns, type RunKey } from '../store/runs.ts';
 import { sendingStops } from '../store/sendingStops.ts';
+import type { Sight } from '../store/sight.ts';
 import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';
-import { comingRuns, upcomingRuns } from './lookAhead.ts';
-import { describeReport } from './releasing.ts';
-import { endOf } from './schedules.ts';
 
 const AHEAD_DAYS = 7;
+/** Lines that one day shows, and needs that are listed: beyond, one is told how many more there are. */
+const DAY_LINES = 60;
+const MOST_NEEDS = 200;
+/** Editions and runs of all nine days that are read. */
+const MOST_LINES = 4_000;
 /** A missed run is news for this long, in minutes. */
 const NEWS = 7 * 24 * 60;
 /** How long before a run its commentary is asked for, in minutes. */
 const WRITE_AHEAD = 7 * 24 * 60;
 
-function lineOf(e: EditionRow, client: StoredClient, zone: string): SheetLine {
+function lineOf(e: EditionRow, client: ClientHead, zone: string): SheetLine {
   const orders = ordersOf(e);
   const english = formatterOf('en-GB', client.currency);
   return {
@@ -40,7 +42,7 @@ function lineOf(e: EditionRow, client: StoredClient, zone: string): SheetLine {
     scheduleId: e.schedule_id,
     clientId: client.id,
     clientName: client.name,
-    colour: client.brand.main,
+    colour: client.colour,
     title: orders.title,
     at: e.due_at,
     local: wallClock(e.due_at, zone),
@@ -50,167 +52,189 @@ function lineOf(e: EditionRow, client: StoredClient, zone: string): SheetLine {
   };
 }
 
-/** Editions that a person may have to see to: not settled, or missed lately. */
-async function unsettled(api: Api, clients: readonly StoredClient[], now: string): Promise<Held[]> {
-  const byId = new Map(clients.map((c) => [c.id, c]));
-  const rows = await editionsToSee(api.store, [...byId.keys()], addMinutes(now, -NEWS));
-  return rows.map((edition) => ({ edition, client: byId.get(edition.client_id)! }));
+function lineOfRun(run: PlannedRun, client: ClientHead, zone: string): SheetLine {
+  return {
+    key: `${run.scheduleId}-${run.nominal}`,
+    editionId: null,
+    scheduleId: run.scheduleId,
+    clientId: client.id,
+    clientName: client.name,
+    colour: client.colour,
+    title: run.title,
+    at: run.at,
+    local: wallClock(run.at, zone),
+    periodLabel: formatterOf('en-GB', client.currency).shortRange(run.period),
+    readers: run.readers,
+    state: 'planned',
+  };
 }
 
-/** What of a client's plan wants a person: nothing planned, an end that is near. */
-async function planNeeds(api: Api, agency: Agency, client: StoredClient, now: string): Promise<Cause[]> {
-  const schedules = await schedulesOf(api.store, client.id);
-  const active = schedules.filter((s) => s.state === 'active');
-  const over = active.filter((s) => endOf(s, client, agency, now) !== null);
-  if (active.length === over.length) {
-    const stopped = schedules.find((s) => s.stopped !== null);
-    const ended = over.map((s) => endOf(s, client, agency, now));
-    return [
-      causeOfPlan(client, {
-        key: `plan-${client.id}`,
-        tone: stopped || over.length > 0 ? 'attention' : 'calm',
-        title: `Nothing is planned for ${client.name}`,
-        reason:
-          stopped?.stopped ?? ended[0] ?? (schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule.'),
-        action: { label: 'Plan', to: `/clients/${client.id}/schedules` },
-      }),
-    ];
-  }
-  const english = formatterOf('en-GB', client.currency);
-  return active
-    .filter((s) => s.lastDate !== null && s.lastDate <= soonAfter(now) && !over.includes(s))
-    .map((s) =>
-      causeOfPlan(client, {
-        key: `end-${s.id}`,
-        tone: 'calm',
-        title: `A schedule of ${client.name} ends on ${english.date(s.lastDate!)}`,
-        reason: 'After that, it sends nothing.',
-        action: { label: 'Extend', to: `/schedules/${s.id}` },
-      }),
-    );
+/** What stands on a day's sheet: an edition, or a run of which none is made yet. */
+interface Entry {
+  at: string;
+  state: SheetLine['state'];
+  edition: EditionRow | null;
+  run: RunKey | null;
+}
+
+/** What is not as it should be is shown, however many lines a day has. */
+const URGENT: readonly string[] = ['held', 'part-sent', 'proof', 'sending', 'gathering'];
+
+/** One day of the sheet: all that stands on it, or what needs a person and the first of the rest. */
+function dayOf(date: string, entries: readonly Entry[]): { date: string; shown: Entry[]; more: number } {
+  const isUrgent = (e: Entry) => Number(URGENT.includes(e.state));
+  const shown = [...entries].sort((a, b) => isUrgent(b) - isUrgent(a)).slice(0, DAY_LINES);
+  shown.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
+  return { date, shown, more: entries.length - shown.length };
+}
+
+type Clients = ReadonlyMap<string, ClientHead>;
+
+/** What of the plans wants a person: nothing planned, an end that is near. */
+async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
+  const gaps = await clientsWithoutRuns(api.store, sight, now);
+  const none = gaps.map(({ id, schedules }) => {
+    const client = clients.get(id)!;
+    const english = formatterOf('en-GB', client.currency);
+    const stopped = schedules.find((s) => s.stopped !== null)?.stopped;
+    const [over] = schedules.filter((s) => s.state === 'active');
+    const ended =
+      over && (over.last_date === null ? 'It has no more runs.' : `Its last date was ${english.date(over.last_date)}.`);
+    const otherwise = schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule.';
+    return causeOfPlan(client, {
+      key: `plan-${id}`,
+      tone: stopped || over ? 'attention' : 'calm',
+      title: `Nothing is planned for ${client.name}`,
+      reason: stopped ?? ended ?? otherwise,
+      action: { label: 'Plan', to: `/clients/${id}/schedules` },
+    });
+  });
+  const ending = (await schedulesEndingBy(api.store, sight, now, soonAfter(now))).map((s) => {
+    const client = clients.get(s.client_id)!;
+    const english = formatterOf('en-GB', client.currency);
+    return causeOfPlan(client, {
+      key: `end-${s.id}`,
+      tone: 'calm',
+      title: `A schedule of ${client.name} ends on ${english.date(s.last_date!)}`,
+      reason: 'After that, it sends nothing.',
+      action: { label: 'Extend', to: `/schedules/${s.id}` },
+    });
+  });
+  return [...none, ...ending];
 }
 
 /** What is still to write and to release for the runs of the next days: one line for each report. */
-async function writingNeeds(api: Api, agency: Agency, client: StoredClient, now: string): Promise<Cause[]> {
-  const until = Date.parse(addMinutes(now, WRITE_AHEAD));
-  const english = formatterOf('en-GB', client.currency);
-  const active = (await schedulesOf(api.store, client.id)).filter((s) => s.state === 'active');
-  const coming = active
-    .flatMap((s) => comingRuns(s, client, agency, now, 1).map((run) => ({ s, run })))
-    .filter(({ run }) => Date.parse(run.at) <= until)
-    .sort((a, b) => Date.parse(a.run.at) - Date.parse(b.run.at));
-  const needs = new Map<string, Cause>();
-  const add = (key: string, cause: Omit<Cause, 'key' | 'tone' | 'editions' | 'missed' | 'clients'>) => {
-    const line = { key, tone: 'attention' as const, editions: [], missed: false, clients: [client.id] };
-    if (!needs.has(key)) needs.set(key, { ...line, ...cause });
-  };
-  for (const { s, run } of coming) {
-    const report = await reportById(api.store, s.reportId);
-    if (!report?.release) continue;
-    const look = `look=run.${s.id}.${run.nominal}`;
-    const written = await commentaryFor(api.store, report.id, run.period, 'released');
-    const [unwritten] = unwrittenOf(report.release.document, written);
-    if (unwritten !== undefined) {
-      add(`write-${report.id}`, {
-        title: `${client.name}: commentary for ${english.shortRange(run.period)}`,
-        reason: 'Still to write. Without it, the page goes out with none.',
-        deadline: run.at,
-        action: { label: 'Write', to: `/reports/${report.id}?${look}&block=${unwritten}` },
-      });
-    }
-    if (!(await describeReport(api.store, report)).released!.current) {
-      add(`release-${report.id}`, {
-        title: `${client.name}: “${report.title}” was edited and not released`,
-        reason: `It goes out as it was released on ${english.date(report.release.at.slice(0, 10))}.`,
-        deadline: run.at,
-        action: { label: 'Look and release', to: `/reports/${report.id}?${look}` },
-      });
-    }
-  }
-  return [...needs.values()];
+async function writingNeeds(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
+  const until = addMinutes(now, WRITE_AHEAD);
+  const line = { tone: 'attention' as const, editions: [], missed: false };
+  const lookOf = (r: { schedule_id: string; nominal: string }) => `look=run.${r.schedule_id}.${r.nominal}`;
+  const unwritten = (await runsWithoutWords(api.store, sight, now, until)).map((r): Cause => {
+    const client = clients.get(r.client_id)!;
+    const english = formatterOf('en-GB', client.currency);
+    return {
+      ...line,
+      key: `write-${r.report_id}`,
+      clients: [client.id],
+      title: `${client.name}: commentary for ${english.shortRange({ from: r.period_from, to: r.period_to })}`,
+      reason: 'Still to write. Without it, the page goes out with none.',
+      deadline: r.at,
+      action: { label: 'Write', to: `/reports/${r.report_id}?${lookOf(r)}&block=${r.block_id}` },
+    };
+  });
+  const edited = (await runsOfEdited(api.store, sight, now, until)).map((r): Cause => {
+    const client = clients.get(r.client_id)!;
+    const english = formatterOf('en-GB', client.currency);
+    return {
+      ...line,
+      key: `release-${r.report_id}`,
+      clients: [client.id],
+      title: `${client.name}: “${r.title}” was edited and not released`,
+      reason: `It goes out as it was released on ${english.date(r.released_at!.slice(0, 10))}.`,
+      deadline: r.at,
+      action: { label: 'Look and release', to: `/reports/${r.report_id}?${lookOf(r)}` },
+    };
+  });
+  return [...unwritten, ...edited];
 }
 
 /** Everything that needs a person now, one line for each cause, by the deadline it endangers. */
-export async function causesFor(api: Api, clients: readonly StoredClient[], now: string): Promise<Cause[]> {
-  const agency = (await agencyOf(api.store))!;
-  const held = await unsettled(api, clients, now);
+async function causesFor(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
+  const rows = await editionsToSee(api.store, sight, addMinutes(now, -NEWS));
+  const held: Held[] = rows.map((edition) => ({ edition, client: clients.get(edition.client_id)! }));
   const feeds = new Map<string, StoredFeed[]>();
-  for (const id of new Set(held.map((h) => h.client.id))) feeds.set(id, await feedsOf(api.store, id));
+  for (const feed of await feedsOfAll(api.store, [...new Set(held.map((h) => h.client.id))])) {
+    feeds.set(feed.client_id, [...(feeds.get(feed.client_id) ?? []), feed]);
+  }
   const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
   const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'cleared'].includes(h.edition.state)) : [];
-  const causes = stops.map((s) => causeOfStop(s, stuck));
-  const rest = held.filter((h) => !stuck.includes(h) && h.edition.state !== 'cleared');
-  const others = [
-    ...causesOfEditions(rest, feeds),
-    ...(
-      await Promise.all(
-        clients.map(async (c) => [
-          ...(await feedNeeds(api, c)),
-          ...(await planNeeds(api, agency, c, now)),
-          ...(await writingNeeds(api, agency, c, now)),
-        ]),
-      )
-    ).flat(),
+  const waiting = new Set(stuck);
+  const causes = [
+    ...stops.map((s) => causeOfStop(s, stuck)),
+    ...causesOfEditions(
+      held.filter((h) => !waiting.has(h) && h.edition.state !== 'cleared'),
+      feeds,
+    ),
+    ...(await feedNeeds(api, sight, clients, now)),
+    ...(await planNeeds(api, sight, clients, now)),
+    ...(await writingNeeds(api, sight, clients, now)),
   ];
-  const seen = new Set<string>();
-  for (const cause of others) {
-    if (seen.has(cause.key)) continue;
-    seen.add(cause.key);
-    causes.push(cause);
-  }
-  return causes.sort(byUrgency);
+  const once = new Map<string, Cause>();
+  for (const cause of causes) if (!once.has(cause.key)) once.set(cause.key, cause);
+  return [...once.values()].sort(byUrgency);
 }
 
-export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk'>> = {
+/** Sheets show what time does by itself, too: they are asked for again as often as this, in minutes. */
+const AT_LEAST_EVERY = 15;
+
+export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /api/changes'>> = {
+  'GET /api/changes': async ({ api }) => {
+    const turn = Math.floor(Date.parse(api.clock.now()) / (AT_LEAST_EVERY * 60_000));
+    const troubles = api.health.troubles().map((t) => t.cause);
+    return { mark: [await changeMark(api.store), turn, ...troubles].join(' ') };
+  },
+
   'GET /api/desk': async ({ api, session, query }) => {
     const now = api.clock.now();
-    const agency = (await agencyOf(api.store))!;
-    const seen = await clientsSeenBy(api.store, session.member);
-    const clients = query.client ? seen.filter((c) => c.id === query.client) : seen;
-    const byId = new Map(clients.map((c) => [c.id, c]));
-    const { zone } = agency;
+    const { zone } = (await agencyOf(api.store))!;
+    const sight: Sight = { member: session.member, client: query.client };
+    const clients: Clients = new Map((await clientsIn(api.store, sight)).map((c) => [c.id, c]));
     const { date: today, time } = wallClock(now, zone);
-    const from = new Date(instantOf(addDays(today, -1), '00:00', zone)).toISOString();
-    const to = new Date(instantOf(addDays(today, AHEAD_DAYS + 1), '00:00', zone)).toISOString();
-    const { rows } = await findEditions(
-      api.store,
-      { clientIds: [...byId.keys()], dueFrom: from, dueTo: to },
-      { offset: 0, limit: 500 },
+    const dates = Array.from({ length: AHEAD_DAYS + 2 }, (_, n) => addDays(today, n - 1));
+    const startOf = (date: string) => new Date(instantOf(date, '00:00', zone)).toISOString();
+    const starts = [...dates, addDays(today, AHEAD_DAYS + 1)].map(startOf);
+    const [from, to] = [starts[0]!, starts.at(-1)!];
+    const made = await findEditions(api.store, { sight, dueFrom: from, dueTo: to }, { offset: 0, limit: MOST_LINES });
+    const coming = await plannedRuns(api.store, sight, now, to);
+    const entries: Entry[] = [
+      ...made.rows.map((e) => ({ at: e.due_at, state: e.state, edition: e, run: null })),
+      ...coming.map((run) => ({ at: run.at, state: 'planned' as const, edition: null, run })),
+    ];
+    const days = dates.map((date, n) =>
+      dayOf(
+        date,
+        entries.filter((e) => e.at >= starts[n]! && e.at < starts[n + 1]!),
+      ),
     );
-    const lines = rows.filter((e) => e.kind !== 'test').map((e) => lineOf(e, byId.get(e.client_id)!, zone));
-    const made = new Set(rows.map((e) => `${e.schedule_id} ${e.nominal}`));
-    for (const client of clients) {
-      const active = (await schedulesOf(api.store, client.id)).filter((s) => s.state === 'active');
-      for (const run of await upcomingRuns(api.store, agency, active, now, AHEAD_DAYS + 1)) {
-        if (made.has(`${run.schedule.id} ${run.nominal}`) || run.at >= to) continue;
-        lines.push({
-          key: `${run.schedule.id}-${run.nominal}`,
-          editionId: null,
-          scheduleId: run.schedule.id,
-          clientId: client.id,
-          clientName: client.name,
-          colour: client.brand.main,
-          title: run.title,
-          at: new Date(run.at).toISOString(),
-          local: wallClock(run.at, zone),
-          periodLabel: run.periodLabel,
-          readers: run.schedule.readers.length,
-          state: 'planned',
-        });
-      }
-    }
-    lines.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
-    const needs = (await causesFor(api, clients, now)).map(({ clients: _, stopsAll: __, ...need }) => need);
+    const described = await describeRuns(
+      api.store,
+      days.flatMap((d) => d.shown.flatMap((e) => e.run ?? [])),
+    );
+    const runs = new Map(described.map((r) => [`${r.scheduleId} ${r.nominal}`, r]));
+    const write = ({ edition: e, run }: Entry): SheetLine | [] => {
+      if (e) return lineOf(e, clients.get(e.client_id)!, zone);
+      // Made anew in between: it is on the next sheet.
+      const found = runs.get(`${run!.scheduleId} ${run!.nominal}`);
+      return found ? lineOfRun(found, clients.get(found.clientId)!, zone) : [];
+    };
+    const needs = (await causesFor(api, sight, clients, now)).map(({ clients: _, stopsAll: __, ...need }) => need);
     return {
       now,
       zone,
       today,
       time,
-      days: Array.from({ length: AHEAD_DAYS + 2 }, (_, i) => addDays(today, i - 1)).map((date) => ({
-        date,
-        lines: lines.filter((l) => l.local.date === date),
-      })),
-      needs,
+      days: days.map(({ date, shown, more }) => ({ date, lines: shown.flatMap(write), more })),
+      needs: needs.slice(0, MOST_NEEDS),
+      moreNeeds: Math.max(0, needs.length - MOST_NEEDS),
     };
   },
 };

@@ -59,7 +59,7 @@ describe('the doors', () => {
   });
 
   it('shows a client to its own people and the owner alone', async () => {
-    expect((await manager.ask('GET /api/clients')).body).toEqual([]);
+    expect((await manager.ask('GET /api/clients')).body).toMatchObject({ clients: [], total: 0 });
     expect((await manager.ask('GET /api/clients/:client', { params: { client: f.client } })).status).toBe(404);
     expect((await manager.ask('GET /api/reports/:report', { params: { report: f.report } })).status).toBe(404);
     expect((await manager.ask('POST /api/reports/:report/test', { params: { report: f.report } })).status).toBe(404);

@@ -31,7 +31,7 @@ beforeAll(async () => {
   own = await furnish(bed);
   other = { ...(await furnishOther()) };
   manager = await memberOf(bed, 'once@fernglass.example', 'manager', [own.client]);
-}, 120_000);
+});
 afterAll(() => bed.close());
 
 const OTHER = { ...CLIENT, name: 'Brackenhollow Physio', zone: 'America/Toronto', currency: 'CAD' };
@@ -81,8 +81,11 @@ async function brought(side: Furnished, name: string): Promise<{ client: string;
   return { client: side.client, import: ((await taken.json()) as { id: string }).id };
 }
 
-async function loaded(side: Furnished): Promise<{ client: string; import: string }> {
-  const params = await brought(side, 'aaa');
+const loaded = async (side: Furnished) => imported(side, (await brought(side, 'aaa')).import, 'sold');
+
+/** Imports a file with one figure of its own. */
+async function imported(side: Furnished, file: string, key: string): Promise<{ client: string; import: string }> {
+  const params = { client: side.client, import: file };
   const { body } = await bed.owner.ask('GET /api/clients/:client/imports/:import', { params });
   await bed.owner.ask('POST /api/clients/:client/imports/:import/begin', {
     params,
@@ -90,7 +93,7 @@ async function loaded(side: Furnished): Promise<{ client: string; import: string
       mapping: body.inspection!.mapping,
       feed: null,
       name: `Till ${params.import}`,
-      metrics: [{ key: 'sold', label: 'Sold', unit: 'count', polarity: 'higher', kind: 'sum' }],
+      metrics: [{ key, label: key, unit: 'count', polarity: 'higher', kind: 'sum' }],
     },
   });
   await bed.server.imports.idle();
@@ -168,6 +171,15 @@ const DOORS: [RouteName, Make][] = [
       const under = bed.server.store.updateTable('file_import').set({ state: 'importing' });
       await under.where('id', '=', params.import).execute();
       return { params };
+    },
+  ],
+  [
+    'POST /api/clients/:client/imports/:import/aside',
+    async (side) => {
+      const rows = [1, 2, 3, 4, 5, 6].map((d) => `2026-09-0${d},${d === 3 ? 'none' : d}`);
+      const body = `day,fired\n${rows.join('\n')}\n`;
+      const taken = await bed.owner.raw(`/api/clients/${side.client}/imports?name=kiln.csv`, { method: 'PUT', body });
+      return { params: await imported(side, ((await taken.json()) as { id: string }).id, 'fired') };
     },
   ],
   ['POST /api/clients/:client/imports/:import/undo', async (side) => ({ params: await loaded(side) })],

@@ -1,32 +1,37 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { Edition, RouteName } from '@chronicon/core/contract';
 import { MAY_BE_SENT } from '@chronicon/core/edition';
+import { readFrozen } from '@chronicon/core/page';
+import { formatterOf } from '@chronicon/core/words';
 import { mailsOf, sightOf } from '../clockwork/mails.ts';
 import { madeOfNow, settle } from '../clockwork/orders.ts';
 import { settleEdition } from '../clockwork/settleEdition.ts';
-import { type Frozen, formatterOf } from '../press/draw.ts';
-import { clientById, clientsSeenBy, contactsOf, type StoredClient } from '../store/clients.ts';
+import { Refusal } from '../ground/refusal.ts';
+import { clientById, clientsByIds, contactNames, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, findEditions, moveEdition, ordersOf, patchEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
-import { agencyOf, type Member, memberById } from '../store/members.ts';
+import { agencyOf, type Member, memberById, memberNames } from '../store/members.ts';
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { Refusal } from './refusal.ts';
 
 const PAGE_SIZE = 25;
 const MAY_BE_LEFT_OUT = ['planned', 'gathering', 'proof', 'cleared', 'held'];
 
 /** Names of those whom an edition is for, as they are called now. */
-async function readerNames(db: Store, e: EditionRow): Promise<string[]> {
-  const contacts = await contactsOf(db, e.client_id);
-  const names = ordersOf(e).readers.map(async (r) => {
-    if ('member' in r) return (await memberById(db, r.member))?.name;
-    const contact = contacts.find((c) => c.id === r.contact);
-    return contact ? `${contact.firstName} ${contact.lastName}`.trim() : 'a contact who was removed';
-  });
-  return (await Promise.all(names)).flatMap((n) => n ?? []);
+/** To whom editions go, by name, in a few statements however many they are. */
+async function readerNames(db: Store, rows: readonly EditionRow[]): Promise<Map<string, string[]>> {
+  const contacts = await contactNames(db, [...new Set(rows.map((e) => e.client_id))]);
+  const members = await memberNames(db);
+  return new Map(
+    rows.map((e) => [
+      e.id,
+      ordersOf(e).readers.flatMap((r) =>
+        'member' in r ? (members.get(r.member) ?? []) : (contacts.get(r.contact) ?? 'a contact who was removed'),
+      ),
+    ]),
+  );
 }
 
 /** A person may send what is drawn and waits for one, and has readers. */
@@ -41,54 +46,54 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
     db,
     rows.map((r) => r.id),
   );
-  return Promise.all(
-    rows.map(async (e) => {
-      const client = (await clientById(db, e.client_id))!;
-      const english = formatterOf('en-GB', client.currency);
-      const named = (from: string | null, to: string | null) =>
-        from && to ? { from, to, label: english.range({ from, to }) } : null;
-      return {
-        id: e.id,
-        number: e.number,
-        clientId: client.id,
-        clientName: client.name,
-        colour: client.brand.main,
-        title: ordersOf(e).title,
-        kind: e.kind,
-        period: named(e.period_from, e.period_to),
-        compared: named(e.compared_from, e.compared_to),
-        state: e.state,
-        reason: e.reason,
-        lookedAt: e.looked_at,
-        dueAt: e.due_at,
-        local: wallClock(e.due_at, client.zone),
-        zone: client.zone,
-        may: {
-          send: maySend(e),
-          retry: mayRetry(e),
-          skip: MAY_BE_LEFT_OUT.includes(e.state),
-          takeUp: e.state === 'skipped' && e.kind !== 'test',
-        },
-        hasPdf: e.pdf !== null,
-        readers: await readerNames(db, e),
-        deliveries: deliveries
-          .filter((d) => d.edition_id === e.id)
-          .map((d) => ({
-            email: d.email,
-            name: d.name,
-            state: d.state,
-            tries: d.tries,
-            reply: d.reply,
-            nextTry: ['deferred', 'uncertain'].includes(d.state) && d.next_at !== NEVER ? d.next_at : null,
-          })),
-      };
-    }),
-  );
+  const readers = await readerNames(db, rows);
+  const clients = await clientsByIds(db, [...new Set(rows.map((r) => r.client_id))]);
+  return rows.map((e) => {
+    const client = clients.get(e.client_id)!;
+    const english = formatterOf('en-GB', client.currency);
+    const named = (from: string | null, to: string | null) =>
+      from && to ? { from, to, label: english.range({ from, to }) } : null;
+    return {
+      id: e.id,
+      number: e.number,
+      clientId: client.id,
+      clientName: client.name,
+      colour: client.colour,
+      title: e.title,
+      kind: e.kind,
+      period: named(e.period_from, e.period_to),
+      compared: named(e.compared_from, e.compared_to),
+      state: e.state,
+      reason: e.reason,
+      lookedAt: e.looked_at,
+      dueAt: e.due_at,
+      local: wallClock(e.due_at, client.zone),
+      zone: client.zone,
+      may: {
+        send: maySend(e),
+        retry: mayRetry(e),
+        skip: MAY_BE_LEFT_OUT.includes(e.state),
+        takeUp: e.state === 'skipped' && e.kind !== 'test',
+      },
+      hasPdf: e.pdf !== null,
+      readers: readers.get(e.id)!,
+      deliveries: deliveries
+        .filter((d) => d.edition_id === e.id)
+        .map((d) => ({
+          email: d.email,
+          name: d.name,
+          state: d.state,
+          tries: d.tries,
+          reply: d.reply,
+          nextTry: ['deferred', 'uncertain'].includes(d.state) && d.next_at !== NEVER ? d.next_at : null,
+        })),
+    };
+  });
 }
 
 /** The mails that an edition would send now, and the hash of all that a person sees of it. */
 async function sightNow(api: Api, db: Store, e: EditionRow) {
-  const frozen = JSON.parse(api.files.read(e.frozen!).toString('utf8')) as Frozen;
+  const frozen = readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
   const settled = await settle(db, e);
   const mails = await mailsOf(db, e, settled.orders, frozen);
   const fresh = e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of;
@@ -119,7 +124,16 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
   const manager = await memberById(api.store, client.managerId);
   const from = { name: agency.name, address: agency.mailFrom, replyTo: manager?.email ?? null };
   const [edition] = await describe(api.store, [e]);
-  const empty = { edition: edition!, lang: client.language, pages: [], mails: [], from, stale: false, hash: null };
+  const empty = {
+    edition: edition!,
+    lang: client.language,
+    pages: [],
+    mails: [],
+    turned: [],
+    from,
+    stale: false,
+    hash: null,
+  };
   if (e.frozen === null) return { ...empty, problem: e.reason ?? 'It is not drawn yet.' };
   const { frozen, mails, fresh, hash } = await sightNow(api, api.store, e);
   if (!fresh && maySend(e)) await drawAnew(api, e);
@@ -127,6 +141,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     ...empty,
     lang: frozen.scene.lang,
     pages: frozen.scene.pages,
+    turned: frozen.turned ?? [],
     mails: mails.ok
       ? mails.messages.map((m) => ({ ...m.to, subject: m.subject, text: m.text, fileName: m.fileName }))
       : [],
@@ -138,11 +153,10 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
 
 export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${string}`>> = {
   'GET /api/editions': async ({ api, session, query }) => {
-    const seen = (await clientsSeenBy(api.store, session.member)).map((c) => c.id);
-    const clientIds = query.client ? seen.filter((id) => id === query.client) : seen;
+    const sight = { member: session.member, client: query.client || undefined };
     const { rows, total } = await findEditions(
       api.store,
-      { clientIds, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
+      { sight, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
       { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE },
     );
     return { editions: await describe(api.store, rows), total, pageSize: PAGE_SIZE };

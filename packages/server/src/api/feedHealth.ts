@@ -1,11 +1,15 @@
-import { addDays, civilDateAt } from '@chronicon/core/calendar';
+import { addDays, type CivilDate, civilDateAt } from '@chronicon/core/calendar';
 import type { Feed } from '@chronicon/core/contract';
 import type { Cause } from '../clockwork/causes.ts';
-import type { StoredClient } from '../store/clients.ts';
-import { feedsOf } from '../store/feeds.ts';
-import { importsOf } from '../store/imports.ts';
+import { coveredThroughByFeed } from '../facts/factStore.ts';
+import { isService } from '../feeds/registry.ts';
+import type { ClientHead } from '../store/clients.ts';
+import { connectionsByIds } from '../store/connections.ts';
+import { freshFeeds, type StoredFeed, troubledFeeds } from '../store/feeds.ts';
+import { importsWaiting } from '../store/imports.ts';
+import type { Sight } from '../store/sight.ts';
 import type { Api } from './context.ts';
-import { describeFeeds } from './feeds.ts';
+import { actionFor, mayBeConfirmed } from './feeds.ts';
 
 /** Days by which a feed in good order may lag before somebody should look: services finish a day late now and then. */
 const LATE_DAYS = 3;
@@ -21,34 +25,59 @@ const ACTS: Record<Feed['action'], string> = {
   type: 'Fill in',
 };
 
-/** What a client's feeds need a person for, with the one thing to do about each; one line for each refused connection. */
-export async function feedNeeds(api: Api, client: StoredClient): Promise<Cause[]> {
-  const feeds = await describeFeeds(api, client, await feedsOf(api.store, client.id));
-  const today = civilDateAt(api.clock.now(), client.zone);
-  const to = `/clients/${client.id}/feeds`;
+type NamedFeed = Pick<StoredFeed, 'id' | 'client_id' | 'name'>;
+
+/** Today for each zone: many clients share one. */
+function todayIn(now: string): (zone: string) => CivilDate {
+  const known = new Map<string, CivilDate>();
+  return (zone) => {
+    const today = known.get(zone) ?? civilDateAt(now, zone);
+    known.set(zone, today);
+    return today;
+  };
+}
+
+/** What feeds within sight need a person for, with the one thing to do about each; one line for each refused connection. */
+export async function feedNeeds(
+  api: Api,
+  sight: Sight,
+  clients: ReadonlyMap<string, ClientHead>,
+  now: string,
+): Promise<Cause[]> {
+  const troubled = await troubledFeeds(api.store, sight);
+  const connections = await connectionsByIds(api.store, [...new Set(troubled.flatMap((f) => f.connection_id ?? []))]);
+  const through = await coveredThroughByFeed(api.facts);
+  const today = todayIn(now);
   const needs: Cause[] = [];
-  const line = { deadline: null, editions: [], missed: false, clients: [client.id] };
-  for (const feed of feeds) {
-    const title = `${client.name}: ${feed.name}`;
+  const lineOf = (client: ClientHead) => ({ deadline: null, editions: [], missed: false, clients: [client.id] });
+  const titleOf = (client: ClientHead, feed: NamedFeed) => `${client.name}: ${feed.name}`;
+  const toFeed = (feed: NamedFeed) => `/clients/${feed.client_id}/feeds#${feed.id}`;
+  for (const feed of troubled) {
+    const client = clients.get(feed.client_id)!;
+    const connection = (feed.connection_id && connections.get(feed.connection_id)) || null;
+    const act = actionFor(feed, connection);
     // Where nothing can be confirmed, there is something to look at.
-    const label = feed.action === 'confirm' && !feed.canConfirm ? 'See what differs' : ACTS[feed.action];
-    const action = { label, to: `${to}#${feed.id}` };
-    if (feed.trouble !== null) {
-      const key = ['authorise', 'token'].includes(feed.action) && feed.connection ? feed.connection : feed.id;
-      needs.push({ ...line, key, tone: 'wrong', title, reason: feed.trouble, action });
-      continue;
-    }
-    const through = feed.coveredThrough;
-    const late = feed.source === 'service' && through !== null && through < addDays(today, -LATE_DAYS);
-    if (!late || feed.state !== 'fresh') continue;
-    const reason = `The service has brought nothing after ${through}. Editions wait for the days that lack.`;
-    needs.push({ ...line, key: feed.id, tone: 'attention', title: `${title} is behind`, reason, action });
+    const label = act === 'confirm' && !mayBeConfirmed(feed, client) ? 'See what differs' : ACTS[act];
+    const key = ['authorise', 'token'].includes(act) && feed.connection_id ? feed.connection_id : feed.id;
+    const action = { label, to: toFeed(feed) };
+    needs.push({ ...lineOf(client), key, tone: 'wrong', title: titleOf(client, feed), reason: feed.trouble!, action });
   }
-  for (const i of await importsOf(api.store, client.id)) {
-    // Files that somebody dropped are looked at there and then.
-    if (i.state !== 'asking' || i.source === 'dropped' || feeds.some((f) => f.id === i.feedId && f.trouble)) continue;
+  for (const feed of await freshFeeds(api.store, sight)) {
+    const client = clients.get(feed.client_id)!;
+    const last = through.get(feed.id);
+    if (!isService(feed.kind) || last === undefined || last >= addDays(today(client.zone), -LATE_DAYS)) continue;
+    const reason = `The service has brought nothing after ${last}. Editions wait for the days that lack.`;
+    const title = `${titleOf(client, feed)} is behind`;
+    const action = { label: ACTS.fetch, to: toFeed(feed) };
+    needs.push({ ...lineOf(client), key: feed.id, tone: 'attention', title, reason, action });
+  }
+  const inTrouble = new Set(troubled.map((f) => f.id));
+  // Files that somebody dropped are looked at there and then.
+  for (const i of await importsWaiting(api.store, sight)) {
+    const client = clients.get(i.clientId)!;
+    if (i.feedId !== null && inTrouble.has(i.feedId)) continue;
     needs.push({
-      ...line,
+      ...lineOf(client),
       key: i.id,
       tone: 'attention',
       title: `${client.name}: ${i.fileName} waits`,

@@ -9,23 +9,28 @@ import {
   type Fingerprint,
 } from '@chronicon/core/feeds';
 import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from '../clockwork/feedNeeds.ts';
-import { datasetStates, endDatasets, reopenDatasets } from '../facts/factStore.ts';
+import { pastsOf } from '../facts/factReader.ts';
+import { datasetStates, endDatasets, reopenDatasets, setPast } from '../facts/factStore.ts';
+import { PAST } from '../facts/feedPast.ts';
 import { restatementsOf, type Restatement as StoredRestatement } from '../facts/restated.ts';
 import { FeedError } from '../feeds/connector.ts';
 import { feedKinds, feedLabel, isService } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
-import { clientById, type StoredClient } from '../store/clients.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
+import { type ClientHead, clientById, type StoredClient } from '../store/clients.ts';
 import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
 import { allFeedsOf, createFeed, feedsOfKind, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { markStale } from '../store/following.ts';
 import { record } from '../store/ledger.ts';
 import type { Member } from '../store/members.ts';
+import { inTransaction } from '../store/store.ts';
 import { theClient, theFeed } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField, Refusal } from './refusal.ts';
 
 const MOST_RESTATEMENTS = 200;
 
-function actionFor(feed: StoredFeed, connection: StoredConnection | null): Feed['action'] {
+/** The one thing to do about a feed. */
+export function actionFor(feed: StoredFeed, connection: StoredConnection | null): Feed['action'] {
   if (isRemoved(feed)) return 'reconnect';
   if (feed.kind === 'file') return 'import';
   if (feed.kind === 'typed') return 'type';
@@ -37,7 +42,7 @@ function actionFor(feed: StoredFeed, connection: StoredConnection | null): Feed[
 const told = ({ datasetId: _, feedId: __, ...r }: StoredRestatement): Restatement => r;
 
 /** In what a stopped feed's account is not the one that is expected. */
-function unlike(feed: StoredFeed, client: StoredClient): Difference[] {
+function unlike(feed: StoredFeed, client: ClientHead | StoredClient): Difference[] {
   if (feed.seen === null) return [];
   const seen = JSON.parse(feed.seen) as Fingerprint;
   return feed.fingerprint === null
@@ -45,8 +50,16 @@ function unlike(feed: StoredFeed, client: StoredClient): Difference[] {
     : changesOf(JSON.parse(feed.fingerprint) as Fingerprint, seen);
 }
 
+/** Whether a stopped feed's account may be taken for the right one. */
+export const mayBeConfirmed = (feed: StoredFeed, client: ClientHead | StoredClient): boolean =>
+  feed.state === 'stopped' && canConfirm(unlike(feed, client));
+
 export async function describeFeeds(api: Api, client: StoredClient, feeds: StoredFeed[]): Promise<Feed[]> {
   const states = await datasetStates(
+    api.facts,
+    feeds.map((f) => f.id),
+  );
+  const pasts = await pastsOf(
     api.facts,
     feeds.map((f) => f.id),
   );
@@ -65,7 +78,7 @@ export async function describeFeeds(api: Api, client: StoredClient, feeds: Store
         state: f.state,
         trouble: f.trouble,
         action: actionFor(f, connection),
-        canConfirm: f.state === 'stopped' && canConfirm(unlike(f, client)),
+        canConfirm: mayBeConfirmed(f, client),
         connection: f.connection_id,
         progress: f.progress_done < f.progress_of ? { done: f.progress_done, of: f.progress_of } : null,
         lastSuccess: f.last_success,
@@ -74,6 +87,7 @@ export async function describeFeeds(api: Api, client: StoredClient, feeds: Store
         quota: connection ? quotaOf(connection, api.clock.now()) : null,
         restated: restated ? told(restated) : null,
         datasets,
+        past: pasts.get(f.id) ?? PAST,
       };
     }),
   );
@@ -90,7 +104,7 @@ async function lookUp(api: Api, kind: string, account: string, token: string): P
   }
 }
 
-const MONEY = 'Money of another currency would stand in its reports under the wrong sign.';
+const MONEY = 'Its reports would show money in the wrong currency.';
 
 /**
  * One account in two clients' reports is how figures get to the wrong people: an owner says so, or nobody.
@@ -173,13 +187,39 @@ export async function connectAccount(
   return feed;
 }
 
+/**
+ * The feed of the same client and kind that another one continues.
+ * @throws Refusal at `continues` for any other, and for one that is continued already
+ */
+async function continuedBy(api: Api, feed: StoredFeed, id: string | null): Promise<string> {
+  const like = (await allFeedsOf(api.store, feed.client_id)).filter((f) => f.kind === feed.kind && f.id !== feed.id);
+  const found = like.find((f) => f.id === id);
+  if (!found) throw atField('continues', 'Choose the feed that it continues, of the same kind.');
+  const pasts = await pastsOf(
+    api.facts,
+    like.map((f) => f.id),
+  );
+  if (pasts.get(found.id)?.continues === feed.id) {
+    throw atField('continues', `${found.name} is said to continue ${feed.name}: only one of the two can.`);
+  }
+  const states = await datasetStates(api.facts, [found.id, feed.id]);
+  const firstOf = (id: string) => states.flatMap((s) => (s.feedId === id ? [s.firstDay] : [])).sort()[0];
+  const [theirs, own] = [firstOf(found.id), firstOf(feed.id)];
+  if (theirs !== undefined && own !== undefined && theirs >= own) {
+    throw atField('continues', `${found.name} does not begin before ${feed.name}: it cannot be continued by it.`);
+  }
+  const other = like.find((f) => pasts.get(f.id)?.continues === found.id);
+  if (other) throw atField('continues', `${other.name} continues ${found.name} already.`);
+  return found.id;
+}
+
 export const feedHandlers: Handlers<
   Extract<
     RouteName,
     | `${string}/feed-kinds`
     | `${string} /api/clients/:client/feeds`
     | `${string} /api/clients/:client/feeds/:feed`
-    | `${string}/feeds/:feed/${'token' | 'sync' | 'confirm' | 'restatements' | 'removal' | 'reconnect'}`
+    | `${string}/feeds/:feed/${'token' | 'sync' | 'confirm' | 'restatements' | 'removal' | 'reconnect' | 'past'}`
   >
 > = {
   'GET /api/feed-kinds': async ({ api }) =>
@@ -227,6 +267,20 @@ export const feedHandlers: Handlers<
     api.clockwork.nudge();
     const client = (await clientById(api.store, feed.client_id))!;
     return (await describeFeeds(api, client, [{ ...feed, connection_id: made.id }]))[0]!;
+  },
+
+  'PUT /api/clients/:client/feeds/:feed/past': async ({ api, session, params, body }) => {
+    const feed = await theFeed(api.store, session.member, params.client, params.feed);
+    const continues = body.before === 'continues' ? await continuedBy(api, feed, body.continues) : null;
+    const at = api.clock.now();
+    await setPast(api.facts, feed.id, { ...body, continues });
+    await inTransaction(api.store, async (tx) => {
+      await markStale(tx, { clientId: feed.client_id }, at);
+      const detail = { before: body.before, continues, after: body.after };
+      await record(tx, { at, actor: session.member.id, action: 'feed.past', subject: feed.id, detail });
+    });
+    api.clockwork.nudge();
+    return { done: true };
   },
 
   'POST /api/clients/:client/feeds/:feed/sync': async ({ api, session, params }) => {
@@ -299,7 +353,7 @@ export const feedHandlers: Handlers<
 
   'POST /api/clients/:client/feeds/:feed/reconnect': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
-    if (!isRemoved(feed)) throw new Refusal(422, 'It is connected.');
+    if (!isRemoved(feed)) throw new Refusal(422, 'It is connected already.');
     await checkFreeAccount(api, feed.kind, feed.account, feed.client_id, session.member);
     const at = api.clock.now();
     const fetched = isService(feed.kind);

@@ -199,13 +199,13 @@ describe('exports', () => {
     // A byte order mark, so that spreadsheet programs take it for UTF-8.
     expect([...bytes.subarray(0, 3)]).toEqual([0xef, 0xbb, 0xbf]);
     const [head, first] = bytes.toString('utf8').slice(1).split('\r\n');
-    expect(head).toBe('Day,Revenue,Bounce rate,Partly known');
-    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,$/);
+    expect(head).toBe('Day,Revenue,Bounce rate,Partly known,Odd days');
+    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,,$/);
     const comma = await (await table({ as: 'csv-comma', metrics: 'revenue', step: 'day', compare: 'previous' })).text();
     expect(comma.split('\r\n')[0]).toBe(
-      'Day;Compared day;Revenue;Revenue, 1\u2009–\u200930 September 2026;Revenue, change;Partly known',
+      'Day;Compared day;Revenue;Revenue, 1\u2009–\u200930 September 2026;Revenue, change;Partly known;Odd days',
     );
-    expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;$/);
+    expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;;$/);
     expect((await table({ as: 'pdf' })).status).toBe(422);
   });
 
@@ -385,6 +385,31 @@ describe('targets', () => {
     const compared = await figures({ compare: 'target' });
     expect(compared.totals[0]!.compared).toEqual({ value: 9_000 });
     expect(compared.series!.lines[0]!.target![0]).toBeCloseTo(9_000 / 31, 6);
+  });
+
+  it('of a part hold that part alone: no figure under a filter, and no row, is held against the whole’s', async () => {
+    const monthly = { span: 'month', from: '2026-01', repeats: true };
+    await set({ ...monthly, metric: 'revenue', value: 50_000 });
+    const email = { filter: 'channel=Email', metrics: 'revenue', compare: 'target' };
+    const held = async (query: Record<string, string>) => (await figures(query)).totals[0]!.compared;
+    expect(await held({ metrics: 'revenue', compare: 'target' })).toEqual({ value: 50_000 });
+    expect(await held(email)).toEqual({ na: 'no-data' });
+    expect((await figures(email)).series!.lines[0]!.target).toBeNull();
+    expect((await set({ ...monthly, metric: 'revenue', value: 4_000, filter: { channel: ['Email'] } })).status).toBe(
+      200,
+    );
+    expect(await held(email)).toEqual({ value: 4_000 });
+    expect(await held({ metrics: 'revenue', compare: 'target' })).toEqual({ value: 50_000 });
+    const rows = (await figures({ metrics: 'revenue', compare: 'target', by: 'channel' })).breakdown!.rows;
+    expect(rows.find((r) => r.label === 'Email')!.cells[0]!.compared).toEqual({ value: 4_000 });
+    expect(rows.find((r) => r.label === 'Direct')!.cells[0]!.compared).toEqual({ na: 'no-data' });
+    const progress = (await list()).find((t) => t.of.length > 0)!;
+    expect(progress).toMatchObject({ of: ['Channel Email'], input: { filter: { channel: ['Email'] } } });
+    const { from } = progress.span;
+    const soFar = await figures({ metrics: 'revenue', filter: 'channel=Email', period: `${from}..2026-11-15` });
+    expect(progress.soFar).toEqual(soFar.totals[0]!.current);
+    const wrong = await set({ ...monthly, metric: 'revenue', value: 1, filter: { mood: ['good'] } });
+    expect(wrong.status).toBe(422);
   });
 
   it('that are ceilings read as missed once they are broken, though their month is not over', async () => {

@@ -7,7 +7,6 @@ import {
   isKnown,
   keyOf,
   keysOf,
-  type Metric,
   type MetricBook,
   measuresOf,
   na,
@@ -16,18 +15,18 @@ import {
   STANDARD,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { measureName, whySentence } from '@chronicon/core/words';
-import { settleDates } from '../clockwork/dates.ts';
-import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
+import { settleDates } from '@chronicon/core/report';
+import { formatterOf, measureName, whySentence } from '@chronicon/core/words';
+import { datasetsOf } from '../facts/factReader.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { allLabels, type ClientFigures, checkMetrics, figuresOf, settleFilter, viewOf } from '../figures/ask.ts';
+import { dimensionsOf, isAvailable } from '../figures/available.ts';
 import { englishFor, metricHead, namedRange } from '../figures/english.ts';
 import { type OneFigure, ROWS_A_PAGE } from '../figures/reading.ts';
-import { formatterOf } from '../press/draw.ts';
+import { atField } from '../ground/refusal.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField } from './refusal.ts';
 
 const FIELD_LABELS: Record<Field, string> = {
   web: 'Website',
@@ -41,21 +40,6 @@ const FIELD_LABELS: Record<Field, string> = {
   upkeep: 'Site upkeep',
   search: 'Search positions',
   own: 'The client’s own',
-};
-
-/** Whether datasets hold all that a metric is made from; a formula's inputs may lie in several. */
-function isAvailable(a: Aggregation, shapes: readonly CoveredShape[], book: MetricBook): boolean {
-  const measures = measuresOf(a, book.lookup);
-  if (shapes.some((s) => measures.every((m) => s.measures.includes(m)))) return true;
-  if (a.kind !== 'derived') return false;
-  const parsed = parseFormula(a.formula);
-  return parsed.ok && keysOf(parsed.tree).every(({ key }) => isAvailable(book.lookup(key), shapes, book));
-}
-
-const dimensionsOf = (m: Metric, shapes: readonly CoveredShape[], book: MetricBook): string[] => {
-  const measures = measuresOf(m.aggregation, book.lookup);
-  const holding = shapes.filter((s) => measures.every((x) => s.measures.includes(x)));
-  return [...new Set(holding.flatMap((s) => [...s.dimensions]))];
 };
 
 /** A metric as it is made, in names; what stands in it are its inputs. */

@@ -2,12 +2,13 @@ import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
 import { FILE_ROUTES, figuresQuery, look, MAKERS, type Role } from '@chronicon/core/contract';
 import { fileNameOf } from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
 import { pdfOf } from '../clockwork/editionFiles.ts';
 import { figuresOf, viewOf } from '../figures/ask.ts';
 import { englishFor } from '../figures/english.ts';
-import { formatterOf } from '../press/draw.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
 import { LOGO_LIMIT } from '../press/pictures.ts';
 import { LogoError } from '../press/svgLogo.ts';
 import { TABLE_FORMATS } from '../press/tables/formats.ts';
@@ -22,7 +23,6 @@ import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
 import { lookAt, orderOfLook, withClient } from './looking.ts';
 import { openApi } from './openapi.ts';
-import { atField, notFound, Refusal } from './refusal.ts';
 import { dropHash, takeUpload } from './uploads.ts';
 
 type FileRoute = keyof typeof FILE_ROUTES;
@@ -143,7 +143,7 @@ export function addFileRoutes(
 
     'PUT /api/drop/:key/:name': async (req, res) => {
       const feed = await feedByDropKey(api.store, dropHash(param(req, 'key')));
-      if (!feed) throw new Refusal(401, 'This address is not known, or no longer.');
+      if (!feed) throw new Refusal(401, 'This address is not valid, or no longer.');
       const about = { clientId: feed.client_id, feedId: feed.id, source: 'put', madeBy: null } as const;
       const taken = await takeUpload(api, req, { ...about, name: param(req, 'name') });
       const { state, problem } = taken;

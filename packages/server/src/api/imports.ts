@@ -2,11 +2,12 @@ import { randomBytes } from 'node:crypto';
 import { civilDateAt, fromDayNumber } from '@chronicon/core/calendar';
 import type { ImportDetail, ImportRow, NewMetric, RouteName } from '@chronicon/core/contract';
 import { type FileMapping, keyOfName, mappingFault, readDescription, rowReader, shapeOf } from '@chronicon/core/feeds';
-import { DIMENSION_KEYS, metricBook, type OwnMetric } from '@chronicon/core/figures';
+import { DIMENSION_KEYS, metricBook, type OwnMeasure, type OwnMetric } from '@chronicon/core/figures';
 import { storedShapes } from '../facts/factStore.ts';
 import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
 import { FileError } from '../feeds/files/rows.ts';
 import { englishFor } from '../figures/english.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
 import { clientById, type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedById, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { importById, importsOf, type StoredImport, updateImport } from '../store/imports.ts';
@@ -15,7 +16,6 @@ import { memberById } from '../store/members.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theFeed } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField, notFound, Refusal } from './refusal.ts';
 import { dropHash } from './uploads.ts';
 
 const PREVIEW_ROWS = 8;
@@ -41,6 +41,7 @@ export async function describeImport(api: Api, i: StoredImport, undoable: string
     bad: i.bad,
     range: i.range,
     hasRejects: i.rejects !== null,
+    unknown: i.unknown,
     canUndo: i.id === undoable,
     madeBy: i.madeBy ? ((await memberById(api.store, i.madeBy))?.name ?? null) : null,
     at: i.at,
@@ -146,9 +147,44 @@ function checkMetrics(client: StoredClient, mapping: FileMapping, given: readonl
     const metric = given.find((m) => m.key === key);
     if (!metric) throw atField(`metrics.${key}`, 'Say what this figure is called and counted in.');
     if (book.has(key)) throw atField(`metrics.${key}`, 'There is a metric of this key already. Choose another.');
-    const { label, unit, polarity, kind } = metric;
-    return { key, label, unit, polarity, formula: '', definition: '', measure: { key, kind } };
+    const { label, unit, polarity } = metric;
+    const measure = measureOf(metric, mapping);
+    return { key, label, unit, polarity, formula: '', definition: '', measure };
   });
+}
+
+/** @throws Refusal at the metric for rates without a column that weighs them */
+function measureOf({ key, kind, weight }: NewMetric, mapping: FileMapping): OwnMeasure {
+  if (kind !== 'weighted') return { key, kind };
+  if (weight === undefined || weight === key || !shapeOf(mapping).measures.includes(weight)) {
+    throw atField(`metrics.${key}`, 'Say by which of the columns it is weighted.');
+  }
+  return { key, kind, weight };
+}
+
+/**
+ * Rates and averages are never added up (SEMANTICS §4): they come with their weight, as a level where the date is all
+ * that they are known by, or not at all.
+ * @throws Refusal at the column
+ */
+function checkRates(client: StoredClient, i: StoredImport, mapping: FileMapping, given: readonly NewMetric[]): void {
+  const { dimensions } = shapeOf(mapping);
+  for (const { name, rates } of i.looked!.inspection.columns) {
+    const use = mapping.columns[name];
+    if (!rates || use?.as !== 'measure') continue;
+    const own = given.find((m) => m.key === use.key);
+    const known = metricBook(client.metrics).metrics.map((m) => m.aggregation);
+    const kind = own?.kind ?? known.find((a) => 'measure' in a && a.measure === use.key)?.kind ?? 'weighted';
+    if (kind === 'sum' && !own?.noRates) {
+      throw atField(
+        `columns.${name}`,
+        'It seems to hold rates or averages, which are never added up. Say by which column it is weighted, leave it out, or say that it holds none.',
+      );
+    }
+    if (kind === 'level' && dimensions.length > 0) {
+      throw atField(`columns.${name}`, 'A rate is a level only where nothing but the date divides the rows.');
+    }
+  }
 }
 
 const folderOf = (client: StoredClient, name: string, id: string): string =>
@@ -191,7 +227,8 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
     const hints = readDescription(body);
-    if (!hints) throw new Refusal(422, 'This describes no table: it is neither CSV on the Web nor Table Schema.');
+    if (!hints)
+      throw new Refusal(422, 'This is not a description of a table: neither CSV on the Web nor Table Schema.');
     await updateImport(api.store, i.id, { hints });
     return detailOf(api, await inWords(api.imports.look(i.id, null)));
   },
@@ -210,7 +247,12 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     const { inspection, head } = i.looked;
     const names = inspection.columns.map((c) => c.name);
     const today = civilDateAt(api.clock.now(), client.zone);
-    const reader = rowReader(names, body.mapping, { today, zone: client.zone, counts: () => false });
+    const reader = rowReader(names, body.mapping, {
+      today,
+      zone: client.zone,
+      counts: () => false,
+      currency: client.currency,
+    });
     const shown: ShownRow[] = head.slice(inspection.headerAt >= 0 ? 1 : 0).map((r) => {
       const problem = r.fault ?? reader.read(r.cells);
       if (problem !== null) return { row: r.number, cells: null, problem };
@@ -247,6 +289,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       if (other === undefined) continue;
       throw atField(`columns.${column}`, `${other} brings this already. Read it as a figure of its own.`);
     }
+    checkRates(client, i, mapping, body.metrics);
     const added = checkMetrics(client, mapping, body.metrics);
     const feed = await inTransaction(api.store, async (tx) => {
       const found = await feedFor({ ...api, store: tx }, client, body.feed, body.name);
@@ -275,10 +318,22 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     return describeImport(api, (await importById(api.store, i.id))!, null);
   },
 
+  'POST /api/clients/:client/imports/:import/aside': async ({ api, session, params }) => {
+    await theClient(api.store, session.member, params.client);
+    const i = await theImport(api, params.client, params.import);
+    if (!(await api.imports.countAside(i.id, session.member.id))) {
+      throw new Refusal(
+        422,
+        'No day of this file is open any more: a later file was imported, or nothing was set aside.',
+      );
+    }
+    return { done: true };
+  },
+
   'POST /api/clients/:client/imports/:import/cancel': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
-    if (!(await api.imports.cancel(i.id))) throw new Refusal(422, 'It is over already.');
+    if (!(await api.imports.cancel(i.id))) throw new Refusal(422, 'It has finished already.');
     return { done: true };
   },
 

@@ -15,7 +15,7 @@ import {
 } from '../test/harness.ts';
 
 /** Requests that the whole table is asked with, each once with the asker's own ids and then with another client's. */
-const WANTED = 10_000;
+const WANTED = Number(process.env.CHRONICON_REQUESTS ?? 2_000);
 
 const COUNTED = { unit: 'count', polarity: 'higher', kind: 'sum' };
 const COLOUR = { width: 8, height: 8, channels: 3 as const, background: '#224466' };
@@ -178,7 +178,7 @@ beforeAll(async () => {
   for (const role of ['manager', 'analyst', 'reviewer'] as const) {
     askers[role] = await memberOf(bed, `${role}.own@fernglass.example`, role, [own.client]);
   }
-}, 120_000);
+});
 afterAll(() => bed.close());
 
 /** A body that a door takes for ids of one client; doors that are left out take none. */
@@ -189,6 +189,7 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/connections': { kind: 'web-analytics', token: DEMO_TOKEN },
     'POST /api/clients/:client/feeds': { kind: 'calls', account: 'ca-3310', token: DEMO_TOKEN },
     'PUT /api/clients/:client/feeds/:feed/token': { token: DEMO_TOKEN },
+    'PUT /api/clients/:client/feeds/:feed/past': { before: 'began', continues: null, after: 'unread' },
     'PUT /api/clients/:client/imports/:import/description': {
       fields: [
         { name: 'day', type: 'date' },
@@ -221,6 +222,7 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
       value: 100,
     },
     'PUT /api/reports/:report': { title: 'Monthly overview', document: ids.document, version: ids.version },
+    'POST /api/reports/:report/edits': { version: ids.version, edits: [{ op: 'title', title: 'Monthly overview' }] },
     'PUT /api/clients/:client': { ...CLIENT, name: 'Kept' },
     'PUT /api/clients/:client/brand': { main: '#123456', second: '#654321', footer: '' },
     'POST /api/clients/:client/contacts': { firstName: 'New', lastName: '', email: `n${Math.random()}@x.example` },
@@ -293,6 +295,7 @@ const APART = new Set([
   'DELETE /api/clients/:client/notes/:note',
   'DELETE /api/clients/:client/targets/:target',
   'PUT /api/sending',
+  'PUT /api/sending/odd-days',
   'POST /api/sending/go',
   'PUT /api/drop/:key/:name',
 ]);
@@ -304,6 +307,7 @@ const NEEDS_MORE = [
   'POST /api/clients/:client/feeds',
   'POST /api/clients/:client/feeds/:feed/confirm',
   'POST /api/clients/:client/feeds/:feed/reconnect',
+  'POST /api/clients/:client/imports/:import/aside',
   'POST /api/clients/:client/imports/:import/cancel',
   'POST /api/clients/:client/imports/:import/undo',
   'POST /api/editions/:edition/send',
@@ -319,6 +323,7 @@ const PLACES: Record<string, (ids: Ids) => Record<string, string>> = {
   'PUT /api/clients/:client/feeds/:feed/grid': (ids) => ({ feed: ids.typed }),
   'POST /api/clients/:client/feeds/:feed/drop-key': (ids) => ({ feed: ids.fileFeed }),
   'POST /api/clients/:client/imports/:import/begin': (ids) => ({ import: ids.toBegin }),
+  'POST /api/clients/:client/imports/:import/aside': (ids) => ({ import: ids.loaded }),
   'POST /api/clients/:client/imports/:import/cancel': (ids) => ({ import: ids.toCancel }),
   'POST /api/clients/:client/imports/:import/undo': (ids) => ({ import: ids.loaded }),
   'GET /api/clients/:client/imports/:import/rejects': (ids) => ({ import: ids.loaded }),
@@ -485,5 +490,5 @@ describe('another client’s id, in path, query and body', () => {
     expect(await everythingOf(other.client)).toBe(before);
     expect(sent).toBeGreaterThanOrEqual(WANTED);
     expect([...faults]).toEqual([]);
-  }, 240_000);
+  });
 });

@@ -1,12 +1,10 @@
-import { addDays, addMinutes, lengthOf, occurrences, wallClock } from '@chronicon/core/calendar';
+import { addDays, lengthOf, occurrences, wallClock } from '@chronicon/core/calendar';
 import type { ComingRun } from '@chronicon/core/contract';
-import { settleDates } from '../clockwork/dates.ts';
-import { formatterOf } from '../press/draw.ts';
-import { clientById, type StoredClient } from '../store/clients.ts';
+import { settleDates } from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
+import type { StoredClient } from '../store/clients.ts';
 import type { Agency } from '../store/members.ts';
-import { reportById } from '../store/reports.ts';
 import { recurrenceOf, type StoredSchedule } from '../store/schedules.ts';
-import type { Store } from '../store/store.ts';
 
 /** When services have finished the day before, by a client's clock; and from when on it is safe to send. */
 const ARRIVAL = '05:20';
@@ -51,36 +49,4 @@ export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now
     if (out.length === count) break;
   }
   return out;
-}
-
-export interface UpcomingRun {
-  schedule: StoredSchedule;
-  nominal: string;
-  at: string;
-  title: string;
-  local: { date: string; time: string };
-  periodLabel: string;
-}
-
-/** Runs of several schedules within `days` from now that have not come yet, soonest first. */
-export async function upcomingRuns(
-  db: Store,
-  agency: Agency,
-  schedules: StoredSchedule[],
-  now: string,
-  days: number,
-): Promise<UpcomingRun[]> {
-  const until = Date.parse(addMinutes(now, days * 24 * 60));
-  const out: UpcomingRun[] = [];
-  for (const schedule of schedules) {
-    const client = (await clientById(db, schedule.clientId))!;
-    const report = await reportById(db, schedule.reportId);
-    for (const run of comingRuns(schedule, client, agency, now, days > 31 ? 3 : 12)) {
-      if (Date.parse(run.at) > until) break;
-      const { nominal, at, local, period } = run;
-      const periodLabel = formatterOf('en-GB', client.currency).shortRange(period);
-      out.push({ schedule, nominal, at, local, periodLabel, title: report?.title ?? '' });
-    }
-  }
-  return out.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
 }

@@ -1,15 +1,15 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
 import type { Look, Written } from '@chronicon/core/contract';
-import { periodCommentariesOf } from '@chronicon/core/report';
-import { settleDates } from '../clockwork/dates.ts';
-import { orderBasis } from '../clockwork/orderBasis.ts';
-import { type DrawOrder, formatterOf } from '../press/draw.ts';
+import type { DrawOrder } from '@chronicon/core/page';
+import { periodCommentariesOf, settleDates } from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
+import { atField } from '../ground/refusal.ts';
+import { orderBasis } from '../press/orderBasis.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { commentariesOf, commentaryFor } from '../store/commentaries.ts';
 import type { StoredReport } from '../store/reports.ts';
 import { scheduleById } from '../store/schedules.ts';
 import type { Api } from './context.ts';
-import { atField } from './refusal.ts';
 
 /** What looking at a report for certain dates means: as an order sheet has it. */
 export interface Looked {
@@ -25,7 +25,7 @@ export async function lookAt(api: Api, report: StoredReport, client: StoredClien
   if (look.kind === 'own') return { period, comparison, asOf };
   if (look.kind === 'dates') return { period: { kind: 'fixed', from: look.from, to: look.to }, comparison, asOf };
   const schedule = await scheduleById(api.store, look.schedule);
-  if (schedule?.reportId !== report.id) throw atField('look', 'This is no run of this report.');
+  if (schedule?.reportId !== report.id) throw atField('look', 'This is not a run of this report.');
   return { period: schedule.period, comparison: schedule.comparison, asOf: look.nominal };
 }
 

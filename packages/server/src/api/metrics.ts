@@ -16,11 +16,12 @@ import {
   STANDARD,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { blockMetrics, blocksOf, type DayNote, metricsNamed } from '@chronicon/core/report';
+import { blockKind, blocksOf, type DayNote, metricsNamed } from '@chronicon/core/report';
 import { datasetsOf } from '../facts/factReader.ts';
 import { storedShapes } from '../facts/factStore.ts';
 import { figuresOf } from '../figures/ask.ts';
 import { englishFor } from '../figures/english.ts';
+import { atField, notFound } from '../ground/refusal.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { notesOf, removeNote, saveNote } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';
@@ -31,7 +32,6 @@ import { inTransaction } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField, notFound } from './refusal.ts';
 
 const inWords = (fault: FormulaFault): string => `At character ${fault.at + 1}: ${fault.message}`;
 
@@ -55,7 +55,8 @@ function checkFormulaOf(client: StoredClient, metric: Pick<OwnMetric, 'key' | 'f
 async function useOf(api: Api, client: StoredClient, key: string): Promise<string | null> {
   for (const report of await reportsOf(api.store, client.id)) {
     const documents = [report.document, ...(report.release ? [report.release.document] : [])];
-    if (documents.flatMap(blocksOf).some((b) => blockMetrics(b).includes(key))) return `the report ${report.title}`;
+    if (documents.flatMap(blocksOf).some((b) => blockKind(b).metricsOf(b).includes(key)))
+      return `the report ${report.title}`;
   }
   const other = client.metrics.own.find((m) => {
     const parsed = parseFormula(m.formula);

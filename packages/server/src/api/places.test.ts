@@ -72,10 +72,10 @@ describe('the Desk', () => {
 
 describe('the list of clients', () => {
   it('answers: is the data good, what is next, what went out', async () => {
-    const { body: clients } = await bed.owner.ask('GET /api/clients');
+    const { clients } = (await bed.owner.ask('GET /api/clients')).body;
     expect(clients.find((c) => c.id === f.client)).toMatchObject({
       manager: 'Ines Tallow',
-      next: { at: '2026-11-16T08:00:00Z', title: 'Monthly overview' },
+      next: { at: '2026-11-16T08:00:00.000Z', title: 'Monthly overview' },
       feeds: { count: 1, coveredThrough: '2026-11-08' },
       schedules: 1,
       lastSent: '2026-11-09T08:00:00.000Z',

@@ -1,15 +1,15 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { Releasing, Report } from '@chronicon/core/contract';
 import { FOLLOWING } from '@chronicon/core/edition';
-import { formatterOf } from '../press/draw.ts';
+import { formatterOf } from '@chronicon/core/words';
 import { commentariesOf } from '../store/commentaries.ts';
 import { type EditionRow, editionsOfReport } from '../store/editions.ts';
-import { agencyOf, memberById } from '../store/members.ts';
+import { memberById } from '../store/members.ts';
 import type { StoredReport } from '../store/reports.ts';
+import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
 import type { Api } from './context.ts';
-import { comingRuns } from './lookAhead.ts';
 import { withClient } from './looking.ts';
 
 /** What went out lately is worth a word when it can no longer be reached, in minutes. */
@@ -41,7 +41,6 @@ export async function describeReport(db: Store, report: StoredReport): Promise<R
 export async function releasingOf(api: Api, report: StoredReport): Promise<Releasing> {
   const { store, clock } = api;
   const client = await withClient(api, report);
-  const agency = (await agencyOf(store))!;
   const now = clock.now();
   const english = formatterOf('en-GB', client.currency);
   const since = new Date(Date.parse(now) - LATELY * 60_000).toISOString();
@@ -55,20 +54,19 @@ export async function releasingOf(api: Api, report: StoredReport): Promise<Relea
     state: e.state,
   });
   const made = new Set(editions.map((e) => `${e.schedule_id} ${e.nominal}`));
-  const runs = (await schedulesOfReport(store, report.id))
-    .filter((s) => s.state === 'active')
-    .flatMap((s) =>
-      comingRuns(s, client, agency, now, RUNS_AHEAD)
-        .filter((r) => !made.has(`${s.id} ${r.nominal}`))
-        .map((r) => ({
-          key: `${s.id}-${r.nominal}`,
-          edition: null,
-          at: r.at,
-          local: wallClock(r.at, client.zone),
-          label: r.period.label,
-          state: 'planned' as const,
-        })),
-    );
+  const schedules = (await schedulesOfReport(store, report.id)).map((s) => s.id);
+  const runs = [...(await nextRunsOf(store, schedules, now, RUNS_AHEAD))].flatMap(([schedule, next]) =>
+    next
+      .filter((r) => !made.has(`${schedule} ${r.nominal}`))
+      .map((r) => ({
+        key: `${schedule}-${r.nominal}`,
+        edition: null,
+        at: r.at,
+        local: wallClock(r.at, client.zone),
+        label: english.range(r.period),
+        state: 'planned' as const,
+      })),
+  );
   const follows = (e: EditionRow) => FOLLOWING.includes(e.state) && !(e.state === 'cleared' && e.next_at === null);
   const byInstant = <T extends { at: string }>(list: T[]) => list.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
   return {

@@ -1,34 +1,37 @@
+import { type Range, wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
 import {
+  applyEdits,
   documentFaults,
   documentFrom,
+  documentSchema,
+  type OrderSheet,
   periodCommentariesOf,
+  type ReaderRef,
   type ReportDocument,
   STARTERS,
+  settleDates,
 } from '@chronicon/core/report';
-import { wordsFor } from '@chronicon/core/words';
-import { settleDates } from '../clockwork/dates.ts';
-import { describeLacks } from '../clockwork/lacks.ts';
+import { describeLacks, formatterOf, wordsFor } from '@chronicon/core/words';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
-import { formatterOf, questionsFor } from '../press/draw.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
+import { questionsFor } from '../press/draw.ts';
 import { Written } from '../press/written.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
 import { writeCommentary } from '../store/commentaries.ts';
-import { addEdition, type OrderSheet, type ReaderRef } from '../store/editions.ts';
+import { addEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf } from '../store/members.ts';
 import { createReport, releaseReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
+import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { comingRuns } from './lookAhead.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
-import { atField, Refusal } from './refusal.ts';
 import { describeReport, releasingOf } from './releasing.ts';
 
 /** The mail of an edition that no schedule words, in the client's language. */
@@ -89,6 +92,14 @@ function checkDocument(document: ReportDocument, client: StoredClient): void {
   if (fault) throw atField(`document.${fault.path}`, fault.message);
 }
 
+/** An edited document held against its schema. @throws Refusal at the place of the first fault */
+function readEdited(edited: ReportDocument): ReportDocument {
+  const parsed = documentSchema.safeParse(edited);
+  if (parsed.success) return parsed.data;
+  const [fault] = parsed.error.issues;
+  throw atField(`document.${fault!.path.join('.')}`, fault!.message);
+}
+
 export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>> = {
   'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
 
@@ -105,8 +116,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
 
   'POST /api/clients/:client/reports': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    if (!STARTERS.some((s) => s.key === body.starter))
-      throw atField('starter', 'There is no such design to begin with.');
+    if (!STARTERS.some((s) => s.key === body.starter)) throw atField('starter', 'There is no such starting design.');
     const at = api.clock.now();
     const document = documentFrom(body.starter, wordsFor(client.language), () => newId('bl'));
     return inTransaction(api.store, async (tx) => {
@@ -135,13 +145,39 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     return describeReport(api.store, (await reportById(api.store, report.id))!);
   },
 
+  'POST /api/reports/:report/edits': async ({ api, session, params, body }) => {
+    const { id } = await theReport(api.store, session.member, params.report);
+    const at = api.clock.now();
+    return inTransaction(api.store, async (tx) => {
+      const report = (await reportById(tx, id))!;
+      const { draft, gone } = applyEdits(report, body.edits);
+      if (gone.length > 0) {
+        const message = 'Somebody removed what you were changing. The page shows what there is now.';
+        throw new Refusal(409, message, Object.fromEntries(gone.map((i) => [`edits.${i}`, message])));
+      }
+      const document = readEdited(draft.document);
+      checkDocument(document, await withClient(api, report));
+      const { title } = draft;
+      const same = title === report.title && JSON.stringify(document) === JSON.stringify(report.document);
+      // Edits that came twice, over a line that broke, are saved once.
+      if (!same) {
+        await saveReport(tx, { id, title, document, version: report.version, at });
+        await record(tx, { at, actor: session.member.id, action: 'report.saved', subject: id });
+      }
+      return {
+        version: same ? report.version : report.version + 1,
+        updatedAt: same ? report.updatedAt : at,
+        now: body.version === report.version ? null : { title, document },
+      };
+    });
+  },
+
   'POST /api/reports/:report/preview': async ({ api, session, params, body }) => {
     const saved = await theReport(api.store, session.member, params.report);
     const client = await withClient(api, saved);
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
     checkDocument(report.document, client);
     const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
-    await uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order));
     const drawn = await api.press.preview(order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);
     const named = (r: { from: string; to: string }) => ({ ...r, label: english.range(r), dates: english.dates(r) });
@@ -152,24 +188,40 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
       compared: order.compared && named(order.compared),
       lacks: describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
       commentary: await writtenFor(api, report, client, order.period),
+      uncounted: drawn.lacks.some((l) => l.kind === 'uncounted'),
     };
     return Written.with(reply, 'pages', drawn.pages);
   },
 
+  'POST /api/reports/:report/count': async ({ api, session, params, body }) => {
+    const saved = await theReport(api.store, session.member, params.report);
+    const client = await withClient(api, saved);
+    const report = { ...saved, document: body.document ?? saved.document };
+    checkDocument(report.document, client);
+    const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
+    return { asked: await uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order)) };
+  },
+
   'GET /api/reports/:report/runs': async ({ api, session, params }) => {
     const report = await theReport(api.store, session.member, params.report);
-    const client = await withClient(api, report);
-    const agency = (await agencyOf(api.store))!;
-    const active = (await schedulesOfReport(api.store, report.id)).filter((s) => s.state === 'active');
-    const runs = active.flatMap((s) =>
-      comingRuns(s, client, agency, api.clock.now(), 4).map(({ notes: _, ...run }) => ({
-        ...run,
+    const english = formatterOf('en-GB', (await withClient(api, report)).currency);
+    const schedules = await schedulesOfReport(api.store, report.id);
+    const ids = schedules.map((s) => s.id);
+    const next = await nextRunsOf(api.store, ids, api.clock.now(), 4);
+    const labelled = (r: Range) => ({ ...r, label: english.range(r) });
+    const runs = schedules.flatMap((s) =>
+      next.get(s.id)!.map(({ nominal, at, period, compared }) => ({
         schedule: s.id,
+        nominal,
+        at,
+        local: wallClock(at, s.zone),
         zone: s.zone,
+        period: labelled(period),
+        compared: compared && labelled(compared),
         readers: s.readers.length,
       })),
     );
-    return runs.sort((a, b) => Date.parse(a.at) - Date.parse(b.at)).slice(0, 8);
+    return runs.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0)).slice(0, 8);
   },
 
   'PUT /api/reports/:report/commentary': async ({ api, session, params, body }) => {

@@ -1,36 +1,35 @@
 import { civilDateAt, occurrences } from '@chronicon/core/calendar';
 import type { ComingRun, RouteName, Schedule, ScheduleInput } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
-import { checkMergeFields, describeMergeFault, fillMergeFields, MERGE_FIELDS } from '@chronicon/core/report';
+import {
+  checkMergeFields,
+  describeMergeFault,
+  fillMergeFields,
+  MERGE_FIELDS,
+  type ReaderRef,
+} from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
 import { type Doer, followSchedule, holdPaused, leaveOutEnded, releasePaused } from '../clockwork/follow.ts';
 import { repeatOf } from '../clockwork/plan.ts';
-import { formatterOf } from '../press/draw.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
+import { createSchedule, setScheduleState, updateSchedule } from '../store/changeSchedule.ts';
 import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
-import type { ReaderRef } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
-import { type Agency, agencyOf } from '../store/members.ts';
+import { agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
-import {
-  createSchedule,
-  recurrenceOf,
-  type StoredSchedule,
-  scheduleById,
-  schedulesOf,
-  setScheduleState,
-  updateSchedule,
-} from '../store/schedules.ts';
+import { nextRunsOf } from '../store/runs.ts';
+import { recurrenceOf, type StoredSchedule, scheduleById, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theSchedule } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { comingRuns } from './lookAhead.ts';
-import { atField, Refusal } from './refusal.ts';
 import { makeNow } from './reports.ts';
 
 /** Since when a schedule sends nothing more, in words; null while another run is to come. */
-export function endOf(s: StoredSchedule, client: StoredClient, agency: Agency, now: string): string | null {
+async function endOf(db: Store, s: StoredSchedule, client: StoredClient, now: string): Promise<string | null> {
   if (s.state === 'ended') return 'It was ended.';
-  if (s.state !== 'active' || comingRuns(s, client, agency, now, 1).length > 0) return null;
+  if (s.state !== 'active' || (await nextRunsOf(db, [s.id], now, 1)).get(s.id)!.length > 0) return null;
   const english = formatterOf('en-GB', client.currency);
   return s.lastDate === null ? 'It has no more runs.' : `Its last date was ${english.date(s.lastDate)}.`;
 }
@@ -50,7 +49,7 @@ async function describe(api: Api, s: StoredSchedule): Promise<Schedule> {
   } = s;
   const report = await reportById(api.store, s.reportId);
   const client = (await clientById(api.store, clientId))!;
-  const ended = endOf(s, client, (await agencyOf(api.store))!, api.clock.now());
+  const ended = await endOf(api.store, s, client, api.clock.now());
   return { id, clientId, reportTitle: report?.title ?? '', active: state === 'active', ended, stopped, input };
 }
 
@@ -109,9 +108,7 @@ async function noteRepeats(
 
 /** The dates that "now" means for a schedule: those of its next run. */
 async function nextAsOf(api: Api, s: StoredSchedule): Promise<string | undefined> {
-  const client = (await clientById(api.store, s.clientId))!;
-  const agency = (await agencyOf(api.store))!;
-  return comingRuns(s, client, agency, api.clock.now(), 1)[0]?.nominal;
+  return (await nextRunsOf(api.store, [s.id], api.clock.now(), 1)).get(s.id)![0]?.nominal;
 }
 
 async function makeFrom(api: Api, s: StoredSchedule, memberId: string, kind: 'by-hand' | 'test', readers: ReaderRef[]) {

@@ -1,16 +1,17 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import { labelOf } from '../clockwork/causes.ts';
+import { Refusal } from '../ground/refusal.ts';
 import { clientById, clientsSeenBy } from '../store/clients.ts';
-import { dueSince, editionById, moveEdition, ordersOf } from '../store/editions.ts';
+import { dueSince, editionById, markHeldForOddDays, moveEdition, ordersOf } from '../store/editions.ts';
 import { settleIdentity } from '../store/identity.ts';
 import { lastBeat } from '../store/instances.ts';
+import { record } from '../store/ledger.ts';
 import { memberById } from '../store/members.ts';
 import { resumeSending, sendingStops, stopSending } from '../store/sendingStops.ts';
-import { readSetting } from '../store/settings.ts';
+import { readSetting, setOddDays, waitsForOddDays } from '../store/settings.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Handlers } from './context.ts';
-import { Refusal } from './refusal.ts';
 
 /** The instant at which a copied data folder was last alive elsewhere, as it was found at start. */
 export const COPY_BEAT = 'copy.lastBeat';
@@ -43,6 +44,7 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
         return [{ edition: e.id, label: labelOf(e, client), at: e.due_at, local, readers: ordersOf(e).readers.length }];
       }),
       lastBeat: beat,
+      waitsForOddDays: await waitsForOddDays(api.store),
     };
   },
 
@@ -54,6 +56,22 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
       const reason = `Switched off by ${name}.`;
       await stopSending(api.store, { cause: 'person', reason, mend: 'Switch it on again.', by: id, at });
     }
+    api.clockwork.nudge();
+    return { done: true };
+  },
+
+  'PUT /api/sending/odd-days': async ({ api, session, body }) => {
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await setOddDays(tx, body.wait);
+      await record(tx, {
+        at,
+        actor: session.member.id,
+        action: 'sending.odd-days',
+        subject: body.wait ? 'wait' : 'send',
+      });
+      await markHeldForOddDays(tx, at);
+    });
     api.clockwork.nudge();
     return { done: true };
   },

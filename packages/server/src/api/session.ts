@@ -1,9 +1,10 @@
 import pLimit from 'p-limit';
+import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../access/demoMembers.ts';
 import { verifyPassword } from '../access/passwords.ts';
 import { closeSession, openSession, renewSession, type Session, sessionOf } from '../access/sessions.ts';
 import { countFailure, forgetFailures, mustWait, partyOf } from '../access/signInLimits.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
-import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../demoMembers.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
 import { overdueSince } from '../store/editions.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
@@ -11,7 +12,6 @@ import { agencyOf, memberByEmail } from '../store/members.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField, Refusal } from './refusal.ts';
 
 async function describe(api: Api, session: Session) {
   const { config } = api;
@@ -80,7 +80,7 @@ export const sessionHandlers: Handlers<
         const detail = { address: partyOf(address) };
         await record(tx, { at: now, actor: 'clockwork', action: 'sign-in.refused', subject: member?.id ?? '', detail });
       });
-      throw new Refusal(401, 'Address and password do not belong together.');
+      throw new Refusal(401, 'The email address or the password is wrong.');
     }
     const token = await inTransaction(api.store, async (tx) => {
       await forgetFailures(tx, body.email, address, now);

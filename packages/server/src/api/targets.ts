@@ -2,12 +2,12 @@ import type { RouteName, TargetInput } from '@chronicon/core/contract';
 import { type MetricBook, targetAdds } from '@chronicon/core/figures';
 import { figuresOf } from '../figures/ask.ts';
 import { progressOf } from '../figures/progress.ts';
+import { atField, notFound } from '../ground/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { removeTarget, sameTarget, saveTarget, targetsOf } from '../store/targets.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField, notFound } from './refusal.ts';
 
 /** A unique has no parts and no pace; a sum on one date has no beginning. */
 function checkTarget(input: TargetInput, book: MetricBook): void {

@@ -14,6 +14,7 @@ import { type Metric, metricBook, type OwnMetric } from '@chronicon/core/figures
 import { storedShapes } from '../facts/factStore.ts';
 import { readTyped, writeTyped } from '../facts/typedRows.ts';
 import { englishFor } from '../figures/english.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { markStale } from '../store/following.ts';
@@ -21,7 +22,6 @@ import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theFeed } from './access.ts';
 import type { Api, Handlers } from './context.ts';
-import { atField, Refusal } from './refusal.ts';
 
 /** What is typed in, and for what stretches of time; weeks begin on the client's weekday of then. */
 interface TypedSetup {
@@ -31,7 +31,7 @@ interface TypedSetup {
 }
 
 function setupOf(feed: StoredFeed): TypedSetup {
-  if (feed.kind !== 'typed' || feed.setup === null) throw new Refusal(422, 'Nothing is typed into this feed.');
+  if (feed.kind !== 'typed' || feed.setup === null) throw new Refusal(422, 'Figures cannot be typed into this feed.');
   return JSON.parse(feed.setup) as TypedSetup;
 }
 

@@ -5,10 +5,10 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { FILE } from '@chronicon/core/bounds';
 import type { Request } from 'express';
+import { atField, Refusal } from '../ground/refusal.ts';
 import { faultOf } from '../store/faults.ts';
 import { newImportId, type StoredImport } from '../store/imports.ts';
 import type { Api } from './context.ts';
-import { atField, Refusal } from './refusal.ts';
 
 /** Bytes of a file that is brought. */
 export const FILE_LIMIT = FILE.bytes;
@@ -53,7 +53,7 @@ async function keepBody(req: Request, path: string): Promise<number> {
     rmSync(path, { force: true });
     const fault = faultOf(error);
     if (fault) throw error;
-    throw error instanceof Refusal ? error : new Refusal(400, 'The file broke off on its way. Nothing was kept.');
+    throw error instanceof Refusal ? error : new Refusal(400, 'The upload was cut off. Nothing was kept.');
   } finally {
     clearTimeout(timer);
   }

@@ -1,5 +1,5 @@
 import { addMinutes } from '@chronicon/core/calendar';
-import { BudgetError } from '../press/budget.ts';
+import { BudgetError } from '../ground/budget.ts';
 import {
   type EditionRow,
   editionById,

@@ -1,6 +1,6 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import type { HoldCode } from '@chronicon/core/edition';
-import type { Frozen } from '../press/draw.ts';
+import { readFrozen } from '@chronicon/core/page';
 import { type EditionRow, moveEdition } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
 import { addMessages } from '../store/messages.ts';
@@ -33,7 +33,7 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
     await inTransaction(store, (tx) => hold(tx, 'file', files0.reason));
     return;
   }
-  const frozen = JSON.parse(files.read(e.frozen!).toString('utf8')) as Frozen;
+  const frozen = readFrozen(files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
   crash('post.before-messages');
   await inTransaction(store, async (tx) => {
     const now = clock.now();

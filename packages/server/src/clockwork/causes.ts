@@ -1,7 +1,7 @@
 import { addDays } from '@chronicon/core/calendar';
 import type { Need } from '@chronicon/core/contract';
-import { formatterOf } from '../press/draw.ts';
-import type { StoredClient } from '../store/clients.ts';
+import { formatterOf } from '@chronicon/core/words';
+import type { ClientHead } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import type { Fault } from '../store/faults.ts';
 import type { StoredFeed } from '../store/feeds.ts';
@@ -28,18 +28,18 @@ export function byUrgency(a: Cause, b: Cause): number {
   return TONES[a.tone] - TONES[b.tone] || (a.key < b.key ? -1 : 1);
 }
 
-export const labelOf = (e: EditionRow, client: StoredClient): string => {
+export const labelOf = (e: EditionRow, client: ClientHead): string => {
   const english = formatterOf('en-GB', client.currency);
   const dates = e.period_from && e.period_to ? english.shortRange({ from: e.period_from, to: e.period_to }) : '';
   return `${client.name}, ${dates}`;
 };
 
-const entryOf = (e: EditionRow, client: StoredClient) => ({ id: e.id, label: labelOf(e, client), at: e.due_at });
+const entryOf = (e: EditionRow, client: ClientHead) => ({ id: e.id, label: labelOf(e, client), at: e.due_at });
 
 /** An edition with its client. */
 export interface Held {
   edition: EditionRow;
-  client: StoredClient;
+  client: ClientHead;
 }
 
 /** Several editions under one cause: the earliest of them is the deadline. */
@@ -102,6 +102,8 @@ function causeOfEdition(h: Held): Cause | null {
   switch (e.state) {
     case 'held':
       if (e.code === 'can-go') return own('attention', `${what}, can go now`, 'Look and send', seeEdition(e.id));
+      if (e.code === 'odd-day')
+        return own('attention', `${what}: an odd day turns a verdict round`, 'Look and send', seeEdition(e.id));
       if (e.code === 'late' || e.code === 'time-passed' || e.code === 'changed') {
         return own('attention', `${what}, waits for you`, 'Look and send', seeEdition(e.id));
       }
@@ -185,7 +187,7 @@ export function causesOfEditions(held: readonly Held[], feedsOf: ReadonlyMap<str
 
 /** A schedule whose end is near, or that leaves its client without a plan. */
 export function causeOfPlan(
-  client: StoredClient,
+  client: ClientHead,
   say: Pick<Cause, 'tone' | 'title' | 'reason' | 'action'> & { key: string },
 ): Cause {
   return { missed: false, deadline: null, editions: [], clients: [client.id], ...say };

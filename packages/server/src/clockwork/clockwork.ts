@@ -27,7 +27,7 @@ export interface Clockwork {
   start(): void;
   /** Looks now instead of at the next beat. */
   nudge(): void;
-  /** Resolves when nothing is due any more at the present time. */
+  /** Resolves when nothing is due any more at the present time but what another server is at work on. */
   settle(): Promise<void>;
   /** Takes no more work, aborts what is being handed over, lets the rest end. */
   stop(): Promise<void>;
@@ -70,7 +70,9 @@ export function createClockwork(tools: Tools): Clockwork {
   }
 
   async function moveWhatIsDue(): Promise<number> {
-    const due = (await editionsDue(store, clock.now())).filter((e) => !gathering.has(e.id) && !beginning.has(e.id));
+    const due = (await editionsDue(store, clock.now(), instance, clock.machine())).filter(
+      (e) => !gathering.has(e.id) && !beginning.has(e.id),
+    );
     const isDrawn = (e: EditionRow) => e.state === 'cleared' && e.stale === 0;
     const move = ({ id }: EditionRow) => advance(tools, id, faults, isStopped);
     return (
@@ -89,9 +91,9 @@ export function createClockwork(tools: Tools): Clockwork {
     }
     await watch.look();
     if (isStopped()) return false;
-    await planAll(tools);
+    const more = await planAll(tools);
     const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));
-    return feeds + (await moveWhatIsDue()) + (await sendWhatIsDue()) > 0;
+    return feeds + (await moveWhatIsDue()) + (await sendWhatIsDue()) > 0 || more;
   }
 
   /** A fault of the disk or the database stops sending until a look finds all well again. */

@@ -3,11 +3,11 @@ import { fromDayNumber } from '@chronicon/core/calendar';
 import { DEMO_TOKEN } from '@chronicon/standins';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openFactReader } from '../facts/factStore.ts';
+import { CRASH_POINTS, type CrashPoint } from '../ground/crashPoints.ts';
 import { createConnection } from '../store/connections.ts';
 import { createFeed } from '../store/feeds.ts';
 import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed, visit } from '../test/harness.ts';
 import { startProcess } from '../test/process.ts';
-import { CRASH_POINTS, type CrashPoint } from './crashPoints.ts';
 
 let bed: TestBed;
 let f: Furnished;

@@ -28,20 +28,20 @@ describe('a sample of the long proof', () => {
     holds(t);
     // No more than what was being handed over when it died.
     expect(t.repeats).toBeLessThanOrEqual(t.kills * 12);
-  }, 120_000);
+  });
 
   it('two servers, one of them stopped while it hands mails over: the other finishes, nothing is lost', async () => {
     const t = await stopOneOfTwo(p, 10, 2);
     holds(t);
     // What the stopped one had in hand goes again; on a starved machine the other may be taken for dead for a moment, too.
     expect(t.repeats).toBeLessThanOrEqual(2 * t.wanted);
-  }, 120_000);
+  });
 
   it('a restored copy repeats the same mails under the same ids', async () => {
     const t = await restoreCopy(p);
     holds(t);
     expect(t.repeats).toBe(t.wanted);
-  }, 120_000);
+  });
 
   it('an error that nobody caught: the server ends in order, begins anew, and goes on', async () => {
     p.bed.standins.mails.clear();
@@ -59,7 +59,7 @@ describe('a sample of the long proof', () => {
       await trial.end();
     }
     expect(p.bed.standins.mails.list()).toHaveLength(12);
-  }, 120_000);
+  });
 });
 
 describe('the log', () => {

@@ -1,18 +1,19 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import { planReads } from '@chronicon/core/figures';
-import { metricsNamed } from '@chronicon/core/report';
-import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
+import { metricsNamed, settleDates } from '@chronicon/core/report';
+import type { CoveredShape } from '../facts/coveredShape.ts';
+import { datasetsOf } from '../facts/factReader.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { questionsFor } from '../press/draw.ts';
+import { orderBasis } from '../press/orderBasis.ts';
+import { resumeSchedule, stopSchedule } from '../store/changeSchedule.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import type { StoredFeed } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { reportById } from '../store/reports.ts';
-import { resumeSchedule, type StoredSchedule, schedulesOf, stoppedBy, stopSchedule } from '../store/schedules.ts';
+import { type StoredSchedule, schedulesOf, stoppedBy } from '../store/schedules.ts';
 import { inTransaction } from '../store/store.ts';
-import { settleDates } from './dates.ts';
 import { holdPaused, releasePaused } from './follow.ts';
-import { orderBasis } from './orderBasis.ts';
 import type { Tools } from './tools.ts';
 
 type Needs = Pick<Tools, 'store' | 'facts' | 'clock'>;

@@ -1,5 +1,5 @@
 import { occurrences } from '@chronicon/core/calendar';
-import type { ClientRules } from '../store/clients.ts';
+import type { DatesOfClient } from '@chronicon/core/report';
 import { type EditionRow, moveEdition, patchEdition, unsentOf } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
 import type { Agency } from '../store/members.ts';
@@ -26,7 +26,7 @@ async function reached(tx: Store, scheduleId: string): Promise<EditionRow[]> {
 }
 
 /** The run of an unmoved date by the schedule as it is now; null when it has none on that date. */
-function runOn(s: StoredSchedule, agency: Agency, client: ClientRules, nominal: string) {
+function runOn(s: StoredSchedule, agency: Agency, client: DatesOfClient, nominal: string) {
   const first = occurrences(recurrenceOf(s, agency, client.weekStart), nominal).next();
   return !first.done && first.value.nominal === nominal ? first.value : null;
 }
@@ -40,7 +40,7 @@ export async function followSchedule(
   tx: Store,
   id: string,
   agency: Agency,
-  client: ClientRules,
+  client: DatesOfClient,
   by: Doer,
 ): Promise<void> {
   const schedule = (await scheduleById(tx, id))!;
@@ -66,7 +66,7 @@ export async function followSchedule(
 /** Holds what a paused schedule has not handed over yet. */
 export async function holdPaused(tx: Store, scheduleId: string, why: string, by: Doer): Promise<void> {
   for (const e of await reached(tx, scheduleId)) {
-    if (e.state === 'held' && e.code !== 'late-data') continue;
+    if (e.state === 'held' && e.code !== 'late-data' && e.code !== 'odd-day') continue;
     if (e.state === 'held') await patchEdition(tx, e, { code: 'paused', reason: why, next_at: null });
     else
       await moveEdition(tx, e, 'held', { code: 'paused', reason: why, next_at: null }, { at: by.at, actor: by.actor });

@@ -118,7 +118,7 @@ describe('draft and release', () => {
     const { needs } = (await bed.owner.ask('GET /api/desk')).body;
     expect(needs.find((n) => n.key.startsWith('release-'))).toMatchObject({
       title: 'Tarnbeck Pottery: “Monthly overview” was edited and not released',
-      deadline: '2026-11-03T08:00:00Z',
+      deadline: '2026-11-03T08:00:00.000Z',
     });
   });
 });
@@ -316,7 +316,7 @@ describe('the page that is looked at', () => {
       params: { report: made.body.id },
       body: { look },
     });
-    expect(asked.fields.look).toContain('no run of this report');
+    expect(asked.fields.look).toContain('not a run of this report');
   });
 });
 

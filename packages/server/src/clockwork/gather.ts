@@ -1,14 +1,16 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import type { HoldCode } from '@chronicon/core/edition';
 import { metricBook } from '@chronicon/core/figures';
+import type { DrawOrder } from '@chronicon/core/page';
+import { describeLacks, formatterOf } from '@chronicon/core/words';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
-import { type DrawOrder, formatterOf, questionsFor } from '../press/draw.ts';
+import { questionsFor } from '../press/draw.ts';
 import { type EditionRow, moveEdition, patchEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import type { Lease } from '../store/instances.ts';
+import { waitsForOddDays } from '../store/settings.ts';
 import { inTransaction } from '../store/store.ts';
-import { describeLacks } from './lacks.ts';
 import { columnsOf, drawOrderOf, madeOf, type Settled, settle } from './orders.ts';
 import type { Tools } from './tools.ts';
 
@@ -35,10 +37,16 @@ async function freshen(tools: Tools, clientId: string): Promise<void> {
 }
 
 /** What a drawn edition does next: it goes at its time, it waits for a person, or nobody is to get it. */
-function afterDrawing(e: EditionRow, { orders }: Settled, now: string) {
+function afterDrawing(e: EditionRow, { orders }: Settled, turned: readonly string[], now: string) {
   if (orders.readers.length === 0) return { to: 'cleared' as const, next_at: null };
   // Whoever makes one by hand sees it, and whom it reaches, before it goes.
   if (e.kind === 'by-hand' && e.seen === null) return { to: 'proof' as const, next_at: null };
+  if (e.kind === 'scheduled' && e.seen === null && turned.length > 0) {
+    const [first, ...more] = turned;
+    const rest = more.length > 0 ? ` So it is with ${more.length} more of its figures.` : '';
+    const reason = `${first}${rest} Say what happened on that day in a note for readers, or look at it and send it.`;
+    return { to: 'held' as const, next_at: null, code: 'odd-day' as const, reason };
+  }
   if (e.was_held === 1 && e.seen === null && now >= e.due_at) {
     const reason = 'All its figures are there now, and its time has passed. Look at it, then send it.';
     return { to: 'held' as const, next_at: null, code: 'can-go' as const, reason };
@@ -84,7 +92,8 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   crash('draw.after-frozen-file');
   const pdf = files.write(result.pdf);
   crash('draw.after-pdf-file');
-  const { to, ...rest } = afterDrawing(e, settled, clock.now());
+  const turned = (await waitsForOddDays(store)) ? result.turned : [];
+  const { to, ...rest } = afterDrawing(e, settled, turned, clock.now());
   await inTransaction(store, async (tx) => {
     const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
     // Something changed while it was drawn: it stays in gathering, and is looked at again at once.

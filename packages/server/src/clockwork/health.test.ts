@@ -223,7 +223,7 @@ describe('told outside the Desk', () => {
         const made = (await editionsOf(bed, f.client)).find((e) => e.id === body.editionId);
         expect(made?.state).toBe('cleared');
       },
-      { timeout: 20_000, interval: 200 },
+      { timeout: 120_000, interval: 200 },
     );
     await bed.standins.smtp.setFault('none');
   });

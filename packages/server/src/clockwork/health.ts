@@ -1,9 +1,9 @@
 import { sql } from 'kysely';
 import type { Logger } from 'pino';
-import type { Secrets } from '../access/secrets.ts';
 import type { FactDb } from '../facts/factStore.ts';
 import { type Fault, faultOf } from '../store/faults.ts';
 import type { Files } from '../store/files.ts';
+import type { Secrets } from '../store/secrets.ts';
 import type { Store } from '../store/store.ts';
 
 /** What the server stands on, as it was last looked at: kept in memory, since what is wrong may be the disk. */

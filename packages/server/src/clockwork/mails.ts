@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { messageIdOf } from '@chronicon/core/edition';
-import { describeMergeFault } from '@chronicon/core/report';
+import type { Frozen } from '@chronicon/core/page';
+import { describeMergeFault, type OrderSheet, type ReaderRef } from '@chronicon/core/report';
 import { composeMail, mergeContextOf } from '../post/mailText.ts';
-import type { Frozen } from '../press/draw.ts';
 import { clientById, contactsByIds } from '../store/clients.ts';
-import type { EditionRow, OrderSheet, ReaderRef } from '../store/editions.ts';
+import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { type NewMessage, nextRound } from '../store/messages.ts';
 import type { Store } from '../store/store.ts';

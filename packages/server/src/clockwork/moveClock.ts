@@ -1,20 +1,24 @@
-import type { Api } from '../api/context.ts';
 import { writeSetting } from '../store/settings.ts';
+import type { Clockwork } from './clockwork.ts';
+import type { Tools } from './tools.ts';
 
 /** Tells the stand-ins how far the clock was moved: they have to live on the same day. */
-export async function tellStandins(api: Pick<Api, 'config' | 'clock'>): Promise<void> {
-  if (!api.config.standins) return;
-  await fetch(new URL('/control/clock', api.config.standins), {
+export async function tellStandins(tools: Pick<Tools, 'config' | 'clock'>): Promise<void> {
+  if (!tools.config.standins) return;
+  await fetch(new URL('/control/clock', tools.config.standins), {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ offset: api.clock.offset }),
+    body: JSON.stringify({ offset: tools.clock.offset }),
   });
 }
 
 /** Moves the clock of a demo or test forward, for good, and waits until what became due is done. */
-export async function moveClock(api: Pick<Api, 'config' | 'clock' | 'store' | 'clockwork'>, to: string): Promise<void> {
-  api.clock.moveTo(to);
-  await writeSetting(api.store, 'clock.offset', String(api.clock.offset));
-  await tellStandins(api);
-  await api.clockwork.settle();
+export async function moveClock(
+  tools: Pick<Tools, 'config' | 'clock' | 'store'> & { clockwork: Clockwork },
+  to: string,
+): Promise<void> {
+  tools.clock.moveTo(to);
+  await writeSetting(tools.store, 'clock.offset', String(tools.clock.offset));
+  await tellStandins(tools);
+  await tools.clockwork.settle();
 }

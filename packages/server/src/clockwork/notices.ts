@@ -1,7 +1,7 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { messageIdOf } from '@chronicon/core/edition';
 import { escapeHtml } from '@chronicon/core/report';
-import { clientById, type StoredClient } from '../store/clients.ts';
+import { clientById, clientsByIds } from '../store/clients.ts';
 import { type EditionRow, editionsLate } from '../store/editions.ts';
 import { feedsOf, type StoredFeed } from '../store/feeds.ts';
 import { idFrom } from '../store/ids.ts';
@@ -21,12 +21,10 @@ const PATIENCE = 10;
 async function causesNow(tools: Tools): Promise<Cause[]> {
   const { store, clock } = tools;
   const late = await editionsLate(store, addMinutes(clock.now(), -PATIENCE), addMinutes(clock.now(), -AGAIN_AFTER * 7));
-  const clients = new Map<string, StoredClient>();
+  const clients = await clientsByIds(store, [...new Set(late.map((e) => e.client_id))]);
   const feeds = new Map<string, StoredFeed[]>();
   for (const { client_id: id } of late) {
-    if (clients.has(id)) continue;
-    clients.set(id, (await clientById(store, id))!);
-    feeds.set(id, await feedsOf(store, id));
+    if (!feeds.has(id)) feeds.set(id, await feedsOf(store, id));
   }
   const held: Held[] = late.map((edition: EditionRow) => ({ edition, client: clients.get(edition.client_id)! }));
   const stops = (await sendingStops(store)).filter((s) => s.cause !== 'person');

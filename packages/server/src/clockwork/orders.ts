@@ -1,17 +1,16 @@
 import { createHash } from 'node:crypto';
 import type { Range } from '@chronicon/core/calendar';
 import { metricBook } from '@chronicon/core/figures';
-import { metricsNamed } from '@chronicon/core/report';
+import type { DrawOrder } from '@chronicon/core/page';
+import { metricsNamed, type OrderSheet, settleDates } from '@chronicon/core/report';
 import { factsRevision } from '../facts/factReader.ts';
-import type { DrawOrder } from '../press/draw.ts';
+import { orderBasis } from '../press/orderBasis.ts';
 import { clientById } from '../store/clients.ts';
 import { commentaryFor } from '../store/commentaries.ts';
-import { type EditionRow, type OrderSheet, ordersOf } from '../store/editions.ts';
+import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { reportById, type StoredReport } from '../store/reports.ts';
 import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
-import { settleDates } from './dates.ts';
-import { orderBasis } from './orderBasis.ts';
 import type { Tools } from './tools.ts';
 
 /** The order sheet of a schedule's run, as schedule and release are now. */

@@ -1,19 +1,23 @@
-import { addMinutes, type Occurrence, occurrencesBetween, type Recurrence } from '@chronicon/core/calendar';
+import { addMinutes } from '@chronicon/core/calendar';
 import { type ScheduleBacklog, sortMissed } from '@chronicon/core/edition';
-import { formatterOf } from '../press/draw.ts';
+import { settleDates } from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { addEdition, type EditionRow, lastMadeOf, moveEdition, unsentOf } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
 import { type Agency, agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
-import { recurrenceOf, type StoredSchedule, schedulesToLookAt, setPlanned } from '../store/schedules.ts';
+import { makeRuns, runsBetween } from '../store/runs.ts';
+import { type StoredSchedule, scheduleById, schedulesToLookAt, setPlanned } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import { settleDates } from './dates.ts';
 import { ordersFor } from './orders.ts';
 import type { Tools } from './tools.ts';
 
 /** An occurrence that has no edition yet, or an edition of it that has not begun to be sent. */
-interface Open extends Occurrence {
+interface Open {
+  nominal: string;
+  /** UTC ISO text. */
+  at: string;
   edition: EditionRow | null;
 }
 
@@ -42,7 +46,7 @@ export async function repeatOf(
 async function add(
   tx: Store,
   s: StoredSchedule,
-  o: Open,
+  o: Pick<Open, 'nominal' | 'at'>,
   state: 'planned' | 'skipped',
   now: string,
   reason: string | null,
@@ -62,13 +66,15 @@ async function add(
     state: skipped ? 'skipped' : 'planned',
     reason: repeat ?? reason,
     ...(skipped && { code: repeat !== null ? 'repeat' : 'missed' }),
-    dueAt: new Date(o.at).toISOString(),
+    dueAt: o.at,
     nextAt: skipped ? null : now,
     madeBy: null,
     at: now,
   });
 }
 
+/** Schedules that are looked at in one go: feeds, editions and mails have their turn between. */
+const AT_ONCE = 40;
 /** Minutes until a schedule that could not be planned is looked at again. */
 const PLAN_AGAIN = 15;
 
@@ -76,31 +82,38 @@ const PLAN_AGAIN = 15;
 const LOOK_MINUTES = 24 * 60;
 
 /** When a schedule has to be looked at again: as its next run comes within the lead. */
-function nextLook(recurrence: Recurrence, leadMinutes: number, planned: string, now: string): string {
+async function nextLook(tx: Store, s: StoredSchedule, planned: string, now: string): Promise<string> {
   const daily = addMinutes(now, LOOK_MINUTES);
-  const next = occurrencesBetween(recurrence, planned, addMinutes(daily, leadMinutes))
-    .map((o) => addMinutes(o.at, -leadMinutes))
-    .sort()[0];
-  return next !== undefined && next < daily ? next : daily;
+  const [next] = await runsBetween(tx, s.id, planned, addMinutes(daily, s.leadMinutes));
+  const look = next && addMinutes(next.at, -s.leadMinutes);
+  return look !== undefined && look < daily ? look : daily;
 }
 
-/** Plans one schedule up to its lead from now; in one transaction with the mark of how far it was planned. */
+/**
+ * Makes a schedule's runs anew and plans it up to its lead from now, in one transaction with the mark of how far it was
+ * planned.
+ */
 async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now: string): Promise<void> {
   const { store } = tools;
   const until = maxInstant(addMinutes(now, s.leadMinutes), s.plannedThrough);
-  const client = (await clientById(store, s.clientId))!;
-  const recurrence = recurrenceOf(s, agency, client.weekStart);
-  const fresh = occurrencesBetween(recurrence, s.plannedThrough, until);
-  const look = nextLook(recurrence, s.leadMinutes, until, now);
-  if (fresh.length === 0) {
-    await setPlanned(store, s, until, look);
-    return;
-  }
+  const planned = await inTransaction(store, async (tx) => {
+    // Changed or paused since it was read: its runs are made already, and it is looked at again.
+    const kept = await scheduleById(tx, s.id);
+    if (kept?.state !== 'active' || kept.plannedThrough !== s.plannedThrough) return null;
+    await makeRuns(tx, kept, agency, now);
+    const fresh = await runsBetween(tx, s.id, s.plannedThrough, until);
+    const look = await nextLook(tx, s, until, now);
+    if (fresh.length > 0) return { fresh, look };
+    await setPlanned(tx, s, until, look);
+    return null;
+  });
+  if (!planned) return;
+  const { fresh, look } = planned;
   // Missed is only what had not begun to gather; whatever waits for data or a person stays.
   const unsent = (await unsentOf(store, s.id)).filter((e) => e.state === 'planned' && e.due_at <= now);
   const open: Open[] = [
-    ...fresh.map((o) => ({ ...o, edition: null })),
-    ...unsent.map((e) => ({ nominal: e.nominal!, runs: e.nominal!, at: e.due_at, edition: e })),
+    ...fresh.map(({ nominal, at }) => ({ nominal, at, edition: null })),
+    ...unsent.map((e) => ({ nominal: e.nominal!, at: e.due_at, edition: e })),
   ];
   const backlog: ScheduleBacklog<Open> = { id: s.id, open };
   const { run, skipped } = sortMissed(now, [backlog]);
@@ -108,9 +121,7 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
   await inTransaction(store, async (tx) => {
     // Paused or changed since it was read: it is looked at again.
     if (!(await setPlanned(tx, s, until, look))) return;
-    for (const o of fresh.filter((f) => Date.parse(f.at) > Date.parse(now))) {
-      await add(tx, s, { ...o, edition: null }, 'planned', now, null);
-    }
+    for (const o of fresh.filter((f) => f.at > now)) await add(tx, s, o, 'planned', now, null);
     for (const o of run.filter((r) => r.edition === null)) await add(tx, s, o, 'planned', now, null);
     for (const o of skipped) {
       const reason = run.length > 0 ? NEWER : MISSED;
@@ -137,12 +148,13 @@ export const leaveOut = (tx: Store, e: EditionRow, reason: string, at: string, l
 /**
  * Turns the occurrences of all schedules into editions, from their lead before the send time on. Occurrences whose
  * time passed are run or skipped by the rule for missed ones (SEMANTICS §10).
+ * @returns true when more schedules may be waiting to be looked at
  */
-export async function planAll(tools: Tools): Promise<void> {
+export async function planAll(tools: Tools): Promise<boolean> {
   const now = tools.clock.now();
-  const schedules = await schedulesToLookAt(tools.store, now);
+  const schedules = await schedulesToLookAt(tools.store, now, AT_ONCE);
   const agency = schedules.length > 0 ? await agencyOf(tools.store) : null;
-  if (!agency) return;
+  if (!agency) return false;
   for (const schedule of schedules) {
     try {
       await planSchedule(tools, agency, schedule, now);
@@ -152,4 +164,5 @@ export async function planAll(tools: Tools): Promise<void> {
       await setPlanned(tools.store, schedule, schedule.plannedThrough, addMinutes(now, PLAN_AGAIN));
     }
   }
+  return schedules.length === AT_ONCE;
 }

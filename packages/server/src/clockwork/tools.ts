@@ -1,19 +1,19 @@
 import type { Logger } from 'pino';
-import type { Secrets } from '../access/secrets.ts';
-import type { Clock } from '../clock.ts';
-import type { Config } from '../config.ts';
 import type { FactDb } from '../facts/factStore.ts';
 import type { Imports } from '../feeds/files/imports.ts';
 import type { Inbox } from '../feeds/files/inbox.ts';
 import type { Services } from '../feeds/services.ts';
 import type { Syncs } from '../feeds/sync.ts';
+import type { Clock } from '../ground/clock.ts';
+import type { Config } from '../ground/config.ts';
+import type { CrashPoint } from '../ground/crashPoints.ts';
 import type { Mailer } from '../post/mailer.ts';
 import type { Pictures } from '../press/pictures.ts';
 import type { Press } from '../press/press.ts';
 import type { Files } from '../store/files.ts';
 import type { Instance } from '../store/instances.ts';
+import type { Secrets } from '../store/secrets.ts';
 import type { Store } from '../store/store.ts';
-import type { CrashPoint } from './crashPoints.ts';
 import type { Health } from './health.ts';
 
 /** What the clockwork works with. */

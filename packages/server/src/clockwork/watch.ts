@@ -1,9 +1,12 @@
 import { tellByMail } from './notices.ts';
+import { sweepLeftFiles } from './sweep.ts';
 import type { Tools } from './tools.ts';
 
 /** Milliseconds by the machine's clock between looks at what the server stands on, and between notices. */
 const LOOK_EVERY = 2_000;
 const TELL_EVERY = 20_000;
+/** Between sweeps of drawings that nothing points to. */
+const SWEEP_EVERY = 24 * 60 * 60 * 1000;
 
 /** Looks after the server itself, between the beats: is it well, and who has to be told that something is not. */
 export interface Watch {
@@ -15,7 +18,9 @@ export interface Watch {
 export function createWatch(tools: Tools, ending: AbortSignal): Watch {
   let looked = Number.NEGATIVE_INFINITY;
   let told = Number.NEGATIVE_INFINITY;
+  let swept = Number.NEGATIVE_INFINITY;
   let telling: Promise<void> | null = null;
+  let sweeping: Promise<void> | null = null;
   return {
     async look() {
       const machine = tools.clock.machine();
@@ -23,6 +28,16 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
       if (machine - looked >= LOOK_EVERY || tools.health.troubles().length > 0) {
         looked = machine;
         await tools.health.look();
+      }
+      if (sweeping === null && machine - swept >= SWEEP_EVERY) {
+        swept = machine;
+        // Beside the beat: it looks at one file after the other.
+        sweeping = sweepLeftFiles(tools)
+          .then(() => undefined)
+          .catch((err) => tools.log.error({ err }, 'drawings that nothing points to could not be swept'))
+          .finally(() => {
+            sweeping = null;
+          });
       }
       if (telling === null && machine - told >= TELL_EVERY && tools.health.troubles().length === 0) {
         told = machine;
@@ -35,7 +50,7 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
       }
     },
     async idle() {
-      await telling;
+      await Promise.all([telling, sweeping]);
     },
   };
 }

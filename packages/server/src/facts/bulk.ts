@@ -1,8 +1,8 @@
-import { addDays, addMonths, fromDayNumber, monthStart, type Range, toDayNumber } from '@chronicon/core/calendar';
+import { addMonths, fromDayNumber, monthStart, type Range, rangesOfDays, toDayNumber } from '@chronicon/core/calendar';
 import type { Transaction } from 'kysely';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
-import { markDelivered } from './coverage.ts';
+import { markDelivered, unmarkDelivered } from './coverage.ts';
 import { codesFor, type DatasetOwner, type DatasetSpec, type FactDb, saveDataset } from './factStore.ts';
 import type { FactTables } from './schema.ts';
 
@@ -73,13 +73,7 @@ export function createBulk(dimensions: number, measures: number): Bulk {
       return { from: fromDayNumber(from), to: fromDayNumber(to) };
     },
     runs() {
-      const out: Range[] = [];
-      for (const day of [...monthOf.keys()].sort((a, b) => a - b).map(fromDayNumber)) {
-        const last = out.at(-1);
-        if (last && addDays(last.to, 1) === day) last.to = day;
-        else out.push({ from: day, to: day });
-      }
-      return out;
+      return rangesOfDays([...monthOf.keys()].map(fromDayNumber));
     },
     add(day, own, values) {
       const { month, first } = place(day);
@@ -112,6 +106,8 @@ export interface BulkWrite {
   spec: DatasetSpec;
   /** Days whose rows are replaced, and which count as delivered. */
   ranges: readonly Range[];
+  /** Of these, days that are not known all the same. */
+  unknown: readonly Range[];
   at: string;
 }
 
@@ -218,6 +214,7 @@ export async function writeBulk(db: FactDb, bulk: Bulk, w: BulkWrite): Promise<v
       await putMonth(tx, id, month, all);
     }
     for (const [from, to] of numbers) await markDelivered(tx, id, from, to, w.at);
+    for (const { from, to } of w.unknown) await unmarkDelivered(tx, id, toDayNumber(from), toDayNumber(to));
   });
 }
 
@@ -237,6 +234,21 @@ export async function wasWritten(db: FactDb, importId: string): Promise<boolean>
     .where('import_id', '=', importId)
     .executeTakeFirst();
   return found !== undefined;
+}
+
+/**
+ * Marks days of an import as delivered that were left open: a person said that nothing of theirs is missing. False when
+ * nothing is known of the import any more.
+ */
+export async function markKnown(db: FactDb, importId: string, days: readonly Range[], at: string): Promise<boolean> {
+  return db.transaction().execute(async (tx) => {
+    const known = await tx.selectFrom('undo_dataset').selectAll().where('import_id', '=', importId).executeTakeFirst();
+    if (!known) return false;
+    for (const { from, to } of days) {
+      await markDelivered(tx, known.dataset_id, toDayNumber(from), toDayNumber(to), at);
+    }
+    return true;
+  });
 }
 
 /** Puts back what was there before an import, in one transaction. False when nothing is known of it. */

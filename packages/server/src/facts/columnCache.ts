@@ -1,5 +1,6 @@
 import type { Columns } from '@chronicon/core/figures';
 import { type Kysely, sql } from 'kysely';
+import { LRUCache } from 'lru-cache';
 import type { FactTables } from './schema.ts';
 
 /** Columns read lately, for a connection that only reads. */
@@ -18,37 +19,19 @@ const bytesOf = (c: Columns): number =>
  * transaction sees, so that a report never mixes what was read before a write with what was read after it.
  */
 export function createColumnCache(most: number): ColumnCache {
-  const kept = new Map<string, { columns: Columns; bytes: number }>();
-  let bytes = 0;
+  const kept = new LRUCache<string, Columns>({ maxSize: most, sizeCalculation: (c) => Math.max(1, bytesOf(c)) });
   let version = -1;
-  const drop = (key: string) => {
-    bytes -= kept.get(key)?.bytes ?? 0;
-    kept.delete(key);
-  };
   return {
     async through(db, key, read) {
       const now = (await sql<{ data_version: number }>`pragma data_version`.execute(db)).rows[0]!.data_version;
       if (now !== version) {
         kept.clear();
-        bytes = 0;
         version = now;
       }
       const found = kept.get(key);
-      if (found) {
-        // To the end: the first one is dropped first.
-        kept.delete(key);
-        kept.set(key, found);
-        return found.columns;
-      }
+      if (found) return found;
       const columns = await read();
-      const size = bytesOf(columns);
-      if (size > most) return columns;
-      kept.set(key, { columns, bytes: size });
-      bytes += size;
-      for (const oldest of kept.keys()) {
-        if (bytes <= most) break;
-        drop(oldest);
-      }
+      kept.set(key, columns);
       return columns;
     },
   };

@@ -1,23 +1,16 @@
-import { fromDayNumber, toDayNumber } from '@chronicon/core/calendar';
-import type { Columns, Coverage, Dataset, DatasetShape, Grain, Need } from '@chronicon/core/figures';
+import { type CivilDate, fromDayNumber, toDayNumber } from '@chronicon/core/calendar';
+import { type Columns, type Dataset, FEED, type Grain, type Need, rowsOf } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
 import { type Chunk, decodeInto } from './chunkCodec.ts';
 import type { ColumnCache } from './columnCache.ts';
 import { coverageById } from './coverage.ts';
+import type { CoveredShape } from './coveredShape.ts';
+import { type FeedPast, PAST } from './feedPast.ts';
 import { reportedOf } from './reported.ts';
 import type { FactTables } from './schema.ts';
-import { FEED, type Member, spanFamilies } from './span.ts';
+import { spanFamilies } from './span.ts';
 
 type Db = Kysely<FactTables>;
-
-export interface CoveredShape extends DatasetShape {
-  feedId: string;
-  /** Its name at the feed. */
-  key: string;
-  covered: Coverage;
-  /** The datasets of several feeds that it is read from; left out when it is one of its own. */
-  members?: readonly Member[];
-}
 
 /** The datasets of a client, in the order in which they are asked, with the days that each has delivered. */
 export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape[]> {
@@ -33,7 +26,13 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
     db,
     rows.map((r) => r.id),
   );
+  const pasts = await pastsOf(
+    db,
+    rows.map((r) => r.feed_id),
+  );
   const members = rows.map((r) => ({
+    past: pasts.get(r.feed_id) ?? PAST,
+    until: null,
     id: r.id,
     feedId: r.feed_id,
     feedName: r.feed_name,
@@ -48,6 +47,12 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
     covered: covered.get(r.id) ?? [],
   }));
   return spanFamilies(members);
+}
+
+/** What was said of the past of feeds. */
+export async function pastsOf(db: Db, feedIds: readonly string[]): Promise<Map<string, FeedPast>> {
+  const rows = await db.selectFrom('feed_past').selectAll().where('feed_id', 'in', feedIds).execute();
+  return new Map(rows.map(({ feed_id, ...past }) => [feed_id, past]));
 }
 
 /** The state of a client's facts: another text whenever any of them, or what is known of them, has changed. */
@@ -162,6 +167,18 @@ function joinFeeds(parts: readonly { feed: string; columns: Columns }[], need: N
   return { days, dims, measures };
 }
 
+/** The rows up to a day, itself included. */
+function upTo({ days, dims, measures }: Columns, day: CivilDate): Columns {
+  const { end } = rowsOf({ days, dims, measures }, { from: day, to: day });
+  return {
+    days: days.subarray(0, end),
+    dims: Object.fromEntries(
+      Object.entries(dims).map(([d, { codes, labels }]) => [d, { codes: codes.subarray(0, end), labels }]),
+    ),
+    measures: Object.fromEntries(Object.entries(measures).map(([m, values]) => [m, values.subarray(0, end)])),
+  };
+}
+
 async function readColumns(db: Db, need: Need<CoveredShape>, months: readonly string[]): Promise<Columns> {
   const { members } = need.dataset;
   if (!members) return readStored(db, need, months);
@@ -172,7 +189,8 @@ async function readColumns(db: Db, need: Need<CoveredShape>, months: readonly st
       dimensions: need.dimensions.filter((d) => m.dimensions.includes(d)),
       measures: need.measures.filter((x) => m.measures.includes(x)),
     };
-    parts.push({ feed: m.feedName, columns: await readStored(db, part, months) });
+    const columns = await readStored(db, part, months);
+    parts.push({ feed: m.feedName, columns: m.until === null ? columns : upTo(columns, m.until) });
   }
   return joinFeeds(parts, need);
 }

@@ -13,6 +13,7 @@ import { openSqlite } from '../store/sqlite.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
 import { coverageById, coveredIn, markDelivered } from './coverage.ts';
+import { type FeedPast, PAST } from './feedPast.ts';
 import { keepRestated, type Restated, restatedDays } from './restated.ts';
 import { createFactTables, type FactTables } from './schema.ts';
 
@@ -318,6 +319,16 @@ export async function endDatasets(db: FactDb, feedId: string): Promise<void> {
     .execute();
 }
 
+/** Keeps what a person said of a feed's past; the rest of it stays as it was. */
+export async function setPast(db: FactDb, feedId: string, past: Partial<FeedPast>): Promise<void> {
+  const values = { ...PAST, ...past };
+  await db
+    .insertInto('feed_past')
+    .values({ feed_id: feedId, ...values })
+    .onConflict((c) => c.column('feed_id').doUpdateSet(past))
+    .execute();
+}
+
 /** Takes it back that a feed brings no more. */
 export async function reopenDatasets(db: FactDb, feedId: string): Promise<void> {
   await db.updateTable('dataset').set({ ended: null }).where('feed_id', '=', feedId).execute();
@@ -327,4 +338,26 @@ export async function reopenDatasets(db: FactDb, feedId: string): Promise<void> 
 export async function coveredDayNumbers(db: FactDb, datasetId: string): Promise<Set<number>> {
   const runs = (await coverageById(db, [datasetId])).get(datasetId) ?? [];
   return new Set(runs.flatMap(([a, b]) => Array.from({ length: b - a + 1 }, (_, i) => a + i)));
+}
+
+/** The last day up to which all datasets of each feed are known; absent for a feed of which one brought nothing yet. */
+export async function coveredThroughByFeed(db: FactDb): Promise<Map<string, CivilDate>> {
+  const rows = await db
+    .selectFrom('dataset')
+    .select((q) => [
+      'feed_id',
+      q
+        .selectFrom('coverage')
+        .select((c) => c.fn.max('last').as('d'))
+        .whereRef('coverage.dataset_id', '=', 'dataset.id')
+        .as('through'),
+    ])
+    .execute();
+  const least = new Map<string, number | null>();
+  for (const { feed_id: id, through } of rows) {
+    const known = least.get(id);
+    if (through === null || known === null) least.set(id, null);
+    else least.set(id, known === undefined ? Number(through) : Math.min(known, Number(through)));
+  }
+  return new Map([...least].flatMap(([id, day]) => (day === null ? [] : [[id, fromDayNumber(day)] as const])));
 }

@@ -22,6 +22,13 @@ export interface FactTables {
     /** Raised by whatever changes its figures or what is known of them. */
     revision: Generated<number>;
   };
+  /** What a person said of an account's past: where nothing stands, it ran before without us (SEMANTICS §4). */
+  feed_past: {
+    feed_id: string;
+    before: 'ran' | 'began' | 'continues';
+    continues: string | null;
+    after: 'unread' | 'ended';
+  };
   chunk: { dataset_id: string; month: string; rows: number; body: Buffer };
   dim_value: { dataset_id: string; dim: string; code: number; label: string };
   /** Runs of days that were last delivered together; they never overlap. */
@@ -105,14 +112,23 @@ const STEPS: string[][] = [
       when old.ended is not new.ended or old.first_day is not new.first_day or old.dimensions is not new.dimensions or old.measures is not new.measures
       begin update dataset set revision = revision + 1 where id = new.id; end`,
   ],
+  [
+    `create table feed_past (feed_id text primary key, before text not null, continues text, after text not null) strict, without rowid`,
+    ...['insert', 'update'].map(
+      (event) => `create trigger feed_past_${event} after ${event} on feed_past for each row
+        begin update dataset set revision = revision + 1 where feed_id = new.feed_id; end`,
+    ),
+  ],
 ];
 
-/** Brings the facts database up to date. */
-export async function createFactTables(db: Kysely<FactTables>): Promise<void> {
+export const FACT_STEPS = STEPS.length;
+
+/** Brings the facts database up to date, or up to so many steps. */
+export async function createFactTables(db: Kysely<FactTables>, until = FACT_STEPS): Promise<void> {
   await db.transaction().execute(async (tx) => {
     const taken = await sql<{ user_version: number }>`pragma user_version`.execute(tx);
     const from = taken.rows[0]!.user_version;
-    for (const statement of STEPS.slice(from).flat()) await sql.raw(statement).execute(tx);
-    await sql.raw(`pragma user_version = ${STEPS.length}`).execute(tx);
+    for (const statement of STEPS.slice(from, until).flat()) await sql.raw(statement).execute(tx);
+    await sql.raw(`pragma user_version = ${Math.max(from, until)}`).execute(tx);
   });
 }

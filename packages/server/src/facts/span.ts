@@ -1,42 +1,33 @@
-import { type CivilDate, minDate, toDayNumber } from '@chronicon/core/calendar';
-import { type Coverage, coverageOf } from '@chronicon/core/figures';
-import type { CoveredShape } from './factReader.ts';
+import { addDays, minDate } from '@chronicon/core/calendar';
+import { FEED, type FeedPart, wholeCoverage } from '@chronicon/core/figures';
+import type { CoveredShape, Member } from './coveredShape.ts';
 
-/** A dataset with what it needs to be read together with its like of other feeds. */
-export interface Member extends CoveredShape {
-  family: string;
-  feedName: string;
-  /** The last day that a removed feed brought. */
-  ended: CivilDate | null;
-}
+/** The dataset that continues another one, if any does. */
+const continuationOf = (m: Member, members: readonly Member[]): Member | undefined =>
+  members.find((o) => o !== m && o.past.before === 'continues' && o.past.continues === m.feedId);
 
-/** The dimension by which figures of several feeds are told apart. */
-export const FEED = 'feed';
-
-/** Days that every member has delivered; one is not asked for days before its first or after its end. */
-function coveredByAll(members: readonly Member[]): Coverage {
-  const edges = members.flatMap((m) => m.covered.flat());
-  if (edges.length === 0) return [];
-  const [first, last] = [Math.min(...edges), Math.max(...edges)];
-  const lacking = new Uint8Array(last - first + 1);
-  for (const m of members) {
-    const from = Math.max(first, toDayNumber(m.firstDay));
-    const to = m.ended === null ? last : Math.min(last, toDayNumber(m.ended));
-    const has = new Uint8Array(lacking.length);
-    for (const [a, b] of m.covered) has.fill(1, a - first, b - first + 1);
-    for (let day = from; day <= to; day++) if (has[day - first] === 0) lacking[day - first] = 1;
-  }
-  const days: number[] = [];
-  const begins = Math.min(...members.map((m) => toDayNumber(m.firstDay)));
-  for (let i = 0; i < lacking.length; i++) if (lacking[i] === 0 && first + i >= begins) days.push(first + i);
-  return coverageOf(days);
+function partOf(m: Member): FeedPart {
+  const lastDay = m.ended;
+  return {
+    feed: m.feedName,
+    firstDay: m.firstDay,
+    lastDay: m.until === null ? lastDay : lastDay === null ? m.until : minDate(lastDay, m.until),
+    from: m.past.before === 'ran' ? null : m.firstDay,
+    to: m.until ?? (m.past.after === 'ended' ? m.ended : null),
+    covered: m.covered,
+  };
 }
 
 const union = (lists: readonly (readonly string[])[]): string[] => [...new Set(lists.flat())];
 
-function spanned(members: readonly Member[]): CoveredShape {
-  const [first] = members;
-  if (members.length === 1) return first!;
+function spanned(all: readonly Member[]): CoveredShape {
+  const [first] = all;
+  if (all.length === 1) return first!;
+  const members = all.map((m): Member => {
+    const next = continuationOf(m, all);
+    return next ? { ...m, until: addDays(next.firstDay, -1) } : m;
+  });
+  const parts = members.map(partOf);
   return {
     id: members.map((m) => m.id).join('+'),
     feedId: first!.feedId,
@@ -45,8 +36,8 @@ function spanned(members: readonly Member[]): CoveredShape {
     firstDay: members.map((m) => m.firstDay).reduce(minDate),
     dimensions: union([[FEED], ...members.map((m) => m.dimensions)]),
     measures: union(members.map((m) => m.measures)),
-    covered: coveredByAll(members),
-    feeds: members.length,
+    covered: wholeCoverage(parts),
+    parts,
     members,
   };
 }

@@ -1,12 +1,12 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { addMinutes } from '@chronicon/core/calendar';
 import { z } from 'zod';
-import { timeLeft } from '../access/asking.ts';
+import { timeLeft } from '../ground/asking.ts';
 import { beginAuthorisation, endAuthorisation } from '../store/connections.ts';
 import { FeedError } from './connector.ts';
 import { ask, parseJson } from './http.ts';
 import { addressOf } from './registry.ts';
-import type { SyncTools } from './sync.ts';
+import type { FeedTools } from './tools.ts';
 
 /** The name under which this product is registered at services. */
 const CLIENT = 'chronicon';
@@ -30,7 +30,7 @@ export interface OAuthTokens {
   until: string | null;
 }
 
-type Tools = Pick<SyncTools, 'config' | 'clock' | 'secrets' | 'store'>;
+type Tools = Pick<FeedTools, 'config' | 'clock' | 'secrets' | 'store'>;
 
 const hashOf = (state: string) => createHash('sha256').update(state).digest('base64url');
 const secret = () => randomBytes(32).toString('base64url');

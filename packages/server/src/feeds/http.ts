@@ -1,8 +1,9 @@
 import { type IncomingMessage, Agent as PlainAgent, request as plainRequest } from 'node:http';
 import { Agent as TlsAgent, request as tlsRequest } from 'node:https';
 import type { z } from 'zod';
+import type { NetworkRules } from '../ground/networkRules.ts';
 import { FeedError } from './connector.ts';
-import { checkAddress, guardedLookup, type NetworkRules } from './network.ts';
+import { checkAddress, guardedLookup } from './network.ts';
 
 /** An answer that is larger than this is not read to its end, in bytes. */
 const MOST = 64 * 1024 * 1024;

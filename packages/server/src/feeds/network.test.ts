@@ -66,6 +66,11 @@ describe('addresses that feeds may be fetched from', () => {
     expect([isAllowed(ip, HERE), isAllowed(ip, OUTSIDE), isAllowed(ip, OFFICE)]).toEqual([here, outside, office]);
   });
 
+  it('are waited for as long as is left of a person’s time, to the part of a millisecond', async () => {
+    expect((await get(`${base}/x`, HERE, 60_000.25)).text).toBe('{"here":true}');
+    await expect(get(`${base}/drip`, HERE, 80.75)).rejects.toThrow('did not answer within');
+  });
+
   it('are checked before anything is sent, by name as well as by number', async () => {
     const before = seen.length;
     await expect(get(`${base}/x`, OUTSIDE)).rejects.toThrow('not a place that feeds may be fetched from');

@@ -1,13 +1,8 @@
 import { lookup as lookUp } from 'node:dns';
 import type { LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
+import type { NetworkRules } from '../ground/networkRules.ts';
 import { FeedError } from './connector.ts';
-
-/** Which addresses beside the public ones feeds may be fetched from. */
-export interface NetworkRules {
-  loopback: boolean;
-  private: boolean;
-}
 
 /**
  * Ranges that are not the public Internet though they look like it: the IANA registries of special-purpose addresses

@@ -1,4 +1,4 @@
-import type { Config } from '../config.ts';
+import type { Config } from '../ground/config.ts';
 import { FeedError, type FeedKind } from './connector.ts';
 import { protocolFeed } from './protocolFeed.ts';
 

@@ -1,14 +1,14 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { mayAsk, type Quota } from '@chronicon/core/feeds';
-import { timeLeft } from '../access/asking.ts';
+import { timeLeft } from '../ground/asking.ts';
 import { connectionById, quotaOf, type StoredConnection, updateConnection } from '../store/connections.ts';
 import { underLease } from '../store/leaseOf.ts';
 import { type OAuthTokens, refreshTokens } from './authorise.ts';
 import { type Access, FeedError, type FeedService, type Meter } from './connector.ts';
 import { addressOf, kindOf } from './registry.ts';
-import type { SyncTools } from './sync.ts';
+import type { FeedTools } from './tools.ts';
 
-type Tools = Pick<SyncTools, 'config' | 'clock' | 'secrets' | 'store' | 'instance'>;
+type Tools = Pick<FeedTools, 'config' | 'clock' | 'secrets' | 'store' | 'instance'>;
 
 /** Milliseconds to wait for another server that renews the same access. */
 const OTHERS_WAIT = 20_000;

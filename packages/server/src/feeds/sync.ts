@@ -1,44 +1,24 @@
 import { addMinutes, lengthOf, type Range } from '@chronicon/core/calendar';
 import { changesOf, describeDifferences, differencesFrom, type Fingerprint, pauseBefore } from '@chronicon/core/feeds';
 import pLimit from 'p-limit';
-import type { Logger } from 'pino';
-import type { Secrets } from '../access/secrets.ts';
-import type { Clock } from '../clock.ts';
-import type { CrashPoint } from '../clockwork/crashPoints.ts';
-import type { Config } from '../config.ts';
 import { factsRevision } from '../facts/factReader.ts';
-import {
-  coveredDayNumbers,
-  type DatasetSpec,
-  type FactDb,
-  replaceDays,
-  saveDataset,
-  storedShapes,
-} from '../facts/factStore.ts';
+import { coveredDayNumbers, type DatasetSpec, replaceDays, saveDataset, storedShapes } from '../facts/factStore.ts';
 import { clientById } from '../store/clients.ts';
 import { connectionById } from '../store/connections.ts';
 import { faultOf } from '../store/faults.ts';
 import { feedById, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { markStale } from '../store/following.ts';
-import type { Instance } from '../store/instances.ts';
 import { underLease } from '../store/leaseOf.ts';
 import { record } from '../store/ledger.ts';
-import { inTransaction, type Store } from '../store/store.ts';
+import { inTransaction } from '../store/store.ts';
 import { FeedError, type FeedSession } from './connector.ts';
 import { isService, kindOf } from './registry.ts';
 import type { Services } from './services.ts';
 import { slicesToFetch } from './slices.ts';
+import type { FeedTools } from './tools.ts';
 
-export interface SyncTools {
-  store: Store;
-  facts: FactDb;
-  secrets: Secrets;
+export interface SyncTools extends FeedTools {
   services: Services;
-  clock: Clock;
-  config: Config;
-  instance: Instance;
-  log: Logger;
-  crash(point: CrashPoint): void;
 }
 
 /** Hours between syncs of a feed in good order; editions ask besides, whenever they lack days. */

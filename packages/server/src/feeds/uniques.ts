@@ -1,9 +1,10 @@
 import type { Range } from '@chronicon/core/calendar';
 import { filterKey, type Knowledge, type Question, type UniqueAsk, uniquesOf } from '@chronicon/core/figures';
-import { forAWhile, unwatched } from '../access/asking.ts';
 import { fetchesOf } from '../facts/coverage.ts';
-import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
+import type { CoveredShape } from '../facts/coveredShape.ts';
+import { datasetsOf } from '../facts/factReader.ts';
 import { labelsOf, reportedOf, saveReported } from '../facts/reported.ts';
+import { forAWhile, unwatched } from '../ground/asking.ts';
 import { feedById } from '../store/feeds.ts';
 import { FeedError } from './connector.ts';
 import { openFeed, type SyncTools } from './sync.ts';
@@ -39,18 +40,19 @@ async function stale(tools: SyncTools, asks: readonly UniqueAsk<CoveredShape>[])
 /**
  * Asks the feeds for the uniques that these questions need and keeps them. A feed that does not answer leaves them
  * out: the figure is not available then, with its reason.
+ * @returns how many were asked for
  */
 export async function uniquesFor(
   tools: SyncTools,
   clientId: string,
   questions: readonly Question[],
   knowledge: Knowledge,
-): Promise<void> {
+): Promise<number> {
   const { book } = knowledge;
   const mayNeed = questions.some((q) =>
     (q.op === 'top' ? q.metrics : [q.metric]).some((key) => ['unique', 'derived'].includes(book.lookup(key).kind)),
   );
-  if (!mayNeed) return;
+  if (!mayNeed) return 0;
   const shapes = await datasetsOf(tools.facts, clientId);
   const labels = new Map<string, string[]>();
   for (const q of questions.filter((x) => x.op === 'top')) {
@@ -72,6 +74,7 @@ export async function uniquesFor(
     Promise.all([...byFeed].map(([feedId, wanted]) => askFeed(tools, feedId, wanted.slice(0, MOST_ASKS)))),
   );
   await forAWhile(asked, SHARE_OF_SERVICES);
+  return [...byFeed.values()].reduce((n, wanted) => n + Math.min(wanted.length, MOST_ASKS), 0);
 }
 
 async function askFeed(tools: SyncTools, feedId: string, asks: readonly UniqueAsk<CoveredShape>[]): Promise<void> {

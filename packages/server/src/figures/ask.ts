@@ -1,17 +1,19 @@
 import { type CivilDate, civilDateAt } from '@chronicon/core/calendar';
 import type { FiguresQuery, FilterPart } from '@chronicon/core/contract';
-import { byCodePoint, type Filter, type Knowledge, metricBook } from '@chronicon/core/figures';
-import { atField } from '../api/refusal.ts';
-import type { Tools } from '../clockwork/tools.ts';
-import { type CoveredShape, datasetsOf } from '../facts/factReader.ts';
+import { byCodePoint, type Filter, type Knowledge } from '@chronicon/core/figures';
+import type { CoveredShape } from '../facts/coveredShape.ts';
+import { datasetsOf } from '../facts/factReader.ts';
 import { labelsOf } from '../facts/reported.ts';
+import type { SyncTools } from '../feeds/sync.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
+import { atField } from '../ground/refusal.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';
+import { agencyOf } from '../store/members.ts';
 import { targetsOf } from '../store/targets.ts';
 import { planFigures } from './plan.ts';
-import type { Basis } from './reading.ts';
+import { type Basis, knowledgeOf } from './reading.ts';
 import type { FiguresView } from './reply.ts';
 import { questionsOfPlan } from './viewQuestions.ts';
 
@@ -25,12 +27,14 @@ export interface ClientFigures {
 }
 
 /** What a client's figures are asked of. */
-export async function figuresOf(tools: Tools, client: StoredClient): Promise<ClientFigures> {
+export async function figuresOf(tools: SyncTools, client: StoredClient): Promise<ClientFigures> {
   const targets = await targetsOf(tools.store, client.id);
+  const { holidays } = (await agencyOf(tools.store))!;
+  const basis = { clientId: client.id, metrics: client.metrics, targets, holidays };
   return {
     client,
-    basis: { clientId: client.id, metrics: client.metrics, targets },
-    knowledge: { book: metricBook(client.metrics), targets },
+    basis,
+    knowledge: knowledgeOf(basis),
     today: civilDateAt(tools.clock.now(), client.zone),
   };
 }
@@ -42,7 +46,11 @@ export function checkMetrics(keys: readonly string[], { knowledge }: ClientFigur
 }
 
 /** Every label of a dimension that any of the client's datasets has. */
-export async function allLabels(tools: Tools, shapes: readonly CoveredShape[], dimension: string): Promise<string[]> {
+export async function allLabels(
+  tools: SyncTools,
+  shapes: readonly CoveredShape[],
+  dimension: string,
+): Promise<string[]> {
   const found = new Set<string>();
   for (const shape of shapes.filter((s) => s.dimensions.includes(dimension))) {
     for (const label of await labelsOf(tools.facts, shape.id, dimension, MOST_LABELS)) found.add(label);
@@ -51,7 +59,7 @@ export async function allLabels(tools: Tools, shapes: readonly CoveredShape[], d
 }
 
 /** "All but these" as the labels that stay. */
-export async function settleFilter(tools: Tools, clientId: string, parts: readonly FilterPart[]): Promise<Filter> {
+export async function settleFilter(tools: SyncTools, clientId: string, parts: readonly FilterPart[]): Promise<Filter> {
   const shapes = parts.some((p) => p.except) ? await datasetsOf(tools.facts, clientId) : [];
   const filter: Record<string, string[]> = {};
   for (const { dimension, values, except } of parts) {
@@ -62,7 +70,7 @@ export async function settleFilter(tools: Tools, clientId: string, parts: readon
 }
 
 /** Settles what the Figures place asks, and has what its services count over exactly these days counted. */
-export async function viewOf(tools: Tools, figures: ClientFigures, query: FiguresQuery): Promise<FiguresView> {
+export async function viewOf(tools: SyncTools, figures: ClientFigures, query: FiguresQuery): Promise<FiguresView> {
   const { client, basis, knowledge, today } = figures;
   checkMetrics(query.metrics, figures);
   const plan = planFigures(client, today, query, await settleFilter(tools, client.id, query.filter));

@@ -1,7 +1,6 @@
 import type { Range } from '@chronicon/core/calendar';
 import { hasDrivers, type Metric, type MetricBook } from '@chronicon/core/figures';
-import type { Formatter } from '@chronicon/core/words';
-import { formatterOf } from '../press/draw.ts';
+import { type Formatter, formatterOf } from '@chronicon/core/words';
 import type { StoredClient } from '../store/clients.ts';
 
 /** The interface is English; money is the client's. */

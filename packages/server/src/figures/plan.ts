@@ -1,9 +1,9 @@
 import { MOST_STEPS } from '@chronicon/core/bounds';
-import { type CivilDate, lengthOf, minDate, type Range } from '@chronicon/core/calendar';
+import { type CivilDate, lengthOf, type Range } from '@chronicon/core/calendar';
 import type { FiguresQuery } from '@chronicon/core/contract';
-import { type Filter, pairSteps, rangeToJudge, type Step, stepsBeyond, stepsOf } from '@chronicon/core/figures';
-import { atField } from '../api/refusal.ts';
-import { settleDates } from '../clockwork/dates.ts';
+import { type Filter, pairSteps, type Step, stepsBeyond, stepsOf } from '@chronicon/core/figures';
+import { settleDates } from '@chronicon/core/report';
+import { atField } from '../ground/refusal.ts';
 import type { StoredClient } from '../store/clients.ts';
 import type { FiguresPlan } from './viewQuestions.ts';
 
@@ -22,8 +22,6 @@ export function planFigures(client: StoredClient, today: CivilDate, query: Figur
   if ((step === 'day' ? days : step === 'week' ? days / 7 : 0) > MOST_STEPS) {
     throw atField('step', `This would be more than ${MOST_STEPS} points. Choose longer steps, or a shorter period.`);
   }
-  const judged = rangeToJudge(period);
-  const history = { from: judged.from, to: minDate(judged.to, today) };
   return {
     metrics: query.metrics,
     period,
@@ -35,7 +33,6 @@ export function planFigures(client: StoredClient, today: CivilDate, query: Figur
     times: stepsOf(period, step, client.weekStart),
     pairs: compared && pairSteps(period, compared, step, client.weekStart),
     beyond: compared ? stepsBeyond(period, compared, step, client.weekStart) : [],
-    history: query.by || history.from > history.to ? null : history,
     top: query.by
       ? {
           op: 'top',

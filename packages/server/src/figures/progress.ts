@@ -15,10 +15,10 @@ import {
   type Value,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import type { Tools } from '../clockwork/tools.ts';
 import type { StoredTarget } from '../store/targets.ts';
 import type { ClientFigures } from './ask.ts';
 import { englishFor } from './english.ts';
+import type { Asks } from './reading.ts';
 
 const MONTHS = { month: 1, quarter: 3, year: 12 } as const;
 /** A level's growth is taken over the last four weeks. */
@@ -49,6 +49,7 @@ interface Plan {
 function planOf(target: StoredTarget, figures: ClientFigures): Plan {
   const { book } = figures.knowledge;
   const { today } = figures;
+  const { filter = {} } = target;
   const metric = book.of(target.metric);
   const span = spanOf(target, today);
   const phase = phaseOf(span, today);
@@ -66,11 +67,9 @@ function planOf(target: StoredTarget, figures: ClientFigures): Plan {
           op: 'byDay',
           metric: metric.key,
           range: { from: addDays(level ? today : span.from, -WEIGHT_DAYS), to: yesterday },
-          filter: {},
+          filter,
         };
-  const soFar: Question | null = known
-    ? { op: 'total', metric: metric.key, range: { from, to: until }, filter: {} }
-    : null;
+  const soFar: Question | null = known ? { op: 'total', metric: metric.key, range: { from, to: until }, filter } : null;
   return { target, metric, span, phase, soFar, daily };
 }
 
@@ -116,7 +115,7 @@ function outlookOf(plan: Plan, soFar: Value, projection: Value | null, adds: boo
 
 /** How far each of a client's targets is, and where it will end (SEMANTICS §8). */
 export async function progressOf(
-  tools: Tools,
+  tools: Asks,
   figures: ClientFigures,
   targets: readonly StoredTarget[],
 ): Promise<TargetProgress[]> {
@@ -129,7 +128,8 @@ export async function progressOf(
     const { target, metric, span, phase } = plan;
     const soFar = valueIn(answers, plan.soFar);
     const { projection, daysToReach: days } = projectionOf(plan, answers, figures);
-    const { id, ...input } = target;
+    const { id, filter = {}, ...rest } = target;
+    const input = { ...rest, filter: Object.fromEntries(Object.entries(filter).map(([d, v]) => [d, [...v]])) };
     return {
       id,
       input,
@@ -140,6 +140,9 @@ export async function progressOf(
         polarity: metric.polarity,
       },
       span: { ...span, label: target.span === 'date' ? `by ${english.date(target.on)}` : english.range(span) },
+      of: Object.entries(filter).map(
+        ([d, values]) => `${english.words.dimensions[d] ?? d} ${values.map((v) => v || '(unnamed)').join(', ')}`,
+      ),
       phase,
       soFar,
       projection,

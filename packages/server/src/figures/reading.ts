@@ -23,7 +23,8 @@ import {
 import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
 import { type Fetch, fetchesOf } from '../facts/coverage.ts';
-import { type CoveredShape, datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
+import type { CoveredShape } from '../facts/coveredShape.ts';
+import { datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 
 type Facts = Kysely<FactTables>;
@@ -33,17 +34,25 @@ export interface Basis {
   clientId: string;
   metrics: MetricSettings;
   targets: Target[];
+  /** Left out by what was kept before they were read. */
+  holidays?: CivilDate[];
 }
 
 /** What questions are asked of, beside the facts. */
-export const knowledgeOf = (basis: Pick<Basis, 'metrics' | 'targets'>): Knowledge => ({
+export const knowledgeOf = (basis: Pick<Basis, 'metrics' | 'targets' | 'holidays'>): Knowledge => ({
   book: metricBook(basis.metrics),
   targets: basis.targets,
+  holidays: basis.holidays,
 });
 
 export interface Asked {
   answers: Answers;
   shapes: CoveredShape[];
+}
+
+/** Who answers questions on a client's figures: elsewhere, so that adding up keeps nobody waiting. */
+export interface Asks {
+  press: { ask(basis: Basis, questions: Question[]): Promise<Asked> };
 }
 
 /** Answers questions in one read transaction: each dataset is read once. */

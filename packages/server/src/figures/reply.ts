@@ -1,23 +1,28 @@
 import { type CivilDate, daysOf, fromDayNumber, maxDate, minDate, type Range } from '@chronicon/core/calendar';
 import type { Figures } from '@chronicon/core/contract';
 import {
+  changeOf,
+  changeWithout,
   datasetOf,
   isKnown,
+  isTurned,
   type Knowledge,
   keyOf,
   type Lack,
-  missingDays,
+  NOTHING_ODD,
   na,
+  type Odd,
   type Pair,
   type Question,
-  suspectsOf,
   targetAdds,
   targetOf,
+  targetsFor,
+  undelivered,
   type Value,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { type Formatter, fill } from '@chronicon/core/words';
-import { describeLacks } from '../clockwork/lacks.ts';
+import { unexplained } from '@chronicon/core/report';
+import { describeLacks, type Formatter, fill, oddDayWords, withoutWords } from '@chronicon/core/words';
 import type { StoredFeed } from '../store/feeds.ts';
 import { englishFor, metricHead, namedRange } from './english.ts';
 import { type Asked, type Basis, knowledgeOf } from './reading.ts';
@@ -25,8 +30,8 @@ import {
   beforeOf,
   comparedLineQuestion,
   type FiguresPlan,
-  judgeQuestion,
   lineQuestion,
+  oddQuestionOf,
   totalOf,
 } from './viewQuestions.ts';
 
@@ -56,11 +61,12 @@ function lineOf(q: Question | null, { answers, shapes, knowledge }: Answered): (
   const days = daysOf(q.range);
   if (!Array.isArray(values)) return days.map(() => values);
   const shape = datasetOf(q, shapes, knowledge);
-  const missing = shape ? missingDays(shape.covered, q.range, shape.firstDay) : [];
+  const missing = shape ? undelivered(shape, q.range) : [];
   const unmade = knowledge.book.lookup(q.metric).kind === 'unique' ? 'not-additive' : 'zero-denominator';
   return days.map((day, i): Value => {
     const value = values[i] ?? null;
     if (value !== null) return { value };
+    if (found.partly?.[i]) return found.partly[i];
     if (shape && day < shape.firstDay) return na('before-start');
     if (shape && (shape.grain ?? 'day') !== 'day') return na('coarser');
     return na(missing.some((r) => r.from <= day && day <= r.to) ? 'not-covered' : unmade);
@@ -68,8 +74,12 @@ function lineOf(q: Question | null, { answers, shapes, knowledge }: Answered): (
 }
 
 /** A metric's target for each step; null when it has none at all. */
-function targetLine(metric: string, times: readonly Range[], { book, targets }: Knowledge): (number | null)[] | null {
-  const own = targets.filter((t) => t.metric === metric);
+function targetLine(
+  metric: string,
+  { times, filter }: Pick<FiguresPlan, 'times' | 'filter'>,
+  { book, targets }: Knowledge,
+): (number | null)[] | null {
+  const own = targetsFor(targets, metric, filter);
   if (own.length === 0) return null;
   const adds = targetAdds(book.lookup(metric), book.lookup);
   const line = times.map((range) => {
@@ -82,7 +92,7 @@ function targetLine(metric: string, times: readonly Range[], { book, targets }: 
 /** One metric's steps, and what each is held against: in time, what is usual there, or its target. */
 function pairedLine(metric: string, answered: Answered): Line {
   const { plan } = answered;
-  const target = targetLine(metric, plan.times, answered.knowledge);
+  const target = targetLine(metric, plan, answered.knowledge);
   const current = lineOf(lineQuestion(plan, metric), answered) as Value[];
   const before = lineOf(comparedLineQuestion(plan, metric), answered);
   if (plan.pairs) {
@@ -115,21 +125,52 @@ function missingOf(metric: string, { plan, shapes, today, knowledge }: Answered)
   if (!own || newest === undefined) return [];
   const to = minDate(minDate(plan.period.to, today), fromDayNumber(newest));
   const from = maxDate(plan.period.from, own.firstDay);
-  return from > to ? [] : missingDays(own.covered, { from, to }, own.firstDay);
+  return from > to ? [] : undelivered(own, { from, to });
 }
 
-function suspectsIn(answered: Answered): Figures['suspects'] {
-  const { plan, answers, today, knowledge } = answered;
-  const range = { from: plan.period.from, to: minDate(plan.period.to, today) };
-  if (!plan.history || range.from > range.to) return [];
-  const { from } = plan.history;
-  return plan.metrics.flatMap((metric) => {
-    const found = answers[keyOf(judgeQuestion(plan, metric)!)];
-    if (found?.op !== 'byDay' || !Array.isArray(found.values)) return [];
-    const { unit } = knowledge.book.of(metric);
-    const odd = suspectsOf({ from, values: found.values }, range, missingOf(metric, answered), unit);
-    return odd.map((s) => ({ metric, ...s }));
+/** What was found odd of a metric's total, and of what it is held against. */
+function oddOf({ plan, answers }: Answered, metric: string): Odd {
+  const found = answers[keyOf(oddQuestionOf(plan, metric))];
+  return found?.op === 'oddDays' ? found.odd : NOTHING_ODD;
+}
+
+/** Days that look wrong: odd ones, and those of the period that were not delivered. */
+function suspectsIn(answered: Answered, english: Formatter): Figures['suspects'] {
+  const { book } = answered.knowledge;
+  return answered.plan.metrics.flatMap((key) => {
+    const metric = book.of(key);
+    const label = book.labelOf(key, english.words.metrics);
+    const missing = missingOf(key, answered).flatMap(daysOf);
+    return [
+      ...oddOf(answered, key).days.map((o) => {
+        const words = oddDayWords([o], metric, book, english, true).join('; ');
+        return { metric: key, day: o.day, kind: o.kind, side: o.side, words };
+      }),
+      ...missing.map((day) => {
+        const side = 'current' as const;
+        return { metric: key, day, kind: 'missing' as const, side, words: `${label}: not delivered` };
+      }),
+    ];
   });
+}
+
+/** What the odd days behind a total come to; null where none is left unexplained. */
+function oddFigure(answered: Answered, key: string, { current, compared }: Pair, english: Formatter) {
+  const { book } = answered.knowledge;
+  const odd = oddOf(answered, key);
+  const metric = book.of(key);
+  const days = unexplained(
+    odd,
+    answered.notes.filter((n) => n.inReports),
+  );
+  if (days.length === 0) return null;
+  const without = changeWithout(odd, metric);
+  const change = compared && changeOf(current, compared, metric.unit, metric.polarity);
+  return {
+    days: oddDayWords(days, metric, book, english).join('; '),
+    without: withoutWords(odd, metric, english),
+    turned: without !== null && change !== null && isTurned(change, without),
+  };
 }
 
 function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter): string | null {
@@ -140,16 +181,28 @@ function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter):
 }
 
 /** The parts of a breakdown; null when the view is one of time. */
-function breakdownOf({ plan, answers }: Answered, english: Formatter): Figures['breakdown'] {
+function breakdownOf({ plan, answers, knowledge }: Answered, english: Formatter): Figures['breakdown'] {
   if (!plan.top) return null;
   const key = plan.top.dimension;
   const found = answers[keyOf(plan.top)];
   const breakdown = found?.op === 'top' ? found.breakdown : na('no-data');
   const known = 'na' in breakdown ? null : breakdown;
+  // A row is held against the target of that very row, or against none.
+  const aimed = plan.yardstick?.kind === 'target' && plan.top;
+  const aimOf = (label: string, i: number): Value => {
+    const { book, targets } = knowledge;
+    const metric = plan.metrics[i]!;
+    const own = targetsFor(targets, metric, { ...plan.filter, [key]: [label] });
+    return targetOf(targetAdds(book.lookup(metric), book.lookup), own, plan.period);
+  };
+  const rows = (known?.rows ?? []).map((r) =>
+    aimed ? { ...r, cells: r.cells.map((c, i) => ({ ...c, compared: aimOf(r.label, i) })) } : r,
+  );
+  const other = known?.other ?? null;
   return {
     dimension: { key, label: english.words.dimensions[key] ?? key },
-    rows: known?.rows ?? [],
-    other: known?.other ?? null,
+    rows,
+    other: aimed && other ? other.map((c) => ({ ...c, compared: na('no-data') })) : other,
     lack: 'na' in breakdown ? english.words.reasons[breakdown.na] : null,
   };
 }
@@ -169,17 +222,19 @@ export function figuresReply(view: FiguresView, asked: Asked): Figures {
   const { book } = answered.knowledge;
   const english = englishFor(view);
   const valueIn = (q: Question | null) => valueOfAnswer(q && answers[keyOf(q)]);
+  const totals = plan.metrics.map(
+    (m): Pair => ({ current: valueIn(totalOf(plan, m)) ?? na('no-data'), compared: valueIn(beforeOf(plan, m)) }),
+  );
   return {
     period: namedRange(plan.period, english),
     compared: plan.compared && namedRange(plan.compared, english),
     against: againstWords(plan, english),
     metrics: plan.metrics.map((key) => metricHead(book.of(key), book, english)),
-    totals: plan.metrics.map(
-      (m): Pair => ({ current: valueIn(totalOf(plan, m)) ?? na('no-data'), compared: valueIn(beforeOf(plan, m)) }),
-    ),
+    totals,
     series: seriesOf(answered),
     breakdown: breakdownOf(answered, english),
-    suspects: suspectsIn(answered),
+    suspects: suspectsIn(answered, english),
+    odd: plan.metrics.map((m, i) => oddFigure(answered, m, totals[i]!, english)),
     notes: view.notes,
     lacks: lacksIn(answered, english),
   };

@@ -16,8 +16,6 @@ export interface FiguresPlan {
   pairs: StepPair[] | null;
   /** Steps of the compared range beyond the period's last. */
   beyond: Range[];
-  /** The days that odd ones are judged by; null where none are looked for. */
-  history: Range | null;
   top: Extract<Question, { op: 'top' }> | null;
 }
 
@@ -32,7 +30,7 @@ export const totalOf = ({ period, filter }: FiguresPlan, metric: string): Questi
 export function beforeOf({ period, compared, yardstick, filter }: FiguresPlan, metric: string): Question | null {
   if (compared) return { op: 'total', metric, range: compared, filter };
   if (yardstick?.kind === 'typical') return { op: 'typical', metric, ranges: yardstick.ranges, filter };
-  return yardstick ? { op: 'target', metric, range: period } : null;
+  return yardstick ? { op: 'target', metric, range: period, filter } : null;
 }
 
 const lineOver = ({ step, filter }: FiguresPlan, metric: string, range: Range, ranges: Range[]): Question =>
@@ -55,16 +53,22 @@ export function comparedLineQuestion(plan: FiguresPlan, metric: string): Questio
   return { op: 'typicalSteps', metric, period, ranges: yardstick.ranges, step, weekStart, filter };
 }
 
-/** The days that a metric's odd ones are judged by. */
-export const judgeQuestion = ({ history, filter }: FiguresPlan, metric: string): Question | null =>
-  history && { op: 'byDay', metric, range: history, filter };
+/** What may be odd of a metric's total, and of what it is held against. */
+export const oddQuestionOf = ({ period, compared, filter }: FiguresPlan, metric: string): Question => ({
+  op: 'oddDays',
+  metric,
+  range: period,
+  compared,
+  filter,
+});
 
 /** Every question of a plan. */
 export function questionsOfPlan(plan: FiguresPlan): Question[] {
   const asked = plan.metrics.flatMap((m) => [
     totalOf(plan, m),
     beforeOf(plan, m),
-    ...(plan.top ? [] : [lineQuestion(plan, m), comparedLineQuestion(plan, m), judgeQuestion(plan, m)]),
+    oddQuestionOf(plan, m),
+    ...(plan.top ? [] : [lineQuestion(plan, m), comparedLineQuestion(plan, m)]),
   ]);
   return [...asked, plan.top].filter((q) => q !== null);
 }

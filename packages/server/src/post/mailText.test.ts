@@ -1,6 +1,6 @@
 import { keyOf } from '@chronicon/core/figures';
+import type { Frozen } from '@chronicon/core/page';
 import { describe, expect, it } from 'vitest';
-import type { Frozen } from '../press/draw.ts';
 import { composeMail, mergeContextOf } from './mailText.ts';
 
 const period = { from: '2026-10-01', to: '2026-10-31' };

@@ -4,12 +4,14 @@ import {
   changeOf,
   isKnown,
   keyOf,
+  type Metric,
   type MetricUnit,
   metricBook,
   na,
   type Value,
   valueOfAnswer,
 } from '@chronicon/core/figures';
+import type { Frozen } from '@chronicon/core/page';
 import {
   escapeHtml,
   fileNameOf,
@@ -17,9 +19,11 @@ import {
   type MergeContext,
   type MergeFault,
   type Otherwise,
+  oddOf,
+  unexplained,
+  wholePage,
 } from '@chronicon/core/report';
-import { type Agreement, agree, type Formatter, fill } from '@chronicon/core/words';
-import { type Frozen, formatterOf } from '../press/draw.ts';
+import { type Agreement, agree, type Formatter, fill, formatterOf, withoutWords } from '@chronicon/core/words';
 
 export interface MailParts {
   subject: string;
@@ -47,9 +51,15 @@ function figureText(
   return `${text} (${known})`;
 }
 
-/** A change; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
-function changeText(change: Change, agreement: Agreement, format: Formatter): string | Otherwise | null {
+/** A change, with what it is without odd days that nobody explained; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
+function changeText(
+  change: Change,
+  agreement: Agreement,
+  format: Formatter,
+  without: string | null,
+): string | Otherwise | null {
   const told = format.change(change, agreement);
+  if (told !== null && without !== null) return `${told} (${without})`;
   return told === null && typeof change.abs === 'number' ? { otherwise: format.words.notComparable } : told;
 }
 
@@ -74,6 +84,11 @@ export function mergeContextOf(
     'agency.name': order.agencyName,
     'manager.name': people.manager,
   };
+  const whole = wholePage(order);
+  const withoutOdd = (metric: Metric) => {
+    const odd = oddOf(answers, metric.key, whole);
+    return unexplained(odd, order.dayNotes).length === 0 ? null : withoutWords(odd, metric, format);
+  };
   for (const metric of metricBook(order.metrics).metrics) {
     const { key } = metric;
     const current = total(key, order.period);
@@ -81,7 +96,7 @@ export function mergeContextOf(
     const change = current && compared && changeOf(current, compared, metric.unit, metric.polarity);
     const agreement = agree(current ?? na('no-data'), compared, change, metric.unit, format);
     context[`figure.${key}`] = current && figureText(current, metric.unit, order.period, agreement, format);
-    context[`change.${key}`] = change && changeText(change, agreement, format);
+    context[`change.${key}`] = change && changeText(change, agreement, format, withoutOdd(metric));
   }
   return context;
 }

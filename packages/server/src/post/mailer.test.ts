@@ -1,7 +1,8 @@
 import type { AddressInfo } from 'node:net';
 import { createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, it } from 'vitest';
-import { createMailer, RFC_WAITS } from './mailer.ts';
+import { RFC_WAITS } from '../ground/mailRules.ts';
+import { createMailer } from './mailer.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 
 const mail: OutgoingMail = {

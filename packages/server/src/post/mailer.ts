@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
+import { RFC_WAITS, type SmtpWaits, type TlsPolicy } from '../ground/mailRules.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 import { type Failure, type Handed, outcomeOfFailure, type Phase } from './outcome.ts';
 
@@ -7,19 +8,6 @@ export interface Mailer {
   /** One conversation with the mail server; ends within the waits, or when `signal` says so. */
   send(mail: OutgoingMail, signal?: AbortSignal): Promise<Handed>;
 }
-
-/** Longest waits in milliseconds: for an answer, for the next part of a mail to be taken, and after the last dot. */
-export interface SmtpWaits {
-  answer: number;
-  content: number;
-  dot: number;
-}
-
-/** RFC 5321 §4.5.3.2: 5 minutes for greeting, MAIL and RCPT, 3 for a part of the data, 10 after the last dot. */
-export const RFC_WAITS: SmtpWaits = { answer: 300_000, content: 180_000, dot: 600_000 };
-
-/** `require`: no mail goes over a line in the clear; `never`: none is encrypted, for a server on this machine. */
-export type TlsPolicy = 'offered' | 'require' | 'never';
 
 const PART = 16 * 1024;
 

@@ -1,12 +1,12 @@
+import type { DrawOrder } from '@chronicon/core/page';
 import { documentFrom } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { askedBy } from '../access/asking.ts';
-import { orderBasis } from '../clockwork/orderBasis.ts';
+import { askedBy } from '../ground/asking.ts';
+import { BudgetError } from '../ground/budget.ts';
 import { clientById } from '../store/clients.ts';
 import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
-import { BudgetError } from './budget.ts';
-import type { DrawOrder } from './draw.ts';
+import { orderBasis } from './orderBasis.ts';
 import { createPress, type Press, THREADS_ON_DEMAND } from './press.ts';
 
 let bed: TestBed;
@@ -60,7 +60,7 @@ describe('the press', () => {
     // What nobody waits for has more time, and a thread that is whole.
     expect((await impatient.preview(order, [], null)).pages.read().length).toBeGreaterThan(0);
     await impatient.close();
-  }, 60_000);
+  });
 
   it('leaves a thread to the others while one member asks for too much', async () => {
     const greedy = askedBy('me_a', () =>
@@ -72,7 +72,7 @@ describe('the press', () => {
     expect(await press.edition(order, '2026-11-02T08:00:00Z')).toHaveProperty('pdf');
     // All of what was too much was answered or refused, too.
     expect((await greedy).every((o) => o.status === 'fulfilled' || o.reason instanceof BudgetError)).toBe(true);
-  }, 60_000);
+  });
 
   it('draws the first pages of a long report before the others', async () => {
     const first = await press.preview(order, [], 1);

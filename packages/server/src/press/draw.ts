@@ -1,62 +1,23 @@
-import type { Range } from '@chronicon/core/calendar';
 import {
   type Answers,
   answerAll,
   keyOf,
   type Lack,
   lacksOf,
-  type MetricSettings,
   metricBook,
   planReads,
   type Question,
-  type Target,
   uncountedOf,
 } from '@chronicon/core/figures';
-import { COMPOSE_VERSION, compose, type Scene } from '@chronicon/core/page';
-import { type Brand, type DayNote, questionsOf, type ReportDocument, type Yardstick } from '@chronicon/core/report';
-import { createFormatter, type Formatter } from '@chronicon/core/words';
+import { COMPOSE_VERSION, compose, type DrawOrder, type Frozen, type Scene } from '@chronicon/core/page';
+import { oddQuestion, questionsOf, shownIn, turnedBy, wholePage } from '@chronicon/core/report';
+import { formatterOf, oddDayWords, withoutWords } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
 import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import type { Shaper } from './shaper.ts';
-
-/** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker. */
-export interface DrawOrder {
-  clientId: string;
-  clientName: string;
-  agencyName: string;
-  title: string;
-  document: ReportDocument;
-  period: Range;
-  compared: Range | null;
-  yardstick?: Yardstick | undefined;
-  /** How the client's metrics differ from the standard ones, and what it aims at. */
-  metrics: MetricSettings;
-  targets: Target[];
-  /** Notes on days that readers are to see. */
-  dayNotes: DayNote[];
-  /** What was written for the period, by the id of its block. */
-  commentary: Record<string, string>;
-  brand: Brand;
-  /** Metrics that the mail's merge fields name, asked beside those of the pages. */
-  mailMetrics: string[];
-  language: string;
-  currency: string;
-}
-
-/** What an edition keeps for ever (ARCHITECTURE: frozen edition). Formatted strings are those of the scene. */
-export interface Frozen {
-  /** The instant that stands in the file; editions frozen without one carry that of their making. */
-  created?: string;
-  order: DrawOrder;
-  answers: Answers;
-  coverage: { dataset: string; firstDay: string; covered: (readonly [number, number])[] }[];
-  fonts: Record<string, string>;
-  composeVersion: number;
-  scene: Scene;
-}
 
 export interface Drawn {
   scene: Scene;
@@ -65,16 +26,6 @@ export interface Drawn {
   coverage: Frozen['coverage'];
   /** The state of the client's facts that it was drawn from. */
   revision: string;
-}
-
-const formatters = new Map<string, Formatter>();
-
-/** Formatters are slow to build and hold no state: one for each language and currency. */
-export function formatterOf(language: string, currency: string): Formatter {
-  const key = `${language} ${currency}`;
-  const found = formatters.get(key) ?? createFormatter(language, currency);
-  formatters.set(key, found);
-  return found;
 }
 
 /** Lays out what is known already: pure, and the same for preview, print and a redraw years later. */
@@ -91,8 +42,7 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     answers,
     book: metricBook(order.metrics),
     dayNotes: order.dayNotes,
-    // Editions of before had none.
-    commentary: order.commentary ?? {},
+    commentary: order.commentary,
     format: formatterOf(order.language, order.currency),
     ruler: shaper,
   });
@@ -104,11 +54,29 @@ export function questionsFor(
 ): Question[] {
   const { period, compared, yardstick } = order;
   const asked = questionsOf(order.document, { period, compared, yardstick });
+  const whole = wholePage(order);
   for (const metric of order.mailMetrics) {
     for (const range of compared ? [period, compared] : [period])
-      asked.push({ op: 'total', metric, range, filter: {} });
+      asked.push({ op: 'total', metric, range, filter: whole.filter });
+    asked.push(oddQuestion(metric, whole));
   }
   return [...new Map(asked.map((q) => [keyOf(q), q])).values()];
+}
+
+/** What odd days that nobody explained make of the verdicts, in sentences for the manager (the interface is English). */
+export function turnedWords(order: DrawOrder, answers: Answers): string[] {
+  const book = metricBook(order.metrics);
+  const english = formatterOf('en-GB', order.currency);
+  const { document, dayNotes, mailMetrics } = order;
+  const mailed = mailMetrics.map((metric) => ({ metric, scope: wholePage(order) }));
+  return turnedBy({ answers, book, dayNotes }, [...shownIn(document, order), ...mailed]).map(
+    ({ metric, days, odd, change }) => {
+      const label = book.labelOf(metric.key, english.words.metrics);
+      const verdict = change.verdict === 'changed' ? '' : ` ${change.verdict}`;
+      const why = oddDayWords(days, metric, book, english).join('; ');
+      return `${label} reads ${english.change(change)}${verdict}; ${withoutWords(odd, metric, english)} (${why}).`;
+    },
+  );
 }
 
 /** Asks all of a report's questions in one pass over the facts, in one read transaction, and lays the pages out. */

@@ -1,4 +1,5 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
+import { LRUCache } from 'lru-cache';
 import { EmbeddedFont } from './embeddedFont.ts';
 import { createPdf, type Pdf } from './pdfInternals.ts';
 import { remember } from './remember.ts';
@@ -12,10 +13,10 @@ const num = (n: number): string => String(Math.round(n * 1000) / 1000);
 
 /** Rules, marks and colours are the same in document after document. */
 const KEPT = 5_000;
-const colours = new Map<string, string>();
-const paths = new Map<string, string>();
+const colours = new LRUCache<string, string>({ max: KEPT });
+const paths = new LRUCache<string, string>({ max: KEPT });
 const colour = (hex: string): string =>
-  remember(colours, hex, KEPT, () =>
+  remember(colours, hex, () =>
     rgbOf(hex)
       .map((v) => num(v / 255))
       .join(' '),
@@ -43,7 +44,7 @@ function makePath(d: string): string {
   return out.join('\n');
 }
 
-const pathOperators = (d: string): string => remember(paths, d, KEPT, () => makePath(d));
+const pathOperators = (d: string): string => remember(paths, d, () => makePath(d));
 
 class PagePainter {
   private readonly out: string[] = [];

@@ -134,6 +134,7 @@ describe('the PDF painter', () => {
       brand: { main: '#2f6b3a', second: '#b8862d', footer: 'Fernglass', logo: null },
       metrics: NO_SETTINGS,
       targets: [],
+      holidays: [],
       dayNotes: [],
       commentary: {},
       mailMetrics: [],

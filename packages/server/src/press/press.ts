@@ -1,15 +1,16 @@
 import { existsSync } from 'node:fs';
 import type { Figures } from '@chronicon/core/contract';
 import type { Question } from '@chronicon/core/figures';
+import type { DrawOrder } from '@chronicon/core/page';
+import type { GalleryState } from '@chronicon/core/page/gallery';
 import pLimit, { type LimitFunction } from 'p-limit';
 import { Piscina } from 'piscina';
-import { timeLeft, whoAsks } from '../access/asking.ts';
 import type { Asked, Basis, Explained, OneFigure, RowsPage } from '../figures/reading.ts';
 import type { FiguresView } from '../figures/reply.ts';
-import { BudgetError } from './budget.ts';
-import type { DrawOrder } from './draw.ts';
+import { stillWaits, timeLeft, whoAsks } from '../ground/asking.ts';
+import { BudgetError } from '../ground/budget.ts';
 import type { TableOrder } from './tables/table.ts';
-import type { EditionResult, PreviewResult, Results, Task } from './worker.ts';
+import type { EditionResult, GalleryResult, PreviewResult, Results, Task } from './worker.ts';
 import { Written } from './written.ts';
 
 /**
@@ -31,6 +32,8 @@ export interface Press {
   table(order: TableOrder): Promise<Buffer>;
   explain(basis: Basis, figure: OneFigure): Promise<Explained>;
   rows(basis: Basis, figure: OneFigure, source: number, page: number): Promise<RowsPage>;
+  /** Every kind of block in one language and state, for whoever writes one. */
+  gallery(language: string, state: GalleryState): Promise<GalleryResult>;
   warm(): Promise<void>;
   close(): Promise<void>;
 }
@@ -113,9 +116,15 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
     const limit = limits.get(who) ?? pLimit(threads.people.most - 1);
     limits.set(who, limit);
     if (limit.pendingCount > MOST_WAITING) throw new BudgetError(Math.round(budgets.person / 1000));
-    const found = await limit(() => within(people, task, Math.min(budgets.person, timeLeft())));
-    if (limit.pendingCount + limit.activeCount === 0) limits.delete(who);
-    return found;
+    // Where a hand goes on typing, what waits in turn is for a page that nobody sees any more.
+    try {
+      return await limit(() => {
+        stillWaits();
+        return within(people, task, Math.min(budgets.person, timeLeft()));
+      });
+    } finally {
+      if (limit.pendingCount + limit.activeCount === 0) limits.delete(who);
+    }
   };
 
   return {
@@ -132,6 +141,7 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
     table: async (order) => Buffer.from(await forPerson({ kind: 'table', order })),
     explain: (basis, figure) => forPerson({ kind: 'explain', basis, figure }),
     rows: (basis, figure, source, page) => forPerson({ kind: 'rows', basis, figure, source, page }),
+    gallery: (language, state) => forPerson({ kind: 'gallery', language, state }),
     async warm() {
       const warm = (pool: typeof people, n: number) => Array.from({ length: n }, () => pool.run({ kind: 'warm' }));
       await Promise.all([...warm(people, threads.people.least), ...warm(editions, threads.editions.least)]);

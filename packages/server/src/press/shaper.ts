@@ -1,6 +1,7 @@
 import type { Ruler, Run, SceneFace } from '@chronicon/core/page';
 import type { Face } from '@chronicon/core/report';
 import * as hb from 'harfbuzzjs';
+import { LRUCache } from 'lru-cache';
 import { FACES, fontData } from './fonts.ts';
 import { remember } from './remember.ts';
 
@@ -26,7 +27,7 @@ export interface Shaper extends Ruler {
   unitsPerEm(face: SceneFace): number;
 }
 
-/** Shaped texts kept for each face; past this many the oldest go. */
+/** Shaped texts kept for each face; past this many those go that were used least lately. */
 const KEPT = 20_000;
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
@@ -40,12 +41,12 @@ export function createShaper(): Shaper {
       return [name, { font, upem: face.upem, covers: new Set(face.collectUnicodes()) }] as const;
     }),
   );
-  const shapes = new Map<SceneFace, Map<string, Shaped>>(FACES.map((f) => [f, new Map()]));
-  const runs = new Map<SceneFace, Map<string, readonly Run[]>>(FACES.map((f) => [f, new Map()]));
+  const shapes = new Map(FACES.map((f) => [f, new LRUCache<string, Shaped>({ max: KEPT })]));
+  const runs = new Map(FACES.map((f) => [f, new LRUCache<string, readonly Run[]>({ max: KEPT })]));
   const buffer = new hb.Buffer();
 
   function shape(face: SceneFace, text: string): Shaped {
-    return remember(shapes.get(face)!, text, KEPT, () => {
+    return remember(shapes.get(face)!, text, () => {
       buffer.clearContents();
       buffer.addText(text);
       buffer.guessSegmentProperties();
@@ -89,7 +90,7 @@ export function createShaper(): Shaper {
     shape,
     unitsPerEm: (face) => faces.get(face)!.upem,
     runs: (face, text) =>
-      remember(runs.get(face)!, text, KEPT, () =>
+      remember(runs.get(face)!, text, () =>
         lacks(face, text)
           ? split(face, text)
           : [{ face, text, advance: shape(face, text).advance / faces.get(face)!.upem }],

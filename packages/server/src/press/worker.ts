@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { Figures } from '@chronicon/core/contract';
 import type { Lack, Question } from '@chronicon/core/figures';
-import type { Scene, ScenePage } from '@chronicon/core/page';
+import { type DrawOrder, type Frozen, readFrozen, type Scene, type ScenePage } from '@chronicon/core/page';
+import { composeGallery, type GalleryState, pageFaults } from '@chronicon/core/page/gallery';
 import { workerData } from 'piscina';
 import { createColumnCache } from '../facts/columnCache.ts';
 import { openFactReader } from '../facts/factStore.ts';
@@ -18,7 +19,7 @@ import {
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { openFiles } from '../store/files.ts';
-import { COMPOSE_VERSION, type DrawOrder, draw, type Frozen } from './draw.ts';
+import { COMPOSE_VERSION, draw, turnedWords } from './draw.ts';
 import { fontHashes } from './fonts.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
@@ -37,6 +38,7 @@ export type Task =
   | { kind: 'table'; order: TableOrder }
   | { kind: 'explain'; basis: Basis; figure: OneFigure }
   | { kind: 'rows'; basis: Basis; figure: OneFigure; source: number; page: number }
+  | { kind: 'gallery'; language: string; state: GalleryState }
   | { kind: 'warm' };
 
 /** What each task comes back with. */
@@ -50,7 +52,13 @@ export interface Results {
   table: Uint8Array;
   explain: Explained;
   rows: RowsPage;
+  gallery: GalleryResult;
   warm: null;
+}
+
+export interface GalleryResult {
+  lang: string;
+  pages: { page: ScenePage; faults: string[] }[];
 }
 
 export interface PreviewResult {
@@ -62,7 +70,9 @@ export interface PreviewResult {
 }
 
 /** Either the drawn edition, or what it lacks: never both, so that a half report cannot be sent. */
-export type EditionResult = { lacks: Lack[] } | { frozen: Uint8Array; pdf: Uint8Array; revision: string };
+export type EditionResult =
+  | { lacks: Lack[] }
+  | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[] };
 
 const { data } = workerData as { data: string };
 const shaper = createShaper();
@@ -91,6 +101,7 @@ async function preview(order: DrawOrder, have: string[], upTo: number | null): P
 async function edition(order: DrawOrder, created: string): Promise<EditionResult> {
   const drawn = await draw(order, facts, shaper, columns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
+  const turned = turnedWords(order, drawn.answers);
   const frozen: Frozen = {
     created,
     order,
@@ -99,9 +110,10 @@ async function edition(order: DrawOrder, created: string): Promise<EditionResult
     fonts,
     composeVersion: COMPOSE_VERSION,
     scene: drawn.scene,
+    turned,
   };
   const pdf = await paintPdf(drawn.scene, shaper, readImage, new Date(created));
-  return { frozen: Buffer.from(JSON.stringify(frozen)), pdf, revision: drawn.revision };
+  return { frozen: Buffer.from(JSON.stringify(frozen)), pdf, revision: drawn.revision, turned };
 }
 
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
@@ -112,7 +124,7 @@ async function paint(order: DrawOrder, created: string): Promise<Uint8Array> {
 
 /** The PDF of a frozen edition once more, from its scene: the same bytes within one version of the painter. */
 async function repaint(frozen: string, created: string): Promise<Uint8Array> {
-  const kept = JSON.parse(files.read(frozen).toString('utf8')) as Frozen;
+  const kept = readFrozen(files.read(frozen).toString('utf8'));
   return paintPdf(kept.scene, shaper, readImage, new Date(kept.created ?? created));
 }
 
@@ -122,6 +134,11 @@ const viewed = async (view: FiguresView): Promise<Figures> =>
 async function table({ view, names, as, created }: TableOrder): Promise<Uint8Array> {
   const { currency } = view;
   return TABLE_FORMATS[as]!.write(tableOf(await viewed(view), { ...names, currency }), created);
+}
+
+function gallery(language: string, state: GalleryState): GalleryResult {
+  const { lang, pages } = composeGallery(language, state, shaper);
+  return { lang, pages: pages.map((page) => ({ page, faults: pageFaults(page) })) };
 }
 
 /** The first document of a process is slow: one is drawn before any is asked for. */
@@ -174,6 +191,8 @@ export default async function run(task: Task): Promise<Results[Task['kind']]> {
       return explain(facts, task.basis, task.figure);
     case 'rows':
       return rowsBehind(facts, task.basis, task.figure, task.source, task.page);
+    case 'gallery':
+      return gallery(task.language, task.state);
     case 'warm':
       return warm();
   }

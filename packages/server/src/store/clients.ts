@@ -5,8 +5,10 @@ import type { Brand } from '@chronicon/core/report';
 import type { Selectable, Updateable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
+import { hasText } from './like.ts';
 import type { Member } from './members.ts';
 import type { Tables } from './schema.ts';
+import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
 
 export interface StoredClient extends ClientInput {
@@ -16,12 +18,18 @@ export interface StoredClient extends ClientInput {
   metrics: MetricSettings;
 }
 
-/** What of a client bears on dates. */
-export type ClientRules = Pick<StoredClient, 'weekStart' | 'fiscalStart' | 'startDate'>;
+/** What lists and day sheets say of a client. */
+export interface ClientHead extends ClientInput {
+  id: string;
+  managerId: string;
+  colour: string;
+}
 
 export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer: '', logo: null };
 
-const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
+type HeadRow = Omit<Selectable<Tables['client']>, 'brand' | 'metrics' | 'created_at'>;
+
+const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string } => ({
   id: r.id,
   name: r.name,
   site: r.site,
@@ -32,11 +40,31 @@ const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
   fiscalStart: r.fiscal_start,
   startDate: clampDate(r.start_date),
   managerId: r.manager_id,
+});
+
+const HEAD = [
+  'id',
+  'name',
+  'site',
+  'zone',
+  'currency',
+  'language',
+  'week_start',
+  'fiscal_start',
+  'start_date',
+  'manager_id',
+  'colour',
+] as const;
+
+const headOf = (r: HeadRow): ClientHead => ({ ...inputOf(r), colour: r.colour });
+
+const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
+  ...inputOf(r),
   brand: JSON.parse(r.brand) as Brand,
   metrics: JSON.parse(r.metrics) as MetricSettings,
 });
 
-const toRow = (c: ClientInput) => ({
+export const columnsOfClient = (c: ClientInput) => ({
   name: c.name,
   site: c.site,
   zone: c.zone,
@@ -58,9 +86,10 @@ export async function createClient(
     .insertInto('client')
     .values({
       id,
-      ...toRow(input),
+      ...columnsOfClient(input),
       manager_id: by.managerId,
       brand: JSON.stringify(brand),
+      colour: brand.main,
       metrics: JSON.stringify(NO_SETTINGS),
       created_at: by.at,
     })
@@ -70,35 +99,54 @@ export async function createClient(
 }
 
 /** Changes a client's row; its editions that are not on their way follow, in the same transaction. */
-const change = (db: Store, id: string, values: Updateable<Tables['client']>, at: string): Promise<void> =>
+export const changeClient = (db: Store, id: string, values: Updateable<Tables['client']>, at: string): Promise<void> =>
   inTransaction(db, async (tx) => {
     await tx.updateTable('client').set(values).where('id', '=', id).execute();
     await markStale(tx, { clientId: id }, at);
   });
 
-export const updateClient = (db: Store, id: string, input: ClientInput, at: string): Promise<void> =>
-  change(db, id, toRow(input), at);
-
 export const updateBrand = (db: Store, id: string, brand: Brand, at: string): Promise<void> =>
-  change(db, id, { brand: JSON.stringify(brand) }, at);
+  changeClient(db, id, { brand: JSON.stringify(brand), colour: brand.main }, at);
 
 export const updateMetrics = (db: Store, id: string, metrics: MetricSettings, at: string): Promise<void> =>
-  change(db, id, { metrics: JSON.stringify(metrics) }, at);
+  changeClient(db, id, { metrics: JSON.stringify(metrics) }, at);
 
 export async function clientById(db: Store, id: string): Promise<StoredClient | null> {
   const row = await db.selectFrom('client').selectAll().where('id', '=', id).executeTakeFirst();
   return row ? fromRow(row) : null;
 }
 
-/** Owners see every client, the others those assigned to them. */
-export async function clientsSeenBy(db: Store, member: Member): Promise<StoredClient[]> {
-  let query = db.selectFrom('client').selectAll().orderBy('name');
-  if (member.role !== 'owner') {
-    query = query.where('id', 'in', (q) =>
-      q.selectFrom('assignment').select('client_id').where('member_id', '=', member.id),
-    );
-  }
-  return (await query.execute()).map(fromRow);
+/** The clients within sight, by name: owners see every one, the others those assigned to them. */
+export async function clientsIn(db: Store, sight: Sight): Promise<ClientHead[]> {
+  const rows = await db.selectFrom('client').select(HEAD).where(seenIn(sight, 'client.id')).orderBy('name').execute();
+  return rows.map(headOf);
+}
+
+export const clientsSeenBy = (db: Store, member: Member): Promise<ClientHead[]> => clientsIn(db, { member });
+
+/** What the clients within sight are called, by name: for choosing one. */
+export const clientNames = (db: Store, sight: Sight): Promise<{ id: string; name: string; colour: string }[]> =>
+  db.selectFrom('client').select(['id', 'name', 'colour']).where(seenIn(sight, 'client.id')).orderBy('name').execute();
+
+/** These clients, by id. */
+export async function clientsByIds(db: Store, ids: readonly string[]): Promise<Map<string, ClientHead>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db.selectFrom('client').select(HEAD).where('id', 'in', ids).execute();
+  return new Map(rows.map((r) => [r.id, headOf(r)]));
+}
+
+/** A page of the clients within sight whose names have a text in them, by name, and how many there are of them. */
+export async function findClients(
+  db: Store,
+  sight: Sight,
+  text: string,
+  page: { offset: number; limit: number },
+): Promise<{ clients: ClientHead[]; total: number }> {
+  let found = db.selectFrom('client').where(seenIn(sight, 'client.id'));
+  if (text !== '') found = found.where(hasText('name', text));
+  const rows = await found.select(HEAD).orderBy('name').orderBy('id').offset(page.offset).limit(page.limit).execute();
+  const { n } = await found.select((s) => s.fn.countAll<number>().as('n')).executeTakeFirstOrThrow();
+  return { clients: rows.map(headOf), total: n };
 }
 
 export async function maySee(db: Store, member: Member, clientId: string): Promise<boolean> {
@@ -123,6 +171,18 @@ export async function contactsOf(db: Store, clientId: string): Promise<Contact[]
     .where('removed_at', 'is', null)
     .orderBy('first_name')
     .execute();
+}
+
+/** What the present contacts of these clients are called, by id. */
+export async function contactNames(db: Store, clientIds: readonly string[]): Promise<Map<string, string>> {
+  if (clientIds.length === 0) return new Map();
+  const rows = await db
+    .selectFrom('contact')
+    .select(contactColumns)
+    .where('client_id', 'in', clientIds)
+    .where('removed_at', 'is', null)
+    .execute();
+  return new Map(rows.map((c) => [c.id, `${c.firstName} ${c.lastName}`.trim()]));
 }
 
 /** The present contacts of one client among `ids`: another client's people never come out of it. */

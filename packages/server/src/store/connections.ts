@@ -67,3 +67,10 @@ export async function anySealed(db: Store): Promise<string | null> {
   const row = await db.selectFrom('connection').select('secret').where('secret', '!=', '').limit(1).executeTakeFirst();
   return row?.secret ?? null;
 }
+
+/** These connections, by id. */
+export async function connectionsByIds(db: Store, ids: readonly string[]): Promise<Map<string, StoredConnection>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db.selectFrom('connection').selectAll().where('id', 'in', ids).execute();
+  return new Map(rows.map((r) => [r.id, r]));
+}

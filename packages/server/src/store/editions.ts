@@ -1,29 +1,16 @@
-import type { ComparisonSpec, PeriodSpec, Range } from '@chronicon/core/calendar';
+import type { Range } from '@chronicon/core/calendar';
 import { type EditionState, FOLLOWING, type HoldCode, identityText, mayFollow } from '@chronicon/core/edition';
+import { type OrderSheet, readOrderSheet } from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
 import { idFrom, newId } from './ids.ts';
 import { type Instance, isFree, type Lease } from './instances.ts';
 import { type Actor, record } from './ledger.ts';
+import { hasText } from './like.ts';
 import type { Tables } from './schema.ts';
+import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
 
 export type EditionRow = Selectable<Tables['edition']>;
-
-/** To whom an edition goes. A contact is looked up again when it is sent; a member gets tests. */
-export type ReaderRef = { contact: string } | { member: string };
-
-/** What an edition is made from, settled when it is planned. */
-export interface OrderSheet {
-  title: string;
-  /** Of a test: made from what is being edited, not from the release. */
-  draft?: true;
-  period: PeriodSpec;
-  comparison: ComparisonSpec;
-  asOf: string;
-  readers: ReaderRef[];
-  subject: string;
-  message: string;
-}
 
 export interface NewEdition {
   clientId: string;
@@ -107,7 +94,7 @@ export async function editionById(db: Store, id: string): Promise<EditionRow | n
   return (await db.selectFrom('edition').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
 }
 
-export const ordersOf = (e: EditionRow): OrderSheet => JSON.parse(e.order_sheet) as OrderSheet;
+export const ordersOf = (e: EditionRow): OrderSheet => readOrderSheet(e.order_sheet, `the order sheet of ${e.id}`);
 
 /** Who moves an edition, and when; with the number of the lease where the work was done under one. */
 export interface By {
@@ -186,6 +173,12 @@ export async function patchEdition(
   return result.numUpdatedRows === 1n;
 }
 
+/** Has those that wait for a person to look at an odd day looked at anew: what is to be done about it has changed. */
+export async function markHeldForOddDays(tx: Store, at: string): Promise<void> {
+  const held = tx.updateTable('edition').where('state', '=', 'held').where('code', '=', 'odd-day');
+  await held.set({ stale: 1, next_at: at }).execute();
+}
+
 /** Gives an edition its client's next number, once. Tests are not counted. */
 async function number(tx: Store, id: string): Promise<void> {
   await tx
@@ -221,13 +214,14 @@ export async function releaseEdition(db: Store, id: string, lease: Lease): Promi
     .execute();
 }
 
-/** Editions that want looking at by `now`, the most urgent first. */
-export async function editionsDue(db: Store, now: string): Promise<EditionRow[]> {
+/** Editions that want looking at by `now` and that no other server is at work on, the most urgent first. */
+export async function editionsDue(db: Store, now: string, self: Instance, machine: number): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
     .where('next_at', 'is not', null)
     .where('next_at', '<=', now)
+    .where(isFree('edition', self, machine))
     .orderBy('due_at')
     .orderBy('id')
     .execute();
@@ -288,25 +282,12 @@ export async function overdueSince(db: Store, now: string): Promise<string | nul
   return row?.at ?? null;
 }
 
-/** Coming runs of a client that were left out, each as schedule and unmoved date. */
-export async function leftOutOf(db: Store, clientId: string, now: string): Promise<Set<string>> {
-  const rows = await db
-    .selectFrom('edition')
-    .select(['schedule_id', 'nominal'])
-    .where('client_id', '=', clientId)
-    .where('due_at', '>', now)
-    .where('state', '=', 'skipped')
-    .execute();
-  return new Set(rows.map((r) => `${r.schedule_id} ${r.nominal}`));
-}
-
-/** Editions of these clients that are not settled, and runs left out by the rule since `since`; tests left out. */
-export async function editionsToSee(db: Store, clientIds: readonly string[], since: string): Promise<EditionRow[]> {
-  if (clientIds.length === 0) return [];
+/** Editions within sight that are not settled, and runs left out by the rule since `since`; tests left out. */
+export async function editionsToSee(db: Store, sight: Sight, since: string): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
-    .where('client_id', 'in', clientIds)
+    .where(seenIn(sight, 'edition.client_id'))
     .where('kind', '!=', 'test')
     .where((w) =>
       w.or([
@@ -347,7 +328,7 @@ export async function lastMadeOf(db: Store, scheduleId: string, before: string):
 }
 
 export interface EditionFilter {
-  clientIds: string[];
+  sight: Sight;
   /** Tests stand apart from what is sent: left out unless they are asked for, alone. */
   tests?: boolean | undefined;
   state?: EditionState | undefined;
@@ -357,19 +338,17 @@ export interface EditionFilter {
 }
 
 function filtered(db: Store, f: EditionFilter) {
-  let query = db.selectFrom('edition').where('edition.client_id', 'in', f.clientIds);
+  let query = db.selectFrom('edition').where(seenIn(f.sight, 'edition.client_id'));
   query = query.where('edition.kind', f.tests ? '=' : '!=', 'test');
   if (f.state) query = query.where('edition.state', '=', f.state);
   if (f.dueFrom) query = query.where('edition.due_at', '>=', f.dueFrom);
   if (f.dueTo) query = query.where('edition.due_at', '<', f.dueTo);
   if (f.text) {
-    const like = `%${f.text.replace(/[\\%_]/g, (c) => `\\${c}`)}%`;
+    const { text } = f;
     query = query.where((w) =>
       w.or([
-        sql<boolean>`edition.title like ${like} escape '\\'`,
-        w('edition.client_id', 'in', (q) =>
-          q.selectFrom('client').select('id').where(sql<boolean>`name like ${like} escape '\\'`),
-        ),
+        hasText('edition.title', text),
+        w('edition.client_id', 'in', (q) => q.selectFrom('client').select('id').where(hasText('name', text))),
       ]),
     );
   }
@@ -381,7 +360,6 @@ export async function findEditions(
   filter: EditionFilter,
   page: { offset: number; limit: number },
 ): Promise<{ rows: EditionRow[]; total: number }> {
-  if (filter.clientIds.length === 0) return { rows: [], total: 0 };
   const rows = await filtered(db, filter)
     .selectAll('edition')
     .orderBy('due_at', 'desc')
@@ -393,4 +371,18 @@ export async function findEditions(
     .select((s) => s.fn.countAll<number>().as('n'))
     .executeTakeFirstOrThrow();
   return { rows, total: n };
+}
+
+/** When something last went out to each of these clients. */
+export async function lastSentOf(db: Store, clientIds: readonly string[]): Promise<Map<string, string>> {
+  if (clientIds.length === 0) return new Map();
+  const rows = await db
+    .selectFrom('edition')
+    .select((s) => ['client_id', s.fn.max('due_at').as('at')])
+    .where('client_id', 'in', clientIds)
+    .where('state', '=', 'sent')
+    .where('kind', '!=', 'test')
+    .groupBy('client_id')
+    .execute();
+  return new Map(rows.map((r) => [r.client_id, r.at]));
 }

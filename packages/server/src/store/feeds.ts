@@ -2,6 +2,7 @@ import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
+import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
 
 export type StoredFeed = Selectable<Tables['feed']>;
@@ -98,3 +99,40 @@ export async function updateFeed(db: Store, id: string, patch: Partial<Omit<Stor
 export async function feedsDue(db: Store, now: string): Promise<StoredFeed[]> {
   return db.selectFrom('feed').selectAll().where('next_sync', '<=', now).orderBy('next_sync').execute();
 }
+
+/** The feeds within sight that something is wrong with. */
+export const troubledFeeds = (db: Store, sight: Sight): Promise<StoredFeed[]> =>
+  db
+    .selectFrom('feed')
+    .selectAll()
+    .where(seenIn(sight, 'feed.client_id'))
+    .where('state', '!=', 'removed')
+    .where('trouble', 'is not', null)
+    .orderBy('created_at')
+    .execute();
+
+/** The feeds within sight that are in good order. */
+export const freshFeeds = (
+  db: Store,
+  sight: Sight,
+): Promise<Pick<StoredFeed, 'id' | 'client_id' | 'kind' | 'name'>[]> =>
+  db
+    .selectFrom('feed')
+    .select(['id', 'client_id', 'kind', 'name'])
+    .where(seenIn(sight, 'feed.client_id'))
+    .where('state', '=', 'fresh')
+    .where('trouble', 'is', null)
+    .orderBy('created_at')
+    .execute();
+
+/** The feeds that these clients have now. */
+export const feedsOfAll = async (db: Store, clientIds: readonly string[]): Promise<StoredFeed[]> =>
+  clientIds.length === 0
+    ? []
+    : db
+        .selectFrom('feed')
+        .selectAll()
+        .where('client_id', 'in', clientIds)
+        .where('state', '!=', 'removed')
+        .orderBy('created_at')
+        .execute();

@@ -11,9 +11,9 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { openSecrets } from '../access/secrets.ts';
-import { readConfig } from '../config.ts';
+import { readConfig } from '../ground/config.ts';
 import { openFiles } from './files.ts';
+import { openSecrets } from './secrets.ts';
 
 const folder = () => mkdtempSync(join(tmpdir(), 'chronicon-files-'));
 
@@ -115,5 +115,21 @@ describe('the set-up', () => {
     expect(() => readConfig({ CHRONICON_PORT: '99999' })).toThrow('CHRONICON_PORT');
     expect(() => readConfig({ CHRONICON_SMTP: 'nonsense' })).toThrow('CHRONICON_SMTP');
     expect(readConfig({ CHRONICON_MODE: 'demo', CHRONICON_CRASH_AT: 'plan.before-editions' }).crashAt).toBeNull();
+  });
+});
+
+describe('when a file was wanted last', () => {
+  it('is told, also of one that was there already, and of none that is not', async () => {
+    const root = folder();
+    const files = openFiles(root, Date.now());
+    const hash = files.write(Buffer.from('%PDF-1.7 a report'));
+    const long = new Date(Date.now() - 30 * 86_400_000);
+    utimesSync(join(root, 'files', hash.slice(0, 2), hash), long, long);
+    expect(await files.writtenAt(hash)).toBeCloseTo(long.getTime(), -1);
+    files.write(Buffer.from('%PDF-1.7 a report'));
+    expect(await files.writtenAt(hash)).toBeGreaterThan(Date.now() - 60_000);
+    await files.remove(hash);
+    await files.remove(hash);
+    expect(await files.writtenAt(hash)).toBeNull();
   });
 });

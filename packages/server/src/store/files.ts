@@ -3,6 +3,7 @@ import {
   closeSync,
   existsSync,
   fsyncSync,
+  futimesSync,
   mkdirSync,
   openSync,
   readdirSync,
@@ -12,6 +13,7 @@ import {
   statSync,
   writeSync,
 } from 'node:fs';
+import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** Files by their content: PDFs, frozen figures, logos. The name is the SHA-256, so that writing twice is once. */
@@ -21,6 +23,9 @@ export interface Files {
   /** @throws Error when there is no such file or it is not what its name says */
   read(hash: string): Buffer;
   hashOf(data: Uint8Array): string;
+  /** When a file was last written, or asked to be, in milliseconds of the machine's clock; null where there is none. */
+  writtenAt(hash: string): Promise<number | null>;
+  remove(hash: string): Promise<void>;
   /** Writes and takes away a small file. @throws Error of the system when the folder cannot be written */
   probe(): void;
 }
@@ -56,6 +61,17 @@ function writeWhole(path: string, data: Uint8Array): void {
   closeSync(handle);
 }
 
+/** Says of a file that it is wanted now: whoever sweeps what nothing points to leaves it alone. */
+function touch(path: string): void {
+  const handle = openSync(path, 'r+');
+  try {
+    const now = performance.timeOrigin + performance.now();
+    futimesSync(handle, now / 1000, now / 1000);
+  } finally {
+    closeSync(handle);
+  }
+}
+
 const hashOf = (data: Uint8Array): string => createHash('sha256').update(data).digest('hex');
 
 /** @param now milliseconds of the machine's clock, for leftovers */
@@ -76,7 +92,10 @@ export function openFiles(folder: string, now: number): Files {
     write(data) {
       const hash = hashOf(data);
       // What is there under the name is looked at before it is trusted.
-      if (isWhole(hash)) return hash;
+      if (isWhole(hash)) {
+        touch(pathOf(hash));
+        return hash;
+      }
       const parent = join(root, hash.slice(0, 2));
       mkdirSync(parent, { recursive: true, mode: 0o700 });
       const temporary = join(parent, `new-${randomBytes(8).toString('hex')}`);
@@ -91,6 +110,12 @@ export function openFiles(folder: string, now: number): Files {
       if (hashOf(data) !== hash) throw new Error(`file ${hash} is damaged`);
       return data;
     },
+    writtenAt: (hash) =>
+      stat(pathOf(hash)).then(
+        (s) => s.mtimeMs,
+        () => null,
+      ),
+    remove: (hash) => rm(pathOf(hash), { force: true }),
     probe() {
       const path = join(root, `probe-${randomBytes(8).toString('hex')}`);
       writeWhole(path, Buffer.alloc(4096, 1));

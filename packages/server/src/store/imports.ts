@@ -1,8 +1,10 @@
+import type { Range } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
 import type { FileHints, FileMapping, Inspection } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
+import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** A row of a file as it stands, with what is wrong with it. */
@@ -33,6 +35,8 @@ export interface StoredImport {
   bad: number;
   range: { from: string; to: string } | null;
   rejects: string | null;
+  /** Days that are not known because of the rows that were set aside. */
+  unknown: Range[];
   madeBy: string | null;
   at: string;
   /** When its figures came to count; null before. */
@@ -60,6 +64,7 @@ const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
   bad: r.rows_bad,
   range: r.first !== null && r.last !== null ? { from: r.first, to: r.last } : null,
   rejects: r.rejects,
+  unknown: JSON.parse(r.unknown) as Range[],
   madeBy: r.made_by,
   at: r.created_at,
   doneAt: r.done_at,
@@ -68,6 +73,7 @@ const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
 const text = (value: unknown): string | null => (value === null || value === undefined ? null : JSON.stringify(value));
 
 const toRow = (i: Partial<StoredImport>) => ({
+  ...(i.unknown !== undefined && { unknown: JSON.stringify(i.unknown) }),
   ...(i.feedId !== undefined && { feed_id: i.feedId }),
   ...(i.doneAt !== undefined && { done_at: i.doneAt }),
   ...(i.hints !== undefined && { hints: text(i.hints) }),
@@ -137,6 +143,19 @@ export async function importsOf(db: Store, clientId: string): Promise<StoredImpo
     .orderBy('created_at', 'desc')
     .orderBy('id', 'desc')
     .limit(200)
+    .execute();
+  return rows.map(fromRow);
+}
+
+/** Files within sight that came by themselves and wait for a person. */
+export async function importsWaiting(db: Store, sight: Sight): Promise<StoredImport[]> {
+  const rows = await db
+    .selectFrom('file_import')
+    .selectAll()
+    .where('state', '=', 'asking')
+    .where('source', '!=', 'dropped')
+    .where(seenIn(sight, 'file_import.client_id'))
+    .orderBy('created_at', 'desc')
     .execute();
   return rows.map(fromRow);
 }

@@ -80,3 +80,9 @@ export async function memberByEmail(db: Store, email: string): Promise<(Member &
     .executeTakeFirst();
   return (row as (Member & { password: string }) | undefined) ?? null;
 }
+
+/** What every member is called, by id. */
+export async function memberNames(db: Store): Promise<Map<string, string>> {
+  const rows = await db.selectFrom('member').select(['id', 'name']).execute();
+  return new Map(rows.map((m) => [m.id, m.name]));
+}

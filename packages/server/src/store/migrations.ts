@@ -1,6 +1,22 @@
 import { type Kysely, Migrator, sql } from 'kysely';
 import { commentaryBecomesDated } from './rewrites/commentaryBecomesDated.ts';
+import { listWrittenBlocks } from './rewrites/listWrittenBlocks.ts';
 import type { Tables } from './schema.ts';
+
+/** What people see of each table: a change of anything else changes no screen. */
+const SEEN: Record<string, string> = {
+  agency: 'name, zone, holidays, working_days',
+  client: 'name, site, zone, currency, colour, manager_id, week_start, fiscal_start, start_date',
+  contact: 'first_name, last_name, email, removed_at',
+  edition: 'state, reason, code, title, due_at, looked_at, period_from, period_to, pdf, seen, stale',
+  delivery: 'state, tries, reply, next_at',
+  feed: 'state, trouble, fault, name, last_success, seen',
+  file_import: 'state, problem, feed_id',
+  schedule: 'state, stopped, rule, time, zone, first_date, last_date, period, comparison, readers, report_id',
+  report: 'title, version, released_version',
+  commentary: 'draft, released',
+  sending_stop: 'reason, mend, tries',
+};
 
 /** Steps by name, in order; a step that has shipped is never changed. */
 const STEPS: Record<string, string[]> = {
@@ -118,13 +134,76 @@ const STEPS: Record<string, string[]> = {
     'create index schedule_client on schedule (client_id)',
     'create index ledger_at on ledger (at)',
   ],
+  // One that is narrowed stands beside that of the whole: the table is made anew, since its unique key cannot be changed.
+  '005-narrowed-targets': [
+    'alter table target rename to target_whole',
+    `create table target (id text primary key, client_id text not null references client, metric text not null, span text not null,
+      start text not null, repeats integer not null, value real not null, filter text not null default '{}',
+      unique (client_id, metric, span, start, filter)) strict`,
+    'insert into target (id, client_id, metric, span, start, repeats, value) select id, client_id, metric, span, start, repeats, value from target_whole',
+    'drop table target_whole',
+  ],
+  '006-set-aside': [`alter table file_import add column unknown text not null default '[]'`],
+  '007-runs': [
+    `create table run (schedule_id text not null references schedule, nominal text not null, client_id text not null references client,
+      report_id text not null references report, runs_on text not null, at text not null, period_from text not null, period_to text not null,
+      compared_from text, compared_to text, primary key (schedule_id, nominal)) strict, without rowid`,
+    'create index run_at on run (at)',
+    'create index run_client on run (client_id, at)',
+    // The clockwork looks at each schedule at once, and makes its runs.
+    `update schedule set next_look = ''`,
+    `create table written_block (report_id text not null references report, block_id text not null, position integer not null,
+      primary key (report_id, block_id)) strict, without rowid`,
+    // Which version was released: most are as they were, and their documents need not be compared.
+    'alter table report add column released_version integer',
+    `update report set released_version = case when document = released_document and title = released_title then version else version - 1 end
+      where released_document is not null`,
+    'create index report_edited on report (id) where version <> released_version',
+    // Lists say a client's colour; its brand may hold a logo of many kilobytes.
+    `alter table client add column colour text not null default ''`,
+    `update client set colour = coalesce(json_extract(brand, '$.main'), '')`,
+    'create index feed_client on feed (client_id)',
+    'create index edition_state on edition (state, due_at)',
+    // All that the archive is searched by: it is counted and leafed through without reading the editions.
+    'create index edition_list on edition (due_at, created_at, kind, state, client_id, title)',
+    'drop index edition_due',
+    'create index edition_client_state on edition (client_id, state, due_at)',
+    `create index edition_lease on edition (lease_owner) where lease_owner is not null`,
+    `create index delivery_lease on delivery (lease_owner) where lease_owner is not null`,
+    `create index file_import_state on file_import (state)`,
+    // What an edition pointed to before it was drawn anew: the only files that may ever be taken away.
+    'create table left_file (hash text primary key) strict, without rowid',
+    ...['pdf', 'frozen'].map(
+      (column) => `create trigger edition_left_${column} after update of ${column} on edition for each row
+        when old.${column} is not null and old.${column} is not new.${column}
+        begin insert or ignore into left_file values (old.${column}); end`,
+    ),
+    'create index edition_frozen on edition (frozen) where frozen is not null',
+    'create index edition_pdf on edition (pdf) where pdf is not null',
+    'create index commentary_unreleased on commentary (report_id) where draft <> released',
+    // Raised by whatever a list or sheet shows: who looks at one asks for it again only then.
+    'create table change_mark (n integer not null) strict',
+    'insert into change_mark values (0)',
+    ...Object.entries(SEEN).flatMap(([table, columns]) =>
+      ['insert', 'delete', `update of ${columns}`].map(
+        (event) => `create trigger mark_${table}_${event.split(' ')[0]} after ${event} on ${table} for each row
+          begin update change_mark set n = n + 1; end`,
+      ),
+    ),
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */
-const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = { '004-way-out': commentaryBecomesDated };
+const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = {
+  '004-way-out': commentaryBecomesDated,
+  '007-runs': listWrittenBlocks,
+};
 
-/** Brings the operations database up to date. */
-export async function migrate<T>(db: Kysely<T>): Promise<void> {
+/** The steps by name, the oldest first. */
+export const STEP_NAMES: readonly string[] = Object.keys(STEPS);
+
+/** Brings the operations database up to date, or up to a step. */
+export async function migrate<T>(db: Kysely<T>, until = STEP_NAMES.at(-1)!): Promise<void> {
   const migrator = new Migrator({
     db,
     provider: {
@@ -142,6 +221,6 @@ export async function migrate<T>(db: Kysely<T>): Promise<void> {
         ),
     },
   });
-  const { error } = await migrator.migrateToLatest();
+  const { error } = await migrator.migrateTo(until);
   if (error) throw error;
 }

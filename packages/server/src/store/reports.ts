@@ -1,4 +1,4 @@
-import { type ReportDocument, readDocument } from '@chronicon/core/report';
+import { periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
@@ -29,7 +29,7 @@ const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
   id: r.id,
   clientId: r.client_id,
   title: r.title,
-  document: readDocument(r.document),
+  document: readDocument(r.document, `the report ${r.id}`),
   version: r.version,
   updatedAt: r.updated_at,
   release:
@@ -37,7 +37,7 @@ const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
       ? null
       : {
           title: r.released_title!,
-          document: readDocument(r.released_document),
+          document: readDocument(r.released_document, `the release of ${r.id}`),
           at: r.released_at!,
           by: r.released_by,
         },
@@ -60,6 +60,7 @@ export async function createReport(
       updated_at: at,
       released_title: null,
       released_document: null,
+      released_version: null,
       released_at: null,
       released_by: null,
     })
@@ -96,6 +97,16 @@ export async function saveReport(
   return result.numUpdatedRows === 1n;
 }
 
+/** Lists the blocks of a release whose words are written for one period: the Desk asks for those that are missing. */
+async function listWrittenBlocks(tx: Store, reportId: string): Promise<void> {
+  const { release } = (await reportById(tx, reportId))!;
+  await tx.deleteFrom('written_block').where('report_id', '=', reportId).execute();
+  const blocks = release ? periodCommentariesOf(release.document) : [];
+  for (const [position, block_id] of blocks.entries()) {
+    await tx.insertInto('written_block').values({ report_id: reportId, block_id, position }).execute();
+  }
+}
+
 /**
  * Makes the draft of a version the release, and the drafts of commentary with it; editions that are not on their way
  * follow, in the same transaction. False when somebody saved another version meanwhile.
@@ -110,6 +121,7 @@ export const releaseReport = (
       .set((q) => ({
         released_title: q.ref('title'),
         released_document: q.ref('document'),
+        released_version: q.ref('version'),
         released_at: report.at,
         released_by: report.by,
       }))
@@ -117,6 +129,7 @@ export const releaseReport = (
       .where('version', '=', report.version)
       .executeTakeFirst();
     if (result.numUpdatedRows !== 1n) return false;
+    await listWrittenBlocks(tx, report.id);
     await releaseCommentary(tx, report.id);
     await markStale(tx, { reportId: report.id }, report.at);
     return true;

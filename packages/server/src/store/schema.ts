@@ -1,4 +1,5 @@
 import type { DeliveryState, EditionState, HoldCode, StopCause } from '@chronicon/core/edition';
+import type { Generated } from 'kysely';
 
 /** The operations database. JSON columns are text; instants are UTC ISO text, dates YYYY-MM-DD. */
 export interface Tables {
@@ -18,6 +19,8 @@ export interface Tables {
     start_date: string;
     manager_id: string;
     brand: string;
+    /** The brand's first colour. */
+    colour: string;
     /** How its metrics differ from the standard ones (MetricSettings). */
     metrics: string;
     created_at: string;
@@ -116,6 +119,8 @@ export interface Tables {
     last: string | null;
     /** Where the rows that were set aside lie, below the data folder. */
     rejects: string | null;
+    /** Days that are not known because of those rows, as JSON. */
+    unknown: Generated<string>;
     made_by: string | null;
     created_at: string;
     done_at: string | null;
@@ -140,6 +145,8 @@ export interface Tables {
     start: string;
     repeats: 0 | 1;
     value: number;
+    /** What it is narrowed to: values by dimension, as JSON. */
+    filter: Generated<string>;
   };
   /** The draft, which is edited, and the release, from which editions are made; null before the first one. */
   report: {
@@ -151,6 +158,8 @@ export interface Tables {
     updated_at: string;
     released_title: string | null;
     released_document: string | null;
+    /** The version that was released; null before the first time. */
+    released_version: number | null;
     released_at: string | null;
     released_by: string | null;
   };
@@ -165,6 +174,25 @@ export interface Tables {
     updated_at: string;
     updated_by: string | null;
   };
+  /** A schedule's runs to come, as its rule gives them; made anew when what they follow from changes. */
+  run: {
+    schedule_id: string;
+    nominal: string;
+    client_id: string;
+    report_id: string;
+    runs_on: string;
+    at: string;
+    period_from: string;
+    period_to: string;
+    compared_from: string | null;
+    compared_to: string | null;
+  };
+  /** Files that an edition pointed to before it was drawn anew. */
+  left_file: { hash: string };
+  /** One row, raised by whatever a list or sheet shows. */
+  change_mark: { n: number };
+  /** Blocks of a release whose words are written for one period, in reading order. */
+  written_block: { report_id: string; block_id: string; position: number };
   schedule: {
     id: string;
     client_id: string;

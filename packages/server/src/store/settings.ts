@@ -5,6 +5,14 @@ export async function readSetting(db: Store, key: string): Promise<string | null
   return row?.value ?? null;
 }
 
+const ODD_DAYS = 'sending.oddDays';
+
+/** Whether an edition that sends by itself waits for a person where an odd day turns a verdict round. */
+export const waitsForOddDays = async (db: Store): Promise<boolean> => (await readSetting(db, ODD_DAYS)) !== 'send';
+
+export const setOddDays = (db: Store, wait: boolean): Promise<void> =>
+  writeSetting(db, ODD_DAYS, wait ? 'wait' : 'send');
+
 export async function writeSetting(db: Store, key: string, value: string): Promise<void> {
   await db
     .insertInto('setting')

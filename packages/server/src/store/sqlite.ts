@@ -1,5 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import Database from 'better-sqlite3';
+
 import {
   type CompiledQuery,
   type DatabaseConnection,
@@ -11,6 +12,7 @@ import {
   SqliteIntrospector,
   SqliteQueryCompiler,
 } from 'kysely';
+import { countStatement } from '../ground/statements.ts';
 
 /**
  * SQLite behind Kysely, so that nobody waits for another's transaction who only wants to read. All words that only
@@ -46,6 +48,7 @@ class Handle {
   constructor(readonly database: Database.Database) {}
 
   run<R>({ sql, parameters }: CompiledQuery): QueryResult<R> {
+    countStatement();
     let statement = this.statements.get(sql);
     if (!statement) {
       statement = this.database.prepare(sql);

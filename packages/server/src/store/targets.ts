@@ -1,5 +1,5 @@
 import { clampDate } from '@chronicon/core/calendar';
-import type { Target } from '@chronicon/core/figures';
+import { type Filter, type Target, targetsFor } from '@chronicon/core/figures';
 import type { Selectable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -8,10 +8,13 @@ import { inTransaction, type Store } from './store.ts';
 
 export type StoredTarget = Target & { id: string };
 
-const fromRow = ({ id, metric, value, span, start, repeats }: Selectable<Tables['target']>): StoredTarget =>
-  span === 'date'
-    ? { id, metric, value, span, on: clampDate(start) }
-    : { id, metric, value, span, from: clampDate(`${start}-01`).slice(0, 7), repeats: repeats === 1 };
+function fromRow({ id, metric, value, span, start, repeats, filter }: Selectable<Tables['target']>): StoredTarget {
+  const narrowed = JSON.parse(filter) as Filter;
+  const common = { id, metric, value, ...(Object.keys(narrowed).length > 0 && { filter: narrowed }) };
+  return span === 'date'
+    ? { ...common, span, on: clampDate(start) }
+    : { ...common, span, from: clampDate(`${start}-01`).slice(0, 7), repeats: repeats === 1 };
+}
 
 /** A client's targets, by metric and the newest first. */
 export async function targetsOf(db: Store, clientId: string): Promise<StoredTarget[]> {
@@ -25,12 +28,11 @@ export async function targetsOf(db: Store, clientId: string): Promise<StoredTarg
   return rows.map(fromRow);
 }
 
-/** The target of the same metric and span that is there already, or null. */
+/** The target of the same metric, narrowing and span that is there already, or null. */
 export async function sameTarget(db: Store, clientId: string, target: Target): Promise<StoredTarget | null> {
   const start = target.span === 'date' ? target.on : target.from;
-  const found = (await targetsOf(db, clientId)).find(
-    (t) => t.metric === target.metric && t.span === target.span && (t.span === 'date' ? t.on : t.from) === start,
-  );
+  const own = targetsFor(await targetsOf(db, clientId), target.metric, target.filter ?? {}) as StoredTarget[];
+  const found = own.find((t) => t.span === target.span && (t.span === 'date' ? t.on : t.from) === start);
   return found ?? null;
 }
 
@@ -45,7 +47,7 @@ export async function saveTarget(
   const { metric, value, span } = target;
   const start = target.span === 'date' ? target.on : target.from;
   const repeats = target.span !== 'date' && target.repeats ? 1 : 0;
-  const values = { metric, value, span, start, repeats } as const;
+  const values = { metric, value, span, start, repeats, filter: JSON.stringify(target.filter ?? {}) } as const;
   const key = id ?? newId('ta');
   await inTransaction(db, async (tx) => {
     if (id) await tx.updateTable('target').set(values).where('id', '=', id).where('client_id', '=', clientId).execute();

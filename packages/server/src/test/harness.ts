@@ -7,7 +7,7 @@ import { DEMO_TOKEN, type Standins, startStandins } from '@chronicon/standins';
 import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
-import { type Config, readConfig } from '../config.ts';
+import { type Config, readConfig } from '../ground/config.ts';
 import { type RunningServer, startServer } from '../server.ts';
 import { createAgency, createMember } from '../store/members.ts';
 
@@ -101,7 +101,8 @@ async function prepareBed(data: string, today: string, changes: Record<string, s
     CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
     CHRONICON_STANDINS: standins.url,
     CHRONICON_FEEDS: `${standins.url}/services`,
-    CHRONICON_TIMEOUT: '1500',
+    // No service here is given up for a machine that is busy; a test that wants that says so.
+    CHRONICON_TIMEOUT: '120000',
     CHRONICON_SMTP_WAITS: '1.5,1.5,2',
     CHRONICON_PATIENCE: '3',
     CHRONICON_NOTICES: 'off',
@@ -168,22 +169,24 @@ export async function openTestBed(
   return bedOf(server, config, standins, await visit(server.url, OWNER));
 }
 
-/** Furnished folders of this process, by the day on which they were made: made once, copied for each test. */
+/** Furnished folders of this process, by the day on which they were made and for whom: made once, copied for each test. */
 const furnishedOn = new Map<string, { data: string; f: Furnished }>();
 
 /** A bed with a client, a contact, a report and its feed loaded, as {@link furnish} makes it: copied, not loaded anew. */
 export async function openFurnishedBed(
   today = '2026-11-02T08:42:00Z',
   changes: Record<string, string> = {},
+  client: ClientChanges = {},
 ): Promise<{ bed: TestBed; f: Furnished }> {
-  let kept = furnishedOn.get(today);
+  const key = `${today} ${JSON.stringify(client)}`;
+  let kept = furnishedOn.get(key);
   if (!kept) {
     const bed = await openTestBed(today);
-    const f = await furnish(bed);
+    const f = await furnish(bed, true, client);
     await bed.server.close();
     await bed.standins.close();
     kept = { data: bed.config.data, f };
-    furnishedOn.set(today, kept);
+    furnishedOn.set(key, kept);
     process.once('exit', () => rmSync(bed.config.data, { recursive: true, force: true }));
   }
   const data = mkdtempSync(join(tmpdir(), 'chronicon-test-'));
@@ -203,6 +206,9 @@ export const CLIENT = {
   startDate: '2025-03-03',
 };
 
+/** Another client than {@link CLIENT}, with the account of its feed. */
+type ClientChanges = Partial<typeof CLIENT> & { account?: string };
+
 export interface Furnished {
   client: string;
   contact: string;
@@ -220,10 +226,14 @@ export async function memberOf(bed: TestBed, email: string, role: Role, clients:
   return visit(bed.server.url, email);
 }
 
-/** A client with a contact and a report; with its feed loaded unless told otherwise. */
-export async function furnish(bed: TestBed, feed = true): Promise<Furnished> {
+/** A client with a contact and a report; with a feed of its account loaded unless told otherwise. */
+export async function furnish(
+  bed: TestBed,
+  feed = true,
+  { account = ACCOUNT, ...changes }: ClientChanges = {},
+): Promise<Furnished> {
   const { owner } = bed;
-  const client = (await owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+  const client = (await owner.ask('POST /api/clients', { body: { ...CLIENT, ...changes } })).body.id;
   const params = { client };
   const person = { firstName: 'Petra', lastName: 'Lund', email: 'petra@tarnbeck.example' };
   const contact = (await owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
@@ -234,7 +244,7 @@ export async function furnish(bed: TestBed, feed = true): Promise<Furnished> {
   if (feed) {
     const connected = await owner.ask('POST /api/clients/:client/feeds', {
       params,
-      body: { kind: 'web-analytics', account: ACCOUNT, token: DEMO_TOKEN },
+      body: { kind: 'web-analytics', account, token: DEMO_TOKEN },
     });
     if (connected.status !== 200) throw new Error(JSON.stringify(connected.body));
     await bed.server.clockwork.settle();

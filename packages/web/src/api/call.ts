@@ -7,6 +7,8 @@ export class ApiError extends Error {
     readonly status: number,
     message: string,
     readonly fields: Record<string, string>,
+    /** What the request is called in the server's log. */
+    readonly request: string | null = null,
   ) {
     super(message);
   }
@@ -37,7 +39,12 @@ async function answerOf(response: Response): Promise<unknown> {
   const body: unknown = await response.json().catch(() => null);
   if (response.ok) return body;
   const error = body as ErrorReply | null;
-  throw new ApiError(response.status, error?.message ?? `The server answered ${response.status}.`, error?.fields ?? {});
+  throw new ApiError(
+    response.status,
+    error?.message ?? `The server answered ${response.status}.`,
+    error?.fields ?? {},
+    error?.request ?? null,
+  );
 }
 
 async function send(path: string, init: RequestInit): Promise<unknown> {

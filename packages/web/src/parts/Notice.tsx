@@ -9,6 +9,9 @@ export function Notice({ error, children }: { error?: unknown; children?: ReactN
   return (
     <div role="alert" className={`note small${error ? ' wrong' : ''}`}>
       {text}
+      {error instanceof ApiError && error.status >= 500 && error.request && (
+        <span className="muted"> The log has it as {error.request}.</span>
+      )}
     </div>
   );
 }

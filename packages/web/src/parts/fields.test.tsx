@@ -9,7 +9,7 @@ import { SearchField } from './SearchField.tsx';
 import { Unsaved } from './Unsaved.tsx';
 
 // A busy machine takes its time.
-configure({ asyncUtilTimeout: 10_000 });
+configure({ asyncUtilTimeout: 60_000 });
 
 afterEach(() => {
   cleanup();

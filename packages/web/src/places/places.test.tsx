@@ -5,6 +5,7 @@ import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing
 import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider, useLocation } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { useChanges } from '../api/hooks.ts';
 import { SessionContext } from '../shell/session.tsx';
 import { Archive } from './archive/Archive.tsx';
 import { Clients } from './clients/Clients.tsx';
@@ -12,7 +13,7 @@ import { Desk } from './desk/Desk.tsx';
 import { SignIn } from './signIn/SignIn.tsx';
 
 // A busy machine takes its time.
-configure({ asyncUtilTimeout: 10_000 });
+configure({ asyncUtilTimeout: 60_000 });
 
 const session = {
   member: { id: 'me_1', name: 'Ines Tallow', email: 'ines@fernglass.example', role: 'owner' },
@@ -99,16 +100,18 @@ describe('the Desk', () => {
       today: '2026-11-02',
       time: '08:42',
       days: [
-        { date: '2026-11-01', lines: [] },
+        { date: '2026-11-01', lines: [], more: 0 },
         {
           date: '2026-11-02',
           lines: [
             line('2026-11-02T07:30:00.000Z', '07:30', 'held'),
             line('2026-11-02T09:00:00.000Z', '09:00', 'planned'),
           ],
+          more: 0,
         },
       ],
       needs: [need('ed_1', 'First is held'), need('ed_2', 'Second is held')],
+      moreNeeds: 0,
     };
   });
 
@@ -118,6 +121,42 @@ describe('the Desk', () => {
     expect(day.textContent).toMatch(/07:30.*held.*08:42.*09:00.*planned/);
     expect(screen.getByRole('region', { name: 'Sunday 1 November' }).textContent).toContain('Nothing goes out.');
     expect(screen.getByText('2 editions today · 0 sent · 1 held')).toBeTruthy();
+  });
+
+  it('says how many more there are where a day or the list of needs is very long', async () => {
+    const desk = answers['GET /api/desk'] as { days: { more: number }[]; moreNeeds: number };
+    desk.days[1]!.more = 340;
+    desk.moreNeeds = 12;
+    show(<Desk />);
+    const more = await screen.findByRole('link', { name: 'and 340 more' });
+    expect(more.getAttribute('href')).toBe('/archive');
+    expect(screen.getByText(/^342 editions today/)).toBeTruthy();
+    expect(screen.getByText(/^14 ·/)).toBeTruthy();
+  });
+
+  it('is asked for again when the server says that something has changed, and only then', async () => {
+    function Live() {
+      useChanges();
+      return <Desk />;
+    }
+    answers['GET /api/changes'] = { mark: '1' };
+    vi.useFakeTimers({ shouldAdvanceTime: true });
+    try {
+      show(<Live />);
+      await screen.findByText('First is held');
+      const times = () => asked.filter((a) => a.name === 'GET /api/desk').length;
+      const marks = () => asked.filter((a) => a.name === 'GET /api/changes').length;
+      await vi.advanceTimersByTimeAsync(20_000);
+      await waitFor(() => expect(marks()).toBeGreaterThan(3));
+      expect(times()).toBe(1);
+      answers['GET /api/desk'] = { ...(answers['GET /api/desk'] as object), needs: [need('ed_3', 'Third is held')] };
+      answers['GET /api/changes'] = { mark: '2' };
+      await vi.advanceTimersByTimeAsync(5_000);
+      await screen.findByText('Third is held');
+      expect(times()).toBe(2);
+    } finally {
+      vi.useRealTimers();
+    }
   });
 
   it('can be worked through by keyboard', async () => {
@@ -143,18 +182,29 @@ describe('the list of clients', () => {
   });
 
   it('says of each whether its data is good, and finds by name through the address', async () => {
-    answers['GET /api/clients'] = [
-      client('Mosswick', { count: 1, troubled: 0, coveredThrough: '2026-11-01' }),
-      client('Skerrybound', { count: 2, troubled: 1, coveredThrough: '2026-10-31' }),
-      client('Tarnbeck', { count: 0, troubled: 0, coveredThrough: null }),
-    ];
+    const mosswick = client('Mosswick', { count: 1, troubled: 0, coveredThrough: '2026-11-01' });
+    answers['GET /api/clients'] = {
+      clients: [
+        mosswick,
+        client('Skerrybound', { count: 2, troubled: 1, coveredThrough: '2026-10-31' }),
+        client('Tarnbeck', { count: 0, troubled: 0, coveredThrough: null }),
+      ],
+      total: 120,
+      pageSize: 50,
+    };
+    answers['GET /api/clients?text=moss'] = { clients: [mosswick], total: 1, pageSize: 50 };
+    answers['GET /api/clients?page=3'] = { clients: [client('Zennor', mosswick.feeds)], total: 120, pageSize: 50 };
     show(<Clients />);
     const row = async (name: string) => (await screen.findByText(name)).closest('tr')!.textContent;
     expect(await row('Mosswick')).toContain('● through 1 Nov 2026');
     expect(await row('Skerrybound')).toContain('■ 1 feed in trouble');
     expect(await row('Tarnbeck')).toMatch(/no feed yet.*nothing planned/);
+    fireEvent.click(screen.getByRole('button', { name: 'Page 3' }));
+    await screen.findByText('Zennor');
+    // What is looked for is looked for from the first page on.
     fireEvent.change(screen.getByLabelText('Find a client'), { target: { value: 'moss' } });
-    await waitFor(() => expect(screen.queryByText('Tarnbeck')).toBeNull());
+    await waitFor(() => expect(screen.queryByText('Zennor')).toBeNull());
+    expect(await row('Mosswick')).toContain('through');
     expect(document.querySelector('output')!.textContent).toBe('/?text=moss');
   });
 });
@@ -224,15 +274,15 @@ describe('the archive', () => {
 describe('the door', () => {
   it('offers nobody where it is no demo, says what was refused and keeps what was typed', async () => {
     answers['GET /api/door'] = { agency: 'Fernglass Media', demo: null };
-    answers['POST /api/session'] = { status: 401, body: { message: 'Address and password do not belong together.' } };
+    answers['POST /api/session'] = { status: 401, body: { message: 'The email address or the password is wrong.' } };
     show(<SignIn onSignedIn={() => {}} />);
     expect(await screen.findByText('Fernglass Media')).toBeTruthy();
     expect(screen.queryByText(/demonstration/)).toBeNull();
-    fireEvent.change(screen.getByLabelText(/Mail address/), { target: { value: 'ines@fernglass.example' } });
+    fireEvent.change(screen.getByLabelText(/Email address/), { target: { value: 'ines@fernglass.example' } });
     fireEvent.change(screen.getByLabelText(/^Password/), { target: { value: 'wrong' } });
     fireEvent.click(screen.getByRole('button', { name: 'Sign in' }));
-    expect((await screen.findByRole('alert')).textContent).toBe('Address and password do not belong together.');
-    expect((screen.getByLabelText(/Mail address/) as HTMLInputElement).value).toBe('ines@fernglass.example');
+    expect((await screen.findByRole('alert')).textContent).toBe('The email address or the password is wrong.');
+    expect((screen.getByLabelText(/Email address/) as HTMLInputElement).value).toBe('ines@fernglass.example');
     expect(asked.find((a) => a.name === 'POST /api/session')!.body).toEqual({
       email: 'ines@fernglass.example',
       password: 'wrong',
@@ -242,7 +292,7 @@ describe('the door', () => {
   it('tells when the server cannot be reached', async () => {
     vi.stubGlobal('fetch', async () => Promise.reject(new TypeError('failed')));
     show(<SignIn onSignedIn={() => {}} />);
-    fireEvent.change(screen.getByLabelText(/Mail address/), { target: { value: 'a@b.example' } });
+    fireEvent.change(screen.getByLabelText(/Email address/), { target: { value: 'a@b.example' } });
     fireEvent.change(screen.getByLabelText(/^Password/), { target: { value: 'x' } });
     fireEvent.click(screen.getByRole('button', { name: 'Sign in' }));
     expect((await screen.findByRole('alert')).textContent).toContain(

@@ -1,11 +1,9 @@
 import { Link } from 'react-router';
 import { useGet } from '../api/hooks.ts';
 
-const WATCH_MS = 20_000;
-
 /** While no mail goes out, every screen says so, and why. */
 export function SendingBar() {
-  const sending = useGet('GET /api/sending', {}, { refetchInterval: WATCH_MS });
+  const sending = useGet('GET /api/sending', {}, { live: true });
   const [stop] = sending.data?.stops ?? [];
   if (!stop) return null;
   return (

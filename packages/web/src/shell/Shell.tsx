@@ -1,12 +1,13 @@
 import { Avatar, Menu, Select, UnstyledButton, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { call } from '../api/call.ts';
-import { useGet } from '../api/hooks.ts';
+import { useChanges, useGet } from '../api/hooks.ts';
 import { zoneWords } from '../parts/when.ts';
 import { DemoClock } from './DemoClock.tsx';
 import { SendingBar } from './SendingBar.tsx';
-import { useScope } from './scope.ts';
+import { PlaceScope, useScope } from './scope.ts';
 import { useSession } from './session.tsx';
 
 const PLACES = [
@@ -62,8 +63,19 @@ function MemberMenu() {
 
 /** The frame of every place: mark, scope, places, member. The scope stays when the place changes. */
 export function Shell() {
+  const [said, say] = useState<string | null>(null);
+  const place = useMemo(() => ({ client: said, say }), [said]);
+  return (
+    <PlaceScope value={place}>
+      <Frame />
+    </PlaceScope>
+  );
+}
+
+function Frame() {
   const { demo, zone } = useSession();
-  const clients = useGet('GET /api/clients');
+  useChanges();
+  const clients = useGet('GET /api/clients/names', {}, { live: true });
   const navigate = useNavigate();
   const { pathname, search } = useLocation();
   const scope = useScope();
@@ -72,7 +84,12 @@ export function Shell() {
     ...(clients.data ?? []).map((c) => ({ value: c.id, label: c.name })),
   ];
   const toScope = (id: string | null) => {
-    if (pathname.startsWith('/clients') || pathname.startsWith('/reports') || pathname.startsWith('/schedules')) {
+    if (
+      pathname.startsWith('/clients') ||
+      pathname.startsWith('/reports') ||
+      pathname.startsWith('/schedules') ||
+      pathname.startsWith('/editions')
+    ) {
       navigate(id ? `/clients/${id}` : '/clients');
     } else if (pathname === '/figures' && id) {
       // The same question of another client.

@@ -9,7 +9,9 @@ import {
   guessSeparator,
   inspectRows,
   keyOfName,
+  looksLikeRates,
   mappingFault,
+  otherCurrency,
   readDate,
   readDescription,
   readNumber,
@@ -213,7 +215,7 @@ describe('reading rows', () => {
     },
   };
   const names = ['day', 'shop', 'sold', 'note'];
-  const reader = rowReader(names, mapping, { today: '2026-11-02', zone: ZONE, counts: () => true });
+  const reader = rowReader(names, mapping, { today: '2026-11-02', zone: ZONE, counts: () => true, currency: 'GBP' });
 
   it('gives day, labels and values of a good row', () => {
     expect(reader.read(['2026-10-03', ' Quay ', '1,204', 'x'])).toBeNull();
@@ -232,11 +234,99 @@ describe('reading rows', () => {
     expect(reader.read(cells)).toContain(words);
   });
 
+  it('tells the day of a row that it sets aside, where that can be read', () => {
+    const dayOf = (cells: (string | number)[]) => {
+      expect(reader.read(cells)).not.toBeNull();
+      return reader.dayRead === null ? null : fromDayNumber(reader.dayRead);
+    };
+    expect(dayOf(['2026-10-03', 'Quay', 'five', ''])).toBe('2026-10-03');
+    expect(dayOf(['2026-10-03', 'Quay', '5'])).toBe('2026-10-03');
+    expect(dayOf(['Total', 'Quay', '5', ''])).toBeNull();
+    expect(dayOf(['', 'Quay', '5', ''])).toBeNull();
+  });
+
+  it('sets money of another currency aside, whether by its sign or its code', () => {
+    const inDollars = rowReader(names, mapping, {
+      today: '2026-11-02',
+      zone: ZONE,
+      counts: () => false,
+      currency: 'USD',
+    });
+    const read = (cell: string) => inDollars.read(['2026-10-03', 'Quay', cell, '']);
+    for (const cell of ['€ 1,234.50', '1,234.50 €', 'EUR 12', '12 EUR', '£5', '-£5', '12.00 CHF']) {
+      expect(read(cell), cell).toMatch(/is in .+, not in USD$/);
+    }
+    for (const cell of ['$1,234.50', 'USD 12', '12 USD', '-$5', '($5.00)', '12.5']) expect(read(cell), cell).toBeNull();
+    expect(otherCurrency('€5', 'EUR')).toBeNull();
+    expect(otherCurrency('A$5', 'AUD')).toBeNull();
+    expect(otherCurrency(12, 'USD')).toBeNull();
+  });
+
+  it('never takes a rate that is not there for 0, unless it counts for nothing', () => {
+    const rates: FileMapping = {
+      ...mapping,
+      columns: { day: { as: 'date' }, rate: { as: 'measure', key: 'rate' }, sent: { as: 'measure', key: 'sent' } },
+    };
+    const weighted = rowReader(['day', 'rate', 'sent'], rates, {
+      today: '2026-11-02',
+      zone: ZONE,
+      counts: () => false,
+      currency: 'GBP',
+      weightOf: (m) => (m === 'rate' ? 'sent' : null),
+    });
+    expect(weighted.read(['2026-10-03', '', '40'])).toContain('has no rate in “rate”');
+    expect(weighted.read(['2026-10-03', '', '0'])).toBeNull();
+    expect(weighted.read(['2026-10-03', '4%', '40'])).toBeNull();
+  });
+
   it('never takes a mapping that says nothing or the same twice', () => {
     expect(mappingFault({ ...mapping, columns: { day: { as: 'date' } } })?.message).toContain('figure');
     expect(mappingFault({ ...mapping, columns: { a: { as: 'measure', key: 'x' } } })?.message).toContain('date');
     const twice = { ...mapping.columns, note: { as: 'measure', key: 'sold' } as const };
     expect(mappingFault({ ...mapping, columns: twice })).toMatchObject({ column: 'note' });
+  });
+});
+
+describe('columns of rates', () => {
+  it.each([
+    'Open rate',
+    'CTR',
+    'Avg. position',
+    'Bounce Rate',
+    'bounceRate',
+    'avg_order',
+    'Cost per click',
+    'Taux d’ouverture',
+    'Durchschnittspreis',
+    '% new',
+    'Ср. средняя',
+  ])('are told by their heading: %s', (name) => expect(looksLikeRates(name, ['1', '2'])).toBe(true));
+
+  it.each([
+    'Visits',
+    'Operations',
+    'Strategy calls',
+    'Separate orders',
+    'Corporate',
+    'Ratings received',
+    'Personal visits',
+    'Mediaeval',
+  ])('are not seen where there are none: %s', (name) => expect(looksLikeRates(name, ['1', '2'])).toBe(false));
+
+  it('are told by their cells, and left out until somebody says what weighs them', () => {
+    expect(looksLikeRates('Opened', ['4%', '5.2 %'])).toBe(true);
+    const rows = [
+      ['day', 'Open rate', 'Mails sent'],
+      ['2026-10-01', '4%', '120'],
+      ['2026-10-02', '5%', '80'],
+    ];
+    const found = inspectRows(rows, ZONE, null, null);
+    expect(found.columns.map((c) => [c.name, c.use.as, c.rates ?? false])).toEqual([
+      ['day', 'date', false],
+      ['Open rate', 'skip', true],
+      ['Mails sent', 'measure', false],
+    ]);
+    expect(found.notices.join(' ')).toContain('“Open rate” seems to hold rates or averages');
   });
 });
 

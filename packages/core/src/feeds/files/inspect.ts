@@ -4,6 +4,7 @@ import { guessDates } from './dates.ts';
 import { keyOfName } from './keyOfName.ts';
 import type { ColumnUse, FileMapping } from './mapping.ts';
 import { guessNumbers } from './numbers.ts';
+import { looksLikeRates } from './rates.ts';
 import type { DateStyle, NumberStyle } from './styles.ts';
 import { findHeader, nameColumns } from './table.ts';
 import type { FileHints } from './tableSchema.ts';
@@ -13,6 +14,8 @@ export interface InspectedColumn {
   /** The first few filled-in cells as they stand. */
   samples: string[];
   use: ColumnUse;
+  /** It seems to hold rates or averages, which are never added up. */
+  rates?: true;
 }
 
 /** What was found out of a file by its first rows. */
@@ -109,9 +112,15 @@ export function inspectRows(
       numberHint ??= hint?.numbers ?? null;
       for (const k of ['point', 'comma', 'unlike'] as const) found[k] += numbers?.[k] ?? 0;
     }
-    const use: ColumnUse =
-      samples.length === 0 && !hint ? { as: 'skip' } : useFor(name, isNumber ? 'number' : 'text', taken);
-    return { name, samples: shown, use: remembered?.columns[name] ?? use };
+    const rates = isNumber && looksLikeRates(name, samples);
+    const isLeftOut = (samples.length === 0 && !hint) || rates;
+    const use: ColumnUse = isLeftOut ? { as: 'skip' } : useFor(name, isNumber ? 'number' : 'text', taken);
+    if (rates && !remembered) {
+      notices.push(
+        `“${name}” seems to hold rates or averages, which are never added up. Say by which column it is weighted, or leave it out.`,
+      );
+    }
+    return { name, samples: shown, use: remembered?.columns[name] ?? use, ...(rates && { rates: true as const }) };
   });
   if (found.point > 0 && found.comma > 0) {
     notices.push('The numbers are written in more than one way. Rows that do not fit the chosen one are set aside.');

@@ -19,6 +19,8 @@ export const fileMapping = z.object({
   numbers: z.enum(NUMBER_STYLES),
   /** What days of the file's range mean that no row speaks of: nothing happened, or nobody knows. */
   gaps: z.enum(['zero', 'missing']),
+  /** What the days of rows that were set aside are: not known (when left out), or as if those rows were not there. */
+  aside: z.enum(['unknown', 'none']).optional(),
   /** By the column's name. */
   columns: z.record(z.string(), columnUse),
 });

@@ -1,5 +1,6 @@
 import { type CivilDate, toDayNumber } from '../../calendar/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
+import { otherCurrency } from './currencies.ts';
 import { readDate } from './dates.ts';
 import { type FileMapping, shapeOf } from './mapping.ts';
 import { readNumber } from './numbers.ts';
@@ -11,6 +12,10 @@ export interface RowRules {
   zone: string;
   /** Whether a measure counts something, so that it cannot be below zero. */
   counts: (measure: string) => boolean;
+  /** The client's currency: money of another one is not taken. */
+  currency: string;
+  /** For a measure that holds rates, the one that says how much each counts. */
+  weightOf?: (measure: string) => string | null;
 }
 
 export interface RowReader {
@@ -20,6 +25,8 @@ export interface RowReader {
   readonly day: number;
   readonly labels: string[];
   readonly values: Float64Array;
+  /** The day number of the last row read, good or not; null where its date cannot be read. */
+  readonly dayRead: number | null;
   /** Reads a row into the fields above; null when it is good, else why it is not. */
   read(cells: readonly Cell[]): string | null;
 }
@@ -52,19 +59,25 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     if (days.size < 20_000) days.set(cell, day);
     return day;
   };
+  const weightsAt = measures.map((m) => {
+    const weight = rules.weightOf?.(m) ?? null;
+    return weight === null ? -1 : measures.indexOf(weight);
+  });
   const reader = {
     dimensions,
     measures,
     day: 0,
+    dayRead: null as number | null,
     labels,
     values,
     read(cells: readonly Cell[]): string | null {
+      reader.dayRead = isBlank(cells[dateAt]) ? null : dayOf(cells[dateAt]!);
       if (cells.length !== names.length) {
         return `has ${cells.length} cells where the heading has ${names.length}`;
       }
       const dateCell = cells[dateAt]!;
       if (isBlank(dateCell)) return 'has no date';
-      const day = dayOf(dateCell);
+      const day = reader.dayRead;
       if (day === null) return `${quoted(dateCell)} is no date as in “${DATE_STYLE_LABELS[mapping.dates]}”`;
       if (day > last) return `${quoted(dateCell)} lies in the future`;
       let blank = 0;
@@ -79,11 +92,19 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
         if (value === null) {
           return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
         }
+        const other = otherCurrency(cell, rules.currency);
+        if (other !== null)
+          return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${rules.currency}`;
         if (value < 0 && counts[i])
           return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
         values[i] = value;
       }
       if (blank === valuesAt.length) return 'has no figure';
+      // A rate that is not there is not 0, unless it counts for nothing.
+      for (let i = 0; i < weightsAt.length; i++) {
+        if (weightsAt[i]! < 0 || !isBlank(cells[valuesAt[i]!]) || values[weightsAt[i]!] === 0) continue;
+        return `has no rate in “${names[valuesAt[i]!]}”`;
+      }
       for (let i = 0; i < dimsAt.length; i++) {
         const cell = cells[dimsAt[i]!];
         labels[i] = typeof cell === 'string' ? (cell.length > 300 ? cell.slice(0, 300) : cell).trim() : textOf(cell);

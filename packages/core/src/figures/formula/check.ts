@@ -1,10 +1,8 @@
 import { FORMULA } from '../../bounds/index.ts';
 import type { MetricUnit } from '../metric.ts';
+import type { KnownMetrics } from './knownMetrics.ts';
 import { type FormulaFault, keysOf, type Node, parseFormula } from './parse.ts';
 import { TOO_HEAVY, weightOf } from './weight.ts';
-
-/** What a formula may be made from: each metric's unit, and its formula when it is derived itself. */
-export type KnownMetrics = Readonly<Record<string, { unit: MetricUnit; formula?: string | undefined }>>;
 
 /** Powers of money, count and time; null for a bare number, which goes with anything. */
 type Measure = Readonly<Record<'money' | 'count' | 'duration', number>> | null;

@@ -1,4 +1,4 @@
-import { isKnown, type Known, known, na, type Value } from '../value.ts';
+import { asPartial, isKnown, type Known, known, na, type Value } from '../value.ts';
 import type { Node } from './parse.ts';
 
 /** Halves away from zero. */
@@ -10,7 +10,11 @@ function from(inputs: readonly Known[], value: number): Value {
   const partial = inputs.filter((v) => v.partial);
   if (!isKnown(result) || partial.length === 0) return result;
   const shares = partial.flatMap((v) => (v.share === undefined ? [] : [v.share]));
-  return { ...result, partial: true, ...(shares.length > 0 && { share: Math.min(...shares) }) };
+  const feeds = [...new Map(partial.flatMap((v) => v.feeds ?? []).map((f) => [JSON.stringify(f), f])).values()];
+  return asPartial(result, {
+    ...(shares.length > 0 && { share: Math.min(...shares) }),
+    ...(feeds.length > 0 && { feeds }),
+  });
 }
 
 function call(name: 'min' | 'max' | 'abs' | 'round', values: readonly number[]): number {

@@ -1,5 +1,5 @@
 import { FORMULA } from '../../bounds/index.ts';
-import type { KnownMetrics } from './check.ts';
+import type { KnownMetrics } from './knownMetrics.ts';
 import { keysOf, parseFormula } from './parse.ts';
 
 /** More than any formula may come to; what is heavier, or made from itself, is not weighed further. */

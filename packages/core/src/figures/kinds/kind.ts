@@ -2,8 +2,10 @@ import { lengthOf, type Range } from '../../calendar/index.ts';
 import { type Columns, type Filter, keptRows, rowsOf } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
 import { type Dataset, isTooCoarse } from '../dataset.ts';
+import type { FeedPart } from '../feedPart.ts';
+import { type FeedLack, feedDays } from '../feedParts.ts';
 import type { Aggregation, MetricLookup } from '../metric.ts';
-import { isKnown, type NotAvailable, na, type Value } from '../value.ts';
+import { asPartial, isKnown, type NotAvailable, na, type Value } from '../value.ts';
 
 /** What is asked of a metric: a dataset, a range with both ends, a filter on dimensions that the dataset has. */
 export interface Ask {
@@ -44,14 +46,30 @@ export function typicalOf(kind: Kind<Aggregation>, aggregation: Aggregation, ask
   return { value: sum / asks.length };
 }
 
+/** How much of a range is known, and of which feeds it is without. */
+export interface Lacking {
+  share: number;
+  feeds?: FeedLack[];
+}
+
 /** Why nothing can be said of a range at all, or its partial share; null when every day was delivered. */
-export function judgeCoverage(dataset: Dataset, range: Range): NotAvailable | { share: number } | null {
+export function judgeCoverage(dataset: Dataset, range: Range): NotAvailable | Lacking | null {
   if (range.to < dataset.firstDay) return na('before-start');
   if (isTooCoarse(dataset, range)) return na('coarser');
+  if (dataset.parts) return judgeFeeds(dataset.parts, range);
   const days = lengthOf(range);
   const delivered = coveredDays(dataset.covered, range);
   if (delivered === 0) return na('not-covered');
   return delivered < days ? { share: delivered / days } : null;
+}
+
+/** The same over the days of several feeds. */
+function judgeFeeds(parts: readonly FeedPart[], range: Range): NotAvailable | Lacking | null {
+  const { asked, delivered, lacking } = feedDays(parts, range);
+  // Nothing that the client had is missing: it has nothing yet, or no more.
+  if (asked === delivered) return null;
+  if (delivered === 0) return na('not-covered');
+  return { share: delivered / asked, ...(lacking.length > 0 && { feeds: lacking }) };
 }
 
 /** Judges a range's coverage and marks a value that is not made from all of its days. */
@@ -59,7 +77,7 @@ export function withCoverage(ask: Ask, make: () => Value): Value {
   const verdict = judgeCoverage(ask.dataset, ask.range);
   if (verdict && 'na' in verdict) return verdict;
   const value = make();
-  return verdict && isKnown(value) ? { ...value, partial: true, share: verdict.share } : value;
+  return verdict ? asPartial(value, verdict) : value;
 }
 
 export const select = ({ dataset, range, filter }: Ask): Selection => ({

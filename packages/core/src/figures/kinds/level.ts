@@ -1,8 +1,10 @@
 import { addDays, type CivilDate, type Range, toDayNumber } from '../../calendar/index.ts';
 import { keptRows, rowsOf } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
+import type { Dataset } from '../dataset.ts';
+import { FEED } from '../feedPart.ts';
 import type { Aggregation } from '../metric.ts';
-import { isKnown, known, na, type Value } from '../value.ts';
+import { asPartial, isKnown, known, na, type Value } from '../value.ts';
 import { type Ask, judgeCoverage, type Kind } from './kind.ts';
 
 type Level = Extract<Aggregation, { kind: 'level' }>;
@@ -32,6 +34,18 @@ function seriesOfRows({ dataset }: Ask, start: number, end: number): { of: Int32
   return { of, count: numbers.size };
 }
 
+/** The last day of each series: that of its feed, where that ended or another one continues it. */
+function endsOfSeries({ columns, parts }: Dataset, of: Int32Array, start: number, count: number): Float64Array {
+  const ends = new Float64Array(count).fill(Number.POSITIVE_INFINITY);
+  const feed = columns.dims[FEED];
+  if (!parts || !feed) return ends;
+  const byFeed = new Map(parts.map((p) => [p.feed, p.to === null ? Number.POSITIVE_INFINITY : toDayNumber(p.to)]));
+  for (let i = 0; i < of.length; i++) {
+    ends[of[i]!] = byFeed.get(feed.labels[feed.codes[start + i]!]!) ?? Number.POSITIVE_INFINITY;
+  }
+  return ends;
+}
+
 /** The sum of the last known values at the end of a day; `series` of them, `stale` when one had to be left out. */
 interface LastKnown {
   sum: number;
@@ -49,6 +63,7 @@ function lastKnown(a: Level, ask: Ask, range: Range): LastKnown[] {
   const keep = keptRows(columns, ask.filter);
   const column = columns.measures[a.measure]!;
   const { of, count } = seriesOfRows(ask, start, end);
+  const endOf = endsOfSeries(ask.dataset, of, start, count);
   const seenAt = new Int32Array(count).fill(NEVER);
   const values = new Float64Array(count);
   const out: LastKnown[] = [];
@@ -65,12 +80,15 @@ function lastKnown(a: Level, ask: Ask, range: Range): LastKnown[] {
     }
     let sum = 0;
     let fresh = 0;
+    let wanted = 0;
     for (const series of seen) {
+      if (endOf[series]! < day) continue;
+      wanted++;
       if (seenAt[series]! < day - GOOD_FOR) continue;
       sum += values[series]!;
       fresh++;
     }
-    out.push({ sum, series: fresh, stale: fresh < seen.length });
+    out.push({ sum, series: fresh, stale: fresh < wanted });
   }
   return out;
 }
@@ -84,7 +102,9 @@ function levelAt(a: Level, ask: Ask, day: CivilDate): Value {
   const { sum, series, stale } = lastKnown(a, ask, { from: day, to: day })[0]!;
   if (series === 0) return na(isCovered(ask, day) ? 'no-data' : 'not-covered');
   const value = known(sum);
-  return isKnown(value) && (stale || !isCovered(ask, day)) ? { ...value, partial: true } : value;
+  if (!stale && isCovered(ask, day)) return value;
+  const lack = judgeCoverage(ask.dataset, { from: day, to: day });
+  return asPartial(value, lack && !('na' in lack) && lack.feeds ? { feeds: lack.feeds } : {});
 }
 
 function level(a: Level, ask: Ask): Value {

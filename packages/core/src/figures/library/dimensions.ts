@@ -25,3 +25,4 @@ export const DIMENSION_KEYS = [
   'postPicture',
   'hashtagLink',
 ] as const;
+export type DimensionKey = (typeof DIMENSION_KEYS)[number];

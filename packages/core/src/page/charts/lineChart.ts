@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import type { Laid, LineChart, Palette, TextStyle } from '../../report/index.ts';
-import { type Formatter, fill } from '../../words/index.ts';
+import { axisOf, type Formatter, fill } from '../../words/index.ts';
 import { type Ruler, widthOf } from '../ruler.ts';
 import { linePath } from './linePath.ts';
 
@@ -27,13 +27,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const series = [chart.current.values, chart.compared?.values ?? []];
   const known = series.flat().filter((v): v is number => v !== null);
   const reach = chart.target ? [...known, chart.target.value] : known;
-  const scale = scaleLinear([Math.min(0, ...reach), Math.max(0, ...reach) || 1], [0, 1]).nice(4);
-  // Whole things are marked at whole numbers: no axis says 0, 0, 1, 1.
-  const whole = chart.unit === 'count' || chart.unit === 'money';
-  const ticks = scale
-    .ticks(4)
-    .filter((v) => !whole || Number.isInteger(v))
-    .map((v) => ({ v, label: format.axis(v, chart.unit) }));
+  const { domain, ticks } = axisOf(reach, chart.unit, 4, format);
+  const scale = scaleLinear(domain, [0, 1]);
   const axisWidth = Math.max(...ticks.map((t) => width(t.label, small))) + 6;
   const endLabels = Math.max(
     width(chart.current.label, named),
@@ -59,8 +54,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
       const x = scaleLinear([0, Math.max(1, points - 1)], [x0, x1]);
       pen.tagged('Figure', alt, () => {
         for (const tick of ticks) {
-          pen.line(x0, y(tick.v), x1, y(tick.v), tick.v === 0 ? palette.muted : palette.rule, 0.5);
-          pen.text(x0 - 6, y(tick.v) + 2.5, tick.label, small, 'right');
+          pen.line(x0, y(tick.value), x1, y(tick.value), tick.value === 0 ? palette.muted : palette.rule, 0.5);
+          pen.text(x0 - 6, y(tick.value) + 2.5, tick.label, small, 'right');
         }
         for (const i of tickDays(chart.days.length, x1 - x0)) {
           pen.text(x(i), y1 + 11, format.shortDate(chart.days[i]!), small, i === 0 ? 'left' : 'center');

@@ -1,18 +1,21 @@
 import { z } from 'zod';
 import { TEXT } from '../../bounds/index.ts';
-import type { BlockKind, Laid, Pen, TextStyle } from './sheet.ts';
+import type { Laid, Pen, TextStyle } from './block.ts';
+import { defineBlock } from './defineBlock.ts';
+import type { Field } from './fields.ts';
 
-export const commentarySchema = z.strictObject({
-  kind: z.literal('commentary'),
-  id: z.string(),
+const fields = {
   /** `period`: written anew for each period and kept by its dates (periodCommentary.ts); `standing`: a part of the report. */
-  span: z.enum(['standing', 'period']).default('standing'),
+  span: { schema: z.enum(['standing', 'period']).default('standing'), shape: null },
   /**
    * Of a standing one, empty otherwise. Paragraphs are parted by empty lines; a line that begins with "- " is a point of
    * a list.
    */
-  text: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary.toLocaleString('en')} characters.`),
-});
+  text: {
+    schema: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary.toLocaleString('en')} characters.`),
+    shape: { kind: 'commentary', label: 'Commentary', most: TEXT.commentary },
+  },
+} satisfies Record<string, Field>;
 
 const LEADING = 15;
 const GAP = 5;
@@ -61,23 +64,25 @@ function layLines(lines: Line[], style: TextStyle): Laid {
 }
 
 /** What a person has to say about the figures. One for a period without words for it takes no room. */
-export const commentary: BlockKind<z.infer<typeof commentarySchema>> = {
-  questions: () => [],
-  check: () => [],
-  lay(block, desk) {
-    const style: TextStyle = { face: 'serif', size: 10.5, fill: desk.palette.ink };
-    const measure = Math.min(desk.width, 460);
+export const commentary = defineBlock({
+  kind: 'commentary',
+  fields,
+  make: () => ({ span: 'period' as const, text: '' }),
+  isWritten: (block) => block.span === 'period',
+  lay(block, context) {
+    const style: TextStyle = { face: 'serif', size: 10.5, fill: context.palette.ink };
+    const measure = Math.min(context.width, 460);
     const lines: Line[] = [];
-    const said = block.span === 'period' ? (desk.commentary[block.id] ?? '') : block.text;
+    const said = block.span === 'period' ? (context.commentary[block.id] ?? '') : block.text;
     for (const paragraph of said.split(/\n\s*\n|\n(?=- )/)) {
       const text = paragraph.replace(/\s+/g, ' ').trim();
       if (text === '') continue;
       const bullet = text.startsWith('- ');
       const x = bullet ? INDENT : 0;
-      desk.wrap(bullet ? text.slice(2) : text, style, measure - x).forEach((line, i) => {
+      context.wrap(bullet ? text.slice(2) : text, style, measure - x).forEach((line, i) => {
         lines.push({ text: line, x, bullet: bullet && i === 0, first: i === 0 });
       });
     }
     return layLines(lines, style);
   },
-};
+});

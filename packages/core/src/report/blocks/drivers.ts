@@ -1,30 +1,18 @@
 import { scaleLinear } from 'd3-scale';
-import { z } from 'zod';
-import {
-  type Drivers,
-  hasDrivers,
-  isKnown,
-  keyOf,
-  na,
-  type Question,
-  type Value,
-  valueOfAnswer,
-} from '../../figures/index.ts';
+import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
 import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
-import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
-import type { BlockKind, Dates, Desk, Pen, TextStyle } from './sheet.ts';
+import type { LayoutContext, Pen, Scope, TextStyle } from './block.ts';
+import { type BlockOf, defineBlock } from './defineBlock.ts';
+import { countField, dimensionField, metricField, titleField } from './fields.ts';
 
-export const driversSchema = z.strictObject({
-  kind: z.literal('drivers'),
-  id: z.string(),
-  metric: metricKey,
-  dimension: dimensionKey,
-  n: z.int().min(1, 'Show at least one row.').max(20, 'Show at most 20 rows.'),
-  /** Empty: "Why visits changed", in the report's language. */
-  title: z.string().max(120, 'Keep a title to 120 characters.'),
-});
+const fields = {
+  metric: metricField({ divides: true }),
+  dimension: dimensionField(),
+  n: countField({ label: 'Rows before “Other”', most: 20 }),
+  title: titleField,
+};
 
-type DriversBlock = z.infer<typeof driversSchema>;
+type DriversBlock = BlockOf<'drivers', typeof fields>;
 
 const ROW = 16;
 const TITLE = 20;
@@ -32,11 +20,11 @@ const LEADING = 12;
 const NOTE = 16;
 
 /** Asked only where something is compared: there is no change otherwise. */
-function asks(block: DriversBlock, { period, compared }: Dates) {
+function asks(block: DriversBlock, { period, compared, filter }: Scope) {
   if (!compared) return null;
   const { metric, dimension } = block;
-  const total = (range: Dates['period']): Question => ({ op: 'total', metric, range, filter: {} });
-  const parts: Question = { op: 'drivers', metric, dimension, range: period, compared, filter: {} };
+  const total = (range: Scope['period']): Question => ({ op: 'total', metric, range, filter });
+  const parts: Question = { op: 'drivers', metric, dimension, range: period, compared, filter };
   return { parts, current: total(period), before: total(compared) };
 }
 
@@ -59,81 +47,90 @@ function linesOf(found: Drivers, n: number, other: string): Line[] {
   return found.items.length > n || found.residual !== 0 ? [...lines, { label: other, value: rest }] : lines;
 }
 
-function drawBars(pen: Pen, desk: Desk, lines: Line[], say: (value: number) => string, x: number, y: number): void {
-  const { palette } = desk;
+function drawBars(
+  pen: Pen,
+  context: LayoutContext,
+  lines: Line[],
+  say: (value: number) => string,
+  x: number,
+  y: number,
+): void {
+  const { palette } = context;
   const style: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
   const bold: TextStyle = { ...style, face: 'sansBold' };
-  const labelWidth = Math.min(desk.width * 0.34, 150);
-  const numberWidth = Math.max(...lines.map((l) => desk.measure(say(l.value), bold))) + 8;
+  const labelWidth = Math.min(context.width * 0.34, 150);
+  const numberWidth = Math.max(...lines.map((l) => context.measure(say(l.value), bold))) + 8;
   const values = lines.map((l) => l.value);
   const scale = scaleLinear(
     [Math.min(0, ...values), Math.max(0, ...values) || 1],
-    [x + labelWidth + 8, x + desk.width - numberWidth],
+    [x + labelWidth + 8, x + context.width - numberWidth],
   );
   lines.forEach((line, i) => {
     const top = y + i * ROW;
     const text = say(line.value);
     pen.tagged('P', null, () => {
-      pen.text(x, top + 11, `${desk.fit(line.label, style, labelWidth)} `, style);
+      pen.text(x, top + 11, `${context.fit(line.label, style, labelWidth)} `, style);
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
       if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : '#a9afb5');
-      pen.text(x + desk.width, top + 11, text, bold, 'right');
+      pen.text(x + context.width, top + 11, text, bold, 'right');
     });
   });
   pen.line(scale(0), y, scale(0), y + lines.length * ROW, palette.muted, 0.6);
 }
 
 /** What brought the change of a metric, part by part, the largest first, with a sentence; the bars add up to it (SEMANTICS §7). */
-export const drivers: BlockKind<DriversBlock> = {
-  questions: (block, dates) => Object.values(asks(block, dates) ?? {}),
-  check(block, book) {
-    const unknown = unknownMetrics([block.metric], 'metric', book);
-    if (unknown.length > 0 || hasDrivers(book.lookup(block.metric), book.lookup)) return unknown;
-    return [{ field: 'metric', message: 'The change of this metric cannot be divided among parts; choose another.' }];
-  },
-  lay(block, desk) {
-    const { format, palette } = desk;
+export const drivers = defineBlock({
+  kind: 'drivers',
+  fields,
+  make: ({ metric, dimension }) => ({ metric, dimension, n: 6, title: '' }),
+  about: 'metric',
+  questions: (block, scope) => Object.values(asks(block, scope) ?? {}),
+  lay(block, context) {
+    const { format, palette } = context;
     const { words } = format;
-    const asked = asks(block, desk);
+    const asked = asks(block, context);
     // Nothing to hold against: nothing to say.
     if (!asked) return { height: 0, draw() {} };
-    const metric = desk.book.of(block.metric);
-    const label = desk.labelOf(block.metric);
+    const metric = context.book.of(block.metric);
+    const label = context.labelOf(block.metric);
     const title =
       block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label });
+    const mark = context.oddMark(block.metric);
     const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
     const note: TextStyle = { face: 'sans', size: 7.5, fill: palette.muted };
     const text: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
-    const answer = desk.answers[keyOf(asked.parts)];
+    const answer = context.answers[keyOf(asked.parts)];
     const found = answer?.op === 'drivers' ? answer.drivers : ({ na: 'no-data' } as const);
     const [current, compared] = [asked.current, asked.before].map(
-      (q) => valueOfAnswer(desk.answers[keyOf(q)]) ?? na('no-data'),
+      (q) => valueOfAnswer(context.answers[keyOf(q)]) ?? na('no-data'),
     ) as [Value, Value];
     const sentence = fullStop(whySentence({ metric, label, current, compared, drivers: found }, format));
-    const said = desk.wrap(sentence, text, desk.width);
+    const said = context.wrap(sentence, text, context.width);
     const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
     const values = lines.map((l) => l.value);
     const column = format.differences(values, metric.unit);
     const say = (v: number) =>
       metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v);
-    if (!addUp(values, column)) desk.note(words.noteRounding);
+    if (!addUp(values, column)) context.note(words.noteRounding);
     const barsAt = TITLE + said.length * LEADING + 4;
     return {
       height: barsAt + lines.length * ROW + (lines.length > 0 ? NOTE : 0),
       draw(pen, x, y) {
-        pen.tagged('H2', null, () => pen.text(x, y + 10, desk.fit(title, titleStyle, desk.width), titleStyle));
+        pen.tagged('H2', null, () =>
+          pen.text(x, y + 10, context.fit(title, titleStyle, context.width, mark), titleStyle),
+        );
         pen.tagged('P', null, () => {
           said.forEach((line, i) => {
             pen.text(x, y + TITLE + 7 + i * LEADING, line, text);
           });
         });
         if (lines.length === 0 || 'na' in found) return;
-        drawBars(pen, desk, lines, say, x, y + barsAt);
+        drawBars(pen, context, lines, say, x, y + barsAt);
         const foot = found.kind === 'ratio' ? words.driversNoteRatio : words.driversNote;
         pen.tagged('P', null, () =>
-          pen.text(x, y + barsAt + lines.length * ROW + 11, desk.fit(foot, note, desk.width), note),
+          pen.text(x, y + barsAt + lines.length * ROW + 11, context.fit(foot, note, context.width), note),
         );
       },
     };
   },
-};
+});

@@ -1,19 +1,15 @@
-import { z } from 'zod';
-import type { BlockKind } from './sheet.ts';
-
-export const headingSchema = z.strictObject({
-  kind: z.literal('heading'),
-  id: z.string(),
-  text: z.string().trim().min(1, 'A heading needs words.').max(160, 'Keep a heading to 160 characters.'),
-});
+import { defineBlock } from './defineBlock.ts';
+import { textField } from './fields.ts';
 
 /** A line that says what the page, or the part below it, is about. */
-export const heading: BlockKind<z.infer<typeof headingSchema>> = {
-  questions: () => [],
-  check: () => [],
-  lay(block, desk) {
-    const style = { face: 'serifBold', size: 16, fill: desk.palette.ink } as const;
-    const lines = desk.wrap(block.text, style, desk.width);
+export const heading = defineBlock({
+  kind: 'heading',
+  fields: { text: textField({ label: 'Words', most: 160, required: 'A heading needs words.' }) },
+  make: ({ words }) => ({ text: words.blocks.heading! }),
+  about: 'text',
+  lay(block, context) {
+    const style = { face: 'serifBold', size: 16, fill: context.palette.ink } as const;
+    const lines = context.wrap(block.text, style, context.width);
     const leading = 20;
     return {
       height: lines.length * leading,
@@ -27,4 +23,4 @@ export const heading: BlockKind<z.infer<typeof headingSchema>> = {
       },
     };
   },
-};
+});

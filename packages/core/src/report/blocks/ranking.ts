@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import type { Range } from '../../calendar/index.ts';
 import {
   type BreakdownRow,
@@ -11,29 +10,27 @@ import {
   type Value,
 } from '../../figures/index.ts';
 import { type Column, fill } from '../../words/index.ts';
-import { dimensionKey, metricKey, unknownMetrics } from './keys.ts';
-import type { BlockKind, Dates, Desk, Laid, Pen, TextStyle } from './sheet.ts';
+import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
+import { type BlockOf, defineBlock } from './defineBlock.ts';
+import { countField, dimensionField, metricsField, titleField } from './fields.ts';
 
-export const rankingSchema = z.strictObject({
-  kind: z.literal('ranking'),
-  id: z.string(),
-  dimension: dimensionKey,
-  /** The first one ranks; the others stand beside it. */
-  metrics: z.array(metricKey).min(1, 'Choose at least one metric.').max(4, 'A table has room for four metrics.'),
-  n: z.int().min(1, 'Show at least one row.').max(50, 'A table shows at most 50 rows.'),
-  title: z.string().max(120, 'Keep a title to 120 characters.'),
-});
+const fields = {
+  dimension: dimensionField(),
+  metrics: metricsField({ hint: 'The first one ranks', most: 4 }),
+  n: countField({ label: 'Rows before “Other”', most: 50 }),
+  title: titleField,
+};
 
-type Ranking = z.infer<typeof rankingSchema>;
+type Ranking = BlockOf<'ranking', typeof fields>;
 
-const ask = (block: Ranking, { period, compared }: Dates): Question => ({
+const ask = (block: Ranking, { period, compared, filter }: Scope): Question => ({
   op: 'top',
   metrics: block.metrics,
   dimension: block.dimension,
   n: block.n,
   range: period,
   compared,
-  filter: {},
+  filter,
 });
 
 /** Stands after a figure that is not made from all of its days; a note says how much is known. */
@@ -67,14 +64,14 @@ function cellText(column: Column, value: Value): string {
   return value.partial ? `${text} ${PARTLY}` : text;
 }
 
-function drawLine(pen: Pen, desk: Desk, table: Table, line: Line, x: number, y: number): void {
-  const { palette, format } = desk;
+function drawLine(pen: Pen, context: LayoutContext, table: Table, line: Line, x: number, y: number): void {
+  const { palette, format } = context;
   const face = line.kind === 'total' ? 'sansBold' : 'sans';
   const style: TextStyle = { face, size: 8.5, fill: palette.ink };
-  const columns = columnsOf(desk, table);
+  const columns = columnsOf(context, table);
   const baseline = y + 11.5;
   pen.tagged('TR', null, () => {
-    pen.tagged('TH', null, () => pen.text(x, baseline, desk.fit(line.label, style, columns.labelWidth), style));
+    pen.tagged('TH', null, () => pen.text(x, baseline, context.fit(line.label, style, columns.labelWidth), style));
     table.metrics.forEach((metric, i) => {
       const pair = line.cells[i]!;
       const text = cellText(table.columns[i]!, pair.current);
@@ -96,16 +93,16 @@ function drawLine(pen: Pen, desk: Desk, table: Table, line: Line, x: number, y: 
       pen.tagged('TD', null, () => pen.text(x + columns.change, baseline, shown, { ...style, fill: tone }, 'right'));
     });
   });
-  if (line.kind !== 'total') pen.line(x, y + ROW, x + desk.width, y + ROW, palette.rule, 0.5);
+  if (line.kind !== 'total') pen.line(x, y + ROW, x + context.width, y + ROW, palette.rule, 0.5);
 }
 
 /** Where columns stand, from the block's width: label, bar with its figure, change, further figures. */
-function columnsOf(desk: Desk, table: Table) {
+function columnsOf(context: LayoutContext, table: Table) {
   const further = table.metrics.length - 1;
-  const furtherWidth = Math.min(78, desk.width * 0.16);
+  const furtherWidth = Math.min(78, context.width * 0.16);
   const changeWidth = table.hasChange ? 56 : 0;
-  const firstEnd = desk.width - further * furtherWidth - changeWidth;
-  const labelWidth = Math.min(desk.width * 0.32, 150);
+  const firstEnd = context.width - further * furtherWidth - changeWidth;
+  const labelWidth = Math.min(context.width * 0.32, 150);
   const barStart = labelWidth + 8;
   return {
     labelWidth,
@@ -116,34 +113,36 @@ function columnsOf(desk: Desk, table: Table) {
   };
 }
 
-function drawHead(pen: Pen, desk: Desk, table: Table, x: number, y: number): void {
-  const { palette, format } = desk;
+function drawHead(pen: Pen, context: LayoutContext, table: Table, x: number, y: number): void {
+  const { palette, format } = context;
   const style: TextStyle = { face: 'sansBold', size: 8, fill: palette.muted };
-  const columns = columnsOf(desk, table);
+  const columns = columnsOf(context, table);
   pen.tagged('TR', null, () => {
-    const cell = (at: number, text: string, align: 'left' | 'right', width: number) =>
-      pen.tagged('TH', null, () => pen.text(x + at, y + 10, desk.fit(text, style, width), style, align));
+    const cell = (at: number, text: string, align: 'left' | 'right', width: number, after = '') =>
+      pen.tagged('TH', null, () => pen.text(x + at, y + 10, context.fit(text, style, width, after), style, align));
     cell(0, table.head, 'left', columns.labelWidth);
     table.metrics.forEach((metric, i) => {
-      const width = i === 0 ? columns.ends[0]! - columns.barStart : desk.width * 0.16 - 6;
-      cell(columns.ends[i]!, desk.labelOf(metric.key), 'right', width);
+      const width = i === 0 ? columns.ends[0]! - columns.barStart : context.width * 0.16 - 6;
+      cell(columns.ends[i]!, context.labelOf(metric.key), 'right', width, context.oddMark(metric.key));
       if (i === 0 && table.hasChange) cell(columns.change, format.words.change, 'right', 54);
     });
   });
-  pen.line(x, y + HEAD - 2, x + desk.width, y + HEAD - 2, palette.ink, 0.8);
+  pen.line(x, y + HEAD - 2, x + context.width, y + HEAD - 2, palette.ink, 0.8);
 }
 
-function layTable(desk: Desk, table: Table): Laid {
-  const { palette } = desk;
+function layTable(context: LayoutContext, table: Table): Laid {
+  const { palette } = context;
   const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
   return {
     height: TITLE + HEAD + table.lines.length * ROW,
     draw(pen, x, y) {
-      pen.tagged('H2', null, () => pen.text(x, y + 10, desk.fit(table.title, titleStyle, desk.width), titleStyle));
+      pen.tagged('H2', null, () =>
+        pen.text(x, y + 10, context.fit(table.title, titleStyle, context.width), titleStyle),
+      );
       pen.tagged('Table', null, () => {
-        drawHead(pen, desk, table, x, y + TITLE);
+        drawHead(pen, context, table, x, y + TITLE);
         table.lines.forEach((line, i) => {
-          drawLine(pen, desk, table, line, x, y + TITLE + HEAD + i * ROW);
+          drawLine(pen, context, table, line, x, y + TITLE + HEAD + i * ROW);
         });
       });
     },
@@ -152,8 +151,8 @@ function layTable(desk: Desk, table: Table): Laid {
       const n = Math.min(Math.floor((room - TITLE - HEAD) / ROW), table.lines.length - 2);
       if (n < 2) return null;
       return [
-        layTable(desk, { ...table, lines: table.lines.slice(0, n) }),
-        layTable(desk, { ...table, lines: table.lines.slice(n) }),
+        layTable(context, { ...table, lines: table.lines.slice(0, n) }),
+        layTable(context, { ...table, lines: table.lines.slice(n) }),
       ];
     },
   };
@@ -174,82 +173,86 @@ function contradicts(lines: readonly Line[], metrics: readonly Metric[], columns
 }
 
 /** Says why the rest of a table cannot be told of a column: a service counts people for each label alone, say. */
-function noteLacks(desk: Desk, other: readonly Pair[], metrics: readonly Metric[]): void {
-  const { words } = desk.format;
+function noteLacks(context: LayoutContext, other: readonly Pair[], metrics: readonly Metric[]): void {
+  const { words } = context.format;
   metrics.forEach((metric, i) => {
     const { current } = other[i]!;
-    if (!isKnown(current)) desk.note(`${desk.labelOf(metric.key)}, ${words.other}: ${words.reasons[current.na]}.`);
+    if (!isKnown(current))
+      context.note(`${context.labelOf(metric.key)}, ${words.other}: ${words.reasons[current.na]}.`);
   });
 }
 
 /** Says of columns, and of what they are held against, how many of their days are known. */
-function notePartial(desk: Desk, total: readonly Pair[], metrics: readonly Metric[]): void {
-  const { words, range, coveredShare } = desk.format;
+function notePartial(context: LayoutContext, total: readonly Pair[], metrics: readonly Metric[]): void {
+  const { words, range, coveredShare } = context.format;
   const say = (mark: string, metric: Metric, dates: Range, value: Value | null) => {
     if (!value || !isKnown(value) || !value.partial) return;
-    const label = desk.labelOf(metric.key);
+    const label = context.labelOf(metric.key);
     const text =
       value.share === undefined
         ? `${label}, ${range(dates)}: ${words.reasons.partial}.`
         : fill(words.notePartial, { metric: label, dates: range(dates), share: coveredShare(value.share) });
-    desk.note(mark + text);
+    context.note(mark + text);
   };
   metrics.forEach((metric, i) => {
-    say(`${PARTLY} `, metric, desk.period, total[i]!.current);
-    if (i === 0 && desk.compared) say('', metric, desk.compared, total[i]!.compared);
+    say(`${PARTLY} `, metric, context.period, total[i]!.current);
+    if (i === 0 && context.compared) say('', metric, context.compared, total[i]!.compared);
   });
 }
 
 /** A table of the largest values of a dimension, with the rest as one row and a total. */
-export const ranking: BlockKind<Ranking> = {
-  questions: (block, dates) => [ask(block, dates)],
-  check: (block, book) => unknownMetrics(block.metrics, 'metrics', book),
-  lay(block, desk) {
-    const { words } = desk.format;
-    const metrics = block.metrics.map(desk.book.of);
+export const ranking = defineBlock({
+  kind: 'ranking',
+  fields,
+  make: ({ metric, dimension }) => ({ dimension, metrics: [metric], n: 5, title: '' }),
+  about: 'dimension',
+  questions: (block, scope) => [ask(block, scope)],
+  lay(block, context) {
+    const { words } = context.format;
+    const metrics = block.metrics.map(context.book.of);
     const dimension = words.dimensions[block.dimension] ?? block.dimension;
-    const metricLabel = desk.labelOf(block.metrics[0]!);
+    const metricLabel = context.labelOf(block.metrics[0]!);
     const title =
       block.title.trim() ||
       fill(words.rankingTitle, {
         metric: metricLabel,
         dimension: words.smallNouns ? dimension.toLowerCase() : dimension,
       });
-    const answer = desk.answers[keyOf(ask(block, desk))];
+    const answer = context.answers[keyOf(ask(block, context))];
     const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
     if ('na' in found) {
-      const style: TextStyle = { face: 'sans', size: 9, fill: desk.palette.muted };
+      const style: TextStyle = { face: 'sans', size: 9, fill: context.palette.muted };
       return {
         height: TITLE + 16,
         draw(pen, x, y) {
           pen.tagged('H2', null, () =>
-            pen.text(x, y + 10, title, { face: 'sansBold', size: 9.5, fill: desk.palette.ink }),
+            pen.text(x, y + 10, title, { face: 'sansBold', size: 9.5, fill: context.palette.ink }),
           );
           pen.tagged('P', null, () => pen.text(x, y + TITLE + 10, words.reasons[found.na], style));
         },
       };
     }
-    notePartial(desk, found.total, metrics);
+    notePartial(context, found.total, metrics);
     const row = (r: BreakdownRow): Line => ({ label: r.label, cells: r.cells, kind: 'row' });
     const lines: Line[] = found.rows.map(row);
     if (found.other) {
       lines.push({ label: words.other, cells: found.other, kind: 'other' });
-      noteLacks(desk, found.other, metrics);
+      noteLacks(context, found.other, metrics);
     }
     lines.push({ label: words.all, cells: found.total, kind: 'total' });
-    const columns = metrics.map((m, i) => desk.format.column(knownIn(lines, i), m.unit));
-    if (contradicts(lines, metrics, columns)) desk.note(words.noteRounding);
+    const columns = metrics.map((m, i) => context.format.column(knownIn(lines, i), m.unit));
+    if (contradicts(lines, metrics, columns)) context.note(words.noteRounding);
     const top = Math.max(
       ...lines.slice(0, -1).map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)),
     );
-    return layTable(desk, {
+    return layTable(context, {
       title,
       lines,
       metrics,
       columns,
       top: top > 0 ? top : 1,
-      hasChange: desk.compared !== null,
+      hasChange: context.compared !== null,
       head: dimension,
     });
   },
-};
+});

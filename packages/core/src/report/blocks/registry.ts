@@ -1,34 +1,25 @@
 import { z } from 'zod';
-import { commentary, commentarySchema } from './commentary.ts';
-import { drivers, driversSchema } from './drivers.ts';
-import { heading, headingSchema } from './heading.ts';
-import { kpiRow, kpiRowSchema } from './kpiRow.ts';
-import { ranking, rankingSchema } from './ranking.ts';
-import type { BlockKind } from './sheet.ts';
-import { trend, trendSchema } from './trend.ts';
+import type { AnyBlock, BlockKind } from './block.ts';
+import { commentary } from './commentary.ts';
+import { drivers } from './drivers.ts';
+import { heading } from './heading.ts';
+import { kpiRow } from './kpiRow.ts';
+import { ranking } from './ranking.ts';
+import { trend } from './trend.ts';
 
-export const blockSchema = z.discriminatedUnion('kind', [
-  headingSchema,
-  kpiRowSchema,
-  trendSchema,
-  rankingSchema,
-  driversSchema,
-  commentarySchema,
-]);
+/** Every kind of block, in the order in which they are offered. */
+const KINDS = { heading, kpiRow, trend, ranking, drivers, commentary };
 
-export type Block = z.infer<typeof blockSchema>;
+type BlockIn<K> = K extends BlockKind<infer B> ? B : never;
+export type Block = { [K in keyof typeof KINDS]: BlockIn<(typeof KINDS)[K]> }[keyof typeof KINDS];
 
-const KINDS: { [K in Block['kind']]: BlockKind<Extract<Block, { kind: K }>> } = {
-  heading,
-  kpiRow,
-  trend,
-  ranking,
-  drivers,
-  commentary,
-};
+/** Every kind of block; what is done for all of them asks no kind by name. */
+export const BLOCK_KINDS = Object.values(KINDS) as unknown as readonly BlockKind<Block>[];
 
-export const blockKind = (block: Block): BlockKind<Block> => KINDS[block.kind] as BlockKind<Block>;
+export const blockSchema = z.discriminatedUnion(
+  'kind',
+  BLOCK_KINDS.map((k) => k.schema) as unknown as [z.core.$ZodTypeDiscriminable],
+) as unknown as z.ZodType<Block>;
 
-/** The metrics that a block shows. */
-export const blockMetrics = (block: Block): readonly string[] =>
-  'metrics' in block ? block.metrics : 'metric' in block ? [block.metric] : [];
+export const blockKind = (block: AnyBlock): BlockKind<Block> =>
+  KINDS[block.kind as keyof typeof KINDS] as unknown as BlockKind<Block>;

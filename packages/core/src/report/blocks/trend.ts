@@ -1,19 +1,13 @@
-import { z } from 'zod';
 import { daysOf, lengthOf } from '../../calendar/index.ts';
 import { type Answers, isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
-import { metricKey, unknownMetrics } from './keys.ts';
-import type { BlockKind, Dates, TextStyle } from './sheet.ts';
+import { dayNoteWords, fill } from '../../words/index.ts';
+import type { Scope, TextStyle } from './block.ts';
+import { type BlockOf, defineBlock } from './defineBlock.ts';
+import { metricField, titleField } from './fields.ts';
 
-export const trendSchema = z.strictObject({
-  kind: z.literal('trend'),
-  id: z.string(),
-  metric: metricKey,
-  /** Empty: "Visits per day", in the report's language. */
-  title: z.string().max(120, 'Keep a title to 120 characters.'),
-});
+const fields = { metric: metricField(), title: titleField };
 
-type Trend = z.infer<typeof trendSchema>;
+type Trend = BlockOf<'trend', typeof fields>;
 
 interface Asked {
   current: Question;
@@ -21,10 +15,10 @@ interface Asked {
   target: Question | null;
 }
 
-const asks = (block: Trend, { period, compared, yardstick }: Dates): Asked => ({
-  current: { op: 'byDay', metric: block.metric, range: period, filter: {} },
-  before: compared && { op: 'byDay', metric: block.metric, range: compared, filter: {} },
-  target: yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period } : null,
+const asks = (block: Trend, { period, compared, yardstick, filter }: Scope): Asked => ({
+  current: { op: 'byDay', metric: block.metric, range: period, filter },
+  before: compared && { op: 'byDay', metric: block.metric, range: compared, filter },
+  target: yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period, filter } : null,
 });
 
 function seriesOf(answers: Answers, question: Question | null): (number | null)[] | null {
@@ -33,34 +27,33 @@ function seriesOf(answers: Answers, question: Question | null): (number | null)[
 }
 
 /** A metric day by day, the compared range dashed behind it. */
-export const trend: BlockKind<Trend> = {
-  questions(block, dates) {
-    return Object.values(asks(block, dates)).filter((q) => q !== null);
-  },
-  check: (block, book) => unknownMetrics([block.metric], 'metric', book),
-  lay(block, desk) {
-    const { format, palette } = desk;
-    const { current, before, target } = asks(block, desk);
-    const metric = desk.book.of(block.metric);
-    const label = desk.labelOf(block.metric);
+export const trend = defineBlock({
+  kind: 'trend',
+  fields,
+  make: ({ metric }) => ({ metric, title: '' }),
+  about: 'metric',
+  questions: (block, scope) => Object.values(asks(block, scope)).filter((q) => q !== null),
+  lay(block, context) {
+    const { format, palette } = context;
+    const { current, before, target } = asks(block, context);
+    const metric = context.book.of(block.metric);
+    const label = context.labelOf(block.metric);
     // What is counted at the end of each day is not so many a day.
     const isLevel = metric.aggregation.kind === 'level' && !metric.aggregation.net;
     const title = block.title.trim() || (isLevel ? label : fill(format.words.perDay, { metric: label }));
-    const compared = seriesOf(desk.answers, before);
+    const compared = seriesOf(context.answers, before);
     const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
     const subStyle: TextStyle = { face: 'sans', size: 9.5, fill: palette.muted };
-    const days = daysOf(desk.period);
-    for (const n of desk.dayNotes) {
-      const dates = n.from === n.to ? format.shortDate(n.from) : format.shortRange(n);
-      desk.note(fill(format.words.noteDay, { dates, text: n.text }));
-    }
-    const chart = desk.lineChart({
+    const days = daysOf(context.period);
+    for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
+    const mark = context.oddMark(block.metric);
+    const chart = context.lineChart({
       title,
-      width: desk.width,
+      width: context.width,
       height: 128,
       unit: metric.unit,
       days,
-      marks: desk.dayNotes.map((n) => ({
+      marks: context.dayNotes.map((n) => ({
         from: Math.max(
           0,
           days.findIndex((d) => d >= n.from),
@@ -68,22 +61,22 @@ export const trend: BlockKind<Trend> = {
         to: days.findLastIndex((d) => d <= n.to),
       })),
       target: dailyTarget(),
-      current: { values: seriesOf(desk.answers, current) ?? [], label: format.range(desk.period) },
+      current: { values: seriesOf(context.answers, current) ?? [], label: format.range(context.period) },
       compared:
-        compared?.some((v) => v !== null) && desk.compared
-          ? { values: compared, label: format.range(desk.compared) }
+        compared?.some((v) => v !== null) && context.compared
+          ? { values: compared, label: format.range(context.compared) }
           : null,
     });
     return {
       height: 16 + chart.height,
       draw(pen, x, y) {
         pen.tagged('H2', null, () => {
-          pen.text(x, y + 10, desk.fit(title, titleStyle, desk.width), titleStyle);
+          pen.text(x, y + 10, context.fit(title, titleStyle, context.width, mark), titleStyle);
         });
-        if (desk.compared && compared) {
-          const indent = desk.measure(`${title}   `, titleStyle);
-          const sub = fill(format.words.comparedWith, { label: format.range(desk.compared) });
-          if (indent + desk.measure(sub, subStyle) < desk.width) {
+        if (context.compared && compared) {
+          const indent = context.measure(`${title}${mark}   `, titleStyle);
+          const sub = fill(format.words.comparedWith, { label: format.range(context.compared) });
+          if (indent + context.measure(sub, subStyle) < context.width) {
             pen.tagged('P', null, () => pen.text(x + indent, y + 10, sub, subStyle));
           }
         }
@@ -93,11 +86,11 @@ export const trend: BlockKind<Trend> = {
 
     /** What each day should bring: a sum's target shared out by days, any other as it is. */
     function dailyTarget() {
-      const answer = target && desk.answers[keyOf(target)];
+      const answer = target && context.answers[keyOf(target)];
       if (answer?.op !== 'target' || !isKnown(answer.value)) return null;
-      const adds = targetAdds(metric.aggregation, desk.book.lookup);
-      const value = answer.value.value / (adds ? lengthOf(desk.period) : 1);
+      const adds = targetAdds(metric.aggregation, context.book.lookup);
+      const value = answer.value.value / (adds ? lengthOf(context.period) : 1);
       return { value, label: fill(format.words.target, { value: format.figure(value, metric.unit) }) };
     }
   },
-};
+});

@@ -8,10 +8,10 @@ import { type FileHints, type FileMapping, type Inspection, mappingFault } from 
 import { metricBook } from '@chronicon/core/figures';
 import pLimit from 'p-limit';
 import type { Logger } from 'pino';
-import type { Clock } from '../../clock.ts';
-import type { Config } from '../../config.ts';
-import { forgetUndo, undoBulk, wasWritten } from '../../facts/bulk.ts';
+import { forgetUndo, markKnown, undoBulk, wasWritten } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
+import type { Clock } from '../../ground/clock.ts';
+import type { Config } from '../../ground/config.ts';
 import { clientById } from '../../store/clients.ts';
 import { feedById, feedsOf, type StoredFeed, updateFeed } from '../../store/feeds.ts';
 import { markStale } from '../../store/following.ts';
@@ -115,6 +115,8 @@ export interface Imports {
   begin(id: string): Promise<void>;
   cancel(id: string): Promise<boolean>;
   undo(id: string, actor: string): Promise<boolean>;
+  /** Takes the days of rows that were set aside for known. False when there are none. */
+  countAside(id: string, actor: string): Promise<boolean>;
   discard(id: string): Promise<void>;
   /** Takes up what a crash interrupted. */
   resume(): Promise<void>;
@@ -255,6 +257,10 @@ export function createImports(tools: ImportTools): Imports {
         names: i.looked!.inspection.columns.map((c) => c.name),
         mapping: i.mapping!,
         counts,
+        currency: client.currency,
+        weights: Object.fromEntries(
+          metrics.flatMap(({ aggregation: a }) => (a.kind === 'weighted' ? [[a.measure, a.weight]] : [])),
+        ),
         today: civilDateAt(clock.now(), client.zone),
         zone: client.zone,
         feed: { id: feed.id, clientId: client.id, name: feed.name },
@@ -269,7 +275,15 @@ export function createImports(tools: ImportTools): Imports {
     try {
       const loaded = await inTurn(i.clientId, () => run<Loaded>(i.id, job, tell));
       const { range, good, bad } = loaded;
-      const kept = { range, good, bad, progress: 1000, rejects: loaded.hasRejects ? rejects : null, problem: null };
+      const kept = {
+        range,
+        good,
+        bad,
+        progress: 1000,
+        rejects: loaded.hasRejects ? rejects : null,
+        problem: null,
+        unknown: loaded.unknown,
+      };
       const at = clock.now();
       const doneAt = after(await importsOf(store, i.clientId), feed.id, at);
       if (!(await moveImport(store, i.id, 'importing', { ...kept, state: 'done', doneAt }))) return;
@@ -346,6 +360,23 @@ export function createImports(tools: ImportTools): Imports {
       // It may have been written in the very moment.
       if (await wasWritten(facts, id)) await undoBulk(facts, id);
       return true;
+    },
+    async countAside(id, actor) {
+      const i = await importById(store, id);
+      if (i?.state !== 'done' || i.feedId === null || i.unknown.length === 0) return false;
+      const { clientId, feedId, fileName, unknown } = i;
+      // Of days that a later file has brought, this one says nothing any more.
+      return inTurn(clientId, async () => {
+        if (undoableOf(await importsOf(store, clientId), feedId) !== id) return false;
+        if (!(await markKnown(facts, id, unknown, clock.now()))) return false;
+        const at = clock.now();
+        await inTransaction(store, async (tx) => {
+          await updateImport(tx, id, { unknown: [] });
+          await markStale(tx, { clientId }, at);
+          await record(tx, { at, actor, action: 'import.aside', subject: feedId, detail: { file: fileName } });
+        });
+        return true;
+      });
     },
     async undo(id, actor) {
       const i = await importById(store, id);

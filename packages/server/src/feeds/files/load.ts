@@ -1,11 +1,19 @@
 import { closeSync, fsyncSync, openSync, statSync, writeSync } from 'node:fs';
-import { type CivilDate, minDate, monthEnd, type Range } from '@chronicon/core/calendar';
+import {
+  type CivilDate,
+  fromDayNumber,
+  joinRanges,
+  minDate,
+  monthEnd,
+  monthStart,
+  type Range,
+} from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
 import { type Cell, type FileMapping, rowReader } from '@chronicon/core/feeds';
 import Papa from 'papaparse';
 import { createBulk, writeBulk } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
-import { harmless } from '../../press/tables/table.ts';
+import { harmless } from '../../ground/harmless.ts';
 import { sourceOf } from './look.ts';
 import { FileError, type RawRow } from './rows.ts';
 
@@ -28,6 +36,9 @@ export interface LoadOrder {
   counts: string[];
   today: CivilDate;
   zone: string;
+  currency: string;
+  /** For measures that hold rates, those that weigh them. */
+  weights: Record<string, string>;
   feed: { id: string; clientId: string; name: string };
   /** The instant of the import. */
   at: string;
@@ -43,6 +54,8 @@ export interface LoadProgress {
 export interface Loaded extends LoadProgress {
   range: Range;
   hasRejects: boolean;
+  /** Days that are not known because of rows that were set aside. */
+  unknown: Range[];
 }
 
 /** Rows that were set aside, as CSV with their number and the reason before the cells. */
@@ -81,6 +94,22 @@ function rangesOf(mapping: FileMapping, whole: Range, runs: Range[], today: Civi
 }
 
 /**
+ * Days of a file that are not known because of rows that were set aside: theirs, or all of them where one has no date
+ * that can be read (SEMANTICS §4, files). Of whole months, those months.
+ */
+function unknownOf(
+  aside: { days: ReadonlySet<number>; undated: boolean },
+  ranges: readonly Range[],
+  mapping: FileMapping,
+): Range[] {
+  if (aside.undated) return [...ranges];
+  const spans = [...aside.days]
+    .map(fromDayNumber)
+    .map((d) => (mapping.dates === 'month' ? { from: monthStart(d), to: monthEnd(d) } : { from: d, to: d }));
+  return joinRanges(spans.filter((s) => ranges.some((r) => r.from <= s.from && s.to <= r.to)));
+}
+
+/**
  * Reads a file as its mapping says and writes its rows, all or none. Rows at fault are listed aside.
  * @throws FileError when nothing of it can be read
  */
@@ -91,7 +120,14 @@ export async function loadFile(
 ): Promise<Loaded> {
   const { mapping, names, today } = order;
   const counts = new Set(order.counts);
-  const reader = rowReader(names, mapping, { today, zone: order.zone, counts: (m) => counts.has(m) });
+  const reader = rowReader(names, mapping, {
+    today,
+    zone: order.zone,
+    counts: (m) => counts.has(m),
+    currency: order.currency,
+    weightOf: (m) => order.weights[m] ?? null,
+  });
+  const aside = { days: new Set<number>(), undated: false };
   const bulk = createBulk(reader.dimensions.length, reader.measures.length);
   const rejects = openRejects(order.rejects, names);
   const size = Math.max(1, statSync(order.path).size);
@@ -112,6 +148,9 @@ export async function loadFile(
       bulk.add(reader.day, reader.labels, reader.values);
       return;
     }
+    const day = row.fault === null ? reader.dayRead : null;
+    if (day === null) aside.undated = true;
+    else aside.days.add(day);
     if (bad++ === 0) firstReason = `Row ${row.number}: ${reason}`;
     rejects.add(row.number, reason, row.cells);
   };
@@ -143,6 +182,7 @@ export async function loadFile(
     );
   }
   const ranges = rangesOf(mapping, whole, bulk.runs(), today);
+  const unknown = mapping.aside === 'none' ? [] : unknownOf(aside, ranges, mapping);
   const { feed } = order;
   await writeBulk(facts, bulk, {
     importId: order.importId,
@@ -161,8 +201,9 @@ export async function loadFile(
       measures: [...reader.measures],
     },
     ranges,
+    unknown,
     at: order.at,
   });
   bytes = size;
-  return { ...progress(), range: { from: ranges[0]!.from, to: ranges.at(-1)!.to }, hasRejects };
+  return { ...progress(), range: { from: ranges[0]!.from, to: ranges.at(-1)!.to }, hasRejects, unknown };
 }

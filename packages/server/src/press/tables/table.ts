@@ -3,6 +3,7 @@ import type { Figures } from '@chronicon/core/contract';
 import { changeOf, isKnown, type MetricUnit, type Pair, type Reason, type Value } from '@chronicon/core/figures';
 import { englishFor } from '../../figures/english.ts';
 import type { FiguresView } from '../../figures/reply.ts';
+import { harmless } from '../../ground/harmless.ts';
 
 /** One cell of an exported table. Figures stay numbers, dates stay dates; only words are text. */
 export type Cell =
@@ -22,9 +23,6 @@ export interface Table {
   currency: string;
 }
 
-/** Text that a spreadsheet program would take for a formula is made plain with an apostrophe before it. */
-export const harmless = (text: string): string => (/^[=+\-@\t\r]/.test(text) ? `'${text}` : text);
-
 export const textCell = (text: string): Cell => ({ kind: 'text', text: harmless(text) });
 
 const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason, string>): Cell => {
@@ -41,7 +39,12 @@ function changeCell(current: Value, compared: Value | null, m: Figures['metrics'
 
 const sharePart = (label: string, value: Value | null): string[] =>
   value && isKnown(value) && value.partial
-    ? [value.share === undefined ? label : `${label} ${Math.floor(value.share * 1000) / 10}% of days`]
+    ? [
+        value.share === undefined ? label : `${label} ${Math.floor(value.share * 1000) / 10}% of days`,
+        ...(value.feeds ?? []).map((f) =>
+          f.since ? `${f.feed} only since ${f.since}` : `${f.feed} only until ${f.until}`,
+        ),
+      ]
     : [];
 
 /** A view of Figures, to be had as a table. */
@@ -60,8 +63,21 @@ interface TableNames {
   filter: string[];
 }
 
-/** What stands in the last column of rows with figures that are not made from all of their days. */
+/** What stands in the last columns of rows with figures that are not made from all of their days, or from odd ones. */
 const PARTLY = 'Partly known';
+const ODD = 'Odd days';
+
+const textOrNothing = (parts: readonly string[]): Cell =>
+  parts.length > 0 ? textCell(parts.join('; ')) : { kind: 'empty' };
+
+/** The odd days within a row's dates and within those it is held against. */
+const oddIn = ({ suspects }: Figures, current: Range | null, compared: Range | null): string[] => {
+  const isIn = (day: CivilDate, range: Range | null) => range !== null && range.from <= day && day <= range.to;
+  const own = suspects.filter((s) => s.kind !== 'missing' && isIn(s.day, s.side === 'current' ? current : compared));
+  return [...new Set(own.map((s) => s.words))];
+};
+
+type CellsOf = (pairs: readonly Held[], odd: string[]) => Cell[];
 
 /** The figures of one view as a table, every figure unrounded; what is partly known is named at the end of its row. */
 export function tableOf(figures: Figures, names: TableNames & { currency: string }): Table {
@@ -69,7 +85,7 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
   const { metrics, series, breakdown } = figures;
   const isHeld = series ? series.lines.some((l) => l.compared !== null) : figures.against !== null;
   const against = figures.compared?.dates ?? figures.against ?? '';
-  const metricCells = (pairs: readonly Held[]): Cell[] => {
+  const metricCells = (pairs: readonly Held[], odd: string[]): Cell[] => {
     const figuresOf = pairs.flatMap(({ current, compared, isTold }, i) => {
       const m = metrics[i]!;
       const own = valueCell(current, m.unit, reasons);
@@ -81,13 +97,13 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
       ...sharePart(metrics[i]!.label, current),
       ...sharePart(`${metrics[i]!.label}, ${against}`, compared),
     ]);
-    return [...figuresOf, parts.length > 0 ? textCell(parts.join('; ')) : { kind: 'empty' }];
+    return [...figuresOf, textOrNothing(parts), textOrNothing(odd)];
   };
   const named = (period: string) =>
     metrics.flatMap((m) =>
       isHeld ? [`${m.label}${period}`, `${m.label}, ${against}`, `${m.label}, change`] : [`${m.label}${period}`],
     );
-  const rows = series ? timeRows(series, metricCells) : partRows(figures, metricCells);
+  const rows = series ? timeRows(figures, series, metricCells) : partRows(figures, metricCells);
   const first = series
     ? [
         series.step === 'day' ? 'Day' : 'First day',
@@ -104,7 +120,7 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
       ...(figures.compared ? [`compared with ${figures.compared.dates}`] : []),
       ...names.filter,
     ].map(harmless),
-    head: [...first, PARTLY].map(harmless),
+    head: [...first, PARTLY, ODD].map(harmless),
     rows,
     currency: names.currency,
   };
@@ -119,7 +135,7 @@ interface Held {
 
 const dateCell = (date: CivilDate | undefined): Cell => (date ? { kind: 'date', date } : { kind: 'empty' });
 
-function timeRows(series: NonNullable<Figures['series']>, cells: (pairs: readonly Held[]) => Cell[]): Cell[][] {
+function timeRows(figures: Figures, series: NonNullable<Figures['series']>, cells: CellsOf): Cell[][] {
   const datesOf = (time: Range | null) =>
     series.step === 'day' ? [dateCell(time?.from)] : [dateCell(time?.from), dateCell(time?.to)];
   const comparedDates = (time: Range | null | undefined) => (series.comparedTimes ? datesOf(time ?? null) : []);
@@ -132,25 +148,33 @@ function timeRows(series: NonNullable<Figures['series']>, cells: (pairs: readonl
         compared: l.compared?.[i] ?? null,
         isTold: series.comparable[i]!,
       })),
+      oddIn(figures, time, series.comparedTimes?.[i] ?? null),
     ),
   ]);
   const beyond = series.beyond.map((time, i) => [
     ...datesOf(null),
     ...comparedDates(time),
-    ...cells(series.lines.map((l) => ({ current: null, compared: l.beyond[i] ?? null, isTold: false }))),
+    ...cells(
+      series.lines.map((l) => ({ current: null, compared: l.beyond[i] ?? null, isTold: false })),
+      oddIn(figures, null, time),
+    ),
   ]);
   return [...own, ...beyond];
 }
 
-function partRows({ breakdown, totals }: Figures, cells: (pairs: readonly Held[]) => Cell[]): Cell[][] {
+function partRows(figures: Figures, cells: CellsOf): Cell[][] {
+  const { breakdown, totals, period, compared } = figures;
   if (!breakdown) return [];
-  const row = (label: string, pairs: readonly Pair[]) => [
+  const row = (label: string, pairs: readonly Pair[], odd: string[] = []) => [
     textCell(label),
-    ...cells(pairs.map((p) => ({ ...p, isTold: true }))),
+    ...cells(
+      pairs.map((p) => ({ ...p, isTold: true })),
+      odd,
+    ),
   ];
   return [
     ...breakdown.rows.map((r) => row(r.label, r.cells)),
     ...(breakdown.other ? [row('Other', breakdown.other)] : []),
-    row('All', totals),
+    row('All', totals, oddIn(figures, period, compared)),
   ];
 }

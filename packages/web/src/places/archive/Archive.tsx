@@ -1,5 +1,5 @@
 import type { Edition } from '@chronicon/core/contract';
-import { Button, Checkbox, NativeSelect, Pagination } from '@mantine/core';
+import { Button, Checkbox, NativeSelect } from '@mantine/core';
 import { Fragment } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
@@ -8,6 +8,7 @@ import { Deliveries } from '../../parts/Deliveries.tsx';
 import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { Pages } from '../../parts/Pages.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
 import { STATE_WORDS, StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, momentWithYear, zoneWords } from '../../parts/when.ts';
@@ -139,12 +140,12 @@ export function Archive() {
     page: get('page'),
     tests: get('tests'),
   };
-  const found = useGet('GET /api/editions', { query }, { refetchInterval: 3_000 });
+  const found = useGet('GET /api/editions', { query }, { live: true });
   const openId = get('edition');
   const single = useGet(
     'GET /api/editions/:edition',
     { params: { edition: openId } },
-    { enabled: openId !== '', refetchInterval: 3_000 },
+    { enabled: openId !== '', live: true },
   );
   const listed = found.data?.editions ?? [];
   const apart = single.data && !listed.some((e) => e.id === openId) ? [single.data] : [];
@@ -201,16 +202,7 @@ export function Archive() {
           </tbody>
         </table>
       )}
-      {found.data && found.data.total > found.data.pageSize && (
-        <Pagination
-          mt={16}
-          getControlProps={(control) => ({ 'aria-label': `${control} page` })}
-          getItemProps={(n) => ({ 'aria-label': `Page ${n}` })}
-          total={Math.ceil(found.data.total / found.data.pageSize)}
-          value={Number(get('page') || '1')}
-          onChange={(n) => set({ page: n === 1 ? '' : String(n) })}
-        />
-      )}
+      {found.data && <Pages of={found.data} page={get('page')} onPage={(page) => set({ page })} />}
     </main>
   );
 }

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react';
 import { ApiError, call, upload } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 
 const LIMIT = 5 * 1024 * 1024;
 
@@ -78,6 +79,8 @@ export function Brand({ client }: { client: Client }) {
   const save = useChange(() =>
     call('PUT /api/clients/:client/brand', { params: { client: client.id }, body: { main, second, footer } }),
   );
+  const { brand } = client;
+  const changed = main !== brand.main || second !== brand.second || footer !== brand.footer;
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate();
@@ -86,6 +89,7 @@ export function Brand({ client }: { client: Client }) {
     <div className="columns even">
       <form className="card stack" onSubmit={submit} noValidate>
         <h2>Colours and footer</h2>
+        <Unsaved when={changed && !save.isPending} what="these colours" />
         <ColorInput
           withEyeDropper={false}
           label="Main colour"

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 
 const EMPTY = { firstName: '', lastName: '', email: '' };
 
@@ -16,6 +17,7 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
       ? call('PUT /api/clients/:client/contacts/:contact', { params: { client: client.id, contact: contact.id }, body })
       : call('POST /api/clients/:client/contacts', { params: { client: client.id }, body });
   });
+  const changed = JSON.stringify(input) !== JSON.stringify(contact ?? EMPTY);
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate(undefined, {
@@ -39,12 +41,13 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
   );
   return (
     <form className="card stack" onSubmit={submit} style={{ maxWidth: 520 }} noValidate>
+      <Unsaved when={changed && !save.isPending} what="what you typed of this contact" />
       <h2>{contact ? `Change ${contact.firstName} ${contact.lastName}` : 'New contact'}</h2>
       <div className="row" style={{ alignItems: 'start' }}>
         {field('firstName', 'First name')}
         {field('lastName', 'Last name')}
       </div>
-      {field('email', 'Mail address', 'email')}
+      {field('email', 'Email address', 'email')}
       <Notice error={formError(save.error, Object.keys(EMPTY))} />
       <div className="row">
         <Button type="submit" loading={save.isPending}>
@@ -74,7 +77,7 @@ export function Contacts({ client }: { client: Client }) {
           <thead>
             <tr>
               <th>Name</th>
-              <th>Mail address</th>
+              <th>Email address</th>
               <th />
             </tr>
           </thead>

@@ -5,6 +5,7 @@ import { Link, useLocation, useNavigate } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { PastOfFeed } from '../../parts/PastOfFeed.tsx';
 import { momentOf, plainDate, plural } from '../../parts/when.ts';
 import { authorise } from '../connect/authorise.ts';
 import { FeedProgress, FeedState, lastSuccess } from './feedWords.tsx';
@@ -372,6 +373,7 @@ export function FeedCard({ client, feed }: Props) {
       {feed.action === 'token' && <NewToken client={client} feed={feed} />}
       <FeedProgress feed={feed} />
       <Facts feed={feed} />
+      <PastOfFeed client={client.id} feed={feed.id} />
       <Datasets feed={feed} />
     </section>
   );

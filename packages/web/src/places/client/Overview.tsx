@@ -10,7 +10,7 @@ import { FeedProgress, FeedState } from './feedWords.tsx';
 import { Outlook, progressWords, TargetBar } from './Targets.tsx';
 
 function Feeds({ client }: { client: Client }) {
-  const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } }, { refetchInterval: 3_000 });
+  const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } }, { live: true });
   return (
     <section className="card stack">
       <h2>Is the data good?</h2>
@@ -76,7 +76,7 @@ function Aims({ client }: { client: Client }) {
           <div className="row" style={{ justifyContent: 'space-between' }}>
             <span>
               <b>{t.metric.label}</b> {numbers.figure(t.input.value, t.metric.unit)}{' '}
-              <span className="muted small">{t.span.label}</span>
+              <span className="muted small">{[t.span.label, ...t.of.map((o) => `only ${o}`)].join(', ')}</span>
             </span>
             <Outlook target={t} />
           </div>

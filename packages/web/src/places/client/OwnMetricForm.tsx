@@ -7,6 +7,7 @@ import { type ApiError, call, type Reply } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 
 type Tried = Reply<'POST /api/clients/:client/own-metrics/try'>;
 
@@ -75,9 +76,11 @@ interface Props {
 
 /** A metric of the client's own: a formula over others, read and worked out as it is written. */
 export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
-  const [draft, setDraft] = useState<OwnMetricInput>(
+  const [initial] = useState<OwnMetricInput>(
     metric ? { ...EMPTY, ...metric, formula: metric.formula ?? '', definition: metric.definition } : EMPTY,
   );
+  const [draft, setDraft] = useState(initial);
+  const changed = JSON.stringify(draft) !== JSON.stringify(initial);
   const field = useRef<HTMLTextAreaElement>(null);
   const patch = (p: Partial<OwnMetricInput>) => setDraft({ ...draft, ...p });
   const key = metric?.key ?? (draft.key || keyFrom(draft.label));
@@ -108,6 +111,7 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
   return (
     <form className="card stack" onSubmit={submit} noValidate>
       <h2>{metric ? `Change ${metric.label}` : 'A metric of the client’s own'}</h2>
+      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="this metric" />
       <TextInput
         label="Name"
         value={draft.label}
@@ -117,14 +121,14 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
       {!metric && (
         <TextInput
           label="Key"
-          description="How formulas and mails name it; it stays"
+          description="Used in formulas and mails; it cannot be changed later"
           value={draft.key || keyFrom(draft.label)}
           onChange={(e) => patch({ key: e.currentTarget.value })}
           error={fieldError(save.error, 'key')}
         />
       )}
       {reads ? (
-        <span className="muted small">It reads what a file or a hand brings.</span>
+        <span className="muted small">It reads figures from a file, or typed in.</span>
       ) : (
         <>
           <Textarea

@@ -14,6 +14,7 @@ export function Setup({ client }: { client: Client }) {
         initial={{ name, site, zone, currency, language, weekStart, fiscalStart, startDate }}
         action="Save"
         busy={save.isPending}
+        saved={false}
         error={save.error}
         onSubmit={(body) => save.mutate(body)}
       />

@@ -1,6 +1,7 @@
 import type { Client, TargetInput, TargetProgress } from '@chronicon/core/contract';
 import { createNumbers, type Numbers } from '@chronicon/core/contract/display';
-import { Button, Checkbox, NativeSelect, NumberInput, TextInput } from '@mantine/core';
+import type { FilterPart } from '@chronicon/core/contract/figuresText';
+import { Button, Checkbox, Input, NativeSelect, NumberInput, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -8,8 +9,10 @@ import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 import { monthOf, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
+import { FilterPicker } from '../figures/FilterPicker.tsx';
 import { plainText } from '../figures/figureText.ts';
 
 const OUTLOOK: Record<TargetProgress['outlook'], { mark: string; word: string; tone: string }> = {
@@ -72,28 +75,38 @@ interface Draft {
   at: string;
   value: number | string;
   repeats: boolean;
+  only: FilterPart[];
 }
 
 function draftOf(t: TargetProgress | null, month: string): Draft {
-  if (!t) return { metric: '', span: 'month', at: month, value: '', repeats: true };
+  if (!t) return { metric: '', span: 'month', at: month, value: '', repeats: true, only: [] };
   const { metric, span, value } = t.input;
+  const only = Object.entries(t.input.filter).map(([dimension, values]) => ({ dimension, values, except: false }));
   const shown = Number((value * (FACTOR[t.metric.unit] ?? 1)).toPrecision(12));
   return t.input.span === 'date'
-    ? { metric, span, at: t.input.on, value: shown, repeats: false }
-    : { metric, span, at: t.input.from, value: shown, repeats: t.input.repeats };
+    ? { metric, span, at: t.input.on, value: shown, repeats: false, only }
+    : { metric, span, at: t.input.from, value: shown, repeats: t.input.repeats, only };
 }
 
 function TargetForm({ client, target, onDone }: { client: Client; target: TargetProgress | null; onDone: () => void }) {
   const { now } = useSession();
   const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const offers = (known.data?.metrics ?? []).filter((m) => m.available || m.key === target?.metric.key);
-  const [draft, setDraft] = useState(draftOf(target, now.slice(0, 7)));
-  const patch = (p: Partial<Draft>) => setDraft({ ...draft, ...p });
+  const initial = draftOf(target, now.slice(0, 7));
+  const [draft, setDraft] = useState(initial);
+  const changed = JSON.stringify(draft) !== JSON.stringify(initial);
+  const patch = (p: Partial<Draft>) => setDraft((d) => ({ ...d, ...p }));
   const metric = draft.metric || offers[0]?.key || '';
   const unit = offers.find((m) => m.key === metric)?.unit ?? 'count';
+  const narrows = (known.data?.dimensions ?? []).filter((d) =>
+    offers.find((m) => m.key === metric)?.dimensions.includes(d.key),
+  );
+  // A metric that does not know a dimension is not narrowed by it.
+  const only = draft.only.filter((p) => narrows.some((d) => d.key === p.dimension));
   const save = useChange(async () => {
     const value = Number(draft.value) / (FACTOR[unit] ?? 1);
-    const common = { metric, value: draft.value === '' ? Number.NaN : value };
+    const filter = Object.fromEntries(only.map((p) => [p.dimension, p.values]));
+    const common = { metric, value: draft.value === '' ? Number.NaN : value, filter };
     const body: TargetInput =
       draft.span === 'date'
         ? { ...common, span: 'date', on: draft.at }
@@ -116,6 +129,7 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
   return (
     <form className="card stack" onSubmit={submit} noValidate>
       <h2>{target ? 'Change the target' : 'A new target'}</h2>
+      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="this target" />
       <NativeSelect
         label="Metric"
         data={offers.map((m) => ({ value: m.key, label: m.label }))}
@@ -159,21 +173,35 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
         <>
           <TextInput
             type="month"
-            label="From the month"
+            label="Starting month"
             value={draft.at}
             onChange={(e) => patch({ at: e.currentTarget.value })}
             error={fieldError(save.error, 'from')}
           />
           <Checkbox
-            label="The same again after it, until another is set"
+            label="Repeats until another target is set"
             checked={draft.repeats}
             onChange={(e) => patch({ repeats: e.currentTarget.checked })}
           />
         </>
       )}
+      <Input.Wrapper
+        label="Of what"
+        description="Everything, or only one channel, campaign or feed: a figure narrowed to the same is held against it."
+        error={fieldError(save.error, 'filter')}
+      >
+        <FilterPicker
+          key={metric}
+          client={client.id}
+          dimensions={narrows}
+          parts={only}
+          onChange={(parts) => patch({ only: parts })}
+          keepOnly
+        />
+      </Input.Wrapper>
       <FormEnd
         error={save.error}
-        fields={['metric', 'value', 'span', 'on', 'from']}
+        fields={['metric', 'value', 'span', 'on', 'from', 'filter']}
         pending={save.isPending}
         onCancel={onDone}
       />
@@ -228,6 +256,7 @@ export function Targets({ client }: { client: Client }) {
                     <br />
                     {t.metric.polarity === 'lower' ? 'at most' : 'at least'}{' '}
                     {numbers.figure(t.input.value, t.metric.unit)}
+                    {t.of.length > 0 && <div className="small muted">only {t.of.join('; ')}</div>}
                   </td>
                   <td>
                     {t.span.label}
@@ -248,7 +277,7 @@ export function Targets({ client }: { client: Client }) {
                   <td>
                     {mayChange && (
                       <RowActions
-                        name={t.metric.label}
+                        name={[t.metric.label, ...t.of].join(', ')}
                         onChange={() => setOpen(t)}
                         onRemove={() => remove.mutate(t.id)}
                       />

@@ -4,6 +4,7 @@ import { Button, NativeSelect, Select, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import type { ApiError } from '../../api/call.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 
 const ZONES = Intl.supportedValuesOf('timeZone');
 const CURRENCIES = Intl.supportedValuesOf('currency');
@@ -28,20 +29,23 @@ interface Props {
   initial: ClientInput;
   action: string;
   busy: boolean;
+  saved: boolean;
   error: ApiError | null;
   onSubmit: (input: ClientInput) => void;
 }
 
 /** What of a client bears on dates, money and words. */
-export function ClientForm({ initial, action, busy, error, onSubmit }: Props) {
+export function ClientForm({ initial, action, busy, saved, error, onSubmit }: Props) {
   const [input, setInput] = useState(initial);
   const set = (patch: Partial<ClientInput>) => setInput((i) => ({ ...i, ...patch }));
+  const changed = JSON.stringify(input) !== JSON.stringify(initial);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     onSubmit(input);
   };
   return (
     <form className="stack" onSubmit={submit} style={{ maxWidth: 560 }} noValidate>
+      <Unsaved when={changed && !busy && !saved} what="what you typed" />
       <TextInput
         label="Name"
         value={input.name}
@@ -68,7 +72,7 @@ export function ClientForm({ initial, action, busy, error, onSubmit }: Props) {
         />
         <Select
           label="Currency"
-          description="All its money is in this one"
+          description="All its money is in this currency"
           searchable
           data={CURRENCIES}
           value={input.currency}
@@ -86,7 +90,7 @@ export function ClientForm({ initial, action, busy, error, onSubmit }: Props) {
         />
         <TextInput
           type="date"
-          label="With us since"
+          label="Client since"
           value={input.startDate}
           onChange={(e) => set({ startDate: e.currentTarget.value })}
           error={fieldError(error, 'startDate')}
@@ -94,13 +98,13 @@ export function ClientForm({ initial, action, busy, error, onSubmit }: Props) {
       </div>
       <div className="row">
         <NativeSelect
-          label="Its week begins on"
+          label="First day of its week"
           data={WEEKDAYS.map((label, i) => ({ value: String(i + 1), label }))}
           value={String(input.weekStart)}
           onChange={(e) => set({ weekStart: Number(e.currentTarget.value) })}
         />
         <NativeSelect
-          label="Its fiscal year begins in"
+          label="Its fiscal year starts in"
           data={MONTHS.map((label, i) => ({ value: String(i + 1), label }))}
           value={String(input.fiscalStart)}
           onChange={(e) => set({ fiscalStart: Number(e.currentTarget.value) })}

@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { Pages } from '../../parts/Pages.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
 import { momentOf, plainDate, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
@@ -20,11 +21,12 @@ function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
 
 /** All clients: is the data good, what goes out next, what went out last. */
 export function Clients() {
-  const clients = useGet('GET /api/clients');
   const [search, setSearch] = useSearchParams();
   const { member } = useSession();
   const text = search.get('text') ?? '';
-  const shown = clients.data?.filter((c) => c.name.toLowerCase().includes(text.toLowerCase()));
+  const page = search.get('page') ?? '';
+  const clients = useGet('GET /api/clients', { query: { text, page } }, { keep: true, live: true });
+  const shown = clients.data?.clients;
   return (
     <main className="place">
       <div className="place-head">
@@ -94,6 +96,13 @@ export function Clients() {
             ))}
           </tbody>
         </table>
+      )}
+      {clients.data && (
+        <Pages
+          of={clients.data}
+          page={page}
+          onPage={(n) => setSearch({ ...(text && { text }), ...(n && { page: n }) }, { replace: true })}
+        />
       )}
     </main>
   );

@@ -29,6 +29,7 @@ export function NewClient() {
         initial={initial}
         action="Make this client"
         busy={create.isPending}
+        saved={create.isSuccess}
         error={create.error}
         onSubmit={(body) => create.mutate(body, { onSuccess: (client) => navigate(`/clients/${client.id}`) })}
       />

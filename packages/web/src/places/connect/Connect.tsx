@@ -7,6 +7,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PastOfFeed } from '../../parts/PastOfFeed.tsx';
 import { plainDate, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/session.tsx';
 import { authorise } from './authorise.ts';
@@ -203,7 +204,7 @@ function AccountLine({
                 onChange={(e) => onChange({ confirmed: e.currentTarget.checked })}
               />
             ) : (
-              <div className="muted">Money would stand under the wrong sign.</div>
+              <div className="muted">Money would appear in the wrong currency.</div>
             )}
           </>
         ) : (
@@ -219,7 +220,7 @@ function AccountLine({
 /** The accounts found by a connection, each beside the client that it seems to belong to. */
 function Accounts({ id, only, onBack }: { id: string; only: string | null; onBack: () => void }) {
   const found = useGet('GET /api/connections/:connection/accounts', { params: { connection: id } });
-  const clients = useGet('GET /api/clients');
+  const clients = useGet('GET /api/clients/names');
   const [patches, setPatches] = useState<Record<string, Partial<Row>>>({});
   const rows: Row[] = (found.data?.accounts ?? []).map((account) => {
     const client = account.suggested?.client ?? '';
@@ -340,6 +341,7 @@ function Connected({
                 ) : (
                   <span className="tone-wrong">■ {r.message}</span>
                 )}
+                {r.feed !== null && <PastOfFeed client={r.client} feed={r.feed} />}
               </td>
             </tr>
           ))}
@@ -358,7 +360,7 @@ export function Connect() {
   const client = search.get('client');
   const connection = search.get('connection');
   const to = (id: string | null) => setSearch({ ...(client && { client }), ...(id !== null && { connection: id }) });
-  const clients = useGet('GET /api/clients');
+  const clients = useGet('GET /api/clients/names');
   const name = clients.data?.find((c) => c.id === client)?.name;
   return (
     <main className="place">

@@ -64,6 +64,11 @@ function Day({ day, data }: { day: DeskData['days'][number]; data: DeskData }) {
         {ahead.map((l) => (
           <Line key={l.key} line={l} />
         ))}
+        {day.more > 0 && (
+          <Link className="muted small" to="/archive">
+            and {day.more} more
+          </Link>
+        )}
         {day.lines.length === 0 && !isToday && <span className="muted small">Nothing goes out.</span>}
       </div>
     </section>
@@ -145,15 +150,14 @@ function summary(data: DeskData): string {
   const today = data.days.find((d) => d.date === data.today)?.lines ?? [];
   const held = today.filter((l) => l.state === 'held').length;
   const sent = today.filter((l) => l.state === 'sent' || l.state === 'part-sent').length;
-  return [`${plural(today.length, 'edition')} today`, `${sent} sent`, ...(held > 0 ? [`${held} held`] : [])].join(
-    ' · ',
-  );
+  const total = today.length + (data.days.find((d) => d.date === data.today)?.more ?? 0);
+  return [`${plural(total, 'edition')} today`, `${sent} sent`, ...(held > 0 ? [`${held} held`] : [])].join(' · ');
 }
 
 /** What needs me now, and what goes out. */
 export function Desk() {
   const scope = useScope();
-  const desk = useGet('GET /api/desk', { query: { client: scope ?? undefined } }, { refetchInterval: 15_000 });
+  const desk = useGet('GET /api/desk', { query: { client: scope ?? undefined } }, { live: true });
   if (desk.error) return <Notice error={desk.error} />;
   return (
     <main className="place columns">
@@ -169,7 +173,7 @@ export function Desk() {
           <h1>Needs you</h1>
           {desk.data && (
             <span className="muted small">
-              {desk.data.needs.length} · <kbd>J</kbd> <kbd>K</kbd> move · <kbd>Enter</kbd> opens
+              {desk.data.needs.length + desk.data.moreNeeds} · <kbd>J</kbd> <kbd>K</kbd> move · <kbd>Enter</kbd> opens
             </span>
           )}
         </div>

@@ -10,11 +10,17 @@ import { Notice } from '../../parts/Notice.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, plural } from '../../parts/when.ts';
+import { useScopeIs } from '../../shell/scope.ts';
 import { useSession } from '../../shell/session.tsx';
 
-const WATCH_MS = 3_000;
 /** States in which nothing moves by itself. */
 const SETTLED = ['sent', 'part-sent', 'skipped', 'superseded'];
+
+/** Figures of the dates of an edition, where a note on them is written. */
+function figuresOf({ clientId, period, compared }: Proof['edition']): string {
+  const dates = (name: string, r: { from: string; to: string } | null) => (r ? `&${name}=${r.from}..${r.to}` : '');
+  return `/figures?client=${clientId}${dates('period', period)}${dates('compare', compared)}`;
+}
 
 /** Whom it reaches, with which words, for which dates; and the one press that lets it go. */
 function Aside({ proof }: { proof: Proof }) {
@@ -31,7 +37,7 @@ function Aside({ proof }: { proof: Proof }) {
         <StateMark state={edition.state} />
         <span className="muted small">due {momentOf(edition.dueAt)}</span>
       </div>
-      {edition.reason && <Notice>{edition.reason}</Notice>}
+      {edition.reason && !proof.turned.some((t) => edition.reason!.startsWith(t)) && <Notice>{edition.reason}</Notice>}
       {edition.lookedAt && edition.state === 'held' && (
         <span className="muted small">Last looked at {momentOf(edition.lookedAt)}.</span>
       )}
@@ -107,11 +113,8 @@ function Aside({ proof }: { proof: Proof }) {
 /** One edition as it goes: its pages, beside whom it reaches and with which mail. Nothing is sent from elsewhere unseen. */
 export function EditionPlace() {
   const { edition: id = '' } = useParams();
-  const proof = useGet(
-    'GET /api/editions/:edition/proof',
-    { params: { edition: id } },
-    { refetchInterval: WATCH_MS, keep: true },
-  );
+  const proof = useGet('GET /api/editions/:edition/proof', { params: { edition: id } }, { live: true, keep: true });
+  useScopeIs(proof.data?.edition.clientId ?? null);
   if (!proof.data) {
     return <main className="place">{proof.error ? <Notice error={proof.error} /> : <Loading lines={12} />}</main>;
   }
@@ -133,6 +136,14 @@ export function EditionPlace() {
           <Link to={`/archive?edition=${edition.id}`}>In the archive</Link>
         </div>
       </div>
+      {proof.data.turned.length > 0 && (
+        <div className="proof-first">
+          <Notice>
+            <b>An odd day turns a verdict round.</b> {proof.data.turned.join(' ')}{' '}
+            <Link to={figuresOf(edition)}>Say what happened</Link>
+          </Notice>
+        </div>
+      )}
       <div className="proof-columns">
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
         <section className="desk-well" aria-label="Pages" tabIndex={0}>

@@ -1,5 +1,4 @@
 import type { Figures } from '@chronicon/core/contract';
-import type { Numbers } from '@chronicon/core/contract/display';
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { type FormEvent, memo, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -7,6 +6,7 @@ import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 import { dayWithYear, plainDate } from '../../parts/when.ts';
 
 interface Note {
@@ -36,6 +36,7 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
   };
   return (
     <form className="stack note-form" onSubmit={submit} noValidate aria-label="Note on days">
+      <Unsaved when={text !== note.text && !save.isPending && !save.isSuccess} what="this note" />
       <TextInput
         label="What happened"
         placeholder="Tracking was down"
@@ -62,7 +63,11 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
       </div>
       <Checkbox
         label="Show it in reports, too"
-        description={inReports ? 'Readers find it below the chart of these days.' : 'The agency alone sees it.'}
+        description={
+          inReports
+            ? 'Readers find it at the end of the pages, in place of what the figures say of an odd day.'
+            : 'The agency alone sees it.'
+        }
         checked={inReports}
         onChange={(e) => setInReports(e.currentTarget.checked)}
       />
@@ -79,27 +84,16 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
 
 type Suspect = Figures['suspects'][number];
 
-function suspectWords(s: Suspect, figures: Figures, numbers: Numbers): string {
-  const metric = figures.metrics.find((m) => m.key === s.metric)!;
-  const say = (v: number | null) => (v === null ? '–' : numbers.cell(v, metric.unit));
-  const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'long', timeZone: 'UTC' }).format(new Date(s.day));
-  if (s.kind === 'missing') return `${metric.label}: not delivered`;
-  if (s.kind === 'zero') return `${metric.label}: none, on a ${weekday} usually ${say(s.usual)}`;
-  return `${metric.label}: ${say(s.value)}, on a ${weekday} usually ${say(s.usual)}`;
-}
-
 const KINDS: Record<Suspect['kind'], string> = { zero: 'nothing came', jump: 'jump', missing: 'missing' };
 
 /** Days that look wrong, and what was noted of days: each with the way to say what happened. */
 export const DayMarks = memo(function DayMarks({
   client,
   figures,
-  numbers,
   mayNote,
 }: {
   client: string;
   figures: Figures;
-  numbers: Numbers;
   mayNote: boolean;
 }) {
   const noted = (day: string) => figures.notes.some((n) => n.from <= day && day <= n.to);
@@ -129,10 +123,13 @@ export const DayMarks = memo(function DayMarks({
         const own = figures.suspects.filter((s) => s.day === day);
         return (
           <div key={day} className="mark-line">
-            <span className="tone-wrong">○ {KINDS[own[0]!.kind]}</span>
+            <span className="tone-wrong">
+              ‡ {KINDS[own[0]!.kind]}
+              {own.every((s) => s.side === 'compared') && ', compared'}
+            </span>
             <span>
               <b>{dayWithYear(day)}</b>{' '}
-              <span className="small">{own.map((s) => suspectWords(s, figures, numbers)).join('; ')}</span>
+              <span className="small">{[...new Set(own.map((s) => s.words))].join('; ')}</span>
             </span>
             {mayNote && (
               <Button

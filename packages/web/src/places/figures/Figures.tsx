@@ -25,7 +25,7 @@ import { WhyPart } from './WhyPart.tsx';
 
 /** Asks whose figures to show: there are none of all clients together. */
 function ChooseClient() {
-  const clients = useGet('GET /api/clients');
+  const clients = useGet('GET /api/clients/names');
   return (
     <main className="place">
       <div className="place-head">
@@ -66,6 +66,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
         const known = 'value' in current;
         const { moved, ...texts } = totalTexts(current, compared, m, numbers);
         const partial = partialText(current, numbers);
+        const odd = figures.odd[i];
         return (
           <li key={m.key} className={m.key === view.chart ? 'chosen' : ''}>
             <button
@@ -99,6 +100,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                   {moved.mark} {moved.text} {moved.word}{' '}
                 </span>
               )}{' '}
+              {partial && <span className="tone-attention">◐ {partial} </span>}
               {compared !== null && (
                 <span className="muted">
                   {'na' in compared
@@ -111,8 +113,14 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                   )}
                 </span>
               )}
-              {partial && <span className="tone-attention"> ◐ {partial}</span>}
             </span>
+            {odd && (
+              <span className={`small ${odd.turned ? 'tone-wrong' : 'tone-attention'}`}>
+                ‡ {odd.turned && 'An odd day turns this round. '}
+                {odd.days}
+                {odd.without && `; ${odd.without}`}
+              </span>
+            )}
           </li>
         );
       })}
@@ -224,7 +232,7 @@ function Body(props: PartProps) {
             <RhythmPart client={client.id} metric={metric} range={figures.period} view={view} numbers={numbers} />
           )}
           {view.see === 'figures' && figures.series && (
-            <DayMarks client={client.id} figures={figures} numbers={numbers} mayNote={member.role !== 'reviewer'} />
+            <DayMarks client={client.id} figures={figures} mayNote={member.role !== 'reviewer'} />
           )}
         </section>
         <FiguresTable figures={figures} numbers={numbers} sort={view.sort} onSort={sort} onPick={pick} />

@@ -1,5 +1,5 @@
 import type { Figures } from '@chronicon/core/contract';
-import type { Numbers } from '@chronicon/core/contract/display';
+import { type Axis, axisOf, type Numbers } from '@chronicon/core/contract/display';
 import { memo, useMemo } from 'react';
 import {
   Area,
@@ -86,6 +86,12 @@ function pointsOf(figures: Figures, index: number): Point[] {
   }));
 }
 
+/** A tick's label, as the axis says it. */
+const labelOn =
+  (axis: Axis) =>
+  (value: number): string =>
+    axis.ticks.find((t) => t.value === value)?.label ?? '';
+
 /** At most eight labels, evenly apart: left to itself the axis would measure every one of a thousand. */
 function ticksOf(points: readonly Point[]): string[] {
   const every = Math.max(1, Math.ceil(points.length / 8));
@@ -97,9 +103,15 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
   const index = figures.metrics.findIndex((m) => m.key === metric.key);
   const points = useMemo(() => pointsOf(figures, index), [figures, index]);
   const byDate = new Map(points.map((p) => [p.at, p]));
-  const suspects = figures.suspects.filter((s) => s.metric === metric.key);
+  const suspects = figures.suspects.filter((s) => s.metric === metric.key && s.side === 'current');
   const hold = (day: string) => points.find((p) => p.from <= day && day <= p.to);
   const most = Math.max(0, ...points.flatMap((p) => [p.current ?? 0, p.compared ?? 0, p.target ?? 0]));
+  const axis = axisOf(
+    points.flatMap((p) => [p.current, p.compared, p.target].filter((v) => v !== null)),
+    metric.unit,
+    4,
+    numbers,
+  );
   const isLevel = points.length === 1;
   // A line of nothing still costs as much to lay out as one of something.
   const held = points.some((p) => p.compared !== null);
@@ -108,7 +120,7 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
     <ResponsiveContainer width="100%" height={HEIGHT}>
       <ComposedChart
         data={points}
-        margin={{ top: 12, right: 12, bottom: 0, left: 4 }}
+        margin={{ top: 12, right: 30, bottom: 0, left: 4 }}
         onClick={(state) => {
           const point = byDate.get(String(state.activeLabel ?? ''));
           if (point) onPick(point.from, point.to);
@@ -130,9 +142,10 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
           tickLine={false}
           axisLine={false}
           width={64}
-          domain={[(low: number) => Math.min(0, low), 'auto']}
-          allowDecimals={metric.unit !== 'count'}
-          tickFormatter={(v: number) => numbers.axis(v, metric.unit)}
+          domain={axis.domain}
+          ticks={axis.ticks.map((t) => t.value)}
+          interval={0}
+          tickFormatter={labelOn(axis)}
         />
         <Tooltip
           isAnimationActive={false}
@@ -219,6 +232,12 @@ function LabelChart({ figures, metric, numbers, onPickLabel }: Props) {
     current: numberOf(r.cells[index]!.current),
     compared: numberOf(r.cells[index]!.compared),
   }));
+  const axis = axisOf(
+    rows.flatMap((r) => [r.current, r.compared].filter((v) => v !== null)),
+    metric.unit,
+    4,
+    numbers,
+  );
   return (
     <ResponsiveContainer width="100%" height={Math.max(120, rows.length * 30 + 34)}>
       <ComposedChart
@@ -237,7 +256,10 @@ function LabelChart({ figures, metric, numbers, onPickLabel }: Props) {
           tick={tick}
           tickLine={false}
           axisLine={false}
-          tickFormatter={(v: number) => numbers.axis(v, metric.unit)}
+          domain={axis.domain}
+          ticks={axis.ticks.map((t) => t.value)}
+          interval={0}
+          tickFormatter={labelOn(axis)}
         />
         <YAxis type="category" dataKey="label" tick={tick} tickLine={false} axisLine={{ stroke: INK }} width={128} />
         <Tooltip

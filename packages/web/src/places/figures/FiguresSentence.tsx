@@ -81,7 +81,7 @@ export function FiguresSentence({ client, fiscalStart, offers, dimensions, view,
             </Radio.Group>
             {view.by && (
               <NumberField
-                label="Rows, then the rest as one"
+                label="Rows before “Other”"
                 min={1}
                 max={500}
                 value={view.n}

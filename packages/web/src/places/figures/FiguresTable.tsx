@@ -31,8 +31,10 @@ const datesOf = (r: { from: string; to: string }): string =>
   r.from === r.to ? dayWithYear(r.from) : `${shortDay(r.from)} – ${dayWithYear(r.to)}`;
 
 /** Whether the rows of a view stand beside something: other dates, what is usual, or a target. */
-const isHeld = ({ series, compared }: Figures): boolean =>
-  series ? series.lines.some((l) => l.compared !== null) : compared !== null;
+const isHeld = ({ series, breakdown, compared }: Figures): boolean =>
+  series
+    ? series.lines.some((l) => l.compared !== null)
+    : compared !== null || (breakdown?.rows.some((r) => r.cells.some((c) => c.compared !== null)) ?? false);
 
 /** The rows of a view, unsorted. */
 export function rowsOf(figures: Figures): TableRow[] {

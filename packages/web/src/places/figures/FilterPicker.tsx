@@ -9,9 +9,12 @@ interface Props {
   dimensions: readonly { key: string; label: string }[];
   parts: readonly FilterPart[];
   onChange: (parts: FilterPart[]) => void;
+  /** Values are only kept, never left out. */
+  keepOnly?: boolean;
 }
 
 interface PartProps {
+  keepOnly: boolean;
   client: string;
   label: string;
   part: FilterPart;
@@ -22,7 +25,7 @@ interface PartProps {
 const FEW = 9;
 
 /** The values of one dimension that are kept, or left out. */
-function Part({ client, label, part, onChange, onRemove }: PartProps) {
+function Part({ client, label, part, onChange, onRemove, keepOnly }: PartProps) {
   const [text, setText] = useState('');
   const found = useGet(
     'GET /api/clients/:client/labels',
@@ -41,15 +44,17 @@ function Part({ client, label, part, onChange, onRemove }: PartProps) {
     <div className="stack" style={{ gap: 6 }}>
       <div className="row" style={{ justifyContent: 'space-between' }}>
         <b>{label}</b>
-        <Choice
-          label={`${label}: keep or leave out`}
-          options={[
-            { value: 'only', label: 'only' },
-            { value: 'except', label: 'all but' },
-          ]}
-          value={part.except ? 'except' : 'only'}
-          onChange={(v) => onChange({ ...part, except: v === 'except' })}
-        />
+        {!keepOnly && (
+          <Choice
+            label={`${label}: keep or leave out`}
+            options={[
+              { value: 'only', label: 'only' },
+              { value: 'except', label: 'all but' },
+            ]}
+            value={part.except ? 'except' : 'only'}
+            onChange={(v) => onChange({ ...part, except: v === 'except' })}
+          />
+        )}
         <Button size="compact-xs" variant="subtle" color="red" onClick={onRemove}>
           Remove
         </Button>
@@ -78,7 +83,7 @@ function Part({ client, label, part, onChange, onRemove }: PartProps) {
 }
 
 /** The filter, one part for each dimension; a part without values keeps everything until one is chosen. */
-export function FilterPicker({ client, dimensions, parts, onChange }: Props) {
+export function FilterPicker({ client, dimensions, parts, onChange, keepOnly = false }: Props) {
   const [drafts, setDrafts] = useState<readonly FilterPart[]>(parts);
   const labelOf = (key: string) => dimensions.find((d) => d.key === key)?.label ?? key;
   const free = dimensions.filter((d) => !drafts.some((p) => p.dimension === d.key));
@@ -94,6 +99,7 @@ export function FilterPicker({ client, dimensions, parts, onChange }: Props) {
           client={client}
           label={labelOf(part.dimension)}
           part={part}
+          keepOnly={keepOnly}
           onChange={(p) => set(drafts.map((x) => (x.dimension === p.dimension ? p : x)))}
           onRemove={() => set(drafts.filter((x) => x.dimension !== part.dimension))}
         />

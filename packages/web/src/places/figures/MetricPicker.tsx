@@ -52,7 +52,7 @@ export function MetricPicker({ offers, chosen, onChange }: Props) {
                 ))}
             </fieldset>
           ))}
-          {shown.length === 0 && <span className="muted">No metric is called so.</span>}
+          {shown.length === 0 && <span className="muted">No metric has this name.</span>}
         </div>
       </ScrollArea.Autosize>
       <span className="small muted">Up to six; the first one is drawn first.</span>

@@ -79,7 +79,7 @@ export function RhythmPart({ client, metric, range, view, numbers }: Props) {
                         ? ''
                         : metric.unit === 'count'
                           ? numbers.cell(v, 'count')
-                          : numbers.axis(v, metric.unit)}
+                          : numbers.axis(v, metric.unit, most / 10)}
                     </td>
                   );
                 })}

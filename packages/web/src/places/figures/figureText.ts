@@ -8,6 +8,7 @@ import {
   REASONS,
 } from '@chronicon/core/contract/display';
 import type { MetricUnit, Polarity, Value } from '@chronicon/core/figures';
+import { plainDate } from '../../parts/when.ts';
 
 export interface MetricHead {
   key: string;
@@ -39,12 +40,14 @@ export function totalTexts(
 }
 
 /** How partly a value is known: `87 % of days`; empty when wholly. */
-export const partialText = (v: Value | null, numbers: Numbers): string =>
-  v && 'value' in v && v.partial
-    ? v.share === undefined
-      ? 'not all days delivered'
-      : `${numbers.coveredShare(v.share)} of days`
-    : '';
+export const partialText = (v: Value | null, numbers: Numbers): string => {
+  if (!v || !('value' in v) || !v.partial) return '';
+  const share = v.share === undefined ? 'not all days delivered' : `${numbers.coveredShare(v.share)} of days`;
+  const feeds = (v.feeds ?? []).map((f) =>
+    f.since ? `${f.feed} only since ${plainDate(f.since)}` : `${f.feed} only until ${plainDate(f.until!)}`,
+  );
+  return [share, ...feeds].join('; ');
+};
 
 /** A value as text alone: its number with the mark of what is partly known. */
 export function plainText(v: Value | null, unit: MetricUnit, numbers: Numbers): string {

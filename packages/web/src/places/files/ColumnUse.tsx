@@ -11,6 +11,19 @@ const UNITS = [
   { value: 'money', label: 'money' },
   { value: 'decimal', label: 'a decimal' },
   { value: 'duration', label: 'seconds' },
+  { value: 'percent', label: 'a share' },
+];
+
+/** How rows come together: of rates never by adding them up. */
+const KINDS = [
+  { value: 'sum', label: 'adds up' },
+  { value: 'level', label: 'is a level' },
+  { value: 'weighted', label: 'is weighted by' },
+];
+const KINDS_OF_RATES = [
+  { value: 'weighted', label: 'is weighted by' },
+  { value: 'level', label: 'is a level' },
+  { value: 'sum', label: 'holds no rates: adds up' },
 ];
 
 interface Props {
@@ -19,13 +32,15 @@ interface Props {
   known: ImportDetail['known'];
   /** What a figure of its own is, when it is one. */
   metric: NewMetric | null;
+  /** The other figures of the file, by which a rate may be weighted. */
+  weights: { value: string; label: string }[];
   error: string | undefined;
   onUse: (use: Use) => void;
   onMetric: (patch: Partial<NewMetric>) => void;
 }
 
 /** One column of a file: what it is, and what it is called among the client's figures. */
-export function ColumnUse({ column, use, known, metric, error, onUse, onMetric }: Props) {
+export function ColumnUse({ column, use, known, metric, weights, error, onUse, onMetric }: Props) {
   const list = use.as === 'measure' ? known.measures : known.dimensions;
   const named = 'key' in use ? use.key : '';
   const isKnown = list.some((k) => k.key === named);
@@ -38,7 +53,10 @@ export function ColumnUse({ column, use, known, metric, error, onUse, onMetric }
       <td>
         <b>{column.name}</b>
       </td>
-      <td className="small muted">{column.samples.join(' · ') || 'empty'}</td>
+      <td className="small muted">
+        {column.samples.join(' · ') || 'empty'}
+        {column.rates && <div className="tone-attention">■ rates or averages</div>}
+      </td>
       <td>
         <NativeSelect
           aria-label={`What ${column.name} is`}
@@ -46,7 +64,7 @@ export function ColumnUse({ column, use, known, metric, error, onUse, onMetric }
             { value: 'date', label: 'the date' },
             { value: 'measure', label: 'a figure' },
             { value: 'dimension', label: 'a breakdown' },
-            { value: 'skip', label: 'not wanted' },
+            { value: 'skip', label: 'skipped' },
           ]}
           value={use.as}
           onChange={(e) => takeAs(e.currentTarget.value)}
@@ -85,15 +103,24 @@ export function ColumnUse({ column, use, known, metric, error, onUse, onMetric }
                   onChange={(e) => onMetric({ unit: e.currentTarget.value as NewMetric['unit'] })}
                 />
                 <NativeSelect
-                  w={112}
+                  w={column.rates ? 190 : 130}
                   aria-label={`How ${column.name} adds up`}
-                  data={[
-                    { value: 'sum', label: 'adds up' },
-                    { value: 'level', label: 'is a level' },
-                  ]}
+                  data={column.rates ? KINDS_OF_RATES : KINDS}
                   value={metric.kind}
-                  onChange={(e) => onMetric({ kind: e.currentTarget.value as NewMetric['kind'] })}
+                  onChange={(e) => {
+                    const kind = e.currentTarget.value as NewMetric['kind'];
+                    onMetric({ kind, noRates: column.rates === true && kind === 'sum' });
+                  }}
                 />
+                {metric.kind === 'weighted' && (
+                  <NativeSelect
+                    w={150}
+                    aria-label={`What weighs ${column.name}`}
+                    data={[{ value: '', label: 'which column?' }, ...weights]}
+                    value={metric.weight ?? ''}
+                    onChange={(e) => onMetric({ weight: e.currentTarget.value })}
+                  />
+                )}
               </>
             )}
           </div>

@@ -7,14 +7,15 @@ import {
 } from '@chronicon/core/contract/fileStyles';
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { ApiError, type Body, call } from '../../api/call.ts';
+import { ApiError, call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 import { ColumnUse } from './ColumnUse.tsx';
+import type { Mapping } from './mapping.ts';
 import { Preview } from './Preview.tsx';
 
-export type Mapping = Body<'POST /api/clients/:client/imports/:import/preview'>['mapping'];
 type Found = NonNullable<ImportDetail['inspection']>;
 
 /** What days and numbers mean; a doubt is asked before anything else. */
@@ -70,6 +71,18 @@ function Styles({
           onChange={(gaps) => onChange({ gaps })}
         />
       </div>
+      <div>
+        <div className="label">Rows that cannot be read</div>
+        <Choice
+          label="Rows that cannot be read"
+          options={[
+            { value: 'unknown', label: 'leave their day open' },
+            { value: 'none', label: 'count as none' },
+          ]}
+          value={mapping.aside ?? 'unknown'}
+          onChange={(aside) => onChange({ aside })}
+        />
+      </div>
     </div>
   );
 }
@@ -96,7 +109,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
     label: column.slice(0, 60),
     unit: 'count',
     polarity: 'higher',
-    kind: 'sum',
+    kind: found.columns.find((c) => c.name === column)?.rates ? 'weighted' : 'sum',
     ...metrics[key],
   }));
   const begin = useChange(() =>
@@ -116,6 +129,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
   const shownFaults = begin.error instanceof ApiError ? Object.keys(begin.error.fields) : [];
   return (
     <div className="stack">
+      <Unsaved when={mapping !== found.mapping && !begin.isPending && !begin.isSuccess} what="how this file is read" />
       {found.notices.map((n) => (
         <Notice key={n}>{n}</Notice>
       ))}
@@ -134,9 +148,9 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
           <thead>
             <tr>
               <th>Column</th>
-              <th>For example</th>
-              <th style={{ width: 160 }}>Is</th>
-              <th>Called</th>
+              <th>Examples</th>
+              <th style={{ width: 160 }}>Used as</th>
+              <th>Name</th>
             </tr>
           </thead>
           <tbody>
@@ -150,6 +164,9 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
                   use={use}
                   known={file.known}
                   metric={fresh.find((m) => m.key === key) ?? null}
+                  weights={Object.entries(mapping.columns).flatMap(([name, u]) =>
+                    u.as === 'measure' && u.key !== key ? [{ value: u.key, label: name }] : [],
+                  )}
                   error={fieldError(begin.error, `columns.${c.name}`) ?? fieldError(begin.error, `metrics.${key}`)}
                   onUse={(next) =>
                     setMapping((m) => {

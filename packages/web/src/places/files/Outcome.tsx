@@ -10,12 +10,26 @@ import { Rejects } from './Imports.tsx';
 
 const count = (n: number) => n.toLocaleString('en-GB');
 
+const FEW = 5;
+
+/** Days in words, the first few of them: `3 Oct 2026 and 7 Oct 2026 are`. */
+function daysWords(ranges: readonly { from: string; to: string }[]): string {
+  const said = ranges
+    .slice(0, FEW)
+    .map((r) => (r.from === r.to ? plainDate(r.from) : `${plainDate(r.from)} to ${plainDate(r.to)}`));
+  const more = ranges.length > FEW ? [`${ranges.length - FEW} more`] : [];
+  const all = [...said, ...more];
+  const one = ranges.length === 1 && ranges[0]!.from === ranges[0]!.to;
+  return `${all.length > 1 ? `${all.slice(0, -1).join(', ')} and ${all.at(-1)}` : all[0]} ${one ? 'is' : 'are'}`;
+}
+
 /** How an import goes, and what came of it. */
 export function Outcome({ client, file }: { client: Client; file: ImportDetail }) {
   const navigate = useNavigate();
   const params = { client: client.id, import: file.id };
   const cancel = useChange(() => call('POST /api/clients/:client/imports/:import/cancel', { params }));
   const undo = useChange(() => call('POST /api/clients/:client/imports/:import/undo', { params }));
+  const aside = useChange(() => call('POST /api/clients/:client/imports/:import/aside', { params }));
   const again = useChange(() => call('POST /api/clients/:client/imports/:import/look', { params, body: file.reading }));
   const away = useChange(() => call('DELETE /api/clients/:client/imports/:import', { params }));
   return (
@@ -44,6 +58,25 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
             <span>
               <Rejects client={client} of={file} />: rows that could not be read, each with the reason.
             </span>
+          )}
+          {file.unknown.length > 0 && (
+            <>
+              <Notice>
+                {file.unknown.length === 1 &&
+                file.unknown[0]!.from === file.range.from &&
+                file.unknown[0]!.to === file.range.to
+                  ? 'A row without a readable date was set aside: it may be of any day, so none of these days is known.'
+                  : `Because of these rows, ${daysWords(file.unknown)} not known: sums over such a day are marked as partly known.`}{' '}
+                Bring the rows again as they should be, or say that they count as none: a line of totals, say.
+              </Notice>
+              {file.canUndo && (
+                <div>
+                  <Button variant="outline" loading={aside.isPending} onClick={() => aside.mutate()}>
+                    They count as none
+                  </Button>
+                </div>
+              )}
+            </>
           )}
           <div className="row">
             <Button component={Link} to={`/figures?client=${client.id}`}>
@@ -79,7 +112,7 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
           </div>
         </>
       )}
-      <Notice error={cancel.error ?? undo.error ?? again.error ?? away.error} />
+      <Notice error={aside.error ?? cancel.error ?? undo.error ?? again.error ?? away.error} />
     </section>
   );
 }

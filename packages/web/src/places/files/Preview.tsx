@@ -5,7 +5,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { plainDate } from '../../parts/when.ts';
-import type { Mapping } from './Mapper.tsx';
+import type { Mapping } from './mapping.ts';
 
 const count = (n: number) => n.toLocaleString('en-GB');
 const cents = (n: number) => n.toLocaleString('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });

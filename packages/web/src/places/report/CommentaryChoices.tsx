@@ -1,8 +1,9 @@
 import type { Written } from '@chronicon/core/contract';
 import { Button, Radio, Stack, Textarea } from '@mantine/core';
-import type { Block } from './BlockChoices.tsx';
+import type { Block } from './block.ts';
 
-type Commentary = Extract<Block, { kind: 'commentary' }>;
+/** A block whose words a person writes, standing or for one period. */
+export type Commentary = Extract<Block, { kind: 'commentary' }>;
 
 interface Props {
   block: Commentary;

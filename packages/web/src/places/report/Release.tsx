@@ -46,7 +46,7 @@ export function Release({
   const releasing = useGet(
     'GET /api/reports/:report/release',
     { params: { report: report.id } },
-    { refetchInterval: open ? 5_000 : 30_000, keep: true },
+    { live: true, keep: true },
   );
   const release = useChange(() =>
     call('POST /api/reports/:report/release', { params: { report: report.id }, body: { version } }),

@@ -1,4 +1,5 @@
 import type { Client, Look, Report as ReportData } from '@chronicon/core/contract';
+import type { Draft } from '@chronicon/core/contract/edits';
 import { Button, Menu, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useMemo } from 'react';
@@ -11,48 +12,36 @@ import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { SentencePart } from '../../parts/SentencePart.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
+import { useScopeIs } from '../../shell/scope.ts';
 import { useSession } from '../../shell/session.tsx';
-import { BLOCK_NAMES, type Block, BlockChoices } from './BlockChoices.tsx';
-import { addBlock, findBlock, moveBlock, removeBlock, replaceBlock } from './editDocument.ts';
+import { BlockChoices } from './BlockChoices.tsx';
+import type { Block } from './block.ts';
+import { addBelow, changesOf, findBlock, moveBy } from './documentEdits.ts';
+import type { SaveState } from './editStore.ts';
 import { LookPicker } from './LookPicker.tsx';
 import { lookQuery, lookText, parseLook } from './looks.ts';
 import { MakeNow } from './MakeNow.tsx';
 import { Release } from './Release.tsx';
-import { useAutosave } from './useAutosave.ts';
+import { type BlockKinds, useBlockKinds } from './useBlockKinds.ts';
 import { useCommentary } from './useCommentary.ts';
-import { useHistory } from './useHistory.ts';
+import { useEdits } from './useEdits.ts';
 import { usePreview } from './usePreview.ts';
-
-type Draft = Pick<ReportData, 'title' | 'document'>;
-
-/** What a block is about, in the client's own names. */
-function about(b: Block, names: ReadonlyMap<string, string>): string {
-  const name = (key: string) => names.get(key) ?? '';
-  switch (b.kind) {
-    case 'heading':
-      return b.text;
-    case 'ranking':
-      return name(b.dimension);
-    case 'trend':
-    case 'drivers':
-      return name(b.metric);
-    default:
-      return '';
-  }
-}
 
 function Outline({
   client,
+  kinds,
   draft,
   selected,
   onSelect,
   onAdd,
 }: {
   client: string;
+  kinds: BlockKinds;
   draft: Draft;
   selected: string | null;
   onSelect: (id: string) => void;
-  onAdd: (kind: Block['kind']) => void;
+  onAdd: (fresh: Block) => void;
 }) {
   const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
   const names = new Map(
@@ -67,18 +56,21 @@ function Outline({
               <span className="muted">{i + 1}</span> {page.title}
             </h2>
             {page.rows.flatMap((r) =>
-              r.blocks.map((b) => (
-                <button
-                  key={b.id}
-                  type="button"
-                  className="block"
-                  aria-pressed={b.id === selected}
-                  onClick={() => onSelect(b.id)}
-                >
-                  {BLOCK_NAMES[b.kind]}
-                  {about(b, names) && <span className="muted">: {about(b, names)}</span>}
-                </button>
-              )),
+              r.blocks.map((b) => {
+                const { kind, about } = kinds.nameOf(b, names);
+                return (
+                  <button
+                    key={b.id}
+                    type="button"
+                    className="block"
+                    aria-pressed={b.id === selected}
+                    onClick={() => onSelect(b.id)}
+                  >
+                    {kind}
+                    {about && <span className="muted">: {about}</span>}
+                  </button>
+                );
+              }),
             )}
           </li>
         ))}
@@ -90,9 +82,9 @@ function Outline({
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          {(Object.keys(BLOCK_NAMES) as Block['kind'][]).map((kind) => (
-            <Menu.Item key={kind} onClick={() => onAdd(kind)}>
-              {BLOCK_NAMES[kind]}
+          {kinds.all.map(({ kind, label, fresh }) => (
+            <Menu.Item key={kind} onClick={() => onAdd(fresh)}>
+              {label}
             </Menu.Item>
           ))}
         </Menu.Dropdown>
@@ -101,10 +93,18 @@ function Outline({
   );
 }
 
+/** How it stands with what was edited. */
+function savedWords(state: SaveState, waits: boolean, failed: boolean): string {
+  if (state === 'broken') return 'Not saved yet: trying again';
+  if (state === 'refused' || failed) return 'Not saved';
+  return waits ? 'Saving …' : 'Draft saved';
+}
+
 function Composer({ report, client }: { report: ReportData; client: Client }) {
+  useScopeIs(client.id);
   const [search, setSearch] = useSearchParams();
-  const history = useHistory<Draft>({ title: report.title, document: report.document });
-  const draft = history.value;
+  const editing = useEdits(report);
+  const { draft, store } = editing;
   const { document } = draft;
   const { member } = useSession();
   const runs = useGet('GET /api/reports/:report/runs', { params: { report: report.id } });
@@ -118,9 +118,9 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
     return next ? { kind: 'run', schedule: next.schedule, nominal: next.nominal } : { kind: 'own' };
   }, [asked, runs.data]);
   const commentary = useCommentary(report.id);
+  const kinds = useBlockKinds(client.id);
   const preview = usePreview(report.id, draft.title, document, look, commentary.saves);
-  const saving = useAutosave(report, draft);
-  const waits = saving.pending || commentary.pending;
+  const waits = editing.state !== 'saved' || commentary.pending;
   const test = useChange(() =>
     call('POST /api/reports/:report/test', { params: { report: report.id }, body: { look: look ?? { kind: 'own' } } }),
   );
@@ -136,19 +136,22 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
       { replace: true },
     );
   const select = (id: string) => setIn('block', id);
-  const edit = (next: ReportData['document']) => history.change({ ...draft, document: next });
   useHotkeys([
-    ['mod+Z', history.undo],
-    ['mod+shift+Z', history.redo],
+    ['mod+Z', () => store.undo()],
+    ['mod+shift+Z', () => store.redo()],
   ]);
   const { shown } = preview;
   return (
     <>
+      <Unsaved when={waits} what="your last changes" pathOnly settle={() => store.flush()} />
       <div className="composer-bar">
+        <Link className="whose" to={`/clients/${client.id}/reports`}>
+          {client.name}
+        </Link>
         <TextInput
           aria-label="Title of the report"
           value={draft.title}
-          onChange={(e) => history.change({ ...draft, title: e.currentTarget.value })}
+          onChange={(e) => store.edit({ op: 'title', title: e.currentTarget.value })}
           error={draft.title.trim() === '' ? 'Give it a title.' : undefined}
           w={260}
         />
@@ -165,7 +168,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
               <PeriodPicker
                 fiscalStart={client.fiscalStart}
                 value={document.period}
-                onChange={(period) => edit({ ...document, period })}
+                onChange={(period) => store.edit({ op: 'period', period })}
               />
             )}
           </SentencePart>{' '}
@@ -174,7 +177,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
             {() => (
               <ComparisonPicker
                 value={document.comparison}
-                onChange={(comparison) => edit({ ...document, comparison })}
+                onChange={(comparison) => store.edit({ op: 'comparison', comparison })}
               />
             )}
           </SentencePart>
@@ -187,12 +190,12 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
         </span>
         <div className="acts">
           <span className="muted small" aria-live="polite">
-            {saving.error || commentary.error ? 'Not saved' : waits ? 'Saving …' : 'Draft saved'}
+            {savedWords(editing.state, waits, commentary.error !== null)}
           </span>
-          <Button variant="subtle" size="compact-sm" disabled={!history.mayUndo} onClick={history.undo}>
+          <Button variant="subtle" size="compact-sm" disabled={!editing.mayUndo} onClick={() => store.undo()}>
             Undo
           </Button>
-          <Button variant="subtle" size="compact-sm" disabled={!history.mayRedo} onClick={history.redo}>
+          <Button variant="subtle" size="compact-sm" disabled={!editing.mayRedo} onClick={() => store.redo()}>
             Redo
           </Button>
           <Button variant="outline" loading={test.isPending} onClick={() => test.mutate()}>
@@ -212,7 +215,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           </Button>
           <Release
             report={report}
-            version={saving.saved.version}
+            version={editing.version}
             waits={waits}
             mayRelease={member.role === 'owner' || member.role === 'manager'}
             onReleased={() => runs.refetch()}
@@ -222,19 +225,28 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
       <main className="composer">
         <Outline
           client={client.id}
+          kinds={kinds}
           draft={draft}
           selected={selected}
           onSelect={select}
-          onAdd={(kind) => {
-            const [next, id] = addBlock(document, kind, selected);
-            edit(next);
+          onAdd={(fresh) => {
+            const { edit, id } = addBelow(document, fresh, selected);
+            store.edit(edit);
             select(id);
           }}
         />
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
         <section className="desk-well" aria-label="Pages" tabIndex={0}>
           <div className="lack stack">
-            <Notice error={preview.error ?? saving.error ?? commentary.error ?? test.error} />
+            <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
+            {editing.state === 'broken' && (
+              <Notice>
+                The server cannot be reached. What you change stays here and is saved as soon as it answers.
+              </Notice>
+            )}
+            {editing.lost > 0 && (
+              <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>
+            )}
             {shown?.lacks.map((l) => (
               <Notice key={l}>{l}</Notice>
             ))}
@@ -263,13 +275,14 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           {block ? (
             <BlockChoices
               client={report.clientId}
+              kinds={kinds}
               block={block}
               period={shown?.period ?? null}
               written={shown?.commentary.find((w) => w.block === block.id)}
               commentary={commentary}
-              onChange={(b) => edit(replaceBlock(document, b))}
-              onRemove={() => edit(removeBlock(document, block.id))}
-              onMove={(by) => edit(moveBlock(document, block.id, by))}
+              onChange={(b) => store.edit(changesOf(block, b))}
+              onRemove={() => store.edit({ op: 'removeBlock', block: block.id })}
+              onMove={(by) => store.edit(...moveBy(document, block.id, by))}
             />
           ) : (
             <p className="muted">

@@ -7,11 +7,14 @@ export interface Shown extends Omit<Reply<'POST /api/reports/:report/preview'>, 
   pages: { hash: string; page: ScenePage }[];
 }
 
+/** Milliseconds of quiet before the page is drawn anew: nobody waits for each letter. */
+const PAUSE = 180;
+
 /** Pages of the design that are drawn before the others: what a screen shows first. */
 const FIRST_PAGES = 3;
 
 /**
- * The pages as they would be drawn for the dates that are looked at. Asked anew with each edit; only pages that changed
+ * The pages as they would be drawn for the dates that are looked at. Asked anew after each edit, when the hand rests; only pages that changed
  * are sent again, and of a long report the first ones before the others.
  */
 export function usePreview(id: string, title: string, document: Report['document'], look: Look | null, saves: number) {
@@ -26,6 +29,11 @@ export function usePreview(id: string, title: string, document: Report['document
     const long = document.pages.length > FIRST_PAGES;
     const fresh = looked.current !== look;
     looked.current = look;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const wait = (ms: number) =>
+      new Promise<void>((resolve) => {
+        timer = setTimeout(resolve, ms);
+      });
     const ask = async (pages?: number) => {
       const have = [...known.current.keys()].slice(-60);
       const reply = await call('POST /api/reports/:report/preview', {
@@ -35,19 +43,33 @@ export function usePreview(id: string, title: string, document: Report['document
       });
       for (const { hash, page } of reply.pages) if (page) known.current.set(hash, page);
       // A part of it takes the place of the whole only where the whole is of other dates.
-      if (pages !== undefined && !fresh) return;
+      if (pages !== undefined && !fresh) return false;
       setShown({ ...reply, pages: reply.pages.map(({ hash }) => ({ hash, page: known.current.get(hash)! })) });
       setError(null);
+      return reply.uncounted;
     };
     (async () => {
       try {
-        if (long && fresh) await ask(FIRST_PAGES);
-        await ask();
+        if (fresh && long) await ask(FIRST_PAGES);
+        if (!fresh) await wait(PAUSE);
+        const uncounted = await ask();
+        // Drawing asks nobody; what services have to count is asked for beside it, once for each look.
+        if (!fresh && !uncounted) return;
+        const body = { document, look };
+        const { asked } = await call('POST /api/reports/:report/count', {
+          params: { report: id },
+          body,
+          signal: abort.signal,
+        });
+        if (asked > 0) await ask();
       } catch (e) {
         if ((e as Error).name !== 'AbortError') setError(e as ApiError);
       }
     })();
-    return () => abort.abort();
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
   }, [id, title, document, look, saves]);
   return { shown, error };
 }

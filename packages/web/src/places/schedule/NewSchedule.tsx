@@ -4,6 +4,7 @@ import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
 import { useSession } from '../../shell/session.tsx';
 import { SchedulePlace } from './SchedulePlace.tsx';
 
@@ -43,13 +44,16 @@ export function NewSchedule() {
       reports={reports.data}
       initial={initial}
       error={create.error}
-      actions={(input) => (
-        <Button
-          loading={create.isPending}
-          onClick={() => create.mutate(input, { onSuccess: () => navigate(`/clients/${id}/schedules`) })}
-        >
-          Start this schedule
-        </Button>
+      actions={(input, changed) => (
+        <>
+          <Unsaved when={changed && !create.isPending && !create.isSuccess} what="this schedule" />
+          <Button
+            loading={create.isPending}
+            onClick={() => create.mutate(input, { onSuccess: () => navigate(`/clients/${id}/schedules`) })}
+          >
+            Start this schedule
+          </Button>
+        </>
       )}
     />
   );

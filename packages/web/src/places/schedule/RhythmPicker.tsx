@@ -33,7 +33,7 @@ function Weekly({ rule, onChange }: { rule: Extract<Rule, { freq: 'weekly' }>; o
         </Group>
       </Chip.Group>
       <NumberField
-        label="Every so many weeks"
+        label="Weeks from one run to the next"
         description="Counted from the week of the first date"
         min={1}
         max={52}

@@ -3,12 +3,13 @@ import type { Client, ScheduleInput } from '@chronicon/core/contract';
 import { Button, MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ApiError } from '../../api/call.ts';
 import { SchedulePlace } from './SchedulePlace.tsx';
 
 // A busy machine takes its time.
-configure({ asyncUtilTimeout: 10_000 });
+configure({ asyncUtilTimeout: 60_000 });
 
 const client = {
   id: 'cl_1',
@@ -50,14 +51,16 @@ function show(error: ApiError | null = null) {
   return render(
     <MantineProvider>
       <QueryClientProvider client={new QueryClient()}>
-        <SchedulePlace
-          title="New schedule"
-          client={client}
-          reports={[{ id: 'rp_1', title: 'Monthly overview' }]}
-          initial={initial}
-          error={error}
-          actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}
-        />
+        <MemoryRouter>
+          <SchedulePlace
+            title="New schedule"
+            client={client}
+            reports={[{ id: 'rp_1', title: 'Monthly overview' }]}
+            initial={initial}
+            error={error}
+            actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}
+          />
+        </MemoryRouter>
       </QueryClientProvider>
     </MantineProvider>,
   );

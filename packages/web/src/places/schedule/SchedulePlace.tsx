@@ -1,7 +1,9 @@
 import type { Client, ScheduleInput } from '@chronicon/core/contract';
 import { type ReactNode, useState } from 'react';
+import { Link } from 'react-router';
 import type { ApiError } from '../../api/call.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { useScopeIs } from '../../shell/scope.ts';
 import { ScheduleSentence } from './ScheduleSentence.tsx';
 import { WhatThisDoes } from './WhatThisDoes.tsx';
 
@@ -18,12 +20,13 @@ interface Props {
 /** A schedule as a sentence, beside what it does. */
 export function SchedulePlace({ title, client, reports, initial, schedule, error, actions }: Props) {
   const [input, setInput] = useState(initial);
+  useScopeIs(client.id);
   return (
     <main className="place columns">
       <section>
         <div className="place-head">
           <h1>{title}</h1>
-          <span className="muted small">{client.name}</span>
+          <Link to={`/clients/${client.id}/schedules`}>{client.name}</Link>
         </div>
         <ScheduleSentence
           client={client}

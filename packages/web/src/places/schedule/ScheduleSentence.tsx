@@ -155,7 +155,7 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
         {() => (
           <TextInput
             type="date"
-            label="Not before"
+            label="First date"
             value={input.firstDate}
             onChange={(e) => e.currentTarget.value && onChange({ firstDate: e.currentTarget.value })}
           />
@@ -170,7 +170,7 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
         {() => (
           <TextInput
             type="date"
-            label="Not after (empty: no end)"
+            label="Last date (empty: no end)"
             value={input.lastDate ?? ''}
             onChange={(e) => onChange({ lastDate: e.currentTarget.value || null })}
             error={fieldError(error, 'lastDate')}

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Stack } from '@mantine/core';
+import { Button, Checkbox, Radio, Stack } from '@mantine/core';
 import { useState } from 'react';
 import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -46,10 +46,42 @@ function Go({ data }: { data: SendingData }) {
   );
 }
 
+/** What is done about an odd day that turns a verdict round: the agency's choice. */
+function OddDays({ waits }: { waits: boolean }) {
+  const { member } = useSession();
+  const choose = useChange((wait: boolean) => call('PUT /api/sending/odd-days', { body: { wait } }));
+  return (
+    <section className="card stack" aria-label="Odd days">
+      <h2>Where an odd day turns a verdict round</h2>
+      <p className="muted">
+        A day that weekday and season do not explain may make a figure read better that is worse without it. The page
+        always says so in a note.
+      </p>
+      <Radio.Group
+        aria-label="Where an odd day turns a verdict round"
+        value={(choose.isPending ? choose.variables : waits) ? 'wait' : 'send'}
+        onChange={(v) => choose.mutate(v === 'wait')}
+      >
+        <Stack gap={6}>
+          <Radio
+            value="wait"
+            label="The edition waits for a person"
+            description="It goes once somebody has looked at it, or has said in a note for readers what happened."
+            disabled={member.role !== 'owner'}
+          />
+          <Radio value="send" label="It goes at its time, with the note" disabled={member.role !== 'owner'} />
+        </Stack>
+      </Radio.Group>
+      {member.role !== 'owner' && <span className="muted small">An owner chooses this.</span>}
+      <Notice error={choose.error} />
+    </section>
+  );
+}
+
 /** Whether mails go out, what stops them and what mends that; and the switch that stops them all. */
 export function Sending() {
   const { member } = useSession();
-  const sending = useGet('GET /api/sending', {}, { refetchInterval: 5_000 });
+  const sending = useGet('GET /api/sending', {}, { live: true });
   const [asking, setAsking] = useState(false);
   const turn = useChange((on: boolean) => call('PUT /api/sending', { body: { on } }));
   if (!sending.data) {
@@ -111,6 +143,7 @@ export function Sending() {
           </div>
         </section>
       )}
+      <OddDays waits={sending.data.waitsForOddDays} />
     </main>
   );
 }

@@ -9,10 +9,12 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
   const door = useGet('GET /api/door');
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
-  const signIn = useChange(() => call('POST /api/session', { body: { email, password } }).then(onSignedIn));
+  const signIn = useChange((body: { email: string; password: string }) =>
+    call('POST /api/session', { body }).then(onSignedIn),
+  );
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    signIn.mutate();
+    signIn.mutate({ email, password });
   };
   return (
     <main className="door">
@@ -26,7 +28,7 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
         </div>
         <form className="stack" onSubmit={submit}>
           <TextInput
-            label="Mail address"
+            label="Email address"
             type="email"
             autoComplete="username"
             required
@@ -54,10 +56,8 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
                 variant="default"
                 justify="space-between"
                 rightSection={<span className="muted small">{p.role}</span>}
-                onClick={() => {
-                  setEmail(p.email);
-                  setPassword(p.password);
-                }}
+                disabled={signIn.isPending}
+                onClick={() => signIn.mutate({ email: p.email, password: p.password })}
               >
                 {p.name}
               </Button>

@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { blockSchema } from '../report/blocks/registry.ts';
+import { EVERYONE, route } from './route.ts';
+
+const asked = { key: z.string(), label: z.string(), hint: z.string().optional() };
+
+/** A choice of a kind of block, with the limits that the door holds, too. */
+const field = z.discriminatedUnion('kind', [
+  z.object({ ...asked, kind: z.literal('text'), most: z.int(), required: z.string().optional() }),
+  z.object({ ...asked, kind: z.literal('metric'), divides: z.boolean() }),
+  z.object({ ...asked, kind: z.literal('metrics'), least: z.int(), most: z.int() }),
+  z.object({ ...asked, kind: z.literal('dimension') }),
+  z.object({ ...asked, kind: z.literal('count'), least: z.int(), most: z.int() }),
+  z.object({ ...asked, kind: z.literal('commentary'), most: z.int() }),
+]);
+export type BlockField = z.infer<typeof field>;
+
+/** A kind of block as a screen offers it. */
+const blockOffer = z.object({
+  kind: z.string(),
+  label: z.string(),
+  /** The field that says what a block is about; null for none. */
+  about: z.string().nullable(),
+  fields: z.array(field),
+  /** A new one, of what the client’s feeds bring and in the words of its reports; its id is the asker’s to give. */
+  fresh: blockSchema,
+});
+export type BlockOffer = z.infer<typeof blockOffer>;
+
+export const blockRoutes = {
+  'GET /api/clients/:client/blocks': route({
+    about: 'The kinds of blocks that a report of this client can be made of, with their choices.',
+    roles: EVERYONE,
+    reply: z.array(blockOffer),
+  }),
+};

@@ -1,0 +1,11 @@
+/** What a screen needs to edit a report at once, as the server will: the edits, and what they come to. */
+export {
+  applyEdit,
+  applyEdits,
+  blockIn,
+  type Draft,
+  type Edit,
+  type ReportRow,
+  replaces,
+  withEdit,
+} from '../report/edit/index.ts';

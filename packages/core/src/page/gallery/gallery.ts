@@ -1,0 +1,73 @@
+import { MOST_ABREAST } from '../../bounds/index.ts';
+import { answerAll, STANDARD } from '../../figures/index.ts';
+import { BLOCK_KINDS, type Block, type BlockKind, questionsOf, type ReportDocument } from '../../report/index.ts';
+import { formatterOf, wordsFor } from '../../words/index.ts';
+import { compose } from '../compose.ts';
+import type { Ruler } from '../ruler.ts';
+import type { Scene } from '../scene.ts';
+import { GALLERY_DATES, type GalleryState, galleryFacts, galleryNoteDays } from './states.ts';
+
+const HUGE_WORDS =
+  'Donaudampfschifffahrtsgesellschaftskapitänsmützenabzeichen and what came of it in the third quarter of the year';
+
+/** Metrics that a block with room for several shows, by how many it has room for. */
+const METRICS = ['revenue', 'visits', 'orderRate', 'bounceRate', 'engagedTime', 'pagesPerVisit', 'orders', 'pageViews'];
+
+/** A new block, with as much in each of its choices as they have room for where the state is huge. */
+function blockOf(kind: BlockKind<Block>, id: string, language: string, state: GalleryState): Block {
+  const made: Record<string, unknown> = {
+    ...kind.make(id, { words: wordsFor(language), metric: 'revenue', dimension: 'channel' }),
+  };
+  for (const field of kind.fields) {
+    if (field.kind === 'metrics')
+      made[field.key] = METRICS.slice(0, state === 'huge' ? field.most : Math.min(2, field.most));
+    if (state !== 'huge') continue;
+    if (field.kind === 'text') made[field.key] = HUGE_WORDS.slice(0, field.most).trim();
+    if (field.kind === 'count') made[field.key] = Math.min(field.most, 20);
+  }
+  return made as unknown as Block;
+}
+
+/** A page for each kind of block, on which it stands alone, and two and three abreast. */
+function documentOf(language: string, state: GalleryState, kinds: readonly BlockKind<Block>[]): ReportDocument {
+  const widths = Array.from({ length: MOST_ABREAST }, (_, i) => i + 1);
+  return {
+    version: 1,
+    period: { kind: 'fixed', ...GALLERY_DATES.period },
+    comparison: { kind: 'previous' },
+    pages: kinds.map((kind) => ({
+      id: kind.kind,
+      title: wordsFor(language).blocks[kind.kind] ?? kind.kind,
+      rows: widths.map((n) => ({
+        id: `${kind.kind}-${n}`,
+        blocks: Array.from({ length: n }, (_, i) => blockOf(kind, `${kind.kind}-${n}-${i + 1}`, language, state)),
+      })),
+    })),
+  };
+}
+
+/**
+ * Every kind of block in three widths, in one language and one state of its figures, as the press lays it out: for
+ * whoever writes a block, and for the tests. `only` is one kind.
+ */
+export function composeGallery(language: string, state: GalleryState, ruler: Ruler, only: string | null = null): Scene {
+  const kinds = BLOCK_KINDS.filter((k) => only === null || k.kind === only);
+  const document = documentOf(language, state, kinds);
+  const blocks = document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
+  return compose({
+    ...GALLERY_DATES,
+    title: wordsFor(language).blocks[only ?? ''] ?? 'Gallery',
+    clientName: state === 'huge' ? HUGE_WORDS.slice(0, 75) : 'Tarnbeck Pottery',
+    agencyName: 'Fernglass Media',
+    document,
+    answers: answerAll(questionsOf(document, GALLERY_DATES), galleryFacts(state, STANDARD)),
+    book: STANDARD,
+    dayNotes: state === 'none' ? [] : [{ ...galleryNoteDays(), text: 'The kiln was out of order.' }],
+    commentary: Object.fromEntries(
+      blocks.map((b) => [b.id, state === 'none' ? '' : `${HUGE_WORDS}.\n\n- A first point\n- ${HUGE_WORDS}`]),
+    ),
+    brand: { main: '#274e66', second: '#d98f3d', footer: '', logo: null },
+    format: formatterOf(language, 'GBP'),
+    ruler,
+  });
+}

@@ -1,0 +1,164 @@
+import { describe, expect, it } from 'vitest';
+import { addDays } from '../calendar/index.ts';
+import { type Answers, keyOf, type Odd, STANDARD } from '../figures/index.ts';
+import {
+  type Block,
+  documentFrom,
+  oddQuestion,
+  questionsOf,
+  type ReportDocument,
+  turnedBy,
+  wholePage,
+} from '../report/index.ts';
+import { createFormatter, LOCALES, wordsFor } from '../words/index.ts';
+import { compose, type Ruler } from './index.ts';
+
+const ruler: Ruler = { runs: (face, text) => [{ face, text, advance: text.length / 2 }] };
+const period = { from: '2026-10-01', to: '2026-10-31' };
+const compared = { from: '2026-09-01', to: '2026-09-30' };
+const visits: Block[] = [
+  { kind: 'kpiRow', id: 'k', metrics: ['visits', 'orders'] },
+  { kind: 'trend', id: 't', metric: 'visits', title: '' },
+  { kind: 'drivers', id: 'd', metric: 'visits', dimension: 'channel', n: 3, title: '' },
+  { kind: 'ranking', id: 'r', dimension: 'channel', metrics: ['orders', 'visits'], n: 3, title: '' },
+];
+let ids = 0;
+const starter = documentFrom('shop', wordsFor('en'), () => `b${ids++}`);
+const document: ReportDocument = {
+  ...starter,
+  pages: [{ id: 'p', title: 'Overview', rows: visits.map((b) => ({ id: `row-${b.id}`, blocks: [b] })) }],
+};
+
+const odd: Odd = {
+  days: [{ day: '2026-09-08', kind: 'zero', value: 0, usual: 410.4, measure: 'visits', side: 'compared' }],
+  without: { current: { value: 9_600 }, compared: { value: 10_000 }, days: ['2026-09-08', '2026-10-08'] },
+};
+
+/** Visits read better by a day without any in September; nothing is odd of orders. */
+function input(more: { dayNotes?: { from: string; to: string; text: string }[]; locale?: string; found?: Odd } = {}) {
+  const answers: Answers = Object.fromEntries(
+    questionsOf(document, { period, compared }).flatMap((q) =>
+      q.op === 'total'
+        ? [[keyOf(q), { op: 'total', value: { value: q.range === period ? 10_200 : 9_900 } }] as const]
+        : [],
+    ),
+  );
+  const pair = (value: number) => ({ current: { value }, compared: { value } });
+  for (const q of questionsOf(document, { period, compared })) {
+    if (q.op !== 'top') continue;
+    const rows = [{ label: 'Email', status: 'both' as const, cells: [pair(3), pair(4)] }];
+    answers[keyOf(q)] = { op: 'top', breakdown: { rows, other: null, total: [pair(3), pair(4)], fresh: [], gone: [] } };
+  }
+  answers[keyOf(oddQuestion('visits', wholePage({ period, compared })))] = { op: 'oddDays', odd: more.found ?? odd };
+  return {
+    period,
+    compared,
+    title: 'Monthly overview',
+    clientName: 'Mosswick Botanic Garden',
+    agencyName: 'Fernglass Media',
+    document,
+    answers,
+    book: STANDARD,
+    dayNotes: more.dayNotes ?? [],
+    commentary: {},
+    brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },
+    format: createFormatter(more.locale ?? 'en-GB', 'GBP'),
+    ruler,
+  };
+}
+const textsOf = (of: ReturnType<typeof input>) =>
+  compose(of).pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])));
+const notesOf = (of: ReturnType<typeof input>) => textsOf(of).join(' ');
+const aNote = (text: string) => ({ from: '2026-09-08', to: '2026-09-08', text });
+
+describe('an odd day on a page', () => {
+  it('is marked beside every name of its metric, and of no other, with one note made from the figures', () => {
+    const texts = textsOf(input());
+    expect(texts.filter((t) => t.endsWith('‡'))).toHaveLength(4);
+    expect(texts.some((t) => t.startsWith('Orders') && t.includes('‡'))).toBe(false);
+    const note = '‡ Visits – 8 Sept: 0, usually 410; without 8 Sept, 8 Oct: −4.0% worse.';
+    expect(notesOf(input()).replace(/\s+/g, ' ')).toContain(note);
+    expect(notesOf(input()).split('usually 410').length - 1).toBe(1);
+  });
+
+  it('is said in the words of a note for readers, where somebody wrote one, and in place of the made one', () => {
+    const explained = notesOf(input({ dayNotes: [aNote('the counter was off')] }));
+    expect(explained).toContain('8 Sept: the counter was off');
+    expect(explained).not.toContain('‡');
+    expect(explained).not.toContain('usually 410');
+  });
+
+  it('keeps its mark where a name is cut for room', () => {
+    const long = {
+      ...input(),
+      book: { ...STANDARD, labelOf: () => 'A name that is far longer than any column has room for, '.repeat(4) },
+    };
+    expect(textsOf(long).filter((t) => t.endsWith('… ‡')).length).toBeGreaterThan(1);
+  });
+
+  it('stands as one range of days where several follow each other', () => {
+    const day = (n: number) => ({ ...odd.days[0]!, day: `2026-09-0${n}` });
+    const run = notesOf(input({ found: { days: [day(7), day(8), day(9)], without: null } }));
+    expect(run.replace(/\s+/g, '')).toContain('‡Visits–7–9Sept:0,usually1,231.');
+    expect(run).not.toContain('without');
+  });
+
+  it('is named with a few others, and how many more there are', () => {
+    const days = Array.from({ length: 14 }, (_, i) => ({ ...odd.days[0]!, day: addDays('2026-09-01', 2 * i) }));
+    const without = { ...odd.without!, days: days.map((d) => d.day) };
+    const text = notesOf(input({ found: { days, without } }));
+    expect(text.match(/usually 410/g)).toHaveLength(6);
+    expect(text.match(/… \(\+8\)/g)).toHaveLength(2);
+  });
+
+  it('in many figures needs as many pages as its notes do: none is drawn off the paper, none is lost', () => {
+    const metrics = STANDARD.metrics.filter((m) => m.aggregation.kind === 'sum').map((m) => m.key);
+    const rows = Array.from({ length: Math.ceil(metrics.length / 5) }, (_, i) => ({
+      id: `r${i}`,
+      blocks: [{ kind: 'kpiRow' as const, id: `k${i}`, metrics: metrics.slice(5 * i, 5 * i + 5) }],
+    }));
+    const many = { ...document, pages: [{ id: 'p', title: 'Overview', rows }] };
+    const days = Array.from({ length: 6 }, (_, i) => ({ ...odd.days[0]!, day: `2026-09-0${i + 1}`, measure: `m${i}` }));
+    const answers = Object.fromEntries(
+      metrics.map((m) => [
+        keyOf(oddQuestion(m, wholePage({ period, compared }))),
+        { op: 'oddDays' as const, odd: { ...odd, days } },
+      ]),
+    );
+    const scene = compose({ ...input(), document: many, answers });
+    const notes = scene.pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' && op.size === 7.5 ? [op] : [])));
+    for (const op of notes) {
+      expect(op.y).toBeGreaterThan(42);
+      expect(op.y).toBeLessThan(841.89);
+    }
+    const said = notes.map((op) => op.text).join(' ');
+    for (const m of metrics) expect(said, m).toContain(`‡ ${STANDARD.labelOf(m, wordsFor('en').metrics)} –`);
+  });
+
+  it('is worded in every language that reports speak', () => {
+    for (const { value: locale } of LOCALES) {
+      const text = notesOf(input({ locale }));
+      expect(text, locale).toContain('‡');
+      expect(text, locale).not.toMatch(/[{}]|undefined|NaN/);
+    }
+  });
+});
+
+describe('a verdict that an odd day turns round', () => {
+  const turned = (of: ReturnType<typeof input>) =>
+    turnedBy(
+      of,
+      ['visits', 'orders'].map((metric) => ({ metric, scope: wholePage({ period, compared }) })),
+    ).map((t) => t.metric.key);
+
+  it('is found where leaving the day out says the opposite', () => {
+    expect(turned(input())).toEqual(['visits']);
+  });
+
+  it('is none once somebody has said to readers what happened, or where the verdict stays', () => {
+    expect(turned(input({ dayNotes: [aNote('the counter was off')] }))).toEqual([]);
+    const same = { ...odd, without: { ...odd.without!, current: { value: 10_400 } } };
+    expect(turned(input({ found: same }))).toEqual([]);
+    expect(turned(input({ found: { ...odd, without: null } }))).toEqual([]);
+  });
+});

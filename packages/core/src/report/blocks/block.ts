@@ -1,0 +1,148 @@
+import type { z } from 'zod';
+import type { CivilDate, Range } from '../../calendar/index.ts';
+import type { Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
+import type { Formatter, Words } from '../../words/index.ts';
+import type { BlockFault, FieldShape } from './fieldShape.ts';
+
+/** A typeface that the press carries. */
+export type Face = 'sans' | 'sansBold' | 'serif' | 'serifBold';
+
+/** The colours a page is drawn with: the brand's own, their tints, and the house's quiet ones. */
+export interface Palette {
+  main: string;
+  mainTint: string;
+  second: string;
+  ink: string;
+  muted: string;
+  rule: string;
+  good: string;
+  wrong: string;
+}
+
+/** How a text is set. Sizes are points. */
+export interface TextStyle {
+  face: Face;
+  size: number;
+  fill: string;
+}
+
+/** What a stretch of the page is, for readers that follow the PDF's tags (ISO 32000-1 §14.8.4). */
+export type Tag = 'H1' | 'H2' | 'P' | 'Table' | 'TR' | 'TH' | 'TD' | 'Figure' | 'L' | 'LI';
+
+/** Draws on one page; points, origin top left. Text is placed by its baseline. */
+export interface Pen {
+  text(x: number, baseline: number, text: string, style: TextStyle, align?: 'left' | 'right' | 'center'): void;
+  rect(x: number, y: number, w: number, h: number, fill: string): void;
+  line(x1: number, y1: number, x2: number, y2: number, stroke: string, width: number, dash?: number[]): void;
+  path(d: string, paint: { fill?: string; stroke?: string; width?: number; dash?: number[]; opacity?: number }): void;
+  tagged(tag: Tag, alt: string | null, draw: () => void): void;
+}
+
+/** A block that knows its height and can be drawn with its top left corner anywhere. */
+export interface Laid {
+  height: number;
+  draw(pen: Pen, x: number, y: number): void;
+  /** Divides at most `room` points off the top; null when that cannot be done well. Absent: never divided. */
+  split?(room: number): [Laid, Laid] | null;
+}
+
+export interface LineChart {
+  title: string;
+  width: number;
+  height: number;
+  unit: MetricUnit;
+  days: CivilDate[];
+  current: { values: (number | null)[]; label: string };
+  compared: { values: (number | null)[]; label: string } | null;
+  /** A level line across the chart: what each day should bring. */
+  target: { value: number; label: string } | null;
+  /** Days with a note, by their first and last place among `days`. */
+  marks: { from: number; to: number }[];
+}
+
+/** What a period is held against when it is no range of dates (SEMANTICS §3). */
+export type Yardstick = { kind: 'typical'; ranges: readonly Range[] } | { kind: 'target' };
+
+/** The settled dates of a page. */
+export interface Dates {
+  period: Range;
+  compared: Range | null;
+  /** Present only where `compared` is null. */
+  yardstick?: Yardstick | undefined;
+}
+
+/** What a block is asked for: dates, and what of the figures is counted. */
+export interface Scope extends Dates {
+  filter: Filter;
+}
+
+/** What somebody noted of certain days, both ends included. */
+export interface DayNote extends Range {
+  text: string;
+}
+
+/** Everything a block may use to lay itself out. */
+export interface LayoutContext extends Scope {
+  width: number;
+  answers: Answers;
+  book: MetricBook;
+  /** What was noted of the period's days for readers to know. */
+  dayNotes: readonly DayNote[];
+  /** What was written for the page's period, by the id of its block. */
+  commentary: Readonly<Record<string, string>>;
+  format: Formatter;
+  palette: Palette;
+  /** A metric's name in the report's language, or the client's own. */
+  labelOf(metric: string): string;
+  /** What stands after a metric's name where a day of its figures is odd, with a note that says which; else nothing. */
+  oddMark(metric: string): string;
+  /** Width of a text in points. */
+  measure(text: string, style: TextStyle): number;
+  /** Lines of at most `width` points; breaks at spaces, and inside a word only when it alone is too long. */
+  wrap(text: string, style: TextStyle, width: number): string[];
+  /** The text, cut with an ellipsis when wider than `width`; `after` it stands what is never cut. */
+  fit(text: string, style: TextStyle, width: number, after?: string): string;
+  lineChart(chart: LineChart): Laid;
+  sparkline(values: (number | null)[], width: number, height: number): Laid;
+  /** Adds a sentence to the notes on the last page; the same one is said once. */
+  note(text: string): void;
+}
+
+/** What a new block begins with. */
+export interface Fresh {
+  /** Of the report's language. */
+  words: Words;
+  /** A metric and a dimension that the client's feeds bring. */
+  metric: string;
+  dimension: DimensionKey;
+}
+
+/** What every block has. */
+export interface AnyBlock {
+  kind: string;
+  id: string;
+}
+
+/** One kind of block: all that is known of it. One file a kind, made by {@link defineBlock}, registered in registry.ts. */
+export interface BlockKind<B extends AnyBlock> {
+  kind: B['kind'];
+  schema: z.ZodType<B>;
+  /** A new one. */
+  make(id: string, fresh: Fresh): B;
+  /** Its choices, in the order in which a person is asked for them. */
+  fields: readonly FieldShape[];
+  /** The field that says what it is about, after the kind's name; null for none. */
+  about: string | null;
+  /** The metrics that it shows. */
+  metricsOf(block: B): readonly string[];
+  /** The dates that it shows, of a page with these. */
+  datesOf(block: B, page: Dates): Dates;
+  /** What of the figures it counts: everything, unless it says otherwise. */
+  scopeOf(block: B): Filter;
+  /** True for one whose words are written anew for each period, and kept beside the document. */
+  isWritten(block: B): boolean;
+  questions(block: B, scope: Scope): Question[];
+  /** What of its choices a client's metrics cannot answer, by field; the schema sees to the rest. */
+  check(block: B, book: MetricBook): BlockFault[];
+  lay(block: B, context: LayoutContext): Laid;
+}

@@ -1,0 +1,23 @@
+/** How a choice is asked for: plain data, which a screen draws its fields from. Limits are those of the schema. */
+export type FieldShape = { key: string; label: string; hint?: string | undefined } & (
+  | {
+      kind: 'text';
+      /** Characters. */
+      most: number;
+      /** What is said where nothing stands; left out where nothing need stand. */
+      required?: string | undefined;
+    }
+  /** One metric; `divides`: one whose change can be divided among parts. */
+  | { kind: 'metric'; divides: boolean }
+  | { kind: 'metrics'; least: number; most: number }
+  | { kind: 'dimension' }
+  | { kind: 'count'; least: number; most: number }
+  /** Words of a person, standing or for one period: `span` and `text` of the block. */
+  | { kind: 'commentary'; most: number }
+);
+
+/** A choice that cannot stand, with a sentence for the person who made it. */
+export interface BlockFault {
+  field: string;
+  message: string;
+}

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+import { DIMENSION_KEYS, type MetricBook } from '../../figures/index.ts';
+import type { BlockFault, FieldShape } from './fieldShape.ts';
+
+const KEY = /^[A-Za-z_][A-Za-z0-9_]{0,60}$/;
+
+/** The key of a metric; whether a client has it is told by its book. */
+const metricKey = z.string().regex(KEY, 'There is no such metric.');
+
+type Without<T> = T extends unknown ? Omit<T, 'key'> : never;
+
+/** A choice of a kind: what may be stored for it, and how it is asked for; null where another field asks for both. */
+export interface Field<S extends z.ZodType = z.ZodType> {
+  schema: S;
+  shape: Without<FieldShape> | null;
+}
+
+const plural = (n: number, one: string, many: string): string => (n === 1 ? `one ${one}` : `${n} ${many}`);
+
+/** A line of text; `required` is what is said where nothing stands. */
+export function textField(options: { label: string; hint?: string; most: number; required?: string }) {
+  const { label, hint, most, required } = options;
+  const bound = z.string().max(most, `Keep it to ${most} characters.`);
+  const schema = required === undefined ? bound : bound.trim().min(1, required);
+  return { schema, shape: { kind: 'text', label, hint, most, required } } satisfies Field;
+}
+
+/** The title of a block; empty, it is named after what it shows, in the report's language. */
+export const titleField = textField({ label: 'Title', hint: 'Empty: named after what it shows', most: 120 });
+
+export const metricField = ({ label = 'Metric', divides = false } = {}) =>
+  ({ schema: metricKey, shape: { kind: 'metric', label, divides } }) satisfies Field;
+
+export const metricsField = ({ label = 'Metrics', hint, most }: { label?: string; hint?: string; most: number }) =>
+  ({
+    schema: z
+      .array(metricKey)
+      .min(1, 'Choose at least one metric.')
+      .max(most, `There is room for ${plural(most, 'metric', 'metrics')}.`),
+    shape: { kind: 'metrics', label, hint, least: 1, most },
+  }) satisfies Field;
+
+export const dimensionField = ({ label = 'Broken down by' } = {}) =>
+  ({ schema: z.enum(DIMENSION_KEYS), shape: { kind: 'dimension', label } }) satisfies Field;
+
+export const countField = ({ label, most }: { label: string; most: number }) =>
+  ({
+    schema: z.int().min(1, 'Choose at least 1.').max(most, `Choose at most ${most}.`),
+    shape: { kind: 'count', label, least: 1, most },
+  }) satisfies Field;
+
+/** A fault for each choice of metrics that the client's book cannot answer. */
+export function fieldFaults(
+  fields: readonly FieldShape[],
+  block: object,
+  book: MetricBook,
+  divides: (key: string) => boolean,
+): BlockFault[] {
+  return fields.flatMap((field): BlockFault[] => {
+    if (field.kind !== 'metric' && field.kind !== 'metrics') return [];
+    const chosen = (block as Record<string, string | readonly string[]>)[field.key]!;
+    const keys = typeof chosen === 'string' ? [chosen] : chosen;
+    const unknown = keys.filter((key) => !book.has(key));
+    if (unknown.length > 0) return unknown.map((key) => ({ field: field.key, message: `There is no metric ${key}.` }));
+    if (field.kind === 'metrics' || !field.divides || keys.every(divides)) return [];
+    return [{ field: field.key, message: 'The change of this metric cannot be divided among parts; choose another.' }];
+  });
+}

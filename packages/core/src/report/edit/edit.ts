@@ -1,0 +1,33 @@
+import type { ComparisonSpec, PeriodSpec } from '../../calendar/index.ts';
+import type { Block } from '../blocks/registry.ts';
+import type { ReportDocument, ReportPage } from '../document.ts';
+
+export type ReportRow = ReportPage['rows'][number];
+
+/** A report as it is edited. */
+export interface Draft {
+  title: string;
+  document: ReportDocument;
+}
+
+/**
+ * One change of a report, by the ids of what it touches: small to save, and at home in whatever others have made of the
+ * rest meanwhile. `after` names what it comes to stand behind; null is the first place, and one that is gone the last.
+ * Doing an edit twice does no more than doing it once.
+ */
+export type Edit =
+  | { op: 'title'; title: string }
+  | { op: 'period'; period: PeriodSpec }
+  | { op: 'comparison'; comparison: ComparisonSpec }
+  | { op: 'addPage'; page: ReportPage; after: string | null }
+  | { op: 'namePage'; page: string; title: string }
+  | { op: 'movePage'; page: string; after: string | null }
+  | { op: 'removePage'; page: string }
+  | { op: 'addRow'; page: string; row: ReportRow; after: string | null }
+  | { op: 'moveRow'; row: string; page: string; after: string | null }
+  | { op: 'removeRow'; row: string }
+  | { op: 'addBlock'; row: string; block: Block; after: string | null }
+  /** Choices of a block by their fields. */
+  | { op: 'setBlock'; block: string; set: Record<string, unknown> }
+  /** A row goes with its last block. */
+  | { op: 'removeBlock'; block: string };

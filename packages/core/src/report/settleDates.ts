@@ -1,0 +1,34 @@
+import {
+  type CalendarRules,
+  type ComparisonSpec,
+  type PeriodSpec,
+  type Range,
+  resolveComparison,
+  resolvePeriod,
+} from '../calendar/index.ts';
+import type { Dates } from './blocks/block.ts';
+
+/** What of a client its dates depend on. */
+export interface DatesOfClient extends CalendarRules {
+  /** The first day of the work for it. */
+  startDate: string;
+}
+
+/**
+ * The dates that a period and comparison mean for a client as of a day; no comparison where there is none to make
+ * (SEMANTICS §2, §3).
+ */
+export function settleDates(
+  period: PeriodSpec,
+  comparison: ComparisonSpec,
+  asOf: string,
+  client: DatesOfClient,
+): Dates & { period: Range; compared: Range | null } {
+  const found = resolveComparison(comparison, period, asOf, client.startDate, client);
+  return {
+    period: resolvePeriod(period, asOf, client),
+    compared: found.kind === 'range' ? found.range : null,
+    ...(found.kind === 'ranges' && { yardstick: { kind: 'typical', ranges: found.ranges } as const }),
+    ...(comparison.kind === 'target' && { yardstick: { kind: 'target' } as const }),
+  };
+}

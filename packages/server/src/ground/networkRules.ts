@@ -1,0 +1,5 @@
+/** Which addresses beside the public ones feeds may be fetched from. */
+export interface NetworkRules {
+  loopback: boolean;
+  private: boolean;
+}

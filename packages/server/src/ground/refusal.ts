@@ -1,0 +1,16 @@
+/** A request that cannot be served, with a sentence for the person and, where it helps, for single fields. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly fields: Record<string, string> = {},
+  ) {
+    super(message);
+  }
+}
+
+export const notFound = (what: string): Refusal =>
+  new Refusal(404, `This ${what} was not found, or you may not see it.`);
+
+/** Input that is at fault at one field. */
+export const atField = (field: string, message: string): Refusal => new Refusal(422, message, { [field]: message });

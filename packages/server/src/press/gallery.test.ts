@@ -1,0 +1,80 @@
+import { composeGallery, GALLERY_STATES, type GalleryState, pageFaults } from '@chronicon/core/page/gallery';
+import { BLOCK_KINDS } from '@chronicon/core/report';
+import { LOCALES, wordsFor } from '@chronicon/core/words';
+import { describe, expect, it } from 'vitest';
+import { createShaper } from './shaper.ts';
+
+const shaper = createShaper();
+
+/**
+ * Kinds whose places are fixed numbers, and too narrow for some figures in some language where blocks stand three
+ * abreast or figures are a billion times the usual. Blocks that set measured parts come off this list.
+ */
+const KNOWN: Record<GalleryState, readonly string[]> = {
+  full: ['kpiRow', 'ranking'],
+  none: [],
+  partial: ['kpiRow', 'ranking'],
+  huge: ['heading', 'kpiRow', 'ranking', 'trend'],
+};
+
+/** The kinds whose pages are not as they should be. */
+function faultyIn(language: string, state: GalleryState): Record<string, string[]> {
+  const found: Record<string, string[]> = {};
+  for (const page of composeGallery(language, state, shaper).pages) {
+    const kind = page.blocks[0]?.id.split('-')[0] ?? 'notes';
+    const faults = pageFaults(page);
+    if (faults.length > 0) found[kind] = [...(found[kind] ?? []), ...faults];
+  }
+  return found;
+}
+
+describe('every kind of block, alone and two and three abreast, in every language', () => {
+  it.each(GALLERY_STATES)('with figures that are %s: none over another, none beside the paper, none cut', (state) => {
+    const faults = LOCALES.map(({ value }) => faultyIn(value, state));
+    const others = faults.flatMap((f) => Object.entries(f)).filter(([kind]) => !KNOWN[state].includes(kind));
+    expect(others).toEqual([]);
+    // What is mended is taken off the list.
+    const still = new Set(faults.flatMap((f) => Object.keys(f)));
+    expect(KNOWN[state].filter((kind) => !still.has(kind))).toEqual([]);
+  });
+
+  it('has a name in each language, a new one that can be saved, and a place in the gallery', () => {
+    for (const { value } of LOCALES) {
+      const words = wordsFor(value);
+      expect(Object.keys(words.blocks).sort(), value).toEqual(BLOCK_KINDS.map((k) => k.kind).sort());
+      for (const kind of BLOCK_KINDS) {
+        expect(words.blocks[kind.kind], `${kind.kind} in ${value}`).toMatch(/\p{L}{3}/u);
+        const made = kind.make('new', { words, metric: 'visits', dimension: 'channel' });
+        expect(kind.schema.safeParse(made), kind.kind).toMatchObject({ success: true });
+        expect(made).toMatchObject({ id: 'new', kind: kind.kind });
+        for (const field of kind.fields) expect(made, `${kind.kind}.${field.key}`).toHaveProperty(field.key);
+        if (kind.about !== null) expect(kind.fields.map((f) => f.key)).toContain(kind.about);
+      }
+    }
+    const shown = composeGallery('en-GB', 'full', shaper).pages.flatMap((p) => p.blocks.map((b) => b.id.split('-')[0]));
+    expect(new Set(shown)).toEqual(new Set(BLOCK_KINDS.map((k) => k.kind)));
+  });
+});
+
+describe('what is wrong with a page', () => {
+  const page = (...texts: { x: number; y: number; w: number; text: string }[]) => ({
+    title: 'P',
+    width: 595.28,
+    height: 841.89,
+    blocks: [],
+    ops: texts.map((t) => ({ k: 'text' as const, face: 'sans' as const, size: 10, fill: '#000000', ...t })),
+  });
+
+  it('is text over text, beside the paper, and a figure that lost digits; not a label that lost letters', () => {
+    const at = { x: 50, y: 50, w: 60 };
+    expect(pageFaults(page({ ...at, text: 'Visits' }, { ...at, x: 80, text: '1,200' }))).toEqual([
+      'over each other: “Visits” and “1,200”',
+    ]);
+    expect(pageFaults(page({ ...at, text: 'Visits' }, { ...at, x: 110.4, text: '1,200' }))).toEqual([]);
+    expect(pageFaults(page({ ...at, text: 'Visits' }, { ...at, y: 62, text: '1,200' }))).toEqual([]);
+    expect(pageFaults(page({ ...at, x: 560, text: 'Visits' }))).toEqual(['off the paper: “Visits”']);
+    expect(pageFaults(page({ ...at, text: '£1,23…' }))).toEqual(['a figure cut short: “£1,23…”']);
+    expect(pageFaults(page({ ...at, text: 'from 12…' }))).toHaveLength(1);
+    expect(pageFaults(page({ ...at, text: 'Landing page num…' }))).toEqual([]);
+  });
+});

@@ -1,0 +1,38 @@
+import type { DrawOrder } from '@chronicon/core/page';
+import type { StoredClient } from '../store/clients.ts';
+import { notesOf } from '../store/dayNotes.ts';
+import { agencyOf } from '../store/members.ts';
+import type { Store } from '../store/store.ts';
+import { targetsOf } from '../store/targets.ts';
+
+type Basis = Pick<
+  DrawOrder,
+  | 'clientId'
+  | 'clientName'
+  | 'agencyName'
+  | 'metrics'
+  | 'targets'
+  | 'holidays'
+  | 'dayNotes'
+  | 'brand'
+  | 'language'
+  | 'currency'
+>;
+
+/** What every order for a client's pages says of the client, whatever report and dates it is for. */
+export async function orderBasis(db: Store, client: StoredClient): Promise<Basis> {
+  const notes = await notesOf(db, client.id);
+  const agency = (await agencyOf(db))!;
+  return {
+    clientId: client.id,
+    clientName: client.name,
+    agencyName: agency.name,
+    metrics: client.metrics,
+    targets: await targetsOf(db, client.id),
+    holidays: agency.holidays,
+    dayNotes: notes.filter((n) => n.inReports).map(({ from, to, text }) => ({ from, to, text })),
+    brand: client.brand,
+    language: client.language,
+    currency: client.currency,
+  };
+}

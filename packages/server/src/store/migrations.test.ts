@@ -1,0 +1,91 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { blocksOf } from '@chronicon/core/report';
+import Database from 'better-sqlite3';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { shapeOf } from '../test/dumpDatabase.ts';
+import { clientById, contactsByIds } from './clients.ts';
+import { editionById, ordersOf } from './editions.ts';
+import { feedsOf } from './feeds.ts';
+import { STEP_NAMES } from './migrations.ts';
+import { reportById } from './reports.ts';
+import { scheduleById } from './schedules.ts';
+import { openStore, type Store } from './store.ts';
+import { targetsOf } from './targets.ts';
+
+const kept = join(import.meta.dirname, 'kept');
+let folder: string;
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'chronicon-kept-'));
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+const fresh = async (name: string): Promise<string> => {
+  const path = mkdtempSync(join(folder, name));
+  await (await openStore(path)).destroy();
+  return join(path, 'chronicon.db');
+};
+
+/** A kept database, brought up to date. */
+async function upgraded(file: string): Promise<{ store: Store; path: string }> {
+  const path = join(folder, 'chronicon.db');
+  const database = new Database(path);
+  database.exec(readFileSync(join(kept, file), 'utf8'));
+  database.close();
+  return { store: await openStore(folder), path };
+}
+
+describe('databases of every step', () => {
+  it('are kept, one for each', () => {
+    expect(readdirSync(kept).sort()).toEqual(STEP_NAMES.map((name) => `${name}.sql`));
+  });
+
+  it.each(readdirSync(kept))('%s becomes what a new one is, and all that it holds can be read', async (file) => {
+    const { store, path } = await upgraded(file);
+    try {
+      expect(shapeOf(path)).toEqual(shapeOf(await fresh('new-')));
+      const database = new Database(path, { readonly: true });
+      expect(database.pragma('foreign_key_check')).toEqual([]);
+      expect(database.pragma('integrity_check')).toEqual([{ integrity_check: 'ok' }]);
+      database.close();
+      expect(await clientById(store, 'cl_1')).toMatchObject({ name: 'Tarnbeck Pottery', fiscalStart: 4 });
+      expect((await contactsByIds(store, 'cl_1', ['co_1']))[0]).toMatchObject({ email: 'petra@tarnbeck.example' });
+      const report = (await reportById(store, 'rp_1'))!;
+      expect(blocksOf(report.document).map((b) => b.kind)).toEqual([
+        'heading',
+        'commentary',
+        'kpiRow',
+        'trend',
+        'ranking',
+      ]);
+      // What was sent before there were releases was what was last saved.
+      expect(report.release?.document).toEqual(report.document);
+      expect(await scheduleById(store, 'sc_1')).toMatchObject({
+        rule: { freq: 'monthly', every: 1, on: { day: 3 } },
+        readers: ['co_1'],
+        skip: ['2026-08-03'],
+        leadMinutes: 180,
+      });
+      const edition = (await editionById(store, 'ed_1'))!;
+      expect(edition).toMatchObject({ state: 'sent', number: 1, stale: 0, period_from: '2026-09-01' });
+      expect(ordersOf(edition)).toMatchObject({ asOf: '2026-11-03', readers: [{ contact: 'co_1' }] });
+      expect(await feedsOf(store, 'cl_1')).toEqual(
+        expect.arrayContaining([expect.objectContaining({ id: 'fd_1', connection_id: 'cn_1', account: 'wa-2502' })]),
+      );
+      const since = STEP_NAMES.indexOf(file.replace('.sql', ''));
+      expect((await targetsOf(store, 'cl_1')).map((t) => t.value)).toEqual(
+        since < 1 ? [] : since < 4 ? [12_000] : [3_000, 12_000],
+      );
+    } finally {
+      await store.destroy();
+    }
+  });
+
+  it('are left alone when they are up to date', async () => {
+    const path = await fresh('new-');
+    const before = readFileSync(path);
+    await (await openStore(join(path, '..'))).destroy();
+    expect(readFileSync(path).equals(before)).toBe(true);
+  });
+});

@@ -1,0 +1,124 @@
+import { type Sight, seenIn } from './sight.ts';
+import type { Store } from './store.ts';
+
+/** What of the plans within sight wants a person: read in a few statements, however many clients there are. */
+
+/** Clients of which nothing is to come, with their schedules that are not ended. */
+export async function clientsWithoutRuns(db: Store, sight: Sight, now: string) {
+  const clients = await db
+    .selectFrom('client')
+    .select('client.id')
+    .where(seenIn(sight, 'client.id'))
+    .where((w) =>
+      w.not(
+        w.exists(
+          w.selectFrom('run').select('run.at').whereRef('run.client_id', '=', 'client.id').where('run.at', '>', now),
+        ),
+      ),
+    )
+    .execute();
+  const ids = clients.map((c) => c.id);
+  const schedules =
+    ids.length === 0
+      ? []
+      : await db
+          .selectFrom('schedule')
+          .select(['client_id', 'state', 'stopped', 'last_date'])
+          .where('client_id', 'in', ids)
+          .where('state', '!=', 'ended')
+          .orderBy('created_at')
+          .execute();
+  return ids.map((id) => ({ id, schedules: schedules.filter((s) => s.client_id === id) }));
+}
+
+/** Schedules that have runs to come, and end by a day. */
+export const schedulesEndingBy = (db: Store, sight: Sight, now: string, by: string) =>
+  db
+    .selectFrom('schedule')
+    .select(['schedule.id', 'schedule.client_id', 'schedule.last_date'])
+    .where('state', '=', 'active')
+    .where('last_date', '<=', by)
+    .where(seenIn(sight, 'schedule.client_id'))
+    .where((w) =>
+      w.exists(
+        w.selectFrom('run').select('run.at').whereRef('run.schedule_id', '=', 'schedule.id').where('run.at', '>', now),
+      ),
+    )
+    .orderBy('schedule.id')
+    .execute();
+
+/** The next run of each schedule within sight, by `until`. */
+const nextRuns = (db: Store, sight: Sight, now: string, until: string) =>
+  db
+    .selectFrom('run')
+    .innerJoin(
+      (q) =>
+        q
+          .selectFrom('run')
+          .select((s) => ['schedule_id as of', s.fn.min('at').as('first')])
+          .where('at', '>', now)
+          .where('at', '<=', until)
+          .groupBy('schedule_id')
+          .as('next'),
+      (join) => join.onRef('next.of', '=', 'run.schedule_id').onRef('next.first', '=', 'run.at'),
+    )
+    .where(seenIn(sight, 'run.client_id'))
+    .select([
+      'run.schedule_id',
+      'run.nominal',
+      'run.client_id',
+      'run.report_id',
+      'run.at',
+      'run.period_from',
+      'run.period_to',
+    ])
+    .orderBy('run.at')
+    .orderBy('run.schedule_id');
+
+/** Next runs whose release has a commentary for each period, and none for theirs that would go out. */
+export const runsWithoutWords = (db: Store, sight: Sight, now: string, until: string) =>
+  nextRuns(db, sight, now, until)
+    .innerJoin('written_block', 'written_block.report_id', 'run.report_id')
+    .leftJoin('commentary', (join) =>
+      join
+        .onRef('commentary.report_id', '=', 'run.report_id')
+        .onRef('commentary.block_id', '=', 'written_block.block_id')
+        .onRef('commentary.first', '=', 'run.period_from')
+        .onRef('commentary.last', '=', 'run.period_to'),
+    )
+    .where((w) =>
+      w.or([w('commentary.released', 'is', null), w(w.fn<string>('trim', ['commentary.released']), '=', '')]),
+    )
+    .select('written_block.block_id')
+    .orderBy('written_block.position')
+    .execute();
+
+/** Reports whose document, title or commentary is no longer what was released. */
+async function editedReports(db: Store): Promise<string[]> {
+  const changed = await db
+    .selectFrom('report')
+    .select('id')
+    .where('version', '!=', (w) => w.ref('released_version'))
+    .where((w) => w.or([w('released_document', '!=', w.ref('document')), w('released_title', '!=', w.ref('title'))]))
+    .execute();
+  const rewritten = await db
+    .selectFrom('commentary')
+    .innerJoin('report', 'report.id', 'commentary.report_id')
+    .select('report.id')
+    .distinct()
+    .where('commentary.draft', '!=', (w) => w.ref('commentary.released'))
+    .where('report.released_document', 'is not', null)
+    .execute();
+  return [...new Set([...changed, ...rewritten].map((r) => r.id))];
+}
+
+/** Next runs whose report was edited since it was released. */
+export async function runsOfEdited(db: Store, sight: Sight, now: string, until: string) {
+  const edited = await editedReports(db);
+  if (edited.length === 0) return [];
+  return nextRuns(db, sight, now, until)
+    .innerJoin('report', 'report.id', 'run.report_id')
+    .where('run.report_id', 'in', edited)
+    .select(['report.title', 'report.released_at'])
+    .execute();
+}

@@ -1,0 +1,74 @@
+import type { Feed } from '@chronicon/core/contract';
+import { Radio, Stack } from '@mantine/core';
+import { call } from '../api/call.ts';
+import { useChange, useGet } from '../api/hooks.ts';
+import { Notice } from './Notice.tsx';
+import { plainDate } from './when.ts';
+
+type Past = Feed['past'];
+
+const firstDayOf = (feed: Feed): string | null =>
+  feed.datasets.length > 0 ? feed.datasets.map((d) => d.firstDay).sort()[0]! : null;
+
+/**
+ * What one of several feeds of a kind was before its first day here, and what it is since it was removed: it decides
+ * whether sums of those days are whole. Nothing where the client has no other feed of the kind.
+ */
+export function PastOfFeed({ client, feed: id }: { client: string; feed: string }) {
+  const feeds = useGet('GET /api/clients/:client/feeds', { params: { client } });
+  const params = { client, feed: id };
+  const change = useChange((past: Past) => call('PUT /api/clients/:client/feeds/:feed/past', { params, body: past }));
+  const feed = feeds.data?.find((f) => f.id === id);
+  const others = feeds.data?.filter((f) => f.kind === feed?.kind && f.id !== id) ?? [];
+  if (feed?.source !== 'service' || others.length === 0) return null;
+  const { past } = feed;
+  const first = firstDayOf(feed);
+  // Before the first one of all nothing is known in any case; none continues what began after it.
+  const earlier = others.filter((o) => first === null || (firstDayOf(o) ?? '') < first);
+  const choose = (value: string) => {
+    const [before, continues = null] = value.split(':') as [Past['before'], string?];
+    change.mutate({ ...past, before, continues });
+  };
+  const last = feed.coveredThrough;
+  return (
+    <Stack gap="sm" className="past-of-feed">
+      {earlier.length > 0 && (
+        <Radio.Group
+          label={`What was ${feed.name} before ${first ? plainDate(first) : 'its first day here'}?`}
+          value={past.before === 'continues' ? `continues:${past.continues}` : past.before}
+          onChange={choose}
+        >
+          <Stack gap={6} mt={6}>
+            <Radio
+              value="ran"
+              label="It ran without us"
+              description="Sums of earlier days are marked as partly known."
+            />
+            <Radio value="began" label="It began then" description="Earlier days have nothing of it: sums are whole." />
+            {earlier.map((o) => (
+              <Radio
+                key={o.id}
+                value={`continues:${o.id}`}
+                label={`It continues ${o.name}`}
+                description="One series, cut at that day: days before count there, days from then on here."
+              />
+            ))}
+          </Stack>
+        </Radio.Group>
+      )}
+      {feed.state === 'removed' && (
+        <Radio.Group
+          label={`What is it since ${last ? plainDate(last) : 'its last day'}?`}
+          value={past.after}
+          onChange={(after) => change.mutate({ ...past, after: after as Past['after'] })}
+        >
+          <Stack gap={6} mt={6}>
+            <Radio value="unread" label="We no longer read it" description="Sums of later days are partly known." />
+            <Radio value="ended" label="It ended" description="Later days have nothing of it: sums are whole." />
+          </Stack>
+        </Radio.Group>
+      )}
+      <Notice error={change.error} />
+    </Stack>
+  );
+}
