@@ -54,6 +54,24 @@ describe('a field for a number', () => {
     expect(given).toEqual([3, 31]);
   });
 
+  it('takes what is pasted for what it says, and never for a smaller number', () => {
+    type('1,000');
+    type('1.5');
+    type('30.000');
+    expect(given).toEqual([]);
+    expect(field().value).toBe('30.000');
+    type('30');
+    expect(given).toEqual([30]);
+  });
+
+  it('counts by the arrow keys as far as its bounds', () => {
+    fireEvent.keyDown(field(), { key: 'ArrowDown' });
+    fireEvent.keyDown(field(), { key: 'ArrowUp' });
+    fireEvent.keyDown(field(), { key: 'ArrowUp' });
+    expect(given).toEqual([1, 2, 3]);
+    expect(field().value).toBe('3');
+  });
+
   it('hands on nothing that is out of bounds, says so, and goes back to what holds when it is left', () => {
     type('311');
     expect(given).toEqual([]);

@@ -10,3 +10,4 @@ export * from './rowReader.ts';
 export * from './styles.ts';
 export * from './table.ts';
 export * from './tableSchema.ts';
+export * from './typedNumber.ts';

@@ -1,7 +1,7 @@
 import type { Client, TargetInput, TargetProgress } from '@chronicon/core/contract';
-import { createNumbers, type Numbers } from '@chronicon/core/contract/display';
+import { createNumbers, type Numbers, readTyped, type TypedNumber } from '@chronicon/core/contract/display';
 import type { FilterPart } from '@chronicon/core/contract/figuresText';
-import { Button, Checkbox, Input, NativeSelect, NumberInput, TextInput } from '@mantine/core';
+import { Button, Checkbox, Input, NativeSelect, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -35,6 +35,13 @@ export function Outlook({ target }: { target: TargetProgress }) {
 
 /** Units in which a person writes a target: percent as 5, not 0.05. */
 const FACTOR: Record<string, number> = { percent: 100 };
+
+/** Why what is typed is not taken for a number; an empty field is told of when it is saved. */
+const UNREAD: Record<Extract<TypedNumber, { fault: string }>['fault'], string | undefined> = {
+  empty: undefined,
+  words: 'Write a number alone, such as 28,000 or 2.5.',
+  unlike: 'This could be read in two ways. Write thousands as 28,000 or 28000, decimals as 2.5.',
+};
 
 /** What a target says of where it stands, in one line. */
 export function progressWords(t: TargetProgress, numbers: Numbers): string {
@@ -73,7 +80,8 @@ interface Draft {
   metric: string;
   span: TargetInput['span'];
   at: string;
-  value: number | string;
+  /** As it is typed. */
+  value: string;
   repeats: boolean;
   only: FilterPart[];
 }
@@ -82,7 +90,7 @@ function draftOf(t: TargetProgress | null, month: string): Draft {
   if (!t) return { metric: '', span: 'month', at: month, value: '', repeats: true, only: [] };
   const { metric, span, value } = t.input;
   const only = Object.entries(t.input.filter).map(([dimension, values]) => ({ dimension, values, except: false }));
-  const shown = Number((value * (FACTOR[t.metric.unit] ?? 1)).toPrecision(12));
+  const shown = String(Number((value * (FACTOR[t.metric.unit] ?? 1)).toPrecision(12)));
   return t.input.span === 'date'
     ? { metric, span, at: t.input.on, value: shown, repeats: false, only }
     : { metric, span, at: t.input.from, value: shown, repeats: t.input.repeats, only };
@@ -103,10 +111,14 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
   );
   // A metric that does not know a dimension is not narrowed by it.
   const only = draft.only.filter((p) => narrows.some((d) => d.key === p.dimension));
+  const typed = readTyped(draft.value);
+  const fault = 'fault' in typed ? UNREAD[typed.fault] : undefined;
+  const read =
+    'value' in typed ? createNumbers('en-GB', client.currency).figure(typed.value / (FACTOR[unit] ?? 1), unit) : '';
   const save = useChange(async () => {
-    const value = Number(draft.value) / (FACTOR[unit] ?? 1);
+    const value = 'value' in typed ? typed.value / (FACTOR[unit] ?? 1) : Number.NaN;
     const filter = Object.fromEntries(only.map((p) => [p.dimension, p.values]));
-    const common = { metric, value: draft.value === '' ? Number.NaN : value, filter };
+    const common = { metric, value, filter };
     const body: TargetInput =
       draft.span === 'date'
         ? { ...common, span: 'date', on: draft.at }
@@ -125,7 +137,13 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
   };
   // Units and choices come with the metrics: a form that changed under the typing hand would garble the number.
   if (!known.data) return known.error ? <Notice error={known.error} /> : <Loading />;
-  const suffix = { percent: ' %', money: ` ${client.currency}`, duration: ' seconds', count: '', decimal: '' }[unit];
+  const scale = {
+    percent: 'In percent',
+    money: `In ${client.currency}`,
+    duration: 'In seconds',
+    count: '',
+    decimal: '',
+  }[unit];
   return (
     <form className="card stack" onSubmit={submit} noValidate>
       <h2>{target ? 'Change the target' : 'A new target'}</h2>
@@ -137,13 +155,14 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
         onChange={(e) => patch({ metric: e.currentTarget.value })}
         error={fieldError(save.error, 'metric')}
       />
-      <NumberInput
+      <TextInput
         label="Target"
-        thousandSeparator=","
-        suffix={suffix}
+        inputMode="decimal"
+        autoComplete="off"
+        description={[scale, read].filter(Boolean).join(': ')}
         value={draft.value}
-        onChange={(value) => patch({ value })}
-        error={fieldError(save.error, 'value')}
+        onChange={(e) => patch({ value: e.currentTarget.value })}
+        error={fault ?? fieldError(save.error, 'value')}
       />
       <NativeSelect
         label="For"
