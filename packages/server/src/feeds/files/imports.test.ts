@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
 import type { ImportDetail, ImportRow } from '@chronicon/core/contract';
 import type { FileMapping } from '@chronicon/core/feeds';
-import ExcelJS from 'exceljs';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import writeXlsx from 'write-excel-file/node';
+import { archived, bookFiles } from '../../test/archive.ts';
 import { CLIENT, openTestBed, type TestBed } from '../../test/harness.ts';
 
 type Body = NonNullable<RequestInit['body']>;
@@ -139,18 +140,20 @@ describe('a file', () => {
   });
 
   it('comes in every dress: tabs, semicolons, UTF-16, Windows-1252, JSON lines, workbooks', async () => {
-    const workbook = new ExcelJS.Workbook();
-    const sheet = workbook.addWorksheet('Oktober');
-    sheet.addRows([
-      ['Tag', 'Laden', 'sold'],
-      [new Date('2026-10-01'), 'Süd', { formula: '1+2', result: 3 }],
-    ]);
+    // Written by a program that is not ours.
+    const workbook = writeXlsx(
+      [
+        ['Tag', 'Laden', 'sold'],
+        [{ value: new Date('2026-10-01'), format: 'dd.mm.yyyy' }, 'Süd', 3],
+      ],
+      { sheet: 'Oktober' },
+    );
     const files: [string, Body, string][] = [
       ['a.tsv', 'Tag\tLaden\tsold\n01.10.2026\tSüd\t3\n', 'utf-8'],
       ['b.csv', Buffer.from('\ufeffTag;Laden;sold\n2026-10-01;Süd;3,0\n', 'utf16le'), 'utf-16le'],
       ['c.csv', Buffer.from('Tag;Laden;sold\n2026-10-01;Süd;3\n', 'latin1'), 'windows-1252'],
       ['d.jsonl', '{"Tag":"2026-10-01","Laden":"Süd","sold":3}\n', 'utf-8'],
-      ['e.xlsx', Buffer.from(await workbook.xlsx.writeBuffer()), 'utf-8'],
+      ['e.xlsx', await workbook.toBuffer(), 'utf-8'],
     ];
     for (const [name, body, encoding] of files) {
       const { body: taken } = await put(name, body);
@@ -373,14 +376,13 @@ describe('a file at fault', () => {
   });
 
   it('as a workbook: merged heads, errors and formulas without results are told; nothing is guessed', async () => {
-    const workbook = new ExcelJS.Workbook();
-    const sheet = workbook.addWorksheet('Sales');
-    sheet.addRow(['day', 'sold', null]);
-    sheet.mergeCells('B1:C1');
-    sheet.addRow([new Date('2026-10-01'), 3, 1]);
-    sheet.addRow([new Date('2026-10-02'), { error: '#DIV/0!' }, 1]);
-    sheet.addRow([new Date('2026-10-03'), { formula: 'B2*2' }, 1]);
-    const { body: taken } = await put('m.xlsx', Buffer.from(await workbook.xlsx.writeBuffer()));
+    const row = (day: string, sold: string) => `<row><c t="d"><v>${day}</v></c>${sold}<c><v>1</v></c></row>`;
+    const text = (said: string) => `<c t="inlineStr"><is><t>${said}</t></is></c>`;
+    const sheet = `<sheetData><row>${text('day')}${text('sold')}<c/></row>${row('2026-10-01', '<c><v>3</v></c>')}${row(
+      '2026-10-02',
+      '<c t="e"><f>B2/0</f><v>#DIV/0!</v></c>',
+    )}${row('2026-10-03', '<c><f>B2*2</f></c>')}</sheetData><mergeCells count="1"><mergeCell ref="B1:C1"/></mergeCells>`;
+    const { body: taken } = await put('m.xlsx', await archived(bookFiles({ Sales: sheet })));
     const { inspection } = await look(taken.id);
     expect(inspection!.notices.join(' ')).toContain('Where a heading spans several columns, each needs one');
     const metrics = metricsFor(...Object.values(inspection!.mapping.columns).flatMap((u) => ('key' in u ? u.key : [])));

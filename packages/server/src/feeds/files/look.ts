@@ -11,11 +11,12 @@ import {
   inspectRows,
   SEPARATORS,
 } from '@chronicon/core/feeds';
+import { measureArchive } from './archive.ts';
 import { readDelimited } from './delimited.ts';
 import { guessEncoding } from './encoding.ts';
 import { readJsonLines } from './jsonLines.ts';
 import { FileError, type RawRow, type RowSource } from './rows.ts';
-import { measureArchive, readWorkbook, sheetsOf } from './workbook.ts';
+import { readWorkbook, sheetsOf } from './workbook.ts';
 
 /** Bytes and rows by which a file is judged. */
 const SAMPLE = 256 * 1024;

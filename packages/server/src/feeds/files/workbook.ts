@@ -1,131 +1,194 @@
-import type { Readable } from 'node:stream';
+import { posix } from 'node:path';
 import type { Cell } from '@chronicon/core/feeds';
-import ExcelJS from 'exceljs';
-import yauzl from 'yauzl';
-import { checkWidth, FileError, type RawRow, type RowSource } from './rows.ts';
+import { type Archive, DAMAGED, openArchive } from './archive.ts';
+import { checkWidth, FileError, type RawRow, type RowSink, type RowSource } from './rows.ts';
+import { lookOf, type NumberLook, type RawCell, readCell, unescapeText } from './sheetCells.ts';
+import { readXml } from './xmlEvents.ts';
 
-/** Bytes that a workbook may unpack to, and files in it. */
-const MOST_UNPACKED = 400 * 1024 * 1024;
-const MOST_ENTRIES = 5_000;
+/** Rows that are handed on together. */
+const BATCH = 500;
 
-const TOO_LARGE = `This workbook unpacks to more than ${MOST_UNPACKED / 1024 / 1024} MB. Save the sheet as CSV and bring that.`;
-const DAMAGED = 'This is no workbook that can be read: it is damaged, or locked with a password.';
+interface Sheet {
+  name: string;
+  /** Its file in the archive. */
+  path: string;
+}
 
-/**
- * Unpacks everything once without keeping it: what an archive says of its size may be a lie.
- * @throws FileError when it is damaged, no workbook, or grows beyond all reason
- */
-export function measureArchive(path: string): Promise<void> {
-  return new Promise((resolve, reject) => {
-    yauzl.open(path, { lazyEntries: true, validateEntrySizes: true }, (opened, zip) => {
-      if (opened || !zip) return reject(new FileError(DAMAGED));
-      let size = 0;
-      let entries = 0;
-      let isWorkbook = false;
-      const fail = (message: string) => {
-        zip.close();
-        reject(new FileError(message));
-      };
-      zip.on('error', () => fail(DAMAGED));
-      zip.on('end', () => (isWorkbook ? resolve() : reject(new FileError(DAMAGED))));
-      zip.on('entry', (entry) => {
-        isWorkbook ||= entry.fileName === 'xl/workbook.xml';
-        if (++entries > MOST_ENTRIES || size + entry.uncompressedSize > MOST_UNPACKED) return fail(TOO_LARGE);
-        zip.openReadStream(entry, (error: Error | null, stream?: Readable) => {
-          if (error || !stream) return fail(DAMAGED);
-          stream.on('data', (part: Buffer) => {
-            size += part.length;
-            if (size <= MOST_UNPACKED) return;
-            stream.destroy();
-            fail(TOO_LARGE);
-          });
-          stream.on('error', () => fail(DAMAGED));
-          stream.on('end', () => zip.readEntry());
-        });
-      });
-      zip.readEntry();
-    });
+interface Book {
+  sheets: Sheet[];
+  from1904: boolean;
+  texts: string | null;
+  styles: string | null;
+}
+
+const last = (type: string): string => type.slice(type.lastIndexOf('/') + 1);
+
+/** What a workbook consists of: its sheets of cells in order, and where texts and styles are kept. */
+async function bookOf(archive: Archive): Promise<Book> {
+  const named: { name: string; id: string }[] = [];
+  let from1904 = false;
+  await readXml(await archive.open('xl/workbook.xml'), {
+    open(name, attributes) {
+      if (name === 'workbookPr') from1904 = /^(1|true)$/.test(attributes.date1904 ?? '');
+      if (name !== 'sheet') return;
+      const id = Object.entries(attributes).find(([key]) => key.endsWith(':id'))?.[1];
+      named.push({ name: attributes.name ?? '', id: id ?? '' });
+    },
+    close() {},
   });
-}
-
-const day = (d: Date): string => {
-  const iso = d.toISOString();
-  return iso.endsWith('T00:00:00.000Z') ? iso.slice(0, 10) : iso.slice(0, 19).replace('T', ' ');
-};
-
-/** A cell as text or number; what cannot be taken is told as a fault. */
-function cellOf(value: ExcelJS.CellValue): { cell: Cell; fault: string | null } {
-  if (value === null || value === undefined) return { cell: null, fault: null };
-  if (typeof value === 'string' || typeof value === 'number') return { cell: value, fault: null };
-  if (typeof value === 'boolean') return { cell: String(value), fault: null };
-  if (value instanceof Date) return { cell: day(value), fault: null };
-  if ('error' in value)
-    return { cell: String(value.error), fault: `holds an error of the spreadsheet (${value.error})` };
-  if ('richText' in value) return { cell: value.richText.map((r) => r.text).join(''), fault: null };
-  if ('hyperlink' in value && 'text' in value) return cellOf(value.text as ExcelJS.CellValue);
-  if ('formula' in value || 'sharedFormula' in value) {
-    const { result } = value as { result?: ExcelJS.CellValue };
-    if (result === undefined || result === null) {
-      return { cell: null, fault: 'holds a formula whose result is not in the file' };
-    }
-    return cellOf(result);
-  }
-  return { cell: null, fault: 'holds something that is neither text nor a number' };
-}
-
-const reader = (path: string) =>
-  new ExcelJS.stream.xlsx.WorkbookReader(path, {
-    worksheets: 'emit',
-    sharedStrings: 'cache',
-    styles: 'cache',
-    hyperlinks: 'ignore',
-    entries: 'ignore',
+  const parts = new Map<string, { type: string; path: string }>();
+  await readXml(await archive.open('xl/_rels/workbook.xml.rels'), {
+    open(name, { Id = '', Type = '', Target = '' }) {
+      if (name === 'Relationship') parts.set(Id, { type: last(Type), path: posix.resolve('/xl', Target).slice(1) });
+    },
+    close() {},
   });
-
-/** The names of a workbook's sheets, in order. */
-export async function sheetsOf(path: string): Promise<string[]> {
-  const names: string[] = [];
-  try {
-    for await (const sheet of reader(path)) {
-      names.push((sheet as unknown as { name: string }).name);
-      // The sheet has to be read past, or the next is never reached.
-      for await (const _ of sheet) {
-        // Nothing of it is wanted here.
-      }
-    }
-  } catch (error) {
-    throw error instanceof FileError ? error : new FileError(DAMAGED);
-  }
-  return names;
+  const pathOf = (type: string) =>
+    [...parts.values()].find((p) => p.type === type && archive.has(p.path))?.path ?? null;
+  return {
+    sheets: named.flatMap(({ name, id }) => {
+      const part = parts.get(id);
+      return part?.type === 'worksheet' && archive.has(part.path) ? [{ name, path: part.path }] : [];
+    }),
+    from1904,
+    texts: pathOf('sharedStrings'),
+    styles: pathOf('styles'),
+  };
 }
 
-/** One sheet of a workbook, streamed. Formulas count by the results that the file holds. */
-export const readWorkbook: RowSource = async (path, { sheet: wanted }, sink) => {
-  try {
-    for await (const sheet of reader(path)) {
-      if (wanted !== null && (sheet as unknown as { name: string }).name !== wanted) continue;
-      let rows: RawRow[] = [];
-      for await (const row of sheet) {
-        const cells: Cell[] = [];
-        let fault: string | null = null;
-        row.eachCell({ includeEmpty: true }, (c) => {
-          const read = cellOf(c.value);
-          cells.push(read.cell);
-          fault ??= read.fault;
-        });
+/** The texts that cells name by number. Readings beside a text (phonetic ones) are no part of it. */
+async function textsOf(archive: Archive, path: string | null): Promise<string[]> {
+  const texts: string[] = [];
+  if (path === null) return texts;
+  let text = '';
+  let aside = false;
+  await readXml(await archive.open(path), {
+    open(name) {
+      if (name === 'si') text = '';
+      if (name === 'rPh') aside = true;
+    },
+    close(name, said) {
+      if (name === 't' && !aside) text += said;
+      if (name === 'rPh') aside = false;
+      if (name === 'si') texts.push(unescapeText(text));
+    },
+  });
+  return texts;
+}
+
+/** What numbers look like, by the style of their cell. */
+async function looksOf(archive: Archive, path: string | null): Promise<NumberLook[]> {
+  const codes = new Map<number, string>();
+  const ids: number[] = [];
+  if (path === null) return [];
+  let inCells = false;
+  await readXml(await archive.open(path), {
+    open(name, { numFmtId = '0', formatCode = '' }) {
+      if (name === 'numFmt') codes.set(Number(numFmtId), formatCode);
+      if (name === 'cellXfs') inCells = true;
+      if (name === 'xf' && inCells) ids.push(Number(numFmtId));
+    },
+    close(name) {
+      if (name === 'cellXfs') inCells = false;
+    },
+  });
+  return ids.map((id) => lookOf(id, codes.get(id)));
+}
+
+/** Which column a cell's address names, from 0; null when it names none. */
+function columnOf(address: string | undefined): number | null {
+  const letters = /^[A-Z]{1,3}/.exec(address ?? '')?.[0];
+  if (!letters) return null;
+  let n = 0;
+  for (const letter of letters) n = n * 26 + letter.charCodeAt(0) - 64;
+  return n - 1;
+}
+
+interface Ground {
+  texts: readonly string[];
+  looks: readonly NumberLook[];
+  from1904: boolean;
+}
+
+/** Collects rows from the XML of a sheet, and hands them on in batches. */
+function rowCollector({ texts, looks, from1904 }: Ground, sink: RowSink) {
+  let rows: RawRow[] = [];
+  let row: RawRow = { number: 0, cells: [], fault: null };
+  let column = -1;
+  let cell: RawCell | null = null;
+  let aside = false;
+  let wanted = true;
+  const put = (raw: RawCell) => {
+    const read = readCell(raw, texts, from1904);
+    while (row.cells.length < column) row.cells.push(null);
+    row.cells[column] = read.cell;
+    row.fault ??= read.fault;
+  };
+  const flush = () => {
+    if (wanted && rows.length > 0) wanted = sink.take(rows);
+    rows = [];
+  };
+  return {
+    open(name: string, attributes: Record<string, string>) {
+      if (name === 'row') {
+        row = { number: Number(attributes.r) || row.number + 1, cells: [], fault: null };
+        column = -1;
+      } else if (name === 'c') {
+        column = columnOf(attributes.r) ?? column + 1;
+        checkWidth(column + 1);
+        cell = {
+          type: attributes.t ?? 'n',
+          look: looks[Number(attributes.s ?? 0)] ?? 'number',
+          value: null,
+          formula: false,
+        };
+      } else if (name === 'f' && cell) cell.formula = true;
+      else if (name === 'rPh') aside = true;
+    },
+    close(name: string, text: string) {
+      if (cell && name === 'v') cell.value = text;
+      else if (name === 'rPh') aside = false;
+      else if (cell && name === 't' && cell.type === 'inlineStr' && !aside) cell.value = (cell.value ?? '') + text;
+      else if (cell && name === 'c') {
+        put(cell);
+        cell = null;
+      } else if (name === 'row') {
+        const cells: Cell[] = row.cells;
         while (cells.length > 0 && cells.at(-1) === null) cells.pop();
-        checkWidth(cells.length);
-        if (cells.length === 0) continue;
-        rows.push({ number: row.number, cells, fault });
-        if (rows.length < 500) continue;
-        if (!sink.take(rows)) return;
-        rows = [];
+        if (cells.length > 0) rows.push(row);
+        if (rows.length >= BATCH) flush();
       }
-      if (rows.length > 0) sink.take(rows);
-      return;
-    }
+    },
+    more: () => wanted,
+    flush,
+  };
+}
+
+async function withArchive<T>(path: string, use: (archive: Archive, book: Book) => Promise<T>): Promise<T> {
+  const archive = await openArchive(path);
+  try {
+    return await use(archive, await bookOf(archive));
   } catch (error) {
     throw error instanceof FileError ? error : new FileError(DAMAGED);
+  } finally {
+    archive.close();
   }
-  throw new FileError(wanted === null ? 'This workbook has no sheet.' : `The workbook has no sheet “${wanted}”.`);
-};
+}
+
+/** The names of a workbook's sheets, in order. @throws FileError */
+export const sheetsOf = (path: string): Promise<string[]> =>
+  withArchive(path, async (_, book) => book.sheets.map((s) => s.name));
+
+/** One sheet of a workbook (ECMA-376), streamed. Formulas count by the results that the file holds. */
+export const readWorkbook: RowSource = (path, { sheet: wanted }, sink) =>
+  withArchive(path, async (archive, book) => {
+    const sheet = wanted === null ? book.sheets[0] : book.sheets.find((s) => s.name === wanted);
+    if (!sheet) {
+      throw new FileError(wanted === null ? 'This workbook has no sheet.' : `The workbook has no sheet “${wanted}”.`);
+    }
+    const texts = await textsOf(archive, book.texts);
+    const looks = await looksOf(archive, book.styles);
+    const collector = rowCollector({ texts, looks, from1904: book.from1904 }, sink);
+    await readXml(await archive.open(sheet.path), collector);
+    collector.flush();
+  });
