@@ -1,6 +1,6 @@
-import { type IncomingMessage, Agent as PlainAgent, request as plainRequest } from 'node:http';
-import { Agent as TlsAgent, request as tlsRequest } from 'node:https';
+import type { IncomingHttpHeaders } from 'node:http';
 import type { z } from 'zod';
+import { Agent, request } from '../ground/httpClient.ts';
 import type { NetworkRules } from '../ground/networkRules.ts';
 import { FeedError } from './connector.ts';
 import { checkAddress, guardedLookup } from './network.ts';
@@ -9,11 +9,9 @@ import { checkAddress, guardedLookup } from './network.ts';
 const MOST = 64 * 1024 * 1024;
 const REDIRECTS = 3;
 
-const agents = { 'http:': new PlainAgent({ keepAlive: true }), 'https:': new TlsAgent({ keepAlive: true }) };
-
 export interface HttpAnswer {
   status: number;
-  headers: IncomingMessage['headers'];
+  headers: IncomingHttpHeaders;
   text: string;
 }
 
@@ -27,59 +25,61 @@ export interface HttpAsk {
   network: NetworkRules;
 }
 
-function exchange(ask: HttpAsk): Promise<HttpAnswer> {
-  const { url, form, timeout } = ask;
-  checkAddress(url, ask.network);
+/** Connections that are kept, by where they may lead. */
+const agents = new Map<string, InstanceType<typeof Agent>>();
+
+function agentFor(rules: NetworkRules): InstanceType<typeof Agent> {
+  const key = JSON.stringify(rules);
+  const kept = agents.get(key);
+  if (kept) return kept;
+  const made = new Agent({
+    connect: { lookup: guardedLookup(rules), timeout: 0 },
+    maxResponseSize: MOST,
+    // The whole exchange has its time: a service that sends a byte a second is silent, too.
+    headersTimeout: 0,
+    bodyTimeout: 0,
+  });
+  agents.set(key, made);
+  return made;
+}
+
+/** Connections that a service shut in the moment in which they were used again. */
+const SHUT = new Set(['ECONNRESET', 'UND_ERR_SOCKET']);
+
+async function exchange(ask: HttpAsk, mayRepeat = true): Promise<HttpAnswer> {
+  const { url, form, timeout, network } = ask;
+  checkAddress(url, network);
   const body = form ? new URLSearchParams(form).toString() : null;
-  const secure = url.protocol === 'https:';
-  const slow = new FeedError('slow', `The service did not answer within ${Math.round(timeout / 1000)} seconds.`);
-  return new Promise((resolve, reject) => {
-    const sent = (secure ? tlsRequest : plainRequest)(url, {
+  const began = performance.now();
+  let answered = false;
+  try {
+    const response = await request(url, {
+      dispatcher: agentFor(network),
       method: body === null ? 'GET' : 'POST',
-      agent: agents[secure ? 'https:' : 'http:'],
-      lookup: guardedLookup(ask.network),
       headers: {
         accept: 'application/json',
         ...(body !== null && { 'content-type': 'application/x-www-form-urlencoded' }),
         ...ask.headers,
       },
+      body,
+      signal: AbortSignal.timeout(Math.max(1, Math.ceil(timeout))),
     });
-    // The whole exchange has to fit: a service that sends a byte a second is silent, too.
-    const timer = setTimeout(() => sent.destroy(slow), timeout);
-    let ended = false;
-    const fail = (error: NodeJS.ErrnoException) => {
-      if (ended) return;
-      ended = true;
-      clearTimeout(timer);
-      // A connection that was kept may be shut by the service in the moment in which it is used again.
-      if (error.code === 'ECONNRESET' && sent.reusedSocket && body === null) {
-        resolve(exchange(ask));
-        return;
-      }
-      reject(error instanceof FeedError ? error : new FeedError('down', 'The service cannot be reached.'));
-    };
-    sent.on('error', fail);
-    sent.on('response', (response) => {
-      const parts: Buffer[] = [];
-      let size = 0;
-      response.on('data', (part: Buffer) => {
-        size += part.length;
-        if (size > MOST) sent.destroy(new FeedError('broken', 'The service sent more than we take at once.'));
-        else parts.push(part);
-      });
-      response.on('error', fail);
-      response.on('end', () => {
-        ended = true;
-        clearTimeout(timer);
-        resolve({
-          status: response.statusCode ?? 0,
-          headers: response.headers,
-          text: Buffer.concat(parts).toString('utf8'),
-        });
-      });
-    });
-    sent.end(body ?? undefined);
-  });
+    answered = true;
+    return { status: response.statusCode, headers: response.headers, text: await response.body.text() };
+  } catch (error) {
+    if (error instanceof FeedError) throw error;
+    const { name, code = '' } = error as NodeJS.ErrnoException;
+    if (name === 'TimeoutError') {
+      throw new FeedError('slow', `The service did not answer within ${Math.round(timeout / 1000)} seconds.`);
+    }
+    if (code === 'UND_ERR_RES_EXCEEDED_MAX_SIZE') {
+      throw new FeedError('broken', 'The service sent more than we take at once.');
+    }
+    if (mayRepeat && !answered && body === null && SHUT.has(code)) {
+      return exchange({ ...ask, timeout: timeout - (performance.now() - began) }, false);
+    }
+    throw new FeedError('down', 'The service cannot be reached.');
+  }
 }
 
 /**

@@ -13,6 +13,7 @@ let server: Server;
 let other: Server;
 let base: string;
 let elsewhere: string;
+let shut = 0;
 const seen: { path: string; token: string | undefined }[] = [];
 
 beforeAll(async () => {
@@ -25,6 +26,17 @@ beforeAll(async () => {
         res.writeHead(200);
         const drops = setInterval(() => res.write(' '), 20);
         res.on('close', () => clearInterval(drops));
+      } else if (req.url === '/flood') {
+        res.writeHead(200);
+        const block = Buffer.alloc(1024 * 1024, ' ');
+        const pour = () => {
+          while (!res.destroyed && res.write(block));
+        };
+        res.on('drain', pour);
+        pour();
+      } else if (req.url === '/shut-once') {
+        if (shut++ === 0) req.socket.destroy();
+        else res.end('again');
       } else res.end('{"here":true}');
     });
   const listen = (s: Server) =>
@@ -98,5 +110,24 @@ describe('addresses that feeds may be fetched from', () => {
 
   it('that drip a byte at a time are given up in time', async () => {
     await expect(get(`${base}/drip`, HERE, 300)).rejects.toThrow('did not answer within');
+  });
+
+  it('that send without end are read no further than is taken at once', async () => {
+    await expect(get(`${base}/flood`, HERE, 60_000)).rejects.toThrow('more than we take at once');
+  });
+
+  it('are asked once more where they shut a connection before they said anything', async () => {
+    expect((await get(`${base}/shut-once`)).text).toBe('again');
+    const form = { a: '1' };
+    shut = 0;
+    await expect(ask({ url: new URL(`${base}/shut-once`), form, network: HERE, timeout: 2_000 })).rejects.toThrow(
+      'cannot be reached',
+    );
+  });
+
+  it('leave the fetch of the process alone', async () => {
+    const { Agent } = await import('../ground/httpClient.ts');
+    expect(Reflect.get(globalThis, Symbol.for('undici.globalDispatcher.1'))).not.toBeInstanceOf(Agent);
+    expect(await (await fetch(`${base}/x`)).text()).toBe('{"here":true}');
   });
 });
