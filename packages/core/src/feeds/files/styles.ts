@@ -37,6 +37,7 @@ export const ENCODINGS = [
   'windows-1250',
   'windows-1251',
   'iso-8859-2',
+  'koi8-r',
 ] as const;
 export type Encoding = (typeof ENCODINGS)[number];
 
@@ -48,4 +49,5 @@ export const ENCODING_LABELS: Record<Encoding, string> = {
   'windows-1250': 'Central Europe (Windows-1250)',
   'windows-1251': 'Cyrillic (Windows-1251)',
   'iso-8859-2': 'Central Europe (ISO 8859-2)',
+  'koi8-r': 'Cyrillic (KOI8-R)',
 };

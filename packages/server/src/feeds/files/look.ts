@@ -2,6 +2,7 @@ import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import type { Reading } from '@chronicon/core/contract';
 import {
   type Cell,
+  ENCODING_LABELS,
   ENCODINGS,
   type Encoding,
   type FileHints,
@@ -120,9 +121,9 @@ export async function lookAt(
   if (format === 'xlsx') widen(rows);
   const cells: Cell[][] = rows.map((r) => r.cells);
   const inspection = inspectRows(cells, zone, hints, before);
-  if (encoding === 'windows-1252' && !chosen) {
+  if (!encoding.startsWith('utf') && !chosen && !hinted) {
     inspection.notices.push(
-      'The file is not UTF-8. It is read as western European (Windows-1252): see whether letters with accents look right.',
+      `The file is not UTF-8. By its letters it is taken for ${ENCODING_LABELS[encoding]}: see whether names in it look right.`,
     );
   }
   if (inspection.headerAt > 0) {
