@@ -14,10 +14,11 @@ const CORE = {
   figures: ['bounds', 'calendar'],
   words: ['bounds', 'calendar', 'figures'],
   report: ['bounds', 'calendar', 'figures', 'words'],
+  client: ['bounds', 'calendar', 'words', 'report'],
   page: ['bounds', 'calendar', 'figures', 'words', 'report'],
   edition: ['bounds', 'calendar'],
   feeds: ['bounds', 'calendar', 'figures'],
-  contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'page', 'edition', 'feeds'],
+  contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'client', 'page', 'edition', 'feeds'],
 };
 /** Floors of the server: each uses those before it alone. */
 const FLOORS = ['ground', 'store', 'facts', 'feeds', 'figures', 'press', 'post', 'clockwork', 'api'];

@@ -1,39 +1,11 @@
 import { z } from 'zod';
+import { settingShape } from '../client/index.ts';
 import { brandSchema } from '../report/brand.ts';
-import { civilDate, zoneName } from '../report/specs.ts';
-import { LOCALES } from '../words/index.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
 
 const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
 
-/** ISO 4217 codes that Intl knows how to write. */
-const currency = z
-  .string()
-  .refine(
-    (c) => Intl.supportedValuesOf('currency').includes(c),
-    'There is no such currency; give three letters, as EUR.',
-  );
-
-/** A host or an address of the web; empty when there is none. Feeds are matched with clients by it. */
-const site = z
-  .string()
-  .trim()
-  .max(200, 'Keep it to 200 characters.')
-  .refine(
-    (s) => s === '' || /^(https?:\/\/)?[^\s/@]+\.[^\s/@]+(\/\S*)?$/.test(s),
-    'This is no web address: it should look like place.example.',
-  );
-
-export const clientInput = z.object({
-  name,
-  site: site.default(''),
-  zone: zoneName,
-  currency,
-  language: z.string().refine((l) => LOCALES.some((x) => x.value === l), 'Reports do not speak this language yet.'),
-  weekStart: z.int().min(1).max(7),
-  fiscalStart: z.int().min(1).max(12),
-  startDate: civilDate,
-});
+export const clientInput = z.object({ name, ...settingShape });
 
 export const brandInput = brandSchema.pick({ main: true, second: true, footer: true });
 
@@ -65,6 +37,26 @@ const client = clientInput.extend({
   mail: z.object({ subject: z.string(), message: z.string() }),
 });
 
+const value = z.union([z.string(), z.number()]);
+
+/** A setting of clients as forms ask for it. */
+const settingOffer = z.object({
+  key: z.string(),
+  label: z.string(),
+  hint: z.string().optional(),
+  field: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('text'), placeholder: z.string() }),
+    z.object({ kind: z.literal('date') }),
+    z.object({
+      kind: z.literal('choice'),
+      options: z.array(z.object({ value, label: z.string() })).readonly(),
+      /** So many that one searches among them. */
+      many: z.boolean(),
+    }),
+  ]),
+});
+export type SettingOffer = z.infer<typeof settingOffer>;
+
 export type ClientRow = z.infer<typeof clientRow>;
 export type Client = z.infer<typeof client>;
 export type Contact = z.infer<typeof contact>;
@@ -84,6 +76,11 @@ export const clientRoutes = {
     about: 'What the clients one may see are called: for choosing one.',
     roles: EVERYONE,
     reply: z.array(z.object({ id: z.string(), name: z.string(), colour: z.string() })),
+  }),
+  'GET /api/clients/settings': route({
+    about: 'What is set for a client, as forms ask for it, and what a new one begins with.',
+    roles: EVERYONE,
+    reply: z.object({ settings: z.array(settingOffer), fresh: clientInput.omit({ name: true }) }),
   }),
   'POST /api/clients': route({ about: 'A new client.', roles: MANAGERS, body: clientInput, reply: client }),
   'GET /api/clients/:client': route({ about: 'One client with contacts and brand.', roles: EVERYONE, reply: client }),

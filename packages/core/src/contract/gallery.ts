@@ -14,6 +14,7 @@ export const galleryRoutes = {
     }),
     reply: z.object({
       lang: z.string(),
+      languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
       states: z.array(z.enum(GALLERY_STATES)),
       pages: z.array(z.object({ page: scenePage, faults: z.array(z.string()) })),
     }),

@@ -1,6 +1,10 @@
 import type { Words } from './words.ts';
 
 export const de: Words = {
+  locales: [
+    { value: 'de-DE', label: 'Deutsch (Deutschland)' },
+    { value: 'de-AT', label: 'Deutsch (Österreich)' },
+  ],
   metrics: {
     visits: 'Besuche',
     visitors: 'Besucher',

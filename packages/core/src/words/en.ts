@@ -1,6 +1,12 @@
 import type { Words } from './words.ts';
 
 export const en: Words = {
+  locales: [
+    { value: 'en-GB', label: 'English (United Kingdom)' },
+    { value: 'en-IE', label: 'English (Ireland)' },
+    { value: 'en-CA', label: 'English (Canada)' },
+    { value: 'en-US', label: 'English (United States)' },
+  ],
   metrics: {
     visits: 'Visits',
     visitors: 'Unique visitors',

@@ -1,6 +1,7 @@
 import type { Words } from './words.ts';
 
 export const es: Words = {
+  locales: [{ value: 'es-ES', label: 'Español (España)' }],
   metrics: {
     visits: 'Visitas',
     visitors: 'Visitantes únicos',

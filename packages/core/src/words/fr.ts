@@ -1,6 +1,10 @@
 import type { Words } from './words.ts';
 
 export const fr: Words = {
+  locales: [
+    { value: 'fr-FR', label: 'Français (France)' },
+    { value: 'fr-CA', label: 'Français (Canada)' },
+  ],
   metrics: {
     visits: 'Visites',
     visitors: 'Visiteurs uniques',

@@ -6,7 +6,6 @@ export * from './formatter.ts';
 export * from './formatterOf.ts';
 export * from './fullStop.ts';
 export * from './lackWords.ts';
-export * from './locales.ts';
 export * from './measureName.ts';
 export * from './numbers.ts';
 export * from './oddWords.ts';

@@ -1,6 +1,7 @@
 import type { Words } from './words.ts';
 
 export const it: Words = {
+  locales: [{ value: 'it-IT', label: 'Italiano (Italia)' }],
   metrics: {
     visits: 'Visite',
     visitors: 'Visitatori unici',

@@ -1,6 +1,7 @@
 import type { Words } from './words.ts';
 
 export const nl: Words = {
+  locales: [{ value: 'nl-NL', label: 'Nederlands (Nederland)' }],
   metrics: {
     visits: 'Bezoeken',
     visitors: 'Unieke bezoekers',

@@ -1,6 +1,7 @@
 import type { Words } from './words.ts';
 
 export const pl: Words = {
+  locales: [{ value: 'pl-PL', label: 'Polski (Polska)' }],
   metrics: {
     visits: 'Wizyty',
     visitors: 'Unikalni odwiedzający',

@@ -11,6 +11,9 @@ import type { Words } from './words.ts';
 /** Report languages by primary subtag (RFC 5646 §2.2.1). */
 const LANGUAGES: Record<string, Words> = { en, de, fr, es, it, pl, ru, nl };
 
+/** Locales that a client may be given, as they are offered. */
+export const LOCALES: Words['locales'] = Object.values(LANGUAGES).flatMap((words) => words.locales);
+
 /** @throws RangeError for a language that Chronicon does not speak */
 export function wordsFor(locale: string): Words {
   const words = LANGUAGES[locale.split('-')[0]!.toLowerCase()];

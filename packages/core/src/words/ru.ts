@@ -1,6 +1,7 @@
 import type { Words } from './words.ts';
 
 export const ru: Words = {
+  locales: [{ value: 'ru-RU', label: 'Русский' }],
   metrics: {
     visits: 'Визиты',
     visitors: 'Уникальные посетители',

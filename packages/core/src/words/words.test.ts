@@ -6,8 +6,8 @@ import { createFormatter, fill, LOCALES, type Words, wordsFor } from './index.ts
 const places = (text: string) => [...text.matchAll(/\{(\w+)\}/g)].map((m) => m[1]!).sort();
 const english = wordsFor('en');
 
-/** Every text of a language by its path. */
-function textsOf(words: Words): Record<string, string> {
+/** Every text of a language by its path; where it is spoken is no text of it. */
+function textsOf({ locales: _, ...words }: Words): Record<string, string> {
   const out: Record<string, string> = {};
   const walk = (value: unknown, path: string) => {
     if (typeof value === 'string') out[path] = value;
@@ -27,6 +27,11 @@ describe.each(LOCALES.map((l) => l.value))('%s', (locale) => {
       expect(own[path]?.trim(), path).toBeTruthy();
       expect(places(own[path]!), path).toEqual(places(text));
     }
+  });
+
+  it('is one of the places where its language is spoken', () => {
+    expect(words.locales.map((l) => l.value)).toContain(locale);
+    expect(Intl.getCanonicalLocales(locale)).toEqual([locale]);
   });
 
   it('names every metric, dimension and starter', () => {

@@ -5,6 +5,8 @@ import type { Reason } from '../figures/index.ts';
  * `{name}` in a text stands for a value that the composer puts there.
  */
 export interface Words {
+  /** Places whose clients may have reports in this language (BCP 47), as they are offered. */
+  locales: readonly { value: string; label: string }[];
   /** Metric labels by key, as a reader would say them. */
   metrics: Record<string, string>;
   dimensions: Record<string, string>;

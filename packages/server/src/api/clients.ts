@@ -1,3 +1,5 @@
+import { civilDateAt } from '@chronicon/core/calendar';
+import { readSettings, SETTING_LIST } from '@chronicon/core/client';
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
 import type { Session } from '../access/sessions.ts';
 import { datasetStates } from '../facts/factStore.ts';
@@ -19,7 +21,7 @@ import {
 import { lastSentOf } from '../store/editions.ts';
 import { feedsOf, feedsOfAll } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
-import { memberById, memberNames } from '../store/members.ts';
+import { agencyOf, memberById, memberNames } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
 import { nextOfClients } from '../store/runs.ts';
 import { type StoredSchedule, schedulesCounted, schedulesOf } from '../store/schedules.ts';
@@ -126,7 +128,7 @@ async function stillSends(db: Store, schedules: readonly StoredSchedule[]): Prom
 export const clientHandlers: Handlers<
   Extract<
     RouteName,
-    | `${string} /api/clients${'' | '/names'}`
+    | `${string} /api/clients${'' | '/names' | '/settings'}`
     | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`
   >
 > = {
@@ -134,6 +136,14 @@ export const clientHandlers: Handlers<
     const page = { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE };
     const { clients, total } = await findClients(api.store, { member: session.member }, query.text.trim(), page);
     return { clients: await describeRows(api, clients), total, pageSize: PAGE_SIZE };
+  },
+
+  'GET /api/clients/settings': async ({ api }) => {
+    const { zone } = (await agencyOf(api.store))!;
+    return {
+      settings: SETTING_LIST.map(([key, { label, hint, field }]) => ({ key, label, ...(hint && { hint }), field })),
+      fresh: { ...readSettings({}), zone, startDate: civilDateAt(api.clock.now(), zone) },
+    };
   },
 
   'GET /api/clients/names': async ({ api, session }) => clientNames(api.store, { member: session.member }),

@@ -1,5 +1,6 @@
 import { addDays } from '@chronicon/core/calendar';
 import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES } from '@chronicon/standins';
+import { sql } from 'kysely';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import {
   ACCOUNT,
@@ -306,7 +307,7 @@ describe('a source that can be read for thirty days only', () => {
 describe('two feeds of one kind', () => {
   it('are counted together, with the feed as one more dimension, and covered where both are', async () => {
     f = await furnish(bed);
-    await bed.server.store.updateTable('client').set({ site: '' }).execute();
+    await bed.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
     await connect(f.client, { account: 'wa-2187' });
     const second = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body.find(
       (x) => x.account === 'wa-2187',
@@ -360,7 +361,7 @@ describe('two feeds of one kind', () => {
 
   it('are whole before the later one began only once somebody has said what it was', async () => {
     f = await furnish(bed);
-    await bed.server.store.updateTable('client').set({ site: '' }).execute();
+    await bed.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
     await connect(f.client, { account: 'wa-2187' });
     const client = { client: f.client };
     const feeds = async () => (await bed.owner.ask('GET /api/clients/:client/feeds', { params: client })).body;

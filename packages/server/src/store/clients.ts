@@ -1,4 +1,4 @@
-import { clampDate } from '@chronicon/core/calendar';
+import { pickSettings, readSettings } from '@chronicon/core/client';
 import type { ClientInput, Contact } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
 import type { Brand } from '@chronicon/core/report';
@@ -27,34 +27,16 @@ export interface ClientHead extends ClientInput {
 
 export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer: '', logo: null };
 
-type HeadRow = Omit<Selectable<Tables['client']>, 'brand' | 'metrics' | 'created_at'>;
+type HeadRow = Pick<Selectable<Tables['client']>, (typeof HEAD)[number]>;
 
 const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string } => ({
   id: r.id,
   name: r.name,
-  site: r.site,
-  zone: r.zone,
-  currency: r.currency,
-  language: r.language,
-  weekStart: r.week_start,
-  fiscalStart: r.fiscal_start,
-  startDate: clampDate(r.start_date),
+  ...readSettings(JSON.parse(r.settings)),
   managerId: r.manager_id,
 });
 
-const HEAD = [
-  'id',
-  'name',
-  'site',
-  'zone',
-  'currency',
-  'language',
-  'week_start',
-  'fiscal_start',
-  'start_date',
-  'manager_id',
-  'colour',
-] as const;
+const HEAD = ['id', 'name', 'settings', 'manager_id', 'colour'] as const;
 
 const headOf = (r: HeadRow): ClientHead => ({ ...inputOf(r), colour: r.colour });
 
@@ -64,15 +46,9 @@ const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
   metrics: JSON.parse(r.metrics) as MetricSettings,
 });
 
-export const columnsOfClient = (c: ClientInput) => ({
-  name: c.name,
-  site: c.site,
-  zone: c.zone,
-  currency: c.currency,
-  language: c.language,
-  week_start: c.weekStart,
-  fiscal_start: c.fiscalStart,
-  start_date: c.startDate,
+export const columnsOfClient = ({ name, ...settings }: ClientInput) => ({
+  name,
+  settings: JSON.stringify(pickSettings(settings)),
 });
 
 export async function createClient(

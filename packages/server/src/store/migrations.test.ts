@@ -49,7 +49,16 @@ describe('databases of every step', () => {
       expect(database.pragma('foreign_key_check')).toEqual([]);
       expect(database.pragma('integrity_check')).toEqual([{ integrity_check: 'ok' }]);
       database.close();
-      expect(await clientById(store, 'cl_1')).toMatchObject({ name: 'Tarnbeck Pottery', fiscalStart: 4 });
+      expect(await clientById(store, 'cl_1')).toMatchObject({
+        name: 'Tarnbeck Pottery',
+        site: '',
+        zone: 'Europe/London',
+        currency: 'GBP',
+        language: 'en-GB',
+        startDate: '2024-01-01',
+        weekStart: 1,
+        fiscalStart: 4,
+      });
       expect((await contactsByIds(store, 'cl_1', ['co_1']))[0]).toMatchObject({ email: 'petra@tarnbeck.example' });
       const report = (await reportById(store, 'rp_1'))!;
       expect(blocksOf(report.document).map((b) => b.kind)).toEqual([

@@ -191,6 +191,17 @@ const STEPS: Record<string, string[]> = {
       ),
     ),
   ],
+  '008-settings': [
+    'drop trigger mark_client_update',
+    "alter table client add column settings text not null default '{}'",
+    `update client set settings = json_object('site', site, 'zone', zone, 'currency', currency, 'language', language,
+      'startDate', start_date, 'weekStart', week_start, 'fiscalStart', fiscal_start)`,
+    ...['site', 'zone', 'currency', 'language', 'week_start', 'fiscal_start', 'start_date'].map(
+      (column) => `alter table client drop column ${column}`,
+    ),
+    `create trigger mark_client_update after update of name, settings, colour, manager_id on client for each row
+      begin update change_mark set n = n + 1; end`,
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

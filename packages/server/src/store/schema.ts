@@ -10,13 +10,8 @@ export interface Tables {
   client: {
     id: string;
     name: string;
-    site: string;
-    zone: string;
-    currency: string;
-    language: string;
-    week_start: number;
-    fiscal_start: number;
-    start_date: string;
+    /** What is set for it (ClientSettings). */
+    settings: string;
     manager_id: string;
     brand: string;
     /** The brand's first colour. */

@@ -18,7 +18,16 @@ const DETECTED: Record<string, Encoding> = {
 
 /** Each word once: tables repeat a few of them thousands of times, which says nothing of a language. */
 const distinctWords = (bytes: Uint8Array): Buffer =>
-  Buffer.from([...new Set(Buffer.from(bytes).toString('latin1').split(/[\s,;|\t"]+/))].join(' '), 'latin1');
+  Buffer.from(
+    [
+      ...new Set(
+        Buffer.from(bytes)
+          .toString('latin1')
+          .split(/[\s,;|\t"]+/),
+      ),
+    ].join(' '),
+    'latin1',
+  );
 
 /**
  * The encoding of a text by its first bytes: a byte order mark tells it; zeros at every other byte are UTF-16; what is

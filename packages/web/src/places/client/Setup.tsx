@@ -1,17 +1,22 @@
 import type { Client, ClientInput } from '@chronicon/core/contract';
 import { call } from '../../api/call.ts';
-import { useChange } from '../../api/hooks.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
 import { ClientForm } from '../clients/ClientForm.tsx';
 
 export function Setup({ client }: { client: Client }) {
+  const offer = useGet('GET /api/clients/settings');
   const save = useChange((body: ClientInput) =>
     call('PUT /api/clients/:client', { params: { client: client.id }, body }),
   );
-  const { name, site, zone, currency, language, weekStart, fiscalStart, startDate } = client;
+  if (!offer.data) return offer.error ? <Notice error={offer.error} /> : <Loading />;
+  const keys = ['name', ...offer.data.settings.map((s) => s.key)] as (keyof ClientInput)[];
   return (
     <div className="stack">
       <ClientForm
-        initial={{ name, site, zone, currency, language, weekStart, fiscalStart, startDate }}
+        settings={offer.data.settings}
+        initial={Object.fromEntries(keys.map((key) => [key, client[key]])) as unknown as ClientInput}
         action="Save"
         busy={save.isPending}
         saved={false}

@@ -1,4 +1,3 @@
-import { LOCALES } from '@chronicon/core/contract/locales';
 import { NativeSelect } from '@mantine/core';
 import { useSearchParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
@@ -20,7 +19,7 @@ export function Gallery() {
       <div className="row">
         <NativeSelect
           label="Language"
-          data={[...LOCALES]}
+          data={data?.languages ?? [language]}
           value={language}
           onChange={(e) => set('language', e.currentTarget.value)}
         />

@@ -1,0 +1,2 @@
+export * from './registry.ts';
+export type { Choice, Setting, SettingField } from './setting.ts';

@@ -1,1 +1,0 @@
-export { LOCALES } from '../words/locales.ts';
