@@ -1,5 +1,4 @@
 import { deflateSync } from 'node:zlib';
-import PDFDocument from 'pdfkit';
 
 /**
  * All that the press uses of pdfkit beyond its published interface, in one place. The version is pinned, and
@@ -63,7 +62,14 @@ function xmp(info: { title: string; author: string; created: Date; lang: string 
 }
 
 /** An empty document whose bytes depend on what is put into it alone: the date is given, nothing is random. */
-export function createPdf(info: { title: string; author: string; created: Date; lang: string }): Pdf {
+export async function createPdf(info: {
+  title: string;
+  author: string;
+  created: Date;
+  lang: string;
+}): Promise<Pdf> {
+  // Loading it takes longer than most of a thread's other beginnings, and threads that answer questions never draw.
+  const { default: PDFDocument } = await import('pdfkit');
   const pdf = new PDFDocument({
     autoFirstPage: false,
     // None of pdfkit's own faces is used: loading its first one costs a millisecond.

@@ -149,7 +149,7 @@ class PagePainter {
  * @param created goes into the file's metadata; an edition's own instant, not the moment of drawing
  */
 export async function paintPdf(scene: Scene, shaper: Shaper, readImage: ReadImage, created: Date): Promise<Buffer> {
-  const pdf = createPdf({ title: scene.title, author: scene.author, lang: scene.lang, created });
+  const pdf = await createPdf({ title: scene.title, author: scene.author, lang: scene.lang, created });
   const chunks: Buffer[] = [];
   const ended = new Promise<void>((resolve, reject) => {
     pdf.on('data', (chunk: Buffer) => chunks.push(chunk));

@@ -52,11 +52,9 @@ export const THREADS: Record<'people' | 'editions', Threads> = {
   people: { least: 2, most: 3 },
   editions: { least: 1, most: 2 },
 };
-/** For a server that lives a moment: nothing is started before it is asked for. */
-export const THREADS_ON_DEMAND: typeof THREADS = {
-  people: { least: 0, most: 2 },
-  editions: { least: 0, most: 1 },
-};
+const ON_DEMAND: Threads = { least: 0, most: 2 };
+/** For a server that lives a moment: nothing is started before it is asked for, and all work is done by the same. */
+export const THREADS_ON_DEMAND: typeof THREADS = { people: ON_DEMAND, editions: ON_DEMAND };
 /** Questions that one person may have waiting. */
 const MOST_WAITING = 40;
 
@@ -89,7 +87,7 @@ function openPool(data: string, threads: Threads) {
 
 export function createPress(data: string, budgets = BUDGETS, threads = THREADS): Press {
   const people = openPool(data, threads.people);
-  const editions = openPool(data, threads.editions);
+  const editions = threads.editions === threads.people ? people : openPool(data, threads.editions);
   const limits = new Map<string, LimitFunction>();
   /** Their budget is for drawing, not for waiting until others are drawn. */
   const inTurn = pLimit(threads.editions.most);
@@ -147,7 +145,7 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
       await Promise.all([...warm(people, threads.people.least), ...warm(editions, threads.editions.least)]);
     },
     async close() {
-      await Promise.all([people.destroy(), editions.destroy()]);
+      await Promise.all([...new Set([people, editions])].map((pool) => pool.destroy()));
     },
   };
 }
