@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import { LongestFirst } from './scripts/longest-first.mjs';
 
 export default defineConfig({
   test: {
@@ -23,6 +24,7 @@ export default defineConfig({
     ],
     // A page that is not laid out has nothing that can have the focus.
     onConsoleLog: (text) => (text.includes('use-focus-trap') ? false : undefined),
+    sequence: { sequencer: LongestFirst },
     globalSetup: ['./scripts/vitest-setup.mjs'],
     pool: 'forks',
     // One more than the cores: tests wait for servers and browsers half of their time.

@@ -1,8 +1,8 @@
 import { fork } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fromShelf } from '@chronicon/server/shelf';
 
 export interface RunningDemo {
   url: string;
@@ -20,9 +20,8 @@ const freePort = () =>
     });
   });
 
-/** Runs `npm run demo` as a user does, on free ports with fresh data, at a day of the past. */
-export async function launchDemo(today: string): Promise<RunningDemo> {
-  const data = mkdtempSync(join(tmpdir(), 'chronicon-demo-'));
+/** Runs `npm run demo` as a user does, on free ports, in a data folder, at a day of the past. */
+async function runDemo(data: string, today: string): Promise<RunningDemo> {
   const [port, standinsPort, smtpPort] = [await freePort(), await freePort(), await freePort()];
   const child = fork(join(import.meta.dirname, '../../scripts/demo.mjs'), {
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
@@ -36,12 +35,11 @@ export async function launchDemo(today: string): Promise<RunningDemo> {
     },
   });
   let said = '';
-  child.stdout?.on('data', (chunk: Buffer) => {
-    said += chunk.toString();
-  });
-  child.stderr?.on('data', (chunk: Buffer) => {
-    said += chunk.toString();
-  });
+  for (const stream of [child.stdout, child.stderr]) {
+    stream?.on('data', (chunk: Buffer) => {
+      said += chunk.toString();
+    });
+  }
   const ended = new Promise<void>((resolve) => {
     child.on('exit', () => resolve());
   });
@@ -55,7 +53,22 @@ export async function launchDemo(today: string): Promise<RunningDemo> {
     async stop() {
       child.kill('SIGTERM');
       await ended;
-      rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
+/** The demo, started on data that was made once for all who want that day. */
+export async function launchDemo(today: string): Promise<RunningDemo> {
+  const { folder } = await fromShelf(`demo-${today.replace(/\W/g, '')}`, async (made) => {
+    await (await runDemo(made, today)).stop();
+    return null;
+  });
+  const demo = await runDemo(folder, today);
+  return {
+    ...demo,
+    async stop() {
+      await demo.stop();
+      rmSync(folder, { recursive: true, force: true });
     },
   };
 }

@@ -62,12 +62,7 @@ function xmp(info: { title: string; author: string; created: Date; lang: string 
 }
 
 /** An empty document whose bytes depend on what is put into it alone: the date is given, nothing is random. */
-export async function createPdf(info: {
-  title: string;
-  author: string;
-  created: Date;
-  lang: string;
-}): Promise<Pdf> {
+export async function createPdf(info: { title: string; author: string; created: Date; lang: string }): Promise<Pdf> {
   // Loading it takes longer than most of a thread's other beginnings, and threads that answer questions never draw.
   const { default: PDFDocument } = await import('pdfkit');
   const pdf = new PDFDocument({

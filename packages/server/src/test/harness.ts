@@ -1,4 +1,5 @@
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,6 +11,7 @@ import { moveClock } from '../clockwork/moveClock.ts';
 import { type Config, readConfig } from '../ground/config.ts';
 import { type RunningServer, startServer } from '../server.ts';
 import { createAgency, createMember } from '../store/members.ts';
+import { fromShelf } from './shelf.ts';
 
 export const PASSWORD = 'copper-kettle-17';
 export const OWNER = 'ines@fernglass.example';
@@ -151,8 +153,9 @@ const cheapHash = () => hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem:
 export async function openTestBed(
   today = '2026-11-02T08:42:00Z',
   changes: Record<string, string> = {},
+  folder = mkdtempSync(join(tmpdir(), 'chronicon-test-')),
 ): Promise<TestBed> {
-  const { standins, config } = await prepareBed(mkdtempSync(join(tmpdir(), 'chronicon-test-')), today, changes);
+  const { standins, config } = await prepareBed(folder, today, changes);
   const server = await startServer(config);
   await createAgency(server.store, {
     name: 'Fernglass Media',
@@ -169,31 +172,26 @@ export async function openTestBed(
   return bedOf(server, config, standins, await visit(server.url, OWNER));
 }
 
-/** Furnished folders of this process, by the day on which they were made and for whom: made once, copied for each test. */
-const furnishedOn = new Map<string, { data: string; f: Furnished }>();
-
 /** A bed with a client, a contact, a report and its feed loaded, as {@link furnish} makes it: copied, not loaded anew. */
 export async function openFurnishedBed(
   today = '2026-11-02T08:42:00Z',
   changes: Record<string, string> = {},
   client: ClientChanges = {},
 ): Promise<{ bed: TestBed; f: Furnished }> {
-  const key = `${today} ${JSON.stringify(client)}`;
-  let kept = furnishedOn.get(key);
-  if (!kept) {
-    const bed = await openTestBed(today);
+  const name = createHash('sha256')
+    .update(JSON.stringify([today, client]))
+    .digest('hex')
+    .slice(0, 16);
+  const { folder, known } = await fromShelf(name, async (made) => {
+    const bed = await openTestBed(today, {}, made);
     const f = await furnish(bed, true, client);
     await bed.server.close();
     await bed.standins.close();
-    kept = { data: bed.config.data, f };
-    furnishedOn.set(key, kept);
-    process.once('exit', () => rmSync(bed.config.data, { recursive: true, force: true }));
-  }
-  const data = mkdtempSync(join(tmpdir(), 'chronicon-test-'));
-  cpSync(kept.data, data, { recursive: true });
-  const { standins, config } = await prepareBed(data, today, changes);
+    return f;
+  });
+  const { standins, config } = await prepareBed(folder, today, changes);
   const server = await startServer(config);
-  return { bed: bedOf(server, config, standins, await visit(server.url, OWNER)), f: kept.f };
+  return { bed: bedOf(server, config, standins, await visit(server.url, OWNER)), f: known };
 }
 
 export const CLIENT = {

@@ -8,7 +8,7 @@ import {
   stopOneOfTwo,
   type Tally,
   Trial,
-} from '../test/crashRun.ts';
+} from '../../test/crashRun.ts';
 
 let p: Prepared;
 

@@ -1,0 +1,23 @@
+import { BaseSequencer } from 'vitest/node';
+
+/** Files that take minutes, the longest first: begun last, they would be waited for alone. */
+const LONG = [
+  /^e2e\/src\/places/,
+  /^e2e\/src\/firstEdition/,
+  /\/crash/,
+  /\/(feeds|outbox|following|isolation)\.test\./,
+  /\/server\/src\/clockwork\//,
+];
+
+const rank = (file) => {
+  const found = LONG.findIndex((pattern) => pattern.test(file));
+  return found < 0 ? LONG.length : found;
+};
+
+export class LongestFirst extends BaseSequencer {
+  async sort(files) {
+    const root = `${this.ctx.config.root}/`;
+    const usual = await super.sort(files);
+    return usual.toSorted((a, b) => rank(a.moduleId.replace(root, '')) - rank(b.moduleId.replace(root, '')));
+  }
+}
