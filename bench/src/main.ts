@@ -7,6 +7,7 @@ import { benchFeeds } from './feeds.ts';
 import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
+import { budgets } from './measure.ts';
 import { benchBundle, benchServer } from './server.ts';
 
 /** Every bench by name; arguments choose among them. */
@@ -31,3 +32,4 @@ for (const [name, run] of Object.entries(BENCHES)) {
     rmSync(folder, { recursive: true, force: true });
   }
 }
+console.log(`\n${budgets()}`);

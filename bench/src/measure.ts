@@ -17,10 +17,40 @@ export const median = (values: number[]): number => [...values].sort((a, b) => a
 const quantile = (values: number[], q: number): number =>
   [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * q))]!;
 
+interface Measured {
+  what: string;
+  median: number;
+  slowest: number;
+  limit: number;
+  unit: string;
+}
+const measured: Measured[] = [];
+
+const written = (n: number) => (n >= 100 ? n.toFixed(0) : n.toFixed(1));
+
 /** One line: what was measured, its median and 95th percentile, and the ratio of the median to its limit. */
 export function report(what: string, values: number[], limit: number, unit = 'ms'): void {
-  const m = median(values);
-  const verdict = m <= limit ? 'within' : 'OVER';
-  const line = `${what.padEnd(58)} median ${m.toFixed(1)} ${unit}, 95 % ${quantile(values, 0.95).toFixed(1)}`;
-  console.log(`${line.padEnd(100)} ${(m / limit).toFixed(2)} of ${limit} ${unit}: ${verdict}`);
+  const row = { what: what.replace(/^ +/, '· '), median: median(values), slowest: quantile(values, 0.95), limit, unit };
+  measured.push(row);
+  const verdict = row.median <= limit ? 'within' : 'OVER';
+  const line = `${what.padEnd(58)} median ${row.median.toFixed(1)} ${unit}, 95 % ${row.slowest.toFixed(1)}`;
+  console.log(`${line.padEnd(100)} ${(row.median / limit).toFixed(2)} of ${limit} ${unit}: ${verdict}`);
+}
+
+/** Everything that was reported, as a table of budgets. */
+export function budgets(): string {
+  const rows = measured.map((m) =>
+    [
+      m.what,
+      written(m.median),
+      written(m.slowest),
+      `${m.limit} ${m.unit}`.trim(),
+      (m.median / m.limit).toFixed(2),
+    ].join(' | '),
+  );
+  return [
+    '| Measured | Median | 95 % | Budget | Of it |',
+    '|---|---|---|---|---|',
+    ...rows.map((r) => `| ${r} |`),
+  ].join('\n');
 }

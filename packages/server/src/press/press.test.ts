@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
-import { answerAll, NO_SETTINGS } from '@chronicon/core/figures';
+import { answerAll, keyOf, metricBook, NO_SETTINGS, valueOfAnswer } from '@chronicon/core/figures';
 import type { Scene } from '@chronicon/core/page';
+import { GALLERY_DATES, galleryFacts } from '@chronicon/core/page/gallery';
 import { documentFrom } from '@chronicon/core/report';
-import { wordsFor } from '@chronicon/core/words';
+import { formatterOf, wordsFor } from '@chronicon/core/words';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { describe, expect, it } from 'vitest';
 import { layOut, questionsFor } from './draw.ts';
@@ -121,7 +122,7 @@ describe('the PDF painter', () => {
     expect(outline.map((o) => o.title)).toEqual(['Overview']);
   });
 
-  it('draws a whole report, every text of the scene on its page', async () => {
+  it('draws a whole report with its figures, every text of the scene on its page', async () => {
     let ids = 0;
     const order = {
       clientId: 'c',
@@ -129,8 +130,8 @@ describe('the PDF painter', () => {
       agencyName: 'Fernglass Media',
       title: 'Monthly overview',
       document: documentFrom('shop', wordsFor('fr'), () => `b${ids++}`),
-      period: { from: '2026-10-01', to: '2026-10-31' },
-      compared: { from: '2026-09-01', to: '2026-09-30' },
+      period: GALLERY_DATES.period,
+      compared: GALLERY_DATES.compared,
       brand: { main: '#2f6b3a', second: '#b8862d', footer: 'Fernglass', logo: null },
       metrics: NO_SETTINGS,
       targets: [],
@@ -141,9 +142,25 @@ describe('the PDF painter', () => {
       language: 'fr-FR',
       currency: 'EUR',
     };
-    const scene = layOut(order, answerAll(questionsFor(order), []), shaper);
-    const { text, pages } = await read(await paintPdf(scene, shaper, noImage, created));
-    expect(pages).toBe(scene.pages.length);
-    for (const op of scene.pages[0]!.ops) if (op.k === 'text') expect(plain(text)).toContain(plain(op.text.trim()));
+    const questions = questionsFor(order);
+    const facts = galleryFacts('full', metricBook(NO_SETTINGS));
+    const answers = answerAll(questions, facts);
+    const scene = layOut(order, answers, shaper);
+    const document = await getDocument({
+      data: new Uint8Array(await paintPdf(scene, shaper, noImage, created)),
+      useSystemFonts: false,
+    }).promise;
+    expect(document.numPages).toBe(scene.pages.length);
+    for (const [i, page] of scene.pages.entries()) {
+      const { items } = await (await document.getPage(i + 1)).getTextContent();
+      const text = plain(items.map((x) => ('str' in x ? x.str : '')).join(''));
+      for (const op of page.ops) if (op.k === 'text') expect(text).toContain(plain(op.text.trim()));
+    }
+    // Figures stand there, none of the reasons for which one would be missing; and what is drawn has lines.
+    const said = scene.pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])));
+    const visits = valueOfAnswer(answers[keyOf(questions.find((q) => q.op === 'total' && q.metric === 'visits')!)]);
+    expect(said).toContain(formatterOf('fr-FR', 'EUR').figure((visits as { value: number }).value, 'count'));
+    for (const reason of Object.values(wordsFor('fr').reasons)) expect(said).not.toContain(reason);
+    expect(scene.pages.some((p) => p.ops.some((op) => op.k === 'path'))).toBe(true);
   });
 });
