@@ -11,7 +11,7 @@ export function openBrowser(): Promise<Browser> {
   if (!executablePath) throw new Error('no Chromium found; name one in CHROMIUM');
   return puppeteer.launch({
     executablePath,
-    headless: true,
+    headless: executablePath.endsWith('headless-shell') ? 'shell' : true,
     timeout: LONG,
     protocolTimeout: LONG * 2,
     defaultViewport: { width: 1280, height: 800 },
@@ -93,7 +93,40 @@ export class Person {
   }
 
   async goes(url: string): Promise<void> {
-    await this.page.goto(url, { waitUntil: 'networkidle0' });
+    await this.page.goto(url, { waitUntil: 'load' });
+    await this.settles();
+  }
+
+  /** Goes to another place of the application that is open, as its own links do: nothing is loaded anew. */
+  async turnsTo(path: string): Promise<void> {
+    await this.page.evaluate((to) => {
+      history.pushState({}, '', to);
+      dispatchEvent(new PopStateEvent('popstate', { state: {} }));
+    }, path);
+    await this.settles();
+  }
+
+  /** Waits until the page shows what it came for: nothing of it loads any more, and for a moment nothing has changed. */
+  async settles(): Promise<void> {
+    await this.page.waitForFunction(
+      () =>
+        (document.querySelector('#root') === null || document.querySelector('main') !== null) &&
+        document.querySelector('[aria-busy="true"]') === null,
+      { timeout: LONG, polling: 50 },
+    );
+    await this.page.evaluate(
+      () =>
+        new Promise<void>((resolve) => {
+          let timer = setTimeout(resolve, 150);
+          const observer = new MutationObserver(() => {
+            clearTimeout(timer);
+            timer = setTimeout(resolve, 150);
+          });
+          observer.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
+          // Some pages never rest.
+          setTimeout(resolve, 3_000);
+        }),
+    );
   }
 
   /** Everything that is written on the page now. */

@@ -1,25 +1,20 @@
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
-import type { Browser } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
-import { openBrowser, Person } from './browser.ts';
-import { launchDemo, type RunningDemo } from './launch.ts';
+import { Person } from './browser.ts';
+import type { RunningDemo } from './launch.ts';
+import { useStage } from './stage.ts';
 
 const ACCOUNT = 'wa-2502';
 const TOKEN = 'wa-token-fernglass';
 
 let demo: RunningDemo;
-let browser: Browser;
 let person: Person;
 
+const stage = useStage();
 beforeAll(async () => {
-  demo = await launchDemo('2026-11-02T10:00:00Z');
-  browser = await openBrowser();
-  person = new Person(await browser.newPage());
-});
-afterAll(async () => {
-  await browser?.close();
-  await demo?.stop();
+  demo = stage().demo;
+  person = new Person(await stage().newPage());
 });
 
 /** Sums of the raw rows that the service itself answers over HTTP: not by way of anything of ours. */
@@ -227,7 +222,7 @@ describe('every place', () => {
       '/figures',
     ];
     for (const place of places) {
-      await person.goes(demo.url + place);
+      await person.turnsTo(place);
       expect([place, await seriousFaults(person.page)]).toEqual([place, []]);
     }
   });

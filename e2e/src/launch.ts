@@ -68,7 +68,7 @@ export async function launchDemo(today: string): Promise<RunningDemo> {
     ...demo,
     async stop() {
       await demo.stop();
-      rmSync(folder, { recursive: true, force: true });
+      rmSync(folder, { recursive: true, force: true, maxRetries: 5, retryDelay: 200 });
     },
   };
 }

@@ -1,15 +1,16 @@
 import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll } from 'vitest';
 import { openBrowser } from './browser.ts';
 import { launchDemo, type RunningDemo } from './launch.ts';
 
-/** A demo and a browser that several suites use one after the other; each has cookies of its own. */
-export interface Stage {
+/** A demo and a browser; each page has cookies of its own. */
+interface Stage {
   demo: RunningDemo;
   newPage(): Promise<Page>;
   close(): Promise<void>;
 }
 
-export async function openStage(today: string): Promise<Stage> {
+async function openStage(today: string): Promise<Stage> {
   const demo = await launchDemo(today);
   const browser = await openBrowser();
   return {
@@ -20,4 +21,14 @@ export async function openStage(today: string): Promise<Stage> {
       await demo.stop();
     },
   };
+}
+
+/** The stage of a test file, at the morning of the demo's day. */
+export function useStage(): () => Stage {
+  let stage: Stage;
+  beforeAll(async () => {
+    stage = await openStage('2026-11-02T10:00:00Z');
+  });
+  afterAll(() => stage?.close());
+  return () => stage;
 }

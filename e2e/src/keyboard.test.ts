@@ -1,0 +1,148 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { Person } from './browser.ts';
+import type { RunningDemo } from './launch.ts';
+import { useStage } from './stage.ts';
+
+/** What somebody does who has no mouse, or a phone. */
+let demo: RunningDemo;
+let person: Person;
+let ids: { client: string; report: string; edition: string };
+
+const stage = useStage();
+beforeAll(async () => {
+  demo = stage().demo;
+  person = new Person(await stage().newPage());
+  await person.goes(demo.url);
+  await person.pressText('Ines Tallow');
+  await person.sees('Needs you');
+  ids = await person.page.evaluate(async () => {
+    const get = async (path: string) => (await fetch(path)).json();
+    const clients = (await get('/api/clients/names')) as { id: string; name: string }[];
+    const client = clients.find((c) => c.name.startsWith('Mosswick'))!.id;
+    const [report] = (await get(`/api/clients/${client}/reports`)) as { id: string }[];
+    const [edition] = ((await get('/api/editions')) as { editions: { id: string }[] }).editions;
+    return { client, report: report!.id, edition: edition!.id };
+  });
+});
+
+/** Goes on with the tabulator until the page is over. @returns how many things had the focus; -1 where it was caught */
+async function wayThrough(): Promise<number> {
+  await person.page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  for (let n = 0; n < 400; n++) {
+    await person.page.keyboard.press('Tab');
+    const where = await person.page.evaluate(() => {
+      const now = document.activeElement;
+      const same = now !== null && now === (window as { before?: Element }).before;
+      (window as { before?: Element | null }).before = now;
+      return now === document.body || now === null ? 'over' : same ? 'caught' : 'on';
+    });
+    if (where === 'over') return n;
+    if (where === 'caught') return -1;
+  }
+  return -1;
+}
+
+describe('a phone', () => {
+  it('shows no place wider than itself', async () => {
+    const { client, report, edition } = ids;
+    const parts = [
+      '',
+      '/feeds',
+      '/contacts',
+      '/reports',
+      '/schedules',
+      '/schedules/new',
+      '/targets',
+      '/metrics',
+      '/brand',
+    ];
+    const places = [
+      ...['/', '/clients', '/archive', '/sending', '/connect', `/figures?client=${client}`],
+      ...parts.map((p) => `/clients/${client}${p}`),
+      ...[`/reports/${report}`, `/editions/${edition}`],
+    ];
+    await person.page.setViewport({ width: 390, height: 844 });
+    const wide: Record<string, string[]> = {};
+    for (const place of places) {
+      await person.turnsTo(place);
+      const beyond = await person.page.evaluate(() =>
+        document.documentElement.scrollWidth <= innerWidth
+          ? []
+          : [...document.querySelectorAll('main *')]
+              .filter((e) => e.getBoundingClientRect().right > innerWidth + 1)
+              .map((e) => `${e.tagName}.${e.className}`)
+              .slice(0, 6),
+      );
+      if (beyond.length > 0) wide[place] = beyond;
+    }
+    await person.page.setViewport({ width: 1280, height: 800 });
+    expect(wide).toEqual({});
+  });
+});
+
+describe('the keyboard alone', () => {
+  it('comes into every place and out of it again', async () => {
+    const { client, report, edition } = ids;
+    const places = [
+      '/',
+      '/clients',
+      '/archive',
+      '/sending',
+      '/connect',
+      `/figures?client=${client}`,
+      `/clients/${client}/brand`,
+      `/clients/${client}/contacts`,
+      `/clients/${client}/schedules/new`,
+      `/reports/${report}`,
+      `/editions/${edition}`,
+    ];
+    const ways: Record<string, boolean> = {};
+    for (const place of places) {
+      await person.turnsTo(place);
+      ways[place] = (await wayThrough()) > 6;
+    }
+    expect(ways).toEqual(Object.fromEntries(places.map((p) => [p, true])));
+  });
+
+  it('knows whose a report is, goes back to that client, and loses nothing that was typed', async () => {
+    const scope = () => person.page.$eval('input[aria-label="Scope"]', (input) => (input as HTMLInputElement).value);
+    await person.goes(`${demo.url}/reports/${ids.report}`);
+    await person.sees('Draft saved');
+    await person.page.waitForFunction(
+      () => document.querySelector<HTMLInputElement>('input[aria-label="Scope"]')?.value === 'Mosswick Botanic Garden',
+    );
+    await person.press('Mosswick Botanic Garden', 'link');
+    await person.sees('New report');
+    expect(await scope()).toBe('Mosswick Botanic Garden');
+    await person.goes(`${demo.url}/clients/${ids.client}/contacts`);
+    await person.fill('First name', 'Ottoline');
+    await person.press('Desk', 'link');
+    await person.sees('Not saved yet');
+    await person.press('Stay here', 'button');
+    await person.page.waitForFunction(() => !document.querySelector('[role="dialog"]'));
+    expect(await person.page.$eval('form input', (input) => (input as HTMLInputElement).value)).toBe('Ottoline');
+    await person.press('Desk', 'link');
+    await person.press('Leave without saving', 'button');
+    await person.sees('Needs you');
+  });
+
+  it('chooses a client, and types a colour', async () => {
+    await person.goes(demo.url);
+    await person.page.focus('header a');
+    await person.page.keyboard.press('Tab');
+    await person.page.keyboard.type('Oatm');
+    await person.page.waitForFunction(() => document.querySelectorAll('[role=option]').length === 1);
+    await person.page.keyboard.press('ArrowDown');
+    await person.page.keyboard.press('Enter');
+    await person.page.waitForFunction(() => location.search.includes('client='));
+    await person.goes(`${demo.url}/clients/${ids.client}/brand`);
+    await person.fill('Main colour', '#8a2b52', 'textbox');
+    await person.page.keyboard.press('Enter');
+    await person.sees('Saved');
+    const main = await person.page.evaluate(
+      async (id) => ((await (await fetch(`/api/clients/${id}`)).json()) as { brand: { main: string } }).brand.main,
+      ids.client,
+    );
+    expect(main).toBe('#8a2b52');
+  });
+});
