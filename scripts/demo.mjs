@@ -1,7 +1,9 @@
 import { fork, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { accessSync, constants, existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { ensureBuild, ensurePackages, giveUp, root } from './setup.mjs';
 
 /** Sets up, builds, makes the demo agency on the first start, and runs server and stand-ins until told to stop. */
@@ -10,6 +12,9 @@ const port = Number(process.env.CHRONICON_PORT ?? 4300);
 const standinsPort = Number(process.env.CHRONICON_STANDINS_PORT ?? 4310);
 const smtpPort = Number(process.env.CHRONICON_SMTP_PORT ?? 4325);
 const data = process.env.CHRONICON_DATA ?? join(root, 'data', 'demo');
+
+/** Milliseconds that an orderly end may take. */
+const END_TIME = 20_000;
 
 /** @returns true when nobody listens there */
 const isFree = (p) =>
@@ -59,8 +64,10 @@ let stopping = false;
 function stop(code) {
   if (stopping) return;
   stopping = true;
+  // What the parts write is written before anybody takes the folder for at rest.
+  const ended = children.map((child) => (child.exitCode === null && child.signalCode === null ? once(child, 'exit') : null));
   for (const child of children) child.kill('SIGTERM');
-  setTimeout(() => process.exit(code), 500);
+  Promise.race([Promise.all(ended), sleep(END_TIME)]).then(() => process.exit(code));
 }
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop(0));
 
