@@ -65,7 +65,9 @@ function stop(code) {
   if (stopping) return;
   stopping = true;
   // What the parts write is written before anybody takes the folder for at rest.
-  const ended = children.map((child) => (child.exitCode === null && child.signalCode === null ? once(child, 'exit') : null));
+  const ended = children.map((child) =>
+    child.exitCode === null && child.signalCode === null ? once(child, 'exit') : null,
+  );
   for (const child of children) child.kill('SIGTERM');
   Promise.race([Promise.all(ended), sleep(END_TIME)]).then(() => process.exit(code));
 }
