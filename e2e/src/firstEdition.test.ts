@@ -220,6 +220,7 @@ describe('every place', () => {
       '/sending',
       '/archive',
       '/figures',
+      '/me',
     ];
     for (const place of places) {
       await person.turnsTo(place);

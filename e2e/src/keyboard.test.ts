@@ -57,7 +57,7 @@ describe('a phone', () => {
       '/brand',
     ];
     const places = [
-      ...['/', '/clients', '/archive', '/sending', '/connect', `/figures?client=${client}`],
+      ...['/', '/clients', '/archive', '/sending', '/me', '/connect', `/figures?client=${client}`],
       ...parts.map((p) => `/clients/${client}${p}`),
       ...[`/reports/${report}`, `/editions/${edition}`],
     ];
@@ -144,5 +144,37 @@ describe('the keyboard alone', () => {
       ids.client,
     );
     expect(main).toBe('#8a2b52');
+  });
+});
+
+describe('a member', () => {
+  it('changes the password, and ends a session that was left open elsewhere', async () => {
+    const [here, elsewhere] = [new Person(await stage().newPage()), new Person(await stage().newPage())];
+    for (const who of [here, elsewhere]) {
+      await who.goes(demo.url);
+      await who.pressText('Mirel Oke');
+      await who.sees('Needs you');
+    }
+    await here.press('MO: Mirel Oke, reviewer', 'button');
+    await here.press('Your sign-in', 'menuitem');
+    await here.sees('now, here');
+    await here.pressText('End');
+    await here.page.waitForFunction(() => document.querySelectorAll('table.list tbody tr').length === 1);
+    await elsewhere.goes(demo.url);
+    await elsewhere.sees('Come in as');
+
+    await here.fill('Present password', 'quiet-harbour-88');
+    await here.fill('New password', 'harbourharbour88');
+    await here.fill('New password, again', 'harbourharbour88');
+    await here.press('Change it', 'button');
+    await here.sees('This would be guessed soon');
+    await here.fill('New password', 'seven teaspoons of moss');
+    await here.fill('New password, again', 'seven teaspoons of moss');
+    await here.press('Change it', 'button');
+    await here.sees('All your other sessions have ended.');
+    await elsewhere.fill('Email address', 'mirel.oke@fernglass.example');
+    await elsewhere.fill('Password', 'seven teaspoons of moss');
+    await elsewhere.press('Sign in', 'button');
+    await elsewhere.sees('Needs you');
   });
 });

@@ -63,6 +63,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./places/edition/EditionPlace.tsx')).EditionPlace }),
           },
           {
+            path: '/me',
+            lazy: async () => ({ Component: (await import('./places/me/Me.tsx')).Me }),
+          },
+          {
             path: '/sending',
             lazy: async () => ({ Component: (await import('./places/sending/Sending.tsx')).Sending }),
           },

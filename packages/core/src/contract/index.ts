@@ -7,6 +7,7 @@ import { feedRoutes } from './feeds.ts';
 import { figuresRoutes } from './figures.ts';
 import { galleryRoutes } from './gallery.ts';
 import { importRoutes } from './imports.ts';
+import { meRoutes } from './me.ts';
 import { metricRoutes } from './metrics.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
@@ -25,6 +26,7 @@ export * from './figures.ts';
 export * from './figuresText.ts';
 export * from './gallery.ts';
 export * from './imports.ts';
+export type { SessionRow } from './me.ts';
 export * from './metrics.ts';
 export * from './reports.ts';
 export * from './route.ts';
@@ -36,6 +38,7 @@ export * from './typed.ts';
 /** Every door of the API, by method and path. */
 export const routes = {
   ...sessionRoutes,
+  ...meRoutes,
   ...clientRoutes,
   ...connectionRoutes,
   ...feedRoutes,

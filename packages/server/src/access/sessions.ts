@@ -16,8 +16,17 @@ export interface Session {
 /** The store keeps a hash: who reads the database cannot take a session over. */
 const idOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
+/** Where a session began: the address, and what the browser says of itself. */
+export interface Origin {
+  address: string;
+  agent: string;
+}
+
+/** Characters of what a browser says of itself. */
+const AGENT = 300;
+
 /** Begins a session and returns the token for the cookie. */
-export async function openSession(db: Store, memberId: string, now: string): Promise<string> {
+export async function openSession(db: Store, memberId: string, now: string, from: Origin): Promise<string> {
   const token = randomBytes(32).toString('base64url');
   await db
     .insertInto('session')
@@ -27,6 +36,9 @@ export async function openSession(db: Store, memberId: string, now: string): Pro
       csrf: randomBytes(24).toString('base64url'),
       created_at: now,
       expires_at: addMinutes(now, LIFE),
+      seen_at: now,
+      address: from.address,
+      agent: from.agent.slice(0, AGENT),
     })
     .execute();
   await db.deleteFrom('session').where('expires_at', '<', now).execute();
@@ -41,7 +53,7 @@ export async function sessionOf(db: Store, token: string, now: string): Promise<
   if (row.expires_at < addMinutes(now, LIFE - 1)) {
     await db
       .updateTable('session')
-      .set({ expires_at: addMinutes(now, LIFE) })
+      .set({ expires_at: addMinutes(now, LIFE), seen_at: now })
       .where('id', '=', row.id)
       .execute();
   }
@@ -53,11 +65,57 @@ export async function sessionOf(db: Store, token: string, now: string): Promise<
 export async function renewSession(db: Store, token: string, now: string): Promise<void> {
   await db
     .updateTable('session')
-    .set({ expires_at: addMinutes(now, LIFE), created_at: now })
+    .set({ expires_at: addMinutes(now, LIFE), created_at: now, seen_at: now })
     .where('id', '=', idOf(token))
     .execute();
 }
 
 export async function closeSession(db: Store, token: string): Promise<void> {
   await db.deleteFrom('session').where('id', '=', idOf(token)).execute();
+}
+
+/** What a session is called in lists: enough of its id to tell it from others. */
+const NAMED = 16;
+
+/** A member's sessions that are not over: the one of this cookie's token (`current`), then the last used first. */
+export async function sessionsOf(db: Store, memberId: string, now: string, token: string | null) {
+  const rows = await db
+    .selectFrom('session')
+    .selectAll()
+    .where('member_id', '=', memberId)
+    .where('expires_at', '>=', now)
+    .where('created_at', '>=', addMinutes(now, -LONGEST))
+    .orderBy('seen_at', 'desc')
+    .execute();
+  const own = token === null ? null : idOf(token);
+  return rows
+    .map((r) => ({
+      id: r.id.slice(0, NAMED),
+      since: r.created_at,
+      seen: r.seen_at,
+      address: r.address,
+      agent: r.agent,
+      current: r.id === own,
+    }))
+    .sort((a, b) => Number(b.current) - Number(a.current));
+}
+
+/** Ends one of a member's own sessions, by what it is called. @returns whether there was one */
+export async function endSession(db: Store, memberId: string, name: string): Promise<boolean> {
+  if (!/^[0-9a-f]{16}$/.test(name)) return false;
+  const { numDeletedRows } = await db
+    .deleteFrom('session')
+    .where('member_id', '=', memberId)
+    .where('id', 'like', `${name}%`)
+    .executeTakeFirst();
+  return numDeletedRows > 0n;
+}
+
+/** Ends all of a member's sessions but the one of this token. */
+export async function endOtherSessions(db: Store, memberId: string, token: string | null): Promise<void> {
+  await db
+    .deleteFrom('session')
+    .where('member_id', '=', memberId)
+    .where('id', '!=', token === null ? '' : idOf(token))
+    .execute();
 }

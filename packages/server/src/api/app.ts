@@ -29,6 +29,7 @@ import { figuresHandlers } from './figures.ts';
 import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
+import { meHandlers } from './me.ts';
 import { metricHandlers } from './metrics.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
@@ -50,6 +51,7 @@ const cookieName = (secure: boolean): string => (secure ? '__Host-chronicon_sess
 /** The compiler holds this to the table: a route without a handler, or a handler without a route, does not build. */
 const handlers: Handlers<RouteName> = {
   ...sessionHandlers,
+  ...meHandlers,
   ...clientHandlers,
   ...feedHandlers,
   ...connectionHandlers,
@@ -218,8 +220,8 @@ export function createApp(api: Api): Express {
         throw new Refusal(422, Object.values(fields)[0] ?? 'Something is missing.', fields);
       }
       const cookie = { token: tokenOf(req), set: setCookie(res) };
-      const address = req.ip ?? '';
-      const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address };
+      const [address, agent] = [req.ip ?? '', req.get('user-agent') ?? ''];
+      const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address, agent };
       const work = () => handle(request);
       const gone = new AbortController();
       res.once('close', () => gone.abort());

@@ -28,8 +28,9 @@ export interface Request<R extends RouteName> {
   query: z.output<Routes[R]['query']>;
   /** Who asks; open routes are served without. */
   session: Routes[R]['roles'] extends 'open' ? null : Session;
-  /** Where the request came from. */
+  /** Where the request came from, and what the browser says of itself. */
   address: string;
+  agent: string;
   /** Sets or takes away the session's cookie. */
   cookie: { token: string | null; set(token: string | null): void };
 }

@@ -287,6 +287,9 @@ const QUERIES: Record<string, (ids: Ids) => Record<string, string>> = {
 const APART = new Set([
   'POST /api/session',
   'DELETE /api/session',
+  'PUT /api/session/password',
+  'DELETE /api/sessions',
+  'DELETE /api/sessions/:session',
   'POST /api/demo/clock',
   'DELETE /api/clients/:client/contacts/:contact',
   'DELETE /api/clients/:client/feeds/:feed',

@@ -1,14 +1,13 @@
-import pLimit from 'p-limit';
+import { checkPassword } from '../access/checkPassword.ts';
 import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../access/demoMembers.ts';
-import { verifyPassword } from '../access/passwords.ts';
 import { closeSession, openSession, renewSession, type Session, sessionOf } from '../access/sessions.ts';
-import { countFailure, forgetFailures, mustWait, partyOf } from '../access/signInLimits.ts';
+import { forgetFailures } from '../access/signInLimits.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
 import { atField, Refusal } from '../ground/refusal.ts';
 import { overdueSince } from '../store/editions.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf, memberByEmail } from '../store/members.ts';
+import { agencyOf } from '../store/members.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
@@ -28,16 +27,6 @@ async function describe(api: Api, session: Session) {
         : null,
   };
 }
-
-/** A hash that no password gives: signing in takes as long for an unknown address as for a known one. */
-const NOBODY = `scrypt$131072$8$1$${'A'.repeat(22)}==$${'A'.repeat(43)}=`;
-
-/** Each check takes 128 MB and a core for a while: two at a time, and nobody waits behind a crowd. */
-const checking = pLimit(2);
-const MOST_WAITING = 20;
-
-const inWords = (seconds: number): string =>
-  seconds < 60 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`;
 
 export const sessionHandlers: Handlers<
   | 'GET /api/health'
@@ -67,25 +56,14 @@ export const sessionHandlers: Handlers<
     demo: api.config.mode === 'demo' ? [...DEMO_MEMBERS] : null,
   }),
 
-  'POST /api/session': async ({ api, body, cookie, address }) => {
+  'POST /api/session': async ({ api, body, cookie, address, agent }) => {
     const now = api.clock.now();
-    const wait = await mustWait(api.store, body.email, address, now);
-    if (wait > 0) throw new Refusal(429, `Too many tries from here. Wait ${inWords(wait)}.`);
-    if (checking.pendingCount > MOST_WAITING) throw new Refusal(503, 'Too many sign-ins at once. Try again.');
-    const member = await memberByEmail(api.store, body.email);
-    const right = await checking(() => verifyPassword(body.password, member?.password ?? NOBODY));
-    if (!member || !right) {
-      await inTransaction(api.store, async (tx) => {
-        await countFailure(tx, body.email, address, now);
-        const detail = { address: partyOf(address) };
-        await record(tx, { at: now, actor: 'clockwork', action: 'sign-in.refused', subject: member?.id ?? '', detail });
-      });
-      throw new Refusal(401, 'The email address or the password is wrong.');
-    }
+    const member = await checkPassword(api.store, { ...body, address }, now);
+    if (!member) throw new Refusal(401, 'The email address or the password is wrong.');
     const token = await inTransaction(api.store, async (tx) => {
       await forgetFailures(tx, body.email, address, now);
       await record(tx, { at: now, actor: member.id, action: 'sign-in', subject: member.id });
-      return openSession(tx, member.id, now);
+      return openSession(tx, member.id, now, { address, agent });
     });
     cookie.set(token);
     return describe(api, (await sessionOf(api.store, token, api.clock.now()))!);

@@ -81,6 +81,10 @@ export async function memberByEmail(db: Store, email: string): Promise<(Member &
   return (row as (Member & { password: string }) | undefined) ?? null;
 }
 
+export async function setPassword(db: Store, id: string, password: string): Promise<void> {
+  await db.updateTable('member').set({ password }).where('id', '=', id).execute();
+}
+
 /** What every member is called, by id. */
 export async function memberNames(db: Store): Promise<Map<string, string>> {
   const rows = await db.selectFrom('member').select(['id', 'name']).execute();

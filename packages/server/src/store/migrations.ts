@@ -202,6 +202,13 @@ const STEPS: Record<string, string[]> = {
     `create trigger mark_client_update after update of name, settings, colour, manager_id on client for each row
       begin update change_mark set n = n + 1; end`,
   ],
+  '009-sign-in': [
+    "alter table session add column seen_at text not null default ''",
+    "alter table session add column address text not null default ''",
+    "alter table session add column agent text not null default ''",
+    'update session set seen_at = created_at',
+    'create index session_member on session (member_id)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

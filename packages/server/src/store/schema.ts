@@ -6,7 +6,17 @@ export interface Tables {
   setting: { key: string; value: string };
   agency: { id: string; name: string; zone: string; mail_from: string; holidays: string; working_days: string };
   member: { id: string; name: string; email: string; role: string; password: string; created_at: string };
-  session: { id: string; member_id: string; csrf: string; created_at: string; expires_at: string };
+  session: {
+    id: string;
+    member_id: string;
+    csrf: string;
+    created_at: string;
+    expires_at: string;
+    seen_at: string;
+    /** Where it began, and what the browser said of itself. */
+    address: string;
+    agent: string;
+  };
   client: {
     id: string;
     name: string;

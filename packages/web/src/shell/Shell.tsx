@@ -52,6 +52,9 @@ function MemberMenu() {
         <Menu.Item component={Link} to="/sending">
           Sending
         </Menu.Item>
+        <Menu.Item component={Link} to="/me">
+          Your sign-in
+        </Menu.Item>
         <Menu.Item onClick={() => scheme.toggleColorScheme()}>
           {shown === 'dark' ? 'Light paper' : 'Dark paper'}
         </Menu.Item>

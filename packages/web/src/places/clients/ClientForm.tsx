@@ -30,6 +30,7 @@ export function ClientForm({ settings, initial, action, busy, saved, error, onSu
       <Unsaved when={changed && !busy && !saved} what="what you typed" />
       <div className="field-pairs">
         <TextInput
+          className="wide"
           label="Name"
           value={input.name}
           onChange={(e) => set({ name: e.currentTarget.value })}

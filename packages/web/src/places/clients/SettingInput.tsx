@@ -16,7 +16,7 @@ export function SettingInput({ setting, value, error, onChange }: Props) {
     return (
       <TextInput
         {...said}
-        {...(field.kind === 'date' ? { type: 'date' } : { placeholder: field.placeholder })}
+        {...(field.kind === 'date' ? { type: 'date' } : { placeholder: field.placeholder, className: 'wide' })}
         value={String(value)}
         onChange={(e) => onChange(e.currentTarget.value)}
       />

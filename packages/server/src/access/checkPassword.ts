@@ -1,0 +1,44 @@
+import pLimit from 'p-limit';
+import { Refusal } from '../ground/refusal.ts';
+import { record } from '../store/ledger.ts';
+import { type Member, memberByEmail } from '../store/members.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import { verifyPassword } from './passwords.ts';
+import { countFailure, mustWait, partyOf } from './signInLimits.ts';
+
+/** A hash that no password gives: a check takes as long for an unknown address as for a known one. */
+const NOBODY = `scrypt$131072$8$1$${'A'.repeat(22)}==$${'A'.repeat(43)}=`;
+
+/** Each check takes 128 MB and a core for a while: two at a time, and nobody waits behind a crowd. */
+const checking = pLimit(2);
+const MOST_WAITING = 20;
+
+const inWords = (seconds: number): string =>
+  seconds < 60 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`;
+
+/**
+ * The member whose password this is; null where it is wrong, which is counted against whoever tries.
+ * @throws Refusal 429 or 503 while they have to wait
+ */
+export async function checkPassword(
+  store: Store,
+  tried: { email: string; password: string; address: string },
+  now: string,
+): Promise<Member | null> {
+  const { email, address } = tried;
+  const wait = await mustWait(store, email, address, now);
+  if (wait > 0) throw new Refusal(429, `Too many tries from here. Wait ${inWords(wait)}.`);
+  if (checking.pendingCount > MOST_WAITING) throw new Refusal(503, 'Too many sign-ins at once. Try again.');
+  const member = await memberByEmail(store, email);
+  const right = await checking(() => verifyPassword(tried.password, member?.password ?? NOBODY));
+  if (member && right) {
+    const { password: _, ...known } = member;
+    return known;
+  }
+  await inTransaction(store, async (tx) => {
+    await countFailure(tx, email, address, now);
+    const detail = { address: partyOf(address) };
+    await record(tx, { at: now, actor: 'clockwork', action: 'sign-in.refused', subject: member?.id ?? '', detail });
+  });
+  return null;
+}

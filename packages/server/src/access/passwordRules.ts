@@ -1,0 +1,36 @@
+/** Characters, where a password stands alone (NIST SP 800-63B-4 §3.1.1.2); there is no other rule of what it consists of. */
+const LEAST = 15;
+const MOST = 200;
+/** Powers of ten of guesses that one must withstand who knows which passwords are common and whose it is. */
+const WITHSTANDS = 10;
+/** What is judged of a long one: judging takes longer than the length. */
+const JUDGED = 64;
+
+type Judge = (password: string, known: readonly string[]) => number;
+let judge: Promise<Judge> | null = null;
+
+/** Lists of common passwords, names and words: large, and wanted seldom. */
+async function loadJudge(): Promise<Judge> {
+  const [{ ZxcvbnFactory }, common] = await Promise.all([
+    import('@zxcvbn-ts/core'),
+    import('@zxcvbn-ts/language-common'),
+  ]);
+  const known = new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs });
+  return (password, own) => known.check(password, [...own]).guessesLog10;
+}
+
+/**
+ * What is wrong with a password in a sentence; null where it may be taken.
+ * @param own names and addresses that whoever guesses would try first
+ */
+export async function passwordFault(password: string, own: readonly string[]): Promise<string | null> {
+  const length = [...password.normalize('NFC')].length;
+  if (length < LEAST) return `Take at least ${LEAST} characters: a few words that only you would put together.`;
+  if (length > MOST) return `Keep it to ${MOST} characters.`;
+  judge ??= loadJudge();
+  const parts = own.flatMap((text) => [text, ...text.split(/[^\p{L}\p{N}]+/u)]).filter((text) => text.length > 2);
+  const guesses = (await judge)(password.slice(0, JUDGED), parts);
+  return guesses >= WITHSTANDS
+    ? null
+    : 'This would be guessed soon: it is common, repeats itself, or says your name. Put a few unrelated words together.';
+}
