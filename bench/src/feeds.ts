@@ -108,7 +108,7 @@ async function benchImport(folder: string, standins: Standins, smtpPort: number)
   console.log(
     `a file of ${ROWS.toLocaleString('en-GB')} rows x 8 columns, ${megabytes(statSync(path).size)}: sent and looked at in ${(looked / 1000).toFixed(1)} s`,
   );
-  report('its import, from the button to figures that count', [took], 15_000);
+  report('a file’s import, from the button to figures that count', [took], 15_000);
   const grew = after.peak - before.now;
   console.log(
     `  memory of the server: ${megabytes(before.now)} before, ${megabytes(after.peak)} at most; the import took ${megabytes(grew)}, ${(grew / 300 / 1024 / 1024).toFixed(2)} of 300 MB: ${grew < 300 * 1024 * 1024 ? 'within' : 'OVER'}`,
