@@ -10,7 +10,7 @@ export interface RunningDemo {
   stop(): Promise<void>;
 }
 
-const freePort = () =>
+export const freePort = () =>
   new Promise<number>((resolve, reject) => {
     const probe = createServer();
     probe.once('error', reject);

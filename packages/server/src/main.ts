@@ -17,6 +17,7 @@ async function run(): Promise<void> {
   server = await startServer(readConfig(process.env));
   process.send?.({ ready: server.url });
   console.log(`Chronicon at ${server.url}`);
+  if (server.first) console.log(`There is no agency yet. Make it within an hour at ${server.first}`);
 }
 
 /** After an error that nobody caught, nothing in memory is trusted: the server ends in order and begins anew. */

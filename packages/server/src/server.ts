@@ -3,6 +3,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo, Socket } from 'node:net';
 import { join } from 'node:path';
 import { pino } from 'pino';
+import { openFirstDoor } from './access/firstDoor.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
 import { COPY_BEAT } from './api/sending.ts';
@@ -81,6 +82,8 @@ async function opened<T>(work: () => Promise<T> | T): Promise<T> {
 
 export interface RunningServer extends Api {
   url: string;
+  /** The address at which the agency is made; null where there is one. It holds a secret. */
+  first: string | null;
   /** Stops taking work, finishes what is under way, closes everything. */
   close(): Promise<void>;
 }
@@ -241,11 +244,14 @@ export async function startServer(config: Config): Promise<RunningServer> {
   if (config.url === null) for (const host of ['127.0.0.1', 'localhost']) api.origins.add(`http://${host}:${port}`);
   await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
   await api.imports.resume();
+  const secret = await openFirstDoor(api.store, api.clock.machine());
   api.clockwork.start();
   api.press.warm().catch((err) => api.log.error({ err }, 'the press could not be warmed'));
   return {
     ...api,
     url: `http://127.0.0.1:${port}`,
+    // After the sign of a fragment: no server, proxy or log is sent it.
+    first: secret && `${config.url ?? `http://localhost:${port}`}/first#${secret}`,
     async close() {
       server.closeAllConnections();
       await new Promise((r) => server.close(r));

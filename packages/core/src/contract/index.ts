@@ -5,6 +5,7 @@ import { deskRoutes } from './desk.ts';
 import { editionRoutes } from './editions.ts';
 import { feedRoutes } from './feeds.ts';
 import { figuresRoutes } from './figures.ts';
+import { firstRoutes } from './first.ts';
 import { galleryRoutes } from './gallery.ts';
 import { importRoutes } from './imports.ts';
 import { meRoutes } from './me.ts';
@@ -24,6 +25,7 @@ export * from './editions.ts';
 export * from './feeds.ts';
 export * from './figures.ts';
 export * from './figuresText.ts';
+export type { FirstInput } from './first.ts';
 export * from './gallery.ts';
 export * from './imports.ts';
 export type { SessionRow } from './me.ts';
@@ -39,6 +41,7 @@ export * from './typed.ts';
 export const routes = {
   ...sessionRoutes,
   ...meRoutes,
+  ...firstRoutes,
   ...clientRoutes,
   ...connectionRoutes,
   ...feedRoutes,

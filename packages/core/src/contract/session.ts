@@ -3,8 +3,10 @@ import { done, EVERYONE, ROLES, route } from './route.ts';
 
 const member = z.object({ id: z.string(), name: z.string(), email: z.string(), role: z.enum(ROLES) });
 
+export const memberName = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
+
 /** What every screen needs to know of where it is. */
-const session = z.object({
+export const sessionReply = z.object({
   member,
   agency: z.string(),
   /** Whose clock the screens show. */
@@ -41,15 +43,17 @@ export const sessionRoutes = {
       demo: z
         .array(z.object({ name: z.string(), email: z.string(), password: z.string(), role: z.string() }))
         .nullable(),
+      /** Where there is no agency yet: what its form offers. */
+      first: z.object({ languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly() }).nullable(),
     }),
   }),
   'POST /api/session': route({
     about: 'Sign in.',
     roles: 'open',
     body: z.object({ email: z.string().max(200), password: z.string().max(200) }),
-    reply: session,
+    reply: sessionReply,
   }),
-  'GET /api/session': route({ about: 'Who is signed in.', roles: EVERYONE, reply: session }),
+  'GET /api/session': route({ about: 'Who is signed in.', roles: EVERYONE, reply: sessionReply }),
   'DELETE /api/session': route({ about: 'Sign out.', roles: EVERYONE, reply: done }),
   'POST /api/demo/clock': route({
     about: 'Move the clock of a demo forward, and wait until what became due is done.',

@@ -27,6 +27,7 @@ import { editionHandlers } from './editions.ts';
 import { feedHandlers } from './feeds.ts';
 import { figuresHandlers } from './figures.ts';
 import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
+import { firstHandlers } from './first.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
 import { meHandlers } from './me.ts';
@@ -52,6 +53,7 @@ const cookieName = (secure: boolean): string => (secure ? '__Host-chronicon_sess
 const handlers: Handlers<RouteName> = {
   ...sessionHandlers,
   ...meHandlers,
+  ...firstHandlers,
   ...clientHandlers,
   ...feedHandlers,
   ...connectionHandlers,

@@ -139,10 +139,10 @@ export const clientHandlers: Handlers<
   },
 
   'GET /api/clients/settings': async ({ api }) => {
-    const { zone } = (await agencyOf(api.store))!;
+    const { zone, weekStart, language } = (await agencyOf(api.store))!;
     return {
       settings: SETTING_LIST.map(([key, { label, hint, field }]) => ({ key, label, ...(hint && { hint }), field })),
-      fresh: { ...readSettings({}), zone, startDate: civilDateAt(api.clock.now(), zone) },
+      fresh: { ...readSettings({}), zone, weekStart, language, startDate: civilDateAt(api.clock.now(), zone) },
     };
   },
 

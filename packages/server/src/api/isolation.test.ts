@@ -288,6 +288,7 @@ const APART = new Set([
   'POST /api/session',
   'DELETE /api/session',
   'PUT /api/session/password',
+  'POST /api/first',
   'DELETE /api/sessions',
   'DELETE /api/sessions/:session',
   'POST /api/demo/clock',

@@ -1,3 +1,4 @@
+import { LOCALES } from '@chronicon/core/words';
 import { checkPassword } from '../access/checkPassword.ts';
 import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../access/demoMembers.ts';
 import { closeSession, openSession, renewSession, type Session, sessionOf } from '../access/sessions.ts';
@@ -12,7 +13,8 @@ import { sendingStops } from '../store/sendingStops.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 
-async function describe(api: Api, session: Session) {
+/** What every screen is told of where it is. */
+export async function describeSession(api: Api, session: Session) {
   const { config } = api;
   const agency = await agencyOf(api.store);
   return {
@@ -51,10 +53,14 @@ export const sessionHandlers: Handlers<
     };
   },
 
-  'GET /api/door': async ({ api }) => ({
-    agency: (await agencyOf(api.store))?.name ?? 'Chronicon',
-    demo: api.config.mode === 'demo' ? [...DEMO_MEMBERS] : null,
-  }),
+  'GET /api/door': async ({ api }) => {
+    const agency = await agencyOf(api.store);
+    return {
+      agency: agency?.name ?? 'Chronicon',
+      demo: api.config.mode === 'demo' ? [...DEMO_MEMBERS] : null,
+      first: agency ? null : { languages: LOCALES },
+    };
+  },
 
   'POST /api/session': async ({ api, body, cookie, address, agent }) => {
     const now = api.clock.now();
@@ -66,10 +72,10 @@ export const sessionHandlers: Handlers<
       return openSession(tx, member.id, now, { address, agent });
     });
     cookie.set(token);
-    return describe(api, (await sessionOf(api.store, token, api.clock.now()))!);
+    return describeSession(api, (await sessionOf(api.store, token, api.clock.now()))!);
   },
 
-  'GET /api/session': async ({ api, session }) => describe(api, session),
+  'GET /api/session': async ({ api, session }) => describeSession(api, session),
 
   'DELETE /api/session': async ({ api, cookie }) => {
     if (cookie.token) await closeSession(api.store, cookie.token);

@@ -17,11 +17,17 @@ export interface Agency {
   mailFrom: string;
   holidays: string[];
   workingDays: number[];
+  /** What new clients begin with: the first day of the week, 1 for Monday, and the language of reports. */
+  weekStart: number;
+  language: string;
 }
 
 const columns = ['id', 'name', 'email', 'role'] as const;
 
-export async function createAgency(db: Store, agency: Agency): Promise<void> {
+export async function createAgency(
+  db: Store,
+  agency: Omit<Agency, 'weekStart' | 'language'> & Partial<Agency>,
+): Promise<void> {
   await db
     .insertInto('agency')
     .values({
@@ -31,6 +37,8 @@ export async function createAgency(db: Store, agency: Agency): Promise<void> {
       mail_from: agency.mailFrom,
       holidays: JSON.stringify(agency.holidays),
       working_days: JSON.stringify(agency.workingDays),
+      week_start: agency.weekStart ?? 1,
+      language: agency.language ?? 'en-GB',
     })
     .execute();
 }
@@ -45,6 +53,8 @@ export async function agencyOf(db: Store): Promise<Agency | null> {
         mailFrom: row.mail_from,
         holidays: JSON.parse(row.holidays) as string[],
         workingDays: JSON.parse(row.working_days) as number[],
+        weekStart: row.week_start,
+        language: row.language,
       }
     : null;
 }

@@ -209,6 +209,10 @@ const STEPS: Record<string, string[]> = {
     'update session set seen_at = created_at',
     'create index session_member on session (member_id)',
   ],
+  '010-agency': [
+    'alter table agency add column week_start integer not null default 1',
+    "alter table agency add column language text not null default 'en-GB'",
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

@@ -4,7 +4,16 @@ import type { Generated } from 'kysely';
 /** The operations database. JSON columns are text; instants are UTC ISO text, dates YYYY-MM-DD. */
 export interface Tables {
   setting: { key: string; value: string };
-  agency: { id: string; name: string; zone: string; mail_from: string; holidays: string; working_days: string };
+  agency: {
+    id: string;
+    name: string;
+    zone: string;
+    mail_from: string;
+    holidays: string;
+    working_days: string;
+    week_start: number;
+    language: string;
+  };
   member: { id: string; name: string; email: string; role: string; password: string; created_at: string };
   session: {
     id: string;

@@ -13,6 +13,10 @@ export const waitsForOddDays = async (db: Store): Promise<boolean> => (await rea
 export const setOddDays = (db: Store, wait: boolean): Promise<void> =>
   writeSetting(db, ODD_DAYS, wait ? 'wait' : 'send');
 
+export async function deleteSetting(db: Store, key: string): Promise<void> {
+  await db.deleteFrom('setting').where('key', '=', key).execute();
+}
+
 export async function writeSetting(db: Store, key: string, value: string): Promise<void> {
   await db
     .insertInto('setting')

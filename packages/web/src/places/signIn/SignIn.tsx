@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { FirstStart } from '../first/FirstStart.tsx';
 
 /** The door: address and password; a demo offers its own people. */
 export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
@@ -16,6 +17,21 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
     event.preventDefault();
     signIn.mutate({ email, password });
   };
+  const secret = location.pathname === '/first' ? location.hash.slice(1) : '';
+  if (door.data?.first && secret !== '') return <FirstStart secret={secret} languages={door.data.first.languages} />;
+  if (door.data?.first) {
+    return (
+      <main className="door">
+        <div className="card stack">
+          <h1 style={{ fontSize: 24 }}>No agency yet</h1>
+          <span>
+            Chronicon is ready for its first owner. Open the address that the server printed when it started; it works
+            for an hour. Start the server again for another one.
+          </span>
+        </div>
+      </main>
+    );
+  }
   return (
     <main className="door">
       <div className="card stack">

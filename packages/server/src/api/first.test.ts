@@ -1,0 +1,117 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { openFirstDoor, opensFirstDoor } from '../access/firstDoor.ts';
+import { readConfig } from '../ground/config.ts';
+import { type RunningServer, startServer } from '../server.ts';
+
+let data: string;
+let server: RunningServer;
+
+const start = () =>
+  startServer(
+    readConfig({ CHRONICON_DATA: data, CHRONICON_PORT: '0', CHRONICON_LOG: 'silent', CHRONICON_NOTICES: 'off' }),
+  );
+
+beforeEach(async () => {
+  data = mkdtempSync(join(tmpdir(), 'chronicon-first-'));
+  server = await start();
+});
+afterEach(async () => {
+  await server.close();
+  rmSync(data, { recursive: true, force: true });
+});
+
+const secretOf = (s: RunningServer) => new URL(s.first!).hash.slice(1);
+const AGENCY = {
+  name: 'Fernglass Media',
+  zone: 'Europe/Berlin',
+  language: 'de-DE',
+  weekStart: 7,
+  workingDays: [1, 2, 3, 4],
+  mailFrom: 'reports@fernglass.example',
+  owner: { name: 'Ines Tallow', email: 'Ines@fernglass.example', password: 'walrus umbrella 7 teaspoons' },
+};
+const make = (secret: string, changes: object = {}) =>
+  fetch(`${server.url}/api/first`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ secret, ...AGENCY, ...changes }),
+  });
+const door = async () => (await (await fetch(`${server.url}/api/door`)).json()) as { agency: string; first: unknown };
+
+describe('an empty data folder', () => {
+  it('becomes an agency with its owner by the address that the start printed, once', async () => {
+    expect((await door()).first).not.toBeNull();
+    const secret = secretOf(server);
+    expect(Buffer.from(secret, 'base64url')).toHaveLength(16);
+    const made = await make(secret);
+    expect(made.status).toBe(200);
+    const [set] = made.headers.getSetCookie();
+    expect(set).toMatch(/^__Host-chronicon_session=.*HttpOnly; Secure; SameSite=Strict/);
+    const cookie = set!.split(';')[0]!;
+    const session = await (await fetch(`${server.url}/api/session`, { headers: { cookie } })).json();
+    expect(session).toMatchObject({
+      member: { email: 'ines@fernglass.example', role: 'owner' },
+      zone: 'Europe/Berlin',
+      demo: null,
+    });
+    const { fresh } = (await (await fetch(`${server.url}/api/clients/settings`, { headers: { cookie } })).json()) as {
+      fresh: object;
+    };
+    expect(fresh).toMatchObject({ zone: 'Europe/Berlin', language: 'de-DE', weekStart: 7 });
+    expect(await door()).toMatchObject({ agency: 'Fernglass Media', first: null });
+    const again = await make(secret);
+    expect([again.status, ((await again.json()) as { message: string }).message]).toEqual([
+      403,
+      expect.stringContaining('has been used'),
+    ]);
+    await server.close();
+    // At rest there is neither the secret nor the password.
+    for (const name of readdirSync(data).filter((f) => f.startsWith('chronicon.db'))) {
+      const bytes = readFileSync(join(data, name));
+      for (const text of [secret, AGENCY.owner.password]) expect(bytes.includes(text)).toBe(false);
+    }
+    server = await start();
+    expect(server.first).toBeNull();
+  });
+
+  it('stays empty for who does not know the secret, and says at the field what is wrong', async () => {
+    expect((await make('AAAAAAAAAAAAAAAAAAAAAA')).status).toBe(403);
+    const weak = await make(secretOf(server), { owner: { ...AGENCY.owner, password: 'passwordpassword' } });
+    expect(await weak.json()).toMatchObject({ fields: { 'owner.password': expect.stringContaining('guessed soon') } });
+    const empty = await make(secretOf(server), { name: ' ', mailFrom: 'nowhere', workingDays: [] });
+    expect(Object.keys(((await empty.json()) as { fields: object }).fields).sort()).toEqual([
+      'mailFrom',
+      'name',
+      'workingDays',
+    ]);
+    expect((await door()).first).not.toBeNull();
+    expect((await make(secretOf(server))).status).toBe(200);
+  });
+
+  it('becomes one agency where two hands press at once', async () => {
+    const both = await Promise.all([make(secretOf(server)), make(secretOf(server), { name: 'Another' })]);
+    expect(both.map((r) => r.status).sort()).toEqual([200, 403]);
+    expect(await server.store.selectFrom('member').select('id').execute()).toHaveLength(1);
+  });
+
+  it('is opened by the last printed address alone, for an hour', async () => {
+    const old = secretOf(server);
+    await server.close();
+    server = await start();
+    expect((await make(old)).status).toBe(403);
+    const secret = (await openFirstDoor(server.store, 1_000_000))!;
+    expect(await opensFirstDoor(server.store, secret, 1_000_000 + 59 * 60_000)).toBe(true);
+    expect(await opensFirstDoor(server.store, secret, 1_000_000 + 60 * 60_000)).toBe(false);
+    expect(await opensFirstDoor(server.store, 'x', 1_000_001)).toBe(false);
+  });
+
+  it('has no door of a demo', async () => {
+    await make(secretOf(server));
+    const to = { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' };
+    expect(await door()).toMatchObject({ demo: null });
+    expect((await fetch(`${server.url}/api/demo/clock`, to)).status).toBe(401);
+  });
+});
