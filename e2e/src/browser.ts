@@ -92,6 +92,13 @@ export class Person {
     });
   }
 
+  /** Comes in at the demo's door as one of its people, and sees the Desk. */
+  async comesIn(url: string, name: string): Promise<void> {
+    await this.goes(url);
+    await this.pressText(name);
+    await this.sees('Needs you');
+  }
+
   async goes(url: string): Promise<void> {
     await this.page.goto(url, { waitUntil: 'load' });
     await this.settles();

@@ -25,9 +25,7 @@ const stage = useStage();
 beforeAll(async () => {
   demo = stage().demo;
   person = new Person(await stage().newPage());
-  await person.goes(demo.url);
-  await person.pressText('Joren Vask');
-  await person.sees('Needs you');
+  await person.comesIn(demo.url, 'Joren Vask');
   await person.goes(`${demo.url}/clients/new`);
   await person.fill('Name', 'Tarnbeck Pottery');
   await person.fill('Website', 'tarnbeck.example');

@@ -16,9 +16,7 @@ const stage = useStage();
 beforeAll(async () => {
   demo = stage().demo;
   person = new Person(await stage().newPage());
-  await person.goes(demo.url);
-  await person.pressText('Ines Tallow');
-  await person.sees('Needs you');
+  await person.comesIn(demo.url, 'Ines Tallow');
   client = await person.page.evaluate(async () => {
     const all = (await (await fetch('/api/clients/names')).json()) as { id: string; name: string }[];
     return all.find((c) => c.name.startsWith('Mosswick'))!.id;

@@ -51,9 +51,7 @@ const change = (now: number, before: number) =>
 describe('a new user', () => {
   it('goes from an empty client to a PDF in the contact’s mailbox, with the right figures, through the interface alone', async () => {
     // In at the door.
-    await person.goes(demo.url);
-    await person.pressText('Joren Vask');
-    await person.sees('Needs you');
+    await person.comesIn(demo.url, 'Joren Vask');
 
     // A client and a contact; a wrong address is told at the field and loses nothing.
     await person.press('Clients', 'link');

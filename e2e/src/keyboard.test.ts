@@ -12,9 +12,7 @@ const stage = useStage();
 beforeAll(async () => {
   demo = stage().demo;
   person = new Person(await stage().newPage());
-  await person.goes(demo.url);
-  await person.pressText('Ines Tallow');
-  await person.sees('Needs you');
+  await person.comesIn(demo.url, 'Ines Tallow');
   ids = await person.page.evaluate(async () => {
     const get = async (path: string) => (await fetch(path)).json();
     const clients = (await get('/api/clients/names')) as { id: string; name: string }[];
@@ -151,9 +149,7 @@ describe('a member', () => {
   it('changes the password, and ends a session that was left open elsewhere', async () => {
     const [here, elsewhere] = [new Person(await stage().newPage()), new Person(await stage().newPage())];
     for (const who of [here, elsewhere]) {
-      await who.goes(demo.url);
-      await who.pressText('Mirel Oke');
-      await who.sees('Needs you');
+      await who.comesIn(demo.url, 'Mirel Oke');
     }
     await here.press('MO: Mirel Oke, reviewer', 'button');
     await here.press('Your sign-in', 'menuitem');

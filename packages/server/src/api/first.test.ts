@@ -9,9 +9,16 @@ import { type RunningServer, startServer } from '../server.ts';
 let data: string;
 let server: RunningServer;
 
-const start = () =>
+/** Threads are started on demand in a test's own mode; the doors are those of production in either. */
+const start = (mode = 'test') =>
   startServer(
-    readConfig({ CHRONICON_DATA: data, CHRONICON_PORT: '0', CHRONICON_LOG: 'silent', CHRONICON_NOTICES: 'off' }),
+    readConfig({
+      CHRONICON_DATA: data,
+      CHRONICON_MODE: mode,
+      CHRONICON_PORT: '0',
+      CHRONICON_LOG: 'silent',
+      CHRONICON_NOTICES: 'off',
+    }),
   );
 
 beforeEach(async () => {
@@ -43,6 +50,8 @@ const door = async () => (await (await fetch(`${server.url}/api/door`)).json()) 
 
 describe('an empty data folder', () => {
   it('becomes an agency with its owner by the address that the start printed, once', async () => {
+    await server.close();
+    server = await start('production');
     expect((await door()).first).not.toBeNull();
     const secret = secretOf(server);
     expect(Buffer.from(secret, 'base64url')).toHaveLength(16);
@@ -108,7 +117,9 @@ describe('an empty data folder', () => {
     expect(await opensFirstDoor(server.store, 'x', 1_000_001)).toBe(false);
   });
 
-  it('has no door of a demo', async () => {
+  it('has no door of a demo in production', async () => {
+    await server.close();
+    server = await start('production');
     await make(secretOf(server));
     const to = { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' };
     expect(await door()).toMatchObject({ demo: null });
