@@ -2,6 +2,7 @@ import { accessSync, chmodSync, constants, existsSync, mkdirSync } from 'node:fs
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo, Socket } from 'node:net';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { pino } from 'pino';
 import { openFirstDoor } from './access/firstDoor.ts';
 import { createApp } from './api/app.ts';
@@ -26,7 +27,7 @@ import { anySealed } from './store/connections.ts';
 import { faultOf } from './store/faults.ts';
 import { openFiles } from './store/files.ts';
 import { isCopy, settleIdentity } from './store/identity.ts';
-import { beatInstance, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
+import { beatInstance, beats, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
 import { openSecrets, type Secrets } from './store/secrets.ts';
 import { stopSending } from './store/sendingStops.ts';
 import { readSetting, writeSetting } from './store/settings.ts';
@@ -167,6 +168,25 @@ async function greetCopy(api: Pick<Api, 'store' | 'config' | 'clock' | 'log'>, a
   });
 }
 
+/**
+ * Refuses to be the second server on a folder. One that was killed leaves a beat that looks alive: whether another one
+ * follows is waited for, two beats long.
+ */
+async function standAlone(store: Store, config: Config, machine: () => number): Promise<void> {
+  const { patience } = config;
+  const seen = await beats(store, patience, machine());
+  const until = machine() + (patience / BEATS) * 2.5;
+  while (seen.size > 0 && machine() < until) {
+    await sleep(Math.min(500, patience / BEATS / 2));
+    for (const [id, beat] of await beats(store, patience, machine())) {
+      if (seen.get(id) === beat) continue;
+      throw new StartError(
+        `A server runs on ${config.data} already. Use that one, or start several with CHRONICON_MANY=yes.`,
+      );
+    }
+  }
+}
+
 /** Opens everything and builds the API without listening yet: for tests, set-up and the server alike. */
 export async function openServer(config: Config): Promise<Api & { shut(): Promise<void> }> {
   prepareFolder(config.data);
@@ -180,6 +200,12 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const secrets = await openKey(store, config.data);
   // A copied folder was last alive elsewhere: asked before this server enters itself.
   const alive = await lastBeat(store);
+  if (config.alone) {
+    await opened(() => standAlone(store, config, () => clock.machine())).catch(async (error) => {
+      await Promise.all([store.destroy(), facts.destroy()]);
+      throw error;
+    });
+  }
   const instance = await enterInstance(store, config.patience, clock.machine(), clock.now());
   const heart = setInterval(() => {
     beatInstance(store, instance.id, clock.machine(), clock.now()).catch((err) =>

@@ -126,3 +126,31 @@ describe('an empty data folder', () => {
     expect((await fetch(`${server.url}/api/demo/clock`, to)).status).toBe(401);
   });
 });
+
+describe('a data folder', () => {
+  const config = (more: Record<string, string> = {}) =>
+    readConfig({
+      CHRONICON_DATA: data,
+      CHRONICON_PORT: '0',
+      CHRONICON_LOG: 'silent',
+      CHRONICON_PATIENCE: '1',
+      ...more,
+    });
+
+  it('has one server in production, unless several are asked for', async () => {
+    await server.close();
+    server = await startServer(config());
+    await expect(startServer(config())).rejects.toThrow(`A server runs on ${data} already`);
+    const second = await startServer(config({ CHRONICON_MANY: 'yes' }));
+    await second.close();
+  });
+
+  it('is taken up again after a server that was killed', async () => {
+    const beat = new Date(Date.now() + 300).toISOString();
+    const killed = { id: 'in_killed', started_at: beat, beat_at: beat, beat_now: beat };
+    await server.store.insertInto('instance').values(killed).execute();
+    await server.close();
+    server = await startServer(config());
+    expect((await fetch(`${server.url}/api/door`)).status).toBe(200);
+  });
+});

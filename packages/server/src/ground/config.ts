@@ -32,6 +32,8 @@ const environment = z.object({
   CHRONICON_COPY: z.enum(['go', 'stop']).optional(),
   /** Seconds without a heartbeat after which other servers on the folder take over. */
   CHRONICON_PATIENCE: z.coerce.number().min(1).max(600).optional(),
+  /** `yes`: several servers share the data folder; in production one is alone on it unless that is said. */
+  CHRONICON_MANY: z.enum(['yes', 'no']).optional(),
   CHRONICON_FEEDS: z.url().optional(),
   /** Networks beside the public ones that feeds may be fetched from: `loopback`, `private`, or both. */
   CHRONICON_FEED_NETWORKS: z
@@ -68,6 +70,8 @@ export interface Config {
   copyStops: boolean;
   /** Milliseconds without a heartbeat after which a server is taken for dead. */
   patience: number;
+  /** Whether it starts only where no other server runs on the folder. */
+  alone: boolean;
   /** Where feed services are found, each under its kind. */
   feeds: string | null;
   network: NetworkRules;
@@ -112,6 +116,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     notices: e.CHRONICON_NOTICES === 'on',
     copyStops: (e.CHRONICON_COPY ?? (e.CHRONICON_MODE === 'production' ? 'stop' : 'go')) === 'stop',
     patience: (e.CHRONICON_PATIENCE ?? 20) * 1000,
+    alone: e.CHRONICON_MODE === 'production' && e.CHRONICON_MANY !== 'yes',
     feeds: e.CHRONICON_FEEDS ?? null,
     // The stand-ins of a demo are on this machine.
     network: {

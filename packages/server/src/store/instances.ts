@@ -61,6 +61,16 @@ export async function othersAlive(db: Store, self: Instance, machine: number): P
   return rows.length;
 }
 
+/** When each server that may be alive last beat, by the machine's time. */
+export async function beats(db: Store, patience: number, machine: number): Promise<Map<string, string>> {
+  const rows = await db
+    .selectFrom('instance')
+    .select(['id', 'beat_at'])
+    .where('beat_at', '>=', iso(machine - patience))
+    .execute();
+  return new Map(rows.map((r) => [r.id, r.beat_at]));
+}
+
 /** A lease: who works on something, and the number that each later move of it has to repeat. */
 export interface Lease {
   owner: string;
