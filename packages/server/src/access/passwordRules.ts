@@ -3,8 +3,8 @@ const LEAST = 15;
 const MOST = 200;
 /** Powers of ten of guesses that one must withstand who knows which passwords are common and whose it is. */
 const WITHSTANDS = 10;
-/** What is judged of a long one: judging takes longer than the length. */
-const JUDGED = 64;
+/** Characters of a long one that are judged: judging takes the main thread, and grows faster than the length. */
+const JUDGED = 32;
 
 type Judge = (password: string, known: readonly string[]) => number;
 let judge: Promise<Judge> | null = null;

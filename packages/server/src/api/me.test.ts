@@ -67,6 +67,16 @@ describe('a password', () => {
     expect(answer.fields.next).toContain(words);
   });
 
+  it('is changed once where two windows change it at once', async () => {
+    const here = await visit(bed.server.url, MANAGER);
+    const both = await Promise.all(
+      ['walrus umbrella one', 'walrus umbrella two'].map((next) => change(here, PASSWORD, next)),
+    );
+    expect(both.map((b) => b.status).sort()).toEqual([200, 422]);
+    const refused = both.find((b) => b.status === 422)!;
+    expect(refused.fields.current).toMatch(/in the meantime|not your password/);
+  });
+
   it('may be made of any letters', async () => {
     const here = await visit(bed.server.url, MANAGER);
     expect((await change(here, PASSWORD, 'морж зонтик семь ложек')).status).toBe(200);

@@ -9,7 +9,7 @@ import { partyOf } from '../access/signInLimits.ts';
 import { atField, notFound } from '../ground/refusal.ts';
 import { idFrom } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf, type Member, setPassword } from '../store/members.ts';
+import { agencyOf, type Member, memberByEmail, setPassword } from '../store/members.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 
@@ -40,6 +40,7 @@ export const meHandlers: Handlers<
 > = {
   'PUT /api/session/password': async ({ api, session: { member }, body, cookie, address }) => {
     const { store, clock } = api;
+    const known = (await memberByEmail(store, member.email))!.password;
     const found = await checkPassword(store, { email: member.email, password: body.current, address }, clock.now());
     if (!found) throw atField('current', 'This is not your password.');
     if (body.next === body.current) throw atField('next', 'This is the password that you have already.');
@@ -49,7 +50,9 @@ export const meHandlers: Handlers<
     const password = await hashPassword(body.next);
     const at = clock.now();
     await inTransaction(store, async (tx) => {
-      await setPassword(tx, member.id, password);
+      if (!(await setPassword(tx, member.id, password, known))) {
+        throw atField('current', 'It was changed in the meantime, in another window or browser.');
+      }
       await endOtherSessions(tx, member.id, cookie.token);
       const detail = { address: partyOf(address) };
       await record(tx, { at, actor: member.id, action: 'password.changed', subject: member.id, detail });

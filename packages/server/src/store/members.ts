@@ -91,8 +91,15 @@ export async function memberByEmail(db: Store, email: string): Promise<(Member &
   return (row as (Member & { password: string }) | undefined) ?? null;
 }
 
-export async function setPassword(db: Store, id: string, password: string): Promise<void> {
-  await db.updateTable('member').set({ password }).where('id', '=', id).execute();
+/** Sets the hash of a password in place of the one that was known. @returns false where that is another one by now */
+export async function setPassword(db: Store, id: string, password: string, known: string): Promise<boolean> {
+  const { numUpdatedRows } = await db
+    .updateTable('member')
+    .set({ password })
+    .where('id', '=', id)
+    .where('password', '=', known)
+    .executeTakeFirst();
+  return numUpdatedRows > 0n;
 }
 
 /** What every member is called, by id. */

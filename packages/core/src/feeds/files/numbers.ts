@@ -16,7 +16,10 @@ const SPACES = /[\s'’]/g;
 export function readNumber(cell: Cell, style: NumberStyle): number | null {
   if (cell === null) return null;
   if (typeof cell === 'number') return Number.isFinite(cell) ? cell : null;
-  if (style === 'point' ? PLAIN.test(cell) : PLAIN_WHOLE.test(cell)) return Number(cell);
+  if (style === 'point' ? PLAIN.test(cell) : PLAIN_WHOLE.test(cell)) {
+    const plain = Number(cell);
+    return Number.isFinite(plain) ? plain : null;
+  }
   let text = cell.trim().replace(/[\u2212\u2012\u2013]/g, '-');
   const bracketed = /^\((.+)\)$/.exec(text);
   if (bracketed) text = `-${bracketed[1]}`;

@@ -25,6 +25,8 @@ describe('a typed number', () => {
     ['1e5', 'words'],
     ['Infinity', 'words'],
     ['1.2.3', 'words'],
+    ['1 2 3', 'words'],
+    ['9'.repeat(400), 'words'],
     ['-', 'words'],
     ['28.000', 'unlike'],
     ['1,5', 'unlike'],

@@ -5,7 +5,8 @@ export type TypedNumber =
   /** `empty`: nothing stands there; `words`: no number alone; `unlike`: some read it a thousand times as large. */
   | { fault: 'empty' | 'words' | 'unlike' };
 
-const ALONE = /^[-\u2212]?[\d.,\s'’]+$/;
+/** Digits with points and commas; spaces and apostrophes between groups of three alone. */
+const ALONE = /^[-\u2212]?(\d{1,3}([\s'’]\d{3})+|[\d.,]+)([.,]\d+)?$/;
 
 /**
  * A number that a person typed or pasted into a form in English: groups by commas, decimals by a point. A sign of money

@@ -79,6 +79,9 @@ describe('a workbook', () => {
       bookFiles({ A: '<sheetData><row r="4"><c><v>1</v></c></row><row/><row><c><v>2</v></c></row></sheetData>' }),
     );
     expect((await rowsOf(path)).map((r) => r.number)).toEqual([4, 6]);
+    const odd = ['1e308', '-5', '1.5', '7'].map((r) => `<row r="${r}"><c><v>1</v></c></row>`).join('');
+    const other = await kept(bookFiles({ A: `<sheetData>${odd}</sheetData>` }));
+    expect((await rowsOf(other)).map((r) => r.number)).toEqual([1, 2, 3, 7]);
   });
 
   it.each([
@@ -149,6 +152,10 @@ describe('a workbook', () => {
     ['whose XML breaks off', '<sheetData><row><c><v>1'],
     ['that declares entities', '<!DOCTYPE a [<!ENTITY b "bbb">]><sheetData><row><c><v>&b;</v></c></row></sheetData>'],
     ['nested without end', '<a>'.repeat(5_000)],
+    [
+      'with a marked text of megabytes',
+      `<sheetData><row><c t="str"><v><![CDATA[${'x'.repeat(2_000_000)}]]></v></c></row></sheetData>`,
+    ],
     ['with a text of megabytes', `<sheetData><row><c t="str"><v>${'x'.repeat(2_000_000)}</v></c></row></sheetData>`],
   ])('%s is refused in words', async (_, sheet) => {
     await expect(rowsOf(await kept(bookFiles({ A: sheet })))).rejects.toThrow('it is damaged, or locked');

@@ -104,6 +104,15 @@ function columnOf(address: string | undefined): number | null {
   return n - 1;
 }
 
+/** Rows that a sheet has at most. */
+const MOST_ROWS = 1_048_576;
+
+/** Which row a number names, from 1; null when it names none. */
+function rowOf(text: string | undefined): number | null {
+  const n = Number(text);
+  return Number.isInteger(n) && n >= 1 && n <= MOST_ROWS ? n : null;
+}
+
 interface Ground {
   texts: readonly string[];
   looks: readonly NumberLook[];
@@ -131,7 +140,7 @@ function rowCollector({ texts, looks, from1904 }: Ground, sink: RowSink) {
   return {
     open(name: string, attributes: Record<string, string>) {
       if (name === 'row') {
-        row = { number: Number(attributes.r) || row.number + 1, cells: [], fault: null };
+        row = { number: rowOf(attributes.r) ?? row.number + 1, cells: [], fault: null };
         column = -1;
       } else if (name === 'c') {
         column = columnOf(attributes.r) ?? column + 1;

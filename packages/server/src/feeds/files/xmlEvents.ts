@@ -31,13 +31,12 @@ export async function readXml(bytes: Readable, handler: XmlHandler): Promise<voi
     text = '';
     handler.open(bare(name), attributes);
   });
-  parser.on('text', (more) => {
+  const takeText = (more: string) => {
     text += more;
     if (text.length > LONGEST) throw new FileError(DAMAGED);
-  });
-  parser.on('cdata', (more) => {
-    text += more;
-  });
+  };
+  parser.on('text', takeText);
+  parser.on('cdata', takeText);
   parser.on('closetag', ({ name }) => {
     depth--;
     handler.close(bare(name), text);
