@@ -14,7 +14,9 @@ let restarts = 0;
 let restarting = false;
 
 async function run(): Promise<void> {
-  server = await startServer(readConfig(process.env));
+  const config = readConfig(process.env);
+  // Who begins anew was alone before, and must not take its own last beat for another server's.
+  server = await startServer({ ...config, alone: config.alone && server === null });
   process.send?.({ ready: server.url });
   console.log(`Chronicon at ${server.url}`);
   if (server.first) console.log(`There is no agency yet. Make it within an hour at ${server.first}`);
