@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ALL_PROOFS } from '../../test/crashBed.ts';
 import {
   killAtRandom,
   type Prepared,
@@ -23,19 +24,22 @@ const holds = (t: Tally) => {
 };
 
 describe('a sample of the long proof', () => {
-  it('kill -9 at random moments loses nothing', async () => {
+  it.runIf(ALL_PROOFS)('kill -9 at random moments loses nothing', async () => {
     const t = await killAtRandom(p, 4, seeded(1));
     holds(t);
     // No more than what was being handed over when it died.
     expect(t.repeats).toBeLessThanOrEqual(t.kills * 12);
   });
 
-  it('two servers, one of them stopped while it hands mails over: the other finishes, nothing is lost', async () => {
-    const t = await stopOneOfTwo(p, 10, 2);
-    holds(t);
-    // What the stopped one had in hand goes again; on a starved machine the other may be taken for dead for a moment, too.
-    expect(t.repeats).toBeLessThanOrEqual(2 * t.wanted);
-  });
+  it.runIf(ALL_PROOFS)(
+    'two servers, one of them stopped while it hands mails over: the other finishes, nothing is lost',
+    async () => {
+      const t = await stopOneOfTwo(p, 10, 2);
+      holds(t);
+      // What the stopped one had in hand goes again; on a starved machine the other may be taken for dead for a moment, too.
+      expect(t.repeats).toBeLessThanOrEqual(2 * t.wanted);
+    },
+  );
 
   it('a restored copy repeats the same mails under the same ids', async () => {
     const t = await restoreCopy(p);
