@@ -59,6 +59,7 @@ export async function buildNode() {
       pictureWorker: 'packages/server/src/press/pictureWorker.ts',
       importWorker: 'packages/server/src/feeds/files/importWorker.ts',
       standins: 'packages/standins/src/main.ts',
+      letOwnerIn: 'packages/server/src/letOwnerIn.ts',
       seed: 'demo/src/seed.ts',
     },
     outdir: join(root, 'build'),

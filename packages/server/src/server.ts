@@ -19,7 +19,7 @@ import { createSyncs } from './feeds/sync.ts';
 import { createClock, createClockAt } from './ground/clock.ts';
 import type { Config } from './ground/config.ts';
 import { crasher } from './ground/crashPoints.ts';
-import { createMailer } from './post/mailer.ts';
+import { createPostOffice } from './post/postOffice.ts';
 import { createPictures } from './press/pictures.ts';
 import { BUDGETS, createPress, THREADS, THREADS_ON_DEMAND } from './press/press.ts';
 import { lookAtAll } from './store/agencyCalendar.ts';
@@ -215,7 +215,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const health = createHealth({ store, facts, files, secrets, log });
   const press = createPress(config.data, BUDGETS, config.mode === 'test' ? THREADS_ON_DEMAND : THREADS);
   const pictures = createPictures();
-  const mailer = createMailer(config.smtp, config.smtpWaits, config.smtpTls);
+  const { mailer, notices } = createPostOffice({ store, secrets, config });
   const crash = crasher(config.crashAt);
   const services = createServices({ store, secrets, clock, config, instance });
   const syncs = createSyncs({ store, facts, secrets, services, clock, config, instance, log, crash });
@@ -233,6 +233,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     press,
     pictures,
     mailer,
+    notices,
     services,
     syncs,
     imports,

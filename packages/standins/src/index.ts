@@ -17,7 +17,8 @@ import { createRequests, type Requests } from './services/requests.ts';
 import { feedService } from './services/service.ts';
 
 export type { StoredMail } from './mailbox/mailStore.ts';
-export type { MailFault } from './mailbox/smtp.ts';
+export { type MailFault, SMTP_ACCOUNT } from './mailbox/smtp.ts';
+export { AGENCY_REGISTRATION } from './services/authorisation.ts';
 export { FAULTS, type Fault } from './services/faults.ts';
 export { SERVICES } from './services/registry.ts';
 export type { ServiceAccount, ServiceKind } from './services/serviceKind.ts';

@@ -51,6 +51,9 @@ export const DRAWING = { bytes: 1024 * 1024, depth: 40, elements: 2_000, path: 2
 /** A file name that is given to somebody, its ending included. */
 export const FILE_NAME = 120;
 
+/** Days of one calendar of holidays. */
+export const MOST_HOLIDAYS = 1_000;
+
 /** JSON of one request, in bytes. */
 export const BODY_BYTES = 2 * 1024 * 1024;
 

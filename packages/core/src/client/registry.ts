@@ -1,4 +1,5 @@
 import type { Setting } from './setting.ts';
+import { calendar } from './settings/calendar.ts';
 import { currency } from './settings/currency.ts';
 import { fiscalStart } from './settings/fiscalStart.ts';
 import { language } from './settings/language.ts';
@@ -8,7 +9,7 @@ import { weekStart } from './settings/weekStart.ts';
 import { zone } from './settings/zone.ts';
 
 /** Everything that is set for a client, in the order in which forms ask for it. */
-export const SETTINGS = { site, zone, currency, language, startDate, weekStart, fiscalStart };
+export const SETTINGS = { site, zone, currency, language, startDate, weekStart, fiscalStart, calendar };
 
 type Settings = typeof SETTINGS;
 export type ClientSettings = { [K in keyof Settings]: Settings[K] extends Setting<infer T> ? T : never };

@@ -9,8 +9,8 @@ export interface Choice<T extends string | number> {
 export type SettingField<T extends string | number = string | number> =
   | { kind: 'text'; placeholder: string }
   | { kind: 'date' }
-  /** One of these; `many`: so many that one searches among them. */
-  | { kind: 'choice'; options: readonly Choice<T>[]; many: boolean };
+  /** One of these; `many`: so many that one searches among them; `from`: what the server offers beside them. */
+  | { kind: 'choice'; options: readonly Choice<T>[]; many: boolean; from?: 'calendars' };
 
 /** One thing that is set for a client: how it is asked for, what is accepted, and what stands where nothing was said. */
 export interface Setting<T extends string | number> {

@@ -1,3 +1,4 @@
+import { agencyRoutes } from './agency.ts';
 import { blockRoutes } from './blocks.ts';
 import { clientRoutes } from './clients.ts';
 import { connectionRoutes } from './connections.ts';
@@ -8,8 +9,10 @@ import { figuresRoutes } from './figures.ts';
 import { firstRoutes } from './first.ts';
 import { galleryRoutes } from './gallery.ts';
 import { importRoutes } from './imports.ts';
+import { linkRoutes } from './links.ts';
 import { meRoutes } from './me.ts';
 import { metricRoutes } from './metrics.ts';
+import { peopleRoutes } from './people.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
 import { sendingRoutes } from './sending.ts';
@@ -17,6 +20,7 @@ import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
 import { typedRoutes } from './typed.ts';
 
+export * from './agency.ts';
 export * from './blocks.ts';
 export * from './clients.ts';
 export * from './connections.ts';
@@ -28,9 +32,11 @@ export * from './figuresText.ts';
 export type { FirstInput } from './first.ts';
 export * from './gallery.ts';
 export * from './imports.ts';
-export type { SessionRow } from './me.ts';
+export { type MemberSettings, memberSettings, type SessionRow } from './me.ts';
 export * from './metrics.ts';
+export * from './people.ts';
 export * from './reports.ts';
+export * from './roleTable.ts';
 export * from './route.ts';
 export * from './schedules.ts';
 export * from './sending.ts';
@@ -42,6 +48,9 @@ export const routes = {
   ...sessionRoutes,
   ...meRoutes,
   ...firstRoutes,
+  ...agencyRoutes,
+  ...peopleRoutes,
+  ...linkRoutes,
   ...clientRoutes,
   ...connectionRoutes,
   ...feedRoutes,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { done, EVERYONE, route } from './route.ts';
+import { memberName } from './session.ts';
 
 const password = z.string().max(1_000, 'This is too long.');
 
@@ -16,8 +17,60 @@ const sessionRow = z.object({
 });
 export type SessionRow = z.infer<typeof sessionRow>;
 
-/** What every member does about their own sign-in. */
+/** What a member set for themselves. */
+export const memberSettings = z.object({
+  /** Whether they are told by mail of what is held or late; what happens to their sign-in is told in any case. */
+  notices: z.boolean().default(true),
+  scheme: z.enum(['light', 'dark', 'system']).default('light'),
+});
+export type MemberSettings = z.infer<typeof memberSettings>;
+
+const codes = z.object({ codes: z.array(z.string()) });
+
+/** What every member does about themselves and their own sign-in. */
 export const meRoutes = {
+  'GET /api/me': route({
+    about: 'What one set for oneself, and one’s second factor.',
+    roles: EVERYONE,
+    reply: z.object({
+      name: z.string(),
+      settings: memberSettings,
+      /** Since when there is one, and how many recovery codes are left. */
+      factor: z.object({ since: z.string(), codesLeft: z.int() }).nullable(),
+      /** The agency asks for one of one’s role. */
+      factorWanted: z.boolean(),
+    }),
+  }),
+  'PUT /api/me': route({
+    about: 'Change what one is called and what one set for oneself.',
+    roles: EVERYONE,
+    body: memberSettings.extend({ name: memberName }),
+    reply: done,
+  }),
+  'POST /api/session/factor/begin': route({
+    about: 'Begin to set up a second factor (TOTP, RFC 6238): a secret for the authenticator app, shown once.',
+    roles: EVERYONE,
+    body: z.object({ password }),
+    reply: z.object({ secret: z.string(), uri: z.string() }),
+  }),
+  'POST /api/session/factor': route({
+    about: 'Finish setting up a second factor, with a code of it; the reply holds recovery codes, shown once.',
+    roles: EVERYONE,
+    body: z.object({ code: z.string().max(40) }),
+    reply: codes,
+  }),
+  'POST /api/session/factor/codes': route({
+    about: 'New recovery codes; those before are good no more.',
+    roles: EVERYONE,
+    body: z.object({ password }),
+    reply: codes,
+  }),
+  'DELETE /api/session/factor': route({
+    about: 'Take one’s second factor away.',
+    roles: EVERYONE,
+    body: z.object({ password }),
+    reply: done,
+  }),
   'PUT /api/session/password': route({
     about: 'Change one’s own password; all other sessions of the member end.',
     roles: EVERYONE,

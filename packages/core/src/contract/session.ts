@@ -3,6 +3,8 @@ import { done, EVERYONE, ROLES, route } from './route.ts';
 
 const member = z.object({ id: z.string(), name: z.string(), email: z.string(), role: z.enum(ROLES) });
 
+export const mailAddress = z.email('This is no mail address: it should look like name@place.example.').max(200);
+
 export const memberName = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
 
 /** What every screen needs to know of where it is. */
@@ -14,6 +16,9 @@ export const sessionReply = z.object({
   /** To be sent back as `x-csrf-token` with everything that changes something. */
   csrf: z.string(),
   now: z.string(),
+  scheme: z.enum(['light', 'dark', 'system']),
+  /** Nothing else is served before a second factor is set up. */
+  mustSetUpFactor: z.boolean(),
   /** Present when the server was started as a demo. */
   demo: z.object({ mailbox: z.string(), services: z.string(), token: z.string() }).nullable(),
 });
@@ -50,7 +55,12 @@ export const sessionRoutes = {
   'POST /api/session': route({
     about: 'Sign in.',
     roles: 'open',
-    body: z.object({ email: z.string().max(200), password: z.string().max(200) }),
+    body: z.object({
+      email: z.string().max(200),
+      password: z.string().max(1_000),
+      /** Of the second factor, or a recovery code; asked for once the password was right. */
+      code: z.string().max(40).default(''),
+    }),
     reply: sessionReply,
   }),
   'GET /api/session': route({ about: 'Who is signed in.', roles: EVERYONE, reply: sessionReply }),

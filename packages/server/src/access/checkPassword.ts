@@ -30,8 +30,9 @@ export async function checkPassword(
   if (wait > 0) throw new Refusal(429, `Too many tries from here. Wait ${inWords(wait)}.`);
   if (checking.pendingCount > MOST_WAITING) throw new Refusal(503, 'Too many sign-ins at once. Try again.');
   const member = await memberByEmail(store, email);
-  const right = await checking(() => verifyPassword(tried.password, member?.password ?? NOBODY));
-  if (member && right) {
+  const may = member?.state === 'active';
+  const right = await checking(() => verifyPassword(tried.password, may ? member.password : NOBODY));
+  if (may && right) {
     const { password: _, ...known } = member;
     return known;
   }

@@ -1,8 +1,11 @@
-/** Characters, where a password stands alone (NIST SP 800-63B-4 §3.1.1.2); there is no other rule of what it consists of. */
-const LEAST = 15;
+/**
+ * Characters, where a password stands alone, and where a second factor stands beside it (NIST SP 800-63B-4 §3.1.1.2);
+ * there is no other rule of what it consists of.
+ */
+export const LEAST = { alone: 15, beside: 8 } as const;
 const MOST = 200;
 /** Powers of ten of guesses that one must withstand who knows which passwords are common and whose it is. */
-const WITHSTANDS = 10;
+const WITHSTANDS = { alone: 10, beside: 8 };
 /** Characters of a long one that are judged: judging takes the main thread, and grows faster than the length. */
 const JUDGED = 32;
 
@@ -23,14 +26,18 @@ async function loadJudge(): Promise<Judge> {
  * What is wrong with a password in a sentence; null where it may be taken.
  * @param own names and addresses that whoever guesses would try first
  */
-export async function passwordFault(password: string, own: readonly string[]): Promise<string | null> {
+export async function passwordFault(
+  password: string,
+  own: readonly string[],
+  least: number = LEAST.alone,
+): Promise<string | null> {
   const length = [...password.normalize('NFC')].length;
-  if (length < LEAST) return `Take at least ${LEAST} characters: a few words that only you would put together.`;
+  if (length < least) return `Take at least ${least} characters: a few words that only you would put together.`;
   if (length > MOST) return `Keep it to ${MOST} characters.`;
   judge ??= loadJudge();
   const parts = own.flatMap((text) => [text, ...text.split(/[^\p{L}\p{N}]+/u)]).filter((text) => text.length > 2);
   const guesses = (await judge)(password.slice(0, JUDGED), parts);
-  return guesses >= WITHSTANDS
+  return guesses >= (least < LEAST.alone ? WITHSTANDS.beside : WITHSTANDS.alone)
     ? null
     : 'This would be guessed soon: it is common, repeats itself, or says your name. Put a few unrelated words together.';
 }

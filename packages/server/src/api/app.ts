@@ -18,6 +18,7 @@ import { countingStatements } from '../ground/statements.ts';
 import { LOGO_LIMIT } from '../press/pictures.ts';
 import { Written } from '../press/written.ts';
 import { faultOf } from '../store/faults.ts';
+import { agencyHandlers } from './agency.ts';
 import { blockHandlers } from './blocks.ts';
 import { clientHandlers } from './clients.ts';
 import { connectionHandlers } from './connections.ts';
@@ -30,8 +31,10 @@ import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
 import { firstHandlers } from './first.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
+import { linkHandlers } from './links.ts';
 import { meHandlers } from './me.ts';
 import { metricHandlers } from './metrics.ts';
+import { peopleHandlers } from './people.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
 import { sendingHandlers } from './sending.ts';
@@ -47,13 +50,19 @@ const BODY_TIME = 20_000;
 const OPEN_BODY = 8 * 1024;
 
 /** Bound to this host and to TLS by its name alone (RFC 6265bis §4.1.3.2), where the line is secure. */
-const cookieName = (secure: boolean): string => (secure ? '__Host-chronicon_session' : 'chronicon_session');
+const cookieName = (what: 'session' | 'browser', secure: boolean): string =>
+  `${secure ? '__Host-' : ''}chronicon_${what}`;
+/** Seconds for which a browser is told from others. */
+const BROWSER_LIFE = 400 * 86_400;
 
 /** The compiler holds this to the table: a route without a handler, or a handler without a route, does not build. */
 const handlers: Handlers<RouteName> = {
   ...sessionHandlers,
   ...meHandlers,
   ...firstHandlers,
+  ...agencyHandlers,
+  ...peopleHandlers,
+  ...linkHandlers,
   ...clientHandlers,
   ...feedHandlers,
   ...connectionHandlers,
@@ -70,6 +79,9 @@ const handlers: Handlers<RouteName> = {
   ...deskHandlers,
   ...sendingHandlers,
 };
+
+/** What a member reaches who has to set up a second factor first. */
+const OWN_SIGN_IN = /^\/api\/(session(\/(factor(\/begin)?|password))?|me)$/;
 
 /** What a request is called in replies, errors and logs: whoever asks for help can say which it was. */
 const REQUEST_ID = 'x-request-id';
@@ -118,7 +130,7 @@ export function createApp(api: Api): Express {
   const { trustProxy, hsts, mode } = api.config;
   if (trustProxy !== null) app.set('trust proxy', trustProxy);
   const secure = mode === 'production';
-  const COOKIE = cookieName(secure);
+  const [COOKIE, BROWSER] = [cookieName('session', secure), cookieName('browser', secure)];
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -152,24 +164,29 @@ export function createApp(api: Api): Express {
     next();
   });
 
-  const tokenOf = (req: Request): string | null => parseCookies(req.headers.cookie ?? '')[COOKIE] ?? null;
+  const cookieOf = (req: Request, name: string): string | null => parseCookies(req.headers.cookie ?? '')[name] ?? null;
+  const tokenOf = (req: Request): string | null => cookieOf(req, COOKIE);
+  const options = { httpOnly: true, sameSite: 'strict', path: '/', secure } as const;
   const setCookie = (res: Response) => (token: string | null) => {
-    const options = {
-      httpOnly: true,
-      sameSite: 'strict',
-      path: '/',
-      secure,
-    } as const;
     res.append(
       'set-cookie',
       serializeCookie(COOKIE, token ?? '', token === null ? { ...options, maxAge: 0 } : options),
     );
+  };
+  const setBrowser = (res: Response) => (token: string) => {
+    res.append('set-cookie', serializeCookie(BROWSER, token, { ...options, maxAge: BROWSER_LIFE }));
   };
   const enter = async (req: Request, roles: readonly Role[] | null): Promise<Session> => {
     const token = tokenOf(req);
     const session = token ? await sessionOf(api.store, token, api.clock.now()) : null;
     if (!session) throw new Refusal(401, 'Sign in first.');
     checkCsrf(req, session);
+    if (session.mustSetUpFactor && !OWN_SIGN_IN.test(req.path)) {
+      throw new Refusal(
+        403,
+        'Your agency asks for a second factor of your role. Set one up first, under Your sign-in.',
+      );
+    }
     allow(roles, session);
     return session;
   };
@@ -221,7 +238,12 @@ export function createApp(api: Api): Express {
         const fields = fieldsOf((body.error ?? query.error)!);
         throw new Refusal(422, Object.values(fields)[0] ?? 'Something is missing.', fields);
       }
-      const cookie = { token: tokenOf(req), set: setCookie(res) };
+      const cookie = {
+        token: tokenOf(req),
+        browser: cookieOf(req, BROWSER),
+        set: setCookie(res),
+        setBrowser: setBrowser(res),
+      };
       const [address, agent] = [req.ip ?? '', req.get('user-agent') ?? ''];
       const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address, agent };
       const work = () => handle(request);

@@ -1,10 +1,11 @@
 import { civilDateAt } from '@chronicon/core/calendar';
-import { readSettings, SETTING_LIST } from '@chronicon/core/client';
+import { readSettings, SETTING_LIST, type SettingField } from '@chronicon/core/client';
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
 import type { Session } from '../access/sessions.ts';
 import { datasetStates } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
 import { atField, notFound } from '../ground/refusal.ts';
+import { calendarById, calendars } from '../store/agencyCalendar.ts';
 import {
   type ClientHead,
   clientById,
@@ -88,6 +89,11 @@ async function checkFeeds(db: Store, client: StoredClient, input: ClientInput): 
   }
 }
 
+/** A calendar that there is. */
+async function checkCalendar(db: Store, { calendar }: Pick<ClientInput, 'calendar'>): Promise<void> {
+  if (calendar !== '' && !(await calendarById(db, calendar))) throw atField('calendar', 'There is no such calendar.');
+}
+
 async function checkAddress(db: Store, clientId: string, email: string, self: string | null): Promise<void> {
   const same = await contactWithEmail(db, clientId, email);
   if (same && same.id !== self) {
@@ -140,8 +146,18 @@ export const clientHandlers: Handlers<
 
   'GET /api/clients/settings': async ({ api }) => {
     const { zone, weekStart, language } = (await agencyOf(api.store))!;
+    const kept = (await calendars(api.store)).map((c) => ({ value: c.id, label: c.name }));
+    const offered = (field: SettingField): SettingField =>
+      field.kind === 'choice' && field.from === 'calendars'
+        ? { ...field, options: [{ value: '', label: 'The agency’s' }, ...kept] }
+        : field;
     return {
-      settings: SETTING_LIST.map(([key, { label, hint, field }]) => ({ key, label, ...(hint && { hint }), field })),
+      settings: SETTING_LIST.map(([key, { label, hint, field }]) => ({
+        key,
+        label,
+        ...(hint && { hint }),
+        field: offered(field),
+      })),
       fresh: { ...readSettings({}), zone, weekStart, language, startDate: civilDateAt(api.clock.now(), zone) },
     };
   },
@@ -150,8 +166,10 @@ export const clientHandlers: Handlers<
 
   'POST /api/clients': async ({ api, session, body }) => {
     const at = api.clock.now();
+    await checkCalendar(api.store, body);
+    const brand = { ...(await agencyOf(api.store))!.settings.brand, logo: null };
     return inTransaction(api.store, async (tx) => {
-      const client = await createClient(tx, body, { managerId: session.member.id, at });
+      const client = await createClient(tx, body, { managerId: session.member.id, at, brand });
       await record(tx, { at, actor: session.member.id, action: 'client.created', subject: client.id });
       return describeClient(tx, client.id);
     });
@@ -165,6 +183,7 @@ export const clientHandlers: Handlers<
   'PUT /api/clients/:client': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     await checkFeeds(api.store, client, body);
+    await checkCalendar(api.store, body);
     await changing(api, session, 'client.changed', client.id, (tx, at) => updateClient(tx, client.id, body, at));
     return describeClient(api.store, params.client);
   },

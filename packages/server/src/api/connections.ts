@@ -94,7 +94,7 @@ async function accountsFor(api: Api, member: Member, c: StoredConnection) {
 /** Everything that a connection can read. @throws Refusal in the service's own words */
 async function accountsOf(api: Api, c: StoredConnection): Promise<Fingerprint[]> {
   try {
-    const { service, done } = api.services.open(c, true);
+    const { service, done } = await api.services.open(c, true);
     const accounts = await service.accounts();
     await done();
     return accounts;
@@ -122,7 +122,7 @@ async function checkSameService(api: Api, connectionId: string, kind: string, ac
   if (wanted.size === 0) return;
   let found: Fingerprint[];
   try {
-    found = await api.services.try(kind, fixedAccess(access)).accounts();
+    found = await (await api.services.try(kind, fixedAccess(access))).accounts();
   } catch (error) {
     if (!(error instanceof FeedError)) throw error;
     throw new Refusal(502, error.message);
@@ -157,7 +157,7 @@ export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/con
   'POST /api/connections': async ({ api, session, body }) => {
     const { kind, token } = body;
     try {
-      await api.services.try(kind, fixedAccess(token)).accounts();
+      await (await api.services.try(kind, fixedAccess(token))).accounts();
     } catch (error) {
       if (!(error instanceof FeedError)) throw error;
       throw atField(error.kind === 'refused' ? 'token' : 'kind', error.message);

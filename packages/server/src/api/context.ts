@@ -31,8 +31,13 @@ export interface Request<R extends RouteName> {
   /** Where the request came from, and what the browser says of itself. */
   address: string;
   agent: string;
-  /** Sets or takes away the session's cookie. */
-  cookie: { token: string | null; set(token: string | null): void };
+  /** Sets or takes away the session's cookie; that of the browser tells it from others where somebody signs in. */
+  cookie: {
+    token: string | null;
+    browser: string | null;
+    set(token: string | null): void;
+    setBrowser(token: string): void;
+  };
 }
 
 type Reply<R extends RouteName> = z.input<Routes[R]['reply']>;

@@ -14,6 +14,7 @@ import { datasetStates, endDatasets, reopenDatasets, setPast } from '../facts/fa
 import { PAST } from '../facts/feedPast.ts';
 import { restatementsOf, type Restatement as StoredRestatement } from '../facts/restated.ts';
 import { FeedError } from '../feeds/connector.ts';
+import { registrationFor } from '../feeds/registrations.ts';
 import { feedKinds, feedLabel, isService } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
 import { atField, Refusal } from '../ground/refusal.ts';
@@ -96,7 +97,7 @@ export async function describeFeeds(api: Api, client: StoredClient, feeds: Store
 /** Looks the account up before anything is kept: a wrong number or token is told at its field. */
 async function lookUp(api: Api, kind: string, account: string, token: string): Promise<Fingerprint> {
   try {
-    return await api.services.try(kind, fixedAccess(token)).of(account).account();
+    return await (await api.services.try(kind, fixedAccess(token))).of(account).account();
   } catch (error) {
     if (!(error instanceof FeedError)) throw error;
     const field = { refused: 'token', 'unknown-account': 'account' }[error.kind as string] ?? 'kind';
@@ -223,12 +224,14 @@ export const feedHandlers: Handlers<
   >
 > = {
   'GET /api/feed-kinds': async ({ api }) =>
-    feedKinds(api.config).map(({ kind: k, address }) => ({
-      kind: k.kind,
-      label: k.label,
-      about: k.about,
-      available: address !== null,
-    })),
+    Promise.all(
+      feedKinds().map(async ({ kind, label, about }) => ({
+        kind,
+        label,
+        about,
+        available: (await registrationFor(api, kind)) !== null,
+      })),
+    ),
 
   'GET /api/clients/:client/feeds': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);

@@ -1,3 +1,4 @@
+import { meetBrowser, newBrowser } from '../access/browsers.ts';
 import { opensFirstDoor, shutFirstDoor } from '../access/firstDoor.ts';
 import { passwordFault } from '../access/passwordRules.ts';
 import { hashPassword } from '../access/passwords.ts';
@@ -30,7 +31,10 @@ export const firstHandlers: Handlers<'POST /api/first'> = {
       await record(tx, { at, actor: member.id, action: 'agency.made', subject: member.id });
       return openSession(tx, member.id, at, { address, agent });
     });
+    const browser = cookie.browser ?? newBrowser();
+    await meetBrowser(store, (await sessionOf(store, token, at))!.member.id, browser, at);
     cookie.set(token);
+    cookie.setBrowser(browser);
     return describeSession(api, (await sessionOf(store, token, clock.now()))!);
   },
 };

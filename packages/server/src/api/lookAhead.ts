@@ -25,7 +25,11 @@ export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now
     if (compared && Math.abs(lengthOf(period) - lengthOf(compared)) > 3) {
       notes.push(`${lengthOf(period)} days against ${lengthOf(compared)}.`);
     }
-    if (agency.holidays.includes(o.runs)) notes.push('This is a holiday of the agency.');
+    const holiday = agency.namedHolidays.find((h) => h.date === o.runs);
+    if (holiday) {
+      const whose = client.calendar === '' ? 'the agency' : 'the client';
+      notes.push(`This is a holiday of ${whose}${holiday.name && `: ${holiday.name}`}.`);
+    }
     const [{ date: localDate, time }, dayBefore] = [
       wallClock(o.at, client.zone),
       addDays(wallClock(o.at, client.zone).date, -1),

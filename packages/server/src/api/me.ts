@@ -1,43 +1,129 @@
-import { messageIdOf } from '@chronicon/core/edition';
-import { escapeHtml } from '@chronicon/core/report';
+import type { RouteName } from '@chronicon/core/contract';
 import { checkPassword } from '../access/checkPassword.ts';
 import { deviceName } from '../access/deviceName.ts';
-import { passwordFault } from '../access/passwordRules.ts';
+import { dropLinks } from '../access/links.ts';
+import { LEAST, passwordFault } from '../access/passwordRules.ts';
 import { hashPassword } from '../access/passwords.ts';
+import { newCodes, newFactor, stepOf } from '../access/secondFactor.ts';
 import { endOtherSessions, endSession, sessionsOf } from '../access/sessions.ts';
 import { partyOf } from '../access/signInLimits.ts';
-import { atField, notFound } from '../ground/refusal.ts';
-import { idFrom } from '../store/ids.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { type Factor, factorOf, setFactor } from '../store/factors.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf, type Member, memberByEmail, setPassword } from '../store/members.ts';
+import { agencyOf, type Member, memberByEmail, setPassword, settingsOfMember, updateMember } from '../store/members.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
+import { NOT_YOU, tellMember } from './tellMember.ts';
 
-/** Tells a member by mail what happened to their sign-in; whoever asked for it does not wait for the mail server. */
-function tellOwner(api: Api, member: Member, subject: string, text: string): void {
-  const { store, mailer, clock, config, log } = api;
-  if (!config.notices) return;
-  const tell = async () => {
-    const agency = (await agencyOf(store))!;
-    const now = clock.now();
-    const domain = agency.mailFrom.split('@')[1] ?? 'localhost';
-    const handed = await mailer.send({
-      messageId: messageIdOf(idFrom('lg', `${subject} ${member.id} ${now}`), member.id, 0, domain),
-      from: { name: agency.name, address: agency.mailFrom },
-      to: { name: member.name, address: member.email },
-      subject,
-      text: `${text}\n`,
-      html: `<p>${escapeHtml(text).replace(/\n/g, '<br>')}</p>`,
-      date: new Date(now),
-    });
-    if (handed.kind !== 'accepted') log.warn({ handed, member: member.id }, 'a notice about a sign-in was not taken');
-  };
-  tell().catch((err) => log.error({ err }, 'a notice about a sign-in could not be sent'));
+const dropFactor = 'Your agency asks for a second factor of your role.';
+
+/** Whoever changes a sign-in says the password once more. @throws Refusal at `password` */
+async function askPassword(api: Api, member: Member, password: string, address: string): Promise<void> {
+  const tried = { email: member.email, password, address };
+  if (!(await checkPassword(api.store, tried, api.clock.now())))
+    throw atField('password', 'This is not your password.');
+}
+
+/** Changes one's second factor from what it was read as, and says so by mail. */
+async function changeFactor(
+  api: Api,
+  { member, address }: { member: Member; address: string },
+  [known, factor]: readonly [Factor | null, Factor | null],
+  told: { action: string; subject: string; text: string },
+): Promise<void> {
+  const at = api.clock.now();
+  await inTransaction(api.store, async (tx) => {
+    if (!(await setFactor(tx, member.id, factor, known))) {
+      throw new Refusal(409, 'It was changed in the meantime, in another window or browser. Load the page again.');
+    }
+    const detail = { address: partyOf(address) };
+    await record(tx, { at, actor: member.id, action: told.action, subject: member.id, detail });
+  });
+  tellMember(api, member, told.subject, `${told.text}, from ${partyOf(address)}.\n\n${NOT_YOU}`);
 }
 
 export const meHandlers: Handlers<
-  'PUT /api/session/password' | 'GET /api/sessions' | 'DELETE /api/sessions' | 'DELETE /api/sessions/:session'
+  Extract<
+    RouteName,
+    `${string} /api/me` | `${string} /api/session/${string}` | `${string} /api/sessions${'' | '/:session'}`
+  >
 > = {
+  'GET /api/me': async ({ api, session: { member } }) => {
+    const { store } = api;
+    const factor = await factorOf(store, member.id);
+    const rules = (await agencyOf(store))!.settings.signIn;
+    return {
+      name: member.name,
+      settings: await settingsOfMember(store, member.id),
+      factor: factor?.since ? { since: factor.since, codesLeft: factor.codes.length } : null,
+      factorWanted: rules.secondFactor.includes(member.role),
+    };
+  },
+
+  'PUT /api/me': async ({ api, session: { member }, body }) => {
+    const { name, ...settings } = body;
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await updateMember(tx, member.id, { name, settings: JSON.stringify(settings) });
+      await record(tx, { at, actor: member.id, action: 'member.changed', subject: member.id });
+    });
+    return { done: true };
+  },
+
+  'POST /api/session/factor/begin': async ({ api, session: { member }, body, address }) => {
+    await askPassword(api, member, body.password, address);
+    const known = await factorOf(api.store, member.id);
+    if (known?.since) throw new Refusal(409, 'You have a second factor already. Take it away first.');
+    const { secret, uri } = newFactor((await agencyOf(api.store))!.name, member.email);
+    const begun: Factor = { secret: api.secrets.seal(secret), since: null, step: 0, codes: [] };
+    if (!(await setFactor(api.store, member.id, begun, known))) throw new Refusal(409, 'Begin once more.');
+    return { secret, uri };
+  },
+
+  'POST /api/session/factor': async ({ api, session: { member }, body, address }) => {
+    const begun = await factorOf(api.store, member.id);
+    if (!begun || begun.since !== null) throw new Refusal(409, 'Begin to set it up first.');
+    const step = stepOf(api.secrets.open(begun.secret), body.code, begun.step, api.clock.machine());
+    if (step === null) throw atField('code', 'This is not the code that the app shows now. Is its clock right?');
+    const { codes, hashes } = newCodes();
+    const factor: Factor = { ...begun, since: api.clock.now(), step, codes: hashes };
+    await changeFactor(api, { member, address }, [begun, factor], {
+      action: 'factor.set',
+      subject: 'A second factor was set up',
+      text: 'a second factor was set up for your sign-in',
+    });
+    return { codes };
+  },
+
+  'POST /api/session/factor/codes': async ({ api, session: { member }, body, address }) => {
+    await askPassword(api, member, body.password, address);
+    const known = await factorOf(api.store, member.id);
+    if (!known?.since) throw new Refusal(409, 'Set up a second factor first.');
+    const { codes, hashes } = newCodes();
+    await changeFactor(api, { member, address }, [known, { ...known, codes: hashes }], {
+      action: 'factor.codes',
+      subject: 'New recovery codes',
+      text: 'new recovery codes were made for your sign-in',
+    });
+    return { codes };
+  },
+
+  'DELETE /api/session/factor': async ({ api, session: { member }, body, address }) => {
+    await askPassword(api, member, body.password, address);
+    const known = await factorOf(api.store, member.id);
+    if (!known) return { done: true };
+    const agency = (await agencyOf(api.store))!;
+    if (agency.settings.signIn.secondFactor.includes(member.role)) throw new Refusal(409, dropFactor);
+    const fault = await passwordFault(body.password, [member.name, member.email, agency.name, 'chronicon']);
+    if (fault) throw atField('password', `Alone, your password is too weak. Change it first. ${fault}`);
+    await changeFactor(api, { member, address }, [known, null], {
+      action: 'factor.removed',
+      subject: 'Your second factor was taken away',
+      text: 'the second factor of your sign-in was taken away',
+    });
+    return { done: true };
+  },
+
   'PUT /api/session/password': async ({ api, session: { member }, body, cookie, address }) => {
     const { store, clock } = api;
     const known = (await memberByEmail(store, member.email))!.password;
@@ -45,7 +131,9 @@ export const meHandlers: Handlers<
     if (!found) throw atField('current', 'This is not your password.');
     if (body.next === body.current) throw atField('next', 'This is the password that you have already.');
     const agency = await agencyOf(store);
-    const fault = await passwordFault(body.next, [member.name, member.email, agency?.name ?? '', 'chronicon']);
+    const least = (await factorOf(store, member.id))?.since ? LEAST.beside : LEAST.alone;
+    const own = [member.name, member.email, agency?.name ?? '', 'chronicon'];
+    const fault = await passwordFault(body.next, own, least);
     if (fault) throw atField('next', fault);
     const password = await hashPassword(body.next);
     const at = clock.now();
@@ -54,14 +142,15 @@ export const meHandlers: Handlers<
         throw atField('current', 'It was changed in the meantime, in another window or browser.');
       }
       await endOtherSessions(tx, member.id, cookie.token);
+      await dropLinks(tx, member.id);
       const detail = { address: partyOf(address) };
       await record(tx, { at, actor: member.id, action: 'password.changed', subject: member.id, detail });
     });
-    tellOwner(
+    tellMember(
       api,
       member,
       'Your password was changed',
-      `Hello ${member.name},\n\nthe password of your sign-in was changed, from ${partyOf(address)}. All other sessions have ended.\n\nWas it not you? Ask an owner of the agency at once to see to your sign-in.`,
+      `the password of your sign-in was changed, from ${partyOf(address)}. All other sessions have ended.\n\n${NOT_YOU}`,
     );
     return { done: true };
   },

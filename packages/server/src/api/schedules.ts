@@ -13,6 +13,7 @@ import type { Session } from '../access/sessions.ts';
 import { type Doer, followSchedule, holdPaused, leaveOutEnded, releasePaused } from '../clockwork/follow.ts';
 import { repeatOf } from '../clockwork/plan.ts';
 import { atField, Refusal } from '../ground/refusal.ts';
+import { agencyFor } from '../store/agencyCalendar.ts';
 import { createSchedule, setScheduleState, updateSchedule } from '../store/changeSchedule.ts';
 import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
@@ -77,12 +78,16 @@ async function check(api: Api, client: StoredClient, input: ScheduleInput): Prom
   if (report.release === null) {
     throw atField('reportId', 'This report has never been released. Open it, look at it, and release it first.');
   }
+  const { limits } = (await agencyOf(api.store))!.settings;
+  if (input.readers.length > limits.readers) {
+    throw atField('readers', `Your agency lets a schedule have ${limits.readers} readers at most.`);
+  }
   const readers = await contactsByIds(api.store, client.id, input.readers);
   if (readers.length !== new Set(input.readers).size || readers.length !== input.readers.length) {
     throw atField('readers', 'Choose each reader once, from the contacts of this client.');
   }
   checkTemplates(input, client);
-  const agency = (await agencyOf(api.store))!;
+  const agency = await agencyFor(api.store, client);
   const first = occurrences(recurrenceOf(input, agency, client.weekStart), input.firstDate).next();
   if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
 }
@@ -157,7 +162,7 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
 
   'POST /api/clients/:client/schedules/look-ahead': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    const runs = comingRuns(body, client, (await agencyOf(api.store))!, api.clock.now(), 7);
+    const runs = comingRuns(body, client, await agencyFor(api.store, client), api.clock.now(), 7);
     if (body.schedule === undefined) return runs;
     const saved = await theSchedule(api.store, session.member, body.schedule);
     return noteRepeats(api, saved, body, client, runs);
@@ -171,7 +176,7 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
     if (schedule.state === 'ended') throw new Refusal(409, 'This schedule has been ended. Start a new one.');
     const client = (await clientById(api.store, schedule.clientId))!;
     await check(api, client, body);
-    const agency = (await agencyOf(api.store))!;
+    const agency = await agencyFor(api.store, client);
     await change(api, schedule, session, 'schedule.changed', async (tx, by) => {
       await updateSchedule(tx, schedule, body, by.at);
       await followSchedule(tx, schedule.id, agency, client, by);

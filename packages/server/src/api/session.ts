@@ -1,17 +1,24 @@
 import { LOCALES } from '@chronicon/core/words';
+import { meetBrowser, newBrowser } from '../access/browsers.ts';
 import { checkPassword } from '../access/checkPassword.ts';
 import { DEMO_MEMBERS, DEMO_SERVICE_TOKEN } from '../access/demoMembers.ts';
+import { deviceName } from '../access/deviceName.ts';
+import { checkFactor } from '../access/secondFactor.ts';
 import { closeSession, openSession, renewSession, type Session, sessionOf } from '../access/sessions.ts';
-import { forgetFailures } from '../access/signInLimits.ts';
+import { countFailure, forgetFailures, partyOf } from '../access/signInLimits.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
 import { atField, Refusal } from '../ground/refusal.ts';
 import { overdueSince } from '../store/editions.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
-import { agencyOf } from '../store/members.ts';
+import { agencyOf, settingsOfMember } from '../store/members.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
+import { NOT_YOU, tellMember } from './tellMember.ts';
+
+const CODE = 'Give the code of your authenticator app, or a recovery code.';
+const WRONG_CODE = 'This code is not right, or it was used already. Wait for the next one.';
 
 /** What every screen is told of where it is. */
 export async function describeSession(api: Api, session: Session) {
@@ -23,6 +30,8 @@ export async function describeSession(api: Api, session: Session) {
     zone: agency?.zone ?? 'UTC',
     csrf: session.csrf,
     now: api.clock.now(),
+    scheme: (await settingsOfMember(api.store, session.member.id)).scheme,
+    mustSetUpFactor: session.mustSetUpFactor,
     demo:
       config.mode !== 'production' && config.standins
         ? { mailbox: `${config.standins}/mailbox`, services: `${config.standins}/admin`, token: DEMO_SERVICE_TOKEN }
@@ -66,12 +75,31 @@ export const sessionHandlers: Handlers<
     const now = api.clock.now();
     const member = await checkPassword(api.store, { ...body, address }, now);
     if (!member) throw new Refusal(401, 'The email address or the password is wrong.');
-    const token = await inTransaction(api.store, async (tx) => {
+    const factor = await checkFactor(api.store, api.secrets, member.id, body.code, api.clock.machine());
+    if (factor === 'wanted') throw new Refusal(401, CODE, { code: CODE });
+    if (factor === 'wrong') {
+      await inTransaction(api.store, (tx) => countFailure(tx, body.email, address, now));
+      throw new Refusal(401, WRONG_CODE, { code: WRONG_CODE });
+    }
+    const browser = cookie.browser ?? newBrowser();
+    const { token, isNew } = await inTransaction(api.store, async (tx) => {
       await forgetFailures(tx, body.email, address, now);
       await record(tx, { at: now, actor: member.id, action: 'sign-in', subject: member.id });
-      return openSession(tx, member.id, now, { address, agent });
+      return {
+        isNew: await meetBrowser(tx, member.id, browser, now),
+        token: await openSession(tx, member.id, now, { address, agent }),
+      };
     });
     cookie.set(token);
+    cookie.setBrowser(browser);
+    if (isNew) {
+      tellMember(
+        api,
+        member,
+        'Signed in from a new browser',
+        `your sign-in was used in a browser that was not seen before: ${deviceName(agent)}, from ${partyOf(address)}.\n\nWas it you? Then all is well. ${NOT_YOU}`,
+      );
+    }
     return describeSession(api, (await sessionOf(api.store, token, api.clock.now()))!);
   },
 

@@ -8,13 +8,15 @@ import type { Request } from 'express';
 import { atField, Refusal } from '../ground/refusal.ts';
 import { faultOf } from '../store/faults.ts';
 import { newImportId, type StoredImport } from '../store/imports.ts';
+import { agencyOf } from '../store/members.ts';
 import type { Api } from './context.ts';
 
-/** Bytes of a file that is brought. */
-export const FILE_LIMIT = FILE.bytes;
 /** Milliseconds without a byte after which a file that is being sent is given up. */
 const SILENCE = 30_000;
-const TOO_LARGE = `This file is larger than ${FILE_LIMIT / 1024 / 1024} MB. Bring it in parts, by year or by month.`;
+const tooLarge = (limit: number): Refusal => {
+  const said = `This file is larger than ${limit / 1024 / 1024} MB. Bring it in parts, by year or by month.`;
+  return new Refusal(413, said, { file: said });
+};
 
 /** A file name as somebody gave it, without any folder. */
 function nameOf(text: unknown): string {
@@ -31,9 +33,9 @@ function nameOf(text: unknown): string {
  * Streams a request's body into a file, on disk before it returns; what grows beyond the limit leaves nothing behind.
  * @throws Refusal 413
  */
-async function keepBody(req: Request, path: string): Promise<number> {
+async function keepBody(req: Request, path: string, limit: number): Promise<number> {
   const told = Number(req.get('content-length') ?? 0);
-  if (told > FILE_LIMIT) throw new Refusal(413, TOO_LARGE, { file: TOO_LARGE });
+  if (told > limit) throw tooLarge(limit);
   let bytes = 0;
   // Who sends nothing for a while is not waited for.
   const ending = new AbortController();
@@ -43,7 +45,7 @@ async function keepBody(req: Request, path: string): Promise<number> {
       bytes += part.length;
       clearTimeout(timer);
       timer = setTimeout(() => ending.abort(), SILENCE);
-      if (bytes > FILE_LIMIT) done(new Refusal(413, TOO_LARGE, { file: TOO_LARGE }));
+      if (bytes > limit) done(tooLarge(limit));
       else done(null, part);
     },
   });
@@ -73,7 +75,9 @@ export async function takeUpload(
   const id = newImportId();
   const path = join('imports', id);
   mkdirSync(join(api.config.data, 'imports'), { recursive: true });
-  const bytes = await keepBody(req, join(api.config.data, path));
+  const { fileMegabytes } = (await agencyOf(api.store))!.settings.limits;
+  const limit = Math.min(FILE.bytes, fileMegabytes * 1024 * 1024);
+  const bytes = await keepBody(req, join(api.config.data, path), limit);
   if (bytes === 0) {
     rmSync(join(api.config.data, path), { force: true });
     throw atField('file', 'The file is empty.');

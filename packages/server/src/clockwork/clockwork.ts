@@ -6,6 +6,7 @@ import { deliveriesDue } from '../store/messages.ts';
 import { mayProbe, type SendingStop, sendingStops } from '../store/sendingStops.ts';
 import { advance } from './advance.ts';
 import { handOver } from './handOver.ts';
+import { endHandovers } from './handovers.ts';
 import { planAll } from './plan.ts';
 import { createSlots } from './slots.ts';
 import type { Tools } from './tools.ts';
@@ -90,6 +91,7 @@ export function createClockwork(tools: Tools): Clockwork {
       await tools.inbox.look().catch((err) => log.error({ err }, 'the folders for files could not be read'));
     }
     await watch.look();
+    await endHandovers(tools);
     if (isStopped()) return false;
     const more = await planAll(tools);
     const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));

@@ -51,7 +51,7 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
       manager: manager?.name ?? agency.name,
       number: e.number === null ? '–' : String(e.number),
     });
-    const composed = composeMail(frozen, orders, context, e.kind === 'test');
+    const composed = composeMail(frozen, orders, context, e.kind === 'test', agency.settings.postalAddress);
     if (!composed.ok) {
       const reason = `The mail for ${reader.name} cannot be written. ${describeMergeFault(composed.fault)}`;
       return { ok: false, code: 'mail-text', reason };

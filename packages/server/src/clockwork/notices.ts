@@ -1,11 +1,9 @@
 import { addMinutes } from '@chronicon/core/calendar';
-import { messageIdOf } from '@chronicon/core/edition';
-import { escapeHtml } from '@chronicon/core/report';
+import { sendLetter } from '../post/letters.ts';
 import { clientById, clientsByIds } from '../store/clients.ts';
 import { type EditionRow, editionsLate } from '../store/editions.ts';
 import { feedsOf, type StoredFeed } from '../store/feeds.ts';
-import { idFrom } from '../store/ids.ts';
-import { agencyOf, type Member, memberById, owners } from '../store/members.ts';
+import { agencyOf, type Member, memberById, owners, settingsOfMember } from '../store/members.ts';
 import { mayTell, toldNow } from '../store/notices.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { type Cause, causeOfStop, causesOfEditions, type Held } from './causes.ts';
@@ -33,15 +31,19 @@ async function causesNow(tools: Tools): Promise<Cause[]> {
   return [...stops.map((s) => causeOfStop(s, waiting)), ...causesOfEditions(others, feeds)];
 }
 
-/** The managers of the clients concerned, and the owners. */
+/** The managers of the clients concerned, and the owners, but those who do not want to be told. */
 async function toWhom(tools: Tools, cause: Cause): Promise<Member[]> {
   const members = new Map((await owners(tools.store)).map((m) => [m.id, m]));
   for (const id of cause.clients) {
     const client = await clientById(tools.store, id);
     const manager = client && (await memberById(tools.store, client.managerId));
-    if (manager) members.set(manager.id, manager);
+    if (manager?.state === 'active') members.set(manager.id, manager);
   }
-  return [...members.values()];
+  const told: Member[] = [];
+  for (const member of members.values()) {
+    if ((await settingsOfMember(tools.store, member.id)).notices) told.push(member);
+  }
+  return told;
 }
 
 /**
@@ -49,34 +51,19 @@ async function toWhom(tools: Tools, cause: Cause): Promise<Member[]> {
  * A cause counts as told whatever became of its mails, unless the server took none from anybody: nobody is flooded.
  */
 export async function tellByMail(tools: Tools, signal?: AbortSignal): Promise<void> {
-  const { store, clock, mailer, config, log } = tools;
-  const agency = await agencyOf(store);
-  if (!agency || config.notices === false) return;
-  const domain = agency.mailFrom.split('@')[1] ?? 'localhost';
+  const { store, clock, config } = tools;
+  if (!config.notices || !(await agencyOf(store))) return;
   for (const cause of await causesNow(tools)) {
     const now = clock.now();
     if (!(await mayTell(store, cause.key, now, LEAST_APART, AGAIN_AFTER))) continue;
-    const lines = [
-      cause.reason,
-      ...cause.editions.slice(0, 30).map((e) => `- ${e.label}`),
-      ...(config.url ? [new URL(cause.action.to, config.url).href] : []),
-    ];
-    const text = `${lines.join('\n')}\n`;
+    const lines = [cause.reason, ...cause.editions.slice(0, 30).map((e) => `- ${e.label}`)];
+    const link = config.url ? new URL(cause.action.to, config.url).href : undefined;
     for (const member of await toWhom(tools, cause)) {
-      const messageId = messageIdOf(idFrom('lg', `${cause.key} ${now}`), member.id, 0, domain);
-      const handed = await mailer.send(
-        {
-          messageId,
-          from: { name: agency.name, address: agency.mailFrom },
-          to: { name: member.name, address: member.email },
-          subject: cause.title,
-          text,
-          html: `<p>${escapeHtml(text.trim()).replace(/\n/g, '<br>')}</p>`,
-          date: new Date(now),
-        },
+      const handed = await sendLetter(
+        tools,
+        { to: member, subject: cause.title, text: lines.join('\n'), link },
         signal,
       );
-      if (handed.kind !== 'accepted') log.warn({ cause: cause.key, handed }, 'a notice was not taken');
       // The mail server itself is what is wrong: the Desk says so, nobody else can be told.
       if (handed.kind === 'server' || handed.kind === 'aborted') return;
       await toldNow(store, cause.key, now);

@@ -25,7 +25,10 @@ export interface Tools {
   files: Files;
   press: Press;
   pictures: Pictures;
+  /** Hands reports over. */
   mailer: Mailer;
+  /** Hands letters to members over. */
+  notices: Mailer;
   services: Services;
   syncs: Syncs;
   imports: Imports;

@@ -5,11 +5,9 @@ import { timeLeft } from '../ground/asking.ts';
 import { beginAuthorisation, endAuthorisation } from '../store/connections.ts';
 import { FeedError } from './connector.ts';
 import { ask, parseJson } from './http.ts';
-import { addressOf } from './registry.ts';
+import { identify, theRegistration } from './registrations.ts';
 import type { FeedTools } from './tools.ts';
 
-/** The name under which this product is registered at services. */
-const CLIENT = 'chronicon';
 /** What is asked for: to read figures, and nothing else (RFC 6749 §3.3). */
 const SCOPES = 'read';
 /** Minutes that a person has for the round trip. */
@@ -44,6 +42,7 @@ export async function beginRoundTrip(
   tools: Tools,
   ask: { kind: string; redirect: string; memberId: string; connectionId: string | null },
 ): Promise<string> {
+  const { address, clientId } = await theRegistration(tools, ask.kind);
   const [state, verifier] = [secret(), secret()];
   await beginAuthorisation(tools.store, {
     state: hashOf(state),
@@ -55,11 +54,11 @@ export async function beginRoundTrip(
     scopes: SCOPES,
     until: addMinutes(tools.clock.now(), MINUTES),
   });
-  const url = new URL(`${addressOf(tools.config, ask.kind)}/oauth/authorize`);
+  const url = new URL(`${address}/oauth/authorize`);
   url.search = new URLSearchParams({
     response_type: 'code',
     scope: SCOPES,
-    client_id: CLIENT,
+    client_id: clientId,
     redirect_uri: ask.redirect,
     state,
     code_challenge: createHash('sha256').update(verifier).digest('base64url'),
@@ -74,10 +73,12 @@ async function askForTokens(
   form: Record<string, string>,
 ): Promise<OAuthTokens & { scope: string | undefined }> {
   const { config, clock } = tools;
-  const url = new URL(`${addressOf(config, kind)}/oauth/token`);
+  const registration = await theRegistration(tools, kind);
+  const url = new URL(`${registration.address}/oauth/token`);
+  const own = identify(registration);
   const { network } = config;
   const timeout = Math.min(config.timeout, timeLeft() * 0.8);
-  const answer = await ask({ url, form: { ...form, client_id: CLIENT }, timeout, network });
+  const answer = await ask({ url, headers: own.headers, form: { ...form, ...own.form }, timeout, network });
   if (answer.status === 400 || answer.status === 401) {
     throw new FeedError('refused', 'The service has taken our access back. Authorise it again.');
   }

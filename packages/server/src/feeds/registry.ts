@@ -1,4 +1,3 @@
-import type { Config } from '../ground/config.ts';
 import { FeedError, type FeedKind } from './connector.ts';
 import { protocolFeed } from './protocolFeed.ts';
 
@@ -54,26 +53,14 @@ const KINDS: readonly FeedKind[] = [
   }),
 ];
 
-/** Where a kind's service is found; null when this server was given no address. */
-const placeOf = (config: Config, kind: string): string | null =>
-  config.feeds === null ? null : `${config.feeds.replace(/\/$/, '')}/${kind}/v1`;
-
-/** Every kind with where its service is found. */
-export const feedKinds = (config: Config): { kind: FeedKind; address: string | null }[] =>
-  KINDS.map((kind) => ({ kind, address: placeOf(config, kind.kind) }));
+/** Every kind, in the order in which it is offered. */
+export const feedKinds = (): readonly FeedKind[] => KINDS;
 
 /** @throws FeedError for a kind that there is not */
 export function kindOf(kind: string): FeedKind {
   const found = KINDS.find((k) => k.kind === kind);
   if (!found) throw new FeedError('down', `There is no service of the kind ${kind}.`);
   return found;
-}
-
-/** @throws FeedError when this server was given no address for the service */
-export function addressOf(config: Config, kind: string): string {
-  const address = placeOf(config, kindOf(kind).kind);
-  if (address === null) throw new FeedError('down', 'This server was given no address for the service.');
-  return address;
 }
 
 /** Whether a feed is fetched from a service; the others bring files or what was typed in. */

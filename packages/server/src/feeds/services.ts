@@ -5,7 +5,8 @@ import { connectionById, quotaOf, type StoredConnection, updateConnection } from
 import { underLease } from '../store/leaseOf.ts';
 import { type OAuthTokens, refreshTokens } from './authorise.ts';
 import { type Access, FeedError, type FeedService, type Meter } from './connector.ts';
-import { addressOf, kindOf } from './registry.ts';
+import { theRegistration } from './registrations.ts';
+import { kindOf } from './registry.ts';
 import type { FeedTools } from './tools.ts';
 
 type Tools = Pick<FeedTools, 'config' | 'clock' | 'secrets' | 'store' | 'instance'>;
@@ -95,24 +96,24 @@ export function countRequests(tools: Pick<Tools, 'clock'>, known: Quota | null, 
 export interface Services {
   /**
    * @param urgent whether the last part of the quota may be used, too
-   * @throws FeedError when the kind is not served here
+   * @throws FeedError when the agency is not registered there
    */
-  open(connection: StoredConnection, urgent: boolean): { service: FeedService; done(): Promise<void> };
+  open(connection: StoredConnection, urgent: boolean): Promise<{ service: FeedService; done(): Promise<void> }>;
   /** A service opened with a token that is not kept yet. */
-  try(kind: string, access: Access): FeedService;
+  try(kind: string, access: Access): Promise<FeedService>;
 }
 
 export function createServices(tools: Tools): Services {
   const renewals = new Map<string, Promise<string>>();
-  const setup = (kind: string) => ({
-    address: addressOf(tools.config, kind),
+  const setup = async (kind: string) => ({
+    address: (await theRegistration(tools, kind)).address,
     network: tools.config.network,
     // A person is not kept waiting for a slow service.
     timeout: Math.min(tools.config.timeout, timeLeft() * SHARE_OF_A_TRY),
     now: () => Date.parse(tools.clock.now()),
   });
   return {
-    open(connection, urgent) {
+    async open(connection, urgent) {
       const { id, kind, method } = connection;
       const access =
         method === 'token'
@@ -120,7 +121,7 @@ export function createServices(tools: Tools): Services {
           : oauthAccess(tools, id, kind, renewals);
       const meter = countRequests(tools, quotaOf(connection, tools.clock.now()), urgent);
       return {
-        service: kindOf(kind).open({ ...setup(kind), access, meter }),
+        service: kindOf(kind).open({ ...(await setup(kind)), access, meter }),
         async done() {
           const { quota } = meter;
           if (quota) {
@@ -130,6 +131,7 @@ export function createServices(tools: Tools): Services {
         },
       };
     },
-    try: (kind, access) => kindOf(kind).open({ ...setup(kind), access, meter: countRequests(tools, null, true) }),
+    try: async (kind, access) =>
+      kindOf(kind).open({ ...(await setup(kind)), access, meter: countRequests(tools, null, true) }),
   };
 }

@@ -35,7 +35,7 @@ export async function openFeed(
 ): Promise<{ session: FeedSession; done(): Promise<void> }> {
   const connection = feed.connection_id ? await connectionById(tools.store, feed.connection_id) : null;
   if (!connection) throw new FeedError('refused', 'It has no connection any more. Connect it again.');
-  const { service, done } = tools.services.open(connection, urgent);
+  const { service, done } = await tools.services.open(connection, urgent);
   return { session: service.of(feed.account), done };
 }
 

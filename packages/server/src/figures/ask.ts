@@ -7,10 +7,10 @@ import { labelsOf } from '../facts/reported.ts';
 import type { SyncTools } from '../feeds/sync.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { atField } from '../ground/refusal.ts';
+import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';
-import { agencyOf } from '../store/members.ts';
 import { targetsOf } from '../store/targets.ts';
 import { planFigures } from './plan.ts';
 import { type Basis, knowledgeOf } from './reading.ts';
@@ -29,7 +29,7 @@ export interface ClientFigures {
 /** What a client's figures are asked of. */
 export async function figuresOf(tools: SyncTools, client: StoredClient): Promise<ClientFigures> {
   const targets = await targetsOf(tools.store, client.id);
-  const { holidays } = (await agencyOf(tools.store))!;
+  const { holidays } = await agencyFor(tools.store, client);
   const basis = { clientId: client.id, metrics: client.metrics, targets, holidays };
   return {
     client,

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { z } from 'zod';
-import { RFC_WAITS, type SmtpWaits, type TlsPolicy } from './mailRules.ts';
+import { environmentOf } from './environment.ts';
+import { type MailServer, mailServerAt, RFC_WAITS, type SmtpWaits } from './mailRules.ts';
 import type { NetworkRules } from './networkRules.ts';
 
 /** `2026-11-02` or `2026-11-02T08:00` or a full instant: where the clock of a demo or test begins. */
@@ -14,7 +15,8 @@ const environment = z.object({
   CHRONICON_PORT: z.coerce.number().int().min(0).max(65_535).default(4300),
   CHRONICON_MODE: z.enum(['production', 'demo', 'test']).default('production'),
   CHRONICON_TODAY: today.optional(),
-  CHRONICON_SMTP: z.url().default('smtp://127.0.0.1:25'),
+  /** Where mails are handed over; left out, an owner sets it in the interface. */
+  CHRONICON_SMTP: z.url({ protocol: /^smtps?$/ }).optional(),
   /** Whether lines to the mail server are encrypted: where it offers it, always, or never. */
   CHRONICON_SMTP_TLS: z.enum(['offered', 'require', 'never']).default('offered'),
   /** Tests alone: seconds to wait for an answer, for a part of a mail to be taken, and after the last dot. */
@@ -59,8 +61,8 @@ export interface Config {
   port: number;
   mode: 'production' | 'demo' | 'test';
   today: string | null;
-  smtp: string;
-  smtpTls: TlsPolicy;
+  /** The mail server that the environment names; null where an owner sets it. */
+  mailServer: MailServer | null;
   smtpWaits: SmtpWaits;
   /** As Express takes it; null trusts nobody. */
   trustProxy: string | number | null;
@@ -84,6 +86,8 @@ export interface Config {
   crashAt: string | null;
   /** Folder of the built interface; null serves none. */
   web: string | null;
+  /** What the environment says, as the interface shows it. */
+  environment: ReturnType<typeof environmentOf>;
 }
 
 const waitsFrom = (text: string): SmtpWaits => {
@@ -97,7 +101,8 @@ const proxyOf = (text: string | undefined): string | number | null =>
 
 /** Reads the set-up from environment variables. @throws Error that names the variable at fault */
 export function readConfig(env: Record<string, string | undefined>): Config {
-  const parsed = environment.safeParse(env);
+  // What is set to nothing is not set.
+  const parsed = environment.safeParse(Object.fromEntries(Object.entries(env).filter(([, value]) => value !== '')));
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     throw new Error(`${issue.path.join('.')}: ${issue.message}`);
@@ -108,8 +113,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     port: e.CHRONICON_PORT,
     mode: e.CHRONICON_MODE,
     today: e.CHRONICON_MODE === 'production' ? null : (e.CHRONICON_TODAY ?? null),
-    smtp: e.CHRONICON_SMTP,
-    smtpTls: e.CHRONICON_SMTP_TLS,
+    mailServer: e.CHRONICON_SMTP ? mailServerAt(e.CHRONICON_SMTP, e.CHRONICON_SMTP_TLS) : null,
     smtpWaits: e.CHRONICON_MODE === 'test' && e.CHRONICON_SMTP_WAITS ? waitsFrom(e.CHRONICON_SMTP_WAITS) : RFC_WAITS,
     trustProxy: proxyOf(e.CHRONICON_TRUST_PROXY),
     hsts: e.CHRONICON_HSTS ?? null,
@@ -130,5 +134,6 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     log: e.CHRONICON_LOG,
     crashAt: e.CHRONICON_MODE === 'test' ? (e.CHRONICON_CRASH_AT ?? null) : null,
     web: e.CHRONICON_WEB ?? null,
+    environment: environmentOf(env),
   };
 }

@@ -108,7 +108,7 @@ const paragraphs = (text: string): string[] =>
     .filter((p) => p !== '');
 
 /** A quiet mail that reads on a phone: the message, and what is attached. No pictures, nothing fetched. */
-function htmlOf(message: string, attached: string, colour: string, lang: string): string {
+function htmlOf(message: string, foot: readonly string[], colour: string, lang: string): string {
   const body = paragraphs(message)
     .map((p) => `<p style="margin:0 0 14px">${escapeHtml(p).replace(/\n/g, '<br>')}</p>`)
     .join('\n');
@@ -118,7 +118,7 @@ function htmlOf(message: string, attached: string, colour: string, lang: string)
 <div style="max-width:560px;margin:0 auto;padding:20px 16px">
 <div style="height:4px;background:${colour};margin:0 0 20px"></div>
 ${body}
-<p style="margin:20px 0 0;padding:12px 0 0;border-top:1px solid #ddd8cb;color:#5b6570;font:14px/1.4 Arial,sans-serif">${escapeHtml(attached)}</p>
+<p style="margin:20px 0 0;padding:12px 0 0;border-top:1px solid #ddd8cb;color:#5b6570;font:14px/1.4 Arial,sans-serif">${foot.map((line) => escapeHtml(line).replace(/\n/g, '<br>')).join('<br><br>')}</p>
 </div></body></html>`;
 }
 
@@ -128,6 +128,7 @@ export function composeMail(
   template: { subject: string; message: string },
   context: MergeContext,
   isTest: boolean,
+  postalAddress = '',
 ): { ok: true; mail: MailParts } | { ok: false; fault: MergeFault } {
   const { keys } = metricBook(frozen.order.metrics);
   const subject = fillMergeFields(template.subject, 'header', keys, context);
@@ -138,12 +139,14 @@ export function composeMail(
   const format = formatterOf(order.language, order.currency);
   const period = format.running(order.period);
   const attached = fill(format.words.mail.attached, { title: order.title, period });
+  const sender = postalAddress === '' ? [] : [`${order.agencyName}\n${postalAddress}`];
+  const foot = [attached, ...sender];
   return {
     ok: true,
     mail: {
       subject: isTest ? fill(format.words.mail.test, { subject: subject.text }) : subject.text,
-      text: `${message.text.trim()}\n\n--\n${attached}\n`,
-      html: htmlOf(message.text, attached, order.brand.main, order.language),
+      text: `${message.text.trim()}\n\n--\n${foot.join('\n\n')}\n`,
+      html: htmlOf(message.text, foot, order.brand.main, order.language),
       fileName: fileNameOf([order.clientName, order.title, format.range(order.period)], 'pdf'),
     },
   };

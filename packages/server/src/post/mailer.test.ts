@@ -1,7 +1,7 @@
 import type { AddressInfo } from 'node:net';
 import { createServer, type Server, type Socket } from 'node:net';
 import { afterEach, describe, expect, it } from 'vitest';
-import { RFC_WAITS } from '../ground/mailRules.ts';
+import { mailServerAt, RFC_WAITS } from '../ground/mailRules.ts';
 import { createMailer } from './mailer.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 
@@ -62,7 +62,7 @@ const yes =
 describe('one conversation with a mail server', () => {
   it('hands a mail over whole', async () => {
     const url = await scripted('220 here', yes());
-    expect(await createMailer(url, WAITS).send(mail)).toEqual({ kind: 'accepted', reply: '250 taken' });
+    expect(await createMailer(mailServerAt(url), WAITS).send(mail)).toEqual({ kind: 'accepted', reply: '250 taken' });
   });
 
   it.each<[string, string | null, Answer, object]>([
@@ -80,11 +80,11 @@ describe('one conversation with a mail server', () => {
     ['is closing', '220 here', yes({ MAIL: '421 closing' }), { kind: 'server' }],
   ])('a server that %s', async (_, greeting, answer, expected) => {
     const url = await scripted(greeting, answer);
-    expect(await createMailer(url, WAITS).send(mail)).toMatchObject(expected);
+    expect(await createMailer(mailServerAt(url), WAITS).send(mail)).toMatchObject(expected);
   });
 
   it('with nobody there says so', async () => {
-    expect(await createMailer('smtp://127.0.0.1:9', WAITS).send(mail)).toMatchObject({
+    expect(await createMailer(mailServerAt('smtp://127.0.0.1:9'), WAITS).send(mail)).toMatchObject({
       kind: 'server',
       reason: 'Nothing answers at the mail server’s port.',
     });
@@ -92,7 +92,7 @@ describe('one conversation with a mail server', () => {
 
   it('asks for encryption where it has to be there', async () => {
     const url = await scripted('220 here', yes());
-    const handed = await createMailer(url, WAITS, 'require').send(mail);
+    const handed = await createMailer(mailServerAt(url, 'require'), WAITS).send(mail);
     expect(handed.kind).toBe('server');
   });
 
@@ -108,7 +108,7 @@ describe('one conversation with a mail server', () => {
         return said;
       });
       const patient = { answer: 60_000, content: 60_000, dot: 60_000 };
-      expect(await createMailer(url, patient).send(mail, ending.signal)).toMatchObject({ kind });
+      expect(await createMailer(mailServerAt(url), patient).send(mail, ending.signal)).toMatchObject({ kind });
       await new Promise<void>((r) => server!.close(() => r()));
     }
   });

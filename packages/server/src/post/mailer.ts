@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
-import { RFC_WAITS, type SmtpWaits, type TlsPolicy } from '../ground/mailRules.ts';
+import { type MailServer, RFC_WAITS, type SmtpWaits } from '../ground/mailRules.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 import { type Failure, type Handed, outcomeOfFailure, type Phase } from './outcome.ts';
 
@@ -31,11 +31,9 @@ function partsOf(mime: Buffer, taken: (last: boolean) => void): Readable {
   });
 }
 
-/** Hands mails to an SMTP server, given as `smtp://[user:password@]host:port` or `smtps://…`. */
-export function createMailer(address: string, waits: SmtpWaits = RFC_WAITS, tls: TlsPolicy = 'offered'): Mailer {
-  const url = new URL(address);
-  const secure = url.protocol === 'smtps:';
-  const { username, password } = url;
+/** Hands mails to an SMTP server. */
+export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS): Mailer {
+  const { host, port, tls, user, password } = server;
   return {
     async send(mail, signal) {
       const mime = await mimeOf(mail);
@@ -44,9 +42,9 @@ export function createMailer(address: string, waits: SmtpWaits = RFC_WAITS, tls:
         let timer: NodeJS.Timeout | undefined;
         let ended = false;
         const connection = new SMTPConnection({
-          host: url.hostname,
-          port: Number(url.port) || (secure ? 465 : 25),
-          secure,
+          host,
+          port,
+          secure: tls === 'implicit',
           requireTLS: tls === 'require',
           ignoreTLS: tls === 'never',
           logger: false,
@@ -111,10 +109,9 @@ export function createMailer(address: string, waits: SmtpWaits = RFC_WAITS, tls:
         enter('connecting', waits.answer);
         connection.connect((error?: Error) => {
           if (error) fail(error as SmtpError);
-          else if (username) {
+          else if (user) {
             enter('signing-in', waits.answer);
-            const credentials = { user: decodeURIComponent(username), pass: decodeURIComponent(password) };
-            connection.login({ credentials } as never, (refused) =>
+            connection.login({ credentials: { user, pass: password } } as never, (refused) =>
               refused ? fail(refused as SmtpError) : handOver(),
             );
           } else handOver();

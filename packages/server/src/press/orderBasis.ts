@@ -1,7 +1,7 @@
 import type { DrawOrder } from '@chronicon/core/page';
+import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
-import { agencyOf } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 
@@ -22,7 +22,7 @@ type Basis = Pick<
 /** What every order for a client's pages says of the client, whatever report and dates it is for. */
 export async function orderBasis(db: Store, client: StoredClient): Promise<Basis> {
   const notes = await notesOf(db, client.id);
-  const agency = (await agencyOf(db))!;
+  const agency = await agencyFor(db, client);
   return {
     clientId: client.id,
     clientName: client.name,

@@ -1,4 +1,4 @@
-import { pickSettings, readSettings } from '@chronicon/core/client';
+import { type ClientSettings, pickSettings, readSettings } from '@chronicon/core/client';
 import type { ClientInput, Contact } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
 import type { Brand } from '@chronicon/core/report';
@@ -51,11 +51,13 @@ export const columnsOfClient = ({ name, ...settings }: ClientInput) => ({
   settings: JSON.stringify(pickSettings(settings)),
 });
 
+/** A new client; what is not set is as it is for clients that are older than the setting. */
 export async function createClient(
   db: Store,
-  input: ClientInput,
+  { name, ...settings }: { name: string } & Partial<ClientSettings>,
   by: { managerId: string; at: string; brand?: Brand },
 ): Promise<StoredClient> {
+  const input = { name, ...readSettings(settings) };
   const id = newId('cl');
   const brand = by.brand ?? DEFAULT_BRAND;
   await db

@@ -238,6 +238,18 @@ export async function unsentOf(db: Store, scheduleId: string): Promise<EditionRo
     .execute();
 }
 
+/** Editions of these clients that wait for a person, soonest first. */
+export async function editionsHeldOf(db: Store, clientIds: readonly string[]): Promise<EditionRow[]> {
+  if (clientIds.length === 0) return [];
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('client_id', 'in', clientIds)
+    .where('state', '=', 'held')
+    .orderBy('due_at')
+    .execute();
+}
+
 /** Editions whose time passed before `before` and that have not gone, or not to everybody; tests left out. */
 export async function editionsLate(db: Store, before: string, since: string): Promise<EditionRow[]> {
   return db

@@ -17,7 +17,9 @@ export type IdPrefix =
   | 'ta'
   | 'cn'
   | 'im'
-  | 'in';
+  | 'in'
+  | 'ca'
+  | 'ho';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

@@ -1,4 +1,11 @@
-import type { Role } from '@chronicon/core/contract';
+import {
+  type AgencySettings,
+  agencySettings,
+  type Holiday,
+  type MemberSettings,
+  memberSettings,
+  type Role,
+} from '@chronicon/core/contract';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
 
@@ -9,6 +16,13 @@ export interface Member {
   role: Role;
 }
 
+export type MemberState = 'active' | 'invited' | 'inactive';
+
+/** With what decides whether they come in. */
+export interface KnownMember extends Member {
+  state: MemberState;
+}
+
 export interface Agency {
   name: string;
   /** Where its people work: the Desk's days are days there. */
@@ -16,18 +30,22 @@ export interface Agency {
   /** The address that reports come from. */
   mailFrom: string;
   holidays: string[];
+  /** The same days with what they are called. */
+  namedHolidays: Holiday[];
   workingDays: number[];
   /** What new clients begin with: the first day of the week, 1 for Monday, and the language of reports. */
   weekStart: number;
   language: string;
+  settings: AgencySettings;
 }
 
-const columns = ['id', 'name', 'email', 'role'] as const;
+/** What a new agency begins with. */
+export type NewAgency = Pick<Agency, 'name' | 'zone' | 'mailFrom' | 'holidays' | 'workingDays'> &
+  Partial<Pick<Agency, 'weekStart' | 'language'>> & { postalAddress?: string };
 
-export async function createAgency(
-  db: Store,
-  agency: Omit<Agency, 'weekStart' | 'language'> & Partial<Agency>,
-): Promise<void> {
+const columns = ['id', 'name', 'email', 'role', 'state'] as const;
+
+export async function createAgency(db: Store, agency: NewAgency): Promise<void> {
   await db
     .insertInto('agency')
     .values({
@@ -35,10 +53,11 @@ export async function createAgency(
       name: agency.name,
       zone: agency.zone,
       mail_from: agency.mailFrom,
-      holidays: JSON.stringify(agency.holidays),
+      holidays: JSON.stringify(agency.holidays.map((date) => ({ date, name: '' }))),
       working_days: JSON.stringify(agency.workingDays),
       week_start: agency.weekStart ?? 1,
       language: agency.language ?? 'en-GB',
+      settings: JSON.stringify({ postalAddress: agency.postalAddress ?? '' }),
     })
     .execute();
 }
@@ -46,22 +65,24 @@ export async function createAgency(
 /** The one agency of this Chronicon; null before it is set up. */
 export async function agencyOf(db: Store): Promise<Agency | null> {
   const row = await db.selectFrom('agency').selectAll().executeTakeFirst();
-  return row
-    ? {
-        name: row.name,
-        zone: row.zone,
-        mailFrom: row.mail_from,
-        holidays: JSON.parse(row.holidays) as string[],
-        workingDays: JSON.parse(row.working_days) as number[],
-        weekStart: row.week_start,
-        language: row.language,
-      }
-    : null;
+  if (!row) return null;
+  const namedHolidays = JSON.parse(row.holidays) as Holiday[];
+  return {
+    name: row.name,
+    zone: row.zone,
+    mailFrom: row.mail_from,
+    holidays: namedHolidays.map((h) => h.date),
+    namedHolidays,
+    workingDays: JSON.parse(row.working_days) as number[],
+    weekStart: row.week_start,
+    language: row.language,
+    settings: agencySettings.parse(JSON.parse(row.settings)),
+  };
 }
 
 export async function createMember(
   db: Store,
-  member: { name: string; email: string; role: Role; password: string; at: string },
+  member: { name: string; email: string; role: Role; password: string; at: string; state?: MemberState },
 ): Promise<Member> {
   const id = newId('me');
   const { at, ...rest } = member;
@@ -72,23 +93,60 @@ export async function createMember(
   return { id, name: member.name, email: member.email.toLowerCase(), role: member.role };
 }
 
-export async function memberById(db: Store, id: string): Promise<Member | null> {
+/** Whatever their state: what somebody did stays theirs. */
+export async function memberById(db: Store, id: string): Promise<KnownMember | null> {
   const row = await db.selectFrom('member').select(columns).where('id', '=', id).executeTakeFirst();
-  return (row as Member | undefined) ?? null;
+  return (row as KnownMember | undefined) ?? null;
 }
 
-export async function owners(db: Store): Promise<Member[]> {
-  return (await db.selectFrom('member').select(columns).where('role', '=', 'owner').execute()) as Member[];
+/** Everybody who may come in at present, by name. */
+export async function activeMembers(db: Store): Promise<KnownMember[]> {
+  const rows = await db.selectFrom('member').select(columns).where('state', '=', 'active').orderBy('name').execute();
+  return rows as KnownMember[];
+}
+
+export const owners = async (db: Store): Promise<KnownMember[]> =>
+  (await activeMembers(db)).filter((m) => m.role === 'owner');
+
+/** Everybody who ever had a sign-in, by name, with what the table of people says of them. */
+export async function allMembers(db: Store): Promise<(KnownMember & { factor: string | null; seen: string | null })[]> {
+  const rows = await db
+    .selectFrom('member')
+    .select([...columns, 'factor'])
+    .select((q) =>
+      q
+        .selectFrom('session')
+        .select((s) => s.fn.max('seen_at').as('seen'))
+        .whereRef('session.member_id', '=', 'member.id')
+        .as('seen'),
+    )
+    .orderBy('name')
+    .execute();
+  return rows as (KnownMember & { factor: string | null; seen: string | null })[];
+}
+
+export const updateMember = async (
+  db: Store,
+  id: string,
+  patch: Partial<{ name: string; role: Role; state: MemberState; settings: string }>,
+): Promise<void> => {
+  await db.updateTable('member').set(patch).where('id', '=', id).execute();
+};
+
+/** What a member set for themselves. */
+export async function settingsOfMember(db: Store, id: string): Promise<MemberSettings> {
+  const row = await db.selectFrom('member').select('settings').where('id', '=', id).executeTakeFirst();
+  return memberSettings.parse(JSON.parse(row?.settings ?? '{}'));
 }
 
 /** With the stored password hash, for signing in alone. */
-export async function memberByEmail(db: Store, email: string): Promise<(Member & { password: string }) | null> {
+export async function memberByEmail(db: Store, email: string): Promise<(KnownMember & { password: string }) | null> {
   const row = await db
     .selectFrom('member')
     .select([...columns, 'password'])
     .where('email', '=', email.trim().toLowerCase())
     .executeTakeFirst();
-  return (row as (Member & { password: string }) | undefined) ?? null;
+  return (row as (KnownMember & { password: string }) | undefined) ?? null;
 }
 
 /** Sets the hash of a password in place of the one that was known. @returns false where that is another one by now */
@@ -100,6 +158,11 @@ export async function setPassword(db: Store, id: string, password: string, known
     .where('password', '=', known)
     .executeTakeFirst();
   return numUpdatedRows > 0n;
+}
+
+/** Sets the hash of a password, whatever it was. */
+export async function replacePassword(db: Store, id: string, password: string): Promise<void> {
+  await db.updateTable('member').set({ password }).where('id', '=', id).execute();
 }
 
 /** What every member is called, by id. */

@@ -213,6 +213,36 @@ const STEPS: Record<string, string[]> = {
     'alter table agency add column week_start integer not null default 1',
     "alter table agency add column language text not null default 'en-GB'",
   ],
+  '011-people': [
+    "alter table agency add column settings text not null default '{}'",
+    // Days have names: those that were kept before have none.
+    `update agency set holidays = (select coalesce(json_group_array(json_object('date', value, 'name', '')), '[]') from json_each(agency.holidays))`,
+    'create table calendar (id text primary key, name text not null, days text not null) strict, without rowid',
+    "alter table member add column state text not null default 'active'",
+    "alter table member add column settings text not null default '{}'",
+    'alter table member add column factor text',
+    `create table one_time_link (hash text primary key, purpose text not null, member_id text not null references member,
+      until text not null) strict, without rowid`,
+    'create index one_time_link_member on one_time_link (member_id)',
+    `create table known_browser (member_id text not null references member, hash text not null, seen_at text not null,
+      primary key (member_id, hash)) strict, without rowid`,
+    `create table handover (id text primary key, from_member text not null references member, to_member text not null references member,
+      clients text not null, until text not null, made_by text not null, made_at text not null) strict, without rowid`,
+    "alter table contact add column details text not null default '{}'",
+    'create table client_tag (client_id text not null references client, tag text not null, primary key (client_id, tag)) strict, without rowid',
+    'create index client_tag_tag on client_tag (tag)',
+    'alter table client add column aside_at text',
+    'drop trigger mark_client_update',
+    `create trigger mark_client_update after update of name, settings, colour, manager_id, aside_at on client for each row
+      begin update change_mark set n = n + 1; end`,
+    ...['client_tag', 'assignment'].flatMap((table) =>
+      ['insert', 'delete'].map(
+        (event) => `create trigger mark_${table}_${event} after ${event} on ${table} for each row
+          begin update change_mark set n = n + 1; end`,
+      ),
+    ),
+    'create index client_manager on client (manager_id)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

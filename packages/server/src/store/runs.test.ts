@@ -9,10 +9,10 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { planAll } from '../clockwork/plan.ts';
 import type { Tools } from '../clockwork/tools.ts';
-import { updateCalendar } from './agencyCalendar.ts';
+import { agencyFor, saveCalendar, updateCalendar } from './agencyCalendar.ts';
 import { createSchedule, setScheduleState, updateSchedule } from './changeSchedule.ts';
 import { clientById, createClient } from './clients.ts';
-import { agencyOf, createAgency, createMember } from './members.ts';
+import { createAgency, createMember } from './members.ts';
 import { createReport } from './reports.ts';
 import { nextOfClients, runsBetween } from './runs.ts';
 import { recurrenceOf, scheduleById } from './schedules.ts';
@@ -29,6 +29,7 @@ const CLIENT = {
   weekStart: 1,
   fiscalStart: 1,
   startDate: '2025-01-01',
+  calendar: '',
 };
 
 let folder: string;
@@ -88,7 +89,7 @@ async function lookAtSchedules(now: string): Promise<void> {
 async function rowsAndRules(id: string, now: string) {
   const schedule = (await scheduleById(store, id))!;
   const owner = (await clientById(store, schedule.clientId))!;
-  const recurrence = recurrenceOf(schedule, (await agencyOf(store))!, owner.weekStart);
+  const recurrence = recurrenceOf(schedule, await agencyFor(store, owner), owner.weekStart);
   const until = addMinutes(now, 100 * 24 * 60);
   const rules = schedule.state !== 'active' ? [] : occurrencesBetween(recurrence, now, until);
   return {
@@ -146,7 +147,13 @@ const plan = fc.record({
 /** What may happen to an agency between two looks. */
 const event = fc.oneof(
   fc.record({ kind: fc.constant('holidays' as const), holidays: fc.uniqueArray(day, { maxLength: 12 }) }),
-  fc.record({ kind: fc.constant('client' as const), weekStart: weekday, fiscalStart: fc.integer({ min: 1, max: 12 }) }),
+  fc.record({ kind: fc.constant('calendar' as const), holidays: fc.uniqueArray(day, { maxLength: 12 }) }),
+  fc.record({
+    kind: fc.constant('client' as const),
+    weekStart: weekday,
+    fiscalStart: fc.integer({ min: 1, max: 12 }),
+    calendar: fc.constantFrom('', 'ca_1'),
+  }),
   fc.record({ kind: fc.constant('plan' as const), which: fc.nat(), plan }),
   fc.record({ kind: fc.constant('pause' as const), which: fc.nat() }),
   fc.record({ kind: fc.constant('resume' as const), which: fc.nat() }),
@@ -167,7 +174,10 @@ describe('the rows of runs', () => {
           for (const p of plans) ids.push((await createSchedule(store, client, inputOf(p.rule, p), now)).id);
           for (const e of events) {
             const id = ids['which' in e ? e.which % ids.length : 0]!;
-            if (e.kind === 'holidays') await updateCalendar(store, { ...e, workingDays: [1, 2, 3, 4, 5] }, now);
+            const days = 'holidays' in e ? e.holidays.map((date) => ({ date, name: '' })) : [];
+            if (e.kind === 'holidays')
+              await updateCalendar(store, { holidays: days, workingDays: [1, 2, 3, 4, 5] }, now);
+            if (e.kind === 'calendar') await saveCalendar(store, { id: 'ca_1', name: 'Harbour town', days }, now);
             if (e.kind === 'client') await updateClient(store, client, { ...CLIENT, ...e }, now);
             if (e.kind === 'plan')
               await updateSchedule(store, (await scheduleById(store, id))!, inputOf(e.plan.rule, e.plan), now);
@@ -201,7 +211,11 @@ describe('the rows of runs', () => {
     const first = inputOf({ freq: 'monthly', every: 1, on: { workday: 1 } });
     const working = await createSchedule(store, client, first, NOW);
     await lookAtSchedules(NOW);
-    await updateCalendar(store, { holidays: ['2026-12-01'], workingDays: [1, 2, 3, 4, 5] }, NOW);
+    await updateCalendar(
+      store,
+      { holidays: [{ date: '2026-12-01', name: 'Founders’ day' }], workingDays: [1, 2, 3, 4, 5] },
+      NOW,
+    );
     const waiting = await store.selectFrom('schedule').select('id').where('next_look', '<=', NOW).execute();
     expect(waiting.map((s) => s.id)).toEqual([working.id]);
     await lookAtSchedules(NOW);

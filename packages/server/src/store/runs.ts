@@ -1,6 +1,7 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { type Run, runsOf } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { agencyFor } from './agencyCalendar.ts';
 import { clientById } from './clients.ts';
 import { type Agency, agencyOf } from './members.ts';
 import { recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
@@ -29,7 +30,8 @@ export async function makeRuns(tx: Store, schedule: StoredSchedule, agency: Agen
   await tx.deleteFrom('run').where('schedule_id', '=', schedule.id).execute();
   if (schedule.state !== 'active') return;
   const client = (await clientById(tx, schedule.clientId))!;
-  const runs = runsOf(recurrenceOf(schedule, agency, client.weekStart), schedule, client, {
+  const calendar = await agencyFor(tx, client, agency);
+  const runs = runsOf(recurrenceOf(schedule, calendar, client.weekStart), schedule, client, {
     after: schedule.plannedThrough < now ? schedule.plannedThrough : now,
     until: addMinutes(now, AHEAD),
     least: LEAST,

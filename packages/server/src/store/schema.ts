@@ -13,8 +13,39 @@ export interface Tables {
     working_days: string;
     week_start: number;
     language: string;
+    /** What an owner set beyond that (AgencySettings). */
+    settings: Generated<string>;
   };
-  member: { id: string; name: string; email: string; role: string; password: string; created_at: string };
+  /** Holidays of some place, for clients that do not keep the agency's; days with names as JSON. */
+  calendar: { id: string; name: string; days: string };
+  member: {
+    id: string;
+    name: string;
+    email: string;
+    role: string;
+    /** A hash; empty until an invitation is taken. */
+    password: string;
+    created_at: string;
+    state: Generated<'active' | 'invited' | 'inactive'>;
+    /** What the member set for themselves (MemberSettings). */
+    settings: Generated<string>;
+    /** The second factor (Factor): its secret sealed, recovery codes hashed; null without one. */
+    factor: Generated<string | null>;
+  };
+  /** Links that were sent by mail or printed: hashed, good for one use. */
+  one_time_link: { hash: string; purpose: 'invite' | 'reset' | 'let-in'; member_id: string; until: string };
+  /** Browsers from which a member has signed in, by a hash of what their cookie says. */
+  known_browser: { member_id: string; hash: string; seen_at: string };
+  /** Clients in a colleague's hands until an instant. */
+  handover: {
+    id: string;
+    from_member: string;
+    to_member: string;
+    clients: string;
+    until: string;
+    made_by: string;
+    made_at: string;
+  };
   session: {
     id: string;
     member_id: string;
@@ -38,7 +69,10 @@ export interface Tables {
     /** How its metrics differ from the standard ones (MetricSettings). */
     metrics: string;
     created_at: string;
+    /** Since when nothing runs for it; null while it is looked after. */
+    aside_at: Generated<string | null>;
   };
+  client_tag: { client_id: string; tag: string };
   assignment: { client_id: string; member_id: string };
   contact: {
     id: string;
@@ -47,6 +81,8 @@ export interface Tables {
     last_name: string;
     email: string;
     removed_at: string | null;
+    /** Role, language, phone and notes (ContactDetails). */
+    details: Generated<string>;
   };
   /** The agency's credentials for one service; its accounts become feeds of clients. */
   connection: {

@@ -4,7 +4,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Role, RouteName, Routes, ScheduleInput } from '@chronicon/core/contract';
-import { DEMO_TOKEN, type Standins, startStandins } from '@chronicon/standins';
+import { DEMO_TOKEN, type Standins, type StoredMail, startStandins } from '@chronicon/standins';
 import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
@@ -47,7 +47,7 @@ export const freePort = () =>
     });
   });
 
-export async function visit(url: string, email?: string): Promise<Visitor> {
+export async function visit(url: string, email?: string, password = PASSWORD): Promise<Visitor> {
   let cookie = '';
   let csrf = '';
   const raw: Visitor['raw'] = (path, init = {}) =>
@@ -56,7 +56,7 @@ export async function visit(url: string, email?: string): Promise<Visitor> {
     const response = await raw('/api/session', {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ email, password: PASSWORD }),
+      body: JSON.stringify({ email, password }),
     });
     if (response.status !== 200) throw new Error(`sign-in answered ${response.status}`);
     cookie = response.headers.getSetCookie()[0]!.split(';')[0]!;
@@ -212,6 +212,25 @@ export interface Furnished {
   contact: string;
   report: string;
 }
+
+/** A mail with what it says. */
+export interface Letter extends StoredMail {
+  text: string;
+}
+
+/** A mail that somebody waits for: whoever caused it did not. */
+export async function mailTo(bed: Pick<TestBed, 'standins'>, to: string, subject: RegExp): Promise<Letter> {
+  for (let i = 0; i < 1_200; i++) {
+    const found = bed.standins.mails.list().find((m) => m.to === to && subject.test(m.subject));
+    const read = found && (await bed.standins.mails.read(found.id));
+    if (read) return { ...read.mail, text: read.parsed.text ?? '' };
+    await new Promise((r) => setTimeout(r, 50));
+  }
+  throw new Error(`no mail to ${to} that says ${subject}`);
+}
+
+/** The secret of the link in a mail. */
+export const secretIn = (mail: Letter): string => /\/link#([\w-]+)/.exec(mail.text)![1]!;
 
 /** A member who sees these clients alone, signed in. */
 export async function memberOf(bed: TestBed, email: string, role: Role, clients: string[]): Promise<Visitor> {

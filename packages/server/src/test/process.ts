@@ -28,7 +28,7 @@ export async function startProcess(
       CHRONICON_PORT: String(await freePort()),
       CHRONICON_MODE: 'test',
       CHRONICON_TODAY: at,
-      CHRONICON_SMTP: config.smtp,
+      CHRONICON_SMTP: config.mailServer ? `smtp://${config.mailServer.host}:${config.mailServer.port}` : '',
       CHRONICON_STANDINS: config.standins!,
       CHRONICON_FEEDS: config.feeds!,
       CHRONICON_LOG: 'silent',

@@ -21,7 +21,11 @@ export const MAIL_FAULTS = [
 ] as const;
 export type MailFault = (typeof MAIL_FAULTS)[number];
 
+/** Who may sign in; mails are taken from others, too, as from a machine that the server knows. */
+export const SMTP_ACCOUNT = { user: 'reports', password: 'plum-velvet-harbour-88' };
+
 export interface SmtpStandin {
+  readonly port: number;
   readonly fault: MailFault;
   setFault(fault: MailFault): Promise<void>;
   /** Seconds that `slow` takes. */
@@ -53,7 +57,13 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
   };
   const server: SMTPServer = new SMTPServer({
     authOptional: true,
-    disabledCommands: ['STARTTLS', 'AUTH'],
+    disabledCommands: ['STARTTLS'],
+    allowInsecureAuth: true,
+    onAuth({ username, password }, _session, done) {
+      const known = username === SMTP_ACCOUNT.user && password === SMTP_ACCOUNT.password;
+      if (known) done(null, { user: username });
+      else done(fail(535, '5.7.8 Authentication credentials invalid'));
+    },
     logger: false,
     size: 30 * 1024 * 1024,
     onConnect(_session, done) {
@@ -126,6 +136,7 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
     });
   await open();
   return {
+    port,
     get fault() {
       return state.fault;
     },

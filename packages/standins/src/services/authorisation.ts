@@ -4,11 +4,26 @@ import { escapeHtml, page } from '../page.ts';
 import type { Grants } from './grants.ts';
 import type { ServiceKind } from './serviceKind.ts';
 
-const CLIENT = 'chronicon';
+/** Who is registered here: the product itself, without a secret, and an agency of its own. */
+export const AGENCY_REGISTRATION = { clientId: 'fernglass-reports', clientSecret: 'garnet lantern+52' };
+const CLIENTS = new Map<string, string | null>([
+  ['chronicon', null],
+  [AGENCY_REGISTRATION.clientId, AGENCY_REGISTRATION.clientSecret],
+]);
+
+/** Who asks a token endpoint, by Basic or by name (RFC 6749 §2.3.1); null for one that is not registered like that. */
+function clientOf(authorization: string | undefined, named: unknown): string | null {
+  let [id, secret]: [string, string | null] = [typeof named === 'string' ? named : '', null];
+  if (authorization?.startsWith('Basic ')) {
+    const parts = Buffer.from(authorization.slice(6), 'base64').toString('utf8').split(':');
+    [id, secret] = parts.map((p) => decodeURIComponent(p.replace(/\+/g, ' '))) as [string, string];
+  }
+  return CLIENTS.has(id) && CLIENTS.get(id) === secret ? id : null;
+}
 
 const ask = z.object({
   response_type: z.literal('code'),
-  client_id: z.literal(CLIENT),
+  client_id: z.string().refine((id) => CLIENTS.has(id)),
   redirect_uri: z.url(),
   state: z.string().min(8),
   code_challenge: z.string().length(43),
@@ -20,10 +35,9 @@ const tokenAsk = z.discriminatedUnion('grant_type', [
     grant_type: z.literal('authorization_code'),
     code: z.string(),
     redirect_uri: z.string(),
-    client_id: z.string(),
     code_verifier: z.string().min(43).max(128),
   }),
-  z.object({ grant_type: z.literal('refresh_token'), refresh_token: z.string(), client_id: z.literal(CLIENT) }),
+  z.object({ grant_type: z.literal('refresh_token'), refresh_token: z.string() }),
 ]);
 
 /** Only addresses of this machine and of made-up sites were registered for the client. */
@@ -80,6 +94,11 @@ export function authorisation(kind: ServiceKind, grants: Grants): Router {
 
   router.post('/oauth/token', (req, res) => {
     res.set('cache-control', 'no-store');
+    const client = clientOf(req.get('authorization'), req.body?.client_id);
+    if (client === null) {
+      res.status(401).json({ error: 'invalid_client' });
+      return;
+    }
     const parsed = tokenAsk.safeParse(req.body);
     if (!parsed.success) {
       res.status(400).json({ error: 'invalid_request' });
@@ -91,7 +110,7 @@ export function authorisation(kind: ServiceKind, grants: Grants): Router {
         ? grants.refresh(kind.kind, a.refresh_token)
         : grants.exchange(kind.kind, {
             code: a.code,
-            client: a.client_id,
+            client,
             redirect: a.redirect_uri,
             verifier: a.code_verifier,
           });

@@ -21,6 +21,8 @@ const session = {
   zone: 'Europe/London',
   csrf: 'x',
   now: '2026-11-02T08:42:00.000Z',
+  scheme: 'light',
+  mustSetUpFactor: false,
   demo: null,
 } as const;
 

@@ -26,6 +26,7 @@ export function FirstStart({ secret, languages }: Props) {
     weekStart: 1,
     workingDays: [1, 2, 3, 4, 5],
     mailFrom: '',
+    postalAddress: '',
     owner: { name: '', email: '', password: '' },
   });
   const set = (patch: Partial<FirstInput>) => setInput((i) => ({ ...i, ...patch }));

@@ -1,0 +1,219 @@
+import { z } from 'zod';
+import { FILE, MOST_HOLIDAYS, MOST_READERS } from '../bounds/index.ts';
+import { SETTINGS } from '../client/index.ts';
+import { brandSchema } from '../report/brand.ts';
+import { civilDate } from '../report/specs.ts';
+import { done, EVERYONE, MANAGERS, ROLES, route } from './route.ts';
+import { mailAddress, memberName } from './session.ts';
+
+const OWNERS = ['owner'] as const;
+
+/** A day on which nobody works, and what it is called. */
+export const holiday = z.object({
+  date: civilDate,
+  name: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+});
+export type Holiday = z.infer<typeof holiday>;
+
+const holidays = z.array(holiday).max(MOST_HOLIDAYS, `A calendar holds ${MOST_HOLIDAYS} days.`);
+const workingDays = z.array(z.int().min(1).max(7)).min(1, 'Choose at least one day.').max(7);
+
+/** What an agency says of itself. */
+export const agencyInput = z.object({
+  name: memberName,
+  zone: SETTINGS.zone.schema,
+  language: SETTINGS.language.schema,
+  weekStart: SETTINGS.weekStart.schema,
+  workingDays,
+  /** The address that reports come from. */
+  mailFrom: mailAddress,
+  /** At the foot of every mail that goes to a reader; lines. */
+  postalAddress: z.string().trim().max(400, 'Keep it to 400 characters.').default(''),
+});
+export type AgencyInput = z.infer<typeof agencyInput>;
+
+/** How people sign in. */
+export const signInRules = z.object({
+  /** Roles that may do nothing before they have a second factor. */
+  secondFactor: z.array(z.enum(ROLES)).max(ROLES.length),
+  /** A session ends so many hours after its last use, and so many days after it began. */
+  idleHours: z.int().min(1, 'At least one hour.').max(24, 'At most 24 hours.'),
+  longestDays: z.int().min(1, 'At least one day.').max(30, 'At most 30 days.'),
+});
+export type SignInRules = z.infer<typeof signInRules>;
+
+/** Narrower bounds than the product's own. */
+export const agencyLimits = z.object({
+  /** Readers of one schedule. */
+  readers: z.int().min(1, 'At least one.').max(MOST_READERS, `At most ${MOST_READERS}.`),
+  /** Megabytes of a file of figures that is brought. */
+  fileMegabytes: z
+    .int()
+    .min(1, 'At least one.')
+    .max(FILE.bytes / 1024 ** 2, `At most ${FILE.bytes / 1024 ** 2}.`),
+});
+export type AgencyLimits = z.infer<typeof agencyLimits>;
+
+/** What the brand of a new client begins with. */
+export const defaultBrand = brandSchema.pick({ main: true, second: true, footer: true });
+
+/** What an owner set beyond what the agency says of itself; each with what holds until then. */
+export const agencySettings = z.object({
+  postalAddress: z.string().default(''),
+  brand: defaultBrand.default({ main: '#0f5e6b', second: '#a86a12', footer: '' }),
+  signIn: signInRules.default({ secondFactor: [], idleHours: 12, longestDays: 7 }),
+  limits: agencyLimits.default({ readers: MOST_READERS, fileMegabytes: FILE.bytes / 1024 ** 2 }),
+});
+export type AgencySettings = z.infer<typeof agencySettings>;
+
+const host = z
+  .string()
+  .trim()
+  .min(1, 'Give the mail server’s name.')
+  .max(253)
+  .regex(/^[A-Za-z0-9.:_-]+$/, 'This is no host name: it should look like mail.place.example.');
+
+export const mailServerInput = z.object({
+  host,
+  port: z.int().min(1, 'A port is a number from 1 to 65535.').max(65_535, 'A port is a number from 1 to 65535.'),
+  tls: z.enum(['implicit', 'require', 'offered', 'never']),
+  user: z.string().trim().max(200).default(''),
+  /** Left out, the one that is kept goes on being used. */
+  password: z.string().max(500).optional(),
+});
+export type MailServerInput = z.infer<typeof mailServerInput>;
+
+const mailServerView = z.object({
+  host: z.string(),
+  port: z.int(),
+  tls: mailServerInput.shape.tls,
+  user: z.string(),
+  /** Whether a password is kept; what it is is never said. */
+  hasPassword: z.boolean(),
+  /** The variable that sets it; null where an owner did. */
+  setBy: z.string().nullable(),
+});
+
+export const serviceInput = z.object({
+  address: z
+    .url({ protocol: /^https?$/, error: 'This is no web address: it should look like https://service.example/api.' })
+    .max(500),
+  clientId: z.string().trim().min(1, 'Give the name under which the agency is registered there.').max(300),
+  /** Left out, the one that is kept goes on being used; empty where the registration has none. */
+  clientSecret: z.string().max(500).optional(),
+});
+
+const serviceView = z.object({
+  kind: z.string(),
+  label: z.string(),
+  address: z.string().nullable(),
+  clientId: z.string(),
+  hasSecret: z.boolean(),
+  setBy: z.string().nullable(),
+  connections: z.int(),
+});
+
+const calendarInput = z.object({ name: memberName, days: holidays });
+const calendar = calendarInput.extend({
+  id: z.string(),
+  /** Clients that keep it and that one may see, and how many others do. */
+  clients: z.array(z.object({ id: z.string(), name: z.string() })),
+  others: z.int(),
+});
+
+const which = 'main (reports), or notices (letters to members where the first is what is wrong)';
+
+export const agencyRoutes = {
+  'GET /api/agency': route({
+    about: 'What is set for the agency, and what the environment sets.',
+    roles: MANAGERS,
+    reply: z.object({
+      agency: agencyInput,
+      settings: agencySettings,
+      holidays,
+      mail: z.object({ main: mailServerView.nullable(), notices: mailServerView.nullable() }),
+      languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
+      environment: z.array(z.object({ name: z.string(), value: z.string(), about: z.string(), set: z.boolean() })),
+    }),
+  }),
+  'PUT /api/agency': route({
+    about: 'Change what the agency says of itself, and its working days.',
+    roles: OWNERS,
+    body: agencyInput,
+    reply: done,
+  }),
+  'PUT /api/agency/holidays': route({
+    about: 'The days on which the agency does not work; schedules that ask for working days follow.',
+    roles: OWNERS,
+    body: z.object({ holidays }),
+    reply: done,
+  }),
+  'PUT /api/agency/brand': route({
+    about: 'What the brand of a new client begins with.',
+    roles: OWNERS,
+    body: defaultBrand,
+    reply: done,
+  }),
+  'PUT /api/agency/sign-in': route({
+    about: 'How people sign in: second factors, and how long a session lasts.',
+    roles: OWNERS,
+    body: signInRules,
+    reply: done,
+  }),
+  'PUT /api/agency/limits': route({
+    about: 'Narrower bounds than the product’s own.',
+    roles: OWNERS,
+    body: agencyLimits,
+    reply: done,
+  }),
+  'PUT /api/agency/mail/:use': route({
+    about: `Set a mail server: ${which}. It is tried first, by a mail to whoever asks; the reply says what it answered.`,
+    roles: OWNERS,
+    body: mailServerInput,
+    reply: z.object({ said: z.string(), to: z.string() }),
+  }),
+  'DELETE /api/agency/mail/:use': route({
+    about: `Take a mail server away: ${which}.`,
+    roles: OWNERS,
+    reply: done,
+  }),
+  'GET /api/services': route({
+    about: 'The agency’s registrations at services, by kind of feed.',
+    roles: MANAGERS,
+    reply: z.array(serviceView),
+  }),
+  'PUT /api/services/:kind': route({
+    about: 'Set a registration at a service; it is tried first.',
+    roles: OWNERS,
+    body: serviceInput,
+    reply: done,
+  }),
+  'DELETE /api/services/:kind': route({
+    about: 'Take a registration away that no connection uses.',
+    roles: OWNERS,
+    reply: done,
+  }),
+  'GET /api/calendars': route({
+    about: 'Calendars of holidays for clients that do not keep the agency’s.',
+    roles: EVERYONE,
+    reply: z.array(calendar),
+  }),
+  'POST /api/calendars': route({ about: 'A new calendar.', roles: MANAGERS, body: calendarInput, reply: calendar }),
+  'PUT /api/calendars/:calendar': route({
+    about: 'Change a calendar; the schedules of its clients follow.',
+    roles: MANAGERS,
+    body: calendarInput,
+    reply: calendar,
+  }),
+  'DELETE /api/calendars/:calendar': route({
+    about: 'Take a calendar away that no client keeps.',
+    roles: MANAGERS,
+    reply: done,
+  }),
+  'POST /api/calendars/read': route({
+    about: 'The days of an iCalendar file (RFC 5545), for looking at before they are kept.',
+    roles: MANAGERS,
+    body: z.object({ text: z.string().max(1024 * 1024, 'This file is larger than a calendar of holidays.') }),
+    reply: z.object({ days: z.array(holiday), leftOut: z.array(z.string()) }),
+  }),
+};

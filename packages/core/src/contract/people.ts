@@ -1,0 +1,122 @@
+import { z } from 'zod';
+import { civilDate } from '../report/specs.ts';
+import { done, EVERYONE, MANAGERS, ROLES, route } from './route.ts';
+import { mailAddress, memberName } from './session.ts';
+
+const OWNERS = ['owner'] as const;
+
+const role = z.enum(ROLES);
+const named = z.object({ id: z.string(), name: z.string() });
+const clientIds = z.array(z.string().max(40)).max(5_000);
+
+const memberRow = z.object({
+  id: z.string(),
+  name: z.string(),
+  email: z.string(),
+  role,
+  /** `invited` until the invitation is taken; `inactive` members cannot sign in. */
+  state: z.enum(['active', 'invited', 'inactive']),
+  factor: z.boolean(),
+  /** When they were last here; null where they have no session any more. */
+  seen: z.string().nullable(),
+  /** Clients that they see, beside all for an owner; and those that they manage. */
+  clients: z.array(named),
+  manages: z.array(named),
+  /** Until when the invitation can be taken; null where there is none. */
+  invitedUntil: z.string().nullable(),
+});
+export type MemberRow = z.infer<typeof memberRow>;
+
+const memberInput = z.object({ name: memberName, role, clients: clientIds });
+export const invitation = memberInput.extend({ email: mailAddress });
+export type Invitation = z.infer<typeof invitation>;
+
+const handover = z.object({
+  id: z.string(),
+  from: named,
+  to: named,
+  clients: z.array(named),
+  /** The last day on which they are in the colleague's hands, by the agency's clock. */
+  through: z.string(),
+});
+export type Handover = z.infer<typeof handover>;
+
+const ability = z.object({ label: z.string(), roles: z.array(role).readonly() });
+
+export const peopleRoutes = {
+  'GET /api/roles': route({
+    about: 'What each role may do, in words.',
+    roles: EVERYONE,
+    reply: z.array(ability),
+  }),
+  'GET /api/colleagues': route({
+    about: 'Who works here at present: for choosing somebody.',
+    roles: EVERYONE,
+    reply: z.array(named.extend({ role })),
+  }),
+  'GET /api/members': route({
+    about: 'Everybody who ever had a sign-in here.',
+    roles: OWNERS,
+    reply: z.array(memberRow),
+  }),
+  'POST /api/members': route({
+    about: 'Invite somebody, by a mail whose link is good once, for three days.',
+    roles: OWNERS,
+    body: invitation,
+    reply: z.object({ member: memberRow, sent: z.string().nullable() }),
+  }),
+  'POST /api/members/:member/invitation': route({
+    about: 'Send an invitation again; the link before is good no more.',
+    roles: OWNERS,
+    reply: z.object({ sent: z.string().nullable() }),
+  }),
+  'PUT /api/members/:member': route({
+    about: 'Change what somebody is called, may do, and sees: at once.',
+    roles: OWNERS,
+    body: memberInput,
+    reply: memberRow,
+  }),
+  'GET /api/members/:member/holdings': route({
+    about: 'What somebody has in hand: to be given to another before they leave.',
+    roles: OWNERS,
+    reply: z.object({
+      manages: z.array(named),
+      schedules: z.int(),
+      waiting: z.array(z.object({ id: z.string(), label: z.string() })),
+      connections: z.int(),
+    }),
+  }),
+  'PUT /api/members/:member/active': route({
+    about: 'Let somebody in no more, their clients given to a colleague; or let them in again.',
+    roles: OWNERS,
+    body: z.object({ active: z.boolean(), to: z.string().nullable().default(null) }),
+    reply: memberRow,
+  }),
+  'DELETE /api/members/:member/factor': route({
+    about: 'Take away the second factor of somebody who lost it; they are told by mail.',
+    roles: OWNERS,
+    reply: done,
+  }),
+  'GET /api/handovers': route({
+    about: 'Clients that are in a colleague’s hands for a while.',
+    roles: MANAGERS,
+    reply: z.array(handover),
+  }),
+  'POST /api/handovers': route({
+    about: 'Give clients to a colleague, through a day or for good: one’s own, or as an owner anybody’s.',
+    roles: MANAGERS,
+    body: z.object({
+      from: z.string(),
+      to: z.string(),
+      clients: clientIds.min(1, 'Choose at least one client.'),
+      /** Left out: for good. */
+      through: civilDate.nullable(),
+    }),
+    reply: done,
+  }),
+  'DELETE /api/handovers/:handover': route({
+    about: 'Take clients back before their time.',
+    roles: MANAGERS,
+    reply: done,
+  }),
+};

@@ -1,0 +1,277 @@
+import { civilDateAt } from '@chronicon/core/calendar';
+import type { AgencySettings, MailServerInput, RouteName } from '@chronicon/core/contract';
+import { LOCALES } from '@chronicon/core/words';
+import type { Session } from '../access/sessions.ts';
+import { FeedError } from '../feeds/connector.ts';
+import {
+  dropRegistration,
+  keepRegistration,
+  keptRegistration,
+  registrationFor,
+  tryRegistration,
+} from '../feeds/registrations.ts';
+import { feedKinds, isService } from '../feeds/registry.ts';
+import { readICalendar } from '../ground/icalendar.ts';
+import type { MailServer, SmtpWaits } from '../ground/mailRules.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { sendLetter } from '../post/letters.ts';
+import { createMailer } from '../post/mailer.ts';
+import { mailServerInUse } from '../post/postOffice.ts';
+import {
+  type Calendar,
+  calendarById,
+  calendars,
+  clientsOfCalendar,
+  removeCalendar,
+  saveCalendar,
+  updateAgency,
+  updateCalendar,
+  updateSettings,
+} from '../store/agencyCalendar.ts';
+import { clientNames } from '../store/clients.ts';
+import { connections } from '../store/connections.ts';
+import { newId } from '../store/ids.ts';
+import { record } from '../store/ledger.ts';
+import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
+import { agencyOf } from '../store/members.ts';
+import { resumeSending } from '../store/sendingStops.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import type { Api, Handlers } from './context.ts';
+
+/** A person waits for the answer: nobody waits for a mail server as long as a report does. */
+const TRY_WAITS: SmtpWaits = { answer: 15_000, content: 15_000, dot: 20_000 };
+
+const useOf = (text: string): MailServerUse => {
+  if (text === 'main' || text === 'notices') return text;
+  throw notFound('mail server');
+};
+
+async function mailView(api: Api, use: MailServerUse) {
+  const { mailServer } = api.config;
+  if (use === 'main' && mailServer) {
+    const { password, ...shown } = mailServer;
+    return { ...shown, hasPassword: password !== '', setBy: 'CHRONICON_SMTP' };
+  }
+  const kept = await mailServerOf(api.store, use);
+  if (!kept) return null;
+  const { secret, ...shown } = kept;
+  return { ...shown, hasPassword: secret !== '', setBy: null };
+}
+
+/** The server as it was typed in: with the password that is kept where none was typed, for the same place and user. */
+async function asTyped(api: Api, use: MailServerUse, input: MailServerInput): Promise<MailServer> {
+  const { password, ...server } = input;
+  if (server.user === '') return { ...server, password: '' };
+  if (password !== undefined) return { ...server, password };
+  const kept = await mailServerInUse(api, use);
+  // A password goes to the place that it was typed in for, and to no other.
+  if (kept?.host !== server.host || kept.port !== server.port || kept.user !== server.user) {
+    throw atField('password', 'Type the password for this server and user.');
+  }
+  return { ...server, password: kept.password };
+}
+
+/** Changes something of the agency, with its entry in the ledger. */
+async function changing(
+  api: Api,
+  { member }: Session,
+  action: string,
+  change: (tx: Store, at: string) => Promise<unknown>,
+  subject = 'agency',
+): Promise<{ done: true }> {
+  const at = api.clock.now();
+  await inTransaction(api.store, async (tx) => {
+    await change(tx, at);
+    await record(tx, { at, actor: member.id, action, subject });
+  });
+  api.clockwork.nudge();
+  return { done: true };
+}
+
+const settingsChange =
+  <K extends keyof AgencySettings>(key: K, action: string) =>
+  ({ api, session, body }: { api: Api; session: Session; body: AgencySettings[K] }) =>
+    changing(api, session, action, (tx) => updateSettings(tx, { [key]: body }));
+
+async function describeCalendar({ store }: Api, { member }: Session, calendar: Calendar) {
+  const kept = await clientsOfCalendar(store, calendar.id);
+  const seen = new Set((await clientNames(store, { member })).map((c) => c.id));
+  const clients = kept.filter((c) => seen.has(c.id));
+  return { ...calendar, clients, others: kept.length - clients.length };
+}
+
+async function theCalendar(db: Store, id: string): Promise<Calendar> {
+  const found = await calendarById(db, id);
+  if (!found) throw notFound('calendar');
+  return found;
+}
+
+/** The service's own words at the field that they are about. */
+function refused(error: unknown): never {
+  if (!(error instanceof FeedError)) throw error;
+  throw atField(error.kind === 'refused' ? 'clientId' : 'address', error.message);
+}
+
+/** A kind that the agency may register for here. */
+function theKind(api: Api, kind: string): string {
+  if (!isService(kind)) throw notFound('service');
+  if (api.config.feeds !== null) {
+    throw new Refusal(409, 'The environment says where services are found (CHRONICON_FEEDS). It is changed there.');
+  }
+  return kind;
+}
+
+export const agencyHandlers: Handlers<
+  Extract<
+    RouteName,
+    `${string} /api/agency${string}` | `${string} /api/services${string}` | `${string} /api/calendars${string}`
+  >
+> = {
+  'GET /api/agency': async ({ api }) => {
+    const agency = (await agencyOf(api.store))!;
+    const { name, zone, language, weekStart, workingDays, mailFrom, settings } = agency;
+    const { postalAddress } = settings;
+    return {
+      agency: { name, zone, language, weekStart, workingDays, mailFrom, postalAddress },
+      settings,
+      holidays: agency.namedHolidays,
+      mail: { main: await mailView(api, 'main'), notices: await mailView(api, 'notices') },
+      languages: LOCALES,
+      environment: api.config.environment,
+    };
+  },
+
+  'PUT /api/agency': async ({ api, session, body }) =>
+    changing(api, session, 'agency.changed', (tx, at) => updateAgency(tx, body, at)),
+
+  'PUT /api/agency/holidays': async ({ api, session, body }) =>
+    changing(api, session, 'holidays.changed', async (tx, at) => {
+      const { workingDays } = (await agencyOf(tx))!;
+      await updateCalendar(tx, { workingDays, holidays: body.holidays }, at);
+    }),
+
+  'PUT /api/agency/brand': settingsChange('brand', 'default-brand.changed'),
+  'PUT /api/agency/sign-in': settingsChange('signIn', 'sign-in-rules.changed'),
+  'PUT /api/agency/limits': settingsChange('limits', 'limits.changed'),
+
+  'PUT /api/agency/mail/:use': async ({ api, session, params, body }) => {
+    const use = useOf(params.use);
+    if (use === 'main' && api.config.mailServer) {
+      throw new Refusal(409, 'The environment sets the mail server (CHRONICON_SMTP). It is changed there.');
+    }
+    const server = await asTyped(api, use, body);
+    const { member } = session;
+    const notices = createMailer(server, api.config.mode === 'test' ? api.config.smtpWaits : TRY_WAITS);
+    const handed = await sendLetter(
+      { ...api, notices },
+      {
+        to: member,
+        subject: 'Mails go out',
+        text: `Hello ${member.name},\n\nthis mail was sent to try ${server.host}, port ${server.port}. It has come, so ${
+          use === 'main' ? 'reports can go this way' : 'letters to members can go this way'
+        }.`,
+      },
+    );
+    if (handed.kind === 'aborted') throw new Refusal(503, 'The server is stopping. Try again.');
+    if (handed.kind === 'server') throw new Refusal(422, `${handed.reason} ${handed.mend} Nothing was saved.`);
+    if (handed.kind !== 'accepted') {
+      throw new Refusal(
+        422,
+        `The mail server did not take a mail to ${member.email}: ${handed.reply} Nothing was saved.`,
+      );
+    }
+    await changing(api, session, 'mail-server.changed', async (tx, at) => {
+      await setMailServer(tx, use, server, api.secrets);
+      // It took a mail: what waited for it goes on.
+      if (use === 'main') await resumeSending(tx, 'mail-server', { at, actor: member.id });
+    });
+    return { said: handed.reply, to: member.email };
+  },
+
+  'DELETE /api/agency/mail/:use': async ({ api, session, params }) => {
+    const use = useOf(params.use);
+    return changing(api, session, 'mail-server.removed', (tx) => removeMailServer(tx, use));
+  },
+
+  'GET /api/services': async ({ api }) => {
+    const made = await connections(api.store);
+    const setBy = api.config.feeds === null ? null : 'CHRONICON_FEEDS';
+    return Promise.all(
+      feedKinds().map(async ({ kind, label }) => {
+        const kept = await keptRegistration(api.store, kind);
+        const used = setBy === null ? kept : await registrationFor(api, kind);
+        return {
+          kind,
+          label,
+          address: used?.address ?? null,
+          clientId: used?.clientId ?? '',
+          hasSecret: setBy === null && (kept?.secret ?? '') !== '',
+          setBy,
+          connections: made.filter((c) => c.kind === kind).length,
+        };
+      }),
+    );
+  },
+
+  'PUT /api/services/:kind': async ({ api, session, params, body }) => {
+    const kind = theKind(api, params.kind);
+    const kept = await registrationFor(api, kind);
+    const same = kept?.clientId === body.clientId && kept.address === body.address.replace(/\/$/, '');
+    if (body.clientSecret === undefined && kept && kept.clientSecret !== '' && !same) {
+      throw atField('clientSecret', 'Type the secret for this address and name.');
+    }
+    const registration = { ...body, clientSecret: body.clientSecret ?? kept?.clientSecret ?? '' };
+    await tryRegistration(api, registration).catch(refused);
+    return changing(
+      api,
+      session,
+      'service.changed',
+      (tx) => keepRegistration({ store: tx, secrets: api.secrets }, kind, registration),
+      kind,
+    );
+  },
+
+  'DELETE /api/services/:kind': async ({ api, session, params }) => {
+    const kind = theKind(api, params.kind);
+    const using = (await connections(api.store)).filter((c) => c.kind === kind).length;
+    if (using > 0) {
+      throw new Refusal(409, `${using} connection${using === 1 ? ' was' : 's were'} made by it. Feeds would stop.`);
+    }
+    return changing(api, session, 'service.removed', (tx) => dropRegistration(tx, kind), kind);
+  },
+
+  'GET /api/calendars': async ({ api, session }) =>
+    Promise.all((await calendars(api.store)).map((c) => describeCalendar(api, session, c))),
+
+  'POST /api/calendars': async ({ api, session, body }) => {
+    const id = newId('ca');
+    await changing(api, session, 'calendar.made', (tx, at) => saveCalendar(tx, { ...body, id }, at), id);
+    return describeCalendar(api, session, await theCalendar(api.store, id));
+  },
+
+  'PUT /api/calendars/:calendar': async ({ api, session, params, body }) => {
+    const { id } = await theCalendar(api.store, params.calendar);
+    await changing(api, session, 'calendar.changed', (tx, at) => saveCalendar(tx, { ...body, id }, at), id);
+    return describeCalendar(api, session, await theCalendar(api.store, id));
+  },
+
+  'DELETE /api/calendars/:calendar': async ({ api, session, params }) => {
+    const { id, clients, others } = await describeCalendar(api, session, await theCalendar(api.store, params.calendar));
+    if (clients.length + others > 0) {
+      const named = clients.slice(0, 5).map((c) => c.name);
+      const more = clients.length + others - named.length;
+      const all = new Intl.ListFormat('en-GB').format([...named, ...(more > 0 ? [`${more} more`] : [])]);
+      throw new Refusal(409, `Kept by ${all}. Give them another calendar first.`);
+    }
+    return changing(api, session, 'calendar.removed', (tx) => removeCalendar(tx, id), id);
+  },
+
+  'POST /api/calendars/read': async ({ api, body }) => {
+    const { zone } = (await agencyOf(api.store))!;
+    try {
+      return readICalendar(body.text, `${civilDateAt(api.clock.now(), zone).slice(0, 4)}-01-01`);
+    } catch (error) {
+      throw atField('text', (error as Error).message);
+    }
+  },
+};

@@ -1,0 +1,297 @@
+import { addDays, civilDateAt, instantOf } from '@chronicon/core/calendar';
+import {
+  type Invitation,
+  MANAGERS,
+  type MemberRow,
+  ROLE_TABLE,
+  type Role,
+  type RouteName,
+} from '@chronicon/core/contract';
+import { dropLinks, invitations, linkAddress, makeLink } from '../access/links.ts';
+import { endAllSessions } from '../access/sessions.ts';
+import { labelOf } from '../clockwork/causes.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { sendLetter } from '../post/letters.ts';
+import { assignmentsOf, managedBy, setAssignments } from '../store/assignments.ts';
+import { clientsByIds } from '../store/clients.ts';
+import { connections } from '../store/connections.ts';
+import { editionsHeldOf } from '../store/editions.ts';
+import { factorOf, hasFactor, setFactor } from '../store/factors.ts';
+import { endHandover, handOverClients, handovers } from '../store/handovers.ts';
+import { record } from '../store/ledger.ts';
+import {
+  activeMembers,
+  agencyOf,
+  allMembers,
+  createMember,
+  type KnownMember,
+  type Member,
+  memberByEmail,
+  memberById,
+  owners,
+  updateMember,
+} from '../store/members.ts';
+import { schedulesCounted } from '../store/schedules.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import type { Api, Handlers } from './context.ts';
+import { homeOf, tellMember } from './tellMember.ts';
+
+const ARTICLE: Record<Role, string> = {
+  owner: 'an owner',
+  manager: 'a manager',
+  analyst: 'an analyst',
+  reviewer: 'a reviewer',
+};
+
+async function rows(api: Api): Promise<MemberRow[]> {
+  const { store, clock } = api;
+  const [assigned, managed, invited] = [
+    await assignmentsOf(store),
+    await managedBy(store),
+    await invitations(store, clock.now()),
+  ];
+  return (await allMembers(store)).map((m) => ({
+    id: m.id,
+    name: m.name,
+    email: m.email,
+    role: m.role,
+    state: m.state,
+    factor: hasFactor(m.factor),
+    seen: m.seen,
+    clients: assigned.get(m.id) ?? [],
+    manages: managed.get(m.id) ?? [],
+    invitedUntil: m.state === 'invited' ? (invited.get(m.id) ?? null) : null,
+  }));
+}
+
+const rowOf = async (api: Api, id: string): Promise<MemberRow> => (await rows(api)).find((m) => m.id === id)!;
+
+async function theMember(db: Store, id: string): Promise<KnownMember> {
+  const found = await memberById(db, id);
+  if (!found) throw notFound('member');
+  return found;
+}
+
+/** @throws Refusal at `clients` where one of them is not there */
+async function checkClients(db: Store, clients: readonly string[]): Promise<void> {
+  const found = await clientsByIds(db, clients);
+  if (clients.some((id) => !found.has(id))) throw atField('clients', 'One of these clients is not there any more.');
+}
+
+/** Sends the invitation. @returns what the mail server said; null where it did not take it */
+async function sendInvitation(api: Api, member: Member, by: Member): Promise<string | null> {
+  const at = api.clock.now();
+  const secret = await inTransaction(api.store, async (tx) => {
+    await record(tx, { at, actor: by.id, action: 'member.invited', subject: member.id });
+    return makeLink(tx, member.id, 'invite', at);
+  });
+  const agency = (await agencyOf(api.store))!.name;
+  const handed = await sendLetter(api, {
+    to: member,
+    subject: `${by.name} invites you to ${agency}’s reports`,
+    text: `Hello ${member.name},\n\n${by.name} has made a sign-in for you at ${agency}, as ${ARTICLE[member.role]}. The link below lets you choose your password. It is good once, for three days.\n\nYou do not know of this? Then do nothing.`,
+    link: linkAddress(homeOf(api), secret),
+  });
+  return handed.kind === 'accepted' ? handed.reply : null;
+}
+
+/** Nobody takes the last owner away: asked within the transaction that would. */
+async function keepAnOwner(tx: Store, id: string): Promise<void> {
+  const others = (await owners(tx)).filter((o) => o.id !== id);
+  if (others.length === 0) {
+    throw new Refusal(409, 'This is the last owner. Make somebody else an owner first.', {
+      role: 'This is the last owner.',
+    });
+  }
+}
+
+/** Somebody who may have clients in hand. @throws Refusal at `field` */
+async function receiver(db: Store, id: string, from: string, field: string): Promise<KnownMember> {
+  const to = await memberById(db, id);
+  if (to?.state !== 'active' || !MANAGERS.includes(to.role)) {
+    throw atField(field, 'Choose an owner or a manager who works here.');
+  }
+  if (to.id === from) throw atField(field, 'Choose somebody else.');
+  return to;
+}
+
+const managedOf = async (db: Store, id: string) => (await managedBy(db)).get(id) ?? [];
+
+export const peopleHandlers: Handlers<
+  Extract<
+    RouteName,
+    'GET /api/roles' | 'GET /api/colleagues' | `${string} /api/members${string}` | `${string} /api/handovers${string}`
+  >
+> = {
+  'GET /api/roles': async () => [...ROLE_TABLE],
+
+  'GET /api/colleagues': async ({ api }) =>
+    (await activeMembers(api.store)).map(({ id, name, role }) => ({ id, name, role })),
+
+  'GET /api/members': async ({ api }) => rows(api),
+
+  'POST /api/members': async ({ api, session, body }) => {
+    const { email, name, role, clients } = body satisfies Invitation;
+    const known = await memberByEmail(api.store, email);
+    if (known) throw atField('email', `${known.name} has this address already.`);
+    await checkClients(api.store, clients);
+    const at = api.clock.now();
+    const member = await inTransaction(api.store, async (tx) => {
+      const made = await createMember(tx, { name, email, role, password: '', state: 'invited', at });
+      await setAssignments(tx, made.id, clients);
+      return made;
+    });
+    const sent = await sendInvitation(api, member, session.member);
+    return { member: await rowOf(api, member.id), sent };
+  },
+
+  'POST /api/members/:member/invitation': async ({ api, session, params }) => {
+    const member = await theMember(api.store, params.member);
+    if (member.state !== 'invited') throw new Refusal(409, `${member.name} has a sign-in already.`);
+    return { sent: await sendInvitation(api, member, session.member) };
+  },
+
+  'PUT /api/members/:member': async ({ api, session, params, body }) => {
+    const { id } = await theMember(api.store, params.member);
+    await checkClients(api.store, body.clients);
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      const before = await theMember(tx, id);
+      if (before.role === 'owner' && before.state === 'active' && body.role !== 'owner') await keepAnOwner(tx, id);
+      const managed = await managedOf(tx, id);
+      if (!MANAGERS.includes(body.role) && managed.length > 0) {
+        throw atField('role', `${before.name} manages ${managed.length} clients. Hand them over first.`);
+      }
+      await updateMember(tx, id, { name: body.name, role: body.role });
+      await setAssignments(tx, id, body.clients);
+      const detail = { role: body.role, before: before.role, clients: body.clients.length };
+      await record(tx, { at, actor: session.member.id, action: 'member.changed', subject: id, detail });
+    });
+    return rowOf(api, id);
+  },
+
+  'GET /api/members/:member/holdings': async ({ api, params }) => {
+    const { id } = await theMember(api.store, params.member);
+    const manages = await managedOf(api.store, id);
+    const ids = manages.map((c) => c.id);
+    const clients = await clientsByIds(api.store, ids);
+    const schedules = [...(await schedulesCounted(api.store, ids)).values()].reduce((a, b) => a + b, 0);
+    const waiting = (await editionsHeldOf(api.store, ids)).map((edition) => ({
+      id: edition.id,
+      label: labelOf(edition, clients.get(edition.client_id)!),
+    }));
+    const made = (await connections(api.store)).filter((c) => c.made_by === id).length;
+    return { manages, schedules, waiting, connections: made };
+  },
+
+  'PUT /api/members/:member/active': async ({ api, session, params, body }) => {
+    const { id, name } = await theMember(api.store, params.member);
+    const by = session.member.id;
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      const before = await theMember(tx, id);
+      if ((before.state !== 'inactive') === body.active) return;
+      if (body.active) {
+        const everSignedIn = (await memberByEmail(tx, before.email))!.password !== '';
+        await updateMember(tx, id, { state: everSignedIn ? 'active' : 'invited' });
+        await record(tx, { at, actor: by, action: 'member.activated', subject: id });
+        return;
+      }
+      if (before.role === 'owner' && before.state === 'active') await keepAnOwner(tx, id);
+      const managed = await managedOf(tx, id);
+      if (managed.length > 0) {
+        if (body.to === null) throw atField('to', `${name} manages ${managed.length} clients. Choose who takes them.`);
+        const to = await receiver(tx, body.to, id, 'to');
+        const clients = managed.map((c) => c.id);
+        await handOverClients(tx, { from: id, to: to.id, clients, until: null, by, at });
+      }
+      await updateMember(tx, id, { state: 'inactive' });
+      await setAssignments(tx, id, []);
+      await dropLinks(tx, id);
+      await endAllSessions(tx, id);
+      const detail = { to: body.to, clients: managed.map((c) => c.id) };
+      await record(tx, { at, actor: by, action: 'member.deactivated', subject: id, detail });
+    });
+    api.clockwork.nudge();
+    return rowOf(api, id);
+  },
+
+  'DELETE /api/members/:member/factor': async ({ api, session, params }) => {
+    const member = await theMember(api.store, params.member);
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await setFactor(tx, member.id, null, await factorOf(tx, member.id));
+      await endAllSessions(tx, member.id);
+      await record(tx, { at, actor: session.member.id, action: 'factor.removed', subject: member.id });
+    });
+    tellMember(
+      api,
+      member,
+      'Your second factor was taken away',
+      `${session.member.name} took the second factor of your sign-in away. Sign in with your password, and set up another one.\n\nDid you not ask for that? Speak to an owner of the agency at once.`,
+    );
+    return { done: true };
+  },
+
+  'GET /api/handovers': async ({ api, session: { member } }) => {
+    const agency = (await agencyOf(api.store))!;
+    const all = (await handovers(api.store)).filter(
+      (h) => member.role === 'owner' || h.from_member === member.id || h.to_member === member.id,
+    );
+    return Promise.all(
+      all.map(async (h) => {
+        const clients = await clientsByIds(
+          api.store,
+          h.clients.map((c) => c.client),
+        );
+        const named = async (id: string) => ({ id, name: (await memberById(api.store, id))?.name ?? '' });
+        return {
+          id: h.id,
+          from: await named(h.from_member),
+          to: await named(h.to_member),
+          clients: [...clients.values()].map(({ id, name }) => ({ id, name })),
+          through: addDays(civilDateAt(h.until, agency.zone), -1),
+        };
+      }),
+    );
+  },
+
+  'POST /api/handovers': async ({ api, session: { member }, body }) => {
+    const { from, through } = body;
+    if (from !== member.id && member.role !== 'owner') {
+      throw new Refusal(403, 'One hands over one’s own clients. An owner hands over those of others.');
+    }
+    const at = api.clock.now();
+    const { zone } = (await agencyOf(api.store))!;
+    if (through !== null && through < civilDateAt(at, zone)) throw atField('through', 'Choose today or a later day.');
+    // Through the whole of that day, by the agency's clock.
+    const until = through === null ? null : instantOf(addDays(through, 1), '00:00', zone);
+    await inTransaction(api.store, async (tx) => {
+      const to = await receiver(tx, body.to, from, 'to');
+      const managed = new Set((await managedOf(tx, from)).map((c) => c.id));
+      if (body.clients.some((id) => !managed.has(id))) {
+        throw atField('clients', 'Choose clients that they manage now.');
+      }
+      const clients = [...new Set(body.clients)];
+      await handOverClients(tx, { from, to: to.id, clients, until, by: member.id, at });
+      const detail = { to: to.id, clients, through };
+      await record(tx, { at, actor: member.id, action: 'clients.handed-over', subject: from, detail });
+    });
+    api.clockwork.nudge();
+    return { done: true };
+  },
+
+  'DELETE /api/handovers/:handover': async ({ api, session: { member }, params }) => {
+    const found = (await handovers(api.store)).find((h) => h.id === params.handover);
+    const own = found && [found.from_member, found.to_member].includes(member.id);
+    if (!found || !(own || member.role === 'owner')) throw notFound('handover');
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      const back = await endHandover(tx, found, at);
+      const detail = { clients: back, to: found.from_member };
+      await record(tx, { at, actor: member.id, action: 'clients.back', subject: found.to_member, detail });
+    });
+    api.clockwork.nudge();
+    return { done: true };
+  },
+};

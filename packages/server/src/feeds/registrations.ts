@@ -1,0 +1,119 @@
+import { randomBytes } from 'node:crypto';
+import type { Config } from '../ground/config.ts';
+import type { Secrets } from '../store/secrets.ts';
+import { deleteSetting, readSetting, writeSetting } from '../store/settings.ts';
+import type { Store } from '../store/store.ts';
+import { FeedError } from './connector.ts';
+import { ask } from './http.ts';
+import { kindOf } from './registry.ts';
+
+/** How the agency is known to a service: where it is found, and the name and secret that were given to it there. */
+export interface Registration {
+  address: string;
+  clientId: string;
+  /** Empty for a registration without one. */
+  clientSecret: string;
+}
+
+interface Tools {
+  store: Store;
+  secrets: Secrets;
+  config: Pick<Config, 'feeds' | 'network' | 'url'>;
+}
+
+/** The name of this product at services whose address the environment names. */
+const PRODUCT = 'chronicon';
+const TRY_TIME = 20_000;
+
+const keyOf = (kind: string): string => `service.${kind}`;
+
+/** As it is kept: the secret sealed. */
+export interface KeptRegistration {
+  address: string;
+  clientId: string;
+  secret: string;
+}
+
+/** What an owner set for a kind of service; null where nothing is set. */
+export async function keptRegistration(db: Store, kind: string): Promise<KeptRegistration | null> {
+  const kept = await readSetting(db, keyOf(kind));
+  return kept === null ? null : (JSON.parse(kept) as KeptRegistration);
+}
+
+export async function keepRegistration(
+  { store, secrets }: Pick<Tools, 'store' | 'secrets'>,
+  kind: string,
+  { address, clientId, clientSecret }: Registration,
+): Promise<void> {
+  const secret = clientSecret === '' ? '' : secrets.seal(clientSecret);
+  const kept: KeptRegistration = { address, clientId, secret };
+  await writeSetting(store, keyOf(kind), JSON.stringify(kept));
+}
+
+export const dropRegistration = (db: Store, kind: string): Promise<void> => deleteSetting(db, keyOf(kind));
+
+/** The registration that is used: by what the environment names, else as an owner set it; null where there is none. */
+export async function registrationFor({ store, secrets, config }: Tools, kind: string): Promise<Registration | null> {
+  if (config.feeds !== null) {
+    return { address: `${config.feeds.replace(/\/$/, '')}/${kind}/v1`, clientId: PRODUCT, clientSecret: '' };
+  }
+  const kept = await keptRegistration(store, kind);
+  if (!kept) return null;
+  const { address, clientId, secret } = kept;
+  return { address: address.replace(/\/$/, ''), clientId, clientSecret: secret === '' ? '' : secrets.open(secret) };
+}
+
+/** @throws FeedError for a kind that there is not, or that the agency is not registered for */
+export async function theRegistration(tools: Tools, kind: string): Promise<Registration> {
+  const found = await registrationFor(tools, kindOf(kind).kind);
+  if (found) return found;
+  throw new FeedError(
+    'down',
+    'The agency is not registered at this service yet. An owner sets that under Settings, Services.',
+  );
+}
+
+/** How a registration is told to a token endpoint: by Basic where it has a secret (RFC 6749 §2.3.1), by name else. */
+export function identify({ clientId, clientSecret }: Registration): {
+  headers: Record<string, string>;
+  form: Record<string, string>;
+} {
+  if (clientSecret === '') return { headers: {}, form: { client_id: clientId } };
+  const coded = (text: string) => encodeURIComponent(text).replace(/%20/g, '+');
+  const pair = Buffer.from(`${coded(clientId)}:${coded(clientSecret)}`).toString('base64');
+  return { headers: { authorization: `Basic ${pair}` }, form: {} };
+}
+
+/**
+ * Asks a service whether it knows a registration: with a code that nobody was given, which one that it knows is refused
+ * as such (`invalid_grant`), and one that it does not know as itself (RFC 6749 §5.2).
+ * @throws FeedError `refused` where it is not known, or another one where the service does not answer as one
+ */
+export async function tryRegistration(tools: Pick<Tools, 'config'>, registration: Registration): Promise<void> {
+  const { headers, form } = identify(registration);
+  const back = new URL('/connect/back', tools.config.url ?? 'http://localhost').href;
+  const answer = await ask({
+    url: new URL(`${registration.address.replace(/\/$/, '')}/oauth/token`),
+    headers,
+    form: {
+      ...form,
+      grant_type: 'authorization_code',
+      code: randomBytes(16).toString('hex'),
+      redirect_uri: back,
+      code_verifier: randomBytes(32).toString('hex'),
+    },
+    timeout: TRY_TIME,
+    network: tools.config.network,
+  });
+  let error = '';
+  try {
+    error = String((JSON.parse(answer.text) as { error?: unknown }).error ?? '');
+  } catch {
+    throw new FeedError('down', `Nothing there answers as a service does (${answer.status}).`);
+  }
+  if (error === 'invalid_grant') return;
+  if (answer.status === 401 || /^(invalid|unauthorized)_client$/.test(error)) {
+    throw new FeedError('refused', 'The service does not know this name and secret.');
+  }
+  throw new FeedError('down', `The service answered ${answer.status}${error && `: ${error}`}.`);
+}

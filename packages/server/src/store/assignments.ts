@@ -1,0 +1,44 @@
+import type { Store } from './store.ts';
+
+/** The clients that each member is assigned to, by name; owners see every one beside. */
+export async function assignmentsOf(db: Store): Promise<Map<string, { id: string; name: string }[]>> {
+  const rows = await db
+    .selectFrom('assignment')
+    .innerJoin('client', 'client.id', 'assignment.client_id')
+    .select(['member_id', 'client.id', 'client.name'])
+    .orderBy('client.name')
+    .execute();
+  const found = new Map<string, { id: string; name: string }[]>();
+  for (const { member_id, ...client } of rows) found.set(member_id, [...(found.get(member_id) ?? []), client]);
+  return found;
+}
+
+/** The clients that each member manages, by name. */
+export async function managedBy(db: Store): Promise<Map<string, { id: string; name: string }[]>> {
+  const rows = await db.selectFrom('client').select(['id', 'name', 'manager_id']).orderBy('name').execute();
+  const found = new Map<string, { id: string; name: string }[]>();
+  for (const { manager_id: id, ...client } of rows) found.set(id, [...(found.get(id) ?? []), client]);
+  return found;
+}
+
+/** @returns whether the member did not see the client before */
+export async function assign(tx: Store, memberId: string, clientId: string): Promise<boolean> {
+  const { numInsertedOrUpdatedRows } = await tx
+    .insertInto('assignment')
+    .values({ client_id: clientId, member_id: memberId })
+    .onConflict((c) => c.doNothing())
+    .executeTakeFirst();
+  return (numInsertedOrUpdatedRows ?? 0n) > 0n;
+}
+
+export async function unassign(tx: Store, memberId: string, clientId: string): Promise<void> {
+  await tx.deleteFrom('assignment').where('member_id', '=', memberId).where('client_id', '=', clientId).execute();
+}
+
+/** Sets which clients a member sees; those that they manage stay among them. */
+export async function setAssignments(tx: Store, memberId: string, clients: readonly string[]): Promise<void> {
+  const managed = await tx.selectFrom('client').select('id').where('manager_id', '=', memberId).execute();
+  const wanted = new Set([...clients, ...managed.map((c) => c.id)]);
+  await tx.deleteFrom('assignment').where('member_id', '=', memberId).execute();
+  for (const id of wanted) await assign(tx, memberId, id);
+}

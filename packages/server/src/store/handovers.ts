@@ -1,0 +1,83 @@
+import type { Selectable } from 'kysely';
+import { assign, unassign } from './assignments.ts';
+import { changeClient, clientById } from './clients.ts';
+import { newId } from './ids.ts';
+import { memberById } from './members.ts';
+import type { Tables } from './schema.ts';
+import { inTransaction, type Store } from './store.ts';
+
+/** A client in a colleague's hands, and whether the colleague sees it for that reason alone. */
+interface Given {
+  client: string;
+  assigned: boolean;
+}
+
+export interface StoredHandover extends Omit<Selectable<Tables['handover']>, 'clients'> {
+  clients: Given[];
+}
+
+const fromRow = (r: Selectable<Tables['handover']>): StoredHandover => ({
+  ...r,
+  clients: JSON.parse(r.clients) as Given[],
+});
+
+/**
+ * Makes a colleague the manager of clients, for good or until an instant. What goes out for them answers to the
+ * colleague from now on: editions that are not on their way follow.
+ * @param until null for good: whoever had them sees them no more, unless they see every client
+ */
+export const handOverClients = (
+  db: Store,
+  give: { from: string; to: string; clients: readonly string[]; until: string | null; by: string; at: string },
+): Promise<void> =>
+  inTransaction(db, async (tx) => {
+    const given: Given[] = [];
+    for (const id of give.clients) {
+      given.push({ client: id, assigned: await assign(tx, give.to, id) });
+      if ((await clientById(tx, id))!.managerId === give.from)
+        await changeClient(tx, id, { manager_id: give.to }, give.at);
+      if (give.until === null) await unassign(tx, give.from, id);
+    }
+    if (give.until === null) return;
+    await tx
+      .insertInto('handover')
+      .values({
+        id: newId('ho'),
+        from_member: give.from,
+        to_member: give.to,
+        clients: JSON.stringify(given),
+        until: give.until,
+        made_by: give.by,
+        made_at: give.at,
+      })
+      .execute();
+  });
+
+/** What is in a colleague's hands at present, that which ends soonest first. */
+export async function handovers(db: Store): Promise<StoredHandover[]> {
+  return (await db.selectFrom('handover').selectAll().orderBy('until').execute()).map(fromRow);
+}
+
+export async function handoversDue(db: Store, now: string): Promise<StoredHandover[]> {
+  return (await db.selectFrom('handover').selectAll().where('until', '<=', now).execute()).map(fromRow);
+}
+
+/**
+ * Gives clients back. What changed hands meanwhile stays where it is, and so does what belonged to somebody who is gone.
+ * @returns the clients that went back; null where another has ended it already
+ */
+export const endHandover = (db: Store, h: StoredHandover, at: string): Promise<string[] | null> =>
+  inTransaction(db, async (tx) => {
+    const { numDeletedRows } = await tx.deleteFrom('handover').where('id', '=', h.id).executeTakeFirst();
+    if (numDeletedRows === 0n) return null;
+    if ((await memberById(tx, h.from_member))?.state !== 'active') return [];
+    const back: string[] = [];
+    for (const { client: id, assigned } of h.clients) {
+      if ((await clientById(tx, id))?.managerId !== h.to_member) continue;
+      await changeClient(tx, id, { manager_id: h.from_member }, at);
+      await assign(tx, h.from_member, id);
+      if (assigned) await unassign(tx, h.to_member, id);
+      back.push(id);
+    }
+    return back;
+  });
