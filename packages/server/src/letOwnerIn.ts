@@ -1,4 +1,5 @@
 import { linkAddress, makeLink } from './access/links.ts';
+import { createClockAt } from './ground/clock.ts';
 import { readConfig } from './ground/config.ts';
 import { record } from './store/ledger.ts';
 import { memberByEmail, owners } from './store/members.ts';
@@ -18,7 +19,7 @@ try {
     for (const o of known) console.error(`  ${o.name}, ${o.email}`);
     process.exitCode = 1;
   } else {
-    const at = new Date().toISOString();
+    const at = createClockAt(null).now();
     const secret = await inTransaction(store, async (tx) => {
       await record(tx, { at, actor: 'clockwork', action: 'owner.let-in', subject: owner.id });
       return makeLink(tx, owner.id, 'let-in', at);

@@ -51,6 +51,11 @@ export const DRAWING = { bytes: 1024 * 1024, depth: 40, elements: 2_000, path: 2
 /** A file name that is given to somebody, its ending included. */
 export const FILE_NAME = 120;
 
+/** Tags of one client; rows of one file of clients; contacts that are pasted at once. */
+export const MOST_TAGS = 20;
+export const MOST_CLIENT_ROWS = 5_000;
+export const MOST_PASTED = 500;
+
 /** Days of one calendar of holidays. */
 export const MOST_HOLIDAYS = 1_000;
 

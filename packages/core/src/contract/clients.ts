@@ -1,7 +1,9 @@
 import { z } from 'zod';
+import { MOST_TAGS } from '../bounds/index.ts';
 import { settingShape } from '../client/index.ts';
 import { brandSchema } from '../report/brand.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
+import { mailAddress } from './session.ts';
 
 const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
 
@@ -9,18 +11,46 @@ export const clientInput = z.object({ name, ...settingShape });
 
 export const brandInput = brandSchema.pick({ main: true, second: true, footer: true });
 
-const contact = z.object({ id: z.string(), firstName: z.string(), lastName: z.string(), email: z.string() });
+/** What is noted of a contact beside name and address. */
+export const contactDetails = z.object({
+  role: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+  /** What they speak, as a person notes it; mails are in the client's language. */
+  language: z.string().trim().max(40, 'Keep it to 40 characters.').default(''),
+  phone: z.string().trim().max(40, 'Keep it to 40 characters.').default(''),
+  notes: z.string().trim().max(1_000, 'Keep it to 1,000 characters.').default(''),
+});
+export type ContactDetails = z.infer<typeof contactDetails>;
 
-export const contactInput = z.object({
+export const contactInput = contactDetails.extend({
   firstName: name,
   lastName: z.string().trim().max(120),
-  email: z.email('This is no mail address: it should look like name@place.example.').max(200),
+  email: mailAddress,
 });
+
+const contact = contactDetails.extend({
+  id: z.string(),
+  firstName: z.string(),
+  lastName: z.string(),
+  email: z.string(),
+});
+
+export const tagName = z.string().trim().min(1, 'Give the tag a name.').max(40, 'Keep it to 40 characters.');
+const tags = z.array(tagName).max(MOST_TAGS, `A client has ${MOST_TAGS} tags at most.`);
+
+/** Which clients a list is about: all that one sees, those one manages, or those with a tag. */
+export const scopeQuery = z
+  .string()
+  .max(50)
+  .regex(/^(mine|tag:.+)?$/, 'A scope is mine, or tag: with a name.')
+  .default('');
 
 const clientRow = clientInput.extend({
   id: z.string(),
   colour: z.string(),
   manager: z.string(),
+  tags: z.array(z.string()),
+  /** Since when nothing runs for it; null while it is looked after. */
+  asideSince: z.string().nullable(),
   /** The next run of any of its schedules. */
   next: z.object({ at: z.string(), title: z.string() }).nullable(),
   feeds: z.object({ count: z.int(), troubled: z.int(), coveredThrough: z.string().nullable() }),
@@ -31,6 +61,11 @@ const clientRow = clientInput.extend({
 const client = clientInput.extend({
   id: z.string(),
   manager: z.string(),
+  managerId: z.string(),
+  tags: z.array(z.string()),
+  asideSince: z.string().nullable(),
+  /** Why zone and currency cannot be changed now; null where they can. */
+  fixed: z.string().nullable(),
   brand: brandSchema,
   contacts: z.array(contact),
   /** What a mail says unless it is worded otherwise, in the client's language. */
@@ -68,6 +103,7 @@ export const clientRoutes = {
     roles: EVERYONE,
     query: z.object({
       text: z.string().max(100).default(''),
+      scope: scopeQuery,
       page: z.coerce.number().int().min(1).max(100_000).default(1),
     }),
     reply: z.object({ clients: z.array(clientRow), total: z.int(), pageSize: z.int() }),
@@ -77,6 +113,11 @@ export const clientRoutes = {
     roles: EVERYONE,
     reply: z.array(z.object({ id: z.string(), name: z.string(), colour: z.string() })),
   }),
+  'GET /api/clients/scopes': route({
+    about: 'What clients can be chosen by, beside their names: tags, and how many one manages.',
+    roles: EVERYONE,
+    reply: z.object({ tags: z.array(z.string()), mine: z.int() }),
+  }),
   'GET /api/clients/settings': route({
     about: 'What is set for a client, as forms ask for it, and what a new one begins with.',
     roles: EVERYONE,
@@ -85,6 +126,74 @@ export const clientRoutes = {
   'POST /api/clients': route({ about: 'A new client.', roles: MANAGERS, body: clientInput, reply: client }),
   'GET /api/clients/:client': route({ about: 'One client with contacts and brand.', roles: EVERYONE, reply: client }),
   'PUT /api/clients/:client': route({ about: 'Change a client.', roles: MANAGERS, body: clientInput, reply: client }),
+  'PUT /api/clients/:client/tags': route({
+    about: 'Set the tags of a client.',
+    roles: MANAGERS,
+    body: z.object({ tags }),
+    reply: client,
+  }),
+  'PUT /api/clients/:client/aside': route({
+    about: 'Put a client aside: nothing runs for it, all is kept; or take it up again.',
+    roles: MANAGERS,
+    body: z.object({ aside: z.boolean() }),
+    reply: client,
+  }),
+  'POST /api/clients/:client/duplicate': route({
+    about: 'A new client like this one: brand, metrics, reports as drafts, schedules paused; no figures, no contacts.',
+    roles: MANAGERS,
+    body: z.object({ name }),
+    reply: client,
+  }),
+  'POST /api/clients/import': route({
+    about: 'Clients, contacts, tags and managers out of CSV: what each row would do, or, with what was seen, doing it.',
+    roles: MANAGERS,
+    body: z.object({
+      text: z
+        .string()
+        .min(1, 'Choose a file, or paste rows.')
+        .max(1024 * 1024, 'Bring it in parts of a megabyte.'),
+      /** What the preview was called; left out, it is only looked at. */
+      seen: z.string().nullable().default(null),
+    }),
+    reply: z.object({
+      seen: z.string(),
+      done: z.boolean(),
+      /** Columns that were not understood. */
+      unread: z.array(z.string()),
+      rows: z.array(
+        z.object({
+          line: z.int(),
+          client: z.string(),
+          does: z.array(z.string()),
+          /** Why it is left out. */
+          problem: z.string().nullable(),
+        }),
+      ),
+      clients: z.int(),
+      contacts: z.int(),
+      leftOut: z.int(),
+    }),
+  }),
+  'POST /api/clients/:client/contacts/many': route({
+    about: 'Contacts out of pasted lines: who would be added, or, with what was seen, adding them.',
+    roles: MANAGERS,
+    body: z.object({
+      text: z.string().min(1, 'Paste names and addresses.').max(200_000, 'Paste less at once.'),
+      seen: z.string().nullable().default(null),
+    }),
+    reply: z.object({
+      seen: z.string(),
+      done: z.boolean(),
+      rows: z.array(
+        z.object({
+          firstName: z.string(),
+          lastName: z.string(),
+          email: z.string(),
+          problem: z.string().nullable(),
+        }),
+      ),
+    }),
+  }),
   'PUT /api/clients/:client/brand': route({
     about: 'Change colours and footer.',
     roles: MANAGERS,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { scopeQuery } from './clients.ts';
 import { EDITION_STATES } from './editions.ts';
 import { EVERYONE, route } from './route.ts';
 
@@ -45,7 +46,7 @@ export const deskRoutes = {
   'GET /api/desk': route({
     about: 'Yesterday, today and the next seven days; and what needs a person now.',
     roles: EVERYONE,
-    query: z.object({ client: z.string().optional() }),
+    query: z.object({ client: z.string().optional(), scope: scopeQuery }),
     reply: z.object({
       now: z.string(),
       /** Whose clock the day sheet shows. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { scopeQuery } from './clients.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 import { scenePage } from './scenePage.ts';
 
@@ -80,6 +81,7 @@ export const editionRoutes = {
     roles: EVERYONE,
     query: z.object({
       client: z.string().optional(),
+      scope: scopeQuery,
       state: z.enum(EDITION_STATES).optional(),
       text: z.string().max(100).optional(),
       /** Tests instead of what is sent. */

@@ -20,6 +20,8 @@ import { Written } from '../press/written.ts';
 import { faultOf } from '../store/faults.ts';
 import { agencyHandlers } from './agency.ts';
 import { blockHandlers } from './blocks.ts';
+import { clientImportHandlers } from './clientImport.ts';
+import { clientRecordHandlers } from './clientRecord.ts';
 import { clientHandlers } from './clients.ts';
 import { connectionHandlers } from './connections.ts';
 import type { Api, Handlers } from './context.ts';
@@ -64,6 +66,8 @@ const handlers: Handlers<RouteName> = {
   ...peopleHandlers,
   ...linkHandlers,
   ...clientHandlers,
+  ...clientRecordHandlers,
+  ...clientImportHandlers,
   ...feedHandlers,
   ...connectionHandlers,
   ...importHandlers,

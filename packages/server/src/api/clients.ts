@@ -27,6 +27,7 @@ import { reportById } from '../store/reports.ts';
 import { nextOfClients } from '../store/runs.ts';
 import { type StoredSchedule, schedulesCounted, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
+import { tagsIn, tagsOf } from '../store/tags.ts';
 import { updateClient } from '../store/updateClient.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
@@ -36,9 +37,17 @@ const PAGE_SIZE = 50;
 
 export async function describeClient(db: Store, id: string): Promise<Client> {
   const client = (await clientById(db, id))!;
-  const { managerId, metrics: _, ...rest } = client;
-  const manager = (await memberById(db, managerId))?.name ?? '';
-  return { ...rest, manager, contacts: await contactsOf(db, id), mail: defaultMail(client) };
+  const { metrics: _, ...rest } = client;
+  const manager = (await memberById(db, client.managerId))?.name ?? '';
+  const tags = (await tagsOf(db, [id])).get(id)!;
+  return {
+    ...rest,
+    manager,
+    tags,
+    fixed: await whyFixed(db, client),
+    contacts: await contactsOf(db, id),
+    mail: defaultMail(client),
+  };
 }
 
 /** A page of clients with what a list says of each: read in a few statements, however many there are. */
@@ -61,12 +70,14 @@ async function describeRows(api: Api, clients: readonly ClientHead[]): Promise<C
   const schedules = await schedulesCounted(store, ids);
   const sent = await lastSentOf(store, ids);
   const managers = await memberNames(store);
+  const tags = await tagsOf(store, ids);
   return clients.map(({ managerId, ...client }) => {
     const own = feeds.filter((f) => f.client_id === client.id);
     const through = states.filter((s) => clientOf.get(s.feedId) === client.id).map((s) => s.coveredThrough);
     return {
       ...client,
       manager: managers.get(managerId) ?? '',
+      tags: tags.get(client.id) ?? [],
       next: next.get(client.id) ?? null,
       feeds: {
         count: own.length,
@@ -79,14 +90,20 @@ async function describeRows(api: Api, clients: readonly ClientHead[]): Promise<C
   });
 }
 
-/** Days and money of what was fetched cannot be counted anew: a feed keeps the client's zone and currency. */
+/** What was fetched cannot be counted anew: a feed keeps the client's zone and currency. Null where none is connected. */
+async function whyFixed(db: Store, client: StoredClient): Promise<string | null> {
+  const feeds = await feedsOf(db, client.id);
+  if (feeds.length === 0) return null;
+  const named = feeds.slice(0, 3).map((f) => `“${f.name}”`);
+  const more = feeds.length > 3 ? [`${feeds.length - 3} more`] : [];
+  const all = new Intl.ListFormat('en-GB').format([...named, ...more]);
+  return `${all} ${feeds.length === 1 ? 'counts' : 'count'} days in ${client.zone} and money in ${client.currency}. It cannot be changed while they are connected: what was fetched cannot be counted anew.`;
+}
+
 async function checkFeeds(db: Store, client: StoredClient, input: ClientInput): Promise<void> {
-  if ((await feedsOf(db, client.id)).length === 0) return;
-  for (const field of ['zone', 'currency'] as const) {
-    if (input[field] !== client[field]) {
-      throw atField(field, `Its feeds count in ${client[field]}. It cannot be changed while they are connected.`);
-    }
-  }
+  const why = await whyFixed(db, client);
+  if (why === null) return;
+  for (const field of ['zone', 'currency'] as const) if (input[field] !== client[field]) throw atField(field, why);
 }
 
 /** A calendar that there is. */
@@ -134,13 +151,18 @@ async function stillSends(db: Store, schedules: readonly StoredSchedule[]): Prom
 export const clientHandlers: Handlers<
   Extract<
     RouteName,
-    | `${string} /api/clients${'' | '/names' | '/settings'}`
-    | `${string} /api/clients/:client${'' | '/brand' | '/logo' | `/contacts${string}`}`
+    | `${string} /api/clients${'' | '/names' | '/scopes' | '/settings'}`
+    | `${string} /api/clients/:client${'' | '/brand' | '/logo' | '/contacts' | '/contacts/:contact'}`
   >
 > = {
   'GET /api/clients': async ({ api, session, query }) => {
     const page = { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE };
-    const { clients, total } = await findClients(api.store, { member: session.member }, query.text.trim(), page);
+    const { clients, total } = await findClients(
+      api.store,
+      { member: session.member, scope: query.scope },
+      query.text.trim(),
+      page,
+    );
     return { clients: await describeRows(api, clients), total, pageSize: PAGE_SIZE };
   },
 
@@ -160,6 +182,11 @@ export const clientHandlers: Handlers<
       })),
       fresh: { ...readSettings({}), zone, weekStart, language, startDate: civilDateAt(api.clock.now(), zone) },
     };
+  },
+
+  'GET /api/clients/scopes': async ({ api, session: { member } }) => {
+    const mine = await clientNames(api.store, { member, scope: 'mine' });
+    return { tags: await tagsIn(api.store, { member }), mine: mine.length };
   },
 
   'GET /api/clients/names': async ({ api, session }) => clientNames(api.store, { member: session.member }),

@@ -196,7 +196,7 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /a
   'GET /api/desk': async ({ api, session, query }) => {
     const now = api.clock.now();
     const { zone } = (await agencyOf(api.store))!;
-    const sight: Sight = { member: session.member, client: query.client };
+    const sight: Sight = { member: session.member, client: query.client, scope: query.scope, working: true };
     const clients: Clients = new Map((await clientsIn(api.store, sight)).map((c) => [c.id, c]));
     const { date: today, time } = wallClock(now, zone);
     const dates = Array.from({ length: AHEAD_DAYS + 2 }, (_, n) => addDays(today, n - 1));

@@ -14,6 +14,7 @@ import { agencyOf, type Member, memberById, memberNames } from '../store/members
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
+import { checkWorking } from './clientRecord.ts';
 import type { Api, Handlers } from './context.ts';
 
 const PAGE_SIZE = 25;
@@ -153,7 +154,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
 
 export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${string}`>> = {
   'GET /api/editions': async ({ api, session, query }) => {
-    const sight = { member: session.member, client: query.client || undefined };
+    const sight = { member: session.member, client: query.client || undefined, scope: query.scope };
     const { rows, total } = await findEditions(
       api.store,
       { sight, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
@@ -172,6 +173,7 @@ export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${s
 
   'POST /api/editions/:edition/send': async ({ api, session, params, body }) => {
     const e = await theEdition(api.store, session.member, params.edition);
+    checkWorking((await clientById(api.store, e.client_id))!);
     if (!maySend(e)) throw new Refusal(409, `This edition is ${e.state}: it does not wait to be sent.`);
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {

@@ -30,6 +30,7 @@ import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
+import { checkWorking } from './clientRecord.ts';
 import type { Api, Handlers } from './context.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
 import { describeReport, releasingOf } from './releasing.ts';
@@ -54,6 +55,8 @@ export async function makeNow(
   },
 ): Promise<string> {
   const client = await withClient(api, report);
+  // A test to oneself is no report that goes out.
+  if (by.kind !== 'test') checkWorking(client);
   if (!by.draft && report.release === null) {
     throw new Refusal(422, 'This report has never been released: release it first, then it can go out.');
   }

@@ -23,6 +23,7 @@ import { nextRunsOf } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, scheduleById, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theSchedule } from './access.ts';
+import { checkWorking } from './clientRecord.ts';
 import type { Api, Handlers } from './context.ts';
 import { comingRuns } from './lookAhead.ts';
 import { makeNow } from './reports.ts';
@@ -73,6 +74,7 @@ function checkTemplates(input: ScheduleInput, client: StoredClient): void {
 }
 
 async function check(api: Api, client: StoredClient, input: ScheduleInput): Promise<void> {
+  checkWorking(client);
   const report = await reportById(api.store, input.reportId);
   if (report?.clientId !== client.id) throw atField('reportId', 'Choose a report of this client.');
   if (report.release === null) {
@@ -189,6 +191,8 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
     if (schedule.state === 'ended') throw new Refusal(409, 'This schedule has been ended. Start a new one.');
     if ((schedule.state === 'active') === body.active) return describe(api, schedule);
     if (body.active) {
+      checkWorking((await clientById(api.store, schedule.clientId))!);
+      if (schedule.readers.length === 0) throw atField('readers', 'Nobody reads it yet. Choose readers first.');
       await change(api, schedule, session, 'schedule.resumed', async (tx, by) => {
         await setScheduleState(tx, schedule.id, 'active', by.at);
         await releasePaused(tx, schedule.id, by);

@@ -1,5 +1,5 @@
 import { type ClientSettings, pickSettings, readSettings } from '@chronicon/core/client';
-import type { ClientInput, Contact } from '@chronicon/core/contract';
+import { type ClientInput, type Contact, type ContactDetails, contactDetails } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
 import type { Brand } from '@chronicon/core/report';
 import type { Selectable, Updateable } from 'kysely';
@@ -14,6 +14,8 @@ import { inTransaction, type Store } from './store.ts';
 export interface StoredClient extends ClientInput {
   id: string;
   managerId: string;
+  /** Since when nothing runs for it. */
+  asideSince: string | null;
   brand: Brand;
   metrics: MetricSettings;
 }
@@ -22,6 +24,7 @@ export interface StoredClient extends ClientInput {
 export interface ClientHead extends ClientInput {
   id: string;
   managerId: string;
+  asideSince: string | null;
   colour: string;
 }
 
@@ -29,14 +32,15 @@ export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer
 
 type HeadRow = Pick<Selectable<Tables['client']>, (typeof HEAD)[number]>;
 
-const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string } => ({
+const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string; asideSince: string | null } => ({
   id: r.id,
   name: r.name,
   ...readSettings(JSON.parse(r.settings)),
   managerId: r.manager_id,
+  asideSince: r.aside_at,
 });
 
-const HEAD = ['id', 'name', 'settings', 'manager_id', 'colour'] as const;
+const HEAD = ['id', 'name', 'settings', 'manager_id', 'colour', 'aside_at'] as const;
 
 const headOf = (r: HeadRow): ClientHead => ({ ...inputOf(r), colour: r.colour });
 
@@ -73,7 +77,7 @@ export async function createClient(
     })
     .execute();
   await db.insertInto('assignment').values({ client_id: id, member_id: by.managerId }).execute();
-  return { ...input, id, managerId: by.managerId, brand, metrics: NO_SETTINGS };
+  return { ...input, id, managerId: by.managerId, asideSince: null, brand, metrics: NO_SETTINGS };
 }
 
 /** Changes a client's row; its editions that are not on their way follow, in the same transaction. */
@@ -122,7 +126,15 @@ export async function findClients(
 ): Promise<{ clients: ClientHead[]; total: number }> {
   let found = db.selectFrom('client').where(seenIn(sight, 'client.id'));
   if (text !== '') found = found.where(hasText('name', text));
-  const rows = await found.select(HEAD).orderBy('name').orderBy('id').offset(page.offset).limit(page.limit).execute();
+  const rows = await found
+    .select(HEAD)
+    // Those that were put aside come last.
+    .orderBy((q) => q('aside_at', 'is not', null))
+    .orderBy('name')
+    .orderBy('id')
+    .offset(page.offset)
+    .limit(page.limit)
+    .execute();
   const { n } = await found.select((s) => s.fn.countAll<number>().as('n')).executeTakeFirstOrThrow();
   return { clients: rows.map(headOf), total: n };
 }
@@ -138,17 +150,23 @@ export async function maySee(db: Store, member: Member, clientId: string): Promi
   return row !== undefined;
 }
 
-const contactColumns = ['id', 'first_name as firstName', 'last_name as lastName', 'email'] as const;
+const contactColumns = ['id', 'first_name as firstName', 'last_name as lastName', 'email', 'details'] as const;
+
+const contactFrom = ({ details, ...rest }: Omit<Contact, keyof ContactDetails> & { details: string }): Contact => ({
+  ...rest,
+  ...contactDetails.parse(JSON.parse(details)),
+});
 
 /** Present contacts; those removed are found by {@link contactsByIds} alone. */
 export async function contactsOf(db: Store, clientId: string): Promise<Contact[]> {
-  return db
+  const rows = await db
     .selectFrom('contact')
     .select(contactColumns)
     .where('client_id', '=', clientId)
     .where('removed_at', 'is', null)
     .orderBy('first_name')
     .execute();
+  return rows.map(contactFrom);
 }
 
 /** What the present contacts of these clients are called, by id. */
@@ -173,13 +191,15 @@ export async function contactsByIds(db: Store, clientId: string, ids: readonly s
 export async function saveContact(
   db: Store,
   clientId: string,
-  contact: Omit<Contact, 'id'> & { id?: string },
+  contact: Pick<Contact, 'firstName' | 'lastName' | 'email'> & Partial<ContactDetails> & { id?: string },
   at: string,
 ): Promise<Contact> {
+  const details = contactDetails.parse(contact);
   const values = {
     first_name: contact.firstName,
     last_name: contact.lastName,
     email: contact.email.trim().toLowerCase(),
+    details: JSON.stringify(details),
   };
   const id = contact.id ?? newId('co');
   if (contact.id) {
@@ -193,7 +213,7 @@ export async function saveContact(
       .values({ id, client_id: clientId, ...values, removed_at: null })
       .execute();
   }
-  return { id, firstName: values.first_name, lastName: values.last_name, email: values.email };
+  return { ...details, id, firstName: values.first_name, lastName: values.last_name, email: values.email };
 }
 
 /** The present contact of a client that has this address, whoever asks. */

@@ -97,7 +97,13 @@ export async function updateFeed(db: Store, id: string, patch: Partial<Omit<Stor
 
 /** Feeds whose next sync has come. */
 export async function feedsDue(db: Store, now: string): Promise<StoredFeed[]> {
-  return db.selectFrom('feed').selectAll().where('next_sync', '<=', now).orderBy('next_sync').execute();
+  return db
+    .selectFrom('feed')
+    .selectAll()
+    .where('next_sync', '<=', now)
+    .where('client_id', 'not in', (q) => q.selectFrom('client').select('id').where('aside_at', 'is not', null))
+    .orderBy('next_sync')
+    .execute();
 }
 
 /** The feeds within sight that something is wrong with. */

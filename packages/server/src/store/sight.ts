@@ -5,6 +5,10 @@ import type { Member } from './members.ts';
 export interface Sight {
   member: Pick<Member, 'id' | 'role'>;
   client?: string | undefined;
+  /** `mine` (those the member manages), or `tag:` with a tag's name; nothing for all of them. */
+  scope?: string | undefined;
+  /** Whether clients that were put aside are left out. */
+  working?: boolean | undefined;
 }
 
 type ClientColumn =
@@ -16,9 +20,18 @@ type ClientColumn =
   | 'schedule.client_id';
 
 /** True for rows of clients within sight: owners see every client, the others those assigned to them. */
-export function seenIn({ member, client }: Sight, column: ClientColumn): RawBuilder<boolean> {
+export function seenIn({ member, client, scope = '', working }: Sight, column: ClientColumn): RawBuilder<boolean> {
   const own = sql.ref(column);
   const one = client === undefined ? sql`1 = 1` : sql`${own} = ${client}`;
-  if (member.role === 'owner') return sql<boolean>`(${one})`;
-  return sql<boolean>`(${one} and ${own} in (select client_id from assignment where member_id = ${member.id}))`;
+  const all = [one];
+  if (member.role !== 'owner')
+    all.push(sql`${own} in (select client_id from assignment where member_id = ${member.id})`);
+  if (scope === 'mine') all.push(sql`${own} in (select id from client where manager_id = ${member.id})`);
+  if (scope.startsWith('tag:')) {
+    all.push(
+      sql`${own} in (select client_id from client_tag where tag = ${scope.slice('tag:'.length)} collate nocase)`,
+    );
+  }
+  if (working) all.push(sql`${own} not in (select id from client where aside_at is not null)`);
+  return sql<boolean>`(${sql.join(all, sql` and `)})`;
 }

@@ -1,0 +1,84 @@
+import type { RouteName } from '@chronicon/core/contract';
+import type { ReportDocument } from '@chronicon/core/report';
+import { putAside, takeUp } from '../clockwork/aside.ts';
+import { Refusal } from '../ground/refusal.ts';
+import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
+import { createClient, type StoredClient, updateMetrics } from '../store/clients.ts';
+import { record } from '../store/ledger.ts';
+import { createReport, reportsOf } from '../store/reports.ts';
+import { schedulesOf } from '../store/schedules.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import { setTags, tagsOf } from '../store/tags.ts';
+import { theClient } from './access.ts';
+import { changing, describeClient } from './clients.ts';
+import type { Handlers } from './context.ts';
+
+/** @throws Refusal 409 for a client that was put aside: nothing is made or sent for it */
+export function checkWorking(client: Pick<StoredClient, 'name' | 'asideSince'>): void {
+  if (client.asideSince === null) return;
+  throw new Refusal(409, `${client.name} was put aside: nothing runs for it. Take it up again first, on its page.`);
+}
+
+/** The words of a report are about one client: another one's begins without them. */
+const withoutWords = (document: ReportDocument): ReportDocument => ({
+  ...document,
+  pages: document.pages.map((page) => ({
+    ...page,
+    rows: page.rows.map((row) => ({
+      ...row,
+      blocks: row.blocks.map((b) => (b.kind === 'commentary' ? { ...b, text: '' } : b)),
+    })),
+  })),
+});
+
+/** Reports as drafts, each with its paused schedules, whose readers are still to be chosen. */
+async function copyPlans(tx: Store, from: StoredClient, to: StoredClient, at: string): Promise<void> {
+  const made = new Map<string, string>();
+  for (const r of await reportsOf(tx, from.id)) {
+    const document = withoutWords(r.document);
+    made.set(r.id, (await createReport(tx, { clientId: to.id, title: r.title, document, at })).id);
+  }
+  for (const s of await schedulesOf(tx, from.id)) {
+    const reportId = made.get(s.reportId);
+    if (reportId === undefined) continue;
+    const { id } = await createSchedule(tx, to.id, { ...s, reportId, readers: [] }, at);
+    await setScheduleState(tx, id, 'paused', at);
+  }
+}
+
+export const clientRecordHandlers: Handlers<
+  Extract<RouteName, `${string} /api/clients/:client/${'tags' | 'aside' | 'duplicate'}`>
+> = {
+  'PUT /api/clients/:client/tags': async ({ api, session, params, body }) => {
+    const { id } = await theClient(api.store, session.member, params.client);
+    await changing(api, session, 'tags.changed', id, (tx) => setTags(tx, id, body.tags));
+    return describeClient(api.store, id);
+  },
+
+  'PUT /api/clients/:client/aside': async ({ api, session: { member }, params, body }) => {
+    const { id } = await theClient(api.store, member, params.client);
+    const by = { at: api.clock.now(), actor: member.id, name: member.name };
+    await inTransaction(api.store, async (tx) => {
+      const now = await theClient(tx, member, id);
+      if ((now.asideSince !== null) === body.aside) return;
+      await (body.aside ? putAside : takeUp)(tx, id, by);
+    });
+    api.clockwork.nudge();
+    return describeClient(api.store, id);
+  },
+
+  'POST /api/clients/:client/duplicate': async ({ api, session: { member }, params, body }) => {
+    const from = await theClient(api.store, member, params.client);
+    const at = api.clock.now();
+    return inTransaction(api.store, async (tx) => {
+      const { id: _, managerId: __, asideSince: ___, brand, metrics, ...input } = from;
+      const made = await createClient(tx, { ...input, name: body.name, site: '' }, { managerId: member.id, at, brand });
+      await updateMetrics(tx, made.id, metrics, at);
+      await setTags(tx, made.id, (await tagsOf(tx, [from.id])).get(from.id)!);
+      await copyPlans(tx, from, made, at);
+      const detail = { from: from.id };
+      await record(tx, { at, actor: member.id, action: 'client.duplicated', subject: made.id, detail });
+      return describeClient(tx, made.id);
+    });
+  },
+};
