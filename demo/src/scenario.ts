@@ -25,6 +25,7 @@ export interface DemoClient {
   language: string;
   startDate: string;
   colours: [main: string, second: string];
+  tags: string[];
   manager: 'ines.tallow@fernglass.example' | 'joren.vask@fernglass.example';
   contacts: [firstName: string, lastName: string, email: string][];
   /** What is said is written for the months that went out, or stands in every edition; empty: nothing is said. */
@@ -55,6 +56,7 @@ export const demoClients = (today: number): DemoClient[] => [
     language: 'en-GB',
     startDate: '2023-09-01',
     colours: ['#1f5f99', '#e0762e'],
+    tags: ['Travel'],
     manager: 'ines.tallow@fernglass.example',
     contacts: [
       ['Halla', 'Djurhus', 'halla@skerrybound.example'],
@@ -103,6 +105,7 @@ export const demoClients = (today: number): DemoClient[] => [
     language: 'en-GB',
     startDate: '2023-10-16',
     colours: ['#2f6b3a', '#b8862d'],
+    tags: ['Visitors', 'Travel'],
     manager: 'ines.tallow@fernglass.example',
     metrics: {
       changed: { orders: { label: 'Ticket orders' } },
@@ -163,6 +166,7 @@ export const demoClients = (today: number): DemoClient[] => [
     language: 'de-DE',
     startDate: '2023-08-07',
     colours: ['#8a6210', '#33302a'],
+    tags: ['Shops'],
     manager: 'joren.vask@fernglass.example',
     targets: [{ metric: 'revenue', span: 'quarter', from: '2026-01', repeats: true, value: 400_000 }],
     notes: [{ from: '2026-10-08', to: '2026-10-08', text: 'Automated visits, being looked into', inReports: false }],
@@ -215,6 +219,7 @@ export const demoClients = (today: number): DemoClient[] => [
     language: 'en-CA',
     startDate: '2024-02-12',
     colours: ['#157f7a', '#e39b4b'],
+    tags: ['Enquiries'],
     manager: 'joren.vask@fernglass.example',
     contacts: [
       ['Della', 'Marsh', 'della@brackenhollow.example'],
@@ -255,6 +260,7 @@ export const demoClients = (today: number): DemoClient[] => [
     language: 'en-IE',
     startDate: '2023-11-01',
     colours: ['#a8452f', '#5d6b2f'],
+    tags: ['Shops', 'Food'],
     manager: 'joren.vask@fernglass.example',
     contacts: [
       ['Niamh', 'Corrigan', 'niamh@oatmere.example'],
@@ -297,6 +303,7 @@ export const demoClients = (today: number): DemoClient[] => [
     language: 'fr-FR',
     startDate: '2023-08-21',
     colours: ['#5b4a91', '#c9a24a'],
+    tags: ['Travel', 'Shops'],
     manager: 'ines.tallow@fernglass.example',
     contacts: [
       ['Maëlle', 'Ostrand', 'maelle@nightjar.example'],

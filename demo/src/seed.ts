@@ -3,6 +3,7 @@ import { documentFrom, periodCommentariesOf, type ReportDocument } from '@chroni
 import { wordsFor } from '@chronicon/core/words';
 import {
   type Api,
+  assign,
   createAgency,
   createClient,
   createConnection,
@@ -15,6 +16,8 @@ import {
   defaultMail,
   feedLabel,
   hashPassword,
+  managedBy,
+  memberByEmail,
   moveClock,
   newId,
   openServer,
@@ -25,6 +28,7 @@ import {
   saveContact,
   saveNote,
   saveTarget,
+  setTags,
   upcomingSends,
   updateMetrics,
   writeCommentary,
@@ -105,6 +109,7 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
     },
     { managerId: members.get(c.manager)!, at, brand: { main, second, footer: '', logo: parseSvgLogo(LOGOS[c.logo]) } },
   );
+  await setTags(store, client.id, c.tags);
   const contacts = await Promise.all(
     c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email }, at)),
   );
@@ -149,6 +154,13 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
       at,
     );
   }
+}
+
+/** The reviewer sees the clients of one manager. */
+async function showReviewer({ store }: Api): Promise<void> {
+  const reviewer = (await memberByEmail(store, 'mirel.oke@fernglass.example'))!;
+  const manager = (await memberByEmail(store, 'joren.vask@fernglass.example'))!;
+  for (const { id } of (await managedBy(store)).get(manager.id) ?? []) await assign(store, reviewer.id, id);
 }
 
 const post = (url: URL, body: unknown) =>
@@ -196,6 +208,7 @@ async function seed(): Promise<void> {
     }
     const clients = demoClients(weekdayOf(civilDateAt(today, 'Atlantic/Faroe')));
     for (const client of clients) await addClient(api, client, members, today);
+    await showReviewer(api);
     console.log('  fetching three years of figures for six clients');
     await moveClock(api, addMinutes(start, 5));
     console.log('  living through the last five weeks: editions are drawn, mails are sent');

@@ -23,6 +23,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./places/clients/NewClient.tsx')).NewClient }),
           },
           {
+            path: '/clients/import',
+            lazy: async () => ({ Component: (await import('./places/clients/ImportClients.tsx')).ImportClients }),
+          },
+          {
             path: '/clients/:client/:part?',
             lazy: async () => ({ Component: (await import('./places/client/Client.tsx')).Client }),
           },
@@ -65,6 +69,18 @@ export const router = createBrowserRouter([
           {
             path: '/me',
             lazy: async () => ({ Component: (await import('./places/me/Me.tsx')).Me }),
+          },
+          {
+            path: '/settings/:part?',
+            lazy: async () => ({ Component: (await import('./places/settings/Settings.tsx')).Settings }),
+          },
+          {
+            path: '/people',
+            lazy: async () => ({ Component: (await import('./places/people/People.tsx')).People }),
+          },
+          {
+            path: '/start/mail',
+            lazy: async () => ({ Component: (await import('./places/first/FirstMail.tsx')).FirstMail }),
           },
           {
             path: '/sending',

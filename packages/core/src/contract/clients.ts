@@ -111,6 +111,7 @@ export const clientRoutes = {
   'GET /api/clients/names': route({
     about: 'What the clients one may see are called: for choosing one.',
     roles: EVERYONE,
+    query: z.object({ scope: scopeQuery }),
     reply: z.array(z.object({ id: z.string(), name: z.string(), colour: z.string() })),
   }),
   'GET /api/clients/scopes': route({

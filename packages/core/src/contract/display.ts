@@ -9,4 +9,6 @@ export { fullStop } from '../words/fullStop.ts';
 export { measureName } from '../words/measureName.ts';
 export { createNumbers, type Numbers } from '../words/numbers.ts';
 
+export { ROLES, type Role } from './roles.ts';
+
 export const REASONS = en.reasons;

@@ -39,6 +39,10 @@ export const meRoutes = {
       factor: z.object({ since: z.string(), codesLeft: z.int() }).nullable(),
       /** The agency asks for one of one’s role. */
       factorWanted: z.boolean(),
+      /** Characters that one's password has at least. */
+      least: z.int(),
+      /** Hours after its last use that a session ends. */
+      idleHours: z.int(),
     }),
   }),
   'PUT /api/me': route({

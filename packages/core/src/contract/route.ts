@@ -1,8 +1,8 @@
 import './plainWords.ts';
 import { z } from 'zod';
+import { ROLES, type Role } from './roles.ts';
 
-export const ROLES = ['owner', 'manager', 'analyst', 'reviewer'] as const;
-export type Role = (typeof ROLES)[number];
+export { ROLES, type Role };
 
 /** One door of the API. The table of all of them is the role table: what is not in it does not exist. */
 export interface Route {

@@ -1,7 +1,6 @@
 import type { RouteName } from '@chronicon/core/contract';
 import type { ReportDocument } from '@chronicon/core/report';
 import { putAside, takeUp } from '../clockwork/aside.ts';
-import { Refusal } from '../ground/refusal.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { createClient, type StoredClient, updateMetrics } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
@@ -12,12 +11,6 @@ import { setTags, tagsOf } from '../store/tags.ts';
 import { theClient } from './access.ts';
 import { changing, describeClient } from './clients.ts';
 import type { Handlers } from './context.ts';
-
-/** @throws Refusal 409 for a client that was put aside: nothing is made or sent for it */
-export function checkWorking(client: Pick<StoredClient, 'name' | 'asideSince'>): void {
-  if (client.asideSince === null) return;
-  throw new Refusal(409, `${client.name} was put aside: nothing runs for it. Take it up again first, on its page.`);
-}
 
 /** The words of a report are about one client: another one's begins without them. */
 const withoutWords = (document: ReportDocument): ReportDocument => ({

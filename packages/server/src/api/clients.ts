@@ -189,7 +189,8 @@ export const clientHandlers: Handlers<
     return { tags: await tagsIn(api.store, { member }), mine: mine.length };
   },
 
-  'GET /api/clients/names': async ({ api, session }) => clientNames(api.store, { member: session.member }),
+  'GET /api/clients/names': async ({ api, session: { member }, query }) =>
+    clientNames(api.store, { member, scope: query.scope }),
 
   'POST /api/clients': async ({ api, session, body }) => {
     const at = api.clock.now();

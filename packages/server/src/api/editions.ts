@@ -14,8 +14,8 @@ import { agencyOf, type Member, memberById, memberNames } from '../store/members
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
-import { checkWorking } from './clientRecord.ts';
 import type { Api, Handlers } from './context.ts';
+import { checkWorking } from './working.ts';
 
 const PAGE_SIZE = 25;
 const MAY_BE_LEFT_OUT = ['planned', 'gathering', 'proof', 'cleared', 'held'];

@@ -57,6 +57,8 @@ export const meHandlers: Handlers<
       settings: await settingsOfMember(store, member.id),
       factor: factor?.since ? { since: factor.since, codesLeft: factor.codes.length } : null,
       factorWanted: rules.secondFactor.includes(member.role),
+      least: factor?.since ? LEAST.beside : LEAST.alone,
+      idleHours: rules.idleHours,
     };
   },
 

@@ -30,10 +30,10 @@ import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
-import { checkWorking } from './clientRecord.ts';
 import type { Api, Handlers } from './context.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
 import { describeReport, releasingOf } from './releasing.ts';
+import { checkWorking } from './working.ts';
 
 /** The mail of an edition that no schedule words, in the client's language. */
 export const defaultMail = (client: Pick<StoredClient, 'language'>): Pick<OrderSheet, 'subject' | 'message'> => {

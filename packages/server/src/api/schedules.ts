@@ -23,10 +23,10 @@ import { nextRunsOf } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, scheduleById, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theSchedule } from './access.ts';
-import { checkWorking } from './clientRecord.ts';
 import type { Api, Handlers } from './context.ts';
 import { comingRuns } from './lookAhead.ts';
 import { makeNow } from './reports.ts';
+import { checkWorking } from './working.ts';
 
 /** Since when a schedule sends nothing more, in words; null while another run is to come. */
 async function endOf(db: Store, s: StoredSchedule, client: StoredClient, now: string): Promise<string | null> {

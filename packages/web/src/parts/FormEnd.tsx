@@ -9,7 +9,8 @@ interface Props {
   pending: boolean;
   save?: string;
   disabled?: boolean;
-  onCancel: () => void;
+  /** Left out where there is nothing to leave. */
+  onCancel?: (() => void) | undefined;
   /** Further buttons, between saving and cancelling. */
   children?: ReactNode;
 }
@@ -24,9 +25,11 @@ export function FormEnd({ error, fields, pending, save = 'Save', disabled = fals
           {save}
         </Button>
         {children}
-        <Button variant="subtle" onClick={onCancel}>
-          Cancel
-        </Button>
+        {onCancel && (
+          <Button variant="subtle" onClick={onCancel}>
+            Cancel
+          </Button>
+        )}
       </div>
     </>
   );

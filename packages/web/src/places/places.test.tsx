@@ -6,7 +6,7 @@ import type { ReactNode } from 'react';
 import { createMemoryRouter, RouterProvider, useLocation } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { useChanges } from '../api/hooks.ts';
-import { SessionContext } from '../shell/session.tsx';
+import { SessionContext } from '../shell/sessionContext.ts';
 import { Archive } from './archive/Archive.tsx';
 import { Clients } from './clients/Clients.tsx';
 import { Desk } from './desk/Desk.tsx';

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { call } from '../api/call.ts';
 import { useChange } from '../api/hooks.ts';
 import { fieldError, formError, Notice } from '../parts/Notice.tsx';
-import { useSession } from './session.tsx';
+import { useSession } from './sessionContext.ts';
 
 const HOUR = 3_600_000;
 

@@ -7,8 +7,8 @@ import { useChanges, useGet } from '../api/hooks.ts';
 import { zoneWords } from '../parts/when.ts';
 import { DemoClock } from './DemoClock.tsx';
 import { SendingBar } from './SendingBar.tsx';
-import { PlaceScope, useScope } from './scope.ts';
-import { useSession } from './session.tsx';
+import { PlaceScope, useGroupScope, useScope } from './scope.ts';
+import { useSession } from './sessionContext.ts';
 
 const PLACES = [
   { to: '/', label: 'Desk' },
@@ -20,8 +20,15 @@ const PLACES = [
 function MemberMenu() {
   const { member, demo } = useSession();
   const client = useQueryClient();
-  const scheme = useMantineColorScheme();
+  const { setColorScheme } = useMantineColorScheme();
   const shown = useComputedColorScheme('light');
+  // What is chosen is the member's, in whatever browser they sign in next.
+  const turn = async (scheme: 'light' | 'dark') => {
+    setColorScheme(scheme);
+    const { name, settings } = await call('GET /api/me');
+    await call('PUT /api/me', { body: { ...settings, name, scheme } });
+    await client.invalidateQueries({ queryKey: ['GET /api/session'] });
+  };
   const initials = member.name
     .split(' ')
     .map((n) => n[0])
@@ -49,13 +56,23 @@ function MemberMenu() {
             Simulated services
           </Menu.Item>
         )}
+        {(member.role === 'owner' || member.role === 'manager') && (
+          <Menu.Item component={Link} to="/settings">
+            Settings
+          </Menu.Item>
+        )}
+        {member.role === 'owner' && (
+          <Menu.Item component={Link} to="/people">
+            People
+          </Menu.Item>
+        )}
         <Menu.Item component={Link} to="/sending">
           Sending
         </Menu.Item>
         <Menu.Item component={Link} to="/me">
-          Your sign-in
+          You and your sign-in
         </Menu.Item>
-        <Menu.Item onClick={() => scheme.toggleColorScheme()}>
+        <Menu.Item onClick={() => turn(shown === 'dark' ? 'light' : 'dark')}>
           {shown === 'dark' ? 'Light paper' : 'Dark paper'}
         </Menu.Item>
         <Menu.Item onClick={() => call('DELETE /api/session').then(() => client.resetQueries())}>Sign out</Menu.Item>
@@ -82,11 +99,23 @@ function Frame() {
   const navigate = useNavigate();
   const { pathname, search } = useLocation();
   const scope = useScope();
+  const group = useGroupScope();
+  const groups = useGet('GET /api/clients/scopes', {}, { live: true });
+  const { tags = [], mine = 0 } = groups.data ?? {};
   const choices = [
     { value: '', label: 'All clients' },
-    ...(clients.data ?? []).map((c) => ({ value: c.id, label: c.name })),
+    ...(mine > 0 || group === 'mine' ? [{ value: 'mine', label: 'Clients I manage' }] : []),
+    ...(tags.length > 0 ? [{ group: 'Tags', items: tags.map((t) => ({ value: `tag:${t}`, label: t })) }] : []),
+    { group: 'Clients', items: (clients.data ?? []).map((c) => ({ value: c.id, label: c.name })) },
   ];
-  const toScope = (id: string | null) => {
+  const toScope = (chosen: string | null) => {
+    const several = chosen === 'mine' || chosen?.startsWith('tag:');
+    if (several) {
+      const to = ['/', '/archive', '/figures'].includes(pathname) ? pathname : '/clients';
+      navigate(`${to}?scope=${encodeURIComponent(chosen!)}`);
+      return;
+    }
+    const id = chosen;
     if (
       pathname.startsWith('/clients') ||
       pathname.startsWith('/reports') ||
@@ -103,7 +132,7 @@ function Frame() {
     } else navigate(id ? `${pathname}?client=${id}` : pathname);
   };
   const hrefOf = (to: string) => {
-    if (!scope) return to;
+    if (!scope) return group === '' ? to : `${to}?scope=${encodeURIComponent(group)}`;
     return to === '/clients' ? `/clients/${scope}` : `${to}?client=${scope}`;
   };
   return (
@@ -117,7 +146,7 @@ function Frame() {
           aria-label="Scope"
           searchable
           data={choices}
-          value={scope ?? ''}
+          value={scope ?? group}
           onChange={toScope}
           nothingFoundMessage="No such client"
         />

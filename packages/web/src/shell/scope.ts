@@ -12,7 +12,13 @@ export function useScope(): string | null {
   const [search] = useSearchParams();
   const { client } = useContext(PlaceScope);
   const inPath = useMatch('/clients/:client/*')?.params.client;
-  return inPath && inPath !== 'new' ? inPath : (search.get('client') ?? client);
+  return inPath && !['new', 'import'].includes(inPath) ? inPath : (search.get('client') ?? client);
+}
+
+/** Which clients the present place is about, where it is about several: `mine`, `tag:` with a name, or all (empty). */
+export function useGroupScope(): string {
+  const [search] = useSearchParams();
+  return search.get('scope') ?? '';
 }
 
 /** Says whose place this is, as long as it is shown. */

@@ -12,7 +12,7 @@ import { Pages } from '../../parts/Pages.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
 import { STATE_WORDS, StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, momentWithYear, zoneWords } from '../../parts/when.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 
 const KIND_WORDS = { scheduled: 'by schedule', 'by-hand': 'made by hand', test: 'a test' };
 
@@ -135,6 +135,7 @@ export function Archive() {
   const tests = get('tests') === 'true';
   const query = {
     client: get('client'),
+    scope: get('scope'),
     state: get('state'),
     text: get('text'),
     page: get('page'),

@@ -1,6 +1,6 @@
 import type { Client as ClientData } from '@chronicon/core/contract';
 import type { ComponentType } from 'react';
-import { NavLink, useParams } from 'react-router';
+import { Link, NavLink, useParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -46,6 +46,16 @@ export function Client() {
           <span className="muted small">
             {client.data.zone} · {client.data.currency} · {client.data.manager}
           </span>
+        )}
+        {client.data?.tags.map((tag) => (
+          <Link key={tag} className="tag" to={`/clients?scope=${encodeURIComponent(`tag:${tag}`)}`}>
+            {tag}
+          </Link>
+        ))}
+        {client.data?.asideSince && (
+          <Link className="tone-attention small" to={`/clients/${id}/setup`}>
+            ○ put aside: nothing runs for it
+          </Link>
         )}
       </div>
       <nav className="tabs" aria-label="Parts of the client">

@@ -1,18 +1,19 @@
 import type { Client, Contact } from '@chronicon/core/contract';
-import { Button, TextInput } from '@mantine/core';
+import { Button, Textarea, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { PasteContacts } from './PasteContacts.tsx';
 
-const EMPTY = { firstName: '', lastName: '', email: '' };
+const EMPTY = { firstName: '', lastName: '', email: '', role: '', language: '', phone: '', notes: '' };
 
 function ContactForm({ client, contact, onDone }: { client: Client; contact: Contact | null; onDone: () => void }) {
   const [input, setInput] = useState(contact ?? EMPTY);
   const save = useChange(() => {
-    const { firstName, lastName, email } = input;
-    const body = { firstName, lastName, email };
+    const { firstName, lastName, email, role, language, phone, notes } = input;
+    const body = { firstName, lastName, email, role, language, phone, notes };
     return contact
       ? call('PUT /api/clients/:client/contacts/:contact', { params: { client: client.id, contact: contact.id }, body })
       : call('POST /api/clients/:client/contacts', { params: { client: client.id }, body });
@@ -48,6 +49,23 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
         {field('lastName', 'Last name')}
       </div>
       {field('email', 'Email address', 'email')}
+      <div className="row" style={{ alignItems: 'start' }}>
+        {field('role', 'Role')}
+        {field('phone', 'Phone', 'tel')}
+        {field('language', 'Speaks')}
+      </div>
+      <Textarea
+        label="Notes"
+        description="For your agency alone"
+        autosize
+        minRows={1}
+        value={input.notes}
+        onChange={(e) => {
+          const { value } = e.currentTarget;
+          setInput((i) => ({ ...i, notes: value }));
+        }}
+        error={fieldError(save.error, 'notes')}
+      />
       <Notice error={formError(save.error, Object.keys(EMPTY))} />
       <div className="row">
         <Button type="submit" loading={save.isPending}>
@@ -66,6 +84,7 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
 /** Who may get this client's editions: nobody else ever does. */
 export function Contacts({ client }: { client: Client }) {
   const [editing, setEditing] = useState<Contact | null>(null);
+  const [pasting, setPasting] = useState(false);
   const remove = useChange((c: Contact) =>
     call('DELETE /api/clients/:client/contacts/:contact', { params: { client: client.id, contact: c.id } }),
   );
@@ -78,6 +97,7 @@ export function Contacts({ client }: { client: Client }) {
             <tr>
               <th>Name</th>
               <th>Email address</th>
+              <th>Phone</th>
               <th />
             </tr>
           </thead>
@@ -88,8 +108,14 @@ export function Contacts({ client }: { client: Client }) {
                   <b>
                     {c.firstName} {c.lastName}
                   </b>
+                  {c.role && <span className="muted small"> · {c.role}</span>}
+                  {c.notes && <div className="muted small">{c.notes}</div>}
                 </td>
                 <td>{c.email}</td>
+                <td>
+                  {c.phone}
+                  {c.language && <div className="muted small">speaks {c.language}</div>}
+                </td>
                 <td style={{ textAlign: 'right' }}>
                   <Button
                     variant="subtle"
@@ -118,7 +144,20 @@ export function Contacts({ client }: { client: Client }) {
           Contacts are the people at {client.name} who may receive its reports. Add the first one.
         </p>
       )}
-      <ContactForm key={editing?.id ?? 'new'} client={client} contact={editing} onDone={() => setEditing(null)} />
+      {pasting ? (
+        <PasteContacts client={client} onDone={() => setPasting(false)} />
+      ) : (
+        <>
+          <ContactForm key={editing?.id ?? 'new'} client={client} contact={editing} onDone={() => setEditing(null)} />
+          {!editing && (
+            <div>
+              <Button variant="subtle" onClick={() => setPasting(true)}>
+                Paste many at once
+              </Button>
+            </div>
+          )}
+        </>
+      )}
     </div>
   );
 }

@@ -6,7 +6,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 import { DropFile } from '../files/DropFile.tsx';
 import { Imports } from '../files/Imports.tsx';
 import { NewTyped } from '../typed/NewTyped.tsx';

@@ -8,7 +8,7 @@ import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 import { OwnMetricForm, POLARITIES } from './OwnMetricForm.tsx';
 
 /** A standard metric as this client wants it: its name, which way is good, what it reads. */

@@ -11,7 +11,7 @@ import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { monthOf, plural } from '../../parts/when.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 import { FilterPicker } from '../figures/FilterPicker.tsx';
 import { plainText } from '../figures/figureText.ts';
 

@@ -7,7 +7,8 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
 import { momentOf, plainDate, plural } from '../../parts/when.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useGroupScope } from '../../shell/scope.ts';
+import { useSession } from '../../shell/sessionContext.ts';
 
 function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
   if (feeds.count === 0) return <span className="tone-attention">■ no feed yet</span>;
@@ -25,17 +26,16 @@ export function Clients() {
   const { member } = useSession();
   const text = search.get('text') ?? '';
   const page = search.get('page') ?? '';
-  const clients = useGet('GET /api/clients', { query: { text, page } }, { keep: true, live: true });
+  const scope = useGroupScope();
+  const clients = useGet('GET /api/clients', { query: { text, page, scope } }, { keep: true, live: true });
+  const leaf = (patch: Record<string, string>) =>
+    setSearch(Object.fromEntries(Object.entries({ scope, ...patch }).filter(([, v]) => v !== '')), { replace: true });
   const shown = clients.data?.clients;
   return (
     <main className="place">
       <div className="place-head">
         <h1>Clients</h1>
-        <SearchField
-          label="Find a client"
-          value={text}
-          onChange={(found) => setSearch(found ? { text: found } : {}, { replace: true })}
-        />
+        <SearchField label="Find a client" value={text} onChange={(found) => leaf({ text: found })} />
         <div className="acts">
           {member.role !== 'reviewer' && (
             <Button component={Link} to="/connect" variant="outline">
@@ -43,9 +43,14 @@ export function Clients() {
             </Button>
           )}
           {(member.role === 'owner' || member.role === 'manager') && (
-            <Button component={Link} to="/clients/new">
-              New client
-            </Button>
+            <>
+              <Button component={Link} to="/clients/import" variant="outline">
+                Import clients
+              </Button>
+              <Button component={Link} to="/clients/new">
+                New client
+              </Button>
+            </>
           )}
         </div>
       </div>
@@ -56,7 +61,9 @@ export function Clients() {
         <p className="card muted">
           {text
             ? 'No client has this in its name.'
-            : 'Clients are those whose figures you report. Begin with “New client”.'}
+            : scope
+              ? 'No client is in this scope.'
+              : 'Clients are those whose figures you report. Begin with “New client”.'}
         </p>
       ) : (
         <table className="list">
@@ -78,12 +85,19 @@ export function Clients() {
                   <Link className="name-link" to={`/clients/${c.id}`}>
                     {c.name}
                   </Link>
+                  {c.tags.map((tag) => (
+                    <Link key={tag} className="tag" to={`/clients?scope=${encodeURIComponent(`tag:${tag}`)}`}>
+                      {tag}
+                    </Link>
+                  ))}
                 </td>
                 <td>
                   <Data feeds={c.feeds} />
                 </td>
                 <td>
-                  {c.next ? (
+                  {c.asideSince ? (
+                    <span className="muted">○ put aside</span>
+                  ) : c.next ? (
                     `${momentOf(c.next.at)} · ${c.next.title}`
                   ) : (
                     <span className="tone-attention">nothing planned</span>
@@ -97,13 +111,7 @@ export function Clients() {
           </tbody>
         </table>
       )}
-      {clients.data && (
-        <Pages
-          of={clients.data}
-          page={page}
-          onPage={(n) => setSearch({ ...(text && { text }), ...(n && { page: n }) }, { replace: true })}
-        />
-      )}
+      {clients.data && <Pages of={clients.data} page={page} onPage={(n) => leaf({ text, page: n ?? '' })} />}
     </main>
   );
 }

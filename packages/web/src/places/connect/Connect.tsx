@@ -9,7 +9,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { PastOfFeed } from '../../parts/PastOfFeed.tsx';
 import { plainDate, plural } from '../../parts/when.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 import { authorise } from './authorise.ts';
 
 type Client = { id: string; name: string };

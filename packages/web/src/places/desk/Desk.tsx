@@ -9,7 +9,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { longDay, momentOf, plural, shortDay } from '../../parts/when.ts';
-import { useScope } from '../../shell/scope.ts';
+import { useGroupScope, useScope } from '../../shell/scope.ts';
 
 type DeskData = Reply<'GET /api/desk'>;
 
@@ -156,8 +156,8 @@ function summary(data: DeskData): string {
 
 /** What needs me now, and what goes out. */
 export function Desk() {
-  const scope = useScope();
-  const desk = useGet('GET /api/desk', { query: { client: scope ?? undefined } }, { live: true });
+  const [client, scope] = [useScope(), useGroupScope()];
+  const desk = useGet('GET /api/desk', { query: { client: client ?? undefined, scope } }, { live: true });
   if (desk.error) return <Notice error={desk.error} />;
   return (
     <main className="place columns">

@@ -11,7 +11,7 @@ import { ScenePage } from '../../parts/ScenePage.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, plural } from '../../parts/when.ts';
 import { useScopeIs } from '../../shell/scope.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 
 /** States in which nothing moves by itself. */
 const SETTLED = ['sent', 'part-sent', 'skipped', 'superseded'];

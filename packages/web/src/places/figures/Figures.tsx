@@ -9,8 +9,8 @@ import { Choice } from '../../parts/Choice.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { useStable } from '../../parts/useStable.ts';
-import { useScope } from '../../shell/scope.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useGroupScope, useScope } from '../../shell/scope.ts';
+import { useSession } from '../../shell/sessionContext.ts';
 import { isCut } from './cutSteps.ts';
 import { DayMarks } from './DayMarks.tsx';
 import { ExplainPanel } from './ExplainPanel.tsx';
@@ -25,7 +25,7 @@ import { WhyPart } from './WhyPart.tsx';
 
 /** Asks whose figures to show: there are none of all clients together. */
 function ChooseClient() {
-  const clients = useGet('GET /api/clients/names');
+  const clients = useGet('GET /api/clients/names', { query: { scope: useGroupScope() } });
   return (
     <main className="place">
       <div className="place-head">

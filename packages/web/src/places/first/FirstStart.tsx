@@ -1,13 +1,12 @@
 import type { FirstInput } from '@chronicon/core/contract';
-import { Button, Chip, Group, Input, NativeSelect, PasswordInput, Select, TextInput } from '@mantine/core';
+import { Button, PasswordInput, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { AGENCY_FIELDS, AgencyFields } from '../settings/AgencyFields.tsx';
 
 const ZONES = Intl.supportedValuesOf('timeZone');
-const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-const FIELDS = ['name', 'zone', 'language', 'weekStart', 'workingDays', 'mailFrom'];
 const OWNER = ['owner.name', 'owner.email', 'owner.password'];
 
 interface Props {
@@ -35,7 +34,7 @@ export function FirstStart({ secret, languages }: Props) {
   const make = useChange(async () => {
     await call('POST /api/first', { body: input });
     // The secret leaves the address with the page.
-    location.replace('/clients/new');
+    location.replace('/start/mail');
   });
   const submit = (e: FormEvent) => {
     e.preventDefault();
@@ -50,59 +49,7 @@ export function FirstStart({ secret, languages }: Props) {
       <form className="columns even" onSubmit={submit} noValidate>
         <section className="card stack">
           <h2>The agency</h2>
-          <TextInput
-            label="Name"
-            description="It stands in reports and mails"
-            value={input.name}
-            onChange={(e) => set({ name: e.currentTarget.value })}
-            error={fieldError(make.error, 'name')}
-          />
-          <TextInput
-            label="Reports come from"
-            description="An address of yours: readers answer to it"
-            type="email"
-            value={input.mailFrom}
-            onChange={(e) => set({ mailFrom: e.currentTarget.value })}
-            error={fieldError(make.error, 'mailFrom')}
-          />
-          <div className="field-pairs">
-            <Select
-              label="Time zone"
-              searchable
-              data={ZONES}
-              value={input.zone}
-              onChange={(zone) => zone && set({ zone })}
-              error={fieldError(make.error, 'zone')}
-            />
-            <NativeSelect
-              label="Language of most reports"
-              data={[...languages]}
-              value={input.language}
-              onChange={(e) => set({ language: e.currentTarget.value })}
-              error={fieldError(make.error, 'language')}
-            />
-          </div>
-          <NativeSelect
-            label="First day of the week"
-            data={DAYS.map((label, i) => ({ value: String(i + 1), label }))}
-            value={String(input.weekStart)}
-            onChange={(e) => set({ weekStart: Number(e.currentTarget.value) })}
-          />
-          <Input.Wrapper label="Working days" labelElement="div" error={fieldError(make.error, 'workingDays')}>
-            <Chip.Group
-              multiple
-              value={input.workingDays.map(String)}
-              onChange={(days) => set({ workingDays: days.map(Number).sort() })}
-            >
-              <Group gap={6}>
-                {DAYS.map((label, i) => (
-                  <Chip key={label} value={String(i + 1)} size="xs">
-                    {label}
-                  </Chip>
-                ))}
-              </Group>
-            </Chip.Group>
-          </Input.Wrapper>
+          <AgencyFields input={input} languages={languages} error={make.error} onChange={set} />
         </section>
         <section className="card stack">
           <h2>You, its first owner</h2>
@@ -129,7 +76,7 @@ export function FirstStart({ secret, languages }: Props) {
             onChange={(e) => setOwner({ password: e.currentTarget.value })}
             error={fieldError(make.error, 'owner.password')}
           />
-          <Notice error={formError(make.error, [...FIELDS, ...OWNER])} />
+          <Notice error={formError(make.error, [...AGENCY_FIELDS, ...OWNER])} />
           <div>
             <Button type="submit" loading={make.isPending}>
               Make the agency

@@ -1,22 +1,42 @@
-import { useSession } from '../../shell/session.tsx';
+import { useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
+import { HandOver } from '../people/HandOver.tsx';
+import { Factor } from './Factor.tsx';
+import { MySettings } from './MySettings.tsx';
 import { PasswordForm } from './PasswordForm.tsx';
 import { Sessions } from './Sessions.tsx';
 
-/** One's own sign-in. */
+/** Oneself: what one is called and told, one's sign-in, and one's clients in a colleague's hands. */
 export function Me() {
   const { member } = useSession();
+  const me = useGet('GET /api/me');
+  const manages = member.role === 'owner' || member.role === 'manager';
   return (
     <main className="place">
       <div className="place-head">
-        <h1>Your sign-in</h1>
+        <h1>You and your sign-in</h1>
         <span className="muted small">
-          {member.name} · {member.email} · {member.role}
+          {member.email} · {member.role}
         </span>
       </div>
-      <div className="columns">
-        <Sessions />
-        <PasswordForm />
-      </div>
+      <Notice error={me.error} />
+      {!me.data ? (
+        !me.error && <Loading />
+      ) : (
+        <div className="columns even">
+          <div className="stack">
+            <MySettings me={me.data} />
+            {manages && <HandOver />}
+            <Sessions idleHours={me.data.idleHours} />
+          </div>
+          <div className="stack">
+            <Factor me={me.data} />
+            <PasswordForm least={me.data.least} />
+          </div>
+        </div>
+      )}
     </main>
   );
 }

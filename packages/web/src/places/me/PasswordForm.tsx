@@ -9,7 +9,7 @@ import { Unsaved } from '../../parts/Unsaved.tsx';
 const NOTHING = { current: '', next: '', again: '' };
 
 /** Changes one's own password; the new one is typed twice, or shown. */
-export function PasswordForm() {
+export function PasswordForm({ least }: { least: number }) {
   const client = useQueryClient();
   const [typed, setTyped] = useState(NOTHING);
   const set = (key: keyof typeof NOTHING) => (value: string) => setTyped((t) => ({ ...t, [key]: value }));
@@ -39,7 +39,7 @@ export function PasswordForm() {
       />
       <PasswordInput
         {...field('next', 'New password', 'new-password')}
-        description="At least 15 characters: a few words that only you would put together"
+        description={`At least ${least} characters: a few words that only you would put together`}
         error={fieldError(save.error, 'next')}
       />
       <PasswordInput

@@ -5,10 +5,10 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { momentIn } from '../../parts/when.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 
 /** Where one is signed in, and how to end it there. */
-export function Sessions() {
+export function Sessions({ idleHours }: { idleHours: number }) {
   const { zone } = useSession();
   const client = useQueryClient();
   const sessions = useGet('GET /api/sessions');
@@ -68,7 +68,9 @@ export function Sessions() {
           </Button>
         </div>
       )}
-      <span className="muted small">A session ends by itself twelve hours after it was last used.</span>
+      <span className="muted small">
+        A session ends by itself {idleHours === 1 ? 'an hour' : `${idleHours} hours`} after it was last used.
+      </span>
     </section>
   );
 }

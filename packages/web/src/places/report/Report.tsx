@@ -14,7 +14,7 @@ import { ScenePage } from '../../parts/ScenePage.tsx';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { useScopeIs } from '../../shell/scope.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 import { BlockChoices } from './BlockChoices.tsx';
 import type { Block } from './block.ts';
 import { addBelow, changesOf, findBlock, moveBy } from './documentEdits.ts';

@@ -5,7 +5,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 import { SchedulePlace } from './SchedulePlace.tsx';
 
 export function NewSchedule() {

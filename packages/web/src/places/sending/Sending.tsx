@@ -5,7 +5,8 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { dayWithYear, momentOf, plural } from '../../parts/when.ts';
-import { useSession } from '../../shell/session.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
+import { SettingsTabs } from '../settings/SettingsTabs.tsx';
 
 type SendingData = Reply<'GET /api/sending'>;
 
@@ -91,11 +92,12 @@ export function Sending() {
   const off = stops.some((s) => s.cause === 'person');
   const may = member.role === 'owner' || member.role === 'manager';
   return (
-    <main className="place narrow">
+    <main className="place spaced">
       <div className="place-head">
         <h1>Sending</h1>
         <span className="muted small">{stops.length === 0 ? 'Mails go out.' : 'No mail goes out.'}</span>
       </div>
+      {may && <SettingsTabs />}
       {stops.length > 0 && (
         <ul className="needs">
           {stops.map((s) => (

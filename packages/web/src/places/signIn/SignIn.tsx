@@ -2,21 +2,43 @@ import { Button, PasswordInput, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
-import { Notice } from '../../parts/Notice.tsx';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { FirstStart } from '../first/FirstStart.tsx';
+import { LinkPage } from '../link/LinkPage.tsx';
+import { ForgottenPassword } from './ForgottenPassword.tsx';
 
-/** The door: address and password; a demo offers its own people. */
+const FIELDS = ['code'];
+
+/** The door: address and password, a code where a second factor is asked for; a demo offers its own people. */
 export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
   const door = useGet('GET /api/door');
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
-  const signIn = useChange((body: { email: string; password: string }) =>
-    call('POST /api/session', { body }).then(onSignedIn),
+  const [code, setCode] = useState('');
+  const [forgotten, setForgotten] = useState(false);
+  // A link of a mail is good once: what it was stays with the page that was opened by it.
+  const [link, setLink] = useState(location.pathname === '/link' ? location.hash.slice(1) : '');
+  const signIn = useChange((body: { email: string; password: string; code?: string }) =>
+    call('POST /api/session', { body }).then(() => {
+      if (location.pathname === '/link') history.replaceState(null, '', '/');
+      onSignedIn();
+    }),
   );
+  const asksCode = fieldError(signIn.error, 'code') !== undefined || code !== '';
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    signIn.mutate({ email, password });
+    signIn.mutate({ email, password, code });
   };
+  if (link !== '') {
+    const onSet = (set: { email: string; password: string }) => {
+      setEmail(set.email);
+      setPassword(set.password);
+      history.replaceState(null, '', '/');
+      setLink('');
+      signIn.mutate(set);
+    };
+    return <LinkPage secret={link} onSet={onSet} />;
+  }
   const secret = location.pathname === '/first' ? location.hash.slice(1) : '';
   if (door.data?.first && secret !== '') return <FirstStart secret={secret} languages={door.data.first.languages} />;
   if (door.data?.first) {
@@ -42,27 +64,45 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
             <span className="muted small">{door.data?.agency ?? ' '}</span>
           </div>
         </div>
-        <form className="stack" onSubmit={submit}>
-          <TextInput
-            label="Email address"
-            type="email"
-            autoComplete="username"
-            required
-            value={email}
-            onChange={(e) => setEmail(e.currentTarget.value)}
-          />
-          <PasswordInput
-            label="Password"
-            autoComplete="current-password"
-            required
-            value={password}
-            onChange={(e) => setPassword(e.currentTarget.value)}
-          />
-          <Notice error={signIn.error} />
-          <Button type="submit" loading={signIn.isPending}>
-            Sign in
-          </Button>
-        </form>
+        {forgotten ? (
+          <ForgottenPassword email={email} onBack={() => setForgotten(false)} />
+        ) : (
+          <form className="stack" onSubmit={submit}>
+            <TextInput
+              label="Email address"
+              type="email"
+              autoComplete="username"
+              required
+              value={email}
+              onChange={(e) => setEmail(e.currentTarget.value)}
+            />
+            <PasswordInput
+              label="Password"
+              autoComplete="current-password"
+              required
+              value={password}
+              onChange={(e) => setPassword(e.currentTarget.value)}
+            />
+            {asksCode && (
+              <TextInput
+                label="Code"
+                description="Of your authenticator app, or a recovery code"
+                autoComplete="one-time-code"
+                autoFocus
+                value={code}
+                onChange={(e) => setCode(e.currentTarget.value)}
+                error={code === '' ? undefined : fieldError(signIn.error, 'code')}
+              />
+            )}
+            <Notice error={formError(signIn.error, FIELDS)} />
+            <Button type="submit" loading={signIn.isPending}>
+              Sign in
+            </Button>
+            <Button variant="subtle" size="compact-sm" onClick={() => setForgotten(true)}>
+              I forgot my password
+            </Button>
+          </form>
+        )}
         {door.data?.demo && (
           <section className="stack" aria-label="People of the demo">
             <span className="muted small">This is a demonstration. Come in as:</span>

@@ -1,0 +1,164 @@
+import type { Client } from '@chronicon/core/contract';
+import { Button, NativeSelect, TagsInput, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { FormEnd } from '../../parts/FormEnd.tsx';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
+
+function Tags({ client }: { client: Client }) {
+  const known = useGet('GET /api/clients/scopes');
+  const save = useChange((tags: string[]) =>
+    call('PUT /api/clients/:client/tags', { params: { client: client.id }, body: { tags } }),
+  );
+  return (
+    <>
+      <TagsInput
+        label="Tags"
+        description="Lists are narrowed by them; saved as you choose"
+        data={known.data?.tags ?? []}
+        value={save.isPending ? save.variables : client.tags}
+        maxTags={20}
+        onChange={(tags) => save.mutate(tags)}
+      />
+      <Notice error={save.error} />
+    </>
+  );
+}
+
+function Manager({ client }: { client: Client }) {
+  const { member } = useSession();
+  const colleagues = useGet('GET /api/colleagues');
+  const [to, setTo] = useState(client.managerId);
+  const give = useChange(() =>
+    call('POST /api/handovers', { body: { from: client.managerId, to, clients: [client.id], through: null } }),
+  );
+  const may = member.role === 'owner' || member.id === client.managerId;
+  const data = (colleagues.data ?? [])
+    .filter((c) => c.role === 'owner' || c.role === 'manager')
+    .map((c) => ({ value: c.id, label: c.name }));
+  const name = data.find((d) => d.value === to)?.label;
+  return (
+    <>
+      <NativeSelect
+        label="Manager"
+        description="Readers answer to them; notices of this client go to them"
+        disabled={!may}
+        data={
+          data.some((d) => d.value === client.managerId)
+            ? data
+            : [{ value: client.managerId, label: client.manager }, ...data]
+        }
+        value={to}
+        onChange={(e) => setTo(e.currentTarget.value)}
+        error={fieldError(give.error, 'to')}
+      />
+      <Notice error={formError(give.error, ['to'])} />
+      {to !== client.managerId && (
+        <div className="row">
+          <Button loading={give.isPending} onClick={() => give.mutate()}>
+            Give it to {name}, for good
+          </Button>
+          <Button variant="subtle" onClick={() => setTo(client.managerId)}>
+            Cancel
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function Duplicate({ client }: { client: Client }) {
+  const navigate = useNavigate();
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState('');
+  const copy = useChange(() =>
+    call('POST /api/clients/:client/duplicate', { params: { client: client.id }, body: { name } }),
+  );
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    copy.mutate(undefined, { onSuccess: (made) => navigate(`/clients/${made.id}/setup`) });
+  };
+  if (!open) {
+    return (
+      <Button variant="default" onClick={() => setOpen(true)}>
+        Make another client like this one
+      </Button>
+    );
+  }
+  return (
+    <form className="stack" onSubmit={submit} noValidate style={{ flexBasis: '100%' }}>
+      <TextInput
+        label="Name of the new client"
+        description="It gets brand, metrics, tags, the reports as drafts without commentary, and the schedules, paused; no figures, no contacts"
+        data-autofocus
+        value={name}
+        onChange={(e) => setName(e.currentTarget.value)}
+        error={fieldError(copy.error, 'name')}
+      />
+      <FormEnd
+        error={copy.error}
+        fields={['name']}
+        pending={copy.isPending}
+        save="Make it"
+        onCancel={() => setOpen(false)}
+      />
+    </form>
+  );
+}
+
+function Aside({ client }: { client: Client }) {
+  const [asking, setAsking] = useState(false);
+  const put = useChange((aside: boolean) =>
+    call('PUT /api/clients/:client/aside', { params: { client: client.id }, body: { aside } }),
+  );
+  if (client.asideSince) {
+    return (
+      <Button loading={put.isPending} onClick={() => put.mutate(false)}>
+        Take it up again
+      </Button>
+    );
+  }
+  return (
+    <>
+      <Button
+        variant={asking ? 'filled' : 'default'}
+        {...(asking && { color: 'red.9' })}
+        loading={put.isPending}
+        onClick={() => (asking ? put.mutate(true, { onSettled: () => setAsking(false) }) : setAsking(true))}
+      >
+        {asking ? 'Put it aside now' : 'Put it aside'}
+      </Button>
+      {asking && (
+        <>
+          <Button variant="subtle" onClick={() => setAsking(false)}>
+            Cancel
+          </Button>
+          <span className="small muted" style={{ flexBasis: '100%' }}>
+            Nothing runs for it then: schedules stop, feeds are not fetched, what is on its way waits for a person. All
+            is kept, and it can be taken up again.
+          </span>
+        </>
+      )}
+      <Notice error={put.error} />
+    </>
+  );
+}
+
+/** Who looks after a client, its tags, and what is done with all of it. */
+export function Record({ client }: { client: Client }) {
+  return (
+    <section className="card stack" aria-label="Record">
+      <h2>Record</h2>
+      {client.asideSince && <p className="note">This client was put aside: nothing runs for it.</p>}
+      <Manager key={client.managerId} client={client} />
+      <Tags client={client} />
+      <div className="row">
+        <Duplicate client={client} />
+        <Aside client={client} />
+      </div>
+    </section>
+  );
+}

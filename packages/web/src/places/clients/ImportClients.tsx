@@ -1,0 +1,140 @@
+import { Button, FileButton, Textarea } from '@mantine/core';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { call, type Reply } from '../../api/call.ts';
+import { useChange } from '../../api/hooks.ts';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { ScrollBox } from '../../parts/ScrollBox.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
+import { plural } from '../../parts/when.ts';
+
+type Plan = Reply<'POST /api/clients/import'>;
+
+const SAMPLE =
+  'Client, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes';
+
+function counted(plan: Plan): string {
+  const parts = [plural(plan.clients, 'new client'), plural(plan.contacts, 'new contact')];
+  if (plan.leftOut > 0) parts.push(`${plural(plan.leftOut, 'row')} left out`);
+  return parts.join(', ');
+}
+
+/** Clients, contacts, tags and managers out of CSV: what each row will do is seen first. */
+export function ImportClients() {
+  const [text, setText] = useState('');
+  const [plan, setPlan] = useState<Plan | null>(null);
+  const look = useChange((of: string) => call('POST /api/clients/import', { body: { text: of } }));
+  const bring = useChange((seen: string) => call('POST /api/clients/import', { body: { text, seen } }));
+  const type = (next: string) => {
+    setText(next);
+    setPlan(null);
+    bring.reset();
+  };
+  const see = (of: string) => look.mutate(of, { onSuccess: setPlan });
+  const useful = plan?.rows.some((r) => r.problem === null) === true;
+  return (
+    <main className="place spaced">
+      <div className="place-head">
+        <h1>Import clients</h1>
+        <span className="muted small">
+          With contacts, tags and managers. Nothing is made before you have seen what each row does.
+        </span>
+      </div>
+      <Unsaved when={text !== '' && !bring.isSuccess && !bring.isPending} what="the rows" />
+      {bring.data ? (
+        <section className="card stack">
+          <h2>Done</h2>
+          <p role="status">{counted(bring.data)}.</p>
+          <div className="row">
+            <Button component={Link} to="/clients">
+              See the clients
+            </Button>
+            <Button variant="subtle" onClick={() => type('')}>
+              Import more
+            </Button>
+          </div>
+        </section>
+      ) : (
+        <section className="card stack">
+          <Textarea
+            label="Rows"
+            description={`CSV with a first row that names the columns: ${SAMPLE}. Client alone has to be there; one row for each contact.`}
+            autosize
+            minRows={plan ? 3 : 8}
+            maxRows={14}
+            value={text}
+            onChange={(e) => type(e.currentTarget.value)}
+            error={fieldError(look.error, 'text')}
+            styles={{ input: { fontFamily: 'monospace', fontSize: 13 } }}
+          />
+          <Notice error={formError(look.error, ['text'])} />
+          <div className="row">
+            <Button
+              variant={plan ? 'default' : 'filled'}
+              loading={look.isPending}
+              disabled={text.trim() === ''}
+              onClick={() => see(text)}
+            >
+              See what it does
+            </Button>
+            <FileButton
+              accept=".csv,.txt,text/csv"
+              onChange={async (file) => {
+                if (!file) return;
+                const read = await file.text();
+                type(read);
+                see(read);
+              }}
+            >
+              {(props) => (
+                <Button {...props} variant="subtle">
+                  Choose a file
+                </Button>
+              )}
+            </FileButton>
+          </div>
+        </section>
+      )}
+      {plan && !bring.data && (
+        <section className="card stack" aria-label="What each row does">
+          <h2>{counted(plan)}</h2>
+          {plan.unread.length > 0 && (
+            <p className="note small">Not understood, and left out: {plan.unread.join(', ')}.</p>
+          )}
+          <ScrollBox label="What each row does" short>
+            <table className="list">
+              <thead>
+                <tr>
+                  <th>Row</th>
+                  <th>Client</th>
+                  <th>What it does</th>
+                </tr>
+              </thead>
+              <tbody>
+                {plan.rows.map((r) => (
+                  <tr key={r.line}>
+                    <td>{r.line}</td>
+                    <td>{r.client || '–'}</td>
+                    <td>
+                      {r.problem === null ? (
+                        r.does.join(' ')
+                      ) : (
+                        <span className="tone-wrong">■ Left out. {r.problem}</span>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </ScrollBox>
+          <Notice error={bring.error} />
+          <div className="row">
+            <Button disabled={!useful} loading={bring.isPending} onClick={() => bring.mutate(plan.seen)}>
+              {plan.leftOut > 0 ? `Bring all but ${plural(plan.leftOut, 'row')}` : 'Bring them'}
+            </Button>
+          </div>
+        </section>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,201 @@
+import { Button, PasswordInput, TextInput } from '@mantine/core';
+import { QRCodeSVG } from 'qrcode.react';
+import { type FormEvent, useState } from 'react';
+import { call, type Reply } from '../../api/call.ts';
+import { useChange } from '../../api/hooks.ts';
+import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { dayWithYear, plural } from '../../parts/when.ts';
+
+type Begun = Reply<'POST /api/session/factor/begin'>;
+
+/** What is done with one's factor: each asks for the password once more. */
+const ACTS = {
+  begin: { label: 'Set up a second factor', act: 'Go on' },
+  codes: { label: 'New recovery codes', act: 'Make new ones' },
+  remove: { label: 'Take it away', act: 'Take it away now' },
+} as const;
+type Act = keyof typeof ACTS;
+
+function Codes({ codes, onDone }: { codes: readonly string[]; onDone: () => void }) {
+  return (
+    <div className="stack">
+      <p>
+        <b>Keep these recovery codes.</b> Each lets you in once, without your phone. They are shown now, and never
+        again.
+      </p>
+      <pre className="codes">{codes.join('\n')}</pre>
+      <div className="row">
+        <Button onClick={onDone}>I have kept them</Button>
+        <Button variant="default" onClick={() => navigator.clipboard.writeText(codes.join('\n'))}>
+          Copy them
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+function AskPassword({
+  act,
+  onDone,
+  onCancel,
+}: {
+  act: Act;
+  onDone: (r: Begun | string[] | null) => void;
+  onCancel: () => void;
+}) {
+  const [password, setPassword] = useState('');
+  const go = useChange(async (): Promise<Begun | string[] | null> => {
+    const body = { password };
+    if (act === 'begin') return call('POST /api/session/factor/begin', { body });
+    if (act === 'codes') return (await call('POST /api/session/factor/codes', { body })).codes;
+    await call('DELETE /api/session/factor', { body });
+    return null;
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    go.mutate(undefined, { onSuccess: onDone });
+  };
+  return (
+    <form className="stack" onSubmit={submit} noValidate>
+      <PasswordInput
+        label="Your password, once more"
+        autoComplete="current-password"
+        value={password}
+        onChange={(e) => setPassword(e.currentTarget.value)}
+        error={fieldError(go.error, 'password')}
+      />
+      <Notice error={formError(go.error, ['password'])} />
+      <div className="row">
+        <Button
+          type="submit"
+          loading={go.isPending}
+          disabled={password === ''}
+          color={act === 'remove' ? 'red.9' : 'petrol'}
+        >
+          {ACTS[act].act}
+        </Button>
+        <Button variant="subtle" onClick={onCancel}>
+          Cancel
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+function Finish({
+  begun,
+  onDone,
+  onCancel,
+}: {
+  begun: Begun;
+  onDone: (codes: string[]) => void;
+  onCancel: () => void;
+}) {
+  const [code, setCode] = useState('');
+  const finish = useChange(() => call('POST /api/session/factor', { body: { code } }));
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    finish.mutate(undefined, { onSuccess: ({ codes }) => onDone(codes) });
+  };
+  return (
+    <form className="stack" onSubmit={submit} noValidate>
+      <p>Scan this with an authenticator app on your phone, then type the six digits that it shows.</p>
+      <div className="row" style={{ alignItems: 'start' }}>
+        <span className="qr">
+          <QRCodeSVG value={begun.uri} size={168} title="The secret of the second factor, for an authenticator app" />
+        </span>
+        <div className="stack">
+          <span className="small muted">
+            Or type this secret into the app:
+            <br />
+            <code className="breaks">{begun.secret.match(/.{1,4}/g)!.join(' ')}</code>
+          </span>
+          <TextInput
+            label="Code"
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            value={code}
+            onChange={(e) => setCode(e.currentTarget.value)}
+            error={fieldError(finish.error, 'code')}
+          />
+        </div>
+      </div>
+      <Notice error={formError(finish.error, ['code'])} />
+      <div className="row">
+        <Button type="submit" loading={finish.isPending} disabled={code.trim() === ''}>
+          Set it up
+        </Button>
+        <Button variant="subtle" onClick={onCancel}>
+          Cancel
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+/** One's second factor: set up, its recovery codes, taken away. */
+export function Factor({ me, onCodesKept }: { me: Reply<'GET /api/me'>; onCodesKept?: () => void }) {
+  const [act, setAct] = useState<Act | null>(null);
+  const [begun, setBegun] = useState<Begun | null>(null);
+  const [codes, setCodes] = useState<readonly string[] | null>(null);
+  const leave = () => {
+    setAct(null);
+    setBegun(null);
+  };
+  const done = (result: Begun | string[] | null) => {
+    setAct(null);
+    if (Array.isArray(result)) setCodes(result);
+    else setBegun(result);
+  };
+  const { factor, factorWanted } = me;
+  const button = (key: Act, variant: 'default' | 'outline' | 'subtle') => (
+    <Button key={key} variant={variant} onClick={() => setAct(key)}>
+      {ACTS[key].label}
+    </Button>
+  );
+  return (
+    <section className="card stack" aria-label="Second factor">
+      <h2>Second factor</h2>
+      {codes ? (
+        <Codes
+          codes={codes}
+          onDone={() => {
+            setCodes(null);
+            onCodesKept?.();
+          }}
+        />
+      ) : begun ? (
+        <Finish
+          begun={begun}
+          onCancel={leave}
+          onDone={(made) => {
+            setBegun(null);
+            setCodes(made);
+          }}
+        />
+      ) : act ? (
+        <AskPassword act={act} onDone={done} onCancel={leave} />
+      ) : factor ? (
+        <>
+          <p>
+            <span className="tone-good">● Asked for</span> since {dayWithYear(factor.since.slice(0, 10))};{' '}
+            {plural(factor.codesLeft, 'recovery code')} left.
+          </p>
+          <div className="row">
+            {button('codes', 'default')}
+            {!factorWanted && button('remove', 'subtle')}
+          </div>
+        </>
+      ) : (
+        <>
+          <p className="muted">
+            {factorWanted ? 'Your agency asks for one of your role. ' : ''}
+            Beside the password, a code of an app on your phone is asked for: whoever learns the password alone does not
+            come in.
+          </p>
+          <div>{button('begin', 'outline')}</div>
+        </>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,100 @@
+import type { MemberRow } from '@chronicon/core/contract';
+import { ROLES, type Role } from '@chronicon/core/contract/display';
+import { MultiSelect, NativeSelect, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { FormEnd } from '../../parts/FormEnd.tsx';
+import { fieldError } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
+import { plural } from '../../parts/when.ts';
+
+const FIELDS = ['name', 'email', 'role', 'clients'];
+
+interface Props {
+  /** Null invites somebody. */
+  member: MemberRow | null;
+  onDone: (said: string | null) => void;
+}
+
+/** Somebody's name, role and clients; with an address, an invitation goes there. */
+export function MemberForm({ member, onDone }: Props) {
+  const clients = useGet('GET /api/clients/names');
+  const begin = {
+    name: member?.name ?? '',
+    email: member?.email ?? '',
+    role: member?.role ?? ('manager' as Role),
+    clients: member?.clients.map((c) => c.id) ?? [],
+  };
+  const [input, setInput] = useState(begin);
+  const set = (patch: Partial<typeof begin>) => setInput((i) => ({ ...i, ...patch }));
+  const changed = JSON.stringify(input) !== JSON.stringify(begin);
+  const save = useChange(async (): Promise<string | null> => {
+    const { email, ...rest } = input;
+    if (member) {
+      await call('PUT /api/members/:member', { params: { member: member.id }, body: rest });
+      return null;
+    }
+    const { sent } = await call('POST /api/members', { body: { ...rest, email } });
+    return sent === null
+      ? `The mail server did not take the invitation of ${input.name}. Look at Settings, Mail; then send it again.`
+      : `An invitation is on its way to ${email}. Its link is good for three days.`;
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate(undefined, { onSuccess: onDone });
+  };
+  return (
+    <form className="card stack settings-form" onSubmit={submit} noValidate>
+      <h2>{member ? `Change ${member.name}` : 'Invite somebody'}</h2>
+      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="what you typed of this person" />
+      <div className="field-pairs">
+        <TextInput
+          label="Name"
+          value={input.name}
+          onChange={(e) => set({ name: e.currentTarget.value })}
+          error={fieldError(save.error, 'name')}
+        />
+        <TextInput
+          label="Email address"
+          type="email"
+          disabled={member !== null}
+          value={input.email}
+          onChange={(e) => set({ email: e.currentTarget.value })}
+          error={fieldError(save.error, 'email')}
+        />
+        <NativeSelect
+          label="Role"
+          data={[...ROLES]}
+          value={input.role}
+          onChange={(e) => set({ role: e.currentTarget.value as Role })}
+          error={fieldError(save.error, 'role')}
+        />
+      </div>
+      {input.role === 'owner' ? (
+        <p className="muted small">An owner sees every client, and may do everything.</p>
+      ) : (
+        <MultiSelect
+          label="Clients"
+          description={`What they see, and nothing of the others${
+            member && member.manages.length > 0 ? `; ${plural(member.manages.length, 'client')} of theirs stay` : ''
+          }`}
+          searchable
+          data={(clients.data ?? []).map((c) => ({ value: c.id, label: c.name }))}
+          value={input.clients}
+          onChange={(chosen) => set({ clients: chosen })}
+          error={fieldError(save.error, 'clients')}
+          nothingFoundMessage="No client is called that"
+        />
+      )}
+      <FormEnd
+        error={save.error}
+        fields={FIELDS}
+        pending={save.isPending}
+        save={member ? 'Save, at once' : 'Send the invitation'}
+        disabled={!changed}
+        onCancel={() => onDone(null)}
+      />
+    </form>
+  );
+}

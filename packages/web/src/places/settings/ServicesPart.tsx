@@ -1,0 +1,147 @@
+import { Button, PasswordInput, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { call, type Reply } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { FormEnd } from '../../parts/FormEnd.tsx';
+import { Loading } from '../../parts/Loading.tsx';
+import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { Unsaved } from '../../parts/Unsaved.tsx';
+import { plural } from '../../parts/when.ts';
+import type { PartProps } from './part.ts';
+
+type Service = Reply<'GET /api/services'>[number];
+
+const FIELDS = ['address', 'clientId', 'clientSecret'];
+
+function ServiceForm({ service, onDone }: { service: Service; onDone: () => void }) {
+  const begin = { address: service.address ?? '', clientId: service.clientId, clientSecret: '' };
+  const [input, setInput] = useState(begin);
+  const set = (patch: Partial<typeof begin>) => setInput((i) => ({ ...i, ...patch }));
+  const save = useChange(() => {
+    const { clientSecret, ...rest } = input;
+    const keeps = clientSecret === '' && service.hasSecret;
+    const body = keeps ? rest : { ...rest, clientSecret };
+    return call('PUT /api/services/:kind', { params: { kind: service.kind }, body });
+  });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate(undefined, { onSuccess: onDone });
+  };
+  return (
+    <form className="stack" onSubmit={submit} noValidate>
+      <Unsaved
+        when={JSON.stringify(input) !== JSON.stringify(begin) && !save.isPending && !save.isSuccess}
+        what="what you typed of the service"
+      />
+      <TextInput
+        label="Address"
+        placeholder="https://service.example/api"
+        value={input.address}
+        onChange={(e) => set({ address: e.currentTarget.value })}
+        error={fieldError(save.error, 'address')}
+      />
+      <div className="field-pairs">
+        <TextInput
+          label="Client id"
+          description="As the service registered your agency"
+          autoComplete="off"
+          value={input.clientId}
+          onChange={(e) => set({ clientId: e.currentTarget.value })}
+          error={fieldError(save.error, 'clientId')}
+        />
+        <PasswordInput
+          label="Client secret"
+          description={service.hasSecret ? 'Left empty, the one that is kept stays' : 'Empty where there is none'}
+          autoComplete="new-password"
+          value={input.clientSecret}
+          onChange={(e) => set({ clientSecret: e.currentTarget.value })}
+          error={fieldError(save.error, 'clientSecret')}
+        />
+      </div>
+      <FormEnd error={save.error} fields={FIELDS} pending={save.isPending} save="Try it and save" onCancel={onDone} />
+    </form>
+  );
+}
+
+/** The agency's own registration at each kind of service. */
+export function ServicesPart({ mayChange }: PartProps) {
+  const services = useGet('GET /api/services');
+  const [editing, setEditing] = useState<string | null>(null);
+  const remove = useChange((kind: string) => call('DELETE /api/services/:kind', { params: { kind } }));
+  if (!services.data) return services.error ? <Notice error={services.error} /> : <Loading />;
+  const setBy = services.data.find((s) => s.setBy)?.setBy;
+  return (
+    <div className="stack settings-form">
+      <p className="muted small">
+        {setBy
+          ? `The environment says where services are found (${setBy}); it is changed there.`
+          : 'Register your agency at each service that you read from, and bring here what it gave you. It is tried before it is saved.'}
+      </p>
+      <Notice error={remove.error} />
+      <table className="list">
+        <thead>
+          <tr>
+            <th>Service</th>
+            <th>Address</th>
+            <th>Registered as</th>
+            <th>Connections</th>
+            <th>
+              <span className="reading-only">Actions</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {services.data.map((s) => (
+            <tr key={s.kind}>
+              <td>
+                <b>{s.label}</b>
+              </td>
+              <td className="breaks">{s.address ?? <span className="muted">not set</span>}</td>
+              <td>
+                {s.clientId}
+                {s.hasSecret && <span className="muted small"> with a secret</span>}
+              </td>
+              <td>{s.connections}</td>
+              <td>
+                {mayChange && !s.setBy && (
+                  <span className="row" style={{ gap: 4, flexWrap: 'nowrap', justifyContent: 'end' }}>
+                    <Button
+                      size="compact-xs"
+                      variant="default"
+                      aria-label={`${s.address ? 'Change' : 'Set'} ${s.label}`}
+                      onClick={() => setEditing(s.kind)}
+                    >
+                      {s.address ? 'Change' : 'Set'}
+                    </Button>
+                    {s.address && s.connections === 0 && (
+                      <Button
+                        size="compact-xs"
+                        variant="subtle"
+                        color="red"
+                        aria-label={`Remove ${s.label}`}
+                        onClick={() => remove.mutate(s.kind)}
+                      >
+                        Remove
+                      </Button>
+                    )}
+                  </span>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {services.data
+        .filter((s) => s.kind === editing)
+        .map((s) => (
+          <section key={s.kind} className="card stack" aria-label={s.label}>
+            <h2>{s.label}</h2>
+            {s.connections > 0 && (
+              <p className="muted small">{plural(s.connections, 'connection')} renew their access by it.</p>
+            )}
+            <ServiceForm service={s} onDone={() => setEditing(null)} />
+          </section>
+        ))}
+    </div>
+  );
+}
