@@ -41,9 +41,24 @@ export class Person {
     return handle;
   }
 
+  /** For whoever looks for what went wrong: a picture of it, in the folder that they name. */
+  private async picture(): Promise<void> {
+    const folder = process.env.CHRONICON_PICTURES;
+    if (folder) await this.page.screenshot({ path: `${folder}/lost.png` });
+  }
+
   /** Presses what stands still and can be pressed; what is drawn anew meanwhile is looked for again. */
   private async click(selector: string): Promise<void> {
-    await this.page.locator(selector).setTimeout(20_000).click();
+    await this.page
+      .locator(selector)
+      .setTimeout(20_000)
+      .click()
+      .catch(async () => {
+        await this.picture();
+        throw new Error(
+          `${selector} cannot be pressed on ${this.page.url()}, which says:\n${await this.reads('main')}`,
+        );
+      });
   }
 
   /** Presses the button, link or option of this accessible name. */
@@ -86,8 +101,7 @@ export class Person {
   async sees(text: string, timeout = LONG): Promise<void> {
     const said = (t: string) => document.body.textContent?.includes(t) ?? false;
     await this.page.waitForFunction(said, { timeout, polling: 100 }, text).catch(async () => {
-      const picture = process.env.CHRONICON_PICTURES;
-      if (picture) await this.page.screenshot({ path: `${picture}/lost.png` });
+      await this.picture();
       throw new Error(`"${text}" is nowhere on ${this.page.url()}, which says:\n${await this.reads('#root main')}`);
     });
   }

@@ -152,7 +152,7 @@ describe('a member', () => {
       await who.comesIn(demo.url, 'Mirel Oke');
     }
     await here.press('MO: Mirel Oke, reviewer', 'button');
-    await here.press('Your sign-in', 'menuitem');
+    await here.press('You and your sign-in', 'menuitem');
     await here.sees('now, here');
     await here.pressText('End');
     await here.page.waitForFunction(() => document.querySelectorAll('table.list tbody tr').length === 1);

@@ -9,6 +9,7 @@ const STORED = {
   startDate: '2025-03-03',
   weekStart: 7,
   fiscalStart: 4,
+  calendar: '',
 };
 
 describe('what is set for a client', () => {
@@ -29,7 +30,8 @@ describe('what is set for a client', () => {
       expect([key, schema.safeParse(otherwise).success]).toEqual([key, true]);
       expect(label).not.toBe('');
       if (field.kind !== 'choice') continue;
-      expect(field.options.length).toBeGreaterThan(1);
+      // What is kept in the store is offered by the server.
+      if (!field.from) expect(field.options.length).toBeGreaterThan(1);
       for (const { value } of field.options)
         expect([key, value, schema.safeParse(value).success]).toEqual([key, value, true]);
     }

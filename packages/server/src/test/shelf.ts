@@ -6,7 +6,10 @@ import { setTimeout as sleep } from 'node:timers/promises';
 /** Where a run of tests keeps what several of its processes need; one of this process alone where none was named. */
 function shelf(): string {
   const named = process.env.CHRONICON_TEST_SHELF;
-  if (named) return named;
+  if (named) {
+    mkdirSync(named, { recursive: true });
+    return named;
+  }
   const own = mkdtempSync(join(tmpdir(), 'chronicon-shelf-'));
   process.env.CHRONICON_TEST_SHELF = own;
   process.once('exit', () => rmSync(own, { recursive: true, force: true }));
@@ -27,7 +30,9 @@ export async function fromShelf<T>(
   while (!existsSync(told)) {
     try {
       mkdirSync(lock);
-    } catch {
+    } catch (error) {
+      // Another process makes it.
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
       await sleep(50);
       continue;
     }

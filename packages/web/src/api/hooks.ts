@@ -34,6 +34,11 @@ export function useChange<T, V = void>(change: (value: V) => Promise<T>) {
   });
 }
 
+/** Does something that changes nothing that was read: what is shown stays as it is. */
+export function useAct<T, V = void>(act: (value: V) => Promise<T>) {
+  return useMutation<T, ApiError, V>({ mutationFn: act });
+}
+
 /** Milliseconds between questions whether anything has changed. */
 const CHANGES_MS = 3_000;
 

@@ -177,6 +177,8 @@ describe('the list of clients', () => {
     name,
     colour: '#2f6b3a',
     manager: 'Ines Tallow',
+    tags: [],
+    asideSince: null,
     next: null,
     feeds,
     schedules: 0,
@@ -286,6 +288,7 @@ describe('the door', () => {
     expect((await screen.findByRole('alert')).textContent).toBe('The email address or the password is wrong.');
     expect((screen.getByLabelText(/Email address/) as HTMLInputElement).value).toBe('ines@fernglass.example');
     expect(asked.find((a) => a.name === 'POST /api/session')!.body).toEqual({
+      code: '',
       email: 'ines@fernglass.example',
       password: 'wrong',
     });

@@ -2,7 +2,7 @@ import type { Client } from '@chronicon/core/contract';
 import { Button, Textarea } from '@mantine/core';
 import { useState } from 'react';
 import { call, type Reply } from '../../api/call.ts';
-import { useChange } from '../../api/hooks.ts';
+import { useAct, useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { plural } from '../../parts/when.ts';
@@ -14,7 +14,7 @@ export function PasteContacts({ client, onDone }: { client: Client; onDone: () =
   const params = { client: client.id };
   const [text, setText] = useState('');
   const [seen, setSeen] = useState<Seen | null>(null);
-  const look = useChange(() => call('POST /api/clients/:client/contacts/many', { params, body: { text } }));
+  const look = useAct(() => call('POST /api/clients/:client/contacts/many', { params, body: { text } }));
   const add = useChange((as: string) =>
     call('POST /api/clients/:client/contacts/many', { params, body: { text, seen: as } }),
   );

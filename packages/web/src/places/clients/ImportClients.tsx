@@ -2,7 +2,7 @@ import { Button, FileButton, Textarea } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { call, type Reply } from '../../api/call.ts';
-import { useChange } from '../../api/hooks.ts';
+import { useAct, useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
@@ -23,7 +23,7 @@ function counted(plan: Plan): string {
 export function ImportClients() {
   const [text, setText] = useState('');
   const [plan, setPlan] = useState<Plan | null>(null);
-  const look = useChange((of: string) => call('POST /api/clients/import', { body: { text: of } }));
+  const look = useAct((of: string) => call('POST /api/clients/import', { body: { text: of } }));
   const bring = useChange((seen: string) => call('POST /api/clients/import', { body: { text, seen } }));
   const type = (next: string) => {
     setText(next);

@@ -2,7 +2,7 @@ import { Button, PasswordInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { type ApiError, call, type Reply } from '../../api/call.ts';
-import { useChange } from '../../api/hooks.ts';
+import { useAct } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 
@@ -41,7 +41,7 @@ export function LinkPage({ secret, onSet }: Props) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   const [typed, setTyped] = useState({ next: '', again: '' });
-  const use = useChange(async () => {
+  const use = useAct(async () => {
     const { email } = await call('POST /api/links/use', { body: { secret, password: typed.next } });
     onSet({ email, password: typed.next });
   });

@@ -2,7 +2,7 @@ import type { Holiday } from '@chronicon/core/contract';
 import { Button, FileButton, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { call } from '../../api/call.ts';
-import { useChange } from '../../api/hooks.ts';
+import { useAct } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { dayWithYear, plural } from '../../parts/when.ts';
@@ -22,7 +22,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
   const [date, setDate] = useState('');
   const [name, setName] = useState('');
   const [read, setRead] = useState<{ days: Holiday[]; leftOut: string[] } | null>(null);
-  const bring = useChange(async (file: File) =>
+  const bring = useAct(async (file: File) =>
     setRead(await call('POST /api/calendars/read', { body: { text: await file.text() } })),
   );
   const add = () => {

@@ -27,12 +27,14 @@ function Brand({ data, mayChange }: PartProps) {
       <fieldset className="stack bare" disabled={!mayChange}>
         <div className="field-pairs">
           <ColorInput
+            withEyeDropper={false}
             label="First colour"
             value={brand.main}
             onChange={(main) => set({ main })}
             error={fieldError(save.error, 'main')}
           />
           <ColorInput
+            withEyeDropper={false}
             label="Second colour"
             value={brand.second}
             onChange={(second) => set({ second })}

@@ -1,13 +1,13 @@
 import { Button, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
-import { useChange } from '../../api/hooks.ts';
+import { useAct } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 
 /** Asks for a link to set a new password; what is said is the same, whoever asks. */
 export function ForgottenPassword({ email: known, onBack }: { email: string; onBack: () => void }) {
   const [email, setEmail] = useState(known);
-  const ask = useChange(() => call('POST /api/reset', { body: { email } }));
+  const ask = useAct(() => call('POST /api/reset', { body: { email } }));
   const submit = (e: FormEvent) => {
     e.preventDefault();
     ask.mutate();

@@ -1,28 +1,26 @@
 import { Button, PasswordInput, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
-import { useChange, useGet } from '../../api/hooks.ts';
+import { useAct, useGet } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { FirstStart } from '../first/FirstStart.tsx';
+import { LINK } from '../link/address.ts';
 import { LinkPage } from '../link/LinkPage.tsx';
 import { ForgottenPassword } from './ForgottenPassword.tsx';
 
 const FIELDS = ['code'];
 
 /** The door: address and password, a code where a second factor is asked for; a demo offers its own people. */
-export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
+export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
   const door = useGet('GET /api/door');
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const [code, setCode] = useState('');
   const [forgotten, setForgotten] = useState(false);
   // A link of a mail is good once: what it was stays with the page that was opened by it.
-  const [link, setLink] = useState(location.pathname === '/link' ? location.hash.slice(1) : '');
-  const signIn = useChange((body: { email: string; password: string; code?: string }) =>
-    call('POST /api/session', { body }).then(() => {
-      if (location.pathname === '/link') history.replaceState(null, '', '/');
-      onSignedIn();
-    }),
+  const [link, setLink] = useState(location.pathname === LINK ? location.hash.slice(1) : '');
+  const signIn = useAct((body: { email: string; password: string; code?: string }) =>
+    call('POST /api/session', { body }).then(onSignedIn),
   );
   const asksCode = fieldError(signIn.error, 'code') !== undefined || code !== '';
   const submit = (event: FormEvent) => {
@@ -33,7 +31,8 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => void }) {
     const onSet = (set: { email: string; password: string }) => {
       setEmail(set.email);
       setPassword(set.password);
-      history.replaceState(null, '', '/');
+      // Used up, and a secret still: it leaves the address.
+      history.replaceState(null, '', LINK);
       setLink('');
       signIn.mutate(set);
     };
