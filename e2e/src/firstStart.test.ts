@@ -1,4 +1,4 @@
-import { type ChildProcess, fork } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -9,34 +9,17 @@ import type { Browser } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { openBrowser, Person } from './browser.ts';
-import { freePort } from './launch.ts';
+import { firstAddress, freePort, runStart } from './launch.ts';
 
 const data = mkdtempSync(join(tmpdir(), 'chronicon-start-'));
 let browser: Browser;
 let standins: Standins;
 const running: ChildProcess[] = [];
 
-/** Runs `npm start` on the folder. @returns the process, and everything that it says */
-async function start(): Promise<{ child: ChildProcess; said(): string }> {
-  const child = fork(join(import.meta.dirname, '../../scripts/start.mjs'), {
-    stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
-    env: {
-      ...process.env,
-      CHRONICON_DATA: data,
-      CHRONICON_PORT: String(await freePort()),
-      // The services stand on this machine here; everything else is set in the interface.
-      CHRONICON_FEED_NETWORKS: 'loopback',
-      CHRONICON_LOG: 'info',
-    },
-  });
-  running.push(child);
-  let said = '';
-  for (const stream of [child.stdout, child.stderr]) {
-    stream?.on('data', (part: Buffer) => {
-      said += part.toString();
-    });
-  }
-  return { child, said: () => said };
+async function start() {
+  const started = await runStart(data);
+  running.push(started.child);
+  return started;
 }
 
 beforeAll(async () => {
@@ -84,15 +67,7 @@ const READER = 'petra.lund@tarnbeck.example';
 describe('whoever installs it', () => {
   it('comes from an empty folder to a PDF in a contact’s mailbox, through the interface alone', async () => {
     const first = await start();
-    await once(first.child, 'message');
-    const address = await new Promise<string>((resolve) => {
-      const look = () => {
-        const found = /within an hour at (\S+)/.exec(first.said())?.[1];
-        if (found) resolve(found);
-        else setTimeout(look, 50);
-      };
-      look();
-    });
+    const address = await firstAddress(first);
     const { origin } = new URL(address);
     const passerBy = new Person(await (await browser.createBrowserContext()).newPage());
     await passerBy.goes(origin);
@@ -202,5 +177,10 @@ describe('whoever installs it', () => {
     const second = await start();
     await once(second.child, 'exit');
     expect(second.said()).toContain(`A server runs on ${data} already`);
+
+    // Told twice, as by a terminal and by what started it: it ends in order, once.
+    first.child.kill('SIGINT');
+    first.child.kill('SIGINT');
+    expect(await once(first.child, 'exit')).toEqual([0, null]);
   });
 });

@@ -1,7 +1,8 @@
-import { fork } from 'node:child_process';
+import { type ChildProcess, fork } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { fromShelf } from '@chronicon/server/shelf';
 
 export interface RunningDemo {
@@ -20,19 +21,11 @@ export const freePort = () =>
     });
   });
 
-/** Runs `npm run demo` as a user does, on free ports, in a data folder, at a day of the past. */
-async function runDemo(data: string, today: string): Promise<RunningDemo> {
-  const [port, standinsPort, smtpPort] = [await freePort(), await freePort(), await freePort()];
-  const child = fork(join(import.meta.dirname, '../../scripts/demo.mjs'), {
+/** Runs one of the commands, as npm does. @returns the process, and everything that it has said so far */
+function run(script: 'demo' | 'start', env: Record<string, string>): { child: ChildProcess; said(): string } {
+  const child = fork(join(import.meta.dirname, `../../scripts/${script}.mjs`), {
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
-    env: {
-      ...process.env,
-      CHRONICON_TODAY: today,
-      CHRONICON_DATA: data,
-      CHRONICON_PORT: String(port),
-      CHRONICON_STANDINS_PORT: String(standinsPort),
-      CHRONICON_SMTP_PORT: String(smtpPort),
-    },
+    env: { ...process.env, ...env },
   });
   let said = '';
   for (const stream of [child.stdout, child.stderr]) {
@@ -40,12 +33,45 @@ async function runDemo(data: string, today: string): Promise<RunningDemo> {
       said += chunk.toString();
     });
   }
+  return { child, said: () => said };
+}
+
+/** Runs `npm start` on a data folder, on a free port. */
+export const runStart = async (data: string) =>
+  run('start', {
+    CHRONICON_DATA: data,
+    CHRONICON_PORT: String(await freePort()),
+    // The services stand on this machine here; everything else is set in the interface.
+    CHRONICON_FEED_NETWORKS: 'loopback',
+    CHRONICON_LOG: 'info',
+  });
+
+/** The address at which the agency is made, as `npm start` prints it. */
+export async function firstAddress({ child, said }: Awaited<ReturnType<typeof runStart>>): Promise<string> {
+  const find = () => /within an hour at (\S+)/.exec(said())?.[1];
+  while (!find()) {
+    if (child.exitCode !== null) throw new Error(`it ended:\n${said()}`);
+    await sleep(50);
+  }
+  return find()!;
+}
+
+/** Runs `npm run demo` as a user does, on free ports, in a data folder, at a day of the past. */
+async function runDemo(data: string, today: string): Promise<RunningDemo> {
+  const [port, standinsPort, smtpPort] = [await freePort(), await freePort(), await freePort()];
+  const { child, said } = run('demo', {
+    CHRONICON_TODAY: today,
+    CHRONICON_DATA: data,
+    CHRONICON_PORT: String(port),
+    CHRONICON_STANDINS_PORT: String(standinsPort),
+    CHRONICON_SMTP_PORT: String(smtpPort),
+  });
   const ended = new Promise<void>((resolve) => {
     child.on('exit', () => resolve());
   });
   const url = await new Promise<string>((resolve, reject) => {
     child.on('message', (m) => resolve((m as { ready: string }).ready));
-    child.on('exit', () => reject(new Error(`the demo ended:\n${said}`)));
+    child.on('exit', () => reject(new Error(`the demo ended:\n${said()}`)));
   });
   return {
     url,

@@ -1,3 +1,5 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { linkAddress, makeLink } from './access/links.ts';
 import { createClockAt } from './ground/clock.ts';
 import { readConfig } from './ground/config.ts';
@@ -7,6 +9,10 @@ import { inTransaction, openStore } from './store/store.ts';
 
 /** Prints a one-time address for an owner who is locked out: whoever can run this on the machine may let them in. */
 const config = readConfig(process.env);
+if (!existsSync(join(config.data, 'chronicon.db'))) {
+  console.error(`There is no agency in ${config.data}. Name its data folder in CHRONICON_DATA.`);
+  process.exit(1);
+}
 const store = await openStore(config.data);
 try {
   const email = process.argv[2];

@@ -39,8 +39,18 @@ async function restart(error: unknown): Promise<void> {
 
 try {
   await run();
+  // A terminal tells every process of the group, and whoever started this one tells it again: it stops once.
+  let stopping = false;
   const stop = () => {
-    server?.close().then(() => process.exit(0));
+    if (stopping) return;
+    stopping = true;
+    server?.close().then(
+      () => process.exit(0),
+      (error) => {
+        console.error(error);
+        process.exit(1);
+      },
+    );
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'disconnect'] as const) process.on(signal, stop);
   process.on('uncaughtException', (error) => {

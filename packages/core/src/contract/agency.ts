@@ -133,6 +133,8 @@ export const agencyRoutes = {
       holidays,
       mail: z.object({ main: mailServerView.nullable(), notices: mailServerView.nullable() }),
       languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
+      /** Where links of mails lead, and whether CHRONICON_URL says so; else it is this machine alone. */
+      home: z.object({ url: z.string(), set: z.boolean() }),
       environment: z.array(z.object({ name: z.string(), value: z.string(), about: z.string(), set: z.boolean() })),
     }),
   }),

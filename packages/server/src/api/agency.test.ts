@@ -219,7 +219,8 @@ describe('an agency', () => {
 describe('the environment', () => {
   it('is shown without its secrets, and what it sets is not changed elsewhere', async () => {
     bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_URL: 'https://reports.fernglass.example' });
-    const { environment, mail } = (await bed.owner.ask('GET /api/agency')).body;
+    const { environment, home, mail } = (await bed.owner.ask('GET /api/agency')).body;
+    expect(home).toEqual({ url: 'https://reports.fernglass.example', set: true });
     expect(environment.find((e) => e.name === 'CHRONICON_URL')).toMatchObject({
       set: true,
       value: 'https://reports.fernglass.example',

@@ -37,6 +37,7 @@ import { agencyOf } from '../store/members.ts';
 import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
+import { homeOf } from './tellMember.ts';
 
 /** A person waits for the answer: nobody waits for a mail server as long as a report does. */
 const TRY_WAITS: SmtpWaits = { answer: 15_000, content: 15_000, dot: 20_000 };
@@ -137,6 +138,7 @@ export const agencyHandlers: Handlers<
       holidays: agency.namedHolidays,
       mail: { main: await mailView(api, 'main'), notices: await mailView(api, 'notices') },
       languages: LOCALES,
+      home: { url: homeOf(api), set: api.config.url !== null },
       environment: api.config.environment,
     };
   },

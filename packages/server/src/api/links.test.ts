@@ -228,7 +228,7 @@ describe('whether an account exists', () => {
     await createMember(store, { ...invited, at: clock.now() });
     const times = new Map([email, 'nobody@fernglass.example', invited.email].map((who) => [who, [] as number[]]));
     const words = new Set<string>();
-    for (let i = 0; i < 12; i++) {
+    for (let i = 0; i < 8; i++) {
       for (const [who, taken] of times) {
         const began = performance.now();
         const { status, message } = await signIn(who, `wrong ${i}`, { from: `203.0.113.${i * 3 + 1}` });
@@ -240,9 +240,9 @@ describe('whether an account exists', () => {
     const [real, ...others] = times.values();
     for (const other of others) {
       const share = longer(real!, other);
-      // What returns at once for one of them lies at 0 or 1.
-      expect(share).toBeGreaterThan(0.04);
-      expect(share).toBeLessThan(0.96);
+      // What returns at once for one of them lies at 0 or 1; alike ones do once in 6,000 runs.
+      expect(share).toBeGreaterThan(0);
+      expect(share).toBeLessThan(1);
     }
     expect(made.email).toBe(email);
   });

@@ -4,14 +4,18 @@ import { join } from 'node:path';
 import { blocksOf } from '@chronicon/core/report';
 import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { invitations } from '../access/links.ts';
 import { shapeOf } from '../test/dumpDatabase.ts';
+import { calendars } from './agencyCalendar.ts';
 import { clientById, contactsByIds } from './clients.ts';
 import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
+import { handovers } from './handovers.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { reportById } from './reports.ts';
 import { scheduleById } from './schedules.ts';
 import { openStore, type Store } from './store.ts';
+import { tagsOf } from './tags.ts';
 import { targetsOf } from './targets.ts';
 
 const kept = join(import.meta.dirname, 'kept');
@@ -86,6 +90,15 @@ describe('databases of every step', () => {
       expect((await targetsOf(store, 'cl_1')).map((t) => t.value)).toEqual(
         since < 1 ? [] : since < 4 ? [12_000] : [3_000, 12_000],
       );
+      const people = since >= STEP_NAMES.indexOf('011-people');
+      expect((await tagsOf(store, ['cl_1'])).get('cl_1')).toEqual(people ? ['Crafts'] : []);
+      expect((await calendars(store)).map((c) => c.days)).toEqual(
+        people ? [[{ date: '2026-12-12', name: 'Herring day' }]] : [],
+      );
+      expect((await handovers(store)).map((h) => h.clients)).toEqual(
+        people ? [[{ client: 'cl_1', assigned: true }]] : [],
+      );
+      expect([...(await invitations(store, '2026-11-02T08:00:00.000Z')).keys()]).toEqual(people ? ['mb_2'] : []);
     } finally {
       await store.destroy();
     }

@@ -19,7 +19,8 @@ insert into "setting" values ('clock.offset', '0');
 CREATE TABLE agency (id text primary key, name text not null, zone text not null, mail_from text not null, holidays text not null, working_days text not null, week_start integer not null default 1, language text not null default 'en-GB', settings text not null default '{}') strict;
 insert into "agency" values ('ag_1', 'Fernglass Media', 'Europe/London', 'reports@fernglass.example', '[{"date":"2026-12-25","name":""}]', '[1,2,3,4,5]', 1, 'en-GB', '{}');
 CREATE TABLE member (id text primary key, name text not null, email text not null unique, role text not null, password text not null, created_at text not null, state text not null default 'active', settings text not null default '{}', factor text) strict;
-insert into "member" values ('mb_1', 'Ines Tallow', 'ines@fernglass.example', 'owner', 'scrypt$1', '2026-01-01T08:00:00.000Z', 'active', '{}', null);
+insert into "member" values ('mb_1', 'Ines Tallow', 'ines@fernglass.example', 'owner', 'scrypt$1', '2026-01-01T08:00:00.000Z', 'active', '{"notices":true,"scheme":"dark"}', null);
+insert into "member" values ('mb_2', 'Joren Vask', 'joren@fernglass.example', 'manager', '', '2026-11-01T08:00:00.000Z', 'invited', '{}', null);
 CREATE TABLE session (id text primary key, member_id text not null references member, csrf text not null, created_at text not null, expires_at text not null, seen_at text not null default '', address text not null default '', agent text not null default '') strict;
 CREATE TABLE client (id text primary key, name text not null, manager_id text not null references member,
       brand text not null, created_at text not null, metrics text not null default '{"changed":{},"own":[]}', colour text not null default '', settings text not null default '{}', aside_at text) strict;
@@ -196,14 +197,19 @@ CREATE TRIGGER mark_sending_stop_update after update of reason, mend, tries on s
           begin update change_mark set n = n + 1; end;
 CREATE INDEX session_member on session (member_id);
 CREATE TABLE calendar (id text primary key, name text not null, days text not null) strict, without rowid;
+insert into "calendar" values ('ca_1', 'Harbour towns', '[{"date":"2026-12-12","name":"Herring day"}]');
 CREATE TABLE one_time_link (hash text primary key, purpose text not null, member_id text not null references member,
       until text not null) strict, without rowid;
+insert into "one_time_link" values ('47DEQpj8HBSa-_TImW-5JCeuQeRkm5NMpJWZG3hSuFU', 'invite', 'mb_2', '2026-11-04T08:00:00.000Z');
 CREATE INDEX one_time_link_member on one_time_link (member_id);
 CREATE TABLE known_browser (member_id text not null references member, hash text not null, seen_at text not null,
       primary key (member_id, hash)) strict, without rowid;
+insert into "known_browser" values ('mb_1', '47DEQpj8HBSa-_TImW-5JCeuQeRkm5NMpJWZG3hSuFU', '2026-11-01T08:00:00.000Z');
 CREATE TABLE handover (id text primary key, from_member text not null references member, to_member text not null references member,
       clients text not null, until text not null, made_by text not null, made_at text not null) strict, without rowid;
+insert into "handover" values ('ho_1', 'mb_1', 'mb_2', '[{"client":"cl_1","assigned":true}]', '2026-11-30T00:00:00.000Z', 'mb_1', '2026-11-01T08:00:00.000Z');
 CREATE TABLE client_tag (client_id text not null references client, tag text not null, primary key (client_id, tag)) strict, without rowid;
+insert into "client_tag" values ('cl_1', 'Crafts');
 CREATE INDEX client_tag_tag on client_tag (tag);
 CREATE TRIGGER mark_client_update after update of name, settings, colour, manager_id, aside_at on client for each row
       begin update change_mark set n = n + 1; end;

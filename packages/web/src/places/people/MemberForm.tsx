@@ -20,6 +20,7 @@ interface Props {
 /** Somebody's name, role and clients; with an address, an invitation goes there. */
 export function MemberForm({ member, onDone }: Props) {
   const clients = useGet('GET /api/clients/names');
+  const home = useGet('GET /api/agency').data?.home;
   const begin = {
     name: member?.name ?? '',
     email: member?.email ?? '',
@@ -86,6 +87,12 @@ export function MemberForm({ member, onDone }: Props) {
           error={fieldError(save.error, 'clients')}
           nothingFoundMessage="No client is called that"
         />
+      )}
+      {!member && home && !home.set && (
+        <p className="note small">
+          The link will lead to {home.url}, which opens on this machine alone. For whoever sits elsewhere, let
+          CHRONICON_URL say first where Chronicon is reached.
+        </p>
       )}
       <FormEnd
         error={save.error}
