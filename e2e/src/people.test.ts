@@ -178,6 +178,9 @@ describe('whoever forgot the password', () => {
     await mirel.fill('Email address', 'mirel.oke@fernglass.example');
     await mirel.press('Send me a link', 'button');
     await mirel.sees('If somebody here has this address');
+    // An old link first: the new one opens in the same tab.
+    await mirel.goes(`${demo.url}/link#AAAAAAAAAAAAAAAAAAAAAA`);
+    await mirel.sees('This link opens nothing');
     await mirel.goes(await linkFor('mirel.oke@fernglass.example', 'Set a new password'));
     await mirel.sees('All your sessions end');
     await mirel.fill('Password', PASSPHRASE);

@@ -113,8 +113,8 @@ try {
   await take('import');
   await page.setViewport({ width: 1280, height: 800 });
   // What is set for the agency, and who works there.
-  await person.goes(`${demo.url}/settings/mail`);
-  await person.sees('Second mail server');
+  await person.goes(`${demo.url}/settings`);
+  await person.sees('Reports come from');
   await take('settings');
   await person.goes(`${demo.url}/people`);
   await person.sees('Joren Vask');

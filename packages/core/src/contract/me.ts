@@ -21,7 +21,7 @@ export type SessionRow = z.infer<typeof sessionRow>;
 export const memberSettings = z.object({
   /** Whether they are told by mail of what is held or late; what happens to their sign-in is told in any case. */
   notices: z.boolean().default(true),
-  scheme: z.enum(['light', 'dark', 'system']).default('light'),
+  scheme: z.enum(['light', 'dark', 'system']).default('system'),
 });
 export type MemberSettings = z.infer<typeof memberSettings>;
 

@@ -1,5 +1,5 @@
 import { Button, PasswordInput, TextInput } from '@mantine/core';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, useEffect, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useAct, useGet } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
@@ -9,6 +9,7 @@ import { LinkPage } from '../link/LinkPage.tsx';
 import { ForgottenPassword } from './ForgottenPassword.tsx';
 
 const FIELDS = ['code'];
+const secretOfLink = () => (location.pathname === LINK ? location.hash.slice(1) : '');
 
 /** The door: address and password, a code where a second factor is asked for; a demo offers its own people. */
 export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
@@ -18,7 +19,13 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
   const [code, setCode] = useState('');
   const [forgotten, setForgotten] = useState(false);
   // A link of a mail is good once: what it was stays with the page that was opened by it.
-  const [link, setLink] = useState(location.pathname === LINK ? location.hash.slice(1) : '');
+  const [link, setLink] = useState(secretOfLink);
+  useEffect(() => {
+    // Another link in the same tab changes what stands behind `#` alone: the page is not loaded anew for it.
+    const follow = () => setLink(secretOfLink());
+    addEventListener('hashchange', follow);
+    return () => removeEventListener('hashchange', follow);
+  }, []);
   const signIn = useAct((body: { email: string; password: string; code?: string }) =>
     call('POST /api/session', { body }).then(onSignedIn),
   );
@@ -36,7 +43,7 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
       setLink('');
       signIn.mutate(set);
     };
-    return <LinkPage secret={link} onSet={onSet} />;
+    return <LinkPage key={link} secret={link} onSet={onSet} />;
   }
   const secret = location.pathname === '/first' ? location.hash.slice(1) : '';
   if (door.data?.first && secret !== '') return <FirstStart secret={secret} languages={door.data.first.languages} />;
