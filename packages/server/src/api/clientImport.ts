@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { setImmediate } from 'node:timers/promises';
 import { MOST_CLIENT_ROWS, MOST_PASTED, MOST_TAGS } from '@chronicon/core/bounds';
 import { civilDateAt } from '@chronicon/core/calendar';
 import { readSettings, SETTINGS } from '@chronicon/core/client';
@@ -15,6 +16,9 @@ import { setTags, tagsOf } from '../store/tags.ts';
 import { theClient } from './access.ts';
 import { changing } from './clients.ts';
 import type { Handlers } from './context.ts';
+
+/** Rows that are looked at before anybody else's turn comes. */
+const ROWS_AT_ONCE = 100;
 
 /** What a column may be called: letters alone, as people write it. */
 const COLUMNS = {
@@ -103,6 +107,8 @@ const first = (error: { issues: { message: string; path: PropertyKey[] }[] }): s
 /** What each row would do, one after the other: a row knows what those before it make. */
 async function planRows(db: Store, member: Member, agency: Agency, rows: readonly Row[], now: string): Promise<Plan> {
   const heads = await clientsIn(db, { member });
+  // Of two clients of one name, the first.
+  const byName = new Map(heads.toReversed().map((h) => [h.name.toLowerCase(), h]));
   const people = await activeMembers(db);
   const known = new Map<string, Known>();
   const kept = await tagsOf(
@@ -121,7 +127,9 @@ async function planRows(db: Store, member: Member, agency: Agency, rows: readonl
     startDate: civilDateAt(now, agency.zone),
   };
   const plan: Plan = { steps: [], rows: [] };
-  for (const row of rows) {
+  for (const [n, row] of rows.entries()) {
+    // Others are answered meanwhile.
+    if (n % ROWS_AT_ONCE === 0) await setImmediate();
     const { cells } = row;
     const refuse = (problem: string) => plan.rows.push({ line: row.line, client: cells.client, does: [], problem });
     if (cells.client === '') {
@@ -129,7 +137,7 @@ async function planRows(db: Store, member: Member, agency: Agency, rows: readonl
       continue;
     }
     const key = cells.client.toLowerCase();
-    const head = heads.find((h) => h.name.toLowerCase() === key);
+    const head = byName.get(key);
     const before = known.get(key) ?? (head ? await meet(head) : null);
     const does: string[] = [];
     let makes: Step['makes'] = null;

@@ -81,6 +81,7 @@ export function MemberForm({ member, onDone }: Props) {
             member && member.manages.length > 0 ? `; ${plural(member.manages.length, 'client')} of theirs stay` : ''
           }`}
           searchable
+          limit={100}
           data={(clients.data ?? []).map((c) => ({ value: c.id, label: c.name }))}
           value={input.clients}
           onChange={(chosen) => set({ clients: chosen })}

@@ -34,14 +34,18 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
     event.preventDefault();
     signIn.mutate({ email, password, code });
   };
+  /** What is known already stands in the form, for the code that may be asked for beside it. */
+  const comeIn = (known: { email: string; password: string }) => {
+    setEmail(known.email);
+    setPassword(known.password);
+    signIn.mutate({ email: known.email, password: known.password });
+  };
   if (link !== '') {
     const onSet = (set: { email: string; password: string }) => {
-      setEmail(set.email);
-      setPassword(set.password);
       // Used up, and a secret still: it leaves the address.
       history.replaceState(null, '', LINK);
       setLink('');
-      signIn.mutate(set);
+      comeIn(set);
     };
     return <LinkPage key={link} secret={link} onSet={onSet} />;
   }
@@ -119,7 +123,7 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
                 justify="space-between"
                 rightSection={<span className="muted small">{p.role}</span>}
                 disabled={signIn.isPending}
-                onClick={() => signIn.mutate({ email: p.email, password: p.password })}
+                onClick={() => comeIn(p)}
               >
                 {p.name}
               </Button>
