@@ -112,7 +112,7 @@ describe('an owner', () => {
     await joren.goes(demo.url);
     await joren.sees('Come in as');
     await owner.turnsTo('/clients');
-    await owner.sees('Mosswick Botanic Garden');
+    await owner.page.waitForFunction(() => document.querySelector('main')?.textContent?.includes('Mosswick'));
     const managers = await owner.reads('#root main');
     expect([managers.includes('Sanne Okafor'), managers.includes('Joren Vask')]).toEqual([true, false]);
     // And back, as somebody comes back.

@@ -21,7 +21,7 @@ import type { Config } from './ground/config.ts';
 import { crasher } from './ground/crashPoints.ts';
 import { createPostOffice } from './post/postOffice.ts';
 import { createPictures } from './press/pictures.ts';
-import { BUDGETS, createPress, THREADS, THREADS_ON_DEMAND } from './press/press.ts';
+import { BUDGETS, createPress, openPools, sharedPools } from './press/press.ts';
 import { lookAtAll } from './store/agencyCalendar.ts';
 import { anySealed } from './store/connections.ts';
 import { faultOf } from './store/faults.ts';
@@ -213,7 +213,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     );
   }, config.patience / BEATS).unref();
   const health = createHealth({ store, facts, files, secrets, log });
-  const press = createPress(config.data, BUDGETS, config.mode === 'test' ? THREADS_ON_DEMAND : THREADS);
+  const press = createPress(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
   const pictures = createPictures();
   const { mailer, notices } = createPostOffice({ store, secrets, config });
   const crash = crasher(config.crashAt);

@@ -1,13 +1,11 @@
 import pLimit from 'p-limit';
+import type { PasswordCost } from '../ground/passwordCost.ts';
 import { Refusal } from '../ground/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { type Member, memberByEmail } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import { verifyPassword } from './passwords.ts';
+import { hashOfNobody, verifyPassword } from './passwords.ts';
 import { countFailure, mustWait, partyOf } from './signInLimits.ts';
-
-/** A hash that no password gives: a check takes as long for an unknown address as for a known one. */
-const NOBODY = `scrypt$131072$8$1$${'A'.repeat(22)}==$${'A'.repeat(43)}=`;
 
 /** Each check takes 128 MB and a core for a while: two at a time, and nobody waits behind a crowd. */
 const checking = pLimit(2);
@@ -18,12 +16,14 @@ const inWords = (seconds: number): string =>
 
 /**
  * The member whose password this is; null where it is wrong, which is counted against whoever tries.
+ * @param cost of the hashes that are made here: what an unknown address takes, too
  * @throws Refusal 429 or 503 while they have to wait
  */
 export async function checkPassword(
   store: Store,
   tried: { email: string; password: string; address: string },
   now: string,
+  cost: PasswordCost,
 ): Promise<Member | null> {
   const { email, address } = tried;
   const wait = await mustWait(store, email, address, now);
@@ -31,7 +31,7 @@ export async function checkPassword(
   if (checking.pendingCount > MOST_WAITING) throw new Refusal(503, 'Too many sign-ins at once. Try again.');
   const member = await memberByEmail(store, email);
   const may = member?.state === 'active';
-  const right = await checking(() => verifyPassword(tried.password, may ? member.password : NOBODY));
+  const right = await checking(() => verifyPassword(tried.password, may ? member.password : hashOfNobody(cost)));
   if (may && right) {
     const { password: _, ...known } = member;
     return known;

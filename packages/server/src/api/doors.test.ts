@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { EVERYONE, FILE_ROUTES, type Role, routes } from '@chronicon/core/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { hashPassword, verifyPassword } from '../access/passwords.ts';
+import { hashOfNobody, hashPassword, verifyPassword } from '../access/passwords.ts';
+import { readConfig } from '../ground/config.ts';
 import {
   type Furnished,
   furnish,
@@ -138,8 +139,9 @@ describe('the doors', () => {
   });
 
   it('keeps passwords as salted scrypt hashes of full cost', async () => {
-    const [a, b] = [await hashPassword(PASSWORD), await hashPassword(PASSWORD)];
-    expect(a).toMatch(/^scrypt\$131072\$8\$1\$/);
+    const { passwordCost } = readConfig({ CHRONICON_MODE: 'production' });
+    const [a, b] = [await hashPassword(PASSWORD, passwordCost), await hashPassword(PASSWORD)];
+    for (const hash of [a, b, hashOfNobody(passwordCost)]) expect(hash).toMatch(/^scrypt\$131072\$8\$1\$/);
     expect(a).not.toBe(b);
     expect(await verifyPassword(PASSWORD, a)).toBe(true);
     expect(await verifyPassword('copper-kettle-18', a)).toBe(false);

@@ -20,7 +20,7 @@ export const firstHandlers: Handlers<'POST /api/first'> = {
     if (!(await opensFirstDoor(store, secret, clock.machine()))) throw shut();
     const fault = await passwordFault(owner.password, [owner.name, owner.email, agency.name, 'chronicon']);
     if (fault) throw atField('owner.password', fault);
-    const password = await hashPassword(owner.password);
+    const password = await hashPassword(owner.password, api.config.passwordCost);
     const at = clock.now();
     const token = await inTransaction(store, async (tx) => {
       // Asked again: two hands on one address make one agency.

@@ -3,7 +3,6 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Secret, TOTP } from 'otpauth';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { hashPassword } from '../access/passwords.ts';
 import { createMember } from '../store/members.ts';
 import {
   MANAGER,
@@ -214,10 +213,6 @@ describe('whether an account exists', () => {
 
   it('is told neither by words nor by time: signing in', async () => {
     const { store, clock } = bed.server;
-    // At the cost of real ones; those of other tests are cheap.
-    const password = await hashPassword(PASSPHRASE);
-    const email = 'real@fernglass.example';
-    const made = await createMember(store, { name: 'Real', email, role: 'manager', password, at: clock.now() });
     const invited = {
       name: 'Invited',
       email: 'invited@fernglass.example',
@@ -226,9 +221,9 @@ describe('whether an account exists', () => {
       state: 'invited',
     } as const;
     await createMember(store, { ...invited, at: clock.now() });
-    const times = new Map([email, 'nobody@fernglass.example', invited.email].map((who) => [who, [] as number[]]));
+    const times = new Map([MANAGER, 'nobody@fernglass.example', invited.email].map((who) => [who, [] as number[]]));
     const words = new Set<string>();
-    for (let i = 0; i < 8; i++) {
+    for (let i = 0; i < 12; i++) {
       for (const [who, taken] of times) {
         const began = performance.now();
         const { status, message } = await signIn(who, `wrong ${i}`, { from: `203.0.113.${i * 3 + 1}` });
@@ -240,11 +235,10 @@ describe('whether an account exists', () => {
     const [real, ...others] = times.values();
     for (const other of others) {
       const share = longer(real!, other);
-      // What returns at once for one of them lies at 0 or 1; alike ones do once in 6,000 runs.
-      expect(share).toBeGreaterThan(0);
-      expect(share).toBeLessThan(1);
+      // What returns at once for one of them lies at 0 or 1.
+      expect(share).toBeGreaterThan(0.04);
+      expect(share).toBeLessThan(0.96);
     }
-    expect(made.email).toBe(email);
   });
 
   it('is told neither by words nor by time: asking for a new password', async () => {

@@ -82,7 +82,7 @@ export const linkHandlers: Handlers<'POST /api/reset' | 'POST /api/links/look' |
     const own = [name, email, agency, 'chronicon'];
     const fault = await passwordFault(body.password, own, await leastFor(store, id, link.purpose));
     if (fault) throw atField('password', fault);
-    const password = await hashPassword(body.password);
+    const password = await hashPassword(body.password, api.config.passwordCost);
     const at = clock.now();
     await inTransaction(store, async (tx) => {
       // Asked again: two hands on one link set one password.

@@ -20,7 +20,7 @@ const dropFactor = 'Your agency asks for a second factor of your role.';
 /** Whoever changes a sign-in says the password once more. @throws Refusal at `password` */
 async function askPassword(api: Api, member: Member, password: string, address: string): Promise<void> {
   const tried = { email: member.email, password, address };
-  if (!(await checkPassword(api.store, tried, api.clock.now())))
+  if (!(await checkPassword(api.store, tried, api.clock.now(), api.config.passwordCost)))
     throw atField('password', 'This is not your password.');
 }
 
@@ -127,9 +127,10 @@ export const meHandlers: Handlers<
   },
 
   'PUT /api/session/password': async ({ api, session: { member }, body, cookie, address }) => {
-    const { store, clock } = api;
+    const { store, clock, config } = api;
     const known = (await memberByEmail(store, member.email))!.password;
-    const found = await checkPassword(store, { email: member.email, password: body.current, address }, clock.now());
+    const tried = { email: member.email, password: body.current, address };
+    const found = await checkPassword(store, tried, clock.now(), config.passwordCost);
     if (!found) throw atField('current', 'This is not your password.');
     if (body.next === body.current) throw atField('next', 'This is the password that you have already.');
     const agency = await agencyOf(store);
@@ -137,7 +138,7 @@ export const meHandlers: Handlers<
     const own = [member.name, member.email, agency?.name ?? '', 'chronicon'];
     const fault = await passwordFault(body.next, own, least);
     if (fault) throw atField('next', fault);
-    const password = await hashPassword(body.next);
+    const password = await hashPassword(body.next, config.passwordCost);
     const at = clock.now();
     await inTransaction(store, async (tx) => {
       if (!(await setPassword(tx, member.id, password, known))) {

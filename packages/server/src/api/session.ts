@@ -73,7 +73,7 @@ export const sessionHandlers: Handlers<
 
   'POST /api/session': async ({ api, body, cookie, address, agent }) => {
     const now = api.clock.now();
-    const member = await checkPassword(api.store, { ...body, address }, now);
+    const member = await checkPassword(api.store, { ...body, address }, now, api.config.passwordCost);
     if (!member) throw new Refusal(401, 'The email address or the password is wrong.');
     const factor = await checkFactor(api.store, api.secrets, member.id, body.code, api.clock.machine());
     if (factor === 'wanted') throw new Refusal(401, CODE, { code: CODE });

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { environmentOf } from './environment.ts';
 import { type MailServer, mailServerAt, RFC_WAITS, type SmtpWaits } from './mailRules.ts';
 import type { NetworkRules } from './networkRules.ts';
+import { CHEAP_COST, FULL_COST, type PasswordCost } from './passwordCost.ts';
 
 /** `2026-11-02` or `2026-11-02T08:00` or a full instant: where the clock of a demo or test begins. */
 const today = z
@@ -64,6 +65,7 @@ export interface Config {
   /** The mail server that the environment names; null where an owner sets it. */
   mailServer: MailServer | null;
   smtpWaits: SmtpWaits;
+  passwordCost: PasswordCost;
   /** As Express takes it; null trusts nobody. */
   trustProxy: string | number | null;
   hsts: number | null;
@@ -115,6 +117,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     today: e.CHRONICON_MODE === 'production' ? null : (e.CHRONICON_TODAY ?? null),
     mailServer: e.CHRONICON_SMTP ? mailServerAt(e.CHRONICON_SMTP, e.CHRONICON_SMTP_TLS) : null,
     smtpWaits: e.CHRONICON_MODE === 'test' && e.CHRONICON_SMTP_WAITS ? waitsFrom(e.CHRONICON_SMTP_WAITS) : RFC_WAITS,
+    passwordCost: e.CHRONICON_MODE === 'test' ? CHEAP_COST : FULL_COST,
     trustProxy: proxyOf(e.CHRONICON_TRUST_PROXY),
     hsts: e.CHRONICON_HSTS ?? null,
     notices: e.CHRONICON_NOTICES === 'on',

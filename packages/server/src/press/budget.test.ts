@@ -7,7 +7,7 @@ import { BudgetError } from '../ground/budget.ts';
 import { clientById } from '../store/clients.ts';
 import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
 import { orderBasis } from './orderBasis.ts';
-import { createPress, type Press, THREADS_ON_DEMAND } from './press.ts';
+import { createPress, openPools, type Press, THREADS_ON_DEMAND } from './press.ts';
 
 let bed: TestBed;
 let f: Furnished;
@@ -52,7 +52,7 @@ function heavy(): DrawOrder {
 
 describe('the press', () => {
   it('ends what takes longer than a person waits, with its thread, and goes on with another', async () => {
-    const impatient = createPress(bed.config.data, { person: 40, edition: 30_000 }, THREADS_ON_DEMAND);
+    const impatient = createPress(bed.config.data, { person: 40, edition: 30_000 }, openPools(THREADS_ON_DEMAND));
     const asked = await askedBy('me_a', () =>
       Promise.allSettled(Array.from({ length: 4 }, () => impatient.preview(heavy(), [], null))),
     );

@@ -10,7 +10,7 @@ import type { FiguresView } from '../figures/reply.ts';
 import { stillWaits, timeLeft, whoAsks } from '../ground/asking.ts';
 import { BudgetError } from '../ground/budget.ts';
 import type { TableOrder } from './tables/table.ts';
-import type { EditionResult, GalleryResult, PreviewResult, Results, Task } from './worker.ts';
+import type { EditionResult, GalleryResult, Order, PreviewResult, Results, Task } from './worker.ts';
 import { Written } from './written.ts';
 
 /**
@@ -53,7 +53,7 @@ export const THREADS: Record<'people' | 'editions', Threads> = {
   editions: { least: 1, most: 2 },
 };
 const ON_DEMAND: Threads = { least: 0, most: 2 };
-/** For a server that lives a moment: nothing is started before it is asked for, and all work is done by the same. */
+/** Nothing is started before it is asked for, and all work is done by the same. */
 export const THREADS_ON_DEMAND: typeof THREADS = { people: ON_DEMAND, editions: ON_DEMAND };
 /** Questions that one person may have waiting. */
 const MOST_WAITING = 40;
@@ -71,39 +71,74 @@ function workerFile(): string {
 /** Memory that one thread may take, in megabytes: a runaway ends alone. */
 const THREAD_MEMORY = 1_536;
 
-function openPool(data: string, threads: Threads) {
-  const pool = new Piscina<Task, unknown>({
+function openPool(threads: Threads) {
+  const pool = new Piscina<Order, unknown>({
     filename: workerFile(),
     minThreads: threads.least,
     maxThreads: threads.most,
     idleTimeout: Number.POSITIVE_INFINITY,
     resourceLimits: { maxOldGenerationSizeMb: THREAD_MEMORY },
-    workerData: { data },
   });
   // A thread that dies takes its task with it, which says so; it is replaced.
   pool.on('error', () => undefined);
   return pool;
 }
+type Pool = ReturnType<typeof openPool>;
 
-export function createPress(data: string, budgets = BUDGETS, threads = THREADS): Press {
-  const people = openPool(data, threads.people);
-  const editions = threads.editions === threads.people ? people : openPool(data, threads.editions);
+/** The threads of a press: its own, or those that all servers of a process have together. */
+export interface Pools {
+  people: Pool;
+  editions: Pool;
+  threads: typeof THREADS;
+  close(): Promise<void>;
+}
+
+export function openPools(threads = THREADS): Pools {
+  const people = openPool(threads.people);
+  const editions = threads.editions === threads.people ? people : openPool(threads.editions);
+  return {
+    people,
+    editions,
+    threads,
+    close: async () => {
+      await Promise.all([...new Set([people, editions])].map((pool) => pool.destroy()));
+    },
+  };
+}
+
+let shared: Pools | null = null;
+/** For servers that live a moment, one after the other in a process: threads stay warm, and end with the process. */
+export const sharedPools = (): Pools => {
+  shared ??= { ...openPools(THREADS_ON_DEMAND), close: async () => undefined };
+  return shared;
+};
+
+export function createPress(data: string, budgets = BUDGETS, pools = openPools()): Press {
+  const { people, editions, threads } = pools;
+  /** What is under way; ended when the press closes. */
+  const running = new Set<AbortController>();
   const limits = new Map<string, LimitFunction>();
   /** Their budget is for drawing, not for waiting until others are drawn. */
   const inTurn = pLimit(threads.editions.most);
 
-  const within = async <T extends Task>(pool: typeof people, task: T, budget: number): Promise<Results[T['kind']]> => {
+  const within = async <T extends Task>(pool: Pool, task: T, budget: number): Promise<Results[T['kind']]> => {
     const ending = new AbortController();
-    const timer = setTimeout(() => ending.abort(), budget);
+    let late = false;
+    const timer = setTimeout(() => {
+      late = true;
+      ending.abort();
+    }, budget);
+    running.add(ending);
     try {
-      return (await pool.run(task, { signal: ending.signal })) as Results[T['kind']];
+      return (await pool.run({ data, task }, { signal: ending.signal })) as Results[T['kind']];
     } catch (error) {
-      if (ending.signal.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') {
+      if (late || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') {
         throw new BudgetError(Math.round(budget / 1000));
       }
       throw error;
     } finally {
       clearTimeout(timer);
+      running.delete(ending);
     }
   };
 
@@ -141,11 +176,13 @@ export function createPress(data: string, budgets = BUDGETS, threads = THREADS):
     rows: (basis, figure, source, page) => forPerson({ kind: 'rows', basis, figure, source, page }),
     gallery: (language, state) => forPerson({ kind: 'gallery', language, state }),
     async warm() {
-      const warm = (pool: typeof people, n: number) => Array.from({ length: n }, () => pool.run({ kind: 'warm' }));
+      const task = { kind: 'warm' } as const;
+      const warm = (pool: Pool, n: number) => Array.from({ length: n }, () => pool.run({ data, task }));
       await Promise.all([...warm(people, threads.people.least), ...warm(editions, threads.editions.least)]);
     },
     async close() {
-      await Promise.all([...new Set([people, editions])].map((pool) => pool.destroy()));
+      for (const ending of running) ending.abort();
+      await pools.close();
     },
   };
 }

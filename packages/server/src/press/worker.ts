@@ -3,7 +3,6 @@ import type { Figures } from '@chronicon/core/contract';
 import type { Lack, Question } from '@chronicon/core/figures';
 import { type DrawOrder, type Frozen, readFrozen, type Scene, type ScenePage } from '@chronicon/core/page';
 import { composeGallery, type GalleryState, pageFaults } from '@chronicon/core/page/gallery';
-import { workerData } from 'piscina';
 import { createColumnCache } from '../facts/columnCache.ts';
 import { openFactReader } from '../facts/factStore.ts';
 import {
@@ -41,6 +40,12 @@ export type Task =
   | { kind: 'gallery'; language: string; state: GalleryState }
   | { kind: 'warm' };
 
+/** A task, and the data folder that it reads. */
+export interface Order {
+  data: string;
+  task: Task;
+}
+
 /** What each task comes back with. */
 export interface Results {
   preview: PreviewResult;
@@ -74,23 +79,43 @@ export type EditionResult =
   | { lacks: Lack[] }
   | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[] };
 
-const { data } = workerData as { data: string };
 const shaper = createShaper();
-const facts = openFactReader(data);
-// Leftovers are swept by the server alone.
-const files = openFiles(data, 0);
 const fonts = fontHashes();
-/** What one person looks at stays at hand while they change the filter. */
-const columns = createColumnCache(64 * 1024 * 1024);
-const readImage = (file: string) => files.read(file);
+
+/** Bytes of columns that a thread keeps: what one person looks at stays at hand while they change the filter. */
+const KEPT_COLUMNS = 64 * 1024 * 1024;
+
+/** What is read of one data folder. */
+function openRoom(data: string) {
+  // Leftovers are swept by the server alone.
+  const files = openFiles(data, 0);
+  return {
+    data,
+    facts: openFactReader(data),
+    files,
+    columns: createColumnCache(KEPT_COLUMNS),
+    readImage: (file: string) => files.read(file),
+  };
+}
+type Room = ReturnType<typeof openRoom>;
+
+let open: Room | null = null;
+/** The folder that a task is for: of a server that is one of several of a process, another one than before perhaps. */
+function roomOf(data: string): Room {
+  if (open?.data === data) return open;
+  open?.facts.destroy().catch(() => undefined);
+  open = openRoom(data);
+  return open;
+}
+
 const hashOf = (page: ScenePage) => createHash('sha256').update(JSON.stringify(page)).digest('base64url').slice(0, 22);
 
 /** The first pages of a long report are shown before the others are reckoned. */
-async function preview(order: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
+async function preview(room: Room, order: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
   const all = order.document.pages;
   const rest = upTo === null ? 0 : Math.max(0, all.length - upTo);
   const shown = rest === 0 ? order : { ...order, document: { ...order.document, pages: all.slice(0, upTo!) } };
-  const { scene, lacks } = await draw(shown, facts, shaper, columns);
+  const { scene, lacks } = await draw(shown, room.facts, shaper, room.columns);
   const pages = scene.pages.map((page) => {
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
@@ -98,8 +123,8 @@ async function preview(order: DrawOrder, have: string[], upTo: number | null): P
   return { lang: scene.lang, pages: Written.of(pages), lacks, rest };
 }
 
-async function edition(order: DrawOrder, created: string): Promise<EditionResult> {
-  const drawn = await draw(order, facts, shaper, columns);
+async function edition(room: Room, order: DrawOrder, created: string): Promise<EditionResult> {
+  const drawn = await draw(order, room.facts, shaper, room.columns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const turned = turnedWords(order, drawn.answers);
   const frozen: Frozen = {
@@ -112,34 +137,38 @@ async function edition(order: DrawOrder, created: string): Promise<EditionResult
     scene: drawn.scene,
     turned,
   };
-  const pdf = await paintPdf(drawn.scene, shaper, readImage, new Date(created));
+  const pdf = await paintPdf(drawn.scene, shaper, room.readImage, new Date(created));
   return { frozen: Buffer.from(JSON.stringify(frozen)), pdf, revision: drawn.revision, turned };
 }
 
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
-async function paint(order: DrawOrder, created: string): Promise<Uint8Array> {
-  const { scene } = await draw(order, facts, shaper, columns);
-  return paintPdf(scene, shaper, readImage, new Date(created));
+async function paint(room: Room, order: DrawOrder, created: string): Promise<Uint8Array> {
+  const { scene } = await draw(order, room.facts, shaper, room.columns);
+  return paintPdf(scene, shaper, room.readImage, new Date(created));
 }
 
 /** The PDF of a frozen edition once more, from its scene: the same bytes within one version of the painter. */
-async function repaint(frozen: string, created: string): Promise<Uint8Array> {
-  const kept = readFrozen(files.read(frozen).toString('utf8'));
-  return paintPdf(kept.scene, shaper, readImage, new Date(kept.created ?? created));
+async function repaint(room: Room, frozen: string, created: string): Promise<Uint8Array> {
+  const kept = readFrozen(room.files.read(frozen).toString('utf8'));
+  return paintPdf(kept.scene, shaper, room.readImage, new Date(kept.created ?? created));
 }
 
-const viewed = async (view: FiguresView): Promise<Figures> =>
-  figuresReply(view, await askAll(facts, view.basis, questionsOfPlan(view.plan), columns));
+const viewed = async (room: Room, view: FiguresView): Promise<Figures> =>
+  figuresReply(view, await askAll(room.facts, view.basis, questionsOfPlan(view.plan), room.columns));
 
-async function table({ view, names, as, created }: TableOrder): Promise<Uint8Array> {
+async function table(room: Room, { view, names, as, created }: TableOrder): Promise<Uint8Array> {
   const { currency } = view;
-  return TABLE_FORMATS[as]!.write(tableOf(await viewed(view), { ...names, currency }), created);
+  return TABLE_FORMATS[as]!.write(tableOf(await viewed(room, view), { ...names, currency }), created);
 }
 
 function gallery(language: string, state: GalleryState): GalleryResult {
   const { lang, pages } = composeGallery(language, state, shaper);
   return { lang, pages: pages.map((page) => ({ page, faults: pageFaults(page) })) };
 }
+
+const NO_IMAGE = (): never => {
+  throw new Error('there is no picture on it');
+};
 
 /** The first document of a process is slow: one is drawn before any is asked for. */
 async function warm(): Promise<null> {
@@ -167,30 +196,31 @@ async function warm(): Promise<null> {
       },
     ],
   };
-  await paintPdf(scene, shaper, readImage, new Date(0));
+  await paintPdf(scene, shaper, NO_IMAGE, new Date(0));
   return null;
 }
 
-export default async function run(task: Task): Promise<Results[Task['kind']]> {
+export default async function run({ data, task }: Order): Promise<Results[Task['kind']]> {
+  const room = roomOf(data);
   switch (task.kind) {
     case 'preview':
-      return preview(task.order, task.have, task.pages);
+      return preview(room, task.order, task.have, task.pages);
     case 'edition':
-      return edition(task.order, task.created);
+      return edition(room, task.order, task.created);
     case 'paint':
-      return paint(task.order, task.created);
+      return paint(room, task.order, task.created);
     case 'repaint':
-      return repaint(task.frozen, task.created);
+      return repaint(room, task.frozen, task.created);
     case 'ask':
-      return askAll(facts, task.basis, task.questions, columns);
+      return askAll(room.facts, task.basis, task.questions, room.columns);
     case 'figures':
-      return Written.of(await viewed(task.view));
+      return Written.of(await viewed(room, task.view));
     case 'table':
-      return table(task.order);
+      return table(room, task.order);
     case 'explain':
-      return explain(facts, task.basis, task.figure);
+      return explain(room.facts, task.basis, task.figure);
     case 'rows':
-      return rowsBehind(facts, task.basis, task.figure, task.source, task.page);
+      return rowsBehind(room.facts, task.basis, task.figure, task.source, task.page);
     case 'gallery':
       return gallery(task.language, task.state);
     case 'warm':

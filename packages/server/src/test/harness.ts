@@ -9,6 +9,7 @@ import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
 import { moveClock } from '../clockwork/moveClock.ts';
 import { type Config, readConfig } from '../ground/config.ts';
+import { CHEAP_COST } from '../ground/passwordCost.ts';
 import { type RunningServer, startServer } from '../server.ts';
 import { createAgency, createMember } from '../store/members.ts';
 import { fromShelf } from './shelf.ts';
@@ -146,8 +147,7 @@ function bedOf(first: RunningServer, config: Config, standins: Standins, owner: 
   return bed;
 }
 
-/** Dozens of test beds sign in. */
-const cheapHash = () => hashPassword(PASSWORD, { N: 2 ** 10, r: 8, p: 1, maxmem: 2 ** 25 });
+const cheapHash = () => hashPassword(PASSWORD, CHEAP_COST);
 
 /** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
 export async function openTestBed(
