@@ -10,12 +10,13 @@ const PACKAGES = { core: [], standins: [], server: ['core'], web: ['core'] };
 /** Parts of the core, each with those that it may import. */
 const CORE = {
   bounds: [],
+  set: [],
   calendar: ['bounds'],
   figures: ['bounds', 'calendar'],
   words: ['bounds', 'calendar', 'figures'],
-  report: ['bounds', 'calendar', 'figures', 'words'],
+  report: ['bounds', 'calendar', 'figures', 'words', 'set'],
   client: ['bounds', 'calendar', 'words', 'report'],
-  page: ['bounds', 'calendar', 'figures', 'words', 'report'],
+  page: ['bounds', 'calendar', 'figures', 'words', 'set', 'report'],
   edition: ['bounds', 'calendar'],
   feeds: ['bounds', 'calendar', 'figures'],
   contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'client', 'page', 'edition', 'feeds'],

@@ -15,6 +15,12 @@ export interface Numbers {
    * @param more decimals beyond those that figures of this unit have: 0, 1 or 2
    */
   figure(value: number, unit: MetricUnit, more?: number): string;
+  /** The same without its currency, where the currency stands beside it. */
+  bareFigure(value: number, unit: MetricUnit, more?: number): string;
+  /** As short as it may be told: compact from 1,000 up, without its currency. */
+  shortFigure(value: number, unit: MetricUnit): string;
+  /** What the currency is called beside a figure: `£`, `DKK`. */
+  currencySign: string;
   /** The same in a table: never compact. */
   cell(value: number, unit: MetricUnit): string;
   /** A difference in its own unit, always signed: `+3,576`, `−£12.50`. */
@@ -119,6 +125,9 @@ export function createNumbers(locale: string, currency: string): Numbers {
     return unit === 'percent' ? 3 : unit === 'decimal' ? 1 : 0;
   };
   const wholePercent = number({ style: 'percent', maximumFractionDigits: 0 });
+  const sign = new Intl.NumberFormat(locale, { style: 'currency', currency })
+    .formatToParts(0)
+    .find((p) => p.type === 'currency')!.value;
   return {
     cell: plain,
     percent,
@@ -127,6 +136,15 @@ export function createNumbers(locale: string, currency: string): Numbers {
     coveredShare: (share) => wholePercent(Math.max(0.01, Math.floor(share * 100 + 1e-9) / 100)),
     signedPercent: number({ style: 'percent', ...one, signDisplay: 'exceptZero' }),
     signedDecimal: (value, more = 0) => exactly(1 + more, { signDisplay: 'exceptZero' })(value),
+    currencySign: sign,
+    bareFigure(value, unit, more = 0) {
+      if (unit !== 'money') return this.figure(value, unit, more);
+      return exactly((Math.abs(value) >= 1_000 ? 0 : digitsOf(locale, currency)) + more)(value);
+    },
+    shortFigure(value, unit) {
+      const isLong = unit !== 'percent' && unit !== 'duration' && Math.abs(value) >= 999.5;
+      return isLong ? compact(value) : this.bareFigure(value, unit);
+    },
     figure(value, unit, more = 0) {
       if (more > 0) return finer(value, unit, more);
       if (unit === 'count' && Math.abs(value) >= 999_999.5) return compact(value);

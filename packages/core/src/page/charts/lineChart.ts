@@ -2,6 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import type { Laid, LineChart, Palette, TextStyle } from '../../report/index.ts';
 import { axisOf, type Formatter, fill } from '../../words/index.ts';
 import { type Ruler, widthOf } from '../ruler.ts';
+import { wrapText } from '../textFit.ts';
 import { linePath } from './linePath.ts';
 
 const AXIS = 14;
@@ -9,12 +10,20 @@ const LABEL_GAP = 9;
 
 const lastKnown = (values: readonly (number | null)[]): number => values.findLastIndex((v) => v !== null);
 
-/** Days at which the axis is labelled: about weekly, never closer than labels allow. */
-function tickDays(count: number, width: number): number[] {
-  const most = Math.max(2, Math.floor(width / 62));
+/** Days at which the axis is labelled: about weekly, never closer than labels of `label` points allow. */
+function tickDays(count: number, width: number, label: number): number[] {
+  const most = Math.max(1, Math.floor(width / (label + 10)));
   const step = [1, 2, 7, 14, 28, 56, 91, 182].find((s) => Math.ceil(count / s) <= most) ?? Math.ceil(count / most);
   return Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
 }
+
+/** Labels at the ends of lines take no more of the chart than this; longer ones stand over several lines. */
+const END_SHARE = 0.3;
+const LEAST_END = 40;
+/** Fewer days than this have no line: each is a bar. */
+const LEAST_DAYS = 3;
+const BAR_WIDTH = 26;
+const COMPARED = '#8a929b';
 
 /**
  * A chart of days: the current range solid in the brand colour with a quiet area under it, the compared one
@@ -30,11 +39,16 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const { domain, ticks } = axisOf(reach, chart.unit, 4, format);
   const scale = scaleLinear(domain, [0, 1]);
   const axisWidth = Math.max(...ticks.map((t) => width(t.label, small))) + 6;
+  const endRoom = Math.max(LEAST_END, chart.width * END_SHARE);
+  const ended = (label: string, style: TextStyle) => ({ style, lines: wrapText(ruler, label, style, endRoom) });
+  const ownEnd = ended(chart.current.label, named);
+  const second = chart.compared ?? chart.target;
+  const otherEnd = second && ended(second.label, small);
   const endLabels = Math.max(
-    width(chart.current.label, named),
-    chart.compared ? width(chart.compared.label, small) : 0,
-    chart.target ? width(chart.target.label, small) : 0,
+    ...[ownEnd, otherEnd].flatMap((e) => (e ? e.lines.map((line) => width(line, e.style)) : [])),
+    0,
   );
+  const isBars = chart.days.length < LEAST_DAYS;
   const low = known.length > 0 ? Math.min(...known) : 0;
   const high = known.length > 0 ? Math.max(...known) : 0;
   const alt = fill(format.words.chartText, {
@@ -51,25 +65,34 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
       const y1 = top + chart.height - AXIS;
       const y = scale.copy().range([y1, y0]);
       const points = Math.max(chart.days.length, ...series.map((s) => s.length));
-      const x = scaleLinear([0, Math.max(1, points - 1)], [x0, x1]);
+      const x = isBars
+        ? scaleLinear([-0.5, points - 0.5], [x0, x1])
+        : scaleLinear([0, Math.max(1, points - 1)], [x0, x1]);
+      const base = y(Math.max(0, y.domain()[0]!));
       pen.tagged('Figure', alt, () => {
         for (const tick of ticks) {
           pen.line(x0, y(tick.value), x1, y(tick.value), tick.value === 0 ? palette.muted : palette.rule, 0.5);
           pen.text(x0 - 6, y(tick.value) + 2.5, tick.label, small, 'right');
         }
-        for (const i of tickDays(chart.days.length, x1 - x0)) {
-          pen.text(x(i), y1 + 11, format.shortDate(chart.days[i]!), small, i === 0 ? 'left' : 'center');
+        const dayLabel = Math.max(...chart.days.slice(0, 31).map((d) => width(format.shortDate(d), small)));
+        for (const i of tickDays(chart.days.length, x1 - x0, dayLabel)) {
+          const align = i === 0 && !isBars ? 'left' : 'center';
+          pen.text(x(i), y1 + 11, format.shortDate(chart.days[i]!), small, align);
+        }
+        if (isBars) {
+          drawBars();
+          labelEnds();
+          return;
         }
         const current = chart.current.values;
         const end = lastKnown(current);
         const begin = current.findIndex((v) => v !== null);
         if (end > begin && current.slice(begin, end).every((v) => v !== null)) {
-          const base = y(Math.max(0, y.domain()[0]!));
           const under = linePath(current.slice(begin, end + 1), (i) => x(i + begin), y);
           pen.path(`${under}L${x(end)},${base}L${x(begin)},${base}Z`, { fill: palette.main, opacity: 0.07 });
         }
         if (chart.compared) {
-          pen.path(linePath(chart.compared.values, x, y), { stroke: '#8a929b', width: 1, dash: [2.5, 2] });
+          pen.path(linePath(chart.compared.values, x, y), { stroke: COMPARED, width: 1, dash: [2.5, 2] });
         }
         if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
         pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
@@ -83,21 +106,42 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         labelEnds();
       });
 
+      /** One day or two: what was beside what is, as bars. */
+      function drawBars(): void {
+        const bar = Math.min(BAR_WIDTH, ((x1 - x0) / points) * 0.4);
+        const put = (values: readonly (number | null)[], left: number, fill: string) =>
+          values.forEach((value, i) => {
+            if (value === null) return;
+            const at = x(i) + left;
+            pen.rect(at, Math.min(base, y(value)), bar, Math.abs(y(value) - base), fill);
+          });
+        if (chart.compared) put(chart.compared.values, -bar - 1, COMPARED);
+        put(chart.current.values, chart.compared ? 1 : -bar / 2, palette.main);
+        if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
+      }
+
       function labelEnds(): void {
         const end = lastKnown(chart.current.values);
         const before = chart.compared ? lastKnown(chart.compared.values) : -1;
         let own = end >= 0 ? y(chart.current.values[end]!) : null;
         const level = chart.target ? y(chart.target.value) : null;
         let other = chart.compared && before >= 0 ? y(chart.compared.values[before]!) : level;
-        if (own !== null && other !== null && Math.abs(own - other) < LABEL_GAP) {
+        // Labels of several lines are apart by half of both.
+        const apart = ((ownEnd.lines.length + (otherEnd?.lines.length ?? 0)) / 2) * LABEL_GAP;
+        if (own !== null && other !== null && Math.abs(own - other) < apart) {
           const middle = (own + other) / 2;
           const up = own <= other ? 1 : -1;
-          own = middle - (up * LABEL_GAP) / 2;
-          other = middle + (up * LABEL_GAP) / 2;
+          own = middle - (up * apart) / 2;
+          other = middle + (up * apart) / 2;
         }
-        if (own !== null) pen.text(x1 + 6, own + 2.5, chart.current.label, named);
-        const second = chart.compared ?? chart.target;
-        if (other !== null && second) pen.text(x1 + 6, other + 2.5, second.label, small);
+        const put = ({ lines, style }: typeof ownEnd, middle: number) => {
+          const first = middle + 2.5 - ((lines.length - 1) / 2) * LABEL_GAP;
+          lines.forEach((line, i) => {
+            pen.text(x1 + 6, first + i * LABEL_GAP, i < lines.length - 1 ? `${line} ` : line, style);
+          });
+        };
+        if (own !== null) put(ownEnd, own);
+        if (other !== null && otherEnd) put(otherEnd, other);
       }
     },
   };

@@ -144,5 +144,7 @@ export interface BlockKind<B extends AnyBlock> {
   questions(block: B, scope: Scope): Question[];
   /** What of its choices a client's metrics cannot answer, by field; the schema sees to the rest. */
   check(block: B, book: MetricBook): BlockFault[];
+  /** The narrowest width in points in which it can live; where it has less, it gets a row of its own. */
+  least(block: B, context: LayoutContext): number;
   lay(block: B, context: LayoutContext): Laid;
 }

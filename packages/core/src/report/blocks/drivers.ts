@@ -1,7 +1,9 @@
 import { scaleLinear } from 'd3-scale';
 import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
+import { type ColumnWish, shareColumns } from '../../set/index.ts';
 import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
 import type { LayoutContext, Pen, Scope, TextStyle } from './block.ts';
+import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, metricField, titleField } from './fields.ts';
 
@@ -15,9 +17,10 @@ const fields = {
 type DriversBlock = BlockOf<'drivers', typeof fields>;
 
 const ROW = 16;
-const TITLE = 20;
 const LEADING = 12;
-const NOTE = 16;
+const NOTE_LEADING = 10;
+/** Of bars that fall. */
+const FALL = '#8a929b';
 
 /** Asked only where something is compared: there is no change otherwise. */
 function asks(block: DriversBlock, { period, compared, filter }: Scope) {
@@ -47,35 +50,90 @@ function linesOf(found: Drivers, n: number, other: string): Line[] {
   return found.items.length > n || found.residual !== 0 ? [...lines, { label: other, value: rest }] : lines;
 }
 
-function drawBars(
-  pen: Pen,
-  context: LayoutContext,
-  lines: Line[],
-  say: (value: number) => string,
-  x: number,
-  y: number,
-): void {
+/** Labels and numbers of the bars: what they need, and what is left for the bars themselves. */
+const LABEL = { least: 56, natural: 150 };
+const BAR = 40;
+const GAP = 8;
+
+const lineStyle = ({ palette }: LayoutContext): TextStyle => ({ face: 'sans', size: 8.5, fill: palette.ink });
+const numberStyle = (context: LayoutContext): TextStyle => ({ ...lineStyle(context), face: 'sansBold' });
+
+/** What each column of the bars wants: labels, bars, numbers. */
+function wishesOf(context: LayoutContext, { lines, say }: Told): ColumnWish[] {
+  const widest = (texts: string[], style: TextStyle) => Math.max(0, ...texts.map((t) => context.measure(t, style)));
+  const labels = widest(
+    lines.map((l) => l.label),
+    lineStyle(context),
+  );
+  const numbers = widest(
+    lines.map((l) => say(l.value)),
+    numberStyle(context),
+  );
+  return [
+    { least: Math.min(labels, LABEL.least), natural: Math.min(labels, LABEL.natural) },
+    { least: BAR, natural: BAR },
+    { least: numbers, natural: numbers },
+  ];
+}
+
+function drawBars(pen: Pen, context: LayoutContext, told: Told, x: number, y: number): void {
   const { palette } = context;
-  const style: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
-  const bold: TextStyle = { ...style, face: 'sansBold' };
-  const labelWidth = Math.min(context.width * 0.34, 150);
-  const numberWidth = Math.max(...lines.map((l) => context.measure(say(l.value), bold))) + 8;
+  const { lines, say } = told;
+  const [style, bold] = [lineStyle(context), numberStyle(context)];
+  const room = context.width - 2 * GAP;
+  const wishes = wishesOf(context, told);
+  const [labelWidth, , numberWidth] = shareColumns(wishes, room) ?? wishes.map((w) => w.least);
   const values = lines.map((l) => l.value);
   const scale = scaleLinear(
     [Math.min(0, ...values), Math.max(0, ...values) || 1],
-    [x + labelWidth + 8, x + context.width - numberWidth],
+    [x + labelWidth! + GAP, x + context.width - numberWidth! - GAP],
   );
   lines.forEach((line, i) => {
     const top = y + i * ROW;
-    const text = say(line.value);
     pen.tagged('P', null, () => {
-      pen.text(x, top + 11, `${context.fit(line.label, style, labelWidth)} `, style);
+      pen.text(x, top + 11, `${context.fit(line.label, style, labelWidth!)} `, style);
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
-      if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : '#a9afb5');
-      pen.text(x + context.width, top + 11, text, bold, 'right');
+      if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : FALL);
+      pen.text(x + context.width, top + 11, say(line.value), bold, 'right');
     });
   });
   pen.line(scale(0), y, scale(0), y + lines.length * ROW, palette.muted, 0.6);
+}
+
+/** What the block says before it is known how wide it is. */
+interface Told {
+  title: string;
+  sentence: string;
+  lines: Line[];
+  say: (value: number) => string;
+  foot: string;
+  addsUp: boolean;
+}
+
+/** Null where there is nothing to hold against: nothing is said then. */
+function toldOf(block: DriversBlock, context: LayoutContext): Told | null {
+  const { format } = context;
+  const { words } = format;
+  const asked = asks(block, context);
+  if (!asked) return null;
+  const metric = context.book.of(block.metric);
+  const label = context.labelOf(block.metric);
+  const answer = context.answers[keyOf(asked.parts)];
+  const found = answer?.op === 'drivers' ? answer.drivers : ({ na: 'no-data' } as const);
+  const [current, compared] = [asked.current, asked.before].map(
+    (q) => valueOfAnswer(context.answers[keyOf(q)]) ?? na('no-data'),
+  ) as [Value, Value];
+  const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
+  const values = lines.map((l) => l.value);
+  const column = format.differences(values, metric.unit);
+  return {
+    title: block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label }),
+    sentence: fullStop(whySentence({ metric, label, current, compared, drivers: found }, format)),
+    lines,
+    say: (v) => (metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v)),
+    foot: !('na' in found) && found.kind === 'ratio' ? words.driversNoteRatio : words.driversNote,
+    addsUp: addUp(values, column),
+  };
 }
 
 /** What brought the change of a metric, part by part, the largest first, with a sentence; the bars add up to it (SEMANTICS §7). */
@@ -85,51 +143,36 @@ export const drivers = defineBlock({
   make: ({ metric, dimension }) => ({ metric, dimension, n: 6, title: '' }),
   about: 'metric',
   questions: (block, scope) => Object.values(asks(block, scope) ?? {}),
+  least(block, context) {
+    const told = toldOf(block, context);
+    return told && told.lines.length > 0 ? wishesOf(context, told).reduce((sum, w) => sum + w.least, 2 * GAP) : 0;
+  },
   lay(block, context) {
-    const { format, palette } = context;
-    const { words } = format;
-    const asked = asks(block, context);
-    // Nothing to hold against: nothing to say.
-    if (!asked) return { height: 0, draw() {} };
-    const metric = context.book.of(block.metric);
-    const label = context.labelOf(block.metric);
-    const title =
-      block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label });
-    const mark = context.oddMark(block.metric);
-    const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
-    const note: TextStyle = { face: 'sans', size: 7.5, fill: palette.muted };
-    const text: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
-    const answer = context.answers[keyOf(asked.parts)];
-    const found = answer?.op === 'drivers' ? answer.drivers : ({ na: 'no-data' } as const);
-    const [current, compared] = [asked.current, asked.before].map(
-      (q) => valueOfAnswer(context.answers[keyOf(q)]) ?? na('no-data'),
-    ) as [Value, Value];
-    const sentence = fullStop(whySentence({ metric, label, current, compared, drivers: found }, format));
-    const said = context.wrap(sentence, text, context.width);
-    const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
-    const values = lines.map((l) => l.value);
-    const column = format.differences(values, metric.unit);
-    const say = (v: number) =>
-      metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v);
-    if (!addUp(values, column)) context.note(words.noteRounding);
-    const barsAt = TITLE + said.length * LEADING + 4;
-    return {
-      height: barsAt + lines.length * ROW + (lines.length > 0 ? NOTE : 0),
-      draw(pen, x, y) {
-        pen.tagged('H2', null, () =>
-          pen.text(x, y + 10, context.fit(title, titleStyle, context.width, mark), titleStyle),
-        );
-        pen.tagged('P', null, () => {
-          said.forEach((line, i) => {
-            pen.text(x, y + TITLE + 7 + i * LEADING, line, text);
-          });
+    const told = toldOf(block, context);
+    if (!told) return { height: 0, draw() {} };
+    const title = setTitle(context, told.title, context.oddMark(block.metric));
+    const note: TextStyle = { face: 'sans', size: 7.5, fill: context.palette.muted };
+    const text = lineStyle(context);
+    const said = context.wrap(told.sentence, text, context.width);
+    if (!told.addsUp) context.note(context.format.words.noteRounding);
+    const barsAt = title.height + said.length * LEADING + 4;
+    const footAt = barsAt + told.lines.length * ROW;
+    const foot = told.lines.length > 0 ? context.wrap(told.foot, note, context.width) : [];
+    const paragraph = (pen: Pen, lines: string[], style: TextStyle, x: number, y: number, leading: number) =>
+      pen.tagged('P', null, () => {
+        lines.forEach((line, i) => {
+          // Lines end with the space that parts their words when the text is copied.
+          pen.text(x, y + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
         });
-        if (lines.length === 0 || 'na' in found) return;
-        drawBars(pen, context, lines, say, x, y + barsAt);
-        const foot = found.kind === 'ratio' ? words.driversNoteRatio : words.driversNote;
-        pen.tagged('P', null, () =>
-          pen.text(x, y + barsAt + lines.length * ROW + 11, context.fit(foot, note, context.width), note),
-        );
+      });
+    return {
+      height: footAt + (foot.length > 0 ? 6 + foot.length * NOTE_LEADING : 0),
+      draw(pen, x, y) {
+        title.draw(pen, x, y);
+        paragraph(pen, said, text, x, y + title.height + 7, LEADING);
+        if (told.lines.length === 0) return;
+        drawBars(pen, context, told, x, y + barsAt);
+        paragraph(pen, foot, note, x, y + footAt + 11, NOTE_LEADING);
       },
     };
   },

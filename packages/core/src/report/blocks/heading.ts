@@ -1,6 +1,8 @@
 import { defineBlock } from './defineBlock.ts';
 import { textField } from './fields.ts';
 
+const SIZES = [16, 14, 12, 10, 9];
+
 /** A line that says what the page, or the part below it, is about. */
 export const heading = defineBlock({
   kind: 'heading',
@@ -8,16 +10,21 @@ export const heading = defineBlock({
   make: ({ words }) => ({ text: words.blocks.heading! }),
   about: 'text',
   lay(block, context) {
-    const style = { face: 'serifBold', size: 16, fill: context.palette.ink } as const;
+    const sized = (size: number) => ({ face: 'serifBold', size, fill: context.palette.ink }) as const;
+    // Smaller, rather than a word broken somewhere.
+    const words = block.text.split(/\s+/);
+    const fits = (size: number) => words.every((w) => context.measure(w, sized(size)) <= context.width);
+    const size = SIZES.find(fits) ?? SIZES.at(-1)!;
+    const style = sized(size);
     const lines = context.wrap(block.text, style, context.width);
-    const leading = 20;
+    const leading = size * 1.25;
     return {
       height: lines.length * leading,
       draw(pen, x, y) {
         pen.tagged('H1', null, () => {
           lines.forEach((line, i) => {
             // Lines end with the space that parts their words when the text is copied.
-            pen.text(x, y + 15 + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
+            pen.text(x, y + size - 1 + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
           });
         });
       },

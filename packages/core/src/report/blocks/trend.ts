@@ -1,7 +1,8 @@
 import { daysOf, lengthOf } from '../../calendar/index.ts';
 import { type Answers, isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
 import { dayNoteWords, fill } from '../../words/index.ts';
-import type { Scope, TextStyle } from './block.ts';
+import type { Scope } from './block.ts';
+import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
 
@@ -34,7 +35,7 @@ export const trend = defineBlock({
   about: 'metric',
   questions: (block, scope) => Object.values(asks(block, scope)).filter((q) => q !== null),
   lay(block, context) {
-    const { format, palette } = context;
+    const { format } = context;
     const { current, before, target } = asks(block, context);
     const metric = context.book.of(block.metric);
     const label = context.labelOf(block.metric);
@@ -42,11 +43,11 @@ export const trend = defineBlock({
     const isLevel = metric.aggregation.kind === 'level' && !metric.aggregation.net;
     const title = block.title.trim() || (isLevel ? label : fill(format.words.perDay, { metric: label }));
     const compared = seriesOf(context.answers, before);
-    const titleStyle: TextStyle = { face: 'sansBold', size: 9.5, fill: palette.ink };
-    const subStyle: TextStyle = { face: 'sans', size: 9.5, fill: palette.muted };
     const days = daysOf(context.period);
     for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
-    const mark = context.oddMark(block.metric);
+    const beside =
+      context.compared && compared ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
+    const head = setTitle(context, title, context.oddMark(block.metric), beside);
     const chart = context.lineChart({
       title,
       width: context.width,
@@ -68,19 +69,10 @@ export const trend = defineBlock({
           : null,
     });
     return {
-      height: 16 + chart.height,
+      height: head.height + chart.height,
       draw(pen, x, y) {
-        pen.tagged('H2', null, () => {
-          pen.text(x, y + 10, context.fit(title, titleStyle, context.width, mark), titleStyle);
-        });
-        if (context.compared && compared) {
-          const indent = context.measure(`${title}${mark}   `, titleStyle);
-          const sub = fill(format.words.comparedWith, { label: format.range(context.compared) });
-          if (indent + context.measure(sub, subStyle) < context.width) {
-            pen.tagged('P', null, () => pen.text(x + indent, y + 10, sub, subStyle));
-          }
-        }
-        chart.draw(pen, x, y + 16);
+        head.draw(pen, x, y);
+        chart.draw(pen, x, y + head.height);
       },
     };
 

@@ -66,7 +66,8 @@ function Outline({
                     aria-pressed={b.id === selected}
                     onClick={() => onSelect(b.id)}
                   >
-                    {kind}
+                    {/* Named from the first, before its kind's own name has come. */}
+                    {kind || 'Block'}
                     {about && <span className="muted">: {about}</span>}
                   </button>
                 );
