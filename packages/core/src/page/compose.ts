@@ -1,80 +1,82 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
-import {
-  type Block,
-  blockKind,
-  type Laid,
-  type LayoutContext,
-  type ReportPage,
-  type Scope,
-  scopeOf,
-} from '../report/index.ts';
-import { shareRow } from '../set/index.ts';
+import { type Block, type LayoutContext, type Palette, type Pen, scopeOf } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
 import { layoutLineChart } from './charts/lineChart.ts';
 import { layoutSparkline } from './charts/sparkline.ts';
 import type { ComposeInput } from './composeInput.ts';
+import { type SetPage, setPages } from './flow.ts';
 import { oddMarker } from './oddNotes.ts';
 import { setFoot } from './pageFoot.ts';
 import { drawHead } from './pageHead.ts';
 import { paletteOf } from './palette.ts';
 import { createPen } from './pen.ts';
 import { widthOf } from './ruler.ts';
-import type { Scene, ScenePage } from './scene.ts';
+import type { Op, Scene, ScenePage } from './scene.ts';
 import { MARGIN, SHEET, WIDTH } from './sheet.ts';
 import { fitText, wrapText } from './textFit.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
 export const COMPOSE_VERSION = 5;
 
-const ROW_GAP = 16;
-const COLUMN_GAP = 24;
 const NOTE = { face: 'sans', size: 7.5 } as const;
 const NOTE_LEADING = 10;
+/** Between the flow and the notes beneath it, and between notes and foot. */
+const NOTE_GAP = 8;
+const ABOVE_FOOT = 6;
 
 /** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
-function pageWriter(input: ComposeInput) {
-  const { ruler, brand } = input;
-  const palette = paletteOf(brand);
+function pageWriter(input: ComposeInput, palette: Palette) {
+  const { ruler } = input;
   const pages: ScenePage[] = [];
-  let y = 0;
-
   const foot = setFoot(input, palette);
-  const start = (title: string, first: boolean): void => {
+  const bottom = foot.top - ABOVE_FOOT;
+  const style = { ...NOTE, fill: palette.muted };
+  const linesOf = (notes: readonly string[]) => notes.flatMap((n) => wrapText(ruler, n, style, WIDTH));
+
+  const start = (title: string): { page: ScenePage; pen: Pen; top: number } => {
     const page: ScenePage = { title, ...SHEET, ops: [], blocks: [] };
+    const pen = createPen(page.ops, ruler);
     pages.push(page);
-    y = drawHead(input, palette, createPen(page.ops, ruler), page.ops, first);
+    return { page, pen, top: drawHead(input, palette, pen, page.ops, pages.length === 1) };
+  };
+  // What a head leaves is found by drawing one: the first is another one than those that follow.
+  const roomBeneath = (first: boolean): number => {
+    const ops: Op[] = [];
+    return bottom - drawHead(input, palette, createPen(ops, ruler), ops, first);
+  };
+  /** Sets notes just above the foot; those that have no room beneath `y` get pages of their own. */
+  const putNotes = (pen: Pen, y: number, lines: readonly string[], title: string): void => {
+    const now = lines.slice(0, Math.max(0, Math.floor((bottom - y) / NOTE_LEADING)));
+    const top = bottom - now.length * NOTE_LEADING;
+    if (now.length > 0) {
+      pen.tagged('P', null, () => {
+        now.forEach((line, i) => {
+          // Lines end with the space that parts their words when the text is copied.
+          pen.text(MARGIN, top + 8 + i * NOTE_LEADING, i < now.length - 1 ? `${line} ` : line, style);
+        });
+      });
+    }
+    if (now.length === lines.length) return;
+    const next = start(title);
+    putNotes(next.pen, next.top, lines.slice(now.length), title);
   };
 
   return {
-    palette,
     pages,
-    start,
-    room: () => foot.top - 10 - y,
-    /** Draws blocks side by side at the present height. */
-    put(blocks: { id: string; laid: Laid; x: number; width: number }[]): void {
-      const page = pages.at(-1)!;
-      const pen = createPen(page.ops, ruler);
-      for (const b of blocks) {
-        b.laid.draw(pen, MARGIN + b.x, y);
-        page.blocks.push({ id: b.id, x: MARGIN + b.x, y, w: b.width, h: b.laid.height });
+    rooms: (first: boolean) => ({ first: roomBeneath(first), further: roomBeneath(false), noteGap: NOTE_GAP }),
+    heightOfNote: (text: string) => linesOf([text]).length * NOTE_LEADING,
+    write({ rows, gap, notes }: SetPage, title: string): void {
+      const { page, pen, top } = start(title);
+      let y = top;
+      for (const row of rows) {
+        for (const b of row) {
+          b.laid.draw(pen, MARGIN + b.x, y);
+          page.blocks.push({ id: b.id, x: MARGIN + b.x, y, w: b.width, h: b.laid.height });
+        }
+        y += Math.max(...row.map((b) => b.laid.height)) + gap;
       }
-      y += Math.max(...blocks.map((b) => b.laid.height)) + ROW_GAP;
-    },
-    /** Sets the notes just above the foot of the last page, or of as many fresh ones as they need. */
-    putNotes(lines: readonly string[], title: string): void {
-      const style = { ...NOTE, fill: palette.muted };
-      const room = () => Math.floor((foot.top - 6 - (y - ROW_GAP + 4)) / NOTE_LEADING);
-      if (lines.length > room()) start(title, false);
-      const now = lines.slice(0, room());
-      const top = foot.top - 6 - now.length * NOTE_LEADING;
-      const pen = createPen(pages.at(-1)!.ops, ruler);
-      pen.tagged('P', null, () => {
-        now.forEach((line, i) => {
-          pen.text(MARGIN, top + 8 + i * NOTE_LEADING, line, style);
-        });
-      });
-      if (now.length < lines.length) this.putNotes(lines.slice(now.length), title);
+      if (notes.length > 0) putNotes(pen, rows.length > 0 ? y - gap + NOTE_GAP : y, linesOf(notes), title);
     },
     feet(): void {
       pages.forEach((page, i) => {
@@ -82,32 +84,6 @@ function pageWriter(input: ComposeInput) {
       });
     },
   };
-}
-
-type Writer = ReturnType<typeof pageWriter>;
-
-function placeRow(writer: Writer, row: { id: string; laid: Laid; x: number; width: number }[], title: string): void {
-  const height = Math.max(...row.map((b) => b.laid.height));
-  if (height === 0) return;
-  if (height <= writer.room()) {
-    writer.put(row);
-    return;
-  }
-  const [only] = row;
-  const parts = row.length === 1 && only ? only.laid.split?.(writer.room()) : null;
-  if (parts && only) {
-    writer.put([{ ...only, laid: parts[0] }]);
-    writer.start(title, false);
-    placeRow(writer, [{ ...only, laid: parts[1] }], title);
-    return;
-  }
-  if (writer.pages.at(-1)!.blocks.length > 0) {
-    writer.start(title, false);
-    placeRow(writer, row, title);
-    return;
-  }
-  // Taller than a page and indivisible: drawn once, rather than never.
-  writer.put(row);
 }
 
 /** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
@@ -130,57 +106,42 @@ const feedLacksIn = (answers: Answers): FeedLack[] =>
   Object.values(answers).flatMap((a) => (a.op === 'total' && isKnown(a.value) ? (a.value.feeds ?? []) : []));
 
 /**
- * Lays a report out as pages of primitives: a pure function of its input, byte for byte.
- * Blocks that do not fit move to a fresh page or are divided where they allow it; none is cut.
+ * Lays a report out as pages of primitives: a pure function of its input, byte for byte. Where pages end is chosen for
+ * each page of the design as a whole; what is divided is divided where it allows it, and nothing is cut.
  */
 export function compose(input: ComposeInput): Scene {
   const { format, ruler } = input;
-  const writer = pageWriter(input);
-  const { palette } = writer;
-  const notes = dateNotes(input);
-  const note = (text: string): void => {
-    if (!notes.includes(text)) notes.push(text);
+  const palette = paletteOf(input.brand);
+  const writer = pageWriter(input, palette);
+  const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
+    const scope = scopeOf(block, input);
+    return {
+      ...scope,
+      width,
+      answers: input.answers,
+      book: input.book,
+      dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
+      commentary: input.commentary,
+      labelOf: (key) => input.book.labelOf(key, format.words.metrics),
+      format,
+      palette,
+      measure: (text, style) => widthOf(ruler, style.face, style.size, text),
+      wrap: (text, style, w) => wrapText(ruler, text, style, w),
+      fit: (text, style, w, after = '') =>
+        fitText(ruler, text, style, w - widthOf(ruler, style.face, style.size, after)) + after,
+      lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
+      sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
+      oddMark: (metric) => oddMarker(input, note)(metric, scope),
+      note,
+    };
   };
-  for (const lack of feedLacksIn(input.answers)) note(feedLackWords(lack, format));
-  const oddMark = oddMarker(input, note);
-  const context = (scope: Scope, width: number): LayoutContext => ({
-    ...scope,
-    width,
-    answers: input.answers,
-    book: input.book,
-    dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
-    commentary: input.commentary,
-    labelOf: (key) => input.book.labelOf(key, format.words.metrics),
-    format,
-    palette,
-    measure: (text, style) => widthOf(ruler, style.face, style.size, text),
-    wrap: (text, style, w) => wrapText(ruler, text, style, w),
-    fit: (text, style, w, after = '') =>
-      fitText(ruler, text, style, w - widthOf(ruler, style.face, style.size, after)) + after,
-    lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
-    sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
-    oddMark: (metric) => oddMark(metric, scope),
-    note,
+  const flowing = { contextOf, heightOfNote: writer.heightOfNote };
+  const { pages } = input.document;
+  const said = [...new Set([...dateNotes(input), ...feedLacksIn(input.answers).map((l) => feedLackWords(l, format))])];
+  pages.forEach((page, i) => {
+    const last = i === pages.length - 1 ? said : [];
+    for (const set of setPages(page, writer.rooms(i === 0), last, flowing)) writer.write(set, page.title);
   });
-  /** The blocks of a row that say anything, in as many rows as they need to live. */
-  const layRow = (row: ReportPage['rows'][number]) => {
-    const even = (WIDTH - COLUMN_GAP * (row.blocks.length - 1)) / row.blocks.length;
-    const lay = (block: Block, width: number) => blockKind(block).lay(block, context(scopeOf(block, input), width));
-    const said = row.blocks.filter((block) => lay(block, even).height > 0);
-    const leasts = said.map((block) => blockKind(block).least(block, context(scopeOf(block, input), even)));
-    return shareRow(leasts, WIDTH, COLUMN_GAP).map((places) =>
-      places.map(({ index, x, width }) => ({ id: said[index]!.id, x, width, laid: lay(said[index]!, width) })),
-    );
-  };
-  input.document.pages.forEach((page, i) => {
-    writer.start(page.title, i === 0);
-    for (const row of page.rows) for (const placed of layRow(row)) placeRow(writer, placed, page.title);
-  });
-  if (notes.length > 0) {
-    const style = { ...NOTE, fill: palette.muted };
-    const lines = notes.flatMap((n) => wrapText(ruler, n, style, WIDTH));
-    writer.putNotes(lines, input.document.pages.at(-1)!.title);
-  }
   writer.feet();
   return {
     version: 1,

@@ -38,12 +38,36 @@ export interface Pen {
   tagged(tag: Tag, alt: string | null, draw: () => void): void;
 }
 
+/** Where a block may be divided between pages: its pieces from the top. */
+export interface Pieces {
+  /** Points. */
+  heights: readonly number[];
+  /** How bad it is to end a page after each: 0 is as good as any, infinite is never. */
+  penalties: readonly number[];
+  /** Points that stand above a piece which begins a page: a table's head, once more. */
+  again: number;
+  /** The pieces from `from` up to, not including, `to`. */
+  cut(from: number, to: number): Laid;
+}
+
+/** How much lower and higher a block may be than it is by nature, in points; a chart, say. */
+export interface Elastic {
+  shrink: number;
+  grow: number;
+  /** The same at another height between those. */
+  at(height: number): Laid;
+}
+
 /** A block that knows its height and can be drawn with its top left corner anywhere. */
 export interface Laid {
   height: number;
   draw(pen: Pen, x: number, y: number): void;
-  /** Divides at most `room` points off the top; null when that cannot be done well. Absent: never divided. */
-  split?(room: number): [Laid, Laid] | null;
+  /** Absent: never divided. */
+  pieces?: Pieces;
+  /** Absent: of one height. */
+  elastic?: Elastic;
+  /** Stands on the page of what comes next: a heading is never alone at the foot. */
+  keepsWithNext?: true;
 }
 
 export interface LineChart {

@@ -20,6 +20,8 @@ const fields = {
 const LEADING = 15;
 const GAP = 5;
 const INDENT = 12;
+/** Of ending a page within a paragraph. */
+const WITHIN = 10;
 
 interface Line {
   text: string;
@@ -53,12 +55,15 @@ function layLines(lines: Line[], style: TextStyle): Laid {
         });
       });
     },
-    split(room) {
-      // Never one line alone on either page.
-      let n = tops.filter((t) => t + LEADING <= room).length;
-      if (lines.length - n === 1) n--;
-      if (n < 2) return null;
-      return [layLines(lines.slice(0, n), style), layLines(lines.slice(n), style)];
+    pieces: {
+      heights: tops.map((top, i) => (tops[i + 1] ?? y) - top),
+      // Never one line alone on either page; between paragraphs rather than within one.
+      penalties: lines.map((_, i) => {
+        if (i === 0 || i >= lines.length - 2) return Number.POSITIVE_INFINITY;
+        return lines[i + 1]!.first ? 0 : WITHIN;
+      }),
+      again: 0,
+      cut: (from, to) => layLines(lines.slice(from, to), style),
     },
   };
 }

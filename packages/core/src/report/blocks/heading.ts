@@ -20,6 +20,7 @@ export const heading = defineBlock({
     const leading = size * 1.25;
     return {
       height: lines.length * leading,
+      keepsWithNext: true,
       draw(pen, x, y) {
         pen.tagged('H1', null, () => {
           lines.forEach((line, i) => {

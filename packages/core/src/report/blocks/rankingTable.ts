@@ -212,14 +212,12 @@ export function layTable(context: LayoutContext, table: Table, measured = measur
         });
       });
     },
-    split(room) {
-      // The head is repeated; no row is left alone on either side.
-      const n = Math.min(Math.floor((room - head) / measured.rowHeight), table.lines.length - 2);
-      if (n < 2) return null;
-      return [
-        layTable(context, { ...table, lines: table.lines.slice(0, n) }, measured),
-        layTable(context, { ...table, lines: table.lines.slice(n) }, measured),
-      ];
+    pieces: {
+      heights: table.lines.map((_, i) => measured.rowHeight + (i === 0 ? head : 0)),
+      // No row is left alone on either side, and the total stands with a row.
+      penalties: table.lines.map((_, i) => (i < 1 || i >= table.lines.length - 2 ? Number.POSITIVE_INFINITY : 0)),
+      again: head,
+      cut: (from, to) => layTable(context, { ...table, lines: table.lines.slice(from, to) }, measured),
     },
   };
 }

@@ -1,7 +1,7 @@
 import { daysOf, lengthOf } from '../../calendar/index.ts';
 import { type Answers, isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
 import { dayNoteWords, fill } from '../../words/index.ts';
-import type { Scope } from './block.ts';
+import type { Laid, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
@@ -27,6 +27,11 @@ function seriesOf(answers: Answers, question: Question | null): (number | null)[
   return answer?.op === 'byDay' && Array.isArray(answer.values) ? answer.values : null;
 }
 
+/** Heights of the chart in points: as it is where nothing else is wanted, and its limits. */
+const USUAL = 128;
+const LOWEST = 96;
+const HIGHEST = 188;
+
 /** A metric day by day, the compared range dashed behind it. */
 export const trend = defineBlock({
   kind: 'trend',
@@ -48,33 +53,39 @@ export const trend = defineBlock({
     const beside =
       context.compared && compared ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
     const head = setTitle(context, title, context.oddMark(block.metric), beside);
-    const chart = context.lineChart({
-      title,
-      width: context.width,
-      height: 128,
-      unit: metric.unit,
-      days,
-      marks: context.dayNotes.map((n) => ({
-        from: Math.max(
-          0,
-          days.findIndex((d) => d >= n.from),
-        ),
-        to: days.findLastIndex((d) => d <= n.to),
-      })),
-      target: dailyTarget(),
-      current: { values: seriesOf(context.answers, current) ?? [], label: format.range(context.period) },
-      compared:
-        compared?.some((v) => v !== null) && context.compared
-          ? { values: compared, label: format.range(context.compared) }
-          : null,
-    });
-    return {
-      height: head.height + chart.height,
-      draw(pen, x, y) {
-        head.draw(pen, x, y);
-        chart.draw(pen, x, y + head.height);
-      },
+    const drawn = (height: number) =>
+      context.lineChart({
+        title,
+        width: context.width,
+        height,
+        unit: metric.unit,
+        days,
+        marks: context.dayNotes.map((n) => ({
+          from: Math.max(
+            0,
+            days.findIndex((d) => d >= n.from),
+          ),
+          to: days.findLastIndex((d) => d <= n.to),
+        })),
+        target: dailyTarget(),
+        current: { values: seriesOf(context.answers, current) ?? [], label: format.range(context.period) },
+        compared:
+          compared?.some((v) => v !== null) && context.compared
+            ? { values: compared, label: format.range(context.compared) }
+            : null,
+      });
+    const layAt = (height: number): Laid => {
+      const chart = drawn(height);
+      return {
+        height: head.height + chart.height,
+        draw(pen, x, y) {
+          head.draw(pen, x, y);
+          chart.draw(pen, x, y + head.height);
+        },
+        elastic: { shrink: height - LOWEST, grow: HIGHEST - height, at: (whole) => layAt(whole - head.height) },
+      };
     };
+    return layAt(USUAL);
 
     /** What each day should bring: a sum's target shared out by days, any other as it is. */
     function dailyTarget() {

@@ -1,0 +1,165 @@
+import { type Block, blockKind, type Laid, type LayoutContext, type ReportPage } from '../report/index.ts';
+import { breakPages, type FlowItem, GAP_SHRINK, shareRow } from '../set/index.ts';
+import { WIDTH } from './sheet.ts';
+
+/** Between rows, and between blocks of a row, in points. */
+const ROW_GAP = 16;
+const COLUMN_GAP = 24;
+/** Points by which a gap grows where a page has room. */
+const GAP_GROW = 6;
+/** A page that is emptier than this is left so: stretched, it would look empty and loud. */
+const STRETCHED_FROM = 0.55;
+
+/** A block where it stands in its row, with what it has to say at the foot of its page. */
+interface Placed {
+  id: string;
+  x: number;
+  width: number;
+  laid: Laid;
+}
+
+/** A stretch of the flow that is drawn at once: a row of blocks, or pieces of one that is divided. */
+interface Stretch extends FlowItem {
+  row: readonly Placed[];
+  /** Which piece of the row's only block; null for a row as a whole. */
+  piece: number | null;
+}
+
+/** What stands on one page, from its top with `gap` points between rows, and the notes at its foot. */
+export interface SetPage {
+  rows: Placed[][];
+  gap: number;
+  notes: string[];
+}
+
+export interface Flowing {
+  /** What a block is laid out with at a width; what it notes is handed to `note`. */
+  contextOf(block: Block, width: number, note: (text: string) => void): LayoutContext;
+  /** Points that a note takes at the foot of a page. */
+  heightOfNote(text: string): number;
+}
+
+/** The blocks of a row that say anything, in as many rows as they need to live. */
+function layRow(row: ReportPage['rows'][number], tallest: number, { contextOf, heightOfNote }: Flowing): Stretch[] {
+  const even = (WIDTH - COLUMN_GAP * (row.blocks.length - 1)) / row.blocks.length;
+  const silent = () => undefined;
+  const lay = (block: Block, width: number, note: (text: string) => void) =>
+    blockKind(block).lay(block, contextOf(block, width, note));
+  const said = row.blocks.filter((block) => lay(block, even, silent).height > 0);
+  const leasts = said.map((block) => blockKind(block).least(block, contextOf(block, even, silent)));
+  const place = (places: readonly { index: number; x: number; width: number }[]): Stretch[] => {
+    const texts: string[] = [];
+    const note = (text: string) => {
+      if (!texts.includes(text)) texts.push(text);
+    };
+    const placed = places.map(({ index, x, width }) => {
+      const block = said[index]!;
+      return { id: block.id, x, width, laid: lay(block, width, note) };
+    });
+    const height = Math.max(...placed.map((p) => p.laid.height));
+    // Taller than a page and side by side: each alone, where it may be divided.
+    if (height > tallest && placed.length > 1) return places.flatMap((p) => place([{ ...p, x: 0, width: WIDTH }]));
+    return stretchesOf(
+      placed,
+      texts.map((text) => ({ text, height: heightOfNote(text) })),
+    );
+  };
+  return shareRow(leasts, WIDTH, COLUMN_GAP).flatMap(place);
+}
+
+/** By how much a row may be lower and higher: where all of its blocks may. */
+const elasticity = (row: readonly Placed[]): { shrink: number; grow: number } => ({
+  shrink: Math.min(...row.map((p) => p.laid.elastic?.shrink ?? 0)),
+  grow: Math.min(...row.map((p) => p.laid.elastic?.grow ?? 0)),
+});
+
+/** Fits rows into `room`: what may be lower or higher is so by the same part of what it can. */
+function fitted(rows: readonly Placed[][], room: number): { rows: Placed[][]; gap: number } {
+  const heightOf = (row: readonly Placed[]) => Math.max(...row.map((p) => p.laid.height));
+  const gaps = Math.max(0, rows.length - 1);
+  const used = rows.reduce((sum, row) => sum + heightOf(row), gaps * ROW_GAP);
+  const free = room - used;
+  const able = rows.map(elasticity);
+  const sum = (of: 'shrink' | 'grow') => able.reduce((total, e) => total + e[of], 0);
+  const total = free < 0 ? sum('shrink') + gaps * ROW_GAP * GAP_SHRINK : sum('grow') + gaps * GAP_GROW;
+  if (total === 0 || (free > 0 && used < room * STRETCHED_FROM)) return { rows: [...rows], gap: ROW_GAP };
+  const part = Math.max(-1, Math.min(1, free / total));
+  const by = (e: { shrink: number; grow: number }) => part * (part < 0 ? e.shrink : e.grow);
+  return {
+    rows: rows.map((row, i) => {
+      const more = by(able[i]!);
+      if (Math.abs(more) < 0.01) return row;
+      return row.map((p) => ({ ...p, laid: p.laid.elastic!.at(p.laid.height + more) }));
+    }),
+    gap: ROW_GAP + by({ shrink: ROW_GAP * GAP_SHRINK, grow: GAP_GROW }),
+  };
+}
+
+function stretchesOf(row: readonly Placed[], notes: FlowItem['notes']): Stretch[] {
+  const [only] = row;
+  const pieces = row.length === 1 ? only!.laid.pieces : undefined;
+  const keeps = row.some((p) => p.laid.keepsWithNext) ? Number.POSITIVE_INFINITY : 0;
+  if (!pieces) {
+    const height = Math.max(...row.map((p) => p.laid.height));
+    return [
+      { row, piece: null, height, after: ROW_GAP, penalty: keeps, again: 0, shrink: elasticity(row).shrink, notes },
+    ];
+  }
+  const last = pieces.heights.length - 1;
+  return pieces.heights.map((height, piece) => ({
+    row,
+    piece,
+    height,
+    after: piece === last ? ROW_GAP : 0,
+    penalty: piece === last ? keeps : pieces.penalties[piece]!,
+    again: piece === 0 ? 0 : pieces.again,
+    shrink: 0,
+    // With its end: what they explain is read by then.
+    notes: piece === last ? notes : [],
+  }));
+}
+
+/** The rows of one page: pieces of one block that follow each other are one again. */
+function rowsOf(stretches: readonly Stretch[]): Placed[][] {
+  const rows: Placed[][] = [];
+  for (let i = 0; i < stretches.length; ) {
+    const { row, piece } = stretches[i]!;
+    if (piece === null) {
+      rows.push([...row]);
+      i++;
+      continue;
+    }
+    let end = i + 1;
+    while (stretches[end]?.row === row) end++;
+    const [only] = row;
+    const whole = end - i === only!.laid.pieces!.heights.length;
+    rows.push([whole ? only! : { ...only!, laid: only!.laid.pieces!.cut(piece, piece + end - i) }]);
+    i = end;
+  }
+  return rows;
+}
+
+/**
+ * Sets a page of the design on as many sheets as it needs. What blocks note stands at the foot of the sheet on which they
+ * end, each once.
+ * @param last what has to be said at the foot of the last sheet
+ */
+export function setPages(
+  page: ReportPage,
+  rooms: { first: number; further: number; noteGap: number },
+  last: readonly string[],
+  flowing: Flowing,
+): SetPage[] {
+  const stretches = page.rows.flatMap((row) => layRow(row, rooms.further, flowing));
+  const end = stretches.at(-1);
+  const more = last.map((text) => ({ text, height: flowing.heightOfNote(text) }));
+  if (end) end.notes = [...end.notes, ...more];
+  const starts = breakPages(stretches, rooms.first, rooms.further, rooms.noteGap);
+  if (starts.length === 0) return [{ rows: [], gap: ROW_GAP, notes: [...last] }];
+  return starts.map((from, i) => {
+    const on = stretches.slice(from, starts[i + 1]);
+    const notes = new Map(on.flatMap((s) => s.notes.map((n) => [n.text, n.height])));
+    const beneath = [...notes.values()].reduce((sum, h) => sum + h, notes.size > 0 ? rooms.noteGap : 0);
+    return { ...fitted(rowsOf(on), (i === 0 ? rooms.first : rooms.further) - beneath), notes: [...notes.keys()] };
+  });
+}
