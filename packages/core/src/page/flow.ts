@@ -5,6 +5,10 @@ import { WIDTH } from './sheet.ts';
 /** Between rows, and between blocks of a row, in points. */
 const ROW_GAP = 16;
 const COLUMN_GAP = 24;
+/** Of a page, what blocks side by side may take. */
+const TALLEST = 0.8;
+/** Whatever a block says, its words need as much. */
+const NARROWEST = 100;
 /** Points by which a gap grows where a page has room. */
 const GAP_GROW = 6;
 /** A page that is emptier than this is left so: stretched, it would look empty and loud. */
@@ -46,7 +50,9 @@ function layRow(row: ReportPage['rows'][number], tallest: number, { contextOf, h
   const lay = (block: Block, width: number, note: (text: string) => void) =>
     blockKind(block).lay(block, contextOf(block, width, note));
   const said = row.blocks.filter((block) => lay(block, even, silent).height > 0);
-  const leasts = said.map((block) => blockKind(block).least(block, contextOf(block, even, silent)));
+  const leasts = said.map((block) =>
+    Math.max(NARROWEST, blockKind(block).least(block, contextOf(block, even, silent))),
+  );
   const place = (places: readonly { index: number; x: number; width: number }[]): Stretch[] => {
     const texts: string[] = [];
     const note = (text: string) => {
@@ -57,7 +63,7 @@ function layRow(row: ReportPage['rows'][number], tallest: number, { contextOf, h
       return { id: block.id, x, width, laid: lay(block, width, note) };
     });
     const height = Math.max(...placed.map((p) => p.laid.height));
-    // Taller than a page and side by side: each alone, where it may be divided.
+    // Side by side and nearly a page: each alone, where it may be divided and has room beneath a heading.
     if (height > tallest && placed.length > 1) return places.flatMap((p) => place([{ ...p, x: 0, width: WIDTH }]));
     return stretchesOf(
       placed,
@@ -98,7 +104,7 @@ function fitted(rows: readonly Placed[][], room: number): { rows: Placed[][]; ga
 function stretchesOf(row: readonly Placed[], notes: FlowItem['notes']): Stretch[] {
   const [only] = row;
   const pieces = row.length === 1 ? only!.laid.pieces : undefined;
-  const keeps = row.some((p) => p.laid.keepsWithNext) ? Number.POSITIVE_INFINITY : 0;
+  const keeps = row.every((p) => p.laid.keepsWithNext) ? Number.POSITIVE_INFINITY : 0;
   if (!pieces) {
     const height = Math.max(...row.map((p) => p.laid.height));
     return [
@@ -150,7 +156,7 @@ export function setPages(
   last: readonly string[],
   flowing: Flowing,
 ): SetPage[] {
-  const stretches = page.rows.flatMap((row) => layRow(row, rooms.further, flowing));
+  const stretches = page.rows.flatMap((row) => layRow(row, rooms.further * TALLEST, flowing));
   const end = stretches.at(-1);
   const more = last.map((text) => ({ text, height: flowing.heightOfNote(text) }));
   if (end) end.notes = [...end.notes, ...more];

@@ -74,6 +74,8 @@ export const commentary = defineBlock({
   fields,
   make: () => ({ span: 'period' as const, text: '' }),
   isWritten: (block) => block.span === 'period',
+  // A column of a few words.
+  least: () => 110,
   lay(block, context) {
     const style: TextStyle = { face: 'serif', size: 10.5, fill: context.palette.ink };
     const measure = Math.min(context.width, 460);

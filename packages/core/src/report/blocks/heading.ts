@@ -1,7 +1,14 @@
+import type { LayoutContext, TextStyle } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { textField } from './fields.ts';
 
 const SIZES = [16, 14, 12, 10, 9];
+
+const styleOf = ({ palette }: LayoutContext, size: number): TextStyle => ({
+  face: 'serifBold',
+  size,
+  fill: palette.ink,
+});
 
 /** A line that says what the page, or the part below it, is about. */
 export const heading = defineBlock({
@@ -9,8 +16,10 @@ export const heading = defineBlock({
   fields: { text: textField({ label: 'Words', most: 160, required: 'A heading needs words.' }) },
   make: ({ words }) => ({ text: words.blocks.heading! }),
   about: 'text',
+  least: (block, context) =>
+    Math.max(...block.text.split(/\s+/).map((w) => context.measure(w, styleOf(context, SIZES.at(-1)!)))),
   lay(block, context) {
-    const sized = (size: number) => ({ face: 'serifBold', size, fill: context.palette.ink }) as const;
+    const sized = (size: number) => styleOf(context, size);
     // Smaller, rather than a word broken somewhere.
     const words = block.text.split(/\s+/);
     const fits = (size: number) => words.every((w) => context.measure(w, sized(size)) <= context.width);

@@ -32,6 +32,9 @@ const USUAL = 128;
 const LOWEST = 96;
 const HIGHEST = 188;
 
+/** Axis, names at the ends and a line between them that can be read, in points. */
+const NARROWEST = 150;
+
 /** A metric day by day, the compared range dashed behind it. */
 export const trend = defineBlock({
   kind: 'trend',
@@ -39,6 +42,7 @@ export const trend = defineBlock({
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
   questions: (block, scope) => Object.values(asks(block, scope)).filter((q) => q !== null),
+  least: () => NARROWEST,
   lay(block, context) {
     const { format } = context;
     const { current, before, target } = asks(block, context);

@@ -1,0 +1,200 @@
+import { MOST_ABREAST, TEXT } from '@chronicon/core/bounds';
+import { answerAll, STANDARD } from '@chronicon/core/figures';
+import { compose, type ScenePage } from '@chronicon/core/page';
+import { GALLERY_DATES, GALLERY_STATES, galleryFacts, pageFaults } from '@chronicon/core/page/gallery';
+import { BLOCK_KINDS, type Block, type Dates, questionsOf, type ReportDocument } from '@chronicon/core/report';
+import { formatterOf, LOCALES, wordsFor } from '@chronicon/core/words';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { createShaper } from './shaper.ts';
+
+const shaper = createShaper();
+const facts = Object.fromEntries(GALLERY_STATES.map((state) => [state, galleryFacts(state, STANDARD)]));
+const METRICS = ['revenue', 'visits', 'orderRate', 'bounceRate', 'engagedTime', 'pagesPerVisit', 'orders'];
+const CURRENCIES = ['GBP', 'EUR', 'DKK', 'JPY', 'KWD', 'CHF', 'VND', 'XOF', 'PLN', 'RUB'];
+
+/** What people write, and what nobody should have to read. */
+const words = (most: number) =>
+  fc
+    .oneof(
+      fc.constantFrom('', 'Visits', 'Donaudampfschifffahrtsgesellschaftskapitänsmützenabzeichen '.repeat(3)),
+      fc.constantFrom(
+        'x'.repeat(200),
+        'Ünïcode e\u0301a\u0308 👩🏽‍💻🏳️‍🌈',
+        'שלום 12% עולם',
+        'مرحبا 1,234',
+        '東京の売上',
+        'ยอดขาย',
+      ),
+      fc.string({ unit: 'grapheme', maxLength: most }),
+      fc.lorem({ maxCount: 20 }),
+    )
+    .map((text) => text.replace(/\p{Cc}/gu, ' ').slice(0, most));
+
+const aBlock = fc.record({
+  kind: fc.constantFrom(...BLOCK_KINDS.map((k) => k.kind)),
+  metrics: fc.shuffledSubarray(METRICS, { minLength: 1 }),
+  count: fc.integer({ min: 1, max: 50 }),
+  title: words(TEXT.title),
+});
+type Sketch = typeof aBlock extends fc.Arbitrary<infer T> ? T : never;
+
+function blockOf({ kind: name, metrics, count, title }: Sketch, id: string, language: string): Block {
+  const kind = BLOCK_KINDS.find((k) => k.kind === name)!;
+  const made: Record<string, unknown> = {
+    ...kind.make(id, { words: wordsFor(language), metric: metrics[0]!, dimension: 'channel' }),
+  };
+  for (const field of kind.fields) {
+    if (field.kind === 'metrics') made[field.key] = metrics.slice(0, field.most);
+    if (field.kind === 'metric' && !field.divides) made[field.key] = metrics[0];
+    if (field.kind === 'count') made[field.key] = Math.min(field.most, count);
+    if (field.kind === 'text') made[field.key] = title.slice(0, field.most).trim() || (field.required ? 'Words' : '');
+  }
+  return made as unknown as Block;
+}
+
+const rows = fc.array(fc.array(aBlock, { minLength: 1, maxLength: MOST_ABREAST }), { minLength: 1, maxLength: 8 });
+
+const yardsticks: Dates[] = [
+  GALLERY_DATES,
+  { ...GALLERY_DATES, compared: null },
+  { ...GALLERY_DATES, compared: null, yardstick: { kind: 'target' } },
+  { ...GALLERY_DATES, compared: null, yardstick: { kind: 'typical', ranges: [GALLERY_DATES.compared] } },
+  { period: { from: '2026-10-31', to: '2026-10-31' }, compared: { from: '2026-10-30', to: '2026-10-30' } },
+  { period: { from: '2026-01-01', to: '2026-10-31' }, compared: { from: '2025-01-01', to: '2025-10-31' } },
+];
+
+const aReport = fc.record({
+  rows,
+  language: fc.constantFrom(...LOCALES.map((l) => l.value)),
+  currency: fc.constantFrom(...CURRENCIES),
+  state: fc.constantFrom(...GALLERY_STATES),
+  dates: fc.constantFrom(...yardsticks),
+  clientName: words(75),
+  title: words(TEXT.title),
+  footer: words(160),
+  commentary: words(1_000),
+  main: fc.constantFrom('#274e66', '#ffffff', '#000000', '#ffff00', '#fff4e0'),
+});
+
+type Sketched = typeof aReport extends fc.Arbitrary<infer T> ? T : never;
+
+const USUAL = {
+  clientName: 'Tarnbeck Pottery',
+  title: 'Overview',
+  footer: '',
+  commentary: 'Words.',
+  main: '#274e66',
+  dates: GALLERY_DATES as Dates,
+  state: 'full' as (typeof GALLERY_STATES)[number],
+  language: 'en-GB',
+  currency: 'GBP',
+};
+
+function sceneOf(document: ReportDocument, report: typeof USUAL) {
+  const { dates } = report;
+  const blocks = document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
+  return compose({
+    ...dates,
+    title: report.title,
+    clientName: report.clientName,
+    agencyName: 'Fernglass Media',
+    document,
+    answers: answerAll(questionsOf(document, dates), facts[report.state]!),
+    book: STANDARD,
+    dayNotes: [{ from: '2026-10-10', to: '2026-10-11', text: 'The kiln was out of order.' }],
+    commentary: Object.fromEntries(blocks.map((b) => [b.id, report.commentary])),
+    brand: { main: report.main, second: report.main, footer: report.footer, logo: null },
+    format: formatterOf(report.language, report.currency),
+    ruler: shaper,
+  });
+}
+
+const documentOf = (rows: Block[][], dates: Dates): ReportDocument => ({
+  version: 1,
+  period: { kind: 'fixed', ...dates.period },
+  comparison: { kind: 'previous' },
+  pages: [{ id: 'p', title: 'Page', rows: rows.map((blocks, r) => ({ id: `r${r}`, blocks })) }],
+});
+
+function setReport(report: Sketched) {
+  const { language, dates } = report;
+  const rows = report.rows.map((row, r) => row.map((sketch, i) => blockOf(sketch, `b${r}-${i}`, language)));
+  return { scene: sceneOf(documentOf(rows, dates), report), blocks: rows.flat() };
+}
+
+/** Texts of a block that end beside it. */
+function besideBlocks(page: ScenePage): string[] {
+  return page.ops.flatMap((op) => {
+    if (op.k !== 'text' || op.text.trim() === '') return [];
+    const holds = page.blocks.filter((b) => op.y > b.y && op.y < b.y + b.h && op.x >= b.x - 1 && op.x < b.x + b.w);
+    const inside = holds.some((b) => op.x + op.w <= b.x + b.w + 2.5 || /\s$/.test(op.text));
+    return holds.length > 0 && !inside ? [`${holds[0]!.id}: “${op.text}”`] : [];
+  });
+}
+
+describe('a page of anything', () => {
+  it('has nothing over another, nothing beside its block or the sheet, no figure cut, and no heading alone at its foot', () => {
+    fc.assert(
+      fc.property(aReport, (report) => {
+        const { scene, blocks } = setReport(report);
+        const headings = new Set(blocks.flatMap((b) => (b.kind === 'heading' ? [b.id] : [])));
+        const faults = scene.pages.flatMap((page, i) => {
+          const lowest = Math.max(...page.blocks.map((b) => b.y));
+          const last = page.blocks.filter((b) => b.y === lowest);
+          const goesOn = scene.pages[i + 1]?.blocks.length ?? 0;
+          const alone = goesOn > 0 && last.length > 0 && last.every((b) => headings.has(b.id));
+          return [...pageFaults(page), ...besideBlocks(page), ...(alone ? [`heading alone: ${last[0]!.id}`] : [])];
+        });
+        expect(faults).toEqual([]);
+        // Every block that says anything stands on a page.
+        const shown = new Set(scene.pages.flatMap((p) => p.blocks.map((b) => b.id)));
+        for (const b of blocks) if (b.kind === 'heading' || b.kind === 'kpiRow') expect(shown.has(b.id)).toBe(true);
+      }),
+      { numRuns: Number(process.env.CHRONICON_REPORTS ?? 40) },
+    );
+  });
+});
+
+describe('headline figures', () => {
+  it('are whole in every currency, one to five of them, alone and two and three abreast', () => {
+    const rows = [1, 2, 3, 4, 5].flatMap((n) =>
+      Array.from({ length: MOST_ABREAST }, (_, abreast) =>
+        Array.from({ length: abreast + 1 }, (_, i) => ({
+          kind: 'kpiRow' as const,
+          id: `k${n}-${abreast}-${i}`,
+          metrics: ['revenue', ...METRICS.slice(1)].slice(0, n),
+        })),
+      ),
+    );
+    const every = process.env.CHRONICON_REPORTS ? 1 : 5;
+    const currencies = Intl.supportedValuesOf('currency').filter((_, i) => i % every === 0);
+    const faults = currencies.flatMap((currency, i) => {
+      const language = LOCALES[i % LOCALES.length]!.value;
+      const state = i % 2 === 0 ? 'huge' : 'full';
+      const { pages } = sceneOf(documentOf(rows, GALLERY_DATES), { ...USUAL, language, currency, state });
+      return pages.flatMap((page) => [...pageFaults(page), ...besideBlocks(page)].map((f) => `${currency}: ${f}`));
+    });
+    expect(faults).toEqual([]);
+  });
+
+  it('of a row are written alike: smaller first, then without their currency, which their name says', () => {
+    const block: Block = {
+      kind: 'kpiRow',
+      id: 'k',
+      metrics: ['revenue', 'visits', 'orders', 'bounceRate', 'orderRate'],
+    };
+    const sizesOf = (currency: string, state: 'full' | 'huge', row: Block[]) => {
+      const [page] = sceneOf(documentOf([row], GALLERY_DATES), { ...USUAL, currency, state }).pages;
+      const texts = page!.ops.flatMap((op) => (op.k === 'text' ? [op] : []));
+      const inRow = texts.filter(
+        (t) => t.face === 'serifBold' && t.y > page!.blocks[0]!.y && t.y < page!.blocks[0]!.y + 60,
+      );
+      return { sizes: [...new Set(inRow.map((t) => t.size))], texts: texts.map((t) => t.text) };
+    };
+    expect(sizesOf('GBP', 'full', [block]).sizes).toEqual([20]);
+    const wide = sizesOf('XOF', 'huge', [block]);
+    expect(wide.sizes).toEqual([14]);
+    expect(wide.texts.some((t) => /^Revenue, F.CFA$/.test(t))).toBe(true);
+  });
+});
