@@ -11,6 +11,7 @@ import {
 } from '../report/index.ts';
 import { createFormatter, wordsFor } from '../words/index.ts';
 import { compose, contrast, type Ruler, readable, type Scene } from './index.ts';
+import { paletteOf } from './palette.ts';
 import { createPen } from './pen.ts';
 
 /** Every character is half an em wide: enough to lay out by. */
@@ -337,5 +338,11 @@ describe('brand colours', () => {
       expect(contrast(readable(pale), '#ffffff')).toBeGreaterThanOrEqual(4.5);
     }
     expect(readable('#0f3d2e')).toBe('#0f3d2e');
+    for (const brand of ['#ffffff', '#fff4e0', '#ffe600', '#000000', '#2f6b3a']) {
+      const { main, mainTint, second, compared } = paletteOf({ main: brand, second: brand, footer: '', logo: null });
+      expect(contrast(main, '#ffffff')).toBeGreaterThanOrEqual(4.5);
+      // Bars, marks and dashes carry meaning (WCAG 2.2 SC 1.4.11).
+      for (const colour of [mainTint, second, compared]) expect(contrast(colour, '#ffffff')).toBeGreaterThanOrEqual(3);
+    }
   });
 });

@@ -17,11 +17,15 @@ function place(d: string, scale: number, dx: number, dy: number): string {
   });
 }
 
-/** True when a vector logo is too pale to be seen on white paper, and so gets a ground. */
+/** Relative luminance beyond which a colour is hardly seen on white. */
+const PALE = 0.75;
+
+/** True when a logo is too pale to be seen on white paper, and so gets a ground. */
 export const isPale = (logo: Logo): boolean =>
-  logo.kind === 'vector' &&
-  logo.paths.length > 0 &&
-  logo.paths.every((p) => [p.fill, p.stroke].every((c) => c === null || luminance(c) > 0.75));
+  logo.kind === 'image'
+    ? logo.pale
+    : logo.paths.length > 0 &&
+      logo.paths.every((p) => [p.fill, p.stroke].every((c) => c === null || luminance(c) > PALE));
 
 /**
  * Draws a logo with its top left corner at (x, y), as large as fits `maxWidth` by `maxHeight`.
@@ -38,9 +42,9 @@ export function drawLogo(
   const w = grid(logo.width * scale);
   const h = grid(logo.height * scale);
   ops.push({ k: 'open', tag: 'Figure', alt });
+  if (isPale(logo)) ops.push({ k: 'rect', x: box.x - 4, y: box.y - 4, w: w + 8, h: h + 8, fill: ground });
   if (logo.kind === 'image') ops.push({ k: 'image', x: box.x, y: box.y, w, h, file: logo.file, alt });
   else {
-    if (isPale(logo)) ops.push({ k: 'rect', x: box.x - 4, y: box.y - 4, w: w + 8, h: h + 8, fill: ground });
     for (const p of logo.paths) {
       ops.push({
         k: 'path',

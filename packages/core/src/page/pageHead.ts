@@ -120,6 +120,7 @@ export function drawHead(input: ComposeInput, palette: Palette, pen: Pen, ops: O
   }
   const rule = MARGIN + height + 10;
   pen.line(MARGIN, rule, RIGHT, rule, palette.main, first ? 1.5 : 0.8);
-  if (first) pen.rect(MARGIN, rule - 0.75, 40, 3, palette.second);
+  // An ornament: the brand's colour as it is, seen or not.
+  if (first) pen.rect(MARGIN, rule - 0.75, 40, 3, brand.second);
   return rule + (first ? 18 : 14);
 }

@@ -31,12 +31,23 @@ export function readable(hex: string, ratio = 4.5): string {
   return hexOf(rgb);
 }
 
+/** The palest tint of a colour that is told from white at `ratio` (WCAG 2.2 SC 1.4.11: 3 for what carries meaning). */
+export function visibleTint(hex: string, ratio = 3): string {
+  for (let share = 0.2; share < 1; share += 0.02) {
+    const found = tint(hex, share);
+    if (contrast(found, '#ffffff') >= ratio) return found;
+  }
+  return readable(hex, ratio);
+}
+
 /** The colours of a page: quiet ones of the house, and the brand's made readable on paper. */
 export function paletteOf(brand: Brand): Palette {
+  const main = readable(brand.main);
   return {
-    main: readable(brand.main),
-    mainTint: tint(brand.main, 0.2),
-    second: brand.second,
+    main,
+    mainTint: visibleTint(main),
+    second: readable(brand.second, 3),
+    compared: '#8a929b',
     ink: '#1c2630',
     muted: '#5b6570',
     rule: '#ddd8cb',

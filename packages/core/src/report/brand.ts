@@ -25,6 +25,8 @@ const imageLogo = z.object({
   type: z.enum(['image/png', 'image/jpeg']),
   width: z.number().positive(),
   height: z.number().positive(),
+  /** Too pale to be seen on white paper; of pictures that were brought before this was looked at, none is. */
+  pale: z.boolean().default(false),
 });
 
 export const logoSchema = z.discriminatedUnion('kind', [vectorLogo, imageLogo]);

@@ -6,7 +6,7 @@ import { LogoError, parseSvgLogo } from './svgLogo.ts';
 /** A picture as it is kept: decoded and written anew, so that nothing of what was sent reaches a reader unread. */
 export type ReadPicture =
   | { kind: 'vector'; logo: Extract<Logo, { kind: 'vector' }> }
-  | { kind: 'image'; type: 'image/png' | 'image/jpeg'; data: Uint8Array; width: number; height: number }
+  | { kind: 'image'; type: 'image/png' | 'image/jpeg'; data: Uint8Array; width: number; height: number; pale: boolean }
   | { kind: 'refused'; message: string };
 
 /** Points each way beyond which a picture is made smaller: more than a page at 600 to the inch. */
@@ -42,7 +42,34 @@ async function readImage(data: Buffer, type: 'image/png' | 'image/jpeg'): Promis
     .resize({ width: KEPT_SIDE, height: KEPT_SIDE, fit: 'inside', withoutEnlargement: true });
   const written = type === 'image/png' ? decoded.png({ compressionLevel: 9 }) : decoded.jpeg({ quality: 92 });
   const { data: bytes, info } = await written.toBuffer({ resolveWithObject: true });
-  return { kind: 'image', type, data: bytes, width: info.width, height: info.height };
+  return { kind: 'image', type, data: bytes, width: info.width, height: info.height, pale: await isPale(bytes) };
+}
+
+/** Points each way in which paleness is looked for; relative luminance beyond which a point is hardly seen on white. */
+const LOOKED_AT = 160;
+const PALE = 0.75;
+/** Points that are less than half there are not looked at. */
+const THERE = 128;
+/** Of what is there, how much has to be pale: of a drawing on nothing nearly all; of a picture with a ground, all of it. */
+const ENOUGH = { drawing: 0.97, picture: 0.999 };
+
+/** Whether a picture would vanish on white paper. */
+async function isPale(bytes: Buffer): Promise<boolean> {
+  const { data } = await sharp(bytes)
+    .resize({ width: LOOKED_AT, height: LOOKED_AT, fit: 'inside', withoutEnlargement: true, kernel: 'nearest' })
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  let [there, pale] = [0, 0];
+  const linear = (v: number) => (v <= 10 ? v / 255 / 12.92 : ((v / 255 + 0.055) / 1.055) ** 2.4);
+  for (let i = 0; i < data.length; i += 4) {
+    if (data[i + 3]! < THERE) continue;
+    there++;
+    if (0.2126 * linear(data[i]!) + 0.7152 * linear(data[i + 1]!) + 0.0722 * linear(data[i + 2]!) > PALE) pale++;
+  }
+  const isDrawing = there < data.length / 4;
+  return there > 0 && pale / there >= (isDrawing ? ENOUGH.drawing : ENOUGH.picture);
 }
 
 /** Reads an uploaded picture; what is wrong with it comes back in words. */

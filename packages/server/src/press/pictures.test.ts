@@ -103,6 +103,30 @@ describe('a picture that is kept', () => {
   });
 });
 
+describe('a logo that would vanish on white paper', () => {
+  const words = (fill: string) =>
+    Buffer.from(`<svg width="300" height="80"><text x="5" y="60" font-size="60" fill="${fill}">Skerry</text></svg>`);
+  const drawing = (fill: string) => sharp(words(fill)).png().toBuffer();
+  const picture = (ground: string, fill: string) =>
+    sharp({ create: { width: 300, height: 80, channels: 3, background: ground } })
+      .composite([{ input: words(fill) }])
+      .jpeg()
+      .toBuffer();
+
+  it.each([
+    ['white on nothing', () => drawing('#ffffff'), true],
+    ['cream on nothing', () => drawing('#fff4e0'), true],
+    ['yellow on nothing', () => drawing('#ffee33'), true],
+    ['black on nothing', () => drawing('#000000'), false],
+    ['petrol on nothing', () => drawing('#0f5e6b'), false],
+    ['cream on white', () => picture('#ffffff', '#fffdf5'), true],
+    ['black on white', () => picture('#ffffff', '#000000'), false],
+    ['white on black', () => picture('#000000', '#ffffff'), false],
+  ])('is known when it is brought: %s', async (_, make, pale) => {
+    expect(await read(await make())).toMatchObject({ kind: 'image', pale });
+  });
+});
+
 describe('a drawing', () => {
   const svg = (inside: string) =>
     Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 10">${inside}</svg>`);

@@ -55,8 +55,8 @@ export function createPictures(): Pictures {
       }
       if (read.kind === 'refused') throw new LogoError(read.message);
       if (read.kind === 'vector') return read.logo;
-      const { type, width, height } = read;
-      return { kind: 'image', file: files.write(read.data), type, width, height };
+      const { type, width, height, pale } = read;
+      return { kind: 'image', file: files.write(read.data), type, width, height, pale };
     },
     async close() {
       await pool?.destroy();

@@ -23,7 +23,6 @@ const LEAST_END = 40;
 /** Fewer days than this have no line: each is a bar. */
 const LEAST_DAYS = 3;
 const BAR_WIDTH = 26;
-const COMPARED = '#8a929b';
 
 /**
  * A chart of days: the current range solid in the brand colour with a quiet area under it, the compared one
@@ -92,7 +91,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           pen.path(`${under}L${x(end)},${base}L${x(begin)},${base}Z`, { fill: palette.main, opacity: 0.07 });
         }
         if (chart.compared) {
-          pen.path(linePath(chart.compared.values, x, y), { stroke: COMPARED, width: 1, dash: [2.5, 2] });
+          pen.path(linePath(chart.compared.values, x, y), { stroke: palette.compared, width: 1, dash: [2.5, 2] });
         }
         if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
         pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
@@ -115,7 +114,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
             const at = x(i) + left;
             pen.rect(at, Math.min(base, y(value)), bar, Math.abs(y(value) - base), fill);
           });
-        if (chart.compared) put(chart.compared.values, -bar - 1, COMPARED);
+        if (chart.compared) put(chart.compared.values, -bar - 1, palette.compared);
         put(chart.current.values, chart.compared ? 1 : -bar / 2, palette.main);
         if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
       }

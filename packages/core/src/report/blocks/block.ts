@@ -12,6 +12,8 @@ export interface Palette {
   main: string;
   mainTint: string;
   second: string;
+  /** What is compared with, and what falls: grey beside the brand's own. */
+  compared: string;
   ink: string;
   muted: string;
   rule: string;

@@ -19,8 +19,6 @@ type DriversBlock = BlockOf<'drivers', typeof fields>;
 const ROW = 16;
 const LEADING = 12;
 const NOTE_LEADING = 10;
-/** Of bars that fall. */
-const FALL = '#8a929b';
 
 /** Asked only where something is compared: there is no change otherwise. */
 function asks(block: DriversBlock, { period, compared, filter }: Scope) {
@@ -93,7 +91,7 @@ function drawBars(pen: Pen, context: LayoutContext, told: Told, x: number, y: nu
     pen.tagged('P', null, () => {
       pen.text(x, top + 11, `${context.fit(line.label, style, labelWidth!)} `, style);
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
-      if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : FALL);
+      if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : palette.compared);
       pen.text(x + context.width, top + 11, say(line.value), bold, 'right');
     });
   });
