@@ -142,6 +142,8 @@ export const de: Words = {
   points: 'Punkte',
   point: 'Punkt',
   perDay: '{metric} je Tag',
+  byWeek: 'nach Wochen',
+  byMonth: 'nach Monaten',
   other: 'Übrige',
   all: 'Gesamt',
   change: 'Änderung',

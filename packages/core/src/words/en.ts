@@ -144,6 +144,8 @@ export const en: Words = {
   points: 'points',
   point: 'point',
   perDay: '{metric} per day',
+  byWeek: 'by week',
+  byMonth: 'by month',
   other: 'Other',
   all: 'All',
   change: 'Change',

@@ -139,6 +139,8 @@ export const es: Words = {
   points: 'puntos',
   point: 'punto',
   perDay: '{metric} por día',
+  byWeek: 'por semanas',
+  byMonth: 'por meses',
   other: 'Otros',
   all: 'Total',
   change: 'Variación',

@@ -21,6 +21,8 @@ export interface Formatter extends Numbers {
   date(date: CivilDate): string;
   /** `1 Oct` */
   shortDate(date: CivilDate): string;
+  /** `Oct 2026` */
+  shortMonth(date: CivilDate): string;
   /** `October 2026` for a whole month, `1–15 October 2026` otherwise. */
   range(range: Range): string;
   /** The same where room is short: `October 2026`, `26 Oct – 1 Nov`. */
@@ -54,6 +56,7 @@ export function createFormatter(locale: string, currency: string): Formatter {
   const long = day({ day: 'numeric', month: 'long', year: 'numeric' });
   const short = day({ day: 'numeric', month: 'short' });
   const month = day({ month: 'long', year: 'numeric' });
+  const monthShort = day({ month: 'short', year: 'numeric' });
   const dayOnly = day({ day: 'numeric' });
   const dayMonth = day({ day: 'numeric', month: 'long' });
 
@@ -62,6 +65,7 @@ export function createFormatter(locale: string, currency: string): Formatter {
   const pointsOf = (n: number) => (plural.select(Math.abs(n)) === 'one' ? words.point : words.points);
   const dates = memo((from, to) => (from === to ? long.format(utc(from)) : long.formatRange(utc(from), utc(to))));
   const shortDate = memo((date) => short.format(utc(date)));
+  const shortMonth = memo((date) => monthShort.format(utc(date)));
   const date = memo((day) => long.format(utc(day)));
   const range = memo((from, to) => unitName({ from, to }) ?? dates(from, to));
   const shortRange = memo(
@@ -83,6 +87,7 @@ export function createFormatter(locale: string, currency: string): Formatter {
     pointsOf,
     date: (day) => date(day, day),
     shortDate: (date) => shortDate(date, date),
+    shortMonth: (date) => shortMonth(date, date),
     dates: (r) => dates(r.from, r.to),
     shortRange: (r) => shortRange(r.from, r.to),
     range: (r) => range(r.from, r.to),

@@ -142,6 +142,8 @@ export const fr: Words = {
   points: 'points',
   point: 'point',
   perDay: '{metric} par jour',
+  byWeek: 'par semaine',
+  byMonth: 'par mois',
   other: 'Autres',
   all: 'Total',
   change: 'Évolution',

@@ -139,6 +139,8 @@ export const it: Words = {
   points: 'punti',
   point: 'punto',
   perDay: '{metric} al giorno',
+  byWeek: 'per settimana',
+  byMonth: 'per mese',
   other: 'Altri',
   all: 'Totale',
   change: 'Variazione',

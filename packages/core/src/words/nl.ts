@@ -139,6 +139,8 @@ export const nl: Words = {
   points: 'punten',
   point: 'punt',
   perDay: '{metric} per dag',
+  byWeek: 'per week',
+  byMonth: 'per maand',
   other: 'Overige',
   all: 'Totaal',
   change: 'Verandering',

@@ -139,6 +139,8 @@ export const pl: Words = {
   points: 'p.p.',
   point: 'p.p.',
   perDay: '{metric} dziennie',
+  byWeek: 'tygodniami',
+  byMonth: 'miesiącami',
   other: 'Pozostałe',
   all: 'Razem',
   change: 'Zmiana',

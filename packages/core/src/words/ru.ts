@@ -139,6 +139,8 @@ export const ru: Words = {
   points: 'п. п.',
   point: 'п. п.',
   perDay: '{metric} по дням',
+  byWeek: 'по неделям',
+  byMonth: 'по месяцам',
   other: 'Прочие',
   all: 'Всего',
   change: 'Изменение',

@@ -30,6 +30,9 @@ export interface Words {
   point: string;
   /** `{metric}` */
   perDay: string;
+  /** Beside the title of a trend whose points are averages of weeks, of months. */
+  byWeek: string;
+  byMonth: string;
   other: string;
   /** `{dimension}`: the head of a total row. */
   all: string;

@@ -10,10 +10,17 @@ const LABEL_GAP = 9;
 
 const lastKnown = (values: readonly (number | null)[]): number => values.findLastIndex((v) => v !== null);
 
-/** Days at which the axis is labelled: about weekly, never closer than labels of `label` points allow. */
-function tickDays(count: number, width: number, label: number): number[] {
+/** Points from one label of the axis to the next, by what a point is of: about weekly, quarterly, yearly. */
+const EVERY = {
+  day: [1, 2, 7, 14, 28, 56, 91],
+  week: [1, 2, 4, 8, 13, 26, 52],
+  month: [1, 2, 3, 6, 12, 24, 60, 120],
+} as const;
+
+/** Points at which the axis is labelled, never closer than labels of `label` points wide allow. */
+function labelled(count: number, every: readonly number[], width: number, label: number): number[] {
   const most = Math.max(1, Math.floor(width / (label + 10)));
-  const step = [1, 2, 7, 14, 28, 56, 91, 182].find((s) => Math.ceil(count / s) <= most) ?? Math.ceil(count / most);
+  const step = every.find((s) => Math.ceil(count / s) <= most) ?? Math.ceil(count / most);
   return Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
 }
 
@@ -47,7 +54,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
     ...[ownEnd, otherEnd].flatMap((e) => (e ? e.lines.map((line) => width(line, e.style)) : [])),
     0,
   );
-  const isBars = chart.days.length < LEAST_DAYS;
+  const isBars = chart.span === 'day' && chart.points.length < LEAST_DAYS;
   const low = known.length > 0 ? Math.min(...known) : 0;
   const high = known.length > 0 ? Math.max(...known) : 0;
   const alt = fill(format.words.chartText, {
@@ -63,7 +70,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
       const y0 = top + 8;
       const y1 = top + chart.height - AXIS;
       const y = scale.copy().range([y1, y0]);
-      const points = Math.max(chart.days.length, ...series.map((s) => s.length));
+      const points = Math.max(chart.points.length, ...series.map((s) => s.length));
       const x = isBars
         ? scaleLinear([-0.5, points - 0.5], [x0, x1])
         : scaleLinear([0, Math.max(1, points - 1)], [x0, x1]);
@@ -73,10 +80,15 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           pen.line(x0, y(tick.value), x1, y(tick.value), tick.value === 0 ? palette.muted : palette.rule, 0.5);
           pen.text(x0 - 6, y(tick.value) + 2.5, tick.label, small, 'right');
         }
-        const dayLabel = Math.max(...chart.days.slice(0, 31).map((d) => width(format.shortDate(d), small)));
-        for (const i of tickDays(chart.days.length, x1 - x0, dayLabel)) {
-          const align = i === 0 && !isBars ? 'left' : 'center';
-          pen.text(x(i), y1 + 11, format.shortDate(chart.days[i]!), small, align);
+        const nameOf = chart.span === 'month' ? format.shortMonth : format.shortDate;
+        const names = chart.points.map(nameOf);
+        const widestName = Math.max(...names.map((n) => width(n, small)));
+        const said = new Set<string>();
+        for (const i of labelled(names.length, EVERY[chart.span], x1 - x0, widestName)) {
+          // A name that stood there already would say two days are one.
+          if (said.has(names[i]!)) continue;
+          said.add(names[i]!);
+          pen.text(x(i), y1 + 11, names[i]!, small, i === 0 && !isBars ? 'left' : 'center');
         }
         if (isBars) {
           drawBars();

@@ -77,12 +77,14 @@ export interface LineChart {
   width: number;
   height: number;
   unit: MetricUnit;
-  days: CivilDate[];
+  /** What a point is of, and the first day of each. */
+  span: 'day' | 'week' | 'month';
+  points: CivilDate[];
   current: { values: (number | null)[]; label: string };
   compared: { values: (number | null)[]; label: string } | null;
   /** A level line across the chart: what each day should bring. */
   target: { value: number; label: string } | null;
-  /** Days with a note, by their first and last place among `days`. */
+  /** Days with a note, by their first and last place among `points`. */
   marks: { from: number; to: number }[];
 }
 

@@ -1,31 +1,18 @@
-import { daysOf, lengthOf } from '../../calendar/index.ts';
-import { type Answers, isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
+import { lengthOf } from '../../calendar/index.ts';
+import { isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
 import { dayNoteWords, fill } from '../../words/index.ts';
 import type { Laid, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
+import { lineQuestions, lineValues, pointsOf, spanOf } from './trendSpan.ts';
 
 const fields = { metric: metricField(), title: titleField };
 
 type Trend = BlockOf<'trend', typeof fields>;
 
-interface Asked {
-  current: Question;
-  before: Question | null;
-  target: Question | null;
-}
-
-const asks = (block: Trend, { period, compared, yardstick, filter }: Scope): Asked => ({
-  current: { op: 'byDay', metric: block.metric, range: period, filter },
-  before: compared && { op: 'byDay', metric: block.metric, range: compared, filter },
-  target: yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period, filter } : null,
-});
-
-function seriesOf(answers: Answers, question: Question | null): (number | null)[] | null {
-  const answer = question && answers[keyOf(question)];
-  return answer?.op === 'byDay' && Array.isArray(answer.values) ? answer.values : null;
-}
+const targetOf = (block: Trend, { period, yardstick, filter }: Scope): Question | null =>
+  yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period, filter } : null;
 
 /** Heights of the chart in points: as it is where nothing else is wanted, and its limits. */
 const USUAL = 128;
@@ -41,21 +28,27 @@ export const trend = defineBlock({
   fields,
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
-  questions: (block, scope) => Object.values(asks(block, scope)).filter((q) => q !== null),
+  questions(block, scope) {
+    const { current, before } = lineQuestions(block.metric, scope);
+    return [current, before, targetOf(block, scope)].filter((q) => q !== null);
+  },
   least: () => NARROWEST,
   lay(block, context) {
     const { format } = context;
-    const { current, before, target } = asks(block, context);
+    const target = targetOf(block, context);
+    const { current, before: compared } = lineValues(block.metric, context, context.answers, context.book);
     const metric = context.book.of(block.metric);
     const label = context.labelOf(block.metric);
     // What is counted at the end of each day is not so many a day.
     const isLevel = metric.aggregation.kind === 'level' && !metric.aggregation.net;
     const title = block.title.trim() || (isLevel ? label : fill(format.words.perDay, { metric: label }));
-    const compared = seriesOf(context.answers, before);
-    const days = daysOf(context.period);
+    const span = spanOf(context.period);
+    const points = pointsOf(context.period);
     for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
-    const beside =
+    const against =
       context.compared && compared ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
+    const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
+    const beside = [spanned, against].filter((t) => t !== '').join(', ');
     const head = setTitle(context, title, context.oddMark(block.metric), beside);
     const drawn = (height: number) =>
       context.lineChart({
@@ -63,16 +56,18 @@ export const trend = defineBlock({
         width: context.width,
         height,
         unit: metric.unit,
-        days,
+        span,
+        points,
+        // Each on the points that hold its days.
         marks: context.dayNotes.map((n) => ({
           from: Math.max(
             0,
-            days.findIndex((d) => d >= n.from),
+            points.findLastIndex((d) => d <= n.from),
           ),
-          to: days.findLastIndex((d) => d <= n.to),
+          to: points.findLastIndex((d) => d <= n.to),
         })),
         target: dailyTarget(),
-        current: { values: seriesOf(context.answers, current) ?? [], label: format.range(context.period) },
+        current: { values: current ?? [], label: format.range(context.period) },
         compared:
           compared?.some((v) => v !== null) && context.compared
             ? { values: compared, label: format.range(context.compared) }
