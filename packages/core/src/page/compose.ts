@@ -24,6 +24,8 @@ const NOTE_LEADING = 10;
 /** Between the flow and the notes beneath it, and between notes and foot. */
 const NOTE_GAP = 8;
 const ABOVE_FOOT = 6;
+/** Of a line: what sums of measures may be off by. */
+const HAIR = 1e-6;
 
 /** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
 function pageWriter(input: ComposeInput, palette: Palette) {
@@ -47,7 +49,7 @@ function pageWriter(input: ComposeInput, palette: Palette) {
   };
   /** Sets notes just above the foot; those that have no room beneath `y` get pages of their own. */
   const putNotes = (pen: Pen, y: number, lines: readonly string[], title: string): void => {
-    const now = lines.slice(0, Math.max(0, Math.floor((bottom - y) / NOTE_LEADING)));
+    const now = lines.slice(0, Math.max(0, Math.floor((bottom - y) / NOTE_LEADING + HAIR)));
     const top = bottom - now.length * NOTE_LEADING;
     if (now.length > 0) {
       pen.tagged('P', null, () => {

@@ -145,6 +145,7 @@ export const de: Words = {
   byWeek: 'nach Wochen',
   byMonth: 'nach Monaten',
   other: 'Übrige',
+  unnamed: 'Ohne Angabe',
   all: 'Gesamt',
   change: 'Änderung',
   preparedBy: 'Erstellt von {agency} für {client}',

@@ -147,6 +147,7 @@ export const en: Words = {
   byWeek: 'by week',
   byMonth: 'by month',
   other: 'Other',
+  unnamed: 'Not given',
   all: 'All',
   change: 'Change',
   preparedBy: 'Prepared by {agency} for {client}',

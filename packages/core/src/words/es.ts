@@ -142,6 +142,7 @@ export const es: Words = {
   byWeek: 'por semanas',
   byMonth: 'por meses',
   other: 'Otros',
+  unnamed: 'Sin indicar',
   all: 'Total',
   change: 'Variación',
   preparedBy: 'Preparado por {agency} para {client}',

@@ -145,6 +145,7 @@ export const fr: Words = {
   byWeek: 'par semaine',
   byMonth: 'par mois',
   other: 'Autres',
+  unnamed: 'Non indiqué',
   all: 'Total',
   change: 'Évolution',
   preparedBy: 'Préparé par {agency} pour {client}',

@@ -142,6 +142,7 @@ export const it: Words = {
   byWeek: 'per settimana',
   byMonth: 'per mese',
   other: 'Altri',
+  unnamed: 'Non indicato',
   all: 'Totale',
   change: 'Variazione',
   preparedBy: 'Preparato da {agency} per {client}',

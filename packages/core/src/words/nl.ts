@@ -142,6 +142,7 @@ export const nl: Words = {
   byWeek: 'per week',
   byMonth: 'per maand',
   other: 'Overige',
+  unnamed: 'Niet opgegeven',
   all: 'Totaal',
   change: 'Verandering',
   preparedBy: 'Opgesteld door {agency} voor {client}',

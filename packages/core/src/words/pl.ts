@@ -142,6 +142,7 @@ export const pl: Words = {
   byWeek: 'tygodniami',
   byMonth: 'miesiącami',
   other: 'Pozostałe',
+  unnamed: 'Nie podano',
   all: 'Razem',
   change: 'Zmiana',
   preparedBy: 'Przygotowane przez {agency} dla {client}',

@@ -142,6 +142,7 @@ export const ru: Words = {
   byWeek: 'по неделям',
   byMonth: 'по месяцам',
   other: 'Прочие',
+  unnamed: 'Не указано',
   all: 'Всего',
   change: 'Изменение',
   preparedBy: 'Подготовлено: {agency} для {client}',

@@ -59,17 +59,22 @@ export function whySentence({ metric, label, current, compared, drivers }: WhyIn
   const tail = drivers && !('na' in drivers) ? partsOf(drivers) : [];
   return tail.length > 0 ? `${head}; ${tail.join(', ')}` : head;
 
+  function nameOf(part: string): string {
+    return part.trim() || format.words.unnamed;
+  }
+
   function partsOf(found: Drivers): string[] {
     const along = found.items.filter((i) => i.by * abs > 0 && Math.abs(i.by) >= WORTH_SAYING * Math.abs(abs));
     const named = along.slice(0, MOST_NAMED).filter((i) => /[1-9]/.test(signed(i.by)));
     const pieces = named.map((i) => {
+      const label = nameOf(i.label);
       if (found.kind === 'ratio') {
         const own = Math.abs(i.rate ?? 0) >= Math.abs(i.mix ?? 0);
-        return fill(own ? why.ownRate : why.weight, { label: i.label, by: signed(i.by) });
+        return fill(own ? why.ownRate : why.weight, { label, by: signed(i.by) });
       }
       const share = i.by / abs;
-      if (share > 1) return fill(why.alone, { label: i.label, by: signed(i.by) });
-      return fill(up ? why.ofRise : why.ofFall, { label: i.label, share: format.wholePercent(share) });
+      if (share > 1) return fill(why.alone, { label, by: signed(i.by) });
+      return fill(up ? why.ofRise : why.ofFall, { label, share: format.wholePercent(share) });
     });
     const against = againstIt(found);
     return against === null ? pieces : [...pieces, against];
@@ -85,11 +90,11 @@ export function whySentence({ metric, label, current, compared, drivers }: WhyIn
       if (!/[1-9]/.test(signed(by))) return null;
       if (parts.length > 1) return fill(why.others, { count: parts.length, by: signed(by) });
       const own = Math.abs(only!.rate ?? 0) >= Math.abs(only!.mix ?? 0);
-      return fill(own ? why.ownRate : why.weight, { label: only!.label, by: signed(by) });
+      return fill(own ? why.ownRate : why.weight, { label: nameOf(only!.label), by: signed(by) });
     }
     const amount = format.figure(Math.abs(by), metric.unit);
     if (!/[1-9]/.test(amount)) return null;
-    if (parts.length === 1) return fill(up ? why.partFell : why.partRose, { label: only!.label, by: amount });
+    if (parts.length === 1) return fill(up ? why.partFell : why.partRose, { label: nameOf(only!.label), by: amount });
     return fill(up ? why.othersFell : why.othersRose, { count: parts.length, by: amount });
   }
 }

@@ -34,6 +34,8 @@ export interface Words {
   byWeek: string;
   byMonth: string;
   other: string;
+  /** What is counted for no value of a dimension. */
+  unnamed: string;
   /** `{dimension}`: the head of a total row. */
   all: string;
   change: string;

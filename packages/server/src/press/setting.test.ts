@@ -156,6 +156,19 @@ describe('a page of anything', () => {
   });
 });
 
+describe('what is counted for no value', () => {
+  it.each(LOCALES.map((l) => l.value))('has a name in %s, in tables, beside bars and in the sentence', (language) => {
+    const rows: Block[][] = [
+      [{ kind: 'ranking', id: 'r', dimension: 'channel', metrics: ['visits'], n: 10, title: '' }],
+      [{ kind: 'drivers', id: 'd', dimension: 'channel', metric: 'visits', n: 10, title: '' }],
+    ];
+    const [page] = sceneOf(documentOf(rows, GALLERY_DATES), { ...USUAL, language }).pages;
+    const texts = page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : []));
+    expect(texts.filter((t) => t === wordsFor(language).unnamed)).toHaveLength(2);
+    expect(texts).not.toContain('');
+  });
+});
+
 describe('headline figures', () => {
   it('are whole in every currency, one to five of them, alone and two and three abreast', () => {
     const rows = [1, 2, 3, 4, 5].flatMap((n) =>

@@ -1,7 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
 import { type ColumnWish, shareColumns } from '../../set/index.ts';
-import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
+import { type Column, fill, fullStop, type Words, whySentence } from '../../words/index.ts';
 import type { LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -42,8 +42,8 @@ interface Line {
 }
 
 /** The parts that brought most, the others together, and a ratio's numerators without denominators: all of the change. */
-function linesOf(found: Drivers, n: number, other: string): Line[] {
-  const lines = found.items.slice(0, n).map((i) => ({ label: i.label, value: i.by }));
+function linesOf(found: Drivers, n: number, { other, unnamed }: Words): Line[] {
+  const lines = found.items.slice(0, n).map((i) => ({ label: i.label.trim() || unnamed, value: i.by }));
   const rest = found.items.slice(n).reduce((sum, i) => sum + i.by, found.residual);
   return found.items.length > n || found.residual !== 0 ? [...lines, { label: other, value: rest }] : lines;
 }
@@ -121,7 +121,7 @@ function toldOf(block: DriversBlock, context: LayoutContext): Told | null {
   const [current, compared] = [asked.current, asked.before].map(
     (q) => valueOfAnswer(context.answers[keyOf(q)]) ?? na('no-data'),
   ) as [Value, Value];
-  const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words.other);
+  const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words);
   const values = lines.map((l) => l.value);
   const column = format.differences(values, metric.unit);
   return {

@@ -84,7 +84,11 @@ function tableOf(block: Ranking, context: LayoutContext): Table | { title: strin
   const answer = context.answers[keyOf(ask(block, context))];
   const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
   if ('na' in found) return { title, na: found.na };
-  const lines: Line[] = found.rows.map((r) => ({ label: r.label, cells: r.cells, kind: 'row' }));
+  const lines: Line[] = found.rows.map((r) => ({
+    label: r.label.trim() || words.unnamed,
+    cells: r.cells,
+    kind: 'row',
+  }));
   if (found.other) lines.push({ label: words.other, cells: found.other, kind: 'other' });
   const largest = lines.map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0));
   const top = Math.max(...largest);

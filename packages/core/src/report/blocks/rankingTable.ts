@@ -99,8 +99,12 @@ function wishesOf(context: LayoutContext, table: Table, size: number) {
     const widest = Math.max(
       ...rows.map(({ line, cells }) => context.measure(cells[i]!.text, lineStyle(context, size, line.kind))),
     );
-    const head = context.measure(text + mark, headStyle(context, size));
-    return { least: widest, natural: Math.max(widest, Math.min(head, HEAD_WIDTH)) };
+    const style = headStyle(context, size);
+    const head = context.measure(text + mark, style);
+    // Its words are parted, not broken, as far as they are of usual length.
+    const word = Math.max(...(text + mark).split(' ').map((w) => context.measure(w, style)));
+    const least = Math.max(widest, Math.min(word, HEAD_WIDTH));
+    return { least, natural: Math.max(least, Math.min(head, HEAD_WIDTH)) };
   });
   const labels = Math.max(
     ...table.lines.map((l) => context.measure(l.label, lineStyle(context, size, l.kind))),
