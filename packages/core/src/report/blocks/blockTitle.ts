@@ -1,4 +1,5 @@
 import type { LayoutContext, Pen, TextStyle } from './block.ts';
+import { fewLines } from './fewLines.ts';
 
 const LEADING = 12;
 const MOST_LINES = 2;
@@ -12,22 +13,7 @@ const BENEATH = 8;
 export function setTitle(context: LayoutContext, title: string, mark = '', beside = '') {
   const style: TextStyle = { face: 'sansBold', size: 9.5, fill: context.palette.ink };
   const quiet: TextStyle = { face: 'sans', size: 9.5, fill: context.palette.muted };
-  const all = context.wrap(title + mark, style, context.width);
-  const lines =
-    all.length <= MOST_LINES
-      ? all
-      : [
-          ...all.slice(0, MOST_LINES - 1),
-          context.fit(
-            all
-              .slice(MOST_LINES - 1)
-              .join(' ')
-              .slice(0, -mark.length || undefined),
-            style,
-            context.width,
-            mark,
-          ),
-        ];
+  const lines = fewLines(context, title, mark, style, context.width, MOST_LINES);
   const indent = context.measure(`${lines.at(-1)}   `, style);
   const isBeside = beside !== '' && indent + context.measure(beside, quiet) <= context.width;
   const under = beside === '' || isBeside ? [] : context.wrap(beside, quiet, context.width);

@@ -2,6 +2,7 @@ import type { Change, Metric, Value } from '../../figures/index.ts';
 import { isKnown } from '../../figures/index.ts';
 import type { Formatter } from '../../words/index.ts';
 import type { LayoutContext, Pen, TextStyle } from './block.ts';
+import { fewLines } from './fewLines.ts';
 
 /** A change with its words; null where none may be told. */
 export interface Told {
@@ -42,6 +43,7 @@ type Step = { size: number; as: (typeof STEPS)[number]['as'] };
 
 /** Points; of the label, the figure's own line for each size, and small lines. */
 const LABEL = 10;
+const LABEL_LINES = 2;
 const LINE = 12;
 const SPARKLINE = 22;
 const INDENT = 9;
@@ -104,9 +106,7 @@ export function setCell(context: LayoutContext, figure: KpiFigure, width: number
   const label = labelStyle(context);
   const isBare = figure.metric.unit === 'money' && as !== 'full' && isKnown(figure.current);
   const name = isBare ? `${figure.label}, ${format.currencySign}` : figure.label;
-  const labels = context.wrap(name + figure.mark, label, width);
-  const cut = labels.slice(2).length > 0;
-  const labelLines = cut ? [labels[0]!, context.fit(labels.slice(1).join(' '), label, width, figure.mark)] : labels;
+  const labelLines = fewLines(context, name, figure.mark, label, width, LABEL_LINES);
   const text = textOf(figure, as, format);
   let big = bigStyle(context, step?.size ?? STEPS.at(-1)!.size);
   let figures = [text];

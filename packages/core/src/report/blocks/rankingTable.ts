@@ -3,6 +3,7 @@ import { shareColumns } from '../../set/index.ts';
 import type { Column } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
+import { fewLines } from './fewLines.ts';
 
 export interface Line {
   label: string;
@@ -139,13 +140,9 @@ function measure(context: LayoutContext, table: Table): Measured {
       ends.push(x);
     }
     const head = headStyle(context, size);
-    const heads = headsOf(context, table).map(({ text, mark }, i) => {
-      const width = widths[i + 1]! + (i === 0 ? bar : 0);
-      const lines = context.wrap(text + mark, head, width);
-      if (lines.length <= HEAD_LINES) return lines;
-      const rest = lines.slice(HEAD_LINES - 1).join(' ');
-      return [...lines.slice(0, HEAD_LINES - 1), context.fit(rest, head, width)];
-    });
+    const heads = headsOf(context, table).map(({ text, mark }, i) =>
+      fewLines(context, text, mark, head, widths[i + 1]! + (i === 0 ? bar : 0), HEAD_LINES),
+    );
     const most = Math.max(...heads.map((h) => h.length));
     return {
       size,
