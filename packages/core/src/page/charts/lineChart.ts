@@ -145,6 +145,19 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           own = middle - (up * apart) / 2;
           other = middle + (up * apart) / 2;
         }
+        // Within the chart: what leaves it at one end pushes the other along.
+        const within = (middle: number, lines: number, above: number, beneath: number) =>
+          Math.max(
+            top + 4 + (lines / 2) * LABEL_GAP + above,
+            Math.min(y1 + AXIS - (lines / 2) * LABEL_GAP - beneath, middle),
+          );
+        const isUpper = own !== null && other !== null && own <= other;
+        const [ownHigh, otherHigh] = [own, other].map((at, i) =>
+          at === null ? 0 : ([ownEnd, otherEnd][i]?.lines.length ?? 0) * LABEL_GAP,
+        ) as [number, number];
+        if (own !== null) own = within(own, ownEnd.lines.length, isUpper ? 0 : otherHigh, isUpper ? otherHigh : 0);
+        if (other !== null && otherEnd)
+          other = within(other, otherEnd.lines.length, isUpper ? ownHigh : 0, isUpper ? 0 : ownHigh);
         const put = ({ lines, style }: typeof ownEnd, middle: number) => {
           const first = middle + 2.5 - ((lines.length - 1) / 2) * LABEL_GAP;
           lines.forEach((line, i) => {
