@@ -157,6 +157,21 @@ describe('a page of anything', () => {
   });
 });
 
+describe('a trend of weeks', () => {
+  it('says that days lack, of what its points average; a rate stays a line of days, whose gaps are seen', () => {
+    const dates: Dates = { period: { from: '2026-01-01', to: '2026-10-31' }, compared: null };
+    const textsOf = (metric: string, state: 'full' | 'partial') => {
+      const rows: Block[][] = [[{ kind: 'trend', id: 't', metric, title: '' }]];
+      const [page] = sceneOf(documentOf(rows, dates), { ...USUAL, dates, state }).pages;
+      return page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim().replace(/\s/g, ' ')] : []));
+    };
+    const said = 'Visits, 1 January – 31 October 2026: not all days are known.';
+    expect(textsOf('visits', 'partial')).toEqual(expect.arrayContaining([said, 'by week']));
+    expect(textsOf('visits', 'full')).not.toContain(said);
+    expect(textsOf('bounceRate', 'partial')).not.toContain('by week');
+  });
+});
+
 describe('what is counted for no value', () => {
   it.each(LOCALES.map((l) => l.value))('has a name in %s, in tables, beside bars and in the sentence', (language) => {
     const rows: Block[][] = [

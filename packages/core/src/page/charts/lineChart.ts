@@ -81,14 +81,15 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           pen.text(x0 - 6, y(tick.value) + 2.5, tick.label, small, 'right');
         }
         const nameOf = chart.span === 'month' ? format.shortMonth : format.shortDate;
-        const names = chart.points.map(nameOf);
-        const widestName = Math.max(...names.map((n) => width(n, small)));
+        // One month of days, one year of months: all lengths of names.
+        const widestName = Math.max(0, ...chart.points.slice(0, 31).map((d) => width(nameOf(d), small)));
         const said = new Set<string>();
-        for (const i of labelled(names.length, EVERY[chart.span], x1 - x0, widestName)) {
+        for (const i of labelled(chart.points.length, EVERY[chart.span], x1 - x0, widestName)) {
+          const name = nameOf(chart.points[i]!);
           // A name that stood there already would say two days are one.
-          if (said.has(names[i]!)) continue;
-          said.add(names[i]!);
-          pen.text(x(i), y1 + 11, names[i]!, small, i === 0 && !isBars ? 'left' : 'center');
+          if (said.has(name)) continue;
+          said.add(name);
+          pen.text(x(i), y1 + 11, name, small, i === 0 && !isBars ? 'left' : 'center');
         }
         if (isBars) {
           drawBars();

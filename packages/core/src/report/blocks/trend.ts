@@ -1,11 +1,11 @@
-import { lengthOf } from '../../calendar/index.ts';
+import { lengthOf, type Range } from '../../calendar/index.ts';
 import { isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
 import { dayNoteWords, fill } from '../../words/index.ts';
-import type { Laid, Scope } from './block.ts';
+import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
-import { lineQuestions, lineValues, pointsOf, spanOf } from './trendSpan.ts';
+import { comparedPoints, periodPoints, pointsOf, spanOf } from './trendSpan.ts';
 
 const fields = { metric: metricField(), title: titleField };
 
@@ -13,6 +13,15 @@ type Trend = BlockOf<'trend', typeof fields>;
 
 const targetOf = (block: Trend, { period, yardstick, filter }: Scope): Question | null =>
   yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period, filter } : null;
+
+const daysQuestion = (block: Trend, { filter }: Scope, range: Range | null): Question | null =>
+  range && { op: 'byDay', metric: block.metric, range, filter };
+
+/** The days of a question's answer; null where there are none. */
+function dailyOf({ answers }: LayoutContext, question: Question | null): (number | null)[] | null {
+  const answer = question && answers[keyOf(question)];
+  return answer?.op === 'byDay' && Array.isArray(answer.values) ? answer.values : null;
+}
 
 /** Heights of the chart in points: as it is where nothing else is wanted, and its limits. */
 const USUAL = 128;
@@ -22,31 +31,41 @@ const HIGHEST = 188;
 /** Axis, names at the ends and a line between them that can be read, in points. */
 const NARROWEST = 150;
 
-/** A metric day by day, the compared range dashed behind it. */
+/** A metric over time, the compared range dashed behind it. */
 export const trend = defineBlock({
   kind: 'trend',
   fields,
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
-  questions(block, scope) {
-    const { current, before } = lineQuestions(block.metric, scope);
-    return [current, before, targetOf(block, scope)].filter((q) => q !== null);
-  },
+  questions: (block, scope) =>
+    [
+      daysQuestion(block, scope, scope.period),
+      daysQuestion(block, scope, scope.compared),
+      targetOf(block, scope),
+    ].filter((q) => q !== null),
   least: () => NARROWEST,
   lay(block, context) {
     const { format } = context;
     const target = targetOf(block, context);
-    const { current, before: compared } = lineValues(block.metric, context, context.answers, context.book);
     const metric = context.book.of(block.metric);
+    const adds = targetAdds(metric.aggregation, context.book.lookup);
+    const span = spanOf(context.period, adds);
+    const current = dailyOf(context, daysQuestion(block, context, context.period));
+    const before = dailyOf(context, daysQuestion(block, context, context.compared));
+    const own = periodPoints(current ?? [], context.period, span);
+    const other = before && context.compared && comparedPoints(before, context.period, context.compared, span);
     const label = context.labelOf(block.metric);
     // What is counted at the end of each day is not so many a day.
     const isLevel = metric.aggregation.kind === 'level' && !metric.aggregation.net;
     const title = block.title.trim() || (isLevel ? label : fill(format.words.perDay, { metric: label }));
-    const span = spanOf(context.period);
-    const points = pointsOf(context.period);
+    const points = pointsOf(context.period, span);
+    // A gap among days is seen; within a week or a month it is said.
+    if (own.partial) context.note(`${label}, ${format.range(context.period)}: ${format.words.reasons.partial}.`);
+    if (other?.partial && context.compared)
+      context.note(`${label}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`);
     for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
     const against =
-      context.compared && compared ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
+      context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
     const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
     const beside = [spanned, against].filter((t) => t !== '').join(', ');
     const head = setTitle(context, title, context.oddMark(block.metric), beside);
@@ -67,10 +86,10 @@ export const trend = defineBlock({
           to: points.findLastIndex((d) => d <= n.to),
         })),
         target: dailyTarget(),
-        current: { values: current ?? [], label: format.range(context.period) },
+        current: { values: own.values, label: format.range(context.period) },
         compared:
-          compared?.some((v) => v !== null) && context.compared
-            ? { values: compared, label: format.range(context.compared) }
+          other?.values.some((v) => v !== null) && context.compared
+            ? { values: other.values, label: format.range(context.compared) }
             : null,
       });
     const layAt = (height: number): Laid => {
@@ -90,7 +109,6 @@ export const trend = defineBlock({
     function dailyTarget() {
       const answer = target && context.answers[keyOf(target)];
       if (answer?.op !== 'target' || !isKnown(answer.value)) return null;
-      const adds = targetAdds(metric.aggregation, context.book.lookup);
       const value = answer.value.value / (adds ? lengthOf(context.period) : 1);
       return { value, label: fill(format.words.target, { value: format.figure(value, metric.unit) }) };
     }

@@ -1,38 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { addDays, type Range, toDayNumber } from '../../calendar/index.ts';
-import { answerAll, coverageOf, type Dataset, STANDARD } from '../../figures/index.ts';
-import type { Scope } from './block.ts';
-import { lineQuestions, lineValues, pointsOf, spanOf } from './trendSpan.ts';
-
-const FIRST = '2024-01-01';
-const DAYS = 1_000;
-
-/** Ten visits a day, of which four bounce. */
-function evenDays(missing: readonly number[] = []): Dataset {
-  const from = toDayNumber(FIRST);
-  const days = Array.from({ length: DAYS }, (_, i) => from + i).filter((_, i) => !missing.includes(i));
-  const of = (value: number) => Float64Array.from(days, () => value);
-  return {
-    id: 'd',
-    name: 'Visits',
-    firstDay: FIRST,
-    dimensions: [],
-    measures: ['visits', 'bounces'],
-    covered: coverageOf(days),
-    columns: { days: Int32Array.from(days), dims: {}, measures: { visits: of(10), bounces: of(4) } },
-  };
-}
+import { addDays, type Range } from '../../calendar/index.ts';
+import { comparedPoints, periodPoints, pointsOf, spanOf } from './trendSpan.ts';
 
 const spanning = (from: string, days: number): Range => ({ from, to: addDays(from, days - 1) });
-const scopeOf = (days: number): Scope => ({
-  period: spanning('2025-02-05', days),
-  compared: spanning('2024-02-07', days),
-  filter: {},
-});
-const lines = (metric: string, scope: Scope, dataset = evenDays()) => {
-  const { current, before } = lineQuestions(metric, scope);
-  return lineValues(metric, scope, answerAll([current, before!], [dataset]), STANDARD);
-};
+const FROM = '2025-02-05';
+const even = (days: number, missing: readonly number[] = []): (number | null)[] =>
+  Array.from({ length: days }, (_, i) => (missing.includes(i) ? null : 10));
 
 describe('the points of a trend', () => {
   it.each([
@@ -41,38 +14,41 @@ describe('the points of a trend', () => {
     [100, 'week', 15],
     [399, 'week', 58],
     [400, 'month', 14],
-  ])('of %i days are of a %s each: %i of them', (days, span, points) => {
-    const period = spanning('2025-02-05', days);
-    expect(spanOf(period)).toBe(span);
-    expect(pointsOf(period)).toHaveLength(points);
-    expect(lines('visits', scopeOf(days)).current).toHaveLength(points);
+  ] as const)('of %i days of what adds up are of a %s each: %i of them', (days, span, points) => {
+    const period = spanning(FROM, days);
+    expect(spanOf(period, true)).toBe(span);
+    expect(pointsOf(period, span)).toHaveLength(points);
+    expect(periodPoints(even(days), period, span).values).toHaveLength(points);
+  });
+
+  it('of rates and uniques stay days, however many: they are neither averaged nor added up', () => {
+    for (const days of [120, 450]) expect(spanOf(spanning(FROM, days), false)).toBe('day');
   });
 
   it('are what a day has: a week that is cut at the ends of the period falls no lower for that', () => {
     for (const days of [30, 120, 450]) {
-      const { current, before } = lines('visits', scopeOf(days));
-      expect(new Set(current)).toEqual(new Set([10]));
-      expect(new Set(before)).toEqual(new Set([10]));
-      expect(new Set(lines('bounceRate', scopeOf(days)).current)).toEqual(new Set([0.4]));
+      const [period, compared] = [spanning(FROM, days), spanning('2024-02-07', days)];
+      const span = spanOf(period, true);
+      expect(periodPoints(even(days), period, span)).toEqual({ values: expect.any(Array), partial: false });
+      expect(new Set(periodPoints(even(days), period, span).values)).toEqual(new Set([10]));
+      expect(new Set(comparedPoints(even(days), period, compared, span).values)).toEqual(new Set([10]));
     }
   });
 
-  it('are made from the days that are known, and none where no day is', () => {
-    const from = toDayNumber('2025-02-10') - toDayNumber(FIRST);
-    // Two days of one week, and all of another.
-    const { current } = lines(
-      'visits',
-      scopeOf(120),
-      evenDays([from, from + 1, ...Array.from({ length: 7 }, (_, i) => from + 7 + i)]),
-    );
-    expect(current!.slice(0, 4)).toEqual([10, 10, null, 10]);
+  it('are made from the days that are known and say so; there is none where no day is', () => {
+    // Two days of the second week, and all of the third.
+    const missing = [5, 6, 12, 13, 14, 15, 16, 17, 18];
+    const { values, partial } = periodPoints(even(120, missing), spanning(FROM, 120), 'week');
+    expect(values.slice(0, 4)).toEqual([10, 10, null, 10]);
+    expect(partial).toBe(true);
+    expect(periodPoints(even(120, missing.slice(2)), spanning(FROM, 120), 'week').partial).toBe(false);
   });
 
   it('end where the compared range ends', () => {
-    const scope = { ...scopeOf(120), compared: spanning('2024-02-07', 60) };
-    const { current, before } = lines('visits', scope);
-    expect(before).toHaveLength(current!.length);
-    expect(before!.filter((v) => v !== null)).toHaveLength(9);
-    expect(before!.at(-1)).toBeNull();
+    const [period, compared] = [spanning(FROM, 120), spanning('2024-02-07', 60)];
+    const { values } = comparedPoints(even(60), period, compared, 'week');
+    expect(values).toHaveLength(pointsOf(period, 'week').length);
+    expect(values.filter((v) => v !== null)).toHaveLength(9);
+    expect(values.at(-1)).toBeNull();
   });
 });

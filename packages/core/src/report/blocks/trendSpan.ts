@@ -1,16 +1,5 @@
-import { type CivilDate, daysOf, lengthOf, type Range } from '../../calendar/index.ts';
-import {
-  type Answers,
-  isKnown,
-  keyOf,
-  type MetricBook,
-  pairSteps,
-  type Question,
-  stepsOf,
-  targetAdds,
-  type Value,
-} from '../../figures/index.ts';
-import type { Scope } from './block.ts';
+import { type CivilDate, daysOf, lengthOf, type Range, toDayNumber } from '../../calendar/index.ts';
+import { pairSteps, stepsOf } from '../../figures/index.ts';
 
 /** What one point of a trend is of. */
 export type Span = 'day' | 'week' | 'month';
@@ -21,62 +10,54 @@ const MONTHS_FROM = 400;
 /** Weeks of a page begin on Monday (ISO 8601): what a point says hardly hangs on it. */
 const MONDAY = 1;
 
-export const spanOf = (period: Range): Span => {
+/**
+ * What the points of a metric's line are of. Only what adds up has weeks and months, as the average of their days; rates
+ * are never averaged and uniques never added (SEMANTICS §4), so that their lines stay lines of days.
+ */
+export function spanOf(period: Range, adds: boolean): Span {
   const days = lengthOf(period);
-  return days < WEEKS_FROM ? 'day' : days < MONTHS_FROM ? 'week' : 'month';
-};
-
-/** The first day of each point of a line. */
-export const pointsOf = (period: Range): CivilDate[] => {
-  const span = spanOf(period);
-  return span === 'day' ? daysOf(period) : stepsOf(period, span, MONDAY).map((s) => s.from);
-};
-
-/** The points of a compared range, each at the place of the period's that it is held against; null for none. */
-function comparedSteps(period: Range, compared: Range, span: 'week' | 'month'): (Range | null)[] {
-  return pairSteps(period, compared, span, MONDAY).map((p) => p.compared);
+  return !adds || days < WEEKS_FROM ? 'day' : days < MONTHS_FROM ? 'week' : 'month';
 }
 
-const known = (ranges: readonly (Range | null)[]): Range[] => ranges.filter((r) => r !== null);
+/** The first day of each point of a period's line. */
+export const pointsOf = (period: Range, span: Span): CivilDate[] =>
+  span === 'day' ? daysOf(period) : stepsOf(period, span, MONDAY).map((s) => s.from);
 
-/** What the line of a period asks, and the one of the range that it is compared with. */
-export function lineQuestions(metric: string, { period, compared, filter }: Scope) {
-  const span = spanOf(period);
-  if (span === 'day') {
-    const of = (range: Range): Question => ({ op: 'byDay', metric, range, filter });
-    return { current: of(period), before: compared && of(compared) };
-  }
-  const of = (ranges: Range[]): Question => ({ op: 'bySteps', metric, ranges, filter });
-  return {
-    current: of(stepsOf(period, span, MONDAY)),
-    before: compared && of(known(comparedSteps(period, compared, span))),
-  };
+/** The points of a line, and whether one of them is without some of its days. */
+export interface Points {
+  values: (number | null)[];
+  partial: boolean;
 }
 
-/** What a day of a step has on average, of what adds up; of the others what the step has. */
-function perDay(value: Value, step: Range, adds: boolean): number | null {
-  if (!isKnown(value)) return null;
-  if (!adds) return value.value;
-  if (value.partial && value.share === undefined) return null;
-  return value.value / (lengthOf(step) * (value.share ?? 1));
+/** Averages of the known days of each step; null where none is known, or where there is no step. */
+function averages(daily: readonly (number | null)[], from: CivilDate, steps: readonly (Range | null)[]): Points {
+  let partial = false;
+  const values = steps.map((step) => {
+    if (step === null) return null;
+    const first = toDayNumber(step.from) - toDayNumber(from);
+    const days = daily.slice(first, first + lengthOf(step));
+    const known = days.filter((v) => v !== null);
+    if (known.length > 0 && known.length < lengthOf(step)) partial = true;
+    return known.length === 0 ? null : known.reduce((sum, v) => sum + v, 0) / known.length;
+  });
+  return { values, partial };
 }
 
-/** The points of both lines; null for a line of which nothing is known. */
-export function lineValues(metric: string, scope: Scope, answers: Answers, book: MetricBook) {
-  const asked = lineQuestions(metric, scope);
-  const adds = targetAdds(book.of(metric).aggregation, book.lookup);
-  const { period, compared } = scope;
-  const span = spanOf(period);
-  const valuesOf = (question: Question | null, places: readonly (Range | null)[]): (number | null)[] | null => {
-    const answer = question && answers[keyOf(question)];
-    if (answer?.op === 'byDay') return Array.isArray(answer.values) ? answer.values : null;
-    if (answer?.op !== 'bySteps') return null;
-    let at = 0;
-    return places.map((step) => (step === null ? null : perDay(answer.values[at++]!, step, adds)));
-  };
-  if (span === 'day') return { current: valuesOf(asked.current, []), before: valuesOf(asked.before, []) };
-  return {
-    current: valuesOf(asked.current, stepsOf(period, span, MONDAY)),
-    before: compared && valuesOf(asked.before, comparedSteps(period, compared, span)),
-  };
-}
+/** The points of a period's line from its days. */
+export const periodPoints = (daily: readonly (number | null)[], period: Range, span: Span): Points =>
+  span === 'day' ? { values: [...daily], partial: false } : averages(daily, period.from, stepsOf(period, span, MONDAY));
+
+/** The points of the compared range's line, each at the place of the period's that it is held against. */
+export const comparedPoints = (
+  daily: readonly (number | null)[],
+  period: Range,
+  compared: Range,
+  span: Span,
+): Points =>
+  span === 'day'
+    ? { values: [...daily], partial: false }
+    : averages(
+        daily,
+        compared.from,
+        pairSteps(period, compared, span, MONDAY).map((p) => p.compared),
+      );
