@@ -1,7 +1,7 @@
 import { addDays, toDayNumber } from '@chronicon/core/calendar';
 import { NO_SETTINGS } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
-import type { Block, ReportDocument } from '@chronicon/core/report';
+import { A4, type Block, type ReportDocument } from '@chronicon/core/report';
 import { type FactRow, openFacts, replaceDays, saveDataset } from '@chronicon/server/facts';
 
 const CHANNELS = ['Organic search', 'Paid search', 'Direct', 'Social', 'Email', 'Referral'];
@@ -148,6 +148,9 @@ export const sixPages: ReportDocument = {
 export const orderOf = (n: number): DrawOrder => ({
   clientId: 'cl_bench',
   clientName: 'Quillon Cycle Works',
+  manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
+  asOf: '2026-11-02',
+  paper: A4,
   agencyName: 'Fernglass Media',
   title: `Shop month ${n}`,
   document: sixPages,

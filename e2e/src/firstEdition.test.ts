@@ -85,7 +85,7 @@ describe('a new user', () => {
     // The report: its page shows the sums of the service's own rows.
     await person.press('Reports', 'link');
     await person.press('Make this report', 'button');
-    await person.sees('How the shop did');
+    await person.sees('Revenue per day');
     const [october, september] = [await rawSums('2026-10-01', '2026-10-31'), await rawSums('2026-09-01', '2026-09-30')];
     const figures = [
       whole.format(october.visits!),

@@ -134,7 +134,7 @@ describe('whoever installs it', () => {
     await person.sees('● through');
     await person.press('Reports', 'link');
     await person.press('Make this report', 'button');
-    await person.sees('How the shop did');
+    await person.sees('Revenue per day');
     await person.press('Release …', 'button');
     await person.press('Release it', 'button');
     await person.sees('Released');

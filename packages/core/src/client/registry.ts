@@ -3,13 +3,26 @@ import { calendar } from './settings/calendar.ts';
 import { currency } from './settings/currency.ts';
 import { fiscalStart } from './settings/fiscalStart.ts';
 import { language } from './settings/language.ts';
+import { orientation } from './settings/orientation.ts';
+import { paperSize } from './settings/paperSize.ts';
 import { site } from './settings/site.ts';
 import { startDate } from './settings/startDate.ts';
 import { weekStart } from './settings/weekStart.ts';
 import { zone } from './settings/zone.ts';
 
 /** Everything that is set for a client, in the order in which forms ask for it. */
-export const SETTINGS = { site, zone, currency, language, startDate, weekStart, fiscalStart, calendar };
+export const SETTINGS = {
+  site,
+  zone,
+  currency,
+  language,
+  startDate,
+  weekStart,
+  fiscalStart,
+  calendar,
+  paperSize,
+  orientation,
+};
 
 type Settings = typeof SETTINGS;
 export type ClientSettings = { [K in keyof Settings]: Settings[K] extends Setting<infer T> ? T : never };

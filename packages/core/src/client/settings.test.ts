@@ -10,6 +10,8 @@ const STORED = {
   weekStart: 7,
   fiscalStart: 4,
   calendar: '',
+  paperSize: 'letter',
+  orientation: '',
 };
 
 describe('what is set for a client', () => {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { FILE, MOST_HOLIDAYS, MOST_READERS } from '../bounds/index.ts';
 import { SETTINGS } from '../client/index.ts';
 import { brandSchema } from '../report/brand.ts';
+import { paperSpec } from '../report/paper.ts';
 import { civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, ROLES, route } from './route.ts';
 import { mailAddress, memberName } from './session.ts';
@@ -62,6 +63,7 @@ export const agencySettings = z.object({
   postalAddress: z.string().default(''),
   brand: defaultBrand.default({ main: '#0f5e6b', second: '#a86a12', footer: '' }),
   signIn: signInRules.default({ secondFactor: [], idleHours: 12, longestDays: 7 }),
+  paper: paperSpec.default({ size: 'a4', orientation: 'portrait' }),
   limits: agencyLimits.default({ readers: MOST_READERS, fileMegabytes: FILE.bytes / 1024 ** 2 }),
 });
 export type AgencySettings = z.infer<typeof agencySettings>;
@@ -154,6 +156,12 @@ export const agencyRoutes = {
     about: 'What the brand of a new client begins with.',
     roles: OWNERS,
     body: defaultBrand,
+    reply: done,
+  }),
+  'PUT /api/agency/paper': route({
+    about: 'The paper of reports whose client has no other.',
+    roles: OWNERS,
+    body: paperSpec,
     reply: done,
   }),
   'PUT /api/agency/sign-in': route({

@@ -9,7 +9,16 @@ import { evaluateFormula } from './formula/evaluate.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { type Odd, type OddDayOf, oddDaysOf, oddPairs, withoutDays } from './oddAnswer.ts';
-import { type Answer, type Answers, type Knowledge, keyOf, metricsOf, PLAIN, type Question } from './questions.ts';
+import {
+  type Against,
+  type Answer,
+  type Answers,
+  type Knowledge,
+  keyOf,
+  metricsOf,
+  PLAIN,
+  type Question,
+} from './questions.ts';
 import { rhythmOf } from './rhythm.ts';
 import { datasetOf, isOfSums, partsOfTop, sourcesOf, sumsOf } from './sources.ts';
 import { pairSteps } from './steps.ts';
@@ -104,12 +113,40 @@ function topAcross(
       const lack = whyNone({ ...q, metrics: [key] }, datasets, knowledge);
       return { current: lack, compared: q.compared ? lack : null };
     });
+  /** What the first metric is held against, of one label or as a whole; of the rest together nothing is known. */
+  const heldAgainst = (cells: Pair[], label: string | null): Pair[] => {
+    const [first, ...more] = cells;
+    if (!q.against || !first) return cells;
+    const filter = label === null ? q.filter : { ...q.filter, [q.dimension]: [label] };
+    return [
+      { ...first, compared: yardstickOf(q.metrics[0]!, q.against, q.range, filter, datasets, knowledge, none) },
+      ...more,
+    ];
+  };
   return {
     ...found,
-    rows: found.rows.map((r) => ({ ...r, cells: inOrder(r.cells) })),
+    rows: found.rows.map((r) => ({ ...r, cells: heldAgainst(inOrder(r.cells), r.label) })),
     other: found.other && inOrder(found.other),
-    total: inOrder(found.total),
+    total: heldAgainst(inOrder(found.total), null),
   };
+}
+
+/** What a metric usually is, or is to be, over a range and filter. */
+function yardstickOf(
+  metric: string,
+  against: Against,
+  range: Range,
+  filter: Filter,
+  datasets: readonly Dataset[],
+  knowledge: Knowledge,
+  none: NotAvailable,
+): Value {
+  if (against.kind === 'typical')
+    return plainValue(
+      typicalAcross({ op: 'typical', metric, ranges: against.ranges, filter }, datasets, knowledge, none),
+    );
+  const { book, targets } = knowledge;
+  return targetOf(targetAdds(book.lookup(metric), book.lookup), targetsFor(targets, metric, filter), range);
 }
 
 /** The odd days of a figure's sums, each of the dataset that has it, and the figure without them. */
@@ -184,7 +221,7 @@ function partlyByDay(
 
 /** Answers one question from the datasets that were read for it. */
 export function answer(q: Question, read: readonly Dataset[], knowledge: Knowledge = PLAIN): Answer {
-  const { book, targets } = knowledge;
+  const { book } = knowledge;
   const datasets = read.map((d) => ofFeeds(d, q.filter));
   const none = whyNone(q, datasets, knowledge);
   switch (q.op) {
@@ -223,10 +260,11 @@ export function answer(q: Question, read: readonly Dataset[], knowledge: Knowled
       });
       return { op: 'typicalSteps', values };
     }
-    case 'target': {
-      const own = targetsFor(targets, q.metric, q.filter);
-      return { op: 'target', value: targetOf(targetAdds(book.lookup(q.metric), book.lookup), own, q.range) };
-    }
+    case 'target':
+      return {
+        op: 'target',
+        value: yardstickOf(q.metric, { kind: 'target' }, q.range, q.filter, datasets, knowledge, none),
+      };
     case 'oddDays':
       return { op: 'oddDays', odd: oddAcross(q, datasets, knowledge, none) };
     case 'rhythm': {

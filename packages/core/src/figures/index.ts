@@ -24,6 +24,7 @@ export * from './oddDays.ts';
 export * from './order.ts';
 export * from './pace.ts';
 export {
+  type Against,
   type Answer,
   type Answers,
   type Knowledge,

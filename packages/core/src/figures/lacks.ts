@@ -34,7 +34,10 @@ export function lacksOf(
   }
   if (orphans.size > 0) lacks.unshift({ kind: 'no-dataset', metrics: [...orphans].sort() });
   // A usual level states itself how many ranges it is made from, and odd days are judged by what is known.
-  const asked = questions.filter((q) => q.op !== 'typical' && q.op !== 'typicalSteps' && q.op !== 'oddDays');
+  const asked = questions.flatMap((q): Question[] => {
+    if (q.op === 'top') return [{ ...q, against: undefined }];
+    return q.op === 'typical' || q.op === 'typicalSteps' || q.op === 'oddDays' ? [] : [q];
+  });
   for (const { dataset, ranges } of planReads(asked, datasets, knowledge)) {
     const missing = ranges.flatMap((r) => undelivered(dataset, r));
     if (missing.length > 0) lacks.push({ kind: 'days', dataset: dataset.name, datasetId: dataset.id, missing });

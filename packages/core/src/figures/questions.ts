@@ -11,6 +11,9 @@ import type { Target } from './targets.ts';
 import type { NotAvailable, Value } from './value.ts';
 import type { Drivers } from './why.ts';
 
+/** What figures are held against when it is no range of dates (SEMANTICS §3). */
+export type Against = { kind: 'typical'; ranges: readonly Range[] } | { kind: 'target' };
+
 /** What a block, a mail or a screen wants to know. Ranges are settled dates, so a question means one thing for ever. */
 export type Question =
   | { op: 'total'; metric: string; range: Range; filter: Filter }
@@ -26,6 +29,8 @@ export type Question =
       compared: Range | null;
       filter: Filter;
       order?: 'current' | 'change';
+      /** What the first metric is held against where no range is: label by label, and as a whole. */
+      against?: Against | undefined;
     }
   | { op: 'drivers'; metric: string; dimension: string; range: Range; compared: Range; filter: Filter }
   | { op: 'typical'; metric: string; ranges: readonly Range[]; filter: Filter }
@@ -73,11 +78,14 @@ export const PLAIN: Knowledge = { book: STANDARD, targets: [] };
 
 export const rangeKey = (r: Range | null): string => (r ? `${r.from}..${r.to}` : '-');
 
+const againstKey = (against: Against | undefined): string =>
+  against ? ` against ${against.kind === 'target' ? 'target' : against.ranges.map(rangeKey).join(' ')}` : '';
+
 /** The name under which a question's answer is kept: equal questions share one. */
 export function keyOf(q: Question): string {
   switch (q.op) {
     case 'top':
-      return `top ${q.metrics.join(',')} by ${q.dimension} ${q.n} ${rangeKey(q.compared)} ${q.order ?? 'current'} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+      return `top ${q.metrics.join(',')} by ${q.dimension} ${q.n} ${rangeKey(q.compared)} ${q.order ?? 'current'} ${rangeKey(q.range)} ${filterKey(q.filter)}${againstKey(q.against)}`.trimEnd();
     case 'drivers':
       return `drivers ${q.metric} by ${q.dimension} ${rangeKey(q.compared)} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
     case 'bySteps':
@@ -103,7 +111,7 @@ export const metricsOf = (q: Question): string[] => (q.op === 'top' ? q.metrics 
 export function rangesOf(q: Question): readonly Range[] {
   switch (q.op) {
     case 'top':
-      return q.compared ? [q.range, q.compared] : [q.range];
+      return [q.range, ...(q.compared ? [q.compared] : []), ...(q.against?.kind === 'typical' ? q.against.ranges : [])];
     case 'drivers':
       return [q.range, q.compared];
     case 'bySteps':

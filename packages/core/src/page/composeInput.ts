@@ -1,14 +1,27 @@
+import type { CivilDate } from '../calendar/index.ts';
 import type { Answers, MetricBook } from '../figures/index.ts';
-import type { Brand, Dates, DayNote, ReportDocument } from '../report/index.ts';
+import type { Brand, Dates, DayNote, Paper, ReportDocument } from '../report/index.ts';
 import type { Formatter } from '../words/index.ts';
-import type { Ruler } from './ruler.ts';
+import type { PageRuler, Ruler } from './ruler.ts';
+
+/** Whom a reader may ask about a report. */
+export interface Manager {
+  name: string;
+  email: string;
+}
 
 /** Everything a page is made of. Composing is pure over it. */
 export interface ComposeInput extends Dates {
   title: string;
   clientName: string;
   agencyName: string;
+  /** Null where nobody is named. */
+  manager: Manager | null;
+  /** The day of the figures as they are known; null where it is not said. */
+  asOf: CivilDate | null;
   document: ReportDocument;
+  /** Of the client; the report and its pages may say otherwise. */
+  paper: Paper;
   answers: Answers;
   book: MetricBook;
   dayNotes: readonly DayNote[];
@@ -18,3 +31,6 @@ export interface ComposeInput extends Dates {
   format: Formatter;
   ruler: Ruler;
 }
+
+/** The same, with a ruler of the page's own language and direction. */
+export type PageInput = Omit<ComposeInput, 'ruler'> & { ruler: PageRuler };

@@ -1,14 +1,21 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { MetricSettings, Target } from '../figures/index.ts';
-import type { Brand, Dates, DayNote, ReportDocument } from '../report/index.ts';
+import type { Brand, Dates, DayNote, Paper, ReportDocument } from '../report/index.ts';
+import type { Manager } from './composeInput.ts';
 
 /** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker and kept. */
 export interface DrawOrder extends Dates {
   clientId: string;
   clientName: string;
   agencyName: string;
+  /** Whom readers may ask. */
+  manager: Manager | null;
+  /** The day on which the figures were read; null in editions of before it was said. */
+  asOf: CivilDate | null;
   title: string;
   document: ReportDocument;
+  /** Of the client, where report and page say nothing. */
+  paper: Paper;
   /** How the client's metrics differ from the standard ones, and what it aims at. */
   metrics: MetricSettings;
   targets: Target[];

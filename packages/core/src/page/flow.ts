@@ -1,6 +1,5 @@
 import { type Block, blockKind, type Laid, type LayoutContext, type ReportPage } from '../report/index.ts';
 import { breakPages, type FlowItem, GAP_SHRINK, shareRow } from '../set/index.ts';
-import { WIDTH } from './sheet.ts';
 
 /** Between rows, and between blocks of a row, in points. */
 const ROW_GAP = 16;
@@ -37,6 +36,8 @@ export interface SetPage {
 }
 
 export interface Flowing {
+  /** Points across which rows are set. */
+  width: number;
   /** What a block is laid out with at a width; what it notes is handed to `note`. */
   contextOf(block: Block, width: number, note: (text: string) => void): LayoutContext;
   /** Points that a note takes at the foot of a page. */
@@ -44,8 +45,12 @@ export interface Flowing {
 }
 
 /** The blocks of a row that say anything, in as many rows as they need to live. */
-function layRow(row: ReportPage['rows'][number], tallest: number, { contextOf, heightOfNote }: Flowing): Stretch[] {
-  const even = (WIDTH - COLUMN_GAP * (row.blocks.length - 1)) / row.blocks.length;
+function layRow(
+  row: ReportPage['rows'][number],
+  tallest: number,
+  { width: inner, contextOf, heightOfNote }: Flowing,
+): Stretch[] {
+  const even = (inner - COLUMN_GAP * (row.blocks.length - 1)) / row.blocks.length;
   const silent = () => undefined;
   const lay = (block: Block, width: number, note: (text: string) => void) =>
     blockKind(block).lay(block, contextOf(block, width, note));
@@ -64,13 +69,13 @@ function layRow(row: ReportPage['rows'][number], tallest: number, { contextOf, h
     });
     const height = Math.max(...placed.map((p) => p.laid.height));
     // Side by side and nearly a page: each alone, where it may be divided and has room beneath a heading.
-    if (height > tallest && placed.length > 1) return places.flatMap((p) => place([{ ...p, x: 0, width: WIDTH }]));
+    if (height > tallest && placed.length > 1) return places.flatMap((p) => place([{ ...p, x: 0, width: inner }]));
     return stretchesOf(
       placed,
       texts.map((text) => ({ text, height: heightOfNote(text) })),
     );
   };
-  return shareRow(leasts, WIDTH, COLUMN_GAP).flatMap(place);
+  return shareRow(leasts, inner, COLUMN_GAP).flatMap(place);
 }
 
 /** By how much a row may be lower and higher: where all of its blocks may. */

@@ -31,8 +31,13 @@ const frozenSchema = z.object({
     clientId: z.string(),
     clientName: z.string(),
     agencyName: z.string(),
+    manager: z.object({ name: z.string(), email: z.string() }).nullable().default(null),
+    asOf: z.string().nullable().default(null),
     title: z.string(),
     document: z.unknown(),
+    paper: z
+      .object({ size: z.enum(['a4', 'letter']), orientation: z.enum(['portrait', 'landscape']) })
+      .default({ size: 'a4', orientation: 'portrait' }),
     period: range,
     compared: range.nullable(),
     metrics: z.looseObject({ changed: z.record(z.string(), z.unknown()), own: z.array(z.unknown()) }).default({

@@ -1,6 +1,9 @@
 export * from './compose.ts';
+export type { Manager } from './composeInput.ts';
 export * from './drawOrder.ts';
+export * from './faces.ts';
 export * from './frozen.ts';
+export { itemise } from './itemise.ts';
 export { contrast, luminance, readable, rgbOf, tint } from './palette.ts';
 export { grid } from './pen.ts';
 export * from './ruler.ts';

@@ -1,21 +1,8 @@
 import type { Logo } from '../report/index.ts';
 import { luminance } from './palette.ts';
+import { movePath } from './pathPoints.ts';
 import { grid } from './pen.ts';
 import type { Op } from './scene.ts';
-
-/** Scales and moves an absolute path of M, L, C, Q and Z. */
-function place(d: string, scale: number, dx: number, dy: number): string {
-  let isX = true;
-  return d.replace(/[A-Za-z]|-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?/gi, (token) => {
-    if (/^[A-Za-z]$/.test(token)) {
-      isX = true;
-      return token;
-    }
-    const moved = Number(token) * scale + (isX ? dx : dy);
-    isX = !isX;
-    return String(grid(moved));
-  });
-}
 
 /** Relative luminance beyond which a colour is hardly seen on white. */
 const PALE = 0.75;
@@ -29,6 +16,7 @@ export const isPale = (logo: Logo): boolean =>
 
 /**
  * Draws a logo with its top left corner at (x, y), as large as fits `maxWidth` by `maxHeight`.
+ * @param across width of a sheet that is read from right to left, where the place is mirrored, the logo is not; else null
  * @returns the width it takes
  */
 export function drawLogo(
@@ -37,18 +25,20 @@ export function drawLogo(
   box: { x: number; y: number; maxWidth: number; maxHeight: number },
   alt: string,
   ground: string,
+  across: number | null,
 ): number {
   const scale = Math.min(box.maxWidth / logo.width, box.maxHeight / logo.height);
   const w = grid(logo.width * scale);
   const h = grid(logo.height * scale);
+  const x = across === null ? box.x : grid(across - box.x - w);
   ops.push({ k: 'open', tag: 'Figure', alt });
-  if (isPale(logo)) ops.push({ k: 'rect', x: box.x - 4, y: box.y - 4, w: w + 8, h: h + 8, fill: ground });
-  if (logo.kind === 'image') ops.push({ k: 'image', x: box.x, y: box.y, w, h, file: logo.file, alt });
+  if (isPale(logo)) ops.push({ k: 'rect', x: x - 4, y: box.y - 4, w: w + 8, h: h + 8, fill: ground });
+  if (logo.kind === 'image') ops.push({ k: 'image', x, y: box.y, w, h, file: logo.file, alt });
   else {
     for (const p of logo.paths) {
       ops.push({
         k: 'path',
-        d: place(p.d, scale, box.x, box.y),
+        d: movePath(p.d, (px, py) => [grid(px * scale + x), grid(py * scale + box.y)]),
         ...(p.fill && { fill: p.fill }),
         ...(p.stroke && { stroke: p.stroke, width: grid(p.strokeWidth * scale) }),
         ...(p.evenOdd && { evenOdd: true as const }),

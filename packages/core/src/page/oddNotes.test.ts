@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { addDays } from '../calendar/index.ts';
 import { type Answers, keyOf, type Odd, STANDARD } from '../figures/index.ts';
 import {
+  A4,
   type Block,
   documentFrom,
   oddQuestion,
@@ -13,7 +14,10 @@ import {
 import { createFormatter, LOCALES, wordsFor } from '../words/index.ts';
 import { compose, type Ruler } from './index.ts';
 
-const ruler: Ruler = { runs: (face, text) => [{ face, text, advance: text.length / 2 }] };
+const ruler: Ruler = {
+  runs: (face, text) => [{ face, text, advance: text.length / 2 }],
+  syllables: (word) => [word],
+};
 const period = { from: '2026-10-01', to: '2026-10-31' };
 const compared = { from: '2026-09-01', to: '2026-09-30' };
 const visits: Block[] = [
@@ -56,6 +60,9 @@ function input(more: { dayNotes?: { from: string; to: string; text: string }[]; 
     title: 'Monthly overview',
     clientName: 'Mosswick Botanic Garden',
     agencyName: 'Fernglass Media',
+    manager: null,
+    asOf: null,
+    paper: A4,
     document,
     answers,
     book: STANDARD,

@@ -1,8 +1,8 @@
 import type { Palette, Pen, TextStyle } from '../report/index.ts';
 import { fill } from '../words/index.ts';
-import type { ComposeInput } from './composeInput.ts';
+import type { PageInput } from './composeInput.ts';
 import { widthOf } from './ruler.ts';
-import { MARGIN, RIGHT, SHEET, WIDTH } from './sheet.ts';
+import { MARGIN, type Sheet } from './sheet.ts';
 import { wrapText } from './textFit.ts';
 
 const SIZE = 7.5;
@@ -11,37 +11,72 @@ const APART = 14;
 /** Of the width, what either side may take of a long other one. */
 const SHARE = 0.5;
 
-/** Lines of both sides for one page: each has what the other leaves, and half of the width at least. */
-function linesOf(input: ComposeInput, style: TextStyle, n: number, of: number) {
-  const { format, ruler, brand } = input;
-  const { words } = format;
-  const left = brand.footer.trim() || fill(words.preparedBy, { agency: input.agencyName, client: input.clientName });
-  const right = `${input.title} · ${format.range(input.period)} · ${fill(words.page, { n, of })}`;
+/** What stands left and right in one line of a foot, in as many lines as it needs. */
+interface Pair {
+  left: string[];
+  right: string[];
+}
+
+/** Each side has what the other leaves, and half of the width at least. */
+function pairOf({ ruler }: PageInput, { inner }: Sheet, style: TextStyle, left: string, right: string): Pair {
   const width = (text: string) => widthOf(ruler, style.face, style.size, text);
-  const least = WIDTH * SHARE - APART / 2;
-  const [leftRoom, rightRoom] = [width(right), width(left)].map((other) => Math.max(least, WIDTH - APART - other));
+  const least = inner * SHARE - APART / 2;
+  const [leftRoom, rightRoom] = [width(right), width(left)].map((other) => Math.max(least, inner - APART - other));
   return { left: wrapText(ruler, left, style, leftRoom!), right: wrapText(ruler, right, style, rightRoom!) };
 }
 
-/** The foot of every page: who made it and for whom, what it is, and which page of how many. */
-export function setFoot(input: ComposeInput, palette: Palette) {
+const linesIn = ({ left, right }: Pair): number => Math.max(left.length, right.length);
+
+/**
+ * The foot of every page: who made it and for whom, what it is, and which page of how many; beneath, whom one may ask, and
+ * the day of the figures. On the first page that is a part of the report; what repeats on the others is not read again.
+ */
+export function setFoot(input: PageInput, palette: Palette, sheet: Sheet) {
+  const { format, manager, asOf, brand, agencyName: agency, clientName: client } = input;
+  const { words } = format;
   const style: TextStyle = { face: 'sans', size: SIZE, fill: palette.muted };
+  const madeBy = brand.footer.trim() || fill(words.preparedBy, { agency, client });
+  const runningOf = (n: number, of: number) =>
+    pairOf(
+      input,
+      sheet,
+      style,
+      madeBy,
+      `${input.title} · ${format.range(input.period)} · ${fill(words.page, { n, of })}`,
+    );
+  const asked = manager ? `${manager.name} · ${manager.email}` : '';
+  const known = asOf === null ? '' : fill(words.asOf, { date: format.date(asOf) });
+  const imprint = pairOf(input, sheet, style, asked, known);
   // However many pages there will be.
-  const { left, right } = linesOf(input, style, 888, 888);
-  const lines = Math.max(left.length, right.length);
-  const top = SHEET.height - MARGIN - 12 - (lines - 1) * LEADING;
+  const lines = linesIn(runningOf(888, 888));
+  const top = sheet.height - MARGIN - 12 - (lines + linesIn(imprint) - 1) * LEADING;
   return {
     /** Where it begins, in points from the top of the sheet. */
     top,
     draw(pen: Pen, n: number, of: number): void {
-      pen.line(MARGIN, top, RIGHT, top, palette.rule, 0.6);
-      const drawn = linesOf(input, style, n, of);
-      const put = (texts: string[], x: number, align: 'left' | 'right') =>
+      const put = (texts: string[], from: number, x: number, align: 'left' | 'right') =>
         texts.forEach((text, i) => {
-          pen.text(x, top + 11 + i * LEADING, text, style, align);
+          pen.text(x, top + 11 + (from + i) * LEADING, i < texts.length - 1 ? `${text} ` : text, style, align);
         });
-      put(drawn.left, MARGIN, 'left');
-      put(drawn.right, RIGHT, 'right');
+      const drawn = runningOf(n, of);
+      const putImprint = () => {
+        const mail = manager ? { link: `mailto:${manager.email}`, about: manager.email } : undefined;
+        const putLeft = () => put(imprint.left, lines, MARGIN, 'left');
+        if (n !== 1) {
+          putLeft();
+          put(imprint.right, lines, sheet.right, 'right');
+          return;
+        }
+        if (mail) pen.tagged('P', null, () => pen.tagged('Link', null, putLeft, mail));
+        if (known !== '') pen.tagged('P', null, () => put(imprint.right, lines, sheet.right, 'right'));
+      };
+      if (n === 1) putImprint();
+      pen.tagged('PageFoot', null, () => {
+        pen.line(MARGIN, top, sheet.right, top, palette.rule, 0.6);
+        put(drawn.left, 0, MARGIN, 'left');
+        put(drawn.right, 0, sheet.right, 'right');
+        if (n !== 1) putImprint();
+      });
     },
   };
 }

@@ -1,21 +1,50 @@
 import type { Face } from '../report/index.ts';
-import type { SceneFace } from './scene.ts';
+import type { Direction } from '../words/index.ts';
+import { directionOf } from './direction.ts';
+import type { SceneFace } from './faces.ts';
 
-/** A stretch of text that one face can draw. `advance` is in ems. */
+/** A stretch of text of one direction that one face can draw. `advance` is in ems. */
 export interface Run {
   face: SceneFace;
   text: string;
   advance: number;
+  /** Read from right to left. */
+  rtl?: true;
+  /** What no face can draw, where `text` stands in its place. */
+  lost?: string;
+}
+
+/** How a line of text is read. */
+export interface Reading {
+  /** Of the line as a whole. */
+  direction: Direction;
+  /** Of the page (BCP 47): for characters that languages draw each in their own way. */
+  language: string;
 }
 
 /** Measures text as it will be drawn. Handed in by the caller, since shaping needs a library and font files. */
 export interface Ruler {
-  /** The runs of a text: one, or more where the face lacks characters. */
-  runs(face: Face, text: string): readonly Run[];
+  /** The runs of a line in the order in which they stand, from left to right. */
+  runs(face: Face, text: string, reading: Reading): readonly Run[];
+  /** The parts of a word between which it may be divided with a hyphen; the word itself where it may not be. */
+  syllables(word: string, language: string): readonly string[];
 }
 
+/** A ruler for one page: in its language, and its direction where a text has none of its own. */
+export interface PageRuler {
+  direction: Direction;
+  runs(face: Face, text: string, direction?: Direction): readonly Run[];
+  syllables(word: string): readonly string[];
+}
+
+export const rulerFor = (ruler: Ruler, language: string, page: Direction): PageRuler => ({
+  direction: page,
+  runs: (face, text, direction = directionOf(text, page)) => ruler.runs(face, text, { direction, language }),
+  syllables: (word) => ruler.syllables(word, language),
+});
+
 /** Width of a text in points. */
-export function widthOf(ruler: Ruler, face: Face, size: number, text: string): number {
+export function widthOf(ruler: PageRuler, face: Face, size: number, text: string): number {
   let advance = 0;
   for (const run of ruler.runs(face, text)) advance += run.advance;
   return advance * size;

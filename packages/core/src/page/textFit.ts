@@ -1,53 +1,110 @@
 import type { TextStyle } from '../report/index.ts';
-import { type Ruler, widthOf } from './ruler.ts';
+import { type PageRuler, widthOf } from './ruler.ts';
+import { partsOfWord, unitsOf } from './wordParts.ts';
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 const graphemes = (text: string): string[] => Array.from(segmenter.segment(text), (s) => s.segment);
 
-/** The most graphemes of `parts`, from the start, that fit `width` with `tail` behind them; at least one. */
-function longest(ruler: Ruler, parts: string[], style: TextStyle, width: number, tail: string): number {
-  let lo = 1;
-  let hi = parts.length;
+/** The largest count up to `most` that `fits` takes, given that it takes any smaller one, too; 0 for none. */
+function largest(most: number, fits: (n: number) => boolean): number {
+  let lo = 0;
+  let hi = most;
   while (lo < hi) {
     const mid = (lo + hi + 1) >> 1;
-    if (widthOf(ruler, style.face, style.size, parts.slice(0, mid).join('') + tail) <= width) lo = mid;
+    if (fits(mid)) lo = mid;
     else hi = mid - 1;
   }
   return lo;
 }
 
-/** Lines of at most `width` points. Breaks at spaces; inside a word only when it alone is too long. */
-export function wrapText(ruler: Ruler, text: string, style: TextStyle, width: number): string[] {
+/** Running text: of a line that is emptier than this, the next word gives a part. */
+const RAGGED = 0.7;
+
+/**
+ * Lines of at most `width` points. Breaks at spaces, and where a script without spaces allows it (UAX 14). A word is divided
+ * by the rules of its language, at soft hyphens and after hyphens: where it is too long for a line, and in running text
+ * where the line would be left too empty; anywhere between its graphemes only where nothing else helps.
+ */
+export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width: number): string[] {
   const lines: string[] = [];
-  const fits = (s: string) => widthOf(ruler, style.face, style.size, s) <= width;
+  const measure = (s: string) => widthOf(ruler, style.face, style.size, s);
+  const fits = (s: string) => measure(s) <= width;
   let line = '';
-  // A no-break space holds its neighbours together, so only ordinary white space parts words.
-  for (let word of text.split(/[ \t\r\n]+/).filter((w) => w !== '')) {
-    const longer = line === '' ? word : `${line} ${word}`;
-    if (fits(longer)) {
-      line = longer;
-      continue;
-    }
+  const end = () => {
     if (line !== '') lines.push(line);
-    while (!fits(word)) {
-      const parts = graphemes(word);
-      const n = longest(ruler, parts, style, width, '');
-      if (n >= parts.length) break;
-      lines.push(parts.slice(0, n).join(''));
-      word = parts.slice(n).join('');
+    line = '';
+  };
+
+  /** Puts as many parts of a word as have room behind `before`, and goes on in lines of its own. */
+  const divide = (word: string, before: string): void => {
+    let parts = partsOfWord(word, ruler);
+    let head = before;
+    while (parts.length > 0) {
+      const joined = (n: number) =>
+        head +
+        parts
+          .slice(0, n)
+          .map((p) => p.text)
+          .join('');
+      if (fits(joined(parts.length))) {
+        line = joined(parts.length);
+        return;
+      }
+      const n = largest(parts.length - 1, (count) => fits(joined(count) + parts[count - 1]!.hyphen));
+      if (n > 0) {
+        lines.push(joined(n) + parts[n - 1]!.hyphen);
+        parts = parts.slice(n);
+      } else if (head !== '') {
+        lines.push(head.trimEnd());
+      } else {
+        const [first, ...rest] = parts;
+        const all = graphemes(first!.text);
+        const count = Math.max(
+          1,
+          largest(all.length - 1, (k) => fits(all.slice(0, k).join(''))),
+        );
+        if (count >= all.length) {
+          lines.push(first!.text);
+          parts = rest;
+        } else {
+          lines.push(all.slice(0, count).join(''));
+          parts = [{ ...first!, text: all.slice(count).join('') }, ...rest];
+        }
+      }
+      head = '';
     }
-    line = word;
+    line = '';
+  };
+
+  // A no-break space holds its neighbours together, so only ordinary white space parts words.
+  for (const word of text.split(/[ \t\r\n]+/).filter((w) => w !== '')) {
+    unitsOf(word).forEach((unit, i) => {
+      const before = line === '' ? '' : i === 0 ? `${line} ` : line;
+      if (fits(before + unit)) {
+        line = before + unit;
+      } else if (!fits(unit)) {
+        const isRagged = measure(before) < width * RAGGED;
+        if (!isRagged) end();
+        divide(unit, isRagged ? before : '');
+      } else if (style.running && line !== '' && measure(line) < width * RAGGED) {
+        divide(unit, before);
+      } else {
+        end();
+        line = unit;
+      }
+    });
   }
-  if (line !== '') lines.push(line);
+  end();
   return lines;
 }
 
 /** The text itself when it fits, else as much of it as does with an ellipsis. */
-export function fitText(ruler: Ruler, text: string, style: TextStyle, width: number): string {
+export function fitText(ruler: PageRuler, text: string, style: TextStyle, width: number): string {
   if (widthOf(ruler, style.face, style.size, text) <= width) return text;
   const parts = graphemes(text);
-  return `${parts
-    .slice(0, longest(ruler, parts, style, width, '…'))
-    .join('')
-    .trimEnd()}…`;
+  const n = largest(
+    parts.length,
+    (k) => widthOf(ruler, style.face, style.size, `${parts.slice(0, k).join('')}…`) <= width,
+  );
+  return `${parts.slice(0, Math.max(1, n)).join('').trimEnd()}…`;
 }

@@ -3,6 +3,7 @@ import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS } from '../bounds/inde
 import { keyOf, type MetricBook, type Question } from '../figures/index.ts';
 import type { Dates, Scope } from './blocks/block.ts';
 import { type Block, blockKind, blockSchema } from './blocks/registry.ts';
+import { paperChoice } from './paper.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
 /** What a report is called. */
@@ -18,6 +19,8 @@ export const pageSchema = z.strictObject({
   id: z.string(),
   title: z.string().trim().min(1, 'A page needs a title.').max(80, 'Keep a page title to 80 characters.'),
   rows: z.array(rowSchema).max(MOST_ROWS, `A page has at most ${MOST_ROWS} rows.`),
+  /** Its own paper, where that is another one than the report's. */
+  paper: paperChoice.optional(),
 });
 
 /** The design of a report: what it covers by default and what stands on its pages. */
@@ -25,6 +28,8 @@ export const documentSchema = z.strictObject({
   version: z.literal(1),
   period: periodSpec,
   comparison: comparisonSpec,
+  /** Where it is another one than the client's. */
+  paper: paperChoice.optional(),
   pages: z
     .array(pageSchema)
     .min(1, 'A report needs a page.')

@@ -9,6 +9,7 @@ export * from './fileName.ts';
 export * from './mergeFields.ts';
 export * from './oddDays.ts';
 export * from './orderSheet.ts';
+export * from './paper.ts';
 export * from './periodCommentary.ts';
 export * from './runs.ts';
 export * from './settleDates.ts';

@@ -16,6 +16,7 @@ export interface Starter {
 const kpis = (...metrics: string[]): Draft => ({ kind: 'kpiRow', metrics });
 const trend = (metric: string): Draft => ({ kind: 'trend', metric, title: '' });
 const note = (): Draft => ({ kind: 'commentary', span: 'period', text: '' });
+const opening = (metric: string): Draft => ({ kind: 'opening', metric, dimension: 'channel' });
 const head = (text: string): Draft => ({ kind: 'heading', text });
 const ranking = (
   dimension: 'channel' | 'device' | 'country' | 'landingPage',
@@ -41,7 +42,7 @@ export const STARTERS: readonly Starter[] = [
       {
         title: 'overview',
         rows: [
-          [head('shopHead')],
+          [opening('revenue')],
           [note()],
           [kpis('visits', 'orders', 'revenue', 'orderRate')],
           [trend('revenue')],
@@ -68,7 +69,7 @@ export const STARTERS: readonly Starter[] = [
       {
         title: 'overview',
         rows: [
-          [head('leadsHead')],
+          [opening('leads')],
           [note()],
           [kpis('visits', 'leads', 'leadRate', 'engagedTime')],
           [trend('leads')],
@@ -95,7 +96,7 @@ export const STARTERS: readonly Starter[] = [
       {
         title: 'overview',
         rows: [
-          [head('siteHead')],
+          [opening('visits')],
           [note()],
           [kpis('visits', 'pageViews', 'bounceRate', 'engagedTime')],
           [trend('visits')],

@@ -3,6 +3,7 @@ import { type Change, isTold } from '../figures/index.ts';
 import type { Agreement } from './agree.ts';
 import { createNumbers, type Numbers } from './numbers.ts';
 import { fill, wordsFor } from './registry.ts';
+import { createValueNames } from './valueNames.ts';
 import type { Words } from './words.ts';
 
 const utc = (date: CivilDate): Date => new Date(`${date}T00:00:00Z`);
@@ -18,6 +19,8 @@ export interface Formatter extends Numbers {
   change(change: Change, agreement?: Agreement): string | null;
   /** The word for percentage points after a number of them: French says `−0,2 point`, English `−0.2 points`. */
   pointsOf(points: number): string;
+  /** A value of a dimension as the language calls it; the word for none where it is empty. */
+  valueName(dimension: string, label: string): string;
   date(date: CivilDate): string;
   /** `1 Oct` */
   shortDate(date: CivilDate): string;
@@ -85,6 +88,7 @@ export function createFormatter(locale: string, currency: string): Formatter {
       return typeof change.rel === 'number' ? numbers.signedPercent(change.rel) : null;
     },
     pointsOf,
+    valueName: createValueNames(locale, words),
     date: (day) => date(day, day),
     shortDate: (date) => shortDate(date, date),
     shortMonth: (date) => shortMonth(date, date),

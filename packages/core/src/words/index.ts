@@ -1,6 +1,7 @@
 export * from './agree.ts';
 export * from './axis.ts';
 export * from './dayNoteWords.ts';
+export * from './driverPieces.ts';
 export * from './feedLackWords.ts';
 export * from './formatter.ts';
 export * from './formatterOf.ts';

@@ -1,5 +1,25 @@
 import type { Reason } from '../figures/index.ts';
 
+/** Which way a language is written. */
+export type Direction = 'ltr' | 'rtl';
+
+/** Columns of figures that are handed over with a report, in their order. */
+export const SHEET_COLUMNS = [
+  'page',
+  'block',
+  'figure',
+  'label',
+  'from',
+  'to',
+  'value',
+  'comparedFrom',
+  'comparedTo',
+  'comparedValue',
+  'change',
+  'note',
+] as const;
+export type SheetColumn = (typeof SHEET_COLUMNS)[number];
+
 /**
  * What a report says in one language. One file a language, registered in registry.ts.
  * `{name}` in a text stands for a value that the composer puts there.
@@ -7,9 +27,12 @@ import type { Reason } from '../figures/index.ts';
 export interface Words {
   /** Places whose clients may have reports in this language (BCP 47), as they are offered. */
   locales: readonly { value: string; label: string }[];
+  direction: Direction;
   /** Metric labels by key, as a reader would say them. */
   metrics: Record<string, string>;
   dimensions: Record<string, string>;
+  /** Values of dimensions that the trade names alike (channels, devices), by their English names in small letters. */
+  values: Record<string, string>;
   /** Whether nouns within a sentence begin small. */
   smallNouns: boolean;
   /** What each kind of block is called. */
@@ -43,6 +66,8 @@ export interface Words {
   preparedBy: string;
   /** `{n}`, `{of}` */
   page: string;
+  /** `{date}`: the day on which the figures were read. */
+  asOf: string;
   /** `{n}`: a quarter's name without its year. */
   quarter: string;
   notes: string;
@@ -64,9 +89,11 @@ export interface Words {
   typical: string;
   /** `{dates}`, `{change}`: a change with some odd days left out on both sides. */
   withoutDays: string;
-  /** What a period is held against when it is no range of dates; `{count}` */
-  theTarget: string;
-  theTypical: string;
+  /** What a period is held against when it is no range of dates, as {@link comparedWith} says it of a range. */
+  comparedTarget: string;
+  comparedTypical: string;
+  /** `{count}`: of how many periods a usual level is made. */
+  periods: string;
   /** `{metric}`, `{count}`, `{of}` */
   noteTypical: string;
   /** `{dates}`, `{text}`: what somebody noted of certain days. */
@@ -83,6 +110,11 @@ export interface Words {
   /** `{feed}`, `{date}`: of one of several feeds that is not known in all of the days. */
   noteFeedSince: string;
   noteFeedUntil: string;
+  /**
+   * How the sentence at the top of a report begins: a metric's figure, and against what. `{change}` is without its sign;
+   * `{compared}` is one of the phrases above.
+   */
+  opening: { up: string; down: string; level: string; alone: string };
   /**
    * Pieces of the sentence that tells why a figure changed. `{metric}` and `{label}` stand as names, so that no
    * piece has to agree with them; `{by}` is an amount, `{share}` a part of the whole change.
@@ -115,6 +147,8 @@ export interface Words {
    * Null where the form of headings serves there, too.
    */
   between: ((from: string, to: string) => string) | null;
+  /** Heads of the columns of figures that are handed over with a report. */
+  sheet: Record<SheetColumn, string>;
   mail: {
     /** `{title}`, `{period}` */
     attached: string;

@@ -153,6 +153,7 @@ export const agencyHandlers: Handlers<
     }),
 
   'PUT /api/agency/brand': settingsChange('brand', 'default-brand.changed'),
+  'PUT /api/agency/paper': settingsChange('paper', 'paper.changed'),
   'PUT /api/agency/sign-in': settingsChange('signIn', 'sign-in-rules.changed'),
   'PUT /api/agency/limits': settingsChange('limits', 'limits.changed'),
 

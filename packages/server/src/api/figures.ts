@@ -249,7 +249,9 @@ export const figuresHandlers: Handlers<
       compared: compared && namedRange(compared, english),
       current,
       before,
-      sentence: before ? whySentence({ metric, label, current, compared: before, drivers: found }, own) : '',
+      sentence: before
+        ? whySentence({ metric, label, current, compared: before, drivers: found, dimension: drivers?.dimension }, own)
+        : '',
       language: client.language,
       drivers: isThere
         ? { kind: found.kind, change: found.change, residual: found.residual, items: found.items.slice(0, 200) }

@@ -1,7 +1,7 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
 import type { Look, Written } from '@chronicon/core/contract';
 import type { DrawOrder } from '@chronicon/core/page';
-import { periodCommentariesOf, settleDates } from '@chronicon/core/report';
+import { settleDates, writableOf } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { atField } from '../ground/refusal.ts';
 import { orderBasis } from '../press/orderBasis.ts';
@@ -39,6 +39,7 @@ export async function orderOfLook(
   const dates = settleDates(looked.period, looked.comparison, looked.asOf, client);
   return {
     ...(await orderBasis(api.store, client)),
+    asOf: civilDateAt(api.clock.now(), client.zone),
     title: report.title,
     document: report.document,
     commentary: await commentaryFor(api.store, report.id, dates.period, 'draft'),
@@ -56,7 +57,7 @@ export async function writtenFor(
 ): Promise<Written[]> {
   const all = await commentariesOf(api.store, report.id);
   const english = formatterOf('en-GB', client.currency);
-  return periodCommentariesOf(report.document).map((block) => {
+  return writableOf(report.document).map((block) => {
     const own = all.filter((c) => c.block === block);
     const now = own.find((c) => c.period.from === period.from && c.period.to === period.to);
     // Newest period first.

@@ -62,7 +62,7 @@ describe('a report', () => {
     expect(shown.period).toMatchObject({ label: 'October 2026', from: '2026-10-01', to: '2026-10-31' });
     expect(shown.compared).toMatchObject({ label: 'September 2026' });
     expect(shown.lacks).toEqual([]);
-    expect(textsOf(shown.pages)).toContain('How the shop did');
+    expect(textsOf(shown.pages)).toContain('Revenue per day');
   });
 
   it('shows an edit before it is saved, and sends again only the page that changed', async () => {

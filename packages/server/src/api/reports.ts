@@ -7,11 +7,11 @@ import {
   documentFrom,
   documentSchema,
   type OrderSheet,
-  periodCommentariesOf,
   type ReaderRef,
   type ReportDocument,
   STARTERS,
   settleDates,
+  writableOf,
 } from '@chronicon/core/report';
 import { describeLacks, formatterOf, wordsFor } from '@chronicon/core/words';
 import { uniquesFor } from '../feeds/uniques.ts';
@@ -229,7 +229,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
 
   'PUT /api/reports/:report/commentary': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
-    if (!periodCommentariesOf(report.document).includes(body.block)) {
+    if (!writableOf(report.document).includes(body.block)) {
       throw atField('block', 'This report has no commentary of that kind. Load the page again.');
     }
     const { block, from, to, text } = body;

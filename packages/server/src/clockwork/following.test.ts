@@ -260,7 +260,9 @@ describe('commentary for one period', () => {
       params: { report: f.report },
       body: { look },
     });
+    // What may be written over, too: it says something by itself.
     expect(preview.body.commentary).toMatchObject([
+      { draft: '', before: null },
       { draft: '', before: { label: 'September 2026', text: 'September was quiet.' } },
     ]);
     expect(JSON.stringify(preview.body.pages)).not.toContain('September was quiet.');

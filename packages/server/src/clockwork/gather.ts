@@ -70,7 +70,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   // Whatever changes from here on marks it stale again.
   const found = await inTransaction(store, async (tx) => {
     const settled = await settle(tx, e);
-    const order = await drawOrderOf(tx, e, settled);
+    const order = await drawOrderOf(tx, e, settled, clock.now());
     const kept = await patchEdition(tx, e, { ...columnsOf(settled), stale: 0 }, lease);
     return kept ? { settled, order } : null;
   });

@@ -47,7 +47,7 @@ describe('an odd day that turns a verdict round', () => {
     await bed.moveTo(DRAWN);
     const held = await edition();
     expect(held).toMatchObject({ state: 'held', hasPdf: true, may: { send: true } });
-    expect(held.reason).toContain('Visits reads +3.1% better; without 8 Sept, 8 Oct: −3.2% worse');
+    expect(held.reason).toContain('Revenue reads +3.9% better; without 8 Sept, 8 Oct: −2.5% worse');
     expect(held.reason).toContain('So it is with 2 more of its figures.');
     expect(held.reason).toContain('Say what happened on that day in a note for readers');
     const { needs } = (await bed.owner.ask('GET /api/desk')).body;
@@ -56,7 +56,7 @@ describe('an odd day that turns a verdict round', () => {
       action: { label: 'Look and send', to: `/editions/${held.id}` },
     });
     const seen = await proof();
-    expect(seen.turned[0]).toContain('(8 Oct: 5,560, usually 1,809)');
+    expect(seen.turned[0]).toContain('(8 Oct: €16,988, usually €5,215)');
     expect(textOf(seen)).toContain('‡ Visits');
     await bed.moveTo(SENT);
     expect(mails()).toEqual([]);

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Range } from '@chronicon/core/calendar';
+import { civilDateAt, type Range } from '@chronicon/core/calendar';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
 import { metricsNamed, type OrderSheet, settleDates } from '@chronicon/core/report';
@@ -54,8 +54,11 @@ export const columnsOf = ({ orders, dates }: Pick<Settled, 'orders' | 'dates'>) 
   compared_to: dates.compared?.to ?? null,
 });
 
-/** All that an edition's pages are made of, but the figures; null while its report was never released. */
-export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled): Promise<DrawOrder | null> {
+/**
+ * All that an edition's pages are made of, but the figures; null while its report was never released.
+ * @param now an instant: its day at the client's is the one that the figures are as of
+ */
+export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, now: string): Promise<DrawOrder | null> {
   const { orders, dates, report } = settled;
   const client = (await clientById(db, e.client_id))!;
   const which = orders.draft ? 'draft' : 'released';
@@ -65,6 +68,7 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled): P
   const book = metricBook(client.metrics);
   return {
     ...(await orderBasis(db, client)),
+    asOf: civilDateAt(now, client.zone),
     title: orders.title,
     document,
     commentary: await commentaryFor(db, report.id, dates.period, which),
@@ -74,10 +78,13 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled): P
   };
 }
 
-/** One text for all that an edition's pages are made of: another one, and it has to be drawn anew. */
+/**
+ * One text for all that an edition's pages are made of: another one, and it has to be drawn anew. That a day has passed is
+ * no reason.
+ */
 export const madeOf = (order: DrawOrder, revision: string): string =>
   createHash('sha256')
-    .update(JSON.stringify([order, revision]))
+    .update(JSON.stringify([{ ...order, asOf: null }, revision]))
     .digest('base64url');
 
 /** {@link madeOf} as things are now, by what {@link settle} has read; null when nothing can be drawn. */
@@ -87,6 +94,6 @@ export async function madeOfNow(
   e: EditionRow,
   settled: Settled,
 ): Promise<string | null> {
-  const order = await drawOrderOf(tx, e, settled);
+  const order = await drawOrderOf(tx, e, settled, e.created_at);
   return order && madeOf(order, await factsRevision(tools.facts, e.client_id));
 }

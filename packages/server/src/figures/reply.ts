@@ -22,7 +22,7 @@ import {
   valueOfAnswer,
 } from '@chronicon/core/figures';
 import { unexplained } from '@chronicon/core/report';
-import { describeLacks, type Formatter, fill, oddDayWords, withoutWords } from '@chronicon/core/words';
+import { describeLacks, type Formatter, oddDayWords, withoutWords } from '@chronicon/core/words';
 import type { StoredFeed } from '../store/feeds.ts';
 import { englishFor, metricHead, namedRange } from './english.ts';
 import { type Asked, type Basis, knowledgeOf } from './reading.ts';
@@ -176,8 +176,8 @@ function oddFigure(answered: Answered, key: string, { current, compared }: Pair,
 function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter): string | null {
   if (compared) return english.shortRange(compared);
   if (!yardstick) return null;
-  if (yardstick.kind === 'target') return english.words.theTarget;
-  return fill(english.words.theTypical, { count: yardstick.ranges.length });
+  if (yardstick.kind === 'target') return 'the target';
+  return `the usual level (periods: ${yardstick.ranges.length})`;
 }
 
 /** The parts of a breakdown; null when the view is one of time. */

@@ -22,6 +22,7 @@ beforeAll(async () => {
   let n = 0;
   order = {
     ...(await orderBasis(bed.server.store, client)),
+    asOf: '2026-11-02',
     title: 'Overview',
     document: documentFrom('shop', wordsFor('en-GB'), () => `b${n++}`),
     commentary: {},

@@ -29,7 +29,8 @@ function subsetTag(codes: Iterable<number>): string {
 
 /** The maps of a ToUnicode CMap, at most 100 lines a section (ISO 32000-1 §9.10.3). */
 function toUnicode(texts: string[]): string {
-  const lines = texts.map((t, i) => [i + 1, t] as const).filter(([, t]) => t !== '');
+  // A glyph that an earlier one of its cluster stands for: a zero-width space, since every code has to mean something.
+  const lines = texts.map((t, i) => [i + 1, t === '' ? '\u200b' : t] as const);
   const sections: string[] = [];
   for (let i = 0; i < lines.length; i += 100) {
     const part = lines.slice(i, i + 100);
@@ -84,18 +85,38 @@ export class EmbeddedFont {
     return code;
   }
 
-  /** The operand of a TJ operator for a shaped text: codes, and kerning where shaping moved away from the advance. */
-  show(shaped: Shaped): string {
-    const { unitsPerEm } = this.face;
+  /**
+   * The operators that show a shaped text at `size` points: codes, and kerning where shaping moved away from the advance.
+   * Marks come after all letters, each at its place, and say nothing: the letter beneath them stands for both
+   * (ISO 32000-1 §14.9.4), so that what is copied has neither gaps nor characters twice.
+   */
+  show(shaped: Shaped, size: number): string {
+    const marks: { glyph: Glyph; x: number }[] = [];
     let out = '[<';
-    let pending = 0;
-    for (const glyph of shaped.glyphs) {
-      const before = pending + glyph.dx;
-      if (before !== 0) out += `>${Math.round((-before * 1000) / unitsPerEm)}<`;
+    /** Where the pen is, and where the next glyph begins, in font units. */
+    let pen = 0;
+    let x = 0;
+    const put = (glyph: Glyph, at: number) => {
+      if (at !== pen) out += `>${Math.round(((pen - at) * 1000) / this.face.unitsPerEm)}<`;
       out += hex4(this.codeOf(glyph));
-      pending = glyph.advance - this.face.advanceOf(glyph.id) - glyph.dx;
+      pen = at + this.face.advanceOf(glyph.id);
+    };
+    for (const glyph of shaped.glyphs) {
+      if (glyph.text === '' && glyph.advance === 0) marks.push({ glyph, x: x + glyph.dx });
+      else put(glyph, x + glyph.dx);
+      x += glyph.advance;
     }
-    return `${out}>]`.replaceAll('<>', '');
+    out += '>] TJ';
+    if (marks.length > 0) {
+      out += ' /Span <</ActualText ()>> BDC';
+      for (const { glyph, x: at } of marks) {
+        out += ` ${Math.round((glyph.dy * size * 1000) / this.face.unitsPerEm) / 1000} Ts [<`;
+        put(glyph, at);
+        out += '>] TJ';
+      }
+      out += ' 0 Ts EMC';
+    }
+    return out.replaceAll('<>', '');
   }
 
   /** Writes the font's objects; call once, after all text. */
@@ -113,7 +134,7 @@ export class EmbeddedFont {
       ItalicAngle: face.metrics.italicAngle,
       Ascent: scale(face.metrics.ascent),
       Descent: scale(face.metrics.descent),
-      CapHeight: scale(face.metrics.ascent),
+      CapHeight: scale(face.metrics.capHeight),
       StemV: this.name.endsWith('Bold') ? 120 : 80,
       FontFile2: fontFile,
     });

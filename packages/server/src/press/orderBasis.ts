@@ -1,7 +1,9 @@
 import type { DrawOrder } from '@chronicon/core/page';
+import { settlePaper } from '@chronicon/core/report';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
+import { memberById } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 
@@ -10,6 +12,8 @@ type Basis = Pick<
   | 'clientId'
   | 'clientName'
   | 'agencyName'
+  | 'manager'
+  | 'paper'
   | 'metrics'
   | 'targets'
   | 'holidays'
@@ -23,10 +27,13 @@ type Basis = Pick<
 export async function orderBasis(db: Store, client: StoredClient): Promise<Basis> {
   const notes = await notesOf(db, client.id);
   const agency = await agencyFor(db, client);
+  const manager = await memberById(db, client.managerId);
   return {
     clientId: client.id,
     clientName: client.name,
     agencyName: agency.name,
+    manager: manager && { name: manager.name, email: manager.email },
+    paper: settlePaper({ size: client.paperSize, orientation: client.orientation }, agency.settings.paper),
     metrics: client.metrics,
     targets: await targetsOf(db, client.id),
     holidays: agency.holidays,

@@ -10,12 +10,29 @@ export interface Ref {
   end(): void;
 }
 
+/** An entry of the bookmarks: it leads to `top` points beneath the upper edge of the page that is drawn. */
+export interface OutlineItem {
+  addItem(title: string, options: { expanded?: boolean; top?: number }): OutlineItem;
+  outlineData: Record<string, unknown>;
+}
+
+/** A file within the file (ISO 19005-3 §6.8). */
+export interface AttachedFile {
+  name: string;
+  type: string;
+  description: string;
+  relationship: 'Data';
+  creationDate: Date;
+  modifiedDate: Date;
+}
+
 /** A document as the painter sees it. */
 export interface Pdf {
   addPage(options: { size: [number, number]; margin: number }): unknown;
   addContent(operators: string): unknown;
   image(data: Buffer, x: number, y: number, options: { width: number; height: number }): unknown;
-  outline: { addItem(title: string): unknown };
+  outline: OutlineItem;
+  file(data: Buffer, options: AttachedFile): unknown;
   on(event: 'data', listener: (chunk: Buffer) => void): unknown;
   on(event: 'end', listener: () => void): unknown;
   on(event: 'error', listener: (error: Error) => void): unknown;
@@ -43,26 +60,69 @@ export function addStream(pdf: Pdf, bytes: Uint8Array, data: Record<string, unkn
   return ref;
 }
 
+/** A text as a PDF string in UTF-16 with its byte order mark (ISO 32000-1 §7.9.2.2). */
+export function textString(text: string): string {
+  let hex = 'feff';
+  for (let i = 0; i < text.length; i++) hex += text.charCodeAt(i).toString(16).padStart(4, '0');
+  return `<${hex}>`;
+}
+
+interface Info {
+  title: string;
+  author: string;
+  created: Date;
+  lang: string;
+}
+
+/** What XML cannot hold (XML 1.0 §2.2), and half characters. */
+const NO_XML = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Surrogate}/gu;
 const escapeXml = (s: string) => s.replace(/[&<>]/g, (c) => (c === '&' ? '&amp;' : c === '<' ? '&lt;' : '&gt;'));
 
-/** Document metadata as XMP, escaped; pdfkit's own is not. */
-function xmp(info: { title: string; author: string; created: Date; lang: string }): string {
+/** How the file says that it has figures of accessibility, which PDF/A has to be told of (ISO 19005-3 §6.6.2.3.3). */
+const UA_SCHEMA = `<rdf:Description rdf:about="" xmlns:pdfaExtension="http://www.aiim.org/pdfa/ns/extension/" xmlns:pdfaSchema="http://www.aiim.org/pdfa/ns/schema#" xmlns:pdfaProperty="http://www.aiim.org/pdfa/ns/property#">
+<pdfaExtension:schemas><rdf:Bag><rdf:li rdf:parseType="Resource">
+<pdfaSchema:schema>PDF/UA Universal Accessibility Schema</pdfaSchema:schema>
+<pdfaSchema:namespaceURI>http://www.aiim.org/pdfua/ns/id/</pdfaSchema:namespaceURI>
+<pdfaSchema:prefix>pdfuaid</pdfaSchema:prefix>
+<pdfaSchema:property><rdf:Seq><rdf:li rdf:parseType="Resource">
+<pdfaProperty:name>part</pdfaProperty:name>
+<pdfaProperty:valueType>Integer</pdfaProperty:valueType>
+<pdfaProperty:category>internal</pdfaProperty:category>
+<pdfaProperty:description>Indicates, which part of ISO 14289 standard is followed</pdfaProperty:description>
+</rdf:li></rdf:Seq></pdfaSchema:property>
+</rdf:li></rdf:Bag></pdfaExtension:schemas>
+</rdf:Description>`;
+
+/** Document metadata as XMP, escaped; pdfkit's own is not. What the file is held to: PDF/A-3b and PDF/UA-1. */
+function xmp(info: Info): string {
   const at = info.created.toISOString().replace(/\.\d+Z$/, 'Z');
-  const title = escapeXml(info.title);
+  const [title, author] = [info.title, info.author].map(escapeXml);
   return `<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>
 <x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
-<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:xmp="http://ns.adobe.com/xap/1.0/">
+<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:xmp="http://ns.adobe.com/xap/1.0/" xmlns:pdf="http://ns.adobe.com/pdf/1.3/" xmlns:pdfaid="http://www.aiim.org/pdfa/ns/id/" xmlns:pdfuaid="http://www.aiim.org/pdfua/ns/id/">
 <dc:format>application/pdf</dc:format>
 <dc:title><rdf:Alt><rdf:li xml:lang="x-default">${title}</rdf:li></rdf:Alt></dc:title>
-<dc:creator><rdf:Seq><rdf:li>${escapeXml(info.author)}</rdf:li></rdf:Seq></dc:creator>
+<dc:creator><rdf:Seq><rdf:li>${author}</rdf:li></rdf:Seq></dc:creator>
 <dc:language><rdf:Bag><rdf:li>${escapeXml(info.lang)}</rdf:li></rdf:Bag></dc:language>
 <xmp:CreateDate>${at}</xmp:CreateDate>
-</rdf:Description></rdf:RDF></x:xmpmeta>
+<xmp:CreatorTool>${author}</xmp:CreatorTool>
+<pdf:Producer>${author}</pdf:Producer>
+<pdfaid:part>3</pdfaid:part>
+<pdfaid:conformance>B</pdfaid:conformance>
+<pdfuaid:part>1</pdfuaid:part>
+</rdf:Description>
+${UA_SCHEMA}
+</rdf:RDF></x:xmpmeta>
 <?xpacket end="w"?>`;
 }
 
-/** An empty document whose bytes depend on what is put into it alone: the date is given, nothing is random. */
-export async function createPdf(info: { title: string; author: string; created: Date; lang: string }): Promise<Pdf> {
+/**
+ * An empty document whose bytes depend on what is put into it alone: the date is given, nothing is random. Its metadata
+ * says what the file conforms to, and in the same words twice (ISO 19005-3 §6.6.3); colours are sRGB.
+ */
+export async function createPdf(given: Info): Promise<Pdf> {
+  const clean = (text: string) => text.replace(NO_XML, '');
+  const info = { ...given, title: clean(given.title), author: clean(given.author) };
   // Loading it takes longer than most of a thread's other beginnings, and threads that answer questions never draw.
   const { default: PDFDocument } = await import('pdfkit');
   const pdf = new PDFDocument({
@@ -72,6 +132,7 @@ export async function createPdf(info: { title: string; author: string; created: 
     pdfVersion: '1.7',
     lang: info.lang,
     displayTitle: true,
+    subset: 'PDF/A-3b',
     info: {
       Title: info.title,
       Author: info.author,
@@ -82,8 +143,11 @@ export async function createPdf(info: { title: string; author: string; created: 
     },
   }) as unknown as Pdf;
   pdf.endMetadata = () => {
-    const metadata = pdf.ref({ Type: 'Metadata', Subtype: 'XML', Filter: 'FlateDecode' });
-    metadata.write(deflateSync(Buffer.from(xmp(info), 'utf8')));
+    // Not compressed, so that whoever looks for the packet finds it.
+    const metadata = pdf.ref({ Type: 'Metadata', Subtype: 'XML' });
+    const bytes = Buffer.from(xmp(info), 'utf8');
+    metadata.data.Length = bytes.length;
+    metadata.write(bytes);
     metadata.end();
     pdf._root.data.Metadata = metadata;
   };

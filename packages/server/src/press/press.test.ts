@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { answerAll, keyOf, metricBook, NO_SETTINGS, valueOfAnswer } from '@chronicon/core/figures';
 import type { Scene } from '@chronicon/core/page';
 import { GALLERY_DATES, galleryFacts } from '@chronicon/core/page/gallery';
-import { documentFrom } from '@chronicon/core/report';
+import { A4, documentFrom } from '@chronicon/core/report';
 import { formatterOf, wordsFor } from '@chronicon/core/words';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { describe, expect, it } from 'vitest';
@@ -30,7 +30,7 @@ function sceneOf(texts: string[]): Scene {
           let x = 50;
           return [
             { k: 'open' as const, tag: 'P' as const },
-            ...shaper.runs('sans', text).map((run) => {
+            ...shaper.runs('sans', text, { direction: 'ltr', language: 'en-GB' }).map((run) => {
               const op = {
                 k: 'text' as const,
                 x,
@@ -128,6 +128,9 @@ describe('the PDF painter', () => {
       clientId: 'c',
       clientName: 'Mosswick Botanic Garden',
       agencyName: 'Fernglass Media',
+      manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
+      asOf: '2026-11-02',
+      paper: A4,
       title: 'Monthly overview',
       document: documentFrom('shop', wordsFor('fr'), () => `b${ids++}`),
       period: GALLERY_DATES.period,

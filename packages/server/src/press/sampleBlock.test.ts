@@ -85,6 +85,7 @@ describe('a kind of block that is added as the docs say', () => {
       runs: (face: 'sans' | 'sansBold' | 'serif' | 'serifBold', text: string) => [
         { face, text, advance: text.length / 2 },
       ],
+      syllables: (word: string) => [word],
     };
     for (const { value } of built.LOCALES) {
       const [page] = built.composeGallery(value, 'full', ruler, 'tally').pages;

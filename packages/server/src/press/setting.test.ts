@@ -2,7 +2,7 @@ import { MOST_ABREAST, TEXT } from '@chronicon/core/bounds';
 import { answerAll, STANDARD } from '@chronicon/core/figures';
 import { compose, type ScenePage } from '@chronicon/core/page';
 import { GALLERY_DATES, GALLERY_STATES, galleryFacts, pageFaults } from '@chronicon/core/page/gallery';
-import { BLOCK_KINDS, type Block, type Dates, questionsOf, type ReportDocument } from '@chronicon/core/report';
+import { A4, BLOCK_KINDS, type Block, type Dates, questionsOf, type ReportDocument } from '@chronicon/core/report';
 import { formatterOf, LOCALES, wordsFor } from '@chronicon/core/words';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -99,6 +99,9 @@ function sceneOf(document: ReportDocument, report: typeof USUAL) {
     title: report.title,
     clientName: report.clientName,
     agencyName: 'Fernglass Media',
+    manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
+    asOf: '2026-11-02',
+    paper: A4,
     document,
     answers: answerAll(questionsOf(document, dates), facts[report.state]!),
     book: STANDARD,

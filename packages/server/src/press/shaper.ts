@@ -1,9 +1,18 @@
-import type { Ruler, Run, SceneFace } from '@chronicon/core/page';
+import {
+  itemise,
+  lendersOf,
+  type Reading,
+  type Ruler,
+  type Run,
+  type SceneFace,
+  UNDRAWABLE,
+} from '@chronicon/core/page';
 import type { Face } from '@chronicon/core/report';
 import * as hb from 'harfbuzzjs';
 import { LRUCache } from 'lru-cache';
-import { FACES, fontData } from './fonts.ts';
+import { fontData } from './fonts.ts';
 import { remember } from './remember.ts';
+import { syllablesOf } from './syllables.ts';
 
 /** One glyph of a shaped run. Advance and offsets in font units. */
 export interface Glyph {
@@ -11,7 +20,7 @@ export interface Glyph {
   advance: number;
   dx: number;
   dy: number;
-  /** The text that this glyph stands for; empty when an earlier glyph of its cluster stands for it. */
+  /** The text that this glyph stands for; empty where another glyph of its cluster does. */
   text: string;
 }
 
@@ -23,77 +32,131 @@ export interface Shaped {
 
 /** Shapes and measures text with HarfBuzz. What was shaped once is kept: reports repeat themselves. */
 export interface Shaper extends Ruler {
-  shape(face: SceneFace, text: string): Shaped;
+  /** A run of one direction. Glyphs come in the order in which they stand, from left to right. */
+  shape(face: SceneFace, text: string, rtl?: boolean): Shaped;
   unitsPerEm(face: SceneFace): number;
 }
 
-/** Shaped texts kept for each face; past this many those go that were used least lately. */
+/** Shaped texts kept for each face of the page; past this many those go that were used least lately. */
 const KEPT = 20_000;
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
-/** Loads all faces; a process needs one shaper. */
+/** What chooses shapes or order, and needs no glyph of its own: joiners, variation selectors, tones of skin. */
+const NEEDS_NO_GLYPH = /[\u200c-\u200d]|[\ufe00-\ufe0f]|[\u{1f3fb}-\u{1f3ff}\u{e0020}-\u{e007f}]/u;
+/** Drawn the same whatever the language, and by the faces of the page: most of what stands there. */
+const PLAIN = /^[\u0020-\u007e\u00a0-\u00ac\u00ae-\u017f\u2010-\u2027\u202f-\u205e\u20ac\u2212]*$/;
+
+/** Faces whose spaces are as wide as spaces are. */
+const LETTERS = /^(?!symbols|moreSymbols|maths|emoji)/;
+
+/** A face that was opened. */
+interface Opened {
+  font: hb.Font;
+  upem: number;
+  covers: Set<number>;
+}
+
+/** Opens faces when they are first asked for: those that lend characters are large, and most reports need none. */
 export function createShaper(): Shaper {
-  const faces = new Map(
-    FACES.map((name) => {
-      const face = new hb.Face(new hb.Blob(fontData(name)));
-      const font = new hb.Font(face);
-      return [name, { font, upem: face.upem, covers: new Set(face.collectUnicodes()) }] as const;
-    }),
-  );
-  const shapes = new Map(FACES.map((f) => [f, new LRUCache<string, Shaped>({ max: KEPT })]));
-  const runs = new Map(FACES.map((f) => [f, new LRUCache<string, readonly Run[]>({ max: KEPT })]));
+  const opened = new Map<SceneFace, Opened>();
+  const shapes = new Map<SceneFace, LRUCache<string, Shaped>>();
+  const runs = new Map<Face, LRUCache<string, readonly Run[]>>();
   const buffer = new hb.Buffer();
 
-  function shape(face: SceneFace, text: string): Shaped {
-    return remember(shapes.get(face)!, text, () => {
+  function open(name: SceneFace): Opened {
+    const found = opened.get(name);
+    if (found) return found;
+    const face = new hb.Face(new hb.Blob(fontData(name)));
+    const made = { font: new hb.Font(face), upem: face.upem, covers: new Set(face.collectUnicodes()) };
+    opened.set(name, made);
+    return made;
+  }
+  function keptFor<K, V extends object>(all: Map<K, LRUCache<string, V>>, key: K): LRUCache<string, V> {
+    const found = all.get(key) ?? new LRUCache<string, V>({ max: KEPT });
+    all.set(key, found);
+    return found;
+  }
+
+  function shape(face: SceneFace, text: string, rtl = false): Shaped {
+    return remember(keptFor(shapes, face), rtl ? `\u202e${text}` : text, () => {
       buffer.clearContents();
       buffer.addText(text);
       buffer.guessSegmentProperties();
-      hb.shape(faces.get(face)!.font, buffer);
+      buffer.setDirection(rtl ? hb.Direction.RTL : hb.Direction.LTR);
+      hb.shape(open(face).font, buffer);
       const infos = buffer.getGlyphInfos();
       const positions = buffer.getGlyphPositions();
       const starts = [...new Set(infos.map((i) => i.cluster))].sort((a, b) => a - b);
-      const seen = new Set<number>();
+      const ends = new Map(starts.map((start, i) => [start, starts[i + 1] ?? text.length]));
+      // A letter rather than its marks stands for both: what has no width of its own is taken for a gap when copied.
+      const speaks = new Map<number, number>();
+      infos.forEach(({ cluster }, i) => {
+        const before = speaks.get(cluster);
+        if (before === undefined || (positions[before]!.xAdvance === 0 && positions[i]!.xAdvance !== 0))
+          speaks.set(cluster, i);
+      });
       let advance = 0;
       const glyphs = infos.map((info, i): Glyph => {
         const { xAdvance, xOffset, yOffset } = positions[i]!;
         advance += xAdvance;
-        const end = starts[starts.indexOf(info.cluster) + 1] ?? text.length;
-        const own = seen.has(info.cluster) ? '' : text.slice(info.cluster, end);
-        seen.add(info.cluster);
+        const own = speaks.get(info.cluster) === i ? text.slice(info.cluster, ends.get(info.cluster)) : '';
         return { id: info.codepoint, advance: xAdvance, dx: xOffset, dy: yOffset, text: own };
       });
       return { glyphs, advance };
     });
   }
 
-  const lacks = (face: SceneFace, grapheme: string): boolean => {
-    const { covers } = faces.get(face)!;
-    for (const c of grapheme) if (!covers.has(c.codePointAt(0)!)) return true;
-    return false;
+  const covers = (face: SceneFace, grapheme: string): boolean => {
+    const { covers: known } = open(face);
+    for (const c of grapheme) if (!known.has(c.codePointAt(0)!) && !NEEDS_NO_GLYPH.test(c)) return false;
+    return true;
   };
 
-  /** Parts a text where the face lacks a character that the fallback has. */
-  function split(face: Face, text: string): readonly Run[] {
-    const parts: { face: SceneFace; text: string }[] = [];
-    for (const { segment } of segmenter.segment(text)) {
-      const use: SceneFace = lacks(face, segment) && !lacks('fallback', segment) ? 'fallback' : face;
+  const run = (face: SceneFace, text: string, rtl: boolean): Run => ({
+    face,
+    text,
+    advance: shape(face, text, rtl).advance / open(face).upem,
+    ...(rtl && { rtl }),
+  });
+
+  /** Parts a stretch of one direction where the face lacks characters, in the order in which it is read. */
+  function byFace(face: Face, stretch: string, rtl: boolean, language: string): Run[] {
+    const parts: { face: SceneFace; text: string; lost?: string }[] = [];
+    for (const { segment } of segmenter.segment(stretch)) {
       const last = parts.at(-1);
-      if (last?.face === use) last.text += segment;
+      const isPicture = /\ufe0f/.test(segment);
+      // White space goes with what it follows: a line of another script is one run.
+      const use =
+        segment.trim() === '' && last && LETTERS.test(last.face) && covers(last.face, segment)
+          ? last.face
+          : covers(face, segment) && !isPicture
+            ? face
+            : lendersOf(segment, stretch, language, face.endsWith('Bold')).find((f) => covers(f, segment));
+      if (use === undefined) parts.push({ face: 'moreSymbols', text: UNDRAWABLE, lost: segment });
+      else if (last?.face === use && last.lost === undefined) last.text += segment;
       else parts.push({ face: use, text: segment });
     }
-    return parts.map((p) => ({ ...p, advance: shape(p.face, p.text).advance / faces.get(p.face)!.upem }));
+    return parts.map(({ lost, ...p }) => ({ ...run(p.face, p.text, rtl), ...(lost !== undefined && { lost }) }));
+  }
+
+  function split(face: Face, text: string, { direction, language }: Reading): Run[] {
+    return itemise(text, direction).flatMap((stretch) => {
+      if (covers(face, stretch.text)) return [run(face, stretch.text, stretch.rtl)];
+      const found = byFace(face, stretch.text, stretch.rtl, language);
+      return stretch.rtl ? found.reverse() : found;
+    });
   }
 
   return {
     shape,
-    unitsPerEm: (face) => faces.get(face)!.upem,
-    runs: (face, text) =>
-      remember(runs.get(face)!, text, () =>
-        lacks(face, text)
-          ? split(face, text)
-          : [{ face, text, advance: shape(face, text).advance / faces.get(face)!.upem }],
-      ),
+    unitsPerEm: (face) => open(face).upem,
+    syllables: syllablesOf,
+    runs: (face, text, reading) => {
+      const kept = keptFor(runs, face);
+      if (PLAIN.test(text)) return remember(kept, text, () => split(face, text, reading));
+      const { direction, language } = reading;
+      return remember(kept, `${direction} ${language} ${text}`, () => split(face, text, reading));
+    },
   };
 }

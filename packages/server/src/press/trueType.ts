@@ -2,7 +2,13 @@
 export interface TrueType {
   unitsPerEm: number;
   /** Font units, as the PDF's font descriptor wants them. */
-  metrics: { ascent: number; descent: number; bbox: [number, number, number, number]; italicAngle: number };
+  metrics: {
+    ascent: number;
+    descent: number;
+    capHeight: number;
+    bbox: [number, number, number, number];
+    italicAngle: number;
+  };
   advanceOf(glyph: number): number;
   /** A font file that holds `glyphs` in this order (after .notdef, glyph 0) with the parts that they are made of. */
   subset(glyphs: readonly number[]): Uint8Array;
@@ -102,6 +108,10 @@ export function openTrueType(data: Uint8Array): TrueType {
   // A subset has no use for glyph names, and so no such table.
   const italicAngle = tables.has('post') ? table('post').getInt32(4) / 65536 : 0;
 
+  // Since version 2 of the table; a face of before, or of a script without capitals, has letters as high as usual.
+  const os2 = tables.has('OS/2') ? table('OS/2') : null;
+  const capHeight = os2 && os2.getUint16(0) >= 2 ? os2.getInt16(88) : 0;
+
   function subset(glyphs: readonly number[]): Uint8Array {
     const order = [0, ...glyphs];
     const placeOf = new Map<number, number>();
@@ -161,6 +171,7 @@ export function openTrueType(data: Uint8Array): TrueType {
     metrics: {
       ascent: hhea.getInt16(4),
       descent: hhea.getInt16(6),
+      capHeight: capHeight > 0 ? capHeight : Math.round(hhea.getInt16(4) * 0.7),
       bbox: [36, 38, 40, 42].map((o) => head.getInt16(o)) as [number, number, number, number],
       italicAngle,
     },

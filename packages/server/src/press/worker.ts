@@ -80,7 +80,6 @@ export type EditionResult =
   | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[] };
 
 const shaper = createShaper();
-const fonts = fontHashes();
 
 /** Bytes of columns that a thread keeps: what one person looks at stays at hand while they change the filter. */
 const KEPT_COLUMNS = 64 * 1024 * 1024;
@@ -132,7 +131,9 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
     order,
     answers: drawn.answers,
     coverage: drawn.coverage,
-    fonts,
+    fonts: fontHashes(
+      new Set(drawn.scene.pages.flatMap((p) => p.ops.flatMap((o) => (o.k === 'text' ? [o.face] : [])))),
+    ),
     composeVersion: COMPOSE_VERSION,
     scene: drawn.scene,
     turned,

@@ -30,6 +30,8 @@ const CLIENT = {
   fiscalStart: 1,
   startDate: '2025-01-01',
   calendar: '',
+  paperSize: '',
+  orientation: '',
 };
 
 let folder: string;

@@ -1,29 +1,25 @@
-import type { Op, ScenePage as Page, SceneFace } from '@chronicon/core/page';
+import type { Op, ScenePage as Page } from '@chronicon/core/page';
+import { FACE_NAMES } from '@chronicon/core/page/faces';
 import { memo } from 'react';
 
-/** The faces of a scene as the browser knows them: the same files that the press embeds. */
-const FONTS: Record<SceneFace, { family: string; weight: number }> = {
-  sans: { family: "'Source Sans 3'", weight: 400 },
-  sansBold: { family: "'Source Sans 3'", weight: 600 },
-  serif: { family: "'Source Serif 4'", weight: 400 },
-  serifBold: { family: "'Source Serif 4'", weight: 600 },
-  fallback: { family: "'Noto Sans'", weight: 400 },
-};
+/** A run of letters that is read from right to left; its left end is where the scene says, all the same. */
+const RIGHT_TO_LEFT = { direction: 'rtl', unicodeBidi: 'bidi-override', textAnchor: 'end' } as const;
 
 function paint(op: Op, key: number, pictures: string) {
   switch (op.k) {
     case 'text': {
-      const { family, weight } = FONTS[op.face];
+      const { family, weight } = FACE_NAMES[op.face];
       return (
         <text
           key={key}
           x={op.x}
           y={op.y}
-          fontFamily={family}
+          fontFamily={`'${family}'`}
           fontWeight={weight}
           fontSize={op.size}
           fill={op.fill}
           xmlSpace="preserve"
+          {...(op.rtl && RIGHT_TO_LEFT)}
         >
           {op.text}
         </text>

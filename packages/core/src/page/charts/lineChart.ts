@@ -1,12 +1,45 @@
 import { scaleLinear } from 'd3-scale';
 import type { Laid, LineChart, Palette, TextStyle } from '../../report/index.ts';
-import { axisOf, type Formatter, fill } from '../../words/index.ts';
-import { type Ruler, widthOf } from '../ruler.ts';
+import { axisOf, type Formatter, fill, fullStop } from '../../words/index.ts';
+import { type PageRuler, widthOf } from '../ruler.ts';
 import { wrapText } from '../textFit.ts';
 import { linePath } from './linePath.ts';
 
 const AXIS = 14;
 const LABEL_GAP = 9;
+
+/** A point that is named: what is said, where it stands, and the point itself. */
+interface Named {
+  text: string;
+  left: number;
+  w: number;
+  baseline: number;
+  x: number;
+  y: number;
+}
+
+/** Fewer points than this are told apart by their names on the axis. */
+const LEAST_NAMED = 5;
+const DOT = 1.8;
+
+/** A dot around a point, as curves that every painter knows. */
+function dot(x: number, y: number): string {
+  const c = DOT * 0.5523;
+  const at = (dx: number, dy: number) => `${x + dx} ${y + dy}`;
+  return `M${at(DOT, 0)}C${at(DOT, c)} ${at(c, DOT)} ${at(0, DOT)}C${at(-c, DOT)} ${at(-DOT, c)} ${at(-DOT, 0)}C${at(-DOT, -c)} ${at(-c, -DOT)} ${at(0, -DOT)}C${at(c, -DOT)} ${at(DOT, -c)} ${at(DOT, 0)}Z`;
+}
+
+/** Places of the lowest and the highest of the known values, the first of equal ones; null where none is known. */
+function extremesOf(values: readonly (number | null)[]): { low: number; high: number } | null {
+  let found: { low: number; high: number } | null = null;
+  values.forEach((v, i) => {
+    if (v === null) return;
+    if (!found) found = { low: i, high: i };
+    else if (v < values[found.low]!) found.low = i;
+    else if (v > values[found.high]!) found.high = i;
+  });
+  return found;
+}
 
 const lastKnown = (values: readonly (number | null)[]): number => values.findLastIndex((v) => v !== null);
 
@@ -35,33 +68,33 @@ const BAR_WIDTH = 26;
  * A chart of days: the current range solid in the brand colour with a quiet area under it, the compared one
  * dashed grey, both labelled at their ends. The value axis starts at zero.
  */
-export function layoutLineChart(chart: LineChart, palette: Palette, format: Formatter, ruler: Ruler): Laid {
+export function layoutLineChart(chart: LineChart, palette: Palette, format: Formatter, ruler: PageRuler): Laid {
   const small: TextStyle = { face: 'sans', size: 7.5, fill: palette.muted };
   const named: TextStyle = { face: 'sansBold', size: 7.5, fill: palette.main };
   const width = (s: string, style: TextStyle) => widthOf(ruler, style.face, style.size, s);
   const series = [chart.current.values, chart.compared?.values ?? []];
   const known = series.flat().filter((v): v is number => v !== null);
-  const reach = chart.target ? [...known, chart.target.value] : known;
+  const reach = chart.level ? [...known, chart.level.value] : known;
   const { domain, ticks } = axisOf(reach, chart.unit, 4, format);
   const scale = scaleLinear(domain, [0, 1]);
   const axisWidth = Math.max(...ticks.map((t) => width(t.label, small))) + 6;
   const endRoom = Math.max(LEAST_END, chart.width * END_SHARE);
   const ended = (label: string, style: TextStyle) => ({ style, lines: wrapText(ruler, label, style, endRoom) });
   const ownEnd = ended(chart.current.label, named);
-  const second = chart.compared ?? chart.target;
+  const second = chart.compared ?? chart.level;
   const otherEnd = second && ended(second.label, small);
   const endLabels = Math.max(
     ...[ownEnd, otherEnd].flatMap((e) => (e ? e.lines.map((line) => width(line, e.style)) : [])),
     0,
   );
   const isBars = chart.span === 'day' && chart.points.length < LEAST_DAYS;
-  const low = known.length > 0 ? Math.min(...known) : 0;
-  const high = known.length > 0 ? Math.max(...known) : 0;
-  const alt = fill(format.words.chartText, {
-    title: chart.title,
-    low: format.cell(low, chart.unit),
-    high: format.cell(high, chart.unit),
-  });
+  const ends = extremesOf(chart.current.values);
+  const pointName = chart.span === 'month' ? format.shortMonth : format.shortDate;
+  const dated = (i: number) => `${format.cell(chart.current.values[i]!, chart.unit)} (${pointName(chart.points[i]!)})`;
+  const range = ends
+    ? fill(format.words.chartText, { title: chart.title, low: dated(ends.low), high: dated(ends.high) })
+    : chart.title;
+  const alt = [range, ...chart.facts].map(fullStop).join(' ');
   return {
     height: chart.height,
     draw(pen, left, top) {
@@ -80,17 +113,19 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           pen.line(x0, y(tick.value), x1, y(tick.value), tick.value === 0 ? palette.muted : palette.rule, 0.5);
           pen.text(x0 - 6, y(tick.value) + 2.5, tick.label, small, 'right');
         }
-        const nameOf = chart.span === 'month' ? format.shortMonth : format.shortDate;
         // One month of days, one year of months: all lengths of names.
-        const widestName = Math.max(0, ...chart.points.slice(0, 31).map((d) => width(nameOf(d), small)));
+        const widestName = Math.max(0, ...chart.points.slice(0, 31).map((d) => width(pointName(d), small)));
         const said = new Set<string>();
         for (const i of labelled(chart.points.length, EVERY[chart.span], x1 - x0, widestName)) {
-          const name = nameOf(chart.points[i]!);
+          const name = pointName(chart.points[i]!);
           // A name that stood there already would say two days are one.
           if (said.has(name)) continue;
           said.add(name);
           pen.text(x(i), y1 + 11, name, small, i === 0 && !isBars ? 'left' : 'center');
         }
+        const extremes = placeExtremes();
+        // Nothing of the grid runs through a name.
+        for (const { left, w, baseline } of extremes) pen.rect(left - 1.5, baseline - 6, w + 3, 7.5, '#ffffff');
         if (isBars) {
           drawBars();
           labelEnds();
@@ -106,7 +141,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         if (chart.compared) {
           pen.path(linePath(chart.compared.values, x, y), { stroke: palette.compared, width: 1, dash: [2.5, 2] });
         }
-        if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
+        if (chart.level) pen.line(x0, y(chart.level.value), x1, y(chart.level.value), palette.second, 1, [1, 2]);
         pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
         for (const { from, to } of chart.marks) {
           pen.line(x(from), y0, x(from), y1, palette.muted, 0.4, [1.5, 1.5]);
@@ -115,8 +150,34 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
             fill: palette.second,
           });
         }
+        for (const named of extremes) {
+          pen.path(dot(named.x, named.y), { fill: palette.main });
+          pen.text(named.left, named.baseline, named.text, { ...small, fill: palette.ink });
+        }
         labelEnds();
       });
+
+      /** Highest and lowest point by value and date, where there is room beside each other and within the chart. */
+      function placeExtremes(): Named[] {
+        const { values } = chart.current;
+        if (isBars || !ends || values[ends.high] === values[ends.low] || chart.points.length < LEAST_NAMED) return [];
+        const placed: Named[] = [];
+        const place = (i: number, above: boolean) => {
+          const text = `${pointName(chart.points[i]!)}: ${format.figure(values[i]!, chart.unit)}`;
+          const w = width(text, small);
+          const [px, py] = [x(i), y(values[i]!)];
+          const left = Math.min(x1 - w, Math.max(x0 + 1, px - w / 2));
+          const under = py + 9.5;
+          const baseline = above || under > y1 - 2 ? Math.max(top + 5, py - 4.5) : under;
+          const isMet = placed.some(
+            (p) => left < p.left + p.w && left + w > p.left && Math.abs(baseline - p.baseline) < 8,
+          );
+          if (!isMet && w + 1 <= x1 - x0) placed.push({ text, left, w, baseline, x: px, y: py });
+        };
+        place(ends.high, true);
+        place(ends.low, false);
+        return placed;
+      }
 
       /** One day or two: what was beside what is, as bars. */
       function drawBars(): void {
@@ -129,14 +190,14 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           });
         if (chart.compared) put(chart.compared.values, -bar - 1, palette.compared);
         put(chart.current.values, chart.compared ? 1 : -bar / 2, palette.main);
-        if (chart.target) pen.line(x0, y(chart.target.value), x1, y(chart.target.value), palette.second, 1, [1, 2]);
+        if (chart.level) pen.line(x0, y(chart.level.value), x1, y(chart.level.value), palette.second, 1, [1, 2]);
       }
 
       function labelEnds(): void {
         const end = lastKnown(chart.current.values);
         const before = chart.compared ? lastKnown(chart.compared.values) : -1;
         let own = end >= 0 ? y(chart.current.values[end]!) : null;
-        const level = chart.target ? y(chart.target.value) : null;
+        const level = chart.level ? y(chart.level.value) : null;
         let other = chart.compared && before >= 0 ? y(chart.compared.values[before]!) : level;
         // Labels of several lines are apart by half of both.
         const apart = ((ownEnd.lines.length + (otherEnd?.lines.length ?? 0)) / 2) * LABEL_GAP;

@@ -1,6 +1,6 @@
 import { MOST_ABREAST } from '../../bounds/index.ts';
 import { answerAll, STANDARD } from '../../figures/index.ts';
-import { BLOCK_KINDS, type Block, type BlockKind, questionsOf, type ReportDocument } from '../../report/index.ts';
+import { A4, BLOCK_KINDS, type Block, type BlockKind, questionsOf, type ReportDocument } from '../../report/index.ts';
 import { formatterOf, wordsFor } from '../../words/index.ts';
 import { compose } from '../compose.ts';
 import type { Ruler } from '../ruler.ts';
@@ -59,6 +59,9 @@ export function composeGallery(language: string, state: GalleryState, ruler: Rul
     title: wordsFor(language).blocks[only ?? ''] ?? 'Gallery',
     clientName: state === 'huge' ? HUGE_WORDS.slice(0, 75) : 'Tarnbeck Pottery',
     agencyName: 'Fernglass Media',
+    manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
+    asOf: '2026-11-02',
+    paper: A4,
     document,
     answers: answerAll(questionsOf(document, GALLERY_DATES), galleryFacts(state, STANDARD)),
     book: STANDARD,

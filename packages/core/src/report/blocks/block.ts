@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { CivilDate, Range } from '../../calendar/index.ts';
-import type { Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
-import type { Formatter, Words } from '../../words/index.ts';
+import type { Against, Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
+import type { Direction, Formatter, Words } from '../../words/index.ts';
 import type { BlockFault, FieldShape } from './fieldShape.ts';
 
 /** A typeface that the press carries. */
@@ -26,10 +26,41 @@ export interface TextStyle {
   face: Face;
   size: number;
   fill: string;
+  /** Of the line as a whole, where its own letters do not say so. */
+  direction?: Direction;
+  /** Running text, whose words may be divided at the ends of lines. */
+  running?: true;
 }
 
 /** What a stretch of the page is, for readers that follow the PDF's tags (ISO 32000-1 §14.8.4). */
-export type Tag = 'H1' | 'H2' | 'P' | 'Table' | 'TR' | 'TH' | 'TD' | 'Figure' | 'L' | 'LI';
+export type Tag =
+  /** Of a report, of a part of it, of a block: levels as they are meant, one beneath the other. */
+  | 'H1'
+  | 'H2'
+  | 'H3'
+  | 'P'
+  | 'Table'
+  | 'TR'
+  | 'TH'
+  | 'TD'
+  | 'Figure'
+  | 'L'
+  | 'LI'
+  | 'Lbl'
+  | 'LBody'
+  | 'Link'
+  /** What repeats on every page and is not read with it. */
+  | 'PageHead'
+  | 'PageFoot';
+
+/** What a stretch says of itself beside its tag. */
+export interface TagMore {
+  /** Of the head of a table: what it is the head of. */
+  scope?: 'Row' | 'Column';
+  /** Of a link: where it leads, and in words. */
+  link?: string;
+  about?: string;
+}
 
 /** Draws on one page; points, origin top left. Text is placed by its baseline. */
 export interface Pen {
@@ -37,7 +68,7 @@ export interface Pen {
   rect(x: number, y: number, w: number, h: number, fill: string): void;
   line(x1: number, y1: number, x2: number, y2: number, stroke: string, width: number, dash?: number[]): void;
   path(d: string, paint: { fill?: string; stroke?: string; width?: number; dash?: number[]; opacity?: number }): void;
-  tagged(tag: Tag, alt: string | null, draw: () => void): void;
+  tagged(tag: Tag, alt: string | null, draw: () => void, more?: TagMore): void;
 }
 
 /** Where a block may be divided between pages: its pieces from the top. */
@@ -70,6 +101,8 @@ export interface Laid {
   elastic?: Elastic;
   /** Stands on the page of what comes next: a heading is never alone at the foot. */
   keepsWithNext?: true;
+  /** What a table of contents calls it; absent where it has no title. */
+  name?: string;
 }
 
 export interface LineChart {
@@ -82,14 +115,16 @@ export interface LineChart {
   points: CivilDate[];
   current: { values: (number | null)[]; label: string };
   compared: { values: (number | null)[]; label: string } | null;
-  /** A level line across the chart: what each day should bring. */
-  target: { value: number; label: string } | null;
+  /** A level line across the chart: what each day should bring, or usually brings. */
+  level: { value: number; label: string } | null;
+  /** What is told of it to whoever does not see it, beside its lowest and highest point. */
+  facts: readonly string[];
   /** Days with a note, by their first and last place among `points`. */
   marks: { from: number; to: number }[];
 }
 
 /** What a period is held against when it is no range of dates (SEMANTICS §3). */
-export type Yardstick = { kind: 'typical'; ranges: readonly Range[] } | { kind: 'target' };
+export type Yardstick = Against;
 
 /** The settled dates of a page. */
 export interface Dates {
@@ -132,7 +167,9 @@ export interface LayoutContext extends Scope {
   fit(text: string, style: TextStyle, width: number, after?: string): string;
   lineChart(chart: LineChart): Laid;
   sparkline(values: (number | null)[], width: number, height: number): Laid;
-  /** Adds a sentence to the notes on the last page; the same one is said once. */
+  /** The direction of a paragraph that somebody wrote: that of its first letter. */
+  directionOf(text: string): Direction;
+  /** Adds a sentence to the notes at the foot of the sheet on which the block ends; the same one is said once. */
   note(text: string): void;
 }
 
@@ -169,6 +206,8 @@ export interface BlockKind<B extends AnyBlock> {
   scopeOf(block: B): Filter;
   /** True for one whose words are written anew for each period, and kept beside the document. */
   isWritten(block: B): boolean;
+  /** Whether words that are written for a period stand in place of those that it makes itself. */
+  mayBeWritten: boolean;
   questions(block: B, scope: Scope): Question[];
   /** What of its choices a client's metrics cannot answer, by field; the schema sees to the rest. */
   check(block: B, book: MetricBook): BlockFault[];

@@ -21,7 +21,7 @@ export function setTitle(context: LayoutContext, title: string, mark = '', besid
   return {
     height: last + under.length * LEADING + BENEATH,
     draw(pen: Pen, x: number, y: number): void {
-      pen.tagged('H2', null, () => {
+      pen.tagged('H3', null, () => {
         lines.forEach((line, i) => {
           // Lines end with the space that parts their words when the text is copied.
           pen.text(x, y + 10 + i * LEADING, i < lines.length - 1 ? `${line} ` : line, style);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { TEXT } from '../../bounds/index.ts';
+import type { Direction } from '../../words/index.ts';
 import type { Laid, Pen, TextStyle } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import type { Field } from './fields.ts';
@@ -25,13 +26,22 @@ const WITHIN = 10;
 
 interface Line {
   text: string;
-  x: number;
+  /** From the side on which its paragraph begins. */
+  indent: number;
+  style: TextStyle;
   bullet: boolean;
-  /** Begins a paragraph or a point. */
+  /** Begins a paragraph or a point; of a point, whether it is the first piece of it that is drawn. */
   first: boolean;
 }
 
-function layLines(lines: Line[], style: TextStyle): Laid {
+/** Lines of one paragraph or point: places among all lines, the end not included. */
+interface Part {
+  from: number;
+  to: number;
+  isPoint: boolean;
+}
+
+function layLines(lines: Line[], width: number, page: Direction): Laid {
   const tops: number[] = [];
   let y = 0;
   lines.forEach((line, i) => {
@@ -39,21 +49,48 @@ function layLines(lines: Line[], style: TextStyle): Laid {
     tops.push(y);
     y += LEADING;
   });
-  const paragraphs: number[] = lines.map((l, i) => (l.first || i === 0 ? i : -1)).filter((i) => i >= 0);
+  const starts = lines.map((l, i) => (l.first || i === 0 ? i : -1)).filter((i) => i >= 0);
+  const parts = starts.map((from, p): Part => {
+    const to = starts[p + 1] ?? lines.length;
+    return { from, to, isPoint: lines[from]!.indent > 0 };
+  });
   return {
     height: y,
     draw(pen: Pen, x: number, top: number) {
-      paragraphs.forEach((from, p) => {
-        pen.tagged('P', null, () => {
-          for (let i = from; i < (paragraphs[p + 1] ?? lines.length); i++) {
-            const line = lines[i]!;
-            const baseline = top + tops[i]! + 11;
-            if (line.bullet) pen.text(x, baseline, '• ', style);
-            // A line ends with the space that parts its words from the next line's when the text is copied.
-            pen.text(x + line.x, baseline, `${line.text} `, style);
-          }
+      const put = (i: number) => {
+        const line = lines[i]!;
+        // A paragraph of the other direction begins on the other side.
+        const [at, align] =
+          line.style.direction === page
+            ? [x + line.indent, 'left' as const]
+            : [x + width - line.indent, 'right' as const];
+        // A line ends with the space that parts its words from the next line's when the text is copied.
+        pen.text(at, top + tops[i]! + 11, `${line.text} `, line.style, align);
+      };
+      const putAll = ({ from, to }: Part) => {
+        for (let i = from; i < to; i++) put(i);
+      };
+      const putPoint = (part: Part) => {
+        const line = lines[part.from]!;
+        if (line.bullet) {
+          const [at, align] = line.style.direction === page ? [x, 'left' as const] : [x + width, 'right' as const];
+          pen.tagged('Lbl', null, () => pen.text(at, top + tops[part.from]! + 11, '• ', line.style, align));
+        }
+        pen.tagged('LBody', null, () => putAll(part));
+      };
+      for (let p = 0; p < parts.length; p++) {
+        const part = parts[p]!;
+        if (!part.isPoint) {
+          pen.tagged('P', null, () => putAll(part));
+          continue;
+        }
+        let end = p + 1;
+        while (parts[end]?.isPoint) end++;
+        pen.tagged('L', null, () => {
+          for (const point of parts.slice(p, end)) pen.tagged('LI', null, () => putPoint(point));
         });
-      });
+        p = end - 1;
+      }
     },
     pieces: {
       heights: tops.map((top, i) => (tops[i + 1] ?? y) - top),
@@ -63,7 +100,7 @@ function layLines(lines: Line[], style: TextStyle): Laid {
         return lines[i + 1]!.first ? 0 : WITHIN;
       }),
       again: 0,
-      cut: (from, to) => layLines(lines.slice(from, to), style),
+      cut: (from, to) => layLines(lines.slice(from, to), width, page),
     },
   };
 }
@@ -77,19 +114,26 @@ export const commentary = defineBlock({
   // A column of a few words.
   least: () => 110,
   lay(block, context) {
-    const style: TextStyle = { face: 'serif', size: 10.5, fill: context.palette.ink };
     const measure = Math.min(context.width, 460);
     const lines: Line[] = [];
     const said = block.span === 'period' ? (context.commentary[block.id] ?? '') : block.text;
     for (const paragraph of said.split(/\n\s*\n|\n(?=- )/)) {
       const text = paragraph.replace(/\s+/g, ' ').trim();
       if (text === '') continue;
-      const bullet = text.startsWith('- ');
-      const x = bullet ? INDENT : 0;
-      context.wrap(bullet ? text.slice(2) : text, style, measure - x).forEach((line, i) => {
-        lines.push({ text: line, x, bullet: bullet && i === 0, first: i === 0 });
+      const isPoint = text.startsWith('- ');
+      const words = isPoint ? text.slice(2) : text;
+      const style: TextStyle = {
+        face: 'serif',
+        size: 10.5,
+        fill: context.palette.ink,
+        direction: context.directionOf(words),
+        running: true,
+      };
+      const indent = isPoint ? INDENT : 0;
+      context.wrap(words, style, measure - indent).forEach((line, i) => {
+        lines.push({ text: line, indent, style, bullet: isPoint && i === 0, first: i === 0 });
       });
     }
-    return layLines(lines, style);
+    return layLines(lines, measure, context.format.words.direction);
   },
 });

@@ -13,7 +13,9 @@ export type BlockOf<K extends string, F extends Fields> = { kind: K; id: string 
 
 /** What a kind says of itself; what it leaves out is as for most blocks. */
 interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = BlockOf<K, F>>
-  extends Partial<Pick<BlockKind<B>, 'about' | 'metricsOf' | 'datesOf' | 'scopeOf' | 'isWritten' | 'least'>> {
+  extends Partial<
+    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'datesOf' | 'scopeOf' | 'isWritten' | 'mayBeWritten' | 'least'>
+  > {
   kind: K;
   fields: F;
   make(fresh: Fresh): Omit<B, 'kind' | 'id'>;
@@ -48,6 +50,7 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
     datesOf: (_, page) => page,
     scopeOf: () => ({}),
     isWritten: () => false,
+    mayBeWritten: false,
     least: () => 0,
     questions: () => [],
     ...said,

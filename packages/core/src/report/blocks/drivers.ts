@@ -1,7 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
 import { type ColumnWish, shareColumns } from '../../set/index.ts';
-import { type Column, fill, fullStop, type Words, whySentence } from '../../words/index.ts';
+import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
 import type { LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -42,8 +42,8 @@ interface Line {
 }
 
 /** The parts that brought most, the others together, and a ratio's numerators without denominators: all of the change. */
-function linesOf(found: Drivers, n: number, { other, unnamed }: Words): Line[] {
-  const lines = found.items.slice(0, n).map((i) => ({ label: i.label.trim() || unnamed, value: i.by }));
+function linesOf(found: Drivers, n: number, other: string, nameOf: (label: string) => string): Line[] {
+  const lines = found.items.slice(0, n).map((i) => ({ label: nameOf(i.label), value: i.by }));
   const rest = found.items.slice(n).reduce((sum, i) => sum + i.by, found.residual);
   return found.items.length > n || found.residual !== 0 ? [...lines, { label: other, value: rest }] : lines;
 }
@@ -86,13 +86,16 @@ function drawBars(pen: Pen, context: LayoutContext, told: Told, x: number, y: nu
     [Math.min(0, ...values), Math.max(0, ...values) || 1],
     [x + labelWidth! + GAP, x + context.width - numberWidth! - GAP],
   );
-  lines.forEach((line, i) => {
-    const top = y + i * ROW;
-    pen.tagged('P', null, () => {
-      pen.text(x, top + 11, `${context.fit(line.label, style, labelWidth!)} `, style);
+  pen.tagged('Table', null, () => {
+    lines.forEach((line, i) => {
+      const top = y + i * ROW;
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
       if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : palette.compared);
-      pen.text(x + context.width, top + 11, say(line.value), bold, 'right');
+      pen.tagged('TR', null, () => {
+        const label = context.fit(line.label, style, labelWidth!);
+        pen.tagged('TH', null, () => pen.text(x, top + 11, `${label} `, style), { scope: 'Row' });
+        pen.tagged('TD', null, () => pen.text(x + context.width, top + 11, say(line.value), bold, 'right'));
+      });
     });
   });
   pen.line(scale(0), y, scale(0), y + lines.length * ROW, palette.muted, 0.6);
@@ -121,12 +124,17 @@ function toldOf(block: DriversBlock, context: LayoutContext): Told | null {
   const [current, compared] = [asked.current, asked.before].map(
     (q) => valueOfAnswer(context.answers[keyOf(q)]) ?? na('no-data'),
   ) as [Value, Value];
-  const lines = 'na' in found || !isKnown(compared) ? [] : linesOf(found, block.n, words);
+  const lines =
+    'na' in found || !isKnown(compared)
+      ? []
+      : linesOf(found, block.n, words.other, (l) => format.valueName(block.dimension, l));
   const values = lines.map((l) => l.value);
   const column = format.differences(values, metric.unit);
   return {
     title: block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label }),
-    sentence: fullStop(whySentence({ metric, label, current, compared, drivers: found }, format)),
+    sentence: fullStop(
+      whySentence({ metric, label, current, compared, drivers: found, dimension: block.dimension }, format),
+    ),
     lines,
     say: (v) => (metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v)),
     foot: !('na' in found) && found.kind === 'ratio' ? words.driversNoteRatio : words.driversNote,
@@ -165,6 +173,7 @@ export const drivers = defineBlock({
       });
     return {
       height: footAt + (foot.length > 0 ? 6 + foot.length * NOTE_LEADING : 0),
+      name: told.title,
       draw(pen, x, y) {
         title.draw(pen, x, y);
         paragraph(pen, said, text, x, y + title.height + 7, LEADING);

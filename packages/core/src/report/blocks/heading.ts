@@ -2,7 +2,7 @@ import type { LayoutContext, TextStyle } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { textField } from './fields.ts';
 
-const SIZES = [16, 14, 12, 10, 9];
+const SIZES = [15, 13, 12, 10, 9];
 
 const styleOf = ({ palette }: LayoutContext, size: number): TextStyle => ({
   face: 'serifBold',
@@ -24,17 +24,23 @@ export const heading = defineBlock({
     const words = block.text.split(/\s+/);
     const fits = (size: number) => words.every((w) => context.measure(w, sized(size)) <= context.width);
     const size = SIZES.find(fits) ?? SIZES.at(-1)!;
-    const style = sized(size);
+    const style = { ...sized(size), direction: context.directionOf(block.text) };
     const lines = context.wrap(block.text, style, context.width);
     const leading = size * 1.25;
+    const isOther = style.direction !== context.format.words.direction;
     return {
       height: lines.length * leading,
       keepsWithNext: true,
+      name: block.text,
       draw(pen, x, y) {
-        pen.tagged('H1', null, () => {
+        pen.tagged('H2', null, () => {
           lines.forEach((line, i) => {
             // Lines end with the space that parts their words when the text is copied.
-            pen.text(x, y + size - 1 + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
+            const text = i < lines.length - 1 ? `${line} ` : line;
+            const baseline = y + size - 1 + i * leading;
+            // One of the other direction begins on the other side.
+            if (isOther) pen.text(x + context.width, baseline, text, style, 'right');
+            else pen.text(x, baseline, text, style);
           });
         });
       },

@@ -13,14 +13,8 @@ import { type Agreement, agree, fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { metricsField } from './fields.ts';
+import { beforeOf } from './heldAgainst.ts';
 import { drawCell, type KpiFigure, leastColumn, levelsOf, setCell, stepFor, type Told } from './kpiCell.ts';
-
-/** What a figure is held against: another range, its usual level, its target, or nothing. */
-function beforeOf(metric: string, { period, compared, yardstick, filter }: Scope): Question | null {
-  if (compared) return { op: 'total', metric, range: compared, filter };
-  if (yardstick?.kind === 'typical') return { op: 'typical', metric, ranges: yardstick.ranges, filter };
-  return yardstick ? { op: 'target', metric, range: period, filter } : null;
-}
 
 const asks = (metric: string, scope: Scope) => ({
   current: { op: 'total', metric, range: scope.period, filter: scope.filter } satisfies Question,

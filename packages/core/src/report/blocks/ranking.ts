@@ -16,7 +16,7 @@ const fields = {
 
 type Ranking = BlockOf<'ranking', typeof fields>;
 
-const ask = (block: Ranking, { period, compared, filter }: Scope): Question => ({
+const ask = (block: Ranking, { period, compared, yardstick, filter }: Scope): Question => ({
   op: 'top',
   metrics: block.metrics,
   dimension: block.dimension,
@@ -24,6 +24,7 @@ const ask = (block: Ranking, { period, compared, filter }: Scope): Question => (
   range: period,
   compared,
   filter,
+  ...(!compared && yardstick && { against: yardstick }),
 });
 
 const knownIn = (lines: readonly Line[], i: number): number[] =>
@@ -85,7 +86,7 @@ function tableOf(block: Ranking, context: LayoutContext): Table | { title: strin
   const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
   if ('na' in found) return { title, na: found.na };
   const lines: Line[] = found.rows.map((r) => ({
-    label: r.label.trim() || words.unnamed,
+    label: context.format.valueName(block.dimension, r.label),
     cells: r.cells,
     kind: 'row',
   }));
@@ -94,7 +95,10 @@ function tableOf(block: Ranking, context: LayoutContext): Table | { title: strin
   const top = Math.max(...largest);
   lines.push({ label: words.all, cells: found.total, kind: 'total' });
   const columns = metrics.map((m, i) => context.format.column(knownIn(lines, i), m.unit));
-  return { title, lines, metrics, columns, top: top > 0 ? top : 1, hasChange: context.compared !== null, head };
+  // Against a target only where one is set for any of the rows.
+  const hasChange =
+    context.compared !== null || lines.some(({ cells: [first] }) => first?.compared && isKnown(first.compared));
+  return { title, lines, metrics, columns, top: top > 0 ? top : 1, hasChange, head };
 }
 
 /** What has to be said of a table's figures. */
@@ -127,6 +131,7 @@ export const ranking = defineBlock({
     const said = context.wrap(context.format.words.reasons[table.na], style, context.width);
     return {
       height: title.height + said.length * 12 + 4,
+      name: table.title,
       draw(pen, x, y) {
         title.draw(pen, x, y);
         pen.tagged('P', null, () => {

@@ -163,7 +163,9 @@ function drawLine(pen: Pen, context: LayoutContext, table: Table, m: Measured, l
   const baseline = y + m.rowHeight - 5.5;
   const { palette } = context;
   pen.tagged('TR', null, () => {
-    pen.tagged('TH', null, () => pen.text(x, baseline, context.fit(line.label, style, m.label), style));
+    pen.tagged('TH', null, () => pen.text(x, baseline, context.fit(line.label, style, m.label), style), {
+      scope: 'Row',
+    });
     cellsOf(context, table, line).forEach((cell, i) => {
       pen.tagged('TD', null, () => {
         const value = line.cells[0]!.current;
@@ -183,12 +185,17 @@ function drawHead(pen: Pen, context: LayoutContext, table: Table, m: Measured, x
   const bottom = y + m.headHeight - 2;
   const leading = m.size + 1.5;
   const put = (lines: readonly string[], at: number, align: 'left' | 'right') =>
-    pen.tagged('TH', null, () => {
-      lines.forEach((line, i) => {
-        const text = i < lines.length - 1 ? `${line} ` : line;
-        pen.text(at, bottom - 5 - (lines.length - 1 - i) * leading, align === 'right' ? line : text, style, align);
-      });
-    });
+    pen.tagged(
+      'TH',
+      null,
+      () => {
+        lines.forEach((line, i) => {
+          const text = i < lines.length - 1 ? `${line} ` : line;
+          pen.text(at, bottom - 5 - (lines.length - 1 - i) * leading, text, style, align);
+        });
+      },
+      { scope: 'Column' },
+    );
   pen.tagged('TR', null, () => {
     put([context.fit(table.head, style, m.label)], x, 'left');
     m.heads.forEach((lines, i) => {
@@ -204,6 +211,7 @@ export function layTable(context: LayoutContext, table: Table, measured = measur
   const head = title.height + measured.headHeight;
   return {
     height: head + table.lines.length * measured.rowHeight,
+    name: table.title,
     draw(pen, x, y) {
       title.draw(pen, x, y);
       pen.tagged('Table', null, () => {

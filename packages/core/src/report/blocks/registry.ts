@@ -4,11 +4,12 @@ import { commentary } from './commentary.ts';
 import { drivers } from './drivers.ts';
 import { heading } from './heading.ts';
 import { kpiRow } from './kpiRow.ts';
+import { opening } from './opening.ts';
 import { ranking } from './ranking.ts';
 import { trend } from './trend.ts';
 
 /** Every kind of block, in the order in which they are offered. */
-const KINDS = { heading, kpiRow, trend, ranking, drivers, commentary };
+const KINDS = { opening, heading, kpiRow, trend, ranking, drivers, commentary };
 
 type BlockIn<K> = K extends BlockKind<infer B> ? B : never;
 export type Block = { [K in keyof typeof KINDS]: BlockIn<(typeof KINDS)[K]> }[keyof typeof KINDS];

@@ -1,18 +1,22 @@
 import { lengthOf, type Range } from '../../calendar/index.ts';
-import { isKnown, keyOf, type Question, targetAdds } from '../../figures/index.ts';
+import { isKnown, keyOf, type Question, targetAdds, valueOfAnswer } from '../../figures/index.ts';
 import { dayNoteWords, fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
+import { beforeOf } from './heldAgainst.ts';
 import { comparedPoints, periodPoints, pointsOf, spanOf } from './trendSpan.ts';
 
 const fields = { metric: metricField(), title: titleField };
 
 type Trend = BlockOf<'trend', typeof fields>;
 
-const targetOf = (block: Trend, { period, yardstick, filter }: Scope): Question | null =>
-  yardstick?.kind === 'target' ? { op: 'target', metric: block.metric, range: period, filter } : null;
+/** The metric as a whole over the period, and over what it is held against: what the chart's text tells, and its level. */
+const wholeOf = (block: Trend, scope: Scope) => ({
+  current: { op: 'total', metric: block.metric, range: scope.period, filter: scope.filter } satisfies Question,
+  before: beforeOf(block.metric, scope),
+});
 
 const daysQuestion = (block: Trend, { filter }: Scope, range: Range | null): Question | null =>
   range && { op: 'byDay', metric: block.metric, range, filter };
@@ -41,12 +45,12 @@ export const trend = defineBlock({
     [
       daysQuestion(block, scope, scope.period),
       daysQuestion(block, scope, scope.compared),
-      targetOf(block, scope),
+      ...Object.values(wholeOf(block, scope)),
     ].filter((q) => q !== null),
   least: () => NARROWEST,
   lay(block, context) {
     const { format } = context;
-    const target = targetOf(block, context);
+    const whole = wholeOf(block, context);
     const metric = context.book.of(block.metric);
     const adds = targetAdds(metric.aggregation, context.book.lookup);
     const span = spanOf(context.period, adds);
@@ -85,7 +89,8 @@ export const trend = defineBlock({
           ),
           to: points.findLastIndex((d) => d <= n.to),
         })),
-        target: dailyTarget(),
+        level: dailyLevel(),
+        facts: factsOf(),
         current: { values: own.values, label: format.range(context.period) },
         compared:
           other?.values.some((v) => v !== null) && context.compared
@@ -96,6 +101,7 @@ export const trend = defineBlock({
       const chart = drawn(height);
       return {
         height: head.height + chart.height,
+        name: title,
         draw(pen, x, y) {
           head.draw(pen, x, y);
           chart.draw(pen, x, y + head.height);
@@ -105,12 +111,31 @@ export const trend = defineBlock({
     };
     return layAt(USUAL);
 
-    /** What each day should bring: a sum's target shared out by days, any other as it is. */
-    function dailyTarget() {
-      const answer = target && context.answers[keyOf(target)];
-      if (answer?.op !== 'target' || !isKnown(answer.value)) return null;
-      const value = answer.value.value / (adds ? lengthOf(context.period) : 1);
-      return { value, label: fill(format.words.target, { value: format.figure(value, metric.unit) }) };
+    /** What each day should bring, or usually brings: a sum's shared out by days, any other as it is. */
+    function dailyLevel() {
+      const { yardstick } = context;
+      const value = yardstick && whole.before && valueOfAnswer(context.answers[keyOf(whole.before)]);
+      if (!value || !isKnown(value)) return null;
+      const daily = value.value / (adds ? lengthOf(context.period) : 1);
+      const says = yardstick.kind === 'target' ? format.words.target : format.words.typical;
+      return { value: daily, label: fill(says, { value: format.figure(daily, metric.unit) }) };
+    }
+
+    /** What the lines come to, and what was noted of their days: for whoever does not see the chart. */
+    function factsOf(): string[] {
+      const { compared, period, dayNotes } = context;
+      const said = (name: string, question: Question | null): string[] => {
+        const value = question && valueOfAnswer(context.answers[keyOf(question)]);
+        if (!value) return [];
+        return [
+          `${name}: ${isKnown(value) ? format.figure(value.value, metric.unit) : format.words.reasons[value.na]}`,
+        ];
+      };
+      return [
+        ...said(format.range(period), whole.current),
+        ...(compared ? said(format.range(compared), whole.before) : []),
+        ...dayNotes.map((n) => dayNoteWords(n, format)),
+      ];
     }
   },
 });

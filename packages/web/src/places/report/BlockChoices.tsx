@@ -6,6 +6,7 @@ import type { Block } from './block.ts';
 import { type Commentary, CommentaryChoices } from './CommentaryChoices.tsx';
 import type { BlockKinds } from './useBlockKinds.ts';
 import type { useCommentary } from './useCommentary.ts';
+import { WriteOver } from './WriteOver.tsx';
 
 interface Props {
   client: string;
@@ -31,6 +32,9 @@ export function BlockChoices(props: Props) {
       f.kind === 'metric' || f.kind === 'metrics' ? (chosenFor(f.key) as string | string[]) : [],
     ),
   );
+  const text = period ? commentary.textOf(block.id, period, written?.draft ?? '') : '';
+  const write = (words: string) =>
+    period && commentary.write({ block: block.id, from: period.from, to: period.to, text: words });
   return (
     <div className="stack">
       <h2>{kind?.label}</h2>
@@ -42,8 +46,8 @@ export function BlockChoices(props: Props) {
             onChange={onChange}
             period={period}
             written={written}
-            text={period ? commentary.textOf(block.id, period, written?.draft ?? '') : ''}
-            onWrite={(text) => period && commentary.write({ block: block.id, from: period.from, to: period.to, text })}
+            text={text}
+            onWrite={write}
           />
         ) : (
           <BlockField
@@ -57,6 +61,7 @@ export function BlockChoices(props: Props) {
           />
         ),
       )}
+      {kind?.mayBeWritten && <WriteOver period={period} text={text} onWrite={write} />}
       <div className="row">
         <Button variant="default" size="compact-sm" onClick={() => onMove(-1)}>
           Move up

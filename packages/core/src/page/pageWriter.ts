@@ -1,0 +1,108 @@
+import type { Palette, Paper, Pen } from '../report/index.ts';
+import type { PageInput } from './composeInput.ts';
+import type { SetPage } from './flow.ts';
+import { setFoot } from './pageFoot.ts';
+import { drawHead } from './pageHead.ts';
+import { createPen } from './pen.ts';
+import type { Op, ScenePage } from './scene.ts';
+import { MARGIN, type Sheet, sheetOf } from './sheet.ts';
+import { wrapText } from './textFit.ts';
+
+const NOTE = { face: 'sans', size: 7.5 } as const;
+const NOTE_LEADING = 10;
+/** Between the flow and the notes beneath it, and between notes and foot. */
+const NOTE_GAP = 8;
+const ABOVE_FOOT = 6;
+/** Of a line: what sums of measures may be off by. */
+const HAIR = 1e-6;
+
+/** Writes pages of one paper onto the pages of a scene. */
+export interface PageWriter {
+  sheet: Sheet;
+  /** Points beneath the head for the first sheet and those that follow. */
+  rooms(first: boolean): { first: number; further: number; noteGap: number };
+  heightOfNote(text: string): number;
+  write(set: SetPage, title: string): void;
+}
+
+/** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
+export function createPages(input: PageInput, palette: Palette) {
+  const { ruler } = input;
+  const pages: ScenePage[] = [];
+  const feet: ReturnType<typeof setFoot>[] = [];
+  const style = { ...NOTE, fill: palette.muted };
+
+  function writerOf(paper: Paper): PageWriter {
+    const sheet = sheetOf(paper);
+    const foot = setFoot(input, palette, sheet);
+    const bottom = foot.top - ABOVE_FOOT;
+    const penOn = (ops: Op[]) => createPen(ops, ruler, sheet.width);
+    const linesOf = (notes: readonly string[]) => notes.flatMap((n) => wrapText(ruler, n, style, sheet.inner));
+    const acrossOf = (x: number, w: number) => (ruler.direction === 'rtl' ? sheet.width - x - w : x);
+
+    const start = (title: string): { page: ScenePage; pen: Pen; top: number } => {
+      const page: ScenePage = { title, width: sheet.width, height: sheet.height, ops: [], blocks: [] };
+      const pen = penOn(page.ops);
+      pages.push(page);
+      feet.push(foot);
+      return { page, pen, top: drawHead(input, palette, pen, page.ops, pages.length === 1, sheet) };
+    };
+    // What a head leaves is found by drawing one: the first is another one than those that follow.
+    const roomBeneath = (first: boolean): number => {
+      const ops: Op[] = [];
+      return bottom - drawHead(input, palette, penOn(ops), ops, first, sheet);
+    };
+    /** Sets notes just above the foot; those that have no room beneath `y` get pages of their own. */
+    const putNotes = (pen: Pen, y: number, lines: readonly string[], title: string): void => {
+      const now = lines.slice(0, Math.max(0, Math.floor((bottom - y) / NOTE_LEADING + HAIR)));
+      const top = bottom - now.length * NOTE_LEADING;
+      if (now.length > 0) {
+        pen.tagged('P', null, () => {
+          now.forEach((line, i) => {
+            // Lines end with the space that parts their words when the text is copied.
+            pen.text(MARGIN, top + 8 + i * NOTE_LEADING, i < now.length - 1 ? `${line} ` : line, style);
+          });
+        });
+      }
+      if (now.length === lines.length) return;
+      const next = start(title);
+      putNotes(next.pen, next.top, lines.slice(now.length), title);
+    };
+
+    return {
+      sheet,
+      rooms: (first) => ({ first: roomBeneath(first), further: roomBeneath(false), noteGap: NOTE_GAP }),
+      heightOfNote: (text) => linesOf([text]).length * NOTE_LEADING,
+      write({ rows, gap, notes }, title) {
+        const { page, pen, top } = start(title);
+        let y = top;
+        for (const row of rows) {
+          for (const { id, x, width, laid } of row) {
+            laid.draw(pen, MARGIN + x, y);
+            const name = laid.name === undefined ? {} : { name: laid.name };
+            page.blocks.push({ id, x: acrossOf(MARGIN + x, width), y, w: width, h: laid.height, ...name });
+          }
+          y += Math.max(...row.map((b) => b.laid.height)) + gap;
+        }
+        if (notes.length > 0) putNotes(pen, rows.length > 0 ? y - gap + NOTE_GAP : y, linesOf(notes), title);
+      },
+    };
+  }
+
+  const writers = new Map<string, PageWriter>();
+  return {
+    pages,
+    /** The same for all pages of one paper. */
+    on(paper: Paper): PageWriter {
+      const key = `${paper.size} ${paper.orientation}`;
+      const writer = writers.get(key) ?? writerOf(paper);
+      writers.set(key, writer);
+      return writer;
+    },
+    drawFeet(): void {
+      pages.forEach((page, i) => {
+        feet[i]!.draw(createPen(page.ops, ruler, page.width), i + 1, pages.length);
+      });
+    },
+  };
+}

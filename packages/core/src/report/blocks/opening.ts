@@ -1,0 +1,103 @@
+import { changeOf, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
+import { agree, driverPieces, fill, fullStop } from '../../words/index.ts';
+import type { LayoutContext, Scope, TextStyle } from './block.ts';
+import { type BlockOf, defineBlock } from './defineBlock.ts';
+import { dimensionField, metricField } from './fields.ts';
+import { beforeOf } from './heldAgainst.ts';
+
+const fields = { metric: metricField(), dimension: dimensionField({ label: 'Explained by' }) };
+
+type Opening = BlockOf<'opening', typeof fields>;
+
+const SIZE = 13;
+const LEADING = 18;
+/** Points of a line that an eye follows to its end. */
+const MEASURE = 500;
+
+function asks({ metric, dimension }: Opening, scope: Scope) {
+  const { period: range, compared, filter } = scope;
+  const parts: Question | null = compared && { op: 'drivers', metric, dimension, range, compared, filter };
+  return { current: { op: 'total', metric, range, filter } satisfies Question, before: beforeOf(metric, scope), parts };
+}
+
+/** Against what, as a phrase that ends a sentence. */
+function against({ compared, yardstick, format }: LayoutContext): string {
+  const { words } = format;
+  if (compared) return fill(words.comparedWith, { label: format.running(compared) });
+  return yardstick?.kind === 'target' ? words.comparedTarget : words.comparedTypical;
+}
+
+/**
+ * How it went, against what, and why: the figure as it stands in the tables, its change as it is judged there, and the parts
+ * that brought it by the rules of the drivers (SEMANTICS §12).
+ */
+function sentenceOf(block: Opening, context: LayoutContext): string {
+  const { format, answers } = context;
+  const { opening, reasons } = format.words;
+  const asked = asks(block, context);
+  const valueFor = (q: Question | null): Value | null => q && (valueOfAnswer(answers[keyOf(q)]) ?? { na: 'no-data' });
+  const metric = context.book.of(block.metric);
+  const label = context.labelOf(block.metric);
+  const current = valueFor(asked.current)!;
+  if (!isKnown(current)) return fullStop(`${label}: ${reasons[current.na]}`);
+  const before = valueFor(asked.before);
+  const change = before && changeOf(current, before, metric.unit, metric.polarity);
+  const { more, isTold } = agree(current, before, change, metric.unit, format);
+  const value = format.figure(current.value, metric.unit, more);
+  const told = change && format.change(change, { more, isTold });
+  if (!change || told === null) {
+    const reason = current.partial ? ` (${reasons.partial})` : '';
+    return fullStop(fill(opening.alone, { metric: label, value }) + reason);
+  }
+  const said = { metric: label, value, compared: against(context), change: told.replace(/^[+\u2212]/, '') };
+  if (change.verdict === 'steady' || !isTold) return fullStop(fill(opening.level, said));
+  const abs = current.value - (isKnown(before!) ? before!.value : 0);
+  if (change.new) return fullStop(`${fill(opening.alone, said)} (${told})`);
+  const head = fill(abs > 0 ? opening.up : opening.down, said);
+  const answer = asked.parts && answers[keyOf(asked.parts)];
+  const drivers = answer?.op === 'drivers' && !('na' in answer.drivers) ? answer.drivers : null;
+  const why = drivers ? driverPieces(drivers, abs, metric, block.dimension, format) : [];
+  return fullStop(why.length > 0 ? `${head}; ${why.join(', ')}` : head);
+}
+
+/** The answer first: one sentence, made from the figures, or what a person wrote in its place for the period. */
+export const opening = defineBlock({
+  kind: 'opening',
+  fields,
+  make: ({ metric, dimension }) => ({ metric, dimension }),
+  about: 'metric',
+  mayBeWritten: true,
+  questions(block, scope) {
+    const { current, before, parts } = asks(block, scope);
+    return [current, before, parts].filter((q) => q !== null);
+  },
+  least: () => 200,
+  lay(block, context) {
+    const written = (context.commentary[block.id] ?? '').replace(/\s+/g, ' ').trim();
+    const text = written === '' ? sentenceOf(block, context) + context.oddMark(block.metric) : written;
+    const style: TextStyle = {
+      face: 'serif',
+      size: SIZE,
+      fill: context.palette.ink,
+      running: true,
+      ...(written !== '' && { direction: context.directionOf(text) }),
+    };
+    const measure = Math.min(context.width, MEASURE);
+    const lines = context.wrap(text, style, measure);
+    const isOther = style.direction !== undefined && style.direction !== context.format.words.direction;
+    return {
+      height: lines.length * LEADING,
+      draw(pen, x, y) {
+        pen.tagged('P', null, () => {
+          lines.forEach((line, i) => {
+            // Lines end with the space that parts their words when the text is copied.
+            const said = i < lines.length - 1 ? `${line} ` : line;
+            const baseline = y + SIZE + i * LEADING;
+            if (isOther) pen.text(x + measure, baseline, said, style, 'right');
+            else pen.text(x, baseline, said, style);
+          });
+        });
+      },
+    };
+  },
+});

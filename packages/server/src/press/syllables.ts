@@ -1,0 +1,41 @@
+import { createRequire } from 'node:module';
+import { LRUCache } from 'lru-cache';
+import { remember } from './remember.ts';
+
+const require = createRequire(import.meta.url);
+
+type Hyphenate = (text: string, options?: { hyphenChar?: string }) => string;
+
+/** Patterns of the languages of reports, by primary subtag; of one without, no word is divided. */
+const PATTERNS: Record<string, string> = {
+  de: 'de',
+  en: 'en-gb',
+  es: 'es',
+  fr: 'fr',
+  it: 'it',
+  nl: 'nl',
+  pl: 'pl',
+  ru: 'ru',
+};
+const IN_AMERICA = 'en-us';
+
+const loaded = new Map<string, Hyphenate>();
+const kept = new LRUCache<string, readonly string[]>({ max: 5_000 });
+
+/** Between parts while a word is taken apart: stands in no text that is drawn. */
+const BETWEEN = '\u00ad';
+
+/** The parts of a word between which it may be divided (Liang's patterns); loaded by language when first asked for. */
+export function syllablesOf(word: string, language: string): readonly string[] {
+  const tag = language.toLowerCase();
+  const patterns = tag === IN_AMERICA ? IN_AMERICA : PATTERNS[tag.split('-')[0]!];
+  if (!patterns) return [word];
+  return remember(kept, `${patterns} ${word}`, () => {
+    let hyphenate = loaded.get(patterns);
+    if (!hyphenate) {
+      hyphenate = (require(`hyphen/${patterns}`) as { hyphenateSync: Hyphenate }).hyphenateSync;
+      loaded.set(patterns, hyphenate);
+    }
+    return hyphenate(word, { hyphenChar: BETWEEN }).split(BETWEEN);
+  });
+}
