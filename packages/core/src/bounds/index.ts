@@ -23,6 +23,8 @@ export const MOST_PAGES = 30;
 export const MOST_ROWS = 40;
 export const MOST_ABREAST = 3;
 export const MOST_BLOCKS = 240;
+/** Sheets of a report beyond which whoever makes it is asked to think again. */
+export const EASY_SHEETS = 40;
 /** Rows of one table of a page. */
 export const MOST_TABLE_ROWS = 50;
 

@@ -66,6 +66,8 @@ const proof = z.object({
   problem: z.string().nullable(),
   /** Verdicts that odd days turn round, in sentences: said before all else. */
   turned: z.array(z.string()),
+  /** Letters that are lost, too many sheets: in sentences. */
+  remarks: z.array(z.string()),
   /** It is being drawn anew, since something that it is made of has changed. */
   stale: z.boolean(),
   /** What was seen: sent back with the word that it may go. */

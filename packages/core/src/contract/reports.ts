@@ -84,7 +84,7 @@ const preview = z.object({
   pages: z.array(z.object({ hash: z.string(), page: scenePage.nullable() })),
   period: range.extend({ label: z.string(), dates: z.string() }),
   compared: range.extend({ label: z.string(), dates: z.string() }).nullable(),
-  /** Sentences on what the figures lack; empty when all days are there. */
+  /** Sentences on what its figures and letters lack, and on its length; empty when all is well. */
   lacks: z.array(z.string()),
   commentary: z.array(written),
   /** It lacks what only services can count, and have not counted yet (`count`). */

@@ -4,6 +4,8 @@ export type HoldCode =
   | 'late-data'
   /** An odd day that nobody explained turns a verdict round: a person looks at it (SEMANTICS §6). */
   | 'odd-day'
+  /** No face can draw some of its characters: a person writes them otherwise, or looks at it. */
+  | 'undrawable'
   /** All is there now, after its time: a person looks at it and sends it. */
   | 'can-go'
   /** It was ready, and more than a day late: a person decides. */
@@ -31,6 +33,7 @@ export type HoldCode =
 export const FOLLOWS_BY_ITSELF: readonly HoldCode[] = [
   'late-data',
   'odd-day',
+  'undrawable',
   'can-go',
   'late',
   'time-passed',
@@ -42,7 +45,7 @@ export const FOLLOWS_BY_ITSELF: readonly HoldCode[] = [
 ];
 
 /** Holds of an edition that is drawn and that a person may send once they have seen it. */
-export const MAY_BE_SENT: readonly HoldCode[] = ['odd-day', 'can-go', 'late', 'time-passed', 'changed'];
+export const MAY_BE_SENT: readonly HoldCode[] = ['odd-day', 'undrawable', 'can-go', 'late', 'time-passed', 'changed'];
 
 /** What stops all sending. */
 export type StopCause = 'person' | 'mail-server' | 'copy';

@@ -12,9 +12,9 @@ export interface Stretch {
 
 /**
  * What steers the order or breaks of a text and is never drawn: marks, embeddings and isolates of direction, soft hyphens,
- * zero-width spaces and byte order marks. Joiners stay: they choose shapes.
+ * zero-width spaces and byte order marks; control characters. Joiners stay: they choose shapes.
  */
-const UNDRAWN = /[\u00ad\u061c\u200b\u200e\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g;
+const UNDRAWN = /[\p{Cc}\u00ad\u061c\u200b\u200e\u200f\u202a-\u202e\u2060-\u2069\ufeff]/gu;
 
 /**
  * Parts a line of text by direction, in the order in which its stretches stand from left to right (UAX 9, rules P2 to

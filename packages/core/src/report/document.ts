@@ -30,6 +30,8 @@ export const documentSchema = z.strictObject({
   comparison: comparisonSpec,
   /** Where it is another one than the client's. */
   paper: paperChoice.optional(),
+  /** Whether the figures of its pages go along within the file, as CSV. */
+  attachFigures: z.boolean().optional(),
   pages: z
     .array(pageSchema)
     .min(1, 'A report needs a page.')

@@ -55,6 +55,16 @@ function duration(seconds: number, more: number, fraction: (rest: number) => str
   return sign + (h > 0 ? `${h}:${two(m)}:${two(s % 60)}` : `${m}:${two(s % 60)}`) + rest;
 }
 
+/**
+ * A size with the sign of `value` before it. Where the size begins with a mark of its direction, the sign stands behind that
+ * mark and is held to the digits (UAX 9), as Intl writes it.
+ */
+function withSign(value: number, size: string): string {
+  const sign = value > 0 ? '+' : value < 0 ? MINUS : '';
+  if (sign === '' || !size.startsWith('\u200f')) return sign + size;
+  return `\u200f\u200e${sign}${size.slice(1)}`;
+}
+
 /** Decimals that tell one step of an axis from the next. */
 const digitsOfStep = (step: number): number =>
   step > 0 && Number.isFinite(step) ? Math.min(6, Math.max(0, Math.ceil(-Math.log10(step) - 1e-9))) : 0;
@@ -68,7 +78,8 @@ const digitsOf = (locale: string, currency: string): number =>
 /** @throws RangeError for an unknown language or currency */
 export function createNumbers(locale: string, currency: string): Numbers {
   const number = (options: Intl.NumberFormatOptions) => {
-    const format = new Intl.NumberFormat(locale, options);
+    // One rule of grouping, whatever stands beside it: some languages group from five digits on only.
+    const format = new Intl.NumberFormat(locale, { useGrouping: 'always', ...options });
     return (value: number) => format.format(value).replace('-', MINUS);
   };
   // Intl is slow to start, and further decimals are seldom wanted.
@@ -165,8 +176,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
         return { say: (v) => say(v * 100), rounded: (v) => roundTo(v * 100, 1 + more) };
       }
       const { say, rounded } = this.column(values, unit);
-      const sign = (v: number) => (rounded(v) > 0 ? '+' : rounded(v) < 0 ? MINUS : '');
-      return { say: (v) => sign(v) + say(Math.abs(v)), rounded };
+      return { say: (v) => withSign(rounded(v), say(Math.abs(v))), rounded };
     },
     axis(value, unit, step) {
       switch (unit) {
@@ -187,9 +197,8 @@ export function createNumbers(locale: string, currency: string): Numbers {
       }
     },
     difference(value, unit) {
-      const sign = value > 0 ? '+' : value < 0 ? MINUS : '';
       const size = Math.abs(value);
-      return sign + (unit === 'money' && size >= 1_000 ? wholeMoney(size) : plain(size, unit));
+      return withSign(value, unit === 'money' && size >= 1_000 ? wholeMoney(size) : plain(size, unit));
     },
   };
 }

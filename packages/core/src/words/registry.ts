@@ -2,6 +2,7 @@ import { de } from './de.ts';
 import { en } from './en.ts';
 import { es } from './es.ts';
 import { fr } from './fr.ts';
+import { he } from './he.ts';
 import { it } from './it.ts';
 import { nl } from './nl.ts';
 import { pl } from './pl.ts';
@@ -9,7 +10,7 @@ import { ru } from './ru.ts';
 import type { Words } from './words.ts';
 
 /** Report languages by primary subtag (RFC 5646 §2.2.1). */
-const LANGUAGES: Record<string, Words> = { en, de, fr, es, it, pl, ru, nl };
+const LANGUAGES: Record<string, Words> = { en, de, fr, es, it, pl, ru, nl, he };
 
 /** Locales that a client may be given, as they are offered. */
 export const LOCALES: Words['locales'] = Object.values(LANGUAGES).flatMap((words) => words.locales);

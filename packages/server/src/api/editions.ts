@@ -1,7 +1,7 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { Edition, RouteName } from '@chronicon/core/contract';
 import { MAY_BE_SENT } from '@chronicon/core/edition';
-import { readFrozen } from '@chronicon/core/page';
+import { readFrozen, remarksOf } from '@chronicon/core/page';
 import { formatterOf } from '@chronicon/core/words';
 import { mailsOf, sightOf } from '../clockwork/mails.ts';
 import { madeOfNow, settle } from '../clockwork/orders.ts';
@@ -131,6 +131,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     pages: [],
     mails: [],
     turned: [],
+    remarks: [],
     from,
     stale: false,
     hash: null,
@@ -143,6 +144,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     lang: frozen.scene.lang,
     pages: frozen.scene.pages,
     turned: frozen.turned ?? [],
+    remarks: remarksOf(frozen.scene),
     mails: mails.ok
       ? mails.messages.map((m) => ({ ...m.to, subject: m.subject, text: m.text, fileName: m.fileName }))
       : [],

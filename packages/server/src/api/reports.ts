@@ -189,7 +189,10 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
       rest: drawn.rest,
       period: named(order.period),
       compared: order.compared && named(order.compared),
-      lacks: describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
+      lacks: [
+        ...describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
+        ...drawn.remarks,
+      ],
       commentary: await writtenFor(api, report, client, order.period),
       uncounted: drawn.lacks.some((l) => l.kind === 'uncounted'),
     };

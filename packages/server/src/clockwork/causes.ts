@@ -102,6 +102,8 @@ function causeOfEdition(h: Held): Cause | null {
   switch (e.state) {
     case 'held':
       if (e.code === 'can-go') return own('attention', `${what}, can go now`, 'Look and send', seeEdition(e.id));
+      if (e.code === 'undrawable')
+        return own('attention', `${what}: some of its letters cannot be drawn`, 'Look and send', seeEdition(e.id));
       if (e.code === 'odd-day')
         return own('attention', `${what}: an odd day turns a verdict round`, 'Look and send', seeEdition(e.id));
       if (e.code === 'late' || e.code === 'time-passed' || e.code === 'changed') {

@@ -1,4 +1,5 @@
 import { occurrences } from '@chronicon/core/calendar';
+import type { HoldCode } from '@chronicon/core/edition';
 import type { DatesOfClient } from '@chronicon/core/report';
 import { type EditionRow, moveEdition, patchEdition, unsentOf } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
@@ -63,10 +64,13 @@ export async function followSchedule(
   }
 }
 
+/** Holds of which a paused schedule takes hold, too: they would go on by themselves. */
+const RUNS_ON: readonly HoldCode[] = ['late-data', 'odd-day', 'undrawable'];
+
 /** Holds what a paused schedule has not handed over yet. */
 export async function holdPaused(tx: Store, scheduleId: string, why: string, by: Doer): Promise<void> {
   for (const e of await reached(tx, scheduleId)) {
-    if (e.state === 'held' && e.code !== 'late-data' && e.code !== 'odd-day') continue;
+    if (e.state === 'held' && (e.code === null || !RUNS_ON.includes(e.code))) continue;
     if (e.state === 'held') await patchEdition(tx, e, { code: 'paused', reason: why, next_at: null });
     else
       await moveEdition(tx, e, 'held', { code: 'paused', reason: why, next_at: null }, { at: by.at, actor: by.actor });

@@ -37,10 +37,19 @@ async function freshen(tools: Tools, clientId: string): Promise<void> {
 }
 
 /** What a drawn edition does next: it goes at its time, it waits for a person, or nobody is to get it. */
-function afterDrawing(e: EditionRow, { orders }: Settled, turned: readonly string[], now: string) {
+function afterDrawing(
+  e: EditionRow,
+  { orders }: Settled,
+  { turned, undrawable }: { turned: readonly string[]; undrawable: string | null },
+  now: string,
+) {
   if (orders.readers.length === 0) return { to: 'cleared' as const, next_at: null };
   // Whoever makes one by hand sees it, and whom it reaches, before it goes.
   if (e.kind === 'by-hand' && e.seen === null) return { to: 'proof' as const, next_at: null };
+  if (e.kind === 'scheduled' && e.seen === null && undrawable !== null) {
+    const reason = `${undrawable} Write it in other characters, or look at it and send it.`;
+    return { to: 'held' as const, next_at: null, code: 'undrawable' as const, reason };
+  }
   if (e.kind === 'scheduled' && e.seen === null && turned.length > 0) {
     const [first, ...more] = turned;
     const rest = more.length > 0 ? ` So it is with ${more.length} more of its figures.` : '';
@@ -93,7 +102,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   const pdf = files.write(result.pdf);
   crash('draw.after-pdf-file');
   const turned = (await waitsForOddDays(store)) ? result.turned : [];
-  const { to, ...rest } = afterDrawing(e, settled, turned, clock.now());
+  const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());
   await inTransaction(store, async (tx) => {
     const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
     // Something changed while it was drawn: it stays in gathering, and is looked at again at once.

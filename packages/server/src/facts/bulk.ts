@@ -2,6 +2,7 @@ import { addMonths, fromDayNumber, monthStart, type Range, rangesOfDays, toDayNu
 import type { Transaction } from 'kysely';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
+import { cleanLabel } from './cleanLabel.ts';
 import { markDelivered, unmarkDelivered } from './coverage.ts';
 import { codesFor, type DatasetOwner, type DatasetSpec, type FactDb, saveDataset } from './factStore.ts';
 import type { FactTables } from './schema.ts';
@@ -86,7 +87,7 @@ export function createBulk(dimensions: number, measures: number): Bulk {
       const at = month.rows++;
       month.days[at] = day - first;
       for (let d = 0; d < own.length; d++) {
-        const label = own[d]!;
+        const label = cleanLabel(own[d]!);
         let code = codes[d]!.get(label);
         if (code === undefined) {
           code = labels[d]!.push(label) - 1;

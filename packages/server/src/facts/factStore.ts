@@ -12,6 +12,7 @@ import { type Kysely, sql, type Transaction } from 'kysely';
 import { openSqlite } from '../store/sqlite.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
+import { cleanLabel } from './cleanLabel.ts';
 import { coverageById, coveredIn, markDelivered } from './coverage.ts';
 import { type FeedPast, PAST } from './feedPast.ts';
 import { keepRestated, type Restated, restatedDays } from './restated.ts';
@@ -197,9 +198,10 @@ export async function replaceDays(
   datasetId: string,
   spec: Pick<DatasetSpec, 'dimensions' | 'measures'>,
   range: Range,
-  rows: readonly FactRow[],
+  given: readonly FactRow[],
   fetchedAt: string,
 ): Promise<void> {
+  const rows = given.map((r) => ({ ...r, dims: r.dims.map(cleanLabel) }));
   const [from, to] = [toDayNumber(range.from), toDayNumber(range.to)];
   const stray = rows.find((r) => r.day < range.from || r.day > range.to);
   if (stray) throw new RangeError(`a row of ${stray.day} lies outside ${range.from} to ${range.to}`);

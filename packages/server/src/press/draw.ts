@@ -17,6 +17,7 @@ import type { ColumnCache } from '../facts/columnCache.ts';
 import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 import { knowledgeOf } from '../figures/reading.ts';
+import { attachedFigures } from './attachedFigures.ts';
 import type { Shaper } from './shaper.ts';
 
 export interface Drawn {
@@ -30,7 +31,7 @@ export interface Drawn {
 
 /** Lays out what is known already: pure, and the same for preview, print and a redraw years later. */
 export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scene {
-  return compose({
+  const scene = compose({
     period: order.period,
     compared: order.compared,
     yardstick: order.yardstick,
@@ -49,6 +50,8 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     format: formatterOf(order.language, order.currency),
     ruler: shaper,
   });
+  const attached = attachedFigures(order, answers);
+  return { ...scene, ...(attached && { attached }) };
 }
 
 /** What the pages and the mail want to know. */

@@ -1,7 +1,15 @@
 import { createHash } from 'node:crypto';
 import type { Figures } from '@chronicon/core/contract';
 import type { Lack, Question } from '@chronicon/core/figures';
-import { type DrawOrder, type Frozen, readFrozen, type Scene, type ScenePage } from '@chronicon/core/page';
+import {
+  type DrawOrder,
+  type Frozen,
+  readFrozen,
+  remarksOf,
+  type Scene,
+  type ScenePage,
+  undrawableIn,
+} from '@chronicon/core/page';
 import { composeGallery, type GalleryState, pageFaults } from '@chronicon/core/page/gallery';
 import { createColumnCache } from '../facts/columnCache.ts';
 import { openFactReader } from '../facts/factStore.ts';
@@ -70,6 +78,8 @@ export interface PreviewResult {
   lang: string;
   pages: Written<{ hash: string; page: ScenePage | null }[]>;
   lacks: Lack[];
+  /** Of the pages that were drawn. */
+  remarks: string[];
   /** Pages of the design that are left to draw. */
   rest: number;
 }
@@ -77,7 +87,7 @@ export interface PreviewResult {
 /** Either the drawn edition, or what it lacks: never both, so that a half report cannot be sent. */
 export type EditionResult =
   | { lacks: Lack[] }
-  | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[] };
+  | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[]; undrawable: string | null };
 
 const shaper = createShaper();
 
@@ -119,7 +129,7 @@ async function preview(room: Room, order: DrawOrder, have: string[], upTo: numbe
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
   });
-  return { lang: scene.lang, pages: Written.of(pages), lacks, rest };
+  return { lang: scene.lang, pages: Written.of(pages), lacks, remarks: remarksOf(scene), rest };
 }
 
 async function edition(room: Room, order: DrawOrder, created: string): Promise<EditionResult> {
@@ -139,7 +149,13 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
     turned,
   };
   const pdf = await paintPdf(drawn.scene, shaper, room.readImage, new Date(created));
-  return { frozen: Buffer.from(JSON.stringify(frozen)), pdf, revision: drawn.revision, turned };
+  return {
+    frozen: Buffer.from(JSON.stringify(frozen)),
+    pdf,
+    revision: drawn.revision,
+    turned,
+    undrawable: undrawableIn(drawn.scene),
+  };
 }
 
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */

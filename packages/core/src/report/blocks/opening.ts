@@ -49,7 +49,12 @@ function sentenceOf(block: Opening, context: LayoutContext): string {
     const reason = current.partial ? ` (${reasons.partial})` : '';
     return fullStop(fill(opening.alone, { metric: label, value }) + reason);
   }
-  const said = { metric: label, value, compared: against(context), change: told.replace(/^[+\u2212]/, '') };
+  const said = {
+    metric: label,
+    value,
+    compared: against(context),
+    change: told.replace(/^[\u200e\u200f]*[+\u2212]/, ''),
+  };
   if (change.verdict === 'steady' || !isTold) return fullStop(fill(opening.level, said));
   const abs = current.value - (isKnown(before!) ? before!.value : 0);
   if (change.new) return fullStop(`${fill(opening.alone, said)} (${told})`);

@@ -1,5 +1,6 @@
 import type { Block } from '../blocks/registry.ts';
 import type { ReportDocument, ReportPage } from '../document.ts';
+import type { PaperChoice } from '../paper.ts';
 import type { Draft, Edit, ReportRow } from './edit.ts';
 
 /** What an edit comes to, with the edits that take it back; or that what it changes is no longer there. */
@@ -25,6 +26,12 @@ const withPages = (draft: Draft, pages: ReportPage[]): Draft => ({
   ...draft,
   document: { ...draft.document, pages },
 });
+
+/** With this choice of paper, or none where it chooses nothing. */
+function withPaper<T extends { paper?: PaperChoice | undefined }>(of: T, paper: PaperChoice): T {
+  const { paper: _, ...rest } = of;
+  return (paper.size || paper.orientation ? { ...rest, paper } : rest) as T;
+}
 
 /** A row with the page on which it stands. */
 function rowOf(document: ReportDocument, id: string): { page: ReportPage; row: ReportRow } | null {
@@ -69,6 +76,21 @@ export function applyEdit(draft: Draft, edit: Edit): Applied {
       const { comparison } = edit;
       const undo: Edit = { op: 'comparison', comparison: document.comparison };
       return done({ ...draft, document: { ...document, comparison } }, undo);
+    }
+    case 'attachFigures': {
+      const { attachFigures, ...rest } = document;
+      const next = { ...rest, ...(edit.attach && { attachFigures: true }) };
+      return done({ ...draft, document: next }, { op: 'attachFigures', attach: attachFigures === true });
+    }
+    case 'paper': {
+      if (edit.page === null) {
+        const undo: Edit = { ...edit, paper: document.paper ?? {} };
+        return done({ ...draft, document: withPaper(document, edit.paper) }, undo);
+      }
+      const page = pages.find((p) => p.id === edit.page);
+      if (!page) return gone(edit.page);
+      const undo: Edit = { ...edit, paper: page.paper ?? {} };
+      return done(withPages(draft, replaced(pages, withPaper(page, edit.paper))), undo);
     }
     case 'addPage':
       if (pages.some((p) => p.id === edit.page.id)) return done(draft);

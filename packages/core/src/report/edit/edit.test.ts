@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { wordsFor } from '../../words/index.ts';
-import { type Block, blocksOf, documentFrom, documentSchema } from '../index.ts';
+import { type Block, blocksOf, documentFrom, documentSchema, type PaperChoice } from '../index.ts';
 import { editSchema } from './editSchema.ts';
 import { applyEdit, applyEdits, type Draft, type Edit, replaces, withEdit } from './index.ts';
 
@@ -32,6 +32,12 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
   text.map((title) => ({ op: 'title' as const, title })),
   fc.constant<Edit>({ op: 'period', period: { kind: 'rolling', days: 28 } }),
   fc.constant<Edit>({ op: 'comparison', comparison: { kind: 'lastYear' } }),
+  fc.boolean().map((attach): Edit => ({ op: 'attachFigures', attach })),
+  fc.record({
+    op: fc.constant('paper' as const),
+    page: fc.option(page),
+    paper: fc.constantFrom<PaperChoice>({}, { size: 'letter' }, { orientation: 'landscape' }),
+  }),
   fc.record({
     op: fc.constant('addPage' as const),
     page: fresher.map((id) => ({ id: `p${id}`, title: 'P', rows: [] })),

@@ -1,6 +1,7 @@
 import type { ComparisonSpec, PeriodSpec } from '../../calendar/index.ts';
 import type { Block } from '../blocks/registry.ts';
 import type { ReportDocument, ReportPage } from '../document.ts';
+import type { PaperChoice } from '../paper.ts';
 
 export type ReportRow = ReportPage['rows'][number];
 
@@ -19,6 +20,9 @@ export type Edit =
   | { op: 'title'; title: string }
   | { op: 'period'; period: PeriodSpec }
   | { op: 'comparison'; comparison: ComparisonSpec }
+  | { op: 'attachFigures'; attach: boolean }
+  /** Of a page, or of the report where none is named; an empty choice leaves it to what stands above. */
+  | { op: 'paper'; page: string | null; paper: PaperChoice }
   | { op: 'addPage'; page: ReportPage; after: string | null }
   | { op: 'namePage'; page: string; title: string }
   | { op: 'movePage'; page: string; after: string | null }

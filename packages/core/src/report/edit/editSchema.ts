@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { blockSchema } from '../blocks/registry.ts';
 import { pageSchema, rowSchema, titleSchema } from '../document.ts';
+import { paperChoice } from '../paper.ts';
 import { comparisonSpec, periodSpec } from '../specs.ts';
 import type { Edit } from './edit.ts';
 
@@ -12,6 +13,8 @@ export const editSchema: z.ZodType<Edit> = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('title'), title: titleSchema }),
   z.strictObject({ op: z.literal('period'), period: periodSpec }),
   z.strictObject({ op: z.literal('comparison'), comparison: comparisonSpec }),
+  z.strictObject({ op: z.literal('attachFigures'), attach: z.boolean() }),
+  z.strictObject({ op: z.literal('paper'), page: id.nullable(), paper: paperChoice }),
   z.strictObject({ op: z.literal('addPage'), page: pageSchema, after }),
   z.strictObject({ op: z.literal('namePage'), page: id, title: z.string() }),
   z.strictObject({ op: z.literal('movePage'), page: id, after }),

@@ -37,7 +37,9 @@ function Aside({ proof }: { proof: Proof }) {
         <StateMark state={edition.state} />
         <span className="muted small">due {momentOf(edition.dueAt)}</span>
       </div>
-      {edition.reason && !proof.turned.some((t) => edition.reason!.startsWith(t)) && <Notice>{edition.reason}</Notice>}
+      {edition.reason && ![...proof.turned, ...proof.remarks].some((t) => edition.reason!.startsWith(t)) && (
+        <Notice>{edition.reason}</Notice>
+      )}
       {edition.lookedAt && edition.state === 'held' && (
         <span className="muted small">Last looked at {momentOf(edition.lookedAt)}.</span>
       )}
@@ -136,6 +138,13 @@ export function EditionPlace() {
           <Link to={`/archive?edition=${edition.id}`}>In the archive</Link>
         </div>
       </div>
+      {proof.data.remarks.length > 0 && (
+        <div className="proof-first">
+          {proof.data.remarks.map((r) => (
+            <Notice key={r}>{r}</Notice>
+          ))}
+        </div>
+      )}
       {proof.data.turned.length > 0 && (
         <div className="proof-first">
           <Notice>

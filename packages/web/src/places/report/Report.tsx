@@ -23,6 +23,7 @@ import { LookPicker } from './LookPicker.tsx';
 import { lookQuery, lookText, parseLook } from './looks.ts';
 import { MakeNow } from './MakeNow.tsx';
 import { Release } from './Release.tsx';
+import { ReportChoices } from './ReportChoices.tsx';
 import { type BlockKinds, useBlockKinds } from './useBlockKinds.ts';
 import { useCommentary } from './useCommentary.ts';
 import { useEdits } from './useEdits.ts';
@@ -40,7 +41,7 @@ function Outline({
   kinds: BlockKinds;
   draft: Draft;
   selected: string | null;
-  onSelect: (id: string) => void;
+  onSelect: (id: string | null) => void;
   onAdd: (fresh: Block) => void;
 }) {
   const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
@@ -49,6 +50,9 @@ function Outline({
   );
   return (
     <nav className="outline" aria-label="Outline">
+      <button type="button" className="block" aria-pressed={selected === null} onClick={() => onSelect(null)}>
+        The report
+      </button>
       <ol>
         {draft.document.pages.map((page, i) => (
           <li key={page.id}>
@@ -127,16 +131,17 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
   );
   const selected = search.get('block');
   const block = findBlock(document, selected);
-  const setIn = (key: string, value: string) =>
+  const setIn = (key: string, value: string | null) =>
     setSearch(
       (old) => {
         const next = new URLSearchParams(old);
-        next.set(key, value);
+        if (value === null) next.delete(key);
+        else next.set(key, value);
         return next;
       },
       { replace: true },
     );
-  const select = (id: string) => setIn('block', id);
+  const select = (id: string | null) => setIn('block', id);
   useHotkeys([
     ['mod+Z', () => store.undo()],
     ['mod+shift+Z', () => store.redo()],
@@ -286,10 +291,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
               onMove={(by) => store.edit(...moveBy(document, block.id, by))}
             />
           ) : (
-            <p className="muted">
-              This is the page as {client.name} will get it. Choose a part of it, on the page or in the outline, to
-              change it.
-            </p>
+            <ReportChoices document={document} client={client.name} onEdit={(e) => store.edit(e)} />
           )}
         </aside>
       </main>

@@ -1,4 +1,4 @@
-import { ColorInput, Textarea } from '@mantine/core';
+import { ColorInput, NativeSelect, Textarea } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
@@ -65,6 +65,59 @@ function Brand({ data, mayChange }: PartProps) {
   );
 }
 
+function PaperForm({ data, mayChange }: PartProps) {
+  const kept = data.settings.paper;
+  const [paper, setPaper] = useState(kept);
+  const changed = JSON.stringify(paper) !== JSON.stringify(kept);
+  const save = useChange(() => call('PUT /api/agency/paper', { body: paper }));
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate();
+  };
+  return (
+    <form className="card stack" onSubmit={submit} noValidate>
+      <h2>Paper</h2>
+      <p className="muted small">
+        Of every report whose client, or itself, says nothing else. What is waiting to be sent is drawn anew.
+      </p>
+      <Unsaved when={changed && !save.isPending} what="the changed paper" />
+      <fieldset className="stack bare" disabled={!mayChange}>
+        <div className="field-pairs">
+          <NativeSelect
+            label="Size"
+            data={[
+              { value: 'a4', label: 'A4' },
+              { value: 'letter', label: 'Letter' },
+            ]}
+            value={paper.size}
+            onChange={(e) => setPaper({ ...paper, size: e.currentTarget.value as typeof paper.size })}
+          />
+          <NativeSelect
+            label="Sheets lie"
+            data={[
+              { value: 'portrait', label: 'Upright' },
+              { value: 'landscape', label: 'Across' },
+            ]}
+            value={paper.orientation}
+            onChange={(e) => setPaper({ ...paper, orientation: e.currentTarget.value as typeof paper.orientation })}
+          />
+        </div>
+      </fieldset>
+      {mayChange && (
+        <FormEnd
+          error={save.error}
+          fields={[]}
+          pending={save.isPending}
+          save="Save the paper"
+          disabled={!changed}
+          onCancel={changed ? () => setPaper(kept) : undefined}
+        />
+      )}
+      <Saved when={save.isSuccess && !changed} />
+    </form>
+  );
+}
+
 function Limits({ data, mayChange }: PartProps) {
   const kept = data.settings.limits;
   const [limits, setLimits] = useState(kept);
@@ -115,7 +168,10 @@ export function DefaultsPart(props: PartProps) {
   return (
     <div className="columns even">
       <Brand {...props} />
-      <Limits {...props} />
+      <div className="stack">
+        <PaperForm {...props} />
+        <Limits {...props} />
+      </div>
     </div>
   );
 }

@@ -1,0 +1,126 @@
+import { addDays, type CivilDate, daysOf, type Range } from '../calendar/index.ts';
+import {
+  type Answer,
+  type Answers,
+  changeOf,
+  isKnown,
+  keyOf,
+  type MetricBook,
+  type Question,
+  type Value,
+  valueOfAnswer,
+} from '../figures/index.ts';
+import { type Block, blockKind, type Dates, type ReportDocument, type Scope, scopeOf } from '../report/index.ts';
+import type { Formatter, SheetColumn } from '../words/index.ts';
+
+/** One figure of a report as it goes along with it: numbers unrounded, changes in percent or points. */
+export type FigureRow = Record<SheetColumn, string | number | null>;
+
+interface Told {
+  document: ReportDocument;
+  dates: Dates;
+  answers: Answers;
+  book: MetricBook;
+  format: Formatter;
+}
+
+/** What of a row is the same for all figures of a block. */
+type Where = Pick<FigureRow, 'page' | 'block'>;
+
+/**
+ * The figures that stand on a report's pages, one a row, in reading order: totals, rows of tables, days of charts and parts
+ * of changes, each with its dates, what it is held against, and what is lacking. Questions that several kinds of blocks
+ * ask are told alike, whatever the block.
+ */
+export function figureRows(told: Told): FigureRow[] {
+  const { document, dates } = told;
+  return document.pages.flatMap((page) =>
+    page.rows.flatMap((r) => r.blocks.flatMap((block) => rowsOfBlock(told, page.title, block, scopeOf(block, dates)))),
+  );
+}
+
+function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block, scope: Scope): FigureRow[] {
+  const { words } = format;
+  const { period, compared } = scope;
+  const where: Where = { page, block: words.blocks[block.kind] ?? block.kind };
+  const questions = blockKind(block).questions(block, scope);
+  const answerTo = (q: Question): Answer | undefined => answers[keyOf(q)];
+  const nameOf = (metric: string) => book.labelOf(metric, words.metrics);
+
+  const row = (metric: string, label: string, at: Range, current: Value, over: Range | null, before: Value | null) => {
+    const { unit, polarity } = book.of(metric);
+    const change = before && changeOf(current, before, unit, polarity);
+    const moved = change && (change.points ?? (typeof change.rel === 'number' ? change.rel * 100 : null));
+    const lacks = [current, ...(before ? [before] : [])].flatMap((v) =>
+      isKnown(v) ? (v.partial ? [words.reasons.partial] : []) : [words.reasons[v.na]],
+    );
+    return {
+      ...where,
+      figure: nameOf(metric),
+      label,
+      from: at.from,
+      to: at.to,
+      value: isKnown(current) ? current.value : null,
+      comparedFrom: over?.from ?? null,
+      comparedTo: over?.to ?? null,
+      comparedValue: before && isKnown(before) ? before.value : null,
+      change: moved ?? null,
+      note: [...new Set(lacks)].join('; '),
+    } satisfies FigureRow;
+  };
+
+  /** What a total of the period is held against: another total, a usual level, a target. */
+  const beforeOf = (metric: string): Value | null => {
+    const q = questions.find(
+      (x) =>
+        (x.op === 'total' && x.metric === metric && x.range !== period && x.range === compared) ||
+        ((x.op === 'typical' || x.op === 'target') && x.metric === metric),
+    );
+    return q ? valueOfAnswer(answerTo(q)) : null;
+  };
+  const dailyOf = (metric: string, range: Range): (number | null)[] => {
+    const q = questions.find((x) => x.op === 'byDay' && x.metric === metric && x.range === range);
+    const found = q && answerTo(q);
+    return found?.op === 'byDay' && Array.isArray(found.values) ? found.values : [];
+  };
+  const known = (value: number | null | undefined): Value =>
+    typeof value === 'number' ? { value } : { na: 'not-covered' };
+
+  return questions.flatMap((q): FigureRow[] => {
+    const found = answerTo(q);
+    if (q.op === 'total' && q.range === period) {
+      return [row(q.metric, '', period, valueOfAnswer(found) ?? { na: 'no-data' }, compared, beforeOf(q.metric))];
+    }
+    if (q.op === 'byDay' && q.range === period && blockKind(block).kind !== 'kpiRow') {
+      const before = compared ? dailyOf(q.metric, compared) : [];
+      const dayOf = (i: number): Range | null => {
+        if (!compared || i >= before.length) return null;
+        const day: CivilDate = addDays(compared.from, i);
+        return { from: day, to: day };
+      };
+      return dailyOf(q.metric, period).map((value, i) => {
+        const day = daysOf(period)[i]!;
+        const over = dayOf(i);
+        return row(q.metric, '', { from: day, to: day }, known(value), over, over && known(before[i]));
+      });
+    }
+    if (q.op === 'top' && found?.op === 'top' && !('na' in found.breakdown)) {
+      const { rows, other, total } = found.breakdown;
+      const lines = [
+        ...rows.map((r) => ({ label: format.valueName(q.dimension, r.label), cells: r.cells })),
+        ...(other ? [{ label: words.other, cells: other }] : []),
+        { label: words.all, cells: total },
+      ];
+      return lines.flatMap(({ label, cells }) =>
+        cells.map((cell, i) => row(q.metrics[i]!, label, period, cell.current, q.compared, cell.compared)),
+      );
+    }
+    if (q.op === 'drivers' && found?.op === 'drivers' && !('na' in found.drivers)) {
+      return found.drivers.items.map((item) => ({
+        ...row(q.metric, format.valueName(q.dimension, item.label), period, { value: item.by }, q.compared, null),
+        figure: `${words.change}: ${nameOf(q.metric)}`,
+      }));
+    }
+    return [];
+  });
+}
