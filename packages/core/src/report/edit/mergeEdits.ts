@@ -5,7 +5,8 @@ const keysOf = (set: Record<string, unknown>): string => Object.keys(set).sort()
 /** True where the second edit takes the place of the first: the same choice once more, as a hand types. */
 export function replaces(first: Edit | undefined, second: Edit): boolean {
   if (first?.op !== second.op) return false;
-  if (second.op === 'title' || second.op === 'period' || second.op === 'comparison') return true;
+  if (['title', 'period', 'comparison', 'attachFigures'].includes(second.op)) return true;
+  if (second.op === 'paper') return (first as typeof second).page === second.page;
   if (second.op === 'namePage') return (first as typeof second).page === second.page;
   if (second.op !== 'setBlock') return false;
   const { block, set } = first as typeof second;

@@ -1,0 +1,46 @@
+import { answerAll, STANDARD } from '@chronicon/core/figures';
+import { galleryFacts } from '@chronicon/core/page/gallery';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { everything } from '../test/everyBlock.ts';
+import { CLAUSES } from '../test/pdfClauses.ts';
+import { openPdf, type PdfFile } from '../test/pdfFile.ts';
+import { layOut, questionsFor } from './draw.ts';
+import { paintPdf } from './pdfPainter.ts';
+import { createShaper } from './shaper.ts';
+
+const shaper = createShaper();
+
+/** A report with all there is: every kind of block, pictures, links, lists, other scripts, figures that go along. */
+async function paint(language: string): Promise<Uint8Array> {
+  const order = everything(language);
+  const answers = answerAll(questionsFor(order), galleryFacts('full', STANDARD));
+  const scene = layOut(order, answers, shaper);
+  return paintPdf(scene, shaper, () => new Uint8Array(), new Date('2026-11-02T08:00:00Z'));
+}
+
+describe.each(['en-GB', 'he-IL'])('a report in %s', (language) => {
+  let bytes: Uint8Array;
+  let file: PdfFile;
+  beforeAll(async () => {
+    bytes = await paint(language);
+    file = await openPdf(bytes);
+  });
+
+  it.each(CLAUSES)('holds $clause: $asks', (clause) => {
+    expect(clause.faults(file)).toEqual([]);
+  });
+});
+
+describe('a check', () => {
+  let bytes: Uint8Array;
+  beforeAll(async () => {
+    bytes = await paint('en-GB');
+  });
+
+  it.each(CLAUSES)('of $clause sees a file that does not', async (clause) => {
+    const sound = await openPdf(bytes);
+    clause.plant(sound);
+    const spoilt = sound.bytes === bytes ? await openPdf(await sound.pdf.save({ useObjectStreams: false })) : sound;
+    expect(clause.faults(spoilt)).not.toEqual([]);
+  });
+});

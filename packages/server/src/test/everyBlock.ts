@@ -1,0 +1,97 @@
+import { NO_SETTINGS } from '@chronicon/core/figures';
+import type { DrawOrder } from '@chronicon/core/page';
+import { GALLERY_DATES } from '@chronicon/core/page/gallery';
+import { A4, type Block, type ReportDocument } from '@chronicon/core/report';
+
+const HEBREW = 'מבצע של 12% הנחה (עד סוף החודש!) על כל המוצרים, כולל Google Ads.';
+const ARABIC = 'ارتفعت المبيعات بنسبة ١٢٪ في أكتوبر (مقارنةً بسبتمبر) بفضل الحملة.';
+const THAI = 'ยอดขายเพิ่มขึ้นร้อยละสิบสองในเดือนตุลาคมเมื่อเทียบกับเดือนกันยายน';
+const EAST = '十月の売上は九月に比べて増加しました。 十月份的销售额增长了。 10월 매출은 증가했습니다.';
+
+/** Lines of text of every script that there are faces for. */
+export const SCRIPTS = { hebrew: HEBREW, arabic: ARABIC, thai: THAI, east: EAST, symbols: '★ ☂ → ⇒ ✓ 🎉 👍🏽 ½ é ñ' };
+
+const rows = (blocks: readonly (readonly Block[])[]) =>
+  blocks.map((b, i) => ({ id: `${b[0]!.id}-row${i}`, blocks: [...b] }));
+const note = (id: string, text: string): Block => ({ kind: 'commentary', id, span: 'standing', text });
+
+const document: ReportDocument = {
+  version: 1,
+  period: { kind: 'fixed', ...GALLERY_DATES.period },
+  comparison: { kind: 'previous' },
+  attachFigures: true,
+  pages: [
+    {
+      id: 'p1',
+      title: 'Overview',
+      rows: rows([
+        [{ kind: 'opening', id: 'o', metric: 'revenue', dimension: 'channel' }],
+        [note('n1', `What we did.\n\n- A first point\n- ${HEBREW}`)],
+        [{ kind: 'kpiRow', id: 'k', metrics: ['visits', 'revenue', 'orderRate'] }],
+        [{ kind: 'trend', id: 't', metric: 'revenue', title: '' }],
+        [
+          { kind: 'ranking', id: 'r', dimension: 'channel', metrics: ['revenue', 'visits'], n: 5, title: '' },
+          { kind: 'drivers', id: 'd', dimension: 'channel', metric: 'revenue', n: 5, title: '' },
+        ],
+      ]),
+    },
+    {
+      id: 'p2',
+      title: 'Across',
+      paper: { orientation: 'landscape' },
+      rows: rows([
+        [{ kind: 'heading', id: 'h', text: 'Where visits began' }],
+        [
+          {
+            kind: 'ranking',
+            id: 'r2',
+            dimension: 'landingPage',
+            metrics: ['visits', 'bounceRate'],
+            n: 20,
+            title: HEBREW.slice(0, 4),
+          },
+        ],
+        Object.values(SCRIPTS)
+          .map((text, i) => note(`s${i}`, text))
+          .slice(0, 3),
+        Object.values(SCRIPTS)
+          .map((text, i) => note(`s${i}`, text))
+          .slice(3),
+      ]),
+    },
+  ],
+};
+
+const SQUARE = 'M0 0L40 0L40 20L0 20Z';
+
+/** An order for a report with all there is: every kind of block, a drawn logo, lists, other scripts, figures that go along. */
+export const everything = (language: string): DrawOrder => ({
+  ...GALLERY_DATES,
+  clientId: 'cl_every',
+  clientName: 'Tarnbeck & Söhne <קליניקה>',
+  agencyName: 'Fernglass Media',
+  manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
+  asOf: '2026-11-02',
+  title: 'Monthly overview & more',
+  document,
+  paper: A4,
+  metrics: NO_SETTINGS,
+  targets: [],
+  holidays: [],
+  dayNotes: [{ from: '2026-10-10', to: '2026-10-11', text: 'The kiln was out of order.' }],
+  commentary: {},
+  brand: {
+    main: '#274e66',
+    second: '#d98f3d',
+    footer: '',
+    logo: {
+      kind: 'vector',
+      width: 40,
+      height: 20,
+      paths: [{ d: SQUARE, fill: '#274e66', stroke: null, strokeWidth: 0, evenOdd: false }],
+    },
+  },
+  mailMetrics: [],
+  language,
+  currency: language.startsWith('he') ? 'ILS' : 'GBP',
+});
