@@ -17,7 +17,7 @@ export function giveUp(line) {
 }
 
 const say = (line) => console.log(line);
-const has = (command) => spawnSync(command, ['--version'], { stdio: 'ignore' }).status === 0;
+const has = (command, says = '--version') => spawnSync(command, [says], { stdio: 'ignore' }).status === 0;
 const isRoot = () => typeof process.getuid === 'function' && process.getuid() === 0;
 
 function checkNode() {
@@ -98,6 +98,16 @@ export function ensureChromium() {
       'No Chromium was found for the browser tests. Install it (on Debian: apt-get install chromium) or name one in CHROMIUM.',
     );
   return found;
+}
+
+/** Readers of PDF that had no part in making it; without them, what is held against them is left out, and said so. */
+export function ensurePaperReaders() {
+  const lacking = () =>
+    Object.entries({ pdftotext: 'poppler-utils', qpdf: 'qpdf' }).filter(
+      ([tool]) => !has(tool, tool === 'qpdf' ? '--version' : '-v'),
+    );
+  if (lacking().length > 0) aptInstall(lacking().map(([, name]) => name));
+  for (const [tool] of lacking()) say(`  ${tool} is not here: pages are not held against it`);
 }
 
 function* filesIn(folder) {

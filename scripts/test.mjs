@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureBuild, ensureChromium, ensurePackages, giveUp, root } from './setup.mjs';
+import { ensureBuild, ensureChromium, ensurePackages, ensurePaperReaders, giveUp, root } from './setup.mjs';
 
 /** Everything that must hold before a change lands: types, lint, arrows, and all tests, the browser's included. */
 ensurePackages();
 const chromium = ensureChromium();
+ensurePaperReaders();
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 function step(title, command, args, env = {}) {

@@ -1,7 +1,9 @@
-import { NO_SETTINGS } from '@chronicon/core/figures';
-import type { DrawOrder } from '@chronicon/core/page';
-import { GALLERY_DATES } from '@chronicon/core/page/gallery';
+import { answerAll, NO_SETTINGS, STANDARD } from '@chronicon/core/figures';
+import type { DrawOrder, Scene } from '@chronicon/core/page';
+import { GALLERY_DATES, galleryFacts } from '@chronicon/core/page/gallery';
 import { A4, type Block, type ReportDocument } from '@chronicon/core/report';
+import { layOut, questionsFor } from '../press/draw.ts';
+import type { Shaper } from '../press/shaper.ts';
 
 const HEBREW = 'מבצע של 12% הנחה (עד סוף החודש!) על כל המוצרים, כולל Google Ads.';
 const ARABIC = 'ارتفعت المبيعات بنسبة ١٢٪ في أكتوبر (مقارنةً بسبتمبر) بفضل الحملة.';
@@ -95,3 +97,9 @@ export const everything = (language: string): DrawOrder => ({
   language,
   currency: language.startsWith('he') ? 'ILS' : 'GBP',
 });
+
+/** The same as it is laid out, from the gallery's facts. */
+export function everyScene(language: string, shaper: Shaper): Scene {
+  const order = everything(language);
+  return layOut(order, answerAll(questionsFor(order), galleryFacts('full', STANDARD)), shaper);
+}
