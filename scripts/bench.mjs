@@ -9,12 +9,18 @@ ensurePackages();
 ensureBuild();
 await build({
   absWorkingDir: root,
-  entryPoints: { bench: 'bench/src/main.ts', writer: 'bench/src/writer.ts' },
+  entryPoints: {
+    bench: 'bench/src/main.ts',
+    writer: 'bench/src/writer.ts',
+    pressWorker: 'bench/src/pressWorker.ts',
+    scenePage: 'packages/web/src/parts/sceneMarkup.ts',
+  },
   outdir: join(root, 'build/bench'),
   outExtension: { '.js': '.mjs' },
   bundle: true,
   platform: 'node',
   format: 'esm',
+  jsx: 'automatic',
   target: 'node20',
   plugins: [ownPackages],
   define: { 'import.meta.dirname': JSON.stringify(join(root, 'bench/src')) },

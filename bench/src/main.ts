@@ -8,11 +8,13 @@ import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
 import { budgets } from './measure.ts';
+import { benchPress } from './press.ts';
 import { benchBundle, benchServer } from './server.ts';
 
 /** Every bench by name; arguments choose among them. */
 const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   edition: benchEdition,
+  press: benchPress,
   figures: benchFigures,
   screen: benchFiguresScreen,
   feeds: benchFeeds,

@@ -56,14 +56,7 @@ afterAll(async () => {
 async function markupOf(scene: Scene): Promise<string[]> {
   const outfile = join(import.meta.dirname, '../../build/scenePage.mjs');
   await build({
-    stdin: {
-      contents: `import { renderToStaticMarkup } from 'react-dom/server';
-        import { createElement } from 'react';
-        import { ScenePage } from './packages/web/src/parts/ScenePage.tsx';
-        export const markup = (page, lang) => renderToStaticMarkup(createElement(ScenePage, { page, lang, pictures: '' }));`,
-      resolveDir: join(import.meta.dirname, '../..'),
-      loader: 'tsx',
-    },
+    entryPoints: [join(import.meta.dirname, '../../packages/web/src/parts/sceneMarkup.ts')],
     bundle: true,
     platform: 'node',
     format: 'esm',

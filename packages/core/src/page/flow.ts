@@ -10,6 +10,8 @@ const TALLEST = 0.8;
 const NARROWEST = 100;
 /** Points by which a gap grows where a page has room. */
 const GAP_GROW = 6;
+/** Widths that differ by less are the same. */
+const HAIR = 1e-6;
 /** A page that is emptier than this is left so: stretched, it would look empty and loud. */
 const STRETCHED_FROM = 0.55;
 
@@ -52,21 +54,26 @@ function layRow(
 ): Stretch[] {
   const even = (inner - COLUMN_GAP * (row.blocks.length - 1)) / row.blocks.length;
   const silent = () => undefined;
-  const lay = (block: Block, width: number, note: (text: string) => void) =>
-    blockKind(block).lay(block, contextOf(block, width, note));
-  const said = row.blocks.filter((block) => lay(block, even, silent).height > 0);
-  const leasts = said.map((block) =>
-    Math.max(NARROWEST, blockKind(block).least(block, contextOf(block, even, silent))),
+  const lay = (block: Block, width: number) => {
+    const texts: string[] = [];
+    const laid = blockKind(block).lay(
+      block,
+      contextOf(block, width, (text) => texts.push(text)),
+    );
+    return { block, width, laid, texts };
+  };
+  const said = row.blocks.map((block) => lay(block, even)).filter(({ laid }) => laid.height > 0);
+  // One alone has the whole width, whatever it needs.
+  const leasts = said.map(({ block }) =>
+    said.length === 1 ? 0 : Math.max(NARROWEST, blockKind(block).least(block, contextOf(block, even, silent))),
   );
   const place = (places: readonly { index: number; x: number; width: number }[]): Stretch[] => {
-    const texts: string[] = [];
-    const note = (text: string) => {
-      if (!texts.includes(text)) texts.push(text);
-    };
-    const placed = places.map(({ index, x, width }) => {
-      const block = said[index]!;
-      return { id: block.id, x, width, laid: lay(block, width, note) };
+    const set = places.map(({ index, x, width }) => {
+      const tried = said[index]!;
+      return { ...(Math.abs(tried.width - width) < HAIR ? tried : lay(tried.block, width)), x };
     });
+    const texts = [...new Set(set.flatMap((s) => s.texts))];
+    const placed = set.map(({ block, x, width, laid }) => ({ id: block.id, x, width, laid }));
     const height = Math.max(...placed.map((p) => p.laid.height));
     // Side by side and nearly a page: each alone, where it may be divided and has room beneath a heading.
     if (height > tallest && placed.length > 1) return places.flatMap((p) => place([{ ...p, x: 0, width: inner }]));

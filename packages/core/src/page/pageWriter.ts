@@ -47,10 +47,13 @@ export function createPages(input: PageInput, palette: Palette) {
       feet.push(foot);
       return { page, pen, top: drawHead(input, palette, pen, page.ops, pages.length === 1, sheet) };
     };
+    const rooms = new Map<boolean, number>();
     // What a head leaves is found by drawing one: the first is another one than those that follow.
     const roomBeneath = (first: boolean): number => {
       const ops: Op[] = [];
-      return bottom - drawHead(input, palette, penOn(ops), ops, first, sheet);
+      const room = rooms.get(first) ?? bottom - drawHead(input, palette, penOn(ops), ops, first, sheet);
+      rooms.set(first, room);
+      return room;
     };
     /** Sets notes just above the foot; those that have no room beneath `y` get pages of their own. */
     const putNotes = (pen: Pen, y: number, lines: readonly string[], title: string): void => {

@@ -1,10 +1,13 @@
 import type { Pen } from '../report/index.ts';
 import { movePath } from './pathPoints.ts';
-import { type PageRuler, widthOf } from './ruler.ts';
+import type { PageRuler } from './ruler.ts';
 import type { Op } from './scene.ts';
 
 /** Rounds to 0.01 pt, the grid of every scene. */
 export const grid = (n: number): number => Math.round(n * 100) / 100;
+
+const gridPath = (d: string): string =>
+  !/\.\d{3}/.test(d) ? d : d.replace(/-?\d+\.\d{3,}/g, (n) => String(grid(Number(n))));
 
 const OPPOSITE = { left: 'right', center: 'center', right: 'left' } as const;
 
@@ -22,7 +25,7 @@ export function createPen(ops: Op[], ruler: PageRuler, width: number): Pen {
       const runs = ruler.runs(style.face, text, style.direction);
       const body = text.trimEnd();
       const whole = runs.reduce((sum, run) => sum + run.advance, 0) * style.size;
-      const own = body === text ? whole : widthOf(ruler, style.face, style.size, body);
+      const own = body === text ? whole : ruler.advance(style.face, body) * style.size;
       const at = mirrored ? OPPOSITE[align] : align;
       const from = across(x) - (at === 'left' ? 0 : at === 'right' ? own : own / 2);
       // A space that parts a line from the next hangs out of the line where it ends.
@@ -55,7 +58,8 @@ export function createPen(ops: Op[], ruler: PageRuler, width: number): Pen {
     path(d, paint) {
       // Painters know absolute moves, lines and curves alone.
       if (/[^MLCQZ\d\s.,e+-]/.test(d)) throw new RangeError(`a path has to be absolute: ${d.slice(0, 40)}`);
-      ops.push({ k: 'path', d: movePath(d, (x, y) => [grid(across(x)), grid(y)]), ...paint });
+      const moved = mirrored ? movePath(d, (x, y) => [grid(across(x)), grid(y)]) : gridPath(d);
+      ops.push({ k: 'path', d: moved, ...paint });
     },
     tagged(tag, alt, draw, more) {
       ops.push({ k: 'open', tag, ...(alt !== null && { alt }), ...more });

@@ -34,18 +34,36 @@ export interface Ruler {
 export interface PageRuler {
   direction: Direction;
   runs(face: Face, text: string, direction?: Direction): readonly Run[];
+  /** Width of a text in ems. */
+  advance(face: Face, text: string): number;
   syllables(word: string): readonly string[];
 }
 
-export const rulerFor = (ruler: Ruler, language: string, page: Direction): PageRuler => ({
-  direction: page,
-  runs: (face, text, direction = directionOf(text, page)) => ruler.runs(face, text, { direction, language }),
-  syllables: (word) => ruler.syllables(word, language),
-});
+/** A page asks for the same texts over and over while it is set. */
+export function rulerFor(ruler: Ruler, language: string, page: Direction): PageRuler {
+  const known: Record<Face, Map<string, number>> = {
+    sans: new Map(),
+    sansBold: new Map(),
+    serif: new Map(),
+    serifBold: new Map(),
+  };
+  const runs: PageRuler['runs'] = (face, text, direction = directionOf(text, page)) =>
+    ruler.runs(face, text, { direction, language });
+  return {
+    direction: page,
+    runs,
+    advance(face, text) {
+      const found = known[face].get(text);
+      if (found !== undefined) return found;
+      let advance = 0;
+      for (const run of runs(face, text)) advance += run.advance;
+      known[face].set(text, advance);
+      return advance;
+    },
+    syllables: (word) => ruler.syllables(word, language),
+  };
+}
 
 /** Width of a text in points. */
-export function widthOf(ruler: PageRuler, face: Face, size: number, text: string): number {
-  let advance = 0;
-  for (const run of ruler.runs(face, text)) advance += run.advance;
-  return advance * size;
-}
+export const widthOf = (ruler: PageRuler, face: Face, size: number, text: string): number =>
+  ruler.advance(face, text) * size;

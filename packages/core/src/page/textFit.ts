@@ -17,6 +17,9 @@ function largest(most: number, fits: (n: number) => boolean): number {
   return lo;
 }
 
+/** Ems by which a line may differ from the sum of its words: kerning beside spaces is less. */
+const CLOSE = 1;
+
 /** Running text: of a line that is emptier than this, the next word gives a part. */
 const RAGGED = 0.7;
 
@@ -29,10 +32,14 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
   const lines: string[] = [];
   const measure = (s: string) => widthOf(ruler, style.face, style.size, s);
   const fits = (s: string) => measure(s) <= width;
+  const space = measure(' ');
   let line = '';
+  /** Of the line, as the sum of its words. */
+  let sum = 0;
   const end = () => {
     if (line !== '') lines.push(line);
     line = '';
+    sum = 0;
   };
 
   /** Puts as many parts of a word as have room behind `before`, and goes on in lines of its own. */
@@ -48,6 +55,7 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
           .join('');
       if (fits(joined(parts.length))) {
         line = joined(parts.length);
+        sum = measure(line);
         return;
       }
       const n = largest(parts.length - 1, (count) => fits(joined(count) + parts[count - 1]!.hyphen));
@@ -80,8 +88,12 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
   for (const word of text.split(/[ \t\r\n]+/).filter((w) => w !== '')) {
     unitsOf(word).forEach((unit, i) => {
       const before = line === '' ? '' : i === 0 ? `${line} ` : line;
-      if (fits(before + unit)) {
+      // Words are measured one by one, and a line as a whole where it is close: far fewer texts have to be shaped.
+      const added = sum + (line !== '' && i === 0 ? space : 0) + measure(unit);
+      const isClose = Math.abs(added - width) < style.size * CLOSE;
+      if (isClose ? fits(before + unit) : added < width) {
         line = before + unit;
+        sum = added;
       } else if (!fits(unit)) {
         const isRagged = measure(before) < width * RAGGED;
         if (!isRagged) end();
@@ -91,6 +103,7 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
       } else {
         end();
         line = unit;
+        sum = measure(unit);
       }
     });
   }

@@ -6,6 +6,7 @@ export const de: Words = {
     { value: 'de-AT', label: 'Deutsch (Österreich)' },
   ],
   direction: 'ltr',
+  hyphenation: 'de',
   metrics: {
     visits: 'Besuche',
     visitors: 'Besucher',

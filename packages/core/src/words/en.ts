@@ -8,6 +8,7 @@ export const en: Words = {
     { value: 'en-US', label: 'English (United States)' },
   ],
   direction: 'ltr',
+  hyphenation: 'en-gb',
   metrics: {
     visits: 'Visits',
     visitors: 'Unique visitors',

@@ -3,6 +3,7 @@ import type { Words } from './words.ts';
 export const es: Words = {
   locales: [{ value: 'es-ES', label: 'Español (España)' }],
   direction: 'ltr',
+  hyphenation: 'es',
   metrics: {
     visits: 'Visitas',
     visitors: 'Visitantes únicos',

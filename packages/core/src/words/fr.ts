@@ -6,6 +6,7 @@ export const fr: Words = {
     { value: 'fr-CA', label: 'Français (Canada)' },
   ],
   direction: 'ltr',
+  hyphenation: 'fr',
   metrics: {
     visits: 'Visites',
     visitors: 'Visiteurs uniques',

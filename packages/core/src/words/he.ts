@@ -3,6 +3,7 @@ import type { Words } from './words.ts';
 export const he: Words = {
   locales: [{ value: 'he-IL', label: 'עברית' }],
   direction: 'rtl',
+  hyphenation: null,
   metrics: {
     visits: 'ביקורים',
     visitors: 'מבקרים',

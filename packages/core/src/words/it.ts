@@ -3,6 +3,7 @@ import type { Words } from './words.ts';
 export const it: Words = {
   locales: [{ value: 'it-IT', label: 'Italiano (Italia)' }],
   direction: 'ltr',
+  hyphenation: 'it',
   metrics: {
     visits: 'Visite',
     visitors: 'Visitatori unici',

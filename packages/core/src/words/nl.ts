@@ -3,6 +3,7 @@ import type { Words } from './words.ts';
 export const nl: Words = {
   locales: [{ value: 'nl-NL', label: 'Nederlands (Nederland)' }],
   direction: 'ltr',
+  hyphenation: 'nl',
   metrics: {
     visits: 'Bezoeken',
     visitors: 'Unieke bezoekers',

@@ -90,6 +90,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
     kept.set(key, found);
     return found;
   };
+  const moneyDigits = digitsOf(locale, currency);
   const one = { minimumFractionDigits: 1, maximumFractionDigits: 1 };
   const count = number({ maximumFractionDigits: 0 });
   const compact = number({ notation: 'compact', maximumFractionDigits: 1 });
@@ -119,7 +120,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
           ? exactly(1 + more, { notation: 'compact' })(value)
           : exactly(Number.isInteger(value) ? 0 : more)(value);
       case 'money':
-        return exactly((Math.abs(value) >= 1_000 ? 0 : digitsOf(locale, currency)) + more, {
+        return exactly((Math.abs(value) >= 1_000 ? 0 : moneyDigits) + more, {
           style: 'currency',
           currency,
         })(value);
@@ -132,7 +133,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
     }
   };
   const digitsOfColumn = (values: readonly number[], unit: MetricUnit): number => {
-    if (unit === 'money') return values.some((v) => Math.abs(v) >= 1_000) ? 0 : digitsOf(locale, currency);
+    if (unit === 'money') return values.some((v) => Math.abs(v) >= 1_000) ? 0 : moneyDigits;
     return unit === 'percent' ? 3 : unit === 'decimal' ? 1 : 0;
   };
   const wholePercent = number({ style: 'percent', maximumFractionDigits: 0 });
@@ -150,7 +151,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
     currencySign: sign,
     bareFigure(value, unit, more = 0) {
       if (unit !== 'money') return this.figure(value, unit, more);
-      return exactly((Math.abs(value) >= 1_000 ? 0 : digitsOf(locale, currency)) + more)(value);
+      return exactly((Math.abs(value) >= 1_000 ? 0 : moneyDigits) + more)(value);
     },
     shortFigure(value, unit) {
       const isLong = unit !== 'percent' && unit !== 'duration' && Math.abs(value) >= 999.5;

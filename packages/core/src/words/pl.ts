@@ -3,6 +3,7 @@ import type { Words } from './words.ts';
 export const pl: Words = {
   locales: [{ value: 'pl-PL', label: 'Polski (Polska)' }],
   direction: 'ltr',
+  hyphenation: 'pl',
   metrics: {
     visits: 'Wizyty',
     visitors: 'Unikalni odwiedzający',

@@ -3,6 +3,7 @@ import type { Words } from './words.ts';
 export const ru: Words = {
   locales: [{ value: 'ru-RU', label: 'Русский' }],
   direction: 'ltr',
+  hyphenation: 'ru',
   metrics: {
     visits: 'Визиты',
     visitors: 'Уникальные посетители',

@@ -28,6 +28,8 @@ export interface Words {
   /** Places whose clients may have reports in this language (BCP 47), as they are offered. */
   locales: readonly { value: string; label: string }[];
   direction: Direction;
+  /** Patterns by which its words are divided at the ends of lines, as `hyphen` names them; null where none is divided. */
+  hyphenation: string | null;
   /** Metric labels by key, as a reader would say them. */
   metrics: Record<string, string>;
   dimensions: Record<string, string>;

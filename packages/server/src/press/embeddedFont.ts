@@ -12,7 +12,8 @@ function trueTypeOf(face: SceneFace): TrueType {
   return found;
 }
 
-const hex4 = (n: number) => n.toString(16).padStart(4, '0');
+const HEX = Array.from({ length: 0x1_0000 }, (_, n) => n.toString(16).padStart(4, '0'));
+const hex4 = (n: number): string => HEX[n]!;
 
 function utf16Hex(text: string): string {
   let out = '';
@@ -60,7 +61,7 @@ end`;
  */
 export class EmbeddedFont {
   readonly ref: Ref;
-  private readonly codes = new Map<string, number>();
+  private readonly codes = new Map<number, Map<string, number>>();
   private readonly glyphs: number[] = [];
   private readonly texts: string[] = [];
   private readonly face: TrueType;
@@ -74,13 +75,17 @@ export class EmbeddedFont {
   }
 
   private codeOf(glyph: Glyph): number {
-    const key = `${glyph.id} ${glyph.text}`;
-    let code = this.codes.get(key);
+    let byText = this.codes.get(glyph.id);
+    if (!byText) {
+      byText = new Map();
+      this.codes.set(glyph.id, byText);
+    }
+    let code = byText.get(glyph.text);
     if (code === undefined) {
       this.glyphs.push(glyph.id);
       this.texts.push(glyph.text);
       code = this.glyphs.length;
-      this.codes.set(key, code);
+      byText.set(glyph.text, code);
     }
     return code;
   }

@@ -1,7 +1,7 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
 import { EmbeddedFont } from './embeddedFont.ts';
-import { createPdf, type OutlineItem, type Pdf, textString } from './pdfInternals.ts';
+import { addContent, createPdf, type OutlineItem, type Pdf, sealPage, textString } from './pdfInternals.ts';
 import { remember } from './remember.ts';
 import type { Shaped, Shaper } from './shaper.ts';
 import { Structure } from './structure.ts';
@@ -123,6 +123,7 @@ class PagePainter {
     }
     this.unmark();
     this.flush();
+    sealPage(this.pdf);
     this.structure.endPage();
   }
 
@@ -132,7 +133,7 @@ class PagePainter {
   }
 
   private flush(): void {
-    if (this.out.length > 0) this.pdf.addContent(this.out.splice(0).join('\n'));
+    if (this.out.length > 0) addContent(this.pdf, this.out.splice(0).join('\n'));
   }
 
   private draw(op: Drawing): void {

@@ -38,8 +38,8 @@ beforeAll(() => {
       .replace('import { trend }', "import { tally } from './tally.ts';\nimport { trend }")
       .replace(/const KINDS = \{(.+) \};/, 'const KINDS = {$1, tally };'),
   );
-  for (const language of ['de', 'en', 'es', 'fr', 'it', 'nl', 'pl', 'ru']) {
-    const words = `words/${language}.ts`;
+  for (const file of readdirSync(join(core, 'words')).filter((f) => /^[a-z]{2}\.ts$/.test(f))) {
+    const words = `words/${file}`;
     write(words, read(words).replace('  blocks: {\n', "  blocks: {\n    tally: 'Tally',\n"));
   }
 });

@@ -182,8 +182,8 @@ describe('what is counted for no value', () => {
       [{ kind: 'drivers', id: 'd', dimension: 'channel', metric: 'visits', n: 10, title: '' }],
     ];
     const [page] = sceneOf(documentOf(rows, GALLERY_DATES), { ...USUAL, language }).pages;
-    const texts = page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : []));
-    expect(texts.filter((t) => t === wordsFor(language).unnamed)).toHaveLength(2);
+    const texts = page!.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])).filter((t) => !/^\s+$/.test(t));
+    expect(texts.filter((t) => t.trim() === wordsFor(language).unnamed)).toHaveLength(2);
     expect(texts).not.toContain('');
   });
 });

@@ -38,7 +38,7 @@ export interface Shaper extends Ruler {
 }
 
 /** Shaped texts kept for each face of the page; past this many those go that were used least lately. */
-const KEPT = 20_000;
+const KEPT = 8_000;
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 

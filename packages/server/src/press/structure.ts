@@ -1,5 +1,5 @@
 import type { Op } from '@chronicon/core/page';
-import { type Pdf, Raw, type Ref, textString } from './pdfInternals.ts';
+import { addObjects, type Pdf, Raw, type Ref, textString } from './pdfInternals.ts';
 
 type Open = Extract<Op, { k: 'open' }>;
 type Box = [left: number, bottom: number, right: number, top: number];
@@ -169,13 +169,14 @@ export class Structure {
 
   /** Writes all elements; the root itself is written by pdfkit. */
   finish(): void {
-    for (const e of this.done) {
-      const alt = e.more.alt === undefined ? '' : ` /Alt ${textString(e.more.alt)}`;
-      e.ref.data = new Raw(
-        `<< /Type /StructElem /S /${e.tag} /P ${e.parent} /Pg ${e.page}${alt}${attributesOf(e)} /K [${e.kids.join(' ')}] >>`,
-      ) as never;
-      e.ref.end();
-    }
+    addObjects(
+      this.pdf,
+      this.done.map((e) => {
+        const alt = e.more.alt === undefined ? '' : ` /Alt ${textString(e.more.alt)}`;
+        const said = `/Type /StructElem /S /${e.tag} /P ${e.parent} /Pg ${e.page}${alt}${attributesOf(e)}`;
+        return [e.ref, `<< ${said} /K [${e.kids.join(' ')}] >>`] as const;
+      }),
+    );
     Object.assign(this.document.data, { Type: 'StructElem', S: 'Document', P: this.root, K: this.sections });
     this.document.end();
     const tree = this.pdf.ref(new Raw(`<< /Nums [${this.parents.join(' ')}] >>`));

@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module';
+import { wordsFor } from '@chronicon/core/words';
 import { LRUCache } from 'lru-cache';
 import { remember } from './remember.ts';
 
@@ -6,17 +7,7 @@ const require = createRequire(import.meta.url);
 
 type Hyphenate = (text: string, options?: { hyphenChar?: string }) => string;
 
-/** Patterns of the languages of reports, by primary subtag; of one without, no word is divided. */
-const PATTERNS: Record<string, string> = {
-  de: 'de',
-  en: 'en-gb',
-  es: 'es',
-  fr: 'fr',
-  it: 'it',
-  nl: 'nl',
-  pl: 'pl',
-  ru: 'ru',
-};
+/** English is divided in two ways: by sound in America, by origin elsewhere. */
 const IN_AMERICA = 'en-us';
 
 const loaded = new Map<string, Hyphenate>();
@@ -27,9 +18,8 @@ const BETWEEN = '\u00ad';
 
 /** The parts of a word between which it may be divided (Liang's patterns); loaded by language when first asked for. */
 export function syllablesOf(word: string, language: string): readonly string[] {
-  const tag = language.toLowerCase();
-  const patterns = tag === IN_AMERICA ? IN_AMERICA : PATTERNS[tag.split('-')[0]!];
-  if (!patterns) return [word];
+  const patterns = language.toLowerCase() === IN_AMERICA ? IN_AMERICA : wordsFor(language).hyphenation;
+  if (patterns === null) return [word];
   return remember(kept, `${patterns} ${word}`, () => {
     let hyphenate = loaded.get(patterns);
     if (!hyphenate) {
