@@ -4,6 +4,7 @@ import {
   type Answers,
   changeOf,
   isKnown,
+  isTold,
   keyOf,
   type MetricBook,
   type Question,
@@ -50,7 +51,8 @@ function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block
   const row = (metric: string, label: string, at: Range, current: Value, over: Range | null, before: Value | null) => {
     const { unit, polarity } = book.of(metric);
     const change = before && changeOf(current, before, unit, polarity);
-    const moved = change && (change.points ?? (typeof change.rel === 'number' ? change.rel * 100 : null));
+    const moved =
+      change && isTold(change) && (change.points ?? (typeof change.rel === 'number' ? change.rel * 100 : null));
     const lacks = [current, ...(before ? [before] : [])].flatMap((v) =>
       isKnown(v) ? (v.partial ? [words.reasons.partial] : []) : [words.reasons[v.na]],
     );
@@ -64,7 +66,7 @@ function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block
       comparedFrom: over?.from ?? null,
       comparedTo: over?.to ?? null,
       comparedValue: before && isKnown(before) ? before.value : null,
-      change: moved ?? null,
+      change: moved || moved === 0 ? moved : null,
       note: [...new Set(lacks)].join('; '),
     } satisfies FigureRow;
   };

@@ -34,11 +34,13 @@ export const unitsOf = (word: string): string[] => (WITHOUT_SPACES.test(word) ? 
 export function partsOfWord(word: string, ruler: PageRuler): WordPart[] {
   return breakable(word).flatMap((part) => {
     const bare = part.replaceAll('\u00ad', '');
-    const within = part.includes('\u00ad')
-      ? part.split('\u00ad').filter((p) => p !== '')
+    // UAX 14 ends lines after soft hyphens, too: there a hyphen is seen.
+    const isSoft = part.endsWith('\u00ad');
+    const within = word.includes('\u00ad')
+      ? [bare]
       : /^[\p{L}\p{M}]{5,}\p{P}*$/u.test(bare)
         ? ruler.syllables(bare)
         : [bare];
-    return within.map((text, j): WordPart => ({ text, hyphen: j < within.length - 1 ? '-' : '' }));
+    return within.map((text, j): WordPart => ({ text, hyphen: isSoft || j < within.length - 1 ? '-' : '' }));
   });
 }

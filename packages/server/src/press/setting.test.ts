@@ -1,15 +1,38 @@
 import { MOST_ABREAST, TEXT } from '@chronicon/core/bounds';
-import { answerAll, STANDARD } from '@chronicon/core/figures';
-import { compose, type ScenePage } from '@chronicon/core/page';
+import { answerAll, type Dataset, STANDARD } from '@chronicon/core/figures';
+import { compose, remarksOf, type ScenePage } from '@chronicon/core/page';
 import { GALLERY_DATES, GALLERY_STATES, galleryFacts, pageFaults } from '@chronicon/core/page/gallery';
 import { A4, BLOCK_KINDS, type Block, type Dates, questionsOf, type ReportDocument } from '@chronicon/core/report';
 import { formatterOf, LOCALES, wordsFor } from '@chronicon/core/words';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { SCRIPTS } from '../test/everyBlock.ts';
 import { createShaper } from './shaper.ts';
 
 const shaper = createShaper();
-const facts = Object.fromEntries(GALLERY_STATES.map((state) => [state, galleryFacts(state, STANDARD)]));
+/** The gallery's figures, and the same under names of every script. */
+const STATES = [...GALLERY_STATES, 'scripts'] as const;
+const NAMES = [...Object.values(SCRIPTS), 'x'.repeat(200), 'e\u0301'.repeat(30), '👩🏽‍💻🏳️‍🌈', '(−3) אבג 12%'];
+
+function named(labels: readonly string[], datasets = galleryFacts('full', STANDARD)): Dataset[] {
+  return datasets.map((d) => ({
+    ...d,
+    columns: {
+      ...d.columns,
+      dims: Object.fromEntries(
+        Object.entries(d.columns.dims).map(([key, dim]) => [
+          key,
+          { codes: dim.codes.map((_, i) => i % labels.length), labels: [...labels] },
+        ]),
+      ),
+    },
+  }));
+}
+
+const facts: Record<string, Dataset[]> = {
+  ...Object.fromEntries(GALLERY_STATES.map((state) => [state, galleryFacts(state, STANDARD)])),
+  scripts: named(NAMES),
+};
 const METRICS = ['revenue', 'visits', 'orderRate', 'bounceRate', 'engagedTime', 'pagesPerVisit', 'orders'];
 const CURRENCIES = ['GBP', 'EUR', 'DKK', 'JPY', 'KWD', 'CHF', 'VND', 'XOF', 'PLN', 'RUB'];
 
@@ -25,6 +48,8 @@ const words = (most: number) =>
         'مرحبا 1,234',
         '東京の売上',
         'ยอดขาย',
+        `${'Über\u00adraschungs\u00ad'.repeat(9)}paket`,
+        '\u202eabc\u202c (−12%) \u2067אבג\u2069 [x]',
       ),
       fc.string({ unit: 'grapheme', maxLength: most }),
       fc.lorem({ maxCount: 20 }),
@@ -68,7 +93,11 @@ const aReport = fc.record({
   rows,
   language: fc.constantFrom(...LOCALES.map((l) => l.value)),
   currency: fc.constantFrom(...CURRENCIES),
-  state: fc.constantFrom(...GALLERY_STATES),
+  state: fc.constantFrom(...STATES),
+  paper: fc.record({
+    size: fc.constantFrom('a4' as const, 'letter' as const),
+    orientation: fc.constantFrom('portrait' as const, 'landscape' as const),
+  }),
   dates: fc.constantFrom(...yardsticks),
   clientName: words(75),
   title: words(TEXT.title),
@@ -86,7 +115,8 @@ const USUAL = {
   commentary: 'Words.',
   main: '#274e66',
   dates: GALLERY_DATES as Dates,
-  state: 'full' as (typeof GALLERY_STATES)[number],
+  state: 'full' as (typeof STATES)[number],
+  paper: A4,
   language: 'en-GB',
   currency: 'GBP',
 };
@@ -101,7 +131,7 @@ function sceneOf(document: ReportDocument, report: typeof USUAL) {
     agencyName: 'Fernglass Media',
     manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
     asOf: '2026-11-02',
-    paper: A4,
+    paper: report.paper,
     document,
     answers: answerAll(questionsOf(document, dates), facts[report.state]!),
     book: STANDARD,
@@ -228,5 +258,33 @@ describe('headline figures', () => {
     const wide = sizesOf('XOF', 'huge', [block]);
     expect(wide.sizes).toEqual([14]);
     expect(wide.texts.some((t) => /^Revenue, F.CFA$/.test(t))).toBe(true);
+  });
+});
+
+describe('a table of ten thousand rows', () => {
+  it('is set on as many sheets as it needs, each with its head, and its rows once', () => {
+    const labels = Array.from({ length: 10_000 }, (_, i) => `Page ${i}`);
+    const wide = galleryFacts('full', STANDARD).map((d) => {
+      const day = d.columns.days.at(-1)!;
+      return {
+        ...d,
+        columns: {
+          days: Int32Array.from(labels, () => day),
+          dims: Object.fromEntries(
+            Object.keys(d.columns.dims).map((k) => [k, { codes: Int32Array.from(labels, (_, i) => i), labels }]),
+          ),
+          measures: Object.fromEntries(
+            Object.keys(d.columns.measures).map((m) => [m, Float64Array.from(labels, (_, i) => 10_000 - i)]),
+          ),
+        },
+      };
+    });
+    facts.wide = wide;
+    const block: Block = { kind: 'ranking', id: 'r', dimension: 'channel', metrics: ['visits'], n: 10_000, title: '' };
+    const { pages } = sceneOf(documentOf([[block]], GALLERY_DATES), { ...USUAL, state: 'wide' as never });
+    const texts = pages.map((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : [])));
+    expect(texts.flat().filter((t) => /^Page \d+$/.test(t))).toHaveLength(10_000);
+    for (const page of texts) expect(page.filter((t) => t === 'Channel')).toHaveLength(1);
+    expect(remarksOf({ pages }).join(' ')).toContain(`It has ${pages.length} sheets`);
   });
 });

@@ -8,6 +8,13 @@ import { linePath } from './linePath.ts';
 const AXIS = 14;
 const LABEL_GAP = 9;
 
+interface Box {
+  x: number;
+  y: number;
+  w: number;
+  h: number;
+}
+
 /** A point that is named: what is said, where it stands, and the point itself. */
 interface Named {
   text: string;
@@ -182,14 +189,18 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
       /** One day or two: what was beside what is, as bars. */
       function drawBars(): void {
         const bar = Math.min(BAR_WIDTH, ((x1 - x0) / points) * 0.4);
-        const put = (values: readonly (number | null)[], left: number, fill: string) =>
+        const put = (values: readonly (number | null)[], left: number, draw: (at: Box) => void) =>
           values.forEach((value, i) => {
             if (value === null) return;
-            const at = x(i) + left;
-            pen.rect(at, Math.min(base, y(value)), bar, Math.abs(y(value) - base), fill);
+            draw({ x: x(i) + left, y: Math.min(base, y(value)), w: bar, h: Math.abs(y(value) - base) });
           });
-        if (chart.compared) put(chart.compared.values, -bar - 1, palette.compared);
-        put(chart.current.values, chart.compared ? 1 : -bar / 2, palette.main);
+        // Hollow, and so told apart where there are no colours.
+        const hollow = (b: Box) => {
+          const [l, t, r, u] = [b.x + 0.5, b.y + 0.5, b.x + b.w - 0.5, b.y + b.h];
+          pen.path(`M${l} ${u}L${l} ${t}L${r} ${t}L${r} ${u}`, { stroke: palette.compared, width: 1 });
+        };
+        if (chart.compared) put(chart.compared.values, -bar - 1, hollow);
+        put(chart.current.values, chart.compared ? 1 : -bar / 2, (b) => pen.rect(b.x, b.y, b.w, b.h, palette.main));
         if (chart.level) pen.line(x0, y(chart.level.value), x1, y(chart.level.value), palette.second, 1, [1, 2]);
       }
 

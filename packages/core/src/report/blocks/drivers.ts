@@ -2,7 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
 import { type ColumnWish, shareColumns } from '../../set/index.ts';
 import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
-import type { LayoutContext, Pen, Scope, TextStyle } from './block.ts';
+import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, metricField, titleField } from './fields.ts';
@@ -19,6 +19,8 @@ type DriversBlock = BlockOf<'drivers', typeof fields>;
 const ROW = 16;
 const LEADING = 12;
 const NOTE_LEADING = 10;
+/** Bars are looked at together: they are divided where nothing else helps. */
+const DIVIDED = 400;
 
 /** Asked only where something is compared: there is no change otherwise. */
 function asks(block: DriversBlock, { period, compared, filter }: Scope) {
@@ -74,7 +76,8 @@ function wishesOf(context: LayoutContext, { lines, say }: Told): ColumnWish[] {
   ];
 }
 
-function drawBars(pen: Pen, context: LayoutContext, told: Told, x: number, y: number): void {
+/** Draws the bars from one up to, not including, another; all of them have one scale. */
+function drawBars(pen: Pen, context: LayoutContext, told: Told, [first, end]: Span, x: number, y: number): void {
   const { palette } = context;
   const { lines, say } = told;
   const [style, bold] = [lineStyle(context), numberStyle(context)];
@@ -87,7 +90,7 @@ function drawBars(pen: Pen, context: LayoutContext, told: Told, x: number, y: nu
     [x + labelWidth! + GAP, x + context.width - numberWidth! - GAP],
   );
   pen.tagged('Table', null, () => {
-    lines.forEach((line, i) => {
+    lines.slice(first, end).forEach((line, i) => {
       const top = y + i * ROW;
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
       if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : palette.compared);
@@ -98,7 +101,51 @@ function drawBars(pen: Pen, context: LayoutContext, told: Told, x: number, y: nu
       });
     });
   });
-  pen.line(scale(0), y, scale(0), y + lines.length * ROW, palette.muted, 0.6);
+  pen.line(scale(0), y, scale(0), y + (end - first) * ROW, palette.muted, 0.6);
+}
+
+/** Bars from one up to, not including, another. */
+type Span = readonly [number, number];
+
+/** The block with some of its bars: the sentence stands over the first of them, the note beneath the last. */
+function layBars(context: LayoutContext, told: Told, mark: string, span: Span): Laid {
+  const all = told.lines.length;
+  const [first, end] = span;
+  const title = setTitle(context, told.title, mark);
+  const note: TextStyle = { face: 'sans', size: 7.5, fill: context.palette.muted };
+  const text = lineStyle(context);
+  const said = first === 0 ? context.wrap(told.sentence, text, context.width) : [];
+  const barsAt = title.height + said.length * LEADING + 4;
+  const footAt = barsAt + (end - first) * ROW;
+  const foot = all > 0 && end === all ? context.wrap(told.foot, note, context.width) : [];
+  const beneath = foot.length > 0 ? 6 + foot.length * NOTE_LEADING : 0;
+  const paragraph = (pen: Pen, lines: string[], style: TextStyle, x: number, y: number, leading: number) =>
+    lines.length > 0 &&
+    pen.tagged('P', null, () => {
+      lines.forEach((line, i) => {
+        // Lines end with the space that parts their words when the text is copied.
+        pen.text(x, y + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
+      });
+    });
+  return {
+    height: footAt + beneath,
+    name: told.title,
+    draw(pen, x, y) {
+      title.draw(pen, x, y);
+      paragraph(pen, said, text, x, y + title.height + 7, LEADING);
+      if (end > first) drawBars(pen, context, told, span, x, y + barsAt);
+      paragraph(pen, foot, note, x, y + footAt + 11, NOTE_LEADING);
+    },
+    ...(all > 0 && {
+      pieces: {
+        heights: told.lines.map((_, i) => ROW + (i === 0 ? barsAt : 0) + (i === all - 1 ? beneath : 0)),
+        // No bar is left alone on either side.
+        penalties: told.lines.map((_, i) => (i < 1 || i >= all - 2 ? Number.POSITIVE_INFINITY : DIVIDED)),
+        again: title.height + 4,
+        cut: (from, to) => layBars(context, told, mark, [from, to]),
+      },
+    }),
+  };
 }
 
 /** What the block says before it is known how wide it is. */
@@ -156,31 +203,7 @@ export const drivers = defineBlock({
   lay(block, context) {
     const told = toldOf(block, context);
     if (!told) return { height: 0, draw() {} };
-    const title = setTitle(context, told.title, context.oddMark(block.metric));
-    const note: TextStyle = { face: 'sans', size: 7.5, fill: context.palette.muted };
-    const text = lineStyle(context);
-    const said = context.wrap(told.sentence, text, context.width);
     if (!told.addsUp) context.note(context.format.words.noteRounding);
-    const barsAt = title.height + said.length * LEADING + 4;
-    const footAt = barsAt + told.lines.length * ROW;
-    const foot = told.lines.length > 0 ? context.wrap(told.foot, note, context.width) : [];
-    const paragraph = (pen: Pen, lines: string[], style: TextStyle, x: number, y: number, leading: number) =>
-      pen.tagged('P', null, () => {
-        lines.forEach((line, i) => {
-          // Lines end with the space that parts their words when the text is copied.
-          pen.text(x, y + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
-        });
-      });
-    return {
-      height: footAt + (foot.length > 0 ? 6 + foot.length * NOTE_LEADING : 0),
-      name: told.title,
-      draw(pen, x, y) {
-        title.draw(pen, x, y);
-        paragraph(pen, said, text, x, y + title.height + 7, LEADING);
-        if (told.lines.length === 0) return;
-        drawBars(pen, context, told, x, y + barsAt);
-        paragraph(pen, foot, note, x, y + footAt + 11, NOTE_LEADING);
-      },
-    };
+    return layBars(context, told, context.oddMark(block.metric), [0, told.lines.length]);
   },
 });

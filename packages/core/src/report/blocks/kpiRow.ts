@@ -14,7 +14,16 @@ import type { Laid, LayoutContext, Scope } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { metricsField } from './fields.ts';
 import { beforeOf } from './heldAgainst.ts';
-import { drawCell, type KpiFigure, leastColumn, levelsOf, setCell, stepFor, type Told } from './kpiCell.ts';
+import {
+  drawCell,
+  type KpiFigure,
+  leastColumn,
+  levelsOf,
+  type SetCell,
+  setCell,
+  stepFor,
+  type Told,
+} from './kpiCell.ts';
 
 const asks = (metric: string, scope: Scope) => ({
   current: { op: 'total', metric, range: scope.period, filter: scope.filter } satisfies Question,
@@ -93,6 +102,8 @@ function figureOf(context: LayoutContext, key: string): KpiFigure {
 
 const GAP = 16;
 const PAD = 10;
+/** Figures that belong together are parted where nothing else helps. */
+const DIVIDED = 400;
 
 /** Figures side by side in as many rows as they need, written alike. */
 function layFigures(context: LayoutContext, figures: readonly KpiFigure[]): Laid {
@@ -104,6 +115,11 @@ function layFigures(context: LayoutContext, figures: readonly KpiFigure[]): Laid
   const step = stepFor(context, figures, width);
   const cells = figures.map((f) => setCell(context, f, width, step));
   const rows = Array.from({ length: Math.ceil(all / abreast) }, (_, i) => cells.slice(i * abreast, (i + 1) * abreast));
+  return layRows(context, rows, width);
+}
+
+/** Rows of figures, one beneath the other; divided between rows. */
+function layRows(context: LayoutContext, rows: readonly (readonly SetCell[])[], width: number): Laid {
   const levels = rows.map(levelsOf);
   const heights = levels.map((l) => l.height + 2 * PAD - 2);
   const { rule } = context.palette;
@@ -124,6 +140,14 @@ function layFigures(context: LayoutContext, figures: readonly KpiFigure[]): Laid
         pen.line(x, y, x + context.width, y, rule, 0.6);
       });
     },
+    ...(rows.length > 1 && {
+      pieces: {
+        heights,
+        penalties: rows.map(() => DIVIDED),
+        again: 0,
+        cut: (from, to) => layRows(context, rows.slice(from, to), width),
+      },
+    }),
   };
 }
 

@@ -1,6 +1,6 @@
 import { changeOf, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { agree, driverPieces, fill, fullStop } from '../../words/index.ts';
-import type { LayoutContext, Scope, TextStyle } from './block.ts';
+import { agree, type Direction, driverPieces, fill, fullStop } from '../../words/index.ts';
+import type { Laid, LayoutContext, Scope, TextStyle } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
 import { beforeOf } from './heldAgainst.ts';
@@ -11,6 +11,8 @@ type Opening = BlockOf<'opening', typeof fields>;
 
 const SIZE = 13;
 const LEADING = 18;
+/** One sentence is hardly ever divided. */
+const DIVIDED = 400;
 /** Points of a line that an eye follows to its end. */
 const MEASURE = 500;
 
@@ -88,21 +90,30 @@ export const opening = defineBlock({
       ...(written !== '' && { direction: context.directionOf(text) }),
     };
     const measure = Math.min(context.width, MEASURE);
-    const lines = context.wrap(text, style, measure);
-    const isOther = style.direction !== undefined && style.direction !== context.format.words.direction;
-    return {
-      height: lines.length * LEADING,
-      draw(pen, x, y) {
-        pen.tagged('P', null, () => {
-          lines.forEach((line, i) => {
-            // Lines end with the space that parts their words when the text is copied.
-            const said = i < lines.length - 1 ? `${line} ` : line;
-            const baseline = y + SIZE + i * LEADING;
-            if (isOther) pen.text(x + measure, baseline, said, style, 'right');
-            else pen.text(x, baseline, said, style);
-          });
-        });
-      },
-    };
+    return layLines(context.wrap(text, style, measure), style, measure, context.format.words.direction);
   },
 });
+
+function layLines(lines: readonly string[], style: TextStyle, measure: number, page: Direction): Laid {
+  const isOther = style.direction !== undefined && style.direction !== page;
+  return {
+    height: lines.length * LEADING,
+    draw(pen, x, y) {
+      pen.tagged('P', null, () => {
+        lines.forEach((line, i) => {
+          // Lines end with the space that parts their words when the text is copied.
+          const said = i < lines.length - 1 ? `${line} ` : line;
+          const baseline = y + SIZE + i * LEADING;
+          if (isOther) pen.text(x + measure, baseline, said, style, 'right');
+          else pen.text(x, baseline, said, style);
+        });
+      });
+    },
+    pieces: {
+      heights: lines.map(() => LEADING),
+      penalties: lines.map((_, i) => (i === 0 || i >= lines.length - 2 ? Number.POSITIVE_INFINITY : DIVIDED)),
+      again: 0,
+      cut: (from, to) => layLines(lines.slice(from, to), style, measure, page),
+    },
+  };
+}
