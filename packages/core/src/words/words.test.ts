@@ -24,6 +24,8 @@ describe.each(LOCALES.map((l) => l.value))('%s', (locale) => {
   it('has a word for everything that English has, with the same places for values', () => {
     const own = textsOf(words);
     for (const [path, text] of Object.entries(textsOf(english))) {
+      // Not every language divides its words.
+      if (path === '.hyphenation') continue;
       expect(own[path]?.trim(), path).toBeTruthy();
       expect(places(own[path]!), path).toEqual(places(text));
     }
