@@ -5,7 +5,7 @@ const TABS = [
   { to: '/settings/mail', label: 'Mail' },
   { to: '/settings/services', label: 'Services' },
   { to: '/settings/holidays', label: 'Holidays' },
-  { to: '/settings/defaults', label: 'Brand and limits' },
+  { to: '/settings/defaults', label: 'Brand, paper, limits' },
   { to: '/settings/sign-in', label: 'Sign-in' },
   { to: '/sending', label: 'Sending' },
   { to: '/settings/server', label: 'This server' },
