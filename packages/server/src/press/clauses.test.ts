@@ -1,3 +1,6 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { readFrozen } from '@chronicon/core/page';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { everyScene } from '../test/everyBlock.ts';
 import { CLAUSES } from '../test/pdfClauses.ts';
@@ -35,5 +38,20 @@ describe('a check', () => {
     clause.plant(sound);
     const spoilt = sound.bytes === bytes ? await openPdf(await sound.pdf.save({ useObjectStreams: false })) : sound;
     expect(clause.faults(spoilt)).not.toEqual([]);
+  });
+});
+
+describe('a frozen edition of any version', () => {
+  const folder = join(import.meta.dirname, '../../../core/src/page/kept');
+
+  it.each(readdirSync(folder))('%s is painted anew, its headings in order and all of it tagged', async (name) => {
+    const { scene } = readFrozen(readFileSync(join(folder, name), 'utf8'));
+    const paint = () => paintPdf(scene, shaper, () => new Uint8Array(), new Date(0));
+    const bytes = await paint();
+    expect(Buffer.compare(bytes, await paint())).toBe(0);
+    const file = await openPdf(bytes);
+    expect(file.pages).toHaveLength(scene.pages.length);
+    const held = CLAUSES.filter((c) => /7\.1-3|7\.1-12|7\.4\.2|6\.6\.3/.test(c.clause));
+    for (const clause of held) expect(clause.faults(file), clause.clause).toEqual([]);
   });
 });
