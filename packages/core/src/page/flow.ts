@@ -168,7 +168,14 @@ export function setPages(
   last: readonly string[],
   flowing: Flowing,
 ): SetPage[] {
-  const stretches = page.rows.flatMap((row) => layRow(row, rooms.further * TALLEST, flowing));
+  // Headings that come before a row have to stand on its sheet.
+  let kept = 0;
+  const stretches = page.rows.flatMap((row) => {
+    const laid = layRow(row, Math.min(rooms.further * TALLEST, rooms.further - kept), flowing);
+    const keeps = laid.length > 0 && laid.every((s) => s.row.every((p) => p.laid.keepsWithNext));
+    if (laid.length > 0) kept = keeps ? kept + laid.reduce((sum, s) => sum + s.height + s.after, 0) : 0;
+    return laid;
+  });
   const end = stretches.at(-1);
   const more = last.map((text) => ({ text, height: flowing.heightOfNote(text) }));
   if (end) end.notes = [...end.notes, ...more];

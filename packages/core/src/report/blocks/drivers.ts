@@ -5,6 +5,7 @@ import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
+import { fewLines } from './fewLines.ts';
 import { countField, dimensionField, metricField, titleField } from './fields.ts';
 
 const fields = {
@@ -51,7 +52,10 @@ function linesOf(found: Drivers, n: number, other: string, nameOf: (label: strin
 }
 
 /** Labels and numbers of the bars: what they need, and what is left for the bars themselves. */
-const LABEL = { least: 56, natural: 150 };
+const LABEL = { least: 56, word: 92, natural: 150 };
+/** A label has as many lines, each next one so many points beneath. */
+const LABEL_LINES = 2;
+const LABEL_LEADING = 9.8;
 const BAR = 40;
 const GAP = 8;
 
@@ -69,39 +73,69 @@ function wishesOf(context: LayoutContext, { lines, say }: Told): ColumnWish[] {
     lines.map((l) => say(l.value)),
     numberStyle(context),
   );
+  const word = widest(
+    lines.flatMap((l) => l.label.split(' ')),
+    lineStyle(context),
+  );
+  const least = Math.max(LABEL.least, Math.min(LABEL.word, word));
   return [
-    { least: Math.min(labels, LABEL.least), natural: Math.min(labels, LABEL.natural) },
+    { least: Math.min(labels, least), natural: Math.min(labels, Math.max(LABEL.natural, least)) },
     { least: BAR, natural: BAR },
     { least: numbers, natural: numbers },
   ];
 }
 
+/** The bars as they are measured: columns, the lines of each label, and the height of each row. */
+function measureBars(context: LayoutContext, told: Told) {
+  const style = lineStyle(context);
+  const wishes = wishesOf(context, told);
+  const [label, , number] = shareColumns(wishes, context.width - 2 * GAP) ?? wishes.map((w) => w.least);
+  const labels = told.lines.map((l) => fewLines(context, l.label, '', style, label!, LABEL_LINES));
+  return { label: label!, number: number!, labels, heights: labels.map((l) => ROW + (l.length - 1) * LABEL_LEADING) };
+}
+type Measured = ReturnType<typeof measureBars>;
+
+const sum = (heights: readonly number[]): number => heights.reduce((total, h) => total + h, 0);
+
 /** Draws the bars from one up to, not including, another; all of them have one scale. */
-function drawBars(pen: Pen, context: LayoutContext, told: Told, [first, end]: Span, x: number, y: number): void {
+function drawBars(
+  pen: Pen,
+  context: LayoutContext,
+  told: Told,
+  m: Measured,
+  [first, end]: Span,
+  x: number,
+  y: number,
+): void {
   const { palette } = context;
   const { lines, say } = told;
   const [style, bold] = [lineStyle(context), numberStyle(context)];
-  const room = context.width - 2 * GAP;
-  const wishes = wishesOf(context, told);
-  const [labelWidth, , numberWidth] = shareColumns(wishes, room) ?? wishes.map((w) => w.least);
   const values = lines.map((l) => l.value);
   const scale = scaleLinear(
     [Math.min(0, ...values), Math.max(0, ...values) || 1],
-    [x + labelWidth! + GAP, x + context.width - numberWidth! - GAP],
+    [x + m.label + GAP, x + context.width - m.number - GAP],
   );
+  let top = y;
   pen.tagged('Table', null, () => {
-    lines.slice(first, end).forEach((line, i) => {
-      const top = y + i * ROW;
+    for (let i = first; i < end; i++) {
+      const line = lines[i]!;
+      const labels = m.labels[i]!;
+      const baseline = top + 11 + ((labels.length - 1) * LABEL_LEADING) / 2;
       const [from, to] = [scale(Math.min(0, line.value)), scale(Math.max(0, line.value))];
-      if (to - from > 0.2) pen.rect(from, top + 3.5, to - from, 9, line.value > 0 ? palette.main : palette.compared);
+      if (to - from > 0.2)
+        pen.rect(from, baseline - 7.5, to - from, 9, line.value > 0 ? palette.main : palette.compared);
       pen.tagged('TR', null, () => {
-        const label = context.fit(line.label, style, labelWidth!);
-        pen.tagged('TH', null, () => pen.text(x, top + 11, `${label} `, style), { scope: 'Row' });
-        pen.tagged('TD', null, () => pen.text(x + context.width, top + 11, say(line.value), bold, 'right'));
+        const putLabel = () =>
+          labels.forEach((label, l) => {
+            pen.text(x, top + 11 + l * LABEL_LEADING, `${label} `, style);
+          });
+        pen.tagged('TH', null, putLabel, { scope: 'Row' });
+        pen.tagged('TD', null, () => pen.text(x + context.width, baseline, say(line.value), bold, 'right'));
       });
-    });
+      top += m.heights[i]!;
+    }
   });
-  pen.line(scale(0), y, scale(0), y + (end - first) * ROW, palette.muted, 0.6);
+  pen.line(scale(0), y, scale(0), top, palette.muted, 0.6);
 }
 
 /** Bars from one up to, not including, another. */
@@ -116,7 +150,8 @@ function layBars(context: LayoutContext, told: Told, mark: string, span: Span): 
   const text = lineStyle(context);
   const said = first === 0 ? context.wrap(told.sentence, text, context.width) : [];
   const barsAt = title.height + said.length * LEADING + 4;
-  const footAt = barsAt + (end - first) * ROW;
+  const m = measureBars(context, told);
+  const footAt = barsAt + sum(m.heights.slice(first, end));
   const foot = all > 0 && end === all ? context.wrap(told.foot, note, context.width) : [];
   const beneath = foot.length > 0 ? 6 + foot.length * NOTE_LEADING : 0;
   const paragraph = (pen: Pen, lines: string[], style: TextStyle, x: number, y: number, leading: number) =>
@@ -133,12 +168,12 @@ function layBars(context: LayoutContext, told: Told, mark: string, span: Span): 
     draw(pen, x, y) {
       title.draw(pen, x, y);
       paragraph(pen, said, text, x, y + title.height + 7, LEADING);
-      if (end > first) drawBars(pen, context, told, span, x, y + barsAt);
+      if (end > first) drawBars(pen, context, told, m, span, x, y + barsAt);
       paragraph(pen, foot, note, x, y + footAt + 11, NOTE_LEADING);
     },
     ...(all > 0 && {
       pieces: {
-        heights: told.lines.map((_, i) => ROW + (i === 0 ? barsAt : 0) + (i === all - 1 ? beneath : 0)),
+        heights: m.heights.map((h, i) => h + (i === 0 ? barsAt : 0) + (i === all - 1 ? beneath : 0)),
         // No bar is left alone on either side.
         penalties: told.lines.map((_, i) => (i < 1 || i >= all - 2 ? Number.POSITIVE_INFINITY : DIVIDED)),
         again: title.height + 4,

@@ -43,7 +43,7 @@ type Step = { size: number; as: (typeof STEPS)[number]['as'] };
 
 /** Points; of the label, the figure's own line for each size, and small lines. */
 const LABEL = 10;
-const LABEL_LINES = 2;
+const LABEL_LINES = 3;
 const LINE = 12;
 const SPARKLINE = 22;
 const INDENT = 9;

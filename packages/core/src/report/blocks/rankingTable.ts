@@ -29,11 +29,14 @@ export const PARTLY = '†';
 /** Sizes of the table's text, the first that fits: a figure is never cut, however many digits it has. */
 const SIZES = [8.5, 8, 7.5, 7, 6.5, 6, 5.5, 5, 4.5, 4];
 const GAP = 10;
-/** Label columns: never narrower, and wide enough for most labels. */
-const LABEL = { least: 56, natural: 150 };
+/** Label columns: never narrower, room for words as long as usual, and wide enough for most labels. */
+const LABEL = { least: 56, word: 92, natural: 150 };
 /** A head wraps; it never makes a column wider than this. */
 const HEAD_WIDTH = 72;
-const HEAD_LINES = 3;
+const HEAD_LINES = 4;
+/** A label has as many, each next one so many sizes beneath. */
+const LABEL_LINES = 2;
+const LABEL_LEADING = 1.15;
 /** A bar that has less than this to grow in says nothing, and is left out. */
 const BAR = { least: 28, natural: 200 };
 
@@ -72,7 +75,10 @@ interface Measured {
   ends: number[];
   widths: number[];
   heads: string[][];
-  rowHeight: number;
+  /** Of each line of the whole table: its label, and its height. */
+  labels: string[][];
+  heights: number[];
+  headLabel: string[];
   headHeight: number;
 }
 
@@ -86,6 +92,9 @@ const lineStyle = ({ palette }: LayoutContext, size: number, kind: Line['kind'])
   size,
   fill: palette.ink,
 });
+
+const longestWord = (context: LayoutContext, text: string, style: TextStyle): number =>
+  Math.max(...text.split(' ').map((w) => context.measure(w, style)));
 
 /** What stands over the columns of figures. */
 const headsOf = (context: LayoutContext, table: Table): { text: string; mark: string }[] =>
@@ -103,7 +112,7 @@ function wishesOf(context: LayoutContext, table: Table, size: number) {
     const style = headStyle(context, size);
     const head = context.measure(text + mark, style);
     // Its words are parted, not broken, as far as they are of usual length.
-    const word = Math.max(...(text + mark).split(' ').map((w) => context.measure(w, style)));
+    const word = longestWord(context, text + mark, style);
     const least = Math.max(widest, Math.min(word, HEAD_WIDTH));
     return { least, natural: Math.max(least, Math.min(head, HEAD_WIDTH)) };
   });
@@ -111,7 +120,12 @@ function wishesOf(context: LayoutContext, table: Table, size: number) {
     ...table.lines.map((l) => context.measure(l.label, lineStyle(context, size, l.kind))),
     context.measure(table.head, headStyle(context, size)),
   );
-  const label = { least: Math.min(labels, LABEL.least), natural: Math.min(labels, LABEL.natural) };
+  const words = [
+    ...table.lines.map((l) => longestWord(context, l.label, lineStyle(context, size, l.kind))),
+    longestWord(context, table.head, headStyle(context, size)),
+  ];
+  const least = Math.max(LABEL.least, Math.min(LABEL.word, Math.max(...words)));
+  const label = { least: Math.min(labels, least), natural: Math.min(labels, Math.max(LABEL.natural, least)) };
   return { label, figures };
 }
 
@@ -143,7 +157,11 @@ function measure(context: LayoutContext, table: Table): Measured {
     const heads = headsOf(context, table).map(({ text, mark }, i) =>
       fewLines(context, text, mark, head, widths[i + 1]! + (i === 0 ? bar : 0), HEAD_LINES),
     );
-    const most = Math.max(...heads.map((h) => h.length));
+    const headLabel = fewLines(context, table.head, '', head, labelWidth, HEAD_LINES);
+    const most = Math.max(headLabel.length, ...heads.map((h) => h.length));
+    const labels = table.lines.map((l) =>
+      fewLines(context, l.label, '', lineStyle(context, size, l.kind), labelWidth, LABEL_LINES),
+    );
     return {
       size,
       label: labelWidth,
@@ -151,36 +169,51 @@ function measure(context: LayoutContext, table: Table): Measured {
       ends,
       widths: widths.slice(1),
       heads,
-      rowHeight: size + 8.5,
+      labels,
+      heights: labels.map((l) => size + 8.5 + (l.length - 1) * size * LABEL_LEADING),
+      headLabel,
       headHeight: 8 + most * (size + 1.5),
     };
   }
   throw new RangeError('a table has no size');
 }
 
-function drawLine(pen: Pen, context: LayoutContext, table: Table, m: Measured, line: Line, x: number, y: number): void {
+/** Draws the line of a place with its top at `y`. */
+function drawLine(pen: Pen, context: LayoutContext, table: Table, m: Measured, i: number, x: number, y: number): void {
+  const line = table.lines[i]!;
+  const height = m.heights[i]!;
+  const labels = m.labels[i]!;
   const style = lineStyle(context, m.size, line.kind);
-  const baseline = y + m.rowHeight - 5.5;
+  const leading = m.size * LABEL_LEADING;
+  const first = y + m.size + 3;
+  // Figures stand beside the middle of their label.
+  const baseline = first + ((labels.length - 1) * leading) / 2;
   const { palette } = context;
   pen.tagged('TR', null, () => {
-    pen.tagged('TH', null, () => pen.text(x, baseline, context.fit(line.label, style, m.label), style), {
-      scope: 'Row',
-    });
-    cellsOf(context, table, line).forEach((cell, i) => {
+    pen.tagged(
+      'TH',
+      null,
+      () =>
+        labels.forEach((label, l) => {
+          pen.text(x, first + l * leading, l < labels.length - 1 ? `${label} ` : label, style);
+        }),
+      { scope: 'Row' },
+    );
+    cellsOf(context, table, line).forEach((cell, c) => {
       pen.tagged('TD', null, () => {
         const value = line.cells[0]!.current;
-        if (i === 0 && m.bar > 0 && isKnown(value) && line.kind !== 'total') {
+        if (c === 0 && m.bar > 0 && isKnown(value) && line.kind !== 'total') {
           const width = Math.min(1, Math.max(0, value.value / table.top)) * m.bar;
-          if (width > 0.2) pen.rect(x + m.label + GAP, y + 4.5, width, m.rowHeight - 8.5, palette.mainTint);
+          if (width > 0.2) pen.rect(x + m.label + GAP, baseline - m.size + 1.5, width, m.size, palette.mainTint);
         }
-        pen.text(x + m.ends[i]!, baseline, cell.text, { ...style, fill: cell.fill }, 'right');
+        pen.text(x + m.ends[c]!, baseline, cell.text, { ...style, fill: cell.fill }, 'right');
       });
     });
   });
-  if (line.kind !== 'total') pen.line(x, y + m.rowHeight, x + context.width, y + m.rowHeight, palette.rule, 0.5);
+  if (line.kind !== 'total') pen.line(x, y + height, x + context.width, y + height, palette.rule, 0.5);
 }
 
-function drawHead(pen: Pen, context: LayoutContext, table: Table, m: Measured, x: number, y: number): void {
+function drawHead(pen: Pen, context: LayoutContext, m: Measured, x: number, y: number): void {
   const style = headStyle(context, m.size);
   const bottom = y + m.headHeight - 2;
   const leading = m.size + 1.5;
@@ -197,7 +230,7 @@ function drawHead(pen: Pen, context: LayoutContext, table: Table, m: Measured, x
       { scope: 'Column' },
     );
   pen.tagged('TR', null, () => {
-    put([context.fit(table.head, style, m.label)], x, 'left');
+    put(m.headLabel, x, 'left');
     m.heads.forEach((lines, i) => {
       put(lines, x + m.ends[i]!, 'right');
     });
@@ -205,28 +238,37 @@ function drawHead(pen: Pen, context: LayoutContext, table: Table, m: Measured, x
   pen.line(x, bottom, x + context.width, bottom, context.palette.ink, 0.8);
 }
 
+const sum = (heights: readonly number[]): number => heights.reduce((total, h) => total + h, 0);
+
 /** A table, its columns as wide as what stands in them; divided, its head and its columns are the same on each page. */
-export function layTable(context: LayoutContext, table: Table, measured = measure(context, table)): Laid {
+export function layTable(context: LayoutContext, table: Table): Laid {
+  const measured = measure(context, table);
   const title = setTitle(context, table.title);
   const head = title.height + measured.headHeight;
-  return {
-    height: head + table.lines.length * measured.rowHeight,
+  const { heights } = measured;
+  const laid = (from: number, to: number): Laid => ({
+    height: head + sum(heights.slice(from, to)),
     name: table.title,
     draw(pen, x, y) {
       title.draw(pen, x, y);
       pen.tagged('Table', null, () => {
-        drawHead(pen, context, table, measured, x, y + title.height);
-        table.lines.forEach((line, i) => {
-          drawLine(pen, context, table, measured, line, x, y + head + i * measured.rowHeight);
-        });
+        drawHead(pen, context, measured, x, y + title.height);
+        let top = y + head;
+        for (let i = from; i < to; i++) {
+          drawLine(pen, context, table, measured, i, x, top);
+          top += heights[i]!;
+        }
       });
     },
+  });
+  return {
+    ...laid(0, heights.length),
     pieces: {
-      heights: table.lines.map((_, i) => measured.rowHeight + (i === 0 ? head : 0)),
+      heights: heights.map((h, i) => h + (i === 0 ? head : 0)),
       // No row is left alone on either side, and the total stands with a row.
-      penalties: table.lines.map((_, i) => (i < 1 || i >= table.lines.length - 2 ? Number.POSITIVE_INFINITY : 0)),
+      penalties: heights.map((_, i) => (i < 1 || i >= heights.length - 2 ? Number.POSITIVE_INFINITY : 0)),
       again: head,
-      cut: (from, to) => layTable(context, { ...table, lines: table.lines.slice(from, to) }, measured),
+      cut: laid,
     },
   };
 }
