@@ -240,4 +240,16 @@ describe.skipIf(!hasReaders)('paper beside the screen', () => {
       expect(far).toEqual([]);
     },
   );
+
+  it('is read in the order in which it is set, and is sound to a checker of files', async () => {
+    const scene = everyScene('en-GB', shaper);
+    const file = join(folder, 'order.pdf');
+    writeFileSync(file, await paintPdf(scene, shaper, () => new Uint8Array(), new Date(0)));
+    // Words of Latin letters: others may be written in either order.
+    const latin = (texts: string) => texts.match(/[A-Za-z]{2,}/g);
+    const read = execFileSync('pdftotext', ['-raw', file, '-']).toString('utf8');
+    const set = scene.pages.map((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])).join(' ')).join(' ');
+    expect(latin(read)).toEqual(latin(set));
+    expect(execFileSync('qpdf', ['--check', file]).toString('utf8')).toContain('No syntax or stream encoding errors');
+  });
 });

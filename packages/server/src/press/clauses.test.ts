@@ -41,6 +41,11 @@ describe('a check', () => {
   });
 });
 
+it('of each clause stands in the documentation', () => {
+  const documented = readFileSync(join(import.meta.dirname, '../../../../docs/paper.md'), 'utf8');
+  for (const { clause, asks } of CLAUSES) expect(documented).toContain(`| ${clause} | ${asks} |`);
+});
+
 describe('a frozen edition of any version', () => {
   const folder = join(import.meta.dirname, '../../../core/src/page/kept');
 
