@@ -1,4 +1,4 @@
-import type { Palette, Pen, TextStyle } from '../report/index.ts';
+import { type Palette, type Pen, putLines, type TextStyle } from '../report/index.ts';
 import { fill } from '../words/index.ts';
 import type { PageInput } from './composeInput.ts';
 import { widthOf } from './ruler.ts';
@@ -55,9 +55,7 @@ export function setFoot(input: PageInput, palette: Palette, sheet: Sheet) {
     top,
     draw(pen: Pen, n: number, of: number): void {
       const put = (texts: string[], from: number, x: number, align: 'left' | 'right') =>
-        texts.forEach((text, i) => {
-          pen.text(x, top + 11 + (from + i) * LEADING, i < texts.length - 1 ? `${text} ` : text, style, align);
-        });
+        putLines(pen, texts, (i) => [x, top + 11 + (from + i) * LEADING], style, align);
       const drawn = runningOf(n, of);
       const putImprint = () => {
         const mail = manager ? { link: `mailto:${manager.email}`, about: manager.email } : undefined;

@@ -1,4 +1,4 @@
-import type { Palette, Paper, Pen } from '../report/index.ts';
+import { type Palette, type Paper, type Pen, putLines } from '../report/index.ts';
 import type { PageInput } from './composeInput.ts';
 import type { SetPage } from './flow.ts';
 import { setFoot } from './pageFoot.ts';
@@ -61,10 +61,7 @@ export function createPages(input: PageInput, palette: Palette) {
       const top = bottom - now.length * NOTE_LEADING;
       if (now.length > 0) {
         pen.tagged('P', null, () => {
-          now.forEach((line, i) => {
-            // Lines end with the space that parts their words when the text is copied.
-            pen.text(MARGIN, top + 8 + i * NOTE_LEADING, i < now.length - 1 ? `${line} ` : line, style);
-          });
+          putLines(pen, now, (i) => [MARGIN, top + 8 + i * NOTE_LEADING], style);
         });
       }
       if (now.length === lines.length) return;

@@ -1,5 +1,6 @@
 export type * from './blocks/block.ts';
 export type * from './blocks/fieldShape.ts';
+export { putLines } from './blocks/putLines.ts';
 export { BLOCK_KINDS, type Block, blockKind, blockSchema } from './blocks/registry.ts';
 export * from './brand.ts';
 export * from './document.ts';

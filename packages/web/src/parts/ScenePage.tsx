@@ -1,5 +1,5 @@
+import { FACE_NAMES } from '@chronicon/core/contract/sceneFaces';
 import type { Op, ScenePage as Page } from '@chronicon/core/page';
-import { FACE_NAMES } from '@chronicon/core/page/faces';
 import { memo } from 'react';
 
 /** A run of letters that is read from right to left; its left end is where the scene says, all the same. */

@@ -1,5 +1,5 @@
 import { scaleLinear } from 'd3-scale';
-import type { Laid, LineChart, Palette, TextStyle } from '../../report/index.ts';
+import { type Laid, type LineChart, type Palette, putLines, type TextStyle } from '../../report/index.ts';
 import { axisOf, type Formatter, fill, fullStop } from '../../words/index.ts';
 import { type PageRuler, widthOf } from '../ruler.ts';
 import { wrapText } from '../textFit.ts';
@@ -233,9 +233,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           other = within(other, otherEnd.lines.length, isUpper ? ownHigh : 0, isUpper ? 0 : ownHigh);
         const put = ({ lines, style }: typeof ownEnd, middle: number) => {
           const first = middle + 2.5 - ((lines.length - 1) / 2) * LABEL_GAP;
-          lines.forEach((line, i) => {
-            pen.text(x1 + 6, first + i * LABEL_GAP, i < lines.length - 1 ? `${line} ` : line, style);
-          });
+          putLines(pen, lines, (i) => [x1 + 6, first + i * LABEL_GAP], style);
         };
         if (own !== null) put(ownEnd, own);
         if (other !== null && otherEnd) put(otherEnd, other);

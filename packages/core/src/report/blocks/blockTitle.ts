@@ -1,5 +1,6 @@
 import type { LayoutContext, Pen, TextStyle } from './block.ts';
 import { fewLines } from './fewLines.ts';
+import { putLines } from './putLines.ts';
 
 const LEADING = 12;
 const MOST_LINES = 2;
@@ -22,17 +23,12 @@ export function setTitle(context: LayoutContext, title: string, mark = '', besid
     height: last + under.length * LEADING + BENEATH,
     draw(pen: Pen, x: number, y: number): void {
       pen.tagged('H3', null, () => {
-        lines.forEach((line, i) => {
-          // Lines end with the space that parts their words when the text is copied.
-          pen.text(x, y + 10 + i * LEADING, i < lines.length - 1 ? `${line} ` : line, style);
-        });
+        putLines(pen, lines, (i) => [x, y + 10 + i * LEADING], style);
       });
       if (beside === '') return;
       pen.tagged('P', null, () => {
         if (isBeside) pen.text(x + indent, y + last, beside, quiet);
-        under.forEach((line, i) => {
-          pen.text(x, y + last + (i + 1) * LEADING, i < under.length - 1 ? `${line} ` : line, quiet);
-        });
+        putLines(pen, under, (i) => [x, y + last + (i + 1) * LEADING], quiet);
       });
     },
   };

@@ -7,6 +7,7 @@ import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { fewLines } from './fewLines.ts';
 import { countField, dimensionField, metricField, titleField } from './fields.ts';
+import { putLines } from './putLines.ts';
 
 const fields = {
   metric: metricField({ divides: true }),
@@ -155,13 +156,7 @@ function layBars(context: LayoutContext, told: Told, mark: string, span: Span): 
   const foot = all > 0 && end === all ? context.wrap(told.foot, note, context.width) : [];
   const beneath = foot.length > 0 ? 6 + foot.length * NOTE_LEADING : 0;
   const paragraph = (pen: Pen, lines: string[], style: TextStyle, x: number, y: number, leading: number) =>
-    lines.length > 0 &&
-    pen.tagged('P', null, () => {
-      lines.forEach((line, i) => {
-        // Lines end with the space that parts their words when the text is copied.
-        pen.text(x, y + i * leading, i < lines.length - 1 ? `${line} ` : line, style);
-      });
-    });
+    lines.length > 0 && pen.tagged('P', null, () => putLines(pen, lines, (i) => [x, y + i * leading], style));
   return {
     height: footAt + beneath,
     name: told.title,

@@ -1,6 +1,7 @@
 import type { LayoutContext, TextStyle } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { textField } from './fields.ts';
+import { putLines } from './putLines.ts';
 
 const SIZES = [15, 13, 12, 10, 9];
 
@@ -34,14 +35,9 @@ export const heading = defineBlock({
       name: block.text,
       draw(pen, x, y) {
         pen.tagged('H2', null, () => {
-          lines.forEach((line, i) => {
-            // Lines end with the space that parts their words when the text is copied.
-            const text = i < lines.length - 1 ? `${line} ` : line;
-            const baseline = y + size - 1 + i * leading;
-            // One of the other direction begins on the other side.
-            if (isOther) pen.text(x + context.width, baseline, text, style, 'right');
-            else pen.text(x, baseline, text, style);
-          });
+          // One of the other direction begins on the other side.
+          const at = (i: number) => [isOther ? x + context.width : x, y + size - 1 + i * leading] as const;
+          putLines(pen, lines, at, style, isOther ? 'right' : 'left');
         });
       },
     };

@@ -3,6 +3,7 @@ import { isKnown } from '../../figures/index.ts';
 import type { Formatter } from '../../words/index.ts';
 import type { LayoutContext, Pen, TextStyle } from './block.ts';
 import { fewLines } from './fewLines.ts';
+import { putLines } from './putLines.ts';
 
 /** A change with its words; null where none may be told. */
 export interface Told {
@@ -153,14 +154,10 @@ function arrow(pen: Pen, x: number, baseline: number, up: boolean, fill: string)
   pen.path(`M${x} ${base}L${x + 7} ${base}L${x + 3.5} ${tip}Z`, { fill });
 }
 
-/** Draws lines of one paragraph, each but the last with the space that parts its words from the next line's. */
+/** Draws lines as one paragraph. */
 function paragraph(pen: Pen, lines: readonly string[], at: (i: number) => [number, number], style: TextStyle): void {
   if (lines.length === 0) return;
-  pen.tagged('P', null, () => {
-    lines.forEach((line, i) => {
-      pen.text(...at(i), i < lines.length - 1 ? `${line} ` : line, style);
-    });
-  });
+  pen.tagged('P', null, () => putLines(pen, lines, at, style));
 }
 
 export function drawCell(

@@ -4,6 +4,7 @@ import type { Laid, LayoutContext, Scope, TextStyle } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
 import { beforeOf } from './heldAgainst.ts';
+import { putLines } from './putLines.ts';
 
 const fields = { metric: metricField(), dimension: dimensionField({ label: 'Explained by' }) };
 
@@ -100,13 +101,8 @@ function layLines(lines: readonly string[], style: TextStyle, measure: number, p
     height: lines.length * LEADING,
     draw(pen, x, y) {
       pen.tagged('P', null, () => {
-        lines.forEach((line, i) => {
-          // Lines end with the space that parts their words when the text is copied.
-          const said = i < lines.length - 1 ? `${line} ` : line;
-          const baseline = y + SIZE + i * LEADING;
-          if (isOther) pen.text(x + measure, baseline, said, style, 'right');
-          else pen.text(x, baseline, said, style);
-        });
+        const at = (i: number) => [isOther ? x + measure : x, y + SIZE + i * LEADING] as const;
+        putLines(pen, lines, at, style, isOther ? 'right' : 'left');
       });
     },
     pieces: {

@@ -4,6 +4,7 @@ import type { Column } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';
+import { putLines } from './putLines.ts';
 
 export interface Line {
   label: string;
@@ -190,15 +191,7 @@ function drawLine(pen: Pen, context: LayoutContext, table: Table, m: Measured, i
   const baseline = first + ((labels.length - 1) * leading) / 2;
   const { palette } = context;
   pen.tagged('TR', null, () => {
-    pen.tagged(
-      'TH',
-      null,
-      () =>
-        labels.forEach((label, l) => {
-          pen.text(x, first + l * leading, l < labels.length - 1 ? `${label} ` : label, style);
-        }),
-      { scope: 'Row' },
-    );
+    pen.tagged('TH', null, () => putLines(pen, labels, (l) => [x, first + l * leading], style), { scope: 'Row' });
     cellsOf(context, table, line).forEach((cell, c) => {
       pen.tagged('TD', null, () => {
         const value = line.cells[0]!.current;
@@ -221,12 +214,7 @@ function drawHead(pen: Pen, context: LayoutContext, m: Measured, x: number, y: n
     pen.tagged(
       'TH',
       null,
-      () => {
-        lines.forEach((line, i) => {
-          const text = i < lines.length - 1 ? `${line} ` : line;
-          pen.text(at, bottom - 5 - (lines.length - 1 - i) * leading, text, style, align);
-        });
-      },
+      () => putLines(pen, lines, (i) => [at, bottom - 5 - (lines.length - 1 - i) * leading], style, align),
       { scope: 'Column' },
     );
   pen.tagged('TR', null, () => {

@@ -1,5 +1,5 @@
 import { ColorInput, NativeSelect, Textarea } from '@mantine/core';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, type ReactNode, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
@@ -9,55 +9,44 @@ import { Unsaved } from '../../parts/Unsaved.tsx';
 import type { PartProps } from './part.ts';
 import { Saved } from './Saved.tsx';
 
-function Brand({ data, mayChange }: PartProps) {
-  const kept = data.settings.brand;
-  const [brand, setBrand] = useState(kept);
-  const changed = JSON.stringify(brand) !== JSON.stringify(kept);
-  const save = useChange(() => call('PUT /api/agency/brand', { body: brand }));
-  const set = (patch: Partial<typeof brand>) => setBrand((b) => ({ ...b, ...patch }));
+interface CardProps<T extends object> {
+  title: string;
+  about: string;
+  /** What it is called where it is saved, or would be lost. */
+  what: string;
+  kept: T;
+  mayChange: boolean;
+  send: (value: T) => Promise<unknown>;
+  /** Fields that say themselves what is wrong with them. */
+  fields?: string[];
+  children: (value: T, set: (patch: Partial<T>) => void, error: Error | null) => ReactNode;
+}
+
+/** A card of defaults that is saved by itself. */
+function Card<T extends object>({ title, about, what, kept, mayChange, send, fields = [], children }: CardProps<T>) {
+  const [value, setValue] = useState(kept);
+  const changed = JSON.stringify(value) !== JSON.stringify(kept);
+  const save = useChange(() => send(value));
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate();
   };
   return (
     <form className="card stack" onSubmit={submit} noValidate>
-      <h2>Brand of new clients</h2>
-      <p className="muted small">What a new client’s pages begin with. Clients that are there keep their own.</p>
-      <Unsaved when={changed && !save.isPending} what="the changed brand" />
+      <h2>{title}</h2>
+      <p className="muted small">{about}</p>
+      <Unsaved when={changed && !save.isPending} what={`the changed ${what}`} />
       <fieldset className="stack bare" disabled={!mayChange}>
-        <div className="field-pairs">
-          <ColorInput
-            withEyeDropper={false}
-            label="First colour"
-            value={brand.main}
-            onChange={(main) => set({ main })}
-            error={fieldError(save.error, 'main')}
-          />
-          <ColorInput
-            withEyeDropper={false}
-            label="Second colour"
-            value={brand.second}
-            onChange={(second) => set({ second })}
-            error={fieldError(save.error, 'second')}
-          />
-        </div>
-        <Textarea
-          label="Footer"
-          autosize
-          minRows={1}
-          value={brand.footer}
-          onChange={(e) => set({ footer: e.currentTarget.value })}
-          error={fieldError(save.error, 'footer')}
-        />
+        {children(value, (patch) => setValue((v) => ({ ...v, ...patch })), save.error)}
       </fieldset>
       {mayChange && (
         <FormEnd
           error={save.error}
-          fields={['main', 'second', 'footer']}
+          fields={fields}
           pending={save.isPending}
-          save="Save the brand"
+          save={`Save the ${what}`}
           disabled={!changed}
-          onCancel={changed ? () => setBrand(kept) : undefined}
+          onCancel={changed ? () => setValue(kept) : undefined}
         />
       )}
       <Saved when={save.isSuccess && !changed} />
@@ -65,112 +54,111 @@ function Brand({ data, mayChange }: PartProps) {
   );
 }
 
-function PaperForm({ data, mayChange }: PartProps) {
-  const kept = data.settings.paper;
-  const [paper, setPaper] = useState(kept);
-  const changed = JSON.stringify(paper) !== JSON.stringify(kept);
-  const save = useChange(() => call('PUT /api/agency/paper', { body: paper }));
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    save.mutate();
-  };
-  return (
-    <form className="card stack" onSubmit={submit} noValidate>
-      <h2>Paper</h2>
-      <p className="muted small">
-        Of every report whose client, or itself, says nothing else. What is waiting to be sent is drawn anew.
-      </p>
-      <Unsaved when={changed && !save.isPending} what="the changed paper" />
-      <fieldset className="stack bare" disabled={!mayChange}>
-        <div className="field-pairs">
-          <NativeSelect
-            label="Size"
-            data={[
-              { value: 'a4', label: 'A4' },
-              { value: 'letter', label: 'Letter' },
-            ]}
-            value={paper.size}
-            onChange={(e) => setPaper({ ...paper, size: e.currentTarget.value as typeof paper.size })}
-          />
-          <NativeSelect
-            label="Sheets lie"
-            data={[
-              { value: 'portrait', label: 'Upright' },
-              { value: 'landscape', label: 'Across' },
-            ]}
-            value={paper.orientation}
-            onChange={(e) => setPaper({ ...paper, orientation: e.currentTarget.value as typeof paper.orientation })}
-          />
-        </div>
-      </fieldset>
-      {mayChange && (
-        <FormEnd
-          error={save.error}
-          fields={[]}
-          pending={save.isPending}
-          save="Save the paper"
-          disabled={!changed}
-          onCancel={changed ? () => setPaper(kept) : undefined}
-        />
-      )}
-      <Saved when={save.isSuccess && !changed} />
-    </form>
-  );
-}
+const SIZES = [
+  { value: 'a4', label: 'A4' },
+  { value: 'letter', label: 'Letter' },
+];
+const LIES = [
+  { value: 'portrait', label: 'Upright' },
+  { value: 'landscape', label: 'Across' },
+];
 
-function Limits({ data, mayChange }: PartProps) {
-  const kept = data.settings.limits;
-  const [limits, setLimits] = useState(kept);
-  const changed = JSON.stringify(limits) !== JSON.stringify(kept);
-  const save = useChange(() => call('PUT /api/agency/limits', { body: limits }));
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    save.mutate();
-  };
-  return (
-    <form className="card stack" onSubmit={submit} noValidate>
-      <h2>Limits</h2>
-      <p className="muted small">Narrower than what the product takes. What is there already stays as it is.</p>
-      <Unsaved when={changed && !save.isPending} what="the changed limits" />
-      <fieldset className="stack bare" disabled={!mayChange}>
-        <NumberField
-          label="Readers of one schedule, at most"
-          min={1}
-          max={200}
-          value={limits.readers}
-          onChange={(readers) => setLimits((l) => ({ ...l, readers }))}
-        />
-        <NumberField
-          label="Megabytes of one file of figures, at most"
-          min={1}
-          max={1024}
-          value={limits.fileMegabytes}
-          onChange={(fileMegabytes) => setLimits((l) => ({ ...l, fileMegabytes }))}
-        />
-      </fieldset>
-      {mayChange && (
-        <FormEnd
-          error={save.error}
-          fields={[]}
-          pending={save.isPending}
-          save="Save the limits"
-          disabled={!changed}
-          onCancel={changed ? () => setLimits(kept) : undefined}
-        />
-      )}
-      <Saved when={save.isSuccess && !changed} />
-    </form>
-  );
-}
-
-/** What new clients begin with, and how much is taken. */
-export function DefaultsPart(props: PartProps) {
+/** What new clients begin with, on which paper, and how much is taken. */
+export function DefaultsPart({ data, mayChange }: PartProps) {
+  const { brand, paper, limits } = data.settings;
   return (
     <div className="columns even">
-      <Brand {...props} />
+      <Card
+        title="Brand of new clients"
+        about="What a new client’s pages begin with. Clients that are there keep their own."
+        what="brand"
+        kept={brand}
+        mayChange={mayChange}
+        send={(body) => call('PUT /api/agency/brand', { body })}
+        fields={['main', 'second', 'footer']}
+      >
+        {(value, set, error) => (
+          <>
+            <div className="field-pairs">
+              <ColorInput
+                withEyeDropper={false}
+                label="First colour"
+                value={value.main}
+                onChange={(main) => set({ main })}
+                error={fieldError(error, 'main')}
+              />
+              <ColorInput
+                withEyeDropper={false}
+                label="Second colour"
+                value={value.second}
+                onChange={(second) => set({ second })}
+                error={fieldError(error, 'second')}
+              />
+            </div>
+            <Textarea
+              label="Footer"
+              autosize
+              minRows={1}
+              value={value.footer}
+              onChange={(e) => set({ footer: e.currentTarget.value })}
+              error={fieldError(error, 'footer')}
+            />
+          </>
+        )}
+      </Card>
       <div className="stack">
-        <PaperForm {...props} />
-        <Limits {...props} />
+        <Card
+          title="Paper"
+          about="Of every report whose client, or itself, says nothing else. What is waiting to be sent is drawn anew."
+          what="paper"
+          kept={paper}
+          mayChange={mayChange}
+          send={(body) => call('PUT /api/agency/paper', { body })}
+        >
+          {(value, set) => (
+            <div className="field-pairs">
+              <NativeSelect
+                label="Size"
+                data={SIZES}
+                value={value.size}
+                onChange={(e) => set({ size: e.currentTarget.value as typeof value.size })}
+              />
+              <NativeSelect
+                label="Sheets lie"
+                data={LIES}
+                value={value.orientation}
+                onChange={(e) => set({ orientation: e.currentTarget.value as typeof value.orientation })}
+              />
+            </div>
+          )}
+        </Card>
+        <Card
+          title="Limits"
+          about="Narrower than what the product takes. What is there already stays as it is."
+          what="limits"
+          kept={limits}
+          mayChange={mayChange}
+          send={(body) => call('PUT /api/agency/limits', { body })}
+        >
+          {(value, set) => (
+            <>
+              <NumberField
+                label="Readers of one schedule, at most"
+                min={1}
+                max={200}
+                value={value.readers}
+                onChange={(readers) => set({ readers })}
+              />
+              <NumberField
+                label="Megabytes of one file of figures, at most"
+                min={1}
+                max={1024}
+                value={value.fileMegabytes}
+                onChange={(fileMegabytes) => set({ fileMegabytes })}
+              />
+            </>
+          )}
+        </Card>
       </div>
     </div>
   );

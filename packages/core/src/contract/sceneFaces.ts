@@ -1,0 +1,2 @@
+/** How a screen names the typefaces of a scene. */
+export { FACE_NAMES } from '../page/faces.ts';
