@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { createFormatter, measureName } from './index.ts';
+import { createFormatter, createNumbers, LOCALES, measureName } from './index.ts';
 
 const english = createFormatter('en-GB', 'GBP');
 const decimalsOf = (text: string) => /\.(\d+)/.exec(text)?.[1]?.length ?? 0;
@@ -39,4 +39,16 @@ it('names measures as words', () => {
     'Ad clicks',
     'Top of page',
   ]);
+});
+
+describe('figures of one page', () => {
+  it('has one rule of grouping, whatever stands beside a figure', () => {
+    for (const { value: locale } of LOCALES) {
+      const n = createNumbers(locale, 'EUR');
+      const column = n.column([1_234, 123_456], 'count');
+      const marks = (text: string) => text.replace(/\d/g, '');
+      expect(marks(column.say(1_234)), locale).toBe(marks(column.say(123_456)));
+      expect(marks(n.figure(1_234, 'count')), locale).toBe(marks(column.say(1_234)));
+    }
+  });
 });

@@ -88,6 +88,13 @@ export const de: Words = {
     searchClickRate: 'Klickrate in der Suche',
     position: 'Durchschnittliche Position',
   },
+  measures: {
+    bounces: 'Absprünge',
+    engagedSeconds: 'Aktive Sekunden',
+    callSeconds: 'Gesprächssekunden',
+    checksPassed: 'Bestandene Prüfungen',
+    checks: 'Prüfungen',
+  },
   dimensions: {
     channel: 'Kanal',
     device: 'Gerät',

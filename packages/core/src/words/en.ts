@@ -90,6 +90,13 @@ export const en: Words = {
     searchClickRate: 'Search click-through rate',
     position: 'Average search position',
   },
+  measures: {
+    bounces: 'Bounces',
+    engagedSeconds: 'Engaged seconds',
+    callSeconds: 'Seconds of calls',
+    checksPassed: 'Checks passed',
+    checks: 'Checks',
+  },
   dimensions: {
     channel: 'Channel',
     device: 'Device',

@@ -85,6 +85,13 @@ export const es: Words = {
     searchClickRate: 'Porcentaje de clics en búsqueda',
     position: 'Posición media',
   },
+  measures: {
+    bounces: 'Rebotes',
+    engagedSeconds: 'Segundos activos',
+    callSeconds: 'Segundos de llamada',
+    checksPassed: 'Comprobaciones superadas',
+    checks: 'Comprobaciones',
+  },
   dimensions: {
     channel: 'Canal',
     device: 'Dispositivo',

@@ -88,6 +88,13 @@ export const fr: Words = {
     searchClickRate: 'Taux de clics en recherche',
     position: 'Position moyenne',
   },
+  measures: {
+    bounces: 'Rebonds',
+    engagedSeconds: 'Secondes actives',
+    callSeconds: 'Secondes d’appel',
+    checksPassed: 'Contrôles réussis',
+    checks: 'Contrôles',
+  },
   dimensions: {
     channel: 'Canal',
     device: 'Appareil',

@@ -85,6 +85,13 @@ export const he: Words = {
     searchClickRate: 'שיעור הקלקה בחיפוש',
     position: 'מיקום ממוצע',
   },
+  measures: {
+    bounces: 'נטישות',
+    engagedSeconds: 'שניות פעילות',
+    callSeconds: 'שניות שיחה',
+    checksPassed: 'בדיקות שעברו',
+    checks: 'בדיקות',
+  },
   dimensions: {
     channel: 'ערוץ',
     device: 'מכשיר',

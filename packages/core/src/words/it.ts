@@ -85,6 +85,13 @@ export const it: Words = {
     searchClickRate: 'Percentuale di clic nella ricerca',
     position: 'Posizione media',
   },
+  measures: {
+    bounces: 'Rimbalzi',
+    engagedSeconds: 'Secondi attivi',
+    callSeconds: 'Secondi di chiamata',
+    checksPassed: 'Controlli superati',
+    checks: 'Controlli',
+  },
   dimensions: {
     channel: 'Canale',
     device: 'Dispositivo',

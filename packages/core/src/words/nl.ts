@@ -85,6 +85,13 @@ export const nl: Words = {
     searchClickRate: 'Doorklikpercentage in zoekresultaten',
     position: 'Gemiddelde positie',
   },
+  measures: {
+    bounces: 'Bounces',
+    engagedSeconds: 'Actieve seconden',
+    callSeconds: 'Gespreksseconden',
+    checksPassed: 'Geslaagde controles',
+    checks: 'Controles',
+  },
   dimensions: {
     channel: 'Kanaal',
     device: 'Apparaat',

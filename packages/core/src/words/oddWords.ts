@@ -16,7 +16,8 @@ function sumOf(measure: string, metric: Metric, book: MetricBook, format: Format
   const isIt = ({ aggregation: a }: Metric) => a.kind === 'sum' && a.measure === measure;
   const shown = isIt(metric) ? metric : book.metrics.find(isIt);
   if (shown) return { label: book.labelOf(shown.key, format.words.metrics), unit: shown.unit };
-  return { label: measureName(measure), unit: 'count' as MetricUnit };
+  const { measures, metrics } = format.words;
+  return { label: measures[measure] ?? metrics[measure] ?? measureName(measure), unit: 'count' as MetricUnit };
 }
 
 /** Odd days of one sum that follow each other. */

@@ -85,6 +85,13 @@ export const pl: Words = {
     searchClickRate: 'Współczynnik kliknięć w wyszukiwarce',
     position: 'Średnia pozycja',
   },
+  measures: {
+    bounces: 'Odrzucenia',
+    engagedSeconds: 'Aktywne sekundy',
+    callSeconds: 'Sekundy rozmów',
+    checksPassed: 'Udane kontrole',
+    checks: 'Kontrole',
+  },
   dimensions: {
     channel: 'Kanał',
     device: 'Urządzenie',

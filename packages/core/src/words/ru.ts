@@ -85,6 +85,13 @@ export const ru: Words = {
     searchClickRate: 'CTR в поиске',
     position: 'Средняя позиция',
   },
+  measures: {
+    bounces: 'Отказы',
+    engagedSeconds: 'Активные секунды',
+    callSeconds: 'Секунды разговоров',
+    checksPassed: 'Успешные проверки',
+    checks: 'Проверки',
+  },
   dimensions: {
     channel: 'Канал',
     device: 'Устройство',

@@ -32,6 +32,8 @@ export interface Words {
   hyphenation: string | null;
   /** Metric labels by key, as a reader would say them. */
   metrics: Record<string, string>;
+  /** What is counted and no metric shows by itself, by the names of measures. */
+  measures: Record<string, string>;
   dimensions: Record<string, string>;
   /** Values of dimensions that the trade names alike (channels, devices), by their English names in small letters. */
   values: Record<string, string>;
