@@ -103,6 +103,20 @@ describe('a new user', () => {
     await person.sees('Mugs sold best after the open day.');
     await person.sees('Draft saved');
 
+    // The opening speaks for itself until somebody writes over it; the figures go along; sheets may lie across.
+    await person.sees('Revenue came to');
+    await person.press('Opening: Revenue', 'button');
+    await person.fill('In your own words, for October 2026', 'Mugs carried the month.', 'textbox');
+    await person.sees('Mugs carried the month.');
+    await person.press('The report', 'button');
+    await person.press('Its figures go along', 'checkbox');
+    const lies = '.choices select:has(option[value="landscape"])';
+    await person.choose(lies, 'landscape');
+    await person.page.waitForSelector('svg.paper[viewBox="0 0 841.89 595.28"]');
+    await person.choose(lies, 'portrait');
+    await person.page.waitForSelector('svg.paper[viewBox="0 0 595.28 841.89"]');
+    await person.sees('Draft saved');
+
     // What is edited goes out once it is released; the page says what that reaches.
     await person.press('Release …', 'button');
     await person.sees('No edition is planned that it would reach');
@@ -147,6 +161,8 @@ describe('a new user', () => {
     expect(text).toContain('October 2026');
     expect(text.replace(/[\u2009\s]+/g, ' ')).toMatch(/compared with 1 – 30 September 2026/);
     expect(text).toContain('Mugs sold best after the open day.');
+    expect(text).toContain('Mugs carried the month.');
+    expect(Object.keys((await pdf.getAttachments()) ?? {})[0]).toMatch(/^Tarnbeck Pottery .*\.csv$/);
     expect(text).toContain('Prepared by Fernglass Media for Tarnbeck Pottery');
   });
 

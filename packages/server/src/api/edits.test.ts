@@ -1,4 +1,5 @@
-import { blocksOf, type Edit } from '@chronicon/core/report';
+import { blocksOf, type Edit, type ReportDocument } from '@chronicon/core/report';
+import { wordsFor } from '@chronicon/core/words';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { askedBy, GoneError } from '../ground/asking.ts';
 import { ACCOUNT, type Furnished, MANAGER, openFurnishedBed, type TestBed, visit } from '../test/harness.ts';
@@ -28,19 +29,19 @@ describe('edits of a report', () => {
 
   it('of two people stand beside each other; each is told what the other did', async () => {
     const { version } = await load();
-    const [first, second] = (await headings()).map((b) => b.id) as [string, string];
+    const titled = (draft: ReportDocument) =>
+      blocksOf(draft).flatMap((b) => (b.kind === 'trend' ? [{ id: b.id, title: b.title }] : []));
+    const [first, second] = titled((await load()).document).map((b) => b.id) as [string, string];
     await bed.owner.ask('GET /api/desk');
     const [mine, theirs] = await Promise.all([
-      edit(version, { op: 'setBlock', block: first, set: { text: 'Mine' } }),
-      edit(version, { op: 'setBlock', block: second, set: { text: 'Theirs' } }),
+      edit(version, { op: 'setBlock', block: first, set: { title: 'Mine' } }),
+      edit(version, { op: 'setBlock', block: second, set: { title: 'Theirs' } }),
     ]);
     expect([mine.status, theirs.status]).toEqual([200, 200]);
-    const texts = (await headings()).map((b) => b.kind === 'heading' && b.text);
-    expect(texts).toEqual(['Mine', 'Theirs']);
+    expect(titled((await load()).document).map((b) => b.title)).toEqual(['Mine', 'Theirs']);
     expect([mine.body.version, theirs.body.version].sort()).toEqual([version + 1, version + 2]);
     const later = mine.body.version > theirs.body.version ? mine : theirs;
-    const told = blocksOf(later.body.now!.document).flatMap((b) => (b.kind === 'heading' ? [b.text] : []));
-    expect(told).toEqual(['Mine', 'Theirs']);
+    expect(titled(later.body.now!.document).map((b) => b.title)).toEqual(['Mine', 'Theirs']);
   });
 
   it('that come twice, over a line that broke, are saved once', async () => {
@@ -108,7 +109,7 @@ describe('edits of a report', () => {
 describe('the kinds of blocks', () => {
   it('are offered with their choices, a new one of what the client has, and each of them can be added', async () => {
     const { body: kinds } = await bed.owner.ask('GET /api/clients/:client/blocks', { params: { client: f.client } });
-    expect(kinds.map((k) => k.label)).toEqual(['Heading', 'KPI row', 'Trend', 'Ranking', 'Drivers', 'Commentary']);
+    expect(kinds.map((k) => k.label)).toEqual(Object.values(wordsFor('en-GB').blocks));
     const ranking = kinds.find((k) => k.kind === 'ranking')!;
     expect(ranking.fields).toContainEqual({
       key: 'n',
