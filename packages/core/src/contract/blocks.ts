@@ -7,7 +7,12 @@ const asked = { key: z.string(), label: z.string(), hint: z.string().optional() 
 /** A choice of a kind of block, with the limits that the door holds, too. */
 const field = z.discriminatedUnion('kind', [
   z.object({ ...asked, kind: z.literal('text'), most: z.int(), required: z.string().optional() }),
-  z.object({ ...asked, kind: z.literal('metric'), divides: z.boolean() }),
+  z.object({ ...asked, kind: z.literal('metric'), divides: z.boolean(), adds: z.boolean() }),
+  z.object({
+    ...asked,
+    kind: z.literal('choice'),
+    options: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
+  }),
   z.object({ ...asked, kind: z.literal('metrics'), least: z.int(), most: z.int() }),
   z.object({ ...asked, kind: z.literal('dimension') }),
   z.object({ ...asked, kind: z.literal('count'), least: z.int(), most: z.int() }),

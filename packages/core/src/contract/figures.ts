@@ -50,6 +50,8 @@ const metricHead = z.object({
   definition: z.string(),
   /** Its change can be divided among parts. */
   divides: z.boolean(),
+  /** Whether the values of its parts add up to it. */
+  adds: z.boolean(),
 });
 
 export const dayNote = range.extend({ id: z.string(), text: z.string(), inReports: z.boolean() });

@@ -82,6 +82,8 @@ export interface Words {
   noteRounding: string;
   /** `{dimension}`, `{metric}`: the title of a ranking that has none of its own. */
   rankingTitle: string;
+  /** `{metric}`, `{dimension}`: of what part of the whole each value has. */
+  shareTitle: string;
   /** `{metric}`: what brought its change. */
   driversTitle: string;
   driversNote: string;

@@ -1,5 +1,5 @@
 import type { Range } from '@chronicon/core/calendar';
-import { hasDrivers, type Metric, type MetricBook } from '@chronicon/core/figures';
+import { hasDrivers, type Metric, type MetricBook, targetAdds } from '@chronicon/core/figures';
 import { type Formatter, formatterOf } from '@chronicon/core/words';
 import type { StoredClient } from '../store/clients.ts';
 
@@ -20,4 +20,5 @@ export const metricHead = (metric: Metric, book: MetricBook, english: Formatter)
   polarity: metric.polarity,
   definition: metric.definition,
   divides: hasDrivers(metric.aggregation, book.lookup),
+  adds: targetAdds(metric.aggregation, book.lookup),
 });

@@ -40,6 +40,11 @@ function rows(): Block[][] {
     ...thirds(divided).map((keys) =>
       keys.map((k): Block => ({ kind: 'drivers', id: id(), dimension: 'channel', metric: k, n: 3, title: '' })),
     ),
+    ...(['bars', 'ring'] as const).map((form): Block[] =>
+      ['visits', 'revenue', 'orders'].map(
+        (metric): Block => ({ kind: 'share', id: id(), metric, dimension: 'channel', form, limit: 3, title: '' }),
+      ),
+    ),
     [{ kind: 'opening', id: id(), metric: 'visits', dimension: 'channel' }],
   ];
 }

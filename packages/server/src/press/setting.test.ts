@@ -75,6 +75,7 @@ function blockOf({ kind: name, metrics, count, title }: Sketch, id: string, lang
   for (const field of kind.fields) {
     if (field.kind === 'metrics') made[field.key] = metrics.slice(0, field.most);
     if (field.kind === 'metric' && !field.divides) made[field.key] = metrics[0];
+    if (field.kind === 'choice') made[field.key] = field.options[count % field.options.length]!.value;
     if (field.kind === 'count') made[field.key] = Math.min(field.most, count);
     if (field.kind === 'text') made[field.key] = title.slice(0, field.most).trim() || (field.required ? 'Words' : '');
   }

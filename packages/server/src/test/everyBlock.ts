@@ -43,6 +43,17 @@ const document: ReportDocument = {
       paper: { orientation: 'landscape' },
       rows: rows([
         [{ kind: 'heading', id: 'h', text: 'Where visits began' }],
+        (['bars', 'ring'] as const).map(
+          (form): Block => ({
+            kind: 'share',
+            id: form,
+            metric: 'visits',
+            dimension: 'device',
+            form,
+            limit: 3,
+            title: '',
+          }),
+        ),
         [
           {
             kind: 'ranking',

@@ -22,6 +22,7 @@ function blockOf(kind: BlockKind<Block>, id: string, language: string, state: Ga
     if (field.kind === 'metrics')
       made[field.key] = METRICS.slice(0, state === 'huge' ? field.most : Math.min(2, field.most));
     if (state !== 'huge') continue;
+    if (field.kind === 'choice') made[field.key] = field.options.at(-1)!.value;
     if (field.kind === 'text') made[field.key] = HUGE_WORDS.slice(0, field.most).trim();
     if (field.kind === 'count') made[field.key] = Math.min(field.most, 20);
   }

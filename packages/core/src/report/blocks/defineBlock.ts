@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { hasDrivers } from '../../figures/index.ts';
+import { hasDrivers, targetAdds } from '../../figures/index.ts';
 import type { BlockKind, Fresh, Laid, LayoutContext, Scope } from './block.ts';
 import type { FieldShape } from './fieldShape.ts';
 import { type Field, fieldFaults } from './fields.ts';
@@ -58,6 +58,10 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
     make: (id, fresh) => ({ kind: said.kind, id, ...said.make(fresh) }) as B,
     schema,
     fields,
-    check: (block, book) => fieldFaults(fields, block, book, (key) => hasDrivers(book.lookup(key), book.lookup)),
+    check: (block, book) =>
+      fieldFaults(fields, block, book, {
+        divide: (key) => hasDrivers(book.lookup(key), book.lookup),
+        add: (key) => targetAdds(book.lookup(key), book.lookup),
+      }),
   };
 }

@@ -7,8 +7,10 @@ export type FieldShape = { key: string; label: string; hint?: string | undefined
       /** What is said where nothing stands; left out where nothing need stand. */
       required?: string | undefined;
     }
-  /** One metric; `divides`: one whose change can be divided among parts. */
-  | { kind: 'metric'; divides: boolean }
+  /** One metric; `divides`: one whose change can be divided among parts; `adds`: one whose parts add up to the whole. */
+  | { kind: 'metric'; divides: boolean; adds: boolean }
+  /** One of a few. */
+  | { kind: 'choice'; options: readonly { value: string; label: string }[] }
   | { kind: 'metrics'; least: number; most: number }
   | { kind: 'dimension' }
   | { kind: 'count'; least: number; most: number }

@@ -28,8 +28,18 @@ export function textField(options: { label: string; hint?: string; most: number;
 /** The title of a block; empty, it is named after what it shows, in the report's language. */
 export const titleField = textField({ label: 'Title', hint: 'Empty: named after what it shows', most: 120 });
 
-export const metricField = ({ label = 'Metric', divides = false } = {}) =>
-  ({ schema: metricKey, shape: { kind: 'metric', label, divides } }) satisfies Field;
+export const metricField = ({ label = 'Metric', divides = false, adds = false } = {}) =>
+  ({ schema: metricKey, shape: { kind: 'metric', label, divides, adds } }) satisfies Field;
+
+/** One of a few, the first of them by default. */
+export const choiceField = <const V extends string>(shape: {
+  label: string;
+  options: readonly { value: V; label: string }[];
+}) =>
+  ({
+    schema: z.enum(shape.options.map((o) => o.value) as [V, ...V[]]),
+    shape: { kind: 'choice', ...shape },
+  }) satisfies Field;
 
 export const metricsField = ({ label = 'Metrics', hint, most }: { label?: string; hint?: string; most: number }) =>
   ({
@@ -54,7 +64,7 @@ export function fieldFaults(
   fields: readonly FieldShape[],
   block: object,
   book: MetricBook,
-  divides: (key: string) => boolean,
+  can: { divide(key: string): boolean; add(key: string): boolean },
 ): BlockFault[] {
   return fields.flatMap((field): BlockFault[] => {
     if (field.kind !== 'metric' && field.kind !== 'metrics') return [];
@@ -62,7 +72,13 @@ export function fieldFaults(
     const keys = typeof chosen === 'string' ? [chosen] : chosen;
     const unknown = keys.filter((key) => !book.has(key));
     if (unknown.length > 0) return unknown.map((key) => ({ field: field.key, message: `There is no metric ${key}.` }));
-    if (field.kind === 'metrics' || !field.divides || keys.every(divides)) return [];
-    return [{ field: field.key, message: 'The change of this metric cannot be divided among parts; choose another.' }];
+    if (field.kind === 'metrics') return [];
+    if (field.divides && !keys.every(can.divide))
+      return [
+        { field: field.key, message: 'The change of this metric cannot be divided among parts; choose another.' },
+      ];
+    if (field.adds && !keys.every(can.add))
+      return [{ field: field.key, message: 'The parts of this metric do not add up to a whole; choose another.' }];
+    return [];
   });
 }

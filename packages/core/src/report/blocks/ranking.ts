@@ -1,10 +1,10 @@
 import type { Range } from '../../calendar/index.ts';
 import { isKnown, keyOf, type Metric, type Pair, type Question, type Value } from '../../figures/index.ts';
 import { type Column, fill } from '../../words/index.ts';
-import type { LayoutContext, Scope, TextStyle } from './block.ts';
-import { setTitle } from './blockTitle.ts';
+import type { LayoutContext, Scope } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, metricsField, titleField } from './fields.ts';
+import { layReason } from './layReason.ts';
 import { type Line, layTable, leastOfTable, PARTLY, type Table } from './rankingTable.ts';
 
 const fields = {
@@ -126,20 +126,6 @@ export const ranking = defineBlock({
       noteTable(context, table);
       return layTable(context, table);
     }
-    const title = setTitle(context, table.title);
-    const style: TextStyle = { face: 'sans', size: 9, fill: context.palette.muted };
-    const said = context.wrap(context.format.words.reasons[table.na], style, context.width);
-    return {
-      height: title.height + said.length * 12 + 4,
-      name: table.title,
-      draw(pen, x, y) {
-        title.draw(pen, x, y);
-        pen.tagged('P', null, () => {
-          said.forEach((line, i) => {
-            pen.text(x, y + title.height + 10 + i * 12, line, style);
-          });
-        });
-      },
-    };
+    return layReason(context, table.title, context.format.words.reasons[table.na]);
   },
 });

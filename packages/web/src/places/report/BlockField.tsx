@@ -40,7 +40,7 @@ export function BlockField({ field, value, metrics, dimensions, chosen, onChange
         <NativeSelect
           label={label}
           {...hint}
-          data={(field.divides ? offered.filter((m) => m.divides) : offered).map(option)}
+          data={offered.filter((m) => (!field.divides || m.divides) && (!field.adds || m.adds)).map(option)}
           value={String(value)}
           onChange={(e) => onChange(e.currentTarget.value)}
         />
@@ -68,6 +68,16 @@ export function BlockField({ field, value, metrics, dimensions, chosen, onChange
         />
       );
     }
+    case 'choice':
+      return (
+        <NativeSelect
+          label={label}
+          {...hint}
+          data={field.options.map(({ value: v, label: l }) => ({ value: v, label: l }))}
+          value={String(value)}
+          onChange={(e) => onChange(e.currentTarget.value)}
+        />
+      );
     case 'count':
       return (
         <NumberField
