@@ -22,6 +22,10 @@ export interface Formatter extends Numbers {
   /** A value of a dimension as the language calls it; the word for none where it is empty. */
   valueName(dimension: string, label: string): string;
   date(date: CivilDate): string;
+  /** A weekday's short name, 1 for Monday to 7 (ISO 8601). */
+  weekday(day: number): string;
+  /** An hour of the day, from 0: `9:00`, `9:00 AM`. */
+  hour(hour: number): string;
   /** `1 Oct` */
   shortDate(date: CivilDate): string;
   /** `Oct 2026` */
@@ -60,6 +64,8 @@ export function createFormatter(locale: string, currency: string): Formatter {
   const short = day({ day: 'numeric', month: 'short' });
   const month = day({ month: 'long', year: 'numeric' });
   const monthShort = day({ month: 'short', year: 'numeric' });
+  const weekdayShort = day({ weekday: 'short' });
+  const hourOnly = day({ hour: 'numeric', minute: '2-digit' });
   const dayOnly = day({ day: 'numeric' });
   const dayMonth = day({ day: 'numeric', month: 'long' });
 
@@ -89,6 +95,9 @@ export function createFormatter(locale: string, currency: string): Formatter {
     },
     pointsOf,
     valueName: createValueNames(locale, words),
+    // 1 January 2024 was a Monday.
+    weekday: (n) => weekdayShort.format(utc(`2024-01-0${n}`)),
+    hour: (h) => hourOnly.format(new Date(Date.UTC(2024, 0, 1, h))),
     date: (day) => date(day, day),
     shortDate: (date) => shortDate(date, date),
     shortMonth: (date) => shortMonth(date, date),

@@ -84,6 +84,10 @@ export interface Words {
   rankingTitle: string;
   /** `{metric}`, `{dimension}`: of what part of the whole each value has. */
   shareTitle: string;
+  /** `{metric}`: what an average hour of each weekday brings. */
+  rhythmTitle: string;
+  /** `{hour}`: weekday, hour and value of the busiest. */
+  busiest: string;
   /** `{metric}`: what brought its change. */
   driversTitle: string;
   driversNote: string;

@@ -45,6 +45,7 @@ function rows(): Block[][] {
         (metric): Block => ({ kind: 'share', id: id(), metric, dimension: 'channel', form, limit: 3, title: '' }),
       ),
     ),
+    ['visits', 'revenue', 'bounceRate'].map((metric): Block => ({ kind: 'rhythm', id: id(), metric, title: '' })),
     [{ kind: 'opening', id: id(), metric: 'visits', dimension: 'channel' }],
   ];
 }

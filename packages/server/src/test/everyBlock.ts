@@ -43,6 +43,7 @@ const document: ReportDocument = {
       paper: { orientation: 'landscape' },
       rows: rows([
         [{ kind: 'heading', id: 'h', text: 'Where visits began' }],
+        [{ kind: 'rhythm', id: 'w', metric: 'visits', title: '' }],
         (['bars', 'ring'] as const).map(
           (form): Block => ({
             kind: 'share',

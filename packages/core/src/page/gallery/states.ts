@@ -40,6 +40,8 @@ export function galleryFacts(state: GalleryState, book: MetricBook): Dataset[] {
   const rows = known.length * labels.length;
   const dayOf = (i: number) => known[Math.floor(i / labels.length)]!;
   const codes = Int32Array.from({ length: rows }, (_, i) => i % labels.length);
+  // Rows of a day lie at hours of their own.
+  const hours = { codes: codes.map((_, i) => (i * 5) % 24), labels: Array.from({ length: 24 }, (_, h) => String(h)) };
   const scale = scaleOf(state);
   const column = (m: number) =>
     Float64Array.from({ length: rows }, (_, i) =>
@@ -55,7 +57,7 @@ export function galleryFacts(state: GalleryState, book: MetricBook): Dataset[] {
       covered: coverageOf(known),
       columns: {
         days: Int32Array.from({ length: rows }, (_, i) => dayOf(i)),
-        dims: Object.fromEntries(DIMENSION_KEYS.map((d) => [d, { codes, labels }])),
+        dims: Object.fromEntries(DIMENSION_KEYS.map((d) => [d, d === 'hour' ? hours : { codes, labels }])),
         measures: Object.fromEntries(measures.map((m, i) => [m, column(i)])),
       },
     },

@@ -6,11 +6,12 @@ import { heading } from './heading.ts';
 import { kpiRow } from './kpiRow.ts';
 import { opening } from './opening.ts';
 import { ranking } from './ranking.ts';
+import { rhythm } from './rhythm.ts';
 import { share } from './share.ts';
 import { trend } from './trend.ts';
 
 /** Every kind of block, in the order in which they are offered. */
-const KINDS = { opening, heading, kpiRow, trend, ranking, share, drivers, commentary };
+const KINDS = { opening, heading, kpiRow, trend, ranking, share, rhythm, drivers, commentary };
 
 type BlockIn<K> = K extends BlockKind<infer B> ? B : never;
 export type Block = { [K in keyof typeof KINDS]: BlockIn<(typeof KINDS)[K]> }[keyof typeof KINDS];

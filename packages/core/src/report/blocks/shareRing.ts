@@ -61,7 +61,9 @@ export function layShareRing(context: LayoutContext, told: ShareTable): Laid {
   const rows = m.rows.map((row, i) => ({ ...row, number: String(i + 1) }));
   const { numbers, all } = fixedOf(context, m);
   const changes = m.changes > 0 ? m.changes + 10 : 0;
-  const label = Math.max(20, context.width - all);
+  // Figures stand near the names that they are of.
+  const label = Math.max(Math.min(20, m.label.least), Math.min(m.label.natural, context.width - all));
+  const end = SIZE + GAP + numbers + label + 8 + m.shares + changes;
   const named = rows.map((r) => fewLines(context, r.line.label, '', style, label, LABEL_LINES));
   const heights = named.map((l) => ROW + (l.length - 1) * LEADING);
   const listHeight = heights.reduce((sum, h) => sum + h, 0);
@@ -105,10 +107,10 @@ export function layShareRing(context: LayoutContext, told: ShareTable): Laid {
               putLines(pen, lines, (l) => [left + numbers, start + 10 + l * LEADING], style);
             };
             pen.tagged('TH', null, putName, { scope: 'Row' });
-            pen.tagged('TD', null, () => pen.text(x + context.width - changes, middle, row.share, bold, 'right'));
+            pen.tagged('TD', null, () => pen.text(x + end - changes, middle, row.share, bold, 'right'));
             if (told.hasChange)
               pen.tagged('TD', null, () =>
-                pen.text(x + context.width, middle, row.change, { ...style, fill: palette.muted }, 'right'),
+                pen.text(x + end, middle, row.change, { ...style, fill: palette.muted }, 'right'),
               );
           });
           at += heights[i]!;
