@@ -1,6 +1,6 @@
 import { changeOf } from '../../figures/index.ts';
 import type { LayoutContext, TextStyle } from './block.ts';
-import type { ShareLine, ShareTable } from './share.ts';
+import type { ShareLine, ShareTable } from './shareTable.ts';
 
 /** By how many points a share has moved; neither good nor bad by itself. */
 function changeText({ format }: LayoutContext, line: ShareLine): string {

@@ -15,6 +15,7 @@ import { choiceField, countField, dimensionField, metricField, titleField } from
 import { layReason } from './layReason.ts';
 import { layShareBars, leastOfBars } from './shareBars.ts';
 import { layShareRing, leastOfRing } from './shareRing.ts';
+import type { ShareLine, ShareTable } from './shareTable.ts';
 
 const fields = {
   metric: metricField({ adds: true }),
@@ -45,24 +46,6 @@ const ask = ({ metric, dimension }: ShareBlock, { period, compared, filter }: Sc
   compared,
   filter,
 });
-
-/** A part as it is shown. */
-export interface ShareLine {
-  label: string;
-  share: number;
-  value: number;
-  /** By how much its share has moved, as a fraction of one; null where that may not be told. */
-  moved: number | null;
-  isOther: boolean;
-}
-
-export interface ShareTable {
-  title: string;
-  mark: string;
-  metric: string;
-  lines: ShareLine[];
-  hasChange: boolean;
-}
 
 type Lacking = Extract<Value, { na: unknown }>['na'];
 

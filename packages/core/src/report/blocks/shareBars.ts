@@ -4,7 +4,7 @@ import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';
 import { measureShares } from './measureShares.ts';
 import { putLines } from './putLines.ts';
-import type { ShareTable } from './share.ts';
+import type { ShareTable } from './shareTable.ts';
 
 const ROW = 16;
 const LEADING = 9.8;

@@ -3,7 +3,7 @@ import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';
 import { measureShares } from './measureShares.ts';
 import { putLines } from './putLines.ts';
-import type { ShareTable } from './share.ts';
+import type { ShareTable } from './shareTable.ts';
 
 const SIZE = 108;
 const THICK = 24;
