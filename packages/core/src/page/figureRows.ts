@@ -88,12 +88,13 @@ function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block
   const known = (value: number | null | undefined): Value =>
     typeof value === 'number' ? { value } : { na: 'not-covered' };
 
-  return questions.flatMap((q): FigureRow[] => {
+  return questions.filter(blockKind(block).hands).flatMap((q): FigureRow[] => {
     const found = answerTo(q);
     if (q.op === 'total' && q.range === period) {
       return [row(q.metric, '', period, valueOfAnswer(found) ?? { na: 'no-data' }, compared, beforeOf(q.metric))];
     }
-    if (q.op === 'byDay' && q.range === period && blockKind(block).kind !== 'kpiRow') {
+    if (q.op === 'byDay' && q.range === period) {
+      const days = daysOf(period);
       const before = compared ? dailyOf(q.metric, compared) : [];
       const dayOf = (i: number): Range | null => {
         if (!compared || i >= before.length) return null;
@@ -101,7 +102,7 @@ function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block
         return { from: day, to: day };
       };
       return dailyOf(q.metric, period).map((value, i) => {
-        const day = daysOf(period)[i]!;
+        const day = days[i]!;
         const over = dayOf(i);
         return row(q.metric, '', { from: day, to: day }, known(value), over, over && known(before[i]));
       });

@@ -25,6 +25,9 @@ function pairOf({ ruler }: PageInput, { inner }: Sheet, style: TextStyle, left: 
   return { left: wrapText(ruler, left, style, leftRoom!), right: wrapText(ruler, right, style, rightRoom!) };
 }
 
+/** RFC 6068: what means something in an address of a link is written out. */
+const mailTo = (address: string): string => `mailto:${address.split('@').map(encodeURIComponent).join('@')}`;
+
 const linesIn = ({ left, right }: Pair): number => Math.max(left.length, right.length);
 
 /**
@@ -58,7 +61,7 @@ export function setFoot(input: PageInput, palette: Palette, sheet: Sheet) {
         putLines(pen, texts, (i) => [x, top + 11 + (from + i) * LEADING], style, align);
       const drawn = runningOf(n, of);
       const putImprint = () => {
-        const mail = manager ? { link: `mailto:${manager.email}`, about: manager.email } : undefined;
+        const mail = manager ? { link: mailTo(manager.email), about: manager.email } : undefined;
         const putLeft = () => put(imprint.left, lines, MARGIN, 'left');
         if (n !== 1) {
           putLeft();

@@ -98,6 +98,13 @@ describe('the foot', () => {
     expect(links.slice(1).every((n) => n === 0)).toBe(true);
   });
 
+  it('writes out in a link what would mean something there', () => {
+    const manager = { name: 'Ines', email: 'in?cc=b&es+1@fernglass.example' };
+    const { pages } = sampleScene({ rows, more: { manager } });
+    const link = pages[0]!.ops.find((op) => op.k === 'open' && op.link !== undefined);
+    expect(link).toMatchObject({ link: 'mailto:in%3Fcc%3Db%26es%2B1@fernglass.example', about: manager.email });
+  });
+
   it('leaves out what is not known', () => {
     const bare = textsOf(sampleScene({ rows, more: { manager: null, asOf: null } })).join(' ');
     expect(bare).not.toContain('Ines Tallow');
@@ -152,6 +159,24 @@ describe('a table', () => {
     const changes = (s: typeof scene) => textsOf(s).filter((t) => /^[+−]\d+\.\d%$/.test(t)).length;
     // One range is its own usual level: the same rows change, but for what is left over.
     expect(changes(scene)).toBeGreaterThanOrEqual(changes(plain) - 1);
+  });
+
+  it('says beneath that fewer periods stand behind a usual level than were asked for, as every block does', () => {
+    const ranges = [
+      { from: '2026-09-01', to: '2026-09-30' },
+      { from: '2020-08-01', to: '2020-08-31' },
+    ];
+    const dates = { period, compared: null, yardstick: { kind: 'typical' as const, ranges } };
+    const kinds: Block[] = [
+      ...table[0]!,
+      { kind: 'trend', id: 't', metric: 'visits', title: '' },
+      { kind: 'opening', id: 'o', metric: 'visits', dimension: 'channel' },
+      { kind: 'kpiRow', id: 'k', metrics: ['visits'] },
+    ];
+    for (const block of kinds) {
+      const said = textsOf(sampleScene({ rows: [[block]], dates })).join(' ');
+      expect(said, block.kind).toContain('The usual level of Visits is made from 1 of 2 earlier periods');
+    }
   });
 
   it('has no column for changes where nothing is held against', () => {

@@ -190,8 +190,9 @@ export class Structure {
   }
 }
 
-/** An address as a PDF string: ASCII, as RFC 3986 wants it. */
-const uriString = (uri: string): string => `(${encodeURI(uri).replace(/[()\\]/g, (c) => `\\${c}`)})`;
+/** An address as a PDF string: ASCII, as RFC 3986 wants it; what is written out already stays so. */
+const uriString = (uri: string): string =>
+  `(${uri.replace(/[^\x21-\x7e]+/g, (c) => encodeURIComponent(Buffer.from(c).toString())).replace(/[()\\]/g, (c) => `\\${c}`)})`;
 
 function attributesOf({ tag, more, box }: Element): string {
   if (tag === 'TH') return ` /A << /O /Table /Scope /${more.scope ?? 'Column'} >>`;

@@ -209,6 +209,8 @@ export interface BlockKind<B extends AnyBlock> {
   /** Whether words that are written for a period stand in place of those that it makes itself. */
   mayBeWritten: boolean;
   questions(block: B, scope: Scope): Question[];
+  /** Whether the answer to one of its questions goes along where figures are handed over: what is drawn without a number does not. */
+  hands(question: Question): boolean;
   /** What of its choices a client's metrics cannot answer, by field; the schema sees to the rest. */
   check(block: B, book: MetricBook): BlockFault[];
   /** The narrowest width in points in which it can live; where it has less, it gets a row of its own. */

@@ -14,7 +14,7 @@ export type BlockOf<K extends string, F extends Fields> = { kind: K; id: string 
 /** What a kind says of itself; what it leaves out is as for most blocks. */
 interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = BlockOf<K, F>>
   extends Partial<
-    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'datesOf' | 'scopeOf' | 'isWritten' | 'mayBeWritten' | 'least'>
+    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'datesOf' | 'scopeOf' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'>
   > {
   kind: K;
   fields: F;
@@ -51,6 +51,7 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
     scopeOf: () => ({}),
     isWritten: () => false,
     mayBeWritten: false,
+    hands: () => true,
     least: () => 0,
     questions: () => [],
     ...said,

@@ -1,5 +1,4 @@
 import {
-  type Answer,
   type Change,
   changeOf,
   isKnown,
@@ -13,7 +12,7 @@ import { type Agreement, agree, fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { metricsField } from './fields.ts';
-import { beforeOf } from './heldAgainst.ts';
+import { beforeOf, noteTypical } from './heldAgainst.ts';
 import {
   drawCell,
   type KpiFigure,
@@ -67,13 +66,6 @@ function toldOf(context: LayoutContext, change: Change | null, agreement: Agreem
 /** How the figure that it is held against is named. */
 const saysBefore = ({ yardstick, format: { words } }: LayoutContext): string =>
   yardstick ? (yardstick.kind === 'target' ? words.target : words.typical) : words.from;
-
-/** Says of a usual level that fewer periods stand behind it than were asked for. */
-function noteTypical(context: LayoutContext, key: string, answer: Answer | undefined): void {
-  if (answer?.op !== 'typical' || 'na' in answer.value || answer.value.count === answer.value.of) return;
-  const { count, of } = answer.value;
-  context.note(fill(context.format.words.noteTypical, { metric: context.labelOf(key), count, of }));
-}
 
 /** One figure with what it is held against. */
 function figureOf(context: LayoutContext, key: string): KpiFigure {
@@ -156,6 +148,7 @@ export const kpiRow = defineBlock({
   kind: 'kpiRow',
   fields: { metrics: metricsField({ most: 5 }) },
   make: ({ metric }) => ({ metrics: [metric] }),
+  hands: (q) => q.op !== 'byDay',
   questions: (block, scope) =>
     block.metrics.flatMap((m) => {
       const { current, before, daily } = asks(m, scope);
@@ -166,10 +159,7 @@ export const kpiRow = defineBlock({
     return figures.length * (leastColumn(context, figures) + GAP) - GAP;
   },
   lay(block, context) {
-    for (const key of block.metrics) {
-      const { before } = asks(key, context);
-      if (before) noteTypical(context, key, context.answers[keyOf(before)]);
-    }
+    for (const key of block.metrics) noteTypical(context, key);
     return layFigures(
       context,
       block.metrics.map((key) => figureOf(context, key)),

@@ -3,7 +3,7 @@ import { agree, type Direction, driverPieces, fill, fullStop } from '../../words
 import type { Laid, LayoutContext, Scope, TextStyle } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
-import { beforeOf } from './heldAgainst.ts';
+import { beforeOf, noteTypical } from './heldAgainst.ts';
 import { putLines } from './putLines.ts';
 
 const fields = { metric: metricField(), dimension: dimensionField({ label: 'Explained by' }) };
@@ -81,6 +81,7 @@ export const opening = defineBlock({
   },
   least: () => 200,
   lay(block, context) {
+    noteTypical(context, block.metric);
     const written = (context.commentary[block.id] ?? '').replace(/\s+/g, ' ').trim();
     const text = written === '' ? sentenceOf(block, context) + context.oddMark(block.metric) : written;
     const style: TextStyle = {

@@ -4,6 +4,7 @@ import { type Column, fill } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, metricsField, titleField } from './fields.ts';
+import { beforeOf, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { type Line, layTable, leastOfTable, PARTLY, type Table } from './rankingTable.ts';
 
@@ -115,7 +116,11 @@ export const ranking = defineBlock({
   fields,
   make: ({ metric, dimension }) => ({ dimension, metrics: [metric], n: 5, title: '' }),
   about: 'dimension',
-  questions: (block, scope) => [ask(block, scope)],
+  questions(block, scope) {
+    // The rows have their own usual levels; that of the whole says how many periods stand behind it.
+    const usual = scope.yardstick?.kind === 'typical' ? beforeOf(block.metrics[0]!, scope) : null;
+    return usual ? [ask(block, scope), usual] : [ask(block, scope)];
+  },
   least(block, context) {
     const table = tableOf(block, context);
     return 'na' in table ? 0 : leastOfTable(context, table);
@@ -124,6 +129,7 @@ export const ranking = defineBlock({
     const table = tableOf(block, context);
     if (!('na' in table)) {
       noteTable(context, table);
+      noteTypical(context, block.metrics[0]!);
       return layTable(context, table);
     }
     return layReason(context, table.title, context.format.words.reasons[table.na]);

@@ -5,7 +5,7 @@ import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
-import { beforeOf } from './heldAgainst.ts';
+import { beforeOf, noteTypical } from './heldAgainst.ts';
 import { comparedPoints, periodPoints, pointsOf, spanOf } from './trendSpan.ts';
 
 const fields = { metric: metricField(), title: titleField };
@@ -68,6 +68,7 @@ export const trend = defineBlock({
     if (other?.partial && context.compared)
       context.note(`${label}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`);
     for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
+    noteTypical(context, block.metric);
     const against =
       context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
     const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
