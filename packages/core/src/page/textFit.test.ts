@@ -51,6 +51,13 @@ describe('lines of a text', () => {
     expect(wrapText(ruler, 'e\u0301e\u0301e\u0301', plain, 4).join('')).toBe('e\u0301e\u0301e\u0301');
   });
 
+  it('part a chain of joined pictures that no line could hold', () => {
+    const chain = '👩\u200d'.repeat(40);
+    const lines = wrapText(ruler, chain, plain, 12);
+    expect(lines.join('')).toBe(chain);
+    for (const line of lines) expect(ruler.advance('sans', line)).toBeLessThanOrEqual(12);
+  });
+
   it('lose nothing, and are no wider than they may be, whatever the text', () => {
     const word = fc.oneof(
       fc.string({

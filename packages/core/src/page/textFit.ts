@@ -5,6 +5,9 @@ import { partsOfWord, unitsOf } from './wordParts.ts';
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 const graphemes = (text: string): string[] => Array.from(segmenter.segment(text), (s) => s.segment);
 
+/** Of an em, what the narrowest letters take: no line holds more of them than so many. */
+const NARROWEST = 0.15;
+
 /** The largest count up to `most` that `fits` takes, given that it takes any smaller one, too; 0 for none. */
 function largest(most: number, fits: (n: number) => boolean): number {
   let lo = 0;
@@ -44,6 +47,7 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
 
   /** Puts as many parts of a word as have room behind `before`, and goes on in lines of its own. */
   const divide = (word: string, before: string): void => {
+    const most = Math.ceil(width / (style.size * NARROWEST)) + 1;
     let parts = partsOfWord(word, ruler);
     let head = before;
     while (parts.length > 0) {
@@ -53,12 +57,12 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
           .slice(0, n)
           .map((p) => p.text)
           .join('');
-      if (fits(joined(parts.length))) {
+      if (parts.length <= most && fits(joined(parts.length))) {
         line = joined(parts.length);
         sum = measure(line);
         return;
       }
-      const n = largest(parts.length - 1, (count) => fits(joined(count) + parts[count - 1]!.hyphen));
+      const n = largest(Math.min(most, parts.length - 1), (count) => fits(joined(count) + parts[count - 1]!.hyphen));
       if (n > 0) {
         lines.push(joined(n) + parts[n - 1]!.hyphen);
         parts = parts.slice(n);
@@ -66,10 +70,12 @@ export function wrapText(ruler: PageRuler, text: string, style: TextStyle, width
         lines.push(head.trimEnd());
       } else {
         const [first, ...rest] = parts;
-        const all = graphemes(first!.text);
+        const whole = graphemes(first!.text);
+        // A chain of joined pictures that no line holds is parted after all.
+        const all = fits(whole[0]!) ? whole : Array.from(first!.text);
         const count = Math.max(
           1,
-          largest(all.length - 1, (k) => fits(all.slice(0, k).join(''))),
+          largest(Math.min(most, all.length - 1), (k) => fits(all.slice(0, k).join(''))),
         );
         if (count >= all.length) {
           lines.push(first!.text);

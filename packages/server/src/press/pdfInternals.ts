@@ -33,6 +33,7 @@ export interface Pdf {
   image(data: Buffer, x: number, y: number, options: { width: number; height: number }): unknown;
   outline: OutlineItem;
   file(data: Buffer, options: AttachedFile): unknown;
+  compress: boolean;
   on(event: 'data', listener: (chunk: Buffer) => void): unknown;
   on(event: 'end', listener: () => void): unknown;
   on(event: 'error', listener: (error: Error) => void): unknown;
@@ -70,6 +71,13 @@ export function sealPage({ page }: Pdf): void {
   const { content } = page;
   content.buffer = [deflateSync(Buffer.concat(content.buffer), { level: QUICK })];
   content.data.Filter = 'FlateDecode';
+}
+
+/** Puts a file into the file; compressed, as nothing else is by pdfkit itself. */
+export function attachFile(pdf: Pdf, text: string, options: AttachedFile): void {
+  pdf.compress = true;
+  pdf.file(Buffer.from(text, 'utf8'), options);
+  pdf.compress = false;
 }
 
 /** Writes many small objects at once: one by one, each costs more than it holds. */

@@ -1,7 +1,7 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
 import { EmbeddedFont } from './embeddedFont.ts';
-import { addContent, createPdf, type OutlineItem, type Pdf, sealPage, textString } from './pdfInternals.ts';
+import { addContent, attachFile, createPdf, type OutlineItem, type Pdf, sealPage, textString } from './pdfInternals.ts';
 import { remember } from './remember.ts';
 import type { Shaped, Shaper } from './shaper.ts';
 import { Structure } from './structure.ts';
@@ -239,7 +239,7 @@ export async function paintPdf(scene: Scene, shaper: Shaper, readImage: ReadImag
   for (const font of fonts.values()) font.finish();
   structure.finish();
   for (const { name, text, about } of scene.attached ?? []) {
-    pdf.file(Buffer.from(text, 'utf8'), {
+    attachFile(pdf, text, {
       name,
       type: 'text/csv',
       description: about,
