@@ -76,7 +76,7 @@ const say = (text: string): Block => ({ kind: 'commentary', span: 'standing', id
 
 /** Six full pages of about 390 texts in all, most of them unlike each other. */
 export const sixPages: ReportDocument = {
-  version: 1,
+  version: 2,
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'lastYear' },
   pages: [

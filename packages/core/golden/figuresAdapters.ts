@@ -18,6 +18,7 @@ import {
   type MetricUnit,
   type NotAvailable,
   type Part,
+  type PlainFilter,
   type Polarity,
   paceOf,
   pairSteps,
@@ -38,7 +39,7 @@ interface DatasetIn {
   covered: [string, string][];
   dimensions: string[];
   rows: { day: string; dims: Record<string, string>; m: Record<string, number> }[];
-  reported?: { metric: string; from: string; to: string; filter: Filter; value: number }[];
+  reported?: { metric: string; from: string; to: string; filter: PlainFilter; value: number }[];
 }
 
 function columnsOf(

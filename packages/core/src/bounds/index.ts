@@ -18,10 +18,11 @@ export const MOST_STEPS = 2_000;
 export const AHEAD_YEARS = 20;
 export const MOST_CANDIDATES = 10_000;
 
-/** A report: pages, rows of a page, blocks side by side, blocks in all. */
+/** A report: columns of a page, pages, rows of a page, blocks side by side, blocks in all. */
+export const MOST_COLUMNS = 12;
 export const MOST_PAGES = 30;
 export const MOST_ROWS = 40;
-export const MOST_ABREAST = 3;
+export const MOST_ABREAST = 6;
 export const MOST_BLOCKS = 240;
 /** Sheets of a report beyond which whoever makes it is asked to think again. */
 export const EASY_SHEETS = 40;
@@ -63,6 +64,15 @@ export const MOST_HOLIDAYS = 1_000;
 
 /** JSON of one request, in bytes. */
 export const BODY_BYTES = 2 * 1024 * 1024;
+
+/** A filter: parts, values of each, and the name of one that is kept as a segment. */
+export const FILTER_PARTS = 8;
+export const FILTER_VALUES = 50;
+export const SEGMENT_NAME = 40;
+/** Named numbers of one report. */
+export const MOST_ASSUMPTIONS = 30;
+/** Segments of one client, and of the agency. */
+export const MOST_SEGMENTS = 100;
 
 /** Edits of a report that are saved together. */
 export const MOST_EDITS = 200;

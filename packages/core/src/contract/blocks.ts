@@ -27,6 +27,8 @@ const blockOffer = z.object({
   /** The field that says what a block is about; null for none. */
   about: z.string().nullable(),
   fields: z.array(field),
+  /** Whether it shows figures, by dates and a filter. */
+  reads: z.boolean(),
   /** Whether a person may write over what it says, for a period. */
   mayBeWritten: z.boolean(),
   /** A new one, of what the client’s feeds bring and in the words of its reports; its id is the asker’s to give. */

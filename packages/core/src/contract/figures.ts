@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FIELDS, type Rhythm, type Value } from '../figures/index.ts';
+import { FIELDS, FILTER_HOWS, type Rhythm, type Value } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { parseComparison, parseFilter, parsePeriod } from './figuresText.ts';
 import { EVERYONE, range, route } from './route.ts';
@@ -136,7 +136,7 @@ const explanation = z.object({
   formula: z.string(),
   inputs: z.array(z.object({ label: z.string(), unit, value })),
   filter: z.array(
-    z.object({ dimension: z.string(), label: z.string(), values: z.array(z.string()), except: z.boolean() }),
+    z.object({ dimension: z.string(), label: z.string(), values: z.array(z.string()), how: z.enum(FILTER_HOWS) }),
   ),
   sources: z.array(
     z.object({

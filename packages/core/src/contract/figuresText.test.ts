@@ -29,7 +29,7 @@ const comparison = fc.oneof(
 const part = fc.record({
   dimension: fc.constantFrom('channel', 'device', 'landingPage'),
   values: fc.array(fc.string({ unit: 'grapheme', maxLength: 12 }), { minLength: 1, maxLength: 4 }),
-  except: fc.boolean(),
+  how: fc.constantFrom('only', 'except', 'contains', 'lacks'),
 });
 
 describe('views as text', () => {

@@ -1,6 +1,7 @@
 // Single files: addresses are read before anything heavy is loaded.
 import { dateFault, rangeFault } from '../calendar/boundedDates.ts';
 import type { ComparisonSpec, PeriodSpec, Unit } from '../calendar/index.ts';
+import type { FilterHow, FilterPart } from '../figures/filterPart.ts';
 
 /**
  * Periods, comparisons and filters as short text, for addresses of pages and of the API: every view can be linked.
@@ -66,29 +67,28 @@ export function parseComparison(text: string): ComparisonSpec | null {
   return k >= 2 && k <= 24 ? { kind: 'typical', k } : null;
 }
 
-/** The values of a dimension that are kept, or all but those. */
-export interface FilterPart {
-  dimension: string;
-  values: string[];
-  except: boolean;
-}
+export type { FilterHow, FilterPart } from '../figures/filterPart.ts';
 
-/** Keeps the four characters that part a filter's text out of its values. */
-const guard = (value: string): string => value.replace(/[%,;=!]/g, (c) => `%${c.charCodeAt(0).toString(16)}`);
+/** How a part takes its values, as it stands between dimension and values. */
+const SIGNS: Record<FilterHow, string> = { only: '=', except: '!=', contains: '~=', lacks: '!~=' };
+const HOWS = new Map(Object.entries(SIGNS).map(([how, sign]) => [sign, how as FilterHow]));
+
+/** Keeps the characters that part a filter's text out of its values. */
+const guard = (value: string): string => value.replace(/[%,;=!~]/g, (c) => `%${c.charCodeAt(0).toString(16)}`);
 const unguard = (text: string): string =>
-  text.replace(/%(25|2c|3b|3d|21)/g, (_, hex: string) => String.fromCharCode(Number.parseInt(hex, 16)));
+  text.replace(/%(25|2c|3b|3d|21|7e)/g, (_, hex: string) => String.fromCharCode(Number.parseInt(hex, 16)));
 
-/** `channel=Email,Direct;device!=Tablet` */
+/** `channel=Email,Direct;device!=Tablet;keyword!~=brand` */
 export const filterText = (parts: readonly FilterPart[]): string =>
-  parts.map((p) => `${p.dimension}${p.except ? '!' : ''}=${p.values.map(guard).join(',')}`).join(';');
+  parts.map((p) => `${p.dimension}${SIGNS[p.how]}${p.values.map(guard).join(',')}`).join(';');
 
 export function parseFilter(text: string): FilterPart[] | null {
   if (text === '') return [];
   const parts: FilterPart[] = [];
   for (const piece of text.split(';')) {
-    const m = /^([A-Za-z]\w{0,60})(!?)=(.*)$/s.exec(piece);
+    const m = /^([A-Za-z]\w{0,60})(!?~?=)(.*)$/s.exec(piece);
     if (!m || parts.some((p) => p.dimension === m[1])) return null;
-    parts.push({ dimension: m[1]!, except: m[2] === '!', values: m[3]!.split(',').map(unguard) });
+    parts.push({ dimension: m[1]!, how: HOWS.get(m[2]!)!, values: m[3]!.split(',').map(unguard) });
   }
   return parts;
 }

@@ -15,6 +15,7 @@ import { metricRoutes } from './metrics.ts';
 import { peopleRoutes } from './people.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
+import { segmentRoutes } from './segments.ts';
 import { sendingRoutes } from './sending.ts';
 import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
@@ -39,6 +40,7 @@ export * from './reports.ts';
 export * from './roleTable.ts';
 export * from './route.ts';
 export * from './schedules.ts';
+export * from './segments.ts';
 export * from './sending.ts';
 export * from './targets.ts';
 export * from './typed.ts';
@@ -59,6 +61,7 @@ export const routes = {
   ...figuresRoutes,
   ...metricRoutes,
   ...targetRoutes,
+  ...segmentRoutes,
   ...blockRoutes,
   ...galleryRoutes,
   ...reportRoutes,

@@ -1,8 +1,8 @@
 import { lengthOf, type Range } from '../calendar/index.ts';
 import { STANDARD } from './book.ts';
-import type { Filter } from './columns.ts';
 import { coveredDays } from './coverage.ts';
 import { type Dataset, isTooCoarse } from './dataset.ts';
+import type { Filter } from './filter.ts';
 import { type Ask, typicalOf } from './kinds/kind.ts';
 import { kindOf } from './kinds/registry.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';

@@ -1,10 +1,11 @@
 import type { Range } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
 import { STANDARD } from './book.ts';
-import { type Filter, keptRows, rowsOf } from './columns.ts';
+import { keptRows, rowsOf } from './columns.ts';
 import type { Dataset } from './dataset.ts';
 import { FEED } from './feedPart.ts';
 import { ofFeeds } from './feedParts.ts';
+import type { Filter } from './filter.ts';
 import { formOf } from './form.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
 import { judgeCoverage, type Lacking } from './kinds/kind.ts';

@@ -1,8 +1,8 @@
 import { addDays, daysOf, type Range } from '../calendar/index.ts';
 import { STANDARD } from './book.ts';
-import type { Filter } from './columns.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
+import type { Filter } from './filter.ts';
 import { evaluateFormula } from './formula/evaluate.ts';
 import { parseFormula } from './formula/parse.ts';
 import { type Ask, dailyTotals, type Selection, select } from './kinds/kind.ts';

@@ -1,4 +1,5 @@
 import { type Range, toDayNumber } from '../calendar/index.ts';
+import { type Filter, filterKey, keeperOf } from './filter.ts';
 
 /** A dimension column: per row a code into `labels`. */
 export interface DimensionColumn {
@@ -34,20 +35,17 @@ export function rowsOf(columns: Columns, range: Range): { start: number; end: nu
   };
 }
 
-/** Values kept, by dimension; several dimensions must all hold. */
-export type Filter = Readonly<Record<string, readonly string[]>>;
-
 /** Marks of the rows that pass lately used filters: several metrics are asked of one filter. */
 const marks = new WeakMap<Columns, Map<string, Uint8Array>>();
 const FILTERS_KEPT = 6;
 
 function markRows(columns: Columns, filter: Filter): Uint8Array {
   const kept = new Uint8Array(columns.days.length).fill(1);
-  for (const [dimension, values] of Object.entries(filter)) {
+  for (const [dimension, rule] of Object.entries(filter)) {
     const column = columns.dims[dimension];
     if (!column) throw new RangeError(`no dimension ${dimension}`);
-    const wanted = new Set(values);
-    const keeps = Uint8Array.from(column.labels, (label) => (wanted.has(label) ? 1 : 0));
+    const passes = keeperOf(rule);
+    const keeps = Uint8Array.from(column.labels, (label) => (passes(label) ? 1 : 0));
     const { codes } = column;
     for (let i = 0; i < kept.length; i++) kept[i]! &= keeps[codes[i]!]!;
   }
@@ -67,9 +65,3 @@ export function keptRows(columns: Columns, filter: Filter): Uint8Array | null {
   known.set(key, fresh);
   return fresh;
 }
-
-/** Filters as text: the order of dimensions and of values does not matter. */
-export const filterKey = (filter: Filter): string => {
-  const kept = Object.entries(filter).map(([d, values]) => [d, [...values].sort()] as const);
-  return kept.length === 0 ? '' : JSON.stringify(kept.sort(([a], [b]) => (a < b ? -1 : 1)));
-};

@@ -1,7 +1,8 @@
 import { addDays, type CivilDate, monthEnd, monthStart, type Range, weekdayOf } from '../calendar/index.ts';
-import type { Columns, Filter } from './columns.ts';
+import type { Columns } from './columns.ts';
 import type { Coverage } from './coverage.ts';
 import type { FeedPart } from './feedPart.ts';
+import type { PlainFilter } from './filter.ts';
 
 /** What one row of a dataset speaks of: its day, or the week or month that begins on it. */
 export type Grain = 'day' | 'week' | 'month';
@@ -35,7 +36,7 @@ export interface Reported {
   measure: string;
   from: CivilDate;
   to: CivilDate;
-  filter: Filter;
+  filter: PlainFilter;
   value: number;
 }
 

@@ -1,8 +1,8 @@
 import { type CivilDate, lengthOf, maxDate, minDate, type Range, toDayNumber } from '../calendar/index.ts';
-import type { Filter } from './columns.ts';
 import { type Coverage, coverageOf, coveredDays, missingDays } from './coverage.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
 import { FEED, type FeedPart } from './feedPart.ts';
+import { type Filter, keeperOf } from './filter.ts';
 
 /** The days of a range on which a part has to be known; null for none. */
 function askedOf({ from, to }: FeedPart, range: Range): Range | null {
@@ -76,7 +76,8 @@ export function undelivered({ covered, firstDay, parts }: DatasetShape & { cover
 export function ofFeeds(dataset: Dataset, filter: Filter): Dataset {
   const wanted = filter[FEED];
   if (!dataset.parts || !wanted) return dataset;
-  const parts = dataset.parts.filter((p) => wanted.includes(p.feed));
+  const keeps = keeperOf(wanted);
+  const parts = dataset.parts.filter((p) => keeps(p.feed));
   if (parts.length === 0 || parts.length === dataset.parts.length) return dataset;
   const first = parts.map((p) => p.firstDay).reduce(minDate);
   if (parts.length > 1) return { ...dataset, firstDay: first, parts, covered: wholeCoverage(parts) };

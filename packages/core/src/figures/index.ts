@@ -10,6 +10,8 @@ export * from './dataset.ts';
 export * from './drivers.ts';
 export * from './feedPart.ts';
 export * from './feedParts.ts';
+export * from './filter.ts';
+export * from './filterPart.ts';
 export * from './form.ts';
 export * from './formula/check.ts';
 export * from './formula/evaluate.ts';
@@ -27,6 +29,7 @@ export {
   type Against,
   type Answer,
   type Answers,
+  answersAnything,
   type Knowledge,
   keyOf,
   metricsOf,
@@ -34,6 +37,7 @@ export {
   rangeKey,
 } from './questions.ts';
 export * from './rhythm.ts';
+export * from './segment.ts';
 export * from './share.ts';
 export { datasetOf, type Need, planReads } from './sources.ts';
 export * from './steps.ts';

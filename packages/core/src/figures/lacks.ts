@@ -6,6 +6,8 @@ import { planReads, sourcesOf, sourcesOfQuestion } from './sources.ts';
 
 /** What keeps an edition from being drawn. */
 export type Lack =
+  /** Metrics and segments that blocks ask for and the client no longer has. */
+  | { kind: 'gone'; what: string[] }
   | { kind: 'no-dataset'; metrics: string[] }
   /** Metrics that are there, but are not known by a dimension that the page filters or breaks down by. */
   | { kind: 'no-dimension'; metrics: string[]; dimensions: string[] }

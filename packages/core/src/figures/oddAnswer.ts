@@ -9,9 +9,10 @@ import {
   toDayNumber,
 } from '../calendar/index.ts';
 import { type Change, changeOf } from './change.ts';
-import { type Columns, filterKey, keptRows, rowsOf } from './columns.ts';
+import { type Columns, keptRows, rowsOf } from './columns.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
+import { filterKey } from './filter.ts';
 import { type Ask, dailyTotals } from './kinds/kind.ts';
 import type { Metric } from './metric.ts';
 import { type DaySeries, type OddDay, oddDaysIn, rangesToJudge } from './oddDays.ts';

@@ -3,7 +3,7 @@ import type { Typical } from './aggregate.ts';
 import { type MetricBook, STANDARD } from './book.ts';
 import type { Breakdown } from './breakdown.ts';
 import type { DailyValues } from './byDay.ts';
-import { type Filter, filterKey } from './columns.ts';
+import { type Filter, filterKey } from './filter.ts';
 import { judgedRanges, type Odd } from './oddAnswer.ts';
 import type { Rhythm } from './rhythm.ts';
 import type { Step } from './steps.ts';
@@ -139,5 +139,27 @@ export function dimensionsOf(q: Question): string[] {
       return [];
     default:
       return Object.keys(q.filter);
+  }
+}
+
+const isSomething = (value: Value | null): boolean => value !== null && 'value' in value && value.value !== 0;
+
+/** Whether an answer tells of anything beside zeroes: of the period, not of what it is held against. */
+export function answersAnything(answer: Answer | undefined): boolean {
+  switch (answer?.op) {
+    case 'total':
+      return isSomething(answer.value);
+    case 'byDay':
+      return Array.isArray(answer.values) && answer.values.some((v) => v !== null && v !== 0);
+    case 'bySteps':
+      return answer.values.some(isSomething);
+    case 'top':
+      return !('na' in answer.breakdown) && answer.breakdown.total.some((cell) => isSomething(cell.current));
+    case 'drivers':
+      return !('na' in answer.drivers) && answer.drivers.items.some((i) => i.by !== 0);
+    case 'rhythm':
+      return !('na' in answer.rhythm) && answer.rhythm.cells.some((row) => row.some((v) => v !== null && v !== 0));
+    default:
+      return false;
   }
 }

@@ -1,7 +1,8 @@
 import { daysOf, type Range, toDayNumber } from '../calendar/index.ts';
-import { type Filter, keptRows, rowsOf } from './columns.ts';
+import { keptRows, rowsOf } from './columns.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
+import type { Filter } from './filter.ts';
 import type { Aggregation } from './metric.ts';
 
 const finite = (n: number): number | null => (Number.isFinite(n) ? n : null);

@@ -1,5 +1,5 @@
 import { addDays, addMonths, type CivilDate, minDate, monthStart, type Range, toDayNumber } from '../calendar/index.ts';
-import { type Filter, filterKey } from './columns.ts';
+import { type Filter, filterKey, type PlainFilter } from './filter.ts';
 import { formOf } from './form.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { na, type Value } from './value.ts';
@@ -9,7 +9,7 @@ export type TargetSpan = keyof typeof MONTHS;
 
 /** What a target is narrowed to: only what has these values. Nothing when left out. */
 interface Narrowed {
-  filter?: Filter | undefined;
+  filter?: PlainFilter | undefined;
 }
 
 /** What a client wants of a metric: for spans of months, or on a date (SEMANTICS §8). */

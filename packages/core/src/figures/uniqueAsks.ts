@@ -1,6 +1,6 @@
 import type { Range } from '../calendar/index.ts';
-import { type Filter, filterKey } from './columns.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
+import { filterKey, isPlain, type PlainFilter } from './filter.ts';
 import type { Lack } from './lacks.ts';
 import type { Aggregation } from './metric.ts';
 import { dimensionsOf, type Knowledge, metricsOf, type Question, rangeKey, rangesOf } from './questions.ts';
@@ -11,7 +11,7 @@ export interface UniqueAsk<T extends DatasetShape = DatasetShape> {
   dataset: T;
   measure: string;
   range: Range;
-  filter: Filter;
+  filter: PlainFilter;
 }
 
 /** Every unique that the questions need, once; those of a breakdown for each of the labels given for it. */
@@ -38,9 +38,12 @@ export function uniquesOf<T extends DatasetShape>(
       q.op === 'rhythm'
     )
       return;
-    const filters: Filter[] = [q.filter];
+    // A service can be asked for what is listed, and for no other rule.
+    const own = q.filter;
+    if (!isPlain(own)) return;
+    const filters: PlainFilter[] = [own];
     if (q.op === 'top') {
-      for (const label of labelsOf(dataset, q.dimension)) filters.push({ ...q.filter, [q.dimension]: [label] });
+      for (const label of labelsOf(dataset, q.dimension)) filters.push({ ...own, [q.dimension]: [label] });
     }
     for (const range of rangesOf(q)) {
       for (const filter of filters) {

@@ -1,8 +1,9 @@
 import type { Range } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
-import { type Filter, keptRows, rowsOf } from './columns.ts';
+import { keptRows, rowsOf } from './columns.ts';
 import type { Dataset } from './dataset.ts';
 import { driversOfRatio, driversOfSum } from './drivers.ts';
+import type { Filter } from './filter.ts';
 import { type Form, formOf, type Linear } from './form.ts';
 import { judgeCoverage } from './kinds/kind.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';

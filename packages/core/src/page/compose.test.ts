@@ -66,7 +66,7 @@ function inputFor(document: ReportDocument, dataset: Dataset, locale = 'en-GB') 
     asOf: null,
     paper: A4,
     document,
-    answers: answerAll(questionsOf(document, dates), [dataset]),
+    answers: answerAll(questionsOf(document, dates, STANDARD), [dataset]),
     book: STANDARD,
     dayNotes: [],
     commentary: {},
@@ -301,7 +301,7 @@ describe('what a figure is held against', () => {
   const targets: Target[] = [{ metric: 'visits', span: 'month', from: '2026-01', repeats: true, value: 15_500 }];
   const sceneFor = (yardstick: Yardstick, dayNotes: DayNote[] = []) => {
     const held = { period: dates.period, compared: null, yardstick };
-    const answers = answerAll(questionsOf(document, held), [dataset], { book: STANDARD, targets });
+    const answers = answerAll(questionsOf(document, held, STANDARD), [dataset], { book: STANDARD, targets });
     return compose({ ...inputFor(document, dataset), ...held, answers, dayNotes });
   };
   const wordsOf = (scene: Scene) => textsOf(scene).map((t) => t.text.trim());

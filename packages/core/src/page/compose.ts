@@ -1,18 +1,14 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
-import { type Block, type LayoutContext, scopeOf, settlePaper } from '../report/index.ts';
+import { settlePaper, standing } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
-import { layoutLineChart } from './charts/lineChart.ts';
-import { layoutSparkline } from './charts/sparkline.ts';
+import { blocksIn } from './blockContext.ts';
 import type { ComposeInput, PageInput } from './composeInput.ts';
-import { paragraphDirection } from './direction.ts';
 import { setPages } from './flow.ts';
-import { oddMarker } from './oddNotes.ts';
 import { createPages } from './pageWriter.ts';
 import { paletteOf } from './palette.ts';
-import { rulerFor, widthOf } from './ruler.ts';
+import { rulerFor } from './ruler.ts';
 import type { Scene } from './scene.ts';
-import { fitText, wrapText } from './textFit.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
 export const COMPOSE_VERSION = 6;
@@ -46,34 +42,13 @@ export function compose(given: ComposeInput): Scene {
   const input: PageInput = { ...given, ruler };
   const palette = paletteOf(input.brand);
   const sheets = createPages(input, palette);
-  const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
-    const scope = scopeOf(block, input);
-    return {
-      ...scope,
-      width,
-      answers: input.answers,
-      book: input.book,
-      dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
-      commentary: input.commentary,
-      labelOf: (key) => input.book.labelOf(key, format.words.metrics),
-      format,
-      palette,
-      measure: (text, style) => widthOf(ruler, style.face, style.size, text),
-      wrap: (text, style, w) => wrapText(ruler, text, style, w),
-      fit: (text, style, w, after = '') =>
-        fitText(ruler, text, style, w - widthOf(ruler, style.face, style.size, after)) + after,
-      lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
-      sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
-      oddMark: (metric) => oddMarker(input, note)(metric, scope),
-      directionOf: (text) => paragraphDirection(text, ruler.direction),
-      note,
-    };
-  };
+  const blocks = blocksIn(input, palette);
   const said = [...new Set([...dateNotes(input), ...feedLacksIn(input.answers).map((l) => feedLackWords(l, format))])];
-  document.pages.forEach((page, i) => {
+  const { pages } = standing(document);
+  pages.forEach((page, i) => {
     const writer = sheets.on(settlePaper(page.paper, document.paper, input.paper));
-    const last = i === document.pages.length - 1 ? said : [];
-    const flowing = { contextOf, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
+    const last = i === pages.length - 1 ? said : [];
+    const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
     for (const set of setPages(page, writer.rooms(i === 0), last, flowing)) writer.write(set, page.title);
   });
   sheets.drawFeet();

@@ -1,6 +1,6 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { Answers, MetricBook } from '../figures/index.ts';
-import type { Brand, Dates, DayNote, Paper, ReportDocument } from '../report/index.ts';
+import type { Brand, DayNote, Paper, ReportDocument, ReportScope } from '../report/index.ts';
 import type { Formatter } from '../words/index.ts';
 import type { PageRuler, Ruler } from './ruler.ts';
 
@@ -11,7 +11,7 @@ export interface Manager {
 }
 
 /** Everything a page is made of. Composing is pure over it. */
-export interface ComposeInput extends Dates {
+export interface ComposeInput extends ReportScope {
   title: string;
   clientName: string;
   agencyName: string;

@@ -1,10 +1,10 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { MetricSettings, Target } from '../figures/index.ts';
-import type { Brand, Dates, DayNote, Paper, ReportDocument } from '../report/index.ts';
+import type { Brand, DayNote, Paper, ReportDocument, ReportScope } from '../report/index.ts';
 import type { Manager } from './composeInput.ts';
 
 /** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker and kept. */
-export interface DrawOrder extends Dates {
+export interface DrawOrder extends ReportScope {
   clientId: string;
   clientName: string;
   agencyName: string;

@@ -11,7 +11,17 @@ import {
   type Value,
   valueOfAnswer,
 } from '../figures/index.ts';
-import { type Block, blockKind, type Dates, type ReportDocument, type Scope, scopeOf } from '../report/index.ts';
+import {
+  type Block,
+  blockKind,
+  filterWords,
+  goneFor,
+  type ReportDocument,
+  type ReportScope,
+  type Scope,
+  scopeOf,
+  standing,
+} from '../report/index.ts';
 import type { Formatter, SheetColumn } from '../words/index.ts';
 
 /** One figure of a report as it goes along with it: numbers unrounded, changes in percent or points. */
@@ -19,7 +29,7 @@ export type FigureRow = Record<SheetColumn, string | number | null>;
 
 interface Told {
   document: ReportDocument;
-  dates: Dates;
+  dates: ReportScope;
   answers: Answers;
   book: MetricBook;
   format: Formatter;
@@ -35,15 +45,25 @@ type Where = Pick<FigureRow, 'page' | 'block'>;
  */
 export function figureRows(told: Told): FigureRow[] {
   const { document, dates } = told;
-  return document.pages.flatMap((page) =>
-    page.rows.flatMap((r) => r.blocks.flatMap((block) => rowsOfBlock(told, page.title, block, scopeOf(block, dates)))),
+  return standing(document).pages.flatMap((page) =>
+    page.rows.flatMap(({ blocks }) =>
+      blocks
+        .filter((block) => goneFor(document, block, dates, told.book).length === 0)
+        .flatMap((block) => rowsOfBlock(told, page.title, block, scopeOf(document, block, dates))),
+    ),
   );
 }
 
-function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block, scope: Scope): FigureRow[] {
+function rowsOfBlock(
+  { answers, book, format, document, dates }: Told,
+  page: string,
+  block: Block,
+  scope: Scope,
+): FigureRow[] {
   const { words } = format;
   const { period, compared } = scope;
   const where: Where = { page, block: words.blocks[block.kind] ?? block.kind };
+  const kept = filterWords(block.filter ?? document.filter ?? [], dates.segments ?? [], format);
   const questions = blockKind(block).questions(block, scope);
   const answerTo = (q: Question): Answer | undefined => answers[keyOf(q)];
   const nameOf = (metric: string) => book.labelOf(metric, words.metrics);
@@ -67,7 +87,7 @@ function rowsOfBlock({ answers, book, format }: Told, page: string, block: Block
       comparedTo: over?.to ?? null,
       comparedValue: before && isKnown(before) ? before.value : null,
       change: moved || moved === 0 ? moved : null,
-      note: [...new Set(lacks)].join('; '),
+      note: [kept, ...new Set(lacks)].filter((t) => t !== '').join('; '),
     } satisfies FigureRow;
   };
 

@@ -1,9 +1,11 @@
-import { type Block, blockKind, type Laid, type LayoutContext, type ReportPage } from '../report/index.ts';
-import { breakPages, type FlowItem, GAP_SHRINK, shareRow } from '../set/index.ts';
+import { MOST_COLUMNS } from '../bounds/index.ts';
+import type { Block, Laid, LayoutContext, ReportPage } from '../report/index.ts';
+import { breakPages, type FlowItem, GAP_SHRINK, type Grid, linesOfRow, shareRow, wishedWidths } from '../set/index.ts';
 
 /** Between rows, and between blocks of a row, in points. */
 const ROW_GAP = 16;
 const COLUMN_GAP = 24;
+const COLUMNS = MOST_COLUMNS;
 /** Of a page, what blocks side by side may take. */
 const TALLEST = 0.8;
 /** Whatever a block says, its words need as much. */
@@ -42,31 +44,50 @@ export interface Flowing {
   width: number;
   /** What a block is laid out with at a width; what it notes is handed to `note`. */
   contextOf(block: Block, width: number, note: (text: string) => void): LayoutContext;
+  /** Lays a block out, or what stands in its place. */
+  layBlock(block: Block, context: LayoutContext): Laid;
+  /** The narrowest width in points in which it can live. */
+  leastOf(block: Block, context: LayoutContext): number;
   /** Points that a note takes at the foot of a page. */
   heightOfNote(text: string): number;
 }
 
-/** The blocks of a row that say anything, in as many rows as they need to live. */
-function layRow(
-  row: ReportPage['rows'][number],
+/** The blocks of a row, in as many lines as their columns make. */
+function layRow({ blocks }: ReportPage['rows'][number], tallest: number, flowing: Flowing): Stretch[] {
+  return linesOfRow(blocks, COLUMNS).flatMap(({ places, fills }) =>
+    layLine(
+      places.map((i) => blocks[i]!),
+      fills,
+      tallest,
+      flowing,
+    ),
+  );
+}
+
+/** The blocks of a line that say anything, in as many rows as they need to live. */
+function layLine(
+  blocks: readonly Block[],
+  fills: boolean,
   tallest: number,
-  { width: inner, contextOf, heightOfNote }: Flowing,
+  { width: inner, contextOf, layBlock, leastOf, heightOfNote }: Flowing,
 ): Stretch[] {
-  const even = (inner - COLUMN_GAP * (row.blocks.length - 1)) / row.blocks.length;
+  const grid: Grid = { room: inner, gap: COLUMN_GAP, columns: COLUMNS };
   const silent = () => undefined;
   const lay = (block: Block, width: number) => {
     const texts: string[] = [];
-    const laid = blockKind(block).lay(
+    const laid = layBlock(
       block,
       contextOf(block, width, (text) => texts.push(text)),
     );
     return { block, width, laid, texts };
   };
-  const said = row.blocks.map((block) => lay(block, even)).filter(({ laid }) => laid.height > 0);
-  // One alone has the whole width, whatever it needs.
-  const leasts = said.map(({ block }) =>
-    said.length === 1 ? 0 : Math.max(NARROWEST, blockKind(block).least(block, contextOf(block, even, silent))),
-  );
+  const trial = wishedWidths(blocks, grid, fills);
+  const said = blocks.map((block, i) => lay(block, trial[i]!)).filter(({ laid }) => laid.height > 0);
+  const wishes = said.map(({ block, width }) => ({
+    columns: block.columns,
+    // One alone has the whole width, whatever it needs.
+    least: said.length === 1 && fills ? 0 : Math.max(NARROWEST, leastOf(block, contextOf(block, width, silent))),
+  }));
   const place = (places: readonly { index: number; x: number; width: number }[]): Stretch[] => {
     const set = places.map(({ index, x, width }) => {
       const tried = said[index]!;
@@ -82,7 +103,7 @@ function layRow(
       texts.map((text) => ({ text, height: heightOfNote(text) })),
     );
   };
-  return shareRow(leasts, inner, COLUMN_GAP).flatMap(place);
+  return shareRow(wishes, grid, fills).flatMap(place);
 }
 
 /** By how much a row may be lower and higher: where all of its blocks may. */

@@ -9,7 +9,7 @@ import {
   questionsOf,
   type ReportDocument,
   turnedBy,
-  wholePage,
+  wholeScope,
 } from '../report/index.ts';
 import { createFormatter, LOCALES, wordsFor } from '../words/index.ts';
 import { compose, type Ruler } from './index.ts';
@@ -41,19 +41,22 @@ const odd: Odd = {
 /** Visits read better by a day without any in September; nothing is odd of orders. */
 function input(more: { dayNotes?: { from: string; to: string; text: string }[]; locale?: string; found?: Odd } = {}) {
   const answers: Answers = Object.fromEntries(
-    questionsOf(document, { period, compared }).flatMap((q) =>
+    questionsOf(document, { period, compared }, STANDARD).flatMap((q) =>
       q.op === 'total'
         ? [[keyOf(q), { op: 'total', value: { value: q.range === period ? 10_200 : 9_900 } }] as const]
         : [],
     ),
   );
   const pair = (value: number) => ({ current: { value }, compared: { value } });
-  for (const q of questionsOf(document, { period, compared })) {
+  for (const q of questionsOf(document, { period, compared }, STANDARD)) {
     if (q.op !== 'top') continue;
     const rows = [{ label: 'Email', status: 'both' as const, cells: [pair(3), pair(4)] }];
     answers[keyOf(q)] = { op: 'top', breakdown: { rows, other: null, total: [pair(3), pair(4)], fresh: [], gone: [] } };
   }
-  answers[keyOf(oddQuestion('visits', wholePage({ period, compared })))] = { op: 'oddDays', odd: more.found ?? odd };
+  answers[keyOf(oddQuestion('visits', wholeScope(document, { period, compared })))] = {
+    op: 'oddDays',
+    odd: more.found ?? odd,
+  };
   return {
     period,
     compared,
@@ -128,7 +131,7 @@ describe('an odd day on a page', () => {
     const days = Array.from({ length: 6 }, (_, i) => ({ ...odd.days[0]!, day: `2026-09-0${i + 1}`, measure: `m${i}` }));
     const answers = Object.fromEntries(
       metrics.map((m) => [
-        keyOf(oddQuestion(m, wholePage({ period, compared }))),
+        keyOf(oddQuestion(m, wholeScope(document, { period, compared }))),
         { op: 'oddDays' as const, odd: { ...odd, days } },
       ]),
     );
@@ -155,7 +158,7 @@ describe('a verdict that an odd day turns round', () => {
   const turned = (of: ReturnType<typeof input>) =>
     turnedBy(
       of,
-      ['visits', 'orders'].map((metric) => ({ metric, scope: wholePage({ period, compared }) })),
+      ['visits', 'orders'].map((metric) => ({ metric, scope: wholeScope(document, { period, compared }) })),
     ).map((t) => t.metric.key);
 
   it('is found where leaving the day out says the opposite', () => {

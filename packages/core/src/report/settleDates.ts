@@ -7,6 +7,7 @@ import {
   resolvePeriod,
 } from '../calendar/index.ts';
 import type { Dates } from './blocks/block.ts';
+import { blocksOf, type ReportDocument } from './document.ts';
 
 /** What of a client its dates depend on. */
 export interface DatesOfClient extends CalendarRules {
@@ -31,4 +32,21 @@ export function settleDates(
     ...(found.kind === 'ranges' && { yardstick: { kind: 'typical', ranges: found.ranges } as const }),
     ...(comparison.kind === 'target' && { yardstick: { kind: 'target' } as const }),
   };
+}
+
+/**
+ * The dates of a document's pages as a schedule or a person asks for them, and of those of its blocks that say other ones.
+ */
+export function settleReport(
+  document: ReportDocument,
+  asked: { period: PeriodSpec; comparison: ComparisonSpec },
+  asOf: string,
+  client: DatesOfClient,
+) {
+  const own = blocksOf(document).flatMap((block) => {
+    if (!block.period && !block.comparison) return [];
+    const dates = settleDates(block.period ?? asked.period, block.comparison ?? asked.comparison, asOf, client);
+    return [[block.id, dates] as const];
+  });
+  return { ...settleDates(asked.period, asked.comparison, asOf, client), own: Object.fromEntries(own) };
 }

@@ -126,7 +126,7 @@ export function documentFrom(starterKey: string, words: Words, makeId: () => str
   const say = (key: string) => words.starters[key] ?? key;
   const worded = (b: Draft): Draft => (b.kind === 'heading' ? { ...b, text: say(b.text) } : b);
   return {
-    version: 1,
+    version: 2,
     period: { kind: 'unit', unit: 'month', offset: -1 },
     comparison: { kind: 'previous' },
     pages: starter.pages.map((page) => ({

@@ -1,3 +1,3 @@
 export { breakPages, type FlowItem, GAP_SHRINK } from './breakPages.ts';
 export { type ColumnWish, shareColumns } from './shareColumns.ts';
-export { type Place, shareRow } from './shareRow.ts';
+export { type Grid, linesOfRow, type Place, shareRow, wishedWidths } from './shareRow.ts';

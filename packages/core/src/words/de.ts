@@ -245,6 +245,14 @@ export const de: Words = {
     unknown: '{metric}: kein Vergleich möglich ({reason})',
   },
   between: (from, to) => `vom ${from} bis ${to}`,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: alles außer {values}',
+    contains: '{dimension} mit „{values}“',
+    lacks: '{dimension} ohne „{values}“',
+  },
+  gone: 'Nicht mehr vorhanden: {what}.',
+  aSegment: 'ein Segment',
   sheet: {
     page: 'Seite',
     block: 'Block',

@@ -226,6 +226,14 @@ export const en: Words = {
     unknown: '{metric}: nothing to compare ({reason})',
   },
   between: null,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension} other than {values}',
+    contains: '{dimension} with “{values}”',
+    lacks: '{dimension} without “{values}”',
+  },
+  gone: 'No longer there: {what}.',
+  aSegment: 'a segment',
   sheet: {
     page: 'Page',
     block: 'Block',

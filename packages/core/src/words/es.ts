@@ -240,6 +240,14 @@ export const es: Words = {
     unknown: '{metric}: nada que comparar ({reason})',
   },
   between: (from, to) => `del ${from} al ${to}`,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: todo salvo {values}',
+    contains: '{dimension} con «{values}»',
+    lacks: '{dimension} sin «{values}»',
+  },
+  gone: 'Ya no existe: {what}.',
+  aSegment: 'un segmento',
   sheet: {
     page: 'Página',
     block: 'Bloque',

@@ -10,6 +10,7 @@ import {
   type Dataset,
   type FeedPart,
   type Filter,
+  filterOf,
   isKnown,
   isTold,
   metricBook,
@@ -67,13 +68,7 @@ const dataset = datasetOf();
 const aim = /Target: (\w+) (\d+) a month from (\d{4}-\d\d), repeating/.exec(page)!;
 const targets: Target[] = [{ metric: aim[1]!, value: Number(aim[2]), span: 'month', from: aim[3]!, repeats: true }];
 
-function filterOf(text: string | undefined): Filter {
-  const parts = parseFilter(text ?? '') ?? [];
-  const all = dataset.columns.dims.channel!.labels;
-  return Object.fromEntries(
-    parts.map((p) => [p.dimension, p.except ? all.filter((l) => !p.values.includes(l)) : p.values]),
-  );
-}
+const filterFrom = (text: string | undefined): Filter => filterOf(parseFilter(text ?? '') ?? []);
 
 /** A metric by its key, or a formula in backticks as a metric of the client's own. */
 function bookFor(name: string) {
@@ -230,13 +225,17 @@ function compute(line: string): string {
     case 'target': {
       const [ranges, filter] = body!.split(' of ') as [string, string?];
       const value = valueIn(
-        answer({ op: 'target', metric: key, range: rangeOf(ranges!), filter: filterOf(filter) }, [dataset], knowledge),
+        answer(
+          { op: 'target', metric: key, range: rangeOf(ranges!), filter: filterFrom(filter) },
+          [dataset],
+          knowledge,
+        ),
       );
       return isKnown(value) ? format.figure(value.value, unit) : 'nothing';
     }
     default: {
       const [range, filter] = body!.split(' of ') as [string, string?];
-      return say(total(rangeOf(range), filterOf(filter)), unit);
+      return say(total(rangeOf(range), filterFrom(filter)), unit);
     }
   }
 }

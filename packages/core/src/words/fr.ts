@@ -244,6 +244,14 @@ export const fr: Words = {
     unknown: '{metric} : aucune comparaison possible ({reason})',
   },
   between: (from, to) => `du ${from.replace(/^1\b/, '1er')} au ${to.replace(/^1\b/, '1er')}`,
+  narrowed: {
+    only: '{dimension} : {values}',
+    except: '{dimension} : tout sauf {values}',
+    contains: '{dimension} avec « {values} »',
+    lacks: '{dimension} sans « {values} »',
+  },
+  gone: 'N’existe plus : {what}.',
+  aSegment: 'un segment',
   sheet: {
     page: 'Page',
     block: 'Bloc',

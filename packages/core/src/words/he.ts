@@ -239,6 +239,14 @@ export const he: Words = {
     unknown: '{metric}: אין השוואה ({reason})',
   },
   between: null,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: הכול מלבד {values}',
+    contains: '{dimension} עם „{values}”',
+    lacks: '{dimension} בלי „{values}”',
+  },
+  gone: 'כבר לא קיים: {what}.',
+  aSegment: 'פלח',
   sheet: {
     page: 'עמוד',
     block: 'חלק',

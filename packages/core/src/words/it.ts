@@ -243,6 +243,14 @@ export const it: Words = {
   },
   between: (from, to) =>
     `${/^(8|11)\b/.test(from) ? 'dall’' : 'dal '}${from.replace(/^1\b/, '1º')} ${/^(8|11)\b/.test(to) ? 'all’' : 'al '}${to}`,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: tutto tranne {values}',
+    contains: '{dimension} con «{values}»',
+    lacks: '{dimension} senza «{values}»',
+  },
+  gone: 'Non esiste più: {what}.',
+  aSegment: 'un segmento',
   sheet: {
     page: 'Pagina',
     block: 'Blocco',

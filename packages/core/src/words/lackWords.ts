@@ -1,4 +1,4 @@
-import type { Lack, MetricBook } from '../figures/index.ts';
+import { type Lack, type MetricBook, SEGMENT } from '../figures/index.ts';
 import type { Formatter } from './formatter.ts';
 
 /** A feed, and what is wrong with it at present. */
@@ -15,6 +15,10 @@ export function describeLacks(
   book: MetricBook,
 ): string[] {
   const sentences = lacks.map((lack) => {
+    if (lack.kind === 'gone') {
+      const what = lack.what.map((w) => (w === SEGMENT ? english.words.aSegment : w)).join(', ');
+      return `A part of the report asks for what is no longer there: ${what}. Choose something else in its place.`;
+    }
     if (lack.kind === 'no-dataset') {
       return feeds.length === 0
         ? 'No feed is connected yet.'

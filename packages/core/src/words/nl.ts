@@ -241,6 +241,14 @@ export const nl: Words = {
     unknown: '{metric}: niets om te vergelijken ({reason})',
   },
   between: (from, to) => `van ${from} tot en met ${to}`,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: alles behalve {values}',
+    contains: '{dimension} met ‘{values}’',
+    lacks: '{dimension} zonder ‘{values}’',
+  },
+  gone: 'Niet meer aanwezig: {what}.',
+  aSegment: 'een segment',
   sheet: {
     page: 'Pagina',
     block: 'Blok',

@@ -240,6 +240,14 @@ export const pl: Words = {
     unknown: '{metric}: brak porównania ({reason})',
   },
   between: (from, to) => `od ${from} do ${to}`,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: wszystko poza {values}',
+    contains: '{dimension}: zawiera „{values}”',
+    lacks: '{dimension}: bez „{values}”',
+  },
+  gone: 'Już nie istnieje: {what}.',
+  aSegment: 'segment',
   sheet: {
     page: 'Strona',
     block: 'Blok',

@@ -239,6 +239,14 @@ export const ru: Words = {
     unknown: '{metric}: не с чем сравнить ({reason})',
   },
   between: (from, to) => `${/^2\b/.test(from) ? 'со' : 'с'} ${from} по ${to}`,
+  narrowed: {
+    only: '{dimension}: {values}',
+    except: '{dimension}: всё, кроме {values}',
+    contains: '{dimension}: содержит «{values}»',
+    lacks: '{dimension}: без «{values}»',
+  },
+  gone: 'Больше не существует: {what}.',
+  aSegment: 'сегмент',
   sheet: {
     page: 'Страница',
     block: 'Блок',

@@ -1,4 +1,4 @@
-import type { Reason } from '../figures/index.ts';
+import type { FilterHow, Reason } from '../figures/index.ts';
 
 /** Which way a language is written. */
 export type Direction = 'ltr' | 'rtl';
@@ -157,6 +157,11 @@ export interface Words {
    * Null where the form of headings serves there, too.
    */
   between: ((from: string, to: string) => string) | null;
+  /** What a filter keeps of a dimension. `{dimension}`, `{values}` */
+  narrowed: Record<FilterHow, string>;
+  /** `{what}`: metrics and segments that a block asks for. */
+  gone: string;
+  aSegment: string;
   /** Heads of the columns of figures that are handed over with a report. */
   sheet: Record<SheetColumn, string>;
   mail: {

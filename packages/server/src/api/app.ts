@@ -39,6 +39,7 @@ import { metricHandlers } from './metrics.ts';
 import { peopleHandlers } from './people.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
+import { segmentHandlers } from './segments.ts';
 import { sendingHandlers } from './sending.ts';
 import { sessionHandlers } from './session.ts';
 import { targetHandlers } from './targets.ts';
@@ -74,6 +75,7 @@ const handlers: Handlers<RouteName> = {
   ...typedHandlers,
   ...figuresHandlers,
   ...metricHandlers,
+  ...segmentHandlers,
   ...targetHandlers,
   ...blockHandlers,
   ...galleryHandlers,

@@ -30,6 +30,7 @@ export const blockHandlers: Handlers<Extract<RouteName, `${string}/blocks`>> = {
       label: english.blocks[kind.kind]!,
       about: kind.about,
       fields: [...kind.fields],
+      reads: kind.reads,
       mayBeWritten: kind.mayBeWritten,
       fresh: kind.make('new', fresh),
     }));

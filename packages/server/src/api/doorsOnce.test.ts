@@ -115,6 +115,16 @@ async function proof(side: Furnished): Promise<{ edition: string; hash: string }
 /** Every door that ends what it is asked about, or opens in one state alone. */
 const DOORS: [RouteName, Make][] = [
   [
+    'DELETE /api/clients/:client/segments/:segment',
+    async (side) => {
+      const params = { client: side.client };
+      const parts = [{ dimension: 'device', how: 'only', values: ['Mobile'] }];
+      const body = { name: `Phones ${side.client}`, parts };
+      const { id } = (await bed.owner.ask('POST /api/clients/:client/segments', { params, body })).body;
+      return { params: { ...params, segment: id } };
+    },
+  ],
+  [
     'POST /api/connections/begin',
     async (_side, who) => {
       const made = await who.ask('POST /api/connections', { body: { kind: 'calls', token: DEMO_TOKEN } });

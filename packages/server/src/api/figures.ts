@@ -186,6 +186,7 @@ export const figuresHandlers: Handlers<
       })),
       filter: query.filter.map((p: FilterPart) => ({
         ...p,
+        values: [...p.values],
         label: english.words.dimensions[p.dimension] ?? p.dimension,
       })),
       sources: found.sources.map((s) => ({

@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
 import { FILE_ROUTES, figuresQuery, look, MAKERS, type Role } from '@chronicon/core/contract';
-import { fileNameOf } from '@chronicon/core/report';
+import { fileNameOf, filterWords } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
@@ -17,6 +17,7 @@ import { ordersOf } from '../store/editions.ts';
 import { feedByDropKey } from '../store/feeds.ts';
 import { importById } from '../store/imports.ts';
 import { agencyOf } from '../store/members.ts';
+import { segmentsOf } from '../store/segments.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
 import { changing, describeClient } from './clients.ts';
 import type { Api } from './context.ts';
@@ -114,9 +115,8 @@ export function addFileRoutes(
       const view = await viewOf(api, figures, query.data);
       const english = englishFor(client);
       const { words } = english;
-      const filter = query.data.filter.map(
-        (f) => `${words.dimensions[f.dimension] ?? f.dimension} ${f.except ? 'is not' : 'is'} ${f.values.join(', ')}`,
-      );
+      const segments = await segmentsOf(api.store, client.id);
+      const filter = query.data.filter.map((part) => filterWords([part], segments, english));
       const names = { agency: (await agencyOf(api.store))?.name ?? '', client: client.name, filter };
       const file = await api.press.table({ view, names, as: String(as), created: api.clock.now() });
       const label = figures.knowledge.book.labelOf(query.data.metrics[0]!, words.metrics);

@@ -28,6 +28,7 @@ const ownMetric = (key: string) => ({
   definition: '',
   formula: 'visits * 2',
 });
+const phones = (name: string) => ({ name, parts: [{ dimension: 'device', how: 'only', values: ['Mobile'] }] });
 let made = 0;
 
 interface Ids {
@@ -40,6 +41,7 @@ interface Ids {
   connection: string;
   note: string;
   target: string;
+  segment: string;
   import: string;
   /** Files that were brought for what can be done with one only once. */
   toBegin: string;
@@ -82,6 +84,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     body: { metric: 'visits', span: 'month', from: '2026-10', repeats: true, value: 100 },
   });
   const [target] = (await owner.ask('GET /api/clients/:client/targets', { params })).body;
+  const kept = await owner.ask('POST /api/clients/:client/segments', { params, body: phones(`Phones of ${account}`) });
   const put = async (name: string) => {
     const body = `day,sold\n2026-10-01,${name.length}\n${name === 'dddd' ? '2026-10-02,many\n' : ''}`;
     const taken = await owner.raw(`/api/clients/${f.client}/imports?name=${name}.csv`, { method: 'PUT', body });
@@ -132,6 +135,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     connection: feed!.connection!,
     note: note.id,
     target: target!.id,
+    segment: kept.body.id,
     import: brought[0],
     toBegin: brought[1],
     toCancel: brought[2],
@@ -225,6 +229,8 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
       repeats: false,
       value: 100,
     },
+    'POST /api/clients/:client/segments': phones(`Phones ${made++}`),
+    'PUT /api/clients/:client/segments/:segment': phones('Phones of own'),
     'PUT /api/reports/:report': { title: 'Monthly overview', document: ids.document, version: ids.version },
     'POST /api/reports/:report/edits': { version: ids.version, edits: [{ op: 'title', title: 'Monthly overview' }] },
     'PUT /api/clients/:client': { ...CLIENT, name: 'Kept' },
@@ -309,6 +315,7 @@ const APART = new Set([
   'DELETE /api/clients/:client/imports/:import',
   'DELETE /api/clients/:client/notes/:note',
   'DELETE /api/clients/:client/targets/:target',
+  'DELETE /api/clients/:client/segments/:segment',
   'PUT /api/sending',
   'PUT /api/sending/odd-days',
   'POST /api/sending/go',

@@ -1,7 +1,7 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
 import type { Look, Written } from '@chronicon/core/contract';
 import type { DrawOrder } from '@chronicon/core/page';
-import { settleDates, writableOf } from '@chronicon/core/report';
+import { settleReport, writableOf } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { atField } from '../ground/refusal.ts';
 import { orderBasis } from '../press/orderBasis.ts';
@@ -36,7 +36,7 @@ export async function orderOfLook(
   client: StoredClient,
   looked: Looked,
 ): Promise<DrawOrder> {
-  const dates = settleDates(looked.period, looked.comparison, looked.asOf, client);
+  const dates = settleReport(report.document, looked, looked.asOf, client);
   return {
     ...(await orderBasis(api.store, client)),
     asOf: civilDateAt(api.clock.now(), client.zone),

@@ -89,9 +89,14 @@ export async function makeNow(
   return id!;
 }
 
-/** Refuses a design that asks for what the client's metrics cannot answer, at the choice that does. */
-function checkDocument(document: ReportDocument, client: StoredClient): void {
-  const [fault] = documentFaults(document, metricBook(client.metrics));
+/**
+ * Refuses a design that newly asks for what the client's metrics cannot answer, at the choice that does. What it asked for
+ * before and is gone since keeps nobody from changing the rest: the page says so in its place.
+ */
+function checkDocument(document: ReportDocument, client: StoredClient, before: ReportDocument): void {
+  const book = metricBook(client.metrics);
+  const known = new Set(documentFaults(before, book).map((f) => `${f.block} ${f.message}`));
+  const fault = documentFaults(document, book).find((f) => !known.has(`${f.block} ${f.message}`));
   if (fault) throw atField(`document.${fault.path}`, fault.message);
 }
 
@@ -134,7 +139,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
 
   'PUT /api/reports/:report': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
-    checkDocument(body.document, await withClient(api, report));
+    checkDocument(body.document, await withClient(api, report), report.document);
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
       if (!(await saveReport(tx, { id: report.id, ...body, at }))) {
@@ -159,7 +164,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
         throw new Refusal(409, message, Object.fromEntries(gone.map((i) => [`edits.${i}`, message])));
       }
       const document = readEdited(draft.document);
-      checkDocument(document, await withClient(api, report));
+      checkDocument(document, await withClient(api, report), report.document);
       const { title } = draft;
       const same = title === report.title && JSON.stringify(document) === JSON.stringify(report.document);
       // Edits that came twice, over a line that broke, are saved once.
@@ -179,7 +184,6 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     const saved = await theReport(api.store, session.member, params.report);
     const client = await withClient(api, saved);
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
-    checkDocument(report.document, client);
     const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
     const drawn = await api.press.preview(order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);
@@ -203,7 +207,6 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     const saved = await theReport(api.store, session.member, params.report);
     const client = await withClient(api, saved);
     const report = { ...saved, document: body.document ?? saved.document };
-    checkDocument(report.document, client);
     const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
     return { asked: await uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order)) };
   },

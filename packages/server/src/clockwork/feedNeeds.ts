@@ -1,6 +1,6 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import { planReads } from '@chronicon/core/figures';
-import { metricsNamed, settleDates } from '@chronicon/core/report';
+import { metricsNamed, settleReport } from '@chronicon/core/report';
 import type { CoveredShape } from '../facts/coveredShape.ts';
 import { datasetsOf } from '../facts/factReader.ts';
 import { knowledgeOf } from '../figures/reading.ts';
@@ -27,12 +27,10 @@ async function feedsRead(tools: Needs, client: StoredClient, s: StoredSchedule):
   const basis = await orderBasis(tools.store, client);
   const knowledge = knowledgeOf(basis);
   const today = civilDateAt(tools.clock.now(), client.zone);
-  const dates = settleDates(s.period, s.comparison, today, client);
   const questions = questionsFor({
+    ...basis,
     document: release.document,
-    period: dates.period,
-    compared: dates.compared,
-    yardstick: dates.yardstick,
+    ...settleReport(release.document, s, today, client),
     mailMetrics: [...metricsNamed(s.subject), ...metricsNamed(s.message)].filter((key) => knowledge.book.has(key)),
   });
   const shapes = await datasetsOf(tools.facts, client.id);

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { civilDateAt, type Range } from '@chronicon/core/calendar';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
-import { metricsNamed, type OrderSheet, settleDates } from '@chronicon/core/report';
+import { metricsNamed, type OrderSheet, settleDates, settleReport } from '@chronicon/core/report';
 import { factsRevision } from '../facts/factReader.ts';
 import { orderBasis } from '../press/orderBasis.ts';
 import { clientById } from '../store/clients.ts';
@@ -59,13 +59,14 @@ export const columnsOf = ({ orders, dates }: Pick<Settled, 'orders' | 'dates'>) 
  * @param now an instant: its day at the client's is the one that the figures are as of
  */
 export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, now: string): Promise<DrawOrder | null> {
-  const { orders, dates, report } = settled;
+  const { orders, report } = settled;
   const client = (await clientById(db, e.client_id))!;
   const which = orders.draft ? 'draft' : 'released';
   const document = orders.draft ? report.document : report.release?.document;
   if (!document) return null;
   const named = [...metricsNamed(orders.subject), ...metricsNamed(orders.message)];
   const book = metricBook(client.metrics);
+  const dates = settleReport(document, orders, orders.asOf, client);
   return {
     ...(await orderBasis(db, client)),
     asOf: civilDateAt(now, client.zone),
@@ -73,7 +74,6 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
     document,
     commentary: await commentaryFor(db, report.id, dates.period, which),
     ...dates,
-    yardstick: settleDates(orders.period, orders.comparison, orders.asOf, client).yardstick,
     mailMetrics: [...new Set(named)].filter((key) => book.has(key)),
   };
 }

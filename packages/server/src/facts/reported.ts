@@ -1,5 +1,5 @@
 import type { Range } from '@chronicon/core/calendar';
-import { type Filter, filterKey, type Reported } from '@chronicon/core/figures';
+import { filterKey, type PlainFilter, type Reported } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
 import type { FactTables } from './schema.ts';
 
@@ -17,7 +17,7 @@ export async function reportedOf(db: Db, datasetId: string): Promise<StoredRepor
     measure: r.measure,
     from: r.first,
     to: r.last,
-    filter: r.filter === '' ? {} : (Object.fromEntries(JSON.parse(r.filter) as [string, string[]][]) as Filter),
+    filter: r.filter === '' ? {} : (Object.fromEntries(JSON.parse(r.filter) as [string, string[]][]) as PlainFilter),
     value: r.value,
     at: r.fetched_at,
   }));
@@ -27,7 +27,7 @@ export async function reportedOf(db: Db, datasetId: string): Promise<StoredRepor
 export async function saveReported(
   db: Db,
   datasetId: string,
-  counted: { measure: string; range: Range; filter: Filter; value: number },
+  counted: { measure: string; range: Range; filter: PlainFilter; value: number },
   at: string,
 ): Promise<void> {
   const { measure, range, value } = counted;

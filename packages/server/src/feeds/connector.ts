@@ -1,6 +1,6 @@
 import type { CivilDate, Range } from '@chronicon/core/calendar';
 import type { Fingerprint, Quota } from '@chronicon/core/feeds';
-import type { Filter } from '@chronicon/core/figures';
+import type { PlainFilter } from '@chronicon/core/figures';
 import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
 import type { NetworkRules } from '../ground/networkRules.ts';
 
@@ -64,7 +64,7 @@ export interface FeedSession {
   /** The rows of a range, both ends included. */
   rows(dataset: DatasetSpec, range: Range): Promise<FactRow[]>;
   /** One number for a whole range and filter, for measures that cannot be added up. `dataset` is its key. */
-  total(dataset: string, measure: string, range: Range, filter: Filter): Promise<number>;
+  total(dataset: string, measure: string, range: Range, filter: PlainFilter): Promise<number>;
 }
 
 /** A service that was opened with an access. */

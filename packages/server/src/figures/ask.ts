@@ -1,8 +1,15 @@
 import { type CivilDate, civilDateAt } from '@chronicon/core/calendar';
-import type { FiguresQuery, FilterPart } from '@chronicon/core/contract';
-import { byCodePoint, type Filter, type Knowledge } from '@chronicon/core/figures';
+import type { FiguresQuery } from '@chronicon/core/contract';
+import {
+  byCodePoint,
+  type Filter,
+  type FilterPart,
+  filterOf,
+  type Knowledge,
+  SEGMENT,
+  withSegments,
+} from '@chronicon/core/figures';
 import type { CoveredShape } from '../facts/coveredShape.ts';
-import { datasetsOf } from '../facts/factReader.ts';
 import { labelsOf } from '../facts/reported.ts';
 import type { SyncTools } from '../feeds/sync.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
@@ -11,6 +18,7 @@ import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';
+import { segmentsOf } from '../store/segments.ts';
 import { targetsOf } from '../store/targets.ts';
 import { planFigures } from './plan.ts';
 import { type Basis, knowledgeOf } from './reading.ts';
@@ -58,15 +66,12 @@ export async function allLabels(
   return [...found].sort(byCodePoint);
 }
 
-/** "All but these" as the labels that stay. */
+/** A filter as it is asked for, its segments in place. @throws Refusal at `filter` for a segment that is not there */
 export async function settleFilter(tools: SyncTools, clientId: string, parts: readonly FilterPart[]): Promise<Filter> {
-  const shapes = parts.some((p) => p.except) ? await datasetsOf(tools.facts, clientId) : [];
-  const filter: Record<string, string[]> = {};
-  for (const { dimension, values, except } of parts) {
-    const kept = except ? (await allLabels(tools, shapes, dimension)).filter((l) => !values.includes(l)) : values;
-    filter[dimension] = kept;
-  }
-  return filter;
+  const segments = parts.some((p) => p.dimension === SEGMENT) ? await segmentsOf(tools.store, clientId) : [];
+  const settled = withSegments(parts, segments);
+  if (settled.gone.length > 0) throw atField('filter', 'This segment is no longer there: choose another.');
+  return filterOf(settled.parts);
 }
 
 /** Settles what the Figures place asks, and has what its services count over exactly these days counted. */

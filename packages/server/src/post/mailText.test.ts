@@ -12,6 +12,7 @@ const frozen = {
     clientName: 'Smith & Sons <Ltd>',
     agencyName: 'Fernglass Media',
     title: 'Monthly / overview',
+    document: { filter: [] },
     period,
     compared,
     brand: { main: '#2f6b3a', second: '#b8862d', footer: '', logo: null },

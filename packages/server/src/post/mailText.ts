@@ -21,7 +21,7 @@ import {
   type Otherwise,
   oddOf,
   unexplained,
-  wholePage,
+  wholeScope,
 } from '@chronicon/core/report';
 import { type Agreement, agree, type Formatter, fill, formatterOf, withoutWords } from '@chronicon/core/words';
 
@@ -70,8 +70,9 @@ export function mergeContextOf(
 ): MergeContext {
   const { order, answers } = frozen;
   const format = formatterOf(order.language, order.currency);
+  const whole = wholeScope(order.document, order);
   const total = (metric: string, range: Frozen['order']['compared']): Value | null =>
-    range && valueOfAnswer(answers[keyOf({ op: 'total', metric, range, filter: {} })]);
+    range && valueOfAnswer(answers[keyOf({ op: 'total', metric, range, filter: whole.filter })]);
   const context: Record<string, string | Otherwise | null> = {
     'client.name': order.clientName,
     'contact.firstName': people.firstName,
@@ -84,7 +85,6 @@ export function mergeContextOf(
     'agency.name': order.agencyName,
     'manager.name': people.manager,
   };
-  const whole = wholePage(order);
   const withoutOdd = (metric: Metric) => {
     const odd = oddOf(answers, metric.key, whole);
     return unexplained(odd, order.dayNotes).length === 0 ? null : withoutWords(odd, metric, format);

@@ -10,7 +10,15 @@ import {
   uncountedOf,
 } from '@chronicon/core/figures';
 import { COMPOSE_VERSION, compose, type DrawOrder, type Frozen, type Scene } from '@chronicon/core/page';
-import { oddQuestion, questionsOf, shownIn, turnedBy, wholePage } from '@chronicon/core/report';
+import {
+  goneIn,
+  oddQuestion,
+  questionsOf,
+  type ReportScope,
+  shownIn,
+  turnedBy,
+  wholeScope,
+} from '@chronicon/core/report';
 import { formatterOf, oddDayWords, withoutWords } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
@@ -35,6 +43,8 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     period: order.period,
     compared: order.compared,
     yardstick: order.yardstick,
+    own: order.own,
+    segments: order.segments,
     title: order.title,
     clientName: order.clientName,
     agencyName: order.agencyName,
@@ -56,11 +66,11 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
 
 /** What the pages and the mail want to know. */
 export function questionsFor(
-  order: Pick<DrawOrder, 'document' | 'period' | 'compared' | 'yardstick' | 'mailMetrics'>,
+  order: Pick<DrawOrder, 'document' | 'metrics' | 'mailMetrics' | keyof ReportScope>,
 ): Question[] {
-  const { period, compared, yardstick } = order;
-  const asked = questionsOf(order.document, { period, compared, yardstick });
-  const whole = wholePage(order);
+  const asked = questionsOf(order.document, order, metricBook(order.metrics));
+  const whole = wholeScope(order.document, order);
+  const { period, compared } = whole;
   for (const metric of order.mailMetrics) {
     for (const range of compared ? [period, compared] : [period])
       asked.push({ op: 'total', metric, range, filter: whole.filter });
@@ -74,8 +84,8 @@ export function turnedWords(order: DrawOrder, answers: Answers): string[] {
   const book = metricBook(order.metrics);
   const english = formatterOf('en-GB', order.currency);
   const { document, dayNotes, mailMetrics } = order;
-  const mailed = mailMetrics.map((metric) => ({ metric, scope: wholePage(order) }));
-  return turnedBy({ answers, book, dayNotes }, [...shownIn(document, order), ...mailed]).map(
+  const mailed = mailMetrics.map((metric) => ({ metric, scope: wholeScope(document, order) }));
+  return turnedBy({ answers, book, dayNotes }, [...shownIn(document, order, book), ...mailed]).map(
     ({ metric, days, odd, change }) => {
       const label = book.labelOf(metric.key, english.words.metrics);
       const verdict = change.verdict === 'changed' ? '' : ` ${change.verdict}`;
@@ -106,7 +116,11 @@ export async function draw(
   return {
     scene: layOut(order, answers, shaper),
     answers,
-    lacks: [...lacksOf(questions, shapes, knowledge), ...uncountedOf(questions, datasets, knowledge)],
+    lacks: [
+      ...goneIn(order.document, order, metricBook(order.metrics)),
+      ...lacksOf(questions, shapes, knowledge),
+      ...uncountedOf(questions, datasets, knowledge),
+    ],
     coverage: datasets.map((d) => ({ dataset: d.id, firstDay: d.firstDay, covered: [...d.covered] })),
     revision,
   };

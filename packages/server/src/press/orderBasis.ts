@@ -4,6 +4,7 @@ import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
 import { memberById } from '../store/members.ts';
+import { segmentsOf } from '../store/segments.ts';
 import type { Store } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 
@@ -18,6 +19,7 @@ type Basis = Pick<
   | 'targets'
   | 'holidays'
   | 'dayNotes'
+  | 'segments'
   | 'brand'
   | 'language'
   | 'currency'
@@ -37,6 +39,7 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
     metrics: client.metrics,
     targets: await targetsOf(db, client.id),
     holidays: agency.holidays,
+    segments: (await segmentsOf(db, client.id)).map(({ id, name, parts }) => ({ id, name, parts })),
     dayNotes: notes.filter((n) => n.inReports).map(({ from, to, text }) => ({ from, to, text })),
     brand: client.brand,
     language: client.language,

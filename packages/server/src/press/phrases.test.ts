@@ -54,7 +54,7 @@ describe.each(LANGUAGES)('in %s', (language) => {
   it.each(['full', 'none', 'partial'] as const)('no phrase is cut at any width, of figures that are %s', (state) => {
     for (const dates of state === 'full' ? DATES : DATES.slice(0, 1)) {
       const document: ReportDocument = {
-        version: 1,
+        version: 2,
         period: { kind: 'fixed', ...dates.period },
         comparison: { kind: 'previous' },
         pages: [{ id: 'p', title: 'Page', rows: rows().map((blocks) => ({ id: id(), blocks })) }],
@@ -68,7 +68,7 @@ describe.each(LANGUAGES)('in %s', (language) => {
         asOf: '2026-11-02',
         paper: A4,
         document,
-        answers: answerAll(questionsOf(document, dates), facts[state]!),
+        answers: answerAll(questionsOf(document, dates, STANDARD), facts[state]!),
         book: STANDARD,
         dayNotes: [],
         commentary: {},

@@ -100,7 +100,7 @@ describe('a kind of block that is added as the docs say', () => {
       expect(page!.ops.filter((op) => op.k === 'text' && op.size === 18 && /\d/.test(op.text))).toHaveLength(6);
     }
     const document = {
-      version: 1,
+      version: 2,
       period: { kind: 'rolling', days: 7 },
       comparison: { kind: 'none' },
       pages: [

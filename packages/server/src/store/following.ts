@@ -1,8 +1,8 @@
 import { FOLLOWING, FOLLOWS_BY_ITSELF } from '@chronicon/core/edition';
 import type { Store } from './store.ts';
 
-/** What changed: all that a client's editions are made of, or those of one report or schedule. */
-export type Changed = { clientId: string } | { reportId: string } | { scheduleId: string };
+/** What changed: what all editions are made of, those of a client, or those of one report or schedule. */
+export type Changed = 'all' | { clientId: string } | { reportId: string } | { scheduleId: string };
 
 /**
  * Marks the editions that are made of what changed and not on their way yet: each is looked at again at once, and drawn
@@ -26,6 +26,10 @@ export async function markStale(tx: Store, changed: Changed, at: string): Promis
     .where('state', 'in', FOLLOWING)
     // One that was made for nobody is at rest.
     .where((w) => w.or([w('state', '!=', 'cleared'), w('next_at', 'is not', null)]));
+  if (changed === 'all') {
+    await query.execute();
+    return;
+  }
   if ('clientId' in changed) query = query.where('client_id', '=', changed.clientId);
   if ('reportId' in changed) query = query.where('report_id', '=', changed.reportId);
   if ('scheduleId' in changed) query = query.where('schedule_id', '=', changed.scheduleId);

@@ -19,7 +19,8 @@ export type IdPrefix =
   | 'im'
   | 'in'
   | 'ca'
-  | 'ho';
+  | 'ho'
+  | 'sg';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

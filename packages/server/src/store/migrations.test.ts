@@ -14,6 +14,7 @@ import { handovers } from './handovers.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { reportById } from './reports.ts';
 import { scheduleById } from './schedules.ts';
+import { segmentsOf } from './segments.ts';
 import { openStore, type Store } from './store.ts';
 import { tagsOf } from './tags.ts';
 import { targetsOf } from './targets.ts';
@@ -97,6 +98,14 @@ describe('databases of every step', () => {
       );
       expect((await handovers(store)).map((h) => h.clients)).toEqual(
         people ? [[{ client: 'cl_1', assigned: true }]] : [],
+      );
+      expect((await segmentsOf(store, 'cl_1')).map((s) => [s.name, s.clientId])).toEqual(
+        since >= STEP_NAMES.indexOf('012-segments')
+          ? [
+              ['Non-brand', null],
+              ['Phones', 'cl_1'],
+            ]
+          : [],
       );
       expect([...(await invitations(store, '2026-11-02T08:00:00.000Z')).keys()]).toEqual(people ? ['mb_2'] : []);
     } finally {

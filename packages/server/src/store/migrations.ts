@@ -243,6 +243,10 @@ const STEPS: Record<string, string[]> = {
     ),
     'create index client_manager on client (manager_id)',
   ],
+  '012-segments': [
+    'create table segment (id text primary key, client_id text references client, name text not null, parts text not null) strict, without rowid',
+    'create index segment_client on segment (client_id)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

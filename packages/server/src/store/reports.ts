@@ -3,6 +3,7 @@ import type { Selectable } from 'kysely';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
+import { hasText } from './like.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 
@@ -76,6 +77,16 @@ export async function reportById(db: Store, id: string): Promise<StoredReport | 
 export async function reportsOf(db: Store, clientId: string): Promise<StoredReport[]> {
   const rows = await db.selectFrom('report').selectAll().where('client_id', '=', clientId).orderBy('title').execute();
   return rows.map(fromRow);
+}
+
+/** Reports in whose documents an id stands: of one client, or of all for null. */
+export async function reportsNaming(db: Store, id: string, clientId: string | null): Promise<StoredReport[]> {
+  let query = db
+    .selectFrom('report')
+    .selectAll()
+    .where((w) => w.or([hasText('document', id), hasText('released_document', id)]));
+  if (clientId !== null) query = query.where('client_id', '=', clientId);
+  return (await query.orderBy('title').execute()).map(fromRow);
 }
 
 /** Saves over `version` alone: false when somebody saved another one meanwhile. */

@@ -176,6 +176,8 @@ export interface Tables {
     done_at: string | null;
   };
   /** What somebody noted of a client's days; both ends included. */
+  /** Named filters: of a client, or of the agency where none is named; parts as JSON. */
+  segment: { id: string; client_id: string | null; name: string; parts: string };
   day_note: {
     id: string;
     client_id: string;

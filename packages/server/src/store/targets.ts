@@ -1,5 +1,5 @@
 import { clampDate } from '@chronicon/core/calendar';
-import { type Filter, type Target, targetsFor } from '@chronicon/core/figures';
+import { type PlainFilter, type Target, targetsFor } from '@chronicon/core/figures';
 import type { Selectable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -9,7 +9,7 @@ import { inTransaction, type Store } from './store.ts';
 export type StoredTarget = Target & { id: string };
 
 function fromRow({ id, metric, value, span, start, repeats, filter }: Selectable<Tables['target']>): StoredTarget {
-  const narrowed = JSON.parse(filter) as Filter;
+  const narrowed = JSON.parse(filter) as PlainFilter;
   const common = { id, metric, value, ...(Object.keys(narrowed).length > 0 && { filter: narrowed }) };
   return span === 'date'
     ? { ...common, span, on: clampDate(start) }

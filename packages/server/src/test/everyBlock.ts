@@ -18,7 +18,7 @@ const rows = (blocks: readonly (readonly Block[])[]) =>
 const note = (id: string, text: string): Block => ({ kind: 'commentary', id, span: 'standing', text });
 
 const document: ReportDocument = {
-  version: 1,
+  version: 2,
   period: { kind: 'fixed', ...GALLERY_DATES.period },
   comparison: { kind: 'previous' },
   attachFigures: true,

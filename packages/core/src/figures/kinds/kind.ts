@@ -1,9 +1,10 @@
 import { lengthOf, type Range } from '../../calendar/index.ts';
-import { type Columns, type Filter, keptRows, rowsOf } from '../columns.ts';
+import { type Columns, keptRows, rowsOf } from '../columns.ts';
 import { coveredDays } from '../coverage.ts';
 import { type Dataset, isTooCoarse } from '../dataset.ts';
 import type { FeedPart } from '../feedPart.ts';
 import { type FeedLack, feedDays } from '../feedParts.ts';
+import type { Filter } from '../filter.ts';
 import type { Aggregation, MetricLookup } from '../metric.ts';
 import { asPartial, isKnown, type NotAvailable, na, type Value } from '../value.ts';
 

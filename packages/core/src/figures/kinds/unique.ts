@@ -1,4 +1,4 @@
-import { filterKey } from '../columns.ts';
+import { filterKey } from '../filter.ts';
 import type { Aggregation } from '../metric.ts';
 import { known, na } from '../value.ts';
 import { type Kind, withCoverage } from './kind.ts';

@@ -1,4 +1,3 @@
-import { MOST_ABREAST } from '../../bounds/index.ts';
 import { answerAll, STANDARD } from '../../figures/index.ts';
 import { A4, BLOCK_KINDS, type Block, type BlockKind, questionsOf, type ReportDocument } from '../../report/index.ts';
 import { formatterOf, wordsFor } from '../../words/index.ts';
@@ -29,17 +28,19 @@ function blockOf(kind: BlockKind<Block>, id: string, language: string, state: Ga
   return made as unknown as Block;
 }
 
+/** Blocks of a row. */
+const ABREAST = [1, 2, 3];
+
 /** A page for each kind of block, on which it stands alone, and two and three abreast. */
 function documentOf(language: string, state: GalleryState, kinds: readonly BlockKind<Block>[]): ReportDocument {
-  const widths = Array.from({ length: MOST_ABREAST }, (_, i) => i + 1);
   return {
-    version: 1,
+    version: 2,
     period: { kind: 'fixed', ...GALLERY_DATES.period },
     comparison: { kind: 'previous' },
     pages: kinds.map((kind) => ({
       id: kind.kind,
       title: wordsFor(language).blocks[kind.kind] ?? kind.kind,
-      rows: widths.map((n) => ({
+      rows: ABREAST.map((n) => ({
         id: `${kind.kind}-${n}`,
         blocks: Array.from({ length: n }, (_, i) => blockOf(kind, `${kind.kind}-${n}-${i + 1}`, language, state)),
       })),
@@ -64,7 +65,7 @@ export function composeGallery(language: string, state: GalleryState, ruler: Rul
     asOf: '2026-11-02',
     paper: A4,
     document,
-    answers: answerAll(questionsOf(document, GALLERY_DATES), galleryFacts(state, STANDARD)),
+    answers: answerAll(questionsOf(document, GALLERY_DATES, STANDARD), galleryFacts(state, STANDARD)),
     book: STANDARD,
     dayNotes: state === 'none' ? [] : [{ ...galleryNoteDays(), text: 'The kiln was out of order.' }],
     commentary: Object.fromEntries(

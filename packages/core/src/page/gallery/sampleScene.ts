@@ -36,7 +36,7 @@ export function sampleOf(sample: Sample) {
     pages = [{}],
   } = sample;
   const document: ReportDocument = {
-    version: 1,
+    version: 2,
     period: { kind: 'fixed', ...dates.period },
     comparison: { kind: 'previous' },
     pages: pages.map((page, p) => ({
@@ -46,7 +46,11 @@ export function sampleOf(sample: Sample) {
       ...page,
     })),
   };
-  const answers = answerAll(questionsOf(document, dates), sample.facts ?? galleryFacts('full', STANDARD), knowledge);
+  const answers = answerAll(
+    questionsOf(document, dates, knowledge.book),
+    sample.facts ?? galleryFacts('full', STANDARD),
+    knowledge,
+  );
   const input: ComposeInput = {
     ...dates,
     title: 'Monthly overview',

@@ -3,6 +3,7 @@ import type { CivilDate, Range } from '../../calendar/index.ts';
 import type { Against, Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
 import type { Direction, Formatter, Words } from '../../words/index.ts';
 import type { BlockFault, FieldShape } from './fieldShape.ts';
+import type { OwnChoices } from './ownChoices.ts';
 
 /** A typeface that the press carries. */
 export type Face = 'sans' | 'sansBold' | 'serif' | 'serifBold';
@@ -153,6 +154,8 @@ export interface LayoutContext extends Scope {
   dayNotes: readonly DayNote[];
   /** What was written for the page's period, by the id of its block. */
   commentary: Readonly<Record<string, string>>;
+  /** The block's own dates and filter in words, where they differ from the report's; else nothing. */
+  subtitle: string;
   format: Formatter;
   palette: Palette;
   /** A metric's name in the report's language, or the client's own. */
@@ -183,7 +186,7 @@ export interface Fresh {
 }
 
 /** What every block has. */
-export interface AnyBlock {
+export interface AnyBlock extends OwnChoices {
   kind: string;
   id: string;
 }
@@ -200,10 +203,8 @@ export interface BlockKind<B extends AnyBlock> {
   about: string | null;
   /** The metrics that it shows. */
   metricsOf(block: B): readonly string[];
-  /** The dates that it shows, of a page with these. */
-  datesOf(block: B, page: Dates): Dates;
-  /** What of the figures it counts: everything, unless it says otherwise. */
-  scopeOf(block: B): Filter;
+  /** Whether it shows figures, by dates and a filter. */
+  reads: boolean;
   /** True for one whose words are written anew for each period, and kept beside the document. */
   isWritten(block: B): boolean;
   /** Whether words that are written for a period stand in place of those that it makes itself. */

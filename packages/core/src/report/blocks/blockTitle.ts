@@ -1,6 +1,7 @@
 import type { LayoutContext, Pen, TextStyle } from './block.ts';
 import { fewLines } from './fewLines.ts';
 import { putLines } from './putLines.ts';
+import { setSubtitle } from './subtitle.ts';
 
 const LEADING = 12;
 const MOST_LINES = 2;
@@ -19,17 +20,20 @@ export function setTitle(context: LayoutContext, title: string, mark = '', besid
   const isBeside = beside !== '' && indent + context.measure(beside, quiet) <= context.width;
   const under = beside === '' || isBeside ? [] : context.wrap(beside, quiet, context.width);
   const last = 10 + (lines.length - 1) * LEADING;
+  const own = setSubtitle(context);
+  const ownAt = last + under.length * LEADING + (own.height > 0 ? 4 : 0);
   return {
-    height: last + under.length * LEADING + BENEATH,
+    height: ownAt + own.height + BENEATH,
     draw(pen: Pen, x: number, y: number): void {
       pen.tagged('H3', null, () => {
         putLines(pen, lines, (i) => [x, y + 10 + i * LEADING], style);
       });
-      if (beside === '') return;
-      pen.tagged('P', null, () => {
-        if (isBeside) pen.text(x + indent, y + last, beside, quiet);
-        putLines(pen, under, (i) => [x, y + last + (i + 1) * LEADING], quiet);
-      });
+      if (beside !== '')
+        pen.tagged('P', null, () => {
+          if (isBeside) pen.text(x + indent, y + last, beside, quiet);
+          putLines(pen, under, (i) => [x, y + last + (i + 1) * LEADING], quiet);
+        });
+      own.draw(pen, x, y + ownAt);
     },
   };
 }

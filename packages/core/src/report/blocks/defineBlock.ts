@@ -3,18 +3,19 @@ import { hasDrivers, targetAdds } from '../../figures/index.ts';
 import type { BlockKind, Fresh, Laid, LayoutContext, Scope } from './block.ts';
 import type { FieldShape } from './fieldShape.ts';
 import { type Field, fieldFaults } from './fields.ts';
+import { type OwnChoices, ownChoices } from './ownChoices.ts';
 
 type Fields = Record<string, Field>;
 
 /** A block as its fields make it. */
-export type BlockOf<K extends string, F extends Fields> = { kind: K; id: string } & {
-  [P in keyof F]: z.output<F[P]['schema']>;
-};
+export type BlockOf<K extends string, F extends Fields> = { kind: K; id: string } & OwnChoices & {
+    [P in keyof F]: z.output<F[P]['schema']>;
+  };
 
 /** What a kind says of itself; what it leaves out is as for most blocks. */
 interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = BlockOf<K, F>>
   extends Partial<
-    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'datesOf' | 'scopeOf' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'>
+    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'reads' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'>
   > {
   kind: K;
   fields: F;
@@ -42,13 +43,13 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
   const schema = z.strictObject({
     kind: z.literal(said.kind),
     id: z.string(),
+    ...ownChoices,
     ...Object.fromEntries(entries.map(([key, field]) => [key, field.schema])),
   }) as unknown as z.ZodType<B>;
   return {
     about: null,
     metricsOf: (block) => metricsIn(fields, block),
-    datesOf: (_, page) => page,
-    scopeOf: () => ({}),
+    reads: fields.some((f) => f.kind === 'metric' || f.kind === 'metrics'),
     isWritten: () => false,
     mayBeWritten: false,
     hands: () => true,

@@ -5,7 +5,7 @@ import type { BlockFault, FieldShape } from './fieldShape.ts';
 const KEY = /^[A-Za-z_][A-Za-z0-9_]{0,60}$/;
 
 /** The key of a metric; whether a client has it is told by its book. */
-const metricKey = z.string().regex(KEY, 'There is no such metric.');
+export const metricKey = z.string().regex(KEY, 'There is no such metric.');
 
 type Without<T> = T extends unknown ? Omit<T, 'key'> : never;
 

@@ -23,6 +23,7 @@ import {
   stepFor,
   type Told,
 } from './kpiCell.ts';
+import { withSubtitle } from './subtitle.ts';
 
 const asks = (metric: string, scope: Scope) => ({
   current: { op: 'total', metric, range: scope.period, filter: scope.filter } satisfies Question,
@@ -160,9 +161,7 @@ export const kpiRow = defineBlock({
   },
   lay(block, context) {
     for (const key of block.metrics) noteTypical(context, key);
-    return layFigures(
-      context,
-      block.metrics.map((key) => figureOf(context, key)),
-    );
+    const figures = block.metrics.map((key) => figureOf(context, key));
+    return withSubtitle(context, layFigures(context, figures));
   },
 });

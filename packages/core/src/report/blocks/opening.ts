@@ -5,6 +5,7 @@ import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
 import { beforeOf, noteTypical } from './heldAgainst.ts';
 import { putLines } from './putLines.ts';
+import { withSubtitle } from './subtitle.ts';
 
 const fields = { metric: metricField(), dimension: dimensionField({ label: 'Explained by' }) };
 
@@ -92,7 +93,8 @@ export const opening = defineBlock({
       ...(written !== '' && { direction: context.directionOf(text) }),
     };
     const measure = Math.min(context.width, MEASURE);
-    return layLines(context.wrap(text, style, measure), style, measure, context.format.words.direction);
+    const lines = context.wrap(text, style, measure);
+    return withSubtitle(context, layLines(lines, style, measure, context.format.words.direction));
   },
 });
 

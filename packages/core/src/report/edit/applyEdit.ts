@@ -77,10 +77,25 @@ export function applyEdit(draft: Draft, edit: Edit): Applied {
       const undo: Edit = { op: 'comparison', comparison: document.comparison };
       return done({ ...draft, document: { ...document, comparison } }, undo);
     }
+    case 'filter': {
+      const { filter = [], ...rest } = document;
+      const next = { ...rest, ...(edit.filter.length > 0 && { filter: edit.filter }) };
+      return done({ ...draft, document: next }, { op: 'filter', filter: [...filter] });
+    }
+    case 'assumptions': {
+      const { assumptions = [], ...rest } = document;
+      const next = { ...rest, ...(edit.assumptions.length > 0 && { assumptions: edit.assumptions }) };
+      return done({ ...draft, document: next }, { op: 'assumptions', assumptions });
+    }
     case 'attachFigures': {
       const { attachFigures, ...rest } = document;
       const next = { ...rest, ...(edit.attach && { attachFigures: true }) };
       return done({ ...draft, document: next }, { op: 'attachFigures', attach: attachFigures === true });
+    }
+    case 'contents': {
+      const { noContents, ...rest } = document;
+      const next = { ...rest, ...(!edit.contents && { noContents: true as const }) };
+      return done({ ...draft, document: next }, { op: 'contents', contents: !noContents });
     }
     case 'paper': {
       if (edit.page === null) {
@@ -100,6 +115,13 @@ export function applyEdit(draft: Draft, edit: Edit): Applied {
       if (!page) return gone(edit.page);
       const undo: Edit = { ...edit, title: page.title };
       return done(withPages(draft, replaced(pages, { ...page, title: edit.title })), undo);
+    }
+    case 'dropPage': {
+      const page = pages.find((p) => p.id === edit.page);
+      if (!page) return gone(edit.page);
+      const { dropped, ...rest } = page;
+      const next = { ...rest, ...(edit.dropped && { dropped: true as const }) };
+      return done(withPages(draft, replaced(pages, next)), { ...edit, dropped: dropped === true });
     }
     case 'movePage': {
       const i = pages.findIndex((p) => p.id === edit.page);
@@ -153,8 +175,9 @@ export function applyEdit(draft: Draft, edit: Edit): Applied {
       const found = blockIn(document, edit.block);
       if (!found) return gone(edit.block);
       const { page, row, block } = found;
-      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, block[key as keyof Block]]));
-      const next = { ...row, blocks: replaced(row.blocks, { ...block, ...edit.set } as Block) };
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, block[key as keyof Block] ?? null]));
+      const kept = Object.entries({ ...block, ...edit.set }).filter(([, value]) => value !== null);
+      const next = { ...row, blocks: replaced(row.blocks, Object.fromEntries(kept) as unknown as Block) };
       return done(withRows(draft, page, replaced(page.rows, next)), { ...edit, set });
     }
     case 'removeBlock': {

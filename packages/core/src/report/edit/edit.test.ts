@@ -11,6 +11,9 @@ const fresh = (): Draft => {
   return { title: 'Monthly overview', document: documentFrom('shop', wordsFor('en-GB'), () => `i${n++}`) };
 };
 
+const FILTER = { dimension: 'device', how: 'except' as const, values: ['Desktop'] };
+const UPLIFT = { key: 'uplift', label: 'Uplift', unit: 'percent' as const, value: 0.1 };
+
 const idsIn = ({ document }: Draft) => ({
   pages: document.pages.map((p) => p.id),
   rows: document.pages.flatMap((p) => p.rows.map((r) => r.id)),
@@ -33,6 +36,10 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
   fc.constant<Edit>({ op: 'period', period: { kind: 'rolling', days: 28 } }),
   fc.constant<Edit>({ op: 'comparison', comparison: { kind: 'lastYear' } }),
   fc.boolean().map((attach): Edit => ({ op: 'attachFigures', attach })),
+  fc.boolean().map((contents): Edit => ({ op: 'contents', contents })),
+  fc.boolean().map((narrow): Edit => ({ op: 'filter', filter: narrow ? [FILTER] : [] })),
+  fc.boolean().map((some): Edit => ({ op: 'assumptions', assumptions: some ? [UPLIFT] : [] })),
+  fc.record({ op: fc.constant('dropPage' as const), page, dropped: fc.boolean() }),
   fc.record({
     op: fc.constant('paper' as const),
     page: fc.option(page),
@@ -59,7 +66,15 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
   fresher.chain((id) =>
     fc.record({ op: fc.constant('addBlock' as const), row, block: newBlock(`c${id}`), after: fc.option(block) }),
   ),
-  fc.record({ op: fc.constant('setBlock' as const), block, set: text.map((title) => ({ title })) }),
+  fc.record({
+    op: fc.constant('setBlock' as const),
+    block,
+    set: fc.oneof(
+      text.map((title) => ({ title })),
+      fc.option(fc.integer({ min: 2, max: 12 })).map((columns) => ({ columns })),
+      fc.option(fc.constant([FILTER])).map((filter) => ({ filter, when: filter && 'withFigures' })),
+    ),
+  }),
   fc.record({ op: fc.constant('removeBlock' as const), block }),
 );
 

@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { assumptionsSchema } from '../assumptions.ts';
 import { blockSchema } from '../blocks/registry.ts';
 import { pageSchema, rowSchema, titleSchema } from '../document.ts';
+import { filterSchema } from '../filterSchema.ts';
 import { paperChoice } from '../paper.ts';
 import { comparisonSpec, periodSpec } from '../specs.ts';
 import type { Edit } from './edit.ts';
@@ -13,10 +15,14 @@ export const editSchema: z.ZodType<Edit> = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('title'), title: titleSchema }),
   z.strictObject({ op: z.literal('period'), period: periodSpec }),
   z.strictObject({ op: z.literal('comparison'), comparison: comparisonSpec }),
+  z.strictObject({ op: z.literal('filter'), filter: filterSchema }),
+  z.strictObject({ op: z.literal('assumptions'), assumptions: assumptionsSchema }),
   z.strictObject({ op: z.literal('attachFigures'), attach: z.boolean() }),
+  z.strictObject({ op: z.literal('contents'), contents: z.boolean() }),
   z.strictObject({ op: z.literal('paper'), page: id.nullable(), paper: paperChoice }),
   z.strictObject({ op: z.literal('addPage'), page: pageSchema, after }),
   z.strictObject({ op: z.literal('namePage'), page: id, title: z.string() }),
+  z.strictObject({ op: z.literal('dropPage'), page: id, dropped: z.boolean() }),
   z.strictObject({ op: z.literal('movePage'), page: id, after }),
   z.strictObject({ op: z.literal('removePage'), page: id }),
   z.strictObject({ op: z.literal('addRow'), page: id, row: rowSchema, after }),

@@ -25,6 +25,8 @@ export function upgradeDocument(stored: unknown, what = 'a report'): ReportDocum
   const document = stored as Json;
   const upgraded = {
     ...document,
+    // What the second version added may all be left out.
+    version: document.version === 1 ? 2 : document.version,
     period: clamped(document.period),
     comparison: clamped(document.comparison),
     pages: each(document.pages, (page) => ({

@@ -5,6 +5,7 @@ import { Button, Checkbox, Input, NativeSelect, TextInput } from '@mantine/core'
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
@@ -12,7 +13,6 @@ import { RowActions } from '../../parts/RowActions.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { monthOf, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
-import { FilterPicker } from '../figures/FilterPicker.tsx';
 import { plainText } from '../figures/figureText.ts';
 
 const OUTLOOK: Record<TargetProgress['outlook'], { mark: string; word: string; tone: string }> = {
@@ -89,7 +89,11 @@ interface Draft {
 function draftOf(t: TargetProgress | null, month: string): Draft {
   if (!t) return { metric: '', span: 'month', at: month, value: '', repeats: true, only: [] };
   const { metric, span, value } = t.input;
-  const only = Object.entries(t.input.filter).map(([dimension, values]) => ({ dimension, values, except: false }));
+  const only = Object.entries(t.input.filter).map(([dimension, values]) => ({
+    dimension,
+    how: 'only' as const,
+    values,
+  }));
   const shown = String(Number((value * (FACTOR[t.metric.unit] ?? 1)).toPrecision(12)));
   return t.input.span === 'date'
     ? { metric, span, at: t.input.on, value: shown, repeats: false, only }
@@ -117,7 +121,7 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
     'value' in typed ? createNumbers('en-GB', client.currency).figure(typed.value / (FACTOR[unit] ?? 1), unit) : '';
   const save = useChange(async () => {
     const value = 'value' in typed ? typed.value / (FACTOR[unit] ?? 1) : Number.NaN;
-    const filter = Object.fromEntries(only.map((p) => [p.dimension, p.values]));
+    const filter = Object.fromEntries(only.map((p) => [p.dimension, [...p.values]]));
     const common = { metric, value, filter };
     const body: TargetInput =
       draft.span === 'date'

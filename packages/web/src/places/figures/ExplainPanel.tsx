@@ -4,6 +4,7 @@ import { filterText } from '@chronicon/core/contract/figuresText';
 import { Button, Drawer, Pagination } from '@mantine/core';
 import { useState } from 'react';
 import { useGet } from '../../api/hooks.ts';
+import { filterWords } from '../../parts/filterWords.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
@@ -186,7 +187,10 @@ export function ExplainPanel({ client, of, numbers, onClose }: Props) {
             <dd>
               {e.filter.length === 0
                 ? 'none: everything'
-                : e.filter.map((f) => `${f.label} ${f.except ? 'not ' : ''}${f.values.join(', ')}`).join('; ')}
+                : filterWords(e.filter, {
+                    dimensions: e.filter.map((f) => ({ key: f.dimension, label: f.label })),
+                    segments: [],
+                  })}
             </dd>
             <dt>Made as</dt>
             <dd>{e.formula}</dd>

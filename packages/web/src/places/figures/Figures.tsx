@@ -144,7 +144,7 @@ function Body(props: PartProps) {
           label !== null && view.by
             ? [
                 ...view.filter.filter((p) => p.dimension !== view.by),
-                { dimension: view.by, values: [label], except: false },
+                { dimension: view.by, how: 'only', values: [label] },
               ]
             : view.filter,
       },

@@ -1,10 +1,12 @@
 import type { MetricOffer } from '@chronicon/core/contract';
 import { Radio, Stack } from '@mantine/core';
+import { useGet } from '../../api/hooks.ts';
+import { FilterPicker } from '../../parts/FilterPicker.tsx';
+import { filterWords, listed } from '../../parts/filterWords.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
-import { FilterPicker } from './FilterPicker.tsx';
 import { MetricPicker } from './MetricPicker.tsx';
 import type { View } from './view.ts';
 
@@ -25,21 +27,9 @@ const STEPS = [
   { key: 'quarter', label: 'quarter by quarter', short: 'quarter by quarter' },
 ];
 
-const listed = (names: readonly string[]): string =>
-  names.length <= 2 ? names.join(' and ') : `${names.slice(0, 2).join(', ')} and ${names.length - 2} more`;
-
-export function filterWords(view: Pick<View, 'filter'>, dimensions: Props['dimensions']): string {
-  if (view.filter.length === 0) return 'everything';
-  return view.filter
-    .map((p) => {
-      const name = dimensions.find((d) => d.key === p.dimension)?.label ?? p.dimension;
-      return `${name} ${p.except ? 'not ' : ''}${listed(p.values.map((v) => v || '(unnamed)'))}`;
-    })
-    .join(', ');
-}
-
 /** What is shown, as one sentence; each underlined part opens its choices. */
 export function FiguresSentence({ client, fiscalStart, offers, dimensions, view, onChange }: Props) {
+  const segments = useGet('GET /api/clients/:client/segments', { params: { client } });
   const labelOf = (key: string) => offers.find((m) => m.key === key)?.label ?? key;
   const usable = new Set(view.metrics.flatMap((k) => offers.find((m) => m.key === k)?.dimensions ?? []));
   const ways = dimensions.filter((d) => usable.has(d.key));
@@ -92,7 +82,11 @@ export function FiguresSentence({ client, fiscalStart, offers, dimensions, view,
         )}
       </SentencePart>{' '}
       of{' '}
-      <SentencePart about="Filter" text={filterWords(view, dimensions)} width={380}>
+      <SentencePart
+        about="Filter"
+        text={filterWords(view.filter, { dimensions, segments: segments.data ?? [] })}
+        width={380}
+      >
         {() => (
           <FilterPicker
             client={client}

@@ -14,8 +14,8 @@ describe('a view of figures', () => {
       metrics: ['visits', 'revenue'],
       by: 'channel',
       filter: [
-        { dimension: 'device', values: ['Mobile', 'Tablet'], except: false },
-        { dimension: 'landingPage', values: ['/a,b;c=d!'], except: true },
+        { dimension: 'device', how: 'only', values: ['Mobile', 'Tablet'] },
+        { dimension: 'landingPage', how: 'except', values: ['/a,b;c=d!'] },
       ],
       period: { kind: 'fixed', from: '2026-10-01', to: '2026-10-15' },
       compare: { kind: 'typical', k: 6 },

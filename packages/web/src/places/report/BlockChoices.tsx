@@ -1,15 +1,16 @@
-import type { Written } from '@chronicon/core/contract';
+import type { Client, Written } from '@chronicon/core/contract';
 import { Button } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
 import { BlockField } from './BlockField.tsx';
 import type { Block } from './block.ts';
 import { type Commentary, CommentaryChoices } from './CommentaryChoices.tsx';
+import { OwnChoices } from './OwnChoices.tsx';
 import type { BlockKinds } from './useBlockKinds.ts';
 import type { useCommentary } from './useCommentary.ts';
 import { WriteOver } from './WriteOver.tsx';
 
 interface Props {
-  client: string;
+  client: Client;
   kinds: BlockKinds;
   block: Block;
   /** The period that is looked at, and what was written for it. */
@@ -24,7 +25,7 @@ interface Props {
 /** The choices of the selected block, as its kind asks for them. */
 export function BlockChoices(props: Props) {
   const { client, kinds, block, period, written, commentary, onChange, onRemove, onMove } = props;
-  const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
+  const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const kind = kinds.of(block);
   const chosenFor = (key: string) => block[key as keyof Block] as unknown;
   const chosen = new Set(
@@ -32,6 +33,7 @@ export function BlockChoices(props: Props) {
       f.kind === 'metric' || f.kind === 'metrics' ? (chosenFor(f.key) as string | string[]) : [],
     ),
   );
+  const chosenDimensions = new Set((known.data?.metrics ?? []).flatMap((m) => (chosen.has(m.key) ? m.dimensions : [])));
   const text = period ? commentary.textOf(block.id, period, written?.draft ?? '') : '';
   const write = (words: string) =>
     period && commentary.write({ block: block.id, from: period.from, to: period.to, text: words });
@@ -62,6 +64,16 @@ export function BlockChoices(props: Props) {
         ),
       )}
       {kind?.mayBeWritten && <WriteOver period={period} text={text} onWrite={write} />}
+      {kind && (
+        <OwnChoices
+          client={client.id}
+          fiscalStart={client.fiscalStart}
+          block={block}
+          reads={kind.reads}
+          dimensions={(known.data?.dimensions ?? []).filter((d) => chosenDimensions.has(d.key))}
+          onChange={(own) => onChange({ ...block, ...own } as Block)}
+        />
+      )}
       <div className="row">
         <Button variant="default" size="compact-sm" onClick={() => onMove(-1)}>
           Move up

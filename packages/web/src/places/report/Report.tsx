@@ -280,7 +280,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
         <aside className="choices" aria-label="Choices">
           {block ? (
             <BlockChoices
-              client={report.clientId}
+              client={client}
               kinds={kinds}
               block={block}
               period={shown?.period ?? null}
@@ -291,7 +291,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
               onMove={(by) => store.edit(...moveBy(document, block.id, by))}
             />
           ) : (
-            <ReportChoices document={document} client={client.name} onEdit={(e) => store.edit(e)} />
+            <ReportChoices document={document} client={client} onEdit={(e) => store.edit(e)} />
           )}
         </aside>
       </main>

@@ -1,12 +1,17 @@
+import type { Client } from '@chronicon/core/contract';
 import type { Draft, Edit } from '@chronicon/core/contract/edits';
 import { Checkbox, NativeSelect } from '@mantine/core';
+import { useGet } from '../../api/hooks.ts';
+import { FilterPicker } from '../../parts/FilterPicker.tsx';
+import { filterWords } from '../../parts/filterWords.ts';
+import { SentencePart } from '../../parts/SentencePart.tsx';
 
 type Document = Draft['document'];
 type Paper = NonNullable<Document['paper']>;
 
 interface Props {
   document: Document;
-  client: string;
+  client: Client;
   onEdit: (edit: Edit) => void;
 }
 
@@ -30,13 +35,36 @@ function changed(paper: Paper | undefined, part: keyof Paper, value: string): Pa
 
 /** What is chosen for the report as a whole: its paper, and whether its figures go along. */
 export function ReportChoices({ document, client, onEdit }: Props) {
+  const params = { client: client.id };
+  const known = useGet('GET /api/clients/:client/metrics', { params });
+  const segments = useGet('GET /api/clients/:client/segments', { params });
+  const dimensions = known.data?.dimensions ?? [];
+  const filter = document.filter ?? [];
   const setOf = (page: string | null, paper: Paper | undefined, part: keyof Paper) => (value: string) =>
     onEdit({ op: 'paper', page, paper: changed(paper, part, value) });
   return (
     <div className="stack">
       <h2>The report</h2>
       <p className="muted small">
-        This is the page as {client} will get it. Choose a part of it, on the page or in the outline, to change it.
+        This is the page as {client.name} will get it. Choose a part of it, on the page or in the outline, to change it.
+      </p>
+      <p className="sentence compact own-choices">
+        It counts{' '}
+        <SentencePart
+          about="Filter of the report"
+          text={filterWords(filter, { dimensions, segments: segments.data ?? [] })}
+          width={360}
+        >
+          {() => (
+            <FilterPicker
+              client={client.id}
+              dimensions={dimensions}
+              parts={filter}
+              onChange={(parts) => onEdit({ op: 'filter', filter: parts })}
+            />
+          )}
+        </SentencePart>
+        , where a part of it says nothing else.
       </p>
       <NativeSelect
         label="Paper"
@@ -52,13 +80,24 @@ export function ReportChoices({ document, client, onEdit }: Props) {
       />
       {document.pages.length > 1 &&
         document.pages.map((page) => (
-          <NativeSelect
-            key={page.id}
-            label={`Sheets of “${page.title}”`}
-            data={PAGE_LIES}
-            value={page.paper?.orientation ?? ''}
-            onChange={(e) => setOf(page.id, page.paper, 'orientation')(e.currentTarget.value)}
-          />
+          <fieldset key={page.id} className="page-choices">
+            <legend>{page.title}</legend>
+            <NativeSelect
+              label="Sheets lie"
+              aria-label={`Sheets of “${page.title}”`}
+              data={PAGE_LIES}
+              value={page.paper?.orientation ?? ''}
+              onChange={(e) => setOf(page.id, page.paper, 'orientation')(e.currentTarget.value)}
+            />
+            <Checkbox
+              label="It goes out"
+              aria-label={`“${page.title}” goes out`}
+              checked={!page.dropped}
+              // One page at least goes out.
+              disabled={!page.dropped && document.pages.filter((p) => !p.dropped).length === 1}
+              onChange={(e) => onEdit({ op: 'dropPage', page: page.id, dropped: !e.currentTarget.checked })}
+            />
+          </fieldset>
         ))}
       <Checkbox
         label="Its figures go along"

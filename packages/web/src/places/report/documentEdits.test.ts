@@ -5,7 +5,7 @@ import { addBelow, changesOf, findBlock, moveBy } from './documentEdits.ts';
 
 const trend = (id: string): Block => ({ kind: 'trend', id, metric: 'visits', title: '' });
 const document = {
-  version: 1 as const,
+  version: 2 as const,
   period: { kind: 'unit' as const, unit: 'month' as const, offset: -1 },
   comparison: { kind: 'previous' as const },
   pages: [

@@ -8,7 +8,9 @@ export const findBlock = (document: Document, id: string | null): Block | undefi
 
 /** The choices in which a block differs from what it was. */
 export function changesOf(before: Block, after: Block): Edit {
-  const changed = Object.entries(after).filter(([key, value]) => before[key as keyof Block] !== value);
+  const keys = new Set([...Object.keys(before), ...Object.keys(after)]) as Set<keyof Block>;
+  // What it no longer says, it leaves to the report.
+  const changed = [...keys].filter((key) => before[key] !== after[key]).map((key) => [key, after[key] ?? null]);
   return { op: 'setBlock', block: before.id, set: Object.fromEntries(changed) };
 }
 

@@ -8,7 +8,7 @@ const trend = (id: string): Block => ({ kind: 'trend', id, metric: 'visits', tit
 const draft = (): Draft => ({
   title: 'Monthly overview',
   document: {
-    version: 1,
+    version: 2,
     period: { kind: 'unit', unit: 'month', offset: -1 },
     comparison: { kind: 'previous' },
     pages: [

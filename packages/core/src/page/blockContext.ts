@@ -1,0 +1,102 @@
+import { lengthOf } from '../calendar/index.ts';
+import { answersAnything, keyOf, SEGMENT } from '../figures/index.ts';
+import {
+  type Block,
+  blockKind,
+  type Dates,
+  filterWords,
+  goneFor,
+  type Laid,
+  type LayoutContext,
+  layReason,
+  type Palette,
+  scopeOf,
+} from '../report/index.ts';
+import { fill } from '../words/index.ts';
+import { layoutLineChart } from './charts/lineChart.ts';
+import { layoutSparkline } from './charts/sparkline.ts';
+import type { PageInput } from './composeInput.ts';
+import { paragraphDirection } from './direction.ts';
+import type { Flowing } from './flow.ts';
+import { oddMarker } from './oddNotes.ts';
+import { widthOf } from './ruler.ts';
+import { fitText, wrapText } from './textFit.ts';
+
+const NOTHING: Laid = { height: 0, draw() {} };
+
+/** Against what a block holds its figures, where that is another thing than what the report does. */
+function againstWords({ compared, yardstick }: Dates, { format }: PageInput): string {
+  const { words } = format;
+  if (compared) return fill(words.comparedWith, { label: format.range(compared) });
+  if (!yardstick) return '';
+  return yardstick.kind === 'target' ? words.comparedTarget : words.comparedTypical;
+}
+
+/** What a block has of its own, in words: its dates, what it is held against, what it counts. */
+function subtitleOf(block: Block, input: PageInput): string {
+  const own = input.own?.[block.id];
+  const { format } = input;
+  const filter = block.filter && filterWords(block.filter, input.segments ?? [], format);
+  return [own ? format.range(own.period) : '', own ? againstWords(own, input) : '', filter ?? '']
+    .filter((t) => t !== '')
+    .join(' · ');
+}
+
+/** How the blocks of a report are laid out: each with its own dates and filter, or with what stands in its place. */
+export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
+  const { document, format, ruler, book, answers } = input;
+  const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
+    const scope = scopeOf(document, block, input);
+    return {
+      ...scope,
+      width,
+      answers,
+      book,
+      subtitle: blockKind(block).reads ? subtitleOf(block, input) : '',
+      dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
+      commentary: input.commentary,
+      labelOf: (key) => book.labelOf(key, format.words.metrics),
+      format,
+      palette,
+      measure: (text, style) => widthOf(ruler, style.face, style.size, text),
+      wrap: (text, style, w) => wrapText(ruler, text, style, w),
+      fit: (text, style, w, after = '') =>
+        fitText(ruler, text, style, w - widthOf(ruler, style.face, style.size, after)) + after,
+      lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
+      sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
+      oddMark: (metric) => oddMarker(input, note)(metric, scope),
+      directionOf: (text) => paragraphDirection(text, ruler.direction),
+      note,
+    };
+  };
+  const goneOf = (block: Block): string[] => goneFor(document, block, input, book);
+  /** Whether one that stands only with figures has none. */
+  const isSilent = (block: Block): boolean => {
+    if (block.when !== 'withFigures') return false;
+    const questions = blockKind(block).questions(block, scopeOf(document, block, input));
+    return questions.length > 0 && !questions.some((q) => answersAnything(answers[keyOf(q)]));
+  };
+  return {
+    contextOf,
+    leastOf: (block, context) => (goneOf(block).length > 0 ? 0 : blockKind(block).least(block, context)),
+    layBlock(block, context) {
+      const gone = goneOf(block);
+      if (gone.length > 0) {
+        const name = format.words.blocks[block.kind] ?? block.kind;
+        return layReason(
+          context,
+          name,
+          fill(format.words.gone, { what: gone.map((w) => (w === SEGMENT ? format.words.aSegment : w)).join(', ') }),
+        );
+      }
+      if (isSilent(block)) return NOTHING;
+      const own = input.own?.[block.id];
+      if (own?.compared) {
+        const [days, compared] = [lengthOf(own.period), lengthOf(own.compared)];
+        const said = fill(format.words.noteLengths, { days, compared });
+        if (days !== compared) context.note(`${format.range(own.period)}: ${said}`);
+      }
+      return blockKind(block).lay(block, context);
+    },
+  };
+}

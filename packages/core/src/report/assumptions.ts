@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { MOST_ASSUMPTIONS } from '../bounds/index.ts';
+import { metricKey } from './blocks/fields.ts';
+import { boundedNumber } from './specs.ts';
+
+/** A named number of a report (an uplift, a margin, a budget), which formulas and the What-if block read. */
+export const assumptionSchema = z.strictObject({
+  key: metricKey,
+  label: z.string().trim().min(1, 'Give the assumption a name.').max(60, 'Keep the name to 60 characters.'),
+  unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+  /** By default. Of a percentage the fraction: 0.05 is 5 %. */
+  value: boundedNumber,
+  /** Whether a reader may set it anew. */
+  open: z.literal(true).optional(),
+});
+export type Assumption = z.infer<typeof assumptionSchema>;
+
+export const assumptionsSchema = z
+  .array(assumptionSchema)
+  .max(MOST_ASSUMPTIONS, `A report has at most ${MOST_ASSUMPTIONS} assumptions.`)
+  .refine((all) => new Set(all.map((a) => a.key)).size === all.length, 'Two assumptions have the same key.');
+
+/** Values that are set anew, by key. */
+export const assumedSchema = z.record(metricKey, boundedNumber);
+export type Assumed = z.infer<typeof assumedSchema>;

@@ -1,0 +1,100 @@
+import {
+  type FilterPart,
+  filterOf,
+  keyOf,
+  type Lack,
+  type MetricBook,
+  type Question,
+  SEGMENT,
+  type Segment,
+  withSegments,
+} from '../figures/index.ts';
+import type { Dates, Scope } from './blocks/block.ts';
+import { type Block, blockKind } from './blocks/registry.ts';
+import { blocksOf, type ReportDocument, standing } from './document.ts';
+
+/** What the blocks of a document are asked for: the dates of its pages, those of blocks with their own, named filters. */
+export interface ReportScope extends Dates {
+  /** By the id of the block. */
+  own?: Readonly<Record<string, Dates>> | undefined;
+  segments?: readonly Segment[] | undefined;
+}
+
+/** The parts of the filter by which a block counts: its own, or the report's. */
+const partsOf = (document: ReportDocument, block: Block): readonly FilterPart[] =>
+  block.filter ?? document.filter ?? [];
+
+const settledFilter = (parts: readonly FilterPart[], { segments = [] }: ReportScope) =>
+  filterOf(withSegments(parts, segments).parts);
+
+const datesOnly = ({ period, compared, yardstick }: Dates): Dates => ({ period, compared, yardstick });
+
+/** What a block shows. */
+export const scopeOf = (document: ReportDocument, block: Block, page: ReportScope): Scope => ({
+  ...datesOnly(page.own?.[block.id] ?? page),
+  filter: settledFilter(partsOf(document, block), page),
+});
+
+/** What a report shows as a whole: its own dates, by its own filter. */
+export const wholeScope = (document: ReportDocument, page: ReportScope): Scope => ({
+  ...datesOnly(page),
+  filter: settledFilter(document.filter ?? [], page),
+});
+
+/**
+ * What a block asks for that is no longer there: metrics of the client, segments. Such a block asks nothing; it says so in
+ * its place, and keeps an edition from being made.
+ */
+export function goneFor(document: ReportDocument, block: Block, page: ReportScope, book: MetricBook): string[] {
+  const kind = blockKind(block);
+  const metrics = kind.metricsOf(block).filter((key) => !book.has(key));
+  const segments = kind.reads ? withSegments(partsOf(document, block), page.segments ?? []).gone : [];
+  return [...new Set([...metrics, ...segments.map(() => SEGMENT)])];
+}
+
+/** The same of a whole document, as what keeps an edition from being drawn. */
+export function goneIn(document: ReportDocument, page: ReportScope, book: MetricBook): Lack[] {
+  const gone = blocksOf(standing(document)).flatMap((block) => goneFor(document, block, page, book));
+  return gone.length > 0 ? [{ kind: 'gone', what: [...new Set(gone)].sort() }] : [];
+}
+
+/** What may be odd about a metric's figure, and about what it is held against. */
+export const oddQuestion = (metric: string, { period, compared, filter }: Scope): Question => ({
+  op: 'oddDays',
+  metric,
+  range: period,
+  compared,
+  filter,
+});
+
+/** A metric, with what of it is shown. */
+export interface Shown {
+  metric: string;
+  scope: Scope;
+}
+
+/** The blocks that go out and whose metrics and segments are there, with what each shows. */
+function asking(document: ReportDocument, page: ReportScope, book: MetricBook): { block: Block; scope: Scope }[] {
+  return blocksOf(standing(document))
+    .filter((block) => goneFor(document, block, page, book).length === 0)
+    .map((block) => ({ block, scope: scopeOf(document, block, page) }));
+}
+
+const shownBy = ({ block, scope }: { block: Block; scope: Scope }): Shown[] =>
+  blockKind(block)
+    .metricsOf(block)
+    .map((metric) => ({ metric, scope }));
+
+/** The metrics that a document's blocks show, in reading order. */
+export const shownIn = (document: ReportDocument, page: ReportScope, book: MetricBook): Shown[] =>
+  asking(document, page, book).flatMap(shownBy);
+
+/** What a document's blocks want to know, and what may be odd there; equal questions are asked once. */
+export function questionsOf(document: ReportDocument, page: ReportScope, book: MetricBook): Question[] {
+  const asked = new Map<string, Question>();
+  for (const asks of asking(document, page, book)) {
+    const odd = shownBy(asks).map(({ metric, scope }) => oddQuestion(metric, scope));
+    for (const q of [...blockKind(asks.block).questions(asks.block, asks.scope), ...odd]) asked.set(keyOf(q), q);
+  }
+  return [...asked.values()];
+}

@@ -1,0 +1,125 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { CLIENT, type Furnished, furnish, memberOf, openTestBed, type TestBed, type Visitor } from '../test/harness.ts';
+
+let bed: TestBed;
+let f: Furnished;
+let analyst: Visitor;
+
+beforeAll(async () => {
+  bed = await openTestBed('2026-11-02T08:42:00Z');
+  f = await furnish(bed);
+  analyst = await memberOf(bed, 'analyst@fernglass.example', 'analyst', [f.client]);
+});
+afterAll(() => bed.close());
+
+const PHONES = { name: 'Phones', parts: [{ dimension: 'device', how: 'only' as const, values: ['Mobile'] }] };
+const keep = (who: Visitor, body: object, client = f.client) =>
+  who.ask('POST /api/clients/:client/segments', { params: { client }, body });
+const segments = async (client = f.client) =>
+  (await bed.owner.ask('GET /api/clients/:client/segments', { params: { client } })).body;
+const visits = async (filter: string) => {
+  const query = { metrics: 'visits', period: 'month.-1', filter };
+  const answer = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
+  return { status: answer.status, fields: answer.fields, value: answer.body.totals?.[0]?.current };
+};
+const report = async () => (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+async function edit(...edits: object[]) {
+  const { version } = await report();
+  return bed.owner.ask('POST /api/reports/:report/edits', { params: { report: f.report }, body: { version, edits } });
+}
+const textsOf = async () => {
+  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+    params: { report: f.report },
+    body: { look: { kind: 'dates', from: '2026-10-01', to: '2026-10-31' } },
+  });
+  return {
+    lacks: body.lacks,
+    texts: body.pages.flatMap((p) => p.page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : []))),
+  };
+};
+
+describe('segments', () => {
+  it('narrow the figures as their parts do, alone and beside others', async () => {
+    const { id } = (await keep(bed.owner, PHONES)).body;
+    const plain = await visits('device=Mobile');
+    expect(plain.value).toMatchObject({ value: expect.any(Number) });
+    expect((await visits(`segment=${id}`)).value).toEqual(plain.value);
+    expect((await visits(`segment=${id};channel!=Email`)).value).toEqual(
+      (await visits('device=Mobile;channel!=Email')).value,
+    );
+    expect((await visits(`segment=${id};device!=Mobile`)).value).toEqual({ value: 0 });
+    expect((await visits('device~=mob')).value).toEqual(plain.value);
+    expect(await visits('segment=sg_nothing')).toMatchObject({ status: 422, fields: { filter: /no longer there/ } });
+  });
+
+  it('have one name each, and keep something', async () => {
+    expect((await keep(analyst, { ...PHONES, name: 'phones' })).fields.name).toMatch(/already/);
+    expect((await keep(analyst, { name: '', parts: PHONES.parts })).fields.name).toMatch(/name/);
+    expect((await keep(analyst, { name: 'None', parts: [] })).status).toBe(422);
+    const within = [{ dimension: 'segment', how: 'only', values: ['sg_1'] }];
+    expect((await keep(analyst, { name: 'Of another', parts: within })).status).toBe(422);
+  });
+
+  it('of all clients are an owner’s to keep and to change, and every client has them', async () => {
+    const shared = { ...PHONES, name: 'Away from desks', shared: true };
+    expect((await keep(analyst, shared)).status).toBe(403);
+    const { id } = (await keep(bed.owner, shared)).body;
+    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body
+      .id;
+    expect((await segments(other)).map((s) => [s.name, s.shared])).toEqual([['Away from desks', true]]);
+    const params = { client: f.client, segment: id };
+    const body = { name: 'Mine', parts: PHONES.parts };
+    expect((await analyst.ask('PUT /api/clients/:client/segments/:segment', { params, body })).status).toBe(403);
+    expect((await analyst.ask('DELETE /api/clients/:client/segments/:segment', { params })).status).toBe(403);
+    expect((await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params })).status).toBe(200);
+    expect(await segments(other)).toEqual([]);
+  });
+
+  it('stand beneath what they narrow on the page, follow a change, and stay while a report names them', async () => {
+    const { id } = (await segments())[0]!;
+    const before = await textsOf();
+    const block = (await report()).document.pages
+      .flatMap((p) => p.rows.flatMap((r) => r.blocks))
+      .find((b) => b.kind === 'ranking')!;
+    const filter = [{ dimension: 'segment', how: 'only', values: [id] }];
+    expect((await edit({ op: 'setBlock', block: block.id, set: { filter } })).status).toBe(200);
+    const after = await textsOf();
+    expect(before.texts).not.toContain('Phones');
+    expect(after.texts).toContain('Phones');
+    expect((await segments()).find((s) => s.id === id)!.usedIn).toEqual(['Monthly overview']);
+
+    const params = { client: f.client, segment: id };
+    const renamed = { name: 'On a phone', parts: PHONES.parts };
+    await bed.owner.ask('PUT /api/clients/:client/segments/:segment', { params, body: renamed });
+    expect((await textsOf()).texts).toContain('On a phone');
+    const refused = await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
+    expect(refused).toMatchObject({ status: 409, body: { message: /Monthly overview/ } });
+  });
+
+  it('that are gone are said in the place of what they narrowed; the rest stands, and no edition is made', async () => {
+    const { id } = (await segments())[0]!;
+    const { body: row } = await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } });
+    await bed.owner.ask('POST /api/reports/:report/release', {
+      params: { report: f.report },
+      body: { version: row.version },
+    });
+    // As a copy of before would be, restored without it.
+    await bed.server.store.deleteFrom('segment').where('id', '=', id).execute();
+    const { lacks, texts } = await textsOf();
+    expect(texts).toContain('No longer there: a segment.');
+    expect(texts.join(' ')).toContain('Visits');
+    expect(lacks.join(' ')).toMatch(/no longer there: a segment/);
+    const made = await bed.owner.ask('POST /api/reports/:report/make', {
+      params: { report: f.report },
+      body: { contacts: [f.contact] },
+    });
+    await bed.server.clockwork.settle();
+    const edition = { edition: made.body.editionId };
+    expect((await bed.owner.ask('GET /api/editions/:edition', { params: edition })).body).toMatchObject({
+      state: 'held',
+      reason: /no longer there: a segment/,
+    });
+    // Whoever edits it is not kept from doing so by what is gone.
+    expect((await edit({ op: 'title', title: 'Overview' })).status).toBe(200);
+  });
+});

@@ -1,0 +1,60 @@
+import type { FilterPart } from '@chronicon/core/contract/figuresText';
+import { Button, Checkbox, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { call } from '../api/call.ts';
+import { useChange } from '../api/hooks.ts';
+import { useSession } from '../shell/sessionContext.ts';
+import { fieldError, Notice } from './Notice.tsx';
+
+interface Props {
+  client: string;
+  parts: readonly FilterPart[];
+  onKept: (id: string) => void;
+}
+
+/** Keeps a filter by a name, for this client or for all. */
+export function KeepSegment({ client, parts, onKept }: Props) {
+  const { member } = useSession();
+  const [name, setName] = useState<string | null>(null);
+  const [shared, setShared] = useState(false);
+  const keep = useChange(async () => {
+    const body = { name: name ?? '', parts: [...parts], shared };
+    return call('POST /api/clients/:client/segments', { params: { client }, body });
+  });
+  if (member.role === 'reviewer') return null;
+  if (name === null)
+    return (
+      <Button variant="default" size="compact-sm" onClick={() => setName('')}>
+        Keep this as a segment
+      </Button>
+    );
+  return (
+    <div className="stack" style={{ gap: 8 }}>
+      <TextInput
+        label="Name of the segment"
+        description="Readers see it beneath the title of what it narrows"
+        maxLength={40}
+        value={name}
+        onChange={(e) => setName(e.currentTarget.value)}
+        error={fieldError(keep.error, 'name')}
+      />
+      {member.role === 'owner' && (
+        <Checkbox label="For all clients" checked={shared} onChange={(e) => setShared(e.currentTarget.checked)} />
+      )}
+      <Notice error={keep.error} />
+      <div className="row">
+        <Button
+          size="compact-sm"
+          loading={keep.isPending}
+          disabled={name.trim() === ''}
+          onClick={() => keep.mutate(undefined, { onSuccess: ({ id }) => onKept(id) })}
+        >
+          Keep it
+        </Button>
+        <Button size="compact-sm" variant="subtle" onClick={() => setName(null)}>
+          Never mind
+        </Button>
+      </div>
+    </div>
+  );
+}
