@@ -139,6 +139,7 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
       store,
       client.id,
       {
+        assumed: {},
         reportId: reports.get(s.report)!,
         rule: s.rule,
         time: s.time,

@@ -26,8 +26,9 @@ export const MOST_ABREAST = 6;
 export const MOST_BLOCKS = 240;
 /** Sheets of a report beyond which whoever makes it is asked to think again. */
 export const EASY_SHEETS = 40;
-/** Rows of one table of a page. */
+/** Rows of one table: with the rest as “Other”, and where all of them are wanted. */
 export const MOST_TABLE_ROWS = 50;
+export const MOST_ALL_ROWS = 500;
 
 /** Characters of the texts that a person writes. */
 export const TEXT = { title: 120, heading: 120, commentary: 4_000, subject: 200, message: 4_000, note: 160 } as const;

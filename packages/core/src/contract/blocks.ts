@@ -14,8 +14,9 @@ const field = z.discriminatedUnion('kind', [
     options: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
   }),
   z.object({ ...asked, kind: z.literal('metrics'), least: z.int(), most: z.int() }),
-  z.object({ ...asked, kind: z.literal('dimension') }),
+  z.object({ ...asked, kind: z.literal('dimension'), none: z.string().optional() }),
   z.object({ ...asked, kind: z.literal('count'), least: z.int(), most: z.int() }),
+  z.object({ ...asked, kind: z.literal('picture') }),
   z.object({ ...asked, kind: z.literal('commentary'), most: z.int() }),
 ]);
 export type BlockField = z.infer<typeof field>;
@@ -29,8 +30,8 @@ const blockOffer = z.object({
   fields: z.array(field),
   /** Whether it shows figures, by dates and a filter. */
   reads: z.boolean(),
-  /** Whether a person may write over what it says, for a period. */
-  mayBeWritten: z.boolean(),
+  /** Whether a person may write for a period: over what it says, or lines before it. */
+  mayBeWritten: z.union([z.literal(false), z.enum(['over', 'lines'])]),
   /** A new one, of what the client’s feeds bring and in the words of its reports; its id is the asker’s to give. */
   fresh: blockSchema,
 });

@@ -77,6 +77,7 @@ export type RouteName = keyof Routes;
 /** Doors whose bodies are files, not JSON: named here for the role table, served beside the others. */
 export const FILE_ROUTES = {
   'PUT /api/clients/:client/logo': 'makers',
+  'PUT /api/clients/:client/pictures': 'makers',
   'GET /api/editions/:edition/pdf': 'everyone',
   'GET /api/reports/:report/pdf': 'everyone',
   'GET /api/clients/:client/pictures/:file': 'everyone',

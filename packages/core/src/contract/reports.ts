@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MOST_EDITS, MOST_PAGES, MOST_READERS, TEXT } from '../bounds/index.ts';
+import { assumptionsSchema } from '../report/assumptions.ts';
 import { documentSchema, titleSchema as title } from '../report/document.ts';
 import { editSchema } from '../report/edit/editSchema.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
@@ -21,6 +22,8 @@ const report = z.object({
       by: z.string().nullable(),
       /** Nothing was edited since. */
       current: z.boolean(),
+      /** What it assumes, by default: a schedule may set it anew. */
+      assumptions: assumptionsSchema,
     })
     .nullable(),
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MOST_READERS } from '../bounds/index.ts';
+import { assumedSchema } from '../report/assumptions.ts';
 import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 
@@ -18,6 +19,8 @@ export const scheduleInput = z
   .object({
     reportId: z.string(),
     ...plan,
+    /** The report's assumptions that are set anew, by key. */
+    assumed: assumedSchema.default({}),
     /** Contacts of the client. */
     readers: z
       .array(z.string())

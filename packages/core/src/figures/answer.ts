@@ -7,8 +7,11 @@ import { ofFeeds } from './feedParts.ts';
 import type { Filter } from './filter.ts';
 import { evaluateFormula } from './formula/evaluate.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
+import { type Item, itemFacts, type Standing, standing } from './items.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { type Odd, type OddDayOf, oddDaysOf, oddPairs, withoutDays } from './oddAnswer.ts';
+import { type Pace, paceAnswer } from './paceAnswer.ts';
+import { type Peers, peersAnswer } from './peersAnswer.ts';
 import {
   type Against,
   type Answer,
@@ -219,8 +222,66 @@ function partlyByDay(
   return days.length > 0 ? Object.fromEntries(days) : null;
 }
 
+function paceAcross(
+  q: Extract<Question, { op: 'pace' }>,
+  datasets: readonly Dataset[],
+  knowledge: Knowledge,
+  none: NotAvailable,
+): Pace {
+  const { metric, filter } = q;
+  const { lookup } = knowledge.book;
+  const a = lookup(metric);
+  const kind = a.kind === 'level' && !a.net ? 'level' : targetAdds(a, lookup) ? 'sum' : 'other';
+  return paceAnswer(q.range, q.at, q.weekStart, {
+    kind,
+    total: (range) => totalOf(metric, range, filter, datasets, knowledge, none),
+    daily(range) {
+      const found = answer({ op: 'byDay', metric, range, filter }, datasets, knowledge);
+      return found.op === 'byDay' && Array.isArray(found.values) ? found.values : [];
+    },
+  });
+}
+
+/** More items than any period has. */
+const ALL_ITEMS = 1_000_000;
+
+function itemsAcross(
+  q: Extract<Question, { op: 'items' }>,
+  datasets: readonly Dataset[],
+  knowledge: Knowledge,
+  none: NotAvailable,
+): Standing | NotAvailable {
+  const { metric, dimension, range, filter } = q;
+  const top = { op: 'top', metrics: [metric], dimension, n: ALL_ITEMS, range, compared: null, filter } as const;
+  const found = topAcross({ ...top, metrics: [metric] }, datasets, knowledge, none);
+  if ('na' in found) return found;
+  const facts = itemFacts(datasetOf(q, datasets, knowledge)!, dimension, range, filter);
+  const items = found.rows.flatMap(({ label, cells }): Item[] => {
+    const of = facts.get(label);
+    return of ? [{ label, value: cells[0]!.current, ...of }] : [];
+  });
+  return standing(items, q.n);
+}
+
+function peersAcross(
+  q: Extract<Question, { op: 'peers' }>,
+  datasets: readonly Dataset[],
+  { book }: Knowledge,
+  none: NotAvailable,
+): Peers | NotAvailable {
+  const { lookup } = book;
+  const sideOf = (metric: string, dimensions: string[], filter: Filter) => {
+    const aggregation = lookup(metric);
+    const dataset = datasetFor(datasets, measuresOf(aggregation, lookup), [...dimensions, ...Object.keys(filter)]);
+    return dataset && { dataset, aggregation, filter };
+  };
+  const [own, theirs] = [sideOf(q.metric, [], q.filter), sideOf(q.theirs, [q.dimension], {})];
+  return own && theirs ? peersAnswer(own, theirs, q.dimension, q.range, lookup) : none;
+}
+
 /** Answers one question from the datasets that were read for it. */
-export function answer(q: Question, read: readonly Dataset[], knowledge: Knowledge = PLAIN): Answer {
+export function answer(q: Question, read: readonly Dataset[], known: Knowledge = PLAIN): Answer {
+  const knowledge = q.op === 'total' && q.usual && known.usual ? { ...known, book: known.usual } : known;
   const { book } = knowledge;
   const datasets = read.map((d) => ofFeeds(d, q.filter));
   const none = whyNone(q, datasets, knowledge);
@@ -265,6 +326,29 @@ export function answer(q: Question, read: readonly Dataset[], knowledge: Knowled
         op: 'target',
         value: yardstickOf(q.metric, { kind: 'target' }, q.range, q.filter, datasets, knowledge, none),
       };
+    case 'pace':
+      return { op: 'pace', pace: paceAcross(q, datasets, knowledge, none) };
+    case 'items':
+      return { op: 'items', standing: itemsAcross(q, datasets, knowledge, none) };
+    case 'topByDay': {
+      const { metric, dimension, n, range, filter } = q;
+      const top = { op: 'top', metrics: [metric], dimension, n, range, compared: null, filter } as const;
+      const found = topAcross({ ...top, metrics: [metric] }, datasets, knowledge, none);
+      if ('na' in found) return { op: 'topByDay', series: found };
+      const series = found.rows.map(({ label }) => {
+        const only = { ...filter, [dimension]: [label] };
+        const days = answer({ op: 'byDay', metric, range, filter: only }, datasets, knowledge);
+        return { label, values: days.op === 'byDay' && Array.isArray(days.values) ? days.values : [] };
+      });
+      return { op: 'topByDay', series };
+    }
+    case 'links': {
+      const dataset = datasetOf(q, datasets, knowledge);
+      const facts = dataset ? [...itemFacts(dataset, q.dimension, q.range, q.filter)] : [];
+      return { op: 'links', links: Object.fromEntries(facts.flatMap(([l, { link }]) => (link ? [[l, link]] : []))) };
+    }
+    case 'peers':
+      return { op: 'peers', peers: peersAcross(q, datasets, knowledge, none) };
     case 'oddDays':
       return { op: 'oddDays', odd: oddAcross(q, datasets, knowledge, none) };
     case 'rhythm': {

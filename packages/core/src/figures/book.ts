@@ -1,6 +1,6 @@
 import { checkFormula } from './formula/check.ts';
 import type { KnownMetrics } from './formula/knownMetrics.ts';
-import type { FormulaFault } from './formula/parse.ts';
+import { type FormulaFault, keysOf, parseFormula } from './formula/parse.ts';
 import { TOO_HEAVY, weightOf } from './formula/weight.ts';
 import { METRICS } from './library/library.ts';
 import type { Aggregation, Metric, MetricLookup, MetricUnit, Polarity } from './metric.ts';
@@ -93,11 +93,19 @@ const fromOwn = ({ formula, measure, ...m }: OwnMetric): Metric => ({
   aggregation: measure ? readingOf(measure) : { kind: 'derived', formula },
 });
 
-/** A formula that was stored before there were bounds, or in a circle, is not computed: its figure has no data. */
-function withoutHeavy(metrics: Metric[]): Metric[] {
+/**
+ * A formula that was stored before there were bounds, in a circle, or with a key that is there no more, is not computed: its
+ * figure has no data.
+ */
+function withoutLost(metrics: Metric[]): Metric[] {
   const known = knownOf(metrics);
+  const isLost = (formula: string): boolean => {
+    const parsed = parseFormula(formula);
+    if (parsed.ok && keysOf(parsed.tree).some(({ key }) => !Object.hasOwn(known, key))) return true;
+    return weightOf(formula, known) >= TOO_HEAVY;
+  };
   return metrics.map((m) =>
-    m.field === 'own' && m.aggregation.kind === 'derived' && weightOf(m.aggregation.formula, known) >= TOO_HEAVY
+    m.field === 'own' && m.aggregation.kind === 'derived' && isLost(m.aggregation.formula)
       ? { ...m, aggregation: { kind: 'derived', formula: '' } }
       : m,
   );
@@ -106,7 +114,7 @@ function withoutHeavy(metrics: Metric[]): Metric[] {
 /** The metrics of a client: the standard ones as it changed them, then its own. */
 export function metricBook(settings: MetricSettings = NO_SETTINGS): MetricBook {
   const standard = METRICS.map((m) => changedBy(m, settings.changed[m.key]));
-  const metrics = settings.own.length === 0 ? standard : withoutHeavy([...standard, ...settings.own.map(fromOwn)]);
+  const metrics = settings.own.length === 0 ? standard : withoutLost([...standard, ...settings.own.map(fromOwn)]);
   const byKey = new Map(metrics.map((m) => [m.key, m]));
   const of = (key: string): Metric => {
     const found = byKey.get(key);
@@ -126,7 +134,12 @@ export function metricBook(settings: MetricSettings = NO_SETTINGS): MetricBook {
 /** The metrics that every client begins with. */
 export const STANDARD = metricBook();
 
-/** What keeps an own metric from being saved among the client's others, or null (SEMANTICS §5). */
-export function checkOwnMetric(metric: Pick<OwnMetric, 'key' | 'formula'>, book: MetricBook): FormulaFault | null {
-  return checkFormula(metric.key, metric.formula, knownOf(book.metrics));
+/** What keeps an own metric from being saved among the client's others, and its reports' assumptions; or null (SEMANTICS §5). */
+export function checkOwnMetric(
+  metric: Pick<OwnMetric, 'key' | 'formula'>,
+  book: MetricBook,
+  assumptions: readonly { key: string; unit: MetricUnit }[] = [],
+): FormulaFault | null {
+  const assumed = Object.fromEntries(assumptions.map(({ key, unit }) => [key, { unit }]));
+  return checkFormula(metric.key, metric.formula, { ...assumed, ...knownOf(book.metrics) });
 }

@@ -1,5 +1,6 @@
 export * from './aggregate.ts';
 export * from './answer.ts';
+export * from './assume.ts';
 export * from './book.ts';
 export * from './breakdown.ts';
 export * from './byDay.ts';
@@ -17,6 +18,7 @@ export * from './formula/check.ts';
 export * from './formula/evaluate.ts';
 export * from './formula/knownMetrics.ts';
 export * from './formula/parse.ts';
+export { type Item, type Standing, TOLD_BESIDE } from './items.ts';
 export * from './lacks.ts';
 export * from './library/dimensions.ts';
 export * from './library/library.ts';
@@ -25,6 +27,8 @@ export { changeWithout, NOTHING_ODD, type Odd, type OddDayOf, withoutDays } from
 export * from './oddDays.ts';
 export * from './order.ts';
 export * from './pace.ts';
+export type { Pace } from './paceAnswer.ts';
+export type { Peer, Peers } from './peersAnswer.ts';
 export {
   type Against,
   type Answer,

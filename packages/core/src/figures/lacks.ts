@@ -1,6 +1,7 @@
 import type { Range } from '../calendar/index.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
 import { undelivered } from './feedParts.ts';
+import { elapsed } from './paceAnswer.ts';
 import { dimensionsOf, type Knowledge, metricsOf, PLAIN, type Question } from './questions.ts';
 import { planReads, sourcesOf, sourcesOfQuestion } from './sources.ts';
 
@@ -14,6 +15,9 @@ export type Lack =
   | { kind: 'days'; dataset: string; datasetId: string; missing: Range[] }
   /** Ranges over which the feed has not yet counted what cannot be added up. */
   | { kind: 'uncounted'; dataset: string; datasetId: string; ranges: Range[] };
+
+/** What says itself of how much it is made: usual levels, peers; and odd days, judged by what is known. */
+const SELF_TELLING: ReadonlySet<Question['op']> = new Set(['typical', 'typicalSteps', 'oddDays', 'peers']);
 
 /**
  * The freshness gate: every day that the questions read, from each dataset's first day on, has to have been
@@ -35,10 +39,14 @@ export function lacksOf(
     if (nowhere.length === 0) lacks.push({ kind: 'no-dimension', metrics: own, dimensions: dimensionsOf(q) });
   }
   if (orphans.size > 0) lacks.unshift({ kind: 'no-dataset', metrics: [...orphans].sort() });
-  // A usual level states itself how many ranges it is made from, and odd days are judged by what is known.
   const asked = questions.flatMap((q): Question[] => {
     if (q.op === 'top') return [{ ...q, against: undefined }];
-    return q.op === 'typical' || q.op === 'typicalSteps' || q.op === 'oddDays' ? [] : [q];
+    // Of a range that is running its days up to now are wanted; what a pace weighs by is whatever there is.
+    if (q.op === 'pace') {
+      const range = elapsed(q.range, q.at);
+      return range ? [{ op: 'total', metric: q.metric, range, filter: q.filter }] : [];
+    }
+    return SELF_TELLING.has(q.op) ? [] : [q];
   });
   for (const { dataset, ranges } of planReads(asked, datasets, knowledge)) {
     const missing = ranges.flatMap((r) => undelivered(dataset, r));

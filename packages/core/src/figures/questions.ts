@@ -4,7 +4,10 @@ import { type MetricBook, STANDARD } from './book.ts';
 import type { Breakdown } from './breakdown.ts';
 import type { DailyValues } from './byDay.ts';
 import { type Filter, filterKey } from './filter.ts';
+import type { Standing } from './items.ts';
 import { judgedRanges, type Odd } from './oddAnswer.ts';
+import { type Pace, paceDays } from './paceAnswer.ts';
+import type { Peers } from './peersAnswer.ts';
 import type { Rhythm } from './rhythm.ts';
 import type { Step } from './steps.ts';
 import type { Target } from './targets.ts';
@@ -16,7 +19,8 @@ export type Against = { kind: 'typical'; ranges: readonly Range[] } | { kind: 't
 
 /** What a block, a mail or a screen wants to know. Ranges are settled dates, so a question means one thing for ever. */
 export type Question =
-  | { op: 'total'; metric: string; range: Range; filter: Filter }
+  /** `usual`: under the report's assumptions as they are by default. */
+  | { op: 'total'; metric: string; range: Range; filter: Filter; usual?: true }
   | { op: 'byDay'; metric: string; range: Range; filter: Filter }
   /** One value for each of several ranges. */
   | { op: 'bySteps'; metric: string; ranges: readonly Range[]; filter: Filter }
@@ -46,6 +50,16 @@ export type Question =
     }
   | { op: 'target'; metric: string; range: Range; filter: Filter }
   | { op: 'rhythm'; metric: string; range: Range; filter: Filter; weekStart: number }
+  /** How a figure stands within a range as of a day, and where it will end (SEMANTICS §8). */
+  | { op: 'pace'; metric: string; range: Range; at: CivilDate; weekStart: number; filter: Filter }
+  /** The items of a dimension (posts, pages) that stand out by a metric. */
+  | { op: 'items'; metric: string; dimension: string; n: number; range: Range; filter: Filter }
+  /** The days of a metric for each of the values of a dimension that lead by it. */
+  | { op: 'topByDay'; metric: string; dimension: string; n: number; range: Range; filter: Filter }
+  /** Where the values of a dimension lead. */
+  | { op: 'links'; metric: string; dimension: string; range: Range; filter: Filter }
+  /** Ourselves beside others, over the days that are known of both; what is filtered is ours. */
+  | { op: 'peers'; metric: string; theirs: string; dimension: string; range: Range; filter: Filter }
   /** The odd days of a figure, and of what it is held against (SEMANTICS §6). */
   | { op: 'oddDays'; metric: string; range: Range; compared: Range | null; filter: Filter };
 
@@ -61,13 +75,20 @@ export type Answer =
   | { op: 'typicalSteps'; values: (Value | null)[] }
   | { op: 'target'; value: Value }
   | { op: 'rhythm'; rhythm: Rhythm | NotAvailable }
-  | { op: 'oddDays'; odd: Odd };
+  | { op: 'oddDays'; odd: Odd }
+  | { op: 'pace'; pace: Pace }
+  | { op: 'items'; standing: Standing | NotAvailable }
+  | { op: 'topByDay'; series: { label: string; values: DailyValues }[] | NotAvailable }
+  | { op: 'links'; links: Record<string, string> }
+  | { op: 'peers'; peers: Peers | NotAvailable };
 
 export type Answers = Record<string, Answer>;
 
 /** What questions are asked of, beside the facts: the client's metrics and its targets. */
 export interface Knowledge {
   book: MetricBook;
+  /** The metrics under the usual assumptions, where others are made; the same when left out. */
+  usual?: MetricBook | undefined;
   targets: readonly Target[];
   /** Days on which little is expected; none when left out. */
   holidays?: readonly CivilDate[] | undefined;
@@ -97,6 +118,17 @@ export function keyOf(q: Question): string {
       return `target ${q.metric} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
     case 'oddDays':
       return `oddDays ${q.metric} ${rangeKey(q.range)} ${rangeKey(q.compared)} ${filterKey(q.filter)}`.trimEnd();
+    case 'pace':
+      return `pace ${q.metric} ${q.at} ${q.weekStart} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+    case 'items':
+    case 'topByDay':
+      return `${q.op} ${q.metric} by ${q.dimension} ${q.n} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+    case 'links':
+      return `links ${q.metric} by ${q.dimension} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+    case 'peers':
+      return `peers ${q.metric} and ${q.theirs} by ${q.dimension} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
+    case 'total':
+      return `${q.usual ? 'usual' : 'total'} ${q.metric} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
     case 'rhythm':
       return `rhythm ${q.metric} ${q.weekStart} ${rangeKey(q.range)} ${filterKey(q.filter)}`.trimEnd();
     default:
@@ -105,7 +137,8 @@ export function keyOf(q: Question): string {
 }
 
 /** The metrics that a question names. */
-export const metricsOf = (q: Question): string[] => (q.op === 'top' ? q.metrics : [q.metric]);
+export const metricsOf = (q: Question): string[] =>
+  q.op === 'top' ? q.metrics : q.op === 'peers' ? [q.metric, q.theirs] : [q.metric];
 
 /** The ranges that a question reads. */
 export function rangesOf(q: Question): readonly Range[] {
@@ -122,6 +155,8 @@ export function rangesOf(q: Question): readonly Range[] {
       return [];
     case 'oddDays':
       return judgedRanges(q.range, q.compared);
+    case 'pace':
+      return [paceDays(q.range, q.at)];
     default:
       return [q.range];
   }
@@ -132,6 +167,9 @@ export function dimensionsOf(q: Question): string[] {
   switch (q.op) {
     case 'top':
     case 'drivers':
+    case 'items':
+    case 'topByDay':
+    case 'links':
       return [...Object.keys(q.filter), q.dimension];
     case 'rhythm':
       return [...Object.keys(q.filter), 'hour'];
@@ -159,6 +197,14 @@ export function answersAnything(answer: Answer | undefined): boolean {
       return !('na' in answer.drivers) && answer.drivers.items.some((i) => i.by !== 0);
     case 'rhythm':
       return !('na' in answer.rhythm) && answer.rhythm.cells.some((row) => row.some((v) => v !== null && v !== 0));
+    case 'pace':
+      return isSomething(answer.pace.toDate);
+    case 'topByDay':
+      return !('na' in answer.series) && answer.series.some((s) => s.values.some((v) => v !== null && v !== 0));
+    case 'items':
+      return !('na' in answer.standing) && answer.standing.of > 0;
+    case 'peers':
+      return !('na' in answer.peers) && answer.peers.rows.some((r) => isSomething(r.value));
     default:
       return false;
   }

@@ -2,11 +2,18 @@ import type { Range } from '../calendar/index.ts';
 import { measuresOf } from './aggregate.ts';
 import { type DatasetShape, datasetFor } from './dataset.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
+import { besideOf } from './items.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { dimensionsOf, type Knowledge, PLAIN, type Question, rangesOf } from './questions.ts';
 
 /** Operations that need rows of one dataset; the others can take each input of a formula from its own. */
-const needsOneDataset = (q: Question): boolean => q.op === 'top' || q.op === 'drivers' || q.op === 'rhythm';
+const needsOneDataset = (q: Question): boolean =>
+  q.op === 'top' ||
+  q.op === 'drivers' ||
+  q.op === 'rhythm' ||
+  q.op === 'items' ||
+  q.op === 'links' ||
+  q.op === 'topByDay';
 
 /** The metrics that a formula names; none for any other kind. */
 export const inputsOf = (a: Aggregation): string[] => {
@@ -21,6 +28,8 @@ interface Source<T> {
   measures: string[];
   level: boolean;
   unique: boolean;
+  /** What is read of its dimensions, where that is more than the question's own. */
+  dimensions?: string[];
 }
 
 /** The sums that a metric is made of, by which its days are judged; none of a level or a unique (SEMANTICS §6). */
@@ -124,7 +133,17 @@ export function sourcesOfQuestion<T extends DatasetShape>(
     });
     return sources.length > 0 ? sources : null;
   }
-  return sourcesOf(book.lookup(q.metric), dimensionsOf(q), datasets, book.lookup, needsOneDataset(q));
+  if (q.op === 'peers') {
+    const own = sourcesOf(book.lookup(q.metric), dimensionsOf(q), datasets, book.lookup, true);
+    const theirs = sourcesOf(book.lookup(q.theirs), [q.dimension], datasets, book.lookup, true);
+    return own && theirs ? [...own, ...theirs.map((s) => ({ ...s, dimensions: [q.dimension] }))] : null;
+  }
+  const sources = sourcesOf(book.lookup(q.metric), dimensionsOf(q), datasets, book.lookup, needsOneDataset(q));
+  if (q.op !== 'items' && q.op !== 'links') return sources;
+  // What stands beside a dimension is read with it, where it is there.
+  return (
+    sources && sources.map((s) => ({ ...s, dimensions: [...dimensionsOf(q), ...besideOf(q.dimension, s.dataset)] }))
+  );
 }
 
 /** The dataset that answers a question, the first of them for a formula over several; null when there is none. */
@@ -157,7 +176,11 @@ export function planReads<T extends DatasetShape>(
     for (const v of more) if (!into.includes(v)) into.push(v);
   };
   for (const q of questions) {
-    for (const { dataset, measures, level, unique } of sourcesOfQuestion(q, datasets, knowledge) ?? []) {
+    for (const { dataset, measures, level, unique, dimensions = dimensionsOf(q) } of sourcesOfQuestion(
+      q,
+      datasets,
+      knowledge,
+    ) ?? []) {
       const need = needs.get(dataset.id) ?? { dataset, ranges: [], dimensions: [], measures: [], uniques: false };
       needs.set(dataset.id, need);
       need.uniques ||= unique;
@@ -165,7 +188,7 @@ export function planReads<T extends DatasetShape>(
       for (const r of rangesOf(q).map((range) => (level ? { from: dataset.firstDay, to: range.to } : range))) {
         if (!need.ranges.some((x) => x.from === r.from && x.to === r.to)) need.ranges.push(r);
       }
-      merge(need.dimensions, level ? dataset.dimensions : dimensionsOf(q));
+      merge(need.dimensions, level ? dataset.dimensions : dimensions);
       merge(need.measures, measures);
     }
   }

@@ -35,14 +35,18 @@ export function uniquesOf<T extends DatasetShape>(
       q.op === 'byDay' ||
       q.op === 'drivers' ||
       q.op === 'oddDays' ||
-      q.op === 'rhythm'
+      q.op === 'rhythm' ||
+      q.op === 'pace' ||
+      q.op === 'links' ||
+      q.op === 'topByDay' ||
+      q.op === 'peers'
     )
       return;
     // A service can be asked for what is listed, and for no other rule.
     const own = q.filter;
     if (!isPlain(own)) return;
     const filters: PlainFilter[] = [own];
-    if (q.op === 'top') {
+    if (q.op === 'top' || q.op === 'items') {
       for (const label of labelsOf(dataset, q.dimension)) filters.push({ ...own, [q.dimension]: [label] });
     }
     for (const range of rangesOf(q)) {

@@ -1,6 +1,7 @@
 import { lengthOf } from '../calendar/index.ts';
 import { answersAnything, keyOf, SEGMENT } from '../figures/index.ts';
 import {
+  assumedBy,
   type Block,
   blockKind,
   type Dates,
@@ -11,6 +12,7 @@ import {
   layReason,
   type Palette,
   scopeOf,
+  shownIn,
 } from '../report/index.ts';
 import { fill } from '../words/index.ts';
 import { layoutLineChart } from './charts/lineChart.ts';
@@ -42,9 +44,33 @@ function subtitleOf(block: Block, input: PageInput): string {
     .join(' · ');
 }
 
+const ADDRESS = /^https?:\/\/[^\s]+$/;
+
+/** Where a value of a dimension leads: as its feed says, as an address of its own, or on the client's website. */
+function linkOf(input: PageInput, block: Block, dimension: string, label: string): string | undefined {
+  const scope = scopeOf(input.document, block, input);
+  for (const q of blockKind(block).questions(block, scope)) {
+    const found = q.op === 'links' && q.dimension === dimension ? input.answers[keyOf(q)] : undefined;
+    const link = found?.op === 'links' ? found.links[label] : undefined;
+    if (link && ADDRESS.test(link)) return link;
+  }
+  if (ADDRESS.test(label)) return label;
+  return dimension === 'landingPage' && input.site && /^\/\S*$/.test(label)
+    ? `https://${input.site}${label}`
+    : undefined;
+}
+
 /** How the blocks of a report are laid out: each with its own dates and filter, or with what stands in its place. */
 export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
   const { document, format, ruler, book, answers } = input;
+  const shownMetrics = [...new Set(shownIn(document, input, book).map((s) => s.metric))];
+  const now = assumedBy(document.assumptions, input.assumed);
+  const assumptions = (document.assumptions ?? []).map(({ key, label, unit, value }) => ({
+    label,
+    unit,
+    now: now[key]!,
+    usual: value,
+  }));
   const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
     const scope = scopeOf(document, block, input);
     return {
@@ -52,6 +78,12 @@ export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'con
       width,
       answers,
       book,
+      shownMetrics,
+      clientName: input.clientName,
+      logo: input.brand.logo,
+      imprint: { title: input.title, agencyName: input.agencyName, manager: input.manager, asOf: input.asOf },
+      assumptions,
+      linkOf: (dimension, label) => linkOf(input, block, dimension, label),
       subtitle: blockKind(block).reads ? subtitleOf(block, input) : '',
       dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
       commentary: input.commentary,

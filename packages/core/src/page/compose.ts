@@ -1,9 +1,10 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
-import { settlePaper, standing } from '../report/index.ts';
+import { blockKind, type ReportPage, settlePaper, standing } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
 import { blocksIn } from './blockContext.ts';
 import type { ComposeInput, PageInput } from './composeInput.ts';
+import { CONTENTS_FROM, drawContents } from './contents.ts';
 import { setPages } from './flow.ts';
 import { createPages } from './pageWriter.ts';
 import { paletteOf } from './palette.ts';
@@ -11,7 +12,7 @@ import { rulerFor } from './ruler.ts';
 import type { Scene } from './scene.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 6;
+export const COMPOSE_VERSION = 7;
 
 /** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
 function dateNotes({ period, compared, answers, format }: PageInput): string[] {
@@ -45,12 +46,38 @@ export function compose(given: ComposeInput): Scene {
   const blocks = blocksIn(input, palette);
   const said = [...new Set([...dateNotes(input), ...feedLacksIn(input.answers).map((l) => feedLackWords(l, format))])];
   const { pages } = standing(document);
+  const sheetsOf = (page: ReportPage) => sheets.on(settlePaper(page.paper, document.paper, input.paper));
+  /** Where a table of contents stands: behind a cover, else behind the first page. */
+  let contentsAt = 0;
   pages.forEach((page, i) => {
-    const writer = sheets.on(settlePaper(page.paper, document.paper, input.paper));
+    const writer = sheetsOf(page);
     const last = i === pages.length - 1 ? said : [];
     const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
-    for (const set of setPages(page, writer.rooms(i === 0), last, flowing)) writer.write(set, page.title);
+    const whole = page.rows.flatMap((r) => r.blocks.filter((b) => blockKind(b).drawSheet));
+    for (const block of whole) {
+      const context = blocks.contextOf(block, writer.sheet.inner, () => undefined);
+      writer.writeSheet(block.id, page.title, (pen, size) => blockKind(block).drawSheet!(block, context, pen, size));
+    }
+    if (i === 0) contentsAt = whole.length;
+    const isEmpty = whole.length > 0 && page.rows.every((r) => r.blocks.every((b) => whole.includes(b)));
+    if (!isEmpty || last.length > 0)
+      for (const set of setPages(page, writer.rooms(sheets.pages.length === 0), last, flowing))
+        writer.write(set, page.title);
+    if (i === 0 && contentsAt === 0) contentsAt = sheets.pages.length;
   });
+  if (!document.noContents && sheets.pages.length >= CONTENTS_FROM) {
+    const writer = sheetsOf(pages[0]!);
+    const begun = writer.begin(format.words.contents);
+    sheets.moveLast(contentsAt);
+    const own = contentsAt;
+    const from = pages[0]!.rows.some((r) => r.blocks.some((b) => blockKind(b).drawSheet)) ? contentsAt : 0;
+    drawContents(begun.pen, input, palette, writer.sheet, sheets.pages, {
+      from,
+      own,
+      top: begun.top,
+      bottom: begun.bottom,
+    });
+  }
   sheets.drawFeet();
   return {
     version: 1,

@@ -14,6 +14,8 @@ export interface Manager {
 export interface ComposeInput extends ReportScope {
   title: string;
   clientName: string;
+  /** Its website's host, where it has one. */
+  site?: string | undefined;
   agencyName: string;
   /** Null where nobody is named. */
   manager: Manager | null;

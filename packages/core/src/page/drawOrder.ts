@@ -7,6 +7,8 @@ import type { Manager } from './composeInput.ts';
 export interface DrawOrder extends ReportScope {
   clientId: string;
   clientName: string;
+  /** Its website's host; left out in editions of before it was read. */
+  site?: string | undefined;
   agencyName: string;
   /** Whom readers may ask. */
   manager: Manager | null;
@@ -18,6 +20,8 @@ export interface DrawOrder extends ReportScope {
   paper: Paper;
   /** How the client's metrics differ from the standard ones, and what it aims at. */
   metrics: MetricSettings;
+  /** The same under the usual assumptions, where others are made. */
+  usual?: MetricSettings | undefined;
   targets: Target[];
   /** Days on which little is expected. */
   holidays: CivilDate[];

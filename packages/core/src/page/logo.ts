@@ -1,7 +1,7 @@
 import type { Logo } from '../report/index.ts';
+import { grid } from './grid.ts';
 import { luminance } from './palette.ts';
 import { movePath } from './pathPoints.ts';
-import { grid } from './pen.ts';
 import type { Op } from './scene.ts';
 
 /** Relative luminance beyond which a colour is hardly seen on white. */

@@ -1,4 +1,4 @@
-import { type Palette, type Paper, type Pen, putLines } from '../report/index.ts';
+import { type Palette, type Paper, type Pen, putLines, type SheetSize } from '../report/index.ts';
 import type { PageInput } from './composeInput.ts';
 import type { SetPage } from './flow.ts';
 import { setFoot } from './pageFoot.ts';
@@ -23,13 +23,17 @@ export interface PageWriter {
   rooms(first: boolean): { first: number; further: number; noteGap: number };
   heightOfNote(text: string): number;
   write(set: SetPage, title: string): void;
+  /** A sheet of one block alone, without head and foot. */
+  writeSheet(id: string, title: string, draw: (pen: Pen, size: SheetSize) => void): void;
+  /** Begins a sheet with its head; what is free beneath it is told. */
+  begin(title: string): { pen: Pen; top: number; bottom: number };
 }
 
 /** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
 export function createPages(input: PageInput, palette: Palette) {
   const { ruler } = input;
   const pages: ScenePage[] = [];
-  const feet: ReturnType<typeof setFoot>[] = [];
+  const feet: (ReturnType<typeof setFoot> | null)[] = [];
   const style = { ...NOTE, fill: palette.muted };
 
   function writerOf(paper: Paper): PageWriter {
@@ -73,6 +77,17 @@ export function createPages(input: PageInput, palette: Palette) {
       sheet,
       rooms: (first) => ({ first: roomBeneath(first), further: roomBeneath(false), noteGap: NOTE_GAP }),
       heightOfNote: (text) => linesOf([text]).length * NOTE_LEADING,
+      writeSheet(id, title, draw) {
+        const { width, height } = sheet;
+        const page: ScenePage = { title, width, height, ops: [], blocks: [{ id, x: 0, y: 0, w: width, h: height }] };
+        pages.push(page);
+        feet.push(null);
+        draw(penOn(page.ops), { width, height, margin: MARGIN });
+      },
+      begin(title) {
+        const { pen, top } = start(title);
+        return { pen, top, bottom };
+      },
       write({ rows, gap, notes }, title) {
         const { page, pen, top } = start(title);
         let y = top;
@@ -99,9 +114,14 @@ export function createPages(input: PageInput, palette: Palette) {
       writers.set(key, writer);
       return writer;
     },
+    /** Moves the sheet that was begun last to another place. */
+    moveLast(to: number): void {
+      pages.splice(to, 0, pages.pop()!);
+      feet.splice(to, 0, feet.pop()!);
+    },
     drawFeet(): void {
       pages.forEach((page, i) => {
-        feet[i]!.draw(createPen(page.ops, ruler, page.width), i + 1, pages.length);
+        feet[i]?.draw(createPen(page.ops, ruler, page.width), i + 1, pages.length);
       });
     },
   };

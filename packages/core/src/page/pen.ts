@@ -1,10 +1,9 @@
 import type { Pen } from '../report/index.ts';
+import { grid } from './grid.ts';
+import { drawLogo } from './logo.ts';
 import { movePath } from './pathPoints.ts';
 import type { PageRuler } from './ruler.ts';
 import type { Op } from './scene.ts';
-
-/** Rounds to 0.01 pt, the grid of every scene. */
-export const grid = (n: number): number => Math.round(n * 100) / 100;
 
 const gridPath = (d: string): string =>
   !/\.\d{3}/.test(d) ? d : d.replace(/-?\d+\.\d{3,}/g, (n) => String(grid(Number(n))));
@@ -61,6 +60,7 @@ export function createPen(ops: Op[], ruler: PageRuler, width: number): Pen {
       const moved = mirrored ? movePath(d, (x, y) => [grid(across(x)), grid(y)]) : gridPath(d);
       ops.push({ k: 'path', d: moved, ...paint });
     },
+    picture: (picture, box, alt, ground) => drawLogo(ops, picture, box, alt, ground, mirrored ? width : null),
     tagged(tag, alt, draw, more) {
       ops.push({ k: 'open', tag, ...(alt !== null && { alt }), ...more });
       draw();

@@ -23,3 +23,7 @@ export const assumptionsSchema = z
 /** Values that are set anew, by key. */
 export const assumedSchema = z.record(metricKey, boundedNumber);
 export type Assumed = z.infer<typeof assumedSchema>;
+
+/** The values of a report's assumptions: as they are set anew, else by default. What it does not name is left out. */
+export const assumedBy = (assumptions: readonly Assumption[] = [], set: Assumed = {}): Assumed =>
+  Object.fromEntries(assumptions.map(({ key, value }) => [key, set[key] ?? value]));

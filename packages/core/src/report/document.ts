@@ -60,6 +60,10 @@ export type ReportPage = ReportDocument['pages'][number];
 /** Every block of a document, in reading order. */
 export const blocksOf = (document: ReportDocument) => document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
 
+/** The files that its pictures are, by hash. */
+export const pictureFiles = (document: ReportDocument): string[] =>
+  blocksOf(document).flatMap((b) => (b.kind === 'picture' && b.picture?.kind === 'image' ? [b.picture.file] : []));
+
 /** What of a document goes out: its pages without those that are dropped, their blocks without those that never stand. */
 export function standing(document: ReportDocument): ReportDocument {
   const pages = document.pages
@@ -79,7 +83,12 @@ export function documentFaults(
   document: ReportDocument,
   book: MetricBook,
 ): { block: string; path: string; message: string }[] {
-  return document.pages.flatMap((page, p) =>
+  const assumed = (document.assumptions ?? []).flatMap(({ key }, i) =>
+    book.has(key)
+      ? [{ block: '', path: `assumptions.${i}.label`, message: `There is a metric of this key already: ${key}.` }]
+      : [],
+  );
+  const ofBlocks = document.pages.flatMap((page, p) =>
     page.rows.flatMap((r, i) =>
       r.blocks.flatMap((block, b) =>
         blockKind(block)
@@ -92,4 +101,5 @@ export function documentFaults(
       ),
     ),
   );
+  return [...assumed, ...ofBlocks];
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { assumedSchema } from './assumptions.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
 /** To whom an edition goes. A contact is looked up again when it is sent; a member gets tests. */
@@ -12,6 +13,8 @@ export const orderSheetSchema = z.strictObject({
   draft: z.literal(true).optional(),
   period: periodSpec,
   comparison: comparisonSpec,
+  /** Assumptions that are set anew. */
+  assumed: assumedSchema.optional(),
   /** The civil date that period and comparison are relative to. */
   asOf: z.string(),
   readers: z.array(reader),

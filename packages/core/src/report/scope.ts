@@ -1,3 +1,4 @@
+import { addDays, type CivilDate } from '../calendar/index.ts';
 import {
   type FilterPart,
   filterOf,
@@ -9,6 +10,7 @@ import {
   type Segment,
   withSegments,
 } from '../figures/index.ts';
+import type { Assumed } from './assumptions.ts';
 import type { Dates, Scope } from './blocks/block.ts';
 import { type Block, blockKind } from './blocks/registry.ts';
 import { blocksOf, type ReportDocument, standing } from './document.ts';
@@ -18,6 +20,10 @@ export interface ReportScope extends Dates {
   /** By the id of the block. */
   own?: Readonly<Record<string, Dates>> | undefined;
   segments?: readonly Segment[] | undefined;
+  /** The as-of date of the run; left out by what was kept before it was said: the day after the period. */
+  at?: CivilDate | undefined;
+  /** Assumptions that are set anew, by key. */
+  assumed?: Assumed | undefined;
 }
 
 /** The parts of the filter by which a block counts: its own, or the report's. */
@@ -27,17 +33,21 @@ const partsOf = (document: ReportDocument, block: Block): readonly FilterPart[] 
 const settledFilter = (parts: readonly FilterPart[], { segments = [] }: ReportScope) =>
   filterOf(withSegments(parts, segments).parts);
 
+const asOf = ({ at, period }: ReportScope): CivilDate => at ?? addDays(period.to, 1);
+
 const datesOnly = ({ period, compared, yardstick }: Dates): Dates => ({ period, compared, yardstick });
 
 /** What a block shows. */
 export const scopeOf = (document: ReportDocument, block: Block, page: ReportScope): Scope => ({
   ...datesOnly(page.own?.[block.id] ?? page),
+  at: asOf(page),
   filter: settledFilter(partsOf(document, block), page),
 });
 
 /** What a report shows as a whole: its own dates, by its own filter. */
 export const wholeScope = (document: ReportDocument, page: ReportScope): Scope => ({
   ...datesOnly(page),
+  at: asOf(page),
   filter: settledFilter(document.filter ?? [], page),
 });
 

@@ -48,5 +48,5 @@ export function settleReport(
     const dates = settleDates(block.period ?? asked.period, block.comparison ?? asked.comparison, asOf, client);
     return [[block.id, dates] as const];
   });
-  return { ...settleDates(asked.period, asked.comparison, asOf, client), own: Object.fromEntries(own) };
+  return { ...settleDates(asked.period, asked.comparison, asOf, client), own: Object.fromEntries(own), at: asOf };
 }

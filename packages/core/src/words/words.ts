@@ -157,6 +157,36 @@ export interface Words {
    * Null where the form of headings serves there, too.
    */
   between: ((from: string, to: string) => string) | null;
+  /** `{count}`: rows of a table that are left out for what they are. */
+  leftZeroes: string;
+  leftFalling: string;
+  /** Over the table of contents. */
+  contents: string;
+  /** Steps from a first to a last: the title (`{first}`, `{last}`), and what stands over the columns. */
+  stages: { title: string; step: string; ofFirst: string; ofBefore: string };
+  /** How a figure stands on its way (`{metric}`), and how far from its target (`{value}`, `{count}`). */
+  pace: {
+    title: string;
+    soFar: string;
+    atThisPace: string;
+    target: string;
+    reached: string;
+    over: string;
+    short: string;
+    days: string;
+    never: string;
+  };
+  /** Figures as they are assumed to be, and as they usually are. */
+  whatIf: { title: string; under: string; usual: string; nothing: string };
+  /** `{metric}`: items that stand out; the day of each. */
+  standouts: { best: string; worst: string; day: string };
+  /** `{metric}`, `{dates}`, `{count}`: ourselves beside others, and over which days. */
+  peers: { title: string; note: string };
+  /** Of topics: how much is written a day, and was before. */
+  topics: { title: string; aDay: string; before: string };
+  workLog: { title: string; nothing: string };
+  /** How the figure of a period is made from its days; `{weight}` is a measure. */
+  made: { sum: string; level: string; net: string; unique: string; weighted: string; min: string; max: string };
   /** What a filter keeps of a dimension. `{dimension}`, `{values}` */
   narrowed: Record<FilterHow, string>;
   /** `{what}`: metrics and segments that a block asks for. */

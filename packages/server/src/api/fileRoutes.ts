@@ -17,6 +17,7 @@ import { ordersOf } from '../store/editions.ts';
 import { feedByDropKey } from '../store/feeds.ts';
 import { importById } from '../store/imports.ts';
 import { agencyOf } from '../store/members.ts';
+import { addPicture, pictureType } from '../store/pictures.ts';
 import { segmentsOf } from '../store/segments.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
 import { changing, describeClient } from './clients.ts';
@@ -66,6 +67,18 @@ export function addFileRoutes(
       res.json(await describeClient(api.store, client.id));
     },
 
+    'PUT /api/clients/:client/pictures': async (req, res, { member }) => {
+      const client = await theClient(api.store, member, param(req, 'client'));
+      try {
+        const picture = await api.pictures.readLogo(req.body as Buffer, api.files);
+        if (picture.kind === 'image') await addPicture(api.store, client.id, picture.file, picture.type);
+        res.json(picture);
+      } catch (error) {
+        if (error instanceof LogoError) throw atField('picture', error.message);
+        throw error;
+      }
+    },
+
     'GET /api/editions/:edition/pdf': async (req, res, { member }) => {
       const e = await theEdition(api.store, member, param(req, 'edition'));
       if (e.pdf === null) throw notFound('PDF');
@@ -99,9 +112,12 @@ export function addFileRoutes(
     },
 
     'GET /api/clients/:client/pictures/:file': async (req, res, { member }) => {
-      const { brand } = await theClient(api.store, member, param(req, 'client'));
-      if (brand.logo?.kind !== 'image' || brand.logo.file !== param(req, 'file')) throw notFound('picture');
-      res.type(brand.logo.type).send(api.files.read(brand.logo.file));
+      const { id, brand } = await theClient(api.store, member, param(req, 'client'));
+      const file = param(req, 'file');
+      const own = brand.logo?.kind === 'image' && brand.logo.file === file ? brand.logo.type : null;
+      const type = own ?? (await pictureType(api.store, id, file));
+      if (type === null) throw notFound('picture');
+      res.type(type).send(api.files.read(file));
     },
 
     'GET /api/clients/:client/figures/table': async (req, res, { member }) => {

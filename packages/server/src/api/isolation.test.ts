@@ -483,8 +483,11 @@ describe('another client’s id, in path, query and body', () => {
       const method = name.split(' ')[0]!;
       const query = QUERIES[name]?.(queryIds);
       const path = pathOf(name, pathIds) + (query ? `?${new URLSearchParams(query)}` : '');
-      const file =
-        name === 'PUT /api/clients/:client/logo' ? LOGO : name.endsWith('/imports') ? 'day,sold\n2026-10-05,1\n' : null;
+      const file = /^PUT .*\/(logo|pictures)$/.test(name)
+        ? LOGO
+        : name.endsWith('/imports')
+          ? 'day,sold\n2026-10-05,1\n'
+          : null;
       return who.raw(path, {
         method,
         headers: { 'content-type': 'application/json' },

@@ -1,10 +1,11 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
 import type { Look, Written } from '@chronicon/core/contract';
 import type { DrawOrder } from '@chronicon/core/page';
-import { settleReport, writableOf } from '@chronicon/core/report';
+import { type Assumed, settleReport, writableOf } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { atField } from '../ground/refusal.ts';
 import { orderBasis } from '../press/orderBasis.ts';
+import { orderMetrics } from '../press/orderMetrics.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { commentariesOf, commentaryFor } from '../store/commentaries.ts';
 import type { StoredReport } from '../store/reports.ts';
@@ -16,6 +17,8 @@ export interface Looked {
   period: PeriodSpec;
   comparison: ComparisonSpec;
   asOf: string;
+  /** Assumptions that are set anew. */
+  assumed?: Assumed | undefined;
 }
 
 /** @throws Refusal at `look` for a run of another report's schedule */
@@ -26,7 +29,8 @@ export async function lookAt(api: Api, report: StoredReport, client: StoredClien
   if (look.kind === 'dates') return { period: { kind: 'fixed', from: look.from, to: look.to }, comparison, asOf };
   const schedule = await scheduleById(api.store, look.schedule);
   if (schedule?.reportId !== report.id) throw atField('look', 'This is not a run of this report.');
-  return { period: schedule.period, comparison: schedule.comparison, asOf: look.nominal };
+  const { period: covers, comparison: against, assumed } = schedule;
+  return { period: covers, comparison: against, asOf: look.nominal, assumed };
 }
 
 /** The pages of what is edited, for the dates that are looked at. */
@@ -39,6 +43,8 @@ export async function orderOfLook(
   const dates = settleReport(report.document, looked, looked.asOf, client);
   return {
     ...(await orderBasis(api.store, client)),
+    ...orderMetrics(client.metrics, report.document, looked.assumed),
+    ...(looked.assumed && { assumed: looked.assumed }),
     asOf: civilDateAt(api.clock.now(), client.zone),
     title: report.title,
     document: report.document,

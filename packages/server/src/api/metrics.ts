@@ -2,6 +2,7 @@ import { MOST_OWN_METRICS } from '@chronicon/core/bounds';
 import { resolveComparison, resolvePeriod } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import {
+  assume,
   checkOwnMetric,
   type FormulaFault,
   isKnown,
@@ -16,10 +17,11 @@ import {
   STANDARD,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { blockKind, blocksOf, type DayNote, metricsNamed } from '@chronicon/core/report';
+import { assumedBy, blockKind, blocksOf, type DayNote, metricsNamed } from '@chronicon/core/report';
 import { datasetsOf } from '../facts/factReader.ts';
 import { storedShapes } from '../facts/factStore.ts';
 import { figuresOf } from '../figures/ask.ts';
+import { assumptionsOf } from '../figures/assumptions.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, notFound } from '../ground/refusal.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
@@ -39,15 +41,26 @@ const inWords = (fault: FormulaFault): string => `At character ${fault.at + 1}: 
 const bookWithout = (client: StoredClient, key: string) =>
   metricBook({ ...client.metrics, own: client.metrics.own.filter((m) => m.key !== key) });
 
-function checkFormulaOf(client: StoredClient, metric: Pick<OwnMetric, 'key' | 'formula'>): void {
+/** What keeps a formula from being saved beside the client's metrics and its reports' assumptions; null for nothing. */
+async function checkFormulaOf(
+  api: Api,
+  client: StoredClient,
+  metric: Pick<OwnMetric, 'key' | 'formula'>,
+): Promise<FormulaFault | null> {
+  const assumptions = await assumptionsOf(api.store, client.id);
+  const assumed = { ...client, metrics: assume(client.metrics, assumedBy(assumptions)) };
   // Its own formula as it is now: a circle through others that name it has to be seen.
   const others = client.metrics.own.some((m) => m.key === metric.key)
     ? metricBook({
-        ...client.metrics,
-        own: client.metrics.own.map((m) => (m.key === metric.key ? { ...m, formula: metric.formula } : m)),
+        ...assumed.metrics,
+        own: assumed.metrics.own.map((m) => (m.key === metric.key ? { ...m, formula: metric.formula } : m)),
       })
-    : bookWithout(client, metric.key);
-  const fault = checkOwnMetric(metric, others);
+    : bookWithout(assumed, metric.key);
+  return checkOwnMetric(metric, others, assumptions);
+}
+
+async function refuseFormulaOf(api: Api, client: StoredClient, metric: Pick<OwnMetric, 'key' | 'formula'>) {
+  const fault = await checkFormulaOf(api, client, metric);
   if (fault) throw atField('formula', inWords(fault));
 }
 
@@ -146,7 +159,7 @@ export const metricHandlers: Handlers<
     const none = { fault: null, results: null, inputs: [] };
     if (body.formula.trim() === '') return none;
     const key = body.key || 'newMetric';
-    const fault = checkOwnMetric({ key, formula: body.formula }, bookWithout(client, key));
+    const fault = await checkFormulaOf(api, client, { key, formula: body.formula });
     if (fault) return { ...none, fault: { at: fault.at, message: fault.message } };
     const own: OwnMetric = {
       key,
@@ -189,7 +202,7 @@ export const metricHandlers: Handlers<
     if (client.metrics.own.length >= MOST_OWN_METRICS) {
       throw atField('key', `A client has at most ${MOST_OWN_METRICS} metrics of its own.`);
     }
-    checkFormulaOf(client, body);
+    await refuseFormulaOf(api, client, body);
     return save(api, client, session.member.id, { ...client.metrics, own: [...client.metrics.own, body] }, body.key);
   },
 
@@ -199,7 +212,7 @@ export const metricHandlers: Handlers<
     if (!before) throw notFound('metric of the client’s own');
     const { measure } = before;
     const metric: OwnMetric = { ...body, key: params.metric, ...(measure && { measure, formula: '' }) };
-    if (!measure) checkFormulaOf(client, metric);
+    if (!measure) await refuseFormulaOf(api, client, metric);
     const own = client.metrics.own.map((m) => (m.key === metric.key ? metric : m));
     return save(api, client, session.member.id, { ...client.metrics, own }, metric.key);
   },

@@ -33,6 +33,7 @@ export async function describeReport(db: Store, report: StoredReport): Promise<R
       at: release.at,
       by: release.by === null ? null : ((await memberById(db, release.by))?.name ?? null),
       current: !(await needsRelease(db, report)),
+      assumptions: release.document.assumptions ?? [],
     },
   };
 }

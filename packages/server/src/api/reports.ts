@@ -7,6 +7,7 @@ import {
   documentFrom,
   documentSchema,
   type OrderSheet,
+  pictureFiles,
   type ReaderRef,
   type ReportDocument,
   STARTERS,
@@ -25,10 +26,11 @@ import { addEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
+import { hasPictures } from '../store/pictures.ts';
 import { createReport, releaseReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
 import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
-import { inTransaction } from '../store/store.ts';
+import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
@@ -61,7 +63,7 @@ export async function makeNow(
     throw new Refusal(422, 'This report has never been released: release it first, then it can go out.');
   }
   const at = api.clock.now();
-  const { period, comparison, asOf } = by.looked;
+  const { period, comparison, asOf, assumed } = by.looked;
   const id = await addEdition(api.store, {
     clientId: client.id,
     reportId: report.id,
@@ -73,6 +75,7 @@ export async function makeNow(
       ...(by.draft && { draft: true as const }),
       period,
       comparison,
+      ...(assumed && Object.keys(assumed).length > 0 && { assumed }),
       asOf,
       readers: by.readers,
       ...(by.mail ?? defaultMail(client)),
@@ -93,11 +96,23 @@ export async function makeNow(
  * Refuses a design that newly asks for what the client's metrics cannot answer, at the choice that does. What it asked for
  * before and is gone since keeps nobody from changing the rest: the page says so in its place.
  */
-function checkDocument(document: ReportDocument, client: StoredClient, before: ReportDocument): void {
+async function checkDocument(
+  db: Store,
+  document: ReportDocument,
+  client: StoredClient,
+  before: ReportDocument,
+): Promise<void> {
   const book = metricBook(client.metrics);
   const known = new Set(documentFaults(before, book).map((f) => `${f.block} ${f.message}`));
   const fault = documentFaults(document, book).find((f) => !known.has(`${f.block} ${f.message}`));
   if (fault) throw atField(`document.${fault.path}`, fault.message);
+  await checkPictures(db, document, client);
+}
+
+/** Refuses files that are not this client's: whoever knows a hash has not seen the picture. */
+async function checkPictures(db: Store, document: ReportDocument, client: StoredClient): Promise<void> {
+  if (await hasPictures(db, client.id, pictureFiles(document))) return;
+  throw atField('document', 'A picture of the report is not among those of this client. Choose its file again.');
 }
 
 /** An edited document held against its schema. @throws Refusal at the place of the first fault */
@@ -139,7 +154,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
 
   'PUT /api/reports/:report': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
-    checkDocument(body.document, await withClient(api, report), report.document);
+    await checkDocument(api.store, body.document, await withClient(api, report), report.document);
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
       if (!(await saveReport(tx, { id: report.id, ...body, at }))) {
@@ -164,7 +179,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
         throw new Refusal(409, message, Object.fromEntries(gone.map((i) => [`edits.${i}`, message])));
       }
       const document = readEdited(draft.document);
-      checkDocument(document, await withClient(api, report), report.document);
+      await checkDocument(tx, document, await withClient(api, report), report.document);
       const { title } = draft;
       const same = title === report.title && JSON.stringify(document) === JSON.stringify(report.document);
       // Edits that came twice, over a line that broke, are saved once.
@@ -184,6 +199,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     const saved = await theReport(api.store, session.member, params.report);
     const client = await withClient(api, saved);
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
+    await checkPictures(api.store, report.document, client);
     const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
     const drawn = await api.press.preview(order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);

@@ -88,6 +88,9 @@ async function check(api: Api, client: StoredClient, input: ScheduleInput): Prom
   if (readers.length !== new Set(input.readers).size || readers.length !== input.readers.length) {
     throw atField('readers', 'Choose each reader once, from the contacts of this client.');
   }
+  const known = new Set((report.release.document.assumptions ?? []).map((a) => a.key));
+  const lost = Object.keys(input.assumed).find((key) => !known.has(key));
+  if (lost) throw atField('assumed', `The report assumes nothing called ${lost}.`);
   checkTemplates(input, client);
   const agency = await agencyFor(api.store, client);
   const first = occurrences(recurrenceOf(input, agency, client.weekStart), input.firstDate).next();
@@ -122,8 +125,8 @@ async function makeFrom(api: Api, s: StoredSchedule, memberId: string, kind: 'by
   const report = (await reportById(api.store, s.reportId))!;
   const client = (await clientById(api.store, s.clientId))!;
   const asOf = (await nextAsOf(api, s)) ?? civilDateAt(api.clock.now(), client.zone);
-  const { period, comparison, subject, message } = s;
-  const looked = { period, comparison, asOf };
+  const { period, comparison, assumed, subject, message } = s;
+  const looked = { period, comparison, asOf, assumed };
   return { editionId: await makeNow(api, report, { memberId, kind, readers, looked, mail: { subject, message } }) };
 }
 

@@ -5,6 +5,7 @@ import type { DrawOrder } from '@chronicon/core/page';
 import { metricsNamed, type OrderSheet, settleDates, settleReport } from '@chronicon/core/report';
 import { factsRevision } from '../facts/factReader.ts';
 import { orderBasis } from '../press/orderBasis.ts';
+import { orderMetrics } from '../press/orderMetrics.ts';
 import { clientById } from '../store/clients.ts';
 import { commentaryFor } from '../store/commentaries.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
@@ -19,6 +20,7 @@ export function ordersFor(s: StoredSchedule, report: StoredReport, nominal: stri
     title: report.release?.title ?? report.title,
     period: s.period,
     comparison: s.comparison,
+    ...(Object.keys(s.assumed).length > 0 && { assumed: s.assumed }),
     asOf: nominal,
     readers: s.readers.map((contact) => ({ contact })),
     subject: s.subject,
@@ -69,6 +71,8 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
   const dates = settleReport(document, orders, orders.asOf, client);
   return {
     ...(await orderBasis(db, client)),
+    ...orderMetrics(client.metrics, document, orders.assumed),
+    ...(orders.assumed && { assumed: orders.assumed }),
     asOf: civilDateAt(now, client.zone),
     title: orders.title,
     document,

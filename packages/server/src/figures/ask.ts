@@ -20,6 +20,7 @@ import { notesOf } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { segmentsOf } from '../store/segments.ts';
 import { targetsOf } from '../store/targets.ts';
+import { underAssumptions } from './assumptions.ts';
 import { planFigures } from './plan.ts';
 import { type Basis, knowledgeOf } from './reading.ts';
 import type { FiguresView } from './reply.ts';
@@ -35,7 +36,8 @@ export interface ClientFigures {
 }
 
 /** What a client's figures are asked of. */
-export async function figuresOf(tools: SyncTools, client: StoredClient): Promise<ClientFigures> {
+export async function figuresOf(tools: SyncTools, asked: StoredClient): Promise<ClientFigures> {
+  const client = await underAssumptions(tools.store, asked);
   const targets = await targetsOf(tools.store, client.id);
   const { holidays } = await agencyFor(tools.store, client);
   const basis = { clientId: client.id, metrics: client.metrics, targets, holidays };

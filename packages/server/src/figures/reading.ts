@@ -33,14 +33,17 @@ type Facts = Kysely<FactTables>;
 export interface Basis {
   clientId: string;
   metrics: MetricSettings;
+  /** The same under the usual assumptions, where others are made. */
+  usual?: MetricSettings | undefined;
   targets: Target[];
   /** Left out by what was kept before they were read. */
   holidays?: CivilDate[];
 }
 
 /** What questions are asked of, beside the facts. */
-export const knowledgeOf = (basis: Pick<Basis, 'metrics' | 'targets' | 'holidays'>): Knowledge => ({
+export const knowledgeOf = (basis: Pick<Basis, 'metrics' | 'usual' | 'targets' | 'holidays'>): Knowledge => ({
   book: metricBook(basis.metrics),
+  usual: basis.usual && metricBook(basis.usual),
   targets: basis.targets,
   holidays: basis.holidays,
 });

@@ -32,7 +32,8 @@ describe('every kind of block, alone and two and three abreast, in every languag
         const made = kind.make('new', { words, metric: 'visits', dimension: 'channel' });
         expect(kind.schema.safeParse(made), kind.kind).toMatchObject({ success: true });
         expect(made).toMatchObject({ id: 'new', kind: kind.kind });
-        for (const field of kind.fields) expect(made, `${kind.kind}.${field.key}`).toHaveProperty(field.key);
+        const fields = kind.fields.map((f) => f.key);
+        for (const key of Object.keys(made)) if (!['id', 'kind', 'span'].includes(key)) expect(fields).toContain(key);
         if (kind.about !== null) expect(kind.fields.map((f) => f.key)).toContain(kind.about);
       }
     }

@@ -12,6 +12,7 @@ type Basis = Pick<
   DrawOrder,
   | 'clientId'
   | 'clientName'
+  | 'site'
   | 'agencyName'
   | 'manager'
   | 'paper'
@@ -33,6 +34,7 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
   return {
     clientId: client.id,
     clientName: client.name,
+    site: client.site,
     agencyName: agency.name,
     manager: manager && { name: manager.name, email: manager.email },
     paper: settlePaper({ size: client.paperSize, orientation: client.orientation }, agency.settings.paper),

@@ -33,6 +33,8 @@ export interface Pdf {
   image(data: Buffer, x: number, y: number, options: { width: number; height: number }): unknown;
   outline: OutlineItem;
   file(data: Buffer, options: AttachedFile): unknown;
+  /** A name that links within the file lead to: the page that is drawn. */
+  addNamedDestination(name: string, fit: 'Fit'): unknown;
   compress: boolean;
   on(event: 'data', listener: (chunk: Buffer) => void): unknown;
   on(event: 'end', listener: () => void): unknown;

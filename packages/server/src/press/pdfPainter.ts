@@ -4,7 +4,7 @@ import { EmbeddedFont } from './embeddedFont.ts';
 import { addContent, attachFile, createPdf, type OutlineItem, type Pdf, sealPage, textString } from './pdfInternals.ts';
 import { remember } from './remember.ts';
 import type { Shaped, Shaper } from './shaper.ts';
-import { Structure } from './structure.ts';
+import { Structure, sheetName } from './structure.ts';
 
 /** Reads a picture of the data folder by its SHA-256. */
 export type ReadImage = (file: string) => Uint8Array;
@@ -222,8 +222,13 @@ export async function paintPdf(scene: Scene, shaper: Shaper, readImage: ReadImag
   const structure = new Structure(pdf);
   const fonts = new Map<SceneFace, EmbeddedFont>();
   let bookmark = null as { title: string; item: OutlineItem; blocks: Set<string> } | null;
-  for (const page of scene.pages) {
+  // Sheets that a table of contents leads to.
+  const targets = new Set(
+    scene.pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'open' && op.to !== undefined ? [op.to] : []))),
+  );
+  for (const [at, page] of scene.pages.entries()) {
     pdf.addPage({ size: [page.width, page.height], margin: 0 });
+    if (targets.has(at)) pdf.addNamedDestination(sheetName(at), 'Fit');
     if (page.title !== bookmark?.title) {
       const item = pdf.outline.addItem(page.title, { expanded: true });
       bookmark = { title: page.title, item, blocks: new Set() };

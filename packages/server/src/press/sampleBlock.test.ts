@@ -36,7 +36,7 @@ beforeAll(() => {
     'report/blocks/registry.ts',
     registry
       .replace('import { trend }', "import { tally } from './tally.ts';\nimport { trend }")
-      .replace(/const KINDS = \{(.+) \};/, 'const KINDS = {$1, tally };'),
+      .replace(/(const KINDS = \{[^}]+)\};/, '$1  tally,\n};'),
   );
   for (const file of readdirSync(join(core, 'words')).filter((f) => /^[a-z]{2}\.ts$/.test(f))) {
     const words = `words/${file}`;

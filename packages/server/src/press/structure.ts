@@ -1,12 +1,15 @@
 import type { Op } from '@chronicon/core/page';
 import { addObjects, type Pdf, Raw, type Ref, textString } from './pdfInternals.ts';
 
+/** The name that links within the file have for a sheet, by its place from 0. */
+export const sheetName = (at: number): string => `sheet-${at}`;
+
 type Open = Extract<Op, { k: 'open' }>;
 type Box = [left: number, bottom: number, right: number, top: number];
 
 interface Element {
   tag: string;
-  more: Pick<Open, 'alt' | 'scope' | 'link' | 'about'>;
+  more: Pick<Open, 'alt' | 'scope' | 'link' | 'to' | 'about'>;
   ref: Ref;
   parent: Ref;
   page: Ref;
@@ -27,6 +30,9 @@ const RUNNING: Record<string, string> = {
 const DECORATION = '/Artifact <</Type /Layout>> BDC';
 
 const boxText = (box: Box): string => `[${box.map((n) => Math.round(n * 100) / 100).join(' ')}]`;
+
+/** Whether an element leads anywhere. */
+const leads = ({ more }: Element): boolean => more.link !== undefined || more.to !== undefined;
 
 /**
  * The structure tree of one document: which stretches of the pages' content belong to which element, in reading
@@ -107,14 +113,14 @@ export class Structure {
       return;
     }
     const element = this.open.pop()!;
-    if (element.more.link !== undefined) this.annotate(element);
+    if (leads(element)) this.annotate(element);
     this.done.push(element);
   }
 
   /** What is drawn now, for the elements that say where they lie. */
   drawn(box: Box): void {
     for (const e of this.open) {
-      if (e.tag !== 'Figure' && e.more.link === undefined) continue;
+      if (e.tag !== 'Figure' && !leads(e)) continue;
       e.box = e.box
         ? [
             Math.min(e.box[0], box[0]),
@@ -149,11 +155,12 @@ export class Structure {
     if (!element.box) return;
     const key = this.keyFor();
     this.parents[key] = `${key} ${element.ref}`;
-    const { link, about } = element.more;
+    const { link, to, about } = element.more;
+    const action = link === undefined ? `/S /GoTo /D ${textString(sheetName(to!))}` : `/S /URI /URI ${uriString(link)}`;
     const annotation = this.pdf.ref(
       new Raw(
         `<< /Type /Annot /Subtype /Link /Rect ${boxText(element.box)} /Border [0 0 0] /F 4 /StructParent ${key} ` +
-          `/Contents ${textString(about ?? link!)} /A << /S /URI /URI ${uriString(link!)} >> >>`,
+          `/Contents ${textString(about ?? link ?? '')} /A << ${action} >> >>`,
       ),
     );
     annotation.end();

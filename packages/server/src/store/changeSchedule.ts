@@ -17,6 +17,7 @@ const toRow = (s: ScheduleInput) => ({
   last_date: s.lastDate,
   period: JSON.stringify(s.period),
   comparison: JSON.stringify(s.comparison),
+  assumed: JSON.stringify(s.assumed),
   readers: JSON.stringify(s.readers),
   subject: s.subject,
   message: s.message,

@@ -246,6 +246,8 @@ const STEPS: Record<string, string[]> = {
   '012-segments': [
     'create table segment (id text primary key, client_id text references client, name text not null, parts text not null) strict, without rowid',
     'create index segment_client on segment (client_id)',
+    'create table picture (client_id text not null references client, file text not null, type text not null, primary key (client_id, file)) strict, without rowid',
+    "alter table schedule add column assumed text not null default '{}'",
   ],
 };
 

@@ -75,6 +75,7 @@ const inputOf = (rule: Rule, change: Partial<ScheduleInput> = {}): ScheduleInput
   lastDate: null,
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
+  assumed: {},
   readers: [],
   subject: 's',
   message: 'm',

@@ -8,6 +8,7 @@ import {
   type WorkingDayRule,
 } from '@chronicon/core/calendar';
 import type { ScheduleInput } from '@chronicon/core/contract';
+import type { Assumed } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
@@ -41,6 +42,7 @@ const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   leadMinutes: r.lead_minutes,
   period: clampSpec(JSON.parse(r.period) as PeriodSpec),
   comparison: clampSpec(JSON.parse(r.comparison) as ComparisonSpec),
+  assumed: JSON.parse(r.assumed) as Assumed,
   readers: JSON.parse(r.readers) as string[],
   subject: r.subject,
   message: r.message,

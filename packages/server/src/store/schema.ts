@@ -178,6 +178,8 @@ export interface Tables {
   /** What somebody noted of a client's days; both ends included. */
   /** Named filters: of a client, or of the agency where none is named; parts as JSON. */
   segment: { id: string; client_id: string | null; name: string; parts: string };
+  /** Files that may stand on a client's pages. */
+  picture: { client_id: string; file: string; type: string };
   day_note: {
     id: string;
     client_id: string;
@@ -259,6 +261,8 @@ export interface Tables {
     lead_minutes: number;
     period: string;
     comparison: string;
+    /** Assumptions that are set anew (Assumed). */
+    assumed: Generated<string>;
     readers: string;
     subject: string;
     message: string;

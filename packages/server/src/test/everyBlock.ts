@@ -1,8 +1,10 @@
-import { answerAll, NO_SETTINGS, STANDARD } from '@chronicon/core/figures';
+import { answerAll, metricBook, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
 import type { DrawOrder, Scene } from '@chronicon/core/page';
 import { GALLERY_DATES, galleryFacts } from '@chronicon/core/page/gallery';
 import { A4, type Block, type ReportDocument } from '@chronicon/core/report';
+import { knowledgeOf } from '../figures/reading.ts';
 import { layOut, questionsFor } from '../press/draw.ts';
+import { orderMetrics } from '../press/orderMetrics.ts';
 import type { Shaper } from '../press/shaper.ts';
 
 const HEBREW = 'מבצע של 12% הנחה (עד סוף החודש!) על כל המוצרים, כולל Google Ads.';
@@ -22,11 +24,13 @@ const document: ReportDocument = {
   period: { kind: 'fixed', ...GALLERY_DATES.period },
   comparison: { kind: 'previous' },
   attachFigures: true,
+  assumptions: [{ key: 'margin', label: 'Margin', unit: 'percent', value: 0.25 }],
   pages: [
     {
       id: 'p1',
       title: 'Overview',
       rows: rows([
+        [{ kind: 'cover', id: 'co', text: 'What October brought, and what we would do next.' }],
         [{ kind: 'opening', id: 'o', metric: 'revenue', dimension: 'channel' }],
         [note('n1', `What we did.\n\n- A first point\n- ${HEBREW}`)],
         [{ kind: 'kpiRow', id: 'k', metrics: ['visits', 'revenue', 'orderRate'] }],
@@ -65,6 +69,27 @@ const document: ReportDocument = {
             title: HEBREW.slice(0, 4),
           },
         ],
+        [
+          { kind: 'kpi', id: 'k1', metric: 'revenue', columns: 5 },
+          { kind: 'pace', id: 'pa', metric: 'revenue', title: '' },
+        ],
+        [
+          { kind: 'stages', id: 'st', metrics: ['pageViews', 'visits', 'orders'], title: '' },
+          { kind: 'whatIf', id: 'wi', metrics: ['profit', 'revenue'], title: '' },
+        ],
+        [
+          {
+            kind: 'peers',
+            id: 'pe',
+            metric: 'followers',
+            theirs: 'competitorFollowers',
+            dimension: 'competitor',
+            title: '',
+          },
+          { kind: 'topics', id: 'to', metric: 'topicPosts', dimension: 'hashtag', n: 5, title: '' },
+        ],
+        [{ kind: 'standouts', id: 'so', metric: 'postEngagements', dimension: 'post', ends: 'both', n: 3, title: '' }],
+        [{ kind: 'notes', id: 'no', title: '' }],
         Object.values(SCRIPTS)
           .map((text, i) => note(`s${i}`, text))
           .slice(0, 3),
@@ -75,6 +100,16 @@ const document: ReportDocument = {
     },
   ],
 };
+
+const PROFIT: OwnMetric = {
+  key: 'profit',
+  label: 'Profit',
+  unit: 'money',
+  polarity: 'higher',
+  formula: 'revenue * margin',
+  definition: '',
+};
+const ASSUMED = { margin: 0.3 };
 
 const SQUARE = 'M0 0L40 0L40 20L0 20Z';
 
@@ -89,8 +124,11 @@ export const everything = (language: string): DrawOrder => ({
   title: 'Monthly overview & more',
   document,
   paper: A4,
-  metrics: NO_SETTINGS,
-  targets: [],
+  ...orderMetrics({ ...NO_SETTINGS, own: [PROFIT] }, document, ASSUMED),
+  assumed: ASSUMED,
+  site: 'tarnbeck.example',
+  targets: [{ metric: 'revenue', span: 'month', from: '2026-10', repeats: true, value: 42_000 }],
+  at: '2026-10-22',
   holidays: [],
   dayNotes: [{ from: '2026-10-10', to: '2026-10-11', text: 'The kiln was out of order.' }],
   commentary: {},
@@ -113,5 +151,6 @@ export const everything = (language: string): DrawOrder => ({
 /** The same as it is laid out, from the gallery's facts. */
 export function everyScene(language: string, shaper: Shaper): Scene {
   const order = everything(language);
-  return layOut(order, answerAll(questionsFor(order), galleryFacts('full', STANDARD)), shaper);
+  const facts = galleryFacts('full', metricBook(order.metrics));
+  return layOut(order, answerAll(questionsFor(order), facts, knowledgeOf(order)), shaper);
 }

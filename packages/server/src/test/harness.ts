@@ -279,6 +279,7 @@ export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}):
   lastDate: null,
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
+  assumed: {},
   readers: [f.contact],
   subject: '{{report.title}}: {{period.label}}',
   message: 'Hello {{contact.firstName}}, visits were {{figure.visits}} ({{change.visits}}).',

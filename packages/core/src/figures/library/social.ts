@@ -1,4 +1,4 @@
-import { entries, growth, level, ratio, sum, unique } from './entry.ts';
+import { derived, entries, growth, level, ratio, sum, unique } from './entry.ts';
 
 export const social = entries('social', [
   [
@@ -34,4 +34,18 @@ export const social = entries('social', [
   ],
   ['socialClicks', 'count', 'higher', sum('socialClicks'), 'Clicks on links in posts.'],
   ['videoViews', 'count', 'higher', sum('videoViews'), 'Plays of videos, by the service’s own rule for a play.'],
+  ['reactions', 'count', 'higher', sum('reactions'), 'Reactions to posts that the service tells one by one.'],
+  ['comments', 'count', 'higher', sum('comments'), 'Comments beneath posts.'],
+  ['postShares', 'count', 'higher', sum('postShares'), 'Times a post was passed on.'],
+  [
+    'postEngagements',
+    'count',
+    'higher',
+    derived('reactions + comments + postShares'),
+    'Reactions, comments and shares of posts together.',
+  ],
+  ['topicPosts', 'count', 'neutral', sum('hashtagPosts'), 'Posts of anybody under a topic that is followed.'],
+  ['competitorFollowers', 'count', 'neutral', level('competitorFollowers'), 'Followers of others, as last known.'],
+  ['competitorPosts', 'count', 'neutral', sum('competitorPosts'), 'Posts that others published.'],
+  ['competitorEngagements', 'count', 'neutral', sum('competitorEngagements'), 'Engagements with posts of others.'],
 ]);

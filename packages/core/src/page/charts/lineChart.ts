@@ -2,7 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import { type Laid, type LineChart, type Palette, putLines, type TextStyle } from '../../report/index.ts';
 import { axisOf, type Formatter, fill, fullStop } from '../../words/index.ts';
 import { type PageRuler, widthOf } from '../ruler.ts';
-import { wrapText } from '../textFit.ts';
+import { fitText, wrapText } from '../textFit.ts';
 import { linePath } from './linePath.ts';
 
 const AXIS = 14;
@@ -64,6 +64,14 @@ function labelled(count: number, every: readonly number[], width: number, label:
   return Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
 }
 
+/** How lines beside the current one are told from it and from each other, with and without colours. */
+const otherTones = ({ second, ink, compared, muted }: Palette) => [
+  { stroke: second, dash: [5, 2] },
+  { stroke: ink, dash: [1, 2] },
+  { stroke: muted },
+  { stroke: compared, dash: [7, 2, 1, 2] },
+];
+
 /** Labels at the ends of lines take no more of the chart than this; longer ones stand over several lines. */
 const END_SHARE = 0.3;
 const LEAST_END = 40;
@@ -79,7 +87,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const small: TextStyle = { face: 'sans', size: 7.5, fill: palette.muted };
   const named: TextStyle = { face: 'sansBold', size: 7.5, fill: palette.main };
   const width = (s: string, style: TextStyle) => widthOf(ruler, style.face, style.size, s);
-  const series = [chart.current.values, chart.compared?.values ?? []];
+  const others = chart.others ?? [];
+  const series = [chart.current.values, chart.compared?.values ?? [], ...others.map((o) => o.values)];
   const known = series.flat().filter((v): v is number => v !== null);
   const reach = chart.level ? [...known, chart.level.value] : known;
   const { domain, ticks } = axisOf(reach, chart.unit, 4, format);
@@ -90,11 +99,19 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
   const ownEnd = ended(chart.current.label, named);
   const second = chart.compared ?? chart.level;
   const otherEnd = second && ended(second.label, small);
+  const tones = otherTones(palette);
+  const otherNames = others.map((o, i) => ({
+    text: fitText(ruler, o.label, small, endRoom),
+    tone: tones[i % tones.length]!,
+    values: o.values,
+  }));
   const endLabels = Math.max(
     ...[ownEnd, otherEnd].flatMap((e) => (e ? e.lines.map((line) => width(line, e.style)) : [])),
+    ...otherNames.map((o) => width(o.text, small)),
     0,
   );
-  const isBars = chart.span === 'day' && chart.points.length < LEAST_DAYS;
+  const isFew = chart.span === 'day' && chart.points.length < LEAST_DAYS;
+  const isBars = isFew || chart.shape === 'columns';
   const ends = extremesOf(chart.current.values);
   const pointName = chart.span === 'month' ? format.shortMonth : format.shortDate;
   const dated = (i: number) => `${format.cell(chart.current.values[i]!, chart.unit)} (${pointName(chart.points[i]!)})`;
@@ -141,14 +158,19 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         const current = chart.current.values;
         const end = lastKnown(current);
         const begin = current.findIndex((v) => v !== null);
-        if (end > begin && current.slice(begin, end).every((v) => v !== null)) {
+        if (others.length === 0 && end > begin && current.slice(begin, end).every((v) => v !== null)) {
           const under = linePath(current.slice(begin, end + 1), (i) => x(i + begin), y);
-          pen.path(`${under}L${x(end)},${base}L${x(begin)},${base}Z`, { fill: palette.main, opacity: 0.07 });
+          pen.path(`${under}L${x(end)},${base}L${x(begin)},${base}Z`, {
+            fill: palette.main,
+            opacity: chart.shape === 'area' ? 0.22 : 0.07,
+          });
         }
         if (chart.compared) {
           pen.path(linePath(chart.compared.values, x, y), { stroke: palette.compared, width: 1, dash: [2.5, 2] });
         }
         if (chart.level) pen.line(x0, y(chart.level.value), x1, y(chart.level.value), palette.second, 1, [1, 2]);
+        for (const { values, tone } of otherNames)
+          pen.path(linePath(values, x, y), { stroke: tone.stroke, width: 1.2, ...(tone.dash && { dash: tone.dash }) });
         pen.path(linePath(current, x, y), { stroke: palette.main, width: 1.6 });
         for (const { from, to } of chart.marks) {
           pen.line(x(from), y0, x(from), y1, palette.muted, 0.4, [1.5, 1.5]);
@@ -167,7 +189,14 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
       /** Highest and lowest point by value and date, where there is room beside each other and within the chart. */
       function placeExtremes(): Named[] {
         const { values } = chart.current;
-        if (isBars || !ends || values[ends.high] === values[ends.low] || chart.points.length < LEAST_NAMED) return [];
+        if (
+          isBars ||
+          others.length > 0 ||
+          !ends ||
+          values[ends.high] === values[ends.low] ||
+          chart.points.length < LEAST_NAMED
+        )
+          return [];
         const placed: Named[] = [];
         const place = (i: number, above: boolean) => {
           const text = `${pointName(chart.points[i]!)}: ${format.figure(values[i]!, chart.unit)}`;
@@ -186,9 +215,9 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         return placed;
       }
 
-      /** One day or two: what was beside what is, as bars. */
+      /** One day or two, or what is to be columns: what was beside what is. */
       function drawBars(): void {
-        const bar = Math.min(BAR_WIDTH, ((x1 - x0) / points) * 0.4);
+        const bar = Math.min(BAR_WIDTH, ((x1 - x0) / points) * (chart.compared ? 0.4 : 0.7));
         const put = (values: readonly (number | null)[], left: number, draw: (at: Box) => void) =>
           values.forEach((value, i) => {
             if (value === null) return;
@@ -204,7 +233,38 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
         if (chart.level) pen.line(x0, y(chart.level.value), x1, y(chart.level.value), palette.second, 1, [1, 2]);
       }
 
+      /** Names of several lines at their ends, in the order in which they end, none over another. */
+      function labelMany(): void {
+        const own = {
+          text: fitText(ruler, chart.current.label, named, endRoom),
+          style: named,
+          values: chart.current.values,
+        };
+        const all = [own, ...otherNames.map((o) => ({ ...o, style: { ...small, fill: o.tone.stroke } }))]
+          .flatMap((o) => {
+            const end = lastKnown(o.values);
+            return end < 0 ? [] : [{ ...o, at: y(o.values[end]!) }];
+          })
+          .sort((a, b) => a.at - b.at);
+        const lowest = y1 + AXIS - LABEL_GAP / 2;
+        let at = top + 4;
+        const places = all.map((o) => {
+          at = Math.max(at + LABEL_GAP, o.at);
+          return at;
+        });
+        // What leaves the chart beneath pushes the others up.
+        for (let i = places.length - 1, most = lowest; i >= 0; i--, most -= LABEL_GAP)
+          places[i] = Math.min(places[i]!, most);
+        all.forEach((o, i) => {
+          pen.text(x1 + 6, places[i]! + 2.5, o.text, o.style);
+        });
+      }
+
       function labelEnds(): void {
+        if (others.length > 0) {
+          labelMany();
+          return;
+        }
         const end = lastKnown(chart.current.values);
         const before = chart.compared ? lastKnown(chart.compared.values) : -1;
         let own = end >= 0 ? y(chart.current.values[end]!) : null;

@@ -1,5 +1,13 @@
 import { answerAll, STANDARD } from '../../figures/index.ts';
-import { A4, BLOCK_KINDS, type Block, type BlockKind, questionsOf, type ReportDocument } from '../../report/index.ts';
+import {
+  A4,
+  BLOCK_KINDS,
+  type Block,
+  type BlockKind,
+  type Logo,
+  questionsOf,
+  type ReportDocument,
+} from '../../report/index.ts';
 import { formatterOf, wordsFor } from '../../words/index.ts';
 import { compose } from '../compose.ts';
 import type { Ruler } from '../ruler.ts';
@@ -8,6 +16,14 @@ import { GALLERY_DATES, type GalleryState, galleryFacts, galleryNoteDays } from 
 
 const HUGE_WORDS =
   'Donaudampfschifffahrtsgesellschaftskapitänsmützenabzeichen and what came of it in the third quarter of the year';
+
+/** A drawing that stands for whatever somebody brings. */
+export const SAMPLE_PICTURE: Logo = {
+  kind: 'vector',
+  width: 40,
+  height: 24,
+  paths: [{ d: 'M0 0L40 0L40 24L0 24Z', fill: '#8aa0ad', stroke: null, strokeWidth: 0, evenOdd: false }],
+};
 
 /** Metrics that a block with room for several shows, by how many it has room for. */
 const METRICS = ['revenue', 'visits', 'orderRate', 'bounceRate', 'engagedTime', 'pagesPerVisit', 'orders', 'pageViews'];
@@ -20,7 +36,9 @@ function blockOf(kind: BlockKind<Block>, id: string, language: string, state: Ga
   for (const field of kind.fields) {
     if (field.kind === 'metrics')
       made[field.key] = METRICS.slice(0, state === 'huge' ? field.most : Math.min(2, field.most));
+    if (field.kind === 'picture') made[field.key] = SAMPLE_PICTURE;
     if (state !== 'huge') continue;
+    if (field.kind === 'dimension' && field.none !== undefined) made[field.key] = 'channel';
     if (field.kind === 'choice') made[field.key] = field.options.at(-1)!.value;
     if (field.kind === 'text') made[field.key] = HUGE_WORDS.slice(0, field.most).trim();
     if (field.kind === 'count') made[field.key] = Math.min(field.most, 20);

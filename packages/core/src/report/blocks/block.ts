@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { CivilDate, Range } from '../../calendar/index.ts';
 import type { Against, Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
 import type { Direction, Formatter, Words } from '../../words/index.ts';
+import type { Logo } from '../brand.ts';
 import type { BlockFault, FieldShape } from './fieldShape.ts';
 import type { OwnChoices } from './ownChoices.ts';
 
@@ -58,8 +59,9 @@ export type Tag =
 export interface TagMore {
   /** Of the head of a table: what it is the head of. */
   scope?: 'Row' | 'Column';
-  /** Of a link: where it leads, and in words. */
+  /** Of a link: the address that it leads to, or the place of a sheet among all, from 0; and in words. */
   link?: string;
+  to?: number;
   about?: string;
 }
 
@@ -69,6 +71,16 @@ export interface Pen {
   rect(x: number, y: number, w: number, h: number, fill: string): void;
   line(x1: number, y1: number, x2: number, y2: number, stroke: string, width: number, dash?: number[]): void;
   path(d: string, paint: { fill?: string; stroke?: string; width?: number; dash?: number[]; opacity?: number }): void;
+  /**
+   * Draws a picture with its top left corner at (x, y), as large as fits; on `ground` where it is too pale for paper.
+   * @returns the width it takes
+   */
+  picture(
+    picture: Logo,
+    box: { x: number; y: number; maxWidth: number; maxHeight: number },
+    alt: string,
+    ground: string,
+  ): number;
   tagged(tag: Tag, alt: string | null, draw: () => void, more?: TagMore): void;
 }
 
@@ -114,7 +126,11 @@ export interface LineChart {
   /** What a point is of, and the first day of each. */
   span: 'day' | 'week' | 'month';
   points: CivilDate[];
+  /** Left out: a line over a pale area. */
+  shape?: 'line' | 'area' | 'columns' | undefined;
   current: { values: (number | null)[]; label: string };
+  /** Further lines beside the current one, where there is no compared one. */
+  others?: readonly { values: (number | null)[]; label: string }[] | undefined;
   compared: { values: (number | null)[]; label: string } | null;
   /** A level line across the chart: what each day should bring, or usually brings. */
   level: { value: number; label: string } | null;
@@ -137,6 +153,8 @@ export interface Dates {
 
 /** What a block is asked for: dates, and what of the figures is counted. */
 export interface Scope extends Dates {
+  /** The as-of date of the run: the days before it have passed (SEMANTICS §1). */
+  at: CivilDate;
   filter: Filter;
 }
 
@@ -145,11 +163,32 @@ export interface DayNote extends Range {
   text: string;
 }
 
+/** A sheet of paper, and what stays free at its edges, in points. */
+export interface SheetSize {
+  width: number;
+  height: number;
+  margin: number;
+}
+
 /** Everything a block may use to lay itself out. */
 export interface LayoutContext extends Scope {
   width: number;
   answers: Answers;
   book: MetricBook;
+  /** The metrics that the report shows, in reading order. */
+  shownMetrics: readonly string[];
+  /** Whose report it is, and its logo. */
+  clientName: string;
+  logo: Logo | null;
+  /** What the report says of itself. */
+  imprint: {
+    title: string;
+    agencyName: string;
+    manager: { name: string; email: string } | null;
+    asOf: CivilDate | null;
+  };
+  /** What the report assumes: as it is now, and as it is by default. */
+  assumptions: readonly { label: string; unit: MetricUnit; now: number; usual: number }[];
   /** What was noted of the period's days for readers to know. */
   dayNotes: readonly DayNote[];
   /** What was written for the page's period, by the id of its block. */
@@ -170,6 +209,8 @@ export interface LayoutContext extends Scope {
   fit(text: string, style: TextStyle, width: number, after?: string): string;
   lineChart(chart: LineChart): Laid;
   sparkline(values: (number | null)[], width: number, height: number): Laid;
+  /** Where a value of a dimension leads: an address of its own, or a page of the client's site; undefined for nowhere. */
+  linkOf(dimension: string, label: string): string | undefined;
   /** The direction of a paragraph that somebody wrote: that of its first letter. */
   directionOf(text: string): Direction;
   /** Adds a sentence to the notes at the foot of the sheet on which the block ends; the same one is said once. */
@@ -207,8 +248,10 @@ export interface BlockKind<B extends AnyBlock> {
   reads: boolean;
   /** True for one whose words are written anew for each period, and kept beside the document. */
   isWritten(block: B): boolean;
-  /** Whether words that are written for a period stand in place of those that it makes itself. */
-  mayBeWritten: boolean;
+  /**
+   * Words that may be written for a period: in place of those that it makes itself, or as lines before them; false for none.
+   */
+  mayBeWritten: false | 'over' | 'lines';
   questions(block: B, scope: Scope): Question[];
   /** Whether the answer to one of its questions goes along where figures are handed over: what is drawn without a number does not. */
   hands(question: Question): boolean;
@@ -217,4 +260,6 @@ export interface BlockKind<B extends AnyBlock> {
   /** The narrowest width in points in which it can live; where it has less, it gets a row of its own. */
   least(block: B, context: LayoutContext): number;
   lay(block: B, context: LayoutContext): Laid;
+  /** Draws one that takes a sheet of its own, without head and foot; null for all others. */
+  drawSheet: ((block: B, context: LayoutContext, pen: Pen, size: SheetSize) => void) | null;
 }

@@ -9,13 +9,16 @@ type Fields = Record<string, Field>;
 
 /** A block as its fields make it. */
 export type BlockOf<K extends string, F extends Fields> = { kind: K; id: string } & OwnChoices & {
-    [P in keyof F]: z.output<F[P]['schema']>;
+    [P in keyof F as undefined extends z.output<F[P]['schema']> ? never : P]: z.output<F[P]['schema']>;
+  } & {
+    /** What documents of before do not say. */
+    [P in keyof F as undefined extends z.output<F[P]['schema']> ? P : never]?: z.output<F[P]['schema']>;
   };
 
 /** What a kind says of itself; what it leaves out is as for most blocks. */
 interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = BlockOf<K, F>>
   extends Partial<
-    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'reads' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'>
+    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'reads' | 'drawSheet' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'>
   > {
   kind: K;
   fields: F;
@@ -29,7 +32,7 @@ interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = Blo
 const metricsIn = (shapes: readonly FieldShape[], block: object): readonly string[] =>
   shapes.flatMap((f) => {
     const value = (block as Record<string, unknown>)[f.key];
-    return f.kind === 'metric' || f.kind === 'metrics' ? (value as string | string[]) : [];
+    return f.kind === 'metric' || f.kind === 'metrics' ? ((value ?? []) as string | string[]) : [];
   });
 
 /**
@@ -50,6 +53,7 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
     about: null,
     metricsOf: (block) => metricsIn(fields, block),
     reads: fields.some((f) => f.kind === 'metric' || f.kind === 'metrics'),
+    drawSheet: null,
     isWritten: () => false,
     mayBeWritten: false,
     hands: () => true,

@@ -12,8 +12,11 @@ export type FieldShape = { key: string; label: string; hint?: string | undefined
   /** One of a few. */
   | { kind: 'choice'; options: readonly { value: string; label: string }[] }
   | { kind: 'metrics'; least: number; most: number }
-  | { kind: 'dimension' }
+  /** `none`: it may be left out, and what stands then. */
+  | { kind: 'dimension'; none?: string | undefined }
   | { kind: 'count'; least: number; most: number }
+  /** A file that somebody brings. */
+  | { kind: 'picture' }
   /** Words of a person, standing or for one period: `span` and `text` of the block. */
   | { kind: 'commentary'; most: number }
 );

@@ -41,17 +41,51 @@ export const choiceField = <const V extends string>(shape: {
     shape: { kind: 'choice', ...shape },
   }) satisfies Field;
 
-export const metricsField = ({ label = 'Metrics', hint, most }: { label?: string; hint?: string; most: number }) =>
+/** One of a few that documents of before do not name: then it is the first of them. */
+export const laterChoiceField = <const V extends string>(shape: {
+  label: string;
+  options: readonly { value: V; label: string }[];
+}) =>
+  ({
+    schema: z.enum(shape.options.map((o) => o.value) as [V, ...V[]]).optional(),
+    shape: { kind: 'choice', ...shape },
+  }) satisfies Field;
+
+export const metricsField = ({
+  label = 'Metrics',
+  hint,
+  least = 1,
+  most,
+}: {
+  label?: string;
+  hint?: string;
+  least?: number;
+  most: number;
+}) =>
   ({
     schema: z
       .array(metricKey)
-      .min(1, 'Choose at least one metric.')
+      .min(least, `Choose at least ${plural(least, 'metric', 'metrics')}.`)
       .max(most, `There is room for ${plural(most, 'metric', 'metrics')}.`),
-    shape: { kind: 'metrics', label, hint, least: 1, most },
+    shape: { kind: 'metrics', label, hint, least, most },
   }) satisfies Field;
 
 export const dimensionField = ({ label = 'Broken down by' } = {}) =>
   ({ schema: z.enum(DIMENSION_KEYS), shape: { kind: 'dimension', label } }) satisfies Field;
+
+/** A dimension that may be left out; `none` says what stands then. */
+export const laterDimensionField = ({ label, none }: { label: string; none: string }) =>
+  ({ schema: z.enum(DIMENSION_KEYS).optional(), shape: { kind: 'dimension', label, none } }) satisfies Field;
+
+/** Further metrics; documents of before have none. */
+export const laterMetricsField = ({ label, hint, most }: { label: string; hint?: string; most: number }) =>
+  ({
+    schema: z
+      .array(metricKey)
+      .max(most, `There is room for ${plural(most, 'metric', 'metrics')}.`)
+      .optional(),
+    shape: { kind: 'metrics', label, hint, least: 0, most },
+  }) satisfies Field;
 
 export const countField = ({ label, most }: { label: string; most: number }) =>
   ({
@@ -68,7 +102,7 @@ export function fieldFaults(
 ): BlockFault[] {
   return fields.flatMap((field): BlockFault[] => {
     if (field.kind !== 'metric' && field.kind !== 'metrics') return [];
-    const chosen = (block as Record<string, string | readonly string[]>)[field.key]!;
+    const chosen = (block as Record<string, string | readonly string[]>)[field.key] ?? [];
     const keys = typeof chosen === 'string' ? [chosen] : chosen;
     const unknown = keys.filter((key) => !book.has(key));
     if (unknown.length > 0) return unknown.map((key) => ({ field: field.key, message: `There is no metric ${key}.` }));

@@ -33,14 +33,23 @@ export interface KpiFigure {
  * How the figures of a row are written, the first that fits: a figure is never cut, and those that stand together are
  * written alike. At last over two lines, in the last of these.
  */
-const STEPS = [
+export const STEPS = [
   { size: 20, as: 'full' },
   { size: 17, as: 'full' },
   { size: 14, as: 'full' },
   { size: 14, as: 'bare' },
   { size: 14, as: 'short' },
+] as const satisfies Step[];
+
+/** Of one figure that stands alone. */
+export const LARGE_STEPS = [
+  { size: 34, as: 'full' },
+  { size: 28, as: 'full' },
+  { size: 24, as: 'full' },
+  ...STEPS,
 ] as const;
-type Step = { size: number; as: (typeof STEPS)[number]['as'] };
+
+type Step = { size: number; as: 'full' | 'bare' | 'short' };
 
 /** Points; of the label, the figure's own line for each size, and small lines. */
 const LABEL = 10;
@@ -74,8 +83,12 @@ export const leastColumn = (context: LayoutContext, figures: readonly KpiFigure[
   Math.max(44, widest(context, figures, STEPS.at(-1)!));
 
 /** How a row of figures is written in columns of `width` points; null where not on one line. */
-export const stepFor = (context: LayoutContext, figures: readonly KpiFigure[], width: number): Step | null =>
-  STEPS.find((step) => widest(context, figures, step) <= width) ?? null;
+export const stepFor = (
+  context: LayoutContext,
+  figures: readonly KpiFigure[],
+  width: number,
+  steps: readonly Step[] = STEPS,
+): Step | null => steps.find((step) => widest(context, figures, step) <= width) ?? null;
 
 /** Lines of a change: its number, and its verdict beside it or beneath. */
 function changeLines(context: LayoutContext, told: Told, width: number) {

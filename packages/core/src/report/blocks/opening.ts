@@ -75,7 +75,7 @@ export const opening = defineBlock({
   fields,
   make: ({ metric, dimension }) => ({ metric, dimension }),
   about: 'metric',
-  mayBeWritten: true,
+  mayBeWritten: 'over',
   questions(block, scope) {
     const { current, before, parts } = asks(block, scope);
     return [current, before, parts].filter((q) => q !== null);

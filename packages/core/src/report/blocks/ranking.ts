@@ -1,17 +1,54 @@
+import { MOST_ALL_ROWS, MOST_TABLE_ROWS } from '../../bounds/index.ts';
 import type { Range } from '../../calendar/index.ts';
-import { isKnown, keyOf, type Metric, type Pair, type Question, type Value } from '../../figures/index.ts';
+import { changeOf, isKnown, keyOf, type Metric, type Pair, type Question, type Value } from '../../figures/index.ts';
 import { type Column, fill } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
+import { type BlockTable, layTable, leastOfTable, type TableCell, type TableLine } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
-import { countField, dimensionField, metricsField, titleField } from './fields.ts';
+import { countField, dimensionField, laterChoiceField, metricsField, titleField } from './fields.ts';
 import { beforeOf, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
-import { type Line, layTable, leastOfTable, PARTLY, type Table } from './rankingTable.ts';
+import { PARTLY, partlyText } from './partly.ts';
 
 const fields = {
   dimension: dimensionField(),
   metrics: metricsField({ hint: 'The first one ranks', most: 4 }),
-  n: countField({ label: 'Rows before “Other”', most: 50 }),
+  rows: laterChoiceField({
+    label: 'Rows',
+    options: [
+      { value: 'some', label: 'The first ones, then “Other”' },
+      { value: 'all', label: 'All, over as many sheets as they need' },
+    ],
+  }),
+  n: countField({ label: 'Rows before “Other”', most: MOST_TABLE_ROWS }),
+  order: laterChoiceField({
+    label: 'Ordered by',
+    options: [
+      { value: 'current', label: 'Value, the largest first' },
+      { value: 'change', label: 'Change, the largest first' },
+    ],
+  }),
+  changes: laterChoiceField({
+    label: 'Change is shown',
+    options: [
+      { value: 'first', label: 'Of the first metric' },
+      { value: 'each', label: 'Of each metric' },
+    ],
+  }),
+  zeroes: laterChoiceField({
+    label: 'Rows with nothing',
+    options: [
+      { value: 'show', label: 'Shown' },
+      { value: 'leave', label: 'Left out, and counted in the notes' },
+    ],
+  }),
+  falling: laterChoiceField({
+    label: 'Rows that fell',
+    options: [
+      { value: 'show', label: 'Shown' },
+      { value: 'leave', label: 'Left out, and counted in the notes' },
+    ],
+  }),
   title: titleField,
 };
 
@@ -21,12 +58,21 @@ const ask = (block: Ranking, { period, compared, yardstick, filter }: Scope): Qu
   op: 'top',
   metrics: block.metrics,
   dimension: block.dimension,
-  n: block.n,
+  n: block.rows === 'all' ? MOST_ALL_ROWS : block.n,
+  ...(block.order === 'change' && compared && { order: 'change' as const }),
   range: period,
   compared,
   filter,
   ...(!compared && yardstick && { against: yardstick }),
 });
+
+/** A row of the breakdown, with what it is. */
+interface Line {
+  label: string;
+  link?: string | undefined;
+  cells: Pair[];
+  kind: 'row' | 'other' | 'total';
+}
 
 const knownIn = (lines: readonly Line[], i: number): number[] =>
   lines.flatMap(({ cells }) => (isKnown(cells[i]!.current) ? [cells[i]!.current.value] : []));
@@ -40,6 +86,25 @@ function contradicts(lines: readonly Line[], metrics: readonly Metric[], columns
     const printed = knownIn(lines.slice(0, -1), i).reduce((n, v) => n + rounded(v), 0);
     return Math.abs(printed - rounded(total.value)) > 1e-6;
   });
+}
+
+const isZero = ({ cells }: Line): boolean => cells.every(({ current }) => isKnown(current) && current.value === 0);
+
+const isFalling = ({ cells: [first] }: Line): boolean =>
+  first?.compared != null &&
+  isKnown(first.current) &&
+  isKnown(first.compared) &&
+  first.current.value < first.compared.value;
+
+/** The rows that are shown, and how many are left out for what they are. */
+function shownRows(block: Ranking, rows: readonly Line[]) {
+  const zeroes = block.zeroes === 'leave' ? rows.filter(isZero) : [];
+  const falling = block.falling === 'leave' ? rows.filter((r) => !zeroes.includes(r) && isFalling(r)) : [];
+  return {
+    rows: rows.filter((r) => !zeroes.includes(r) && !falling.includes(r)),
+    zeroes: zeroes.length,
+    falling: falling.length,
+  };
 }
 
 /** Says why the rest of a table cannot be told of a column: a service counts people for each label alone, say. */
@@ -72,8 +137,35 @@ function notePartial(context: LayoutContext, total: readonly Pair[], metrics: re
 
 type Lacking = Extract<Value, { na: unknown }>['na'];
 
+interface Told {
+  table: BlockTable;
+  lines: Line[];
+  metrics: Metric[];
+  columns: Column[];
+  left: { zeroes: number; falling: number };
+}
+
+/** What is printed of a line, from left to right after its label. */
+function cellsOf(
+  context: LayoutContext,
+  { columns, metrics }: Pick<Told, 'columns' | 'metrics'>,
+  line: Line,
+  changing: readonly boolean[],
+): TableCell[] {
+  const { palette, format } = context;
+  return metrics.flatMap((metric, i) => {
+    const pair = line.cells[i]!;
+    const figure = { text: partlyText(columns[i]!, pair.current), fill: palette.ink };
+    if (!changing[i]) return [figure];
+    const change = pair.compared && changeOf(pair.current, pair.compared, metric.unit, metric.polarity);
+    const tones = { better: palette.good, worse: palette.wrong };
+    const fill = tones[change?.verdict as 'better' | 'worse'] ?? palette.muted;
+    return [figure, { text: (change && format.change(change)) ?? '–', fill }];
+  });
+}
+
 /** What the block says before it is known how wide it is. */
-function tableOf(block: Ranking, context: LayoutContext): Table | { title: string; na: Lacking } {
+function toldOf(block: Ranking, context: LayoutContext): Told | { title: string; na: Lacking } {
   const { words } = context.format;
   const metrics = block.metrics.map(context.book.of);
   const head = words.dimensions[block.dimension] ?? block.dimension;
@@ -86,28 +178,54 @@ function tableOf(block: Ranking, context: LayoutContext): Table | { title: strin
   const answer = context.answers[keyOf(ask(block, context))];
   const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
   if ('na' in found) return { title, na: found.na };
-  const lines: Line[] = found.rows.map((r) => ({
-    label: context.format.valueName(block.dimension, r.label),
-    cells: r.cells,
-    kind: 'row',
-  }));
-  if (found.other) lines.push({ label: words.other, cells: found.other, kind: 'other' });
-  const largest = lines.map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0));
-  const top = Math.max(...largest);
-  lines.push({ label: words.all, cells: found.total, kind: 'total' });
+  const { rows, ...left } = shownRows(
+    block,
+    found.rows.map((r) => ({
+      label: context.format.valueName(block.dimension, r.label),
+      link: context.linkOf(block.dimension, r.label),
+      cells: r.cells,
+      kind: 'row' as const,
+    })),
+  );
+  const other = found.other ? [{ label: words.other, cells: found.other, kind: 'other' as const }] : [];
+  const lines: Line[] = [...rows, ...other];
+  const top = Math.max(0, ...lines.map((l) => (isKnown(l.cells[0]!.current) ? l.cells[0]!.current.value : 0)));
   const columns = metrics.map((m, i) => context.format.column(knownIn(lines, i), m.unit));
+  lines.push({ label: words.all, cells: found.total, kind: 'total' });
   // Against a target only where one is set for any of the rows.
-  const hasChange =
-    context.compared !== null || lines.some(({ cells: [first] }) => first?.compared && isKnown(first.compared));
-  return { title, lines, metrics, columns, top: top > 0 ? top : 1, hasChange, head };
+  const hasChange = (i: number) =>
+    context.compared !== null || lines.some(({ cells }) => cells[i]!.compared && isKnown(cells[i]!.compared));
+  const changing = metrics.map((_, i) => (i === 0 || block.changes === 'each') && hasChange(i));
+  const table: BlockTable = {
+    title,
+    head,
+    heads: metrics.flatMap(({ key }, i) => [
+      { text: context.labelOf(key), mark: context.oddMark(key) },
+      ...(changing[i] ? [{ text: words.change, mark: '' }] : []),
+    ]),
+    lines: lines.map((line): TableLine => {
+      const { current } = line.cells[0]!;
+      return {
+        label: line.label,
+        link: line.link,
+        isTotal: line.kind === 'total',
+        bar: line.kind !== 'total' && isKnown(current) ? current.value / (top || 1) : null,
+        cells: cellsOf(context, { columns, metrics }, line, changing),
+      };
+    }),
+  };
+  return { table, lines, metrics, columns, left };
 }
 
 /** What has to be said of a table's figures. */
-function noteTable(context: LayoutContext, { lines, metrics, columns }: Table): void {
+function noteTable(context: LayoutContext, { lines, metrics, columns, left }: Told): void {
+  const { words } = context.format;
   notePartial(context, lines.at(-1)!.cells, metrics);
   const other = lines.find((l) => l.kind === 'other');
   if (other) noteLacks(context, other.cells, metrics);
-  if (contradicts(lines, metrics, columns)) context.note(context.format.words.noteRounding);
+  if (left.zeroes > 0) context.note(fill(words.leftZeroes, { count: left.zeroes }));
+  if (left.falling > 0) context.note(fill(words.leftFalling, { count: left.falling }));
+  if (left.falling === 0 && contradicts(lines, metrics, columns)) context.note(words.noteRounding);
 }
 
 /** A table of the largest values of a dimension, with the rest as one row and a total. */
@@ -122,16 +240,16 @@ export const ranking = defineBlock({
     return usual ? [ask(block, scope), usual] : [ask(block, scope)];
   },
   least(block, context) {
-    const table = tableOf(block, context);
-    return 'na' in table ? 0 : leastOfTable(context, table);
+    const told = toldOf(block, context);
+    return 'na' in told ? 0 : leastOfTable(context, told.table);
   },
   lay(block, context) {
-    const table = tableOf(block, context);
-    if (!('na' in table)) {
-      noteTable(context, table);
+    const told = toldOf(block, context);
+    if (!('na' in told)) {
+      noteTable(context, told);
       noteTypical(context, block.metrics[0]!);
-      return layTable(context, table);
+      return layTable(context, told.table);
     }
-    return layReason(context, table.title, context.format.words.reasons[table.na]);
+    return layReason(context, told.title, context.format.words.reasons[told.na]);
   },
 });

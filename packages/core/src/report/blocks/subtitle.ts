@@ -21,8 +21,12 @@ export function setSubtitle(context: LayoutContext) {
 /** A block without a title of its own, beneath what it has of its own. */
 export function withSubtitle(context: LayoutContext, laid: Laid): Laid {
   const said = setSubtitle(context);
-  if (said.height === 0) return laid;
-  const height = said.height + BENEATH;
+  return said.height === 0 ? laid : underHead({ ...said, height: said.height + BENEATH }, laid);
+}
+
+/** What is laid out, beneath something that stands above its first piece alone. */
+export function underHead(said: Pick<Laid, 'height' | 'draw'>, laid: Laid): Laid {
+  const { height } = said;
   const beneath = (own: Laid): Laid => ({
     ...own,
     height: own.height + height,

@@ -4,22 +4,58 @@ import { dayNoteWords, fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
-import { metricField, titleField } from './fields.ts';
+import { laterChoiceField, laterDimensionField, laterMetricsField, metricField, titleField } from './fields.ts';
 import { beforeOf, noteTypical } from './heldAgainst.ts';
-import { comparedPoints, periodPoints, pointsOf, spanOf } from './trendSpan.ts';
+import { layReason } from './layReason.ts';
+import { stack } from './stack.ts';
+import { comparedPoints, periodPoints, pointsOf, type Span, spanOf } from './trendSpan.ts';
 
-const fields = { metric: metricField(), title: titleField };
+const fields = {
+  metric: metricField(),
+  more: laterMetricsField({ label: 'More metrics', hint: 'Each as a chart beneath', most: 4 }),
+  by: laterDimensionField({ label: 'Lines of', none: 'The whole alone' }),
+  shape: laterChoiceField({
+    label: 'Drawn as',
+    options: [
+      { value: 'line', label: 'A line' },
+      { value: 'area', label: 'An area' },
+      { value: 'columns', label: 'Columns' },
+    ],
+  }),
+  step: laterChoiceField({
+    label: 'Each point is',
+    options: [
+      { value: 'auto', label: 'What the period asks for' },
+      { value: 'day', label: 'A day' },
+      { value: 'week', label: 'A week, on average' },
+      { value: 'month', label: 'A month, on average' },
+    ],
+  }),
+  title: titleField,
+};
 
 type Trend = BlockOf<'trend', typeof fields>;
 
+/** Lines of a chart that an eye tells from each other. */
+const MOST_LINES = 5;
+
 /** The metric as a whole over the period, and over what it is held against: what the chart's text tells, and its level. */
-const wholeOf = (block: Trend, scope: Scope) => ({
-  current: { op: 'total', metric: block.metric, range: scope.period, filter: scope.filter } satisfies Question,
-  before: beforeOf(block.metric, scope),
+const wholeOf = (metric: string, scope: Scope) => ({
+  current: { op: 'total', metric, range: scope.period, filter: scope.filter } satisfies Question,
+  before: beforeOf(metric, scope),
 });
 
-const daysQuestion = (block: Trend, { filter }: Scope, range: Range | null): Question | null =>
-  range && { op: 'byDay', metric: block.metric, range, filter };
+const daysQuestion = (metric: string, { filter }: Scope, range: Range | null): Question | null =>
+  range && { op: 'byDay', metric, range, filter };
+
+const linesQuestion = (metric: string, dimension: string, { period: range, filter }: Scope): Question => ({
+  op: 'topByDay',
+  metric,
+  dimension,
+  n: MOST_LINES,
+  range,
+  filter,
+});
 
 /** The days of a question's answer; null where there are none. */
 function dailyOf({ answers }: LayoutContext, question: Question | null): (number | null)[] | null {
@@ -35,108 +71,150 @@ const HIGHEST = 188;
 /** Axis, names at the ends and a line between them that can be read, in points. */
 const NARROWEST = 150;
 
-/** A metric over time, the compared range dashed behind it. */
+/** What the points of a metric's line are of: as chosen, where that can be told of it. */
+function stepOf({ step = 'auto' }: Trend, period: Range, adds: boolean): Span {
+  return step === 'auto' || !adds ? spanOf(period, adds) : step;
+}
+
+/** One metric over time. */
+function layOne(block: Trend, metricKey: string, title: string, context: LayoutContext): Laid {
+  const { format } = context;
+  const whole = wholeOf(metricKey, context);
+  const metric = context.book.of(metricKey);
+  const adds = targetAdds(metric.aggregation, context.book.lookup);
+  const span = stepOf(block, context.period, adds);
+  const label = context.labelOf(metricKey);
+  const points = pointsOf(context.period, span);
+  const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
+  for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
+  const lines = block.by === undefined ? null : linesOf(block.by);
+  if (lines && 'na' in lines) return layReason(context, title, format.words.reasons[lines.na]);
+  const current = dailyOf(context, daysQuestion(metricKey, context, context.period));
+  const before = lines ? null : dailyOf(context, daysQuestion(metricKey, context, context.compared));
+  const own = periodPoints(current ?? [], context.period, span);
+  const other = before && context.compared && comparedPoints(before, context.period, context.compared, span);
+  // A gap among days is seen; within a week or a month it is said.
+  if (own.partial) context.note(`${label}, ${format.range(context.period)}: ${format.words.reasons.partial}.`);
+  if (other?.partial && context.compared)
+    context.note(`${label}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`);
+  if (!lines) noteTypical(context, metricKey);
+  const against =
+    context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
+  const beside = [spanned, against].filter((t) => t !== '').join(', ');
+  const head = setTitle(context, title, context.oddMark(metricKey), beside);
+  const [first, ...others] = lines ?? [{ values: own.values, label: format.range(context.period) }];
+  const drawn = (height: number) =>
+    context.lineChart({
+      title,
+      width: context.width,
+      height,
+      unit: metric.unit,
+      span,
+      points,
+      shape: block.shape,
+      // Each on the points that hold its days.
+      marks: context.dayNotes.map((n) => ({
+        from: Math.max(
+          0,
+          points.findLastIndex((d) => d <= n.from),
+        ),
+        to: points.findLastIndex((d) => d <= n.to),
+      })),
+      level: lines ? null : dailyLevel(),
+      facts: factsOf(),
+      current: first!,
+      others,
+      compared:
+        other?.values.some((v) => v !== null) && context.compared
+          ? { values: other.values, label: format.range(context.compared) }
+          : null,
+    });
+  const layAt = (height: number): Laid => {
+    const chart = drawn(height);
+    return {
+      height: head.height + chart.height,
+      name: title,
+      draw(pen, x, y) {
+        head.draw(pen, x, y);
+        chart.draw(pen, x, y + head.height);
+      },
+      elastic: { shrink: height - LOWEST, grow: HIGHEST - height, at: (tall) => layAt(tall - head.height) },
+    };
+  };
+  return layAt(USUAL);
+
+  /** A line for each of the values that lead, or why there is none. */
+  function linesOf(dimension: string) {
+    const answer = context.answers[keyOf(linesQuestion(metricKey, dimension, context))];
+    const found = answer?.op === 'topByDay' ? answer.series : ({ na: 'no-data' } as const);
+    if ('na' in found) return found;
+    if (found.length === 0) return { na: 'no-data' } as const;
+    return found.map(({ label: value, values }) => ({
+      label: format.valueName(dimension, value),
+      values: periodPoints(values, context.period, span).values,
+    }));
+  }
+
+  /** What each day should bring, or usually brings: a sum's shared out by days, any other as it is. */
+  function dailyLevel() {
+    const { yardstick } = context;
+    const value = yardstick && whole.before && valueOfAnswer(context.answers[keyOf(whole.before)]);
+    if (!value || !isKnown(value)) return null;
+    const daily = value.value / (adds ? lengthOf(context.period) : 1);
+    const says = yardstick.kind === 'target' ? format.words.target : format.words.typical;
+    return { value: daily, label: fill(says, { value: format.figure(daily, metric.unit) }) };
+  }
+
+  /** What the lines come to, and what was noted of their days: for whoever does not see the chart. */
+  function factsOf(): string[] {
+    const { compared, period, dayNotes } = context;
+    const said = (name: string, question: Question | null): string[] => {
+      const value = question && valueOfAnswer(context.answers[keyOf(question)]);
+      if (!value) return [];
+      return [`${name}: ${isKnown(value) ? format.figure(value.value, metric.unit) : format.words.reasons[value.na]}`];
+    };
+    return [
+      ...said(format.range(period), whole.current),
+      ...(compared ? said(format.range(compared), whole.before) : []),
+      ...dayNotes.map((n) => dayNoteWords(n, format)),
+    ];
+  }
+}
+
+/** A metric over time, the compared range dashed behind it; more of them beneath, or lines of a dimension's values. */
 export const trend = defineBlock({
   kind: 'trend',
   fields,
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
   questions: (block, scope) =>
-    [
-      daysQuestion(block, scope, scope.period),
-      daysQuestion(block, scope, scope.compared),
-      ...Object.values(wholeOf(block, scope)),
-    ].filter((q) => q !== null),
+    [block.metric, ...(block.more ?? [])]
+      .flatMap((metric) => [
+        daysQuestion(metric, scope, scope.period),
+        ...(block.by === undefined
+          ? [daysQuestion(metric, scope, scope.compared)]
+          : [linesQuestion(metric, block.by, scope)]),
+        ...Object.values(wholeOf(metric, scope)),
+      ])
+      .filter((q) => q !== null),
   least: () => NARROWEST,
   lay(block, context) {
     const { format } = context;
-    const whole = wholeOf(block, context);
-    const metric = context.book.of(block.metric);
-    const adds = targetAdds(metric.aggregation, context.book.lookup);
-    const span = spanOf(context.period, adds);
-    const current = dailyOf(context, daysQuestion(block, context, context.period));
-    const before = dailyOf(context, daysQuestion(block, context, context.compared));
-    const own = periodPoints(current ?? [], context.period, span);
-    const other = before && context.compared && comparedPoints(before, context.period, context.compared, span);
-    const label = context.labelOf(block.metric);
-    // What is counted at the end of each day is not so many a day.
-    const isLevel = metric.aggregation.kind === 'level' && !metric.aggregation.net;
-    const title = block.title.trim() || (isLevel ? label : fill(format.words.perDay, { metric: label }));
-    const points = pointsOf(context.period, span);
-    // A gap among days is seen; within a week or a month it is said.
-    if (own.partial) context.note(`${label}, ${format.range(context.period)}: ${format.words.reasons.partial}.`);
-    if (other?.partial && context.compared)
-      context.note(`${label}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`);
-    for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
-    noteTypical(context, block.metric);
-    const against =
-      context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
-    const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
-    const beside = [spanned, against].filter((t) => t !== '').join(', ');
-    const head = setTitle(context, title, context.oddMark(block.metric), beside);
-    const drawn = (height: number) =>
-      context.lineChart({
-        title,
-        width: context.width,
-        height,
-        unit: metric.unit,
-        span,
-        points,
-        // Each on the points that hold its days.
-        marks: context.dayNotes.map((n) => ({
-          from: Math.max(
-            0,
-            points.findLastIndex((d) => d <= n.from),
-          ),
-          to: points.findLastIndex((d) => d <= n.to),
-        })),
-        level: dailyLevel(),
-        facts: factsOf(),
-        current: { values: own.values, label: format.range(context.period) },
-        compared:
-          other?.values.some((v) => v !== null) && context.compared
-            ? { values: other.values, label: format.range(context.compared) }
-            : null,
-      });
-    const layAt = (height: number): Laid => {
-      const chart = drawn(height);
-      return {
-        height: head.height + chart.height,
-        name: title,
-        draw(pen, x, y) {
-          head.draw(pen, x, y);
-          chart.draw(pen, x, y + head.height);
-        },
-        elastic: { shrink: height - LOWEST, grow: HIGHEST - height, at: (whole) => layAt(whole - head.height) },
-      };
-    };
-    return layAt(USUAL);
-
-    /** What each day should bring, or usually brings: a sum's shared out by days, any other as it is. */
-    function dailyLevel() {
-      const { yardstick } = context;
-      const value = yardstick && whole.before && valueOfAnswer(context.answers[keyOf(whole.before)]);
-      if (!value || !isKnown(value)) return null;
-      const daily = value.value / (adds ? lengthOf(context.period) : 1);
-      const says = yardstick.kind === 'target' ? format.words.target : format.words.typical;
-      return { value: daily, label: fill(says, { value: format.figure(daily, metric.unit) }) };
-    }
-
-    /** What the lines come to, and what was noted of their days: for whoever does not see the chart. */
-    function factsOf(): string[] {
-      const { compared, period, dayNotes } = context;
-      const said = (name: string, question: Question | null): string[] => {
-        const value = question && valueOfAnswer(context.answers[keyOf(question)]);
-        if (!value) return [];
-        return [
-          `${name}: ${isKnown(value) ? format.figure(value.value, metric.unit) : format.words.reasons[value.na]}`,
-        ];
-      };
-      return [
-        ...said(format.range(period), whole.current),
-        ...(compared ? said(format.range(compared), whole.before) : []),
-        ...dayNotes.map((n) => dayNoteWords(n, format)),
-      ];
-    }
+    const parts = [block.metric, ...(block.more ?? [])].map((key, i) => {
+      const { aggregation } = context.book.of(key);
+      const label = context.labelOf(key);
+      // What is counted at the end of each day is not so many a day.
+      const isLevel = aggregation.kind === 'level' && !aggregation.net;
+      const own = i === 0 ? block.title.trim() : '';
+      const dimension = block.by && (format.words.dimensions[block.by] ?? block.by);
+      const said = dimension
+        ? fill(format.words.rankingTitle, {
+            metric: label,
+            dimension: format.words.smallNouns ? dimension.toLowerCase() : dimension,
+          })
+        : label;
+      return layOne(block, key, own || (isLevel ? said : fill(format.words.perDay, { metric: said })), context);
+    });
+    return stack(parts);
   },
 });

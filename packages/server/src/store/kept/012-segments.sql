@@ -43,8 +43,8 @@ insert into "report" values ('rp_1', 'cl_1', 'Monthly overview', '{"version":1,"
 CREATE TABLE schedule (id text primary key, client_id text not null references client, report_id text not null references report,
       rule text not null, time text not null, zone text not null, first_date text not null, last_date text, skip text not null,
       working_day_rule text not null, lead_minutes integer not null, period text not null, comparison text not null, readers text not null,
-      subject text not null, message text not null, state text not null, planned_through text not null, next_look text not null, created_at text not null, stopped text, stopped_by text, rule_changed_at text) strict;
-insert into "schedule" values ('sc_1', 'cl_1', 'rp_1', '{"freq":"monthly","every":1,"on":{"day":3}}', '09:00', 'Europe/London', '2026-01-01', null, '["2026-08-03"]', 'none', 180, '{"kind":"unit","unit":"month","offset":-1}', '{"kind":"previous"}', '["co_1"]', '{report}: {period}', 'Hello {firstName}.', 'active', '2026-11-03T09:00:00.000Z', '', '2026-01-01T08:00:00.000Z', null, null, null);
+      subject text not null, message text not null, state text not null, planned_through text not null, next_look text not null, created_at text not null, stopped text, stopped_by text, rule_changed_at text, assumed text not null default '{}') strict;
+insert into "schedule" values ('sc_1', 'cl_1', 'rp_1', '{"freq":"monthly","every":1,"on":{"day":3}}', '09:00', 'Europe/London', '2026-01-01', null, '["2026-08-03"]', 'none', 180, '{"kind":"unit","unit":"month","offset":-1}', '{"kind":"previous"}', '["co_1"]', '{report}: {period}', 'Hello {firstName}.', 'active', '2026-11-03T09:00:00.000Z', '', '2026-01-01T08:00:00.000Z', null, null, null, '{}');
 CREATE INDEX schedule_look on schedule (next_look);
 CREATE TABLE edition (id text primary key, number integer, client_id text not null references client, report_id text not null references report,
       kind text not null, schedule_id text references schedule, nominal text, reader_group text not null, revision integer not null,
@@ -227,3 +227,4 @@ CREATE TABLE segment (id text primary key, client_id text references client, nam
 CREATE INDEX segment_client on segment (client_id);
 INSERT INTO segment VALUES ('sg_1','cl_1','Phones','[{"dimension":"device","how":"only","values":["Mobile"]}]');
 INSERT INTO segment VALUES ('sg_2',NULL,'Non-brand','[{"dimension":"keyword","how":"lacks","values":["tarnbeck"]}]');
+CREATE TABLE picture (client_id text not null references client, file text not null, type text not null, primary key (client_id, file)) strict, without rowid;

@@ -9,6 +9,7 @@ import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { factorOf, quantityText, typedText } from '../../parts/quantity.ts';
 import { RowActions } from '../../parts/RowActions.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { monthOf, plural } from '../../parts/when.ts';
@@ -32,9 +33,6 @@ export function Outlook({ target }: { target: TargetProgress }) {
     </span>
   );
 }
-
-/** Units in which a person writes a target: percent as 5, not 0.05. */
-const FACTOR: Record<string, number> = { percent: 100 };
 
 /** Why what is typed is not taken for a number; an empty field is told of when it is saved. */
 const UNREAD: Record<Extract<TypedNumber, { fault: string }>['fault'], string | undefined> = {
@@ -94,7 +92,7 @@ function draftOf(t: TargetProgress | null, month: string): Draft {
     how: 'only' as const,
     values,
   }));
-  const shown = String(Number((value * (FACTOR[t.metric.unit] ?? 1)).toPrecision(12)));
+  const shown = typedText(value, t.metric.unit);
   return t.input.span === 'date'
     ? { metric, span, at: t.input.on, value: shown, repeats: false, only }
     : { metric, span, at: t.input.from, value: shown, repeats: t.input.repeats, only };
@@ -117,10 +115,9 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
   const only = draft.only.filter((p) => narrows.some((d) => d.key === p.dimension));
   const typed = readTyped(draft.value);
   const fault = 'fault' in typed ? UNREAD[typed.fault] : undefined;
-  const read =
-    'value' in typed ? createNumbers('en-GB', client.currency).figure(typed.value / (FACTOR[unit] ?? 1), unit) : '';
+  const read = 'value' in typed ? quantityText(typed.value / factorOf(unit), unit, client.currency) : '';
   const save = useChange(async () => {
-    const value = 'value' in typed ? typed.value / (FACTOR[unit] ?? 1) : Number.NaN;
+    const value = 'value' in typed ? typed.value / factorOf(unit) : Number.NaN;
     const filter = Object.fromEntries(only.map((p) => [p.dimension, [...p.values]]));
     const common = { metric, value, filter };
     const body: TargetInput =

@@ -5,6 +5,7 @@ import { BlockField } from './BlockField.tsx';
 import type { Block } from './block.ts';
 import { type Commentary, CommentaryChoices } from './CommentaryChoices.tsx';
 import { OwnChoices } from './OwnChoices.tsx';
+import { PictureField } from './PictureField.tsx';
 import type { BlockKinds } from './useBlockKinds.ts';
 import type { useCommentary } from './useCommentary.ts';
 import { WriteOver } from './WriteOver.tsx';
@@ -30,7 +31,7 @@ export function BlockChoices(props: Props) {
   const chosenFor = (key: string) => block[key as keyof Block] as unknown;
   const chosen = new Set(
     (kind?.fields ?? []).flatMap((f) =>
-      f.kind === 'metric' || f.kind === 'metrics' ? (chosenFor(f.key) as string | string[]) : [],
+      f.kind === 'metric' || f.kind === 'metrics' ? ((chosenFor(f.key) ?? []) as string | string[]) : [],
     ),
   );
   const chosenDimensions = new Set((known.data?.metrics ?? []).flatMap((m) => (chosen.has(m.key) ? m.dimensions : [])));
@@ -51,6 +52,14 @@ export function BlockChoices(props: Props) {
             text={text}
             onWrite={write}
           />
+        ) : field.kind === 'picture' ? (
+          <PictureField
+            key={field.key}
+            client={client.id}
+            label={field.label}
+            value={(block as Extract<Block, { kind: 'picture' }>).picture}
+            onChange={(picture) => onChange({ ...block, picture } as Block)}
+          />
         ) : (
           <BlockField
             key={field.key}
@@ -63,7 +72,7 @@ export function BlockChoices(props: Props) {
           />
         ),
       )}
-      {kind?.mayBeWritten && <WriteOver period={period} text={text} onWrite={write} />}
+      {kind?.mayBeWritten && <WriteOver as={kind.mayBeWritten} period={period} text={text} onWrite={write} />}
       {kind && (
         <OwnChoices
           client={client.id}

@@ -3,14 +3,14 @@ import { MultiSelect, NativeSelect, TextInput } from '@mantine/core';
 import { NumberField } from '../../parts/NumberField.tsx';
 
 interface Props {
-  field: Exclude<Field, { kind: 'commentary' }>;
+  field: Exclude<Field, { kind: 'commentary' | 'picture' }>;
   value: unknown;
   /** Every metric and dimension of the client. */
   metrics: readonly MetricOffer[];
   dimensions: readonly { key: string; label: string }[];
   /** Metrics that the block shows: what they are not known by is not offered. */
   chosen: ReadonlySet<string>;
-  onChange: (value: string | number | string[]) => void;
+  onChange: (value: string | number | string[] | undefined) => void;
 }
 
 const option = ({ key, label }: { key: string; label: string }) => ({ value: key, label });
@@ -52,7 +52,7 @@ export function BlockField({ field, value, metrics, dimensions, chosen, onChange
           {...hint}
           data={offered.map(option)}
           maxValues={field.most}
-          value={value as string[]}
+          value={(value ?? []) as string[]}
           onChange={(keys) => keys.length >= field.least && onChange(keys)}
         />
       );
@@ -62,9 +62,12 @@ export function BlockField({ field, value, metrics, dimensions, chosen, onChange
         <NativeSelect
           label={label}
           {...hint}
-          data={dimensions.filter((d) => known.has(d.key) || d.key === value).map(option)}
-          value={String(value)}
-          onChange={(e) => onChange(e.currentTarget.value)}
+          data={[
+            ...(field.none === undefined ? [] : [{ value: '', label: field.none }]),
+            ...dimensions.filter((d) => known.has(d.key) || d.key === value).map(option),
+          ]}
+          value={String(value ?? '')}
+          onChange={(e) => onChange(e.currentTarget.value || undefined)}
         />
       );
     }
@@ -74,7 +77,8 @@ export function BlockField({ field, value, metrics, dimensions, chosen, onChange
           label={label}
           {...hint}
           data={field.options.map(({ value: v, label: l }) => ({ value: v, label: l }))}
-          value={String(value)}
+          // What documents of before do not say is the first of them.
+          value={String(value ?? field.options[0]!.value)}
           onChange={(e) => onChange(e.currentTarget.value)}
         />
       );

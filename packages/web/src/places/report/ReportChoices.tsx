@@ -5,6 +5,7 @@ import { useGet } from '../../api/hooks.ts';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { filterWords } from '../../parts/filterWords.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
+import { Assumptions } from './Assumptions.tsx';
 
 type Document = Draft['document'];
 type Paper = NonNullable<Document['paper']>;
@@ -104,6 +105,11 @@ export function ReportChoices({ document, client, onEdit }: Props) {
         description="As a CSV file within the PDF"
         checked={document.attachFigures === true}
         onChange={(e) => onEdit({ op: 'attachFigures', attach: e.currentTarget.checked })}
+      />
+      <Assumptions
+        currency={client.currency}
+        assumptions={document.assumptions ?? []}
+        onChange={(assumptions) => onEdit({ op: 'assumptions', assumptions })}
       />
     </div>
   );

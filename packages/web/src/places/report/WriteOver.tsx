@@ -1,20 +1,34 @@
 import { Button, Stack, Textarea } from '@mantine/core';
 
 interface Props {
+  as: 'over' | 'lines';
   /** The period that is looked at. */
   period: { label: string } | null;
   text: string;
   onWrite: (text: string) => void;
 }
 
-/** Words in place of those that a block makes itself, for one period: the writer sees for which. */
-export function WriteOver({ period, text, onWrite }: Props) {
+const SAID = {
+  over: {
+    label: (period: string) => `In your own words, for ${period}`,
+    hint: 'Empty: the sentence is made from the figures',
+    empty: 'Let the figures say it',
+  },
+  lines: {
+    label: (period: string) => `What was done in ${period}`,
+    hint: 'One entry a line',
+    empty: 'Empty it',
+  },
+};
+
+/** Words in place of those that a block makes itself, or before them, for one period: the writer sees for which. */
+export function WriteOver({ as, period, text, onWrite }: Props) {
   if (!period) return <span className="muted">The page has to be drawn first.</span>;
   return (
     <Stack gap={8}>
       <Textarea
-        label={`In your own words, for ${period.label}`}
-        description="Empty: the sentence is made from the figures"
+        label={SAID[as].label(period.label)}
+        description={SAID[as].hint}
         autosize
         minRows={3}
         maxRows={10}
@@ -24,7 +38,7 @@ export function WriteOver({ period, text, onWrite }: Props) {
       {text.trim() !== '' && (
         <div>
           <Button variant="default" size="compact-sm" onClick={() => onWrite('')}>
-            Let the figures say it
+            {SAID[as].empty}
           </Button>
         </div>
       )}

@@ -18,6 +18,7 @@ const client = {
 } as Client;
 
 const initial: ScheduleInput = {
+  assumed: {},
   reportId: 'rp_1',
   rule: { freq: 'monthly', every: 1, on: { day: 3 } },
   time: '08:00',
@@ -55,7 +56,7 @@ function show(error: ApiError | null = null) {
           <SchedulePlace
             title="New schedule"
             client={client}
-            reports={[{ id: 'rp_1', title: 'Monthly overview' }]}
+            reports={[{ id: 'rp_1', title: 'Monthly overview', released: null }]}
             initial={initial}
             error={error}
             actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}

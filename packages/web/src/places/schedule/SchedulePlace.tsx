@@ -1,4 +1,4 @@
-import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import type { ApiError } from '../../api/call.ts';
@@ -10,7 +10,7 @@ import { WhatThisDoes } from './WhatThisDoes.tsx';
 interface Props {
   title: string;
   client: Client;
-  reports: { id: string; title: string }[];
+  reports: Pick<Report, 'id' | 'title' | 'released'>[];
   initial: ScheduleInput;
   schedule?: string;
   error: ApiError | null;

@@ -1,4 +1,4 @@
-import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
 import { Checkbox, Select, Stack, Textarea, TextInput } from '@mantine/core';
 import type { ApiError } from '../../api/call.ts';
 import { fieldError } from '../../parts/Notice.tsx';
@@ -6,6 +6,7 @@ import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { plainDate, zoneWords } from '../../parts/when.ts';
+import { AssumedPicker, assumedWords } from './AssumedPicker.tsx';
 import { RhythmPicker } from './RhythmPicker.tsx';
 import { ruleWords } from './ruleWords.ts';
 
@@ -13,7 +14,7 @@ const ZONES = Intl.supportedValuesOf('timeZone');
 
 interface Props {
   client: Client;
-  reports: { id: string; title: string }[];
+  reports: Pick<Report, 'id' | 'title' | 'released'>[];
   input: ScheduleInput;
   error: ApiError | null;
   onChange: (patch: Partial<ScheduleInput>) => void;
@@ -36,6 +37,8 @@ function readerWords(client: Client, ids: string[]): string {
 /** The whole schedule as one sentence; each underlined part opens its choices. */
 export function ScheduleSentence({ client, reports, input, error, onChange }: Props) {
   const report = reports.find((r) => r.id === input.reportId);
+  const assumptions = report?.released?.assumptions ?? [];
+  const assuming = { currency: client.currency, assumptions, assumed: input.assumed };
   const noDay = input.rule.freq === 'weekly' && input.rule.weekdays.length === 0;
   const wrong = (...fields: string[]) =>
     fields.some((f) => Object.keys(error?.fields ?? {}).some((k) => k.startsWith(f)));
@@ -50,7 +53,8 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
             value={input.reportId}
             comboboxProps={{ withinPortal: false }}
             onChange={(id) => {
-              if (id) onChange({ reportId: id });
+              // Another report assumes other things.
+              if (id) onChange({ reportId: id, ...(id !== input.reportId && { assumed: {} }) });
               close();
             }}
           />
@@ -95,6 +99,14 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
       <SentencePart about="Comparison" text={comparisonWords(input.comparison)} missing={wrong('comparison')}>
         {() => <ComparisonPicker value={input.comparison} onChange={(comparison) => onChange({ comparison })} />}
       </SentencePart>
+      {assumptions.length > 0 && (
+        <>
+          , with{' '}
+          <SentencePart about="Assumptions" text={assumedWords(assuming)} missing={wrong('assumed')}>
+            {() => <AssumedPicker {...assuming} onChange={(assumed) => onChange({ assumed })} />}
+          </SentencePart>
+        </>
+      )}
       , as a PDF to{' '}
       <SentencePart
         about="Readers"

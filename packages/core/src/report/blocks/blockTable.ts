@@ -1,31 +1,39 @@
-import { changeOf, isKnown, type Metric, type Pair, type Value } from '../../figures/index.ts';
 import { shareColumns } from '../../set/index.ts';
-import type { Column } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';
 import { putLines } from './putLines.ts';
 
-export interface Line {
+/** A cell of a line: how it is printed, and in which colour. */
+export interface TableCell {
+  text: string;
+  fill: string;
+}
+
+export interface TableLine {
   label: string;
-  cells: Pair[];
-  kind: 'row' | 'other' | 'total';
+  cells: readonly TableCell[];
+  /** The part of a full bar; null for none. */
+  bar: number | null;
+  /** The sum of the others: bold, with no rule beneath. */
+  isTotal?: boolean;
+  /** The one that the table is about: bold, its bar in the brand's colour. */
+  isOwn?: boolean;
+  /** Where its label leads. */
+  link?: string | undefined;
 }
 
-export interface Table {
+/** A table of texts, as a block has it: labels on the left, figures on the right of their columns. */
+export interface BlockTable {
   title: string;
-  lines: Line[];
-  metrics: Metric[];
-  /** How each metric's column is written. */
-  columns: Column[];
-  /** Largest current value of the ranking metric: a full bar. */
-  top: number;
-  hasChange: boolean;
+  /** What stands after the title and is never cut, and what is said beside it. */
+  mark?: string;
+  beside?: string;
+  /** Over the labels, and over each column of figures. */
   head: string;
+  heads: readonly { text: string; mark: string }[];
+  lines: readonly TableLine[];
 }
-
-/** Stands after a figure that is not made from all of its days; a note says how much is known. */
-export const PARTLY = '†';
 
 /** Sizes of the table's text, the first that fits: a figure is never cut, however many digits it has. */
 const SIZES = [8.5, 8, 7.5, 7, 6.5, 6, 5.5, 5, 4.5, 4];
@@ -40,31 +48,6 @@ const LABEL_LINES = 2;
 const LABEL_LEADING = 1.15;
 /** A bar that has less than this to grow in says nothing, and is left out. */
 const BAR = { least: 28, natural: 200 };
-
-/** A cell of a line: how it is printed, and in which colour. */
-interface Cell {
-  text: string;
-  fill: string;
-}
-
-function cellText(column: Column, value: Value): string {
-  if (!isKnown(value)) return '–';
-  const text = column.say(value.value);
-  return value.partial ? `${text} ${PARTLY}` : text;
-}
-
-/** What is printed of a line, from left to right after its label. */
-function cellsOf({ palette, format }: LayoutContext, table: Table, line: Line): Cell[] {
-  return table.metrics.flatMap((metric, i) => {
-    const pair = line.cells[i]!;
-    const figure = { text: cellText(table.columns[i]!, pair.current), fill: palette.ink };
-    if (i !== 0 || !table.hasChange) return [figure];
-    const change = pair.compared && changeOf(pair.current, pair.compared, metric.unit, metric.polarity);
-    const tones = { better: palette.good, worse: palette.wrong };
-    const fill = tones[change?.verdict as 'better' | 'worse'] ?? palette.muted;
-    return [figure, { text: (change && format.change(change)) ?? '–', fill }];
-  });
-}
 
 /** A table as it is measured: its columns for one size of text, whatever the number of rows. */
 interface Measured {
@@ -88,8 +71,8 @@ const headStyle = ({ palette }: LayoutContext, size: number): TextStyle => ({
   size: size - 0.5,
   fill: palette.muted,
 });
-const lineStyle = ({ palette }: LayoutContext, size: number, kind: Line['kind']): TextStyle => ({
-  face: kind === 'total' ? 'sansBold' : 'sans',
+const lineStyle = ({ palette }: LayoutContext, size: number, { isTotal, isOwn }: TableLine): TextStyle => ({
+  face: isTotal || isOwn ? 'sansBold' : 'sans',
   size,
   fill: palette.ink,
 });
@@ -97,19 +80,9 @@ const lineStyle = ({ palette }: LayoutContext, size: number, kind: Line['kind'])
 const longestWord = (context: LayoutContext, text: string, style: TextStyle): number =>
   Math.max(...text.split(' ').map((w) => context.measure(w, style)));
 
-/** What stands over the columns of figures. */
-const headsOf = (context: LayoutContext, table: Table): { text: string; mark: string }[] =>
-  table.metrics.flatMap((metric, i) => [
-    { text: context.labelOf(metric.key), mark: context.oddMark(metric.key) },
-    ...(i === 0 && table.hasChange ? [{ text: context.format.words.change, mark: '' }] : []),
-  ]);
-
-function wishesOf(context: LayoutContext, table: Table, size: number) {
-  const rows = table.lines.map((line) => ({ line, cells: cellsOf(context, table, line) }));
-  const figures = headsOf(context, table).map(({ text, mark }, i) => {
-    const widest = Math.max(
-      ...rows.map(({ line, cells }) => context.measure(cells[i]!.text, lineStyle(context, size, line.kind))),
-    );
+function wishesOf(context: LayoutContext, table: BlockTable, size: number) {
+  const figures = table.heads.map(({ text, mark }, i) => {
+    const widest = Math.max(...table.lines.map((l) => context.measure(l.cells[i]!.text, lineStyle(context, size, l))));
     const style = headStyle(context, size);
     const head = context.measure(text + mark, style);
     // Its words are parted, not broken, as far as they are of usual length.
@@ -118,11 +91,11 @@ function wishesOf(context: LayoutContext, table: Table, size: number) {
     return { least, natural: Math.max(least, Math.min(head, HEAD_WIDTH)) };
   });
   const labels = Math.max(
-    ...table.lines.map((l) => context.measure(l.label, lineStyle(context, size, l.kind))),
+    ...table.lines.map((l) => context.measure(l.label, lineStyle(context, size, l))),
     context.measure(table.head, headStyle(context, size)),
   );
   const words = [
-    ...table.lines.map((l) => longestWord(context, l.label, lineStyle(context, size, l.kind))),
+    ...table.lines.map((l) => longestWord(context, l.label, lineStyle(context, size, l))),
     longestWord(context, table.head, headStyle(context, size)),
   ];
   const least = Math.max(LABEL.least, Math.min(LABEL.word, Math.max(...words)));
@@ -131,12 +104,12 @@ function wishesOf(context: LayoutContext, table: Table, size: number) {
 }
 
 /** Narrowest width at which the table can be read, in its usual size. */
-export function leastOfTable(context: LayoutContext, table: Table): number {
+export function leastOfTable(context: LayoutContext, table: BlockTable): number {
   const { label, figures } = wishesOf(context, table, SIZES[0]!);
   return [label, ...figures].reduce((sum, w) => sum + w.least, figures.length * GAP);
 }
 
-function measure(context: LayoutContext, table: Table): Measured {
+function measure(context: LayoutContext, table: BlockTable): Measured {
   for (const size of SIZES) {
     const { label, figures } = wishesOf(context, table, size);
     const room = context.width - figures.length * GAP;
@@ -155,13 +128,13 @@ function measure(context: LayoutContext, table: Table): Measured {
       ends.push(x);
     }
     const head = headStyle(context, size);
-    const heads = headsOf(context, table).map(({ text, mark }, i) =>
+    const heads = table.heads.map(({ text, mark }, i) =>
       fewLines(context, text, mark, head, widths[i + 1]! + (i === 0 ? bar : 0), HEAD_LINES),
     );
     const headLabel = fewLines(context, table.head, '', head, labelWidth, HEAD_LINES);
     const most = Math.max(headLabel.length, ...heads.map((h) => h.length));
     const labels = table.lines.map((l) =>
-      fewLines(context, l.label, '', lineStyle(context, size, l.kind), labelWidth, LABEL_LINES),
+      fewLines(context, l.label, '', lineStyle(context, size, l), labelWidth, LABEL_LINES),
     );
     return {
       size,
@@ -180,30 +153,47 @@ function measure(context: LayoutContext, table: Table): Measured {
 }
 
 /** Draws the line of a place with its top at `y`. */
-function drawLine(pen: Pen, context: LayoutContext, table: Table, m: Measured, i: number, x: number, y: number): void {
+function drawLine(
+  pen: Pen,
+  context: LayoutContext,
+  table: BlockTable,
+  m: Measured,
+  i: number,
+  x: number,
+  y: number,
+): void {
   const line = table.lines[i]!;
   const height = m.heights[i]!;
   const labels = m.labels[i]!;
-  const style = lineStyle(context, m.size, line.kind);
+  const style = lineStyle(context, m.size, line);
   const leading = m.size * LABEL_LEADING;
   const first = y + m.size + 3;
   // Figures stand beside the middle of their label.
   const baseline = first + ((labels.length - 1) * leading) / 2;
   const { palette } = context;
   pen.tagged('TR', null, () => {
-    pen.tagged('TH', null, () => putLines(pen, labels, (l) => [x, first + l * leading], style), { scope: 'Row' });
-    cellsOf(context, table, line).forEach((cell, c) => {
+    const putLabel = () => putLines(pen, labels, (l) => [x, first + l * leading], style);
+    const { link } = line;
+    const putLinked = () => (link ? pen.tagged('Link', null, putLabel, { link, about: line.label }) : putLabel());
+    pen.tagged('TH', null, putLinked, { scope: 'Row' });
+    line.cells.forEach((cell, c) => {
       pen.tagged('TD', null, () => {
-        const value = line.cells[0]!.current;
-        if (c === 0 && m.bar > 0 && isKnown(value) && line.kind !== 'total') {
-          const width = Math.min(1, Math.max(0, value.value / table.top)) * m.bar;
-          if (width > 0.2) pen.rect(x + m.label + GAP, baseline - m.size + 1.5, width, m.size, palette.mainTint);
+        if (c === 0 && m.bar > 0 && line.bar !== null) {
+          const width = Math.min(1, Math.max(0, line.bar)) * m.bar;
+          if (width > 0.2)
+            pen.rect(
+              x + m.label + GAP,
+              baseline - m.size + 1.5,
+              width,
+              m.size,
+              line.isOwn ? palette.main : palette.mainTint,
+            );
         }
         pen.text(x + m.ends[c]!, baseline, cell.text, { ...style, fill: cell.fill }, 'right');
       });
     });
   });
-  if (line.kind !== 'total') pen.line(x, y + height, x + context.width, y + height, palette.rule, 0.5);
+  if (!line.isTotal) pen.line(x, y + height, x + context.width, y + height, palette.rule, 0.5);
 }
 
 function drawHead(pen: Pen, context: LayoutContext, m: Measured, x: number, y: number): void {
@@ -229,9 +219,9 @@ function drawHead(pen: Pen, context: LayoutContext, m: Measured, x: number, y: n
 const sum = (heights: readonly number[]): number => heights.reduce((total, h) => total + h, 0);
 
 /** A table, its columns as wide as what stands in them; divided, its head and its columns are the same on each page. */
-export function layTable(context: LayoutContext, table: Table): Laid {
+export function layTable(context: LayoutContext, table: BlockTable): Laid {
   const measured = measure(context, table);
-  const title = setTitle(context, table.title);
+  const title = setTitle(context, table.title, table.mark, table.beside);
   const head = title.height + measured.headHeight;
   const { heights } = measured;
   const laid = (from: number, to: number): Laid => ({

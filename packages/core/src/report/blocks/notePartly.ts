@@ -1,0 +1,17 @@
+import { isKnown, type Value } from '../../figures/index.ts';
+import { fill } from '../../words/index.ts';
+import type { LayoutContext } from './block.ts';
+import { PARTLY } from './partly.ts';
+
+/** Says of a figure that carries the mark how many of its days are known. */
+export function notePartly(context: LayoutContext, metric: string, value: Value | null | undefined): void {
+  if (!value || !isKnown(value) || !value.partial) return;
+  const { words, range, coveredShare } = context.format;
+  const label = context.labelOf(metric);
+  const dates = range(context.period);
+  const text =
+    value.share === undefined
+      ? `${label}, ${dates}: ${words.reasons.partial}.`
+      : fill(words.notePartial, { metric: label, dates, share: coveredShare(value.share) });
+  context.note(`${PARTLY} ${text}`);
+}

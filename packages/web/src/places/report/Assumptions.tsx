@@ -1,0 +1,146 @@
+import type { Draft } from '@chronicon/core/contract/edits';
+import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { quantityText, typedText, typedValue, type Unit } from '../../parts/quantity.ts';
+
+type Assumption = NonNullable<Draft['document']['assumptions']>[number];
+
+interface Props {
+  currency: string;
+  assumptions: readonly Assumption[];
+  onChange: (assumptions: Assumption[]) => void;
+}
+
+const UNITS: readonly { value: Unit; label: string }[] = [
+  { value: 'percent', label: '%' },
+  { value: 'money', label: 'money' },
+  { value: 'count', label: 'whole number' },
+  { value: 'decimal', label: 'decimal number' },
+];
+/** Characters of a key. */
+const KEY_LENGTH = 40;
+
+/** A key that formulas can name, from what the assumption is called. */
+function keyFor(label: string, taken: readonly string[]): string {
+  const words = label
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9 ]/g, '')
+    .trim()
+    .split(/\s+/);
+  const camel = words
+    .map((w, i) => (i === 0 ? w.toLowerCase() : w.charAt(0).toUpperCase() + w.slice(1).toLowerCase()))
+    .join('')
+    .replace(/^\d+/, '')
+    .slice(0, KEY_LENGTH);
+  const base = camel === '' ? 'assumption' : camel;
+  let key = base;
+  for (let n = 2; taken.includes(key); n++) key = `${base}${n}`;
+  return key;
+}
+
+function Row({
+  of,
+  currency,
+  onChange,
+  onRemove,
+}: {
+  of: Assumption;
+  currency: string;
+  onChange: (a: Assumption) => void;
+  onRemove: () => void;
+}) {
+  const [text, setText] = useState(typedText(of.value, of.unit));
+  const value = typedValue(text, of.unit);
+  return (
+    <fieldset className="page-choices">
+      <legend>{of.label}</legend>
+      <div className="row" style={{ alignItems: 'end', flexWrap: 'nowrap' }}>
+        <TextInput
+          label="By default"
+          aria-label={`${of.label} by default`}
+          inputMode="decimal"
+          value={text}
+          error={value === null ? 'Give a number.' : undefined}
+          onChange={(e) => {
+            setText(e.currentTarget.value);
+            const typed = typedValue(e.currentTarget.value, of.unit);
+            if (typed !== null) onChange({ ...of, value: typed });
+          }}
+        />
+        <NativeSelect
+          label="In"
+          aria-label={`Unit of ${of.label}`}
+          data={[...UNITS]}
+          value={of.unit}
+          onChange={(e) => {
+            const unit = e.currentTarget.value as Unit;
+            onChange({ ...of, unit, value: typedValue(text, unit) ?? of.value });
+          }}
+        />
+      </div>
+      <span className="muted small">
+        {quantityText(of.value, of.unit, currency)}; in formulas <code>{of.key}</code>
+      </span>
+      <Checkbox
+        label="A reader may set it anew"
+        checked={of.open === true}
+        onChange={(e) => {
+          const { open: _, ...rest } = of;
+          onChange(e.currentTarget.checked ? { ...rest, open: true } : rest);
+        }}
+      />
+      <div>
+        <Button variant="subtle" color="red" size="compact-xs" onClick={onRemove} aria-label={`Remove ${of.label}`}>
+          Remove
+        </Button>
+      </div>
+    </fieldset>
+  );
+}
+
+/** The named numbers of a report, which derived metrics and the What-if block read. */
+export function Assumptions({ currency, assumptions, onChange }: Props) {
+  const [name, setName] = useState('');
+  const add = () => {
+    const key = keyFor(
+      name,
+      assumptions.map((a) => a.key),
+    );
+    onChange([...assumptions, { key, label: name.trim(), unit: 'percent', value: 0.1 }]);
+    setName('');
+  };
+  return (
+    <div className="stack">
+      <h3>Assumptions</h3>
+      <span className="muted small">Named numbers that formulas may use: an uplift, a margin, a budget.</span>
+      {assumptions.map((a) => (
+        <Row
+          key={a.key}
+          of={a}
+          currency={currency}
+          onChange={(next) => onChange(assumptions.map((x) => (x.key === a.key ? next : x)))}
+          onRemove={() => onChange(assumptions.filter((x) => x.key !== a.key))}
+        />
+      ))}
+      <form
+        className="row"
+        style={{ alignItems: 'end', flexWrap: 'nowrap' }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (name.trim() !== '') add();
+        }}
+      >
+        <TextInput
+          label="Another assumption"
+          placeholder="Margin"
+          maxLength={60}
+          value={name}
+          onChange={(e) => setName(e.currentTarget.value)}
+        />
+        <Button type="submit" variant="default" disabled={name.trim() === ''}>
+          Add
+        </Button>
+      </form>
+    </div>
+  );
+}
