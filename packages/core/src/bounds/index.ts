@@ -72,6 +72,9 @@ export const FILTER_VALUES = 50;
 export const SEGMENT_NAME = 40;
 /** Named numbers of one report. */
 export const MOST_ASSUMPTIONS = 30;
+/** Names of a client's own for what its feeds bring: characters, and how many. */
+export const OWN_NAME = 75;
+export const MOST_OWN_NAMES = 1_000;
 /** Segments of one client, and of the agency. */
 export const MOST_SEGMENTS = 100;
 

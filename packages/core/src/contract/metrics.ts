@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { OWN_NAME } from '../bounds/index.ts';
+import { DIMENSION_KEYS } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { dayNote } from './figures.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
@@ -38,7 +40,26 @@ export const noteInput = z
   })
   .superRefine(boundedRange);
 
+const dimension = z
+  .string()
+  .refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'There is no such dimension.');
+
 export const metricRoutes = {
+  'GET /api/clients/:client/names': route({
+    about: 'What a client calls the values that its feeds bring, by dimension and the feed’s label.',
+    roles: EVERYONE,
+    reply: z.record(z.string(), z.record(z.string(), z.string())),
+  }),
+  'PUT /api/clients/:client/names': route({
+    about: 'Name a value as the client calls it, in all its reports; an empty name puts it back.',
+    roles: MAKERS,
+    body: z.object({
+      dimension,
+      label: z.string().min(1).max(400),
+      name: z.string().trim().max(OWN_NAME, `Keep the name to ${OWN_NAME} characters.`),
+    }),
+    reply: done,
+  }),
   'PUT /api/clients/:client/metrics/:metric': route({
     about: 'Rename a standard metric for a client, say which direction is good, or let it read other measures.',
     roles: MAKERS,

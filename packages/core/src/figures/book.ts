@@ -38,6 +38,8 @@ function readingOf(measure: OwnMeasure): Aggregation {
 export interface MetricSettings {
   changed: Record<string, MetricChange>;
   own: OwnMetric[];
+  /** What the values of dimensions are called, by dimension and the feed's label; nothing when left out. */
+  names?: Record<string, Record<string, string>> | undefined;
 }
 
 export const NO_SETTINGS: MetricSettings = { changed: {}, own: [] };

@@ -5,12 +5,15 @@ import {
   type Block,
   blockKind,
   type Dates,
+  dateFields,
+  figureFields,
   filterWords,
   goneFor,
   type Laid,
   type LayoutContext,
   layReason,
   type Palette,
+  type Scope,
   scopeOf,
   shownIn,
 } from '../report/index.ts';
@@ -71,6 +74,18 @@ export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'con
     now: now[key]!,
     usual: value,
   }));
+  const fieldValue = (field: string, scope: Scope) => {
+    const [kind, key] = [field.slice(0, field.indexOf('.')), field.slice(field.indexOf('.') + 1)];
+    if (kind === 'figure' || kind === 'change') return book.has(key) ? figureFields(key, scope, input)[kind] : null;
+    const said: Record<string, string | null> = {
+      ...dateFields(scope, format),
+      'client.name': input.clientName,
+      'report.title': input.title,
+      'agency.name': input.agencyName,
+      'manager.name': input.manager?.name ?? null,
+    };
+    return said[field] ?? null;
+  };
   const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
     const scope = scopeOf(document, block, input);
     return {
@@ -83,10 +98,10 @@ export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'con
       logo: input.brand.logo,
       imprint: { title: input.title, agencyName: input.agencyName, manager: input.manager, asOf: input.asOf },
       assumptions,
+      fieldValue: (field) => fieldValue(field, scope),
       linkOf: (dimension, label) => linkOf(input, block, dimension, label),
       subtitle: blockKind(block).reads ? subtitleOf(block, input) : '',
       dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
-      commentary: input.commentary,
       labelOf: (key) => book.labelOf(key, format.words.metrics),
       format,
       palette,

@@ -11,9 +11,9 @@ const ranking = (id: string, more: Partial<Block> = {}): Block =>
   ({ kind: 'ranking', id, dimension: 'channel', metrics: ['visits'], n: 5, title: 'Top', ...more }) as Block;
 
 /** A report of these blocks, asked for with more than its own dates. */
-function drawn(rows: Block[][], more: Partial<ReportScope> = {}, sample: Partial<Sample> = {}) {
+function drawn(rows: Block[][], more: Partial<Omit<ReportScope, 'commentary'>> = {}, sample: Partial<Sample> = {}) {
   const { document, input } = sampleOf({ rows, ...sample });
-  const scope = { ...GALLERY_DATES, ...more };
+  const scope = { ...GALLERY_DATES, commentary: {}, ...more };
   const { book } = input;
   const answers = answerAll(questionsOf(document, scope, book), galleryFacts('full', STANDARD), { book, targets: [] });
   const scene = compose({ ...input, ...scope, answers });

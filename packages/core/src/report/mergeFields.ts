@@ -111,6 +111,27 @@ export function fillMergeFields(
   return { ok: true, text };
 }
 
+/**
+ * Fills a template of which no field need have a value: where one has none, its fallback stands, or what `otherwise` says.
+ * What cannot be read as fields stays as it is.
+ */
+export function fillFields(
+  template: string,
+  valueFor: (field: string) => string | Otherwise | null,
+  otherwise: (field: string) => string,
+): string {
+  const parts = parse(template);
+  if (!Array.isArray(parts)) return template;
+  return parts
+    .map((part) => {
+      if ('text' in part) return part.text;
+      const value = valueFor(part.field);
+      if (usable(value)) return value;
+      return part.fallback ?? (value && typeof value === 'object' ? value.otherwise : otherwise(part.field));
+    })
+    .join('');
+}
+
 /** The keys of metrics that a template names, as `figure.KEY` or `change.KEY`; none of one that cannot be read. */
 export function metricsNamed(template: string): string[] {
   const parts = parse(template);

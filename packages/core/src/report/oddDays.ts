@@ -14,7 +14,8 @@ import {
   valueOfAnswer,
 } from '../figures/index.ts';
 import type { DayNote, Scope } from './blocks/block.ts';
-import { oddQuestion, type Shown } from './scope.ts';
+import { oddQuestion } from './oddQuestion.ts';
+import type { Shown } from './scope.ts';
 
 /** Whether a day is among those of a note. */
 export const isIn = (day: CivilDate, { from, to }: DayNote): boolean => from <= day && day <= to;

@@ -14,6 +14,8 @@ import type { Assumed } from './assumptions.ts';
 import type { Dates, Scope } from './blocks/block.ts';
 import { type Block, blockKind } from './blocks/registry.ts';
 import { blocksOf, type ReportDocument, standing } from './document.ts';
+import { checkMergeFields } from './mergeFields.ts';
+import { oddQuestion } from './oddQuestion.ts';
 
 /** What the blocks of a document are asked for: the dates of its pages, those of blocks with their own, named filters. */
 export interface ReportScope extends Dates {
@@ -22,6 +24,8 @@ export interface ReportScope extends Dates {
   segments?: readonly Segment[] | undefined;
   /** The as-of date of the run; left out by what was kept before it was said: the day after the period. */
   at?: CivilDate | undefined;
+  /** What was written for the period, by the id of its block. */
+  commentary?: Readonly<Record<string, string>> | undefined;
   /** Assumptions that are set anew, by key. */
   assumed?: Assumed | undefined;
 }
@@ -41,6 +45,7 @@ const datesOnly = ({ period, compared, yardstick }: Dates): Dates => ({ period, 
 export const scopeOf = (document: ReportDocument, block: Block, page: ReportScope): Scope => ({
   ...datesOnly(page.own?.[block.id] ?? page),
   at: asOf(page),
+  written: page.commentary?.[block.id] ?? '',
   filter: settledFilter(partsOf(document, block), page),
 });
 
@@ -48,6 +53,7 @@ export const scopeOf = (document: ReportDocument, block: Block, page: ReportScop
 export const wholeScope = (document: ReportDocument, page: ReportScope): Scope => ({
   ...datesOnly(page),
   at: asOf(page),
+  written: '',
   filter: settledFilter(document.filter ?? [], page),
 });
 
@@ -58,8 +64,10 @@ export const wholeScope = (document: ReportDocument, page: ReportScope): Scope =
 export function goneFor(document: ReportDocument, block: Block, page: ReportScope, book: MetricBook): string[] {
   const kind = blockKind(block);
   const metrics = kind.metricsOf(block).filter((key) => !book.has(key));
+  const text = kind.textOf(block, page.commentary?.[block.id] ?? '');
+  const fault = checkMergeFields(text, book.keys);
   const segments = kind.reads ? withSegments(partsOf(document, block), page.segments ?? []).gone : [];
-  return [...new Set([...metrics, ...segments.map(() => SEGMENT)])];
+  return [...new Set([...metrics, ...segments.map(() => SEGMENT), ...(fault ? [`{{${fault.field}}}`] : [])])];
 }
 
 /** The same of a whole document, as what keeps an edition from being drawn. */
@@ -67,15 +75,6 @@ export function goneIn(document: ReportDocument, page: ReportScope, book: Metric
   const gone = blocksOf(standing(document)).flatMap((block) => goneFor(document, block, page, book));
   return gone.length > 0 ? [{ kind: 'gone', what: [...new Set(gone)].sort() }] : [];
 }
-
-/** What may be odd about a metric's figure, and about what it is held against. */
-export const oddQuestion = (metric: string, { period, compared, filter }: Scope): Question => ({
-  op: 'oddDays',
-  metric,
-  range: period,
-  compared,
-  filter,
-});
 
 /** A metric, with what of it is shown. */
 export interface Shown {

@@ -231,6 +231,7 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     },
     'POST /api/clients/:client/segments': phones(`Phones ${made++}`),
     'PUT /api/clients/:client/segments/:segment': phones('Phones of own'),
+    'PUT /api/clients/:client/names': { dimension: 'channel', label: 'Email', name: 'Letters' },
     'PUT /api/reports/:report': { title: 'Monthly overview', document: ids.document, version: ids.version },
     'POST /api/reports/:report/edits': { version: ids.version, edits: [{ op: 'title', title: 'Monthly overview' }] },
     'PUT /api/clients/:client': { ...CLIENT, name: 'Kept' },

@@ -1,4 +1,4 @@
-import { MOST_OWN_METRICS } from '@chronicon/core/bounds';
+import { MOST_OWN_METRICS, MOST_OWN_NAMES } from '@chronicon/core/bounds';
 import { resolveComparison, resolvePeriod } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import {
@@ -124,9 +124,23 @@ export const metricHandlers: Handlers<
     RouteName,
     | `${'PUT' | 'DELETE'} /api/clients/:client/metrics/:metric`
     | `${string}/own-metrics${string}`
+    | `${string}/:client/names`
     | `${string}/notes${string}`
   >
 > = {
+  'GET /api/clients/:client/names': async ({ api, session, params }) =>
+    (await theClient(api.store, session.member, params.client)).metrics.names ?? {},
+
+  'PUT /api/clients/:client/names': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const { dimension, label, name } = body;
+    const { [label]: _, ...rest } = client.metrics.names?.[dimension] ?? {};
+    const names = { ...client.metrics.names, [dimension]: name === '' ? rest : { ...rest, [label]: name } };
+    if (Object.values(names).reduce((n, of) => n + Object.keys(of).length, 0) > MOST_OWN_NAMES)
+      throw atField('name', `A client has at most ${MOST_OWN_NAMES} names of its own.`);
+    return save(api, client, session.member.id, { ...client.metrics, names }, `${dimension} ${label}`);
+  },
+
   'PUT /api/clients/:client/metrics/:metric': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const key = params.metric;

@@ -30,6 +30,7 @@ async function feedsRead(tools: Needs, client: StoredClient, s: StoredSchedule):
   const questions = questionsFor({
     ...basis,
     document: release.document,
+    commentary: {},
     ...settleReport(release.document, s, today, client),
     mailMetrics: [...metricsNamed(s.subject), ...metricsNamed(s.message)].filter((key) => knowledge.book.has(key)),
   });

@@ -1,66 +1,23 @@
-import { lengthOf, type Range } from '@chronicon/core/calendar';
-import {
-  type Change,
-  changeOf,
-  isKnown,
-  keyOf,
-  type Metric,
-  type MetricUnit,
-  metricBook,
-  na,
-  type Value,
-  valueOfAnswer,
-} from '@chronicon/core/figures';
+import { metricBook } from '@chronicon/core/figures';
 import type { Frozen } from '@chronicon/core/page';
 import {
+  dateFields,
   escapeHtml,
+  figureFields,
   fileNameOf,
   fillMergeFields,
   type MergeContext,
   type MergeFault,
   type Otherwise,
-  oddOf,
-  unexplained,
   wholeScope,
 } from '@chronicon/core/report';
-import { type Agreement, agree, type Formatter, fill, formatterOf, withoutWords } from '@chronicon/core/words';
+import { fill, formatterOf } from '@chronicon/core/words';
 
 export interface MailParts {
   subject: string;
   html: string;
   text: string;
   fileName: string;
-}
-
-/** A figure, followed by its days where not all of them are known. */
-function figureText(
-  value: Value,
-  unit: MetricUnit,
-  range: Range,
-  { more }: Agreement,
-  format: Formatter,
-): string | null {
-  if (!isKnown(value)) return null;
-  const text = format.figure(value.value, unit, more);
-  if (!value.partial) return text;
-  const days = lengthOf(range);
-  const known =
-    value.share === undefined
-      ? format.words.reasons.partial
-      : fill(format.words.coveredDays, { covered: Math.round(value.share * days), days });
-  return `${text} (${known})`;
-}
-
-/** A change, with what it is without odd days that nobody explained; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
-function changeText(
-  change: Change,
-  agreement: Agreement,
-  format: Formatter,
-  without: string | null,
-): string | Otherwise | null {
-  const told = format.change(change, agreement);
-  if (told !== null && without !== null) return `${told} (${without})`;
-  return told === null && typeof change.abs === 'number' ? { otherwise: format.words.notComparable } : told;
 }
 
 /** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ. */
@@ -71,32 +28,21 @@ export function mergeContextOf(
   const { order, answers } = frozen;
   const format = formatterOf(order.language, order.currency);
   const whole = wholeScope(order.document, order);
-  const total = (metric: string, range: Frozen['order']['compared']): Value | null =>
-    range && valueOfAnswer(answers[keyOf({ op: 'total', metric, range, filter: whole.filter })]);
+  const book = metricBook(order.metrics);
   const context: Record<string, string | Otherwise | null> = {
     'client.name': order.clientName,
     'contact.firstName': people.firstName,
-    'period.label': format.running(order.period),
-    'period.from': format.date(order.period.from),
-    'period.to': format.date(order.period.to),
-    'comparison.label': order.compared && format.running(order.compared),
+    ...dateFields(whole, format),
     'report.title': order.title,
     'edition.number': people.number,
     'agency.name': order.agencyName,
     'manager.name': people.manager,
   };
-  const withoutOdd = (metric: Metric) => {
-    const odd = oddOf(answers, metric.key, whole);
-    return unexplained(odd, order.dayNotes).length === 0 ? null : withoutWords(odd, metric, format);
-  };
-  for (const metric of metricBook(order.metrics).metrics) {
-    const { key } = metric;
-    const current = total(key, order.period);
-    const compared = total(key, order.compared);
-    const change = current && compared && changeOf(current, compared, metric.unit, metric.polarity);
-    const agreement = agree(current ?? na('no-data'), compared, change, metric.unit, format);
-    context[`figure.${key}`] = current && figureText(current, metric.unit, order.period, agreement, format);
-    context[`change.${key}`] = change && changeText(change, agreement, format, withoutOdd(metric));
+  const told = { answers, book, format, dayNotes: order.dayNotes };
+  for (const { key } of book.metrics) {
+    const { figure, change } = figureFields(key, whole, told);
+    context[`figure.${key}`] = figure;
+    context[`change.${key}`] = change;
   }
   return context;
 }

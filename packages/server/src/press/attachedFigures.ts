@@ -2,7 +2,7 @@ import type { Answers } from '@chronicon/core/figures';
 import { metricBook } from '@chronicon/core/figures';
 import { type DrawOrder, type FigureRow, figureRows, type Scene } from '@chronicon/core/page';
 import { fileNameOf } from '@chronicon/core/report';
-import { formatterOf, SHEET_COLUMNS, type SheetColumn } from '@chronicon/core/words';
+import { formatterOf, SHEET_COLUMNS, type SheetColumn, withOwnNames } from '@chronicon/core/words';
 import { csvOf } from './tables/csv.ts';
 import { type Cell, textCell } from './tables/table.ts';
 
@@ -18,7 +18,7 @@ function cellOf(row: FigureRow, column: SheetColumn): Cell {
 /** The figures of a report's pages as CSV, in its own language and as its region writes numbers; none where it asks for none. */
 export function attachedFigures(order: DrawOrder, answers: Answers): Scene['attached'] {
   if (!order.document.attachFigures) return undefined;
-  const format = formatterOf(order.language, order.currency);
+  const format = withOwnNames(formatterOf(order.language, order.currency), order.metrics.names);
   const { words } = format;
   const rows = figureRows({
     document: order.document,

@@ -19,7 +19,7 @@ import {
   turnedBy,
   wholeScope,
 } from '@chronicon/core/report';
-import { formatterOf, oddDayWords, withoutWords } from '@chronicon/core/words';
+import { formatterOf, oddDayWords, withOwnNames, withoutWords } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
 import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factReader.ts';
@@ -60,7 +60,7 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     book: metricBook(order.metrics),
     dayNotes: order.dayNotes,
     commentary: order.commentary,
-    format: formatterOf(order.language, order.currency),
+    format: withOwnNames(formatterOf(order.language, order.currency), order.metrics.names),
     ruler: shaper,
   });
   const attached = attachedFigures(order, answers);

@@ -28,7 +28,7 @@ describe('every kind of block, alone and two and three abreast, in every languag
       const words = wordsFor(value);
       expect(Object.keys(words.blocks).sort(), value).toEqual(BLOCK_KINDS.map((k) => k.kind).sort());
       for (const kind of BLOCK_KINDS) {
-        expect(words.blocks[kind.kind], `${kind.kind} in ${value}`).toMatch(/\p{L}{3}/u);
+        expect(words.blocks[kind.kind], `${kind.kind} in ${value}`).toMatch(/\p{L}{2}/u);
         const made = kind.make('new', { words, metric: 'visits', dimension: 'channel' });
         expect(kind.schema.safeParse(made), kind.kind).toMatchObject({ success: true });
         expect(made).toMatchObject({ id: 'new', kind: kind.kind });

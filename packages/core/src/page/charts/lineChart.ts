@@ -105,9 +105,11 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
     tone: tones[i % tones.length]!,
     values: o.values,
   }));
+  const ownName = fitText(ruler, chart.current.label, named, endRoom);
   const endLabels = Math.max(
     ...[ownEnd, otherEnd].flatMap((e) => (e ? e.lines.map((line) => width(line, e.style)) : [])),
     ...otherNames.map((o) => width(o.text, small)),
+    others.length > 0 ? width(ownName, named) : 0,
     0,
   );
   const isFew = chart.span === 'day' && chart.points.length < LEAST_DAYS;
@@ -236,7 +238,7 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
       /** Names of several lines at their ends, in the order in which they end, none over another. */
       function labelMany(): void {
         const own = {
-          text: fitText(ruler, chart.current.label, named, endRoom),
+          text: ownName,
           style: named,
           values: chart.current.values,
         };
@@ -246,7 +248,8 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
             return end < 0 ? [] : [{ ...o, at: y(o.values[end]!) }];
           })
           .sort((a, b) => a.at - b.at);
-        const lowest = y1 + AXIS - LABEL_GAP / 2;
+        // Above the names of the axis.
+        const lowest = y1 + 2;
         let at = top + 4;
         const places = all.map((o) => {
           at = Math.max(at + LABEL_GAP, o.at);

@@ -3,6 +3,7 @@ import type { CivilDate, Range } from '../../calendar/index.ts';
 import type { Against, Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
 import type { Direction, Formatter, Words } from '../../words/index.ts';
 import type { Logo } from '../brand.ts';
+import type { Otherwise } from '../mergeFields.ts';
 import type { BlockFault, FieldShape } from './fieldShape.ts';
 import type { OwnChoices } from './ownChoices.ts';
 
@@ -155,6 +156,8 @@ export interface Dates {
 export interface Scope extends Dates {
   /** The as-of date of the run: the days before it have passed (SEMANTICS §1). */
   at: CivilDate;
+  /** What was written for the period in the block. */
+  written: string;
   filter: Filter;
 }
 
@@ -191,8 +194,6 @@ export interface LayoutContext extends Scope {
   assumptions: readonly { label: string; unit: MetricUnit; now: number; usual: number }[];
   /** What was noted of the period's days for readers to know. */
   dayNotes: readonly DayNote[];
-  /** What was written for the page's period, by the id of its block. */
-  commentary: Readonly<Record<string, string>>;
   /** The block's own dates and filter in words, where they differ from the report's; else nothing. */
   subtitle: string;
   format: Formatter;
@@ -209,6 +210,8 @@ export interface LayoutContext extends Scope {
   fit(text: string, style: TextStyle, width: number, after?: string): string;
   lineChart(chart: LineChart): Laid;
   sparkline(values: (number | null)[], width: number, height: number): Laid;
+  /** What a merge field says of the report and its figures (SEMANTICS §11); null for nothing. */
+  fieldValue(field: string): string | Otherwise | null;
   /** Where a value of a dimension leads: an address of its own, or a page of the client's site; undefined for nowhere. */
   linkOf(dimension: string, label: string): string | undefined;
   /** The direction of a paragraph that somebody wrote: that of its first letter. */
@@ -244,6 +247,8 @@ export interface BlockKind<B extends AnyBlock> {
   about: string | null;
   /** The metrics that it shows. */
   metricsOf(block: B): readonly string[];
+  /** Its words with merge fields: those that stand in it, or what was written for a period. */
+  textOf(block: B, written: string): string;
   /** Whether it shows figures, by dates and a filter. */
   reads: boolean;
   /** True for one whose words are written anew for each period, and kept beside the document. */

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { TEXT } from '../../bounds/index.ts';
-import { defineBlock } from './defineBlock.ts';
+import { figureQuestions } from '../figureFields.ts';
+import { metricsNamed } from '../mergeFields.ts';
+import { type BlockOf, defineBlock } from './defineBlock.ts';
 import type { Field } from './fields.ts';
 import { layWords } from './layWords.ts';
 
@@ -17,15 +19,22 @@ const fields = {
   },
 } satisfies Record<string, Field>;
 
+const textOf = (block: BlockOf<'commentary', typeof fields>, written: string): string =>
+  block.span === 'period' ? written : block.text;
+
 /** What a person has to say about the figures. One for a period without words for it takes no room. */
 export const commentary = defineBlock({
   kind: 'commentary',
   fields,
   make: () => ({ span: 'period' as const, text: '' }),
   isWritten: (block) => block.span === 'period',
+  textOf,
+  questions: (block, scope) => metricsNamed(textOf(block, scope.written)).flatMap((m) => figureQuestions(m, scope)),
+  // Its words are read with it.
+  hands: () => false,
   // A column of a few words.
   least: () => 110,
   lay(block, context) {
-    return layWords(context, block.span === 'period' ? (context.commentary[block.id] ?? '') : block.text);
+    return layWords(context, textOf(block, context.written));
   },
 });

@@ -18,7 +18,10 @@ export type BlockOf<K extends string, F extends Fields> = { kind: K; id: string 
 /** What a kind says of itself; what it leaves out is as for most blocks. */
 interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = BlockOf<K, F>>
   extends Partial<
-    Pick<BlockKind<B>, 'about' | 'metricsOf' | 'reads' | 'drawSheet' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'>
+    Pick<
+      BlockKind<B>,
+      'about' | 'metricsOf' | 'textOf' | 'reads' | 'drawSheet' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'
+    >
   > {
   kind: K;
   fields: F;
@@ -53,6 +56,7 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
     about: null,
     metricsOf: (block) => metricsIn(fields, block),
     reads: fields.some((f) => f.kind === 'metric' || f.kind === 'metrics'),
+    textOf: () => '',
     drawSheet: null,
     isWritten: () => false,
     mayBeWritten: false,

@@ -1,5 +1,7 @@
 import type { Direction } from '../../words/index.ts';
+import { fillFields } from '../mergeFields.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
+import { plainText, type Run, setSpans, spansOf } from './spans.ts';
 
 const LEADING = 15;
 const GAP = 5;
@@ -8,7 +10,7 @@ const INDENT = 12;
 const WITHIN = 10;
 
 interface Line {
-  text: string;
+  runs: readonly Run[];
   /** From the side on which its paragraph begins. */
   indent: number;
   style: TextStyle;
@@ -48,7 +50,13 @@ function layLines(lines: Line[], width: number, page: Direction): Laid {
             ? [x + line.indent, 'left' as const]
             : [x + width - line.indent, 'right' as const];
         // A line ends with the space that parts its words from the next line's when the text is copied.
-        pen.text(at, top + tops[i]! + 11, `${line.text} `, line.style, align);
+        const baseline = top + tops[i]! + 11;
+        line.runs.forEach((run, r) => {
+          const text = r === line.runs.length - 1 ? `${run.text} ` : run.text;
+          const draw = () => pen.text(at + run.x, baseline, text, run.style, align);
+          if (run.link === undefined) draw();
+          else pen.tagged('Link', null, draw, { link: run.link, about: run.text });
+        });
       };
       const putAll = ({ from, to }: Part) => {
         for (let i = from; i < to; i++) put(i);
@@ -92,10 +100,11 @@ function layLines(lines: Line[], width: number, page: Direction): Laid {
 const MEASURE = 460;
 
 /**
- * Words that a person wrote: paragraphs are parted by empty lines, and a line that begins with "- " is a point of a list.
- * Nothing takes no room.
+ * Words that a person wrote: paragraphs are parted by empty lines, and a line that begins with "- " is a point of a list;
+ * bold, links (spans.ts) and merge fields stand within them. Nothing takes no room.
  */
-export function layWords(context: LayoutContext, said: string): Laid {
+export function layWords(context: LayoutContext, template: string): Laid {
+  const said = fillFields(template, context.fieldValue, () => context.format.words.reasons['no-data']);
   const measure = Math.min(context.width, MEASURE);
   const lines: Line[] = [];
   for (const paragraph of said.split(/\n\s*\n|\n(?=- )/)) {
@@ -107,12 +116,12 @@ export function layWords(context: LayoutContext, said: string): Laid {
       face: 'serif',
       size: 10.5,
       fill: context.palette.ink,
-      direction: context.directionOf(words),
+      direction: context.directionOf(plainText(words)),
       running: true,
     };
     const indent = isPoint ? INDENT : 0;
-    context.wrap(words, style, measure - indent).forEach((line, i) => {
-      lines.push({ text: line, indent, style, bullet: isPoint && i === 0, first: i === 0 });
+    setSpans(context, spansOf(words), style, measure - indent).forEach((runs, i) => {
+      lines.push({ runs, indent, style, bullet: isPoint && i === 0, first: i === 0 });
     });
   }
   return layLines(lines, measure, context.format.words.direction);

@@ -1,5 +1,6 @@
 import { changeOf } from '../../figures/index.ts';
 import type { LayoutContext, TextStyle } from './block.ts';
+import { PARTLY } from './partly.ts';
 import type { ShareLine, ShareTable } from './shareTable.ts';
 
 /** By how many points a share has moved; neither good nor bad by itself. */
@@ -18,7 +19,7 @@ export function measureShares(context: LayoutContext, told: ShareTable) {
   const bold: TextStyle = { ...style, face: 'sansBold' };
   const rows = told.lines.map((line) => ({
     line,
-    share: context.format.percent(line.share),
+    share: told.isPartly ? `${context.format.percent(line.share)} ${PARTLY}` : context.format.percent(line.share),
     change: told.hasChange ? changeText(context, line) : '',
   }));
   const widest = (texts: readonly string[], s: TextStyle) => Math.max(0, ...texts.map((t) => context.measure(t, s)));

@@ -83,7 +83,7 @@ export const opening = defineBlock({
   least: () => 200,
   lay(block, context) {
     noteTypical(context, block.metric);
-    const written = (context.commentary[block.id] ?? '').replace(/\s+/g, ' ').trim();
+    const written = context.written.replace(/\s+/g, ' ').trim();
     const text = written === '' ? sentenceOf(block, context) + context.oddMark(block.metric) : written;
     const style: TextStyle = {
       face: 'serif',

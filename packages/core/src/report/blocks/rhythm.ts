@@ -5,6 +5,8 @@ import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricField, titleField } from './fields.ts';
 import { layReason } from './layReason.ts';
+import { notePartly } from './notePartly.ts';
+import { PARTLY } from './partly.ts';
 
 const fields = { metric: metricField(), title: titleField };
 
@@ -61,7 +63,8 @@ function toldOf(block: RhythmBlock, context: LayoutContext): Told | { title: str
   const [busiest] = [...cells].sort((a, b) => b.value - a.value || a.day - b.day || a.hour - b.hour);
   if (!busiest || busiest.value <= 0) return { title, na: 'no-data' };
   const whole = valueOfAnswer(answers[keyOf(asked.whole)]);
-  if (whole && isKnown(whole) && whole.partial) context.note(`${label}: ${format.words.reasons.partial}.`);
+  notePartly(context, block.metric, whole);
+  const isPartly = whole !== null && isKnown(whole) && !!whole.partial;
   const { unit } = context.book.of(block.metric);
   // An average hour of a count has a decimal where it is small.
   const say = (value: number) =>
@@ -70,7 +73,8 @@ function toldOf(block: RhythmBlock, context: LayoutContext): Told | { title: str
         ? format.decimal(value)
         : format.figure(Math.round(value), unit)
       : format.figure(value, unit);
-  return { title, mark: context.oddMark(block.metric), cells, busiest, say };
+  const marked = (value: number) => (isPartly ? `${say(value)} ${PARTLY}` : say(value));
+  return { title, mark: context.oddMark(block.metric), cells, busiest, say: marked };
 }
 
 const small = ({ palette }: LayoutContext): TextStyle => ({ face: 'sans', size: 7.5, fill: palette.muted });

@@ -13,6 +13,7 @@ import type { Laid, LayoutContext, Scope } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { choiceField, countField, dimensionField, metricField, titleField } from './fields.ts';
 import { layReason } from './layReason.ts';
+import { notePartly } from './notePartly.ts';
 import { layShareBars, leastOfBars } from './shareBars.ts';
 import { layShareRing, leastOfRing } from './shareRing.ts';
 import type { ShareLine, ShareTable } from './shareTable.ts';
@@ -75,7 +76,7 @@ function toldOf(block: ShareBlock, context: LayoutContext): ShareTable | { title
   const shares = sharesOf(valuesOf(rows, 'current'), block.limit / 100);
   if ('na' in shares) return { title, na: shares.na };
   const total = found.total[0]!;
-  if (isKnown(total.current) && total.current.partial) context.note(`${label}: ${words.reasons.partial}.`);
+  notePartly(context, block.metric, total.current);
   const tells = isWhole(total.current) && isWhole(total.compared);
   const before = tells ? sharesOf(valuesOf(rows, 'compared'), 0) : null;
   return {
@@ -89,6 +90,7 @@ function toldOf(block: ShareBlock, context: LayoutContext): ShareTable | { title
       words.other,
     ),
     hasChange: before !== null && !('na' in before),
+    isPartly: isKnown(total.current) && !!total.current.partial,
   };
 }
 

@@ -14,4 +14,6 @@ export interface ShareTable {
   metric: string;
   lines: ShareLine[];
   hasChange: boolean;
+  /** Whether it is made from a part of the days. */
+  isPartly: boolean;
 }

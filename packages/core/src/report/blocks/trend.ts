@@ -111,7 +111,8 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
       unit: metric.unit,
       span,
       points,
-      shape: block.shape,
+      // Columns of several values would stand before each other.
+      shape: lines ? 'line' : block.shape,
       // Each on the points that hold its days.
       marks: context.dayNotes.map((n) => ({
         from: Math.max(

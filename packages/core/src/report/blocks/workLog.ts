@@ -27,8 +27,8 @@ type WorkLog = BlockOf<'workLog', typeof fields>;
 const ask = (metric: string, { period: range, filter }: Scope): Question => ({ op: 'total', metric, range, filter });
 
 /** What was written for the period, line by line; each line is an entry, whether or not it begins as one. */
-const written = (block: WorkLog, { commentary }: LayoutContext): string[] =>
-  (commentary[block.id] ?? '')
+const linesOf = ({ written }: LayoutContext): string[] =>
+  written
     .split('\n')
     .map((line) => line.replace(/^\s*-\s*/, '').trim())
     .filter((line) => line !== '');
@@ -55,7 +55,7 @@ export const workLog = defineBlock({
     const { words } = context.format;
     const title = block.title.trim() || words.workLog.title;
     const noted = block.dayNotes === 'show' ? context.dayNotes.map((n) => dayNoteWords(n, context.format)) : [];
-    const entries = [...written(block, context), ...counted(block, context), ...noted];
+    const entries = [...linesOf(context), ...counted(block, context), ...noted];
     if (entries.length === 0) return layReason(context, title, words.workLog.nothing);
     for (const key of block.metrics) notePartly(context, key, valueOfAnswer(context.answers[keyOf(ask(key, context))]));
     const laid = layWords(context, entries.map((e) => `- ${e}`).join('\n'));

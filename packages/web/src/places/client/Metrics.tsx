@@ -10,6 +10,8 @@ import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
 import { useSession } from '../../shell/sessionContext.ts';
 import { OwnMetricForm, POLARITIES } from './OwnMetricForm.tsx';
+import { OwnNames } from './OwnNames.tsx';
+import { SegmentsPart } from './SegmentsPart.tsx';
 
 /** A standard metric as this client wants it: its name, which way is good, what it reads. */
 function StandardForm({
@@ -150,6 +152,8 @@ export function Metrics({ client }: { client: Client }) {
             </tbody>
           ))}
         </table>
+        <SegmentsPart client={client} />
+        {mayChange && <OwnNames client={client} />}
       </div>
       {open !== null && own && (
         <OwnMetricForm

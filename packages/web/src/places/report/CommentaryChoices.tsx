@@ -15,7 +15,8 @@ interface Props {
   onWrite: (text: string) => void;
 }
 
-const HINT = 'Empty lines divide paragraphs; “- ” begins a point';
+const HINT =
+  'Empty lines divide paragraphs; “- ” begins a point; **bold**, [words](https://…); figures as {{figure.visits}}, {{change.visits}}';
 
 /** Commentary stands in every edition, or is written anew for each period: the writer sees for which. */
 export function CommentaryChoices({ block, onChange, period, written, text, onWrite }: Props) {
