@@ -1,5 +1,13 @@
-import type { ComparisonSpec, PeriodSpec, Rule } from '@chronicon/core/calendar';
+import type { CivilDate, ComparisonSpec, PeriodSpec, Rule } from '@chronicon/core/calendar';
 import type { MetricSettings, Target } from '@chronicon/core/figures';
+import type { Logo, SegmentInput } from '@chronicon/core/report';
+import { cycles } from './designs/cycles.ts';
+import { dairy } from './designs/dairy.ts';
+import type { Design } from './designs/design.ts';
+import { ferries } from './designs/ferries.ts';
+import { garden } from './designs/garden.ts';
+import { physio } from './designs/physio.ts';
+import { rail } from './designs/rail.ts';
 import type { LOGOS } from './logos.ts';
 
 export interface DemoSchedule {
@@ -8,6 +16,8 @@ export interface DemoSchedule {
   time: string;
   period: PeriodSpec;
   comparison: ComparisonSpec;
+  /** Assumptions that are set anew. */
+  assumed?: Record<string, number>;
   /** Numbers of the client's contacts. */
   readers: number[];
   subject?: string;
@@ -29,10 +39,20 @@ export interface DemoClient {
   manager: 'ines.tallow@fernglass.example' | 'joren.vask@fernglass.example';
   contacts: [firstName: string, lastName: string, email: string][];
   /** What is said is written for the months that went out, or stands in every edition; empty: nothing is said. */
-  reports: { title: string; starter: string; heading: string; commentary: string; stands?: true }[];
+  /** A design of its own, or a starter with a heading. */
+  reports: {
+    title: string;
+    design?: Design;
+    starter?: string;
+    heading?: string;
+    commentary: string;
+    stands?: true;
+    done?: string[];
+  }[];
   schedules: DemoSchedule[];
   metrics?: MetricSettings;
   targets?: Target[];
+  segments?: (SegmentInput & { id: string })[];
   notes?: { from: string; to: string; text: string; inReports: boolean }[];
 }
 
@@ -45,9 +65,10 @@ const monthly = (day: number): Rule => ({ freq: 'monthly', every: 1, on: { day }
 const weekly = (...weekdays: number[]): Rule => ({ freq: 'weekly', every: 1, weekdays });
 
 /** The clients of Fernglass Media. Everything here is made up. `today` is a weekday number, 1 = Monday. */
-export const demoClients = (today: number): DemoClient[] => [
+export const demoClients = (today: number, date: CivilDate, lanterns: Logo): DemoClient[] => [
   {
     logo: 'skerrybound',
+    targets: [{ metric: 'revenue', span: 'month', from: '2025-10', repeats: true, value: 190_000 }],
     account: 'wa-2041',
     feeds: [['upkeep', 'up-8041']],
     name: 'Skerrybound Ferries',
@@ -65,8 +86,12 @@ export const demoClients = (today: number): DemoClient[] => [
     reports: [
       {
         title: 'Monthly overview',
-        starter: 'shop',
-        heading: 'Bookings and where they came from',
+        design: ferries(date),
+        done: [
+          'The winter timetable is online, with every island on one page',
+          'Forms for cars ask for the length first',
+          'Pictures of the harbour load twice as fast',
+        ],
         commentary:
           'The winter timetable went online in the second week. Foot passengers book later than last year, most of them on a phone in the last two days before sailing.\n\n- The booking page now remembers the chosen island.\n- Next: a reminder by email for cars that wait on the list.',
       },
@@ -137,8 +162,13 @@ export const demoClients = (today: number): DemoClient[] => [
     reports: [
       {
         title: 'Monthly overview',
-        starter: 'shop',
-        heading: 'Tickets, visits and where they came from',
+        design: garden(lanterns),
+        done: [
+          'Opened the ticket page for the Lantern evenings',
+          'Two steps fewer on a phone, from choice to payment',
+          'New pictures of the glasshouse, by the gardeners themselves',
+          'A letter to holders of the annual pass',
+        ],
         commentary:
           'Paid search carried the Lantern evenings from the day they opened; people who came for them also looked at winter opening times and the tea room.\n\n- The ticket page is now two steps shorter on a phone.\n- Next: offer the annual pass on the last step.',
       },
@@ -177,8 +207,7 @@ export const demoClients = (today: number): DemoClient[] => [
     reports: [
       {
         title: 'Shop im Monat',
-        starter: 'shop',
-        heading: 'Bestellungen und Umsatz',
+        design: cycles,
         commentary:
           'Taschen und Licht tragen den Herbst; Reiseräder sind wie jedes Jahr ruhiger. Die neue Größenhilfe wird auf jeder dritten Produktseite geöffnet.\n\n- Werkstatt-Termine lassen sich jetzt online buchen.',
       },
@@ -228,11 +257,10 @@ export const demoClients = (today: number): DemoClient[] => [
     reports: [
       {
         title: 'Enquiries',
-        starter: 'leads',
-        heading: 'Enquiries for Riverside, Old Mill and North Yard',
-        commentary:
+        design: physio(
           'Most enquiries start on the pages on back and knee pain. Old Mill has free slots on Thursday afternoons.',
-        stands: true,
+        ),
+        commentary: '',
       },
     ],
     schedules: [
@@ -262,6 +290,7 @@ export const demoClients = (today: number): DemoClient[] => [
     colours: ['#a8452f', '#5d6b2f'],
     tags: ['Shops', 'Food'],
     manager: 'joren.vask@fernglass.example',
+    metrics: { changed: {}, own: [], names: { hashtag: { '#summerbutter': 'Summer butter' } } },
     contacts: [
       ['Niamh', 'Corrigan', 'niamh@oatmere.example'],
       ['Lorcan', 'Harrow', 'l.harrow@oatmere.example'],
@@ -269,8 +298,7 @@ export const demoClients = (today: number): DemoClient[] => [
     reports: [
       {
         title: 'Shop month',
-        starter: 'shop',
-        heading: 'The shop and what brought people to it',
+        design: dairy,
         commentary: 'Hampers are back. Social posts from the farms bring twice the visits of product posts.',
       },
     ],
@@ -296,7 +324,30 @@ export const demoClients = (today: number): DemoClient[] => [
   {
     logo: 'nightjar',
     account: 'wa-2450',
-    feeds: [['search', 'se-9450']],
+    feeds: [
+      ['search', 'se-9450'],
+      ['paid-ads', 'ad-7450'],
+    ],
+    metrics: {
+      changed: {},
+      own: [
+        {
+          key: 'adProfit',
+          label: 'Résultat des annonces',
+          unit: 'money',
+          polarity: 'higher',
+          formula: 'adValue * margin - adCost',
+          definition: 'What ads leave once the margin is taken of what they sold.',
+        },
+      ],
+    },
+    segments: [
+      {
+        id: 'sg_horsmarque',
+        name: 'Hors marque',
+        parts: [{ dimension: 'brandTerm', how: 'only', values: ['Other'] }],
+      },
+    ],
     name: 'Nightjar Rail Holidays',
     zone: 'Europe/Paris',
     currency: 'EUR',
@@ -312,8 +363,7 @@ export const demoClients = (today: number): DemoClient[] => [
     reports: [
       {
         title: 'Demandes et réservations',
-        starter: 'leads',
-        heading: 'Demandes de devis et leur origine',
+        design: rail,
         commentary:
           'Les trains de nuit portent les demandes de l’automne. La campagne Alpes démarre après les vacances.',
       },
@@ -321,6 +371,7 @@ export const demoClients = (today: number): DemoClient[] => [
     schedules: [
       {
         report: 'Demandes et réservations',
+        assumed: { margin: 0.2 },
         rule: weekly(7, 3),
         time: '08:00',
         period: sevenDays,
@@ -331,6 +382,7 @@ export const demoClients = (today: number): DemoClient[] => [
       },
       {
         report: 'Demandes et réservations',
+        assumed: { margin: 0.2 },
         rule: monthly(3),
         time: '08:00',
         period: lastMonth,

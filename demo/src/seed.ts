@@ -1,5 +1,5 @@
 import { addMinutes, addMonths, civilDateAt, monthEnd, monthStart, weekdayOf } from '@chronicon/core/calendar';
-import { documentFrom, periodCommentariesOf, type ReportDocument } from '@chronicon/core/report';
+import { blocksOf, documentFrom, periodCommentariesOf, type ReportDocument } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import {
   type Api,
@@ -27,6 +27,7 @@ import {
   releaseReport,
   saveContact,
   saveNote,
+  saveSegment,
   saveTarget,
   setTags,
   upcomingSends,
@@ -34,7 +35,9 @@ import {
   writeCommentary,
   writeSetting,
 } from '@chronicon/server';
+import { documentOf } from './designs/design.ts';
 import { LOGOS } from './logos.ts';
+import { LANTERNS } from './pictures.ts';
 import { type DemoClient, demoClients } from './scenario.ts';
 
 /** Days of history that really happen: editions are made, mails are sent and kept. */
@@ -48,7 +51,7 @@ function worded(document: ReportDocument, r: DemoReport): ReportDocument {
   const [first, ...rest] = document.pages;
   const rows = first!.rows.flatMap((row) => {
     const blocks = row.blocks.flatMap((b): typeof row.blocks => {
-      if (b.kind === 'heading') return [{ ...b, text: r.heading }];
+      if (b.kind === 'heading') return [{ ...b, text: r.heading ?? b.text }];
       if (b.kind !== 'commentary') return [b];
       if (r.commentary === '') return [];
       return r.stands ? [{ ...b, span: 'standing', text: r.commentary }] : [b];
@@ -77,6 +80,23 @@ async function writeMonths(
     const period = { from, to: monthEnd(from) };
     await writeCommentary(api.store, { reportId, block, period, text: said, at: api.clock.now(), by });
   }
+}
+
+/** What was done last month, in the report's Work log. */
+async function writeWork(
+  api: Api,
+  reportId: string,
+  document: ReportDocument,
+  done: string[],
+  by: string,
+  today: string,
+) {
+  const log = blocksOf(document).find((b) => b.kind === 'workLog');
+  if (!log || done.length === 0) return;
+  const from = addMonths(monthStart(today.slice(0, 10)), -1);
+  const period = { from, to: monthEnd(from) };
+  const text = done.join('\n');
+  await writeCommentary(api.store, { reportId, block: log.id, period, text, at: api.clock.now(), by });
 }
 
 const made = new Map<string, string>();
@@ -118,19 +138,21 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
     await createFeed(store, { clientId: client.id, kind, connectionId, account, name: feedLabel(kind), at });
   }
   if (c.metrics) await updateMetrics(store, client.id, c.metrics, at);
+  for (const { id, ...segment } of c.segments ?? []) await saveSegment(store, client.id, segment, at, id);
   for (const target of c.targets ?? []) await saveTarget(store, client.id, target, at);
   for (const note of c.notes ?? []) {
     await saveNote(store, client.id, note, { memberId: members.get(c.manager)!, at });
   }
   const reports = new Map<string, string>();
   for (const r of c.reports) {
-    const document = worded(
-      documentFrom(r.starter, wordsFor(c.language), () => newId('bl')),
-      r,
-    );
+    const id = () => newId('bl');
+    const document = r.design
+      ? documentOf(r.design, id)
+      : worded(documentFrom(r.starter!, wordsFor(c.language), id), r);
     const report = await createReport(store, { clientId: client.id, title: r.title, document, at });
     const by = members.get(c.manager)!;
     await writeMonths(api, report.id, document, r.commentary, by, today);
+    await writeWork(api, report.id, document, r.done ?? [], by, today);
     await releaseReport(store, { id: report.id, version: report.version, at, by });
     reports.set(r.title, report.id);
   }
@@ -139,7 +161,7 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
       store,
       client.id,
       {
-        assumed: {},
+        assumed: s.assumed ?? {},
         reportId: reports.get(s.report)!,
         rule: s.rule,
         time: s.time,
@@ -207,7 +229,8 @@ async function seed(): Promise<void> {
       const member = await createMember(api.store, { ...m, password: await hashPassword(password), at: start });
       members.set(m.email, member.id);
     }
-    const clients = demoClients(weekdayOf(civilDateAt(today, 'Atlantic/Faroe')));
+    const date = civilDateAt(today, 'Atlantic/Faroe');
+    const clients = demoClients(weekdayOf(date), date, parseSvgLogo(LANTERNS));
     for (const client of clients) await addClient(api, client, members, today);
     await showReviewer(api);
     console.log('  fetching three years of figures for six clients');

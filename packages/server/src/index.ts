@@ -19,6 +19,7 @@ export { createFeed } from './store/feeds.ts';
 export { newId } from './store/ids.ts';
 export { type Agency, createAgency, createMember, memberByEmail } from './store/members.ts';
 export { createReport, releaseReport, saveReport } from './store/reports.ts';
+export { saveSegment } from './store/segments.ts';
 export { readSetting, writeSetting } from './store/settings.ts';
 export { setTags } from './store/tags.ts';
 export { saveTarget } from './store/targets.ts';

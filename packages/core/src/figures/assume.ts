@@ -1,4 +1,4 @@
-import type { MetricSettings } from './book.ts';
+import type { MetricSettings, OwnMetric } from './book.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
 
 /** Decimals that a number may have within a formula: more than doubles tell apart. */
@@ -22,10 +22,16 @@ function withNumbers(formula: string, values: Readonly<Record<string, number>>):
   return text;
 }
 
+/** A metric with what it assumes in place; what was written is kept beside it, for whoever asks how it is made. */
+function assumed(metric: OwnMetric, values: Readonly<Record<string, number>>): OwnMetric {
+  const formula = withNumbers(metric.formula, values);
+  return formula === metric.formula ? metric : { ...metric, formula, written: metric.written ?? metric.formula };
+}
+
 /** A client's metrics under a report's assumptions: those that formulas name stand in them as numbers. */
 export function assume(settings: MetricSettings, values: Readonly<Record<string, number>>): MetricSettings {
   if (Object.keys(values).length === 0) return settings;
-  return { ...settings, own: settings.own.map((m) => ({ ...m, formula: withNumbers(m.formula, values) })) };
+  return { ...settings, own: settings.own.map((m) => assumed(m, values)) };
 }
 
 /** The keys that formulas name and no metric has: those of assumptions. */

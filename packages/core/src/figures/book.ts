@@ -23,6 +23,8 @@ export interface OwnMetric {
   formula: string;
   definition: string;
   measure?: OwnMeasure | undefined;
+  /** The formula with the names of what is assumed, where numbers stand in their places. */
+  written?: string | undefined;
 }
 
 /** What of a feed an own metric reads, and how: rates by the measure that says how much each counts. */

@@ -27,7 +27,7 @@ export { changeWithout, NOTHING_ODD, type Odd, type OddDayOf, withoutDays } from
 export * from './oddDays.ts';
 export * from './order.ts';
 export * from './pace.ts';
-export type { Pace } from './paceAnswer.ts';
+export { elapsed, type Pace } from './paceAnswer.ts';
 export type { Peer, Peers } from './peersAnswer.ts';
 export {
   type Against,

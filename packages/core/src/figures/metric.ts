@@ -40,6 +40,8 @@ export interface Metric {
   aggregation: Aggregation;
   /** What it counts, in plain words (the interface is English). */
   definition: string;
+  /** Its formula as somebody wrote it, where numbers stand in the places of what is assumed. */
+  written?: string | undefined;
   /** A name that the client gave it; otherwise it is named in the report's language. */
   label?: string | undefined;
 }

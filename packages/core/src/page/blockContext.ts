@@ -69,6 +69,7 @@ export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'con
   const shownMetrics = [...new Set(shownIn(document, input, book).map((s) => s.metric))];
   const now = assumedBy(document.assumptions, input.assumed);
   const assumptions = (document.assumptions ?? []).map(({ key, label, unit, value }) => ({
+    key,
     label,
     unit,
     now: now[key]!,

@@ -78,6 +78,7 @@ const LEAST_END = 40;
 /** Fewer days than this have no line: each is a bar. */
 const LEAST_DAYS = 3;
 const BAR_WIDTH = 26;
+const LEAST_BAR = 7;
 
 /**
  * A chart of days: the current range solid in the brand colour with a quiet area under it, the compared one
@@ -219,7 +220,10 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
 
       /** One day or two, or what is to be columns: what was beside what is. */
       function drawBars(): void {
-        const bar = Math.min(BAR_WIDTH, ((x1 - x0) / points) * (chart.compared ? 0.4 : 0.7));
+        const each = (x1 - x0) / points;
+        // Many columns leave no room for others beside them: what was is a line across each.
+        const isMany = each * 0.4 < LEAST_BAR;
+        const bar = Math.min(BAR_WIDTH, each * (chart.compared && !isMany ? 0.4 : 0.7));
         const put = (values: readonly (number | null)[], left: number, draw: (at: Box) => void) =>
           values.forEach((value, i) => {
             if (value === null) return;
@@ -230,8 +234,15 @@ export function layoutLineChart(chart: LineChart, palette: Palette, format: Form
           const [l, t, r, u] = [b.x + 0.5, b.y + 0.5, b.x + b.w - 0.5, b.y + b.h];
           pen.path(`M${l} ${u}L${l} ${t}L${r} ${t}L${r} ${u}`, { stroke: palette.compared, width: 1 });
         };
-        if (chart.compared) put(chart.compared.values, -bar - 1, hollow);
-        put(chart.current.values, chart.compared ? 1 : -bar / 2, (b) => pen.rect(b.x, b.y, b.w, b.h, palette.main));
+        if (chart.compared && !isMany) put(chart.compared.values, -bar - 1, hollow);
+        put(chart.current.values, chart.compared && !isMany ? 1 : -bar / 2, (b) =>
+          pen.rect(b.x, b.y, b.w, b.h, palette.main),
+        );
+        if (chart.compared && isMany)
+          chart.compared.values.forEach((value, i) => {
+            if (!value || i >= points) return;
+            pen.line(x(i) - bar / 2 - 1, y(value), x(i) + bar / 2 + 1, y(value), palette.ink, 1);
+          });
         if (chart.level) pen.line(x0, y(chart.level.value), x1, y(chart.level.value), palette.second, 1, [1, 2]);
       }
 

@@ -191,7 +191,7 @@ export interface LayoutContext extends Scope {
     asOf: CivilDate | null;
   };
   /** What the report assumes: as it is now, and as it is by default. */
-  assumptions: readonly { label: string; unit: MetricUnit; now: number; usual: number }[];
+  assumptions: readonly { key: string; label: string; unit: MetricUnit; now: number; usual: number }[];
   /** What was noted of the period's days for readers to know. */
   dayNotes: readonly DayNote[];
   /** The block's own dates and filter in words, where they differ from the report's; else nothing. */

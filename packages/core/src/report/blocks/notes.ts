@@ -1,4 +1,4 @@
-import { fullStop, madeWords } from '../../words/index.ts';
+import { fill, fullStop, madeWords } from '../../words/index.ts';
 import type { Laid, LayoutContext, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { defineBlock } from './defineBlock.ts';
@@ -9,8 +9,18 @@ const LEADING = 11;
 const BENEATH = 3;
 
 /** What is said of each figure that the report shows, in reading order. */
-const textsOf = ({ shownMetrics, book, labelOf, format }: LayoutContext): string[] =>
-  shownMetrics.map((key) => fullStop(`${labelOf(key)}: ${madeWords(book.lookup(key), labelOf, format.words)}`));
+function textsOf({ shownMetrics, book, labelOf, format, assumptions }: LayoutContext): string[] {
+  const nameOf = (key: string) => assumptions.find((a) => a.key === key)?.label ?? labelOf(key);
+  return shownMetrics.map((key) => {
+    const { aggregation, written } = book.of(key);
+    const text = madeWords(
+      written === undefined ? aggregation : { kind: 'derived', formula: written },
+      nameOf,
+      format.words,
+    );
+    return fullStop(fill(format.words.noteDay, { dates: labelOf(key), text }));
+  });
+}
 
 function layTexts(
   context: LayoutContext,

@@ -1,4 +1,4 @@
-import { isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
+import { elapsed, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
 import { fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
@@ -18,6 +18,8 @@ const MONDAY = 1;
 const BAR = 16;
 const LINE = 13;
 const NUMBER = 15;
+/** Sizes in which the figures stand beside each other, the first that fits. */
+const SIZES = [NUMBER, 13, 11];
 const GAP = 14;
 /** Above the longest of what is shown. */
 const AIR = 1.06;
@@ -95,12 +97,16 @@ function toldOf(block: PaceBlock, context: LayoutContext): Told | { title: strin
   };
 }
 
-const numberStyle = ({ palette }: LayoutContext): TextStyle => ({ face: 'serifBold', size: NUMBER, fill: palette.ink });
+const numberStyle = ({ palette }: LayoutContext, size = NUMBER): TextStyle => ({
+  face: 'serifBold',
+  size,
+  fill: palette.ink,
+});
 const nameStyle = ({ palette }: LayoutContext): TextStyle => ({ face: 'sans', size: 8.5, fill: palette.muted });
 
 /** What each figure of the row needs. */
-const columnsOf = (context: LayoutContext, figures: readonly Figure[]): number[] =>
-  figures.map((f) => context.measure(f.text, numberStyle(context)));
+const columnsOf = (context: LayoutContext, figures: readonly Figure[], size = NUMBER): number[] =>
+  figures.map((f) => context.measure(f.text, numberStyle(context, size)));
 
 function drawBar(pen: Pen, context: LayoutContext, { toDate, end, target }: Told['bar'], x: number, y: number): void {
   const { palette, width } = context;
@@ -116,12 +122,20 @@ function drawBar(pen: Pen, context: LayoutContext, { toDate, end, target }: Told
 }
 
 function layPace(context: LayoutContext, told: Told): Laid {
-  const title = setTitle(context, told.title, told.mark, context.format.range(context.period));
-  const number = numberStyle(context);
+  const title = setTitle(
+    context,
+    told.title,
+    told.mark,
+    // Its own dates stand beneath.
+    context.subtitle === '' ? context.format.range(context.period) : '',
+  );
   const name = nameStyle(context);
   const n = told.figures.length;
-  const isRow = Math.max(...columnsOf(context, told.figures)) <= (context.width - GAP * (n - 1)) / n;
-  const column = isRow ? (context.width - GAP * (n - 1)) / n : context.width;
+  const third = (context.width - GAP * (n - 1)) / n;
+  const size = SIZES.find((s) => Math.max(...columnsOf(context, told.figures, s)) <= third);
+  const isRow = size !== undefined;
+  const number = numberStyle(context, size);
+  const column = isRow ? third : context.width;
   const cells = told.figures.map((f) => {
     const over = context.measure(f.text, number) / column;
     return {
@@ -173,7 +187,8 @@ export const pace = defineBlock({
     const told = toldOf(block, context);
     if ('na' in told) return layReason(context, told.title, context.format.words.reasons[told.na]);
     const answer = context.answers[keyOf(asks(block, context).pace)];
-    if (answer?.op === 'pace') notePartly(context, block.metric, answer.pace.toDate);
+    const passed = elapsed(context.period, context.at);
+    if (answer?.op === 'pace' && passed) notePartly(context, block.metric, answer.pace.toDate, passed);
     return layPace(context, told);
   },
 });

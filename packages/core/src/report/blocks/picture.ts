@@ -1,5 +1,5 @@
 import { logoSchema } from '../brand.ts';
-import type { TextStyle } from './block.ts';
+import type { Laid, TextStyle } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { type Field, textField } from './fields.ts';
 import { putLines } from './putLines.ts';
@@ -13,6 +13,8 @@ const fields = {
 
 /** A picture is no taller: a page has more to say. */
 const TALLEST = 360;
+/** Nor lower, where a page needs room. */
+const LOWEST = 60;
 const LEADING = 11;
 const BENEATH = 12;
 
@@ -26,8 +28,6 @@ export const picture = defineBlock({
     const { picture: shown } = block;
     // Nothing is chosen yet, and nothing is shown.
     if (!shown) return { height: 0, draw() {} };
-    const scale = Math.min(context.width / shown.width, TALLEST / shown.height);
-    const height = shown.height * scale;
     const style: TextStyle = {
       face: 'sans',
       size: 8.5,
@@ -36,14 +36,20 @@ export const picture = defineBlock({
     };
     const lines = block.caption.trim() === '' ? [] : context.wrap(block.caption.trim(), style, context.width);
     const alt = block.alt.trim() || block.caption.trim() || context.format.words.blocks.picture!;
-    return {
-      height: height + (lines.length > 0 ? 4 + lines.length * LEADING : 0),
-      draw(pen, x, y) {
-        const box = { x, y, maxWidth: context.width, maxHeight: TALLEST };
-        pen.picture(shown, box, alt, context.palette.main);
-        if (lines.length > 0)
-          pen.tagged('P', null, () => putLines(pen, lines, (i) => [x, y + height + BENEATH + i * LEADING], style));
-      },
+    const beneath = lines.length > 0 ? 4 + lines.length * LEADING : 0;
+    const layAt = (tallest: number): Laid => {
+      const height = shown.height * Math.min(context.width / shown.width, tallest / shown.height);
+      return {
+        height: height + beneath,
+        draw(pen, x, y) {
+          pen.picture(shown, { x, y, maxWidth: context.width, maxHeight: tallest }, alt, context.palette.main);
+          if (lines.length > 0)
+            pen.tagged('P', null, () => putLines(pen, lines, (i) => [x, y + height + BENEATH + i * LEADING], style));
+        },
+        // Smaller, rather than on a page of its own.
+        elastic: { shrink: Math.max(0, height - LOWEST), grow: 0, at: (whole) => layAt(whole - beneath) },
+      };
     };
+    return layAt(TALLEST);
   },
 });

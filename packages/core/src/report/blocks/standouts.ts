@@ -37,12 +37,17 @@ const ask = ({ metric, dimension, n }: Standouts, { period: range, filter }: Sco
 });
 
 /** The highest or the lowest as a table, each with its day and where it leads. */
-function tableOf(block: Standouts, context: LayoutContext, items: readonly Item[], title: string): BlockTable {
+function tableOf(
+  block: Standouts,
+  context: LayoutContext,
+  items: readonly Item[],
+  most: number,
+  title: string,
+): BlockTable {
   const { format, palette } = context;
   const { words } = format;
   const metric = context.book.of(block.metric);
   const values = items.flatMap(({ value }) => (isKnown(value) ? [value.value] : []));
-  const most = Math.max(0, ...values);
   const column = format.column(values, metric.unit);
   return {
     title,
@@ -73,14 +78,16 @@ function toldOf(block: Standouts, context: LayoutContext): BlockTable[] | { titl
   const found = answer?.op === 'items' ? answer.standing : ({ na: 'no-data' } as const);
   if ('na' in found) return { title: titleOf(words.standouts.best), na: found.na };
   if (found.of === 0) return { title: titleOf(words.standouts.best), na: 'no-data' };
+  // Both tables have one scale.
+  const most = Math.max(0, ...[...found.best, ...found.worst].map(({ value }) => (isKnown(value) ? value.value : 0)));
   const tables: BlockTable[] = [];
-  if (block.ends !== 'worst') tables.push(tableOf(block, context, found.best, titleOf(words.standouts.best)));
+  if (block.ends !== 'worst') tables.push(tableOf(block, context, found.best, most, titleOf(words.standouts.best)));
   // Of few there are no lowest beside the highest.
   const worst = block.ends === 'worst' && found.worst.length === 0 ? found.best : found.worst;
   if (block.ends !== 'best' && worst.length > 0) {
     // One's own title stands once.
     const title = tables.length > 0 && own !== '' ? fill(words.standouts.worst, said) : titleOf(words.standouts.worst);
-    tables.push(tableOf(block, context, worst, title));
+    tables.push(tableOf(block, context, worst, most, title));
   }
   return tables;
 }

@@ -7,6 +7,8 @@ interface AdAccount extends ServiceAccount {
   pulse: Pulse;
   campaigns: readonly (readonly [campaign: string, group: string, weight: number, clickRate: number])[];
   click: number;
+  /** Who pays, by how much of it; the account alone where none is named. */
+  advertisers?: readonly (readonly [name: string, weight: number])[];
   /** Conversions a click, and what one is worth. */
   converts: number;
   worth: number;
@@ -52,6 +54,29 @@ const ACCOUNTS: readonly AdAccount[] = [
     click: 0.58,
     converts: 0.021,
     worth: 148,
+  },
+  {
+    id: 'ad-7450',
+    name: 'Nightjar Rail Holidays',
+    site: 'nightjar.example',
+    zone: 'Europe/Paris',
+    currency: 'EUR',
+    firstDay: '2025-04-07',
+    pulse: { base: 7_100, growth: 0.1, week: EVEN, swing: 0.3 },
+    campaigns: [
+      ['Trains de nuit', 'Capitales', 34, 0.031],
+      ['Trains de nuit', 'Littoral', 21, 0.027],
+      ['Alpes', 'Hiver', 26, 0.036],
+      ['Lisbonne', 'Printemps', 19, 0.024],
+    ],
+    advertisers: [
+      ['Nightjar Rail Holidays', 62],
+      ['Couchettes du Midi', 24],
+      ['Refuges & Rails', 14],
+    ],
+    click: 0.62,
+    converts: 0.019,
+    worth: 236,
   },
   {
     id: 'ad-7502',
@@ -101,7 +126,10 @@ function campaignRows(account: AdAccount, date: string, seed: string): Row[] {
 /** The same day by line item: what the advertiser ordered. */
 function lineItemRows(account: AdAccount, date: string, seed: string): Row[] {
   const sums = MEASURES.map((_, i) => campaignRows(account, date, seed).reduce((n, r) => n + r.m[i]!, 0));
-  return sharedOut(sums, LINE_ITEMS, MONEY).map(([item, m]) => ({ dims: [account.name, item], m }));
+  const advertisers = shares(account.advertisers ?? [[account.name, 1]]);
+  return sharedOut(sums, advertisers, MONEY).flatMap(([advertiser, own]) =>
+    sharedOut(own, LINE_ITEMS, MONEY).map(([item, m]) => ({ dims: [advertiser, item], m })),
+  );
 }
 
 /** Campaigns, ad groups, advertisers and line items; impressions, clicks, cost, conversions and their value. */
