@@ -88,6 +88,7 @@ export const ScenePage = memo(function ScenePage({ page, lang, pictures, selecte
       {chosen.map((b) => (
         <rect
           key={`${b.id}-${b.y}`}
+          className="chosen-block"
           x={b.x - 6}
           y={b.y - 5}
           width={b.w + 12}

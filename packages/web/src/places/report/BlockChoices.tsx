@@ -41,6 +41,16 @@ export function BlockChoices(props: Props) {
   return (
     <div className="stack">
       <h2>{kind?.label}</h2>
+      {kind && (
+        <OwnChoices
+          client={client.id}
+          fiscalStart={client.fiscalStart}
+          block={block}
+          reads={kind.reads}
+          dimensions={(known.data?.dimensions ?? []).filter((d) => chosenDimensions.has(d.key))}
+          onChange={(own) => onChange({ ...block, ...own } as Block)}
+        />
+      )}
       {kind?.fields.map((field) =>
         field.kind === 'commentary' ? (
           <CommentaryChoices
@@ -73,16 +83,6 @@ export function BlockChoices(props: Props) {
         ),
       )}
       {kind?.mayBeWritten && <WriteOver as={kind.mayBeWritten} period={period} text={text} onWrite={write} />}
-      {kind && (
-        <OwnChoices
-          client={client.id}
-          fiscalStart={client.fiscalStart}
-          block={block}
-          reads={kind.reads}
-          dimensions={(known.data?.dimensions ?? []).filter((d) => chosenDimensions.has(d.key))}
-          onChange={(own) => onChange({ ...block, ...own } as Block)}
-        />
-      )}
       <div className="row">
         <Button variant="default" size="compact-sm" onClick={() => onMove(-1)}>
           Move up

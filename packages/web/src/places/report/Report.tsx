@@ -2,7 +2,7 @@ import type { Client, Look, Report as ReportData } from '@chronicon/core/contrac
 import type { Draft } from '@chronicon/core/contract/edits';
 import { Button, Menu, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { useMemo } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -147,6 +147,15 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
     ['mod+shift+Z', () => store.redo()],
   ]);
   const { shown } = preview;
+  const isShown = shown !== null && shown !== undefined;
+  const well = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // What is chosen in the outline, or by an address, is brought into sight on its sheet.
+    const chosen = selected === null || !isShown ? null : well.current?.querySelector('.chosen-block');
+    if (!chosen || !well.current) return;
+    const [box, room] = [chosen.getBoundingClientRect(), well.current.getBoundingClientRect()];
+    if (box.top < room.top || box.bottom > room.bottom) well.current.scrollTop += box.top - room.top - 40;
+  }, [selected, isShown]);
   return (
     <>
       <Unsaved when={waits} what="your last changes" pathOnly settle={() => store.flush()} />
@@ -242,7 +251,7 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
           }}
         />
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
-        <section className="desk-well" aria-label="Pages" tabIndex={0}>
+        <section ref={well} className="desk-well" aria-label="Pages" tabIndex={0}>
           <div className="lack stack">
             <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
             {editing.state === 'broken' && (
@@ -253,9 +262,13 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
             {editing.lost > 0 && (
               <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>
             )}
-            {shown?.lacks.map((l) => (
-              <Notice key={l}>{l}</Notice>
-            ))}
+            {shown && shown.lacks.length > 0 && (
+              <Notice>
+                {shown.lacks.map((l) => (
+                  <div key={l}>{l}</div>
+                ))}
+              </Notice>
+            )}
             {test.data && (
               <div className="note small">
                 The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
