@@ -25,7 +25,7 @@ function datasetOf(
   but: number[] = [],
 ): Dataset {
   const rows = labels
-    .flatMap((label, l) =>
+    .flatMap((_label, l) =>
       Array.from({ length: to - from + 1 }, (_, i) => ({
         day: from + i,
         label: l,
