@@ -141,7 +141,7 @@ export function sourcesOfQuestion<T extends DatasetShape>(
   const sources = sourcesOf(book.lookup(q.metric), dimensionsOf(q), datasets, book.lookup, needsOneDataset(q));
   if (q.op !== 'items' && q.op !== 'links') return sources;
   // What stands beside a dimension is read with it, where it is there.
-  return sources?.map((s) => ({ ...s, dimensions: [...dimensionsOf(q), ...besideOf(q.dimension, s.dataset)] }));
+  return sources?.map((s) => ({ ...s, dimensions: [...dimensionsOf(q), ...besideOf(q.dimension, s.dataset)] })) ?? null;
 }
 
 /** The dataset that answers a question, the first of them for a formula over several; null when there is none. */

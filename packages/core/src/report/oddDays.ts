@@ -15,7 +15,12 @@ import {
 } from '../figures/index.ts';
 import type { DayNote, Scope } from './blocks/block.ts';
 import { oddQuestion } from './oddQuestion.ts';
-import type { Shown } from './scope.ts';
+
+/** A metric, with what of it is shown. */
+export interface Shown {
+  metric: string;
+  scope: Scope;
+}
 
 /** Whether a day is among those of a note. */
 export const isIn = (day: CivilDate, { from, to }: DayNote): boolean => from <= day && day <= to;

@@ -15,6 +15,7 @@ import type { Dates, Scope } from './blocks/block.ts';
 import { type Block, blockKind } from './blocks/registry.ts';
 import { blocksOf, type ReportDocument, standing } from './document.ts';
 import { checkMergeFields } from './mergeFields.ts';
+import type { Shown } from './oddDays.ts';
 import { oddQuestion } from './oddQuestion.ts';
 
 /** What the blocks of a document are asked for: the dates of its pages, those of blocks with their own, named filters. */
@@ -74,12 +75,6 @@ export function goneFor(document: ReportDocument, block: Block, page: ReportScop
 export function goneIn(document: ReportDocument, page: ReportScope, book: MetricBook): Lack[] {
   const gone = blocksOf(standing(document)).flatMap((block) => goneFor(document, block, page, book));
   return gone.length > 0 ? [{ kind: 'gone', what: [...new Set(gone)].sort() }] : [];
-}
-
-/** A metric, with what of it is shown. */
-export interface Shown {
-  metric: string;
-  scope: Scope;
 }
 
 /** The blocks that go out and whose metrics and segments are there, with what each shows. */
