@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { benchComposer } from './composer.ts';
 import { benchDoors } from './doors.ts';
 import { benchEdition } from './edition.ts';
 import { benchFeeds } from './feeds.ts';
@@ -17,6 +18,7 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   press: benchPress,
   figures: benchFigures,
   screen: benchFiguresScreen,
+  composer: benchComposer,
   feeds: benchFeeds,
   server: benchServer,
   doors: benchDoors,

@@ -45,10 +45,10 @@ function rowsOf(day: string): FactRow[] {
 }
 
 /** A client's facts: two years of 54 rows a day. */
-export async function writeFacts(folder: string): Promise<void> {
+export async function writeFacts(folder: string, clientId = 'cl_bench'): Promise<void> {
   const facts = await openFacts(folder);
   const spec = { key: 'visits', name: 'Visits', firstDay: '2024-11-01', ...SPEC };
-  const id = await saveDataset(facts, { feedId: 'fe_bench', clientId: 'cl_bench', position: 0 }, spec);
+  const id = await saveDataset(facts, { feedId: 'fe_bench', clientId, position: 0 }, spec);
   for (let from = '2024-11-01'; from <= '2026-10-31'; from = addDays(from, 31)) {
     const to = addDays(from, 30) > '2026-10-31' ? '2026-10-31' : addDays(from, 30);
     const rows: FactRow[] = [];

@@ -1,11 +1,12 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
-import { blockKind, type ReportPage, settlePaper, standing } from '../report/index.ts';
+import { blockKind, type ReportPage, settlePaper, shownIn, standing } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
 import { blocksIn } from './blockContext.ts';
 import type { ComposeInput, PageInput } from './composeInput.ts';
 import { CONTENTS_FROM, drawContents } from './contents.ts';
 import { setPages } from './flow.ts';
+import { type PageMemo, sheetsOfPage } from './pageMemo.ts';
 import { createPages } from './pageWriter.ts';
 import { paletteOf } from './palette.ts';
 import { rulerFor } from './ruler.ts';
@@ -37,7 +38,7 @@ const feedLacksIn = (answers: Answers): FeedLack[] =>
  * Lays a report out as pages of primitives: a pure function of its input, byte for byte. Where pages end is chosen for
  * each page of the design as a whole; what is divided is divided where it allows it, and nothing is cut.
  */
-export function compose(given: ComposeInput): Scene {
+export function compose(given: ComposeInput, memo?: PageMemo): Scene {
   const { format, document } = given;
   const ruler = rulerFor(given.ruler, format.locale, format.words.direction);
   const input: PageInput = { ...given, ruler };
@@ -46,27 +47,33 @@ export function compose(given: ComposeInput): Scene {
   const blocks = blocksIn(input, palette);
   const said = [...new Set([...dateNotes(input), ...feedLacksIn(input.answers).map((l) => feedLackWords(l, format))])];
   const { pages } = standing(document);
-  const sheetsOf = (page: ReportPage) => sheets.on(settlePaper(page.paper, document.paper, input.paper));
+  const paperOf = (page: ReportPage) => settlePaper(page.paper, document.paper, input.paper);
+  const shownMetrics = () => [...new Set(shownIn(document, input, input.book).map((m) => m.metric))];
   /** Where a table of contents stands: behind a cover, else behind the first page. */
   let contentsAt = 0;
   pages.forEach((page, i) => {
-    const writer = sheetsOf(page);
+    const writer = sheets.on(paperOf(page));
     const last = i === pages.length - 1 ? said : [];
-    const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
+    const from = sheets.pages.length;
     const whole = page.rows.flatMap((r) => r.blocks.filter((b) => blockKind(b).drawSheet));
-    for (const block of whole) {
-      const context = blocks.contextOf(block, writer.sheet.inner, () => undefined);
-      writer.writeSheet(block.id, page.title, (pen, size) => blockKind(block).drawSheet!(block, context, pen, size));
-    }
-    if (i === 0) contentsAt = whole.length;
-    const isEmpty = whole.length > 0 && page.rows.every((r) => r.blocks.every((b) => whole.includes(b)));
-    if (!isEmpty || last.length > 0)
-      for (const set of setPages(page, writer.rooms(sheets.pages.length === 0), last, flowing))
-        writer.write(set, page.title);
-    if (i === 0 && contentsAt === 0) contentsAt = sheets.pages.length;
+    const write = () => {
+      for (const block of whole) {
+        const context = blocks.contextOf(block, writer.sheet.inner, () => undefined);
+        writer.writeSheet(block.id, page.title, (pen, size) => blockKind(block).drawSheet!(block, context, pen, size));
+      }
+      const isEmpty = whole.length > 0 && page.rows.every((r) => r.blocks.every((b) => whole.includes(b)));
+      const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
+      if (!isEmpty || last.length > 0)
+        for (const set of setPages(page, writer.rooms(sheets.pages.length === 0), last, flowing))
+          writer.write(set, page.title);
+      return sheets.takeFrom(from);
+    };
+    const place = JSON.stringify([from === 0, last]);
+    sheets.put(sheetsOfPage(memo, input, page, place, shownMetrics, write), paperOf(page));
+    if (i === 0) contentsAt = whole.length > 0 ? whole.length : sheets.pages.length;
   });
   if (!document.noContents && sheets.pages.length >= CONTENTS_FROM) {
-    const writer = sheetsOf(pages[0]!);
+    const writer = sheets.on(paperOf(pages[0]!));
     const begun = writer.begin(format.words.contents);
     sheets.moveLast(contentsAt);
     const own = contentsAt;

@@ -1,11 +1,12 @@
 export * from './compose.ts';
-export type { Manager } from './composeInput.ts';
+export type { ComposeInput, Manager } from './composeInput.ts';
 export * from './drawOrder.ts';
 export * from './faces.ts';
 export * from './figureRows.ts';
 export * from './frozen.ts';
 export { grid } from './grid.ts';
 export { itemise } from './itemise.ts';
+export type { PageMemo } from './pageMemo.ts';
 export { contrast, luminance, readable, rgbOf, tint } from './palette.ts';
 export * from './remarks.ts';
 export * from './ruler.ts';

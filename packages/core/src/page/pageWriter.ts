@@ -3,6 +3,7 @@ import type { PageInput } from './composeInput.ts';
 import type { SetPage } from './flow.ts';
 import { setFoot } from './pageFoot.ts';
 import { drawHead } from './pageHead.ts';
+import type { WrittenSheet } from './pageMemo.ts';
 import { createPen } from './pen.ts';
 import type { Op, ScenePage } from './scene.ts';
 import { MARGIN, type Sheet, sheetOf } from './sheet.ts';
@@ -36,7 +37,9 @@ export function createPages(input: PageInput, palette: Palette) {
   const feet: (ReturnType<typeof setFoot> | null)[] = [];
   const style = { ...NOTE, fill: palette.muted };
 
-  function writerOf(paper: Paper): PageWriter {
+  const footOf = (paper: Paper) => on(paper).foot;
+
+  function writerOf(paper: Paper) {
     const sheet = sheetOf(paper);
     const foot = setFoot(input, palette, sheet);
     const bottom = foot.top - ABOVE_FOOT;
@@ -73,7 +76,7 @@ export function createPages(input: PageInput, palette: Palette) {
       putNotes(next.pen, next.top, lines.slice(now.length), title);
     };
 
-    return {
+    const writer: PageWriter = {
       sheet,
       rooms: (first) => ({ first: roomBeneath(first), further: roomBeneath(false), noteGap: NOTE_GAP }),
       heightOfNote: (text) => linesOf([text]).length * NOTE_LEADING,
@@ -102,17 +105,34 @@ export function createPages(input: PageInput, palette: Palette) {
         if (notes.length > 0) putNotes(pen, rows.length > 0 ? y - gap + NOTE_GAP : y, linesOf(notes), title);
       },
     };
+    return { writer, foot };
   }
 
-  const writers = new Map<string, PageWriter>();
+  const writers = new Map<string, ReturnType<typeof writerOf>>();
+  /** The same for all pages of one paper. */
+  function on(paper: Paper): ReturnType<typeof writerOf> {
+    const key = `${paper.size} ${paper.orientation}`;
+    const found = writers.get(key) ?? writerOf(paper);
+    writers.set(key, found);
+    return found;
+  }
   return {
     pages,
-    /** The same for all pages of one paper. */
-    on(paper: Paper): PageWriter {
-      const key = `${paper.size} ${paper.orientation}`;
-      const writer = writers.get(key) ?? writerOf(paper);
-      writers.set(key, writer);
-      return writer;
+    on: (paper: Paper): PageWriter => on(paper).writer,
+    /** The sheets that were written last, from a place on; they are taken away. */
+    takeFrom(at: number): WrittenSheet[] {
+      const taken = pages.splice(at);
+      return taken.map((page, i) => ({ page, hasFoot: feet[at + i] !== null }));
+    },
+    /** Adds sheets that were written before, each with the foot of its paper. */
+    put(written: readonly WrittenSheet[], paper: Paper): void {
+      const foot = footOf(paper);
+      feet.splice(pages.length);
+      for (const { page, hasFoot } of written) {
+        // Its foot is drawn on it: what is kept stays as it is.
+        pages.push({ ...page, ops: [...page.ops] });
+        feet.push(hasFoot ? foot : null);
+      }
     },
     /** Moves the sheet that was begun last to another place. */
     moveLast(to: number): void {

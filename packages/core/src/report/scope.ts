@@ -93,12 +93,22 @@ const shownBy = ({ block, scope }: { block: Block; scope: Scope }): Shown[] =>
 export const shownIn = (document: ReportDocument, page: ReportScope, book: MetricBook): Shown[] =>
   asking(document, page, book).flatMap(shownBy);
 
+/** What one block wants to know, and what may be odd there. */
+const questionsAsked = (asks: { block: Block; scope: Scope }): Question[] => [
+  ...blockKind(asks.block).questions(asks.block, asks.scope),
+  ...shownBy(asks).map(({ metric, scope }) => oddQuestion(metric, scope)),
+];
+
+/** What the blocks of one page of a document want to know; nothing of those whose metrics or segments are gone. */
+export const questionsOfPage = (
+  document: ReportDocument,
+  page: ReportDocument['pages'][number],
+  scope: ReportScope,
+  book: MetricBook,
+): Question[] => asking({ ...document, pages: [page] }, scope, book).flatMap(questionsAsked);
+
 /** What a document's blocks want to know, and what may be odd there; equal questions are asked once. */
 export function questionsOf(document: ReportDocument, page: ReportScope, book: MetricBook): Question[] {
-  const asked = new Map<string, Question>();
-  for (const asks of asking(document, page, book)) {
-    const odd = shownBy(asks).map(({ metric, scope }) => oddQuestion(metric, scope));
-    for (const q of [...blockKind(asks.block).questions(asks.block, asks.scope), ...odd]) asked.set(keyOf(q), q);
-  }
-  return [...asked.values()];
+  const asked = asking(document, page, book).flatMap(questionsAsked);
+  return [...new Map(asked.map((q) => [keyOf(q), q])).values()];
 }

@@ -1,5 +1,6 @@
 import {
   type Answers,
+  answer,
   answerAll,
   keyOf,
   type Lack,
@@ -9,7 +10,15 @@ import {
   type Question,
   uncountedOf,
 } from '@chronicon/core/figures';
-import { COMPOSE_VERSION, compose, type DrawOrder, type Frozen, type Scene } from '@chronicon/core/page';
+import {
+  COMPOSE_VERSION,
+  type ComposeInput,
+  compose,
+  type DrawOrder,
+  type Frozen,
+  type PageMemo,
+  type Scene,
+} from '@chronicon/core/page';
 import {
   goneIn,
   oddQuestion,
@@ -26,6 +35,7 @@ import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factRea
 import type { FactTables } from '../facts/schema.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { attachedFigures } from './attachedFigures.ts';
+import { digest, type Kept } from './kept.ts';
 import type { Shaper } from './shaper.ts';
 
 export interface Drawn {
@@ -38,8 +48,8 @@ export interface Drawn {
 }
 
 /** Lays out what is known already: pure, and the same for preview, print and a redraw years later. */
-export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scene {
-  const scene = compose({
+export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper, memo?: PageMemo): Scene {
+  const input: ComposeInput = {
     period: order.period,
     compared: order.compared,
     yardstick: order.yardstick,
@@ -62,7 +72,8 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper): Scen
     commentary: order.commentary,
     format: withOwnNames(formatterOf(order.language, order.currency), order.metrics.names),
     ruler: shaper,
-  });
+  };
+  const scene = compose(input, memo);
   const attached = attachedFigures(order, answers);
   return { ...scene, ...(attached && { attached }) };
 }
@@ -128,5 +139,56 @@ export async function draw(
     revision,
   };
 }
+
+/** What a sheet hangs on beside the pages, what was written for them and their answers. */
+const basisOf = ({ document, commentary: _, ...rest }: DrawOrder): string =>
+  digest(JSON.stringify({ ...rest, document: { ...document, pages: [] } }));
+
+/**
+ * The pages while they are edited, as {@link draw} has them: of the facts only what is asked for the first time is read, and
+ * only sheets that changed are laid out, as long as facts, metrics and targets stay as they were.
+ */
+export async function look(
+  order: DrawOrder,
+  facts: Kysely<FactTables>,
+  shaper: Shaper,
+  cache: ColumnCache,
+  kept: Kept,
+): Promise<Pick<Drawn, 'scene' | 'lacks'>> {
+  const questions = questionsFor(order);
+  const knowledge = knowledgeOf(order);
+  const known = await readOnce(facts, async (tx) => {
+    const revision = await factsRevision(tx, order.clientId);
+    const { metrics, usual, targets, holidays } = order;
+    const answers = kept.answersOf(
+      digest(JSON.stringify([order.clientId, revision, metrics, usual, targets, holidays])),
+    );
+    const shapes = await datasetsOf(tx, order.clientId);
+    const missing = questions.filter((q) => !answers.has(keyOf(q)));
+    if (missing.length > 0) {
+      const datasets = await readNeeds(tx, planReads(missing, shapes, knowledge), cache);
+      for (const q of missing) {
+        const uncounted = uncountedOf([q], datasets, knowledge);
+        answers.set(keyOf(q), { answer: answer(q, datasets, knowledge), uncounted });
+      }
+    }
+    return { answers, shapes };
+  });
+  const of = (q: Question) => known.answers.get(keyOf(q))!;
+  const answers: Answers = Object.fromEntries(questions.map((q) => [keyOf(q), of(q).answer]));
+  return {
+    scene: layOut(order, answers, shaper, kept.memoOf(basisOf(order))),
+    lacks: [
+      ...goneIn(order.document, order, metricBook(order.metrics)),
+      ...lacksOf(questions, known.shapes, knowledge),
+      ...onceEach(questions.flatMap((q) => of(q).uncounted)),
+    ],
+  };
+}
+
+/** What several questions lack alike, told once. */
+const onceEach = (lacks: readonly Lack[]): Lack[] => [
+  ...new Map(lacks.map((lack) => [JSON.stringify(lack), lack])).values(),
+];
 
 export { COMPOSE_VERSION };

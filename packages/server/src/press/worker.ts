@@ -26,8 +26,9 @@ import {
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { openFiles } from '../store/files.ts';
-import { COMPOSE_VERSION, draw, turnedWords } from './draw.ts';
+import { COMPOSE_VERSION, draw, look, turnedWords } from './draw.ts';
 import { fontHashes } from './fonts.ts';
+import { createKept } from './kept.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
 import { TABLE_FORMATS } from './tables/formats.ts';
@@ -103,6 +104,7 @@ function openRoom(data: string) {
     facts: openFactReader(data),
     files,
     columns: createColumnCache(KEPT_COLUMNS),
+    kept: createKept(),
     readImage: (file: string) => files.read(file),
   };
 }
@@ -124,7 +126,7 @@ async function preview(room: Room, order: DrawOrder, have: string[], upTo: numbe
   const all = order.document.pages;
   const rest = upTo === null ? 0 : Math.max(0, all.length - upTo);
   const shown = rest === 0 ? order : { ...order, document: { ...order.document, pages: all.slice(0, upTo!) } };
-  const { scene, lacks } = await draw(shown, room.facts, shaper, room.columns);
+  const { scene, lacks } = await look(shown, room.facts, shaper, room.columns, room.kept);
   const pages = scene.pages.map((page) => {
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };

@@ -7,69 +7,90 @@ export interface Shown extends Omit<Reply<'POST /api/reports/:report/preview'>, 
   pages: { hash: string; page: ScenePage }[];
 }
 
-/** Milliseconds of quiet before the page is drawn anew: nobody waits for each letter. */
-const PAUSE = 180;
-
 /** Pages of the design that are drawn before the others: what a screen shows first. */
 const FIRST_PAGES = 3;
+/** Sheets that the server need not send again. */
+const MOST_KNOWN = 60;
+
+interface Wanted {
+  title: string;
+  document: Report['document'];
+  look: Look;
+}
 
 /**
- * The pages as they would be drawn for the dates that are looked at. Asked anew after each edit, when the hand rests; only pages that changed
- * are sent again, and of a long report the first ones before the others.
+ * The pages as they would be drawn for the dates that are looked at. Asked anew after each edit, at once: while one answer is
+ * on its way the newest state waits, and the states between are never drawn. Only pages that changed are sent again, and of
+ * a long report the first ones before the others.
  */
 export function usePreview(id: string, title: string, document: Report['document'], look: Look | null, saves: number) {
   const [shown, setShown] = useState<Shown | null>(null);
   const [error, setError] = useState<ApiError | null>(null);
   const known = useRef(new Map<string, ScenePage>());
   const looked = useRef<Look | null>(null);
+  const wanted = useRef<Wanted | null>(null);
+  const drawing = useRef(false);
+  const gone = useRef(new AbortController());
+
+  useEffect(() => {
+    if (gone.current.signal.aborted) gone.current = new AbortController();
+    return () => gone.current.abort();
+  }, []);
+
   // biome-ignore lint/correctness/useExhaustiveDependencies: a save of commentary draws the page anew
   useEffect(() => {
     if (!look) return;
-    const abort = new AbortController();
-    const long = document.pages.length > FIRST_PAGES;
-    const fresh = looked.current !== look;
-    looked.current = look;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const wait = (ms: number) =>
-      new Promise<void>((resolve) => {
-        timer = setTimeout(resolve, ms);
-      });
-    const ask = async (pages?: number) => {
-      const have = [...known.current.keys()].slice(-60);
+    wanted.current = { title, document, look };
+    if (!drawing.current) void draw();
+
+    async function ask({ title: named, document: design, look: dates }: Wanted, pages?: number): Promise<boolean> {
+      const have = [...known.current.keys()].slice(-MOST_KNOWN);
       const reply = await call('POST /api/reports/:report/preview', {
         params: { report: id },
-        body: { title: title.trim() === '' ? undefined : title, document, have, look, pages },
-        signal: abort.signal,
+        body: { title: named.trim() === '' ? undefined : named, document: design, have, look: dates, pages },
+        signal: gone.current.signal,
       });
       for (const { hash, page } of reply.pages) if (page) known.current.set(hash, page);
-      // A part of it takes the place of the whole only where the whole is of other dates.
-      if (pages !== undefined && !fresh) return false;
       setShown({ ...reply, pages: reply.pages.map(({ hash }) => ({ hash, page: known.current.get(hash)! })) });
       setError(null);
       return reply.uncounted;
-    };
-    (async () => {
-      try {
-        if (fresh && long) await ask(FIRST_PAGES);
-        if (!fresh) await wait(PAUSE);
-        const uncounted = await ask();
-        // Drawing asks nobody; what services have to count is asked for beside it, once for each look.
-        if (!fresh && !uncounted) return;
-        const body = { document, look };
-        const { asked } = await call('POST /api/reports/:report/count', {
-          params: { report: id },
-          body,
-          signal: abort.signal,
-        });
-        if (asked > 0) await ask();
-      } catch (e) {
+    }
+
+    /** What services have to count is asked for beside the page, once for each look; the page is drawn again with it. */
+    async function count(of: Wanted): Promise<void> {
+      const { asked } = await call('POST /api/reports/:report/count', {
+        params: { report: id },
+        body: { document: of.document, look: of.look },
+        signal: gone.current.signal,
+      });
+      if (asked === 0) return;
+      wanted.current ??= of;
+      if (!drawing.current) await draw();
+    }
+
+    async function draw(): Promise<void> {
+      drawing.current = true;
+      const tell = (e: unknown) => {
         if ((e as Error).name !== 'AbortError') setError(e as ApiError);
+      };
+      try {
+        for (let now = wanted.current; now; now = wanted.current) {
+          wanted.current = null;
+          const fresh = looked.current !== now.look;
+          looked.current = now.look;
+          try {
+            if (fresh && now.document.pages.length > FIRST_PAGES) await ask(now, FIRST_PAGES);
+            const uncounted = await ask(now);
+            if (fresh || uncounted) void count(now).catch(tell);
+          } catch (e) {
+            tell(e);
+            if (gone.current.signal.aborted) return;
+          }
+        }
+      } finally {
+        drawing.current = false;
       }
-    })();
-    return () => {
-      clearTimeout(timer);
-      abort.abort();
-    };
+    }
   }, [id, title, document, look, saves]);
   return { shown, error };
 }
