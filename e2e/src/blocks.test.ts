@@ -96,8 +96,9 @@ describe('a part of a report', () => {
       /No longer there: \{\{figure\.visitz\}\}/.test(document.querySelector('.desk-well')?.textContent ?? ''),
     );
     await person.fill('Standing commentary', '**Visits** came to {{figure.visits}}.');
+    // As the page has it for a week of which four days have come.
     await page.waitForFunction(() =>
-      /Visits came to [\d,]+\./.test(document.querySelector('.desk-well')?.textContent ?? ''),
+      /Visits came to [\d,]+\s\(4 of 7 days\)\./.test(document.querySelector('.desk-well')?.textContent ?? ''),
     );
     await person.sees('Draft saved');
     expect((await blocks()).some((b) => b.text === '**Visits** came to {{figure.visits}}.')).toBe(true);
@@ -110,7 +111,7 @@ describe('a part of a report', () => {
     await person.fill('Marge by default', '25');
     await person.sees('Draft saved');
     await person.press('What-if');
-    await person.sees('Marge 20,0 %');
+    await page.waitForFunction(() => /Marge\s20,0\s%/.test(document.querySelector('.desk-well')?.textContent ?? ''));
     const [schedule] = (await page.evaluate(
       async (p) => (await fetch(p)).json(),
       `/api/clients/${clientId}/schedules`,

@@ -93,7 +93,10 @@ export class Person {
 
   /** Takes a choice of the list that this selector finds. */
   async choose(selector: string, value: string): Promise<void> {
-    await this.page.waitForSelector(`${selector} option[value="${value}"]`);
+    await this.page.waitForSelector(`${selector} option[value="${value}"]`).catch(async (e: unknown) => {
+      await this.picture();
+      throw e;
+    });
     await this.page.select(selector, value);
   }
 

@@ -14,7 +14,16 @@ interface Props {
 export function SentencePart({ about, text, missing, children, width = 340 }: Props) {
   const [open, setOpen] = useState(false);
   return (
-    <Popover trapFocus returnFocus opened={open} onChange={setOpen} position="bottom-start" width={width}>
+    <Popover
+      trapFocus
+      returnFocus
+      opened={open}
+      onChange={setOpen}
+      position="bottom-start"
+      width={width}
+      // What fades away would still lie over the next part, and take its click.
+      transitionProps={{ duration: 0 }}
+    >
       <Popover.Target>
         <button
           type="button"
