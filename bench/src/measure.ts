@@ -21,6 +21,8 @@ interface Measured {
   what: string;
   median: number;
   slowest: number;
+  /** What is held against the limit: most promises speak of the median, some of the 95th percentile. */
+  held: number;
   limit: number;
   unit: string;
 }
@@ -28,25 +30,23 @@ const measured: Measured[] = [];
 
 const written = (n: number) => (n >= 100 ? n.toFixed(0) : n.toFixed(1));
 
-/** One line: what was measured, its median and 95th percentile, and the ratio of the median to its limit. */
-export function report(what: string, values: number[], limit: number, unit = 'ms'): void {
-  const row = { what: what.replace(/^ +/, '· '), median: median(values), slowest: quantile(values, 0.95), limit, unit };
+/** One line: what was measured, its median and 95th percentile, and the ratio of the one that is promised to its limit. */
+export function report(what: string, values: number[], limit: number, unit = 'ms', of: 'median' | 'p95' = 'median') {
+  const [middle, slowest] = [median(values), quantile(values, 0.95)];
+  const held = of === 'p95' ? slowest : middle;
+  const row: Measured = { what: what.replace(/^ +/, '· '), median: middle, slowest, held, limit, unit };
   measured.push(row);
-  const verdict = row.median <= limit ? 'within' : 'OVER';
+  const verdict = held <= limit ? 'within' : 'OVER';
   const line = `${what.padEnd(58)} median ${row.median.toFixed(1)} ${unit}, 95 % ${row.slowest.toFixed(1)}`;
-  console.log(`${line.padEnd(100)} ${(row.median / limit).toFixed(2)} of ${limit} ${unit}: ${verdict}`);
+  console.log(`${line.padEnd(100)} ${(held / limit).toFixed(2)} of ${limit} ${unit}: ${verdict}`);
 }
 
 /** Everything that was reported, as a table of budgets. */
 export function budgets(): string {
   const rows = measured.map((m) =>
-    [
-      m.what,
-      written(m.median),
-      written(m.slowest),
-      `${m.limit} ${m.unit}`.trim(),
-      (m.median / m.limit).toFixed(2),
-    ].join(' | '),
+    [m.what, written(m.median), written(m.slowest), `${m.limit} ${m.unit}`.trim(), (m.held / m.limit).toFixed(2)].join(
+      ' | ',
+    ),
   );
   return [
     '| Measured | Median | 95 % | Budget | Of it |',

@@ -68,7 +68,7 @@ export const ScenePage = memo(function ScenePage({ page, lang, pictures, selecte
       aria-label={page.title}
       lang={lang}
       textRendering="geometricPrecision"
-      style={{ fontKerning: 'normal', fontVariantNumeric: 'normal' }}
+      style={{ fontKerning: 'normal', fontVariantNumeric: 'normal', aspectRatio: `${page.width} / ${page.height}` }}
     >
       {page.ops.map((op, i) => paint(op, i, pictures))}
       {page.blocks.map((b) => (

@@ -2,7 +2,7 @@ import type { Client, Look, Report as ReportData } from '@chronicon/core/contrac
 import type { Draft } from '@chronicon/core/contract/edits';
 import { Button, Menu, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -142,6 +142,10 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
       { replace: true },
     );
   const select = (id: string | null) => setIn('block', id);
+  const selectNow = useRef(select);
+  selectNow.current = select;
+  // The same for as long as the place stands, so that sheets that did not change are not looked at again.
+  const onSheet = useCallback((id: string) => selectNow.current(id), []);
   useHotkeys([
     ['mod+Z', () => store.undo()],
     ['mod+shift+Z', () => store.redo()],
@@ -276,14 +280,15 @@ function Composer({ report, client }: { report: ReportData; client: Client }) {
             )}
           </div>
           {shown ? (
-            shown.pages.map(({ hash, page }, i) => (
+            shown.pages.map(({ page }, i) => (
               <ScenePage
-                key={`${i}-${hash}`}
+                // By its place: of a sheet that changed, only what differs is painted anew.
+                key={i}
                 page={page}
                 lang={shown.lang}
                 pictures={`/api/clients/${client.id}/pictures`}
-                selected={selected}
-                onSelect={select}
+                selected={page.blocks.some((b) => b.id === selected) ? selected : null}
+                onSelect={onSheet}
               />
             ))
           ) : (

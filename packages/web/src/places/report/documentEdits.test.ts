@@ -50,4 +50,19 @@ describe('what a hand does to a document', () => {
     expect(after(end.edit).pages[0]!.rows.at(-1)!.blocks[0]).toMatchObject({ id: end.id, kind: 'heading' });
     expect(new Set([below.id, end.id, 'new']).size).toBe(3);
   });
+
+  it('leaves a cover alone, unless there is nothing else or it is chosen', () => {
+    const cover: Block = { kind: 'cover', id: 'c', text: '' };
+    const front = { id: 'p0', title: 'Cover', rows: [{ id: 'r0', blocks: [cover] }] };
+    const heading: Block = { kind: 'heading', id: 'new', text: 'Words' };
+    const pageOf = (pages: (typeof document)['pages'], below: string | null) => {
+      const { edit } = addBelow({ ...document, pages }, heading, below);
+      return edit.op === 'addRow' ? edit.page : null;
+    };
+    const pages = [front, ...document.pages] as (typeof document)['pages'];
+    expect(pageOf(pages, null)).toBe('p1');
+    expect(pageOf(pages, 'c')).toBe('p0');
+    expect(pageOf([front] as unknown as (typeof document)['pages'], null)).toBe('p0');
+    expect(pageOf([{ id: 'p9', title: 'Empty', rows: [] }, ...document.pages], null)).toBe('p9');
+  });
 });

@@ -27,11 +27,14 @@ export function moveBy(document: Document, id: string, by: -1 | 1): Edit[] {
 
 const freshId = () => `bl_${crypto.randomUUID().replaceAll('-', '').slice(0, 20)}`;
 
-/** Adds a block in a row of its own below the given one, or at the end of the first page. */
+/** Adds a block in a row of its own below the given one, or at the end of the first page that is not a cover alone. */
 export function addBelow(document: Document, fresh: Block, below: string | null): { edit: Edit; id: string } {
   const block = { ...fresh, id: freshId() };
   const found = below === null ? null : blockIn(document, below);
-  const page = found?.page ?? document.pages[0]!;
+  const isCover = ({ rows }: Document['pages'][number]) =>
+    rows.length > 0 && rows.every((r) => r.blocks.every((b) => b.kind === 'cover'));
+  const open = document.pages.find((p) => !isCover(p));
+  const page = found?.page ?? open ?? document.pages[0]!;
   const after = found?.row.id ?? page.rows.at(-1)?.id ?? null;
   return { edit: { op: 'addRow', page: page.id, row: { id: freshId(), blocks: [block] }, after }, id: block.id };
 }

@@ -1,0 +1,139 @@
+// @vitest-environment happy-dom
+import type { Look, Report } from '@chronicon/core/contract';
+import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { usePreview } from './usePreview.ts';
+
+const OWN = { kind: 'own' } as Look;
+type Document = Report['document'];
+const documentOf = (pages: number, words = ''): Document => ({
+  version: 2,
+  period: { kind: 'unit', unit: 'month', offset: -1 },
+  comparison: { kind: 'previous' },
+  pages: Array.from({ length: pages }, (_, i) => ({
+    id: `p${i}`,
+    title: `Page ${i}`,
+    rows: i === 0 ? [{ id: 'r', blocks: [{ kind: 'heading' as const, id: 'h', text: words }] }] : [],
+  })),
+});
+
+interface Asked {
+  title?: string;
+  document: Document;
+  have: string[];
+  pages?: number;
+}
+
+/** A server that draws when it is told to. */
+class Server {
+  readonly asked: Asked[] = [];
+  private readonly waiting: ((response: Response) => void)[] = [];
+  uncounted = false;
+  counts = 0;
+  readonly fetch = (path: string, init: RequestInit): Promise<Response> => {
+    if (path.endsWith('/count')) {
+      this.counts++;
+      return Promise.resolve(Response.json({ asked: this.uncounted ? 1 : 0 }));
+    }
+    this.asked.push(JSON.parse(init.body as string));
+    return new Promise((resolve) => this.waiting.push(resolve));
+  };
+
+  /** Answers the request that came first, with sheets that are named after the words they were asked with. */
+  async draws(): Promise<void> {
+    const asked = this.asked.at(-this.waiting.length)!;
+    const shown = asked.document.pages.slice(0, asked.pages);
+    const pages = shown.map((page, i) => {
+      const hash = i === 0 ? JSON.stringify(page) : page.id;
+      return { hash, page: asked.have.includes(hash) ? null : { title: page.title, of: JSON.stringify(page) } };
+    });
+    await this.answers(Response.json({ pages, lacks: [], uncounted: this.uncounted }));
+  }
+
+  async answers(response: Response): Promise<void> {
+    await act(async () => this.waiting.shift()!(response));
+  }
+}
+
+let server: Server;
+beforeEach(() => {
+  server = new Server();
+  vi.stubGlobal('fetch', server.fetch);
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+const opened = (document: Document) =>
+  renderHook(
+    (props: { document: Document; look: Look; saves: number }) =>
+      usePreview('rp_1', 'October', props.document, props.look, props.saves),
+    { initialProps: { document, look: OWN, saves: 0 } },
+  );
+const wordsOf = (document: Document) => JSON.stringify(document.pages[0]);
+
+describe('the pages of a report that is edited', () => {
+  it('are asked for at once, one after the other, and only as they are now', async () => {
+    const { result, rerender } = opened(documentOf(1, 'a'));
+    expect(server.asked).toHaveLength(1);
+    for (const words of ['ab', 'abc', 'abcd']) rerender({ document: documentOf(1, words), look: OWN, saves: 0 });
+    expect(server.asked).toHaveLength(1);
+    await server.draws();
+    // What was typed meanwhile is drawn next; what stood between is not.
+    expect(server.asked.map((a) => wordsOf(a.document))).toEqual([
+      wordsOf(documentOf(1, 'a')),
+      wordsOf(documentOf(1, 'abcd')),
+    ]);
+    await server.draws();
+    await waitFor(() =>
+      expect(result.current.shown!.pages[0]!.page).toMatchObject({ of: wordsOf(documentOf(1, 'abcd')) }),
+    );
+    expect(server.asked).toHaveLength(2);
+  });
+
+  it('come by the first ones of a long report, and without those that are there', async () => {
+    const { result, rerender } = opened(documentOf(9, 'a'));
+    expect(server.asked[0]!.pages).toBe(3);
+    await server.draws();
+    expect(result.current.shown!.pages).toHaveLength(3);
+    await server.draws();
+    expect(result.current.shown!.pages.map((p) => p.page.title)).toEqual(documentOf(9).pages.map((p) => p.title));
+    rerender({ document: documentOf(9, 'b'), look: OWN, saves: 0 });
+    expect(server.asked[2]).not.toHaveProperty('pages');
+    expect(server.asked[2]!.have).toContain('p8');
+    await server.draws();
+    expect(result.current.shown!.pages[8]!.page.title).toBe('Page 8');
+  });
+
+  it('stay as they were where the server says no, and follow the next edit', async () => {
+    const { result, rerender } = opened(documentOf(1, 'a'));
+    await server.draws();
+    rerender({ document: documentOf(1, 'b'), look: OWN, saves: 0 });
+    await server.answers(Response.json({ message: 'The page could not be drawn.', fields: {} }, { status: 500 }));
+    expect(result.current.error?.message).toBe('The page could not be drawn.');
+    expect(result.current.shown!.pages[0]!.page).toMatchObject({ of: wordsOf(documentOf(1, 'a')) });
+    rerender({ document: documentOf(1, 'c'), look: OWN, saves: 0 });
+    await server.draws();
+    expect(result.current.error).toBeNull();
+    expect(result.current.shown!.pages[0]!.page).toMatchObject({ of: wordsOf(documentOf(1, 'c')) });
+  });
+
+  it('are drawn again for other dates, when commentary was saved, and when services have counted', async () => {
+    const { rerender } = opened(documentOf(1, 'a'));
+    await server.draws();
+    expect(server.counts).toBe(1);
+    rerender({ document: documentOf(1, 'a'), look: OWN, saves: 1 });
+    await server.draws();
+    expect(server.counts).toBe(1);
+    server.uncounted = true;
+    rerender({
+      document: documentOf(1, 'a'),
+      look: { kind: 'dates', from: '2026-10-01', to: '2026-10-31' } as Look,
+      saves: 1,
+    });
+    await server.draws();
+    await waitFor(() => expect(server.asked).toHaveLength(4));
+    expect(server.counts).toBe(2);
+  });
+});
