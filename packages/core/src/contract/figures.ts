@@ -109,7 +109,16 @@ const figures = z.object({
   breakdown: z
     .object({
       dimension: z.object({ key: z.string(), label: z.string() }),
-      rows: z.array(z.object({ label: z.string(), status: z.enum(['both', 'new', 'gone']), cells: z.array(pair) })),
+      rows: z.array(
+        z.object({
+          /** As the feed brings it: what is filtered by. */
+          label: z.string(),
+          /** What the client calls it; left out where it has no name of its own for it. */
+          name: z.string().optional(),
+          status: z.enum(['both', 'new', 'gone']),
+          cells: z.array(pair),
+        }),
+      ),
       other: z.array(pair).nullable(),
       /** Why there is none, when there is none. */
       lack: z.string().nullable(),
@@ -154,7 +163,14 @@ const explanation = z.object({
 });
 export type Explanation = z.infer<typeof explanation>;
 
-const driver = z.object({ label: z.string(), by: z.number(), rate: z.number().optional(), mix: z.number().optional() });
+const driver = z.object({
+  label: z.string(),
+  /** What the client calls it; left out where it has no name of its own for it. */
+  name: z.string().optional(),
+  by: z.number(),
+  rate: z.number().optional(),
+  mix: z.number().optional(),
+});
 const why = z.object({
   metric: metricHead,
   period: named,

@@ -11,7 +11,7 @@ export { madeWords } from './madeWords.ts';
 export * from './measureName.ts';
 export * from './numbers.ts';
 export * from './oddWords.ts';
-export { type OwnNames, withOwnNames } from './ownNames.ts';
+export { type OwnNames, ownName, withOwnNames } from './ownNames.ts';
 export * from './registry.ts';
 export * from './whySentence.ts';
 export * from './words.ts';

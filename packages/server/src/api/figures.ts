@@ -16,7 +16,7 @@ import {
   valueOfAnswer,
 } from '@chronicon/core/figures';
 import { settleDates } from '@chronicon/core/report';
-import { formatterOf, measureName, whySentence } from '@chronicon/core/words';
+import { formatterOf, measureName, ownName, whySentence, withOwnNames } from '@chronicon/core/words';
 import { datasetsOf } from '../facts/factReader.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { allLabels, type ClientFigures, checkMetrics, figuresOf, settleFilter, viewOf } from '../figures/ask.ts';
@@ -220,7 +220,7 @@ export const figuresHandlers: Handlers<
     checkMetrics([query.metric], figures, 'metric');
     const { client, knowledge } = figures;
     const english = englishFor(client);
-    const own = formatterOf(client.language, client.currency);
+    const own = withOwnNames(formatterOf(client.language, client.currency), client.metrics.names);
     const { period, compared } = settleDates(query.period, query.compare, figures.today, client);
     const filter = await settleFilter(api, client.id, query.filter);
     const metric = knowledge.book.of(query.metric);
@@ -255,7 +255,15 @@ export const figuresHandlers: Handlers<
         : '',
       language: client.language,
       drivers: isThere
-        ? { kind: found.kind, change: found.change, residual: found.residual, items: found.items.slice(0, 200) }
+        ? {
+            kind: found.kind,
+            change: found.change,
+            residual: found.residual,
+            items: found.items.slice(0, 200).map((item) => {
+              const name = ownName(client.metrics.names, query.by, item.label);
+              return name === undefined ? item : { ...item, name };
+            }),
+          }
         : null,
       lack: compared === null ? 'no dates to compare' : lackOf(found, english.words.reasons),
     };

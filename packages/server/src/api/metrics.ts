@@ -135,7 +135,9 @@ export const metricHandlers: Handlers<
     const client = await theClient(api.store, session.member, params.client);
     const { dimension, label, name } = body;
     const { [label]: _, ...rest } = client.metrics.names?.[dimension] ?? {};
-    const names = { ...client.metrics.names, [dimension]: name === '' ? rest : { ...rest, [label]: name } };
+    const { [dimension]: __, ...others } = client.metrics.names ?? {};
+    const named = name === '' ? rest : { ...rest, [label]: name };
+    const names = Object.keys(named).length === 0 ? others : { ...others, [dimension]: named };
     if (Object.values(names).reduce((n, of) => n + Object.keys(of).length, 0) > MOST_OWN_NAMES)
       throw atField('name', `A client has at most ${MOST_OWN_NAMES} names of its own.`);
     return save(api, client, session.member.id, { ...client.metrics, names }, `${dimension} ${label}`);

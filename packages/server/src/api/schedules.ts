@@ -18,7 +18,7 @@ import { createSchedule, setScheduleState, updateSchedule } from '../store/chang
 import { clientById, contactsByIds, type StoredClient } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { agencyOf } from '../store/members.ts';
-import { reportById } from '../store/reports.ts';
+import { reportById, type StoredReport } from '../store/reports.ts';
 import { nextRunsOf } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, scheduleById, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
@@ -73,7 +73,24 @@ function checkTemplates(input: ScheduleInput, client: StoredClient): void {
   }
 }
 
-async function check(api: Api, client: StoredClient, input: ScheduleInput): Promise<void> {
+/**
+ * What a schedule assumes of what its report assumes now: what was set before, and the report has let go since, goes too.
+ * @throws Refusal for what is set now and the report does not name
+ */
+function assumedOf(report: StoredReport, { assumed }: ScheduleInput, before: ScheduleInput['assumed']) {
+  const known = new Set((report.release?.document.assumptions ?? []).map((a) => a.key));
+  const lost = Object.keys(assumed).find((key) => !known.has(key) && !Object.hasOwn(before, key));
+  if (lost) throw atField('assumed', `The report assumes nothing called ${lost}.`);
+  return Object.fromEntries(Object.entries(assumed).filter(([key]) => known.has(key)));
+}
+
+/** What a person asks of a schedule, as it can be kept. @throws Refusal at the field that cannot be */
+async function checked(
+  api: Api,
+  client: StoredClient,
+  input: ScheduleInput,
+  before: ScheduleInput['assumed'] = {},
+): Promise<ScheduleInput> {
   checkWorking(client);
   const report = await reportById(api.store, input.reportId);
   if (report?.clientId !== client.id) throw atField('reportId', 'Choose a report of this client.');
@@ -88,13 +105,12 @@ async function check(api: Api, client: StoredClient, input: ScheduleInput): Prom
   if (readers.length !== new Set(input.readers).size || readers.length !== input.readers.length) {
     throw atField('readers', 'Choose each reader once, from the contacts of this client.');
   }
-  const known = new Set((report.release.document.assumptions ?? []).map((a) => a.key));
-  const lost = Object.keys(input.assumed).find((key) => !known.has(key));
-  if (lost) throw atField('assumed', `The report assumes nothing called ${lost}.`);
+  const assumed = assumedOf(report, input, before);
   checkTemplates(input, client);
   const agency = await agencyFor(api.store, client);
   const first = occurrences(recurrenceOf(input, agency, client.weekStart), input.firstDate).next();
   if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
+  return { ...input, assumed };
 }
 
 /** Says of a run that a change of the dates would have it cover what was covered already. */
@@ -154,10 +170,10 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
 
   'POST /api/clients/:client/schedules': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    await check(api, client, body);
+    const input = await checked(api, client, body);
     const at = api.clock.now();
     const schedule = await inTransaction(api.store, async (tx) => {
-      const made = await createSchedule(tx, client.id, body, at);
+      const made = await createSchedule(tx, client.id, input, at);
       await record(tx, { at, actor: session.member.id, action: 'schedule.started', subject: made.id });
       return made;
     });
@@ -180,10 +196,10 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
     const schedule = await theSchedule(api.store, session.member, params.schedule);
     if (schedule.state === 'ended') throw new Refusal(409, 'This schedule has been ended. Start a new one.');
     const client = (await clientById(api.store, schedule.clientId))!;
-    await check(api, client, body);
+    const input = await checked(api, client, body, schedule.assumed);
     const agency = await agencyFor(api.store, client);
     await change(api, schedule, session, 'schedule.changed', async (tx, by) => {
-      await updateSchedule(tx, schedule, body, by.at);
+      await updateSchedule(tx, schedule, input, by.at);
       await followSchedule(tx, schedule.id, agency, client, by);
     });
     return describe(api, (await scheduleById(api.store, schedule.id))!);

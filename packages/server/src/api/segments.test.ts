@@ -1,13 +1,16 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { editing } from '../test/editing.ts';
 import { CLIENT, type Furnished, furnish, memberOf, openTestBed, type TestBed, type Visitor } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
 let analyst: Visitor;
+let report: ReturnType<typeof editing>;
 
 beforeAll(async () => {
   bed = await openTestBed('2026-11-02T08:42:00Z');
   f = await furnish(bed);
+  report = editing(bed, f);
   analyst = await memberOf(bed, 'analyst@fernglass.example', 'analyst', [f.client]);
 });
 afterAll(() => bed.close());
@@ -22,22 +25,6 @@ const visits = async (filter: string) => {
   const answer = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
   return { status: answer.status, fields: answer.fields, value: answer.body.totals?.[0]?.current };
 };
-const report = async () => (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
-async function edit(...edits: object[]) {
-  const { version } = await report();
-  return bed.owner.ask('POST /api/reports/:report/edits', { params: { report: f.report }, body: { version, edits } });
-}
-const textsOf = async () => {
-  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
-    params: { report: f.report },
-    body: { look: { kind: 'dates', from: '2026-10-01', to: '2026-10-31' } },
-  });
-  return {
-    lacks: body.lacks,
-    texts: body.pages.flatMap((p) => p.page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : []))),
-  };
-};
-
 describe('segments', () => {
   it('narrow the figures as their parts do, alone and beside others', async () => {
     const { id } = (await keep(bed.owner, PHONES)).body;
@@ -77,13 +64,13 @@ describe('segments', () => {
 
   it('stand beneath what they narrow on the page, follow a change, and stay while a report names them', async () => {
     const { id } = (await segments())[0]!;
-    const before = await textsOf();
-    const block = (await report()).document.pages
+    const before = await report.shows();
+    const block = (await report.load()).document.pages
       .flatMap((p) => p.rows.flatMap((r) => r.blocks))
       .find((b) => b.kind === 'ranking')!;
     const filter = [{ dimension: 'segment', how: 'only', values: [id] }];
-    expect((await edit({ op: 'setBlock', block: block.id, set: { filter } })).status).toBe(200);
-    const after = await textsOf();
+    expect((await report.edit({ op: 'setBlock', block: block.id, set: { filter } })).status).toBe(200);
+    const after = await report.shows();
     expect(before.texts).not.toContain('Phones');
     expect(after.texts).toContain('Phones');
     expect((await segments()).find((s) => s.id === id)!.usedIn).toEqual(['Monthly overview']);
@@ -91,21 +78,17 @@ describe('segments', () => {
     const params = { client: f.client, segment: id };
     const renamed = { name: 'On a phone', parts: PHONES.parts };
     await bed.owner.ask('PUT /api/clients/:client/segments/:segment', { params, body: renamed });
-    expect((await textsOf()).texts).toContain('On a phone');
+    expect((await report.shows()).texts).toContain('On a phone');
     const refused = await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
     expect(refused).toMatchObject({ status: 409, body: { message: /Monthly overview/ } });
   });
 
   it('that are gone are said in the place of what they narrowed; the rest stands, and no edition is made', async () => {
     const { id } = (await segments())[0]!;
-    const { body: row } = await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } });
-    await bed.owner.ask('POST /api/reports/:report/release', {
-      params: { report: f.report },
-      body: { version: row.version },
-    });
+    await report.release();
     // As a copy of before would be, restored without it.
     await bed.server.store.deleteFrom('segment').where('id', '=', id).execute();
-    const { lacks, texts } = await textsOf();
+    const { lacks, texts } = await report.shows();
     expect(texts).toContain('No longer there: a segment.');
     expect(texts.join(' ')).toContain('Visits');
     expect(lacks.join(' ')).toMatch(/no longer there: a segment/);
@@ -120,6 +103,6 @@ describe('segments', () => {
       reason: /no longer there: a segment/,
     });
     // Whoever edits it is not kept from doing so by what is gone.
-    expect((await edit({ op: 'title', title: 'Overview' })).status).toBe(200);
+    expect((await report.edit({ op: 'title', title: 'Overview' })).status).toBe(200);
   });
 });

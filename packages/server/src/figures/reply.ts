@@ -22,7 +22,7 @@ import {
   valueOfAnswer,
 } from '@chronicon/core/figures';
 import { unexplained } from '@chronicon/core/report';
-import { describeLacks, type Formatter, oddDayWords, withoutWords } from '@chronicon/core/words';
+import { describeLacks, type Formatter, oddDayWords, ownName, withoutWords } from '@chronicon/core/words';
 import type { StoredFeed } from '../store/feeds.ts';
 import { englishFor, metricHead, namedRange } from './english.ts';
 import { type Asked, type Basis, knowledgeOf } from './reading.ts';
@@ -181,7 +181,7 @@ function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter):
 }
 
 /** The parts of a breakdown; null when the view is one of time. */
-function breakdownOf({ plan, answers, knowledge }: Answered, english: Formatter): Figures['breakdown'] {
+function breakdownOf({ plan, answers, knowledge, basis }: Answered, english: Formatter): Figures['breakdown'] {
   if (!plan.top) return null;
   const key = plan.top.dimension;
   const found = answers[keyOf(plan.top)];
@@ -195,9 +195,11 @@ function breakdownOf({ plan, answers, knowledge }: Answered, english: Formatter)
     const own = targetsFor(targets, metric, { ...plan.filter, [key]: [label] });
     return targetOf(targetAdds(book.lookup(metric), book.lookup), own, plan.period);
   };
-  const rows = (known?.rows ?? []).map((r) =>
-    aimed ? { ...r, cells: r.cells.map((c, i) => ({ ...c, compared: aimOf(r.label, i) })) } : r,
-  );
+  const rows = (known?.rows ?? []).map((r) => {
+    const name = ownName(basis.metrics.names, key, r.label);
+    const cells = aimed ? r.cells.map((c, i) => ({ ...c, compared: aimOf(r.label, i) })) : r.cells;
+    return { ...r, cells, ...(name !== undefined && { name }) };
+  });
   const other = known?.other ?? null;
   return {
     dimension: { key, label: english.words.dimensions[key] ?? key },

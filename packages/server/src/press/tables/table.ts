@@ -173,7 +173,7 @@ function partRows(figures: Figures, cells: CellsOf): Cell[][] {
     ),
   ];
   return [
-    ...breakdown.rows.map((r) => row(r.label, r.cells)),
+    ...breakdown.rows.map((r) => row(r.name ?? r.label, r.cells)),
     ...(breakdown.other ? [row('Other', breakdown.other)] : []),
     row('All', totals, oddIn(figures, period, compared)),
   ];

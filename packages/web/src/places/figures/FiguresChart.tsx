@@ -228,7 +228,7 @@ function TimeChart({ figures, metric, numbers, shape, onPick }: Props) {
 function LabelChart({ figures, metric, numbers, onPickLabel }: Props) {
   const index = figures.metrics.findIndex((m) => m.key === metric.key);
   const rows = (figures.breakdown?.rows ?? []).slice(0, 12).map((r) => ({
-    label: r.label || '(unnamed)',
+    label: (r.name ?? r.label) || '(unnamed)',
     current: numberOf(r.cells[index]!.current),
     compared: numberOf(r.cells[index]!.compared),
   }));

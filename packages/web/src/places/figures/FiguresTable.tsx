@@ -71,9 +71,9 @@ export function rowsOf(figures: Figures): TableRow[] {
     );
     return [...own, ...beyond];
   }
-  const row = (label: string, cells: Pair[], kind: TableRow['kind'], note = ''): TableRow => ({
+  const row = (label: string, cells: Pair[], kind: TableRow['kind'], note = '', name = label): TableRow => ({
     key: `${kind} ${label}`,
-    name: label || '(unnamed)',
+    name: name || '(unnamed)',
     note,
     from: period.from,
     to: period.to,
@@ -85,7 +85,7 @@ export function rowsOf(figures: Figures): TableRow[] {
   });
   const notes = { both: '', new: 'new', gone: 'gone' };
   return [
-    ...(breakdown?.rows ?? []).map((r) => row(r.label, r.cells, 'row', notes[r.status])),
+    ...(breakdown?.rows ?? []).map((r) => row(r.label, r.cells, 'row', notes[r.status], r.name)),
     ...(breakdown?.other ? [row('Other', breakdown.other, 'other')] : []),
   ];
 }

@@ -105,7 +105,7 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
           <tbody>
             {shown.map((i) => (
               <tr key={i.label}>
-                <th scope="row">{i.label || '(unnamed)'}</th>
+                <th scope="row">{('name' in i ? i.name : undefined) ?? (i.label || '(unnamed)')}</th>
                 <td>
                   <span className="two-way" aria-hidden="true">
                     <span className={i.by < 0 ? 'down' : 'up'} style={{ width: `${(50 * Math.abs(i.by)) / most}%` }} />
