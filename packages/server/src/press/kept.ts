@@ -19,19 +19,38 @@ export interface Kept {
 /** States of clients, and sheets, that are kept at once. */
 const BASES = 8;
 const SHEETS = 240;
-/** Answers of one state: beyond that all are asked anew. */
-const ANSWERS = 4_000;
+/** Values in the answers of one state, some ten megabytes: beyond that all are asked anew. */
+const VALUES = 50_000;
+
+/** How many values an answer holds: a table has as many as rows. */
+const valuesIn = (held: unknown): number => {
+  if (Array.isArray(held)) return held.length;
+  if (held === null || typeof held !== 'object') return 1;
+  return Object.values(held).reduce((n: number, inner) => n + valuesIn(inner), 0);
+};
+
+class Answered extends Map<string, KeptAnswer> {
+  held = 0;
+  override set(key: string, kept: KeptAnswer): this {
+    this.held += valuesIn(kept.answer);
+    return super.set(key, kept);
+  }
+}
 
 export const digest = (text: string): string => createHash('sha256').update(text).digest('base64url');
 
 export function createKept(): Kept {
-  const answers = new LRUCache<string, Map<string, KeptAnswer>>({ max: BASES });
-  const sheets = new LRUCache<string, NonNullable<ReturnType<PageMemo['get']>>>({ max: SHEETS });
+  const answers = new LRUCache<string, Answered>({ max: BASES });
+  const sheets = new LRUCache<string, NonNullable<ReturnType<PageMemo['get']>>>({
+    maxSize: SHEETS,
+    sizeCalculation: (page) => Math.max(1, page.sheets.length),
+  });
   return {
     answersOf(basis) {
       const found = answers.get(basis);
-      if (found && found.size <= ANSWERS) return found;
-      const fresh = new Map<string, KeptAnswer>();
+      // Never in the midst of a page: what was found has to be there until it is drawn.
+      if (found && found.held <= VALUES) return found;
+      const fresh = new Answered();
       answers.set(basis, fresh);
       return fresh;
     },
