@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { MOST_PAGES } from '../bounds/index.ts';
 import { answerAll, assume, keyOf, metricBook, NO_SETTINGS, type OwnMetric, STANDARD } from '../figures/index.ts';
 import { type Block, blockKind, questionsOf, type ReportScope, scopeOf } from '../report/index.ts';
 import { compose } from './compose.ts';
 import type { ComposeInput } from './composeInput.ts';
-import { GALLERY_DATES, galleryFacts } from './gallery/index.ts';
+import { GALLERY_DATES, galleryFacts, pageFaults } from './gallery/index.ts';
 import { type Sample, sampleOf, sampleScene, textsOf } from './gallery/sampleScene.ts';
 
 const textsIn = (block: Block, sample: Partial<Sample> = {}) => textsOf(sampleScene({ rows: [[block]], ...sample }));
@@ -256,6 +257,19 @@ describe('a table of contents', () => {
     const led = contents.ops.flatMap((op) => (op.k === 'open' && op.to !== undefined ? [op.to] : []));
     expect([...new Set(led)]).toEqual([0, 2, 3, 4, 5, 6]);
   });
+
+  it.each(['portrait', 'landscape'] as const)(
+    'has every page of the longest report on one sheet, %s',
+    (orientation) => {
+      const paper = { size: 'letter', orientation } as const;
+      const scene = sampleScene({ rows: [], pages: pagesOf(MOST_PAGES), paper });
+      const contents = scene.pages[1]!;
+      expect(scene.pages).toHaveLength(MOST_PAGES + 1);
+      expect(pageFaults(contents)).toEqual([]);
+      const led = contents.ops.flatMap((op) => (op.k === 'open' && op.to !== undefined ? [op.to] : []));
+      expect(new Set(led).size).toBe(MOST_PAGES);
+    },
+  );
 
   it('is left out where it is not wanted', () => {
     const { input, document } = sampleOf({ rows: [], pages: pagesOf(7) });

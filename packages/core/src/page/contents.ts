@@ -42,6 +42,13 @@ function entriesOf(sheets: readonly ScenePage[], from: number): Entry[] {
   return entries;
 }
 
+/** How the lines of pages are set: as usual where they all have room, else closer, and smaller with it. */
+function pageLines(count: number, room: number): typeof PAGE {
+  if (count * (PAGE.leading + PAGE.above) <= room) return PAGE;
+  const leading = room / count;
+  return { size: Math.min(PAGE.size, leading * 0.65), leading, above: 0 };
+}
+
 const heightOf = (entries: readonly Entry[]): number =>
   entries.reduce((sum, e) => sum + (e.isPage ? PAGE.leading + PAGE.above : BLOCK.leading), 0);
 
@@ -64,10 +71,11 @@ export function drawContents(
   let y = top + HEAD.size + HEAD.beneath;
   const all = entriesOf(sheets, from).filter((e) => e.sheet !== own);
   const entries = heightOf(all) <= bottom - y ? all : all.filter((e) => e.isPage);
+  const pageLine = entries === all ? PAGE : pageLines(entries.length, bottom - y);
   pen.tagged('L', null, () => {
     for (const entry of entries) {
-      const of = entry.isPage ? PAGE : BLOCK;
-      if (entry.isPage) y += PAGE.above;
+      const of = entry.isPage ? pageLine : BLOCK;
+      if (entry.isPage) y += pageLine.above;
       const style: TextStyle = {
         face: entry.isPage ? 'sansBold' : 'sans',
         size: of.size,
