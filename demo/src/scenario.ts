@@ -68,7 +68,7 @@ const weekly = (...weekdays: number[]): Rule => ({ freq: 'weekly', every: 1, wee
 export const demoClients = (today: number, date: CivilDate, lanterns: Logo): DemoClient[] => [
   {
     logo: 'skerrybound',
-    targets: [{ metric: 'revenue', span: 'month', from: '2025-10', repeats: true, value: 190_000 }],
+    targets: [{ metric: 'revenue', span: 'month', from: '2025-10', repeats: true, value: 920_000 }],
     account: 'wa-2041',
     feeds: [['upkeep', 'up-8041']],
     name: 'Skerrybound Ferries',

@@ -5,9 +5,11 @@ export type Unit = 'count' | 'money' | 'percent' | 'duration' | 'decimal';
 /** What stands for 1 as a person writes it: a fraction is typed as a percentage. */
 export const factorOf = (unit: Unit): number => (unit === 'percent' ? 100 : 1);
 
+/** Digits alone: neither grouped nor by powers of ten, which no field reads. */
+const PLAIN = new Intl.NumberFormat('en-GB', { useGrouping: false, maximumSignificantDigits: 12 });
+
 /** A number as a person would type it. */
-export const typedText = (value: number, unit: Unit): string =>
-  String(Number((value * factorOf(unit)).toPrecision(12)));
+export const typedText = (value: number, unit: Unit): string => PLAIN.format(value * factorOf(unit));
 
 /** What somebody typed as a number of a unit; null for what is none. */
 export function typedValue(text: string, unit: Unit): number | null {
