@@ -42,6 +42,13 @@ describe('what a report assumes', () => {
     expect((await keep()).status).toBe(200);
   });
 
+  it('shares its key with no metric, whichever comes first', async () => {
+    expect((await keep({ ...RESULT, key: 'margin', formula: 'revenue / visits' })).fields.key).toMatch(/assumes/);
+    const asMetric = { ...MARGIN, key: 'revenue' };
+    const refused = await report.edit({ op: 'assumptions', assumptions: [asMetric] });
+    expect(JSON.stringify(refused.fields)).toMatch(/metric of this key already: revenue/);
+  });
+
   it('is refused twice under one key, and under a name that is none', async () => {
     const twice = await report.edit({ op: 'assumptions', assumptions: [MARGIN, { ...MARGIN, label: 'Other' }] });
     expect(twice).toMatchObject({ status: 422 });

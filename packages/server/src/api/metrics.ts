@@ -215,6 +215,9 @@ export const metricHandlers: Handlers<
   'POST /api/clients/:client/own-metrics': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     if (metricBook(client.metrics).has(body.key)) throw atField('key', 'There is a metric of this key already.');
+    // Formulas that name it would read the number, not the metric.
+    if ((await assumptionsOf(api.store, client.id)).some((a) => a.key === body.key))
+      throw atField('key', 'A report of this client assumes a number of this key already.');
     if (client.metrics.own.length >= MOST_OWN_METRICS) {
       throw atField('key', `A client has at most ${MOST_OWN_METRICS} metrics of its own.`);
     }
