@@ -9,13 +9,13 @@ import { laySheets, type Telling } from './sheetsOfReports.ts';
 
 /** One sheet of each client's report: the one that its people ask for first. */
 const REPORTS: readonly Telling[] = [
-  // Before its service refused the token.
+  // Before its service refused the token; and with the margin that its schedule assumes.
   ['Skerrybound Ferries', 'Monthly overview', 'pace', '2026-11-01'],
   ['Mosswick Botanic Garden', 'Monthly overview', 'rhythm'],
   ['Quillon Cycle Works', 'Shop im Monat', 'stages'],
   ['Brackenhollow Physio', 'Enquiries', 'kpi'],
   ['Oatmere Dairy Co-op', 'Shop month', 'standouts'],
-  ['Nightjar Rail Holidays', 'Demandes et réservations', 'whatIf'],
+  ['Nightjar Rail Holidays', 'Demandes et réservations', 'whatIf', '2026-11-02'],
 ];
 
 /** Takes one picture of each main view from the demo agency, at 1280x800, into docs/screenshots. */
