@@ -10,6 +10,7 @@ interface Document {
 /** Lays one sheet of each of these reports side by side on a page of the interface, as its composer paints them. */
 export async function laySheets(page: Page, url: string, of: readonly Telling[], dates: string): Promise<void> {
   const get = <T>(path: string) => page.evaluate(async (p) => (await fetch(p)).json(), path) as Promise<T>;
+  await page.goto(url);
   const clients = await get<{ id: string; name: string }[]>('/api/clients/names');
   const sheets: string[] = [];
   for (const [client, title, kind, asOf] of of) {
