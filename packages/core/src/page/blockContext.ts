@@ -63,8 +63,13 @@ function linkOf(input: PageInput, block: Block, dimension: string, label: string
     : undefined;
 }
 
+interface BlocksIn extends Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
+  /** Metrics that any block of the report shows, each once. */
+  shownMetrics: readonly string[];
+}
+
 /** How the blocks of a report are laid out: each with its own dates and filter, or with what stands in its place. */
-export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
+export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
   const { document, format, ruler, book, answers } = input;
   const shownMetrics = [...new Set(shownIn(document, input, book).map((s) => s.metric))];
   const now = assumedBy(document.assumptions, input.assumed);
@@ -125,6 +130,7 @@ export function blocksIn(input: PageInput, palette: Palette): Pick<Flowing, 'con
     return questions.length > 0 && !questions.some((q) => answersAnything(answers[keyOf(q)]));
   };
   return {
+    shownMetrics,
     contextOf,
     leastOf: (block, context) => (goneOf(block).length > 0 ? 0 : blockKind(block).least(block, context)),
     layBlock(block, context) {

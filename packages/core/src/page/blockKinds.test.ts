@@ -271,6 +271,14 @@ describe('a table of contents', () => {
     },
   );
 
+  it('lists pages of one title as the pages that they are', () => {
+    const scene = sampleScene({ rows: [], pages: pagesOf(7).map((p) => ({ ...p, title: 'Shop' })) });
+    const led = scene.pages[1]!.ops.flatMap((op) => (op.k === 'open' && op.to !== undefined ? [op.to] : []));
+    expect([...new Set(led)]).toEqual([0, 2, 3, 4, 5, 6, 7]);
+    const listed = textsOf({ ...scene, pages: [scene.pages[1]!] }).filter((t) => t === 'Shop');
+    expect(listed).toHaveLength(7);
+  });
+
   it('is left out where it is not wanted', () => {
     const { input, document } = sampleOf({ rows: [], pages: pagesOf(7) });
     expect(compose({ ...input, document: { ...document, noContents: true } }).pages).toHaveLength(7);

@@ -1,6 +1,6 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
-import { blockKind, type ReportPage, settlePaper, shownIn, standing } from '../report/index.ts';
+import { blockKind, type ReportPage, settlePaper, standing } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
 import { blocksIn } from './blockContext.ts';
 import type { ComposeInput, PageInput } from './composeInput.ts';
@@ -48,14 +48,16 @@ export function compose(given: ComposeInput, memo?: PageMemo): Scene {
   const said = [...new Set([...dateNotes(input), ...feedLacksIn(input.answers).map((l) => feedLackWords(l, format))])];
   const { pages } = standing(document);
   const paperOf = (page: ReportPage) => settlePaper(page.paper, document.paper, input.paper);
-  const shownMetrics = () => [...new Set(shownIn(document, input, input.book).map((m) => m.metric))];
   /** Where a table of contents stands: behind a cover, else behind the first page. */
   let contentsAt = 0;
+  /** Sheets on which pages of the design begin; of the first, what comes behind its cover. */
+  const begins: number[] = [];
   pages.forEach((page, i) => {
     const writer = sheets.on(paperOf(page));
     const last = i === pages.length - 1 ? said : [];
-    const from = sheets.pages.length;
+    const from = sheets.count;
     const whole = page.rows.flatMap((r) => r.blocks.filter((b) => blockKind(b).drawSheet));
+    begins.push(i === 0 ? whole.length : from);
     const write = () => {
       for (const block of whole) {
         const context = blocks.contextOf(block, writer.sheet.inner, () => undefined);
@@ -64,15 +66,15 @@ export function compose(given: ComposeInput, memo?: PageMemo): Scene {
       const isEmpty = whole.length > 0 && page.rows.every((r) => r.blocks.every((b) => whole.includes(b)));
       const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
       if (!isEmpty || last.length > 0)
-        for (const set of setPages(page, writer.rooms(sheets.pages.length === 0), last, flowing))
+        for (const set of setPages(page, writer.rooms(sheets.count === 0), last, flowing))
           writer.write(set, page.title);
       return sheets.takeFrom(from);
     };
     const place = JSON.stringify([from === 0, last]);
-    sheets.put(sheetsOfPage(memo, input, page, place, shownMetrics, write), paperOf(page));
-    if (i === 0) contentsAt = whole.length > 0 ? whole.length : sheets.pages.length;
+    sheets.put(sheetsOfPage(memo, input, page, place, blocks.shownMetrics, write), paperOf(page));
+    if (i === 0) contentsAt = whole.length > 0 ? whole.length : sheets.count;
   });
-  if (!document.noContents && sheets.pages.length >= CONTENTS_FROM) {
+  if (!document.noContents && sheets.count >= CONTENTS_FROM) {
     const writer = sheets.on(paperOf(pages[0]!));
     const begun = writer.begin(format.words.contents);
     sheets.moveLast(contentsAt);
@@ -81,6 +83,7 @@ export function compose(given: ComposeInput, memo?: PageMemo): Scene {
     drawContents(begun.pen, input, palette, writer.sheet, sheets.pages, {
       from,
       own,
+      begins: new Set(begins.map((at) => (at >= own ? at + 1 : at))),
       top: begun.top,
       bottom: begun.bottom,
     });

@@ -21,18 +21,22 @@ interface Entry {
   isPage: boolean;
 }
 
+interface Listed {
+  /** The first sheet that is listed. */
+  from: number;
+  /** Its own place among them. */
+  own: number;
+  /** Sheets on which pages of the design begin: two pages may have one title. */
+  begins: ReadonlySet<number>;
+}
+
 /** What the sheets of a report hold: its pages, and beneath each the titles of its blocks. */
-function entriesOf(sheets: readonly ScenePage[], from: number): Entry[] {
+function entriesOf(sheets: readonly ScenePage[], { from, own, begins }: Listed): Entry[] {
   const entries: Entry[] = [];
-  let page: string | null = null;
-  let seen = new Set<string>();
+  const seen = new Set<string>();
   sheets.forEach((sheet, i) => {
-    if (i < from) return;
-    if (sheet.title !== page) {
-      page = sheet.title;
-      seen = new Set();
-      entries.push({ text: sheet.title, sheet: i, isPage: true });
-    }
+    if (i < from || i === own) return;
+    if (begins.has(i)) entries.push({ text: sheet.title, sheet: i, isPage: true });
     for (const { id, name } of sheet.blocks) {
       if (name === undefined || seen.has(id)) continue;
       seen.add(id);
@@ -54,7 +58,7 @@ const heightOf = (entries: readonly Entry[]): number =>
 
 /**
  * Draws the table of contents on one sheet: pages with the titles of their blocks, or pages alone where there are too many.
- * @param sheets all sheets of the report, this one among them; `from` is the first that is listed
+ * @param sheets all sheets of the report, this one among them
  * @param top and `bottom`: what of the sheet is free, in points
  */
 export function drawContents(
@@ -63,13 +67,13 @@ export function drawContents(
   palette: Palette,
   sheet: Sheet,
   sheets: readonly ScenePage[],
-  { from, own, top, bottom }: { from: number; own: number; top: number; bottom: number },
+  { top, bottom, ...listed }: Listed & { top: number; bottom: number },
 ): void {
   const { ruler, format } = input;
   const ink: TextStyle = { face: 'serifBold', size: HEAD.size, fill: palette.ink };
   pen.tagged('H2', null, () => pen.text(MARGIN, top + HEAD.size, format.words.contents, ink));
   let y = top + HEAD.size + HEAD.beneath;
-  const all = entriesOf(sheets, from).filter((e) => e.sheet !== own);
+  const all = entriesOf(sheets, listed);
   const entries = heightOf(all) <= bottom - y ? all : all.filter((e) => e.isPage);
   const pageLine = entries === all ? PAGE : pageLines(entries.length, bottom - y);
   pen.tagged('L', null, () => {

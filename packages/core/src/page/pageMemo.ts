@@ -7,6 +7,8 @@ import type { ScenePage } from './scene.ts';
 export interface WrittenSheet {
   page: ScenePage;
   hasFoot: boolean;
+  /** With its foot, as it was drawn last: the very same object for as long as it is the same sheet of as many. */
+  finished?: { at: number; of: number; page: ScenePage };
 }
 
 interface KeptPage {
@@ -16,7 +18,8 @@ interface KeptPage {
 
 /**
  * Sheets that were laid out before, for whoever draws a report over and over while it is edited: what is equal is taken as it
- * was. `basis` names all that a report is made of beside its pages, what was written for them, and its answers.
+ * was. `basis` names all that a report is made of beside its pages, their blocks' own dates, what was written for them, and its
+ * answers.
  */
 export interface PageMemo {
   basis: string;
@@ -25,11 +28,11 @@ export interface PageMemo {
 }
 
 /** All that one page hangs on beside the basis, as text, and the answers that it reads. */
-function hangsOn(input: PageInput, page: ReportPage, place: string, shownMetrics: () => readonly string[]) {
+function hangsOn(input: PageInput, page: ReportPage, place: string, shownMetrics: readonly string[]) {
   const blocks = page.rows.flatMap((r) => r.blocks);
   const written = blocks.map((b) => input.commentary[b.id] ?? '');
   // Of a page that explains the figures of all the others.
-  const shown = blocks.some((b) => blockKind(b).kind === 'notes') ? shownMetrics() : [];
+  const shown = blocks.some((b) => blockKind(b).kind === 'notes') ? shownMetrics : [];
   const own = blocks.map((b) => input.own?.[b.id] ?? null);
   const key = JSON.stringify([place, page, written, shown, own]);
   const asked = questionsOfPage(input.document, page, input, input.book);
@@ -42,7 +45,7 @@ export function sheetsOfPage(
   input: PageInput,
   page: ReportPage,
   place: string,
-  shownMetrics: () => readonly string[],
+  shownMetrics: readonly string[],
   write: () => readonly WrittenSheet[],
 ): readonly WrittenSheet[] {
   if (!memo) return write();

@@ -30,11 +30,17 @@ export interface PageWriter {
   begin(title: string): { pen: Pen; top: number; bottom: number };
 }
 
+/** A sheet at its place among all. */
+interface Placed {
+  page: ScenePage;
+  foot: ReturnType<typeof setFoot> | null;
+  kept?: WrittenSheet;
+}
+
 /** Writes pages one after the other, each with its head; feet come last, when the number of pages is known. */
 export function createPages(input: PageInput, palette: Palette) {
   const { ruler } = input;
-  const pages: ScenePage[] = [];
-  const feet: (ReturnType<typeof setFoot> | null)[] = [];
+  const sheets: Placed[] = [];
   const style = { ...NOTE, fill: palette.muted };
 
   const footOf = (paper: Paper) => on(paper).foot;
@@ -50,9 +56,8 @@ export function createPages(input: PageInput, palette: Palette) {
     const start = (title: string): { page: ScenePage; pen: Pen; top: number } => {
       const page: ScenePage = { title, width: sheet.width, height: sheet.height, ops: [], blocks: [] };
       const pen = penOn(page.ops);
-      pages.push(page);
-      feet.push(foot);
-      return { page, pen, top: drawHead(input, palette, pen, page.ops, pages.length === 1, sheet) };
+      sheets.push({ page, foot });
+      return { page, pen, top: drawHead(input, palette, pen, page.ops, sheets.length === 1, sheet) };
     };
     const rooms = new Map<boolean, number>();
     // What a head leaves is found by drawing one: the first is another one than those that follow.
@@ -83,8 +88,7 @@ export function createPages(input: PageInput, palette: Palette) {
       writeSheet(id, title, draw) {
         const { width, height } = sheet;
         const page: ScenePage = { title, width, height, ops: [], blocks: [{ id, x: 0, y: 0, w: width, h: height }] };
-        pages.push(page);
-        feet.push(null);
+        sheets.push({ page, foot: null });
         draw(penOn(page.ops), { width, height, margin: MARGIN });
       },
       begin(title) {
@@ -116,32 +120,38 @@ export function createPages(input: PageInput, palette: Palette) {
     writers.set(key, found);
     return found;
   }
+  /** A sheet with its foot. What is kept stays as it is: the foot is drawn on a copy, which is kept beside it. */
+  function finish({ page, foot, kept }: Placed, at: number, of: number): ScenePage {
+    if (kept?.finished?.at === at && kept.finished.of === of) return kept.finished.page;
+    const finished = { ...page, ops: [...page.ops] };
+    foot?.draw(createPen(finished.ops, ruler, page.width), at, of);
+    if (kept) kept.finished = { at, of, page: finished };
+    return finished;
+  }
   return {
-    pages,
+    get pages(): ScenePage[] {
+      return sheets.map((s) => s.page);
+    },
+    get count(): number {
+      return sheets.length;
+    },
     on: (paper: Paper): PageWriter => on(paper).writer,
     /** The sheets that were written last, from a place on; they are taken away. */
     takeFrom(at: number): WrittenSheet[] {
-      const taken = pages.splice(at);
-      return taken.map((page, i) => ({ page, hasFoot: feet[at + i] !== null }));
+      return sheets.splice(at).map(({ page, foot }) => ({ page, hasFoot: foot !== null }));
     },
     /** Adds sheets that were written before, each with the foot of its paper. */
     put(written: readonly WrittenSheet[], paper: Paper): void {
       const foot = footOf(paper);
-      feet.splice(pages.length);
-      for (const { page, hasFoot } of written) {
-        // Its foot is drawn on it: what is kept stays as it is.
-        pages.push({ ...page, ops: [...page.ops] });
-        feet.push(hasFoot ? foot : null);
-      }
+      for (const kept of written) sheets.push({ page: kept.page, foot: kept.hasFoot ? foot : null, kept });
     },
     /** Moves the sheet that was begun last to another place. */
     moveLast(to: number): void {
-      pages.splice(to, 0, pages.pop()!);
-      feet.splice(to, 0, feet.pop()!);
+      sheets.splice(to, 0, sheets.pop()!);
     },
     drawFeet(): void {
-      pages.forEach((page, i) => {
-        feet[i]?.draw(createPen(page.ops, ruler, page.width), i + 1, pages.length);
+      sheets.forEach((sheet, i) => {
+        sheet.page = finish(sheet, i + 1, sheets.length);
       });
     },
   };

@@ -140,8 +140,8 @@ export async function draw(
   };
 }
 
-/** What a sheet hangs on beside the pages, what was written for them and their answers. */
-const basisOf = ({ document, commentary: _, ...rest }: DrawOrder): string =>
+/** What a sheet hangs on beside the pages, their blocks' own dates, what was written for them and their answers. */
+const basisOf = ({ document, own: _, commentary: __, ...rest }: DrawOrder): string =>
   digest(JSON.stringify({ ...rest, document: { ...document, pages: [] } }));
 
 /**

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import type { Figures } from '@chronicon/core/contract';
 import type { Lack, Question } from '@chronicon/core/figures';
 import {
@@ -28,7 +27,7 @@ import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { openFiles } from '../store/files.ts';
 import { COMPOSE_VERSION, draw, look, turnedWords } from './draw.ts';
 import { fontHashes } from './fonts.ts';
-import { createKept } from './kept.ts';
+import { createKept, digest } from './kept.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
 import { TABLE_FORMATS } from './tables/formats.ts';
@@ -119,7 +118,16 @@ function roomOf(data: string): Room {
   return open;
 }
 
-const hashOf = (page: ScenePage) => createHash('sha256').update(JSON.stringify(page)).digest('base64url').slice(0, 22);
+/** By the page itself: what is kept of a report that is edited is the same object each time. */
+const hashes = new WeakMap<ScenePage, string>();
+
+function hashOf(page: ScenePage): string {
+  const known = hashes.get(page);
+  if (known) return known;
+  const hash = digest(JSON.stringify(page)).slice(0, 22);
+  hashes.set(page, hash);
+  return hash;
+}
 
 /** The first pages of a long report are shown before the others are reckoned. */
 async function preview(room: Room, order: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
