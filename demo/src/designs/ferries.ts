@@ -23,7 +23,6 @@ export const ferries = (today: CivilDate): Design => ({
             metric: 'revenue',
             title: 'Bookings of the season',
             period: { kind: 'fixed', ...seasonOf(today) },
-            comparison: { kind: 'none' },
           },
         ],
         [words()],

@@ -30,6 +30,8 @@ const blockOffer = z.object({
   fields: z.array(field),
   /** Whether it shows figures, by dates and a filter. */
   reads: z.boolean(),
+  /** Whether it holds them against other dates. */
+  compares: z.boolean(),
   /** Whether a person may write for a period: over what it says, or lines before it. */
   mayBeWritten: z.union([z.literal(false), z.enum(['over', 'lines'])]),
   /** A new one, of what the client’s feeds bring and in the words of its reports; its id is the asker’s to give. */

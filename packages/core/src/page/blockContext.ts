@@ -4,6 +4,7 @@ import {
   assumedBy,
   type Block,
   blockKind,
+  compares,
   type Dates,
   dateFields,
   figureFields,
@@ -42,9 +43,8 @@ function subtitleOf(block: Block, input: PageInput): string {
   const own = input.own?.[block.id];
   const { format } = input;
   const filter = block.filter && filterWords(block.filter, input.segments ?? [], format);
-  return [own ? format.range(own.period) : '', own ? againstWords(own, input) : '', filter ?? '']
-    .filter((t) => t !== '')
-    .join(' · ');
+  const against = own && compares(block) ? againstWords(own, input) : '';
+  return [own ? format.range(own.period) : '', against, filter ?? ''].filter((t) => t !== '').join(' · ');
 }
 
 const ADDRESS = /^https?:\/\/[^\s]+$/;
@@ -66,6 +66,8 @@ function linkOf(input: PageInput, block: Block, dimension: string, label: string
 interface BlocksIn extends Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
   /** Metrics that any block of the report shows, each once. */
   shownMetrics: readonly string[];
+  /** Whether a block is left out, since it stands only with figures. */
+  isSilent(block: Block): boolean;
 }
 
 /** How the blocks of a report are laid out: each with its own dates and filter, or with what stands in its place. */
@@ -123,14 +125,15 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
     };
   };
   const goneOf = (block: Block): string[] => goneFor(document, block, input, book);
-  /** Whether one that stands only with figures has none. */
+  /** Whether one that stands only with figures has none. What is gone is said, all the same. */
   const isSilent = (block: Block): boolean => {
-    if (block.when !== 'withFigures') return false;
+    if (block.when !== 'withFigures' || goneOf(block).length > 0) return false;
     const questions = blockKind(block).questions(block, scopeOf(document, block, input));
     return questions.length > 0 && !questions.some((q) => answersAnything(answers[keyOf(q)]));
   };
   return {
     shownMetrics,
+    isSilent,
     contextOf,
     leastOf: (block, context) => (goneOf(block).length > 0 ? 0 : blockKind(block).least(block, context)),
     layBlock(block, context) {
@@ -145,7 +148,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       }
       if (isSilent(block)) return NOTHING;
       const own = input.own?.[block.id];
-      if (own?.compared) {
+      if (own?.compared && compares(block)) {
         const [days, compared] = [lengthOf(own.period), lengthOf(own.compared)];
         const said = fill(format.words.noteLengths, { days, compared });
         if (days !== compared) context.note(`${format.range(own.period)}: ${said}`);

@@ -54,6 +54,10 @@ describe('a commentary', () => {
     );
   });
 
+  it('tells what is no field as it was written', () => {
+    expect(wordsOf('Visits: {{}}.').texts.join(' ')).toContain('No longer there: {{}}.');
+  });
+
   it('names a field that there is not in its place, and keeps an edition from being made', () => {
     const { gone, texts } = wordsOf('Visits: {{figure.visitz}}');
     expect(gone).toEqual([{ kind: 'gone', what: ['{{figure.visitz}}'] }]);

@@ -1,6 +1,6 @@
 import { lengthOf } from '../calendar/index.ts';
 import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
-import { blockKind, type ReportPage, settlePaper, standing } from '../report/index.ts';
+import { type Block, blockKind, type ReportDocument, type ReportPage, settlePaper, standing } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
 import { blocksIn } from './blockContext.ts';
 import type { ComposeInput, PageInput } from './composeInput.ts';
@@ -35,6 +35,17 @@ const feedLacksIn = (answers: Answers): FeedLack[] =>
   Object.values(answers).flatMap((a) => (a.op === 'total' && isKnown(a.value) ? (a.value.feeds ?? []) : []));
 
 /**
+ * The pages of the design that get sheets. One of whose blocks none stands, as their conditions have it, gets none, unless
+ * there is no other; one that is empty yet keeps its sheet.
+ */
+function pagesOf(document: ReportDocument, isSilent: (block: Block) => boolean): ReportPage[] {
+  const empty = new Set(document.pages.filter((p) => p.rows.length === 0).map((p) => p.id));
+  const { pages } = standing(document);
+  const left = pages.filter((p) => empty.has(p.id) || !p.rows.every((r) => r.blocks.every(isSilent)));
+  return left.length > 0 ? left : pages.slice(0, 1);
+}
+
+/**
  * Lays a report out as pages of primitives: a pure function of its input, byte for byte. Where pages end is chosen for
  * each page of the design as a whole; what is divided is divided where it allows it, and nothing is cut.
  */
@@ -46,7 +57,7 @@ export function compose(given: ComposeInput, memo?: PageMemo): Scene {
   const sheets = createPages(input, palette);
   const blocks = blocksIn(input, palette);
   const said = [...new Set([...dateNotes(input), ...feedLacksIn(input.answers).map((l) => feedLackWords(l, format))])];
-  const { pages } = standing(document);
+  const pages = pagesOf(document, blocks.isSilent);
   const paperOf = (page: ReportPage) => settlePaper(page.paper, document.paper, input.paper);
   /** Where a table of contents stands: behind a cover, else behind the first page. */
   let contentsAt = 0;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { answerAll, metricBook, NO_SETTINGS, STANDARD } from '../figures/index.ts';
-import { type Block, blocksOf, goneIn, questionsOf, type ReportScope, standing } from '../report/index.ts';
+import { type Block, blocksOf, compares, goneIn, questionsOf, type ReportScope, standing } from '../report/index.ts';
 import { compose } from './compose.ts';
 import { GALLERY_DATES, galleryFacts } from './gallery/index.ts';
 import { type Sample, sampleOf, sampleScene, textsOf } from './gallery/sampleScene.ts';
@@ -40,6 +40,27 @@ describe('a block with choices of its own', () => {
   it('notes that its own two ranges are of different length', () => {
     const own = { '0a': { ...WEEK, compared: { from: '2026-09-28', to: '2026-10-01' } } };
     expect(drawn([[ranking('a')]], { own }).texts.join(' ')).toMatch(/7 days, the one it is compared with 4/);
+  });
+
+  it('says nothing of a comparison that it does not make', () => {
+    const pace: Block = { kind: 'pace', id: 'a', metric: 'visits', title: '' };
+    const peers: Block = {
+      kind: 'peers',
+      id: 'a',
+      metric: 'visits',
+      theirs: 'orders',
+      dimension: 'channel',
+      title: '',
+    };
+    const own = { '0a': { period: WEEK.period, compared: { from: '2026-09-28', to: '2026-10-01' } } };
+    for (const block of [pace, peers]) {
+      const { texts } = drawn([[block], [kpis('b')]], { own });
+      expect(compares(block)).toBe(false);
+      expect(texts.some((t) => /^5\s–\s11\sOctober/u.test(t))).toBe(true);
+      // The head of the page has its own.
+      expect(texts.filter((t) => /compared with 28|7 days/.test(t))).toEqual([]);
+    }
+    expect(compares(kpis('b'))).toBe(true);
   });
 
   it('counts by its own filter, in place of the report’s', () => {
@@ -93,6 +114,24 @@ describe('a block with choices of its own', () => {
     expect(
       questionsOf(document, GALLERY_DATES, STANDARD).some((q) => q.op === 'top' && q.filter.channel === undefined),
     ).toBe(false);
+  });
+
+  it('takes no sheet with a page of which nothing stands, unless there is no other', () => {
+    const facts = galleryFacts('none', STANDARD);
+    const sheetsOf = (...whens: (Block['when'] | undefined)[]) => {
+      const pages = whens.map((when, p) => ({
+        rows: [{ id: `r${p}`, blocks: [kpis(`k${p}`, when ? { when } : {})] }],
+      }));
+      return sampleScene({ rows: [], pages, facts }).pages.length;
+    };
+    expect(sheetsOf(undefined, 'never', 'withFigures')).toBe(1);
+    expect(sheetsOf(undefined, undefined, 'never')).toBe(2);
+    expect(sheetsOf('never')).toBe(1);
+    expect(sheetsOf('withFigures', 'never')).toBe(1);
+    // One that is empty yet is there to be filled.
+    expect(
+      sampleScene({ rows: [], pages: [{ rows: [{ id: 'r', blocks: [kpis('k')] }] }, { rows: [] }] }).pages,
+    ).toHaveLength(2);
   });
 
   it('has as many columns as it says; its neighbours share what is left', () => {

@@ -7,17 +7,24 @@ const values: z.ZodType<readonly string[]> = z
   .min(1, 'Choose a value.')
   .max(FILTER_VALUES, `Choose at most ${FILTER_VALUES} values.`);
 
-const dimension = z
-  .string()
-  .refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'There is no such dimension.');
-const ofDimension = z.strictObject({ dimension, how: z.enum(FILTER_HOWS), values });
-const ofSegments = z.strictObject({ dimension: z.literal(SEGMENT), how: z.literal('only'), values });
+/** Parts of these dimensions; a text that is looked for is not empty, as every value holds that. */
+const partsOf = (dimensions: readonly string[]): z.ZodType<FilterPart[]> => {
+  const part = z
+    .strictObject({
+      dimension: z.string().refine((d) => dimensions.includes(d), 'There is no such dimension.'),
+      how: z.enum(FILTER_HOWS),
+      values,
+    })
+    .refine((p) => p.dimension !== SEGMENT || p.how === 'only', { path: ['how'], error: 'A segment is kept as it is.' })
+    .refine((p) => p.how === 'only' || p.how === 'except' || p.values.every((v) => v.trim() !== ''), {
+      path: ['values'],
+      error: 'Write what is looked for.',
+    });
+  return z.array(part).max(FILTER_PARTS, `A filter has at most ${FILTER_PARTS} parts.`);
+};
 
-const listOf = <T extends z.ZodType<FilterPart>>(part: T) =>
-  z.array(part).max(FILTER_PARTS, `A filter has at most ${FILTER_PARTS} parts.`);
-
-/** What a report, a block or a schedule counts: dimensions and segments. */
-export const filterSchema: z.ZodType<FilterPart[]> = listOf(z.union([ofSegments, ofDimension]));
+/** What a report or a block counts: dimensions and segments. */
+export const filterSchema = partsOf([...DIMENSION_KEYS, SEGMENT]);
 
 /** A named filter as somebody words it: of dimensions alone. */
 export const segmentInput = z.strictObject({
@@ -26,6 +33,6 @@ export const segmentInput = z.strictObject({
     .trim()
     .min(1, 'Give the segment a name.')
     .max(SEGMENT_NAME, `Keep the name to ${SEGMENT_NAME} characters.`),
-  parts: listOf(ofDimension).min(1, 'Choose what the segment keeps.'),
+  parts: partsOf(DIMENSION_KEYS).refine((parts) => parts.length > 0, 'Choose what the segment keeps.'),
 });
 export type SegmentInput = z.infer<typeof segmentInput>;

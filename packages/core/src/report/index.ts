@@ -5,6 +5,7 @@ export { layReason } from './blocks/layReason.ts';
 export { putLines } from './blocks/putLines.ts';
 export { BLOCK_KINDS, type Block, blockKind, blockSchema } from './blocks/registry.ts';
 export * from './brand.ts';
+export * from './compares.ts';
 export * from './document.ts';
 export { editSchema } from './edit/editSchema.ts';
 export * from './edit/index.ts';

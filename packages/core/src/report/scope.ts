@@ -68,7 +68,9 @@ export function goneFor(document: ReportDocument, block: Block, page: ReportScop
   const text = kind.textOf(block, page.commentary?.[block.id] ?? '');
   const fault = checkMergeFields(text, book.keys);
   const segments = kind.reads ? withSegments(partsOf(document, block), page.segments ?? []).gone : [];
-  return [...new Set([...metrics, ...segments.map(() => SEGMENT), ...(fault ? [`{{${fault.field}}}`] : [])])];
+  // What is no field is told as it was written.
+  const written = fault && (fault.code === 'syntax' ? fault.field : `{{${fault.field}}}`);
+  return [...new Set([...metrics, ...segments.map(() => SEGMENT), ...(written ? [written] : [])])];
 }
 
 /** The same of a whole document, as what keeps an edition from being drawn. */

@@ -1,6 +1,6 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { DIMENSION_KEYS, hasDrivers } from '@chronicon/core/figures';
-import { BLOCK_KINDS, type Fresh } from '@chronicon/core/report';
+import { BLOCK_KINDS, compares, type Fresh } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import type { CoveredShape } from '../facts/coveredShape.ts';
 import { datasetsOf } from '../facts/factReader.ts';
@@ -25,14 +25,18 @@ export const blockHandlers: Handlers<Extract<RouteName, `${string}/blocks`>> = {
     const figures = await figuresOf(api, await theClient(api.store, session.member, params.client));
     const fresh = freshFor(figures, await datasetsOf(api.facts, figures.client.id));
     const english = wordsFor('en-GB');
-    return BLOCK_KINDS.map((kind) => ({
-      kind: kind.kind,
-      label: english.blocks[kind.kind]!,
-      about: kind.about,
-      fields: [...kind.fields],
-      reads: kind.reads,
-      mayBeWritten: kind.mayBeWritten,
-      fresh: kind.make('new', fresh),
-    }));
+    return BLOCK_KINDS.map((kind) => {
+      const made = kind.make('new', fresh);
+      return {
+        kind: kind.kind,
+        label: english.blocks[kind.kind]!,
+        about: kind.about,
+        fields: [...kind.fields],
+        reads: kind.reads,
+        compares: compares(made),
+        mayBeWritten: kind.mayBeWritten,
+        fresh: made,
+      };
+    });
   },
 };

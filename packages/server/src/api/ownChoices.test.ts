@@ -1,3 +1,4 @@
+import { FILTER_VALUES } from '@chronicon/core/bounds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing, pageOf } from '../test/editing.ts';
 import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
@@ -66,6 +67,19 @@ describe('a block with a filter of its own', () => {
     const value = await visits('2026-10-01..2026-10-31', asFigures);
     expect(value).not.toBe(await visits('2026-10-01..2026-10-31'));
     expect((await report.shows()).texts).toContain(value);
+  });
+
+  it('is refused an empty text to look for, too many values, and what is no dimension, in words', async () => {
+    const refused = async (part: object) =>
+      JSON.stringify((await report.edit({ op: 'setBlock', block: 'own', set: { filter: [part] } })).fields);
+    const many = Array.from({ length: FILTER_VALUES + 1 }, (_, i) => `v${i}`);
+    expect(await refused({ dimension: 'channel', how: 'contains', values: [' '] })).toMatch(/what is looked for/);
+    expect(await refused({ dimension: 'channel', how: 'only', values: many })).toContain(`${FILTER_VALUES} values`);
+    expect(await refused({ dimension: 'plot', how: 'only', values: ['B'] })).toMatch(/no such dimension/);
+    expect(await refused({ dimension: 'segment', how: 'except', values: ['sg_1'] })).toMatch(/kept as it is/);
+    // No name is a value like others.
+    expect(await refused({ dimension: 'channel', how: 'only', values: [''] })).toBe('{}');
+    await report.edit({ op: 'setBlock', block: 'own', set: { filter: null } });
   });
 
   it('takes the report’s own place of it away again', async () => {

@@ -47,6 +47,7 @@ export function BlockChoices(props: Props) {
           fiscalStart={client.fiscalStart}
           block={block}
           reads={kind.reads}
+          compares={kind.compares}
           dimensions={(known.data?.dimensions ?? []).filter((d) => chosenDimensions.has(d.key))}
           onChange={(own) => onChange({ ...block, ...own } as Block)}
         />

@@ -17,6 +17,7 @@ interface Props {
   block: Block;
   /** Whether it shows figures: what shows none has no dates and no filter. */
   reads: boolean;
+  compares: boolean;
   /** What the block's metrics are known by. */
   dimensions: readonly { key: string; label: string }[];
   /** One of its own choices; undefined leaves it to the report. */
@@ -53,7 +54,7 @@ function OrAsReport({ own, onReport, children }: { own: boolean; onReport: () =>
 }
 
 /** Where a block differs from its report, as one sentence: dates, comparison, filter, when it stands, how wide it is. */
-export function OwnChoices({ client, fiscalStart, block, reads, dimensions, onChange }: Props) {
+export function OwnChoices({ client, fiscalStart, block, reads, compares, dimensions, onChange }: Props) {
   const segments = useGet('GET /api/clients/:client/segments', { params: { client } });
   const { columns, when = 'always', period, comparison, filter } = block;
   const width = WIDTHS.find((w) => w.value === (columns === undefined ? '' : String(columns)));
@@ -86,29 +87,33 @@ export function OwnChoices({ client, fiscalStart, block, reads, dimensions, onCh
               </OrAsReport>
             )}
           </SentencePart>{' '}
-          against{' '}
-          <SentencePart
-            about="Comparison of the block"
-            text={comparison ? comparisonWords(comparison) : 'what the report is held against'}
-          >
-            {(close) => (
-              <OrAsReport
-                own={comparison !== undefined}
-                onReport={() => {
-                  onChange({ comparison: undefined });
-                  close();
-                }}
+          {compares && (
+            <>
+              against{' '}
+              <SentencePart
+                about="Comparison of the block"
+                text={comparison ? comparisonWords(comparison) : 'what the report is held against'}
               >
-                <ComparisonPicker
-                  value={comparison ?? { kind: 'fixed', from: '', to: '' }}
-                  onChange={(own) => {
-                    onChange({ comparison: own });
-                    close();
-                  }}
-                />
-              </OrAsReport>
-            )}
-          </SentencePart>{' '}
+                {(close) => (
+                  <OrAsReport
+                    own={comparison !== undefined}
+                    onReport={() => {
+                      onChange({ comparison: undefined });
+                      close();
+                    }}
+                  >
+                    <ComparisonPicker
+                      value={comparison ?? { kind: 'fixed', from: '', to: '' }}
+                      onChange={(own) => {
+                        onChange({ comparison: own });
+                        close();
+                      }}
+                    />
+                  </OrAsReport>
+                )}
+              </SentencePart>{' '}
+            </>
+          )}
           and counts{' '}
           <SentencePart
             about="Filter of the block"
