@@ -10,8 +10,6 @@ export const assumptionSchema = z.strictObject({
   unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
   /** By default. Of a percentage the fraction: 0.05 is 5 %. */
   value: boundedNumber,
-  /** Whether a reader may set it anew. */
-  open: z.literal(true).optional(),
 });
 export type Assumption = z.infer<typeof assumptionSchema>;
 

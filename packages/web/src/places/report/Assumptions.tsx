@@ -1,6 +1,7 @@
 import type { Draft } from '@chronicon/core/contract/edits';
-import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core';
+import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { QuantityField } from '../../parts/QuantityField.tsx';
 import { quantityText, typedText, typedValue, type Unit } from '../../parts/quantity.ts';
 
 type Assumption = NonNullable<Draft['document']['assumptions']>[number];
@@ -49,23 +50,16 @@ function Row({
   onChange: (a: Assumption) => void;
   onRemove: () => void;
 }) {
-  const [text, setText] = useState(typedText(of.value, of.unit));
-  const value = typedValue(text, of.unit);
   return (
     <fieldset className="page-choices">
       <legend>{of.label}</legend>
       <div className="row" style={{ alignItems: 'end', flexWrap: 'nowrap' }}>
-        <TextInput
+        <QuantityField
           label="By default"
           aria-label={`${of.label} by default`}
-          inputMode="decimal"
-          value={text}
-          error={value === null ? 'Give a number.' : undefined}
-          onChange={(e) => {
-            setText(e.currentTarget.value);
-            const typed = typedValue(e.currentTarget.value, of.unit);
-            if (typed !== null) onChange({ ...of, value: typed });
-          }}
+          value={of.value}
+          unit={of.unit}
+          onChange={(value) => value !== null && onChange({ ...of, value })}
         />
         <NativeSelect
           label="In"
@@ -74,21 +68,14 @@ function Row({
           value={of.unit}
           onChange={(e) => {
             const unit = e.currentTarget.value as Unit;
-            onChange({ ...of, unit, value: typedValue(text, unit) ?? of.value });
+            // What was typed is meant in the other unit: 20 % becomes 20.
+            onChange({ ...of, unit, value: typedValue(typedText(of.value, of.unit), unit) ?? of.value });
           }}
         />
       </div>
       <span className="muted small">
         {quantityText(of.value, of.unit, currency)}; in formulas <code>{of.key}</code>
       </span>
-      <Checkbox
-        label="A reader may set it anew"
-        checked={of.open === true}
-        onChange={(e) => {
-          const { open: _, ...rest } = of;
-          onChange(e.currentTarget.checked ? { ...rest, open: true } : rest);
-        }}
-      />
       <div>
         <Button variant="subtle" color="red" size="compact-xs" onClick={onRemove} aria-label={`Remove ${of.label}`}>
           Remove

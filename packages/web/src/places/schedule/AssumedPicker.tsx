@@ -1,7 +1,7 @@
 import type { Report } from '@chronicon/core/contract';
-import { Stack, TextInput } from '@mantine/core';
-import { useState } from 'react';
-import { quantityText, typedText, typedValue } from '../../parts/quantity.ts';
+import { Stack } from '@mantine/core';
+import { QuantityField } from '../../parts/QuantityField.tsx';
+import { quantityText } from '../../parts/quantity.ts';
 
 type Assumption = NonNullable<Report['released']>['assumptions'][number];
 type Assumed = Record<string, number>;
@@ -20,46 +20,19 @@ export function assumedWords({ currency, assumptions, assumed }: Omit<Props, 'on
   return set.map((a) => `${a.label} ${quantityText(assumed[a.key]!, a.unit, currency)}`).join(', ');
 }
 
-function Field({
-  of,
-  set,
-  currency,
-  onSet,
-}: {
-  of: Assumption;
-  set: number | undefined;
-  currency: string;
-  onSet: (value: number | null) => void;
-}) {
-  const [text, setText] = useState(set === undefined ? '' : typedText(set, of.unit));
-  const isWrong = text.trim() !== '' && typedValue(text, of.unit) === null;
-  return (
-    <TextInput
-      label={`${of.label}${of.unit === 'percent' ? ' (%)' : ''}`}
-      description={`Empty: ${quantityText(of.value, of.unit, currency)}, as the report assumes`}
-      inputMode="decimal"
-      value={text}
-      error={isWrong ? 'Give a number.' : undefined}
-      onChange={(e) => {
-        setText(e.currentTarget.value);
-        const typed = typedValue(e.currentTarget.value, of.unit);
-        if (typed !== null || e.currentTarget.value.trim() === '') onSet(typed);
-      }}
-    />
-  );
-}
-
 /** The report's assumptions, each as it is by default or set anew. */
 export function AssumedPicker({ currency, assumptions, assumed, onChange }: Props) {
   return (
     <Stack gap={8}>
       {assumptions.map((a) => (
-        <Field
+        <QuantityField
           key={a.key}
-          of={a}
-          set={assumed[a.key]}
-          currency={currency}
-          onSet={(value) => {
+          label={`${a.label}${a.unit === 'percent' ? ' (%)' : ''}`}
+          description={`Empty: ${quantityText(a.value, a.unit, currency)}, as the report assumes`}
+          value={assumed[a.key] ?? null}
+          unit={a.unit}
+          optional
+          onChange={(value) => {
             const { [a.key]: _, ...rest } = assumed;
             onChange(value === null ? rest : { ...rest, [a.key]: value });
           }}
