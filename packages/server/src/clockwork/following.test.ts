@@ -1,5 +1,6 @@
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { editing, pageOf } from '../test/editing.ts';
 import {
   ACCOUNT,
   editionsOf,
@@ -169,6 +170,15 @@ describe('an edition follows', () => {
         }),
       (text) => expect(text).toContain('Callers'),
     ],
+    [
+      'what the client calls a value',
+      () =>
+        bed.owner.ask('PUT /api/clients/:client/names', {
+          params: { client: f.client },
+          body: { dimension: 'channel', label: 'Email', name: 'Letters' },
+        }),
+      (text) => expect(text).toContain('Letters'),
+    ],
   ];
   it.each(cases)('%s, changed after it was drawn', async (_, change, expected) => {
     await start();
@@ -177,6 +187,70 @@ describe('an edition follows', () => {
     await bed.moveTo(SENT);
     expect((await edition()).state).toBe('sent');
     expected(await textOfMail());
+  });
+
+  it('a segment that is named and worded anew, through its door or by a hand in the database', async () => {
+    const params = { client: f.client };
+    const parts = (value: string) => [{ dimension: 'channel', how: 'only' as const, values: [value] }];
+    const kept = await bed.owner.ask('POST /api/clients/:client/segments', {
+      params,
+      body: { name: 'By mail', parts: parts('Email') },
+    });
+    const segment = kept.body.id;
+    const at = editing(bed, f);
+    const blocks = (await report()).document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
+    const ranking = blocks.find((b) => b.kind === 'ranking' && b.dimension === 'channel')!;
+    const filter = [{ dimension: 'segment', how: 'only', values: [segment] }];
+    await at.edit({ op: 'setBlock', block: ranking.id, set: { filter } });
+    await at.release();
+    await start();
+    await bed.moveTo(DRAWN);
+    await bed.owner.ask('PUT /api/clients/:client/segments/:segment', {
+      params: { ...params, segment },
+      body: { name: 'On their own', parts: parts('Direct') },
+    });
+    await bed.server.clockwork.settle();
+    await bed.server.store
+      .updateTable('segment')
+      .set({ parts: JSON.stringify(parts('Referral')) })
+      .execute();
+    await bed.moveTo(SENT);
+    expect((await edition()).state).toBe('sent');
+    // Its name stands beneath the block; the rows of all channels stand in other blocks.
+    const text = await textOfMail();
+    expect(text).toContain('On their own');
+    expect(text).not.toContain('By mail');
+    const narrowed = text.slice(text.indexOf('On their own')).slice(0, 120);
+    expect(narrowed).toContain('Referral');
+    expect(narrowed).not.toMatch(/Email|Direct/);
+  });
+
+  it('what its schedule assumes', async () => {
+    const at = editing(bed, f);
+    const assumptions = [{ key: 'margin', label: 'Margin', unit: 'percent', value: 0.5 }];
+    await at.edit({ op: 'assumptions', assumptions });
+    const metric = {
+      key: 'kept',
+      label: 'Kept',
+      unit: 'percent',
+      polarity: 'higher',
+      formula: 'revenue * margin / revenue',
+      definition: '',
+    };
+    const made = await bed.owner.ask('POST /api/clients/:client/own-metrics', {
+      params: { client: f.client },
+      body: metric,
+    });
+    expect(made.fields).toEqual({});
+    await at.edit(pageOf('kept', { kind: 'kpi', id: 'kept', metric: 'kept' }));
+    await at.release();
+    const schedule = await start({ assumed: { margin: 0.25 } });
+    await bed.moveTo(DRAWN);
+    expect((await edition()).state).toBe('cleared');
+    const body = scheduleFor(f, { assumed: { margin: 0.125 } });
+    expect((await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
+    await bed.moveTo(SENT);
+    expect(await textOfMail()).toContain('12.5%');
   });
 
   it('figures that the service restated after it was drawn', async () => {
