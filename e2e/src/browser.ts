@@ -132,12 +132,17 @@ export class Person {
 
   /** Waits until the page shows what it came for: nothing of it loads any more, and for a moment nothing has changed. */
   async settles(): Promise<void> {
-    await this.page.waitForFunction(
-      () =>
-        (document.querySelector('#root') === null || document.querySelector('main') !== null) &&
-        document.querySelector('[aria-busy="true"]') === null,
-      { timeout: LONG, polling: 50 },
-    );
+    await this.page
+      .waitForFunction(
+        () =>
+          (document.querySelector('#root') === null || document.querySelector('main') !== null) &&
+          document.querySelector('[aria-busy="true"]') === null,
+        { timeout: LONG, polling: 50 },
+      )
+      .catch(async () => {
+        await this.picture();
+        throw new Error(`${this.page.url()} never comes to rest; it says:\n${await this.reads()}`);
+      });
     await this.page.evaluate(
       () =>
         new Promise<void>((resolve) => {

@@ -14,6 +14,20 @@ export class ApiError extends Error {
   }
 }
 
+/** A line that broke, or a server that is away or busy: worth another try by itself. */
+export const isPassing = (error: unknown): boolean =>
+  !(error instanceof ApiError) ||
+  error.status === 0 ||
+  error.status >= 500 ||
+  error.status === 408 ||
+  error.status === 429;
+
+/** Milliseconds until something is tried again that the line or the server lost: longer each time, up to the last. */
+const AGAIN = [1_000, 2_000, 4_000, 8_000, 15_000, 30_000];
+
+/** How long to wait after so many tries, from 0. */
+export const againAfter = (tries: number): number => AGAIN[Math.min(tries, AGAIN.length - 1)]!;
+
 export type Reply<R extends RouteName> = z.output<Routes[R]['reply']>;
 export type Body<R extends RouteName> = z.input<Routes[R]['body']>;
 

@@ -125,7 +125,8 @@ describe('what is edited', () => {
 
   it('is kept over a broken line and tried again by itself, also when the server had done it already', async () => {
     const { store, server, pass } = bed();
-    server.fail(() => new TypeError('fetch failed'));
+    // As a call says it of a line that broke.
+    server.fail(() => new ApiError(0, 'The server cannot be reached.', {}));
     store.edit({ op: 'removeRow', row: 'r1' }, { op: 'title', title: 'Weekly' });
     await pass(700);
     expect(store.snapshot()).toMatchObject({ state: 'broken', draft: { title: 'Weekly' } });

@@ -1,10 +1,8 @@
 import { applyEdits, type Draft, type Edit, replaces, withEdit } from '@chronicon/core/contract/edits';
-import { ApiError } from '../../api/call.ts';
+import { ApiError, againAfter, isPassing } from '../../api/call.ts';
 
 /** Milliseconds of quiet before edits are saved. */
 const PAUSE = 700;
-/** Milliseconds until a save is tried again that the line or the server lost: longer each time, up to the last. */
-const AGAIN = [1_000, 2_000, 4_000, 8_000, 15_000, 30_000];
 /** Edits of one choice within this time are one step of undo, in milliseconds. */
 const ONE_STEP = 1_000;
 /** Edits that are saved together, as the server takes them. */
@@ -52,10 +50,6 @@ interface Doors {
   now(): number;
   later(work: () => void, ms: number): () => void;
 }
-
-/** A line that broke, or a server that is away or busy: worth another try by itself. */
-const isPassing = (error: unknown): boolean =>
-  !(error instanceof ApiError) || error.status >= 500 || error.status === 408 || error.status === 429;
 
 /**
  * A report while it is edited: shown at once as it will be, saved soon after by small edits, one save at a time. Edits of
@@ -202,7 +196,7 @@ export class EditStore {
     this.sent = [];
     if (isPassing(error)) {
       this.state = 'broken';
-      this.schedule(AGAIN[Math.min(this.tries++, AGAIN.length - 1)]!);
+      this.schedule(againAfter(this.tries++));
       return;
     }
     const refused = error as ApiError;
@@ -225,7 +219,7 @@ export class EditStore {
     } catch (again) {
       this.state = isPassing(again) ? 'broken' : 'refused';
       this.error = again instanceof ApiError ? again : null;
-      if (this.state === 'broken') this.schedule(AGAIN[Math.min(this.tries++, AGAIN.length - 1)]!);
+      if (this.state === 'broken') this.schedule(againAfter(this.tries++));
     }
   }
 

@@ -62,6 +62,7 @@ beforeEach(() => {
 });
 afterEach(() => {
   cleanup();
+  vi.useRealTimers();
   vi.unstubAllGlobals();
 });
 
@@ -114,9 +115,34 @@ describe('the pages of a report that is edited', () => {
     expect(result.current.error?.message).toBe('The page could not be drawn.');
     expect(result.current.shown!.pages[0]!.page).toMatchObject({ of: wordsOf(documentOf(1, 'a')) });
     rerender({ document: documentOf(1, 'c'), look: OWN, saves: 0 });
+    await waitFor(() => expect(server.asked).toHaveLength(3));
     await server.draws();
     expect(result.current.error).toBeNull();
     expect(result.current.shown!.pages[0]!.page).toMatchObject({ of: wordsOf(documentOf(1, 'c')) });
+  });
+
+  it('are asked for again by themselves where the server was busy or the line broke', async () => {
+    const { result } = opened(documentOf(1, 'a'));
+    await server.answers(Response.json({ message: 'Much to do; try again.', fields: {} }, { status: 503 }));
+    expect(result.current.error?.message).toBe('Much to do; try again.');
+    await waitFor(() => expect(server.asked).toHaveLength(2), { timeout: 10_000 });
+    await server.draws();
+    expect(result.current.error).toBeNull();
+    expect(result.current.shown!.pages).toHaveLength(1);
+  });
+
+  it('are not asked for again where the server does not take them, nor once nobody looks', async () => {
+    vi.useFakeTimers();
+    const refused = opened(documentOf(1, 'a'));
+    await server.answers(Response.json({ message: 'No such dates.', fields: {} }, { status: 422 }));
+    await act(async () => vi.advanceTimersByTime(120_000));
+    expect(server.asked).toHaveLength(1);
+    refused.unmount();
+    const left = opened(documentOf(1, 'b'));
+    await server.answers(Response.json({ message: 'Much to do.', fields: {} }, { status: 503 }));
+    left.unmount();
+    await act(async () => vi.advanceTimersByTime(120_000));
+    expect(server.asked).toHaveLength(2);
   });
 
   it('are drawn again for other dates, when commentary was saved, and when services have counted', async () => {

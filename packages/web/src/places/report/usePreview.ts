@@ -1,7 +1,7 @@
 import type { Look, Report } from '@chronicon/core/contract';
 import type { ScenePage } from '@chronicon/core/page';
 import { useEffect, useRef, useState } from 'react';
-import { type ApiError, call, type Reply } from '../../api/call.ts';
+import { type ApiError, againAfter, call, isPassing, type Reply } from '../../api/call.ts';
 
 export interface Shown extends Omit<Reply<'POST /api/reports/:report/preview'>, 'pages'> {
   pages: { hash: string; page: ScenePage }[];
@@ -21,7 +21,8 @@ interface Wanted {
 /**
  * The pages as they would be drawn for the dates that are looked at. Asked anew after each edit, at once: while one answer is
  * on its way the newest state waits, and the states between are never drawn. Only pages that changed are sent again, and of
- * a long report the first ones before the others.
+ * a long report the first ones before the others. What the line or the server lost is asked for again by itself, and at once
+ * where something is edited.
  */
 export function usePreview(id: string, title: string, document: Report['document'], look: Look | null, saves: number) {
   const [shown, setShown] = useState<Shown | null>(null);
@@ -31,16 +32,22 @@ export function usePreview(id: string, title: string, document: Report['document
   const wanted = useRef<Wanted | null>(null);
   const drawing = useRef(false);
   const gone = useRef(new AbortController());
+  /** Ends a wait for another try. */
+  const wake = useRef(() => {});
 
   useEffect(() => {
     if (gone.current.signal.aborted) gone.current = new AbortController();
-    return () => gone.current.abort();
+    return () => {
+      gone.current.abort();
+      wake.current();
+    };
   }, []);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a save of commentary draws the page anew
   useEffect(() => {
     if (!look) return;
     wanted.current = { title, document, look };
+    wake.current();
     if (!drawing.current) void draw();
 
     async function ask({ title: named, document: design, look: dates }: Wanted, pages?: number): Promise<boolean> {
@@ -68,8 +75,18 @@ export function usePreview(id: string, title: string, document: Report['document
       if (!drawing.current) await draw();
     }
 
+    const pause = (ms: number) =>
+      new Promise<void>((resolve) => {
+        const timer = setTimeout(resolve, ms);
+        wake.current = () => {
+          clearTimeout(timer);
+          resolve();
+        };
+      });
+
     async function draw(): Promise<void> {
       drawing.current = true;
+      let tries = 0;
       const tell = (e: unknown) => {
         if ((e as Error).name !== 'AbortError') setError(e as ApiError);
       };
@@ -82,9 +99,17 @@ export function usePreview(id: string, title: string, document: Report['document
             if (fresh && now.document.pages.length > FIRST_PAGES) await ask(now, FIRST_PAGES);
             const uncounted = await ask(now);
             if (fresh || uncounted) void count(now).catch(tell);
+            tries = 0;
           } catch (e) {
             tell(e);
-            if (gone.current.signal.aborted) return;
+            const { signal } = gone.current;
+            if (isPassing(e) && !signal.aborted) {
+              if (!wanted.current) await pause(againAfter(tries++));
+              wanted.current ??= now;
+              // What was not seen yet is looked at as if it were new.
+              if (fresh) looked.current = null;
+            }
+            if (signal.aborted) return;
           }
         }
       } finally {
