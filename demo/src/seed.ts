@@ -162,6 +162,7 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
       client.id,
       {
         assumed: s.assumed ?? {},
+        filter: [],
         reportId: reports.get(s.report)!,
         rule: s.rule,
         time: s.time,

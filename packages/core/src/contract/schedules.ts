@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { MOST_READERS } from '../bounds/index.ts';
 import { assumedSchema } from '../report/assumptions.ts';
+import { filterSchema } from '../report/filterSchema.ts';
 import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 
@@ -21,6 +22,8 @@ export const scheduleInput = z
     ...plan,
     /** The report's assumptions that are set anew, by key. */
     assumed: assumedSchema.default({}),
+    /** What alone is counted, beside the filters of the report and its blocks: dimensions and segments. */
+    filter: filterSchema.default([]),
     /** Contacts of the client. */
     readers: z
       .array(z.string())

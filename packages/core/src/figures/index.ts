@@ -34,6 +34,7 @@ export {
   type Answer,
   type Answers,
   answersAnything,
+  dimensionsOf,
   type Knowledge,
   keyOf,
   metricsOf,

@@ -19,6 +19,16 @@ export type Lack =
 /** What says itself of how much it is made: usual levels, peers; and odd days, judged by what is known. */
 const SELF_TELLING: ReadonlySet<Question['op']> = new Set(['typical', 'typicalSteps', 'oddDays', 'peers']);
 
+/** The metrics of a question that no dataset brings, by whatever dimensions. */
+const unknownTo = (q: Question, datasets: readonly DatasetShape[], { book: { lookup } }: Knowledge): string[] =>
+  metricsOf(q).filter((key) => sourcesOf(lookup(key), [], datasets, lookup, false) === null);
+
+/** Whether a question asks for metrics that are there, but not by the dimensions that it filters or breaks down by. */
+export const noFeedDivides = (q: Question, datasets: readonly DatasetShape[], knowledge: Knowledge): boolean =>
+  q.op !== 'oddDays' &&
+  sourcesOfQuestion(q, datasets, knowledge) === null &&
+  unknownTo(q, datasets, knowledge).length === 0;
+
 /**
  * The freshness gate: every day that the questions read, from each dataset's first day on, has to have been
  * delivered. Days before the first day are no lack: their figures are `before-start`, and nothing is compared.
@@ -28,15 +38,13 @@ export function lacksOf(
   datasets: readonly (DatasetShape & { covered: Dataset['covered'] })[],
   knowledge: Knowledge = PLAIN,
 ): Lack[] {
-  const { lookup } = knowledge.book;
   const orphans = new Set<string>();
   const lacks: Lack[] = [];
   for (const q of questions) {
     if (q.op === 'oddDays' || sourcesOfQuestion(q, datasets, knowledge) !== null) continue;
-    const own = metricsOf(q);
-    const nowhere = own.filter((key) => sourcesOf(lookup(key), [], datasets, lookup, false) === null);
-    for (const key of nowhere) orphans.add(key);
-    if (nowhere.length === 0) lacks.push({ kind: 'no-dimension', metrics: own, dimensions: dimensionsOf(q) });
+    for (const key of unknownTo(q, datasets, knowledge)) orphans.add(key);
+    if (noFeedDivides(q, datasets, knowledge))
+      lacks.push({ kind: 'no-dimension', metrics: metricsOf(q), dimensions: dimensionsOf(q) });
   }
   if (orphans.size > 0) lacks.unshift({ kind: 'no-dataset', metrics: [...orphans].sort() });
   const asked = questions.flatMap((q): Question[] => {

@@ -16,6 +16,7 @@ import {
   blockKind,
   filterWords,
   goneFor,
+  partsOf,
   type ReportDocument,
   type ReportScope,
   type Scope,
@@ -63,7 +64,7 @@ function rowsOfBlock(
   const { words } = format;
   const { period, compared } = scope;
   const where: Where = { page, block: words.blocks[block.kind] ?? block.kind };
-  const kept = filterWords(block.filter ?? document.filter ?? [], dates.segments ?? [], format);
+  const kept = filterWords(partsOf(document, block, dates), dates.segments ?? [], format);
   const questions = blockKind(block).questions(block, scope);
   const answerTo = (q: Question): Answer | undefined => answers[keyOf(q)];
   const nameOf = (metric: string) => book.labelOf(metric, words.metrics);

@@ -71,6 +71,29 @@ describe('a block with choices of its own', () => {
     expect(texts).toContain('Email');
   });
 
+  it('is narrowed by its schedule beside its own filter, which the head of each page says', () => {
+    const only = (dimension: string, ...values: string[]) => [{ dimension, how: 'only' as const, values }];
+    const filter = only('channel', 'Email');
+    const rows = [[ranking('a')], [ranking('b', { filter: only('channel', 'Direct', 'Email') })], [kpis('c')]];
+    const { texts, document } = drawn(rows, { filter });
+    expect(texts).toContain('Channel: Email');
+    expect(texts).not.toContain('Direct');
+    // A figure of no block of its own filter: as a report that counts it alone has it.
+    const figures = (all: string[]) => all.filter((t) => /^\d[\d,]*$/.test(t));
+    expect(figures(texts)).not.toEqual(figures(drawn(rows).texts));
+    const scope = { ...GALLERY_DATES, commentary: {}, filter };
+    const asked = questionsOf(document, scope, metricBook(NO_SETTINGS));
+    expect(asked.every((q) => !('filter' in q) || JSON.stringify(q.filter).includes('Email'))).toBe(true);
+  });
+
+  it('is held where its schedule counts a segment that is gone, whatever the blocks count', () => {
+    const filter = [{ dimension: 'segment', how: 'only' as const, values: ['sg_9'] }];
+    const { document } = drawn([[ranking('a')]]);
+    const scope = { ...GALLERY_DATES, commentary: {}, filter };
+    expect(goneIn(document, scope, metricBook(NO_SETTINGS))).toEqual([{ kind: 'gone', what: ['segment'] }]);
+    expect(goneIn({ ...document, pages: [] }, scope, metricBook(NO_SETTINGS))).toHaveLength(1);
+  });
+
   it('counts by segments as they are named, and says when one is no longer there', () => {
     const filter = [{ dimension: 'segment', how: 'only' as const, values: ['sg_1'] }];
     const parts = [{ dimension: 'channel', how: 'except' as const, values: ['Email'] }];

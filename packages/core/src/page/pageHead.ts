@@ -1,4 +1,4 @@
-import type { Palette, Pen, TextStyle } from '../report/index.ts';
+import { filterWords, type Palette, type Pen, type TextStyle, wholeParts } from '../report/index.ts';
 import { fill } from '../words/index.ts';
 import type { PageInput } from './composeInput.ts';
 import { drawLogo } from './logo.ts';
@@ -15,6 +15,10 @@ function heldAgainst({ compared, yardstick, format }: PageInput): string {
   if (yardstick.kind === 'target') return words.comparedTarget;
   return `${words.comparedTypical} (${fill(words.periods, { count: yardstick.ranges.length })})`;
 }
+
+/** What alone the report counts, in words; empty where it counts all. */
+const countedOnly = (input: PageInput): string =>
+  filterWords(wholeParts(input.document, input), input.segments ?? [], input.format);
 
 /** Lines of text under each other, each with its style. */
 type Lines = { text: string; style: TextStyle }[];
@@ -72,7 +76,7 @@ function rightOfFirst(input: PageInput, palette: Palette, room: number): { big: 
   const small: TextStyle = { face: 'sans', size: 8.5, fill: palette.muted };
   return {
     big: setLines(ruler, label, { face: 'serifBold', size: 17, fill: palette.ink }, [17, 15, 13, 11], 2, room),
-    small: said === '' ? [] : setLines(ruler, said, small, [8.5, 8], 3, room),
+    small: [said, countedOnly(input)].flatMap((t) => (t === '' ? [] : setLines(ruler, t, small, [8.5, 8], 3, room))),
   };
 }
 
@@ -125,7 +129,9 @@ export function drawHead(
     const left = nameX - MARGIN + nameWidth;
     const rightRoom = Math.max(sheet.inner * RIGHT_SHARE, sheet.inner - left - APART);
     const quiet: TextStyle = { face: 'sans', size: 8.5, fill: palette.ink };
-    const running = `${input.title} · ${input.format.range(input.period)}`;
+    const running = [input.title, input.format.range(input.period), countedOnly(input)]
+      .filter((t) => t !== '')
+      .join(' · ');
     const right = first
       ? rightOfFirst(input, palette, rightRoom)
       : { big: [] as Lines, small: setLines(ruler, running, quiet, [8.5, 8, 7.5], 3, rightRoom) };

@@ -17,6 +17,7 @@ export * from './mergeFields.ts';
 export * from './oddDays.ts';
 export * from './oddQuestion.ts';
 export * from './orderSheet.ts';
+export * from './ownOfSchedule.ts';
 export * from './paper.ts';
 export * from './periodCommentary.ts';
 export * from './runs.ts';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { assumedSchema } from './assumptions.ts';
+import { filterSchema } from './filterSchema.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
 /** To whom an edition goes. A contact is looked up again when it is sent; a member gets tests. */
@@ -15,6 +16,8 @@ export const orderSheetSchema = z.strictObject({
   comparison: comparisonSpec,
   /** Assumptions that are set anew. */
   assumed: assumedSchema.optional(),
+  /** What alone is counted. */
+  filter: filterSchema.optional(),
   /** The civil date that period and comparison are relative to. */
   asOf: z.string(),
   readers: z.array(reader),

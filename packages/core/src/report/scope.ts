@@ -10,16 +10,16 @@ import {
   type Segment,
   withSegments,
 } from '../figures/index.ts';
-import type { Assumed } from './assumptions.ts';
 import type { Dates, Scope } from './blocks/block.ts';
 import { type Block, blockKind } from './blocks/registry.ts';
 import { blocksOf, type ReportDocument, standing } from './document.ts';
 import { checkMergeFields } from './mergeFields.ts';
 import type { Shown } from './oddDays.ts';
 import { oddQuestion } from './oddQuestion.ts';
+import type { OwnOfSchedule } from './ownOfSchedule.ts';
 
 /** What the blocks of a document are asked for: the dates of its pages, those of blocks with their own, named filters. */
-export interface ReportScope extends Dates {
+export interface ReportScope extends Dates, OwnOfSchedule {
   /** By the id of the block. */
   own?: Readonly<Record<string, Dates>> | undefined;
   segments?: readonly Segment[] | undefined;
@@ -27,13 +27,19 @@ export interface ReportScope extends Dates {
   at?: CivilDate | undefined;
   /** What was written for the period, by the id of its block. */
   commentary?: Readonly<Record<string, string>> | undefined;
-  /** Assumptions that are set anew, by key. */
-  assumed?: Assumed | undefined;
 }
 
-/** The parts of the filter by which a block counts: its own, or the report's. */
-const partsOf = (document: ReportDocument, block: Block): readonly FilterPart[] =>
-  block.filter ?? document.filter ?? [];
+/** The parts of the filter by which a report counts as a whole: its own, narrowed by its schedule's. */
+export const wholeParts = (document: Pick<ReportDocument, 'filter'>, { filter = [] }: OwnOfSchedule) => [
+  ...(document.filter ?? []),
+  ...filter,
+];
+
+/** The parts of the filter by which a block counts: its own or the report's, narrowed by the schedule's. */
+export const partsOf = (document: ReportDocument, block: Block, { filter = [] }: OwnOfSchedule): FilterPart[] => [
+  ...(block.filter ?? document.filter ?? []),
+  ...filter,
+];
 
 const settledFilter = (parts: readonly FilterPart[], { segments = [] }: ReportScope) =>
   filterOf(withSegments(parts, segments).parts);
@@ -47,7 +53,7 @@ export const scopeOf = (document: ReportDocument, block: Block, page: ReportScop
   ...datesOnly(page.own?.[block.id] ?? page),
   at: asOf(page),
   written: page.commentary?.[block.id] ?? '',
-  filter: settledFilter(partsOf(document, block), page),
+  filter: settledFilter(partsOf(document, block, page), page),
 });
 
 /** What a report shows as a whole: its own dates, by its own filter. */
@@ -55,7 +61,7 @@ export const wholeScope = (document: ReportDocument, page: ReportScope): Scope =
   ...datesOnly(page),
   at: asOf(page),
   written: '',
-  filter: settledFilter(document.filter ?? [], page),
+  filter: settledFilter(wholeParts(document, page), page),
 });
 
 /**
@@ -67,15 +73,16 @@ export function goneFor(document: ReportDocument, block: Block, page: ReportScop
   const metrics = kind.metricsOf(block).filter((key) => !book.has(key));
   const text = kind.textOf(block, page.commentary?.[block.id] ?? '');
   const fault = checkMergeFields(text, book.keys);
-  const segments = kind.reads ? withSegments(partsOf(document, block), page.segments ?? []).gone : [];
+  const segments = kind.reads ? withSegments(partsOf(document, block, page), page.segments ?? []).gone : [];
   // What is no field is told as it was written.
   const written = fault && (fault.code === 'syntax' ? fault.field : `{{${fault.field}}}`);
   return [...new Set([...metrics, ...segments.map(() => SEGMENT), ...(written ? [written] : [])])];
 }
 
-/** The same of a whole document, as what keeps an edition from being drawn. */
+/** The same of a whole document and its mail, as what keeps an edition from being drawn. */
 export function goneIn(document: ReportDocument, page: ReportScope, book: MetricBook): Lack[] {
-  const gone = blocksOf(standing(document)).flatMap((block) => goneFor(document, block, page, book));
+  const whole = withSegments(wholeParts(document, page), page.segments ?? []).gone.map(() => SEGMENT);
+  const gone = [...whole, ...blocksOf(standing(document)).flatMap((block) => goneFor(document, block, page, book))];
   return gone.length > 0 ? [{ kind: 'gone', what: [...new Set(gone)].sort() }] : [];
 }
 

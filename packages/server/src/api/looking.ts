@@ -1,7 +1,7 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
 import type { Look, Written } from '@chronicon/core/contract';
 import type { DrawOrder } from '@chronicon/core/page';
-import { type Assumed, settleReport, writableOf } from '@chronicon/core/report';
+import { type OwnOfSchedule, ownOfSchedule, settleReport, writableOf } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { atField } from '../ground/refusal.ts';
 import { orderBasis } from '../press/orderBasis.ts';
@@ -13,12 +13,10 @@ import { scheduleById } from '../store/schedules.ts';
 import type { Api } from './context.ts';
 
 /** What looking at a report for certain dates means: as an order sheet has it. */
-export interface Looked {
+export interface Looked extends OwnOfSchedule {
   period: PeriodSpec;
   comparison: ComparisonSpec;
   asOf: string;
-  /** Assumptions that are set anew. */
-  assumed?: Assumed | undefined;
 }
 
 /** @throws Refusal at `look` for a run of another report's schedule */
@@ -29,8 +27,8 @@ export async function lookAt(api: Api, report: StoredReport, client: StoredClien
   if (look.kind === 'dates') return { period: { kind: 'fixed', from: look.from, to: look.to }, comparison, asOf };
   const schedule = await scheduleById(api.store, look.schedule);
   if (schedule?.reportId !== report.id) throw atField('look', 'This is not a run of this report.');
-  const { period: covers, comparison: against, assumed } = schedule;
-  return { period: covers, comparison: against, asOf: look.nominal, assumed };
+  const { period: covers, comparison: against } = schedule;
+  return { period: covers, comparison: against, asOf: look.nominal, ...ownOfSchedule(schedule) };
 }
 
 /** The pages of what is edited, for the dates that are looked at. */
@@ -44,7 +42,7 @@ export async function orderOfLook(
   return {
     ...(await orderBasis(api.store, client)),
     ...orderMetrics(client.metrics, report.document, looked.assumed),
-    ...(looked.assumed && { assumed: looked.assumed }),
+    ...ownOfSchedule(looked),
     asOf: civilDateAt(api.clock.now(), client.zone),
     title: report.title,
     document: report.document,

@@ -7,6 +7,7 @@ import {
   documentFrom,
   documentSchema,
   type OrderSheet,
+  ownOfSchedule,
   pictureFiles,
   type ReaderRef,
   type ReportDocument,
@@ -63,7 +64,7 @@ export async function makeNow(
     throw new Refusal(422, 'This report has never been released: release it first, then it can go out.');
   }
   const at = api.clock.now();
-  const { period, comparison, asOf, assumed } = by.looked;
+  const { period, comparison, asOf } = by.looked;
   const id = await addEdition(api.store, {
     clientId: client.id,
     reportId: report.id,
@@ -75,7 +76,7 @@ export async function makeNow(
       ...(by.draft && { draft: true as const }),
       period,
       comparison,
-      ...(assumed && Object.keys(assumed).length > 0 && { assumed }),
+      ...ownOfSchedule(by.looked),
       asOf,
       readers: by.readers,
       ...(by.mail ?? defaultMail(client)),

@@ -6,6 +6,7 @@ import {
   describeMergeFault,
   fillMergeFields,
   MERGE_FIELDS,
+  ownOfSchedule,
   type ReaderRef,
 } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
@@ -26,6 +27,7 @@ import { theClient, theSchedule } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { comingRuns } from './lookAhead.ts';
 import { makeNow } from './reports.ts';
+import { checkFilter } from './scheduleFilter.ts';
 import { checkWorking } from './working.ts';
 
 /** Since when a schedule sends nothing more, in words; null while another run is to come. */
@@ -107,6 +109,7 @@ async function checked(
   }
   const assumed = assumedOf(report, input, before);
   checkTemplates(input, client);
+  await checkFilter(api, client, report.release.document, input);
   const agency = await agencyFor(api.store, client);
   const first = occurrences(recurrenceOf(input, agency, client.weekStart), input.firstDate).next();
   if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
@@ -141,8 +144,8 @@ async function makeFrom(api: Api, s: StoredSchedule, memberId: string, kind: 'by
   const report = (await reportById(api.store, s.reportId))!;
   const client = (await clientById(api.store, s.clientId))!;
   const asOf = (await nextAsOf(api, s)) ?? civilDateAt(api.clock.now(), client.zone);
-  const { period, comparison, assumed, subject, message } = s;
-  const looked = { period, comparison, asOf, assumed };
+  const { period, comparison, subject, message } = s;
+  const looked = { period, comparison, asOf, ...ownOfSchedule(s) };
   return { editionId: await makeNow(api, report, { memberId, kind, readers, looked, mail: { subject, message } }) };
 }
 

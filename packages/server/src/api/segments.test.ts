@@ -1,6 +1,16 @@
+import type { Look } from '@chronicon/core/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing } from '../test/editing.ts';
-import { CLIENT, type Furnished, furnish, memberOf, openTestBed, type TestBed, type Visitor } from '../test/harness.ts';
+import {
+  CLIENT,
+  type Furnished,
+  furnish,
+  memberOf,
+  openTestBed,
+  scheduleFor,
+  type TestBed,
+  type Visitor,
+} from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
@@ -81,6 +91,50 @@ describe('segments', () => {
     expect((await report.shows()).texts).toContain('On a phone');
     const refused = await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
     expect(refused).toMatchObject({ status: 409, body: { message: /Monthly overview/ } });
+  });
+
+  it('are sent alone by a schedule that chooses them, which keeps them from being removed', async () => {
+    const { id } = (await segments())[0]!;
+    await report.release();
+    const filter = [{ dimension: 'segment', how: 'only', values: [id] }];
+    const start = (change: object) =>
+      bed.owner.ask('POST /api/clients/:client/schedules', {
+        params: { client: f.client },
+        body: scheduleFor(f, change),
+      });
+    const lost = [{ dimension: 'segment', how: 'only', values: ['sg_other'] }];
+    expect((await start({ filter: lost })).fields).toEqual({ filter: expect.stringMatching(/no longer there/) });
+    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
+    const theirs = (await keep(bed.owner, { ...PHONES, name: 'Theirs' }, other)).body.id;
+    const of = (segment: string) => [{ dimension: 'segment', how: 'only', values: [segment] }];
+    expect((await start({ filter: of(theirs) })).fields.filter).toMatch(/no longer there/);
+    expect((await start({ filter: [{ dimension: 'nothing', how: 'only', values: ['x'] }] })).status).toBe(422);
+
+    // Pages by landing page are not known by keyword, too: it would be held each time.
+    const byWords = [{ dimension: 'keyword', how: 'only', values: ['kiln'] }];
+    expect((await start({ filter: byWords })).fields.filter).toMatch(/No feed knows .*Visits.* by all of .*Keyword/);
+
+    const { id: schedule } = (await start({ filter })).body;
+    expect((await segments()).find((s) => s.id === id)!.usedIn).toEqual([
+      'Monthly overview',
+      'a schedule of Monthly overview',
+    ]);
+    // The report no longer names it; the schedule does.
+    const block = (await report.load()).document.pages
+      .flatMap((p) => p.rows.flatMap((r) => r.blocks))
+      .find((b) => b.kind === 'ranking')!;
+    await report.edit({ op: 'setBlock', block: block.id, set: { filter: null } });
+    await report.release();
+    const params = { client: f.client, segment: id };
+    const refused = await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
+    expect(refused).toMatchObject({ status: 409, body: { message: /A schedule of “Monthly overview”/ } });
+
+    const look = { kind: 'run' as const, schedule, nominal: '2026-11-03' };
+    const texts = async (at: Look) => (await report.shows(at)).texts.join(' | ');
+    expect(await texts(look)).toContain('On a phone');
+    expect(await texts({ kind: 'own' })).not.toContain('On a phone');
+    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule } });
+    await report.edit({ op: 'setBlock', block: block.id, set: { filter } });
   });
 
   it('that are gone are said in the place of what they narrowed; the rest stands, and no edition is made', async () => {

@@ -5,7 +5,8 @@ import { blocksOf, type ReportDocument } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { atField, notFound, Refusal } from '../ground/refusal.ts';
 import { record } from '../store/ledger.ts';
-import { reportsNaming, reportsOf, type StoredReport } from '../store/reports.ts';
+import { reportById, reportsNaming, reportsOf, type StoredReport } from '../store/reports.ts';
+import { schedulesNaming, schedulesOf } from '../store/schedules.ts';
 import { removeSegment, type StoredSegment, saveSegment, segmentsOf } from '../store/segments.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient } from './access.ts';
@@ -41,11 +42,18 @@ export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${s
   'GET /api/clients/:client/segments': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
     const reports = await reportsOf(api.store, client.id);
+    const schedules = await schedulesOf(api.store, client.id);
+    const titleOf = (id: string) => reports.find((r) => r.id === id)?.title ?? '';
     return (await segmentsOf(api.store, client.id)).map(({ clientId, parts, ...s }) => ({
       ...s,
       parts: [...parts],
       shared: clientId === null,
-      usedIn: reports.filter((r) => names(r, s.id)).map((r) => r.title),
+      usedIn: [
+        ...reports.filter((r) => names(r, s.id)).map((r) => r.title),
+        ...schedules
+          .filter((x) => segmentsIn(x.filter).includes(s.id))
+          .map((x) => `a schedule of ${titleOf(x.reportId)}`),
+      ],
     }));
   },
 
@@ -89,6 +97,13 @@ export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${s
       const mentioning = await reportsNaming(tx, segment.id, segment.clientId);
       const use = mentioning.find((r) => names(r, segment.id));
       if (use) throw new Refusal(409, `The report “${use.title}” is narrowed by this segment. Change it there first.`);
+      const sending = (await schedulesNaming(tx, segment.id, segment.clientId)).find((s) =>
+        segmentsIn(s.filter).includes(segment.id),
+      );
+      if (sending) {
+        const title = (await reportById(tx, sending.reportId))?.title ?? '';
+        throw new Refusal(409, `A schedule of “${title}” sends this segment alone. Change it there first.`);
+      }
       await removeSegment(tx, segment, at);
       const detail = { client: client.id, name: segment.name };
       await record(tx, { at, actor: session.member.id, action: 'segment.removed', subject: segment.id, detail });

@@ -1,11 +1,8 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import { planReads } from '@chronicon/core/figures';
-import { metricsNamed, settleReport } from '@chronicon/core/report';
 import type { CoveredShape } from '../facts/coveredShape.ts';
 import { datasetsOf } from '../facts/factReader.ts';
-import { knowledgeOf } from '../figures/reading.ts';
-import { questionsFor } from '../press/draw.ts';
-import { orderBasis } from '../press/orderBasis.ts';
+import { scheduleQuestions } from '../press/scheduleQuestions.ts';
 import { resumeSchedule, stopSchedule } from '../store/changeSchedule.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import type { StoredFeed } from '../store/feeds.ts';
@@ -24,16 +21,8 @@ const feedsOfShape = (shape: CoveredShape): string[] => (shape.members ?? [shape
 async function feedsRead(tools: Needs, client: StoredClient, s: StoredSchedule): Promise<Set<string>> {
   const release = (await reportById(tools.store, s.reportId))?.release;
   if (!release) return new Set();
-  const basis = await orderBasis(tools.store, client);
-  const knowledge = knowledgeOf(basis);
   const today = civilDateAt(tools.clock.now(), client.zone);
-  const questions = questionsFor({
-    ...basis,
-    document: release.document,
-    commentary: {},
-    ...settleReport(release.document, s, today, client),
-    mailMetrics: [...metricsNamed(s.subject), ...metricsNamed(s.message)].filter((key) => knowledge.book.has(key)),
-  });
+  const { questions, knowledge } = await scheduleQuestions(tools.store, client, release.document, s, today);
   const shapes = await datasetsOf(tools.facts, client.id);
   return new Set(planReads(questions, shapes, knowledge).flatMap((need) => feedsOfShape(need.dataset)));
 }

@@ -225,6 +225,32 @@ describe('an edition follows', () => {
     expect(narrowed).not.toMatch(/Email|Direct/);
   });
 
+  it('what its schedule counts, on its pages and in its mail', async () => {
+    const only = (value: string) => [{ dimension: 'channel', how: 'only' as const, values: [value] }];
+    const at = editing(bed, f);
+    await at.edit(pageOf('counted', { kind: 'kpi', id: 'counted', metric: 'visits' }));
+    for (const { id } of (await at.load()).document.pages.filter((p) => p.title !== 'counted'))
+      await at.edit({ op: 'removePage', page: id });
+    await at.release();
+    const mail = { subject: 'Visits {{figure.visits}}', message: 'There were {{figure.visits}} visits.' };
+    const schedule = await start({ filter: only('Email'), ...mail });
+    await bed.moveTo(DRAWN);
+    expect((await edition()).state).toBe('cleared');
+    const body = scheduleFor(f, { filter: only('Direct'), ...mail });
+    expect((await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
+    await bed.moveTo(SENT);
+    const query = { metrics: 'visits', period: 'month.-1', filter: 'channel=Direct' };
+    const params = { client: f.client };
+    const { body: figures } = await bed.owner.ask('GET /api/clients/:client/figures', { params, query });
+    const { value } = figures.totals[0]!.current as { value: number };
+    const said = value.toLocaleString('en-GB');
+    expect(mails()[0]!.subject).toBe(`Visits ${said}`);
+    const text = await textOfMail();
+    expect(text).toContain(said);
+    expect(text).toContain('Channel: Direct');
+    expect(text).not.toContain('Email');
+  });
+
   it('what its schedule assumes', async () => {
     const at = editing(bed, f);
     const assumptions = [{ key: 'margin', label: 'Margin', unit: 'percent', value: 0.5 }];

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { civilDateAt, type Range } from '@chronicon/core/calendar';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
-import { metricsNamed, type OrderSheet, settleDates, settleReport } from '@chronicon/core/report';
+import { metricsNamed, type OrderSheet, ownOfSchedule, settleDates, settleReport } from '@chronicon/core/report';
 import { factsRevision } from '../facts/factReader.ts';
 import { orderBasis } from '../press/orderBasis.ts';
 import { orderMetrics } from '../press/orderMetrics.ts';
@@ -20,7 +20,7 @@ export function ordersFor(s: StoredSchedule, report: StoredReport, nominal: stri
     title: report.release?.title ?? report.title,
     period: s.period,
     comparison: s.comparison,
-    ...(Object.keys(s.assumed).length > 0 && { assumed: s.assumed }),
+    ...ownOfSchedule(s),
     asOf: nominal,
     readers: s.readers.map((contact) => ({ contact })),
     subject: s.subject,
@@ -72,7 +72,7 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
   return {
     ...(await orderBasis(db, client)),
     ...orderMetrics(client.metrics, document, orders.assumed),
-    ...(orders.assumed && { assumed: orders.assumed }),
+    ...ownOfSchedule(orders),
     asOf: civilDateAt(now, client.zone),
     title: orders.title,
     document,

@@ -56,6 +56,7 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper, memo?
     own: order.own,
     segments: order.segments,
     assumed: order.assumed,
+    filter: order.filter,
     title: order.title,
     clientName: order.clientName,
     site: order.site,

@@ -18,6 +18,7 @@ const toRow = (s: ScheduleInput) => ({
   period: JSON.stringify(s.period),
   comparison: JSON.stringify(s.comparison),
   assumed: JSON.stringify(s.assumed),
+  filter: JSON.stringify(s.filter),
   readers: JSON.stringify(s.readers),
   subject: s.subject,
   message: s.message,

@@ -107,6 +107,11 @@ describe('databases of every step', () => {
             ]
           : [],
       );
+      expect((await scheduleById(store, 'sc_1'))!.filter).toEqual(
+        since >= STEP_NAMES.indexOf('013-schedules-filter')
+          ? [{ dimension: 'segment', how: 'only', values: ['sg_1'] }]
+          : [],
+      );
       expect([...(await invitations(store, '2026-11-02T08:00:00.000Z')).keys()]).toEqual(people ? ['mb_2'] : []);
     } finally {
       await store.destroy();

@@ -249,6 +249,7 @@ const STEPS: Record<string, string[]> = {
     'create table picture (client_id text not null references client, file text not null, type text not null, primary key (client_id, file)) strict, without rowid',
     "alter table schedule add column assumed text not null default '{}'",
   ],
+  '013-schedules-filter': ["alter table schedule add column filter text not null default '[]'"],
 };
 
 /** What a step rewrites beyond what SQL can say. */

@@ -76,6 +76,7 @@ const inputOf = (rule: Rule, change: Partial<ScheduleInput> = {}): ScheduleInput
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
   assumed: {},
+  filter: [],
   readers: [],
   subject: 's',
   message: 'm',

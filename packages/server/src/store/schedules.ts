@@ -8,8 +8,10 @@ import {
   type WorkingDayRule,
 } from '@chronicon/core/calendar';
 import type { ScheduleInput } from '@chronicon/core/contract';
+import type { FilterPart } from '@chronicon/core/figures';
 import type { Assumed } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { hasText } from './like.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
@@ -43,6 +45,7 @@ const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   period: clampSpec(JSON.parse(r.period) as PeriodSpec),
   comparison: clampSpec(JSON.parse(r.comparison) as ComparisonSpec),
   assumed: JSON.parse(r.assumed) as Assumed,
+  filter: JSON.parse(r.filter) as FilterPart[],
   readers: JSON.parse(r.readers) as string[],
   subject: r.subject,
   message: r.message,
@@ -91,6 +94,13 @@ export async function schedulesOfReport(db: Store, reportId: string): Promise<St
     .orderBy('created_at')
     .execute();
   return rows.map(fromRow);
+}
+
+/** The schedules, ended ones left out, that mention a segment: of a client, or of any for null. */
+export async function schedulesNaming(db: Store, segment: string, clientId: string | null): Promise<StoredSchedule[]> {
+  let query = db.selectFrom('schedule').selectAll().where('state', '!=', 'ended').where(hasText('filter', segment));
+  if (clientId !== null) query = query.where('client_id', '=', clientId);
+  return (await query.orderBy('created_at').execute()).map(fromRow);
 }
 
 /** Active schedules that the clockwork has to look at by `now`, `most` at a time, those that wait longest first. */

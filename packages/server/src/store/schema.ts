@@ -263,6 +263,7 @@ export interface Tables {
     comparison: string;
     /** Assumptions that are set anew (Assumed). */
     assumed: Generated<string>;
+    filter: Generated<string>;
     readers: string;
     subject: string;
     message: string;

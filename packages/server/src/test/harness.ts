@@ -280,6 +280,7 @@ export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}):
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
   assumed: {},
+  filter: [],
   readers: [f.contact],
   subject: '{{report.title}}: {{period.label}}',
   message: 'Hello {{contact.firstName}}, visits were {{figure.visits}} ({{change.visits}}).',

@@ -120,6 +120,7 @@ async function addClient(tx: Store, facts: FactDb, managerId: string, size: Scal
       client.id,
       {
         assumed: {},
+        filter: [],
         reportId: report.id,
         rule: RULES[n % RULES.length]!,
         time: `${String(9 + ((i + n) % 8)).padStart(2, '0')}:${String((i * 5) % 60).padStart(2, '0')}`,

@@ -44,7 +44,7 @@ function SegmentForm({
       <h2>{segment ? segment.name : 'A new segment'}</h2>
       <TextInput
         label="Name"
-        description="Readers see it beneath the title of what it narrows"
+        description="Readers see it with the title of what it narrows"
         maxLength={40}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
@@ -72,7 +72,9 @@ export function SegmentsPart({ client }: { client: Client }) {
   return (
     <section className="card stack">
       <h2>Segments</h2>
-      <span className="muted small">Named filters, the same in Figures, in reports and in their parts.</span>
+      <span className="muted small">
+        Named filters, the same in Figures, in reports, their parts and their schedules.
+      </span>
       {segments.data.length > 0 && (
         <table className="list">
           <thead>

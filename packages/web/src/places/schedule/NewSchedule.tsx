@@ -27,6 +27,7 @@ export function NewSchedule() {
   }
   const initial: ScheduleInput = {
     assumed: {},
+    filter: [],
     reportId: search.get('report') ?? reports.data[0]?.id ?? '',
     rule: { freq: 'monthly', every: 1, on: { day: 3 } },
     time: '08:00',

@@ -19,6 +19,7 @@ const client = {
 
 const initial: ScheduleInput = {
   assumed: {},
+  filter: [],
   reportId: 'rp_1',
   rule: { freq: 'monthly', every: 1, on: { day: 3 } },
   time: '08:00',
@@ -32,15 +33,19 @@ const initial: ScheduleInput = {
   message: 'Hello',
 };
 
+const METRICS = { metrics: [], dimensions: [{ key: 'device', label: 'Device' }] };
+const SEGMENTS = [{ id: 'sg_1', name: 'Phones', parts: [], shared: false, usedIn: [] }];
+
 const asked: unknown[] = [];
 const saved: ScheduleInput[] = [];
 
 beforeEach(() => {
   asked.length = 0;
   saved.length = 0;
-  vi.stubGlobal('fetch', async (_: string, init: RequestInit) => {
-    asked.push(JSON.parse(String(init.body)));
-    return new Response('[]', { status: 200, headers: { 'content-type': 'application/json' } });
+  vi.stubGlobal('fetch', async (url: string, init: RequestInit) => {
+    if (init.body) asked.push(JSON.parse(String(init.body)));
+    const told = url.endsWith('/metrics') ? METRICS : url.endsWith('/segments') ? SEGMENTS : [];
+    return new Response(JSON.stringify(told), { status: 200, headers: { 'content-type': 'application/json' } });
   });
 });
 afterEach(() => {
@@ -71,7 +76,7 @@ describe('a schedule as a sentence', () => {
   it('reads as one, in people’s words', () => {
     const { container } = show();
     expect(container.querySelector('.sentence')!.textContent).toBe(
-      'Send Monthly overview on the 3rd of each month at 08:00 London time, covering the month before, compared with the period before it, as a PDF to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end.',
+      'Send Monthly overview on the 3rd of each month at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, as a PDF to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end.',
     );
   });
 
@@ -85,6 +90,16 @@ describe('a schedule as a sentence', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]).toMatchObject({ readers: ['co_1'], period: { kind: 'rolling', days: 7 } });
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ period: { kind: 'rolling', days: 7 } }));
+  });
+
+  it('sends a segment alone, and says which', async () => {
+    show();
+    fireEvent.click(screen.getByRole('button', { name: 'Filter of the schedule: all the report counts' }));
+    // Nothing is laid out here, so that what floats counts as out of sight.
+    fireEvent.click(await screen.findByRole('checkbox', { name: 'Phones', hidden: true }));
+    expect(screen.getByRole('button', { name: 'Filter of the schedule: only Phones' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]!.filter).toEqual([{ dimension: 'segment', how: 'only', values: ['sg_1'] }]);
   });
 
   it('shows a refusal where it belongs and keeps what was typed', () => {

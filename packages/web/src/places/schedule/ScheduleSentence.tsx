@@ -1,6 +1,9 @@
 import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
-import { Checkbox, Select, Stack, Textarea, TextInput } from '@mantine/core';
+import { Checkbox, Input, Select, Stack, Textarea, TextInput } from '@mantine/core';
 import type { ApiError } from '../../api/call.ts';
+import { useGet } from '../../api/hooks.ts';
+import { FilterPicker } from '../../parts/FilterPicker.tsx';
+import { filterWords } from '../../parts/filterWords.ts';
 import { fieldError } from '../../parts/Notice.tsx';
 import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
@@ -34,11 +37,18 @@ function readerWords(client: Client, ids: string[]): string {
   return names.length <= 2 ? names.join(' and ') : `${names[0]} and ${names.length - 1} more`;
 }
 
+/** What a schedule counts: all that its report does, or a part of that alone. */
+const countedWords = (filter: ScheduleInput['filter'], named: Parameters<typeof filterWords>[1]): string =>
+  filter.length === 0 ? 'all the report counts' : `only ${filterWords(filter, named)}`;
+
 /** The whole schedule as one sentence; each underlined part opens its choices. */
 export function ScheduleSentence({ client, reports, input, error, onChange }: Props) {
   const report = reports.find((r) => r.id === input.reportId);
   const assumptions = report?.released?.assumptions ?? [];
   const assuming = { currency: client.currency, assumptions, assumed: input.assumed };
+  const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
+  const segments = useGet('GET /api/clients/:client/segments', { params: { client: client.id } });
+  const dimensions = known.data?.dimensions ?? [];
   const noDay = input.rule.freq === 'weekly' && input.rule.weekdays.length === 0;
   const wrong = (...fields: string[]) =>
     fields.some((f) => Object.keys(error?.fields ?? {}).some((k) => k.startsWith(f)));
@@ -98,6 +108,28 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
       , compared with{' '}
       <SentencePart about="Comparison" text={comparisonWords(input.comparison)} missing={wrong('comparison')}>
         {() => <ComparisonPicker value={input.comparison} onChange={(comparison) => onChange({ comparison })} />}
+      </SentencePart>
+      , counting{' '}
+      <SentencePart
+        about="Filter of the schedule"
+        text={countedWords(input.filter, { dimensions, segments: segments.data ?? [] })}
+        missing={wrong('filter')}
+        width={360}
+      >
+        {() => (
+          <Stack gap={8}>
+            <FilterPicker
+              client={client.id}
+              dimensions={dimensions}
+              parts={input.filter}
+              onChange={(filter) => onChange({ filter })}
+            />
+            <span className="small muted">
+              On every page and in the mail, beside what the report itself counts. Its readers see it under the dates.
+            </span>
+            {wrong('filter') && <Input.Error>{fieldError(error, 'filter')}</Input.Error>}
+          </Stack>
+        )}
       </SentencePart>
       {assumptions.length > 0 && (
         <>
