@@ -12,6 +12,7 @@ import { type SmtpStandin, startSmtp } from './mailbox/smtp.ts';
 import { authorisation } from './services/authorisation.ts';
 import { createFaults, type Faults } from './services/faults.ts';
 import { createGrants, type Grants } from './services/grants.ts';
+import { postPictures } from './services/postPictures.ts';
 import { SERVICES } from './services/registry.ts';
 import { createRequests, type Requests } from './services/requests.ts';
 import { feedService } from './services/service.ts';
@@ -71,6 +72,7 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
       feedService({ kind, clock, faults, grants, requests, seed, history: options.history }),
     );
   }
+  app.use(postPictures(faults));
   app.use(mailboxPages(mails));
   app.use(adminPages({ faults, grants, requests, smtp, clock }));
   const server = await new Promise<Server>((resolve, reject) => {

@@ -49,6 +49,9 @@ export const FILE = { bytes: 1024 * 1024 * 1024, columns: 2_000, cell: 32_767 } 
 
 /** A picture that is brought: bytes, points each way, points in all. */
 export const PICTURE = { bytes: 5 * 1024 * 1024, side: 12_000, pixels: 40_000_000 } as const;
+/** Pictures of items (posts) that are kept for one client, and those that are fetched for one report. */
+export const MOST_ITEM_PICTURES = 2_000;
+export const PICTURES_AT_ONCE = 60;
 /** A drawing in SVG: bytes, depth of nesting, elements, characters of all its paths. */
 export const DRAWING = { bytes: 1024 * 1024, depth: 40, elements: 2_000, path: 200_000 } as const;
 

@@ -107,6 +107,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       imprint: { title: input.title, agencyName: input.agencyName, manager: input.manager, asOf: input.asOf },
       assumptions,
       fieldValue: (field) => fieldValue(field, scope),
+      pictureOf: (address) => (address === null ? null : (input.pictures?.[address] ?? null)),
       linkOf: (dimension, label) => linkOf(input, block, dimension, label),
       subtitle: blockKind(block).reads ? subtitleOf(block, input) : '',
       dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),

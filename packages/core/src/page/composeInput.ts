@@ -1,6 +1,6 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { Answers, MetricBook } from '../figures/index.ts';
-import type { Brand, DayNote, Paper, ReportDocument, ReportScope } from '../report/index.ts';
+import type { Brand, DayNote, Logo, Paper, ReportDocument, ReportScope } from '../report/index.ts';
 import type { Formatter } from '../words/index.ts';
 import type { PageRuler, Ruler } from './ruler.ts';
 
@@ -30,6 +30,8 @@ export interface ComposeInput extends ReportScope {
   /** What was written for the period, by the id of its block. */
   commentary: Readonly<Record<string, string>>;
   brand: Brand;
+  /** Pictures of items by the address at which they are found. */
+  pictures?: Readonly<Record<string, Logo | null>> | undefined;
   format: Formatter;
   ruler: Ruler;
 }

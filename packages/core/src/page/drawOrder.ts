@@ -1,6 +1,6 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { MetricSettings, Target } from '../figures/index.ts';
-import type { Brand, DayNote, Paper, ReportDocument, ReportScope } from '../report/index.ts';
+import type { Brand, DayNote, Paper, PictureFile, ReportDocument, ReportScope } from '../report/index.ts';
 import type { Manager } from './composeInput.ts';
 
 /** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker and kept. */
@@ -30,6 +30,11 @@ export interface DrawOrder extends ReportScope {
   /** What was written for the period, by the id of its block. */
   commentary: Record<string, string>;
   brand: Brand;
+  /**
+   * Pictures of items by the address at which they are found; null for what is not to be had. Left out while none were
+   * looked for, and in editions of before.
+   */
+  pictures?: Readonly<Record<string, PictureFile | null>> | undefined;
   /** Metrics that the mail's merge fields name, asked beside those of the pages. */
   mailMetrics: string[];
   language: string;

@@ -29,6 +29,9 @@ const imageLogo = z.object({
   pale: z.boolean().default(false),
 });
 
+/** A picture that is kept as a file. */
+export type PictureFile = z.infer<typeof imageLogo>;
+
 export const logoSchema = z.discriminatedUnion('kind', [vectorLogo, imageLogo]);
 
 /** How a client's report looks: the logo, two colours, and what its footer says. */

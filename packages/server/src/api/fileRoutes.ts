@@ -6,6 +6,7 @@ import { formatterOf } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import type { Session } from '../access/sessions.ts';
 import { pdfOf } from '../clockwork/editionFiles.ts';
+import { picturesAt } from '../feeds/itemPictures.ts';
 import { figuresOf, viewOf } from '../figures/ask.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, notFound, Refusal } from '../ground/refusal.ts';
@@ -16,6 +17,7 @@ import { clientById, updateBrand } from '../store/clients.ts';
 import { ordersOf } from '../store/editions.ts';
 import { feedByDropKey } from '../store/feeds.ts';
 import { importById } from '../store/imports.ts';
+import { itemPictureType } from '../store/itemPictures.ts';
 import { agencyOf } from '../store/members.ts';
 import { addPicture, pictureType } from '../store/pictures.ts';
 import { segmentsOf } from '../store/segments.ts';
@@ -104,7 +106,7 @@ export function addFileRoutes(
       );
       if (!asked.success) throw atField('look', asked.error.issues[0]!.message);
       const order = await orderOfLook(api, report, client, await lookAt(api, report, client, asked.data));
-      const pdf = await api.press.paint(order, api.clock.now());
+      const pdf = await api.press.paint(order, api.clock.now(), (addresses) => picturesAt(api, client.id, addresses));
       const period = formatterOf(client.language, client.currency).range(order.period);
       res.type('application/pdf');
       if (req.query.show === undefined) res.attachment(fileNameOf([client.name, report.title, period], 'pdf'));
@@ -115,7 +117,7 @@ export function addFileRoutes(
       const { id, brand } = await theClient(api.store, member, param(req, 'client'));
       const file = param(req, 'file');
       const own = brand.logo?.kind === 'image' && brand.logo.file === file ? brand.logo.type : null;
-      const type = own ?? (await pictureType(api.store, id, file));
+      const type = own ?? (await pictureType(api.store, id, file)) ?? (await itemPictureType(api.store, id, file));
       if (type === null) throw notFound('picture');
       res.type(type).send(api.files.read(file));
     },

@@ -16,6 +16,7 @@ import {
   writableOf,
 } from '@chronicon/core/report';
 import { describeLacks, formatterOf, wordsFor } from '@chronicon/core/words';
+import { fetchPictures } from '../feeds/itemPictures.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { atField, Refusal } from '../ground/refusal.ts';
@@ -36,6 +37,7 @@ import { theClient, theReport } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
 import { describeReport, releasingOf } from './releasing.ts';
+import { picturesShown, previewWithPictures } from './shownPictures.ts';
 import { checkWorking } from './working.ts';
 
 /** The mail of an edition that no schedule words, in the client's language. */
@@ -202,7 +204,7 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
     await checkPictures(api.store, report.document, client);
     const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
-    const drawn = await api.press.preview(order, body.have, body.pages ?? null);
+    const drawn = await previewWithPictures(api, report.id, order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);
     const named = (r: { from: string; to: string }) => ({ ...r, label: english.range(r), dates: english.dates(r) });
     const reply = {
@@ -213,9 +215,10 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
       lacks: [
         ...describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
         ...drawn.remarks,
+        ...drawn.troubles.map((why) => `A picture is not to be had, and is left blank. ${why}`),
       ],
       commentary: await writtenFor(api, report, client, order.period),
-      uncounted: drawn.lacks.some((l) => l.kind === 'uncounted'),
+      uncounted: drawn.wants.length > 0 || drawn.lacks.some((l) => l.kind === 'uncounted'),
     };
     return Written.with(reply, 'pages', drawn.pages);
   },
@@ -225,7 +228,11 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     const client = await withClient(api, saved);
     const report = { ...saved, document: body.document ?? saved.document };
     const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
-    return { asked: await uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order)) };
+    const [counted, pictures] = await Promise.all([
+      uniquesFor(api, client.id, questionsFor(order), knowledgeOf(order)),
+      fetchPictures(api, client.id, picturesShown(report.id)),
+    ]);
+    return { asked: counted + pictures };
   },
 
   'GET /api/reports/:report/runs': async ({ api, session, params }) => {

@@ -3,6 +3,7 @@ import type { HoldCode } from '@chronicon/core/edition';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
 import { describeLacks, formatterOf } from '@chronicon/core/words';
+import { picturesAt } from '../feeds/itemPictures.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { questionsFor } from '../press/draw.ts';
@@ -91,7 +92,9 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   }
   await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));
   // The file carries the time of its run: whoever draws the same run from the same data has the same bytes.
-  const result = await tools.press.edition(order, e.kind === 'scheduled' ? e.due_at : e.created_at);
+  const result = await tools.press.edition(order, e.kind === 'scheduled' ? e.due_at : e.created_at, (addresses) =>
+    picturesAt(tools, order.clientId, addresses),
+  );
   if ('lacks' in result) {
     await waitForData(tools, e, lease, await lackWords(tools, order, result.lacks));
     return;

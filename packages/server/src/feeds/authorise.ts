@@ -83,7 +83,7 @@ async function askForTokens(
     throw new FeedError('refused', 'The service has taken our access back. Authorise it again.');
   }
   if (answer.status !== 200) throw new FeedError('down', `The service answered ${answer.status}.`);
-  const tokens = parseJson(answer.text, tokenReply);
+  const tokens = parseJson(answer.body, tokenReply);
   const { expires_in: seconds } = tokens;
   return {
     access: tokens.access_token,

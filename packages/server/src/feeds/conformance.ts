@@ -59,7 +59,7 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
       network: { loopback: true, private: true },
     });
   const json = async (path: string): Promise<Record<string, unknown>> => {
-    const { status, text } = await get(path);
+    const { status, body: text } = await get(path);
     must(status === 200, `${path} answered ${status}`);
     let body: unknown;
     try {

@@ -9,11 +9,31 @@ import { checkAddress, guardedLookup } from './network.ts';
 const MOST = 64 * 1024 * 1024;
 const REDIRECTS = 3;
 
-export interface HttpAnswer {
+export interface HttpAnswer<Body = string> {
   status: number;
   headers: IncomingHttpHeaders;
-  text: string;
+  body: Body;
 }
+
+type Sent = Awaited<ReturnType<typeof request>>['body'];
+/** How a body is taken. */
+type Take<Body> = (body: Sent) => Promise<Body>;
+
+const asText: Take<string> = (body) => body.text();
+
+/** Takes a body of so many bytes at most; what is larger is not read to its end. */
+const asBytes =
+  (most: number): Take<Buffer> =>
+  async (body) => {
+    const parts: Buffer[] = [];
+    let taken = 0;
+    for await (const part of body) {
+      taken += (part as Buffer).length;
+      if (taken > most) throw new FeedError('broken', `It is larger than ${Math.floor(most / 1024 / 1024)} MB.`);
+      parts.push(part as Buffer);
+    }
+    return Buffer.concat(parts);
+  };
 
 export interface HttpAsk {
   url: URL;
@@ -46,7 +66,7 @@ function agentFor(rules: NetworkRules): InstanceType<typeof Agent> {
 /** Connections that a service shut in the moment in which they were used again. */
 const SHUT = new Set(['ECONNRESET', 'UND_ERR_SOCKET']);
 
-async function exchange(ask: HttpAsk, mayRepeat = true): Promise<HttpAnswer> {
+async function exchange<Body>(ask: HttpAsk, take: Take<Body>, mayRepeat = true): Promise<HttpAnswer<Body>> {
   const { url, form, timeout, network } = ask;
   checkAddress(url, network);
   const body = form ? new URLSearchParams(form).toString() : null;
@@ -65,7 +85,7 @@ async function exchange(ask: HttpAsk, mayRepeat = true): Promise<HttpAnswer> {
       signal: AbortSignal.timeout(Math.max(1, Math.ceil(timeout))),
     });
     answered = true;
-    return { status: response.statusCode, headers: response.headers, text: await response.body.text() };
+    return { status: response.statusCode, headers: response.headers, body: await take(response.body) };
   } catch (error) {
     if (error instanceof FeedError) throw error;
     const { name, code = '' } = error as NodeJS.ErrnoException;
@@ -76,21 +96,16 @@ async function exchange(ask: HttpAsk, mayRepeat = true): Promise<HttpAnswer> {
       throw new FeedError('broken', 'The service sent more than we take at once.');
     }
     if (mayRepeat && !answered && body === null && SHUT.has(code)) {
-      return exchange({ ...ask, timeout: timeout - (performance.now() - began) }, false);
+      return exchange({ ...ask, timeout: timeout - (performance.now() - began) }, take, false);
     }
     throw new FeedError('down', 'The service cannot be reached.');
   }
 }
 
-/**
- * Asks a feed service. A redirect is followed only to an address that is allowed, too, and takes no credentials to
- * another place.
- * @throws FeedError when there is no answer
- */
-export async function ask(first: HttpAsk): Promise<HttpAnswer> {
+async function follow<Body>(first: HttpAsk, take: Take<Body>): Promise<HttpAnswer<Body>> {
   let current = first;
   for (let hops = 0; ; hops++) {
-    const answer = await exchange(current);
+    const answer = await exchange(current, take);
     const to = answer.headers.location;
     if (![301, 302, 303, 307, 308].includes(answer.status) || to === undefined || current.form) return answer;
     if (hops === REDIRECTS || !URL.canParse(to, current.url.href)) {
@@ -101,6 +116,16 @@ export async function ask(first: HttpAsk): Promise<HttpAnswer> {
     current = { ...current, url, headers: same ? (current.headers ?? {}) : {} };
   }
 }
+
+/**
+ * Asks a feed service. A redirect is followed only to an address that is allowed, too, and takes no credentials to
+ * another place.
+ * @throws FeedError when there is no answer
+ */
+export const ask = (first: HttpAsk): Promise<HttpAnswer> => follow(first, asText);
+
+/** Fetches a file of at most `most` bytes, by the same rules. @throws FeedError when there is none, or it is larger */
+export const fetchFile = (first: HttpAsk, most: number): Promise<HttpAnswer<Buffer>> => follow(first, asBytes(most));
 
 /** Seconds of a Retry-After header, given as a number or as a date (RFC 9110 §10.2.3). */
 export function retryAfterOf(header: string | undefined, now: number): number | null {

@@ -79,7 +79,7 @@ describe('addresses that feeds may be fetched from', () => {
   });
 
   it('are waited for as long as is left of a person’s time, to the part of a millisecond', async () => {
-    expect((await get(`${base}/x`, HERE, 60_000.25)).text).toBe('{"here":true}');
+    expect((await get(`${base}/x`, HERE, 60_000.25)).body).toBe('{"here":true}');
     await expect(get(`${base}/drip`, HERE, 80.75)).rejects.toThrow('did not answer within');
   });
 
@@ -97,7 +97,7 @@ describe('addresses that feeds may be fetched from', () => {
   });
 
   it('are checked again at every redirect; credentials stay with the place they were meant for', async () => {
-    expect((await get(`${base}/to?${encodeURIComponent('/there')}`)).text).toBe('{"here":true}');
+    expect((await get(`${base}/to?${encodeURIComponent('/there')}`)).body).toBe('{"here":true}');
     expect(seen.at(-1)).toEqual({ path: '/there', token: 'Bearer secret' });
     await get(`${base}/to?${encodeURIComponent(`${elsewhere}/there`)}`);
     expect(seen.at(-1)).toEqual({ path: '/there', token: undefined });
@@ -117,7 +117,7 @@ describe('addresses that feeds may be fetched from', () => {
   });
 
   it('are asked once more where they shut a connection before they said anything', async () => {
-    expect((await get(`${base}/shut-once`)).text).toBe('again');
+    expect((await get(`${base}/shut-once`)).body).toBe('again');
     const form = { a: '1' };
     shut = 0;
     await expect(ask({ url: new URL(`${base}/shut-once`), form, network: HERE, timeout: 2_000 })).rejects.toThrow(

@@ -1,4 +1,5 @@
 import type { Range } from '@chronicon/core/calendar';
+import { TOLD_BESIDE } from '@chronicon/core/figures';
 import { civilDate, zoneName } from '@chronicon/core/report';
 import { z } from 'zod';
 import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
@@ -31,8 +32,15 @@ const rowsPage = z.object({
   next: z.int().nullable(),
 });
 
+/** Dimensions whose values are addresses; one that begins with a slash lies on the service's own server. */
+const ADDRESSES: ReadonlySet<string> = new Set(
+  Object.values(TOLD_BESIDE).flatMap(({ link, picture }) => (picture ? [link, picture] : [link])),
+);
+const wholeAddress = (value: string, service: string): string =>
+  value.startsWith('/') && URL.canParse(value, service) ? new URL(value, service).href : value;
+
 /** Reads rows by column name, in the dataset's own order. */
-function rowReader(columns: readonly string[], dataset: DatasetSpec, range: Range) {
+function rowReader(columns: readonly string[], dataset: DatasetSpec, range: Range, service: string) {
   const placeOf = (column: string) => {
     const at = columns.indexOf(column);
     if (at < 0) throw new FeedError('changed', `The service sent rows of ${dataset.name} without ${column}.`);
@@ -48,7 +56,10 @@ function rowReader(columns: readonly string[], dataset: DatasetSpec, range: Rang
     }
     return {
       day,
-      dims: dimsAt.map((at) => String(row[at] ?? '')),
+      dims: dimsAt.map((at, d) => {
+        const value = String(row[at] ?? '');
+        return ADDRESSES.has(dataset.dimensions[d]!) ? wholeAddress(value, service) : value;
+      }),
       measures: measuresAt.map((at, m) => {
         const value = row[at];
         if (typeof value !== 'number' || !Number.isFinite(value)) {
@@ -91,7 +102,7 @@ async function getJson<T>(setup: ServiceSetup, url: URL, schema: z.ZodType<T>): 
   const answer = await askWithAccess(setup, url);
   switch (answer.status) {
     case 200:
-      return parseJson(answer.text, schema);
+      return parseJson(answer.body, schema);
     case 401:
     case 403:
       throw new FeedError('refused', 'The service refused the access token.');
@@ -125,7 +136,7 @@ function sessionOf(setup: ServiceSetup, id: string): FeedSession {
         const url = datasetUrl(dataset.key, 'rows', range);
         url.searchParams.set('cursor', String(cursor));
         const page: z.infer<typeof rowsPage> = await getJson(setup, url, rowsPage);
-        const read = rowReader(page.columns, dataset, range);
+        const read = rowReader(page.columns, dataset, range, setup.address);
         for (const row of page.rows) rows.push(read(row));
         if (page.next !== null && page.next <= cursor) throw new FeedError('broken', 'The service pages in a circle.');
         cursor = page.next;

@@ -107,7 +107,7 @@ export async function tryRegistration(tools: Pick<Tools, 'config'>, registration
   });
   let error = '';
   try {
-    error = String((JSON.parse(answer.text) as { error?: unknown }).error ?? '');
+    error = String((JSON.parse(answer.body) as { error?: unknown }).error ?? '');
   } catch {
     throw new FeedError('down', `Nothing there answers as a service does (${answer.status}).`);
   }

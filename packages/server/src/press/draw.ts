@@ -6,6 +6,7 @@ import {
   type Lack,
   lacksOf,
   metricBook,
+  picturesOf,
   planReads,
   type Question,
   uncountedOf,
@@ -67,6 +68,7 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper, memo?
     paper: order.paper,
     document: order.document,
     brand: order.brand,
+    pictures: order.pictures,
     answers,
     book: metricBook(order.metrics),
     dayNotes: order.dayNotes,
@@ -155,7 +157,7 @@ export async function look(
   shaper: Shaper,
   cache: ColumnCache,
   kept: Kept,
-): Promise<Pick<Drawn, 'scene' | 'lacks'>> {
+): Promise<Pick<Drawn, 'scene' | 'lacks'> & { pictures: string[] }> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
   const known = await readOnce(facts, async (tx) => {
@@ -179,6 +181,7 @@ export async function look(
   const answers: Answers = Object.fromEntries(questions.map((q) => [keyOf(q), of(q).answer]));
   return {
     scene: layOut(order, answers, shaper, kept.memoOf(basisOf(order))),
+    pictures: picturesOf(answers),
     lacks: [
       ...goneIn(order.document, order, metricBook(order.metrics)),
       ...lacksOf(questions, known.shapes, knowledge),

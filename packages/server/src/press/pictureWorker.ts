@@ -9,8 +9,15 @@ export type ReadPicture =
   | { kind: 'image'; type: 'image/png' | 'image/jpeg'; data: Uint8Array; width: number; height: number; pale: boolean }
   | { kind: 'refused'; message: string };
 
+/** How a picture is kept: as it was brought, for a page; or cut to a small square, for a row of a table. */
+export type KeptAs = 'whole' | 'small';
+
 /** Points each way beyond which a picture is made smaller: more than a page at 600 to the inch. */
 const KEPT_SIDE = 2_400;
+/** Points each way of a small one: as large as a row of a table at 600 to the inch. */
+const SMALL_SIDE = 240;
+/** What a small one may be made from: it is written as JPEG, whatever it was. */
+const SMALL_FROM: readonly string[] = ['jpeg', 'png', 'webp', 'gif'];
 /** Seconds that decoding may take within the library itself. */
 const SECONDS = 6;
 
@@ -23,19 +30,37 @@ function typeOf(data: Buffer): 'image/png' | 'image/jpeg' | 'svg' | null {
   return /<svg[\s>]/.test(start) || /^\s*(<\?xml|<!--)/.test(start) ? 'svg' : null;
 }
 
-async function readImage(data: Buffer, type: 'image/png' | 'image/jpeg'): Promise<ReadPicture> {
-  // The head alone: what is too large is never decoded.
+/** The head alone: what is too large is never decoded. @throws LogoError */
+async function checkHead(data: Buffer, formats: readonly string[]): Promise<void> {
   const {
     width = 0,
     height = 0,
     format,
   } = await sharp(data, { limitInputPixels: false, failOn: 'warning' }).metadata();
-  if (format !== 'png' && format !== 'jpeg') throw new LogoError('This is no picture that can be printed.');
+  if (!formats.includes(format)) throw new LogoError('This is no picture that can be printed.');
   if (width > PICTURE.side || height > PICTURE.side || width * height > PICTURE.pixels) {
     throw new LogoError(
       `The picture is ${width} × ${height} points large. Save it smaller: at most ${PICTURE.side} each way, and ${PICTURE.pixels / 1_000_000} million in all.`,
     );
   }
+}
+
+async function readSmall(data: Buffer): Promise<ReadPicture> {
+  await checkHead(data, SMALL_FROM);
+  const { data: bytes, info } = await sharp(data, { limitInputPixels: PICTURE.pixels, failOn: 'warning' })
+    .timeout({ seconds: SECONDS })
+    .rotate()
+    .resize({ width: SMALL_SIDE, height: SMALL_SIDE, fit: 'cover' })
+    .flatten({ background: '#ffffff' })
+    .toColourspace('srgb')
+    .jpeg({ quality: 82 })
+    .toBuffer({ resolveWithObject: true });
+  // What is pale has an edge of its own: it is a picture, no mark.
+  return { kind: 'image', type: 'image/jpeg', data: bytes, width: info.width, height: info.height, pale: false };
+}
+
+async function readImage(data: Buffer, type: 'image/png' | 'image/jpeg'): Promise<ReadPicture> {
+  await checkHead(data, ['png', 'jpeg']);
   const decoded = sharp(data, { limitInputPixels: PICTURE.pixels, failOn: 'warning' })
     .timeout({ seconds: SECONDS })
     .rotate()
@@ -72,10 +97,11 @@ async function isPale(bytes: Buffer): Promise<boolean> {
   return there > 0 && pale / there >= (isDrawing ? ENOUGH.drawing : ENOUGH.picture);
 }
 
-/** Reads an uploaded picture; what is wrong with it comes back in words. */
-export default async function readPicture(sent: Uint8Array): Promise<ReadPicture> {
+/** Reads a picture that was uploaded or fetched; what is wrong with it comes back in words. */
+export default async function readPicture({ sent, as }: { sent: Uint8Array; as: KeptAs }): Promise<ReadPicture> {
   const data = Buffer.from(sent.buffer, sent.byteOffset, sent.byteLength);
   try {
+    if (as === 'small') return await readSmall(data);
     const type = typeOf(data);
     if (type === null) throw new LogoError('This is no picture that can be printed: use SVG, PNG or JPEG.');
     if (type === 'svg') return { kind: 'vector', logo: parseSvgLogo(data.toString('utf8')) };

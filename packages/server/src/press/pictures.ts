@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { PICTURE } from '@chronicon/core/bounds';
-import type { Logo } from '@chronicon/core/report';
+import type { Logo, PictureFile } from '@chronicon/core/report';
 import { Piscina } from 'piscina';
 import type { Files } from '../store/files.ts';
-import type { ReadPicture } from './pictureWorker.ts';
+import type { KeptAs, ReadPicture } from './pictureWorker.ts';
 import { LogoError } from './svgLogo.ts';
 
 export const LOGO_LIMIT = PICTURE.bytes;
@@ -19,6 +19,11 @@ export interface Pictures {
    * @throws LogoError in words for the person who chose it
    */
   readLogo(data: Buffer, files: Files): Promise<Logo>;
+  /**
+   * Takes a fetched file as a picture for a row of a table: cut to a small square.
+   * @throws LogoError in words for whoever is told of it
+   */
+  readSmall(data: Buffer, files: Files): Promise<PictureFile>;
   close(): Promise<void>;
 }
 
@@ -32,31 +37,43 @@ function workerFile(): string {
 }
 
 export function createPictures(): Pictures {
-  let pool: Piscina<Uint8Array, ReadPicture> | null = null;
+  type Sent = { sent: Uint8Array; as: KeptAs };
+  let pool: Piscina<Sent, ReadPicture> | null = null;
   const open = () => {
-    pool ??= new Piscina<Uint8Array, ReadPicture>({
+    pool ??= new Piscina<Sent, ReadPicture>({
       filename: workerFile(),
       minThreads: 0,
       maxThreads: 1,
-      maxQueue: 20,
+      maxQueue: 200,
       idleTimeout: 30_000,
       resourceLimits: { maxOldGenerationSizeMb: MEMORY },
     });
     return pool;
   };
+  const read = async (sent: Buffer, as: KeptAs): Promise<Exclude<ReadPicture, { kind: 'refused' }>> => {
+    if (sent.length > LOGO_LIMIT) throw new LogoError('The file is larger than 5 MB.');
+    let found: ReadPicture;
+    try {
+      found = await open().run({ sent, as }, { signal: AbortSignal.timeout(TIME) });
+    } catch {
+      throw new LogoError('The picture takes too long to read, or too much memory. Save it simpler or smaller.');
+    }
+    if (found.kind === 'refused') throw new LogoError(found.message);
+    return found;
+  };
+  const keep = ({ data, ...rest }: Extract<ReadPicture, { kind: 'image' }>, files: Files): PictureFile => ({
+    ...rest,
+    file: files.write(data),
+  });
   return {
     async readLogo(data, files) {
-      if (data.length > LOGO_LIMIT) throw new LogoError('The file is larger than 5 MB.');
-      let read: ReadPicture;
-      try {
-        read = await open().run(data, { signal: AbortSignal.timeout(TIME) });
-      } catch {
-        throw new LogoError('The picture takes too long to read, or too much memory. Save it simpler or smaller.');
-      }
-      if (read.kind === 'refused') throw new LogoError(read.message);
-      if (read.kind === 'vector') return read.logo;
-      const { type, width, height, pale } = read;
-      return { kind: 'image', file: files.write(read.data), type, width, height, pale };
+      const found = await read(data, 'whole');
+      return found.kind === 'vector' ? found.logo : keep(found, files);
+    },
+    async readSmall(data, files) {
+      const found = await read(data, 'small');
+      if (found.kind === 'vector') throw new LogoError('A drawing is no picture of an item.');
+      return keep(found, files);
     },
     async close() {
       await pool?.destroy();

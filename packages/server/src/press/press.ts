@@ -10,8 +10,24 @@ import type { FiguresView } from '../figures/reply.ts';
 import { stillWaits, timeLeft, whoAsks } from '../ground/asking.ts';
 import { BudgetError } from '../ground/budget.ts';
 import type { TableOrder } from './tables/table.ts';
-import type { EditionResult, GalleryResult, Order, PreviewResult, Results, Task } from './worker.ts';
+import type { EditionResult, GalleryResult, Order, PreviewResult, Results, Task, Wants } from './worker.ts';
 import { Written } from './written.ts';
+
+/** Finds the pictures at addresses that items of a report name. */
+export type FindPictures = (addresses: string[]) => Promise<NonNullable<DrawOrder['pictures']>>;
+
+const NO_PICTURES: FindPictures = async () => ({});
+
+/** What is drawn, once more with its pictures where items of it name some: which ones stand out is known by then. */
+async function withPictures<T extends object>(
+  order: DrawOrder,
+  find: FindPictures,
+  run: (order: DrawOrder) => Promise<T | Wants>,
+): Promise<Exclude<T, Wants>> {
+  const drawn = await run(order);
+  if (!('wants' in drawn)) return drawn as Exclude<T, Wants>;
+  return (await run({ ...order, pictures: await find(drawn.wants) })) as Exclude<T, Wants>;
+}
 
 /**
  * Draws pages in warm worker threads, for preview and print alike: one layout, one shaping engine. People and editions
@@ -20,9 +36,9 @@ import { Written } from './written.ts';
 export interface Press {
   preview(order: DrawOrder, have: string[], pages: number | null): Promise<PreviewResult>;
   /** The PDF of what is looked at, without keeping anything of it. */
-  paint(order: DrawOrder, created: string): Promise<Uint8Array>;
+  paint(order: DrawOrder, created: string, find?: FindPictures): Promise<Uint8Array>;
   /** @param created the edition's own instant, which goes into the file */
-  edition(order: DrawOrder, created: string): Promise<EditionResult>;
+  edition(order: DrawOrder, created: string, find?: FindPictures): Promise<EditionResult>;
   /** The PDF of a frozen edition once more, from the file of its frozen figures; `created` where that names no instant. */
   repaint(frozen: string, created: string): Promise<Uint8Array>;
   /** Answers questions on figures; reading and adding up keep no other request waiting. */
@@ -166,8 +182,13 @@ export function createPress(data: string, budgets = BUDGETS, pools = openPools()
       // What comes out of a thread has lost its class.
       return { ...drawn, pages: new Written(drawn.pages.bytes) };
     },
-    paint: (order, created) => forPerson({ kind: 'paint', order, created }),
-    edition: (order, created) => inTurn(() => within(editions, { kind: 'edition', order, created }, budgets.edition)),
+    paint: async (order, created, find = NO_PICTURES) =>
+      (await withPictures(order, find, (o) => forPerson({ kind: 'paint', order: o, created }))).pdf,
+    // Services that are slow with their pictures hold no turn.
+    edition: (order, created, find = NO_PICTURES) =>
+      withPictures(order, find, (o) =>
+        inTurn(() => within(editions, { kind: 'edition', order: o, created }, budgets.edition)),
+      ),
     repaint: (frozen, created) => inTurn(() => within(editions, { kind: 'repaint', frozen, created }, budgets.edition)),
     ask: (basis, questions) => forPerson({ kind: 'ask', basis, questions }),
     figures: async (view) => new Written((await forPerson({ kind: 'figures', view })).bytes),

@@ -1,5 +1,5 @@
 import type { Figures } from '@chronicon/core/contract';
-import type { Lack, Question } from '@chronicon/core/figures';
+import { type Lack, picturesOf, type Question } from '@chronicon/core/figures';
 import {
   type DrawOrder,
   type Frozen,
@@ -25,7 +25,7 @@ import {
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { openFiles } from '../store/files.ts';
-import { COMPOSE_VERSION, draw, look, turnedWords } from './draw.ts';
+import { COMPOSE_VERSION, type Drawn, draw, look, turnedWords } from './draw.ts';
 import { fontHashes } from './fonts.ts';
 import { createKept, digest } from './kept.ts';
 import { paintPdf } from './pdfPainter.ts';
@@ -57,8 +57,8 @@ export interface Order {
 /** What each task comes back with. */
 export interface Results {
   preview: PreviewResult;
-  edition: EditionResult;
-  paint: Uint8Array;
+  edition: EditionResult | Wants;
+  paint: { pdf: Uint8Array } | Wants;
   repaint: Uint8Array;
   ask: Asked;
   figures: Written<Figures>;
@@ -67,6 +67,11 @@ export interface Results {
   rows: RowsPage;
   gallery: GalleryResult;
   warm: null;
+}
+
+/** Addresses of pictures without which nothing is drawn: they were not looked for yet. */
+export interface Wants {
+  wants: string[];
 }
 
 export interface GalleryResult {
@@ -78,6 +83,8 @@ export interface PreviewResult {
   lang: string;
   pages: Written<{ hash: string; page: ScenePage | null }[]>;
   lacks: Lack[];
+  /** Addresses of the pictures of all items that stand out. */
+  pictures: string[];
   /** Of the pages that were drawn. */
   remarks: string[];
   /** Pages of the design that are left to draw. */
@@ -134,17 +141,22 @@ async function preview(room: Room, order: DrawOrder, have: string[], upTo: numbe
   const all = order.document.pages;
   const rest = upTo === null ? 0 : Math.max(0, all.length - upTo);
   const shown = rest === 0 ? order : { ...order, document: { ...order.document, pages: all.slice(0, upTo!) } };
-  const { scene, lacks } = await look(shown, room.facts, shaper, room.columns, room.kept);
+  const { scene, lacks, pictures } = await look(shown, room.facts, shaper, room.columns, room.kept);
   const pages = scene.pages.map((page) => {
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
   });
-  return { lang: scene.lang, pages: Written.of(pages), lacks, remarks: remarksOf(scene), rest };
+  return { lang: scene.lang, pages: Written.of(pages), lacks, pictures, remarks: remarksOf(scene), rest };
 }
 
-async function edition(room: Room, order: DrawOrder, created: string): Promise<EditionResult> {
+const wantsOf = (order: DrawOrder, { answers }: Pick<Drawn, 'answers'>): string[] =>
+  order.pictures ? [] : picturesOf(answers);
+
+async function edition(room: Room, order: DrawOrder, created: string): Promise<EditionResult | Wants> {
   const drawn = await draw(order, room.facts, shaper, room.columns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
+  const wants = wantsOf(order, drawn);
+  if (wants.length > 0) return { wants };
   const turned = turnedWords(order, drawn.answers);
   const frozen: Frozen = {
     created,
@@ -169,9 +181,11 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
 }
 
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
-async function paint(room: Room, order: DrawOrder, created: string): Promise<Uint8Array> {
-  const { scene } = await draw(order, room.facts, shaper, room.columns);
-  return paintPdf(scene, shaper, room.readImage, new Date(created));
+async function paint(room: Room, order: DrawOrder, created: string): Promise<{ pdf: Uint8Array } | Wants> {
+  const drawn = await draw(order, room.facts, shaper, room.columns);
+  const wants = wantsOf(order, drawn);
+  if (wants.length > 0) return { wants };
+  return { pdf: await paintPdf(drawn.scene, shaper, room.readImage, new Date(created)) };
 }
 
 /** The PDF of a frozen edition once more, from its scene: the same bytes within one version of the painter. */

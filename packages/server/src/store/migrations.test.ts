@@ -11,6 +11,7 @@ import { clientById, contactsByIds } from './clients.ts';
 import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { handovers } from './handovers.ts';
+import { knownPictures } from './itemPictures.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { reportById } from './reports.ts';
 import { scheduleById } from './schedules.ts';
@@ -111,6 +112,16 @@ describe('databases of every step', () => {
         since >= STEP_NAMES.indexOf('013-schedules-filter')
           ? [{ dimension: 'segment', how: 'only', values: ['sg_1'] }]
           : [],
+      );
+      const address = (name: string) => `https://pictures.example/${name}.jpg`;
+      const addresses = ['kiln', 'lost', 'new'].map(address);
+      expect(await knownPictures(store, 'cl_1', addresses, '2026-11-02T08:00:00.000Z')).toEqual(
+        since >= STEP_NAMES.indexOf('014-item-pictures')
+          ? {
+              [address('kiln')]: expect.objectContaining({ file: '3'.repeat(64), width: 240 }),
+              [address('lost')]: null,
+            }
+          : {},
       );
       expect([...(await invitations(store, '2026-11-02T08:00:00.000Z')).keys()]).toEqual(people ? ['mb_2'] : []);
     } finally {

@@ -250,6 +250,10 @@ const STEPS: Record<string, string[]> = {
     "alter table schedule add column assumed text not null default '{}'",
   ],
   '013-schedules-filter': ["alter table schedule add column filter text not null default '[]'"],
+  '014-item-pictures': [
+    `create table item_picture (client_id text not null references client, address text not null, file text, type text, width integer,
+      height integer, trouble text, tries integer not null, next_at text, at text not null, primary key (client_id, address)) strict, without rowid`,
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

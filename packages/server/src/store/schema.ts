@@ -247,6 +247,21 @@ export interface Tables {
   change_mark: { n: number };
   /** Blocks of a release whose words are written for one period, in reading order. */
   written_block: { report_id: string; block_id: string; position: number };
+  /** Pictures of items that stand out (posts), by the address that their feed names; `file` null for what is not to be had. */
+  item_picture: {
+    client_id: string;
+    address: string;
+    file: string | null;
+    type: 'image/jpeg' | 'image/png' | null;
+    width: number | null;
+    height: number | null;
+    /** Why it is not to be had, in words. */
+    trouble: string | null;
+    tries: number;
+    /** When it is looked for again; null where it is there. */
+    next_at: string | null;
+    at: string;
+  };
   schedule: {
     id: string;
     client_id: string;

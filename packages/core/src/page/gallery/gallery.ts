@@ -1,4 +1,4 @@
-import { answerAll, STANDARD } from '../../figures/index.ts';
+import { type Answer, type Answers, answerAll, type Item, STANDARD } from '../../figures/index.ts';
 import {
   A4,
   BLOCK_KINDS,
@@ -66,6 +66,23 @@ function documentOf(language: string, state: GalleryState, kinds: readonly Block
   };
 }
 
+/** Items with a picture each, of which every third is not to be had. */
+function pictured(answers: Answers): { answers: Answers; pictures: Record<string, Logo | null> } {
+  const pictures: Record<string, Logo | null> = {};
+  const shown = (items: readonly Item[]): Item[] =>
+    items.map((item, i) => {
+      const picture = `https://pictures.example/${encodeURIComponent(item.label)}`;
+      pictures[picture] = i % 3 === 2 ? null : SAMPLE_PICTURE;
+      return { ...item, picture };
+    });
+  const told = Object.entries(answers).map(([key, a]): [string, Answer] =>
+    a.op === 'items' && !('na' in a.standing)
+      ? [key, { ...a, standing: { ...a.standing, best: shown(a.standing.best), worst: shown(a.standing.worst) } }]
+      : [key, a],
+  );
+  return { answers: Object.fromEntries(told), pictures };
+}
+
 /**
  * Every kind of block in three widths, in one language and one state of its figures, as the press lays it out: for
  * whoever writes a block, and for the tests. `only` is one kind.
@@ -83,7 +100,7 @@ export function composeGallery(language: string, state: GalleryState, ruler: Rul
     asOf: '2026-11-02',
     paper: A4,
     document,
-    answers: answerAll(questionsOf(document, GALLERY_DATES, STANDARD), galleryFacts(state, STANDARD)),
+    ...pictured(answerAll(questionsOf(document, GALLERY_DATES, STANDARD), galleryFacts(state, STANDARD))),
     book: STANDARD,
     dayNotes: state === 'none' ? [] : [{ ...galleryNoteDays(), text: 'The kiln was out of order.' }],
     commentary: Object.fromEntries(

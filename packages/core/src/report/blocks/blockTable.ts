@@ -1,4 +1,5 @@
 import { shareColumns } from '../../set/index.ts';
+import type { Logo } from '../brand.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';
@@ -21,6 +22,8 @@ export interface TableLine {
   isOwn?: boolean;
   /** Where its label leads. */
   link?: string | undefined;
+  /** What it looks like, before its label. A table with one picture has room for one in each line. */
+  picture?: Logo | null;
 }
 
 /** A table of texts, as a block has it: labels on the left, figures on the right of their columns. */
@@ -40,6 +43,10 @@ const SIZES = [8.5, 8, 7.5, 7, 6.5, 6, 5.5, 5, 4.5, 4];
 const GAP = 10;
 /** Label columns: never narrower, room for words as long as usual, and wide enough for most labels. */
 const LABEL = { least: 56, word: 92, natural: 150 };
+/** Of a picture before a label: points each way, and to the label; above and beneath it. */
+const PICTURE = { side: 28, gap: 8, apart: 4 };
+const pictured = ({ lines }: BlockTable): number => (lines.some((l) => l.picture) ? PICTURE.side + PICTURE.gap : 0);
+
 /** A head wraps; it never makes a column wider than this. */
 const HEAD_WIDTH = 72;
 const HEAD_LINES = 4;
@@ -99,7 +106,11 @@ function wishesOf(context: LayoutContext, table: BlockTable, size: number) {
     longestWord(context, table.head, headStyle(context, size)),
   ];
   const least = Math.max(LABEL.least, Math.min(LABEL.word, Math.max(...words)));
-  const label = { least: Math.min(labels, least), natural: Math.min(labels, Math.max(LABEL.natural, least)) };
+  const beside = pictured(table);
+  const label = {
+    least: beside + Math.min(labels, least),
+    natural: beside + Math.min(labels, Math.max(LABEL.natural, least)),
+  };
   return { label, figures };
 }
 
@@ -108,6 +119,8 @@ export function leastOfTable(context: LayoutContext, table: BlockTable): number 
   const { label, figures } = wishesOf(context, table, SIZES[0]!);
   return [label, ...figures].reduce((sum, w) => sum + w.least, figures.length * GAP);
 }
+
+const heightOfLines = (size: number, lines: number): number => size + 8.5 + (lines - 1) * size * LABEL_LEADING;
 
 function measure(context: LayoutContext, table: BlockTable): Measured {
   for (const size of SIZES) {
@@ -134,8 +147,9 @@ function measure(context: LayoutContext, table: BlockTable): Measured {
     const headLabel = fewLines(context, table.head, '', head, labelWidth, HEAD_LINES);
     const most = Math.max(headLabel.length, ...heads.map((h) => h.length));
     const labels = table.lines.map((l) =>
-      fewLines(context, l.label, '', lineStyle(context, size, l), labelWidth, LABEL_LINES),
+      fewLines(context, l.label, '', lineStyle(context, size, l), labelWidth - pictured(table), LABEL_LINES),
     );
+    const lowest = pictured(table) > 0 ? PICTURE.side + 2 * PICTURE.apart : 0;
     return {
       size,
       label: labelWidth,
@@ -144,7 +158,7 @@ function measure(context: LayoutContext, table: BlockTable): Measured {
       widths: widths.slice(1),
       heads,
       labels,
-      heights: labels.map((l) => size + 8.5 + (l.length - 1) * size * LABEL_LEADING),
+      heights: labels.map((l) => Math.max(lowest, heightOfLines(size, l.length))),
       headLabel,
       headHeight: 8 + most * (size + 1.5),
     };
@@ -167,15 +181,25 @@ function drawLine(
   const labels = m.labels[i]!;
   const style = lineStyle(context, m.size, line);
   const leading = m.size * LABEL_LEADING;
-  const first = y + m.size + 3;
+  // Words stand beside the middle of their picture.
+  const first = y + (height - heightOfLines(m.size, labels.length)) / 2 + m.size + 3;
+  const left = x + pictured(table);
   // Figures stand beside the middle of their label.
   const baseline = first + ((labels.length - 1) * leading) / 2;
   const { palette } = context;
   pen.tagged('TR', null, () => {
-    const putLabel = () => putLines(pen, labels, (l) => [x, first + l * leading], style);
+    const putLabel = () => putLines(pen, labels, (l) => [left, first + l * leading], style);
     const { link } = line;
     const putLinked = () => (link ? pen.tagged('Link', null, putLabel, { link, about: line.label }) : putLabel());
-    pen.tagged('TH', null, putLinked, { scope: 'Row' });
+    const putHead = () => {
+      const at = { x, y: y + (height - PICTURE.side) / 2 };
+      if (line.picture) {
+        const box = { ...at, maxWidth: PICTURE.side, maxHeight: PICTURE.side };
+        pen.picture(line.picture, box, `${context.format.words.blocks.picture}: ${line.label}`, palette.main);
+      } else if (left > x) pen.rect(at.x, at.y, PICTURE.side, PICTURE.side, palette.rule);
+      putLinked();
+    };
+    pen.tagged('TH', null, putHead, { scope: 'Row' });
     line.cells.forEach((cell, c) => {
       pen.tagged('TD', null, () => {
         if (c === 0 && m.bar > 0 && line.bar !== null) {

@@ -56,7 +56,8 @@ function tableOf(
       { text: context.labelOf(block.metric), mark: context.oddMark(block.metric) },
       { text: words.standouts.day, mark: '' },
     ],
-    lines: items.map(({ label, value, day, link }) => ({
+    lines: items.map(({ label, value, day, link, picture }) => ({
+      picture: context.pictureOf(picture),
       label: format.valueName(block.dimension, label),
       link: link ?? context.linkOf(block.dimension, label),
       bar: isKnown(value) ? value.value / (most || 1) : null,

@@ -92,7 +92,7 @@ function postRows(account: SocialAccount, date: string, seed: string): Row[] {
       const link = `https://${slug(profile)}.social.example/${slug(account.name)}/${name}`;
       const reactions = dice.whole(dice.around(account.pulse.base * 0.02, 0.5));
       return {
-        dims: [profile, `${subject}, ${date}`, link, `${link}.jpg`],
+        dims: [profile, `${subject}, ${date}`, link, `/pictures/${account.id}/${slug(profile)}-${name}.jpg`],
         m: [reactions, dice.whole(reactions * 0.12), dice.whole(reactions * 0.07)],
       };
     }),
