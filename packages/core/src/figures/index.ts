@@ -18,7 +18,7 @@ export * from './formula/check.ts';
 export * from './formula/evaluate.ts';
 export * from './formula/knownMetrics.ts';
 export * from './formula/parse.ts';
-export { type Item, picturesOf, type Standing, TOLD_BESIDE } from './items.ts';
+export { type Item, type Standing, TOLD_BESIDE } from './items.ts';
 export * from './lacks.ts';
 export * from './library/dimensions.ts';
 export * from './library/library.ts';
@@ -29,6 +29,7 @@ export * from './order.ts';
 export * from './pace.ts';
 export { elapsed, type Pace } from './paceAnswer.ts';
 export type { Peer, Peers } from './peersAnswer.ts';
+export * from './picturesOf.ts';
 export {
   type Against,
   type Answer,

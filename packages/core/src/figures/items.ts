@@ -3,7 +3,6 @@ import { keptRows, rowsOf } from './columns.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
 import type { Filter } from './filter.ts';
 import { byCodePoint } from './order.ts';
-import type { Answers } from './questions.ts';
 import { isKnown, type Value } from './value.ts';
 
 /** What is told of a dimension's values by dimensions beside it: where each leads, and its picture. */
@@ -31,14 +30,6 @@ export interface Standing {
   best: Item[];
   worst: Item[];
   of: number;
-}
-
-/** The addresses of the pictures of all items that stand out, each once, in the order in which they stand. */
-export function picturesOf(answers: Answers): string[] {
-  const shown = Object.values(answers).flatMap((a) =>
-    a?.op === 'items' && !('na' in a.standing) ? [...a.standing.best, ...a.standing.worst] : [],
-  );
-  return [...new Set(shown.flatMap(({ picture }) => picture ?? []))];
 }
 
 /** The dimensions beside one that a dataset has, which tell of its values. */

@@ -4,7 +4,7 @@ import { DEMO_TOKEN } from '@chronicon/standins';
 import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { fetchPictures, picturesAt } from '../feeds/itemPictures.ts';
+import { fetchPictures, picturesAt } from '../press/itemPictures.ts';
 import { knownPictures, pictureTroubles } from '../store/itemPictures.ts';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
 import { CLIENT, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';

@@ -16,11 +16,11 @@ import {
   writableOf,
 } from '@chronicon/core/report';
 import { describeLacks, formatterOf, wordsFor } from '@chronicon/core/words';
-import { fetchPictures } from '../feeds/itemPictures.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { atField, Refusal } from '../ground/refusal.ts';
 import { questionsFor } from '../press/draw.ts';
+import { fetchPictures } from '../press/itemPictures.ts';
 import { Written } from '../press/written.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
 import { writeCommentary } from '../store/commentaries.ts';

@@ -1,14 +1,14 @@
 import { PICTURE, PICTURES_AT_ONCE } from '@chronicon/core/bounds';
 import { addMinutes } from '@chronicon/core/calendar';
 import pLimit from 'p-limit';
+import { FeedError } from '../feeds/connector.ts';
+import { fetchFile } from '../feeds/http.ts';
+import type { FeedTools } from '../feeds/tools.ts';
 import { forAWhile, unwatched } from '../ground/asking.ts';
-import type { Pictures } from '../press/pictures.ts';
-import { LogoError } from '../press/svgLogo.ts';
 import type { Files } from '../store/files.ts';
 import { keepPicture, knownPictures, type PicturesByAddress, triesOf } from '../store/itemPictures.ts';
-import { FeedError } from './connector.ts';
-import { fetchFile } from './http.ts';
-import type { FeedTools } from './tools.ts';
+import type { Pictures } from './pictures.ts';
+import { LogoError } from './svgLogo.ts';
 
 export interface PictureTools extends Pick<FeedTools, 'store' | 'clock' | 'config' | 'log'> {
   files: Files;
