@@ -5,7 +5,7 @@ import { documentSchema, titleSchema as title } from '../report/document.ts';
 import { editSchema } from '../report/edit/editSchema.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { EDITION_STATES } from './editions.ts';
-import { done, EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
+import { EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
 import { scenePage } from './scenePage.ts';
 
 const report = z.object({
@@ -136,6 +136,24 @@ export const reportRoutes = {
       now: z.object({ title: z.string(), document: documentSchema }).nullable(),
     }),
   }),
+  'PUT /api/reports/:report/here': route({
+    about:
+      'Say which block one stands on, every few seconds; hear who else is there, and what the report is now where it is another version.',
+    roles: EVERYONE,
+    body: z.object({
+      /** Of one tab of one browser. */
+      window: z.string().min(1).max(40),
+      block: z.string().max(60).nullable(),
+      version: z.int(),
+      /** The window is left. */
+      leaving: z.boolean().default(false),
+    }),
+    reply: z.object({
+      others: z.array(z.object({ window: z.string(), name: z.string(), block: z.string().nullable() })),
+      version: z.int(),
+      now: z.object({ title: z.string(), document: documentSchema }).nullable(),
+    }),
+  }),
   'POST /api/reports/:report/preview': route({
     about: 'The report as it would be drawn, saved or not, for the dates that are looked at.',
     roles: EVERYONE,
@@ -185,9 +203,13 @@ export const reportRoutes = {
         from: civilDate,
         to: civilDate,
         text: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary} characters.`),
+        /** What was there when one began: words of others since come back. */
+        before: z.string().max(TEXT.commentary).optional(),
       })
       .superRefine(boundedRange),
-    reply: done,
+    reply: z.object({
+      /** What somebody else had written meanwhile, in whose place this stands. */ over: z.string().nullable(),
+    }),
   }),
   'GET /api/reports/:report/release': route({
     about: 'What releasing the report now would reach, and what it no longer can.',

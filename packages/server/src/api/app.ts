@@ -23,6 +23,7 @@ import { blockHandlers } from './blocks.ts';
 import { clientImportHandlers } from './clientImport.ts';
 import { clientRecordHandlers } from './clientRecord.ts';
 import { clientHandlers } from './clients.ts';
+import { composingHandlers } from './composing.ts';
 import { connectionHandlers } from './connections.ts';
 import type { Api, Handlers } from './context.ts';
 import { deskHandlers } from './desk.ts';
@@ -80,6 +81,7 @@ const handlers: Handlers<RouteName> = {
   ...blockHandlers,
   ...galleryHandlers,
   ...reportHandlers,
+  ...composingHandlers,
   ...scheduleHandlers,
   ...editionHandlers,
   ...deskHandlers,

@@ -23,7 +23,7 @@ import { questionsFor } from '../press/draw.ts';
 import { fetchPictures } from '../press/itemPictures.ts';
 import { Written } from '../press/written.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
-import { writeCommentary } from '../store/commentaries.ts';
+import { commentaryFor, writeCommentary } from '../store/commentaries.ts';
 import { addEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { newId } from '../store/ids.ts';
@@ -34,6 +34,7 @@ import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
+import type { ComposingRoute } from './composing.ts';
 import type { Api, Handlers } from './context.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
 import { describeReport, releasingOf } from './releasing.ts';
@@ -126,7 +127,9 @@ function readEdited(edited: ReportDocument): ReportDocument {
   throw atField(`document.${fault!.path.join('.')}`, fault!.message);
 }
 
-export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>> = {
+export const reportHandlers: Handlers<
+  Exclude<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>, ComposingRoute>
+> = {
   'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
 
   'GET /api/clients/:client/reports': async ({ api, session, params }) => {
@@ -262,13 +265,16 @@ export const reportHandlers: Handlers<Extract<RouteName, 'GET /api/starters' | `
     if (!writableOf(report.document).includes(body.block)) {
       throw atField('block', 'This report has no commentary of that kind. Load the page again.');
     }
-    const { block, from, to, text } = body;
+    const { block, from, to, text, before } = body;
     const [at, by] = [api.clock.now(), session.member.id];
-    await inTransaction(api.store, async (tx) => {
+    const over = await inTransaction(api.store, async (tx) => {
+      const stored = (await commentaryFor(tx, report.id, { from, to }, 'draft'))[block] ?? '';
       await writeCommentary(tx, { reportId: report.id, block, period: { from, to }, text, at, by });
       await record(tx, { at, actor: by, action: 'commentary.written', subject: report.id, detail: { from, to } });
+      // Where somebody else has written meanwhile, the later words stand, and the other ones are handed over.
+      return before !== undefined && stored !== before && stored !== text && stored.trim() !== '' ? stored : null;
     });
-    return { done: true };
+    return { over };
   },
 
   'GET /api/reports/:report/release': async ({ api, session, params }) =>

@@ -254,6 +254,11 @@ const STEPS: Record<string, string[]> = {
     `create table item_picture (client_id text not null references client, address text not null, file text, type text, width integer,
       height integer, trouble text, tries integer not null, next_at text, at text not null, primary key (client_id, address)) strict, without rowid`,
   ],
+  '015-composer': [
+    `create table presence (report_id text not null references report, member_id text not null references member, window text not null,
+      block text, at text not null, primary key (report_id, member_id, window)) strict, without rowid`,
+    'create index presence_at on presence (at)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

@@ -247,6 +247,8 @@ export interface Tables {
   change_mark: { n: number };
   /** Blocks of a release whose words are written for one period, in reading order. */
   written_block: { report_id: string; block_id: string; position: number };
+  /** Windows in which a report is open, and what is chosen there; rows of the last minute. */
+  presence: { report_id: string; member_id: string; window: string; block: string | null; at: string };
   /** Pictures of items that stand out (posts), by the address that their feed names; `file` null for what is not to be had. */
   item_picture: {
     client_id: string;

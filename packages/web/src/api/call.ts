@@ -36,6 +36,8 @@ export interface CallOptions<R extends RouteName> {
   query?: Record<string, string | undefined>;
   body?: Body<R>;
   signal?: AbortSignal;
+  /** Sent though the page is left. */
+  outlives?: boolean;
 }
 
 let csrf = '';
@@ -83,6 +85,7 @@ export async function call<R extends RouteName>(name: R, options: CallOptions<R>
     headers: { 'content-type': 'application/json', 'x-csrf-token': csrf },
     ...(method !== 'GET' && { body: JSON.stringify(options.body ?? {}) }),
     ...(options.signal && { signal: options.signal }),
+    ...(options.outlives && { keepalive: true }),
   }) as Promise<Reply<R>>;
 }
 

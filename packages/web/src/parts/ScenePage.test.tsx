@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
 import type { ScenePage as Page } from '@chronicon/core/page';
-import { cleanup, fireEvent, render } from '@testing-library/react';
+import { cleanup, render } from '@testing-library/react';
 import { afterEach, describe, expect, it } from 'vitest';
 import { ScenePage } from './ScenePage.tsx';
 
@@ -39,10 +39,11 @@ describe('the painter of the screen', () => {
     expect(svg.querySelector('image')!.getAttribute('href')).toBe('/pictures/abc');
   });
 
-  it('says which block was chosen', () => {
-    const chosen: string[] = [];
-    const { container } = render(<ScenePage page={page} lang="en" pictures="" onSelect={(id) => chosen.push(id)} />);
-    fireEvent.click(container.querySelector('rect[fill="transparent"]')!);
-    expect(chosen).toEqual(['b1']);
+  it('shows a part of it alone, where that is asked for', () => {
+    const view = { x: 10, y: 20, w: 100, h: 50 };
+    const { container } = render(<ScenePage page={page} lang="en" pictures="" view={view} />);
+    const svg = container.querySelector('svg')!;
+    expect(svg.getAttribute('viewBox')).toBe('10 20 100 50');
+    expect(svg.style.aspectRatio).toBe('100 / 50');
   });
 });

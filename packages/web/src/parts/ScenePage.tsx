@@ -53,53 +53,24 @@ interface Props {
   lang: string;
   /** Address under which the client's pictures lie. */
   pictures: string;
-  selected?: string | null;
-  onSelect?: (block: string) => void;
+  /** The part that is shown, in points; the whole page when left out. */
+  view?: { x: number; y: number; w: number; h: number };
 }
 
 /** Paints a page of a scene as SVG: primitives as they come, nothing laid out here. */
-export const ScenePage = memo(function ScenePage({ page, lang, pictures, selected, onSelect }: Props) {
-  const chosen = page.blocks.filter((b) => b.id === selected);
+export const ScenePage = memo(function ScenePage({ page, lang, pictures, view }: Props) {
+  const { x, y, w, h } = view ?? { x: 0, y: 0, w: page.width, h: page.height };
   return (
     <svg
       className="paper"
-      viewBox={`0 0 ${page.width} ${page.height}`}
+      viewBox={`${x} ${y} ${w} ${h}`}
       role="img"
       aria-label={page.title}
       lang={lang}
       textRendering="geometricPrecision"
-      style={{ fontKerning: 'normal', fontVariantNumeric: 'normal', aspectRatio: `${page.width} / ${page.height}` }}
+      style={{ fontKerning: 'normal', fontVariantNumeric: 'normal', aspectRatio: `${w} / ${h}` }}
     >
       {page.ops.map((op, i) => paint(op, i, pictures))}
-      {page.blocks.map((b) => (
-        // Blocks are chosen by keyboard in the outline; this is the pointer's way.
-        // biome-ignore lint/a11y/noStaticElementInteractions: see above
-        <rect
-          key={b.id}
-          x={b.x - 5}
-          y={b.y - 4}
-          width={b.w + 10}
-          height={b.h + 8}
-          fill="transparent"
-          style={{ cursor: onSelect ? 'pointer' : undefined }}
-          onClick={() => onSelect?.(b.id)}
-        />
-      ))}
-      {chosen.map((b) => (
-        <rect
-          key={`${b.id}-${b.y}`}
-          className="chosen-block"
-          x={b.x - 6}
-          y={b.y - 5}
-          width={b.w + 12}
-          height={b.h + 10}
-          fill="none"
-          stroke="var(--c-accent)"
-          strokeWidth={1.4}
-          rx={2}
-          pointerEvents="none"
-        />
-      ))}
     </svg>
   );
 });

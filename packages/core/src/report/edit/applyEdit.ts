@@ -1,26 +1,12 @@
 import type { Block } from '../blocks/registry.ts';
-import type { ReportDocument, ReportPage } from '../document.ts';
+import type { ReportPage } from '../document.ts';
 import type { PaperChoice } from '../paper.ts';
 import type { Draft, Edit, ReportRow } from './edit.ts';
+import { moveBlock } from './moveBlock.ts';
+import { blockIn, idBefore, placed, replaced, rowOf, without } from './places.ts';
 
 /** What an edit comes to, with the edits that take it back; or that what it changes is no longer there. */
 export type Applied = { ok: true; draft: Draft; undo: Edit[] } | { ok: false; gone: string };
-
-interface Named {
-  id: string;
-}
-
-const idBefore = (list: readonly Named[], i: number): string | null => list[i - 1]?.id ?? null;
-
-/** The list with an item behind `after`: first for null, last for one that is not there. */
-function placed<T extends Named>(list: readonly T[], item: T, after: string | null): T[] {
-  const at = after === null ? -1 : list.findIndex((x) => x.id === after);
-  const cut = after !== null && at < 0 ? list.length : at + 1;
-  return [...list.slice(0, cut), item, ...list.slice(cut)];
-}
-
-const without = <T extends Named>(list: readonly T[], id: string): T[] => list.filter((x) => x.id !== id);
-const replaced = <T extends Named>(list: readonly T[], item: T): T[] => list.map((x) => (x.id === item.id ? item : x));
 
 const withPages = (draft: Draft, pages: ReportPage[]): Draft => ({
   ...draft,
@@ -31,29 +17,6 @@ const withPages = (draft: Draft, pages: ReportPage[]): Draft => ({
 function withPaper<T extends { paper?: PaperChoice | undefined }>(of: T, paper: PaperChoice): T {
   const { paper: _, ...rest } = of;
   return (paper.size || paper.orientation ? { ...rest, paper } : rest) as T;
-}
-
-/** A row with the page on which it stands. */
-function rowOf(document: ReportDocument, id: string): { page: ReportPage; row: ReportRow } | null {
-  for (const page of document.pages) {
-    const row = page.rows.find((r) => r.id === id);
-    if (row) return { page, row };
-  }
-  return null;
-}
-
-/** A block with its row and page. */
-export function blockIn(
-  document: ReportDocument,
-  id: string,
-): { page: ReportPage; row: ReportRow; block: Block } | null {
-  for (const page of document.pages) {
-    for (const row of page.rows) {
-      const block = row.blocks.find((b) => b.id === id);
-      if (block) return { page, row, block };
-    }
-  }
-  return null;
 }
 
 const withRows = (draft: Draft, page: ReportPage, rows: ReportRow[]): Draft =>
@@ -170,6 +133,11 @@ export function applyEdit(draft: Draft, edit: Edit): Applied {
       const { page, row } = found;
       const next = { ...row, blocks: placed(row.blocks, edit.block, edit.after) };
       return done(withRows(draft, page, replaced(page.rows, next)), { op: 'removeBlock', block: edit.block.id });
+    }
+    case 'moveBlock':
+    case 'liftBlock': {
+      const moved = moveBlock(document, edit);
+      return 'gone' in moved ? gone(moved.gone) : done(withPages(draft, moved.pages), ...moved.undo);
     }
     case 'setBlock': {
       const found = blockIn(document, edit.block);

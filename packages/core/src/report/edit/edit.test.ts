@@ -75,6 +75,16 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
       fc.option(fc.constant([FILTER])).map((filter) => ({ filter, when: filter && 'withFigures' })),
     ),
   }),
+  fc.record({ op: fc.constant('moveBlock' as const), block, row, after: fc.option(block) }),
+  fresher.chain((id) =>
+    fc.record({
+      op: fc.constant('liftBlock' as const),
+      block,
+      row: fc.constantFrom(`l${id}`, ...start.rows.slice(0, 3)),
+      page,
+      after: fc.option(row),
+    }),
+  ),
   fc.record({ op: fc.constant('removeBlock' as const), block }),
 );
 

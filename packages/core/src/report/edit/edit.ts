@@ -39,6 +39,10 @@ export type Edit =
   | { op: 'moveRow'; row: string; page: string; after: string | null }
   | { op: 'removeRow'; row: string }
   | { op: 'addBlock'; row: string; block: Block; after: string | null }
+  /** Beside others of a row; a row that is left by its last block goes. */
+  | { op: 'moveBlock'; block: string; row: string; after: string | null }
+  /** Into a row of its own, which gets the id `row`. */
+  | { op: 'liftBlock'; block: string; row: string; page: string; after: string | null }
   /** Choices of a block by their fields; null takes one away that a block may be without. */
   | { op: 'setBlock'; block: string; set: Record<string, unknown> }
   /** A row goes with its last block. */

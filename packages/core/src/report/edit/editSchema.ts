@@ -29,6 +29,8 @@ export const editSchema: z.ZodType<Edit> = z.discriminatedUnion('op', [
   z.strictObject({ op: z.literal('moveRow'), row: id, page: id, after }),
   z.strictObject({ op: z.literal('removeRow'), row: id }),
   z.strictObject({ op: z.literal('addBlock'), row: id, block: blockSchema, after }),
+  z.strictObject({ op: z.literal('moveBlock'), block: id, row: id, after }),
+  z.strictObject({ op: z.literal('liftBlock'), block: id, row: id, page: id, after }),
   z.strictObject({
     op: z.literal('setBlock'),
     block: id,

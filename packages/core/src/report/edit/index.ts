@@ -1,3 +1,4 @@
-export { type Applied, applyEdit, applyEdits, blockIn } from './applyEdit.ts';
+export { type Applied, applyEdit, applyEdits } from './applyEdit.ts';
 export type { Draft, Edit, ReportRow } from './edit.ts';
 export { replaces, withEdit } from './mergeEdits.ts';
+export { blockIn } from './places.ts';

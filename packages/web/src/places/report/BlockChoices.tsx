@@ -1,6 +1,6 @@
 import type { Client, Written } from '@chronicon/core/contract';
-import { Button } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
+import { type Act, BlockActs } from './BlockActs.tsx';
 import { BlockField } from './BlockField.tsx';
 import type { Block } from './block.ts';
 import { type Commentary, CommentaryChoices } from './CommentaryChoices.tsx';
@@ -19,13 +19,12 @@ interface Props {
   written: Written | undefined;
   commentary: Pick<ReturnType<typeof useCommentary>, 'textOf' | 'write'>;
   onChange: (block: Block) => void;
-  onRemove: () => void;
-  onMove: (by: -1 | 1) => void;
+  onAct: (act: Act) => void;
 }
 
 /** The choices of the selected block, as its kind asks for them. */
 export function BlockChoices(props: Props) {
-  const { client, kinds, block, period, written, commentary, onChange, onRemove, onMove } = props;
+  const { client, kinds, block, period, written, commentary, onChange, onAct } = props;
   const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const kind = kinds.of(block);
   const chosenFor = (key: string) => block[key as keyof Block] as unknown;
@@ -37,7 +36,8 @@ export function BlockChoices(props: Props) {
   const chosenDimensions = new Set((known.data?.metrics ?? []).flatMap((m) => (chosen.has(m.key) ? m.dimensions : [])));
   const text = period ? commentary.textOf(block.id, period, written?.draft ?? '') : '';
   const write = (words: string) =>
-    period && commentary.write({ block: block.id, from: period.from, to: period.to, text: words });
+    period &&
+    commentary.write({ block: block.id, from: period.from, to: period.to, text: words }, written?.draft ?? '');
   return (
     <div className="stack">
       <h2>{kind?.label}</h2>
@@ -84,17 +84,7 @@ export function BlockChoices(props: Props) {
         ),
       )}
       {kind?.mayBeWritten && <WriteOver as={kind.mayBeWritten} period={period} text={text} onWrite={write} />}
-      <div className="row">
-        <Button variant="default" size="compact-sm" onClick={() => onMove(-1)}>
-          Move up
-        </Button>
-        <Button variant="default" size="compact-sm" onClick={() => onMove(1)}>
-          Move down
-        </Button>
-        <Button variant="subtle" color="red" size="compact-sm" onClick={onRemove}>
-          Remove
-        </Button>
-      </div>
+      <BlockActs onAct={onAct} />
     </div>
   );
 }

@@ -6,32 +6,13 @@ import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { filterWords } from '../../parts/filterWords.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { Assumptions } from './Assumptions.tsx';
+import { changedPaper, LIES, SIZES } from './paperChoices.ts';
 
 type Document = Draft['document'];
-type Paper = NonNullable<Document['paper']>;
-
 interface Props {
   document: Document;
   client: Client;
   onEdit: (edit: Edit) => void;
-}
-
-const SIZES = [
-  { value: '', label: 'As the client has it' },
-  { value: 'a4', label: 'A4' },
-  { value: 'letter', label: 'Letter' },
-];
-const LIES = [
-  { value: '', label: 'As the client has it' },
-  { value: 'portrait', label: 'Upright' },
-  { value: 'landscape', label: 'Across' },
-];
-const PAGE_LIES = [{ value: '', label: 'As the report' }, ...LIES.slice(1)];
-
-/** A choice with one of its parts changed; an empty text leaves the part to what stands above. */
-function changed(paper: Paper | undefined, part: keyof Paper, value: string): Paper {
-  const { [part]: _, ...rest } = paper ?? {};
-  return value === '' ? rest : { ...rest, [part]: value as never };
 }
 
 /** What is chosen for the report as a whole: its paper, and whether its figures go along. */
@@ -41,8 +22,8 @@ export function ReportChoices({ document, client, onEdit }: Props) {
   const segments = useGet('GET /api/clients/:client/segments', { params });
   const dimensions = known.data?.dimensions ?? [];
   const filter = document.filter ?? [];
-  const setOf = (page: string | null, paper: Paper | undefined, part: keyof Paper) => (value: string) =>
-    onEdit({ op: 'paper', page, paper: changed(paper, part, value) });
+  const setPaper = (part: 'size' | 'orientation') => (value: string) =>
+    onEdit({ op: 'paper', page: null, paper: changedPaper(document.paper, part, value) });
   return (
     <div className="stack">
       <h2>The report</h2>
@@ -71,35 +52,14 @@ export function ReportChoices({ document, client, onEdit }: Props) {
         label="Paper"
         data={SIZES}
         value={document.paper?.size ?? ''}
-        onChange={(e) => setOf(null, document.paper, 'size')(e.currentTarget.value)}
+        onChange={(e) => setPaper('size')(e.currentTarget.value)}
       />
       <NativeSelect
         label="Sheets lie"
         data={LIES}
         value={document.paper?.orientation ?? ''}
-        onChange={(e) => setOf(null, document.paper, 'orientation')(e.currentTarget.value)}
+        onChange={(e) => setPaper('orientation')(e.currentTarget.value)}
       />
-      {document.pages.length > 1 &&
-        document.pages.map((page) => (
-          <fieldset key={page.id} className="page-choices">
-            <legend>{page.title}</legend>
-            <NativeSelect
-              label="Sheets lie"
-              aria-label={`Sheets of “${page.title}”`}
-              data={PAGE_LIES}
-              value={page.paper?.orientation ?? ''}
-              onChange={(e) => setOf(page.id, page.paper, 'orientation')(e.currentTarget.value)}
-            />
-            <Checkbox
-              label="It goes out"
-              aria-label={`“${page.title}” goes out`}
-              checked={!page.dropped}
-              // One page at least goes out.
-              disabled={!page.dropped && document.pages.filter((p) => !p.dropped).length === 1}
-              onChange={(e) => onEdit({ op: 'dropPage', page: page.id, dropped: !e.currentTarget.checked })}
-            />
-          </fieldset>
-        ))}
       <Checkbox
         label="Its figures go along"
         description="As a CSV file within the PDF"

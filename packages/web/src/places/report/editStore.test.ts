@@ -201,3 +201,59 @@ describe('what is edited', () => {
     expect(store.snapshot()).toMatchObject({ draft: draft(), mayUndo: false, mayRedo: true });
   });
 });
+
+describe('two who edit one report', () => {
+  it('see what the other does, beneath what they are doing themselves', () => {
+    const { store, server } = bed();
+    store.edit(set('a', 'Mine'));
+    server.other(set('b', 'Theirs'));
+    store.meet(server.stored, 2);
+    const { draft: seen, version } = store.snapshot();
+    expect([titleOf(seen, 'a'), titleOf(seen, 'b'), version]).toEqual(['Mine', 'Theirs', 2]);
+    expect(store.snapshot().overwritten).toEqual([]);
+  });
+
+  it('keep the words in whose place the other’s stand, until they are put back or let go', async () => {
+    const { store, server, pass } = bed();
+    store.edit(set('a', 'Mine'));
+    await pass(700);
+    server.other(set('a', 'Theirs'));
+    store.meet(server.stored, 3);
+    const [words] = store.snapshot().overwritten;
+    expect(words).toMatchObject({ mine: 'Mine', theirs: 'Theirs', of: { block: 'a' } });
+    expect(titleOf(store.snapshot().draft, 'a')).toBe('Theirs');
+    store.settle(words!);
+    expect(store.snapshot().overwritten).toEqual([]);
+  });
+
+  it('hear of it when saving, too, and of what was removed', async () => {
+    const { store, server, pass } = bed();
+    store.edit(set('a', 'Mine'));
+    await pass(700);
+    server.other(set('a', 'Theirs'), { op: 'removeBlock', block: 'b' });
+    store.edit({ op: 'title', title: 'Another' });
+    await pass(700);
+    expect(store.snapshot().overwritten.map((o) => o.theirs)).toEqual(['Theirs']);
+    expect(store.snapshot().state).toBe('saved');
+  });
+
+  it('the one whose edit is saved later stands, and is told nothing', async () => {
+    const { store, server, pass } = bed();
+    store.edit(set('a', 'Mine'));
+    server.other(set('a', 'Theirs'));
+    store.meet(server.stored, 2);
+    await pass(700);
+    expect(titleOf(server.stored, 'a')).toBe('Mine');
+    expect(store.snapshot().overwritten).toEqual([]);
+  });
+
+  it('take nothing that is older than what they know', async () => {
+    const { store, server, pass } = bed();
+    const old = server.stored;
+    store.edit(set('a', 'Mine'));
+    await pass(700);
+    store.meet(old, 1);
+    store.meet(old, 2);
+    expect(titleOf(store.snapshot().draft, 'a')).toBe('Mine');
+  });
+});

@@ -1,5 +1,6 @@
 import { applyEdits, type Draft, type Edit, replaces, withEdit } from '@chronicon/core/contract/edits';
 import { ApiError, againAfter, isPassing } from '../../api/call.ts';
+import { type Overwritten, OwnTexts } from './ownTexts.ts';
 
 /** Milliseconds of quiet before edits are saved. */
 const PAUSE = 700;
@@ -30,6 +31,8 @@ export interface Editing {
   error: ApiError | null;
   /** Edits of one's own that came to nothing, since others had removed what they change. */
   lost: number;
+  /** Words of one's own in whose place others' stand. */
+  overwritten: readonly Overwritten[];
   mayUndo: boolean;
   mayRedo: boolean;
 }
@@ -64,6 +67,8 @@ export class EditStore {
   private past: Step[] = [];
   private future: Step[] = [];
   private lost = 0;
+  private readonly own = new OwnTexts();
+  private overwritten: readonly Overwritten[] = [];
   private state: SaveState = 'saved';
   private error: ApiError | null = null;
   private tries = 0;
@@ -99,6 +104,7 @@ export class EditStore {
       state: this.state,
       error: this.error,
       lost: this.lost,
+      overwritten: this.overwritten,
       mayUndo: this.past.length > 0,
       mayRedo: this.future.length > 0,
     };
@@ -141,7 +147,27 @@ export class EditStore {
     this.enqueue(step.undo);
   }
 
+  /** What somebody else has made of the report comes in beneath one's own; older than what is known here says nothing. */
+  meet(now: Draft, version: number): void {
+    if (this.saving || version <= this.version) return;
+    this.take(now, version);
+    this.tell();
+  }
+
+  /** Words that were overwritten are done with: put back, or let go. */
+  settle(words: Overwritten): void {
+    this.overwritten = this.overwritten.filter((o) => o !== words);
+    this.tell();
+  }
+
+  private take(now: Draft, version: number): void {
+    this.base = now;
+    this.version = version;
+    this.overwritten = [...this.overwritten, ...this.own.lostTo(this.draft(), this.doors.now())];
+  }
+
   private enqueue(edits: readonly Edit[]): void {
+    this.own.note(edits, this.doors.now());
     for (const edit of edits) this.queue = withEdit(this.queue, edit);
     this.lost = 0;
     this.tries = 0;
@@ -175,9 +201,9 @@ export class EditStore {
     const { version } = this;
     try {
       const saved = await this.doors.save(this.sent, version);
-      this.base = saved.now ?? applyEdits(this.base, this.sent).draft;
-      this.version = saved.version;
+      const { sent } = this;
       this.sent = [];
+      this.take(saved.now ?? applyEdits(this.base, sent).draft, saved.version);
       this.tries = 0;
       this.error = null;
       this.state = this.queue.length > 0 ? 'waiting' : 'saved';
@@ -212,8 +238,7 @@ export class EditStore {
     this.lost = lost.size;
     try {
       const { version, ...now } = await this.doors.load();
-      this.base = now;
-      this.version = version;
+      this.take(now, version);
       this.state = this.queue.length > 0 ? 'waiting' : 'saved';
       if (this.queue.length > 0) this.schedule(PAUSE);
     } catch (again) {

@@ -4,7 +4,7 @@ import { type ApiError, call } from '../../api/call.ts';
 
 const PAUSE_MS = 600;
 
-interface Kept {
+export interface Kept {
   block: string;
   from: string;
   to: string;
@@ -21,6 +21,10 @@ export function useCommentary(report: string) {
   const client = useQueryClient();
   const [texts, setTexts] = useState<Record<string, Kept>>({});
   const unsaved = useRef(new Map<string, Kept>());
+  /** As the server had it when it was last heard of. */
+  const stored = useRef(new Map<string, string>());
+  /** Words of others in whose place one's own stand. */
+  const [over, setOver] = useState<readonly Kept[]>([]);
   const [pending, setPending] = useState(false);
   const [error, setError] = useState<ApiError | null>(null);
   /** Raised by each save, so that the page is drawn anew. */
@@ -31,7 +35,12 @@ export function useCommentary(report: string) {
     const waiting = [...unsaved.current.values()];
     try {
       for (const { block, from, to, text } of waiting) {
-        await call('PUT /api/reports/:report/commentary', { params: { report }, body: { block, from, to, text } });
+        const { over } = await call('PUT /api/reports/:report/commentary', {
+          params: { report },
+          body: { block, from, to, text, before: stored.current.get(keyOf({ block, from, to })) },
+        });
+        stored.current.set(keyOf({ block, from, to }), text);
+        if (over !== null) setOver((all) => [...all, { block, from, to, text: over }]);
         const now = unsaved.current.get(keyOf({ block, from, to }));
         if (now?.text === text) unsaved.current.delete(keyOf({ block, from, to }));
       }
@@ -54,7 +63,8 @@ export function useCommentary(report: string) {
   }, [pending]);
 
   const write = useCallback(
-    (kept: Kept) => {
+    (kept: Kept, before: string) => {
+      if (!stored.current.has(keyOf(kept))) stored.current.set(keyOf(kept), before);
       unsaved.current.set(keyOf(kept), kept);
       setTexts((all) => ({ ...all, [keyOf(kept)]: kept }));
       setPending(true);
@@ -65,5 +75,6 @@ export function useCommentary(report: string) {
   );
   const textOf = (block: string, period: { from: string; to: string }, stored: string): string =>
     texts[keyOf({ block, ...period })]?.text ?? stored;
-  return { write, textOf, pending, error, saves };
+  const letGo = (words: Kept) => setOver((all) => all.filter((o) => o !== words));
+  return { write, textOf, pending, error, saves, over, letGo };
 }

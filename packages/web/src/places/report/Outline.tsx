@@ -1,0 +1,149 @@
+import type { Draft } from '@chronicon/core/contract/edits';
+import { useDraggable } from '@dnd-kit/core';
+import { Button } from '@mantine/core';
+import type { Reply } from '../../api/call.ts';
+import { useGet } from '../../api/hooks.ts';
+import type { Block } from './block.ts';
+import type { BlockKinds } from './useBlockKinds.ts';
+import type { Selection } from './useSelection.ts';
+
+type Other = Reply<'PUT /api/reports/:report/here'>['others'][number];
+/** How a press chooses: this alone, this too, or all up to this. */
+export type Press = 'alone' | 'too' | 'upTo';
+
+export const pressOf = (e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): Press =>
+  e.shiftKey ? 'upTo' : e.ctrlKey || e.metaKey ? 'too' : 'alone';
+
+const initialsOf = (name: string): string =>
+  name
+    .split(' ')
+    .map((part) => part.charAt(0))
+    .join('')
+    .slice(0, 2)
+    .toUpperCase();
+
+function Line({
+  block,
+  name,
+  chosen,
+  others,
+  onChoose,
+}: {
+  block: Block;
+  name: { kind: string; about: string };
+  chosen: boolean;
+  others: readonly Other[];
+  onChoose: (id: string, press: Press) => void;
+}) {
+  const { setNodeRef, listeners } = useDraggable({ id: `outline ${block.id}`, data: { block: block.id } });
+  const never = block.when === 'never';
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      className={`block${never ? ' left-out' : ''}`}
+      data-block={block.id}
+      data-drop={`block ${block.id}`}
+      aria-pressed={chosen}
+      onClick={(e) => onChoose(block.id, pressOf(e))}
+      {...listeners}
+    >
+      <span className="name">
+        {/* Named from the first, before its kind's own name has come. */}
+        {name.kind || 'Block'}
+        {name.about && <span className="muted">: {name.about}</span>}
+        {never && <span className="muted"> (left out)</span>}
+      </span>
+      {others.map((o) => (
+        <span key={o.window} className="who" title={`${o.name} is here`}>
+          {initialsOf(o.name)}
+          <span className="reading-only"> {o.name} is here</span>
+        </span>
+      ))}
+    </button>
+  );
+}
+
+interface Props {
+  client: string;
+  kinds: BlockKinds;
+  document: Draft['document'];
+  selection: Selection;
+  others: readonly Other[];
+  onChoose: (id: string, press: Press) => void;
+  onPage: (page: string) => void;
+  onReport: () => void;
+  onAddBlock: () => void;
+  onAddPage: () => void;
+}
+
+/** The pages of a report and their blocks, in reading order; who else is where. */
+export function Outline(props: Props) {
+  const { client, kinds, document, selection, others } = props;
+  const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
+  const names = new Map(
+    [...(known.data?.metrics ?? []), ...(known.data?.dimensions ?? [])].map((x) => [x.key, x.label]),
+  );
+  const chosen = new Set(selection.blocks);
+  const elsewhere = others.filter((o) => o.block === null);
+  return (
+    <nav className="outline" aria-label="Outline">
+      <button
+        type="button"
+        className="block whole"
+        aria-pressed={chosen.size === 0 && selection.page === null}
+        onClick={props.onReport}
+      >
+        <span className="name">The report</span>
+        {elsewhere.map((o) => (
+          <span key={o.window} className="who" title={`${o.name} is here`}>
+            {initialsOf(o.name)}
+            <span className="reading-only"> {o.name} is here</span>
+          </span>
+        ))}
+      </button>
+      <ol>
+        {document.pages.map((page, i) => (
+          <li key={page.id}>
+            <h2>
+              <button
+                type="button"
+                className={`page${page.dropped ? ' left-out' : ''}`}
+                data-page={page.id}
+                data-drop={`page ${page.id}`}
+                aria-pressed={selection.page === page.id}
+                onClick={() => props.onPage(page.id)}
+              >
+                <span className="muted">{i + 1}</span> {page.title || 'Page without a title'}
+                {page.dropped && <span className="muted"> (left out)</span>}
+              </button>
+            </h2>
+            {page.rows.map((row) => (
+              <div key={row.id} className={row.blocks.length > 1 ? 'abreast' : undefined}>
+                {row.blocks.map((b) => (
+                  <Line
+                    key={b.id}
+                    block={b}
+                    name={kinds.nameOf(b, names)}
+                    chosen={chosen.has(b.id)}
+                    others={others.filter((o) => o.block === b.id)}
+                    onChoose={props.onChoose}
+                  />
+                ))}
+              </div>
+            ))}
+            {page.rows.length === 0 && <span className="muted small nothing">Nothing on it yet</span>}
+          </li>
+        ))}
+      </ol>
+      <div className="stack tight">
+        <Button variant="outline" fullWidth onClick={props.onAddBlock}>
+          Add a block
+        </Button>
+        <Button variant="subtle" fullWidth onClick={props.onAddPage}>
+          Add a page
+        </Button>
+      </div>
+    </nav>
+  );
+}
