@@ -31,7 +31,17 @@ export const MOST_TABLE_ROWS = 50;
 export const MOST_ALL_ROWS = 500;
 
 /** Characters of the texts that a person writes. */
-export const TEXT = { title: 120, heading: 120, commentary: 4_000, subject: 200, message: 4_000, note: 160 } as const;
+export const TEXT = {
+  title: 120,
+  heading: 120,
+  commentary: 4_000,
+  subject: 200,
+  message: 4_000,
+  note: 160,
+  about: 200,
+} as const;
+/** What a template, or a version of a report, is called. */
+export const NAME = 80;
 
 /** Readers of one schedule; contacts of one client that are chosen at once. */
 export const MOST_READERS = 200;
@@ -49,6 +59,11 @@ export const FILE = { bytes: 1024 * 1024 * 1024, columns: 2_000, cell: 32_767 } 
 
 /** A picture that is brought: bytes, points each way, points in all. */
 export const PICTURE = { bytes: 5 * 1024 * 1024, side: 12_000, pixels: 40_000_000 } as const;
+/** Versions of one report without a name; templates of an agency. */
+export const MOST_VERSIONS = 400;
+export const MOST_TEMPLATES = 200;
+/** Reports that are changed, or made, at once. */
+export const MOST_FOLLOWING = 500;
 /** Pictures of items (posts) that are kept for one client, and those that are fetched for one report. */
 export const MOST_ITEM_PICTURES = 2_000;
 export const PICTURES_AT_ONCE = 60;

@@ -5,6 +5,7 @@ export {
   blockIn,
   type Draft,
   type Edit,
+  editsBetween,
   type ReportRow,
   replaces,
   withEdit,

@@ -19,6 +19,7 @@ import { segmentRoutes } from './segments.ts';
 import { sendingRoutes } from './sending.ts';
 import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
+import { templateRoutes } from './templates.ts';
 import { typedRoutes } from './typed.ts';
 
 export * from './agency.ts';
@@ -43,6 +44,7 @@ export * from './schedules.ts';
 export * from './segments.ts';
 export * from './sending.ts';
 export * from './targets.ts';
+export * from './templates.ts';
 export * from './typed.ts';
 
 /** Every door of the API, by method and path. */
@@ -65,6 +67,7 @@ export const routes = {
   ...blockRoutes,
   ...galleryRoutes,
   ...reportRoutes,
+  ...templateRoutes,
   ...scheduleRoutes,
   ...editionRoutes,
   ...deskRoutes,

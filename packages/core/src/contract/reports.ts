@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { MOST_EDITS, MOST_PAGES, MOST_READERS, TEXT } from '../bounds/index.ts';
 import { assumptionsSchema } from '../report/assumptions.ts';
+import { bindingSchema } from '../report/binding.ts';
 import { documentSchema, titleSchema as title } from '../report/document.ts';
 import { editSchema } from '../report/edit/editSchema.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
@@ -15,6 +16,8 @@ const report = z.object({
   document: documentSchema,
   version: z.int(),
   updatedAt: z.string(),
+  /** The template that it follows, the version of it that it has, and the newest one; null for none. */
+  template: z.object({ id: z.string(), name: z.string(), version: z.int(), newest: z.int() }).nullable(),
   /** What editions are made from: when and by whom it was released; null before the first time. */
   released: z
     .object({
@@ -112,9 +115,17 @@ export const reportRoutes = {
     reply: z.array(report.omit({ document: true })),
   }),
   'POST /api/clients/:client/reports': route({
-    about: 'A new report from a starter.',
+    about:
+      'A new report from a design: one that comes with the product, one of the agency, which it follows, or another report’s.',
     roles: MAKERS,
-    body: z.object({ title, starter: z.string() }),
+    body: z.object({
+      title,
+      starter: z.string().optional(),
+      template: z.string().optional(),
+      report: z.string().optional(),
+      /** What the client calls otherwise. */
+      binding: bindingSchema.default({ metrics: {}, dimensions: {} }),
+    }),
     reply: report,
   }),
   'GET /api/reports/:report': route({ about: 'One report.', roles: EVERYONE, reply: report }),

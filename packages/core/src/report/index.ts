@@ -1,4 +1,5 @@
 export * from './assumptions.ts';
+export * from './binding.ts';
 export type * from './blocks/block.ts';
 export type * from './blocks/fieldShape.ts';
 export { layReason } from './blocks/layReason.ts';

@@ -1,3 +1,4 @@
+import type { DimensionKey } from '../figures/index.ts';
 import type { Words } from '../words/index.ts';
 import type { Block } from './blocks/registry.ts';
 import type { ReportDocument } from './document.ts';
@@ -16,13 +17,13 @@ export interface Starter {
 const kpis = (...metrics: string[]): Draft => ({ kind: 'kpiRow', metrics });
 const trend = (metric: string): Draft => ({ kind: 'trend', metric, title: '' });
 const note = (): Draft => ({ kind: 'commentary', span: 'period', text: '' });
-const opening = (metric: string): Draft => ({ kind: 'opening', metric, dimension: 'channel' });
+const opening = (metric: string, dimension: DimensionKey = 'channel'): Draft => ({
+  kind: 'opening',
+  metric,
+  dimension,
+});
 const head = (text: string): Draft => ({ kind: 'heading', text });
-const ranking = (
-  dimension: 'channel' | 'device' | 'country' | 'landingPage',
-  n: number,
-  ...metrics: string[]
-): Draft => ({
+const ranking = (dimension: DimensionKey, n: number, ...metrics: string[]): Draft => ({
   kind: 'ranking',
   dimension,
   metrics,
@@ -30,9 +31,21 @@ const ranking = (
   title: '',
 });
 
-const drivers = (metric: string): Draft => ({ kind: 'drivers', metric, dimension: 'channel', n: 6, title: '' });
+const drivers = (metric: string, dimension: DimensionKey = 'channel'): Draft => ({
+  kind: 'drivers',
+  metric,
+  dimension,
+  n: 6,
+  title: '',
+});
+const stages = (...metrics: string[]): Draft => ({ kind: 'stages', metrics, title: '' });
 
-/** Designs to begin with, by kind of business; two pages each. */
+const overview = (metric: string, dimension: DimensionKey, ...metrics: string[]): Starter['pages'][number] => ({
+  title: 'overview',
+  rows: [[opening(metric, dimension)], [note()], [kpis(...metrics)], [trend(metric)]],
+});
+
+/** Designs to begin with, by what an agency does for a client. */
 export const STARTERS: readonly Starter[] = [
   {
     key: 'shop',
@@ -113,6 +126,100 @@ export const STARTERS: readonly Starter[] = [
         ],
       },
     ],
+  },
+  {
+    key: 'social',
+    label: 'Content and social',
+    about: 'What was published, what carried, and how the profiles grow beside others.',
+    pages: [
+      overview('engagements', 'profile', 'followers', 'posts', 'reach', 'engagementRate'),
+      {
+        title: 'posts',
+        rows: [
+          [head('posts')],
+          [{ kind: 'standouts', metric: 'postEngagements', dimension: 'post', ends: 'both', n: 4, title: '' }],
+          [
+            { kind: 'peers', metric: 'followers', theirs: 'competitorFollowers', dimension: 'competitor', title: '' },
+            { kind: 'topics', metric: 'topicPosts', dimension: 'hashtag', n: 6, title: '' },
+          ],
+          [trend('followers')],
+        ],
+      },
+    ],
+  },
+  {
+    key: 'ads',
+    label: 'Paid ads by advertiser',
+    about: 'What was spent and what came of it, by advertiser and by campaign.',
+    pages: [
+      overview('adConversions', 'campaign', 'adCost', 'adConversions', 'costPerConversion', 'returnOnAdSpend'),
+      {
+        title: 'ads',
+        rows: [
+          [head('ads')],
+          [stages('adImpressions', 'adClicks', 'adConversions')],
+          [ranking('advertiser', 10, 'adCost', 'adConversions', 'costPerConversion', 'returnOnAdSpend')],
+          [ranking('campaign', 10, 'adCost', 'adConversions', 'costPerConversion')],
+          [trend('adCost')],
+        ],
+      },
+    ],
+  },
+  {
+    key: 'local',
+    label: 'Local presence by location',
+    about: 'How each location is found, called and rated.',
+    pages: [
+      overview('listingActions', 'location', 'listingViews', 'listingActions', 'calls', 'rating'),
+      {
+        title: 'places',
+        rows: [
+          [head('places')],
+          [ranking('location', 12, 'listingViews', 'directionRequests', 'listingCalls', 'listingClicks')],
+          [ranking('location', 12, 'calls', 'callsAnswered', 'answerRate')],
+          [drivers('listingActions', 'location'), trend('calls')],
+        ],
+      },
+    ],
+  },
+  {
+    key: 'upkeep',
+    label: 'Site upkeep',
+    about: 'Whether the site was up and safe, what was done for it, and how it was visited.',
+    pages: [
+      {
+        title: 'upkeep',
+        rows: [
+          [note()],
+          [kpis('uptime', 'downtime', 'updates', 'backups')],
+          [trend('uptime')],
+          [kpis('scans', 'threats', 'visits')],
+          [{ kind: 'workLog', metrics: ['updates', 'backups', 'scans'], dayNotes: 'show', title: '' }],
+        ],
+      },
+    ],
+  },
+  {
+    key: 'executive',
+    label: 'Monthly page for the board',
+    about: 'One page: what counts, whether it is on its way, and why it moved.',
+    pages: [
+      {
+        title: 'executive',
+        rows: [
+          [opening('revenue')],
+          [kpis('revenue', 'orders', 'visits', 'averageOrder')],
+          [{ kind: 'pace', metric: 'revenue', title: '' }, drivers('revenue')],
+          [note()],
+        ],
+      },
+    ],
+  },
+  {
+    key: 'empty',
+    label: 'Empty',
+    about: 'One page with nothing on it yet.',
+    pages: [{ title: 'overview', rows: [] }],
   },
 ];
 

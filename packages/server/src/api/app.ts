@@ -44,6 +44,7 @@ import { segmentHandlers } from './segments.ts';
 import { sendingHandlers } from './sending.ts';
 import { sessionHandlers } from './session.ts';
 import { targetHandlers } from './targets.ts';
+import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
@@ -82,6 +83,7 @@ const handlers: Handlers<RouteName> = {
   ...galleryHandlers,
   ...reportHandlers,
   ...composingHandlers,
+  ...templateHandlers,
   ...scheduleHandlers,
   ...editionHandlers,
   ...deskHandlers,

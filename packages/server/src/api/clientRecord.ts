@@ -1,5 +1,5 @@
 import type { RouteName } from '@chronicon/core/contract';
-import type { ReportDocument } from '@chronicon/core/report';
+import { withoutClient } from '@chronicon/core/report';
 import { putAside, takeUp } from '../clockwork/aside.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { createClient, type StoredClient, updateMetrics } from '../store/clients.ts';
@@ -12,23 +12,11 @@ import { theClient } from './access.ts';
 import { changing, describeClient } from './clients.ts';
 import type { Handlers } from './context.ts';
 
-/** The words of a report are about one client: another one's begins without them. */
-const withoutWords = (document: ReportDocument): ReportDocument => ({
-  ...document,
-  pages: document.pages.map((page) => ({
-    ...page,
-    rows: page.rows.map((row) => ({
-      ...row,
-      blocks: row.blocks.map((b) => (b.kind === 'commentary' ? { ...b, text: '' } : b)),
-    })),
-  })),
-});
-
 /** Reports as drafts, each with its paused schedules, whose readers are still to be chosen. */
 async function copyPlans(tx: Store, from: StoredClient, to: StoredClient, at: string): Promise<void> {
   const made = new Map<string, string>();
   for (const r of await reportsOf(tx, from.id)) {
-    const document = withoutWords(r.document);
+    const document = withoutClient(r.document);
     made.set(r.id, (await createReport(tx, { clientId: to.id, title: r.title, document, at })).id);
   }
   for (const s of await schedulesOf(tx, from.id)) {

@@ -112,8 +112,23 @@ async function proof(side: Furnished): Promise<{ edition: string; hash: string }
   return { edition, hash: hash ?? '' };
 }
 
+const versionOf = async (report: string): Promise<number> =>
+  (await bed.owner.ask('GET /api/reports/:report', { params: { report } })).body.version;
+
 /** Every door that ends what it is asked about, or opens in one state alone. */
 const DOORS: [RouteName, Make][] = [
+  [
+    'POST /api/reports/:report/versions',
+    async ({ report }) => ({ params: { report }, body: { name: 'Kept', version: await versionOf(report) } }),
+  ],
+  [
+    'POST /api/reports/:report/versions/:kept/restore',
+    async ({ report }) => {
+      const params = { report };
+      const [kept] = (await bed.owner.ask('GET /api/reports/:report/versions', { params })).body;
+      return { params: { report, kept: kept!.id }, body: { version: await versionOf(report) } };
+    },
+  ],
   [
     'DELETE /api/clients/:client/segments/:segment',
     async (side) => {

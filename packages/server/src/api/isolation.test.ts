@@ -42,6 +42,7 @@ interface Ids {
   note: string;
   target: string;
   segment: string;
+  kept: string;
   import: string;
   /** Files that were brought for what can be done with one only once. */
   toBegin: string;
@@ -85,6 +86,11 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
   });
   const [target] = (await owner.ask('GET /api/clients/:client/targets', { params })).body;
   const kept = await owner.ask('POST /api/clients/:client/segments', { params, body: phones(`Phones of ${account}`) });
+  const now = (await owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body.version;
+  const version = await owner.ask('POST /api/reports/:report/versions', {
+    params: { report: f.report },
+    body: { name: `Version of ${account}`, version: now },
+  });
   const put = async (name: string) => {
     const body = `day,sold\n2026-10-01,${name.length}\n${name === 'dddd' ? '2026-10-02,many\n' : ''}`;
     const taken = await owner.raw(`/api/clients/${f.client}/imports?name=${name}.csv`, { method: 'PUT', body });
@@ -136,6 +142,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     note: note.id,
     target: target!.id,
     segment: kept.body.id,
+    kept: version.body.id,
     import: brought[0],
     toBegin: brought[1],
     toCancel: brought[2],
@@ -232,6 +239,10 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/clients/:client/segments': phones(`Phones ${made++}`),
     'PUT /api/clients/:client/segments/:segment': phones('Phones of own'),
     'PUT /api/clients/:client/names': { dimension: 'channel', label: 'Email', name: 'Letters' },
+    'PUT /api/reports/:report/here': { window: 'w1', block: null, version: ids.version },
+    'POST /api/reports/:report/clone': { clients: [ids.client] },
+    'POST /api/clients/:client/needs': { report: ids.report },
+    'PUT /api/reports/:report/versions/:kept': { name: 'Kept' },
     'PUT /api/reports/:report': { title: 'Monthly overview', document: ids.document, version: ids.version },
     'POST /api/reports/:report/edits': { version: ids.version, edits: [{ op: 'title', title: 'Monthly overview' }] },
     'PUT /api/clients/:client': { ...CLIENT, name: 'Kept' },
@@ -249,7 +260,7 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
       lastName: 'L',
       email: 'petra@tarnbeck.example',
     },
-    'POST /api/clients/:client/reports': { title: 'Again', starter: 'shop' },
+    'POST /api/clients/:client/reports': { title: 'Again', report: ids.report },
     'POST /api/reports/:report/preview': { look },
     'POST /api/reports/:report/test': { look },
     'POST /api/reports/:report/make': { contacts: [ids.contact], look },
@@ -317,6 +328,16 @@ const APART = new Set([
   'DELETE /api/clients/:client/notes/:note',
   'DELETE /api/clients/:client/targets/:target',
   'DELETE /api/clients/:client/segments/:segment',
+  'POST /api/reports/:report/versions',
+  'POST /api/reports/:report/versions/:kept/restore',
+  // Templates are the agency’s; what they say of reports is tried with them (templates.test.ts).
+  'POST /api/templates',
+  'GET /api/templates/:template',
+  'PUT /api/templates/:template',
+  'DELETE /api/templates/:template',
+  'POST /api/templates/:template/take',
+  'GET /api/templates/:template/following',
+  'POST /api/templates/:template/follow',
   'PUT /api/sending',
   'PUT /api/sending/odd-days',
   'POST /api/sending/go',

@@ -9,6 +9,7 @@ import type { StoredReport } from '../store/reports.ts';
 import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
+import { templateById } from '../store/templates.ts';
 import type { Api } from './context.ts';
 import { withClient } from './looking.ts';
 
@@ -26,9 +27,11 @@ async function needsRelease(db: Store, report: StoredReport): Promise<boolean> {
 }
 
 export async function describeReport(db: Store, report: StoredReport): Promise<Report> {
-  const { release, ...rest } = report;
+  const { release, template, ...rest } = report;
+  const followed = template && (await templateById(db, template.id));
   return {
     ...rest,
+    template: followed && { id: followed.id, name: followed.name, version: template.version, newest: followed.version },
     released: release && {
       at: release.at,
       by: release.by === null ? null : ((await memberById(db, release.by))?.name ?? null),

@@ -4,8 +4,6 @@ import { metricBook } from '@chronicon/core/figures';
 import {
   applyEdits,
   documentFaults,
-  documentFrom,
-  documentSchema,
   type OrderSheet,
   ownOfSchedule,
   pictureFiles,
@@ -26,7 +24,6 @@ import { contactsByIds, type StoredClient } from '../store/clients.ts';
 import { commentaryFor, writeCommentary } from '../store/commentaries.ts';
 import { addEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
-import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
 import { hasPictures } from '../store/pictures.ts';
 import { createReport, releaseReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
@@ -36,7 +33,9 @@ import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theReport } from './access.ts';
 import type { ComposingRoute } from './composing.ts';
 import type { Api, Handlers } from './context.ts';
+import { bound, designOf } from './designs.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
+import { readEdited } from './readEdited.ts';
 import { describeReport, releasingOf } from './releasing.ts';
 import { picturesShown, previewWithPictures } from './shownPictures.ts';
 import { checkWorking } from './working.ts';
@@ -119,16 +118,8 @@ async function checkPictures(db: Store, document: ReportDocument, client: Stored
   throw atField('document', 'A picture of the report is not among those of this client. Choose its file again.');
 }
 
-/** An edited document held against its schema. @throws Refusal at the place of the first fault */
-function readEdited(edited: ReportDocument): ReportDocument {
-  const parsed = documentSchema.safeParse(edited);
-  if (parsed.success) return parsed.data;
-  const [fault] = parsed.error.issues;
-  throw atField(`document.${fault!.path.join('.')}`, fault!.message);
-}
-
 export const reportHandlers: Handlers<
-  Exclude<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>, ComposingRoute>
+  Exclude<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>, ComposingRoute | `${string}/clone`>
 > = {
   'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
 
@@ -145,11 +136,16 @@ export const reportHandlers: Handlers<
 
   'POST /api/clients/:client/reports': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    if (!STARTERS.some((s) => s.key === body.starter)) throw atField('starter', 'There is no such starting design.');
     const at = api.clock.now();
-    const document = documentFrom(body.starter, wordsFor(client.language), () => newId('bl'));
+    const { document, template } = bound(await designOf(api, session, client, body), body.binding);
     return inTransaction(api.store, async (tx) => {
-      const report = await createReport(tx, { clientId: client.id, title: body.title, document, at });
+      const report = await createReport(tx, {
+        clientId: client.id,
+        title: body.title,
+        document,
+        at,
+        template: template ?? undefined,
+      });
       await record(tx, { at, actor: session.member.id, action: 'report.created', subject: report.id });
       return describeReport(tx, report);
     });

@@ -20,7 +20,9 @@ export type IdPrefix =
   | 'in'
   | 'ca'
   | 'ho'
-  | 'sg';
+  | 'sg'
+  | 'rv'
+  | 'tp';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

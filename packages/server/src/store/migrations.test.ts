@@ -14,11 +14,13 @@ import { handovers } from './handovers.ts';
 import { knownPictures } from './itemPictures.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { reportById } from './reports.ts';
+import { versionsOf } from './reportVersions.ts';
 import { scheduleById } from './schedules.ts';
 import { segmentsOf } from './segments.ts';
 import { openStore, type Store } from './store.ts';
 import { tagsOf } from './tags.ts';
 import { targetsOf } from './targets.ts';
+import { templates } from './templates.ts';
 
 const kept = join(import.meta.dirname, 'kept');
 let folder: string;
@@ -123,6 +125,15 @@ describe('databases of every step', () => {
             }
           : {},
       );
+      const composer = since >= STEP_NAMES.indexOf('015-composer');
+      expect((await templates(store)).map((x) => [x.name, x.version])).toEqual(composer ? [['Our month', 2]] : []);
+      expect((await reportById(store, 'rp_1'))!.template).toEqual(
+        composer ? { id: 'tp_1', version: 1, binding: { metrics: { visits: 'leads' }, dimensions: {} } } : null,
+      );
+      // What was released before versions were kept is the first of them.
+      expect((await versionsOf(store, 'rp_1')).map((v) => [v.kind, v.title])).toEqual([
+        ['release', 'Monthly overview'],
+      ]);
       expect([...(await invitations(store, '2026-11-02T08:00:00.000Z')).keys()]).toEqual(people ? ['mb_2'] : []);
     } finally {
       await store.destroy();

@@ -258,6 +258,20 @@ const STEPS: Record<string, string[]> = {
     `create table presence (report_id text not null references report, member_id text not null references member, window text not null,
       block text, at text not null, primary key (report_id, member_id, window)) strict, without rowid`,
     'create index presence_at on presence (at)',
+    `create table template (id text primary key, name text not null, about text not null, language text not null, title text not null,
+      document text not null, version integer not null, updated_at text not null, updated_by text not null) strict, without rowid`,
+    `create table template_version (template_id text not null references template, version integer not null, title text not null,
+      document text not null, at text not null, by text not null, primary key (template_id, version)) strict, without rowid`,
+    'alter table report add column template_id text references template',
+    'alter table report add column template_version integer',
+    "alter table report add column binding text not null default '{}'",
+    'create index report_template on report (template_id)',
+    `create table report_version (n integer primary key, id text not null unique, report_id text not null references report, kind text not null, name text not null,
+      title text not null, document text not null, template_version integer, at text not null, by text) strict`,
+    'create index report_version_report on report_version (report_id, n)',
+    `insert into report_version (id, report_id, kind, name, title, document, template_version, at, by)
+      select 'rv_first_' || id, id, 'release', '', released_title, released_document, null, released_at, released_by
+      from report where released_document is not null`,
   ],
 };
 

@@ -1,9 +1,10 @@
-import { periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
+import { type Binding, periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
+import { keepVersion } from './reportVersions.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 
@@ -24,6 +25,8 @@ export interface StoredReport {
   version: number;
   updatedAt: string;
   release: Release | null;
+  /** The template that it follows, and the version of it that it has. */
+  template: { id: string; version: number; binding: Binding } | null;
 }
 
 const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
@@ -42,13 +45,23 @@ const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
           at: r.released_at!,
           by: r.released_by,
         },
+  template:
+    r.template_id === null
+      ? null
+      : { id: r.template_id, version: r.template_version!, binding: JSON.parse(r.binding) as Binding },
 });
 
 export async function createReport(
   db: Store,
-  report: { clientId: string; title: string; document: ReportDocument; at: string },
+  report: {
+    clientId: string;
+    title: string;
+    document: ReportDocument;
+    at: string;
+    template?: StoredReport['template'] | undefined;
+  },
 ): Promise<StoredReport> {
-  const { clientId, title, document, at } = report;
+  const { clientId, title, document, at, template = null } = report;
   const id = newId('rp');
   await db
     .insertInto('report')
@@ -64,9 +77,12 @@ export async function createReport(
       released_version: null,
       released_at: null,
       released_by: null,
+      template_id: template?.id ?? null,
+      template_version: template?.version ?? null,
+      binding: JSON.stringify(template?.binding ?? {}),
     })
     .execute();
-  return { id, clientId, title, document, version: 1, updatedAt: at, release: null };
+  return { id, clientId, title, document, version: 1, updatedAt: at, release: null, template };
 }
 
 export async function reportById(db: Store, id: string): Promise<StoredReport | null> {
@@ -140,6 +156,12 @@ export const releaseReport = (
       .where('version', '=', report.version)
       .executeTakeFirst();
     if (result.numUpdatedRows !== 1n) return false;
+    await keepVersion(tx, (await reportById(tx, report.id))!, {
+      kind: 'release',
+      name: '',
+      at: report.at,
+      by: report.by,
+    });
     await listWrittenBlocks(tx, report.id);
     await releaseCommentary(tx, report.id);
     await markStale(tx, { reportId: report.id }, report.at);

@@ -216,6 +216,10 @@ export interface Tables {
     released_version: number | null;
     released_at: string | null;
     released_by: string | null;
+    /** The template that it follows, the version of it that it has, and what the client calls otherwise. */
+    template_id: string | null;
+    template_version: number | null;
+    binding: Generated<string>;
   };
   /** What was written for one period of a report, as draft and as released. */
   commentary: {
@@ -247,6 +251,34 @@ export interface Tables {
   change_mark: { n: number };
   /** Blocks of a release whose words are written for one period, in reading order. */
   written_block: { report_id: string; block_id: string; position: number };
+  /** Designs of the agency that are bound to no client, as they are now. */
+  template: {
+    id: string;
+    name: string;
+    about: string;
+    language: string;
+    title: string;
+    document: string;
+    version: number;
+    updated_at: string;
+    updated_by: string;
+  };
+  /** Every version of a template, so that what changed since any of them can be told. */
+  template_version: { template_id: string; version: number; title: string; document: string; at: string; by: string };
+  /** What a report was: at its releases, when somebody kept it, and before a change of the whole. */
+  report_version: {
+    /** In the order in which they were kept. */
+    n: Generated<number>;
+    id: string;
+    report_id: string;
+    kind: 'release' | 'kept' | 'before';
+    name: string;
+    title: string;
+    document: string;
+    template_version: number | null;
+    at: string;
+    by: string | null;
+  };
   /** Windows in which a report is open, and what is chosen there; rows of the last minute. */
   presence: { report_id: string; member_id: string; window: string; block: string | null; at: string };
   /** Pictures of items that stand out (posts), by the address that their feed names; `file` null for what is not to be had. */

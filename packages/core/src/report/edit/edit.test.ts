@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { wordsFor } from '../../words/index.ts';
 import { type Block, blocksOf, documentFrom, documentSchema, type PaperChoice } from '../index.ts';
 import { editSchema } from './editSchema.ts';
-import { applyEdit, applyEdits, type Draft, type Edit, replaces, withEdit } from './index.ts';
+import { applyEdit, applyEdits, type Draft, type Edit, editsBetween, replaces, withEdit } from './index.ts';
 
 let n = 0;
 const fresh = (): Draft => {
@@ -224,5 +224,46 @@ describe('edits over a line', () => {
     expect(documentSchema.safeParse(applyEdits(fresh(), [{ op: 'title', title: 'A' }]).draft.document).success).toBe(
       true,
     );
+  });
+});
+
+describe('the edits between two drafts', () => {
+  const few = fc.array(edit, { maxLength: 14 });
+  const draftOf = (edits: readonly Edit[]) => applyEdits(fresh(), edits).draft;
+
+  it('make one of the other, whatever lies between, and nothing where nothing does', () => {
+    fc.assert(
+      fc.property(few, few, (a, b) => {
+        const [from, to] = [draftOf(a), draftOf(b)];
+        const between = applyEdits(from, editsBetween(from, to));
+        expect(between.gone).toEqual([]);
+        expect(between.draft).toEqual(to);
+        expect(applyEdits(between.draft, between.undo).draft).toEqual(from);
+        expect(editsBetween(to, to)).toEqual([]);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('leave alone what somebody else has made of the rest', () => {
+    fc.assert(
+      fc.property(few, text, (a, title) => {
+        const [from, to] = [draftOf([]), draftOf(a)];
+        const theirs = start.blocks.find((id) => !a.some((e) => JSON.stringify(e).includes(`"${id}"`)))!;
+        const third = applyEdits(from, [{ op: 'setBlock', block: theirs, set: { title } }]).draft;
+        const { draft } = applyEdits(third, editsBetween(from, to));
+        const kept = blocksOf(draft.document).find((b) => b.id === theirs);
+        if (kept) expect(kept).toMatchObject({ title });
+      }),
+    );
+  });
+
+  it('are few where little has changed', () => {
+    const from = fresh();
+    const [first] = start.blocks;
+    const set: Edit = { op: 'setBlock', block: first!, set: { metric: 'visits' } };
+    expect(editsBetween(from, applyEdits(from, [set]).draft)).toEqual([set]);
+    const row: Edit = { op: 'moveRow', row: start.rows[1]!, page: start.pages[1]!, after: null };
+    expect(editsBetween(from, applyEdits(from, [row]).draft)).toHaveLength(1);
   });
 });

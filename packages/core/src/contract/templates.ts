@@ -1,0 +1,173 @@
+import { z } from 'zod';
+import { MOST_FOLLOWING, NAME, TEXT } from '../bounds/index.ts';
+import { documentSchema, titleSchema } from '../report/document.ts';
+import { done, EVERYONE, MAKERS, MANAGERS, route } from './route.ts';
+
+const named = z.object({
+  name: z.string().trim().min(1, 'Give the template a name.').max(NAME, `Keep the name to ${NAME} characters.`),
+  about: z.string().trim().max(TEXT.about, `Keep it to ${TEXT.about} characters.`),
+});
+
+const template = z.object({
+  /** Null for a design that comes with the product, which has a `starter` instead. */
+  id: z.string().nullable(),
+  starter: z.string().nullable(),
+  name: z.string(),
+  about: z.string(),
+  version: z.int(),
+  updatedAt: z.string().nullable(),
+  /** Reports that follow it, of clients whom one sees; those of them that have an older version. */
+  reports: z.int(),
+  behind: z.int(),
+});
+export type TemplateRow = z.infer<typeof template>;
+
+/** Which design: one that comes with the product, one of the agency, or a report’s. */
+const design = z.object({
+  starter: z.string().optional(),
+  template: z.string().optional(),
+  report: z.string().optional(),
+});
+
+const offer = z.object({ key: z.string(), label: z.string() });
+const need = offer.extend({
+  /** A feed of the client brings it. */
+  there: z.boolean(),
+  /** What is there and like it, the likest first. */
+  near: z.array(offer),
+});
+export type DesignNeed = z.infer<typeof need>;
+
+/** A report that follows a template, and what it would change in it. */
+const follower = z.object({
+  report: z.string(),
+  title: z.string(),
+  client: z.object({ id: z.string(), name: z.string() }),
+  version: z.int(),
+  /** Sentences on what the newest version changes in its draft; empty where it has it. */
+  changes: z.array(z.string()),
+  /** Sentences on what cannot be followed, since the report no longer has it. */
+  leaves: z.array(z.string()),
+  /** The kept version by which the last following can be undone, where nothing was followed since. */
+  undo: z.string().nullable(),
+});
+export type Follower = z.infer<typeof follower>;
+
+const version = z.object({
+  id: z.string(),
+  kind: z.enum(['release', 'kept', 'before']),
+  name: z.string(),
+  title: z.string(),
+  at: z.string(),
+  by: z.string().nullable(),
+});
+export type ReportVersion = z.infer<typeof version>;
+
+const versionName = z.object({ name: z.string().trim().max(NAME, `Keep the name to ${NAME} characters.`) });
+
+export const templateRoutes = {
+  'GET /api/templates': route({
+    about: 'Designs that a report can begin with: those of the agency, and those that come with the product.',
+    roles: EVERYONE,
+    reply: z.array(template),
+  }),
+  'POST /api/templates': route({
+    about: 'Make a template of a report’s draft. What is its client’s alone, words and pictures, does not come along.',
+    roles: MAKERS,
+    body: named.extend({ report: z.string() }),
+    reply: z.object({ id: z.string() }),
+  }),
+  'GET /api/templates/:template': route({
+    about: 'One template with its design.',
+    roles: EVERYONE,
+    reply: template.extend({ id: z.string(), title: z.string(), document: documentSchema }),
+  }),
+  'PUT /api/templates/:template': route({
+    about: 'Name a template.',
+    roles: MAKERS,
+    body: named,
+    reply: done,
+  }),
+  'DELETE /api/templates/:template': route({
+    about: 'Remove a template; reports that follow it stay as they are.',
+    roles: MANAGERS,
+    reply: done,
+  }),
+  'POST /api/templates/:template/take': route({
+    about: 'Take a report’s draft as the template’s next version. Reports that follow it change when somebody says so.',
+    roles: MAKERS,
+    body: z.object({ report: z.string() }),
+    reply: z.object({ version: z.int() }),
+  }),
+  'GET /api/templates/:template/following': route({
+    about: 'The reports that follow a template, each with what its newest version would change.',
+    roles: EVERYONE,
+    reply: z.array(follower),
+  }),
+  'POST /api/templates/:template/follow': route({
+    about: 'Let reports have the newest version, as drafts. What each was before is kept, and can be brought back.',
+    roles: MAKERS,
+    body: z.object({
+      version: z.int(),
+      reports: z
+        .array(z.string())
+        .min(1, 'Choose at least one report.')
+        .max(MOST_FOLLOWING, `Choose at most ${MOST_FOLLOWING} reports.`),
+    }),
+    reply: z.object({ followed: z.array(z.object({ report: z.string(), kept: z.string() })) }),
+  }),
+  'POST /api/clients/:client/needs': route({
+    about: 'What a design asks of a client, whether it is there, and what is near.',
+    roles: EVERYONE,
+    body: design,
+    reply: z.object({ metrics: z.array(need), dimensions: z.array(need) }),
+  }),
+  'POST /api/reports/:report/clone': route({
+    about: 'Make a report like this one for other clients, as drafts.',
+    roles: MAKERS,
+    body: z.object({
+      title: titleSchema.optional(),
+      clients: z
+        .array(z.string())
+        .min(1, 'Choose at least one client.')
+        .max(MOST_FOLLOWING, `Choose at most ${MOST_FOLLOWING} clients.`),
+    }),
+    reply: z.object({
+      made: z.array(
+        z.object({
+          client: z.string(),
+          report: z.string(),
+          /** Of its metrics, those no feed brings. */ missing: z.array(z.string()),
+        }),
+      ),
+    }),
+  }),
+  'GET /api/reports/:report/versions': route({
+    about: 'What a report was: at its releases, when it was kept, and before changes of the whole.',
+    roles: EVERYONE,
+    reply: z.array(version),
+  }),
+  'POST /api/reports/:report/versions': route({
+    about: 'Keep the draft as it is, by a name.',
+    roles: MAKERS,
+    body: versionName.extend({ version: z.int() }),
+    reply: z.object({ id: z.string() }),
+  }),
+  'GET /api/reports/:report/versions/:kept': route({
+    about: 'One version of a report, with its design.',
+    roles: EVERYONE,
+    reply: version.extend({ document: documentSchema }),
+  }),
+  'PUT /api/reports/:report/versions/:kept': route({
+    about: 'Name a version of a report.',
+    roles: MAKERS,
+    body: versionName,
+    reply: done,
+  }),
+  'POST /api/reports/:report/versions/:kept/restore': route({
+    about: 'Bring a version back as the draft. What the draft is now is kept.',
+    roles: MAKERS,
+    body: z.object({ version: z.int() }),
+    reply: z.object({ version: z.int(), kept: z.string() }),
+  }),
+};

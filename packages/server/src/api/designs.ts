@@ -1,0 +1,110 @@
+import type { DesignNeed } from '@chronicon/core/contract';
+import { type Metric, metricBook } from '@chronicon/core/figures';
+import {
+  type Binding,
+  bindDocument,
+  documentFrom,
+  needsOf,
+  type ReportDocument,
+  STARTERS,
+  withoutClient,
+} from '@chronicon/core/report';
+import { formatterOf, wordsFor } from '@chronicon/core/words';
+import type { Session } from '../access/sessions.ts';
+import { datasetsOf } from '../facts/factReader.ts';
+import { dimensionsOf, isAvailable } from '../figures/available.ts';
+import { atField } from '../ground/refusal.ts';
+import type { StoredClient } from '../store/clients.ts';
+import { newId } from '../store/ids.ts';
+import type { StoredReport } from '../store/reports.ts';
+import { templateById } from '../store/templates.ts';
+import { theReport } from './access.ts';
+import type { Api } from './context.ts';
+
+/** Which design: one that comes with the product, one of the agency, or a report’s. */
+export interface Which {
+  starter?: string | undefined;
+  template?: string | undefined;
+  report?: string | undefined;
+}
+
+/** A design for a client, with the template that a report made of it follows. */
+export interface Design {
+  document: ReportDocument;
+  follows: { id: string; version: number } | null;
+}
+
+/** @throws Refusal at the choice that names nothing, or 404 for a report that is not the member’s to see */
+export async function designOf(api: Api, session: Session, client: StoredClient, which: Which): Promise<Design> {
+  if (which.template !== undefined) {
+    const found = await templateById(api.store, which.template);
+    if (!found) throw atField('template', 'There is no such template.');
+    return { document: found.document, follows: { id: found.id, version: found.version } };
+  }
+  if (which.report !== undefined) {
+    const report = await theReport(api.store, session.member, which.report);
+    return {
+      document: report.clientId === client.id ? report.document : withoutClient(report.document),
+      follows: report.template && { id: report.template.id, version: report.template.version },
+    };
+  }
+  if (!STARTERS.some((s) => s.key === which.starter)) throw atField('starter', 'There is no such starting design.');
+  const document = documentFrom(which.starter!, wordsFor(client.language), () => newId('bl'));
+  return { document, follows: null };
+}
+
+/** A design as a client’s own, by its names of things. */
+export const bound = ({ document, follows }: Design, binding: Binding) => ({
+  document: bindDocument(document, binding),
+  template: follows && ({ ...follows, binding } satisfies StoredReport['template']),
+});
+
+const MOST_NEAR = 5;
+
+/** Words of a key: `costPerClick` is three. */
+const wordsOf = (key: string): Set<string> => new Set(key.split(/(?=[A-Z])/).map((w) => w.toLowerCase()));
+
+/** How like another metric is: of one unit alone; then by its part of the trade, its words, and which way is good. */
+function likeness(a: Metric, b: Metric): number {
+  if (a.unit !== b.unit) return 0;
+  const theirs = wordsOf(b.key);
+  const shared = [...wordsOf(a.key)].filter((w) => theirs.has(w)).length;
+  return 1 + (a.field === b.field ? 3 : 0) + 2 * shared + (a.polarity === b.polarity ? 1 : 0);
+}
+
+/** What a design asks of a client, whether its feeds bring it, and what is near. */
+export async function needsFor(
+  api: Pick<Api, 'facts'>,
+  client: StoredClient,
+  document: ReportDocument,
+): Promise<{ metrics: DesignNeed[]; dimensions: DesignNeed[] }> {
+  const english = formatterOf('en-GB', client.currency);
+  const { words } = english;
+  const book = metricBook(client.metrics);
+  const shapes = await datasetsOf(api.facts, client.id);
+  const there = book.metrics.filter((m) => isAvailable(m.aggregation, shapes, book));
+  const keys = new Set(there.map((m) => m.key));
+  const label = (key: string) => (book.has(key) ? book.labelOf(key, words.metrics) : (words.metrics[key] ?? key));
+  const needs = needsOf(document);
+  const metrics = needs.metrics.map((key): DesignNeed => {
+    const known = book.has(key) ? book.of(key) : null;
+    const near = known
+      ? there
+          .map((m) => ({ m, like: likeness(known, m) }))
+          .filter(({ like }) => like > 0)
+          .sort((a, b) => b.like - a.like)
+          .slice(0, MOST_NEAR)
+          .map(({ m }) => ({ key: m.key, label: label(m.key) }))
+      : there.slice(0, MOST_NEAR).map((m) => ({ key: m.key, label: label(m.key) }));
+    return { key, label: label(key), there: keys.has(key), near: keys.has(key) ? [] : near };
+  });
+  const asked = needs.metrics.filter((k) => keys.has(k)).map((k) => book.of(k));
+  const known = new Set((asked.length > 0 ? asked : there).flatMap((m) => dimensionsOf(m, shapes, book)));
+  const name = (key: string) => words.dimensions[key] ?? key;
+  const dimensions = needs.dimensions.map((key): DesignNeed => {
+    const has = known.has(key);
+    const near = has ? [] : [...known].slice(0, MOST_NEAR).map((d) => ({ key: d, label: name(d) }));
+    return { key, label: name(key), there: has, near };
+  });
+  return { metrics, dimensions };
+}

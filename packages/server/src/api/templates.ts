@@ -1,0 +1,254 @@
+import { MOST_TEMPLATES } from '@chronicon/core/bounds';
+import type { Follower, RouteName, TemplateRow } from '@chronicon/core/contract';
+import {
+  applyEdits,
+  bindDocument,
+  type Draft,
+  type Edit,
+  editsBetween,
+  editWords,
+  STARTERS,
+  withoutClient,
+} from '@chronicon/core/report';
+import { wordsFor } from '@chronicon/core/words';
+import type { Session } from '../access/sessions.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { maySee } from '../store/clients.ts';
+import { record } from '../store/ledger.ts';
+import { createReport, reportById, type StoredReport, saveReport } from '../store/reports.ts';
+import { keepVersion, versionsOf } from '../store/reportVersions.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import {
+  changeTemplate,
+  createTemplate,
+  followersOf,
+  nameTemplate,
+  removeTemplate,
+  type StoredTemplate,
+  setFollowed,
+  templateAt,
+  templateById,
+  templates,
+} from '../store/templates.ts';
+import { theClient, theReport } from './access.ts';
+import type { Handlers } from './context.ts';
+import { bound, designOf, needsFor } from './designs.ts';
+import { withClient } from './looking.ts';
+import { readEdited } from './readEdited.ts';
+
+const english = wordsFor('en-GB');
+const nameOf = (kind: string): string => english.blocks[kind] ?? kind;
+
+/** @throws Refusal for a template that is not there */
+async function theTemplate(db: Store, id: string): Promise<StoredTemplate> {
+  const found = await templateById(db, id);
+  if (!found) throw notFound('template');
+  return found;
+}
+
+/** The reports that follow a template, of clients whom a member sees. */
+async function seenFollowers(db: Store, { member }: Session, id: string) {
+  const all = await followersOf(db, id);
+  const seen = await Promise.all(all.map((f) => maySee(db, member, f.clientId)));
+  return all.filter((_, i) => seen[i]);
+}
+
+async function describe(db: Store, session: Session, t: StoredTemplate): Promise<TemplateRow & { id: string }> {
+  const reports = await Promise.all((await seenFollowers(db, session, t.id)).map((f) => reportById(db, f.id)));
+  const behind = reports.filter((r) => r?.template && r.template.version < t.version).length;
+  const { id, name, about, version, updatedAt } = t;
+  return { id, starter: null, name, about, version, updatedAt, reports: reports.length, behind };
+}
+
+/** The edits by which a report comes from the version of a template that it has to the newest one, as its client has it. */
+async function editsFor(db: Store, t: StoredTemplate, { template }: StoredReport): Promise<Edit[]> {
+  if (!template || template.version >= t.version) return [];
+  const before = await templateAt(db, t.id, template.version);
+  if (!before) return [];
+  const asItsClient = ({ title, document }: Draft): Draft => ({
+    title,
+    document: bindDocument(document, template.binding),
+  });
+  // What a report is called is its own.
+  return editsBetween(asItsClient(before), asItsClient(t)).filter((e) => e.op !== 'title');
+}
+
+/** The kept version by which the last following is undone, where it is the newest of them. */
+async function undoOf(db: Store, report: StoredReport): Promise<string | null> {
+  const [last] = await versionsOf(db, report.id);
+  return last?.kind === 'before' && last.name.startsWith(BEFORE) ? last.id : null;
+}
+
+const BEFORE = 'Before it followed';
+
+export const templateHandlers: Handlers<
+  Extract<RouteName, `${string} /api/templates${string}` | `${string}/needs` | `${string}/clone`>
+> = {
+  'GET /api/templates': async ({ api, session }) => [
+    ...(await Promise.all((await templates(api.store)).map((t) => describe(api.store, session, t)))),
+    ...STARTERS.map(({ key, label, about }) => ({
+      id: null,
+      starter: key,
+      name: label,
+      about,
+      version: 1,
+      updatedAt: null,
+      reports: 0,
+      behind: 0,
+    })),
+  ],
+
+  'POST /api/templates': async ({ api, session, body }) => {
+    const report = await theReport(api.store, session.member, body.report);
+    const all = await templates(api.store);
+    if (all.length >= MOST_TEMPLATES) throw new Refusal(422, `There is room for ${MOST_TEMPLATES} templates.`);
+    if (all.some((t) => t.name.toLowerCase() === body.name.toLowerCase()))
+      throw atField('name', 'There is a template of this name already.');
+    const { language } = await withClient(api, report);
+    const by = { at: api.clock.now(), by: session.member.id };
+    const design = { title: report.title, document: withoutClient(report.document) };
+    return inTransaction(api.store, async (tx) => {
+      const id = await createTemplate(tx, { name: body.name, about: body.about, language, ...design }, by);
+      await setFollowed(tx, report.id, { id, version: 1, binding: { metrics: {}, dimensions: {} } });
+      await record(tx, {
+        at: by.at,
+        actor: by.by,
+        action: 'template.made',
+        subject: id,
+        detail: { report: report.id },
+      });
+      return { id };
+    });
+  },
+
+  'GET /api/templates/:template': async ({ api, session, params }) => {
+    const t = await theTemplate(api.store, params.template);
+    return { ...(await describe(api.store, session, t)), title: t.title, document: t.document };
+  },
+
+  'PUT /api/templates/:template': async ({ api, session, params, body }) => {
+    const { id } = await theTemplate(api.store, params.template);
+    if ((await templates(api.store)).some((t) => t.id !== id && t.name.toLowerCase() === body.name.toLowerCase()))
+      throw atField('name', 'There is a template of this name already.');
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await nameTemplate(tx, id, body);
+      await record(tx, { at, actor: session.member.id, action: 'template.named', subject: id });
+    });
+    return { done: true };
+  },
+
+  'DELETE /api/templates/:template': async ({ api, session, params }) => {
+    const { id, name } = await theTemplate(api.store, params.template);
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      await removeTemplate(tx, id);
+      await record(tx, { at, actor: session.member.id, action: 'template.removed', subject: id, detail: { name } });
+    });
+    return { done: true };
+  },
+
+  'POST /api/templates/:template/take': async ({ api, session, params, body }) => {
+    const report = await theReport(api.store, session.member, body.report);
+    const by = { at: api.clock.now(), by: session.member.id };
+    return inTransaction(api.store, async (tx) => {
+      const t = await theTemplate(tx, params.template);
+      const now = (await reportById(tx, report.id))!;
+      if (now.template?.id !== t.id)
+        throw atField('report', 'This report does not follow the template. Make a template of its own from it.');
+      const { binding } = now.template;
+      if (Object.keys(binding.metrics).length + Object.keys(binding.dimensions).length > 0)
+        throw atField(
+          'report',
+          'This report has other metrics in the place of the template’s: take the change from one that has the template’s own.',
+        );
+      const version = await changeTemplate(tx, t, { title: t.title, document: withoutClient(now.document) }, by);
+      await setFollowed(tx, now.id, { id: t.id, version, binding });
+      await record(tx, {
+        at: by.at,
+        actor: by.by,
+        action: 'template.changed',
+        subject: t.id,
+        detail: { report: now.id },
+      });
+      return { version };
+    });
+  },
+
+  'GET /api/templates/:template/following': async ({ api, session, params }) => {
+    const t = await theTemplate(api.store, params.template);
+    const followers = await seenFollowers(api.store, session, t.id);
+    return Promise.all(
+      followers.map(async ({ id, clientId, client, title }): Promise<Follower> => {
+        const report = (await reportById(api.store, id))!;
+        const said = editWords(report, await editsFor(api.store, t, report), nameOf);
+        const version = report.template?.version ?? t.version;
+        const undo = version === t.version ? await undoOf(api.store, report) : null;
+        return { report: id, title, client: { id: clientId, name: client }, version, ...said, undo };
+      }),
+    );
+  },
+
+  'POST /api/templates/:template/follow': async ({ api, session, params, body }) => {
+    for (const id of body.reports) await theReport(api.store, session.member, id);
+    const [at, by] = [api.clock.now(), session.member.id];
+    const followed = await inTransaction(api.store, async (tx) => {
+      const t = await theTemplate(tx, params.template);
+      if (t.version !== body.version)
+        throw new Refusal(
+          409,
+          'The template was changed meanwhile. Look at what it changes now, then let them follow.',
+        );
+      const done: { report: string; kept: string }[] = [];
+      for (const [i, id] of body.reports.entries()) {
+        const report = (await reportById(tx, id))!;
+        if (report.template?.id !== t.id)
+          throw atField(`reports.${i}`, `“${report.title}” does not follow this template.`);
+        if (report.template.version >= t.version) continue;
+        const { draft } = applyEdits(report, await editsFor(tx, t, report));
+        const name = `${BEFORE} “${t.name}”`;
+        const kept = await keepVersion(tx, report, { kind: 'before', name, at, by });
+        const { title } = report;
+        await saveReport(tx, { id, title, document: readEdited(draft.document), version: report.version, at });
+        await setFollowed(tx, id, { id: t.id, version: t.version, binding: report.template.binding });
+        await record(tx, { at, actor: by, action: 'report.followed', subject: id, detail: { template: t.id } });
+        done.push({ report: id, kept });
+      }
+      return done;
+    });
+    return { followed };
+  },
+
+  'POST /api/clients/:client/needs': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const { document } = await designOf(api, session, client, body);
+    return needsFor(api, client, document);
+  },
+
+  'POST /api/reports/:report/clone': async ({ api, session, params, body }) => {
+    const report = await theReport(api.store, session.member, params.report);
+    const at = api.clock.now();
+    const clients = await Promise.all(body.clients.map((id) => theClient(api.store, session.member, id)));
+    const made = [];
+    for (const client of clients) {
+      const design = await designOf(api, session, client, { report: report.id });
+      const needs = await needsFor(api, client, design.document);
+      const { document, template } = bound(design, report.template?.binding ?? { metrics: {}, dimensions: {} });
+      const id = await inTransaction(api.store, async (tx) => {
+        const title = body.title ?? report.title;
+        const { id } = await createReport(tx, {
+          clientId: client.id,
+          title,
+          document,
+          at,
+          template: template ?? undefined,
+        });
+        await record(tx, { at, actor: session.member.id, action: 'report.created', subject: id });
+        return id;
+      });
+      const missing = needs.metrics.filter((m) => !m.there).map((m) => m.label);
+      made.push({ client: client.id, report: id, missing });
+    }
+    return { made };
+  },
+};
