@@ -1,7 +1,6 @@
 import { MOST_VERSIONS } from '@chronicon/core/bounds';
 import { type ReportDocument, readDocument } from '@chronicon/core/report';
 import { newId } from './ids.ts';
-import type { StoredReport } from './reports.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
 
@@ -24,10 +23,18 @@ export interface StoredVersion extends VersionRow {
   templateVersion: number | null;
 }
 
+/** What of a report is kept. */
+interface Kept {
+  id: string;
+  title: string;
+  document: ReportDocument;
+  template: { version: number } | null;
+}
+
 /** Keeps a report's draft as it is now; of very many, the oldest without a name are let go. */
 export async function keepVersion(
   db: Store,
-  { id: report_id, title, document, template }: Pick<StoredReport, 'id' | 'title' | 'document' | 'template'>,
+  { id: report_id, title, document, template }: Kept,
   { kind, name, at, by }: { kind: Kind; name: string; at: string; by: string | null },
 ): Promise<string> {
   const id = newId('rv');
