@@ -59,6 +59,18 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./places/report/Report.tsx')).Report }),
           },
           {
+            path: '/reports/:report/versions',
+            lazy: async () => ({ Component: (await import('./places/report/Versions.tsx')).Versions }),
+          },
+          {
+            path: '/templates',
+            lazy: async () => ({ Component: (await import('./places/templates/Templates.tsx')).Templates }),
+          },
+          {
+            path: '/templates/:template',
+            lazy: async () => ({ Component: (await import('./places/templates/Template.tsx')).Template }),
+          },
+          {
             path: '/figures',
             lazy: async () => ({ Component: (await import('./places/figures/Figures.tsx')).Figures }),
           },

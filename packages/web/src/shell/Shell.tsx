@@ -15,6 +15,7 @@ const PLACES = [
   { to: '/clients', label: 'Clients' },
   { to: '/archive', label: 'Archive' },
   { to: '/figures', label: 'Figures' },
+  { to: '/templates', label: 'Templates' },
 ];
 
 function MemberMenu() {
@@ -120,7 +121,8 @@ function Frame() {
       pathname.startsWith('/clients') ||
       pathname.startsWith('/reports') ||
       pathname.startsWith('/schedules') ||
-      pathname.startsWith('/editions')
+      pathname.startsWith('/editions') ||
+      pathname.startsWith('/templates')
     ) {
       navigate(id ? `/clients/${id}` : '/clients');
     } else if (pathname === '/figures' && id) {
@@ -132,6 +134,8 @@ function Frame() {
     } else navigate(id ? `${pathname}?client=${id}` : pathname);
   };
   const hrefOf = (to: string) => {
+    // Templates are of no client.
+    if (to === '/templates') return to;
     if (!scope) return group === '' ? to : `${to}?scope=${encodeURIComponent(group)}`;
     return to === '/clients' ? `/clients/${scope}` : `${to}?client=${scope}`;
   };

@@ -1,51 +1,12 @@
 import type { Client } from '@chronicon/core/contract';
-import { Button, Radio, Stack, TextInput } from '@mantine/core';
-import { type FormEvent, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
-import { call } from '../../api/call.ts';
-import { useChange, useGet } from '../../api/hooks.ts';
+import { Link } from 'react-router';
+import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
-import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { Notice } from '../../parts/Notice.tsx';
 import { momentOf } from '../../parts/when.ts';
+import { NewReport } from './NewReport.tsx';
 
-function NewReport({ client }: { client: Client }) {
-  const navigate = useNavigate();
-  const starters = useGet('GET /api/starters');
-  const [title, setTitle] = useState('Monthly overview');
-  const [starter, setStarter] = useState('shop');
-  const create = useChange(() =>
-    call('POST /api/clients/:client/reports', { params: { client: client.id }, body: { title, starter } }),
-  );
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    create.mutate(undefined, { onSuccess: (report) => navigate(`/reports/${report.id}`) });
-  };
-  return (
-    <form className="card stack" onSubmit={submit} style={{ maxWidth: 560 }} noValidate>
-      <h2>New report</h2>
-      <TextInput
-        label="Title"
-        value={title}
-        onChange={(e) => setTitle(e.currentTarget.value)}
-        error={fieldError(create.error, 'title')}
-      />
-      <Radio.Group label="Begin with" value={starter} onChange={setStarter} error={fieldError(create.error, 'starter')}>
-        <Stack gap={8} mt={6}>
-          {starters.data?.map((s) => (
-            <Radio key={s.key} value={s.key} label={s.label} description={s.about} />
-          ))}
-        </Stack>
-      </Radio.Group>
-      <Notice error={formError(create.error, ['title', 'starter'])} />
-      <div>
-        <Button type="submit" loading={create.isPending}>
-          Make this report
-        </Button>
-      </div>
-    </form>
-  );
-}
-
+/** The reports of a client, how each goes out, and a new one. */
 export function Reports({ client }: { client: Client }) {
   const reports = useGet('GET /api/clients/:client/reports', { params: { client: client.id } });
   if (!reports.data) return reports.error ? <Notice error={reports.error} /> : <Loading />;
@@ -67,6 +28,12 @@ export function Reports({ client }: { client: Client }) {
                   <Link className="name-link" to={`/reports/${r.id}`}>
                     {r.title}
                   </Link>
+                  {r.template && (
+                    <div className="small muted">
+                      follows <Link to={`/templates/${r.template.id}`}>{r.template.name}</Link>
+                      {r.template.version < r.template.newest && ', without its last change'}
+                    </div>
+                  )}
                 </td>
                 <td>{momentOf(r.updatedAt)}</td>
                 <td>

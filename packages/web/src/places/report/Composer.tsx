@@ -36,6 +36,7 @@ import {
   type Target,
 } from './documentEdits.ts';
 import { lookText, parseLook } from './looks.ts';
+import { MoreActs } from './MoreActs.tsx';
 import { Outline, type Press } from './Outline.tsx';
 import { Overwrote } from './Overwrote.tsx';
 import { PageChoices } from './PageChoices.tsx';
@@ -113,8 +114,10 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     setSaid('');
     does(paste(document, copied, client.id, selection.blocks.at(-1) ?? null, selection.page));
   };
-  const add = (fresh: Block, target: Target = belowOf(document, selection.blocks.at(-1) ?? null, selection.page)) =>
+  const add = (fresh: Block, target: Target = belowOf(document, selection.blocks.at(-1) ?? null, selection.page)) => {
+    setPalette(false);
     does(addBlock(fresh, target));
+  };
   const addOnePage = () => {
     const behind = page?.id ?? document.pages.find((p) => p.rows.some((r) => r.blocks.some((b) => b.id === first)))?.id;
     const edit = addPage(document, `Page ${document.pages.length + 1}`, [], behind ?? null);
@@ -262,7 +265,9 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
           onTest={() => test.mutate()}
           onLook={(l) => set({ look: lookText(l) })}
           onReleased={() => runs.refetch()}
-        />
+        >
+          <MoreActs report={report} client={client} settle={() => store.flush()} look={search.get('look')} />
+        </ComposerBar>
         <main className={palette ? 'composer with-palette' : 'composer'}>
           <Outline
             client={client.id}

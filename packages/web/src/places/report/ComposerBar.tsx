@@ -55,7 +55,7 @@ export function ComposerBar(props: Props) {
         value={title}
         onChange={(e) => store.edit({ op: 'title', title: e.currentTarget.value })}
         error={title.trim() === '' ? 'Give it a title.' : undefined}
-        w={260}
+        w={200}
       />
       <span className="covers">
         {look && (
@@ -94,7 +94,6 @@ export function ComposerBar(props: Props) {
         <span className="muted small" aria-live="polite">
           {savedWords(editing.state, waits, props.failed)}
         </span>
-        {props.children}
         <Button variant="subtle" size="compact-sm" disabled={!editing.mayUndo} onClick={() => store.undo()}>
           Undo
         </Button>
@@ -102,7 +101,7 @@ export function ComposerBar(props: Props) {
           Redo
         </Button>
         <Button variant="outline" loading={props.testing} onClick={props.onTest}>
-          Send a test to me
+          Test to me
         </Button>
         <Button
           component="a"
@@ -123,6 +122,7 @@ export function ComposerBar(props: Props) {
           mayRelease={member.role === 'owner' || member.role === 'manager'}
           onReleased={props.onReleased}
         />
+        {props.children}
       </div>
     </div>
   );

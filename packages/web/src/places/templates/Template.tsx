@@ -1,0 +1,228 @@
+import type { Follower } from '@chronicon/core/contract';
+import { Button, Checkbox, TextInput } from '@mantine/core';
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { call, type Reply } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { FormEnd } from '../../parts/FormEnd.tsx';
+import { Loading } from '../../parts/Loading.tsx';
+import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { plural } from '../../parts/when.ts';
+import { useSession } from '../../shell/sessionContext.ts';
+import { DesignSketch } from './DesignSketch.tsx';
+
+type TemplateData = Reply<'GET /api/templates/:template'>;
+
+function NameForm({ template }: { template: TemplateData }) {
+  const [name, setName] = useState(template.name);
+  const [about, setAbout] = useState(template.about);
+  const save = useChange(() =>
+    call('PUT /api/templates/:template', { params: { template: template.id }, body: { name, about } }),
+  );
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    save.mutate();
+  };
+  const changed = name !== template.name || about !== template.about;
+  return (
+    <form className="card stack" onSubmit={submit} noValidate>
+      <TextInput
+        label="Name"
+        maxLength={80}
+        value={name}
+        onChange={(e) => setName(e.currentTarget.value)}
+        error={fieldError(save.error, 'name')}
+      />
+      <TextInput
+        label="What it is for"
+        maxLength={200}
+        value={about}
+        onChange={(e) => setAbout(e.currentTarget.value)}
+      />
+      <FormEnd error={save.error} fields={['name']} pending={save.isPending} disabled={!changed} />
+    </form>
+  );
+}
+
+/** One report that follows, with what the newest version changes in it. */
+function Line({
+  follower,
+  newest,
+  chosen,
+  onChoose,
+  onUndo,
+}: {
+  follower: Follower;
+  newest: number;
+  chosen: boolean;
+  onChoose: (chosen: boolean) => void;
+  onUndo: (() => void) | null;
+}) {
+  const { report, title, client, version, changes, leaves } = follower;
+  const behind = version < newest;
+  return (
+    <tr>
+      <td>
+        {behind && (
+          <Checkbox
+            aria-label={`${title} of ${client.name} follows`}
+            checked={chosen}
+            onChange={(e) => onChoose(e.currentTarget.checked)}
+          />
+        )}
+      </td>
+      <td>
+        <b>{client.name}</b>
+        <div>
+          <Link to={`/reports/${report}`}>{title}</Link>
+        </div>
+      </td>
+      <td>
+        {!behind && <span className="tone-good">● has the newest version</span>}
+        {behind && changes.length === 0 && leaves.length === 0 && <span className="muted">Nothing changes in it.</span>}
+        <ul className="plain">
+          {changes.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+          {leaves.map((c) => (
+            <li key={c} className="muted">
+              Left out, as it is no longer there: {c}
+            </li>
+          ))}
+        </ul>
+      </td>
+      <td>
+        {onUndo && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            aria-label={`Undo it in ${title} of ${client.name}`}
+            onClick={onUndo}
+          >
+            Undo
+          </Button>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+/** A template, the reports that follow it, and what its last change would do to each. */
+export function Template() {
+  const { template: id = '' } = useParams();
+  const { member } = useSession();
+  const navigate = useNavigate();
+  const params = { template: id };
+  const template = useGet('GET /api/templates/:template', { params });
+  const following = useGet('GET /api/templates/:template/following', { params });
+  const [chosen, setChosen] = useState<readonly string[] | null>(null);
+  const follow = useChange((reports: string[]) =>
+    call('POST /api/templates/:template/follow', { params, body: { version: template.data!.version, reports } }),
+  );
+  const undo = useChange(async ({ report, kept }: { report: string; kept: string }) => {
+    const { version } = await call('GET /api/reports/:report', { params: { report } });
+    await call('POST /api/reports/:report/versions/:kept/restore', { params: { report, kept }, body: { version } });
+  });
+  const remove = useChange(() => call('DELETE /api/templates/:template', { params }));
+  const [sure, setSure] = useState(false);
+  if (!template.data || !following.data) {
+    return <main className="place">{template.error ? <Notice error={template.error} /> : <Loading />}</main>;
+  }
+  const { name, version, document } = template.data;
+  const behind = following.data.filter((f) => f.version < version);
+  // All that are behind are offered; whoever presses sees first what changes in each.
+  const reports = behind.map((f) => f.report).filter((r) => chosen === null || chosen.includes(r));
+  const mayMake = member.role !== 'reviewer';
+  return (
+    <main className="place stack">
+      <div className="place-head">
+        <h1>{name}</h1>
+        <span className="muted">version {version}</span>
+        <div className="acts">
+          <Link to="/templates">All templates</Link>
+        </div>
+      </div>
+      <div className="columns two">
+        <section className="stack">
+          <h2>Reports that follow it</h2>
+          <span className="muted small">
+            A template is changed on a report that follows it: open one, change it, and choose “Take this into the
+            template” under More. The others change when you say so here, as drafts; each is undone by itself.
+          </span>
+          {following.data.length === 0 ? (
+            <span className="muted">None yet. A new report of any client can begin with it.</span>
+          ) : (
+            <table className="list">
+              <thead>
+                <tr>
+                  <th>
+                    <span className="reading-only">Follows</span>
+                  </th>
+                  <th>Report</th>
+                  <th>What changes in it</th>
+                  <th>
+                    <span className="reading-only">Actions</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {following.data.map((f) => (
+                  <Line
+                    key={f.report}
+                    follower={f}
+                    newest={version}
+                    chosen={reports.includes(f.report)}
+                    onChoose={(on) => setChosen(on ? [...reports, f.report] : reports.filter((r) => r !== f.report))}
+                    onUndo={f.undo !== null && mayMake ? () => undo.mutate({ report: f.report, kept: f.undo! }) : null}
+                  />
+                ))}
+              </tbody>
+            </table>
+          )}
+          <Notice error={follow.error ?? undo.error} />
+          {behind.length > 0 && mayMake && (
+            <div className="row">
+              <Button
+                loading={follow.isPending}
+                disabled={reports.length === 0}
+                onClick={() => follow.mutate(reports, { onSuccess: () => setChosen(null) })}
+              >
+                Let {plural(reports.length, 'report')} follow
+              </Button>
+              <span className="muted small">Their drafts change. What goes out changes when each is released.</span>
+            </div>
+          )}
+        </section>
+        <section className="stack">
+          {mayMake && <NameForm key={`${name} ${version}`} template={template.data} />}
+          <DesignSketch document={document} />
+          {(member.role === 'owner' || member.role === 'manager') && (
+            <div className="row">
+              {sure ? (
+                <>
+                  <span className="small">Its reports stay as they are, and follow nothing.</span>
+                  <Button
+                    size="compact-sm"
+                    color="red"
+                    loading={remove.isPending}
+                    onClick={() => remove.mutate(undefined, { onSuccess: () => navigate('/templates') })}
+                  >
+                    Remove “{name}”
+                  </Button>
+                  <Button size="compact-sm" variant="subtle" onClick={() => setSure(false)}>
+                    Keep it
+                  </Button>
+                </>
+              ) : (
+                <Button size="compact-sm" variant="subtle" color="red" onClick={() => setSure(true)}>
+                  Remove this template
+                </Button>
+              )}
+              <Notice error={remove.error} />
+            </div>
+          )}
+        </section>
+      </div>
+    </main>
+  );
+}
