@@ -109,8 +109,8 @@ export async function benchComposer(folder: string): Promise<void> {
     );
     await open('kpiRow');
     const [down, up] = [
-      await page.waitForSelector('::-p-aria(Move down)'),
-      await page.waitForSelector('::-p-aria(Move up)'),
+      await page.waitForSelector('::-p-aria(Down[role="button"])'),
+      await page.waitForSelector('::-p-aria(Up[role="button"])'),
     ];
     await measure('Composer, 12 sheets: a part moved, painted', 100, TIMES, async (i) => {
       await (i % 2 === 0 ? down : up)!.focus();

@@ -37,7 +37,7 @@ describe('a part of a report', () => {
     const { person, clientId, blocks } = await atReport('Mosswick Botanic Garden', 'Monthly overview');
     const { page } = person;
     await person.press('Add a block');
-    await person.press('Ranking', 'menuitem');
+    await page.locator('.offer ::-p-text(Ranking)').click();
     await person.sees('It covers');
     await person.press('Width of the block: an even share of the row');
     await person.press('half the width', 'radio');
@@ -89,7 +89,7 @@ describe('a part of a report', () => {
     const { person, blocks } = await atReport('Mosswick Botanic Garden', 'Visits week');
     const { page } = person;
     await person.press('Add a block');
-    await person.press('Commentary', 'menuitem');
+    await page.locator('.offer ::-p-text(Commentary)').click();
     await person.press('standing', 'radio');
     await person.fill('Standing commentary', 'Visits came to {{figure.visitz}}.');
     await page.waitForFunction(() =>

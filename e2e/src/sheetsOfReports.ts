@@ -26,9 +26,7 @@ export async function laySheets(page: Page, url: string, of: readonly Telling[],
     await page.waitForSelector('.desk-well .chosen-block');
     sheets.push(
       await page.$eval('.desk-well .chosen-block', (chosen) => {
-        const sheet = chosen.closest('svg')!.cloneNode(true) as Element;
-        sheet.querySelector('.chosen-block')!.remove();
-        return sheet.outerHTML;
+        return chosen.closest('.sheet')!.querySelector('svg')!.outerHTML;
       }),
     );
   }

@@ -1,7 +1,7 @@
 import type { Client, Look, Report as ReportData } from '@chronicon/core/contract';
 import type { Edit } from '@chronicon/core/contract/edits';
 import { Button } from '@mantine/core';
-import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -172,7 +172,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   };
 
   const keys = (e: KeyboardEvent) => {
-    const key = isWriting(e.target) ? null : askedBy(e);
+    const key = e.defaultPrevented || isWriting(e.target) ? null : askedBy(e);
     if (!key) return;
     const doing = ((): (() => void) | null => {
       if ('act' in key) {
@@ -225,6 +225,15 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     doing();
   };
 
+  const keysNow = useRef(keys);
+  keysNow.current = keys;
+  useEffect(() => {
+    // Wherever one is: what had the focus may just have been taken away.
+    const listen = (e: KeyboardEvent) => keysNow.current(e);
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+
   const isShown = shown !== null && shown !== undefined;
   const well = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -236,12 +245,31 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
       well.current!.scrollTop += box.top - room.top - 40;
   }, [first, isShown]);
   const last = selection.blocks.at(-1) ?? null;
+  /** Whether the keyboard is in the outline: what has the focus may move, or be taken away, under it. */
+  const inOutline = useRef(false);
   useEffect(() => {
+    const seen = (e: FocusEvent) => {
+      inOutline.current = (e.target as Element).closest('.outline') !== null;
+    };
+    window.addEventListener('focusin', seen);
+    return () => window.removeEventListener('focusin', seen);
+  }, []);
+  const wanted = useRef<string | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is edited may have taken the focus along
+  useEffect(() => {
+    const chosenNow = `${last} ${selection.page}`;
     const at = window.document.activeElement;
-    if (!at?.closest('.outline') || (last === null && selection.page === null)) return;
-    const wanted = last === null ? `[data-page="${selection.page}"]` : `[data-block="${last}"]`;
-    window.document.querySelector<HTMLElement>(`.outline ${wanted}`)?.focus();
-  }, [last, selection.page]);
+    const lost = at === null || at === window.document.body;
+    const moved = wanted.current !== chosenNow;
+    wanted.current = chosenNow;
+    if (!inOutline.current || (!lost && !moved)) return;
+    const place =
+      last !== null ? `[data-block="${last}"]` : selection.page !== null ? `[data-page="${selection.page}"]` : '.whole';
+    const { document: page } = window;
+    (
+      page.querySelector<HTMLElement>(`.outline ${place}`) ?? page.querySelector<HTMLElement>('.outline .whole')
+    )?.focus();
+  }, [last, selection.page, document]);
 
   const where = first
     ? 'It comes below what is chosen.'
@@ -249,154 +277,152 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   return (
     <Dragging document={document} nameOf={nameOf} onDrop={onDrop}>
       <Unsaved when={waits} what="your last changes" pathOnly settle={() => store.flush()} />
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: keys of what is chosen, wherever in the composer one is */}
-      <div onKeyDown={keys}>
-        <ComposerBar
-          report={report}
-          client={client}
-          editing={editing}
-          store={store}
-          look={look}
-          runs={runs.data ?? []}
-          shown={shown ?? null}
-          waits={waits}
-          failed={commentary.error !== null}
-          testing={test.isPending}
-          onTest={() => test.mutate()}
-          onLook={(l) => set({ look: lookText(l) })}
-          onReleased={() => runs.refetch()}
-        >
-          <MoreActs report={report} client={client} settle={() => store.flush()} look={search.get('look')} />
-        </ComposerBar>
-        <main className={palette ? 'composer with-palette' : 'composer'}>
-          <Outline
-            client={client.id}
-            kinds={kinds}
-            document={document}
-            selection={selection}
-            others={others}
-            onChoose={onChoose}
-            onPage={(id) => {
-              setPalette(false);
-              choose([], id);
-            }}
-            onReport={() => {
-              setPalette(false);
-              choose([]);
-            }}
-            onAddBlock={() => setPalette(true)}
-            onAddPage={addOnePage}
-          />
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
-          <section ref={well} className="desk-well" aria-label="Pages" tabIndex={0}>
-            <div className="well-bar">
-              <span className="muted small" role="status">
-                {said}
-              </span>
-              <Zoom value={zoom} onChange={(z) => set({ zoom: z === 'fit' ? null : z })} />
-            </div>
-            <div className="lack stack">
-              <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
-              {editing.state === 'broken' && (
-                <Notice>
-                  The server cannot be reached. What you change stays here and is saved as soon as it answers.
-                </Notice>
-              )}
-              {editing.lost > 0 && (
-                <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>
-              )}
-              <Overwrote
-                document={document}
-                kinds={kinds}
-                store={store}
-                overwritten={editing.overwritten}
-                over={commentary.over}
-                onLetGo={commentary.letGo}
-              />
-              {shown && shown.lacks.length > 0 && (
-                <Notice>
-                  {shown.lacks.map((l) => (
-                    <div key={l}>{l}</div>
-                  ))}
-                </Notice>
-              )}
-              {test.data && (
-                <div className="note small">
-                  The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
-                </div>
-              )}
-            </div>
-            {shown ? (
-              <div className={zoom === 'spread' ? 'sheets spread' : 'sheets'}>
-                {shown.pages.map(({ page: sheet }, i) => (
-                  // By its place: of a sheet that changed, only what differs is painted anew.
-                  <div key={i} className="sheet" data-drop="sheet" style={{ width: sheetWidth(zoom, sheet) }}>
-                    <ScenePage page={sheet} lang={shown.lang} pictures={`/api/clients/${client.id}/pictures`} />
-                    <SheetBlocks
-                      page={sheet}
-                      sheet={i}
-                      chosen={chosen}
-                      columnsOf={(id) => columnsOf(document, id)}
-                      onChoose={onChoose}
-                      onColumns={onColumns}
-                    />
-                  </div>
+
+      <ComposerBar
+        report={report}
+        client={client}
+        editing={editing}
+        store={store}
+        look={look}
+        runs={runs.data ?? []}
+        shown={shown ?? null}
+        waits={waits}
+        failed={commentary.error !== null}
+        testing={test.isPending}
+        onTest={() => test.mutate()}
+        onLook={(l) => set({ look: lookText(l) })}
+        onReleased={() => runs.refetch()}
+      >
+        <MoreActs report={report} client={client} settle={() => store.flush()} look={search.get('look')} />
+      </ComposerBar>
+      <main className={palette ? 'composer with-palette' : 'composer'}>
+        <Outline
+          client={client.id}
+          kinds={kinds}
+          document={document}
+          selection={selection}
+          others={others}
+          onChoose={onChoose}
+          onPage={(id) => {
+            setPalette(false);
+            choose([], id);
+          }}
+          onReport={() => {
+            setPalette(false);
+            choose([]);
+          }}
+          onAddBlock={() => setPalette(true)}
+          onAddPage={addOnePage}
+        />
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
+        <section ref={well} className="desk-well" aria-label="Pages" tabIndex={0}>
+          <div className="well-bar">
+            <span className="muted small" role="status">
+              {said}
+            </span>
+            <Zoom value={zoom} onChange={(z) => set({ zoom: z === 'fit' ? null : z })} />
+          </div>
+          <div className="lack stack">
+            <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
+            {editing.state === 'broken' && (
+              <Notice>
+                The server cannot be reached. What you change stays here and is saved as soon as it answers.
+              </Notice>
+            )}
+            {editing.lost > 0 && (
+              <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>
+            )}
+            <Overwrote
+              document={document}
+              kinds={kinds}
+              store={store}
+              overwritten={editing.overwritten}
+              over={commentary.over}
+              onLetGo={commentary.letGo}
+            />
+            {shown && shown.lacks.length > 0 && (
+              <Notice>
+                {shown.lacks.map((l) => (
+                  <div key={l}>{l}</div>
                 ))}
-              </div>
-            ) : (
-              <Loading lines={12} />
+              </Notice>
             )}
-          </section>
-          <aside className="choices" aria-label="Choices">
-            {palette ? (
-              <Palette
-                report={report.id}
-                client={client}
-                kinds={kinds.all}
-                document={document}
-                where={where}
-                onAdd={(fresh) => add(fresh)}
-                onClose={() => setPalette(false)}
-              />
-            ) : block ? (
-              <BlockChoices
-                client={client}
-                kinds={kinds}
-                block={block}
-                period={shown?.period ?? null}
-                written={shown?.commentary.find((w) => w.block === block.id)}
-                commentary={commentary}
-                onChange={(b) => store.edit(changesOf(block, b))}
-                onAct={act}
-              />
-            ) : chosen.size > 1 ? (
-              <div className="stack">
-                <h2>{plural(chosen.size, 'block')}</h2>
-                <BlockActs onAct={act} />
-              </div>
-            ) : page ? (
-              <PageChoices
-                document={document}
-                page={page}
-                onEdit={(...edits: Edit[]) => store.edit(...edits)}
-                onMove={onPage.move}
-                onDuplicate={onPage.duplicate}
-                onCopy={copy}
-                onRemove={onPage.remove}
-              />
-            ) : (
-              <ReportChoices document={document} client={client} onEdit={(e) => store.edit(e)} />
-            )}
-            {!palette && (
-              <div className="paste-here">
-                <Button size="compact-sm" variant="subtle" title="Ctrl V" onClick={pasteHere}>
-                  Paste what was copied
-                </Button>
+            {test.data && (
+              <div className="note small">
+                The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
               </div>
             )}
-          </aside>
-        </main>
-      </div>
+          </div>
+          {shown ? (
+            <div className={zoom === 'spread' ? 'sheets spread' : 'sheets'}>
+              {shown.pages.map(({ page: sheet }, i) => (
+                // By its place: of a sheet that changed, only what differs is painted anew.
+                <div key={i} className="sheet" data-drop="sheet" style={{ width: sheetWidth(zoom, sheet) }}>
+                  <ScenePage page={sheet} lang={shown.lang} pictures={`/api/clients/${client.id}/pictures`} />
+                  <SheetBlocks
+                    page={sheet}
+                    sheet={i}
+                    chosen={chosen}
+                    columnsOf={(id) => columnsOf(document, id)}
+                    onChoose={onChoose}
+                    onColumns={onColumns}
+                  />
+                </div>
+              ))}
+            </div>
+          ) : (
+            <Loading lines={12} />
+          )}
+        </section>
+        <aside className="choices" aria-label="Choices">
+          {palette ? (
+            <Palette
+              report={report.id}
+              client={client}
+              kinds={kinds.all}
+              document={document}
+              where={where}
+              onAdd={(fresh) => add(fresh)}
+              onClose={() => setPalette(false)}
+            />
+          ) : block ? (
+            <BlockChoices
+              client={client}
+              kinds={kinds}
+              block={block}
+              period={shown?.period ?? null}
+              written={shown?.commentary.find((w) => w.block === block.id)}
+              commentary={commentary}
+              onChange={(b) => store.edit(changesOf(block, b))}
+              onAct={act}
+            />
+          ) : chosen.size > 1 ? (
+            <div className="stack">
+              <h2>{plural(chosen.size, 'block')}</h2>
+              <BlockActs onAct={act} />
+            </div>
+          ) : page ? (
+            <PageChoices
+              document={document}
+              page={page}
+              onEdit={(...edits: Edit[]) => store.edit(...edits)}
+              onMove={onPage.move}
+              onDuplicate={onPage.duplicate}
+              onCopy={copy}
+              onRemove={onPage.remove}
+            />
+          ) : (
+            <ReportChoices document={document} client={client} onEdit={(e) => store.edit(e)} />
+          )}
+          {!palette && (
+            <div className="paste-here">
+              <Button size="compact-sm" variant="subtle" title="Ctrl V" onClick={pasteHere}>
+                Paste what was copied
+              </Button>
+            </div>
+          )}
+        </aside>
+      </main>
     </Dragging>
   );
 }

@@ -1,4 +1,3 @@
-import type { KeyboardEvent } from 'react';
 import type { Act } from './BlockActs.tsx';
 
 /** What a key asks for in the composer; null for nothing of ours. */
@@ -8,7 +7,7 @@ export type Asked =
   | { do: 'paste' | 'cut' | 'all' | 'report' | 'undo' | 'redo' | 'palette' };
 
 /** Where keys write, they are not ours. */
-const WRITES = 'input, textarea, select, [contenteditable="true"], [role="dialog"], [role="listbox"]';
+const WRITES = 'input, textarea, select, [contenteditable="true"], [role="dialog"], [role="listbox"], [role="menu"]';
 
 const ARROWS: Record<string, Act> = { ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'left', ArrowRight: 'right' };
 const WIDER: Record<string, Act> = { ArrowLeft: 'narrower', ArrowRight: 'wider' };
