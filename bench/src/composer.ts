@@ -3,6 +3,7 @@ import { openBrowser } from '@chronicon/e2e/browser';
 import { createClient, createReport, openServer, readConfig } from '@chronicon/server';
 import { startStandins } from '@chronicon/standins';
 import type { Page } from 'puppeteer-core';
+import { benchDragging, benchEdits } from './composing.ts';
 import { report } from './measure.ts';
 import { EMAIL, launch, makeAgency, PASSWORD, QUILLON, ROOT, settings } from './server.ts';
 import { writeFacts } from './sixPages.ts';
@@ -132,6 +133,20 @@ export async function benchComposer(folder: string): Promise<void> {
       for (const dates of DATES) times.push(await until(page, await choice('Dates of the block', dates)));
     }
     report('Composer, 12 sheets: a question that is new, painted', times, 300, 'ms', 'p95');
+    await page.goto(`${url}/reports/${id}?zoom=whole`, { waitUntil: 'networkidle0' });
+    await page.waitForFunction(() => document.querySelectorAll('.desk-well svg').length >= 12);
+    await benchDragging(page);
+    await open('kpiRow');
+    await page.focus('.outline button[aria-pressed="true"]');
+    // Each is a step that can be taken back, and is drawn.
+    await benchEdits(page, async (i) => {
+      const keys = async () => {
+        await page.keyboard.down('Alt');
+        await page.keyboard.press(i % 2 === 0 ? 'ArrowDown' : 'ArrowUp');
+        await page.keyboard.up('Alt');
+      };
+      await until(page, keys);
+    });
   } finally {
     await browser.close();
     server.child.kill('SIGTERM');

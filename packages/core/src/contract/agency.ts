@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { FILE, MOST_HOLIDAYS, MOST_READERS } from '../bounds/index.ts';
 import { SETTINGS } from '../client/index.ts';
-import { brandSchema } from '../report/brand.ts';
+import { agencyBrandSchema } from '../report/brand.ts';
 import { paperSpec } from '../report/paper.ts';
 import { civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, ROLES, route } from './route.ts';
@@ -55,8 +55,8 @@ export const agencyLimits = z.object({
 });
 export type AgencyLimits = z.infer<typeof agencyLimits>;
 
-/** What the brand of a new client begins with. */
-export const defaultBrand = brandSchema.pick({ main: true, second: true, footer: true });
+/** The agency's kit, which clients have where they have nothing of their own. */
+export const defaultBrand = agencyBrandSchema;
 
 /** What an owner set beyond what the agency says of itself; each with what holds until then. */
 export const agencySettings = z.object({
@@ -153,7 +153,7 @@ export const agencyRoutes = {
     reply: done,
   }),
   'PUT /api/agency/brand': route({
-    about: 'What the brand of a new client begins with.',
+    about: 'The agency’s kit: clients that follow it change with it.',
     roles: OWNERS,
     body: defaultBrand,
     reply: done,

@@ -9,7 +9,12 @@ const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 c
 
 export const clientInput = z.object({ name, ...settingShape });
 
-export const brandInput = brandSchema.pick({ main: true, second: true, footer: true });
+export const brandInput = brandSchema.pick({ main: true, second: true, footer: true, address: true, follows: true });
+export type BrandInput = z.infer<typeof brandInput>;
+
+/** Which picture of a brand: the logo, that for dark ground, or the cover's. */
+export const BRAND_PICTURES = ['logo', 'logoDark', 'cover'] as const;
+export type BrandPicture = (typeof BRAND_PICTURES)[number];
 
 /** What is noted of a contact beside name and address. */
 export const contactDetails = z.object({
@@ -66,7 +71,9 @@ const client = clientInput.extend({
   asideSince: z.string().nullable(),
   /** Why zone and currency cannot be changed now; null where they can. */
   fixed: z.string().nullable(),
+  /** As the client has it; `drawn` has the agency's in place of what follows it. */
   brand: brandSchema,
+  drawn: brandSchema,
   contacts: z.array(contact),
   /** What a mail says unless it is worded otherwise, in the client's language. */
   mail: z.object({ subject: z.string(), message: z.string() }),
@@ -196,12 +203,17 @@ export const clientRoutes = {
     }),
   }),
   'PUT /api/clients/:client/brand': route({
-    about: 'Change colours and footer.',
+    about: 'Change colours, footer and address, and which of them are the agency’s.',
     roles: MANAGERS,
     body: brandInput,
     reply: client,
   }),
-  'DELETE /api/clients/:client/logo': route({ about: 'Take the logo away.', roles: MANAGERS, reply: client }),
+  'DELETE /api/clients/:client/logo': route({
+    about: 'Take the logo, the one for dark ground, or the picture of the cover away.',
+    roles: MANAGERS,
+    query: z.object({ as: z.enum(BRAND_PICTURES).default('logo') }),
+    reply: client,
+  }),
   'POST /api/clients/:client/contacts': route({
     about: 'A new contact.',
     roles: MANAGERS,

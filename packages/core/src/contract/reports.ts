@@ -5,6 +5,7 @@ import { bindingSchema } from '../report/binding.ts';
 import { documentSchema, titleSchema as title } from '../report/document.ts';
 import { editSchema } from '../report/edit/editSchema.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
+import { brandInput } from './clients.ts';
 import { EDITION_STATES } from './editions.ts';
 import { EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
 import { scenePage } from './scenePage.ts';
@@ -173,6 +174,8 @@ export const reportRoutes = {
       document: documentSchema.optional(),
       have: z.array(z.string().max(40)).max(100).default([]),
       look: look.default({ kind: 'own' }),
+      /** With this brand in place of the client's own. */
+      brand: brandInput.optional(),
       /** Draw no more than the first pages of the design. */
       pages: z.int().min(1).max(MOST_PAGES).optional(),
     }),

@@ -104,6 +104,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       shownMetrics,
       clientName: input.clientName,
       logo: input.brand.logo,
+      coverPicture: input.brand.cover ?? null,
       imprint: { title: input.title, agencyName: input.agencyName, manager: input.manager, asOf: input.asOf },
       assumptions,
       fieldValue: (field) => fieldValue(field, scope),

@@ -1,3 +1,4 @@
+export * from './brandWords.ts';
 export * from './compose.ts';
 export type { ComposeInput, Manager } from './composeInput.ts';
 export * from './drawOrder.ts';

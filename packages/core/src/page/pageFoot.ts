@@ -47,7 +47,9 @@ export function setFoot(input: PageInput, palette: Palette, sheet: Sheet) {
       madeBy,
       `${input.title} · ${format.range(input.period)} · ${fill(words.page, { n, of })}`,
     );
-  const asked = manager ? `${manager.name} · ${manager.email}` : '';
+  const asked = [manager ? `${manager.name} · ${manager.email}` : '', (brand.address ?? '').trim()]
+    .filter((t) => t !== '')
+    .join(' · ');
   const known = asOf === null ? '' : fill(words.asOf, { date: format.date(asOf) });
   const imprint = pairOf(input, sheet, style, asked, known);
   // However many pages there will be.

@@ -34,14 +34,50 @@ export type PictureFile = z.infer<typeof imageLogo>;
 
 export const logoSchema = z.discriminatedUnion('kind', [vectorLogo, imageLogo]);
 
-/** How a client's report looks: the logo, two colours, and what its footer says. */
-export const brandSchema = z.object({
+/** Parts of a kit that a client may have as the agency has them, and that follow when the agency changes them. */
+export const KIT_PARTS = ['colours', 'footer', 'address'] as const;
+export type KitPart = (typeof KIT_PARTS)[number];
+
+const address = z.string().max(240, 'Keep the address to 240 characters.');
+
+/** What a kit says of itself in words and colours. */
+const said = {
   main: colour,
   second: colour,
   /** Replaces "Prepared by …" when given. */
   footer: z.string().max(160, 'Keep the footer to 160 characters.'),
+  /** Of the agency or the client, beneath the footer of the first sheet; left out: none. */
+  address: address.optional(),
+};
+
+/** The agency's kit: what its clients have where they have nothing of their own. */
+export const agencyBrandSchema = z.object(said);
+export type AgencyBrand = z.infer<typeof agencyBrandSchema>;
+
+/** How a client's report looks: the logo, two colours, a picture of the cover, and what its foot says. */
+export const brandSchema = z.object({
+  ...said,
   logo: logoSchema.nullable(),
+  /** For dark ground; left out: the other one. */
+  logoDark: logoSchema.nullable().optional(),
+  /** On the cover; left out: none. */
+  cover: imageLogo.nullable().optional(),
+  /** Parts that are as the agency has them; left out: none. */
+  follows: z.array(z.enum(KIT_PARTS)).optional(),
 });
 
 export type Logo = z.infer<typeof logoSchema>;
 export type Brand = z.infer<typeof brandSchema>;
+
+/** A client's kit with what it has of the agency in place. */
+export function settleBrand({ follows = [], ...own }: Brand, agency: AgencyBrand): Brand {
+  const as = new Set(follows);
+  const address = as.has('address') ? agency.address : own.address;
+  const { address: _, ...rest } = own;
+  return {
+    ...rest,
+    ...(as.has('colours') && { main: agency.main, second: agency.second }),
+    ...(as.has('footer') && { footer: agency.footer }),
+    ...(address !== undefined && address.trim() !== '' && { address }),
+  };
+}

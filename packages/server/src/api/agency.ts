@@ -28,8 +28,9 @@ import {
   updateCalendar,
   updateSettings,
 } from '../store/agencyCalendar.ts';
-import { clientNames } from '../store/clients.ts';
+import { clientNames, followColours } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
+import { markStale } from '../store/following.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
 import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
@@ -152,7 +153,12 @@ export const agencyHandlers: Handlers<
       await updateCalendar(tx, { workingDays, holidays: body.holidays }, at);
     }),
 
-  'PUT /api/agency/brand': settingsChange('brand', 'default-brand.changed'),
+  'PUT /api/agency/brand': ({ api, session, body }) =>
+    changing(api, session, 'default-brand.changed', async (tx) => {
+      await updateSettings(tx, { brand: body });
+      await followColours(tx, body);
+      await markStale(tx, 'all', api.clock.now());
+    }),
   'PUT /api/agency/paper': settingsChange('paper', 'paper.changed'),
   'PUT /api/agency/sign-in': settingsChange('signIn', 'sign-in-rules.changed'),
   'PUT /api/agency/limits': settingsChange('limits', 'limits.changed'),

@@ -8,7 +8,15 @@ import addressparser from 'nodemailer/lib/addressparser';
 import Papa from 'papaparse';
 import { atField, Refusal } from '../ground/refusal.ts';
 import { assign } from '../store/assignments.ts';
-import { type ClientHead, changeClient, clientsIn, contactsOf, createClient, saveContact } from '../store/clients.ts';
+import {
+  type ClientHead,
+  changeClient,
+  clientsIn,
+  contactsOf,
+  createClient,
+  newBrand,
+  saveContact,
+} from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { type Agency, activeMembers, agencyOf, type Member, memberById } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
@@ -231,7 +239,7 @@ function wordOf(key: 'site' | 'zone' | 'currency' | 'language', text: string): s
 }
 
 async function carryOut(tx: Store, plan: Plan, member: Member, agency: Agency, at: string): Promise<void> {
-  const brand = { ...agency.settings.brand, logo: null };
+  const brand = newBrand(agency.settings.brand);
   for (const { client, makes, contact, tags, managerId } of plan.steps) {
     if (makes) {
       client.id = (await createClient(tx, makes, { managerId: member.id, at, brand })).id;

@@ -1,6 +1,7 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import { readSettings, SETTING_LIST, type SettingField } from '@chronicon/core/client';
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
+import { settleBrand } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { datasetStates } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
@@ -14,6 +15,7 @@ import {
   contactWithEmail,
   createClient,
   findClients,
+  newBrand,
   removeContact,
   type StoredClient,
   saveContact,
@@ -38,10 +40,12 @@ const PAGE_SIZE = 50;
 export async function describeClient(db: Store, id: string): Promise<Client> {
   const client = (await clientById(db, id))!;
   const { metrics: _, ...rest } = client;
+  const { settings } = (await agencyOf(db))!;
   const manager = (await memberById(db, client.managerId))?.name ?? '';
   const tags = (await tagsOf(db, [id])).get(id)!;
   return {
     ...rest,
+    drawn: settleBrand(client.brand, settings.brand),
     manager,
     tags,
     fixed: await whyFixed(db, client),
@@ -195,7 +199,7 @@ export const clientHandlers: Handlers<
   'POST /api/clients': async ({ api, session, body }) => {
     const at = api.clock.now();
     await checkCalendar(api.store, body);
-    const brand = { ...(await agencyOf(api.store))!.settings.brand, logo: null };
+    const brand = newBrand((await agencyOf(api.store))!.settings.brand);
     return inTransaction(api.store, async (tx) => {
       const client = await createClient(tx, body, { managerId: session.member.id, at, brand });
       await record(tx, { at, actor: session.member.id, action: 'client.created', subject: client.id });
@@ -219,13 +223,16 @@ export const clientHandlers: Handlers<
   'PUT /api/clients/:client/brand': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const brand = { ...client.brand, ...body };
-    await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
+    const { settings } = (await agencyOf(api.store))!;
+    await changing(api, session, 'brand.changed', client.id, (tx, at) =>
+      updateBrand(tx, client.id, brand, at, settleBrand(brand, settings.brand).main),
+    );
     return describeClient(api.store, client.id);
   },
 
-  'DELETE /api/clients/:client/logo': async ({ api, session, params }) => {
+  'DELETE /api/clients/:client/logo': async ({ api, session, params, query }) => {
     const client = await theClient(api.store, session.member, params.client);
-    const brand = { ...client.brand, logo: null };
+    const brand = { ...client.brand, [query.as]: null };
     await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
     return describeClient(api.store, client.id);
   },

@@ -1,9 +1,10 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
-import { FILE_ROUTES, figuresQuery, look, MAKERS, type Role } from '@chronicon/core/contract';
+import { BRAND_PICTURES, FILE_ROUTES, figuresQuery, look, MAKERS, type Role } from '@chronicon/core/contract';
 import { fileNameOf, filterWords } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
+import { z } from 'zod';
 import type { Session } from '../access/sessions.ts';
 import { pdfOf } from '../clockwork/editionFiles.ts';
 import { figuresOf, viewOf } from '../figures/ask.ts';
@@ -59,8 +60,12 @@ export function addFileRoutes(
     'PUT /api/clients/:client/logo': async (req, res, session) => {
       const client = await theClient(api.store, session.member, param(req, 'client'));
       try {
-        const logo = await api.pictures.readLogo(req.body as Buffer, api.files);
-        const brand = { ...client.brand, logo };
+        const asked = z.enum(BRAND_PICTURES).safeParse(req.query.as ?? 'logo');
+        if (!asked.success) throw atField('as', `Bring one of ${BRAND_PICTURES.join(', ')}.`);
+        const picture = await api.pictures.readLogo(req.body as Buffer, api.files);
+        if (asked.data === 'cover' && picture.kind !== 'image')
+          throw atField('logo', 'A cover takes a photograph or another picture: PNG or JPEG.');
+        const brand = { ...client.brand, [asked.data]: picture };
         await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
       } catch (error) {
         if (error instanceof LogoError) throw atField('logo', error.message);
@@ -116,7 +121,8 @@ export function addFileRoutes(
     'GET /api/clients/:client/pictures/:file': async (req, res, { member }) => {
       const { id, brand } = await theClient(api.store, member, param(req, 'client'));
       const file = param(req, 'file');
-      const own = brand.logo?.kind === 'image' && brand.logo.file === file ? brand.logo.type : null;
+      const pictures = [brand.logo, brand.logoDark, brand.cover];
+      const own = pictures.flatMap((p) => (p?.kind === 'image' && p.file === file ? p.type : []))[0] ?? null;
       const type = own ?? (await pictureType(api.store, id, file)) ?? (await itemPictureType(api.store, id, file));
       if (type === null) throw notFound('picture');
       res.type(type).send(api.files.read(file));

@@ -10,6 +10,7 @@ import {
   type ReaderRef,
   type ReportDocument,
   STARTERS,
+  settleBrand,
   settleDates,
   writableOf,
 } from '@chronicon/core/report';
@@ -25,6 +26,7 @@ import { commentaryFor, writeCommentary } from '../store/commentaries.ts';
 import { addEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
+import { agencyOf } from '../store/members.ts';
 import { hasPictures } from '../store/pictures.ts';
 import { createReport, releaseReport, reportById, reportsOf, type StoredReport, saveReport } from '../store/reports.ts';
 import { nextRunsOf } from '../store/runs.ts';
@@ -202,7 +204,10 @@ export const reportHandlers: Handlers<
     const client = await withClient(api, saved);
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
     await checkPictures(api.store, report.document, client);
-    const order = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
+    const looked = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
+    const brand =
+      body.brand && settleBrand({ ...client.brand, ...body.brand }, (await agencyOf(api.store))!.settings.brand);
+    const order = brand ? { ...looked, brand } : looked;
     const drawn = await previewWithPictures(api, report.id, order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);
     const named = (r: { from: string; to: string }) => ({ ...r, label: english.range(r), dates: english.dates(r) });

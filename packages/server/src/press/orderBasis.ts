@@ -1,5 +1,5 @@
 import type { DrawOrder } from '@chronicon/core/page';
-import { settlePaper } from '@chronicon/core/report';
+import { settleBrand, settlePaper } from '@chronicon/core/report';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
@@ -43,7 +43,7 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
     holidays: agency.holidays,
     segments: (await segmentsOf(db, client.id)).map(({ id, name, parts }) => ({ id, name, parts })),
     dayNotes: notes.filter((n) => n.inReports).map(({ from, to, text }) => ({ from, to, text })),
-    brand: client.brand,
+    brand: settleBrand(client.brand, agency.settings.brand),
     language: client.language,
     currency: client.currency,
   };

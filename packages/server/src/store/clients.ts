@@ -1,8 +1,8 @@
 import { type ClientSettings, pickSettings, readSettings } from '@chronicon/core/client';
 import { type ClientInput, type Contact, type ContactDetails, contactDetails } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
-import type { Brand } from '@chronicon/core/report';
-import type { Selectable, Updateable } from 'kysely';
+import { type AgencyBrand, type Brand, KIT_PARTS } from '@chronicon/core/report';
+import { type Selectable, sql, type Updateable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
@@ -87,8 +87,26 @@ export const changeClient = (db: Store, id: string, values: Updateable<Tables['c
     await markStale(tx, { clientId: id }, at);
   });
 
-export const updateBrand = (db: Store, id: string, brand: Brand, at: string): Promise<void> =>
-  changeClient(db, id, { brand: JSON.stringify(brand), colour: brand.main }, at);
+/** @param colour by which lists tell the client: the first one of its pages, its own or the agency's */
+export const updateBrand = (
+  db: Store,
+  id: string,
+  brand: Brand,
+  at: string,
+  colour: string | null = null,
+): Promise<void> => changeClient(db, id, { brand: JSON.stringify(brand), ...(colour !== null && { colour }) }, at);
+
+/** What a new client has of the agency's kit: all of it, until it gets something of its own. */
+export const newBrand = (agency: AgencyBrand): Brand => ({ ...agency, logo: null, follows: [...KIT_PARTS] });
+
+/** Gives the clients that have the agency's colours those that it has now. */
+export async function followColours(db: Store, { main }: Pick<AgencyBrand, 'main'>): Promise<void> {
+  await db
+    .updateTable('client')
+    .set({ colour: main })
+    .where(sql<boolean>`exists (select 1 from json_each(client.brand, '$.follows') where value = 'colours')`)
+    .execute();
+}
 
 export const updateMetrics = (db: Store, id: string, metrics: MetricSettings, at: string): Promise<void> =>
   changeClient(db, id, { metrics: JSON.stringify(metrics) }, at);

@@ -214,6 +214,8 @@ export interface LayoutContext extends Scope {
   fieldValue(field: string): string | Otherwise | null;
   /** Where a value of a dimension leads: an address of its own, or a page of the client's site; undefined for nowhere. */
   linkOf(dimension: string, label: string): string | undefined;
+  /** The brand's picture for covers; null for none. */
+  coverPicture: Logo | null;
   /** The picture that is found at an address; null where there is none, or it is not to be had. */
   pictureOf(address: string | null): Logo | null;
   /** The direction of a paragraph that somebody wrote: that of its first letter. */

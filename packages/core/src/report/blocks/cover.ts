@@ -15,6 +15,12 @@ const TITLE_LINES = 5;
 /** Where the title begins, as a part of the sheet's height. */
 const TITLE_AT = 0.36;
 const LEADING = 1.18;
+/** Of the picture: points above and beneath it, lower than which it is left out, and the part of the sheet that it may have. */
+const AROUND = 34;
+const LOWEST = 70;
+const HIGHEST = 0.34;
+/** Points that the foot takes at most. */
+const FOOT = 78;
 
 /** The largest size in which a text keeps to so many lines. */
 function sized(
@@ -71,6 +77,17 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
   put('P', dates, 10);
   pen.rect(x, y + 18, 64, 3, palette.second);
   if (beneath.length > 0) put('P', { lines: beneath, style: quiet }, 34);
+  const footTop = height - margin - FOOT;
+  const { coverPicture } = context;
+  const left = footTop - y - 2 * AROUND;
+  // Where a long title leaves no room, words are worth more.
+  if (coverPicture && left >= LOWEST)
+    pen.picture(
+      coverPicture,
+      { x, y: y + AROUND, maxWidth: room, maxHeight: Math.min(left, height * HIGHEST) },
+      `${words.blocks.picture}: ${clientName}`,
+      palette.main,
+    );
   const small: TextStyle = { face: 'sans', size: 9, fill: palette.muted };
   const { manager } = imprint;
   const foot = [fill(words.preparedBy, { agency: imprint.agencyName, client: clientName })];

@@ -1,126 +1,124 @@
-import type { Client } from '@chronicon/core/contract';
-import { Button, ColorInput, FileButton, TextInput } from '@mantine/core';
+import type { BrandInput, Client } from '@chronicon/core/contract';
+import { brandWords, type KitPart } from '@chronicon/core/contract/brandWords';
+import { Button, Checkbox, ColorInput, Textarea, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
-import { ApiError, call, upload } from '../../api/call.ts';
+import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { BrandMiniatures } from './BrandMiniatures.tsx';
+import { BrandPictures } from './BrandPictures.tsx';
 
-const LIMIT = 5 * 1024 * 1024;
+/** A colour that is still being typed counts for nothing. */
+const isColour = (text: string): boolean => /^#[0-9a-fA-F]{6}$/.test(text);
 
-function Logo({ client }: { client: Client }) {
-  const { logo } = client.brand;
-  const send = useChange((file: File) => {
-    // Told before it is sent: the server would say the same after five megabytes.
-    const large = 'The file is larger than 5 MB.';
-    if (file.size > LIMIT) return Promise.reject(new ApiError(413, large, { logo: large }));
-    return upload(`/api/clients/${client.id}/logo`, file);
-  });
-  const remove = useChange(() => call('DELETE /api/clients/:client/logo', { params: { client: client.id } }));
-  return (
-    <section className="card stack">
-      <h2>Logo</h2>
-      {logo === null && <span className="muted">None: the name stands in its place.</span>}
-      {logo && (
-        <div>
-          <span className="logo-shown">
-            <svg
-              height="72"
-              viewBox={`0 0 ${logo.width} ${logo.height}`}
-              role="img"
-              aria-label={`Logo of ${client.name}`}
-            >
-              {logo.kind === 'image' ? (
-                <image
-                  href={`/api/clients/${client.id}/pictures/${logo.file}`}
-                  width={logo.width}
-                  height={logo.height}
-                />
-              ) : (
-                logo.paths.map((p, i) => (
-                  <path
-                    key={i}
-                    d={p.d}
-                    fill={p.fill ?? 'none'}
-                    stroke={p.stroke ?? 'none'}
-                    strokeWidth={p.strokeWidth}
-                    fillRule={p.evenOdd ? 'evenodd' : 'nonzero'}
-                  />
-                ))
-              )}
-            </svg>
-          </span>
-        </div>
-      )}
-      <div className="row">
-        <FileButton onChange={(file) => file && send.mutate(file)} accept=".svg,.png,.jpg,.jpeg,image/*">
-          {(props) => (
-            <Button {...props} variant="outline" loading={send.isPending}>
-              Choose a file
-            </Button>
-          )}
-        </FileButton>
-        {logo && (
-          <Button variant="subtle" color="red" onClick={() => remove.mutate()}>
-            Take it away
-          </Button>
-        )}
-        <span className="muted small">SVG, PNG or JPEG, up to 5 MB</span>
-      </div>
-      <Notice error={send.error ?? remove.error} />
-    </section>
-  );
-}
+const inputOf = ({ main, second, footer, address, follows }: Client['brand']): BrandInput => ({
+  main,
+  second,
+  footer,
+  address: address ?? '',
+  follows: follows ?? [],
+});
 
+/** How a client's reports look: colours, foot and pictures, its own or the agency's, with its reports as they would be. */
 export function Brand({ client }: { client: Client }) {
-  const [main, setMain] = useState(client.brand.main);
-  const [second, setSecond] = useState(client.brand.second);
-  const [footer, setFooter] = useState(client.brand.footer);
-  const save = useChange(() =>
-    call('PUT /api/clients/:client/brand', { params: { client: client.id }, body: { main, second, footer } }),
-  );
-  const { brand } = client;
-  const changed = main !== brand.main || second !== brand.second || footer !== brand.footer;
+  const kept = inputOf(client.brand);
+  const [brand, setBrand] = useState(kept);
+  const set = (patch: Partial<BrandInput>) => setBrand((b) => ({ ...b, ...patch }));
+  const save = useChange(() => call('PUT /api/clients/:client/brand', { params: { client: client.id }, body: brand }));
+  const changed = JSON.stringify(brand) !== JSON.stringify(kept);
+  const follows = brand.follows ?? [];
+  const followsIt = (part: KitPart) => ({
+    label: 'As the agency has it',
+    checked: follows.includes(part),
+    onChange: (e: React.ChangeEvent<HTMLInputElement>) =>
+      set({ follows: e.currentTarget.checked ? [...follows, part] : follows.filter((f) => f !== part) }),
+  });
+  const drawn = client.drawn;
+  const colours = follows.includes('colours') && kept.follows?.includes('colours') ? drawn : brand;
+  const whole = isColour(brand.main) && isColour(brand.second);
+  const said = whole ? brandWords({ main: colours.main, second: colours.second, logo: client.brand.logo }) : [];
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate();
   };
   return (
-    <div className="columns even">
-      <form className="card stack" onSubmit={submit} noValidate>
-        <h2>Colours and footer</h2>
-        <Unsaved when={changed && !save.isPending} what="these colours" />
-        <ColorInput
-          withEyeDropper={false}
-          label="Main colour"
-          description="Lines, bars, the current period"
-          value={main}
-          onChange={setMain}
-          error={fieldError(save.error, 'main')}
-        />
-        <ColorInput
-          withEyeDropper={false}
-          label="Second colour"
-          value={second}
-          onChange={setSecond}
-          error={fieldError(save.error, 'second')}
-        />
-        <TextInput
-          label="Footer"
-          description="Empty: “Prepared by” with the agency’s and the client’s name"
-          value={footer}
-          onChange={(e) => setFooter(e.currentTarget.value)}
-          error={fieldError(save.error, 'footer')}
-        />
-        <Notice error={formError(save.error, ['main', 'second', 'footer'])} />
-        <div className="row">
-          <Button type="submit" loading={save.isPending}>
-            Save
-          </Button>
-          {save.isSuccess && <span className="tone-good">Saved</span>}
-        </div>
-      </form>
-      <Logo client={client} />
+    <div className="columns brand">
+      <div className="stack">
+        <form className="card stack" onSubmit={submit} noValidate>
+          <h2>Colours and foot</h2>
+          <Unsaved when={changed && !save.isPending} what="this brand" />
+          <fieldset className="page-choices">
+            <legend>Colours</legend>
+            <Checkbox {...followsIt('colours')} />
+            {!follows.includes('colours') && (
+              <>
+                <ColorInput
+                  withEyeDropper={false}
+                  label="Main colour"
+                  description="Lines, bars, the current period"
+                  value={brand.main}
+                  onChange={(main) => set({ main })}
+                  error={fieldError(save.error, 'main')}
+                />
+                <ColorInput
+                  withEyeDropper={false}
+                  label="Second colour"
+                  value={brand.second}
+                  onChange={(second) => set({ second })}
+                  error={fieldError(save.error, 'second')}
+                />
+              </>
+            )}
+            <ul className="plain small" role="status">
+              {said.map((s) => (
+                <li key={s} className="tone-attention">
+                  {s}
+                </li>
+              ))}
+              {whole && said.length === 0 && <li className="tone-good">● Both are read on white as they are.</li>}
+            </ul>
+          </fieldset>
+          <fieldset className="page-choices">
+            <legend>Footer</legend>
+            <Checkbox {...followsIt('footer')} />
+            {!follows.includes('footer') && (
+              <TextInput
+                label="Footer"
+                description="Empty: “Prepared by” with the agency’s and the client’s name"
+                value={brand.footer}
+                onChange={(e) => set({ footer: e.currentTarget.value })}
+                error={fieldError(save.error, 'footer')}
+              />
+            )}
+          </fieldset>
+          <fieldset className="page-choices">
+            <legend>Postal address</legend>
+            <Checkbox {...followsIt('address')} />
+            {!follows.includes('address') && (
+              <Textarea
+                label="Postal address"
+                description="On the first sheet, beside whom one may ask. Empty: none"
+                autosize
+                minRows={1}
+                maxLength={240}
+                value={brand.address ?? ''}
+                onChange={(e) => set({ address: e.currentTarget.value })}
+                error={fieldError(save.error, 'address')}
+              />
+            )}
+          </fieldset>
+          <Notice error={formError(save.error, ['main', 'second', 'footer', 'address'])} />
+          <div className="row">
+            <Button type="submit" loading={save.isPending} disabled={!changed}>
+              Save
+            </Button>
+            {save.isSuccess && !changed && <span className="tone-good">Saved</span>}
+          </div>
+        </form>
+        <BrandPictures client={client} />
+      </div>
+      <BrandMiniatures client={client} brand={whole ? brand : kept} />
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { brandWords } from '@chronicon/core/contract/brandWords';
 import { ColorInput, NativeSelect, Textarea } from '@mantine/core';
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -54,6 +55,9 @@ function Card<T extends object>({ title, about, what, kept, mayChange, send, fie
   );
 }
 
+/** A colour that is still being typed counts for nothing. */
+const isColour = (text: string): boolean => /^#[0-9a-fA-F]{6}$/.test(text);
+
 const SIZES = [
   { value: 'a4', label: 'A4' },
   { value: 'letter', label: 'Letter' },
@@ -69,13 +73,13 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
   return (
     <div className="columns even">
       <Card
-        title="Brand of new clients"
-        about="What a new client’s pages begin with. Clients that are there keep their own."
+        title="The agency’s kit"
+        about="How the pages of clients look that have nothing of their own. A client that follows it changes with it."
         what="brand"
         kept={brand}
         mayChange={mayChange}
         send={(body) => call('PUT /api/agency/brand', { body })}
-        fields={['main', 'second', 'footer']}
+        fields={['main', 'second', 'footer', 'address']}
       >
         {(value, set, error) => (
           <>
@@ -103,6 +107,25 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
               onChange={(e) => set({ footer: e.currentTarget.value })}
               error={fieldError(error, 'footer')}
             />
+            <Textarea
+              label="Postal address"
+              description="On the first sheet of reports"
+              autosize
+              minRows={1}
+              maxLength={240}
+              value={value.address ?? ''}
+              onChange={(e) => set({ address: e.currentTarget.value })}
+              error={fieldError(error, 'address')}
+            />
+            <ul className="plain small" role="status">
+              {isColour(value.main) &&
+                isColour(value.second) &&
+                brandWords({ ...value, logo: null }).map((said) => (
+                  <li key={said} className="tone-attention">
+                    {said}
+                  </li>
+                ))}
+            </ul>
           </>
         )}
       </Card>

@@ -1,0 +1,77 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type Brand, brandSchema, KIT_PARTS, type Logo, settleBrand } from '../report/index.ts';
+import { brandWords } from './brandWords.ts';
+import { contrast, paletteOf } from './palette.ts';
+
+const said = (main: string, second: string, logo: Logo | null = null) => brandWords({ main, second, logo });
+const pale: Logo = { kind: 'image', file: 'f'.repeat(64), type: 'image/png', width: 9, height: 9, pale: true };
+
+const hex = fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, '0')}`);
+
+describe('what a brand comes to on paper', () => {
+  it('has nothing to say of colours that are read on white as they are', () => {
+    expect(said('#0f5e6b', '#a86a12')).toEqual([]);
+    expect(said('#000000', '#767676')).toEqual([]);
+  });
+
+  it('says what is too pale, by how much, and in what it is drawn', () => {
+    const [main, second] = said('#ffff00', '#fff8dc');
+    expect(main).toMatch(
+      /main colour is too pale for words on white \(1\.1 to 1, and 4\.5 to 1 is needed\).* #[0-9a-f]{6}/,
+    );
+    expect(second).toMatch(/second colour is hardly seen on white \(1\.1 to 1, and 3\.0 to 1 is needed\)/);
+    expect(said('#ffffff', '#ffffff').join(' ')).toMatch(/main colour.*second colour/);
+    expect(said('#0f5e6b', '#a86a12', pale).join()).toMatch(/logo is too pale/);
+  });
+
+  it('says where two colours are not told apart without colour', () => {
+    expect(said('#0f5e6b', '#0f5e6b')).toEqual([expect.stringMatching(/the same on paper/)]);
+    expect(said('#8a2be2', '#a52a2a').join()).toMatch(/as dark as each other/);
+  });
+
+  it('of any colours: what is drawn passes the contrast rules, and a colour that is drawn otherwise is told', () => {
+    fc.assert(
+      fc.property(hex, hex, (main, second) => {
+        const brand: Brand = { main, second, footer: '', logo: null };
+        const palette = paletteOf(brand);
+        expect(contrast(palette.main, '#ffffff')).toBeGreaterThanOrEqual(4.5);
+        expect(contrast(palette.second, '#ffffff')).toBeGreaterThanOrEqual(3);
+        expect(contrast(palette.mainTint, '#ffffff')).toBeGreaterThanOrEqual(3);
+        const words = brandWords(brand).join(' ');
+        expect(words.includes('main colour is too pale')).toBe(palette.main !== main);
+        expect(words.includes('second colour is hardly seen')).toBe(palette.second !== second);
+      }),
+    );
+  });
+});
+
+describe('a client’s kit', () => {
+  const own: Brand = { main: '#111111', second: '#222222', footer: 'Ours', address: 'Quay 1', logo: pale };
+  const agency = { main: '#aaaaaa', second: '#bbbbbb', footer: 'Agency', address: 'Mill 2' };
+
+  it('is its own, but for what follows the agency’s', () => {
+    expect(settleBrand(own, agency)).toEqual(own);
+    expect(settleBrand({ ...own, follows: ['colours'] }, agency)).toEqual({
+      ...own,
+      main: '#aaaaaa',
+      second: '#bbbbbb',
+    });
+    expect(settleBrand({ ...own, follows: ['footer', 'address'] }, agency)).toEqual({
+      ...own,
+      footer: 'Agency',
+      address: 'Mill 2',
+    });
+    expect(settleBrand({ ...own, follows: [...KIT_PARTS] }, { ...agency, address: '' })).toEqual({
+      ...agency,
+      address: undefined,
+      logo: pale,
+    });
+  });
+
+  it('of before has nothing of the agency’s', () => {
+    const { address: _, ...before } = own;
+    expect(brandSchema.parse(before)).toEqual(before);
+    expect(settleBrand(before, agency)).toEqual(before);
+  });
+});
