@@ -11,6 +11,7 @@ import { benchLists } from './lists.ts';
 import { budgets } from './measure.ts';
 import { benchPress } from './press.ts';
 import { benchBundle, benchServer } from './server.ts';
+import { benchTemplates } from './templates.ts';
 
 /** Every bench by name; arguments choose among them. */
 const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
@@ -19,6 +20,7 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   figures: benchFigures,
   screen: benchFiguresScreen,
   composer: benchComposer,
+  templates: benchTemplates,
   feeds: benchFeeds,
   server: benchServer,
   doors: benchDoors,

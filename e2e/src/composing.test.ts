@@ -272,4 +272,84 @@ describe('a report', () => {
     await saved(ines);
     expect(JSON.stringify(shape(await designOf(ines.page, report)))).toContain('What Ines wrote');
   });
+
+  it('is made from a template of another’s, which later changes it, and that is taken back', async () => {
+    const ines = await comesTo('Ines Tallow', '/clients');
+    const { page } = ines;
+    const source = await newReport(page, 'A good month');
+    await opens(ines, source);
+    await ines.press('More');
+    await ines.press('Make a template of it', 'menuitem');
+    await ines.fill('Name', 'Good months');
+    await ines.press('Make it');
+    await ines.sees('“Good months” is a template now');
+
+    // Another client’s report begins with it; what that client lacks is said, with what is near.
+    const clients = await asks<{ id: string; name: string }[]>(page, 'GET', '/api/clients/names');
+    const physio = clients.find((c) => c.name === 'Brackenhollow Physio')!.id;
+    await ines.goes(`${stage().demo.url}/clients/${physio}/reports`);
+    await ines.fill('Title', 'Made from it');
+    await ines.press('Good months (a template of yours)', 'radio');
+    await ines.press('Make this report');
+    await page.waitForSelector('.sheet-block');
+    await ines.sees('Draft saved');
+    const made = /reports\/(\w+)/.exec(page.url())![1]!;
+    expect(await seriousFaults(page)).toEqual([]);
+
+    // The first is changed, and the template with it.
+    await opens(ines, source);
+    const [trend] = idsOf(await designOf(page, source), 'trend');
+    await page.locator(outline(trend!)).click();
+    await ines.fill('Title', 'Money from day to day');
+    await page.keyboard.press('Tab');
+    await saved(ines);
+    await ines.press('More');
+    await ines.press('Take this into the template “Good months”', 'menuitem');
+    await ines.sees('“Good months” has this change');
+    await ines.press('More');
+    await ines.press('See who follows it', 'menuitem');
+    await ines.sees('title changes.');
+    expect(await seriousFaults(page)).toEqual([]);
+    expect(JSON.stringify(await designOf(page, made))).not.toContain('Money from day to day');
+    await ines.press('Let 1 report follow');
+    await page.waitForSelector('::-p-aria(Undo it in Made from it of Brackenhollow Physio)');
+    expect(JSON.stringify(await designOf(page, made))).toContain('Money from day to day');
+    await ines.press('Undo it in Made from it of Brackenhollow Physio', 'button');
+    await ines.sees('Let 1 report follow');
+    expect(JSON.stringify(await designOf(page, made))).not.toContain('Money from day to day');
+    // What it was before, and what it was then, are kept beside each other.
+    await ines.goes(`${stage().demo.url}/reports/${made}/versions?look=own`);
+    await ines.sees('Before it followed “Good months”');
+    await ines.sees('The draft now');
+    expect(await seriousFaults(page)).toEqual([]);
+  });
+
+  it('tells those who do not see it of each kind of block, with its choices', async () => {
+    const person = await comesTo('Ines Tallow', '/clients');
+    const { page } = person;
+    const report = await newReport(page, 'All kinds');
+    const { version, document } = await asks<{ version: number; document: Design }>(
+      page,
+      'GET',
+      `/api/reports/${report}`,
+    );
+    const clients = await asks<{ id: string; name: string }[]>(page, 'GET', '/api/clients/names');
+    const { id: client } = clients.find((c) => c.name === 'Mosswick Botanic Garden')!;
+    const kinds = await asks<{ kind: string; fresh: Block }[]>(page, 'GET', `/api/clients/${client}/blocks`);
+    const edits = kinds.map(({ kind, fresh }) => ({
+      op: 'addRow',
+      page: document.pages[1]!.id,
+      row: { id: `r-${kind}`, blocks: [{ ...fresh, id: `b-${kind}` }] },
+      after: null,
+    }));
+    await asks(page, 'POST', `/api/reports/${report}/edits`, { version, edits });
+    for (const { kind } of kinds) {
+      await person.turnsTo(`/reports/${report}?look=own&block=b-${kind}`);
+      await page.waitForSelector(`.outline [data-block="b-${kind}"][aria-pressed="true"]`);
+      expect([kind, await seriousFaults(page)]).toEqual([kind, []]);
+    }
+    await person.press('Add a block');
+    await page.waitForSelector('.offer svg');
+    expect(await seriousFaults(page)).toEqual([]);
+  });
 });

@@ -234,6 +234,8 @@ describe('every place', () => {
       '/sending',
       '/archive',
       '/figures',
+      '/templates',
+      `/reports/${reports[0]!.id}/versions`,
       '/me',
     ];
     for (const place of places) {
