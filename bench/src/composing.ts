@@ -14,19 +14,13 @@ const GROWTH = 3 * 1024 * 1024;
 
 /** Milliseconds from each frame to the next while a block is dragged over all sheets of a report. */
 export async function benchDragging(page: Page): Promise<void> {
+  await page.waitForSelector('.sheet-block');
   const box = await page.evaluate(() => {
     const well = document.querySelector('.desk-well')!.getBoundingClientRect();
-    const block = [...document.querySelectorAll('.sheet-block')]
-      .map((e) => e.getBoundingClientRect())
-      .find((r) => r.top > well.top + 40 && r.bottom < well.bottom && r.height > 20)!;
-    return {
-      x: block.x + block.width / 2,
-      y: block.y + block.height / 2,
-      top: well.top,
-      bottom: well.bottom,
-      left: well.left,
-      right: well.right,
-    };
+    const blocks = [...document.querySelectorAll('.sheet-block')].map((e) => e.getBoundingClientRect());
+    const block = blocks.find((r) => r.top > well.top + 50 && r.top + 30 < well.bottom)!;
+    const { top, bottom, left, right } = well;
+    return { x: block.x + block.width / 2, y: block.y + 12, top, bottom, left, right };
   });
   const { mouse } = page;
   await mouse.move(box.x, box.y);

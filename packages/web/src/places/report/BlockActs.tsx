@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { memo } from 'react';
 
 /** What can be done with the blocks that are chosen, whatever they are; each has its keys. */
 export const ACTS = [
@@ -17,7 +18,7 @@ export const ACTS = [
 export type Act = (typeof ACTS)[number]['key'];
 
 /** The same acts as buttons. */
-export function BlockActs({ onAct }: { onAct: (act: Act) => void }) {
+export const BlockActs = memo(function BlockActs({ onAct }: { onAct: (act: Act) => void }) {
   return (
     <fieldset className="acts-of-block" aria-label="What to do with it">
       {ACTS.map(({ key, label, keys }) => (
@@ -34,4 +35,4 @@ export function BlockActs({ onAct }: { onAct: (act: Act) => void }) {
       ))}
     </fieldset>
   );
-}
+});

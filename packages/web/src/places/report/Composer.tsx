@@ -49,7 +49,7 @@ import { useEdits } from './useEdits.ts';
 import { useHere } from './useHere.ts';
 import { usePreview } from './usePreview.ts';
 import { useSelection } from './useSelection.ts';
-import { readZoom, sheetWidth, Zoom } from './Zoom.tsx';
+import { readZoom, sheetWidth, Zoom, type ZoomAt } from './Zoom.tsx';
 
 /** A report as it is sent, edited on its own sheets. */
 export function Composer({ report, client }: { report: ReportData; client: Client }) {
@@ -84,6 +84,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   const page = document.pages.find((p) => p.id === selection.page);
   const chosen = useMemo(() => new Set(selection.blocks), [selection.blocks]);
   const { shown } = preview;
+  const columns = block ? columnsOf(document, block.id) : null;
 
   const does = ({ edits, select }: Doing) => {
     if (edits.length > 0) store.edit(...edits);
@@ -159,6 +160,11 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   pressed.current = press;
   // The same for as long as the place stands, so that sheets that did not change are not looked at again.
   const onChoose = useCallback((id: string, how: Press) => pressed.current(id, how), []);
+  const acts = useRef(act);
+  acts.current = act;
+  const onAct = useCallback((what: Act) => acts.current(what), []);
+  const onZoom = useCallback((z: ZoomAt) => set({ zoom: z === 'fit' ? null : z }), [set]);
+  const settle = useCallback(() => store.flush(), [store]);
   const onColumns = useCallback((id: string, n: number) => store.edit(setColumns(id, n)), [store]);
   const onDrop = (dragged: Dragged, target: Target) => {
     if ('fresh' in dragged) add(dragged.fresh, target);
@@ -276,7 +282,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     : `It comes at the end of ${page ? 'this page' : 'the first page'}.`;
   return (
     <Dragging document={document} nameOf={nameOf} onDrop={onDrop}>
-      <Unsaved when={waits} what="your last changes" pathOnly settle={() => store.flush()} />
+      <Unsaved when={waits} what="your last changes" pathOnly settle={settle} />
 
       <ComposerBar
         report={report}
@@ -293,7 +299,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
         onLook={(l) => set({ look: lookText(l) })}
         onReleased={() => runs.refetch()}
       >
-        <MoreActs report={report} client={client} settle={() => store.flush()} look={search.get('look')} />
+        <MoreActs report={report} client={client} settle={settle} look={search.get('look')} />
       </ComposerBar>
       <main className={palette ? 'composer with-palette' : 'composer'}>
         <Outline
@@ -320,7 +326,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
             <span className="muted small" role="status">
               {said}
             </span>
-            <Zoom value={zoom} onChange={(z) => set({ zoom: z === 'fit' ? null : z })} />
+            <Zoom value={zoom} onChange={onZoom} />
           </div>
           <div className="lack stack">
             <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
@@ -357,13 +363,18 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
             <div className={zoom === 'spread' ? 'sheets spread' : 'sheets'}>
               {shown.pages.map(({ page: sheet }, i) => (
                 // By its place: of a sheet that changed, only what differs is painted anew.
-                <div key={i} className="sheet" data-drop="sheet" style={{ width: sheetWidth(zoom, sheet) }}>
+                <div
+                  key={i}
+                  className="sheet"
+                  data-drop="sheet"
+                  style={{ width: sheetWidth(zoom, sheet), aspectRatio: `${sheet.width} / ${sheet.height}` }}
+                >
                   <ScenePage page={sheet} lang={shown.lang} pictures={`/api/clients/${client.id}/pictures`} />
                   <SheetBlocks
                     page={sheet}
                     sheet={i}
                     chosen={chosen}
-                    columnsOf={(id) => columnsOf(document, id)}
+                    columns={columns}
                     onChoose={onChoose}
                     onColumns={onColumns}
                   />
@@ -394,12 +405,12 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
               written={shown?.commentary.find((w) => w.block === block.id)}
               commentary={commentary}
               onChange={(b) => store.edit(changesOf(block, b))}
-              onAct={act}
+              onAct={onAct}
             />
           ) : chosen.size > 1 ? (
             <div className="stack">
               <h2>{plural(chosen.size, 'block')}</h2>
-              <BlockActs onAct={act} />
+              <BlockActs onAct={onAct} />
             </div>
           ) : page ? (
             <PageChoices

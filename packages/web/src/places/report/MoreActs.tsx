@@ -1,6 +1,6 @@
 import type { Client, Report } from '@chronicon/core/contract';
 import { Button, Checkbox, Menu, Modal, Stack, TextInput } from '@mantine/core';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, memo, useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -140,7 +140,7 @@ function Clone({ report, client, settle }: Props) {
 }
 
 /** What can be done with a report beside sending it: versions, templates, other clients. */
-export function MoreActs(props: Props) {
+export const MoreActs = memo(function MoreActs(props: Props) {
   const { report, settle, look } = props;
   const [open, setOpen] = useState<Open | null>(null);
   const [said, setSaid] = useState('');
@@ -202,4 +202,4 @@ export function MoreActs(props: Props) {
       </Modal>
     </>
   );
-}
+});

@@ -1,9 +1,9 @@
 import type { Draft } from '@chronicon/core/contract/edits';
 import { useDraggable } from '@dnd-kit/core';
 import { Button } from '@mantine/core';
+import { memo, useMemo } from 'react';
 import type { Reply } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
-import type { Block } from './block.ts';
 import type { BlockKinds } from './useBlockKinds.ts';
 import type { Selection } from './useSelection.ts';
 
@@ -22,36 +22,41 @@ const initialsOf = (name: string): string =>
     .slice(0, 2)
     .toUpperCase();
 
-function Line({
-  block,
-  name,
+/** One block: drawn anew when something of it changes, whatever is edited elsewhere. */
+const Line = memo(function Line({
+  id,
+  kind,
+  about,
+  never,
   chosen,
   others,
   onChoose,
 }: {
-  block: Block;
-  name: { kind: string; about: string };
+  id: string;
+  kind: string;
+  about: string;
+  /** Left out of what goes out. */
+  never: boolean;
   chosen: boolean;
   others: readonly Other[];
   onChoose: (id: string, press: Press) => void;
 }) {
-  const { setNodeRef, listeners } = useDraggable({ id: `outline ${block.id}`, data: { block: block.id } });
-  const never = block.when === 'never';
+  const { setNodeRef, listeners } = useDraggable({ id: `outline ${id}`, data: { block: id } });
   return (
     <button
       ref={setNodeRef}
       type="button"
       className={`block${never ? ' left-out' : ''}`}
-      data-block={block.id}
-      data-drop={`block ${block.id}`}
+      data-block={id}
+      data-drop={`block ${id}`}
       aria-pressed={chosen}
-      onClick={(e) => onChoose(block.id, pressOf(e))}
+      onClick={(e) => onChoose(id, pressOf(e))}
       {...listeners}
     >
       <span className="name">
         {/* Named from the first, before its kind's own name has come. */}
-        {name.kind || 'Block'}
-        {name.about && <span className="muted">: {name.about}</span>}
+        {kind || 'Block'}
+        {about && <span className="muted">: {about}</span>}
         {never && <span className="muted"> (left out)</span>}
       </span>
       {others.map((o) => (
@@ -62,7 +67,10 @@ function Line({
       ))}
     </button>
   );
-}
+});
+
+/** Nobody else: the same for all blocks on which none is. */
+const NOBODY: readonly Other[] = [];
 
 interface Props {
   client: string;
@@ -81,8 +89,9 @@ interface Props {
 export function Outline(props: Props) {
   const { client, kinds, document, selection, others } = props;
   const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
-  const names = new Map(
-    [...(known.data?.metrics ?? []), ...(known.data?.dimensions ?? [])].map((x) => [x.key, x.label]),
+  const names = useMemo(
+    () => new Map([...(known.data?.metrics ?? []), ...(known.data?.dimensions ?? [])].map((x) => [x.key, x.label])),
+    [known.data],
   );
   const chosen = new Set(selection.blocks);
   const elsewhere = others.filter((o) => o.block === null);
@@ -123,10 +132,11 @@ export function Outline(props: Props) {
                 {row.blocks.map((b) => (
                   <Line
                     key={b.id}
-                    block={b}
-                    name={kinds.nameOf(b, names)}
+                    id={b.id}
+                    {...kinds.nameOf(b, names)}
+                    never={b.when === 'never'}
                     chosen={chosen.has(b.id)}
-                    others={others.filter((o) => o.block === b.id)}
+                    others={others.some((o) => o.block === b.id) ? others.filter((o) => o.block === b.id) : NOBODY}
                     onChoose={props.onChoose}
                   />
                 ))}

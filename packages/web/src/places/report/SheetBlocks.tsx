@@ -1,6 +1,6 @@
 import type { ScenePage } from '@chronicon/core/page';
 import { useDraggable } from '@dnd-kit/core';
-import { memo, type PointerEvent as Press, useState } from 'react';
+import { memo, type PointerEvent as Press, type ReactNode, useState } from 'react';
 import { COLUMNS, LEAST_COLUMNS } from './documentEdits.ts';
 import { type Press as How, pressOf } from './Outline.tsx';
 
@@ -69,21 +69,22 @@ function Handle({
 }
 
 interface BlockProps {
-  block: Placed;
-  page: ScenePage;
+  id: string;
   place: string;
+  /** Its place on the sheet, in percent. */
+  left: number;
+  top: number;
+  width: number;
+  height: number;
   chosen: boolean;
-  /** Chosen alone: it can be made wider and narrower. */
-  columns: number | null;
   onChoose: (id: string, how: How) => void;
-  onColumns: (id: string, columns: number) => void;
+  children?: ReactNode;
 }
 
+/** The place of one block: drawn anew where it has moved, whatever has changed on its sheet. */
 const SheetBlock = memo(function SheetBlock(props: BlockProps) {
-  const { block, page, place, chosen, columns, onChoose, onColumns } = props;
-  const { setNodeRef, listeners } = useDraggable({ id: place, data: { block: block.id } });
-  const x = (n: number) => `${(n / page.width) * 100}%`;
-  const y = (n: number) => `${(n / page.height) * 100}%`;
+  const { id, place, left, top, width, height, chosen, onChoose, children } = props;
+  const { setNodeRef, listeners } = useDraggable({ id: place, data: { block: id } });
   return (
     // Blocks are chosen by keyboard in the outline; this is the pointer's way.
     // biome-ignore lint/a11y/noStaticElementInteractions: see above
@@ -91,20 +92,13 @@ const SheetBlock = memo(function SheetBlock(props: BlockProps) {
     <div
       ref={setNodeRef}
       className={`sheet-block${chosen ? ' chosen-block' : ''}`}
-      data-drop={`block ${block.id}`}
-      data-sheet-block={block.id}
-      style={{
-        left: x(block.x - APART),
-        top: y(block.y - APART),
-        width: x(block.w + 2 * APART),
-        height: y(block.h + 2 * APART),
-      }}
-      onClick={(e) => onChoose(block.id, pressOf(e))}
+      data-drop={`block ${id}`}
+      data-sheet-block={id}
+      style={{ left: `${left}%`, top: `${top}%`, width: `${width}%`, height: `${height}%` }}
+      onClick={(e) => onChoose(id, pressOf(e))}
       {...listeners}
     >
-      {columns !== null && (
-        <Handle block={block} page={page} columns={columns} onColumns={(n) => onColumns(block.id, n)} />
-      )}
+      {children}
     </div>
   );
 });
@@ -113,23 +107,32 @@ interface Props {
   page: ScenePage;
   sheet: number;
   chosen: ReadonlySet<string>;
-  columnsOf: (id: string) => number;
+  /** Of the block that is chosen alone. */
+  columns: number | null;
   onChoose: (id: string, how: How) => void;
   onColumns: (id: string, columns: number) => void;
 }
 
 /** What can be pressed, dragged and made wider on a sheet: a place for each block, over the page itself. */
-export function SheetBlocks({ page, sheet, chosen, columnsOf, onChoose, onColumns }: Props) {
-  return page.blocks.map((block, i) => (
-    <SheetBlock
-      key={`${block.id} ${i}`}
-      block={block}
-      page={page}
-      place={`sheet ${sheet} ${i} ${block.id}`}
-      chosen={chosen.has(block.id)}
-      columns={chosen.size === 1 && chosen.has(block.id) ? columnsOf(block.id) : null}
-      onChoose={onChoose}
-      onColumns={onColumns}
-    />
-  ));
-}
+export const SheetBlocks = memo(function SheetBlocks({ page, sheet, chosen, columns, onChoose, onColumns }: Props) {
+  const x = (n: number) => (n / page.width) * 100;
+  const y = (n: number) => (n / page.height) * 100;
+  return page.blocks.map((block, i) => {
+    const alone = chosen.size === 1 && chosen.has(block.id) && columns !== null;
+    return (
+      <SheetBlock
+        key={`${block.id} ${i}`}
+        id={block.id}
+        place={`sheet ${sheet} ${i} ${block.id}`}
+        left={x(block.x - APART)}
+        top={y(block.y - APART)}
+        width={x(block.w + 2 * APART)}
+        height={y(block.h + 2 * APART)}
+        chosen={chosen.has(block.id)}
+        onChoose={onChoose}
+      >
+        {alone && <Handle block={block} page={page} columns={columns} onColumns={(n) => onColumns(block.id, n)} />}
+      </SheetBlock>
+    );
+  });
+});

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Choice } from '../../parts/Choice.tsx';
 
 /** How large sheets are shown: as wide as there is room for, whole, at a size, or two side by side. */
@@ -23,6 +24,6 @@ export function sheetWidth(zoom: ZoomAt, page: { width: number; height: number }
   return `${(page.width * PIXELS * Number(zoom)) / 100}px`;
 }
 
-export const Zoom = ({ value, onChange }: { value: ZoomAt; onChange: (zoom: ZoomAt) => void }) => (
-  <Choice label="Size of the sheets" options={ZOOMS} value={value} onChange={onChange} />
-);
+export const Zoom = memo(function Zoom({ value, onChange }: { value: ZoomAt; onChange: (zoom: ZoomAt) => void }) {
+  return <Choice label="Size of the sheets" options={ZOOMS} value={value} onChange={onChange} />;
+});

@@ -49,7 +49,9 @@ export function useSelection() {
     (blocks: readonly string[], of: string | null = null) => {
       const chosen = selectionIn(blocks.join(','), of);
       const block = chosen.blocks.join(',');
-      written.current = `${block} ${chosen.page ?? ''}`;
+      const now = `${block} ${chosen.page ?? ''}`;
+      if (now === written.current) return;
+      written.current = now;
       setSelection(chosen);
       set({ block, page: chosen.page });
     },
