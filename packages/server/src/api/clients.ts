@@ -222,7 +222,8 @@ export const clientHandlers: Handlers<
 
   'PUT /api/clients/:client/brand': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    const brand = { ...client.brand, ...body };
+    // Whoever does not say what follows the agency's has all of it of their own.
+    const brand = { ...client.brand, ...body, follows: body.follows ?? [] };
     const { settings } = (await agencyOf(api.store))!;
     await changing(api, session, 'brand.changed', client.id, (tx, at) =>
       updateBrand(tx, client.id, brand, at, settleBrand(brand, settings.brand).main),

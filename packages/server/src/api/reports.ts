@@ -206,7 +206,11 @@ export const reportHandlers: Handlers<
     await checkPictures(api.store, report.document, client);
     const looked = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
     const brand =
-      body.brand && settleBrand({ ...client.brand, ...body.brand }, (await agencyOf(api.store))!.settings.brand);
+      body.brand &&
+      settleBrand(
+        { ...client.brand, ...body.brand, follows: body.brand.follows ?? [] },
+        (await agencyOf(api.store))!.settings.brand,
+      );
     const order = brand ? { ...looked, brand } : looked;
     const drawn = await previewWithPictures(api, report.id, order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);

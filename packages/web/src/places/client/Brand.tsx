@@ -70,14 +70,16 @@ export function Brand({ client }: { client: Client }) {
                 />
               </>
             )}
-            <ul className="plain small" role="status">
-              {said.map((s) => (
-                <li key={s} className="tone-attention">
-                  {s}
-                </li>
-              ))}
-              {whole && said.length === 0 && <li className="tone-good">● Both are read on white as they are.</li>}
-            </ul>
+            <div role="status">
+              <ul className="plain small">
+                {said.map((s) => (
+                  <li key={s} className="tone-attention">
+                    {s}
+                  </li>
+                ))}
+                {whole && said.length === 0 && <li className="tone-good">● Both are read on white as they are.</li>}
+              </ul>
+            </div>
           </fieldset>
           <fieldset className="page-choices">
             <legend>Footer</legend>

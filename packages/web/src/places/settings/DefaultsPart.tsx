@@ -117,15 +117,17 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
               onChange={(e) => set({ address: e.currentTarget.value })}
               error={fieldError(error, 'address')}
             />
-            <ul className="plain small" role="status">
-              {isColour(value.main) &&
-                isColour(value.second) &&
-                brandWords({ ...value, logo: null }).map((said) => (
-                  <li key={said} className="tone-attention">
-                    {said}
-                  </li>
-                ))}
-            </ul>
+            <div role="status">
+              <ul className="plain small">
+                {isColour(value.main) &&
+                  isColour(value.second) &&
+                  brandWords({ ...value, logo: null }).map((said) => (
+                    <li key={said} className="tone-attention">
+                      {said}
+                    </li>
+                  ))}
+              </ul>
+            </div>
           </>
         )}
       </Card>
