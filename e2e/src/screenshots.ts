@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { ElementHandle } from 'puppeteer-core';
+import type { ElementHandle, Page } from 'puppeteer-core';
 import { openBrowser, Person } from './browser.ts';
 import { firstAddress, launchDemo, runStart } from './launch.ts';
 import { laySheets, type Telling } from './sheetsOfReports.ts';
@@ -18,27 +18,50 @@ const REPORTS: readonly Telling[] = [
   ['Nightjar Rail Holidays', 'Demandes et réservations', 'whatIf', '2026-11-02'],
 ];
 
-/** Makes a template of a client’s report, has others begin with it, and changes it: within a page that is signed in. */
-async function followed(client: string): Promise<void> {
-  const { csrf } = await (await fetch('/api/session')).json();
-  const headers = { 'content-type': 'application/json', 'x-csrf-token': csrf };
-  const ask = async (method: string, path: string, body?: object) =>
-    (await fetch(path, { method, headers, ...(body && { body: JSON.stringify(body) }) })).json();
-  const [report] = await ask('GET', `/api/clients/${client}/reports`);
+/** Asks a door from within a page that is signed in. */
+const asks = <T>(page: Page, method: string, path: string, body?: object) =>
+  page.evaluate(
+    async (m, to, b) => {
+      const { csrf } = await (await fetch('/api/session')).json();
+      const headers = { 'content-type': 'application/json', 'x-csrf-token': csrf };
+      return (await fetch(to, { method: m, headers, ...(b && { body: JSON.stringify(b) }) })).json();
+    },
+    method,
+    path,
+    body,
+  ) as Promise<T>;
+
+interface Block {
+  id: string;
+  kind: string;
+}
+interface Named {
+  id: string;
+  name: string;
+}
+interface Report {
+  version: number;
+  document: { pages: { id: string; rows: { blocks: Block[] }[] }[] };
+}
+
+/** Makes a template of a client’s report, has others begin with it, and changes it. */
+async function followed(page: Page, client: string): Promise<void> {
+  const [report] = await asks<[Named]>(page, 'GET', `/api/clients/${client}/reports`);
   const about = 'Tickets, the rhythm of a week, ads and posts';
-  const made = await ask('POST', '/api/templates', { name: 'Visitor attraction, monthly', about, report: report.id });
-  const clients = await ask('GET', '/api/clients/names');
-  for (const { id } of clients.filter((c: { name: string }) => /^(Oatmere|Skerrybound)/.test(c.name)))
-    await ask('POST', `/api/clients/${id}/reports`, { title: 'Visitors, monthly', template: made.id });
-  const { document, version } = await ask('GET', `/api/reports/${report.id}`);
-  const trend = document.pages[1].rows.flatMap((r: { blocks: { kind: string }[] }) => r.blocks);
-  const block = trend.find((b: { kind: string }) => b.kind === 'trend').id;
+  const name = 'Visitor attraction, monthly';
+  const made = await asks<Named>(page, 'POST', '/api/templates', { name, about, report: report.id });
+  const clients = await asks<Named[]>(page, 'GET', '/api/clients/names');
+  for (const { id } of clients.filter((c) => /^(Oatmere|Skerrybound)/.test(c.name)))
+    await asks(page, 'POST', `/api/clients/${id}/reports`, { title: 'Visitors, monthly', template: made.id });
+  const { document, version } = await asks<Report>(page, 'GET', `/api/reports/${report.id}`);
+  const blocks = document.pages[1]!.rows.flatMap((r) => r.blocks);
+  const block = blocks.find((b) => b.kind === 'trend')!.id;
   const edits = [
     { op: 'setBlock', block, set: { title: 'Revenue from day to day' } },
-    { op: 'namePage', page: document.pages[3].id, title: 'Ads, posts and words' },
+    { op: 'namePage', page: document.pages[3]!.id, title: 'Ads, posts and words' },
   ];
-  await ask('POST', `/api/reports/${report.id}/edits`, { version, edits });
-  await ask('POST', `/api/templates/${made.id}/take`, { report: report.id });
+  await asks(page, 'POST', `/api/reports/${report.id}/edits`, { version, edits });
+  await asks(page, 'POST', `/api/templates/${made.id}/take`, { report: report.id });
 }
 
 /** Takes one picture of each main view from the demo agency, at 1280x800, into docs/screenshots. */
@@ -161,7 +184,7 @@ try {
   await person.goes(`${demo.url}/clients/${mosswick}/brand`);
   await page.waitForFunction(() => document.querySelectorAll('.miniature svg').length >= 3);
   await take('brand');
-  await page.evaluate(followed, mosswick);
+  await followed(page, mosswick);
   await person.goes(`${demo.url}/templates`);
   await follow('Visitor attraction, monthly');
   await person.sees('What changes in it');
