@@ -283,157 +283,158 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   return (
     <Dragging document={document} nameOf={nameOf} onDrop={onDrop}>
       <Unsaved when={waits} what="your last changes" pathOnly settle={settle} />
-
-      <ComposerBar
-        report={report}
-        client={client}
-        editing={editing}
-        store={store}
-        look={look}
-        runs={runs.data ?? []}
-        shown={shown ?? null}
-        waits={waits}
-        failed={commentary.error !== null}
-        testing={test.isPending}
-        onTest={() => test.mutate()}
-        onLook={(l) => set({ look: lookText(l) })}
-        onReleased={() => runs.refetch()}
-      >
-        <MoreActs report={report} client={client} settle={settle} look={search.get('look')} />
-      </ComposerBar>
-      <main className={palette ? 'composer with-palette' : 'composer'}>
-        <Outline
-          client={client.id}
-          kinds={kinds}
-          document={document}
-          selection={selection}
-          others={others}
-          onChoose={onChoose}
-          onPage={(id) => {
-            setPalette(false);
-            choose([], id);
-          }}
-          onReport={() => {
-            setPalette(false);
-            choose([]);
-          }}
-          onAddBlock={() => setPalette(true)}
-          onAddPage={addOnePage}
-        />
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
-        <section ref={well} className="desk-well" aria-label="Pages" tabIndex={0}>
-          <div className="well-bar">
-            <span className="muted small" role="status">
-              {said}
-            </span>
-            <Zoom value={zoom} onChange={onZoom} />
-          </div>
-          <div className="lack stack">
-            <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
-            {editing.state === 'broken' && (
-              <Notice>
-                The server cannot be reached. What you change stays here and is saved as soon as it answers.
-              </Notice>
-            )}
-            {editing.lost > 0 && (
-              <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>
-            )}
-            <Overwrote
-              document={document}
-              kinds={kinds}
-              store={store}
-              overwritten={editing.overwritten}
-              over={commentary.over}
-              onLetGo={commentary.letGo}
-            />
-            {shown && shown.lacks.length > 0 && (
-              <Notice>
-                {shown.lacks.map((l) => (
-                  <div key={l}>{l}</div>
+      <div className="composer-page">
+        <ComposerBar
+          report={report}
+          client={client}
+          editing={editing}
+          store={store}
+          look={look}
+          runs={runs.data ?? []}
+          shown={shown ?? null}
+          waits={waits}
+          failed={commentary.error !== null}
+          testing={test.isPending}
+          onTest={() => test.mutate()}
+          onLook={(l) => set({ look: lookText(l) })}
+          onReleased={() => runs.refetch()}
+        >
+          <MoreActs report={report} client={client} settle={settle} look={search.get('look')} />
+        </ComposerBar>
+        <main className={palette ? 'composer with-palette' : 'composer'}>
+          <Outline
+            client={client.id}
+            kinds={kinds}
+            document={document}
+            selection={selection}
+            others={others}
+            onChoose={onChoose}
+            onPage={(id) => {
+              setPalette(false);
+              choose([], id);
+            }}
+            onReport={() => {
+              setPalette(false);
+              choose([]);
+            }}
+            onAddBlock={() => setPalette(true)}
+            onAddPage={addOnePage}
+          />
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
+          <section ref={well} className="desk-well" aria-label="Pages" tabIndex={0}>
+            <div className="well-bar">
+              <span className="muted small" role="status">
+                {said}
+              </span>
+              <Zoom value={zoom} onChange={onZoom} />
+            </div>
+            <div className="lack stack">
+              <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
+              {editing.state === 'broken' && (
+                <Notice>
+                  The server cannot be reached. What you change stays here and is saved as soon as it answers.
+                </Notice>
+              )}
+              {editing.lost > 0 && (
+                <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>
+              )}
+              <Overwrote
+                document={document}
+                kinds={kinds}
+                store={store}
+                overwritten={editing.overwritten}
+                over={commentary.over}
+                onLetGo={commentary.letGo}
+              />
+              {shown && shown.lacks.length > 0 && (
+                <Notice>
+                  {shown.lacks.map((l) => (
+                    <div key={l}>{l}</div>
+                  ))}
+                </Notice>
+              )}
+              {test.data && (
+                <div className="note small">
+                  The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
+                </div>
+              )}
+            </div>
+            {shown ? (
+              <div className={zoom === 'spread' ? 'sheets spread' : 'sheets'}>
+                {shown.pages.map(({ page: sheet }, i) => (
+                  // By its place: of a sheet that changed, only what differs is painted anew.
+                  <div
+                    key={i}
+                    className="sheet"
+                    data-drop="sheet"
+                    style={{ width: sheetWidth(zoom, sheet), aspectRatio: `${sheet.width} / ${sheet.height}` }}
+                  >
+                    <ScenePage page={sheet} lang={shown.lang} pictures={`/api/clients/${client.id}/pictures`} />
+                    <SheetBlocks
+                      page={sheet}
+                      sheet={i}
+                      chosen={chosen}
+                      columns={columns}
+                      onChoose={onChoose}
+                      onColumns={onColumns}
+                    />
+                  </div>
                 ))}
-              </Notice>
+              </div>
+            ) : (
+              <Loading lines={12} />
             )}
-            {test.data && (
-              <div className="note small">
-                The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
+          </section>
+          <aside className="choices" aria-label="Choices">
+            {palette ? (
+              <Palette
+                report={report.id}
+                client={client}
+                kinds={kinds.all}
+                document={document}
+                where={where}
+                onAdd={(fresh) => add(fresh)}
+                onClose={() => setPalette(false)}
+              />
+            ) : block ? (
+              <BlockChoices
+                client={client}
+                kinds={kinds}
+                block={block}
+                period={shown?.period ?? null}
+                written={shown?.commentary.find((w) => w.block === block.id)}
+                commentary={commentary}
+                onChange={(b) => store.edit(changesOf(block, b))}
+                onAct={onAct}
+              />
+            ) : chosen.size > 1 ? (
+              <div className="stack">
+                <h2>{plural(chosen.size, 'block')}</h2>
+                <BlockActs onAct={onAct} />
+              </div>
+            ) : page ? (
+              <PageChoices
+                document={document}
+                page={page}
+                onEdit={(...edits: Edit[]) => store.edit(...edits)}
+                onMove={onPage.move}
+                onDuplicate={onPage.duplicate}
+                onCopy={copy}
+                onRemove={onPage.remove}
+              />
+            ) : (
+              <ReportChoices document={document} client={client} onEdit={(e) => store.edit(e)} />
+            )}
+            {!palette && (
+              <div className="paste-here">
+                <Button size="compact-sm" variant="subtle" title="Ctrl V" onClick={pasteHere}>
+                  Paste what was copied
+                </Button>
               </div>
             )}
-          </div>
-          {shown ? (
-            <div className={zoom === 'spread' ? 'sheets spread' : 'sheets'}>
-              {shown.pages.map(({ page: sheet }, i) => (
-                // By its place: of a sheet that changed, only what differs is painted anew.
-                <div
-                  key={i}
-                  className="sheet"
-                  data-drop="sheet"
-                  style={{ width: sheetWidth(zoom, sheet), aspectRatio: `${sheet.width} / ${sheet.height}` }}
-                >
-                  <ScenePage page={sheet} lang={shown.lang} pictures={`/api/clients/${client.id}/pictures`} />
-                  <SheetBlocks
-                    page={sheet}
-                    sheet={i}
-                    chosen={chosen}
-                    columns={columns}
-                    onChoose={onChoose}
-                    onColumns={onColumns}
-                  />
-                </div>
-              ))}
-            </div>
-          ) : (
-            <Loading lines={12} />
-          )}
-        </section>
-        <aside className="choices" aria-label="Choices">
-          {palette ? (
-            <Palette
-              report={report.id}
-              client={client}
-              kinds={kinds.all}
-              document={document}
-              where={where}
-              onAdd={(fresh) => add(fresh)}
-              onClose={() => setPalette(false)}
-            />
-          ) : block ? (
-            <BlockChoices
-              client={client}
-              kinds={kinds}
-              block={block}
-              period={shown?.period ?? null}
-              written={shown?.commentary.find((w) => w.block === block.id)}
-              commentary={commentary}
-              onChange={(b) => store.edit(changesOf(block, b))}
-              onAct={onAct}
-            />
-          ) : chosen.size > 1 ? (
-            <div className="stack">
-              <h2>{plural(chosen.size, 'block')}</h2>
-              <BlockActs onAct={onAct} />
-            </div>
-          ) : page ? (
-            <PageChoices
-              document={document}
-              page={page}
-              onEdit={(...edits: Edit[]) => store.edit(...edits)}
-              onMove={onPage.move}
-              onDuplicate={onPage.duplicate}
-              onCopy={copy}
-              onRemove={onPage.remove}
-            />
-          ) : (
-            <ReportChoices document={document} client={client} onEdit={(e) => store.edit(e)} />
-          )}
-          {!palette && (
-            <div className="paste-here">
-              <Button size="compact-sm" variant="subtle" title="Ctrl V" onClick={pasteHere}>
-                Paste what was copied
-              </Button>
-            </div>
-          )}
-        </aside>
-      </main>
+          </aside>
+        </main>
+      </div>
     </Dragging>
   );
 }
