@@ -5,7 +5,7 @@ import { report } from './measure.ts';
 const MOVES = 240;
 const PACE = 8;
 /** Milliseconds of a frame at 30 a second. */
-const FRAME = 1_000 / 30;
+const FRAME = 33.3;
 /** Edits of one session, and those after which it is taken to have settled. */
 const EDITS = 500;
 const SETTLED = 100;
