@@ -177,6 +177,20 @@ describe('reports that follow a template', () => {
     expect(taken.fields.report).toMatch(/other metrics/);
   });
 
+  it('are not taken into it while they are behind: what others changed would be undone', async () => {
+    const { id } = (await reportFor(await newClient(), { template })).body;
+    await setHeading('Changed while it looked away');
+    await take();
+    const behind = () =>
+      bed.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: id } });
+    expect(await behind()).toMatchObject({ status: 409, body: { message: /would undo that/ } });
+    await follow([id]);
+    expect((await behind()).status).toBe(200);
+    // And the source is behind now, in its turn.
+    expect((await take()).status).toBe(409);
+    await follow([f.report]);
+  });
+
   it('say what they can no longer follow, and follow the rest', async () => {
     const { id } = (await reportFor(await newClient(), { template })).body;
     const heading = blocksOf((await at(id).load()).document).find((b) => b.kind === 'heading')!;

@@ -13,7 +13,6 @@ import {
 import { wordsFor } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
 import { atField, notFound, Refusal } from '../ground/refusal.ts';
-import { maySee } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { createReport, reportById, type StoredReport, saveReport } from '../store/reports.ts';
 import { keepVersion, versionsOf } from '../store/reportVersions.ts';
@@ -46,16 +45,9 @@ async function theTemplate(db: Store, id: string): Promise<StoredTemplate> {
   return found;
 }
 
-/** The reports that follow a template, of clients whom a member sees. */
-async function seenFollowers(db: Store, { member }: Session, id: string) {
-  const all = await followersOf(db, id);
-  const seen = await Promise.all(all.map((f) => maySee(db, member, f.clientId)));
-  return all.filter((_, i) => seen[i]);
-}
-
-async function describe(db: Store, session: Session, t: StoredTemplate): Promise<TemplateRow & { id: string }> {
-  const reports = await Promise.all((await seenFollowers(db, session, t.id)).map((f) => reportById(db, f.id)));
-  const behind = reports.filter((r) => r?.template && r.template.version < t.version).length;
+async function describe(db: Store, { member }: Session, t: StoredTemplate): Promise<TemplateRow & { id: string }> {
+  const reports = await followersOf(db, { member }, t.id);
+  const behind = reports.filter((r) => r.version !== null && r.version < t.version).length;
   const { id, name, about, version, updatedAt } = t;
   return { id, starter: null, name, about, version, updatedAt, reports: reports.length, behind };
 }
@@ -80,6 +72,16 @@ async function undoOf(db: Store, report: StoredReport): Promise<string | null> {
 }
 
 const BEFORE = 'Before it followed';
+
+/** What one of several reports refuses, said of that report. */
+function inReport<T>(i: number, title: string, work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    throw atField(`reports.${i}`, `“${title}”: ${error.message}`);
+  }
+}
 
 export const templateHandlers: Handlers<
   Extract<RouteName, `${string} /api/templates${string}` | `${string}/needs` | `${string}/clone`>
@@ -156,6 +158,11 @@ export const templateHandlers: Handlers<
       const now = (await reportById(tx, report.id))!;
       if (now.template?.id !== t.id)
         throw atField('report', 'This report does not follow the template. Make a template of its own from it.');
+      if (now.template.version < t.version)
+        throw new Refusal(
+          409,
+          `“${t.name}” was changed since this report followed it: taking it now would undo that. Let it follow first, then take it.`,
+        );
       const { binding } = now.template;
       if (Object.keys(binding.metrics).length + Object.keys(binding.dimensions).length > 0)
         throw atField(
@@ -177,7 +184,7 @@ export const templateHandlers: Handlers<
 
   'GET /api/templates/:template/following': async ({ api, session, params }) => {
     const t = await theTemplate(api.store, params.template);
-    const followers = await seenFollowers(api.store, session, t.id);
+    const followers = await followersOf(api.store, session, t.id);
     return Promise.all(
       followers.map(async ({ id, clientId, client, title }): Promise<Follower> => {
         const report = (await reportById(api.store, id))!;
@@ -209,7 +216,8 @@ export const templateHandlers: Handlers<
         const name = `${BEFORE} “${t.name}”`;
         const kept = await keepVersion(tx, report, { kind: 'before', name, at, by });
         const { title } = report;
-        await saveReport(tx, { id, title, document: readEdited(draft.document), version: report.version, at });
+        const document = inReport(i, title, () => readEdited(draft.document));
+        await saveReport(tx, { id, title, document, version: report.version, at });
         await setFollowed(tx, id, { id: t.id, version: t.version, binding: report.template.binding });
         await record(tx, { at, actor: by, action: 'report.followed', subject: id, detail: { template: t.id } });
         done.push({ report: id, kept });
@@ -232,8 +240,8 @@ export const templateHandlers: Handlers<
     const made = [];
     for (const client of clients) {
       const design = await designOf(api, session, client, { report: report.id });
-      const needs = await needsFor(api, client, design.document);
       const { document, template } = bound(design, report.template?.binding ?? { metrics: {}, dimensions: {} });
+      const needs = await needsFor(api, client, document);
       const id = await inTransaction(api.store, async (tx) => {
         const title = body.title ?? report.title;
         const { id } = await createReport(tx, {

@@ -16,6 +16,7 @@ type ClientColumn =
   | 'edition.client_id'
   | 'feed.client_id'
   | 'file_import.client_id'
+  | 'report.client_id'
   | 'run.client_id'
   | 'schedule.client_id';
 

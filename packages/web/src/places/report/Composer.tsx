@@ -17,7 +17,7 @@ import { BlockChoices } from './BlockChoices.tsx';
 import type { Block } from './block.ts';
 import { ComposerBar } from './ComposerBar.tsx';
 import { keepCopied, readCopied } from './clipboard.ts';
-import { askedBy, isWriting } from './composerKeys.ts';
+import { askedBy, hasMarkedWords, isAmongBlocks, isWriting } from './composerKeys.ts';
 import { type Dragged, Dragging } from './Dragging.tsx';
 import {
   addBlock,
@@ -180,6 +180,8 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   const keys = (e: KeyboardEvent) => {
     const key = e.defaultPrevented || isWriting(e.target) ? null : askedBy(e);
     if (!key) return;
+    if ('do' in key && key.do === 'palette' && !isAmongBlocks(e.target)) return;
+    if (hasMarkedWords() && (('act' in key && key.act === 'copy') || ('do' in key && key.do === 'cut'))) return;
     const doing = ((): (() => void) | null => {
       if ('act' in key) {
         if (page) {

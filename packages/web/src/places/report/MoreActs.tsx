@@ -2,11 +2,12 @@ import type { Client, Report } from '@chronicon/core/contract';
 import { Button, Checkbox, Menu, Modal, Stack, TextInput } from '@mantine/core';
 import { type FormEvent, memo, useState } from 'react';
 import { Link } from 'react-router';
-import { call } from '../../api/call.ts';
+import { ApiError, call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { plural } from '../../parts/when.ts';
+import { useSession } from '../../shell/sessionContext.ts';
 
 interface Props {
   report: Report;
@@ -24,11 +25,21 @@ const TITLES: Record<Open, string> = {
   clone: 'Make it for other clients',
 };
 
+/** @throws ApiError where what was changed here is not with the server: what is made would be of an older draft */
+async function whole(settle: Props['settle']): Promise<void> {
+  if (await settle()) return;
+  throw new ApiError(
+    0,
+    'Your last changes are not saved yet, so nothing was made of them. Try again when they are.',
+    {},
+  );
+}
+
 /** A name for the draft as it is. */
 function Keep({ report, settle, onDone }: Props & { onDone: (said: string) => void }) {
   const [name, setName] = useState('');
   const save = useChange(async () => {
-    await settle();
+    await whole(settle);
     const { version } = await call('GET /api/reports/:report', { params: { report: report.id } });
     await call('POST /api/reports/:report/versions', { params: { report: report.id }, body: { name, version } });
   });
@@ -57,7 +68,7 @@ function Make({ report, client, settle, onDone }: Props & { onDone: (said: strin
   const [name, setName] = useState(report.title);
   const [about, setAbout] = useState('');
   const save = useChange(async () => {
-    await settle();
+    await whole(settle);
     await call('POST /api/templates', { body: { name, about, report: report.id } });
   });
   const submit = (e: FormEvent) => {
@@ -94,7 +105,7 @@ function Clone({ report, client, settle }: Props) {
   const clients = useGet('GET /api/clients/names');
   const [chosen, setChosen] = useState<string[]>([]);
   const clone = useChange(async () => {
-    await settle();
+    await whole(settle);
     return call('POST /api/reports/:report/clone', { params: { report: report.id }, body: { clients: chosen } });
   });
   const others = (clients.data ?? []).filter((c) => c.id !== client.id);
@@ -142,10 +153,12 @@ function Clone({ report, client, settle }: Props) {
 /** What can be done with a report beside sending it: versions, templates, other clients. */
 export const MoreActs = memo(function MoreActs(props: Props) {
   const { report, settle, look } = props;
+  const { member } = useSession();
+  const mayMake = member.role !== 'reviewer';
   const [open, setOpen] = useState<Open | null>(null);
   const [said, setSaid] = useState('');
   const take = useChange(async () => {
-    await settle();
+    await whole(settle);
     return call('POST /api/templates/:template/take', {
       params: { template: report.template!.id },
       body: { report: report.id },
@@ -170,7 +183,7 @@ export const MoreActs = memo(function MoreActs(props: Props) {
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item onClick={() => setOpen('keep')}>{TITLES.keep}</Menu.Item>
+          {mayMake && <Menu.Item onClick={() => setOpen('keep')}>{TITLES.keep}</Menu.Item>}
           <Menu.Item component={Link} to={`/reports/${report.id}/versions${look ? `?look=${look}` : ''}`}>
             Versions
           </Menu.Item>
@@ -178,6 +191,7 @@ export const MoreActs = memo(function MoreActs(props: Props) {
           {report.template && (
             <>
               <Menu.Item
+                disabled={!mayMake}
                 onClick={() =>
                   take.mutate(undefined, {
                     onSuccess: () => setSaid(`“${report.template!.name}” has this change; others follow on its page.`),
@@ -191,8 +205,8 @@ export const MoreActs = memo(function MoreActs(props: Props) {
               </Menu.Item>
             </>
           )}
-          {!report.template && <Menu.Item onClick={() => setOpen('template')}>{TITLES.template}</Menu.Item>}
-          <Menu.Item onClick={() => setOpen('clone')}>{TITLES.clone}</Menu.Item>
+          {mayMake && !report.template && <Menu.Item onClick={() => setOpen('template')}>{TITLES.template}</Menu.Item>}
+          {mayMake && <Menu.Item onClick={() => setOpen('clone')}>{TITLES.clone}</Menu.Item>}
         </Menu.Dropdown>
       </Menu>
       <Modal opened={open !== null} onClose={() => setOpen(null)} title={open ? TITLES[open] : ''} centered>

@@ -45,6 +45,14 @@ export function askedBy({ key, altKey, shiftKey, ctrlKey, metaKey }: Key): Asked
   return null;
 }
 
+/**
+ * Whether a letter alone counts: where outline or sheets have the focus, and nowhere else (WCAG 2.2 SC 2.1.4); and whether
+ * copying is the browser's, since words are marked.
+ */
+export const isAmongBlocks = (target: EventTarget | null): boolean =>
+  target instanceof Element && target.closest('.outline, .desk-well') !== null;
+export const hasMarkedWords = (): boolean => window.getSelection()?.isCollapsed === false;
+
 /** Whether a key goes to a field, a list or a dialog. */
 export const isWriting = (target: EventTarget | null): boolean =>
   target instanceof Element && target.closest(WRITES) !== null;
