@@ -63,6 +63,15 @@ function linkOf(input: PageInput, block: Block, dimension: string, label: string
     : undefined;
 }
 
+type Fixed = Omit<LayoutContext, 'width' | 'note' | 'oddMark'>;
+
+/** What `make` gives for a block, asked once. */
+function once<V>(known: Map<Block, V>, block: Block, make: (block: Block) => V): V {
+  const found = known.get(block) ?? make(block);
+  known.set(block, found);
+  return found;
+}
+
 interface BlocksIn extends Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
   /** Metrics that any block of the report shows, each once. */
   shownMetrics: readonly string[];
@@ -94,11 +103,12 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
     };
     return said[field] ?? null;
   };
-  const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
+  /** What hangs neither on its width nor on where its notes go: a block is laid out more than once. */
+  const fixed = new Map<Block, Fixed>();
+  const fixedOf = (block: Block): Fixed => {
     const scope = scopeOf(document, block, input);
     return {
       ...scope,
-      width,
       answers,
       book,
       shownMetrics,
@@ -121,12 +131,15 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
         fitText(ruler, text, style, w - widthOf(ruler, style.face, style.size, after)) + after,
       lineChart: (chart) => layoutLineChart(chart, palette, format, ruler),
       sparkline: (values, w, h) => layoutSparkline(values, w, h, palette),
-      oddMark: (metric) => oddMarker(input, note)(metric, scope),
       directionOf: (text) => paragraphDirection(text, ruler.direction),
-      note,
     };
   };
-  const goneOf = (block: Block): string[] => goneFor(document, block, input, book);
+  const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
+    const known = once(fixed, block, fixedOf);
+    return { ...known, width, note, oddMark: (metric) => oddMarker(input, note)(metric, known) };
+  };
+  const gone = new Map<Block, string[]>();
+  const goneOf = (block: Block): string[] => once(gone, block, (b) => goneFor(document, b, input, book));
   /** Whether one that stands only with figures has none. What is gone is said, all the same. */
   const isSilent = (block: Block): boolean => {
     if (block.when !== 'withFigures' || goneOf(block).length > 0) return false;

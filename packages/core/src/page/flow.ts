@@ -52,23 +52,17 @@ export interface Flowing {
   heightOfNote(text: string): number;
 }
 
-/** The blocks of a row, in as many lines as their columns make. */
-function layRow({ blocks }: ReportPage['rows'][number], tallest: number, flowing: Flowing): Stretch[] {
-  return linesOfRow(blocks, COLUMNS).flatMap(({ places, fills }) =>
-    layLine(
-      places.map((i) => blocks[i]!),
-      fills,
-      tallest,
-      flowing,
-    ),
-  );
+/** What blocks side by side may take: alone, and with what they note. */
+interface Tallest {
+  row: number;
+  withNotes: number;
 }
 
 /** The blocks of a line that say anything, in as many rows as they need to live. */
 function layLine(
   blocks: readonly Block[],
   fills: boolean,
-  tallest: number,
+  tallest: Tallest,
   { width: inner, contextOf, layBlock, leastOf, heightOfNote }: Flowing,
 ): Stretch[] {
   const grid: Grid = { room: inner, gap: COLUMN_GAP, columns: COLUMNS };
@@ -96,12 +90,12 @@ function layLine(
     const texts = [...new Set(set.flatMap((s) => s.texts))];
     const placed = set.map(({ block, x, width, laid }) => ({ id: block.id, x, width, laid }));
     const height = Math.max(...placed.map((p) => p.laid.height));
+    const notes = texts.map((text) => ({ text, height: heightOfNote(text) }));
+    const whole = notes.reduce((sum, n) => sum + n.height, height);
     // Side by side and nearly a page: each alone, where it may be divided and has room beneath a heading.
-    if (height > tallest && placed.length > 1) return places.flatMap((p) => place([{ ...p, x: 0, width: inner }]));
-    return stretchesOf(
-      placed,
-      texts.map((text) => ({ text, height: heightOfNote(text) })),
-    );
+    if ((height > tallest.row || whole > tallest.withNotes) && placed.length > 1)
+      return places.flatMap((p) => place([{ ...p, x: 0, width: inner }]));
+    return stretchesOf(placed, notes);
   };
   return shareRow(wishes, grid, fills).flatMap(place);
 }
@@ -189,14 +183,22 @@ export function setPages(
   last: readonly string[],
   flowing: Flowing,
 ): SetPage[] {
-  // Headings that come before a row have to stand on its sheet.
+  // Headings that come before a row have to stand on its sheet; the first sheet has the least room.
   let kept = 0;
-  const stretches = page.rows.flatMap((row) => {
-    const laid = layRow(row, Math.min(rooms.further * TALLEST, rooms.further - kept), flowing);
-    const keeps = laid.length > 0 && laid.every((s) => s.row.every((p) => p.laid.keepsWithNext));
-    if (laid.length > 0) kept = keeps ? kept + laid.reduce((sum, s) => sum + s.height + s.after, 0) : 0;
-    return laid;
-  });
+  let isBeginning = true;
+  const stretches = page.rows.flatMap(({ blocks }) =>
+    linesOfRow(blocks, COLUMNS).flatMap(({ places, fills }) => {
+      const room = isBeginning ? Math.min(rooms.first, rooms.further) : rooms.further;
+      const tallest = { row: rooms.further * TALLEST, withNotes: room - kept - rooms.noteGap };
+      const on = places.map((i) => blocks[i]!);
+      const laid = layLine(on, fills, tallest, flowing);
+      if (laid.length === 0) return [];
+      const keeps = laid.every((s) => s.row.every((p) => p.laid.keepsWithNext));
+      kept = keeps ? kept + laid.reduce((sum, s) => sum + s.height + s.after, 0) : 0;
+      isBeginning &&= keeps;
+      return laid;
+    }),
+  );
   const end = stretches.at(-1);
   const more = last.map((text) => ({ text, height: flowing.heightOfNote(text) }));
   if (end) end.notes = [...end.notes, ...more];

@@ -41,25 +41,30 @@ export interface PageRuler {
 
 /** A page asks for the same texts over and over while it is set. */
 export function rulerFor(ruler: Ruler, language: string, page: Direction): PageRuler {
-  const known: Record<Face, Map<string, number>> = {
+  interface Known {
+    runs: readonly Run[];
+    advance: number;
+  }
+  const known: Record<Face, Map<string, Known>> = {
     sans: new Map(),
     sansBold: new Map(),
     serif: new Map(),
     serifBold: new Map(),
   };
-  const runs: PageRuler['runs'] = (face, text, direction = directionOf(text, page)) =>
-    ruler.runs(face, text, { direction, language });
+  /** A text in the direction that it has of itself. */
+  const knownOf = (face: Face, text: string): Known => {
+    const found = known[face].get(text);
+    if (found) return found;
+    const runs = ruler.runs(face, text, { direction: directionOf(text, page), language });
+    const made = { runs, advance: runs.reduce((sum, run) => sum + run.advance, 0) };
+    known[face].set(text, made);
+    return made;
+  };
   return {
     direction: page,
-    runs,
-    advance(face, text) {
-      const found = known[face].get(text);
-      if (found !== undefined) return found;
-      let advance = 0;
-      for (const run of runs(face, text)) advance += run.advance;
-      known[face].set(text, advance);
-      return advance;
-    },
+    runs: (face, text, direction) =>
+      direction === undefined ? knownOf(face, text).runs : ruler.runs(face, text, { direction, language }),
+    advance: (face, text) => knownOf(face, text).advance,
     syllables: (word) => ruler.syllables(word, language),
   };
 }

@@ -2,6 +2,9 @@ import type { MetricUnit } from '../figures/index.ts';
 
 export const MINUS = '\u2212';
 
+/** Texts of numbers that are kept for each way of writing: a page says the same one when it is measured, set and drawn. */
+const KEPT = 1_000;
+
 /** A column's way of writing, and what a value is once it is written so. */
 export interface Column {
   say(value: number): string;
@@ -80,7 +83,17 @@ export function createNumbers(locale: string, currency: string): Numbers {
   const number = (options: Intl.NumberFormatOptions) => {
     // One rule of grouping, whatever stands beside it: some languages group from five digits on only.
     const format = new Intl.NumberFormat(locale, { useGrouping: 'always', ...options });
-    return (value: number) => format.format(value).replace('-', MINUS);
+    const said = new Map<number, string>();
+    return (value: number) => {
+      // A map takes 0 and -0 for one.
+      if (value === 0) return format.format(value).replace('-', MINUS);
+      const before = said.get(value);
+      if (before !== undefined) return before;
+      const text = format.format(value).replace('-', MINUS);
+      if (said.size >= KEPT) said.clear();
+      said.set(value, text);
+      return text;
+    };
   };
   // Intl is slow to start, and further decimals are seldom wanted.
   const kept = new Map<string, (value: number) => string>();

@@ -61,6 +61,8 @@ end`;
  */
 export class EmbeddedFont {
   readonly ref: Ref;
+  /** Of texts without marks, which are shown the same at every size: heads, feet and labels repeat themselves. */
+  private readonly shown = new Map<Shaped, string>();
   private readonly codes = new Map<number, Map<string, number>>();
   private readonly glyphs: number[] = [];
   private readonly texts: string[] = [];
@@ -96,6 +98,8 @@ export class EmbeddedFont {
    * (ISO 32000-1 §14.9.4), so that what is copied has neither gaps nor characters twice.
    */
   show(shaped: Shaped, size: number): string {
+    const before = this.shown.get(shaped);
+    if (before !== undefined) return before;
     const marks: { glyph: Glyph; x: number }[] = [];
     let out = '[<';
     /** Where the pen is, and where the next glyph begins, in font units. */
@@ -112,16 +116,19 @@ export class EmbeddedFont {
       x += glyph.advance;
     }
     out += '>] TJ';
-    if (marks.length > 0) {
+    if (marks.length === 0) {
+      out = out.replaceAll('<>', '');
+      this.shown.set(shaped, out);
+    } else {
       out += ' /Span <</ActualText ()>> BDC';
       for (const { glyph, x: at } of marks) {
         out += ` ${Math.round((glyph.dy * size * 1000) / this.face.unitsPerEm) / 1000} Ts [<`;
         put(glyph, at);
         out += '>] TJ';
       }
-      out += ' 0 Ts EMC';
+      out = `${out} 0 Ts EMC`.replaceAll('<>', '');
     }
-    return out.replaceAll('<>', '');
+    return out;
   }
 
   /** Writes the font's objects; call once, after all text. */

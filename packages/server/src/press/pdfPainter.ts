@@ -1,7 +1,16 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
 import { EmbeddedFont } from './embeddedFont.ts';
-import { addContent, attachFile, createPdf, type OutlineItem, type Pdf, sealPage, textString } from './pdfInternals.ts';
+import {
+  addContent,
+  attachFile,
+  createPdf,
+  gather,
+  type OutlineItem,
+  type Pdf,
+  sealPage,
+  textString,
+} from './pdfInternals.ts';
 import { remember } from './remember.ts';
 import type { Shaped, Shaper } from './shaper.ts';
 import { Structure, sheetName } from './structure.ts';
@@ -213,12 +222,7 @@ class PagePainter {
  */
 export async function paintPdf(scene: Scene, shaper: Shaper, readImage: ReadImage, created: Date): Promise<Buffer> {
   const pdf = await createPdf({ title: scene.title, author: scene.author, lang: scene.lang, created });
-  const chunks: Buffer[] = [];
-  const ended = new Promise<void>((resolve, reject) => {
-    pdf.on('data', (chunk: Buffer) => chunks.push(chunk));
-    pdf.on('end', resolve);
-    pdf.on('error', reject);
-  });
+  const file = gather(pdf);
   const structure = new Structure(pdf);
   const fonts = new Map<SceneFace, EmbeddedFont>();
   let bookmark = null as { title: string; item: OutlineItem; blocks: Set<string> } | null;
@@ -254,6 +258,5 @@ export async function paintPdf(scene: Scene, shaper: Shaper, readImage: ReadImag
     });
   }
   pdf.end();
-  await ended;
-  return Buffer.concat(chunks);
+  return await file;
 }

@@ -206,6 +206,34 @@ describe('a page of anything', () => {
   });
 });
 
+describe('a cover', () => {
+  const LONG = 'Donaudampfschifffahrtsgesellschaftskapitänsmützenabzeichen ';
+  const sizes = [A4.size, 'letter'] as const;
+  it.each(sizes.flatMap((size) => (['portrait', 'landscape'] as const).map((orientation) => ({ size, orientation }))))(
+    'has room for the longest title, name and words on $size $orientation, and for a word at its usual place',
+    (paper) => {
+      const rows = (text: string): Block[][] => [
+        [{ kind: 'cover', id: 'c', text }],
+        [{ kind: 'heading', id: 'h', text: 'H' }],
+      ];
+      const ofText = (text: string, report: Partial<typeof USUAL>) =>
+        sceneOf(documentOf(rows(text), GALLERY_DATES), { ...USUAL, ...report, paper: paper as typeof A4 }).pages[0]!;
+      const long = ofText(LONG.repeat(5), {
+        title: LONG.repeat(2),
+        clientName: LONG.repeat(2).slice(0, 75),
+        footer: '',
+      });
+      expect(pageFaults(long)).toEqual([]);
+      const shown = (page: ScenePage) => page.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])).join(' ');
+      // All of the title stands, however long.
+      expect(shown(long).match(/mützen/g)!.length).toBeGreaterThanOrEqual(3);
+      const short = ofText('Words.', {});
+      expect(shown(short)).toContain('Words.');
+      expect(pageFaults(short)).toEqual([]);
+    },
+  );
+});
+
 describe('a trend of weeks', () => {
   it('says that days lack, of what its points average; a rate stays a line of days, whose gaps are seen', () => {
     const dates: Dates = { period: { from: '2026-01-01', to: '2026-10-31' }, compared: null };

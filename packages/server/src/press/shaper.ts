@@ -37,8 +37,12 @@ export interface Shaper extends Ruler {
   unitsPerEm(face: SceneFace): number;
 }
 
-/** Shaped texts kept for each face of the page; past this many those go that were used least lately. */
-const KEPT = 8_000;
+/**
+ * Of what was shaped, for each face: past these numbers of glyphs and of texts those go that were used least lately. Lines
+ * of a foot are long and no two editions' alike: counted as texts alone they would take ten times as much as labels do.
+ */
+const KEPT_GLYPHS = 120_000;
+const KEPT_TEXTS = 8_000;
 
 const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
@@ -49,6 +53,9 @@ const PLAIN = /^[\u0020-\u007e\u00a0-\u00ac\u00ae-\u017f\u2010-\u2027\u202f-\u20
 
 /** Faces whose spaces are as wide as spaces are. */
 const LETTERS = /^(?!symbols|moreSymbols|maths|emoji)/;
+
+const glyphsIn = ({ glyphs }: Shaped): number => glyphs.length;
+const lettersIn = (runs: readonly Run[]): number => runs.reduce((sum, { text }) => sum + text.length, 0);
 
 /** A face that was opened. */
 interface Opened {
@@ -72,14 +79,24 @@ export function createShaper(): Shaper {
     opened.set(name, made);
     return made;
   }
-  function keptFor<K, V extends object>(all: Map<K, LRUCache<string, V>>, key: K): LRUCache<string, V> {
-    const found = all.get(key) ?? new LRUCache<string, V>({ max: KEPT });
+  function keptFor<K, V extends object>(
+    all: Map<K, LRUCache<string, V>>,
+    key: K,
+    glyphsOf: (value: V) => number,
+  ): LRUCache<string, V> {
+    const found =
+      all.get(key) ??
+      new LRUCache<string, V>({
+        max: KEPT_TEXTS,
+        maxSize: KEPT_GLYPHS,
+        sizeCalculation: (value) => Math.max(1, glyphsOf(value)),
+      });
     all.set(key, found);
     return found;
   }
 
   function shape(face: SceneFace, text: string, rtl = false): Shaped {
-    return remember(keptFor(shapes, face), rtl ? `\u202e${text}` : text, () => {
+    return remember(keptFor(shapes, face, glyphsIn), rtl ? `\u202e${text}` : text, () => {
       buffer.clearContents();
       buffer.addText(text);
       buffer.guessSegmentProperties();
@@ -153,7 +170,7 @@ export function createShaper(): Shaper {
     unitsPerEm: (face) => open(face).upem,
     syllables: syllablesOf,
     runs: (face, text, reading) => {
-      const kept = keptFor(runs, face);
+      const kept = keptFor(runs, face, lettersIn);
       if (PLAIN.test(text)) return remember(kept, text, () => split(face, text, reading));
       const { direction, language } = reading;
       return remember(kept, `${direction} ${language} ${text}`, () => split(face, text, reading));

@@ -1,19 +1,22 @@
-import { line } from 'd3-shape';
+import { grid } from '../grid.ts';
 
-/** A path through the points; a null parts it, and a point alone between gaps becomes a short dash. */
+/** Half of the dash that stands for a point alone between gaps, in points. */
+const HALF = 0.6;
+
+/** A path through the points, on the grid of every scene; a null parts it, and a point alone becomes a short dash. */
 export function linePath(
   values: readonly (number | null)[],
   x: (i: number) => number,
   y: (v: number) => number,
 ): string {
-  const path = line<number | null>()
-    .defined((v) => v !== null)
-    .x((_, i) => x(i))
-    .y((v) => y(v!));
-  // To the grid of every scene; the package's types do not know of it.
-  (path as unknown as { digits(n: number): void }).digits(2);
-  return (path(values as (number | null)[]) ?? '').replace(
-    /M([\d.-]+),([\d.-]+)Z/g,
-    (_, px: string, py: string) => `M${Number(px) - 0.6},${py}L${Number(px) + 0.6},${py}`,
-  );
+  let path = '';
+  const isKnown = (i: number) => i >= 0 && i < values.length && values[i] !== null;
+  values.forEach((value, i) => {
+    if (value === null) return;
+    const [px, py] = [grid(x(i)), grid(y(value))];
+    if (isKnown(i - 1)) path += `L${px},${py}`;
+    else if (isKnown(i + 1)) path += `M${px},${py}`;
+    else path += `M${grid(px - HALF)},${py}L${grid(px + HALF)},${py}`;
+  });
+  return path;
 }

@@ -22,18 +22,31 @@ const HIGHEST = 0.34;
 /** Points that the foot takes at most. */
 const FOOT = 78;
 
-/** The largest size in which a text keeps to so many lines. */
-function sized(
+/** Between the words above and the foot at least, and between the logo and what stands beneath it. */
+const APART = 14;
+const ABOVE = { client: 0, title: 8, dates: 10, said: 34 };
+const SMALL_LEADING = 13;
+
+interface Set {
+  style: TextStyle;
+  lines: readonly string[];
+}
+const heightOf = ({ style, lines }: Set): number => lines.length * style.size * LEADING;
+
+/** A text in each of the sizes in which it keeps to so many lines, largest first; cut in the smallest where it keeps in none. */
+function settings(
   context: LayoutContext,
   text: string,
   style: TextStyle,
   sizes: readonly number[],
   width: number,
   most: number,
-) {
-  const size = sizes.find((s) => context.wrap(text, { ...style, size: s }, width).length <= most) ?? sizes.at(-1)!;
-  const set = { ...style, size };
-  return { style: set, lines: fewLines(context, text, '', set, width, most) };
+): Set[] {
+  const fits = sizes.filter((size) => context.wrap(text, { ...style, size }, width).length <= most);
+  return (fits.length > 0 ? fits : sizes.slice(-1)).map((size) => {
+    const sized = { ...style, size };
+    return { style: sized, lines: fewLines(context, text, '', sized, width, most) };
+  });
 }
 
 function drawCover(pen: Pen, context: LayoutContext, said: string, { width, height, margin }: SheetSize): void {
@@ -51,35 +64,47 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
       clientName,
       palette.main,
     );
+  const small: TextStyle = { face: 'sans', size: 9, fill: palette.muted };
+  const { manager } = imprint;
+  const foot = [fill(words.preparedBy, { agency: imprint.agencyName, client: clientName })];
+  if (manager) foot.push(`${manager.name} · ${manager.email}`);
+  if (imprint.asOf) foot.push(fill(words.asOf, { date: format.date(imprint.asOf) }));
+  const footLines = foot.map((t) => fewLines(context, t, '', small, room, 2));
+  const footTop = height - margin - footLines.flat().length * SMALL_LEADING;
+
   const ink: TextStyle = { face: 'serifBold', size: TITLE[0]!, fill: palette.ink };
   const quiet: TextStyle = { face: 'sans', size: 11, fill: palette.muted };
-  const client = sized(
-    context,
-    clientName,
-    { ...quiet, face: 'sansBold', size: 14, fill: palette.main },
-    [14, 12, 10.5],
-    room,
-    3,
-  );
-  const title = sized(context, imprint.title, ink, TITLE, room, TITLE_LINES);
-  const dates = sized(context, format.range(context.period), { ...ink, face: 'serif' }, [20, 17, 14], room, 3);
-  const beneath = said === '' ? [] : context.wrap(said, quiet, Math.min(room, 380));
-  let y = height * TITLE_AT;
-  const put = (tag: 'H1' | 'P', { lines, style }: { lines: readonly string[]; style: TextStyle }, above: number) => {
+  const ofClient: TextStyle = { face: 'sansBold', size: 14, fill: palette.main };
+  const client = settings(context, clientName, ofClient, [14, 12, 10.5], room, 3)[0]!;
+  const dates = settings(context, format.range(context.period), { ...ink, face: 'serif' }, [20, 17, 14], room, 3)[0]!;
+  const measure = Math.min(room, 380);
+  const beneath = { style: quiet, lines: said === '' ? [] : context.wrap(said, quiet, measure) };
+  const saidHeight = beneath.lines.length > 0 ? ABOVE.said + heightOf(beneath) : 0;
+  const heightWith = (title: Set) =>
+    heightOf(client) + ABOVE.title + heightOf(title) + ABOVE.dates + heightOf(dates) + saidHeight;
+  // On a low sheet a long title is smaller before it begins higher, and begins higher before words are left out.
+  const least = logo ? top + LOGO.height + APART : top;
+  const lowest = footTop - APART;
+  const titles = settings(context, imprint.title, ink, TITLE, room, TITLE_LINES);
+  const title = titles.find((t) => height * TITLE_AT + heightWith(t) <= lowest) ?? titles.at(-1)!;
+  let y = Math.max(least, Math.min(height * TITLE_AT, lowest - heightWith(title)));
+
+  const put = (tag: 'H1' | 'P', { lines, style }: Set, above: number) => {
     const leading = style.size * LEADING;
     y += above;
     const from = y;
     pen.tagged(tag, null, () => putLines(pen, lines, (i) => [x, from + style.size + i * leading], style));
     y += lines.length * leading;
   };
-  put('P', client, 0);
-  put('H1', title, 8);
-  put('P', dates, 10);
-  pen.rect(x, y + 18, 64, 3, palette.second);
-  if (beneath.length > 0) put('P', { lines: beneath, style: quiet }, 34);
-  const footTop = height - margin - FOOT;
+  put('P', client, ABOVE.client);
+  put('H1', title, ABOVE.title);
+  put('P', dates, ABOVE.dates);
+  const linesLeft = Math.floor((lowest - y - ABOVE.said) / (quiet.size * LEADING));
+  if (lowest - y > 21) pen.rect(x, y + 18, 64, 3, palette.second);
+  if (said !== '' && linesLeft > 0)
+    put('P', { lines: fewLines(context, said, '', quiet, measure, linesLeft), style: quiet }, ABOVE.said);
   const { coverPicture } = context;
-  const left = footTop - y - 2 * AROUND;
+  const left = height - margin - FOOT - y - 2 * AROUND;
   // Where a long title leaves no room, words are worth more.
   if (coverPicture && left >= LOWEST)
     pen.picture(
@@ -88,17 +113,11 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
       `${words.blocks.picture}: ${clientName}`,
       palette.main,
     );
-  const small: TextStyle = { face: 'sans', size: 9, fill: palette.muted };
-  const { manager } = imprint;
-  const foot = [fill(words.preparedBy, { agency: imprint.agencyName, client: clientName })];
-  if (manager) foot.push(`${manager.name} · ${manager.email}`);
-  if (imprint.asOf) foot.push(fill(words.asOf, { date: format.date(imprint.asOf) }));
-  const lines = foot.map((t) => fewLines(context, t, '', small, room, 2));
-  let at = height - margin - lines.flat().length * 13;
-  for (const of of lines) {
+  let at = footTop;
+  for (const lines of footLines) {
     const from = at;
-    pen.tagged('P', null, () => putLines(pen, of, (i) => [x, from + 9 + i * 13], small));
-    at += of.length * 13;
+    pen.tagged('P', null, () => putLines(pen, lines, (i) => [x, from + 9 + i * SMALL_LEADING], small));
+    at += lines.length * SMALL_LEADING;
   }
 }
 
