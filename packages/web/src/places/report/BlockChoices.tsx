@@ -1,4 +1,5 @@
 import type { Client, Written } from '@chronicon/core/contract';
+import { memo } from 'react';
 import { useGet } from '../../api/hooks.ts';
 import { type Act, BlockActs } from './BlockActs.tsx';
 import { BlockField } from './BlockField.tsx';
@@ -23,7 +24,7 @@ interface Props {
 }
 
 /** The choices of the selected block, as its kind asks for them. */
-export function BlockChoices(props: Props) {
+export const BlockChoices = memo(function BlockChoices(props: Props) {
   const { client, kinds, block, period, written, commentary, onChange, onAct } = props;
   const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const kind = kinds.of(block);
@@ -87,4 +88,4 @@ export function BlockChoices(props: Props) {
       <BlockActs onAct={onAct} />
     </div>
   );
-}
+});

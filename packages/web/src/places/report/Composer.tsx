@@ -1,4 +1,4 @@
-import type { Client, Look, Report as ReportData } from '@chronicon/core/contract';
+import type { Client, Look, Report as ReportData, ReportRun } from '@chronicon/core/contract';
 import type { Edit } from '@chronicon/core/contract/edits';
 import { Button } from '@mantine/core';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
@@ -9,6 +9,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { useSteady } from '../../parts/useSteady.ts';
 import { plural } from '../../parts/when.ts';
 import { useScopeIs } from '../../shell/scope.ts';
 import { actOn } from './actOn.ts';
@@ -51,6 +52,8 @@ import { usePreview } from './usePreview.ts';
 import { useSelection } from './useSelection.ts';
 import { readZoom, sheetWidth, Zoom, type ZoomAt } from './Zoom.tsx';
 
+const NO_RUNS: readonly ReportRun[] = [];
+
 /** A report as it is sent, edited on its own sheets. */
 export function Composer({ report, client }: { report: ReportData; client: Client }) {
   useScopeIs(client.id);
@@ -70,7 +73,11 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   }, [asked, runs.data]);
   const commentary = useCommentary(report.id);
   const kinds = useBlockKinds(client.id);
-  const preview = usePreview(report.id, draft.title, document, look, commentary.saves);
+  const edited = useCallback(
+    (hear: (now: typeof draft) => void) => store.subscribe(() => hear(store.snapshot().draft)),
+    [store],
+  );
+  const preview = usePreview(report.id, draft.title, document, look, commentary.saves, edited);
   const waits = editing.state !== 'saved' || commentary.pending;
   const test = useChange(() =>
     call('POST /api/reports/:report/test', { params: { report: report.id }, body: { look: look ?? { kind: 'own' } } }),
@@ -156,13 +163,22 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     // The first stays the one from which it is reckoned.
     choose([first!, ...between.filter((b) => b !== first)]);
   };
-  const pressed = useRef(press);
-  pressed.current = press;
-  // The same for as long as the place stands, so that sheets that did not change are not looked at again.
-  const onChoose = useCallback((id: string, how: Press) => pressed.current(id, how), []);
-  const acts = useRef(act);
-  acts.current = act;
-  const onAct = useCallback((what: Act) => acts.current(what), []);
+  const onChoose = useSteady(press);
+  const onAct = useSteady(act);
+  const onPageChosen = useSteady((id: string) => {
+    setPalette(false);
+    choose([], id);
+  });
+  const onReport = useSteady(() => {
+    setPalette(false);
+    choose([]);
+  });
+  const onAddBlock = useCallback(() => setPalette(true), []);
+  const onAddPage = useSteady(addOnePage);
+  const onBlock = useSteady((fresh: Block) => block && store.edit(changesOf(block, fresh)));
+  const onTest = useSteady(() => test.mutate());
+  const onLook = useSteady((l: Look) => set({ look: lookText(l) }));
+  const onReleased = useSteady(() => void runs.refetch());
   const onZoom = useCallback((z: ZoomAt) => set({ zoom: z === 'fit' ? null : z }), [set]);
   const settle = useCallback(() => store.flush(), [store]);
   const onColumns = useCallback((id: string, n: number) => store.edit(setColumns(id, n)), [store]);
@@ -233,14 +249,12 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     doing();
   };
 
-  const keysNow = useRef(keys);
-  keysNow.current = keys;
+  const onKey = useSteady(keys);
   useEffect(() => {
     // Wherever one is: what had the focus may just have been taken away.
-    const listen = (e: KeyboardEvent) => keysNow.current(e);
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [onKey]);
 
   const isShown = shown !== null && shown !== undefined;
   const well = useRef<HTMLElement>(null);
@@ -279,6 +293,11 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     )?.focus();
   }, [last, selection.page, document]);
 
+  const asksFor = search.get('look');
+  const more = useMemo(
+    () => <MoreActs report={report} client={client} settle={settle} look={asksFor} />,
+    [report, client, settle, asksFor],
+  );
   const where = first
     ? 'It comes below what is chosen.'
     : `It comes at the end of ${page ? 'this page' : 'the first page'}.`;
@@ -292,16 +311,17 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
           editing={editing}
           store={store}
           look={look}
-          runs={runs.data ?? []}
-          shown={shown ?? null}
+          runs={runs.data ?? NO_RUNS}
+          period={shown?.period ?? null}
+          compared={shown?.compared ?? null}
           waits={waits}
           failed={commentary.error !== null}
           testing={test.isPending}
-          onTest={() => test.mutate()}
-          onLook={(l) => set({ look: lookText(l) })}
-          onReleased={() => runs.refetch()}
+          onTest={onTest}
+          onLook={onLook}
+          onReleased={onReleased}
         >
-          <MoreActs report={report} client={client} settle={settle} look={search.get('look')} />
+          {more}
         </ComposerBar>
         <main className={palette ? 'composer with-palette' : 'composer'}>
           <Outline
@@ -311,16 +331,10 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
             selection={selection}
             others={others}
             onChoose={onChoose}
-            onPage={(id) => {
-              setPalette(false);
-              choose([], id);
-            }}
-            onReport={() => {
-              setPalette(false);
-              choose([]);
-            }}
-            onAddBlock={() => setPalette(true)}
-            onAddPage={addOnePage}
+            onPage={onPageChosen}
+            onReport={onReport}
+            onAddBlock={onAddBlock}
+            onAddPage={onAddPage}
           />
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
           <section ref={well} className="desk-well" aria-label="Pages" tabIndex={0}>
@@ -406,7 +420,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
                 period={shown?.period ?? null}
                 written={shown?.commentary.find((w) => w.block === block.id)}
                 commentary={commentary}
-                onChange={(b) => store.edit(changesOf(block, b))}
+                onChange={onBlock}
                 onAct={onAct}
               />
             ) : chosen.size > 1 ? (

@@ -1,6 +1,6 @@
 import type { Client, Look, Report, ReportRun } from '@chronicon/core/contract';
 import { Button, TextInput } from '@mantine/core';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { ComparisonPicker, PeriodPicker } from '../../parts/PeriodPicker.tsx';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
@@ -28,7 +28,9 @@ interface Props {
   store: EditStore;
   look: Look | null;
   runs: readonly ReportRun[];
-  shown: Pick<Shown, 'period' | 'compared'> | null;
+  /** The dates that are looked at, once they are known. */
+  period: Shown['period'] | null;
+  compared: Shown['compared'] | null;
   /** Something is still being saved; what was written for a period could not be. */
   waits: boolean;
   failed: boolean;
@@ -41,8 +43,8 @@ interface Props {
 }
 
 /** Whose report it is, for which dates it is seen, and what can be done with the whole of it. */
-export function ComposerBar(props: Props) {
-  const { report, client, editing, store, look, shown, waits } = props;
+export const ComposerBar = memo(function ComposerBar(props: Props) {
+  const { report, client, editing, store, look, period, compared, waits } = props;
   const { member } = useSession();
   const { document, title } = editing.draft;
   return (
@@ -83,10 +85,10 @@ export function ComposerBar(props: Props) {
             />
           )}
         </SentencePart>
-        {shown && (
+        {period && (
           <span className="muted small dates">
-            {shown.period.label}
-            {shown.compared && ` against ${shown.compared.label}`}
+            {period.label}
+            {compared && ` against ${compared.label}`}
           </span>
         )}
       </span>
@@ -126,4 +128,4 @@ export function ComposerBar(props: Props) {
       </div>
     </div>
   );
-}
+});

@@ -86,7 +86,7 @@ interface Props {
 }
 
 /** The pages of a report and their blocks, in reading order; who else is where. */
-export function Outline(props: Props) {
+export const Outline = memo(function Outline(props: Props) {
   const { client, kinds, document, selection, others } = props;
   const known = useGet('GET /api/clients/:client/metrics', { params: { client } });
   const names = useMemo(
@@ -156,4 +156,4 @@ export function Outline(props: Props) {
       </div>
     </nav>
   );
-}
+});

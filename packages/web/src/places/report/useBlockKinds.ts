@@ -1,4 +1,5 @@
 import type { BlockOffer } from '@chronicon/core/contract';
+import { useMemo } from 'react';
 import { useGet } from '../../api/hooks.ts';
 import type { Block } from './block.ts';
 
@@ -12,15 +13,17 @@ export interface BlockKinds {
 /** The kinds of blocks that a client's reports can be made of. */
 export function useBlockKinds(client: string): BlockKinds {
   const { data } = useGet('GET /api/clients/:client/blocks', { params: { client } });
-  const all = data ?? [];
-  const of = (block: Block) => all.find((k) => k.kind === block.kind);
-  return {
-    all,
-    of,
-    nameOf(block, labels) {
-      const kind = of(block);
-      const about = kind?.about ? String(block[kind.about as keyof Block]) : '';
-      return { kind: kind?.label ?? '', about: labels.get(about) ?? (kind?.about === 'text' ? about : '') };
-    },
-  };
+  return useMemo(() => {
+    const all = data ?? [];
+    const of = (block: Block) => all.find((k) => k.kind === block.kind);
+    return {
+      all,
+      of,
+      nameOf(block, labels) {
+        const kind = of(block);
+        const about = kind?.about ? String(block[kind.about as keyof Block]) : '';
+        return { kind: kind?.label ?? '', about: labels.get(about) ?? (kind?.about === 'text' ? about : '') };
+      },
+    };
+  }, [data]);
 }

@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type ApiError, call } from '../../api/call.ts';
 
 const PAUSE_MS = 600;
@@ -73,8 +73,10 @@ export function useCommentary(report: string) {
     },
     [save],
   );
-  const textOf = (block: string, period: { from: string; to: string }, stored: string): string =>
-    texts[keyOf({ block, ...period })]?.text ?? stored;
-  const letGo = (words: Kept) => setOver((all) => all.filter((o) => o !== words));
-  return { write, textOf, pending, error, saves, over, letGo };
+  const letGo = useCallback((words: Kept) => setOver((all) => all.filter((o) => o !== words)), []);
+  return useMemo(() => {
+    const textOf = (block: string, period: { from: string; to: string }, stored: string): string =>
+      texts[keyOf({ block, ...period })]?.text ?? stored;
+    return { write, textOf, pending, error, saves, over, letGo };
+  }, [write, texts, pending, error, saves, over, letGo]);
 }

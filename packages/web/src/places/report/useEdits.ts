@@ -1,6 +1,6 @@
 import type { Report } from '@chronicon/core/contract';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { call } from '../../api/call.ts';
 import { EditStore } from './editStore.ts';
 
@@ -25,5 +25,6 @@ export function useEdits(report: Report) {
     });
   });
   useEffect(() => () => store.stop(), [store]);
-  return { store, ...useSyncExternalStore(store.subscribe, store.snapshot) };
+  const seen = useSyncExternalStore(store.subscribe, store.snapshot);
+  return useMemo(() => ({ store, ...seen }), [store, seen]);
 }

@@ -93,6 +93,42 @@ describe('the pages of a report that is edited', () => {
     expect(server.asked).toHaveLength(2);
   });
 
+  it('are asked for as soon as an edit is made, before the screen follows, and once', async () => {
+    let hear: (now: { title: string; document: Document }) => void = () => undefined;
+    const edited = (listener: typeof hear) => {
+      hear = listener;
+      return () => {
+        hear = () => undefined;
+      };
+    };
+    const { rerender, unmount } = renderHook(
+      (props: { document: Document }) => usePreview('rp_1', 'October', props.document, OWN, 0, edited),
+      { initialProps: { document: documentOf(1, 'a') } },
+    );
+    await server.draws();
+    const next = documentOf(1, 'b');
+    act(() => hear({ title: 'October', document: next }));
+    expect(server.asked.map((a) => wordsOf(a.document)).at(-1)).toBe(wordsOf(next));
+    rerender({ document: next });
+    await server.draws();
+    expect(server.asked).toHaveLength(2);
+    unmount();
+    hear({ title: 'October', document: documentOf(1, 'c') });
+    expect(server.asked).toHaveLength(2);
+  });
+
+  it('leave what is told beside them as it was where it is the same', async () => {
+    const { result, rerender } = opened(documentOf(1, 'a'));
+    await server.draws();
+    const { lacks } = result.current.shown!;
+    rerender({ document: documentOf(1, 'b'), look: OWN, saves: 0 });
+    await server.draws();
+    await waitFor(() =>
+      expect(result.current.shown!.pages[0]!.page).toMatchObject({ of: wordsOf(documentOf(1, 'b')) }),
+    );
+    expect(result.current.shown!.lacks).toBe(lacks);
+  });
+
   it('come by the first ones of a long report, and without those that are there', async () => {
     const { result, rerender } = opened(documentOf(9, 'a'));
     expect(server.asked[0]!.pages).toBe(3);
