@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import { FACE_NAMES, type Scene, type SceneFace } from '@chronicon/core/page';
+import { FACE_NAMES, type Scene } from '@chronicon/core/page';
 import { openBrowser } from '@chronicon/e2e/browser';
 import { openFacts } from '@chronicon/server/facts';
 import { fontPath } from '@chronicon/server/fonts';
@@ -19,7 +19,7 @@ const WARM = { editions: 200, prints: 2 };
 /** Editions over which a process may not grow, and those after which it is taken to have settled. */
 const MANY = 2_000;
 const SETTLED = 500;
-const OWN_FACES: SceneFace[] = ['sans', 'sansBold', 'serif', 'serifBold'];
+const OWN_FACES = ['sans', 'sansBold', 'serif', 'serifBold'] as const;
 
 /** Documents a minute of two threads that lay out and paint. */
 async function oursAMinute(answers: unknown): Promise<number> {

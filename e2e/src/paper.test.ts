@@ -5,7 +5,8 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { FACE_NAMES, type Scene, type SceneFace } from '@chronicon/core/page';
+import { FACE_NAMES, type Scene } from '@chronicon/core/page';
+import type { Typefaces } from '@chronicon/core/report';
 import { everyScene } from '@chronicon/server/everyBlock';
 import { fontPath } from '@chronicon/server/fonts';
 import { createShaper, paintPdf } from '@chronicon/server/press';
@@ -40,7 +41,7 @@ beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'chronicon-paper-'));
   browser = await openBrowser();
   fonts = createServer((request, response) => {
-    const face = decodeURIComponent(request.url!.slice(1)) as SceneFace;
+    const face = decodeURIComponent(request.url!.slice(1)) as keyof typeof FACE_NAMES;
     if (!(face in FACE_NAMES))
       response.writeHead(200, { 'content-type': 'text/html' }).end('<!doctype html><title>Fonts</title>');
     else response.writeHead(200, { 'content-type': 'font/ttf' }).end(readFileSync(fontPath(face)));
@@ -186,11 +187,18 @@ function distance(paper: Word, seen: Word): number {
 }
 
 describe.skipIf(!hasReaders)('paper beside the screen', () => {
-  it.each(['en-GB', 'de-DE', 'he-IL'])(
-    'has the same words at the same places on the same sheets, in %s',
-    async (language) => {
-      const scene = everyScene(language, shaper);
-      const file = join(folder, `${language}.pdf`);
+  it.each<[language: string, text: Typefaces['text'], heads: Typefaces['heads']]>([
+    ['en-GB', 'sourceSans', 'sourceSerif'],
+    ['de-DE', 'sourceSans', 'sourceSerif'],
+    ['he-IL', 'sourceSans', 'sourceSerif'],
+    ['en-GB', 'inter', 'lora'],
+    ['pl-PL', 'plexSans', 'robotoSlab'],
+    ['ru-RU', 'workSans', 'libreFranklin'],
+  ])(
+    'has the same words at the same places on the same sheets, in %s, written with %s and %s',
+    async (language, text, heads) => {
+      const scene = everyScene(language, shaper, { text, heads });
+      const file = join(folder, `${language}-${text}.pdf`);
       writeFileSync(file, await paintPdf(scene, shaper, () => new Uint8Array(), new Date(0)));
       const page = await screen(scene);
       const onScreen = (await piecesOn(page)).map(wordsOf);

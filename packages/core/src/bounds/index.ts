@@ -59,6 +59,8 @@ export const FILE = { bytes: 1024 * 1024 * 1024, columns: 2_000, cell: 32_767 } 
 
 /** A picture that is brought: bytes, points each way, points in all. */
 export const PICTURE = { bytes: 5 * 1024 * 1024, side: 12_000, pixels: 40_000_000 } as const;
+/** Typefaces that an agency brings. */
+export const MOST_TYPEFACES = 60;
 /** Versions of one report without a name; templates of an agency. */
 export const MOST_VERSIONS = 400;
 export const MOST_TEMPLATES = 200;

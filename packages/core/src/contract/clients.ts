@@ -9,7 +9,14 @@ const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 c
 
 export const clientInput = z.object({ name, ...settingShape });
 
-export const brandInput = brandSchema.pick({ main: true, second: true, footer: true, address: true, follows: true });
+export const brandInput = brandSchema.pick({
+  main: true,
+  second: true,
+  typefaces: true,
+  footer: true,
+  address: true,
+  follows: true,
+});
 export type BrandInput = z.infer<typeof brandInput>;
 
 /** Which picture of a brand: the logo, that for dark ground, or the cover's. */

@@ -21,6 +21,7 @@ import { sessionRoutes } from './session.ts';
 import { targetRoutes } from './targets.ts';
 import { templateRoutes } from './templates.ts';
 import { typedRoutes } from './typed.ts';
+import { typefaceRoutes } from './typefaces.ts';
 
 export * from './agency.ts';
 export * from './blocks.ts';
@@ -46,6 +47,7 @@ export * from './sending.ts';
 export * from './targets.ts';
 export * from './templates.ts';
 export * from './typed.ts';
+export * from './typefaces.ts';
 
 /** Every door of the API, by method and path. */
 export const routes = {
@@ -60,6 +62,7 @@ export const routes = {
   ...feedRoutes,
   ...importRoutes,
   ...typedRoutes,
+  ...typefaceRoutes,
   ...figuresRoutes,
   ...metricRoutes,
   ...targetRoutes,
@@ -80,6 +83,8 @@ export type RouteName = keyof Routes;
 /** Doors whose bodies are files, not JSON: named here for the role table, served beside the others. */
 export const FILE_ROUTES = {
   'PUT /api/clients/:client/logo': 'makers',
+  'PUT /api/typefaces': 'makers',
+  'GET /api/typefaces/:file': 'everyone',
   'PUT /api/clients/:client/pictures': 'makers',
   'GET /api/editions/:edition/pdf': 'everyone',
   'GET /api/reports/:report/pdf': 'everyone',

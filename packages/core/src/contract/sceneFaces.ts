@@ -1,2 +1,2 @@
 /** How a screen names the typefaces of a scene. */
-export { FACE_NAMES } from '../page/faces.ts';
+export { faceName, fileOfFace, isOwnFace } from '../page/faces.ts';

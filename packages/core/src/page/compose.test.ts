@@ -11,6 +11,7 @@ import {
   type Yardstick,
 } from '../report/index.ts';
 import { createFormatter, wordsFor } from '../words/index.ts';
+import { facesOf } from './faces.ts';
 import { compose, contrast, type Ruler, readable, type Scene } from './index.ts';
 import { paletteOf } from './palette.ts';
 import { createPen } from './pen.ts';
@@ -339,7 +340,7 @@ describe('what a figure is held against', () => {
 });
 
 it('lets no path onto a page that painters would read differently', () => {
-  const pen = createPen([], rulerFor(ruler, 'en-GB', 'ltr'), 595.28);
+  const pen = createPen([], rulerFor(ruler, 'en-GB', 'ltr', facesOf()), 595.28);
   pen.path('M1 1L2.5 -3C1 1 2 2 3 3Q1 1 2 2Z', { fill: '#000000' });
   for (const d of ['M1 1l2 2', 'M1 1H4', 'M1 1A2 2 0 0 1 4 4']) expect(() => pen.path(d, {})).toThrow('absolute');
 });

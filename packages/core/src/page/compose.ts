@@ -5,6 +5,7 @@ import { feedLackWords, fill } from '../words/index.ts';
 import { blocksIn } from './blockContext.ts';
 import type { ComposeInput, PageInput } from './composeInput.ts';
 import { CONTENTS_FROM, drawContents } from './contents.ts';
+import { facesOf } from './faces.ts';
 import { setPages } from './flow.ts';
 import { type PageMemo, sheetsOfPage } from './pageMemo.ts';
 import { createPages } from './pageWriter.ts';
@@ -51,7 +52,7 @@ function pagesOf(document: ReportDocument, isSilent: (block: Block) => boolean):
  */
 export function compose(given: ComposeInput, memo?: PageMemo): Scene {
   const { format, document } = given;
-  const ruler = rulerFor(given.ruler, format.locale, format.words.direction);
+  const ruler = rulerFor(given.ruler, format.locale, format.words.direction, facesOf(given.brand.typefaces));
   const input: PageInput = { ...given, ruler };
   const palette = paletteOf(input.brand);
   const sheets = createPages(input, palette);

@@ -1,4 +1,11 @@
 import type { Face } from '../report/index.ts';
+import {
+  HOUSE_TYPEFACES,
+  type ShippedTypeface,
+  TYPEFACES,
+  type Typeface,
+  type Typefaces,
+} from '../report/typefaces.ts';
 
 /** Faces that lend what those of a page lack, in two weights where there are two. */
 export type LentFace =
@@ -23,8 +30,36 @@ export type LentFace =
   | 'emoji'
   | 'emojiBold';
 
-/** A typeface as the press knows it: the four of the page, and those that lend missing characters. */
-export type SceneFace = Face | LentFace;
+type Weight = 400 | 600;
+/** One of a family that comes with the product beside the two of the house. */
+export type ShippedFace = `${Exclude<ShippedTypeface, 'sourceSans' | 'sourceSerif'>}-${Weight}`;
+/** One that somebody brought, by the SHA-256 of its file. */
+export type OwnFace = `own-${string}`;
+/** A face that a page is written with. */
+export type PageFace = Face | ShippedFace | OwnFace;
+
+/** A typeface as the press knows it: those of a page, and those that lend missing characters. */
+export type SceneFace = PageFace | LentFace;
+
+export const isOwnFace = (face: SceneFace): face is OwnFace => face.startsWith('own-');
+/** The file of one that somebody brought. */
+export const fileOfFace = (face: OwnFace): string => face.slice('own-'.length);
+
+const HOUSE = { sourceSans: ['sans', 'sansBold'], sourceSerif: ['serif', 'serifBold'] } as const;
+
+/** The usual and the bold face of a typeface. */
+function pairOf(typeface: Typeface): readonly [PageFace, PageFace] {
+  if (typeof typeface !== 'string') return [`own-${typeface.regular}`, `own-${typeface.bold ?? typeface.regular}`];
+  if (typeface === 'sourceSans' || typeface === 'sourceSerif') return HOUSE[typeface];
+  return [`${typeface}-400`, `${typeface}-600`];
+}
+
+/** With what the four faces that blocks name are drawn by a kit. */
+export function facesOf({ text, heads }: Typefaces = HOUSE_TYPEFACES): Record<Face, PageFace> {
+  const [sans, sansBold] = pairOf(text);
+  const [serif, serifBold] = pairOf(heads);
+  return { sans, sansBold, serif, serifBold };
+}
 
 /** A family of faces that lends characters: by its name in a style sheet, in a text's usual weight and in bold. */
 interface Family {
@@ -52,9 +87,18 @@ const FAMILIES = {
 } as const;
 type Lender = keyof typeof FAMILIES;
 
-const own = (name: string, weight: number) => ({ family: name, weight });
+interface Named {
+  family: string;
+  weight: number;
+  /** Set with digits as wide as each other (OpenType `tnum`); those of the house are so anyway. */
+  evenDigits?: true;
+}
+const own = (name: string, weight: number): Named => ({ family: name, weight });
+const ofBrand = (name: string, weight: number): Named => ({ ...own(name, weight), evenDigits: true });
 
-/** How a screen names each face: family and weight. */
+const OF_BRANDS = TYPEFACES.filter((t) => t.key !== 'sourceSans' && t.key !== 'sourceSerif');
+
+/** How a screen names each face that comes with the product: family and weight. */
 export const FACE_NAMES = {
   sans: own('Source Sans 3', 400),
   sansBold: own('Source Sans 3', 600),
@@ -66,7 +110,16 @@ export const FACE_NAMES = {
       [regular, own(name, 400)],
     ]),
   ),
-} as Record<SceneFace, { family: string; weight: number }>;
+  ...Object.fromEntries(
+    OF_BRANDS.flatMap(({ key, name }) => [
+      [`${key}-400`, ofBrand(name, 400)],
+      [`${key}-600`, ofBrand(name, 600)],
+    ]),
+  ),
+} as Record<Exclude<SceneFace, OwnFace>, Named>;
+
+/** How a screen names a face; one that somebody brought is a family of its own. */
+export const faceName = (face: SceneFace): Named => (isOwnFace(face) ? ofBrand(face, 400) : FACE_NAMES[face]);
 
 const SCRIPTS: readonly [RegExp, readonly Lender[]][] = [
   [/[\p{Script=Hebrew}\ufb1d-\ufb4f]/u, ['hebrew']],

@@ -1,7 +1,7 @@
 import type { Face } from '../report/index.ts';
 import type { Direction } from '../words/index.ts';
 import { directionOf } from './direction.ts';
-import type { SceneFace } from './faces.ts';
+import type { PageFace, SceneFace } from './faces.ts';
 
 /** A stretch of text of one direction that one face can draw. `advance` is in ems. */
 export interface Run {
@@ -20,12 +20,14 @@ export interface Reading {
   direction: Direction;
   /** Of the page (BCP 47): for characters that languages draw each in their own way. */
   language: string;
+  /** The face of the house that stands in where the page's own lacks letters. */
+  standIn: Face;
 }
 
 /** Measures text as it will be drawn. Handed in by the caller, since shaping needs a library and font files. */
 export interface Ruler {
   /** The runs of a line in the order in which they stand, from left to right. */
-  runs(face: Face, text: string, reading: Reading): readonly Run[];
+  runs(face: PageFace, text: string, reading: Reading): readonly Run[];
   /** The parts of a word between which it may be divided with a hyphen; the word itself where it may not be. */
   syllables(word: string, language: string): readonly string[];
 }
@@ -39,8 +41,16 @@ export interface PageRuler {
   syllables(word: string): readonly string[];
 }
 
-/** A page asks for the same texts over and over while it is set. */
-export function rulerFor(ruler: Ruler, language: string, page: Direction): PageRuler {
+/**
+ * A page asks for the same texts over and over while it is set.
+ * @param faces what each face that blocks name is drawn with
+ */
+export function rulerFor(
+  ruler: Ruler,
+  language: string,
+  page: Direction,
+  faces: Readonly<Record<Face, PageFace>>,
+): PageRuler {
   interface Known {
     runs: readonly Run[];
     advance: number;
@@ -51,11 +61,13 @@ export function rulerFor(ruler: Ruler, language: string, page: Direction): PageR
     serif: new Map(),
     serifBold: new Map(),
   };
+  const runsOf = (face: Face, text: string, direction: Direction) =>
+    ruler.runs(faces[face], text, { direction, language, standIn: face });
   /** A text in the direction that it has of itself. */
   const knownOf = (face: Face, text: string): Known => {
     const found = known[face].get(text);
     if (found) return found;
-    const runs = ruler.runs(face, text, { direction: directionOf(text, page), language });
+    const runs = runsOf(face, text, directionOf(text, page));
     const made = { runs, advance: runs.reduce((sum, run) => sum + run.advance, 0) };
     known[face].set(text, made);
     return made;
@@ -63,7 +75,7 @@ export function rulerFor(ruler: Ruler, language: string, page: Direction): PageR
   return {
     direction: page,
     runs: (face, text, direction) =>
-      direction === undefined ? knownOf(face, text).runs : ruler.runs(face, text, { direction, language }),
+      direction === undefined ? knownOf(face, text).runs : runsOf(face, text, direction),
     advance: (face, text) => knownOf(face, text).advance,
     syllables: (word) => ruler.syllables(word, language),
   };

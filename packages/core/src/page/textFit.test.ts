@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { TextStyle } from '../report/index.ts';
+import { facesOf } from './faces.ts';
 import { type PageRuler, type Ruler, rulerFor } from './ruler.ts';
 import { fitText, wrapText } from './textFit.ts';
 
@@ -9,7 +10,7 @@ const everyThird: Ruler = {
   runs: (face, text) => [{ face, text, advance: Array.from(text.replaceAll('\u00ad', '')).length }],
   syllables: (word) => word.match(/(?:\P{M}\p{M}*){1,3}/gu) ?? [word],
 };
-const ruler: PageRuler = rulerFor(everyThird, 'en-GB', 'ltr');
+const ruler: PageRuler = rulerFor(everyThird, 'en-GB', 'ltr', facesOf());
 const plain: TextStyle = { face: 'sans', size: 1, fill: '#000000' };
 const running: TextStyle = { ...plain, running: true };
 

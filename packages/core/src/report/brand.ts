@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { typefacesSchema } from './typefaces.ts';
 
 const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'Give a colour as # and six hexadecimal digits.');
 
@@ -35,15 +36,17 @@ export type PictureFile = z.infer<typeof imageLogo>;
 export const logoSchema = z.discriminatedUnion('kind', [vectorLogo, imageLogo]);
 
 /** Parts of a kit that a client may have as the agency has them, and that follow when the agency changes them. */
-export const KIT_PARTS = ['colours', 'footer', 'address'] as const;
+export const KIT_PARTS = ['colours', 'typefaces', 'footer', 'address'] as const;
 export type KitPart = (typeof KIT_PARTS)[number];
 
 const address = z.string().max(240, 'Keep the address to 240 characters.');
 
-/** What a kit says of itself in words and colours. */
+/** What a kit says of itself in words, colours and typefaces. */
 const said = {
   main: colour,
   second: colour,
+  /** Left out: those of the house. */
+  typefaces: typefacesSchema.optional(),
   /** Replaces "Prepared by …" when given. */
   footer: z.string().max(160, 'Keep the footer to 160 characters.'),
   /** Of the agency or the client, beneath the footer of the first sheet; left out: none. */
@@ -73,10 +76,12 @@ export type Brand = z.infer<typeof brandSchema>;
 export function settleBrand({ follows = [], ...own }: Brand, agency: AgencyBrand): Brand {
   const as = new Set(follows);
   const address = as.has('address') ? agency.address : own.address;
-  const { address: _, ...rest } = own;
+  const { address: _, typefaces: __, ...rest } = own;
+  const typefaces = as.has('typefaces') ? agency.typefaces : own.typefaces;
   return {
     ...rest,
     ...(as.has('colours') && { main: agency.main, second: agency.second }),
+    ...(typefaces && { typefaces }),
     ...(as.has('footer') && { footer: agency.footer }),
     ...(address !== undefined && address.trim() !== '' && { address }),
   };

@@ -26,6 +26,7 @@ export * from './scope.ts';
 export * from './settleDates.ts';
 export * from './specs.ts';
 export * from './starters.ts';
+export * from './typefaces.ts';
 export { readDocument, upgradeDocument } from './upgrade/document.ts';
 export { readOrderSheet } from './upgrade/orderSheet.ts';
 export { parseStored, readAs, StoredError } from './upgrade/stored.ts';

@@ -39,6 +39,7 @@ import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 import { homeOf } from './tellMember.ts';
+import { checkTypefaces } from './typefaces.ts';
 
 /** A person waits for the answer: nobody waits for a mail server as long as a report does. */
 const TRY_WAITS: SmtpWaits = { answer: 15_000, content: 15_000, dot: 20_000 };
@@ -155,6 +156,7 @@ export const agencyHandlers: Handlers<
 
   'PUT /api/agency/brand': ({ api, session, body }) =>
     changing(api, session, 'default-brand.changed', async (tx) => {
+      await checkTypefaces(tx, body.typefaces);
       await updateSettings(tx, { brand: body });
       await followColours(tx, body);
       await markStale(tx, 'all', api.clock.now());

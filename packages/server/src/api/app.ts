@@ -46,6 +46,7 @@ import { sessionHandlers } from './session.ts';
 import { targetHandlers } from './targets.ts';
 import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
+import { typefaceHandlers } from './typefaces.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
 const DROPS = { windowMs: 60_000, limit: 60 };
@@ -77,6 +78,7 @@ const handlers: Handlers<RouteName> = {
   ...connectionHandlers,
   ...importHandlers,
   ...typedHandlers,
+  ...typefaceHandlers,
   ...figuresHandlers,
   ...metricHandlers,
   ...segmentHandlers,

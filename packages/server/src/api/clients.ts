@@ -34,6 +34,7 @@ import { updateClient } from '../store/updateClient.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 import { defaultMail } from './reports.ts';
+import { checkTypefaces } from './typefaces.ts';
 
 const PAGE_SIZE = 50;
 
@@ -225,6 +226,7 @@ export const clientHandlers: Handlers<
     // Whoever does not say what follows the agency's has all of it of their own.
     const brand = { ...client.brand, ...body, follows: body.follows ?? [] };
     const { settings } = (await agencyOf(api.store))!;
+    await checkTypefaces(api.store, brand.typefaces);
     await changing(api, session, 'brand.changed', client.id, (tx, at) =>
       updateBrand(tx, client.id, brand, at, settleBrand(brand, settings.brand).main),
     );

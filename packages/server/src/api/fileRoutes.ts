@@ -1,6 +1,14 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
-import { BRAND_PICTURES, FILE_ROUTES, figuresQuery, look, MAKERS, type Role } from '@chronicon/core/contract';
+import {
+  BRAND_PICTURES,
+  FILE_ROUTES,
+  figuresQuery,
+  look,
+  MAKERS,
+  type Role,
+  TYPEFACE_WEIGHTS,
+} from '@chronicon/core/contract';
 import { fileNameOf, filterWords } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
@@ -22,12 +30,14 @@ import { itemPictureType } from '../store/itemPictures.ts';
 import { agencyOf } from '../store/members.ts';
 import { addPicture, pictureType } from '../store/pictures.ts';
 import { segmentsOf } from '../store/segments.ts';
+import { isTypefaceFile } from '../store/typefaces.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
 import { changing, describeClient } from './clients.ts';
 import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
 import { lookAt, orderOfLook, withClient } from './looking.ts';
 import { openApi } from './openapi.ts';
+import { takeTypeface } from './typefaces.ts';
 import { dropHash, takeUpload } from './uploads.ts';
 
 type FileRoute = keyof typeof FILE_ROUTES;
@@ -72,6 +82,30 @@ export function addFileRoutes(
         throw error;
       }
       res.json(await describeClient(api.store, client.id));
+    },
+
+    'PUT /api/typefaces': async (req, res, session) => {
+      const asked = z
+        .object({
+          as: z.enum(TYPEFACE_WEIGHTS).default('regular'),
+          of: z.string().optional(),
+          name: z.string().default(''),
+        })
+        .safeParse(req.query);
+      if (!asked.success || (asked.data.as === 'bold') !== (asked.data.of !== undefined))
+        throw atField('as', 'Bring a typeface, or the bold one of a typeface that is named.');
+      try {
+        res.json(await takeTypeface(api, session, req.body as Buffer, asked.data.name, asked.data.of ?? null));
+      } catch (error) {
+        if (error instanceof LogoError) throw atField('typeface', error.message);
+        throw error;
+      }
+    },
+
+    'GET /api/typefaces/:file': async (req, res) => {
+      const file = param(req, 'file');
+      if (!(await isTypefaceFile(api.store, file))) throw notFound('typeface');
+      res.type('font/ttf').send(api.files.read(file));
     },
 
     'PUT /api/clients/:client/pictures': async (req, res, { member }) => {

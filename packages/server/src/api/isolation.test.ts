@@ -330,6 +330,10 @@ const APART = new Set([
   'DELETE /api/clients/:client/segments/:segment',
   'POST /api/reports/:report/versions',
   'POST /api/reports/:report/versions/:kept/restore',
+  // Typefaces are the agency’s, and name no client (typefaces.test.ts).
+  'PUT /api/typefaces',
+  'GET /api/typefaces/:file',
+  'DELETE /api/typefaces/:typeface',
   // Templates are the agency’s; what they say of reports is tried with them (templates.test.ts).
   'POST /api/templates',
   'GET /api/templates/:template',

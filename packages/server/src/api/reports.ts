@@ -40,6 +40,7 @@ import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './look
 import { readEdited } from './readEdited.ts';
 import { describeReport, releasingOf } from './releasing.ts';
 import { picturesShown, previewWithPictures } from './shownPictures.ts';
+import { checkTypefaces } from './typefaces.ts';
 import { checkWorking } from './working.ts';
 
 /** The mail of an edition that no schedule words, in the client's language. */
@@ -205,6 +206,7 @@ export const reportHandlers: Handlers<
     const report = { ...saved, title: body.title ?? saved.title, document: body.document ?? saved.document };
     await checkPictures(api.store, report.document, client);
     const looked = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
+    await checkTypefaces(api.store, body.brand?.typefaces);
     const brand =
       body.brand &&
       settleBrand(

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readFrozen } from '@chronicon/core/page';
@@ -5,8 +6,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { everyScene } from '../test/everyBlock.ts';
 import { CLAUSES } from '../test/pdfClauses.ts';
 import { openPdf, type PdfFile } from '../test/pdfFile.ts';
+import { fontData } from './fonts.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
+import { tablesOf, viewOf } from './typeface/tables.ts';
 
 const shaper = createShaper();
 
@@ -24,6 +27,22 @@ describe.each(['en-GB', 'he-IL'])('a report in %s', (language) => {
 
   it.each(CLAUSES)('holds $clause: $asks', (clause) => {
     expect(clause.faults(file)).toEqual([]);
+  });
+});
+
+describe('a report that is written with typefaces of a kit', () => {
+  it('holds all of it: some of a face, and one that may not be parted', async () => {
+    const brought = fontData('lora-400');
+    viewOf(tablesOf(brought).get('OS/2')!).setUint16(8, 0x0104);
+    const hash = createHash('sha256').update(brought).digest('hex');
+    const own = createShaper(() => brought);
+    const typefaces = {
+      text: { kind: 'own' as const, name: 'Tarn', regular: hash, bold: null },
+      heads: 'robotoSlab' as const,
+    };
+    const scene = everyScene('pl-PL', own, typefaces);
+    const file = await openPdf(await paintPdf(scene, own, () => new Uint8Array(), new Date(0)));
+    for (const clause of CLAUSES) expect(clause.faults(file), clause.clause).toEqual([]);
   });
 });
 

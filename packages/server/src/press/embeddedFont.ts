@@ -1,16 +1,24 @@
-import type { SceneFace } from '@chronicon/core/page';
-import { fontData } from './fonts.ts';
+import { isOwnFace, type SceneFace } from '@chronicon/core/page';
+import { LRUCache } from 'lru-cache';
 import { addStream, type Pdf, Raw, type Ref } from './pdfInternals.ts';
-import type { Glyph, Shaped } from './shaper.ts';
+import type { Glyph, Shaped, Shaper } from './shaper.ts';
 import { openTrueType, type TrueType } from './trueType.ts';
 
+/** Faces that people brought, held open at once by one thread. */
+const OWN_OPEN = 16;
 const opened = new Map<SceneFace, TrueType>();
+const brought = new LRUCache<SceneFace, TrueType>({ max: OWN_OPEN });
 
-function trueTypeOf(face: SceneFace): TrueType {
-  const found = opened.get(face) ?? openTrueType(fontData(face));
-  opened.set(face, found);
+function trueTypeOf(face: SceneFace, shaper: Shaper): TrueType {
+  const known = isOwnFace(face) ? brought : opened;
+  const found = known.get(face) ?? openTrueType(shaper.dataOf(face));
+  known.set(face, found);
   return found;
 }
+
+/** Faces with serifs, as far as they come with the product: readers choose another one by it where they have to. */
+const SERIF = /^(serif|lora|robotoSlab)/;
+const BOLD = /(Bold|-600)$/;
 
 const HEX = Array.from({ length: 0x1_0000 }, (_, n) => n.toString(16).padStart(4, '0'));
 const hex4 = (n: number): string => HEX[n]!;
@@ -26,6 +34,15 @@ function subsetTag(codes: Iterable<number>): string {
   let hash = 17;
   for (const c of codes) hash = (Math.imul(hash, 31) + c) >>> 0;
   return Array.from({ length: 6 }, (_, i) => String.fromCharCode(65 + (Math.floor(hash / 26 ** i) % 26))).join('');
+}
+
+/** Where the glyph of each code stands in its file, two bytes each, from code 0 on (ISO 32000-1 §9.7.4.2). */
+function placesOf(glyphs: readonly number[]): Uint8Array {
+  const view = new DataView(new ArrayBuffer((glyphs.length + 1) * 2));
+  glyphs.forEach((glyph, i) => {
+    view.setUint16((i + 1) * 2, glyph);
+  });
+  return new Uint8Array(view.buffer);
 }
 
 /** The maps of a ToUnicode CMap, at most 100 lines a section (ISO 32000-1 §9.10.3). */
@@ -71,9 +88,10 @@ export class EmbeddedFont {
   constructor(
     private readonly pdf: Pdf,
     private readonly name: SceneFace,
+    shaper: Shaper,
   ) {
     this.ref = pdf.ref();
-    this.face = trueTypeOf(name);
+    this.face = trueTypeOf(name, shaper);
   }
 
   private codeOf(glyph: Glyph): number {
@@ -135,19 +153,21 @@ export class EmbeddedFont {
   finish(): void {
     const { pdf, face } = this;
     const scale = (n: number) => Math.round((n * 1000) / face.unitsPerEm);
-    const name = `${subsetTag(this.glyphs)}+Text-${this.name}`;
-    const file = face.subset(this.glyphs);
+    // What may not be parted is embedded as it is, and says where each glyph stands in it.
+    const { mayBeParted } = face;
+    const name = mayBeParted ? `${subsetTag(this.glyphs)}+Text-${this.name}` : `Text-${this.name}`;
+    const file = mayBeParted ? face.subset(this.glyphs) : face.data;
     const fontFile = addStream(pdf, file, { Length1: file.length });
     const descriptor = pdf.ref({
       Type: 'FontDescriptor',
       FontName: name,
-      Flags: this.name.startsWith('serif') ? 6 : 4,
+      Flags: SERIF.test(this.name) ? 6 : 4,
       FontBBox: face.metrics.bbox.map(scale),
       ItalicAngle: face.metrics.italicAngle,
       Ascent: scale(face.metrics.ascent),
       Descent: scale(face.metrics.descent),
       CapHeight: scale(face.metrics.capHeight),
-      StemV: this.name.endsWith('Bold') ? 120 : 80,
+      StemV: BOLD.test(this.name) ? 120 : 80,
       FontFile2: fontFile,
     });
     descriptor.end();
@@ -158,7 +178,7 @@ export class EmbeddedFont {
       BaseFont: name,
       CIDSystemInfo: new Raw('<< /Registry (Adobe) /Ordering (Identity) /Supplement 0 >>'),
       FontDescriptor: descriptor,
-      CIDToGIDMap: 'Identity',
+      CIDToGIDMap: mayBeParted ? 'Identity' : addStream(pdf, placesOf(this.glyphs), {}),
       W: new Raw(`[1 [${widths.join(' ')}]]`),
     });
     descendant.end();

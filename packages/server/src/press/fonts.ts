@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { SceneFace } from '@chronicon/core/page';
+import { fileOfFace, isOwnFace, type OwnFace, type SceneFace, type ShippedFace } from '@chronicon/core/page';
 
 const require = createRequire(import.meta.url);
 
@@ -23,8 +23,20 @@ const LENT = {
   symbols: noto('-symbols', 'Symbols'),
 };
 
-/** The files of the press's faces, all under the SIL Open Font License. */
-const FILES: Record<SceneFace, string> = {
+const SHIPPED: Record<ShippedFace extends `${infer K}-${number}` ? K : never, [pack: string, name: string]> = {
+  inter: ['inter', 'Inter'],
+  plexSans: ['ibm-plex-sans', 'IBMPlexSans'],
+  workSans: ['work-sans', 'WorkSans'],
+  libreFranklin: ['libre-franklin', 'LibreFranklin'],
+  lora: ['lora', 'Lora'],
+  robotoSlab: ['roboto-slab', 'RobotoSlab'],
+};
+
+/** A face whose file comes with the product. */
+export type KnownFace = Exclude<SceneFace, OwnFace>;
+
+/** The files of the press's faces, under the SIL Open Font License or the Apache License. */
+const FILES: Record<KnownFace, string> = {
   sans: file('source-sans-3', 'SourceSans3', '400Regular'),
   sansBold: file('source-sans-3', 'SourceSans3', '600SemiBold'),
   serif: file('source-serif-4', 'SourceSerif4', '400Regular'),
@@ -35,25 +47,44 @@ const FILES: Record<SceneFace, string> = {
       [`${name}Bold`, bold],
     ]),
   ) as Record<keyof typeof LENT | `${keyof typeof LENT}Bold`, string>),
+  ...(Object.fromEntries(
+    Object.entries(SHIPPED).flatMap(([key, [pack, name]]) => [
+      [`${key}-400`, file(pack, name, '400Regular')],
+      [`${key}-600`, file(pack, name, '600SemiBold')],
+    ]),
+  ) as Record<ShippedFace, string>),
   moreSymbols: file('noto-sans-symbols-2', 'NotoSansSymbols2', '400Regular'),
   maths: file('noto-sans-math', 'NotoSansMath', '400Regular'),
   emoji: file('noto-emoji', 'NotoEmoji', '400Regular'),
   emojiBold: file('noto-emoji', 'NotoEmoji', '600SemiBold'),
 };
 
-export const FACES = Object.keys(FILES) as SceneFace[];
+export const FACES = Object.keys(FILES) as KnownFace[];
 
 /** Where a face's TrueType file lies. */
-export const fontPath = (face: SceneFace): string => require.resolve(FILES[face]);
+export const fontPath = (face: KnownFace): string => require.resolve(FILES[face]);
+
+/** Reads a file of the data folder by its SHA-256. */
+export type ReadFile = (hash: string) => Uint8Array;
+
+export const noFile: ReadFile = () => {
+  throw new Error('no folder of typefaces');
+};
 
 /** A copy that may be sliced: a Buffer's slices would share memory. */
-export const fontData = (face: SceneFace): Uint8Array => new Uint8Array(readFileSync(fontPath(face)));
+export const fontData = (face: SceneFace, read: ReadFile = noFile): Uint8Array =>
+  new Uint8Array(isOwnFace(face) ? read(fileOfFace(face)) : readFileSync(fontPath(face)));
 
-const hashes = new Map<SceneFace, string>();
+const hashes = new Map<KnownFace, string>();
 /** SHA-256 of the files of these faces: kept with an edition, so that a redraw can tell whether it would look the same. */
 export function fontHashes(faces: Iterable<SceneFace>): Record<string, string> {
   const hash = (face: SceneFace) => {
-    const found = hashes.get(face) ?? createHash('sha256').update(fontData(face)).digest('hex');
+    if (isOwnFace(face)) return fileOfFace(face);
+    const found =
+      hashes.get(face) ??
+      createHash('sha256')
+        .update(readFileSync(fontPath(face)))
+        .digest('hex');
     hashes.set(face, found);
     return found;
   };

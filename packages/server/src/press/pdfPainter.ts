@@ -196,7 +196,7 @@ class PagePainter {
   private fontOf(face: SceneFace): EmbeddedFont {
     let font = this.fonts.get(face);
     if (!font) {
-      font = new EmbeddedFont(this.pdf, face);
+      font = new EmbeddedFont(this.pdf, face, this.shaper);
       this.fonts.set(face, font);
     }
     this.pdf.page.fonts[face] ??= font.ref;

@@ -7,10 +7,11 @@ import { LogoError, parseSvgLogo } from './svgLogo.ts';
 export type ReadPicture =
   | { kind: 'vector'; logo: Extract<Logo, { kind: 'vector' }> }
   | { kind: 'image'; type: 'image/png' | 'image/jpeg'; data: Uint8Array; width: number; height: number; pale: boolean }
+  | { kind: 'typeface'; data: Uint8Array; name: string; isBold: boolean; said: string[] }
   | { kind: 'refused'; message: string };
 
-/** How a picture is kept: as it was brought, for a page; or cut to a small square, for a row of a table. */
-export type KeptAs = 'whole' | 'small';
+/** What is brought: a picture as it is, for a page; one cut to a small square, for a row of a table; a typeface. */
+export type KeptAs = 'whole' | 'small' | 'typeface';
 
 /** Points each way beyond which a picture is made smaller: more than a page at 600 to the inch. */
 const KEPT_SIDE = 2_400;
@@ -97,10 +98,25 @@ async function isPale(bytes: Buffer): Promise<boolean> {
   return there > 0 && pale / there >= (isDrawing ? ENOUGH.drawing : ENOUGH.picture);
 }
 
-/** Reads a picture that was uploaded or fetched; what is wrong with it comes back in words. */
+/** Only what is brought as one loads what shapes text. */
+async function readFace(data: Buffer): Promise<ReadPicture> {
+  const { readTypeface, TypefaceError } = await import('./typeface/readTypeface.ts');
+  try {
+    return { kind: 'typeface', ...(await readTypeface(data)) };
+  } catch (error) {
+    const message =
+      error instanceof TypefaceError
+        ? error.message
+        : 'The typeface is damaged. Bring it anew, or as another kind of file.';
+    return { kind: 'refused', message };
+  }
+}
+
+/** Reads a picture or a typeface that was uploaded or fetched; what is wrong with it comes back in words. */
 export default async function readPicture({ sent, as }: { sent: Uint8Array; as: KeptAs }): Promise<ReadPicture> {
   const data = Buffer.from(sent.buffer, sent.byteOffset, sent.byteLength);
   try {
+    if (as === 'typeface') return await readFace(data);
     if (as === 'small') return await readSmall(data);
     const type = typeOf(data);
     if (type === null) throw new LogoError('This is no picture that can be printed: use SVG, PNG or JPEG.');

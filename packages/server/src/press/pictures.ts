@@ -12,7 +12,15 @@ export const LOGO_LIMIT = PICTURE.bytes;
 const TIME = 8_000;
 const MEMORY = 512;
 
-/** Pictures that people upload are read in a thread of their own: one that is built to do harm harms that alone. */
+/** A typeface that is kept as a file. */
+export interface Brought {
+  file: string;
+  name: string;
+  isBold: boolean;
+  said: string[];
+}
+
+/** Pictures and typefaces that people upload are read in a thread of their own: one that is built to do harm harms that alone. */
 export interface Pictures {
   /**
    * Takes an uploaded file as a logo: an SVG as paths, a PNG or JPEG decoded and kept as a file of the data folder.
@@ -24,6 +32,11 @@ export interface Pictures {
    * @throws LogoError in words for whoever is told of it
    */
   readSmall(data: Buffer, files: Files): Promise<PictureFile>;
+  /**
+   * Takes an uploaded file as a typeface, kept as TrueType whatever it was.
+   * @throws LogoError in words for the person who brought it
+   */
+  readTypeface(data: Buffer, files: Files): Promise<Brought>;
   close(): Promise<void>;
 }
 
@@ -56,7 +69,8 @@ export function createPictures(): Pictures {
     try {
       found = await open().run({ sent, as }, { signal: AbortSignal.timeout(TIME) });
     } catch {
-      throw new LogoError('The picture takes too long to read, or too much memory. Save it simpler or smaller.');
+      const what = as === 'typeface' ? 'typeface' : 'picture';
+      throw new LogoError(`The ${what} takes too long to read, or too much memory. Save it simpler or smaller.`);
     }
     if (found.kind === 'refused') throw new LogoError(found.message);
     return found;
@@ -68,12 +82,20 @@ export function createPictures(): Pictures {
   return {
     async readLogo(data, files) {
       const found = await read(data, 'whole');
-      return found.kind === 'vector' ? found.logo : keep(found, files);
+      if (found.kind === 'vector') return found.logo;
+      if (found.kind === 'typeface') throw new LogoError('A typeface is no picture.');
+      return keep(found, files);
     },
     async readSmall(data, files) {
       const found = await read(data, 'small');
-      if (found.kind === 'vector') throw new LogoError('A drawing is no picture of an item.');
+      if (found.kind !== 'image') throw new LogoError('A drawing is no picture of an item.');
       return keep(found, files);
+    },
+    async readTypeface(data, files) {
+      const found = await read(data, 'typeface');
+      if (found.kind !== 'typeface') throw new LogoError('This is no typeface.');
+      const { data: bytes, kind: _, ...rest } = found;
+      return { ...rest, file: files.write(bytes) };
     },
     async close() {
       await pool?.destroy();

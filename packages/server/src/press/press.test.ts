@@ -30,7 +30,7 @@ function sceneOf(texts: string[]): Scene {
           let x = 50;
           return [
             { k: 'open' as const, tag: 'P' as const },
-            ...shaper.runs('sans', text, { direction: 'ltr', language: 'en-GB' }).map((run) => {
+            ...shaper.runs('sans', text, { direction: 'ltr', language: 'en-GB', standIn: 'sans' }).map((run) => {
               const op = {
                 k: 'text' as const,
                 x,

@@ -1,16 +1,17 @@
 import {
+  isOwnFace,
   itemise,
   lendersOf,
+  type PageFace,
   type Reading,
   type Ruler,
   type Run,
   type SceneFace,
   UNDRAWABLE,
 } from '@chronicon/core/page';
-import type { Face } from '@chronicon/core/report';
 import * as hb from 'harfbuzzjs';
 import { LRUCache } from 'lru-cache';
-import { fontData } from './fonts.ts';
+import { fontData, noFile, type ReadFile } from './fonts.ts';
 import { remember } from './remember.ts';
 import { syllablesOf } from './syllables.ts';
 
@@ -35,6 +36,8 @@ export interface Shaper extends Ruler {
   /** A run of one direction. Glyphs come in the order in which they stand, from left to right. */
   shape(face: SceneFace, text: string, rtl?: boolean): Shaped;
   unitsPerEm(face: SceneFace): number;
+  /** The file of a face. */
+  dataOf(face: SceneFace): Uint8Array;
 }
 
 /**
@@ -57,6 +60,13 @@ const LETTERS = /^(?!symbols|moreSymbols|maths|emoji)/;
 const glyphsIn = ({ glyphs }: Shaped): number => glyphs.length;
 const lettersIn = (runs: readonly Run[]): number => runs.reduce((sum, { text }) => sum + text.length, 0);
 
+/** Digits as wide as each other, where a face has such: columns of figures stand on them. Those of the house are so anyway. */
+const EVEN_DIGITS = [new hb.Feature('tnum', 1)];
+const isOfHouse = (face: SceneFace): boolean => !face.includes('-');
+
+/** Faces that people brought, held open at once by one thread. */
+const OWN_OPEN = 32;
+
 /** A face that was opened. */
 interface Opened {
   font: hb.Font;
@@ -64,19 +74,24 @@ interface Opened {
   covers: Set<number>;
 }
 
-/** Opens faces when they are first asked for: those that lend characters are large, and most reports need none. */
-export function createShaper(): Shaper {
+/**
+ * Opens faces when they are first asked for: those that lend characters are large, and most reports need none.
+ * @param read the files of faces that people brought
+ */
+export function createShaper(read: ReadFile = noFile): Shaper {
   const opened = new Map<SceneFace, Opened>();
+  const brought = new LRUCache<string, Opened>({ max: OWN_OPEN });
   const shapes = new Map<SceneFace, LRUCache<string, Shaped>>();
-  const runs = new Map<Face, LRUCache<string, readonly Run[]>>();
+  const runs = new Map<string, LRUCache<string, readonly Run[]>>();
   const buffer = new hb.Buffer();
 
   function open(name: SceneFace): Opened {
-    const found = opened.get(name);
+    const found = opened.get(name) ?? brought.get(name);
     if (found) return found;
-    const face = new hb.Face(new hb.Blob(fontData(name)));
+    const face = new hb.Face(new hb.Blob(fontData(name, read)));
     const made = { font: new hb.Font(face), upem: face.upem, covers: new Set(face.collectUnicodes()) };
-    opened.set(name, made);
+    if (isOwnFace(name)) brought.set(name, made);
+    else opened.set(name, made);
     return made;
   }
   function keptFor<K, V extends object>(
@@ -101,7 +116,7 @@ export function createShaper(): Shaper {
       buffer.addText(text);
       buffer.guessSegmentProperties();
       buffer.setDirection(rtl ? hb.Direction.RTL : hb.Direction.LTR);
-      hb.shape(open(face).font, buffer);
+      hb.shape(open(face).font, buffer, isOfHouse(face) ? undefined : EVEN_DIGITS);
       const infos = buffer.getGlyphInfos();
       const positions = buffer.getGlyphPositions();
       const starts = [...new Set(infos.map((i) => i.cluster))].sort((a, b) => a - b);
@@ -138,7 +153,7 @@ export function createShaper(): Shaper {
   });
 
   /** Parts a stretch of one direction where the face lacks characters, in the order in which it is read. */
-  function byFace(face: Face, stretch: string, rtl: boolean, language: string): Run[] {
+  function byFace(face: PageFace, stretch: string, rtl: boolean, { language, standIn }: Reading): Run[] {
     const parts: { face: SceneFace; text: string; lost?: string }[] = [];
     for (const { segment } of segmenter.segment(stretch)) {
       const last = parts.at(-1);
@@ -149,7 +164,9 @@ export function createShaper(): Shaper {
           ? last.face
           : covers(face, segment) && !isPicture
             ? face
-            : lendersOf(segment, stretch, language, face.endsWith('Bold')).find((f) => covers(f, segment));
+            : covers(standIn, segment) && !isPicture
+              ? standIn
+              : lendersOf(segment, stretch, language, standIn.endsWith('Bold')).find((f) => covers(f, segment));
       if (use === undefined) parts.push({ face: 'moreSymbols', text: UNDRAWABLE, lost: segment });
       else if (last?.face === use && last.lost === undefined) last.text += segment;
       else parts.push({ face: use, text: segment });
@@ -157,10 +174,12 @@ export function createShaper(): Shaper {
     return parts.map(({ lost, ...p }) => ({ ...run(p.face, p.text, rtl), ...(lost !== undefined && { lost }) }));
   }
 
-  function split(face: Face, text: string, { direction, language }: Reading): Run[] {
-    return itemise(text, direction).flatMap((stretch) => {
+  function split(face: PageFace, text: string, reading: Reading): Run[] {
+    return itemise(text, reading.direction).flatMap((stretch) => {
       if (covers(face, stretch.text)) return [run(face, stretch.text, stretch.rtl)];
-      const found = byFace(face, stretch.text, stretch.rtl, language);
+      // What a brand's face lacks a letter of is written with that of the house as a whole: no word is in two hands.
+      if (covers(reading.standIn, stretch.text)) return [run(reading.standIn, stretch.text, stretch.rtl)];
+      const found = byFace(face, stretch.text, stretch.rtl, reading);
       return stretch.rtl ? found.reverse() : found;
     });
   }
@@ -168,9 +187,10 @@ export function createShaper(): Shaper {
   return {
     shape,
     unitsPerEm: (face) => open(face).upem,
+    dataOf: (face) => fontData(face, read),
     syllables: syllablesOf,
     runs: (face, text, reading) => {
-      const kept = keptFor(runs, face, lettersIn);
+      const kept = keptFor(runs, face === reading.standIn ? face : `${face} ${reading.standIn}`, lettersIn);
       if (PLAIN.test(text)) return remember(kept, text, () => split(face, text, reading));
       const { direction, language } = reading;
       return remember(kept, `${direction} ${language} ${text}`, () => split(face, text, reading));

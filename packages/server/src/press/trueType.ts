@@ -1,5 +1,11 @@
 /** A TrueType file opened for taking glyphs out of it (OpenType 1.9, `glyf` outlines). */
+/** Embedding permissions of OS/2 (OpenType 1.9, fsType): whole or not at all. */
+const NO_SUBSETTING = 0x0100;
+
 export interface TrueType {
+  data: Uint8Array;
+  /** Whether its maker allows that a part of it is embedded. */
+  mayBeParted: boolean;
   unitsPerEm: number;
   /** Font units, as the PDF's font descriptor wants them. */
   metrics: {
@@ -24,7 +30,7 @@ const XY_SCALE = 0x0040;
 const TWO_BY_TWO = 0x0080;
 
 /** Byte offsets, within a composite glyph, of the glyph numbers that it is made of. */
-function componentOffsets(glyph: DataView): number[] {
+export function componentOffsets(glyph: DataView): number[] {
   if (glyph.byteLength === 0 || glyph.getInt16(0) >= 0) return [];
   const offsets: number[] = [];
   let at = 10;
@@ -50,7 +56,8 @@ function checksum(bytes: Uint8Array): number {
 }
 
 /** Tables in order of tag, each on a multiple of four bytes, under a fresh directory. */
-function assemble(tables: [string, Uint8Array][]): Uint8Array {
+/** Puts tables together as a font file (OpenType 1.9, the table directory). */
+export function assemble(tables: [string, Uint8Array][]): Uint8Array {
   tables.sort(([a], [b]) => (a < b ? -1 : 1));
   const head = 12 + 16 * tables.length;
   const size = tables.reduce((n, [, t]) => n + ((t.length + 3) & ~3), head);
@@ -167,6 +174,8 @@ export function openTrueType(data: Uint8Array): TrueType {
   }
 
   return {
+    data,
+    mayBeParted: ((os2?.getUint16(8) ?? 0) & NO_SUBSETTING) === 0,
     unitsPerEm: head.getUint16(18),
     metrics: {
       ascent: hhea.getInt16(4),

@@ -96,7 +96,8 @@ export type EditionResult =
   | { lacks: Lack[] }
   | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[]; undrawable: string | null };
 
-const shaper = createShaper();
+/** A brought face is found in the folder of the task that is being done. */
+const shaper = createShaper((hash) => open!.files.read(hash));
 
 /** Bytes of columns that a thread keeps: what one person looks at stays at hand while they change the filter. */
 const KEPT_COLUMNS = 64 * 1024 * 1024;

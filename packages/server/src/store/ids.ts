@@ -22,7 +22,8 @@ export type IdPrefix =
   | 'ho'
   | 'sg'
   | 'rv'
-  | 'tp';
+  | 'tp'
+  | 'tf';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

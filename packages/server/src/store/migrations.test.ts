@@ -21,6 +21,7 @@ import { openStore, type Store } from './store.ts';
 import { tagsOf } from './tags.ts';
 import { targetsOf } from './targets.ts';
 import { templates } from './templates.ts';
+import { typefacesOf } from './typefaces.ts';
 
 const kept = join(import.meta.dirname, 'kept');
 let folder: string;
@@ -129,6 +130,9 @@ describe('databases of every step', () => {
       expect((await templates(store)).map((x) => [x.name, x.version])).toEqual(composer ? [['Our month', 2]] : []);
       expect((await reportById(store, 'rp_1'))!.template).toEqual(
         composer ? { id: 'tp_1', version: 1, binding: { metrics: { visits: 'leads' }, dimensions: {} } } : null,
+      );
+      expect((await typefacesOf(store)).map((x) => [x.name, x.said.length])).toEqual(
+        since >= STEP_NAMES.indexOf('016-typefaces') ? [['Tarn Grotesk', 1]] : [],
       );
       // What was released before versions were kept is the first of them.
       expect((await versionsOf(store, 'rp_1')).map((v) => [v.kind, v.title])).toEqual([

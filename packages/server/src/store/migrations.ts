@@ -273,6 +273,10 @@ const STEPS: Record<string, string[]> = {
       select 'rv_first_' || id, id, 'release', '', released_title, released_document, null, released_at, released_by
       from report where released_document is not null`,
   ],
+  '016-typefaces': [
+    `create table typeface (id text primary key, name text not null, regular text not null, bold text, said text not null,
+      at text not null, by text not null, removed_at text) strict, without rowid`,
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

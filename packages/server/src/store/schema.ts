@@ -279,6 +279,19 @@ export interface Tables {
     at: string;
     by: string | null;
   };
+  /** Typefaces that were brought; one that was taken away stays for what was sent with it. */
+  typeface: {
+    id: string;
+    name: string;
+    /** SHA-256 of its files. */
+    regular: string;
+    bold: string | null;
+    /** What whoever chooses it ought to know: a list of sentences. */
+    said: string;
+    at: string;
+    by: string;
+    removed_at: string | null;
+  };
   /** Windows in which a report is open, and what is chosen there; rows of the last minute. */
   presence: { report_id: string; member_id: string; window: string; block: string | null; at: string };
   /** Pictures of items that stand out (posts), by the address that their feed names; `file` null for what is not to be had. */

@@ -98,6 +98,13 @@ export const descendant = (font: PDFDict): PDFDict | null => {
 };
 export const programOf = (cid: PDFDict): Uint8Array => bytesOf(get(dictAt(cid, 'FontDescriptor')!, 'FontFile2'));
 
+/** The glyph of each code in its font's file: the code itself, or as the map says (ISO 32000-1 §9.7.4.2). */
+export function glyphOfCode(cid: PDFDict): (code: number) => number {
+  const map = bytesOf(get(cid, 'CIDToGIDMap'));
+  if (map.length === 0) return (code) => code;
+  return (code) => (map[code * 2]! << 8) | map[code * 2 + 1]!;
+}
+
 /** Widths by code, of `W` in the form `[first [w w w]]`. */
 export function widthsOf(cid: PDFDict): Map<number, number> {
   const found = new Map<number, number>();

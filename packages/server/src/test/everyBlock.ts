@@ -1,7 +1,7 @@
 import { answerAll, metricBook, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
 import type { DrawOrder, Scene } from '@chronicon/core/page';
 import { GALLERY_DATES, galleryFacts } from '@chronicon/core/page/gallery';
-import { A4, type Block, type ReportDocument } from '@chronicon/core/report';
+import { A4, type Block, type ReportDocument, type Typefaces } from '@chronicon/core/report';
 import { knowledgeOf } from '../figures/reading.ts';
 import { layOut, questionsFor } from '../press/draw.ts';
 import { orderMetrics } from '../press/orderMetrics.ts';
@@ -149,8 +149,9 @@ export const everything = (language: string): DrawOrder => ({
 });
 
 /** The same as it is laid out, from the gallery's facts. */
-export function everyScene(language: string, shaper: Shaper): Scene {
-  const order = everything(language);
+export function everyScene(language: string, shaper: Shaper, typefaces?: Typefaces): Scene {
+  const usual = everything(language);
+  const order = typefaces ? { ...usual, brand: { ...usual.brand, typefaces } } : usual;
   const facts = galleryFacts('full', metricBook(order.metrics));
   return layOut(order, answerAll(questionsFor(order), facts, knowledgeOf(order)), shaper);
 }

@@ -8,6 +8,7 @@ import {
   fault,
   first,
   fontsOf,
+  glyphOfCode,
   programOf,
   rewrite,
   rewriteXmp,
@@ -107,7 +108,8 @@ export const PDF_A_CLAUSES: readonly Clause[] = [
     faults: (file) =>
       fontsOf(file).flatMap((f) => {
         if (nameAt(f, 'Subtype') === 'Type0') return fault(nameAt(f, 'Encoding') !== 'Identity-H', 'another encoding');
-        return fault(nameAt(f, 'CIDToGIDMap') !== 'Identity', 'no map of glyphs');
+        const isMapped = nameAt(f, 'CIDToGIDMap') === 'Identity' || bytesOf(get(f, 'CIDToGIDMap')).length > 0;
+        return fault(!isMapped, 'no map of glyphs');
       }),
     plant(file) {
       first(fontsOf(file).filter((f) => nameAt(f, 'Subtype') === 'CIDFontType2')).delete(name('CIDToGIDMap'));
@@ -136,8 +138,9 @@ export const PDF_A_CLAUSES: readonly Clause[] = [
         const face = new hb.Face(new hb.Blob(program));
         const font = new hb.Font(face);
         const widths = widthsOf(cid);
+        const glyphOf = glyphOfCode(cid);
         return [...codes].flatMap((code) => {
-          const own = (font.glyphHAdvance(code) * 1000) / face.upem;
+          const own = (font.glyphHAdvance(glyphOf(code)) * 1000) / face.upem;
           const said = widths.get(code) ?? 1000;
           return fault(Math.abs(own - said) > 1, `code ${code} of ${nameAt(f, 'BaseFont')}: ${said}, not ${own}`);
         });

@@ -1,14 +1,18 @@
-import { FACE_NAMES } from '@chronicon/core/contract/sceneFaces';
+import { faceName } from '@chronicon/core/contract/sceneFaces';
 import type { Op, ScenePage as Page } from '@chronicon/core/page';
-import { memo } from 'react';
+import { memo, useEffect } from 'react';
+import { fetchOwnFaces } from './ownFaces.ts';
 
 /** A run of letters that is read from right to left; its left end is where the scene says, all the same. */
 const RIGHT_TO_LEFT = { direction: 'rtl', unicodeBidi: 'bidi-override', textAnchor: 'end' } as const;
 
+/** As the press sets them: what stands in columns has digits as wide as each other. */
+const EVEN_DIGITS = { style: { fontVariantNumeric: 'tabular-nums' } } as const;
+
 function paint(op: Op, key: number, pictures: string) {
   switch (op.k) {
     case 'text': {
-      const { family, weight } = FACE_NAMES[op.face];
+      const { family, weight, evenDigits } = faceName(op.face);
       return (
         <text
           key={key}
@@ -19,6 +23,7 @@ function paint(op: Op, key: number, pictures: string) {
           fontSize={op.size}
           fill={op.fill}
           xmlSpace="preserve"
+          {...(evenDigits && EVEN_DIGITS)}
           {...(op.rtl && RIGHT_TO_LEFT)}
         >
           {op.text}
@@ -59,6 +64,7 @@ interface Props {
 
 /** Paints a page of a scene as SVG: primitives as they come, nothing laid out here. */
 export const ScenePage = memo(function ScenePage({ page, lang, pictures, view }: Props) {
+  useEffect(() => fetchOwnFaces(page), [page]);
   const { x, y, w, h } = view ?? { x: 0, y: 0, w: page.width, h: page.height };
   return (
     <svg

@@ -7,6 +7,7 @@ import {
   type Logo,
   questionsOf,
   type ReportDocument,
+  type Typefaces,
 } from '../../report/index.ts';
 import { formatterOf, wordsFor } from '../../words/index.ts';
 import { compose } from '../compose.ts';
@@ -87,7 +88,13 @@ function pictured(answers: Answers): { answers: Answers; pictures: Record<string
  * Every kind of block in three widths, in one language and one state of its figures, as the press lays it out: for
  * whoever writes a block, and for the tests. `only` is one kind.
  */
-export function composeGallery(language: string, state: GalleryState, ruler: Ruler, only: string | null = null): Scene {
+export function composeGallery(
+  language: string,
+  state: GalleryState,
+  ruler: Ruler,
+  only: string | null = null,
+  typefaces?: Typefaces,
+): Scene {
   const kinds = BLOCK_KINDS.filter((k) => only === null || k.kind === only);
   const document = documentOf(language, state, kinds);
   const blocks = document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
@@ -106,7 +113,7 @@ export function composeGallery(language: string, state: GalleryState, ruler: Rul
     commentary: Object.fromEntries(
       blocks.map((b) => [b.id, state === 'none' ? '' : `${HUGE_WORDS}.\n\n- A first point\n- ${HUGE_WORDS}`]),
     ),
-    brand: { main: '#274e66', second: '#d98f3d', footer: '', logo: null },
+    brand: { main: '#274e66', second: '#d98f3d', footer: '', logo: null, ...(typefaces && { typefaces }) },
     format: formatterOf(language, 'GBP'),
     ruler,
   });

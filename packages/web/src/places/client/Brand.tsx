@@ -5,16 +5,19 @@ import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { TypefaceSelect } from '../../parts/TypefaceSelect.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { BrandMiniatures } from './BrandMiniatures.tsx';
 import { BrandPictures } from './BrandPictures.tsx';
+import { BroughtTypefaces } from './BroughtTypefaces.tsx';
 
 /** A colour that is still being typed counts for nothing. */
 const isColour = (text: string): boolean => /^#[0-9a-fA-F]{6}$/.test(text);
 
-const inputOf = ({ main, second, footer, address, follows }: Client['brand']): BrandInput => ({
+const inputOf = ({ main, second, typefaces, footer, address, follows }: Client['brand']): BrandInput => ({
   main,
   second,
+  typefaces,
   footer,
   address: address ?? '',
   follows: follows ?? [],
@@ -46,7 +49,7 @@ export function Brand({ client }: { client: Client }) {
     <div className="columns brand">
       <div className="stack">
         <form className="card stack" onSubmit={submit} noValidate>
-          <h2>Colours and foot</h2>
+          <h2>Colours, typefaces and foot</h2>
           <Unsaved when={changed && !save.isPending} what="this brand" />
           <fieldset className="page-choices">
             <legend>Colours</legend>
@@ -82,6 +85,17 @@ export function Brand({ client }: { client: Client }) {
             </div>
           </fieldset>
           <fieldset className="page-choices">
+            <legend>Typefaces</legend>
+            <Checkbox {...followsIt('typefaces')} />
+            {!follows.includes('typefaces') && (
+              <TypefaceSelect
+                value={brand.typefaces}
+                onChange={(typefaces) => set({ typefaces })}
+                error={fieldError(save.error, 'typefaces')}
+              />
+            )}
+          </fieldset>
+          <fieldset className="page-choices">
             <legend>Footer</legend>
             <Checkbox {...followsIt('footer')} />
             {!follows.includes('footer') && (
@@ -110,7 +124,7 @@ export function Brand({ client }: { client: Client }) {
               />
             )}
           </fieldset>
-          <Notice error={formError(save.error, ['main', 'second', 'footer', 'address'])} />
+          <Notice error={formError(save.error, ['main', 'second', 'typefaces', 'footer', 'address'])} />
           <div className="row">
             <Button type="submit" loading={save.isPending} disabled={!changed}>
               Save
@@ -119,6 +133,7 @@ export function Brand({ client }: { client: Client }) {
           </div>
         </form>
         <BrandPictures client={client} />
+        <BroughtTypefaces />
       </div>
       <BrandMiniatures client={client} brand={whole ? brand : kept} />
     </div>

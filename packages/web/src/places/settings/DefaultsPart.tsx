@@ -6,6 +6,7 @@ import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
+import { TypefaceSelect } from '../../parts/TypefaceSelect.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import type { PartProps } from './part.ts';
 import { Saved } from './Saved.tsx';
@@ -79,7 +80,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
         kept={brand}
         mayChange={mayChange}
         send={(body) => call('PUT /api/agency/brand', { body })}
-        fields={['main', 'second', 'footer', 'address']}
+        fields={['main', 'second', 'typefaces', 'footer', 'address']}
       >
         {(value, set, error) => (
           <>
@@ -99,6 +100,11 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
                 error={fieldError(error, 'second')}
               />
             </div>
+            <TypefaceSelect
+              value={value.typefaces}
+              onChange={(typefaces) => set({ typefaces })}
+              error={fieldError(error, 'typefaces')}
+            />
             <Textarea
               label="Footer"
               autosize

@@ -1,0 +1,98 @@
+import { MOST_TYPEFACES } from '@chronicon/core/bounds';
+import type { RouteName } from '@chronicon/core/contract';
+import type { Typefaces } from '@chronicon/core/report';
+import type { Session } from '../access/sessions.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { record } from '../store/ledger.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import {
+  addTypeface,
+  hasTypefaces,
+  removeTypeface,
+  type StoredTypeface,
+  setBold,
+  typefacesOf,
+  typefaceUses,
+} from '../store/typefaces.ts';
+import type { Api, Handlers } from './context.ts';
+
+/** @throws Refusal where a kit would write with what is not there */
+export async function checkTypefaces(db: Store, typefaces: Typefaces | undefined): Promise<void> {
+  if (!(await hasTypefaces(db, typefaces)))
+    throw atField('typefaces', 'This typeface was taken away, or its bold changed. Choose it again.');
+}
+
+async function described(db: Store, typeface: StoredTypeface) {
+  const files = [typeface.regular, typeface.bold];
+  const usedBy = (await typefaceUses(db)).filter((u) => u.files.some((f) => files.includes(f))).map((u) => u.whose);
+  return { ...typeface, usedBy };
+}
+
+async function theTypeface(db: Store, id: string): Promise<StoredTypeface> {
+  const found = (await typefacesOf(db)).find((t) => t.id === id);
+  if (!found) throw notFound('typeface');
+  return found;
+}
+
+/**
+ * Keeps a file that was brought as a typeface, or as the bold weight of one.
+ * @param boldOf the typeface that it is the bold one of; null: a new one
+ * @throws Refusal in words for whoever brought it
+ */
+export async function takeTypeface(api: Api, session: Session, data: Buffer, name: string, boldOf: string | null) {
+  const found = await api.pictures.readTypeface(data, api.files);
+  const at = api.clock.now();
+  const { id: by } = session.member;
+  const id = await inTransaction(api.store, async (tx) => {
+    const note = async (subject: string, detail: Record<string, string>) =>
+      record(tx, { at, actor: by, action: 'typeface.brought', subject, detail });
+    if (boldOf !== null) {
+      const typeface = await theTypeface(tx, boldOf);
+      const users = (await described(tx, typeface)).usedBy;
+      if (typeface.bold !== null && typeface.bold !== found.file && users.length > 0)
+        throw new Refusal(
+          409,
+          `${users.join(', ')} write with its bold one. Bring the other as a typeface of its own.`,
+        );
+      await setBold(tx, typeface.id, found.file);
+      await note(typeface.id, { name: typeface.name, weight: 'bold' });
+      return typeface.id;
+    }
+    const all = await typefacesOf(tx);
+    const same = all.find((t) => t.regular === found.file);
+    if (same) return same.id;
+    if (all.length >= MOST_TYPEFACES) throw new Refusal(422, `There is room for ${MOST_TYPEFACES} typefaces.`);
+    const called = (found.name || name.replace(/\.[^.]+$/, '') || 'A typeface').slice(0, 60);
+    const made = await addTypeface(tx, { name: called, regular: found.file, said: found.said }, at, by);
+    await note(made, { name: called, weight: 'regular' });
+    return made;
+  });
+  return described(api.store, await theTypeface(api.store, id));
+}
+
+export const typefaceHandlers: Handlers<Extract<RouteName, `${string} /api/typefaces${string}`>> = {
+  'GET /api/typefaces': async ({ api }) => {
+    const uses = await typefaceUses(api.store);
+    return (await typefacesOf(api.store)).map((t) => ({
+      ...t,
+      usedBy: uses.filter((u) => u.files.some((f) => f === t.regular || f === t.bold)).map((u) => u.whose),
+    }));
+  },
+
+  'DELETE /api/typefaces/:typeface': async ({ api, session, params }) => {
+    const at = api.clock.now();
+    await inTransaction(api.store, async (tx) => {
+      const typeface = await theTypeface(tx, params.typeface);
+      const { usedBy } = await described(tx, typeface);
+      if (usedBy.length > 0)
+        throw new Refusal(
+          409,
+          `${usedBy.join(', ')} ${usedBy.length === 1 ? 'writes' : 'write'} with it. Choose another there first.`,
+        );
+      await removeTypeface(tx, typeface.id, at);
+      const detail = { name: typeface.name };
+      await record(tx, { at, actor: session.member.id, action: 'typeface.removed', subject: typeface.id, detail });
+    });
+    return { done: true };
+  },
+};

@@ -1,0 +1,103 @@
+import type { BroughtRow } from '@chronicon/core/contract';
+import { Button, FileButton } from '@mantine/core';
+import { ApiError, call, upload } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { fetchFaces } from '../../parts/ownFaces.ts';
+
+const LIMIT = 5 * 1024 * 1024;
+const FILES = '.ttf,.otf,.woff2';
+
+/** Sends a file as a typeface, or as the bold one of another. */
+function useBring(of?: string) {
+  return useChange((file: File) => {
+    // Told before it is sent: the server would say the same after five megabytes.
+    const large = 'The file is larger than 5 MB.';
+    if (file.size > LIMIT) return Promise.reject(new ApiError(413, large, {}));
+    const query = new URLSearchParams(of === undefined ? { name: file.name } : { as: 'bold', of });
+    return upload(`/api/typefaces?${query}`, file);
+  });
+}
+
+function Row({ typeface }: { typeface: BroughtRow }) {
+  const { id, name, regular, bold, said, usedBy } = typeface;
+  const bring = useBring(id);
+  const remove = useChange(() => call('DELETE /api/typefaces/:typeface', { params: { typeface: id } }));
+  fetchFaces([`own-${regular}`]);
+  return (
+    <li className="stack tight">
+      <div className="row">
+        <span style={{ fontFamily: `'own-${regular}'`, fontSize: 18 }}>{name}</span>
+        <span className="muted small">
+          {bold ? 'with its bold one' : 'without a bold one: the usual weight stands for both'}
+        </span>
+      </div>
+      {said.map((s) => (
+        <span key={s} className="small tone-attention">
+          {s}
+        </span>
+      ))}
+      <div className="row">
+        <FileButton onChange={(file) => file && bring.mutate(file)} accept={FILES}>
+          {(props) => (
+            <Button
+              {...props}
+              size="compact-sm"
+              variant="outline"
+              loading={bring.isPending}
+              aria-label={`Bring the bold one of ${name}`}
+            >
+              {bold ? 'Bring another bold one' : 'Bring its bold one'}
+            </Button>
+          )}
+        </FileButton>
+        {usedBy.length === 0 ? (
+          <Button
+            size="compact-sm"
+            variant="subtle"
+            color="red"
+            loading={remove.isPending}
+            aria-label={`Take ${name} away`}
+            onClick={() => remove.mutate()}
+          >
+            Take it away
+          </Button>
+        ) : (
+          <span className="muted small">Written with by {usedBy.join(', ')}</span>
+        )}
+      </div>
+      <Notice error={bring.error ?? remove.error} />
+    </li>
+  );
+}
+
+/** Typefaces that the agency brought: for every kit that it makes. */
+export function BroughtTypefaces() {
+  const brought = useGet('GET /api/typefaces');
+  const bring = useBring();
+  return (
+    <section className="card stack" aria-label="Typefaces that were brought">
+      <h2>Typefaces that were brought</h2>
+      <ul className="plain stack">
+        {(brought.data ?? []).map((t) => (
+          <Row key={t.id} typeface={t} />
+        ))}
+      </ul>
+      {brought.data?.length === 0 && <span className="muted small">None yet: eight come with the product.</span>}
+      <div className="row">
+        <FileButton onChange={(file) => file && bring.mutate(file)} accept={FILES}>
+          {(props) => (
+            <Button {...props} size="compact-sm" variant="outline" loading={bring.isPending}>
+              Bring a typeface
+            </Button>
+          )}
+        </FileButton>
+      </div>
+      <Notice error={brought.error ?? bring.error} />
+      <span className="muted small">
+        TTF, OTF or WOFF2, up to 5 MB, its usual weight first. What its maker allows is held to: one that may not stand
+        in documents is not taken. See that your licence covers your client’s reports.
+      </span>
+    </section>
+  );
+}
