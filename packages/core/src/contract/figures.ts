@@ -199,6 +199,8 @@ export const metricOffer = metricHead.extend({
   /** Its name without the client's own. */
   standardLabel: z.string(),
   formula: z.string().nullable(),
+  /** The agency's, for all clients that have its parts: an owner's to change. */
+  shared: z.boolean(),
   changed: z.boolean(),
   /** The client's datasets have all its parts. */
   available: z.boolean(),

@@ -83,9 +83,9 @@ export const metricRoutes = {
     }),
   }),
   'POST /api/clients/:client/own-metrics': route({
-    about: 'Add a metric of the client’s own: a formula over others.',
+    about: 'Add a metric of the client’s own, or an owner’s for all clients: a formula over others.',
     roles: MAKERS,
-    body: ownMetricInput,
+    body: ownMetricInput.extend({ shared: z.boolean().default(false) }),
     reply: done,
   }),
   'PUT /api/clients/:client/own-metrics/:metric': route({

@@ -23,6 +23,8 @@ export interface OwnMetric {
   formula: string;
   definition: string;
   measure?: OwnMeasure | undefined;
+  /** The agency's, for all its clients that have what it is made from; kept with the agency. */
+  shared?: true | undefined;
   /** The formula with the names of what is assumed, where numbers stand in their places. */
   written?: string | undefined;
 }

@@ -120,6 +120,7 @@ export const figuresHandlers: Handlers<
           fieldLabel: FIELD_LABELS[m.field],
           standardLabel: english.words.metrics[m.key] ?? m.label ?? m.key,
           formula: m.aggregation.kind === 'derived' ? m.aggregation.formula : null,
+          shared: figures.client.metrics.own.some((o) => o.key === m.key && o.shared === true),
           changed: figures.client.metrics.changed[m.key] !== undefined,
           available: isAvailable(m.aggregation, shapes, book),
           dimensions: dimensionsOf(m, shapes, book),

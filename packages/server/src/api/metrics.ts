@@ -34,6 +34,7 @@ import { inTransaction } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';
+import { addShared, changeShared, removeShared } from './sharedMetrics.ts';
 
 const inWords = (fault: FormulaFault): string => `At character ${fault.at + 1}: ${fault.message}`;
 
@@ -214,15 +215,17 @@ export const metricHandlers: Handlers<
 
   'POST /api/clients/:client/own-metrics': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
+    const { shared, ...metric } = body;
+    if (shared) return addShared(api, session, metric);
     if (metricBook(client.metrics).has(body.key)) throw atField('key', 'There is a metric of this key already.');
     // Formulas that name it would read the number, not the metric.
     if ((await assumptionsOf(api.store, client.id)).some((a) => a.key === body.key))
       throw atField('key', 'A report of this client assumes a number of this key already.');
-    if (client.metrics.own.length >= MOST_OWN_METRICS) {
+    if (client.metrics.own.filter((m) => !m.shared).length >= MOST_OWN_METRICS) {
       throw atField('key', `A client has at most ${MOST_OWN_METRICS} metrics of its own.`);
     }
-    await refuseFormulaOf(api, client, body);
-    return save(api, client, session.member.id, { ...client.metrics, own: [...client.metrics.own, body] }, body.key);
+    await refuseFormulaOf(api, client, metric);
+    return save(api, client, session.member.id, { ...client.metrics, own: [...client.metrics.own, metric] }, body.key);
   },
 
   'PUT /api/clients/:client/own-metrics/:metric': async ({ api, session, params, body }) => {
@@ -231,6 +234,7 @@ export const metricHandlers: Handlers<
     if (!before) throw notFound('metric of the client’s own');
     const { measure } = before;
     const metric: OwnMetric = { ...body, key: params.metric, ...(measure && { measure, formula: '' }) };
+    if (before.shared) return changeShared(api, session, metric);
     if (!measure) await refuseFormulaOf(api, client, metric);
     const own = client.metrics.own.map((m) => (m.key === metric.key ? metric : m));
     return save(api, client, session.member.id, { ...client.metrics, own }, metric.key);
@@ -238,7 +242,9 @@ export const metricHandlers: Handlers<
 
   'DELETE /api/clients/:client/own-metrics/:metric': async ({ api, session, params }) => {
     const client = await theClient(api.store, session.member, params.client);
-    if (!client.metrics.own.some((m) => m.key === params.metric)) throw notFound('metric of the client’s own');
+    const metric = client.metrics.own.find((m) => m.key === params.metric);
+    if (!metric) throw notFound('metric of the client’s own');
+    if (metric.shared) return removeShared(api, session, metric.key);
     const use = await useOf(api, client, params.metric);
     if (use) throw atField('metric', `It is used in ${use}. Take it out there first.`);
     const own = client.metrics.own.filter((m) => m.key !== params.metric);

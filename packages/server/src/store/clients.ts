@@ -1,6 +1,6 @@
 import { type ClientSettings, pickSettings, readSettings } from '@chronicon/core/client';
 import { type ClientInput, type Contact, type ContactDetails, contactDetails } from '@chronicon/core/contract';
-import { type MetricSettings, NO_SETTINGS } from '@chronicon/core/figures';
+import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
 import { type AgencyBrand, type Brand, KIT_PARTS } from '@chronicon/core/report';
 import { type Selectable, sql, type Updateable } from 'kysely';
 import { markStale } from './following.ts';
@@ -44,10 +44,19 @@ const HEAD = ['id', 'name', 'settings', 'manager_id', 'colour', 'aside_at'] as c
 
 const headOf = (r: HeadRow): ClientHead => ({ ...inputOf(r), colour: r.colour });
 
-const fromRow = (r: Selectable<Tables['client']>): StoredClient => ({
+/** A client's metrics with those that the agency has for all; one of its own of the same key comes first. */
+function withShared(metrics: MetricSettings, shared: string | null): MetricSettings {
+  const all = JSON.parse(shared ?? '[]') as OwnMetric[];
+  if (all.length === 0) return metrics;
+  const keys = new Set(metrics.own.map((m) => m.key));
+  const others = all.filter((m) => !keys.has(m.key)).map((m): OwnMetric => ({ ...m, shared: true }));
+  return { ...metrics, own: [...metrics.own, ...others] };
+}
+
+const fromRow = (r: Selectable<Tables['client']> & { shared: string | null }): StoredClient => ({
   ...inputOf(r),
   brand: JSON.parse(r.brand) as Brand,
-  metrics: JSON.parse(r.metrics) as MetricSettings,
+  metrics: withShared(JSON.parse(r.metrics) as MetricSettings, r.shared),
 });
 
 export const columnsOfClient = ({ name, ...settings }: ClientInput) => ({
@@ -108,11 +117,55 @@ export async function followColours(db: Store, { main }: Pick<AgencyBrand, 'main
     .execute();
 }
 
+/** What the agency has for all clients is kept with the agency alone. */
 export const updateMetrics = (db: Store, id: string, metrics: MetricSettings, at: string): Promise<void> =>
-  changeClient(db, id, { metrics: JSON.stringify(metrics) }, at);
+  changeClient(db, id, { metrics: JSON.stringify({ ...metrics, own: metrics.own.filter((m) => !m.shared) }) }, at);
+
+/** Metrics for all clients that have what they are made from. */
+export async function sharedMetrics(db: Store): Promise<OwnMetric[]> {
+  const row = await db.selectFrom('agency').select('metrics').executeTakeFirst();
+  return JSON.parse(row?.metrics ?? '[]') as OwnMetric[];
+}
+
+/** Changes them; whatever is on its way to be sent follows, in the same transaction. */
+export const updateSharedMetrics = (db: Store, metrics: readonly OwnMetric[], at: string): Promise<void> =>
+  inTransaction(db, async (tx) => {
+    await tx
+      .updateTable('agency')
+      .set({ metrics: JSON.stringify(metrics.map(({ shared: _, ...m }) => m)) })
+      .execute();
+    await markStale(tx, 'all', at);
+  });
+
+/** A client that has a metric of its own by a key. */
+export async function clientWithMetric(db: Store, key: string): Promise<string | null> {
+  const row = await db
+    .selectFrom('client')
+    .select('name')
+    .where(sql<boolean>`exists (select 1 from json_each(client.metrics, '$.own') where value ->> 'key' = ${key})`)
+    .orderBy('name')
+    .executeTakeFirst();
+  return row?.name ?? null;
+}
+
+/** Clients whose own formulas may name a metric: those with its key in their metrics. */
+export async function clientsNaming(db: Store, key: string): Promise<StoredClient[]> {
+  const rows = await db
+    .selectFrom('client')
+    .selectAll()
+    .select((q) => q.selectFrom('agency').select('agency.metrics').limit(1).as('shared'))
+    .where(hasText('client.metrics', key))
+    .execute();
+  return rows.map(fromRow);
+}
 
 export async function clientById(db: Store, id: string): Promise<StoredClient | null> {
-  const row = await db.selectFrom('client').selectAll().where('id', '=', id).executeTakeFirst();
+  const row = await db
+    .selectFrom('client')
+    .selectAll()
+    .select((q) => q.selectFrom('agency').select('agency.metrics').limit(1).as('shared'))
+    .where('id', '=', id)
+    .executeTakeFirst();
   return row ? fromRow(row) : null;
 }
 

@@ -7,7 +7,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { invitations } from '../access/links.ts';
 import { shapeOf } from '../test/dumpDatabase.ts';
 import { calendars } from './agencyCalendar.ts';
-import { clientById, contactsByIds } from './clients.ts';
+import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
 import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { handovers } from './handovers.ts';
@@ -133,6 +133,9 @@ describe('databases of every step', () => {
       );
       expect((await typefacesOf(store)).map((x) => [x.name, x.said.length])).toEqual(
         since >= STEP_NAMES.indexOf('016-typefaces') ? [['Tarn Grotesk', 1]] : [],
+      );
+      expect((await sharedMetrics(store)).map((m) => m.key)).toEqual(
+        since >= STEP_NAMES.indexOf('017-shared-metrics') ? ['pagesEach'] : [],
       );
       // What was released before versions were kept is the first of them.
       expect((await versionsOf(store, 'rp_1')).map((v) => [v.kind, v.title])).toEqual([

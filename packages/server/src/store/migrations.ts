@@ -277,6 +277,7 @@ const STEPS: Record<string, string[]> = {
     `create table typeface (id text primary key, name text not null, regular text not null, bold text, said text not null,
       at text not null, by text not null, removed_at text) strict, without rowid`,
   ],
+  '017-shared-metrics': ["alter table agency add column metrics text not null default '[]'"],
 };
 
 /** What a step rewrites beyond what SQL can say. */

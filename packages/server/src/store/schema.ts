@@ -15,6 +15,8 @@ export interface Tables {
     language: string;
     /** What an owner set beyond that (AgencySettings). */
     settings: Generated<string>;
+    /** Metrics for all clients (OwnMetric). */
+    metrics: Generated<string>;
   };
   /** Holidays of some place, for clients that do not keep the agency's; days with names as JSON. */
   calendar: { id: string; name: string; days: string };

@@ -131,7 +131,10 @@ export function Metrics({ client }: { client: Client }) {
                       {m.changed && m.label !== m.standardLabel && (
                         <div className="small muted">else {m.standardLabel}</div>
                       )}
-                      <div className="small muted">{m.key}</div>
+                      <div className="small muted">
+                        {m.key}
+                        {m.shared && ' · for all clients'}
+                      </div>
                     </td>
                     <td>
                       {m.definition || <span className="muted">–</span>}
@@ -139,7 +142,7 @@ export function Metrics({ client }: { client: Client }) {
                       {!m.available && <div className="small muted">◌ no feed brings it</div>}
                     </td>
                     <td>
-                      {mayChange && (
+                      {mayChange && (!m.shared || member.role === 'owner') && (
                         <RowActions
                           name={m.label}
                           onChange={() => setOpen(m)}

@@ -1,5 +1,5 @@
 import type { Client, MetricOffer, OwnMetricInput } from '@chronicon/core/contract';
-import { NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { Checkbox, NativeSelect, Textarea, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { type FormEvent, useRef, useState } from 'react';
@@ -8,6 +8,7 @@ import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { useSession } from '../../shell/sessionContext.ts';
 
 type Tried = Reply<'POST /api/clients/:client/own-metrics/try'>;
 
@@ -85,6 +86,8 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
   const patch = (p: Partial<OwnMetricInput>) => setDraft({ ...draft, ...p });
   const key = metric?.key ?? (draft.key || keyFrom(draft.label));
   const tried = useTried(client.id, draft, key);
+  const { member } = useSession();
+  const [shared, setShared] = useState(false);
   const save = useChange(async () => {
     const body = { ...draft, key };
     if (metric) {
@@ -92,7 +95,8 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
         params: { client: client.id, metric: metric.key },
         body,
       });
-    } else await call('POST /api/clients/:client/own-metrics', { params: { client: client.id }, body });
+    } else
+      await call('POST /api/clients/:client/own-metrics', { params: { client: client.id }, body: { ...body, shared } });
     onDone();
   });
   const submit = (e: FormEvent) => {
@@ -110,7 +114,12 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
   const parts = offers.filter((m) => m.available && m.key !== metric?.key);
   return (
     <form className="card stack" onSubmit={submit} noValidate>
-      <h2>{metric ? `Change ${metric.label}` : 'A metric of the client’s own'}</h2>
+      <h2>{metric ? `Change ${metric.label}` : 'A metric by formula'}</h2>
+      {metric?.shared && (
+        <span className="small tone-attention">
+          It is the agency’s: what changes here changes for every client that has what it is made from.
+        </span>
+      )}
       <Unsaved when={changed && !save.isPending && !save.isSuccess} what="this metric" />
       <TextInput
         label="Name"
@@ -192,6 +201,14 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
         onChange={(e) => patch({ definition: e.currentTarget.value })}
         error={fieldError(save.error, 'definition')}
       />
+      {!metric && member.role === 'owner' && (
+        <Checkbox
+          label="For all clients that have what it is made from"
+          description="It is made of standard metrics then, and of others for all"
+          checked={shared}
+          onChange={(e) => setShared(e.currentTarget.checked)}
+        />
+      )}
       <FormEnd
         error={save.error}
         fields={['label', 'key', 'formula', 'definition']}

@@ -1,0 +1,102 @@
+import { MOST_OWN_METRICS } from '@chronicon/core/bounds';
+import { checkOwnMetric, keysOf, metricBook, NO_SETTINGS, type OwnMetric, parseFormula } from '@chronicon/core/figures';
+import { blockKind, blocksOf, metricsNamed } from '@chronicon/core/report';
+import type { Session } from '../access/sessions.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
+import { clientsNaming, clientWithMetric, sharedMetrics, updateSharedMetrics } from '../store/clients.ts';
+import { record } from '../store/ledger.ts';
+import { reportsNaming } from '../store/reports.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import type { Api } from './context.ts';
+
+/** @throws Refusal for whoever is no owner: what all clients have is not one person's to change */
+export function ownersAlone(session: Session): void {
+  if (session.member.role !== 'owner')
+    throw new Refusal(403, 'This metric is the agency’s, for all clients: ask an owner to change it.');
+}
+
+/** @throws Refusal where its formula is no good for every client, or its key is another's */
+async function check(db: Store, metric: OwnMetric, others: readonly OwnMetric[]): Promise<void> {
+  const fault = checkOwnMetric(metric, metricBook({ ...NO_SETTINGS, own: [...others] }), []);
+  if (fault)
+    throw atField(
+      'formula',
+      `At character ${fault.at + 1}: ${fault.message} For all clients, it is made of standard metrics and of others for all.`,
+    );
+  const client = await clientWithMetric(db, metric.key);
+  if (client !== null) throw atField('key', `${client} has a metric of its own by this key.`);
+}
+
+const reads = (formula: string, key: string): boolean => {
+  const parsed = parseFormula(formula);
+  return parsed.ok && keysOf(parsed.tree).some((k) => k.key === key);
+};
+
+/** Where any client uses it, in words; null when nowhere. */
+async function useOfShared(db: Store, key: string): Promise<string | null> {
+  const nameOf = async (id: string) =>
+    (await db.selectFrom('client').select('name').where('id', '=', id).executeTakeFirst())?.name ?? '';
+  for (const report of await reportsNaming(db, key, null)) {
+    const documents = [report.document, ...(report.release ? [report.release.document] : [])];
+    if (documents.flatMap(blocksOf).some((b) => blockKind(b).metricsOf(b).includes(key)))
+      return `the report ${report.title} of ${await nameOf(report.clientId)}`;
+  }
+  const other = (await sharedMetrics(db)).find((m) => m.key !== key && reads(m.formula, key));
+  if (other) return `the metric ${other.label}`;
+  for (const client of await clientsNaming(db, key)) {
+    const own = client.metrics.own.find((m) => !m.shared && reads(m.formula, key));
+    if (own) return `the metric ${own.label} of ${client.name}`;
+  }
+  const target = await db.selectFrom('target').select('client_id').where('metric', '=', key).executeTakeFirst();
+  if (target) return `a target of ${await nameOf(target.client_id)}`;
+  const mails = await db
+    .selectFrom('schedule')
+    .select(['client_id', 'subject', 'message'])
+    .where((w) => w.or([w('subject', 'like', `%${key}%`), w('message', 'like', `%${key}%`)]))
+    .execute();
+  const mail = mails.find((m) => [m.subject, m.message].some((text) => metricsNamed(text).includes(key)));
+  return mail ? `the mail of a schedule of ${await nameOf(mail.client_id)}` : null;
+}
+
+async function change(
+  api: Api,
+  session: Session,
+  key: string,
+  make: (tx: Store, all: OwnMetric[]) => Promise<OwnMetric[]>,
+) {
+  ownersAlone(session);
+  const at = api.clock.now();
+  await inTransaction(api.store, async (tx) => {
+    await updateSharedMetrics(tx, await make(tx, await sharedMetrics(tx)), at);
+    const detail = { metric: key };
+    await record(tx, { at, actor: session.member.id, action: 'shared-metric.changed', subject: 'agency', detail });
+  });
+  api.clockwork.nudge();
+  return { done: true } as const;
+}
+
+/** A new metric for all clients that have what it is made from. */
+export const addShared = (api: Api, session: Session, metric: OwnMetric) =>
+  change(api, session, metric.key, async (tx, all) => {
+    if (all.some((m) => m.key === metric.key) || metricBook(NO_SETTINGS).has(metric.key))
+      throw atField('key', 'There is a metric of this key already.');
+    if (all.length >= MOST_OWN_METRICS) throw atField('key', `There is room for ${MOST_OWN_METRICS} metrics for all.`);
+    await check(tx, metric, all);
+    return [...all, metric];
+  });
+
+/** Another formula, name or sense of one: every client's follow. */
+export const changeShared = (api: Api, session: Session, metric: OwnMetric) =>
+  change(api, session, metric.key, async (tx, all) => {
+    const others = all.map((m) => (m.key === metric.key ? metric : m));
+    await check(tx, metric, others);
+    return others;
+  });
+
+/** Takes one away that nobody uses. */
+export const removeShared = (api: Api, session: Session, key: string) =>
+  change(api, session, key, async (tx, all) => {
+    const use = await useOfShared(tx, key);
+    if (use) throw atField('metric', `It is used in ${use}. Take it out there first.`);
+    return all.filter((m) => m.key !== key);
+  });
