@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { FILE, MOST_HOLIDAYS, MOST_READERS } from '../bounds/index.ts';
 import { SETTINGS } from '../client/index.ts';
-import { agencyBrandSchema } from '../report/brand.ts';
+import { agencyBrandInput, agencyBrandSchema, BRAND_PICTURES } from '../report/brand.ts';
 import { paperSpec } from '../report/paper.ts';
 import { civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, ROLES, route } from './route.ts';
@@ -55,13 +55,10 @@ export const agencyLimits = z.object({
 });
 export type AgencyLimits = z.infer<typeof agencyLimits>;
 
-/** The agency's kit, which clients have where they have nothing of their own. */
-export const defaultBrand = agencyBrandSchema;
-
 /** What an owner set beyond what the agency says of itself; each with what holds until then. */
 export const agencySettings = z.object({
   postalAddress: z.string().default(''),
-  brand: defaultBrand.default({ main: '#0f5e6b', second: '#a86a12', footer: '' }),
+  brand: agencyBrandSchema.default({ main: '#0f5e6b', second: '#a86a12', footer: '' }),
   signIn: signInRules.default({ secondFactor: [], idleHours: 12, longestDays: 7 }),
   paper: paperSpec.default({ size: 'a4', orientation: 'portrait' }),
   limits: agencyLimits.default({ readers: MOST_READERS, fileMegabytes: FILE.bytes / 1024 ** 2 }),
@@ -155,8 +152,21 @@ export const agencyRoutes = {
   'PUT /api/agency/brand': route({
     about: 'The agency’s kit: clients that follow it change with it.',
     roles: OWNERS,
-    body: defaultBrand,
+    body: agencyBrandInput,
     reply: done,
+  }),
+  'DELETE /api/agency/logo': route({
+    about: 'Take the agency’s logo, the one for dark ground, or the picture of its covers away.',
+    roles: OWNERS,
+    query: z.object({ as: z.enum(BRAND_PICTURES).default('logo') }),
+    reply: done,
+  }),
+  'GET /api/agency/brand/followers': route({
+    about: 'Reports whose client has any part of its kit as the agency has it.',
+    roles: OWNERS,
+    reply: z.array(
+      z.object({ id: z.string(), title: z.string(), client: z.object({ id: z.string(), name: z.string() }) }),
+    ),
   }),
   'PUT /api/agency/paper': route({
     about: 'The paper of reports whose client has no other.',

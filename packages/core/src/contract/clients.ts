@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { MOST_TAGS } from '../bounds/index.ts';
 import { settingShape } from '../client/index.ts';
-import { brandSchema } from '../report/brand.ts';
+import { BRAND_PICTURES, brandSchema } from '../report/brand.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
 import { mailAddress } from './session.ts';
 
@@ -18,10 +18,6 @@ export const brandInput = brandSchema.pick({
   follows: true,
 });
 export type BrandInput = z.infer<typeof brandInput>;
-
-/** Which picture of a brand: the logo, that for dark ground, or the cover's. */
-export const BRAND_PICTURES = ['logo', 'logoDark', 'cover'] as const;
-export type BrandPicture = (typeof BRAND_PICTURES)[number];
 
 /** What is noted of a contact beside name and address. */
 export const contactDetails = z.object({

@@ -23,6 +23,7 @@ import { templateRoutes } from './templates.ts';
 import { typedRoutes } from './typed.ts';
 import { typefaceRoutes } from './typefaces.ts';
 
+export { BRAND_PICTURES, type BrandPicture } from '../report/brand.ts';
 export * from './agency.ts';
 export * from './blocks.ts';
 export * from './clients.ts';
@@ -83,6 +84,8 @@ export type RouteName = keyof Routes;
 /** Doors whose bodies are files, not JSON: named here for the role table, served beside the others. */
 export const FILE_ROUTES = {
   'PUT /api/clients/:client/logo': 'makers',
+  'PUT /api/agency/logo': 'owners',
+  'GET /api/agency/pictures/:file': 'everyone',
   'PUT /api/typefaces': 'makers',
   'GET /api/typefaces/:file': 'everyone',
   'PUT /api/clients/:client/pictures': 'makers',

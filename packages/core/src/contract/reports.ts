@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { MOST_EDITS, MOST_PAGES, MOST_READERS, TEXT } from '../bounds/index.ts';
 import { assumptionsSchema } from '../report/assumptions.ts';
 import { bindingSchema } from '../report/binding.ts';
+import { agencyBrandInput } from '../report/brand.ts';
 import { documentSchema, titleSchema as title } from '../report/document.ts';
 import { editSchema } from '../report/edit/editSchema.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
@@ -176,6 +177,8 @@ export const reportRoutes = {
       look: look.default({ kind: 'own' }),
       /** With this brand in place of the client's own. */
       brand: brandInput.optional(),
+      /** With this kit of the agency's in place of the one that there is. */
+      agencyBrand: agencyBrandInput.optional(),
       /** Draw no more than the first pages of the design. */
       pages: z.int().min(1).max(MOST_PAGES).optional(),
     }),

@@ -24,6 +24,7 @@ import { layoutSparkline } from './charts/sparkline.ts';
 import type { PageInput } from './composeInput.ts';
 import { paragraphDirection } from './direction.ts';
 import type { Flowing } from './flow.ts';
+import { logoOnDark } from './logo.ts';
 import { oddMarker } from './oddNotes.ts';
 import { widthOf } from './ruler.ts';
 import { fitText, wrapText } from './textFit.ts';
@@ -114,6 +115,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       shownMetrics,
       clientName: input.clientName,
       logo: input.brand.logo,
+      logoOnDark: logoOnDark(input.brand.logo, input.brand.logoDark, palette.main),
       coverPicture: input.brand.cover ?? null,
       imprint: { title: input.title, agencyName: input.agencyName, manager: input.manager, asOf: input.asOf },
       assumptions,

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Brand, brandSchema, KIT_PARTS, type Logo, settleBrand } from '../report/index.ts';
 import { brandWords } from './brandWords.ts';
+import { logoOnDark } from './logo.ts';
 import { contrast, paletteOf } from './palette.ts';
 
 const said = (main: string, second: string, logo: Logo | null = null) => brandWords({ main, second, logo });
@@ -65,7 +66,17 @@ describe('a client’s kit', () => {
     expect(settleBrand({ ...own, follows: [...KIT_PARTS] }, { ...agency, address: '' })).toEqual({
       ...agency,
       address: undefined,
+      // The agency has none, and so has whoever follows it.
+      logo: null,
+      logoDark: null,
+      cover: null,
+    });
+    const typefaces = { text: 'inter', heads: 'lora' } as const;
+    expect(settleBrand({ ...own, follows: ['logo', 'typefaces'] }, { ...agency, logo: pale, typefaces })).toEqual({
+      ...own,
+      typefaces,
       logo: pale,
+      logoDark: null,
     });
   });
 
@@ -73,5 +84,29 @@ describe('a client’s kit', () => {
     const { address: _, ...before } = own;
     expect(brandSchema.parse(before)).toEqual(before);
     expect(settleBrand(before, agency)).toEqual(before);
+  });
+});
+
+describe('a logo on the main colour', () => {
+  const drawing = (fill: string): Logo => ({
+    kind: 'vector',
+    width: 10,
+    height: 10,
+    paths: [{ d: 'M0 0L10 0L10 10Z', fill, stroke: null, strokeWidth: 0, evenOdd: false }],
+  });
+  const [white, dark] = [drawing('#ffffff'), drawing('#123a40')];
+
+  it('is the one that is made for it, or the other: on white where nothing of it would be seen', () => {
+    expect(logoOnDark(dark, white, '#0f5e6b')).toEqual({ logo: white, onWhite: false });
+    expect(logoOnDark(white, null, '#0f5e6b')).toEqual({ logo: white, onWhite: false });
+    expect(logoOnDark(dark, null, '#0f5e6b')).toEqual({ logo: dark, onWhite: true });
+    expect(logoOnDark(white, dark, '#0f5e6b')).toEqual({ logo: dark, onWhite: true });
+    expect(logoOnDark(null, null, '#0f5e6b')).toBeNull();
+  });
+
+  it('is spoken of where the one that is made for it is lost there', () => {
+    const said = (logoDark: Logo) => brandWords({ main: '#0f5e6b', second: '#a86a12', logo: null, logoDark }).join();
+    expect(said(dark)).toContain('hardly seen on the main colour');
+    expect(said(white)).toBe('');
   });
 });

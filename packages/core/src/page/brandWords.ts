@@ -1,5 +1,5 @@
 import type { Brand } from '../report/index.ts';
-import { isPale } from './logo.ts';
+import { isLostOn, isPale } from './logo.ts';
 import { contrast, readable } from './palette.ts';
 
 /** Contrast that text needs on its ground, and what carries meaning beside text (WCAG 2.2 SC 1.4.3, 1.4.11). */
@@ -15,7 +15,7 @@ const ratio = (n: number): string => `${n.toFixed(1)} to 1`;
  * What a brand's colours and logo come to on paper, in sentences for whoever chooses them (the interface is English): what
  * is drawn otherwise than it was chosen, and why. Nothing to say means that all is drawn as it is.
  */
-export function brandWords(brand: Pick<Brand, 'main' | 'second' | 'logo'>): string[] {
+export function brandWords(brand: Pick<Brand, 'main' | 'second' | 'logo' | 'logoDark'>): string[] {
   const said: string[] = [];
   const [main, second] = [readable(brand.main), readable(brand.second, MARKS)];
   const white = contrast(brand.main, WHITE);
@@ -33,5 +33,7 @@ export function brandWords(brand: Pick<Brand, 'main' | 'second' | 'logo'>): stri
   if (main === second) said.push('Both colours are the same on paper: what is second is told by line and word alone.');
   if (brand.logo && isPale(brand.logo))
     said.push('The logo is too pale for white paper: it stands on a ground of the main colour.');
+  if (brand.logoDark && isLostOn(brand.logoDark, main))
+    said.push('The logo for dark ground is hardly seen on the main colour: there it stands on white.');
   return said;
 }

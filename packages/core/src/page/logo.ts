@@ -1,6 +1,6 @@
 import type { Logo } from '../report/index.ts';
 import { grid } from './grid.ts';
-import { luminance } from './palette.ts';
+import { contrast, luminance } from './palette.ts';
 import { movePath } from './pathPoints.ts';
 import type { Op } from './scene.ts';
 
@@ -13,6 +13,27 @@ export const isPale = (logo: Logo): boolean =>
     ? logo.pale
     : logo.paths.length > 0 &&
       logo.paths.every((p) => [p.fill, p.stroke].every((c) => c === null || luminance(c) > PALE));
+
+/** Contrast that a drawing needs on its ground (WCAG 2.2 SC 1.4.11). */
+const SEEN = 3;
+
+/** True when a logo is a drawing of which nothing is seen on a ground; of a photograph that is not known. */
+export const isLostOn = (logo: Logo, ground: string): boolean =>
+  logo.kind === 'vector' &&
+  logo.paths.length > 0 &&
+  logo.paths.every((p) => [p.fill, p.stroke].every((c) => c === null || contrast(c, ground) < SEEN));
+
+/** What stands on a ground of the main colour: the logo that is made for it, or the other; on white where it would be lost. */
+export function logoOnDark(
+  logo: Logo | null,
+  logoDark: Logo | null | undefined,
+  ground: string,
+): { logo: Logo; onWhite: boolean } | null {
+  const shown = logoDark ?? logo;
+  if (!shown) return null;
+  // Without one of its own, only what is pale all over is known to be seen there.
+  return { logo: shown, onWhite: logoDark ? isLostOn(logoDark, ground) : !isPale(shown) };
+}
 
 /**
  * Draws a logo with its top left corner at (x, y), as large as fits `maxWidth` by `maxHeight`.

@@ -35,8 +35,12 @@ export type PictureFile = z.infer<typeof imageLogo>;
 
 export const logoSchema = z.discriminatedUnion('kind', [vectorLogo, imageLogo]);
 
+/** Which picture of a kit: the logo, that for dark ground, or the cover's. */
+export const BRAND_PICTURES = ['logo', 'logoDark', 'cover'] as const;
+export type BrandPicture = (typeof BRAND_PICTURES)[number];
+
 /** Parts of a kit that a client may have as the agency has them, and that follow when the agency changes them. */
-export const KIT_PARTS = ['colours', 'typefaces', 'footer', 'address'] as const;
+export const KIT_PARTS = ['colours', 'typefaces', 'footer', 'address', 'logo', 'cover'] as const;
 export type KitPart = (typeof KIT_PARTS)[number];
 
 const address = z.string().max(240, 'Keep the address to 240 characters.');
@@ -53,18 +57,25 @@ const said = {
   address: address.optional(),
 };
 
+/** Pictures of a kit; each left out: none. */
+const pictures = {
+  /** For dark ground; left out: the other one. */
+  logoDark: logoSchema.nullable().optional(),
+  /** On the cover. */
+  cover: imageLogo.nullable().optional(),
+};
+
+/** What is typed of the agency's kit. */
+export const agencyBrandInput = z.object(said);
 /** The agency's kit: what its clients have where they have nothing of their own. */
-export const agencyBrandSchema = z.object(said);
+export const agencyBrandSchema = z.object({ ...said, logo: logoSchema.nullable().optional(), ...pictures });
 export type AgencyBrand = z.infer<typeof agencyBrandSchema>;
 
 /** How a client's report looks: the logo, two colours, a picture of the cover, and what its foot says. */
 export const brandSchema = z.object({
   ...said,
   logo: logoSchema.nullable(),
-  /** For dark ground; left out: the other one. */
-  logoDark: logoSchema.nullable().optional(),
-  /** On the cover; left out: none. */
-  cover: imageLogo.nullable().optional(),
+  ...pictures,
   /** Parts that are as the agency has them; left out: none. */
   follows: z.array(z.enum(KIT_PARTS)).optional(),
 });
@@ -82,6 +93,8 @@ export function settleBrand({ follows = [], ...own }: Brand, agency: AgencyBrand
     ...rest,
     ...(as.has('colours') && { main: agency.main, second: agency.second }),
     ...(typefaces && { typefaces }),
+    ...(as.has('logo') && { logo: agency.logo ?? null, logoDark: agency.logoDark ?? null }),
+    ...(as.has('cover') && { cover: agency.cover ?? null }),
     ...(as.has('footer') && { footer: agency.footer }),
     ...(address !== undefined && address.trim() !== '' && { address }),
   };

@@ -1,5 +1,6 @@
 import { civilDateAt } from '@chronicon/core/calendar';
-import type { AgencySettings, MailServerInput, RouteName } from '@chronicon/core/contract';
+import type { AgencySettings, BrandPicture, MailServerInput, RouteName } from '@chronicon/core/contract';
+import { agencyBrandSchema, type Logo } from '@chronicon/core/report';
 import { LOCALES } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
 import { FeedError } from '../feeds/connector.ts';
@@ -35,6 +36,7 @@ import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
 import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
 import { agencyOf } from '../store/members.ts';
+import { reportsOfFollowers } from '../store/reports.ts';
 import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
@@ -124,6 +126,14 @@ function theKind(api: Api, kind: string): string {
   return kind;
 }
 
+/** Gives the agency's kit a picture, or takes it away; pages of clients that follow it change with it. */
+export const setAgencyPicture = (api: Api, session: Session, as: BrandPicture, picture: Logo | null) =>
+  changing(api, session, 'default-brand.changed', async (tx) => {
+    const { brand } = (await agencyOf(tx))!.settings;
+    await updateSettings(tx, { brand: agencyBrandSchema.parse({ ...brand, [as]: picture }) });
+    await markStale(tx, 'all', api.clock.now());
+  });
+
 export const agencyHandlers: Handlers<
   Extract<
     RouteName,
@@ -157,10 +167,14 @@ export const agencyHandlers: Handlers<
   'PUT /api/agency/brand': ({ api, session, body }) =>
     changing(api, session, 'default-brand.changed', async (tx) => {
       await checkTypefaces(tx, body.typefaces);
-      await updateSettings(tx, { brand: body });
+      const { logo, logoDark, cover } = (await agencyOf(tx))!.settings.brand;
+      await updateSettings(tx, { brand: { ...body, logo, logoDark, cover } });
       await followColours(tx, body);
       await markStale(tx, 'all', api.clock.now());
     }),
+  'DELETE /api/agency/logo': ({ api, session, query }) => setAgencyPicture(api, session, query.as, null),
+
+  'GET /api/agency/brand/followers': async ({ api }) => reportsOfFollowers(api.store),
   'PUT /api/agency/paper': settingsChange('paper', 'paper.changed'),
   'PUT /api/agency/sign-in': settingsChange('signIn', 'sign-in-rules.changed'),
   'PUT /api/agency/limits': settingsChange('limits', 'limits.changed'),

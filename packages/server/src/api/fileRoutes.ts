@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
 import {
   BRAND_PICTURES,
+  type BrandPicture,
   FILE_ROUTES,
   figuresQuery,
   look,
@@ -9,7 +10,7 @@ import {
   type Role,
   TYPEFACE_WEIGHTS,
 } from '@chronicon/core/contract';
-import { fileNameOf, filterWords } from '@chronicon/core/report';
+import { type AgencyBrand, fileNameOf, filterWords, type Logo, settleBrand } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import { z } from 'zod';
@@ -32,6 +33,7 @@ import { addPicture, pictureType } from '../store/pictures.ts';
 import { segmentsOf } from '../store/segments.ts';
 import { isTypefaceFile } from '../store/typefaces.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
+import { setAgencyPicture } from './agency.ts';
 import { changing, describeClient } from './clients.ts';
 import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
@@ -48,12 +50,16 @@ type FileHandler<R extends FileRoute = FileRoute> = (
 ) => Promise<void>;
 
 export const rolesOfFile = (route: FileRoute): readonly Role[] | null =>
-  FILE_ROUTES[route] === 'makers' ? MAKERS : null;
+  FILE_ROUTES[route] === 'makers' ? MAKERS : FILE_ROUTES[route] === 'owners' ? ['owner'] : null;
 
 /** Files of any size, taken as they come. */
 const STREAMED = new Set<FileRoute>(['PUT /api/clients/:client/imports', 'PUT /api/drop/:key/:name']);
 
 const picture = express.raw({ type: () => true, limit: LOGO_LIMIT + 1024 });
+
+/** The kind of a file that is a picture of a kit; null for one that is none. */
+const typeIn = ({ logo, logoDark, cover }: AgencyBrand, file: string): string | null =>
+  [logo, logoDark, cover].flatMap((p) => (p?.kind === 'image' && p.file === file ? p.type : []))[0] ?? null;
 
 const param = (req: Request, name: string): string => String(req.params[name]);
 
@@ -66,22 +72,40 @@ export function addFileRoutes(
     handle: (req: Request, res: Response, session: Session | null) => Promise<void>,
   ) => (req: Request, res: Response, next: NextFunction) => void,
 ): void {
+  /** @throws Refusal at `logo` in words for whoever brought it */
+  const readBrandPicture = async (req: Request): Promise<{ as: BrandPicture; picture: Logo }> => {
+    const asked = z.enum(BRAND_PICTURES).safeParse(req.query.as ?? 'logo');
+    if (!asked.success) throw atField('as', `Bring one of ${BRAND_PICTURES.join(', ')}.`);
+    try {
+      const picture = await api.pictures.readLogo(req.body as Buffer, api.files);
+      if (asked.data === 'cover' && picture.kind !== 'image')
+        throw new LogoError('A cover takes a photograph or another picture: PNG or JPEG.');
+      return { as: asked.data, picture };
+    } catch (error) {
+      if (error instanceof LogoError) throw atField('logo', error.message);
+      throw error;
+    }
+  };
   const handlers: { [R in FileRoute]: FileHandler<R> } = {
     'PUT /api/clients/:client/logo': async (req, res, session) => {
       const client = await theClient(api.store, session.member, param(req, 'client'));
-      try {
-        const asked = z.enum(BRAND_PICTURES).safeParse(req.query.as ?? 'logo');
-        if (!asked.success) throw atField('as', `Bring one of ${BRAND_PICTURES.join(', ')}.`);
-        const picture = await api.pictures.readLogo(req.body as Buffer, api.files);
-        if (asked.data === 'cover' && picture.kind !== 'image')
-          throw atField('logo', 'A cover takes a photograph or another picture: PNG or JPEG.');
-        const brand = { ...client.brand, [asked.data]: picture };
-        await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
-      } catch (error) {
-        if (error instanceof LogoError) throw atField('logo', error.message);
-        throw error;
-      }
+      const { as, picture } = await readBrandPicture(req);
+      const brand = { ...client.brand, [as]: picture };
+      await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
       res.json(await describeClient(api.store, client.id));
+    },
+
+    'PUT /api/agency/logo': async (req, res, session) => {
+      const { as, picture } = await readBrandPicture(req);
+      res.json(await setAgencyPicture(api, session, as, picture));
+    },
+
+    'GET /api/agency/pictures/:file': async (req, res) => {
+      const file = param(req, 'file');
+      const { brand } = (await agencyOf(api.store))!.settings;
+      const type = typeIn(brand, file);
+      if (type === null) throw notFound('picture');
+      res.type(type).send(api.files.read(file));
     },
 
     'PUT /api/typefaces': async (req, res, session) => {
@@ -155,9 +179,12 @@ export function addFileRoutes(
     'GET /api/clients/:client/pictures/:file': async (req, res, { member }) => {
       const { id, brand } = await theClient(api.store, member, param(req, 'client'));
       const file = param(req, 'file');
-      const pictures = [brand.logo, brand.logoDark, brand.cover];
-      const own = pictures.flatMap((p) => (p?.kind === 'image' && p.file === file ? p.type : []))[0] ?? null;
-      const type = own ?? (await pictureType(api.store, id, file)) ?? (await itemPictureType(api.store, id, file));
+      const drawn = settleBrand(brand, (await agencyOf(api.store))!.settings.brand);
+      const type =
+        typeIn(brand, file) ??
+        typeIn(drawn, file) ??
+        (await pictureType(api.store, id, file)) ??
+        (await itemPictureType(api.store, id, file));
       if (type === null) throw notFound('picture');
       res.type(type).send(api.files.read(file));
     },

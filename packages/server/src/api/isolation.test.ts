@@ -331,6 +331,8 @@ const APART = new Set([
   'POST /api/reports/:report/versions',
   'POST /api/reports/:report/versions/:kept/restore',
   // Typefaces are the agency’s, and name no client (typefaces.test.ts).
+  'PUT /api/agency/logo',
+  'GET /api/agency/pictures/:file',
   'PUT /api/typefaces',
   'GET /api/typefaces/:file',
   'DELETE /api/typefaces/:typeface',

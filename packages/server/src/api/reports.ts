@@ -1,7 +1,8 @@
 import { type Range, wallClock } from '@chronicon/core/calendar';
-import type { RouteName } from '@chronicon/core/contract';
+import type { BrandInput, RouteName } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
 import {
+  type AgencyBrand,
   applyEdits,
   documentFaults,
   type OrderSheet,
@@ -121,6 +122,13 @@ async function checkPictures(db: Store, document: ReportDocument, client: Stored
   throw atField('document', 'A picture of the report is not among those of this client. Choose its file again.');
 }
 
+/** A client's brand as it would be by a kit of its own, or of the agency's, that is being chosen. */
+async function brandAsked(api: Api, client: StoredClient, own?: BrandInput, ofAgency?: Partial<AgencyBrand>) {
+  const { settings } = (await agencyOf(api.store))!;
+  const brand = own ? { ...client.brand, ...own, follows: own.follows ?? [] } : client.brand;
+  return settleBrand(brand, { ...settings.brand, ...ofAgency });
+}
+
 export const reportHandlers: Handlers<
   Exclude<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>, ComposingRoute | `${string}/clone`>
 > = {
@@ -207,12 +215,8 @@ export const reportHandlers: Handlers<
     await checkPictures(api.store, report.document, client);
     const looked = await orderOfLook(api, report, client, await lookAt(api, report, client, body.look));
     await checkTypefaces(api.store, body.brand?.typefaces);
-    const brand =
-      body.brand &&
-      settleBrand(
-        { ...client.brand, ...body.brand, follows: body.brand.follows ?? [] },
-        (await agencyOf(api.store))!.settings.brand,
-      );
+    await checkTypefaces(api.store, body.agencyBrand?.typefaces);
+    const brand = (body.brand ?? body.agencyBrand) && (await brandAsked(api, client, body.brand, body.agencyBrand));
     const order = brand ? { ...looked, brand } : looked;
     const drawn = await previewWithPictures(api, report.id, order, body.have, body.pages ?? null);
     const english = formatterOf('en-GB', client.currency);

@@ -3,7 +3,9 @@ import type { RouteName } from '@chronicon/core/contract';
 import type { Typefaces } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { clientNames } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
+import type { Member } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import {
   addTypeface,
@@ -22,10 +24,20 @@ export async function checkTypefaces(db: Store, typefaces: Typefaces | undefined
     throw atField('typefaces', 'This typeface was taken away, or its bold changed. Choose it again.');
 }
 
-async function described(db: Store, typeface: StoredTypeface) {
-  const files = [typeface.regular, typeface.bold];
-  const usedBy = (await typefaceUses(db)).filter((u) => u.files.some((f) => files.includes(f))).map((u) => u.whose);
-  return { ...typeface, usedBy };
+/** Kits that write with each typeface: by name those that a member sees, the others as others. */
+async function usesSeenBy(db: Store, member: Member): Promise<(typeface: StoredTypeface) => string[]> {
+  const seen = new Set((await clientNames(db, { member })).map((c) => c.id));
+  const uses = await typefaceUses(db);
+  return ({ regular, bold }) => {
+    const whose = uses
+      .filter((u) => u.files.some((f) => f === regular || f === bold))
+      .map((u) => (u.client === null || seen.has(u.client) ? u.whose : 'another client'));
+    return [...new Set(whose)];
+  };
+}
+
+async function described(db: Store, typeface: StoredTypeface, member: Member) {
+  return { ...typeface, usedBy: (await usesSeenBy(db, member))(typeface) };
 }
 
 async function theTypeface(db: Store, id: string): Promise<StoredTypeface> {
@@ -48,7 +60,7 @@ export async function takeTypeface(api: Api, session: Session, data: Buffer, nam
       record(tx, { at, actor: by, action: 'typeface.brought', subject, detail });
     if (boldOf !== null) {
       const typeface = await theTypeface(tx, boldOf);
-      const users = (await described(tx, typeface)).usedBy;
+      const users = (await described(tx, typeface, session.member)).usedBy;
       if (typeface.bold !== null && typeface.bold !== found.file && users.length > 0)
         throw new Refusal(
           409,
@@ -67,23 +79,20 @@ export async function takeTypeface(api: Api, session: Session, data: Buffer, nam
     await note(made, { name: called, weight: 'regular' });
     return made;
   });
-  return described(api.store, await theTypeface(api.store, id));
+  return described(api.store, await theTypeface(api.store, id), session.member);
 }
 
 export const typefaceHandlers: Handlers<Extract<RouteName, `${string} /api/typefaces${string}`>> = {
-  'GET /api/typefaces': async ({ api }) => {
-    const uses = await typefaceUses(api.store);
-    return (await typefacesOf(api.store)).map((t) => ({
-      ...t,
-      usedBy: uses.filter((u) => u.files.some((f) => f === t.regular || f === t.bold)).map((u) => u.whose),
-    }));
+  'GET /api/typefaces': async ({ api, session }) => {
+    const usedBy = await usesSeenBy(api.store, session.member);
+    return (await typefacesOf(api.store)).map((t) => ({ ...t, usedBy: usedBy(t) }));
   },
 
   'DELETE /api/typefaces/:typeface': async ({ api, session, params }) => {
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
       const typeface = await theTypeface(tx, params.typeface);
-      const { usedBy } = await described(tx, typeface);
+      const { usedBy } = await described(tx, typeface, session.member);
       if (usedBy.length > 0)
         throw new Refusal(
           409,

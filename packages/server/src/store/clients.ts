@@ -1,7 +1,7 @@
 import { type ClientSettings, pickSettings, readSettings } from '@chronicon/core/client';
 import { type ClientInput, type Contact, type ContactDetails, contactDetails } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
-import { type AgencyBrand, type Brand, KIT_PARTS } from '@chronicon/core/report';
+import { type AgencyBrand, type Brand, KIT_PARTS, type KitPart } from '@chronicon/core/report';
 import { type Selectable, sql, type Updateable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -105,8 +105,13 @@ export const updateBrand = (
   colour: string | null = null,
 ): Promise<void> => changeClient(db, id, { brand: JSON.stringify(brand), ...(colour !== null && { colour }) }, at);
 
-/** What a new client has of the agency's kit: all of it, until it gets something of its own. */
-export const newBrand = (agency: AgencyBrand): Brand => ({ ...agency, logo: null, follows: [...KIT_PARTS] });
+/** A new client is not the agency: its logo and its cover are its own to bring. */
+const OWN_FROM_FIRST: readonly KitPart[] = ['logo', 'cover'];
+
+/** What a new client has of the agency's kit: all of it but pictures, until it gets something of its own. */
+export function newBrand({ logo: _, logoDark: __, cover: ___, ...said }: AgencyBrand): Brand {
+  return { ...said, logo: null, follows: KIT_PARTS.filter((part) => !OWN_FROM_FIRST.includes(part)) };
+}
 
 /** Gives the clients that have the agency's colours those that it has now. */
 export async function followColours(db: Store, { main }: Pick<AgencyBrand, 'main'>): Promise<void> {

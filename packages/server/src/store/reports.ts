@@ -1,5 +1,5 @@
 import { type Binding, periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
-import type { Selectable } from 'kysely';
+import { type Selectable, sql } from 'kysely';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -167,3 +167,23 @@ export const releaseReport = (
     await markStale(tx, { reportId: report.id }, report.at);
     return true;
   });
+
+/** Reports of clients that have any part of its kit as the agency has it, by the names of clients. */
+export async function reportsOfFollowers(
+  db: Store,
+): Promise<{ id: string; title: string; client: { id: string; name: string } }[]> {
+  const rows = await db
+    .selectFrom('client')
+    .innerJoin('report', 'report.client_id', 'client.id')
+    .select(['report.id', 'report.title', 'client.id as clientId', 'client.name'])
+    .where('client.aside_at', 'is', null)
+    .where(sql<boolean>`json_array_length(client.brand, '$.follows') > 0`)
+    .orderBy('client.name')
+    .orderBy('report.title')
+    .limit(MOST_FOLLOWERS)
+    .execute();
+  return rows.map(({ clientId, name, ...report }) => ({ ...report, client: { id: clientId, name } }));
+}
+
+/** Reports that are shown while the agency's kit changes: more nobody looks through. */
+const MOST_FOLLOWERS = 60;

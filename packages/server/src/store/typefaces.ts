@@ -61,19 +61,26 @@ export async function removeTypeface(db: Store, id: string, at: string): Promise
   await db.updateTable('typeface').set({ removed_at: at }).where('id', '=', id).execute();
 }
 
-/** Whose kits write with which files: names of clients, and the agency's. */
-export async function typefaceUses(db: Store): Promise<{ whose: string; files: string[] }[]> {
+/** Whose kits write with which files: clients, and the agency under null. */
+export async function typefaceUses(db: Store): Promise<{ client: string | null; whose: string; files: string[] }[]> {
   const clients = await db
     .selectFrom('client')
-    .select(['name', 'brand'])
+    .select(['id', 'name', 'brand'])
     .where('brand', 'like', '%"kind":"own"%')
     .execute();
   const agency = await agencyOf(db);
   return [
     ...(agency
-      ? [{ whose: `${agency.name} (the agency)`, files: filesOfTypefaces(agency.settings.brand.typefaces) }]
+      ? [
+          {
+            client: null,
+            whose: `${agency.name} (the agency)`,
+            files: filesOfTypefaces(agency.settings.brand.typefaces),
+          },
+        ]
       : []),
     ...clients.map((c) => ({
+      client: c.id,
       whose: c.name,
       files: filesOfTypefaces(brandSchema.parse(JSON.parse(c.brand)).typefaces),
     })),

@@ -9,7 +9,7 @@ const cells = (roles: readonly Role[] | 'open'): string =>
   EVERYONE.map((r) => (roles === 'open' || roles.includes(r) ? 'yes' : '–')).join(' | ');
 const HEAD = `| | ${EVERYONE.join(' | ')} |\n| --- | ${EVERYONE.map(() => '---').join(' | ')} |`;
 
-const SETS = { makers: MAKERS, everyone: EVERYONE, secret: 'open' } as const;
+const SETS = { owners: ['owner'] as const, makers: MAKERS, everyone: EVERYONE, secret: 'open' } as const;
 
 /** The table of roles as the documentation holds it: in words, then door by door. */
 export function rolesDoc(): string {

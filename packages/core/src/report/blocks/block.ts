@@ -183,6 +183,8 @@ export interface LayoutContext extends Scope {
   /** Whose report it is, and its logo. */
   clientName: string;
   logo: Logo | null;
+  /** What stands of it on a ground of the main colour, and whether on white there. */
+  logoOnDark: { logo: Logo; onWhite: boolean } | null;
   /** What the report says of itself. */
   imprint: {
     title: string;

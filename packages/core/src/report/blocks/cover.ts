@@ -2,7 +2,7 @@ import { fill } from '../../words/index.ts';
 import type { LayoutContext, Pen, SheetSize, TextStyle } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { fewLines } from './fewLines.ts';
-import { textField } from './fields.ts';
+import { laterChoiceField, textField } from './fields.ts';
 import { putLines } from './putLines.ts';
 
 /** Of the band at the side, and the narrow one beside it. */
@@ -15,6 +15,12 @@ const TITLE_LINES = 5;
 /** Where the title begins, as a part of the sheet's height. */
 const TITLE_AT = 0.36;
 const LEADING = 1.18;
+/** Of the sheet's height, how far a coloured ground reaches; and what is kept free above its lower end. */
+const GROUND = 0.66;
+const ABOVE_END = 26;
+const WHITE = '#ffffff';
+/** Around a logo that stands on white. */
+const PLATE = 8;
 /** Of the picture: points above and beneath it, lower than which it is left out, and the part of the sheet that it may have. */
 const AROUND = 34;
 const LOWEST = 70;
@@ -49,21 +55,42 @@ function settings(
   });
 }
 
-function drawCover(pen: Pen, context: LayoutContext, said: string, { width, height, margin }: SheetSize): void {
+/** The logo where a cover begins: on a coloured ground the one that is made for it. */
+function drawMark(pen: Pen, context: LayoutContext, isDark: boolean, x: number, y: number, room: number): void {
+  const { palette, clientName, logo, logoOnDark } = context;
+  const onDark = isDark ? logoOnDark : null;
+  const shown = isDark ? onDark?.logo : logo;
+  if (!shown) return;
+  const box = { x, y, maxWidth: Math.min(LOGO.width, room), maxHeight: LOGO.height };
+  if (onDark?.onWhite) {
+    const scale = Math.min(box.maxWidth / shown.width, box.maxHeight / shown.height);
+    const [w, h] = [shown.width * scale, shown.height * scale];
+    pen.rect(x - PLATE, y - PLATE, w + 2 * PLATE, h + 2 * PLATE, WHITE);
+  }
+  pen.picture(shown, box, clientName, palette.main);
+}
+
+function drawCover(
+  pen: Pen,
+  context: LayoutContext,
+  said: string,
+  isDark: boolean,
+  { width, height, margin }: SheetSize,
+): void {
   const { palette, format, imprint, clientName, logo } = context;
   const { words } = format;
-  pen.rect(0, 0, BAND, height, palette.main);
-  pen.rect(BAND, 0, STRIPE, height, palette.second);
+  const groundEnd = height * GROUND;
+  if (isDark) {
+    pen.rect(0, 0, width, groundEnd, palette.main);
+    pen.rect(0, groundEnd, width, STRIPE, palette.second);
+  } else {
+    pen.rect(0, 0, BAND, height, palette.main);
+    pen.rect(BAND, 0, STRIPE, height, palette.second);
+  }
   const x = margin + INDENT;
   const room = width - x - margin;
   const top = margin + 18;
-  if (logo)
-    pen.picture(
-      logo,
-      { x, y: top, maxWidth: Math.min(LOGO.width, room), maxHeight: LOGO.height },
-      clientName,
-      palette.main,
-    );
+  drawMark(pen, context, isDark, x, top, room);
   const small: TextStyle = { face: 'sans', size: 9, fill: palette.muted };
   const { manager } = imprint;
   const foot = [fill(words.preparedBy, { agency: imprint.agencyName, client: clientName })];
@@ -72,9 +99,13 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
   const footLines = foot.map((t) => fewLines(context, t, '', small, room, 2));
   const footTop = height - margin - footLines.flat().length * SMALL_LEADING;
 
-  const ink: TextStyle = { face: 'serifBold', size: TITLE[0]!, fill: palette.ink };
-  const quiet: TextStyle = { face: 'sans', size: 11, fill: palette.muted };
-  const ofClient: TextStyle = { face: 'sansBold', size: 14, fill: palette.main };
+  // The main colour of a page is dark enough for white to be read on it.
+  const tones = isDark
+    ? { ink: WHITE, quiet: WHITE, own: WHITE }
+    : { ink: palette.ink, quiet: palette.muted, own: palette.main };
+  const ink: TextStyle = { face: 'serifBold', size: TITLE[0]!, fill: tones.ink };
+  const quiet: TextStyle = { face: 'sans', size: 11, fill: tones.quiet };
+  const ofClient: TextStyle = { face: 'sansBold', size: 14, fill: tones.own };
   const client = settings(context, clientName, ofClient, [14, 12, 10.5], room, 3)[0]!;
   const dates = settings(context, format.range(context.period), { ...ink, face: 'serif' }, [20, 17, 14], room, 3)[0]!;
   const measure = Math.min(room, 380);
@@ -83,8 +114,8 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
   const heightWith = (title: Set) =>
     heightOf(client) + ABOVE.title + heightOf(title) + ABOVE.dates + heightOf(dates) + saidHeight;
   // On a low sheet a long title is smaller before it begins higher, and begins higher before words are left out.
-  const least = logo ? top + LOGO.height + APART : top;
-  const lowest = footTop - APART;
+  const least = logo || (isDark && context.logoOnDark) ? top + LOGO.height + APART : top;
+  const lowest = isDark ? Math.min(groundEnd - ABOVE_END, footTop - APART) : footTop - APART;
   const titles = settings(context, imprint.title, ink, TITLE, room, TITLE_LINES);
   const title = titles.find((t) => height * TITLE_AT + heightWith(t) <= lowest) ?? titles.at(-1)!;
   let y = Math.max(least, Math.min(height * TITLE_AT, lowest - heightWith(title)));
@@ -100,10 +131,11 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
   put('H1', title, ABOVE.title);
   put('P', dates, ABOVE.dates);
   const linesLeft = Math.floor((lowest - y - ABOVE.said) / (quiet.size * LEADING));
-  if (lowest - y > 21) pen.rect(x, y + 18, 64, 3, palette.second);
+  if (lowest - y > 21) pen.rect(x, y + 18, 64, 3, isDark ? WHITE : palette.second);
   if (said !== '' && linesLeft > 0)
     put('P', { lines: fewLines(context, said, '', quiet, measure, linesLeft), style: quiet }, ABOVE.said);
   const { coverPicture } = context;
+  if (isDark) y = Math.max(y, groundEnd - AROUND / 2);
   const left = height - margin - FOOT - y - 2 * AROUND;
   // Where a long title leaves no room, words are worth more.
   if (coverPicture && left >= LOWEST)
@@ -124,8 +156,17 @@ function drawCover(pen: Pen, context: LayoutContext, said: string, { width, heig
 /** A sheet before the others: whose report it is, what it is, and what it covers. */
 export const cover = defineBlock({
   kind: 'cover',
-  fields: { text: textField({ label: 'Words beneath', hint: 'Empty: none', most: 300 }) },
+  fields: {
+    text: textField({ label: 'Words beneath', hint: 'Empty: none', most: 300 }),
+    ground: laterChoiceField({
+      label: 'It stands on',
+      options: [
+        { value: 'paper', label: 'white' },
+        { value: 'colour', label: 'the main colour' },
+      ],
+    }),
+  },
   make: () => ({ text: '' }),
-  drawSheet: (block, context, pen, size) => drawCover(pen, context, block.text.trim(), size),
+  drawSheet: (block, context, pen, size) => drawCover(pen, context, block.text.trim(), block.ground === 'colour', size),
   lay: () => ({ height: 0, draw() {} }),
 });

@@ -40,7 +40,14 @@ export function Brand({ client }: { client: Client }) {
   const drawn = client.drawn;
   const colours = follows.includes('colours') && kept.follows?.includes('colours') ? drawn : brand;
   const whole = isColour(brand.main) && isColour(brand.second);
-  const said = whole ? brandWords({ main: colours.main, second: colours.second, logo: client.brand.logo }) : [];
+  const said = whole
+    ? brandWords({
+        main: colours.main,
+        second: colours.second,
+        logo: client.brand.logo,
+        logoDark: client.brand.logoDark,
+      })
+    : [];
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate();
@@ -123,6 +130,11 @@ export function Brand({ client }: { client: Client }) {
                 error={fieldError(save.error, 'address')}
               />
             )}
+          </fieldset>
+          <fieldset className="page-choices">
+            <legend>Pictures</legend>
+            <Checkbox {...followsIt('logo')} label="The logo as the agency has it" />
+            <Checkbox {...followsIt('cover')} label="The picture of the cover as the agency has it" />
           </fieldset>
           <Notice error={formError(save.error, ['main', 'second', 'typefaces', 'footer', 'address'])} />
           <div className="row">

@@ -1,5 +1,6 @@
-import type { BrandPicture, Client } from '@chronicon/core/contract';
+import type { AgencySettings, BrandPicture, Client } from '@chronicon/core/contract';
 import { Button, FileButton } from '@mantine/core';
+import type { ReactNode } from 'react';
 import { ApiError, call, upload } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
@@ -8,13 +9,23 @@ const LIMIT = 5 * 1024 * 1024;
 
 type Shown = Client['brand']['logo'];
 
+/** Whose pictures they are: a client's, or the agency's. */
+interface Kit {
+  name: string;
+  brand: Client['brand'] | AgencySettings['brand'];
+  /** Addresses under which its pictures lie, and where one is brought. */
+  pictures: string;
+  door: string;
+  remove: (as: BrandPicture) => Promise<unknown>;
+}
+
 /** A picture of a brand as it was brought. */
-function Picture({ client, of, alt, dark }: { client: Client; of: NonNullable<Shown>; alt: string; dark: boolean }) {
+function Picture({ kit, of, alt, dark }: { kit: Kit; of: NonNullable<Shown>; alt: string; dark: boolean }) {
   return (
     <span className={dark ? 'logo-shown dark' : 'logo-shown'}>
       <svg height="72" viewBox={`0 0 ${of.width} ${of.height}`} role="img" aria-label={alt}>
         {of.kind === 'image' ? (
-          <image href={`/api/clients/${client.id}/pictures/${of.file}`} width={of.width} height={of.height} />
+          <image href={`${kit.pictures}/${of.file}`} width={of.width} height={of.height} />
         ) : (
           of.paths.map((p, i) => (
             <path
@@ -33,29 +44,27 @@ function Picture({ client, of, alt, dark }: { client: Client; of: NonNullable<Sh
 }
 
 interface PartProps {
-  client: Client;
+  kit: Kit;
   as: BrandPicture;
   title: string;
   none: string;
   files: string;
 }
 
-function Part({ client, as, title, none, files }: PartProps) {
-  const shown = client.brand[as] ?? null;
+function Part({ kit, as, title, none, files }: PartProps) {
+  const shown = kit.brand[as] ?? null;
   const send = useChange((file: File) => {
     // Told before it is sent: the server would say the same after five megabytes.
     const large = 'The file is larger than 5 MB.';
     if (file.size > LIMIT) return Promise.reject(new ApiError(413, large, { logo: large }));
-    return upload(`/api/clients/${client.id}/logo?as=${as}`, file);
+    return upload(`${kit.door}?as=${as}`, file);
   });
-  const remove = useChange(() =>
-    call('DELETE /api/clients/:client/logo', { params: { client: client.id }, query: { as } }),
-  );
+  const remove = useChange(() => kit.remove(as));
   return (
     <fieldset className="page-choices" aria-label={title}>
       <legend>{title}</legend>
       {shown ? (
-        <Picture client={client} of={shown} alt={`${title} of ${client.name}`} dark={as === 'logoDark'} />
+        <Picture kit={kit} of={shown} alt={`${title} of ${kit.name}`} dark={as === 'logoDark'} />
       ) : (
         <span className="muted small">{none}</span>
       )}
@@ -84,33 +93,74 @@ function Part({ client, as, title, none, files }: PartProps) {
   );
 }
 
-/** The pictures of a client's brand: its logo, one for dark ground, and the one of its covers. */
-export function BrandPictures({ client }: { client: Client }) {
+/** The pictures of a kit: its logo, one for dark ground, and the one of its covers. */
+function KitPictures({ kit, title, children }: { kit: Kit; title: string; children?: ReactNode }) {
   return (
-    <section className="card stack">
-      <h2>Pictures</h2>
+    <section className="card stack" aria-label={title}>
+      <h2>{title}</h2>
+      {children}
       <Part
-        client={client}
+        kit={kit}
         as="logo"
         title="Logo"
         none="None: the name stands in its place."
         files=".svg,.png,.jpg,.jpeg,image/*"
       />
       <Part
-        client={client}
+        kit={kit}
         as="logoDark"
         title="Logo for dark ground"
-        none="None: the other one stands there, too."
+        none="None: the other one stands there, on white where it would be lost."
         files=".svg,.png,.jpg,.jpeg,image/*"
       />
       <Part
-        client={client}
+        kit={kit}
         as="cover"
         title="Picture of the cover"
         none="None: covers have words alone."
         files=".png,.jpg,.jpeg,image/png,image/jpeg"
       />
-      <span className="muted small">SVG, PNG or JPEG, up to 5 MB each; a cover’s is PNG or JPEG.</span>
+      <span className="muted small">
+        SVG, PNG or JPEG, up to 5 MB each; a cover’s is PNG or JPEG. The one for dark ground stands on covers of the
+        main colour.
+      </span>
     </section>
   );
+}
+
+/** The pictures of a client; where it has the agency's, those stand in their places. */
+export function BrandPictures({ client }: { client: Client }) {
+  const follows = client.brand.follows ?? [];
+  const asAgency = [
+    ...(follows.includes('logo') ? ['logo'] : []),
+    ...(follows.includes('cover') ? ['picture of the cover'] : []),
+  ];
+  const kit: Kit = {
+    name: client.name,
+    brand: client.brand,
+    pictures: `/api/clients/${client.id}/pictures`,
+    door: `/api/clients/${client.id}/logo`,
+    remove: (as) => call('DELETE /api/clients/:client/logo', { params: { client: client.id }, query: { as } }),
+  };
+  return (
+    <KitPictures kit={kit} title="Pictures">
+      {asAgency.length > 0 && (
+        <span className="small tone-attention">
+          The agency’s {asAgency.join(' and ')} stand{asAgency.length === 1 ? 's' : ''} in place of what is here.
+        </span>
+      )}
+    </KitPictures>
+  );
+}
+
+/** The agency's own, for clients that have them as the agency does. */
+export function AgencyPictures({ name, brand }: { name: string; brand: AgencySettings['brand'] }) {
+  const kit: Kit = {
+    name,
+    brand,
+    pictures: '/api/agency/pictures',
+    door: '/api/agency/logo',
+    remove: (as) => call('DELETE /api/agency/logo', { query: { as } }),
+  };
+  return <KitPictures kit={kit} title="Pictures of the agency" />;
 }

@@ -8,6 +8,8 @@ import { fieldError } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TypefaceSelect } from '../../parts/TypefaceSelect.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { FollowerMiniatures } from '../client/BrandMiniatures.tsx';
+import { AgencyPictures } from '../client/BrandPictures.tsx';
 import type { PartProps } from './part.ts';
 import { Saved } from './Saved.tsx';
 
@@ -19,14 +21,21 @@ interface CardProps<T extends object> {
   kept: T;
   mayChange: boolean;
   send: (value: T) => Promise<unknown>;
+  /** Told of each change, saved or not. */
+  onChange?: (value: T) => void;
   /** Fields that say themselves what is wrong with them. */
   fields?: string[];
   children: (value: T, set: (patch: Partial<T>) => void, error: Error | null) => ReactNode;
 }
 
 /** A card of defaults that is saved by itself. */
-function Card<T extends object>({ title, about, what, kept, mayChange, send, fields = [], children }: CardProps<T>) {
-  const [value, setValue] = useState(kept);
+function Card<T extends object>(props: CardProps<T>) {
+  const { title, about, what, kept, mayChange, send, onChange, fields = [], children } = props;
+  const [value, setAlone] = useState(kept);
+  const setValue = (next: T) => {
+    setAlone(next);
+    onChange?.(next);
+  };
   const changed = JSON.stringify(value) !== JSON.stringify(kept);
   const save = useChange(() => send(value));
   const submit = (e: FormEvent) => {
@@ -39,7 +48,7 @@ function Card<T extends object>({ title, about, what, kept, mayChange, send, fie
       <p className="muted small">{about}</p>
       <Unsaved when={changed && !save.isPending} what={`the changed ${what}`} />
       <fieldset className="stack bare" disabled={!mayChange}>
-        {children(value, (patch) => setValue((v) => ({ ...v, ...patch })), save.error)}
+        {children(value, (patch) => setValue({ ...value, ...patch }), save.error)}
       </fieldset>
       {mayChange && (
         <FormEnd
@@ -68,76 +77,94 @@ const LIES = [
   { value: 'landscape', label: 'Across' },
 ];
 
+/** What of the kit is typed and chosen here; its pictures are brought beside it. */
+const saidOf = ({ main, second, typefaces, footer, address }: PartProps['data']['settings']['brand']) => ({
+  main,
+  second,
+  typefaces,
+  footer,
+  address: address ?? '',
+});
+
 /** What new clients begin with, on which paper, and how much is taken. */
 export function DefaultsPart({ data, mayChange }: PartProps) {
   const { brand, paper, limits } = data.settings;
+  const kept = saidOf(brand);
+  const [chosen, setChosen] = useState(kept);
   return (
     <div className="columns even">
-      <Card
-        title="The agency’s kit"
-        about="How the pages of clients look that have nothing of their own. A client that follows it changes with it."
-        what="brand"
-        kept={brand}
-        mayChange={mayChange}
-        send={(body) => call('PUT /api/agency/brand', { body })}
-        fields={['main', 'second', 'typefaces', 'footer', 'address']}
-      >
-        {(value, set, error) => (
-          <>
-            <div className="field-pairs">
-              <ColorInput
-                withEyeDropper={false}
-                label="First colour"
-                value={value.main}
-                onChange={(main) => set({ main })}
-                error={fieldError(error, 'main')}
-              />
-              <ColorInput
-                withEyeDropper={false}
-                label="Second colour"
-                value={value.second}
-                onChange={(second) => set({ second })}
-                error={fieldError(error, 'second')}
-              />
-            </div>
-            <TypefaceSelect
-              value={value.typefaces}
-              onChange={(typefaces) => set({ typefaces })}
-              error={fieldError(error, 'typefaces')}
-            />
-            <Textarea
-              label="Footer"
-              autosize
-              minRows={1}
-              value={value.footer}
-              onChange={(e) => set({ footer: e.currentTarget.value })}
-              error={fieldError(error, 'footer')}
-            />
-            <Textarea
-              label="Postal address"
-              description="On the first sheet of reports"
-              autosize
-              minRows={1}
-              maxLength={240}
-              value={value.address ?? ''}
-              onChange={(e) => set({ address: e.currentTarget.value })}
-              error={fieldError(error, 'address')}
-            />
-            <div role="status">
-              <ul className="plain small">
-                {isColour(value.main) &&
-                  isColour(value.second) &&
-                  brandWords({ ...value, logo: null }).map((said) => (
-                    <li key={said} className="tone-attention">
-                      {said}
-                    </li>
-                  ))}
-              </ul>
-            </div>
-          </>
-        )}
-      </Card>
       <div className="stack">
+        <Card
+          title="The agency’s kit"
+          about="How the pages of clients look that have nothing of their own. A client that follows it changes with it."
+          what="brand"
+          kept={kept}
+          mayChange={mayChange}
+          onChange={setChosen}
+          send={(body) => call('PUT /api/agency/brand', { body })}
+          fields={['main', 'second', 'typefaces', 'footer', 'address']}
+        >
+          {(value, set, error) => (
+            <>
+              <div className="field-pairs">
+                <ColorInput
+                  withEyeDropper={false}
+                  label="First colour"
+                  value={value.main}
+                  onChange={(main) => set({ main })}
+                  error={fieldError(error, 'main')}
+                />
+                <ColorInput
+                  withEyeDropper={false}
+                  label="Second colour"
+                  value={value.second}
+                  onChange={(second) => set({ second })}
+                  error={fieldError(error, 'second')}
+                />
+              </div>
+              <TypefaceSelect
+                value={value.typefaces}
+                onChange={(typefaces) => set({ typefaces })}
+                error={fieldError(error, 'typefaces')}
+              />
+              <Textarea
+                label="Footer"
+                autosize
+                minRows={1}
+                value={value.footer}
+                onChange={(e) => set({ footer: e.currentTarget.value })}
+                error={fieldError(error, 'footer')}
+              />
+              <Textarea
+                label="Postal address"
+                description="On the first sheet of reports"
+                autosize
+                minRows={1}
+                maxLength={240}
+                value={value.address ?? ''}
+                onChange={(e) => set({ address: e.currentTarget.value })}
+                error={fieldError(error, 'address')}
+              />
+              <div role="status">
+                <ul className="plain small">
+                  {isColour(value.main) &&
+                    isColour(value.second) &&
+                    brandWords({ ...value, logo: brand.logo ?? null, logoDark: brand.logoDark }).map((said) => (
+                      <li key={said} className="tone-attention">
+                        {said}
+                      </li>
+                    ))}
+                </ul>
+              </div>
+            </>
+          )}
+        </Card>
+        {mayChange && <AgencyPictures name={data.agency.name} brand={brand} />}
+      </div>
+      <div className="stack">
+        {mayChange && (
+          <FollowerMiniatures brand={isColour(chosen.main) && isColour(chosen.second) ? chosen : kept} kept={brand} />
+        )}
         <Card
           title="Paper"
           about="Of every report whose client, or itself, says nothing else. What is waiting to be sent is drawn anew."
