@@ -15,6 +15,7 @@ export const brandInput = brandSchema.pick({
   typefaces: true,
   footer: true,
   address: true,
+  mailLook: true,
   follows: true,
 });
 export type BrandInput = z.infer<typeof brandInput>;

@@ -70,6 +70,7 @@ describe('a client’s kit', () => {
       logo: null,
       logoDark: null,
       cover: null,
+      mailHead: null,
     });
     const typefaces = { text: 'inter', heads: 'lora' } as const;
     expect(settleBrand({ ...own, follows: ['logo', 'typefaces'] }, { ...agency, logo: pale, typefaces })).toEqual({

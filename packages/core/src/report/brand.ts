@@ -35,13 +35,16 @@ export type PictureFile = z.infer<typeof imageLogo>;
 
 export const logoSchema = z.discriminatedUnion('kind', [vectorLogo, imageLogo]);
 
-/** Which picture of a kit: the logo, that for dark ground, or the cover's. */
-export const BRAND_PICTURES = ['logo', 'logoDark', 'cover'] as const;
+/** Which picture of a kit: the logo, that for dark ground, the cover's, or the one at the head of mails. */
+export const BRAND_PICTURES = ['logo', 'logoDark', 'cover', 'mailHead'] as const;
 export type BrandPicture = (typeof BRAND_PICTURES)[number];
 
 /** Parts of a kit that a client may have as the agency has them, and that follow when the agency changes them. */
-export const KIT_PARTS = ['colours', 'typefaces', 'footer', 'address', 'logo', 'cover'] as const;
+export const KIT_PARTS = ['colours', 'typefaces', 'footer', 'address', 'logo', 'cover', 'mail'] as const;
 export type KitPart = (typeof KIT_PARTS)[number];
+
+export const MAIL_LOOKS = ['letter', 'sheet'] as const;
+export type MailLook = (typeof MAIL_LOOKS)[number];
 
 const address = z.string().max(240, 'Keep the address to 240 characters.');
 
@@ -53,6 +56,8 @@ const said = {
   typefaces: typefacesSchema.optional(),
   /** Replaces "Prepared by …" when given. */
   footer: z.string().max(160, 'Keep the footer to 160 characters.'),
+  /** How mails look: a plain letter, or a sheet on a tinted ground under a band of the main colour; left out: a letter. */
+  mailLook: z.enum(MAIL_LOOKS).optional(),
   /** Of the agency or the client, beneath the footer of the first sheet; left out: none. */
   address: address.optional(),
 };
@@ -63,6 +68,8 @@ const pictures = {
   logoDark: logoSchema.nullable().optional(),
   /** On the cover. */
   cover: imageLogo.nullable().optional(),
+  /** At the head of mails. */
+  mailHead: imageLogo.nullable().optional(),
 };
 
 /** What is typed of the agency's kit. */
@@ -87,13 +94,16 @@ export type Brand = z.infer<typeof brandSchema>;
 export function settleBrand({ follows = [], ...own }: Brand, agency: AgencyBrand): Brand {
   const as = new Set(follows);
   const address = as.has('address') ? agency.address : own.address;
-  const { address: _, typefaces: __, ...rest } = own;
+  const { address: _, typefaces: __, mailLook: ___, ...rest } = own;
+  const { mailLook } = as.has('mail') ? agency : own;
   const typefaces = as.has('typefaces') ? agency.typefaces : own.typefaces;
   return {
     ...rest,
     ...(as.has('colours') && { main: agency.main, second: agency.second }),
     ...(typefaces && { typefaces }),
     ...(as.has('logo') && { logo: agency.logo ?? null, logoDark: agency.logoDark ?? null }),
+    ...(mailLook && { mailLook }),
+    ...(as.has('mail') && { mailHead: agency.mailHead ?? null }),
     ...(as.has('cover') && { cover: agency.cover ?? null }),
     ...(as.has('footer') && { footer: agency.footer }),
     ...(address !== undefined && address.trim() !== '' && { address }),

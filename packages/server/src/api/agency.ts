@@ -167,8 +167,8 @@ export const agencyHandlers: Handlers<
   'PUT /api/agency/brand': ({ api, session, body }) =>
     changing(api, session, 'default-brand.changed', async (tx) => {
       await checkTypefaces(tx, body.typefaces);
-      const { logo, logoDark, cover } = (await agencyOf(tx))!.settings.brand;
-      await updateSettings(tx, { brand: { ...body, logo, logoDark, cover } });
+      const { logo, logoDark, cover, mailHead } = (await agencyOf(tx))!.settings.brand;
+      await updateSettings(tx, { brand: { ...body, logo, logoDark, cover, mailHead } });
       await followColours(tx, body);
       await markStale(tx, 'all', api.clock.now());
     }),

@@ -58,8 +58,8 @@ const STREAMED = new Set<FileRoute>(['PUT /api/clients/:client/imports', 'PUT /a
 const picture = express.raw({ type: () => true, limit: LOGO_LIMIT + 1024 });
 
 /** The kind of a file that is a picture of a kit; null for one that is none. */
-const typeIn = ({ logo, logoDark, cover }: AgencyBrand, file: string): string | null =>
-  [logo, logoDark, cover].flatMap((p) => (p?.kind === 'image' && p.file === file ? p.type : []))[0] ?? null;
+const typeIn = ({ logo, logoDark, cover, mailHead }: AgencyBrand, file: string): string | null =>
+  [logo, logoDark, cover, mailHead].flatMap((p) => (p?.kind === 'image' && p.file === file ? p.type : []))[0] ?? null;
 
 const param = (req: Request, name: string): string => String(req.params[name]);
 
@@ -77,6 +77,8 @@ export function addFileRoutes(
     const asked = z.enum(BRAND_PICTURES).safeParse(req.query.as ?? 'logo');
     if (!asked.success) throw atField('as', `Bring one of ${BRAND_PICTURES.join(', ')}.`);
     try {
+      if (asked.data === 'mailHead')
+        return { as: asked.data, picture: await api.pictures.readMailHead(req.body as Buffer, api.files) };
       const picture = await api.pictures.readLogo(req.body as Buffer, api.files);
       if (asked.data === 'cover' && picture.kind !== 'image')
         throw new LogoError('A cover takes a photograph or another picture: PNG or JPEG.');

@@ -1,3 +1,4 @@
+import { picturesIn } from '../post/mailText.ts';
 import type { EditionRow } from '../store/editions.ts';
 import type { Tools } from './tools.ts';
 
@@ -26,4 +27,22 @@ export async function pdfOf(tools: Pick<Tools, 'files' | 'press' | 'log'>, e: Ed
   const reason =
     'Its PDF is missing or damaged, and could not be painted again. Put the data folder’s files back from a copy, then try again.';
   return { ok: false, reason };
+}
+
+/** Pictures that go with a mail, as its HTML names them; or why one is not to be had. */
+export function mailPictures(
+  { files, log }: Pick<Tools, 'files' | 'log'>,
+  html: string,
+): { ok: true; pictures: { cid: string; type: string; content: Buffer }[] } | { ok: false; reason: string } {
+  try {
+    return {
+      ok: true,
+      pictures: picturesIn(html).map(({ cid, file }) => ({ cid, type: 'image/jpeg', content: files.read(file) })),
+    };
+  } catch (err) {
+    log.error({ err }, 'the picture of a mail is not what it should be');
+    const reason =
+      'The picture at the head of its mail is missing or damaged. Put the data folder’s files back from a copy, or bring the same picture again under Brand, then try again.';
+    return { ok: false, reason };
+  }
 }

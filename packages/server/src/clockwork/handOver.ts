@@ -10,7 +10,7 @@ import { claimDelivery, type DeliveryRow, type MessageRow, messageById, moveDeli
 import { scheduleById } from '../store/schedules.ts';
 import { resumeSending, stopSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import { pdfOf } from './editionFiles.ts';
+import { mailPictures, pdfOf } from './editionFiles.ts';
 import { readersOf } from './mails.ts';
 import { settleEdition } from './settleEdition.ts';
 import type { Tools } from './tools.ts';
@@ -108,11 +108,13 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
   crash('send.after-claim');
   const { delivery, message, edition } = claimed;
   const kept = await pdfOf(tools, edition);
-  if (!kept.ok) {
+  const shown = mailPictures(tools, message.html);
+  if (!kept.ok || !shown.ok) {
+    const reason = !kept.ok ? kept.reason : !shown.ok ? shown.reason : '';
     const at = clock.now();
     await inTransaction(store, async (tx) => {
       await moveDelivery(tx, delivery, 'queued', { tries: delivery.tries - 1, next_at: at }, { at });
-      const patch = { code: 'file' as const, reason: kept.reason, next_at: null };
+      const patch = { code: 'file' as const, reason, next_at: null };
       await moveEdition(tx, edition, 'held', patch, { at, actor: 'clockwork' });
     });
     return;
@@ -130,6 +132,7 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
       html: message.html,
       text: message.text,
       attachment: { fileName: message.file_name, content: kept.pdf },
+      pictures: shown.pictures,
       date: new Date(message.created_at || edition.created_at),
     },
     signal,

@@ -1,7 +1,7 @@
 import { keyOf } from '@chronicon/core/figures';
-import type { Frozen } from '@chronicon/core/page';
+import { contrast, type Frozen } from '@chronicon/core/page';
 import { describe, expect, it } from 'vitest';
-import { composeMail, mergeContextOf } from './mailText.ts';
+import { composeMail, mergeContextOf, picturesIn } from './mailText.ts';
 
 const period = { from: '2026-10-01', to: '2026-10-31' };
 const compared = { from: '2026-09-01', to: '2026-09-30' };
@@ -31,6 +31,37 @@ const frozen = {
 
 const context = mergeContextOf(frozen, { firstName: 'Ines <b>', manager: 'Joren Vask', number: '7' });
 const mail = (subject: string, message = 'Hello') => composeMail(frozen, { subject, message }, context, false);
+
+describe('the look of a mail', () => {
+  const HEAD = '5'.repeat(64);
+  const madeBy = (brand: object) => {
+    const branded = { ...frozen, order: { ...frozen.order, brand: { ...frozen.order.brand, ...brand } } } as Frozen;
+    const made = composeMail(branded, { subject: 'x', message: 'Hello' }, context, false);
+    if (!made.ok) throw new Error(made.fault.field);
+    return made.mail;
+  };
+
+  it('is a plain letter, or a sheet under a band with the client’s name, in words that are read on it', () => {
+    const letter = madeBy({});
+    expect(letter.html).toContain('height:4px;background:#2f6b3a');
+    expect(letter.html).toContain('Georgia');
+    const sheet = madeBy({ mailLook: 'sheet', main: '#ffff00', typefaces: { text: 'inter', heads: 'lora' } });
+    const [, band] = /background:(#[0-9a-f]{6});color:#ffffff/.exec(sheet.html)!;
+    expect(contrast(band!, '#ffffff')).toBeGreaterThanOrEqual(4.5);
+    expect(sheet.html).toContain('Smith &amp; Sons &lt;Ltd&gt;</div>');
+    expect(sheet.html).toContain('Arial');
+    expect(sheet.text).toBe(letter.text);
+  });
+
+  it('has the picture at its head that the kit has, which goes with it and is never fetched', () => {
+    const mailHead = { kind: 'image', file: HEAD, type: 'image/jpeg', width: 1120, height: 200, pale: false };
+    const { html } = madeBy({ mailHead });
+    expect(picturesIn(html)).toEqual([{ cid: `${HEAD}@head`, file: HEAD }]);
+    expect(html).toContain('alt="Fernglass Media"');
+    expect(html).not.toMatch(/https?:/);
+    expect(picturesIn(madeBy({}).html)).toEqual([]);
+  });
+});
 
 describe('a mail', () => {
   it('says the figures as the page does, with their change', () => {

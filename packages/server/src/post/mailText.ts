@@ -1,6 +1,7 @@
 import { metricBook } from '@chronicon/core/figures';
-import type { Frozen } from '@chronicon/core/page';
+import { type DrawOrder, type Frozen, readable, tint } from '@chronicon/core/page';
 import {
+  type Brand,
   dateFields,
   escapeHtml,
   figureFields,
@@ -9,6 +10,7 @@ import {
   type MergeContext,
   type MergeFault,
   type Otherwise,
+  TYPEFACES,
   wholeScope,
 } from '@chronicon/core/report';
 import { fill, formatterOf } from '@chronicon/core/words';
@@ -53,16 +55,45 @@ const paragraphs = (text: string): string[] =>
     .map((p) => p.trim())
     .filter((p) => p !== '');
 
-/** A quiet mail that reads on a phone: the message, and what is attached. No pictures, nothing fetched. */
-function htmlOf(message: string, foot: readonly string[], colour: string, lang: string): string {
+/** Faces that mail programs have, as near to a kit's as may be. */
+function facesOf({ typefaces }: Brand): string {
+  const text = typefaces?.text;
+  const isSans = text !== undefined && (typeof text !== 'string' || !TYPEFACES.find((t) => t.key === text)!.serif);
+  return isSans ? 'Arial,Helvetica,sans-serif' : "Georgia,'Times New Roman',serif";
+}
+
+/** What the HTML of a mail calls a picture that goes with it. */
+const HEAD = '@head';
+const cidOf = (file: string): string => file + HEAD;
+
+/** Files of the pictures that stand in a mail. */
+export const picturesIn = (html: string): { cid: string; file: string }[] =>
+  [...html.matchAll(/src="cid:([0-9a-f]{64})@head"/g)].map(([, file]) => ({ cid: cidOf(file!), file: file! }));
+
+/**
+ * A quiet mail that reads on a phone: the message, and what is attached, as the kit has mails look. Nothing is fetched: a
+ * picture at its head goes with it.
+ */
+function htmlOf(message: string, foot: readonly string[], order: DrawOrder): string {
+  const { brand, language: lang } = order;
+  const colour = readable(brand.main);
+  const head = brand.mailHead
+    ? `<img src="cid:${cidOf(brand.mailHead.file)}" width="560" alt="${escapeHtml(order.agencyName)}" style="display:block;width:100%;max-width:560px;height:auto;border:0;margin:0 0 20px">\n`
+    : '';
+  const isSheet = brand.mailLook === 'sheet';
+  const band = isSheet
+    ? `<div style="background:${colour};color:#ffffff;margin:0 0 20px;padding:14px 16px;font:bold 18px/1.3 ${facesOf(brand)}">${escapeHtml(order.clientName)}</div>`
+    : `<div style="height:4px;background:${colour};margin:0 0 20px"></div>`;
+  const ground = isSheet ? tint(colour, 0.08) : '#ffffff';
+  const sheet = isSheet ? 'background:#ffffff;' : '';
   const body = paragraphs(message)
     .map((p) => `<p style="margin:0 0 14px">${escapeHtml(p).replace(/\n/g, '<br>')}</p>`)
     .join('\n');
   return `<!doctype html>
 <html lang="${escapeHtml(lang)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"></head>
-<body style="margin:0;background:#ffffff;color:#1c2630;font:16px/1.5 Georgia,'Times New Roman',serif">
-<div style="max-width:560px;margin:0 auto;padding:20px 16px">
-<div style="height:4px;background:${colour};margin:0 0 20px"></div>
+<body style="margin:0;background:${ground};color:#1c2630;font:16px/1.5 ${facesOf(brand)}">
+<div style="${sheet}max-width:560px;margin:0 auto;padding:20px 16px">
+${head}${band}
 ${body}
 <p style="margin:20px 0 0;padding:12px 0 0;border-top:1px solid #ddd8cb;color:#5b6570;font:14px/1.4 Arial,sans-serif">${foot.map((line) => escapeHtml(line).replace(/\n/g, '<br>')).join('<br><br>')}</p>
 </div></body></html>`;
@@ -92,7 +123,7 @@ export function composeMail(
     mail: {
       subject: isTest ? fill(format.words.mail.test, { subject: subject.text }) : subject.text,
       text: `${message.text.trim()}\n\n--\n${foot.join('\n\n')}\n`,
-      html: htmlOf(message.text, foot, order.brand.main, order.language),
+      html: htmlOf(message.text, foot, order),
       fileName: fileNameOf([order.clientName, order.title, format.range(order.period)], 'pdf'),
     },
   };

@@ -9,6 +9,8 @@ export interface OutgoingMail {
   html: string;
   text: string;
   attachment?: { fileName: string; content: Buffer } | undefined;
+  /** Pictures that stand in it, by what its HTML calls them (RFC 2392). */
+  pictures?: readonly { cid: string; type: string; content: Buffer }[] | undefined;
   /** When the mail was written: the same each time that it is handed over. */
   date: Date;
 }
@@ -28,9 +30,18 @@ export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
     date: mail.date,
     disableFileAccess: true,
     disableUrlAccess: true,
-    attachments: mail.attachment
-      ? [{ filename: mail.attachment.fileName, content: mail.attachment.content, contentType: 'application/pdf' }]
-      : [],
+    attachments: [
+      ...(mail.pictures ?? []).map(({ cid, type, content }) => ({
+        cid,
+        content,
+        contentType: type,
+        contentDisposition: 'inline' as const,
+        filename: 'head.jpg',
+      })),
+      ...(mail.attachment
+        ? [{ filename: mail.attachment.fileName, content: mail.attachment.content, contentType: 'application/pdf' }]
+        : []),
+    ],
     headers: { 'Auto-Submitted': 'auto-generated' },
   } as ConstructorParameters<typeof MailComposer>[0]);
   return composer.compile().build();

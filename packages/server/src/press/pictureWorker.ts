@@ -10,8 +10,8 @@ export type ReadPicture =
   | { kind: 'typeface'; data: Uint8Array; name: string; isBold: boolean; said: string[] }
   | { kind: 'refused'; message: string };
 
-/** What is brought: a picture as it is, for a page; one cut to a small square, for a row of a table; a typeface. */
-export type KeptAs = 'whole' | 'small' | 'typeface';
+/** What is brought: a picture as it is, for a page; cut to a small square, for a row of a table; as wide as mails; a typeface. */
+export type KeptAs = 'whole' | 'small' | 'mail' | 'typeface';
 
 /** Points each way beyond which a picture is made smaller: more than a page at 600 to the inch. */
 const KEPT_SIDE = 2_400;
@@ -57,6 +57,22 @@ async function readSmall(data: Buffer): Promise<ReadPicture> {
     .jpeg({ quality: 82 })
     .toBuffer({ resolveWithObject: true });
   // What is pale has an edge of its own: it is a picture, no mark.
+  return { kind: 'image', type: 'image/jpeg', data: bytes, width: info.width, height: info.height, pale: false };
+}
+
+/** Twice the points that a mail is wide, for sharp screens; lower than a text beneath it is pushed out of sight. */
+const MAIL_HEAD = { width: 1_120, height: 560 };
+
+async function readMailHead(data: Buffer): Promise<ReadPicture> {
+  await checkHead(data, ['png', 'jpeg']);
+  const { data: bytes, info } = await sharp(data, { limitInputPixels: PICTURE.pixels, failOn: 'warning' })
+    .timeout({ seconds: SECONDS })
+    .rotate()
+    .resize({ ...MAIL_HEAD, fit: 'inside', withoutEnlargement: true })
+    .flatten({ background: '#ffffff' })
+    .toColourspace('srgb')
+    .jpeg({ quality: 82 })
+    .toBuffer({ resolveWithObject: true });
   return { kind: 'image', type: 'image/jpeg', data: bytes, width: info.width, height: info.height, pale: false };
 }
 
@@ -120,6 +136,7 @@ export default async function readPicture({ sent, as }: { sent: Uint8Array; as: 
     if (as === 'small') return await readSmall(data);
     const type = typeOf(data);
     if (type === null) throw new LogoError('This is no picture that can be printed: use SVG, PNG or JPEG.');
+    if (as === 'mail' && type !== 'svg') return await readMailHead(data);
     if (type === 'svg') return { kind: 'vector', logo: parseSvgLogo(data.toString('utf8')) };
     return await readImage(data, type);
   } catch (error) {

@@ -33,6 +33,11 @@ export interface Pictures {
    */
   readSmall(data: Buffer, files: Files): Promise<PictureFile>;
   /**
+   * Takes an uploaded file as the picture at the head of mails: as wide as they are, in a form that every mail program shows.
+   * @throws LogoError in words for the person who chose it
+   */
+  readMailHead(data: Buffer, files: Files): Promise<PictureFile>;
+  /**
    * Takes an uploaded file as a typeface, kept as TrueType whatever it was.
    * @throws LogoError in words for the person who brought it
    */
@@ -89,6 +94,11 @@ export function createPictures(): Pictures {
     async readSmall(data, files) {
       const found = await read(data, 'small');
       if (found.kind !== 'image') throw new LogoError('A drawing is no picture of an item.');
+      return keep(found, files);
+    },
+    async readMailHead(data, files) {
+      const found = await read(data, 'mail');
+      if (found.kind !== 'image') throw new LogoError('The head of a mail takes a picture: PNG or JPEG.');
       return keep(found, files);
     },
     async readTypeface(data, files) {

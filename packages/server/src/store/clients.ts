@@ -109,7 +109,7 @@ export const updateBrand = (
 const OWN_FROM_FIRST: readonly KitPart[] = ['logo', 'cover'];
 
 /** What a new client has of the agency's kit: all of it but pictures, until it gets something of its own. */
-export function newBrand({ logo: _, logoDark: __, cover: ___, ...said }: AgencyBrand): Brand {
+export function newBrand({ logo: _, logoDark: __, cover: ___, mailHead: ____, ...said }: AgencyBrand): Brand {
   return { ...said, logo: null, follows: KIT_PARTS.filter((part) => !OWN_FROM_FIRST.includes(part)) };
 }
 

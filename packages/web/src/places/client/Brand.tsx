@@ -4,6 +4,7 @@ import { Button, Checkbox, ColorInput, Textarea, TextInput } from '@mantine/core
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
+import { MailLookSelect } from '../../parts/MailLookSelect.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { TypefaceSelect } from '../../parts/TypefaceSelect.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
@@ -14,12 +15,13 @@ import { BroughtTypefaces } from './BroughtTypefaces.tsx';
 /** A colour that is still being typed counts for nothing. */
 const isColour = (text: string): boolean => /^#[0-9a-fA-F]{6}$/.test(text);
 
-const inputOf = ({ main, second, typefaces, footer, address, follows }: Client['brand']): BrandInput => ({
+const inputOf = ({ main, second, typefaces, footer, address, mailLook, follows }: Client['brand']): BrandInput => ({
   main,
   second,
   typefaces,
   footer,
   address: address ?? '',
+  mailLook: mailLook ?? 'letter',
   follows: follows ?? [],
 });
 
@@ -129,6 +131,13 @@ export function Brand({ client }: { client: Client }) {
                 onChange={(e) => set({ address: e.currentTarget.value })}
                 error={fieldError(save.error, 'address')}
               />
+            )}
+          </fieldset>
+          <fieldset className="page-choices">
+            <legend>Mails</legend>
+            <Checkbox {...followsIt('mail')} label="Look and head as the agency has them" />
+            {!follows.includes('mail') && (
+              <MailLookSelect value={brand.mailLook} onChange={(mailLook) => set({ mailLook })} />
             )}
           </fieldset>
           <fieldset className="page-choices">

@@ -120,9 +120,16 @@ function KitPictures({ kit, title, children }: { kit: Kit; title: string; childr
         none="None: covers have words alone."
         files=".png,.jpg,.jpeg,image/png,image/jpeg"
       />
+      <Part
+        kit={kit}
+        as="mailHead"
+        title="Picture at the head of mails"
+        none="None: mails begin with a line of the main colour."
+        files=".png,.jpg,.jpeg,image/png,image/jpeg"
+      />
       <span className="muted small">
-        SVG, PNG or JPEG, up to 5 MB each; a cover’s is PNG or JPEG. The one for dark ground stands on covers of the
-        main colour.
+        SVG, PNG or JPEG, up to 5 MB each; a cover’s and a mail’s are PNG or JPEG. The one for dark ground stands on
+        covers of the main colour.
       </span>
     </section>
   );
@@ -134,6 +141,7 @@ export function BrandPictures({ client }: { client: Client }) {
   const asAgency = [
     ...(follows.includes('logo') ? ['logo'] : []),
     ...(follows.includes('cover') ? ['picture of the cover'] : []),
+    ...(follows.includes('mail') ? ['head of mails'] : []),
   ];
   const kit: Kit = {
     name: client.name,
@@ -146,7 +154,7 @@ export function BrandPictures({ client }: { client: Client }) {
     <KitPictures kit={kit} title="Pictures">
       {asAgency.length > 0 && (
         <span className="small tone-attention">
-          The agency’s {asAgency.join(' and ')} stand{asAgency.length === 1 ? 's' : ''} in place of what is here.
+          The agency’s {asAgency.join(', ')} stand{asAgency.length === 1 ? 's' : ''} in place of what is here.
         </span>
       )}
     </KitPictures>

@@ -4,6 +4,7 @@ import { type FormEvent, type ReactNode, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
+import { MailLookSelect } from '../../parts/MailLookSelect.tsx';
 import { fieldError } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TypefaceSelect } from '../../parts/TypefaceSelect.tsx';
@@ -78,12 +79,13 @@ const LIES = [
 ];
 
 /** What of the kit is typed and chosen here; its pictures are brought beside it. */
-const saidOf = ({ main, second, typefaces, footer, address }: PartProps['data']['settings']['brand']) => ({
+const saidOf = ({ main, second, typefaces, footer, address, mailLook }: PartProps['data']['settings']['brand']) => ({
   main,
   second,
   typefaces,
   footer,
   address: address ?? '',
+  mailLook: mailLook ?? ('letter' as const),
 });
 
 /** What new clients begin with, on which paper, and how much is taken. */
@@ -145,6 +147,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
                 onChange={(e) => set({ address: e.currentTarget.value })}
                 error={fieldError(error, 'address')}
               />
+              <MailLookSelect value={value.mailLook} onChange={(mailLook) => set({ mailLook })} />
               <div role="status">
                 <ul className="plain small">
                   {isColour(value.main) &&
