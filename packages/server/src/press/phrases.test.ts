@@ -1,4 +1,4 @@
-import { answerAll, hasDrivers, STANDARD } from '@chronicon/core/figures';
+import { type Answers, answerAll, hasDrivers, STANDARD } from '@chronicon/core/figures';
 import { compose } from '@chronicon/core/page';
 import { GALLERY_DATES, GALLERY_STATES, galleryFacts, pageFaults } from '@chronicon/core/page/gallery';
 import { A4, type Block, type Dates, questionsOf, type ReportDocument } from '@chronicon/core/report';
@@ -50,15 +50,28 @@ function rows(): Block[][] {
   ];
 }
 
+const SHOWN = rows().map((blocks) => ({ id: id(), blocks }));
+
+/** A report for certain dates with its figures, which no language changes. */
+function made(state: 'full' | 'none' | 'partial', dates: Dates): { document: ReportDocument; answers: Answers } {
+  const key = JSON.stringify([state, dates]);
+  const before = known.get(key);
+  if (before) return before;
+  const document: ReportDocument = {
+    version: 2,
+    period: { kind: 'fixed', ...dates.period },
+    comparison: { kind: 'previous' },
+    pages: [{ id: 'p', title: 'Page', rows: SHOWN }],
+  };
+  const now = { document, answers: answerAll(questionsOf(document, dates, STANDARD), facts[state]!) };
+  known.set(key, now);
+  return now;
+}
+const known = new Map<string, { document: ReportDocument; answers: Answers }>();
+
 describe.each(LANGUAGES)('in %s', (language) => {
   it.each(['full', 'none', 'partial'] as const)('no phrase is cut at any width, of figures that are %s', (state) => {
     for (const dates of state === 'full' ? DATES : DATES.slice(0, 1)) {
-      const document: ReportDocument = {
-        version: 2,
-        period: { kind: 'fixed', ...dates.period },
-        comparison: { kind: 'previous' },
-        pages: [{ id: 'p', title: 'Page', rows: rows().map((blocks) => ({ id: id(), blocks })) }],
-      };
       const scene = compose({
         ...dates,
         title: 'Overview',
@@ -67,8 +80,7 @@ describe.each(LANGUAGES)('in %s', (language) => {
         manager: { name: 'Ines Tallow', email: 'ines.tallow@fernglass.example' },
         asOf: '2026-11-02',
         paper: A4,
-        document,
-        answers: answerAll(questionsOf(document, dates, STANDARD), facts[state]!),
+        ...made(state, dates),
         book: STANDARD,
         dayNotes: [],
         commentary: {},
