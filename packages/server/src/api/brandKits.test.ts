@@ -36,7 +36,7 @@ const plain = { width: 900, height: 600, channels: 3 as const, background: '#5c8
 
 describe('the agency’s kit', () => {
   it('is what a new client has, and follows when it is changed', async () => {
-    expect((await client()).brand.follows).toEqual(['colours', 'footer', 'address']);
+    expect((await client()).brand.follows).toEqual(['colours', 'typefaces', 'footer', 'address', 'mail']);
     expect((await setAgency(KIT)).status).toBe(200);
     expect((await client()).drawn).toMatchObject(KIT);
     const { texts, ops } = await preview();

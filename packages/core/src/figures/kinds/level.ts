@@ -15,8 +15,27 @@ const NEVER = -2_147_483_648;
 
 const isCovered = (ask: Ask, day: CivilDate): boolean => coveredDays(ask.dataset.covered, { from: day, to: day }) === 1;
 
+/** Each row's series, numbered, and how many there are. */
+interface Series {
+  of: Int32Array;
+  count: number;
+}
+
+/** Of one state of a dataset, which never changes: what is asked label by label is numbered once, for both ends of a range. */
+const numbered = new WeakMap<Dataset['columns'], { start: number; end: number; series: Series }[]>();
+const ENDS = 2;
+
 /** One series for each combination of dimension values, numbered; and each row's series. */
-function seriesOfRows({ dataset }: Ask, start: number, end: number): { of: Int32Array; count: number } {
+function seriesOfRows({ dataset }: Ask, start: number, end: number): Series {
+  const kept = numbered.get(dataset.columns) ?? [];
+  const found = kept.find((k) => k.start === start && k.end === end);
+  if (found) return found.series;
+  const series = numberSeries(dataset, start, end);
+  numbered.set(dataset.columns, [{ start, end, series }, ...kept].slice(0, ENDS));
+  return series;
+}
+
+function numberSeries(dataset: Dataset, start: number, end: number): Series {
   const dims = Object.values(dataset.columns.dims);
   const of = new Int32Array(end - start);
   const numbers = new Map<number | string, number>();
