@@ -4,5 +4,6 @@ export * from './comparisons.ts';
 export * from './joinRanges.ts';
 export * from './periods.ts';
 export * from './recurrence.ts';
+export * from './rrule.ts';
 export * from './workingDays.ts';
 export * from './zones.ts';

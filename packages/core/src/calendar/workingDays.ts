@@ -6,7 +6,8 @@ export interface WorkingCalendar {
   holidays: ReadonlySet<CivilDate>;
 }
 
-export type WorkingDayRule = 'as is' | 'next' | 'previous';
+export const WORKING_DAY_RULES = ['as is', 'next', 'previous'] as const;
+export type WorkingDayRule = (typeof WORKING_DAY_RULES)[number];
 
 export const isWorkingDay = (date: CivilDate, calendar: WorkingCalendar): boolean =>
   calendar.workingDays.includes(weekdayOf(date)) && !calendar.holidays.has(date);

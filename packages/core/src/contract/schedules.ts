@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MOST_READERS } from '../bounds/index.ts';
+import { WORKING_DAY_RULES } from '../calendar/index.ts';
 import { assumedSchema } from '../report/assumptions.ts';
 import { filterSchema } from '../report/filterSchema.ts';
 import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
@@ -12,6 +13,8 @@ const plan = {
   zone: zoneName,
   firstDate: civilDate,
   lastDate: civilDate.nullable(),
+  /** Where a run goes that falls on no working day; every day is every day. */
+  workingDayRule: z.enum(WORKING_DAY_RULES).default('as is'),
   period: periodSpec,
   comparison: comparisonSpec,
 };
@@ -35,6 +38,10 @@ export const scheduleInput = z
       .trim()
       .min(1, 'Say something to the reader.')
       .max(4000, 'Keep the message to 4,000 characters.'),
+  })
+  .refine((s) => s.rule.freq !== 'daily' || s.workingDayRule === 'as is', {
+    message: 'A run of every day stays on its day. Choose every working day instead.',
+    path: ['workingDayRule'],
   })
   .refine((s) => s.lastDate === null || s.firstDate <= s.lastDate, {
     message: 'The schedule ends before it begins.',
@@ -85,7 +92,11 @@ export const scheduleRoutes = {
     about: 'What a schedule would do, before it is saved.',
     roles: EVERYONE,
     body: z.object({ ...plan, schedule: z.string().optional() }),
-    reply: z.array(comingRun),
+    reply: z.object({
+      runs: z.array(comingRun),
+      /** The dates as a rule of calendars (RFC 5545); null where none can say them. */
+      calendarRule: z.string().nullable(),
+    }),
   }),
   'GET /api/schedules/:schedule': route({ about: 'One schedule.', roles: EVERYONE, reply: schedule }),
   'PUT /api/schedules/:schedule': route({

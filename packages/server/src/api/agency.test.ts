@@ -163,7 +163,7 @@ describe('an agency', () => {
     const plan = { ...scheduleFor(f), rule: { freq: 'monthly', every: 1, on: { workday: 1 } } };
     const runs = async () => {
       const ask = { params: { client: f.client }, body: plan };
-      return (await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', ask)).body
+      return (await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', ask)).body.runs
         .slice(0, 2)
         .map((r) => r.local.date);
     };

@@ -10,8 +10,10 @@ import { recurrenceOf, type StoredSchedule } from '../store/schedules.ts';
 const ARRIVAL = '05:20';
 const EARLY = '06:00';
 
-type Plan = Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate' | 'period' | 'comparison'> &
-  Partial<Pick<StoredSchedule, 'skip' | 'workingDayRule'>>;
+type Plan = Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate' | 'period' | 'comparison'> & {
+  skip?: StoredSchedule['skip'] | undefined;
+  workingDayRule?: StoredSchedule['workingDayRule'];
+};
 
 /** The next `count` runs of a schedule, saved or not, with what each covers. Labels are English, for the screen. */
 export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now: string, count: number): ComingRun[] {
@@ -21,6 +23,7 @@ export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now
     if (Date.parse(o.at) <= Date.parse(now)) continue;
     const { period, compared } = settleDates(plan.period, plan.comparison, o.nominal, client);
     const notes: string[] = [];
+    if (o.runs !== o.nominal) notes.push(`Moved from ${english.date(o.nominal)}, which is no working day.`);
     // Months differ by a day or three all the time; more than that is worth a word.
     if (compared && Math.abs(lengthOf(period) - lengthOf(compared)) > 3) {
       notes.push(`${lengthOf(period)} days against ${lengthOf(compared)}.`);

@@ -135,7 +135,7 @@ describe('the look ahead', () => {
         params: { client: f.client },
         body: plan,
       })
-    ).body;
+    ).body.runs;
   };
 
   it('says when, covering what, against what, before anything is saved', async () => {
@@ -162,6 +162,44 @@ describe('the look ahead', () => {
     expect(early!.notes.join(' ')).toMatch(/Figures of the last day, 30 Nov, usually arrive at 05:20/);
     const [safe] = await ahead({ time: '06:30', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
     expect(safe!.notes).toEqual([]);
+  });
+
+  it('shows where a run goes that falls on no working day, covering what it covers anyway, and the dates as a rule', async () => {
+    const asked = async (change: object) => {
+      const { reportId: _, readers: __, subject: ___, message: ____, ...plan } = scheduleFor(f, change);
+      const params = { client: f.client };
+      return (await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', { params, body: plan })).body;
+    };
+    // 3 January 2027 is a Sunday.
+    const stays = await asked({});
+    expect(stays.runs).toHaveLength(12);
+    expect(stays.calendarRule).toBe(
+      'DTSTART;TZID=Europe/London:20261103T080000\nRRULE:FREQ=MONTHLY;INTERVAL=1;BYMONTHDAY=3',
+    );
+    const moved = await asked({ workingDayRule: 'next' });
+    expect(moved.calendarRule).toBeNull();
+    expect(moved.runs[1]).toMatchObject({
+      nominal: '2027-01-03',
+      local: { date: '2027-01-04' },
+      period: { label: 'December 2026' },
+      notes: ['Moved from 3 January 2027, which is no working day.'],
+    });
+    expect((await asked({ workingDayRule: 'previous' })).runs[1]!.local.date).toBe('2027-01-01');
+  });
+
+  it('is as the schedule that was saved; a run of every day is never moved', async () => {
+    const params = { client: f.client };
+    const made = await bed.owner.ask('POST /api/clients/:client/schedules', {
+      params,
+      body: scheduleFor(f, { workingDayRule: 'next', rule: { freq: 'quarterly', month: 2, on: { workday: -2 } } }),
+    });
+    expect(made.body.input).toMatchObject({
+      workingDayRule: 'next',
+      rule: { freq: 'quarterly', month: 2, on: { workday: -2 } },
+    });
+    const daily = scheduleFor(f, { workingDayRule: 'next', rule: { freq: 'daily' } });
+    const refused = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: daily });
+    expect(refused.fields.workingDayRule).toContain('every working day instead');
   });
 
   it('keeps wall-clock time over a change of the clocks', async () => {

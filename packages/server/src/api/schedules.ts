@@ -1,4 +1,4 @@
-import { civilDateAt, occurrences } from '@chronicon/core/calendar';
+import { civilDateAt, occurrences, rruleOf } from '@chronicon/core/calendar';
 import type { ComingRun, RouteName, Schedule, ScheduleInput } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
 import {
@@ -45,10 +45,9 @@ async function describe(api: Api, s: StoredSchedule): Promise<Schedule> {
     state,
     stopped,
     skip: _,
-    workingDayRule: __,
-    leadMinutes: ___,
-    plannedThrough: ____,
-    ruleChangedAt: _____,
+    leadMinutes: __,
+    plannedThrough: ___,
+    ruleChangedAt: ____,
     ...input
   } = s;
   const report = await reportById(api.store, s.reportId);
@@ -115,6 +114,9 @@ async function checked(
   if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
   return { ...input, assumed };
 }
+
+/** Runs that are looked at ahead. */
+const AHEAD = 12;
 
 /** Says of a run that a change of the dates would have it cover what was covered already. */
 async function noteRepeats(
@@ -186,10 +188,14 @@ export const scheduleHandlers: Handlers<Extract<RouteName, `${string}/schedules$
 
   'POST /api/clients/:client/schedules/look-ahead': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
-    const runs = comingRuns(body, client, await agencyFor(api.store, client), api.clock.now(), 7);
-    if (body.schedule === undefined) return runs;
-    const saved = await theSchedule(api.store, session.member, body.schedule);
-    return noteRepeats(api, saved, body, client, runs);
+    const agency = await agencyFor(api.store, client);
+    const saved = body.schedule === undefined ? null : await theSchedule(api.store, session.member, body.schedule);
+    const plan = { ...body, skip: saved?.skip };
+    const runs = comingRuns(plan, client, agency, api.clock.now(), AHEAD);
+    return {
+      runs: saved ? await noteRepeats(api, saved, body, client, runs) : runs,
+      calendarRule: rruleOf(recurrenceOf(plan, agency, client.weekStart)),
+    };
   },
 
   'GET /api/schedules/:schedule': async ({ api, session, params }) =>

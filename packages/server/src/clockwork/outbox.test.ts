@@ -236,7 +236,9 @@ describe('until it is handed over', () => {
       params: { client: f.client },
       body: { ...wednesday, schedule },
     });
-    expect(ahead.body[0]!.notes.join(' ')).toContain('It begins as left out. The edition of 3 November 2026 covered');
+    expect(ahead.body.runs[0]!.notes.join(' ')).toContain(
+      'It begins as left out. The edition of 3 November 2026 covered',
+    );
     await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body: wednesday });
     await bed.moveTo('2026-11-04T06:00:00Z');
     const repeat = await edition();

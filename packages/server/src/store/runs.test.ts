@@ -69,6 +69,7 @@ afterEach(async () => {
 const inputOf = (rule: Rule, change: Partial<ScheduleInput> = {}): ScheduleInput => ({
   reportId: report,
   rule,
+  workingDayRule: 'as is',
   time: '09:00',
   zone: 'Europe/London',
   firstDate: '2026-01-01',

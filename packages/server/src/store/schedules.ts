@@ -146,8 +146,10 @@ export async function setPlanned(
 
 /** The schedule's dates as the calendar wants them. */
 export function recurrenceOf(
-  s: Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate'> &
-    Partial<Pick<StoredSchedule, 'skip' | 'workingDayRule'>>,
+  s: Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate'> & {
+    skip?: StoredSchedule['skip'] | undefined;
+    workingDayRule?: StoredSchedule['workingDayRule'];
+  },
   agency: Agency,
   weekStart: number,
 ): Recurrence {

@@ -273,6 +273,7 @@ export async function furnish(
 export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}): ScheduleInput => ({
   reportId: f.report,
   rule: { freq: 'monthly', every: 1, on: { day: 3 } },
+  workingDayRule: 'as is',
   time: '08:00',
   zone: 'Europe/London',
   firstDate: '2026-01-01',

@@ -123,6 +123,7 @@ async function addClient(tx: Store, facts: FactDb, managerId: string, size: Scal
         filter: [],
         reportId: report.id,
         rule: RULES[n % RULES.length]!,
+        workingDayRule: 'as is',
         time: `${String(9 + ((i + n) % 8)).padStart(2, '0')}:${String((i * 5) % 60).padStart(2, '0')}`,
         zone: 'Europe/London',
         firstDate: '2024-01-01',

@@ -34,6 +34,7 @@ export function NewSchedule() {
     zone: client.data.zone,
     firstDate: now.slice(0, 10),
     lastDate: null,
+    workingDayRule: 'as is',
     period: { kind: 'unit', unit: 'month', offset: -1 },
     comparison: { kind: 'previous' },
     readers: [],

@@ -1,19 +1,39 @@
 import type { On, Rule } from '@chronicon/core/calendar';
-import { Chip, Group, NativeSelect, Radio, SegmentedControl, Stack } from '@mantine/core';
+import { Chip, Group, NativeSelect, Radio, Stack, TextInput } from '@mantine/core';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { weekdayName } from './ruleWords.ts';
+import { monthName, ordinal, weekdayName } from './ruleWords.ts';
 
 const DAYS = [1, 2, 3, 4, 5, 6, 7];
 const KINDS = [
+  { value: 'daily', label: 'Day' },
   { value: 'workdays', label: 'Working day' },
   { value: 'weekly', label: 'Week' },
   { value: 'monthly', label: 'Month' },
+  { value: 'quarterly', label: 'Quarter' },
+  { value: 'yearly', label: 'Year' },
+  { value: 'once', label: 'Once' },
 ];
+const MONTHS = Array.from({ length: 12 }, (_, i) => ({ value: String(i + 1), label: monthName(i + 1) }));
+const OF_QUARTER = [1, 2, 3].map((m) => ({ value: String(m), label: `its ${ordinal(m)} month` }));
 
-const START: Record<string, Rule> = {
-  workdays: { freq: 'workdays' },
-  weekly: { freq: 'weekly', every: 1, weekdays: [] },
-  monthly: { freq: 'monthly', every: 1, on: { day: 3 } },
+/** Where each kind begins; what was chosen of the day stays where it can. */
+const startOf = (freq: string, before: Rule, today: string): Rule => {
+  const day = 'on' in before ? before.on : { day: 3 };
+  switch (freq) {
+    case 'daily':
+    case 'workdays':
+      return { freq };
+    case 'weekly':
+      return { freq, every: 1, weekdays: [] };
+    case 'quarterly':
+      return { freq, month: 1, on: day };
+    case 'yearly':
+      return { freq, month: 1, on: day };
+    case 'once':
+      return { freq, date: today };
+    default:
+      return { freq: 'monthly', every: 1, on: day };
+  }
 };
 
 function Weekly({ rule, onChange }: { rule: Extract<Rule, { freq: 'weekly' }>; onChange: (r: Rule) => void }) {
@@ -44,24 +64,28 @@ function Weekly({ rule, onChange }: { rule: Extract<Rule, { freq: 'weekly' }>; o
   );
 }
 
-const kindOf = (on: On): string => ('day' in on ? 'day' : 'last' in on ? 'last' : 'workday' in on ? 'workday' : 'nth');
+const kindOf = (on: On): string => {
+  if ('workday' in on) return on.workday > 0 ? 'workday' : 'fromEnd';
+  return 'day' in on ? 'day' : 'last' in on ? 'last' : 'nth';
+};
 const ON: Record<string, On> = {
   day: { day: 3 },
   last: { last: true },
   workday: { workday: 2 },
+  fromEnd: { workday: -1 },
   nth: { nth: 1, weekday: 1 },
 };
 
-function Monthly({ rule, onChange }: { rule: Extract<Rule, { freq: 'monthly' }>; onChange: (r: Rule) => void }) {
-  const { on } = rule;
-  const set = (next: On) => onChange({ ...rule, on: next });
+/** A day within a month: of each one, of a quarter's, or of the year's. */
+function DayOfMonth({ on, set }: { on: On; set: (on: On) => void }) {
   return (
     <Stack gap={10}>
       <Radio.Group aria-label="Day of the month" value={kindOf(on)} onChange={(kind) => set(ON[kind]!)}>
         <Stack gap={7}>
           <Radio value="day" label="on a day by its number" />
           <Radio value="last" label="on the last day" />
-          <Radio value="workday" label="on a working day by its number" />
+          <Radio value="workday" label="on a working day, counted from the first" />
+          <Radio value="fromEnd" label="on a working day, counted from the last" />
           <Radio value="nth" label="on a weekday" />
         </Stack>
       </Radio.Group>
@@ -76,7 +100,14 @@ function Monthly({ rule, onChange }: { rule: Extract<Rule, { freq: 'monthly' }>;
         />
       )}
       {'workday' in on && (
-        <NumberField label="Working day" min={1} max={23} value={on.workday} onChange={(workday) => set({ workday })} />
+        <NumberField
+          label={on.workday > 0 ? 'Working day' : 'Working day from the last'}
+          description="A month that has fewer has no run"
+          min={1}
+          max={23}
+          value={Math.abs(on.workday)}
+          onChange={(n) => set({ workday: on.workday > 0 ? n : -n })}
+        />
       )}
       {'nth' in on && (
         <Group grow>
@@ -104,17 +135,51 @@ function Monthly({ rule, onChange }: { rule: Extract<Rule, { freq: 'monthly' }>;
 }
 
 /** Plain choices; nothing is taken from the first date. */
-export function RhythmPicker({ rule, onChange }: { rule: Rule; onChange: (rule: Rule) => void }) {
+export function RhythmPicker({ rule, today, onChange }: { rule: Rule; today: string; onChange: (rule: Rule) => void }) {
   return (
     <Stack gap={12}>
-      <SegmentedControl
-        aria-label="Rhythm"
+      <NativeSelect
+        label="Every"
         data={KINDS}
         value={rule.freq}
-        onChange={(freq) => onChange(START[freq]!)}
+        onChange={(e) => onChange(startOf(e.currentTarget.value, rule, today))}
       />
       {rule.freq === 'weekly' && <Weekly rule={rule} onChange={onChange} />}
-      {rule.freq === 'monthly' && <Monthly rule={rule} onChange={onChange} />}
+      {rule.freq === 'monthly' && (
+        <NumberField
+          label="Months from one run to the next"
+          description="Counted from the month of the first date"
+          min={1}
+          max={24}
+          value={rule.every}
+          onChange={(every) => onChange({ ...rule, every })}
+        />
+      )}
+      {rule.freq === 'quarterly' && (
+        <NativeSelect
+          label="In"
+          data={OF_QUARTER}
+          value={String(rule.month)}
+          onChange={(e) => onChange({ ...rule, month: Number(e.currentTarget.value) as 1 | 2 | 3 })}
+        />
+      )}
+      {rule.freq === 'yearly' && (
+        <NativeSelect
+          label="In"
+          data={MONTHS}
+          value={String(rule.month)}
+          onChange={(e) => onChange({ ...rule, month: Number(e.currentTarget.value) })}
+        />
+      )}
+      {'on' in rule && <DayOfMonth on={rule.on} set={(on) => onChange({ ...rule, on })} />}
+      {rule.freq === 'once' && (
+        <TextInput
+          type="date"
+          label="On"
+          value={rule.date}
+          onChange={(e) => e.currentTarget.value && onChange({ ...rule, date: e.currentTarget.value })}
+        />
+      )}
     </Stack>
   );
 }

@@ -26,6 +26,7 @@ const initial: ScheduleInput = {
   zone: 'Europe/London',
   firstDate: '2026-11-01',
   lastDate: null,
+  workingDayRule: 'as is',
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
   readers: [],
@@ -36,6 +37,8 @@ const initial: ScheduleInput = {
 const METRICS = { metrics: [], dimensions: [{ key: 'device', label: 'Device' }] };
 const SEGMENTS = [{ id: 'sg_1', name: 'Phones', parts: [], shared: false, usedIn: [] }];
 
+const AHEAD = { runs: [], calendarRule: null };
+
 const asked: unknown[] = [];
 const saved: ScheduleInput[] = [];
 
@@ -44,7 +47,7 @@ beforeEach(() => {
   saved.length = 0;
   vi.stubGlobal('fetch', async (url: string, init: RequestInit) => {
     if (init.body) asked.push(JSON.parse(String(init.body)));
-    const told = url.endsWith('/metrics') ? METRICS : url.endsWith('/segments') ? SEGMENTS : [];
+    const told = url.endsWith('/metrics') ? METRICS : url.endsWith('/segments') ? SEGMENTS : AHEAD;
     return new Response(JSON.stringify(told), { status: 200, headers: { 'content-type': 'application/json' } });
   });
 });
@@ -76,7 +79,7 @@ describe('a schedule as a sentence', () => {
   it('reads as one, in people’s words', () => {
     const { container } = show();
     expect(container.querySelector('.sentence')!.textContent).toBe(
-      'Send Monthly overview on the 3rd of each month at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, as a PDF to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end.',
+      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, as a PDF to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end.',
     );
   });
 
@@ -90,6 +93,37 @@ describe('a schedule as a sentence', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]).toMatchObject({ readers: ['co_1'], period: { kind: 'rolling', days: 7 } });
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ period: { kind: 'rolling', days: 7 } }));
+  });
+
+  it('takes any rhythm, keeps the day that was chosen, and says where it goes on a holiday', async () => {
+    show();
+    const rhythm = (name: RegExp) => fireEvent.click(screen.getByRole('button', { name }));
+    const choose = async (label: string, value: string) =>
+      fireEvent.change(await screen.findByLabelText(label), { target: { value } });
+    rhythm(/^Rhythm/);
+    await choose('Every', 'quarterly');
+    await choose('In', '2');
+    expect(screen.getByRole('button', { name: 'Rhythm: the 3rd of each quarter’s 2nd month' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('radio', { name: 'on a working day, counted from the last', hidden: true }));
+    expect(
+      screen.getByRole('button', { name: 'Rhythm: the last working day of each quarter’s 2nd month' }),
+    ).toBeTruthy();
+    // What is counted in working days falls on no other.
+    expect(screen.queryByRole('button', { name: /^Working days/ })).toBeNull();
+    await choose('Every', 'yearly');
+    fireEvent.click(screen.getByRole('radio', { name: 'on the last day', hidden: true }));
+    await choose('In', '6');
+    rhythm(/^Working days/);
+    fireEvent.click(await screen.findByRole('radio', { name: 'it goes on the working day before', hidden: true }));
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]).toMatchObject({
+      rule: { freq: 'yearly', month: 6, on: { last: true } },
+      workingDayRule: 'previous',
+    });
+    // Every day is every day.
+    await choose('Every', 'daily');
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[1]).toMatchObject({ rule: { freq: 'daily' }, workingDayRule: 'as is' });
   });
 
   it('sends a segment alone, and says which', async () => {

@@ -1,5 +1,5 @@
 import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
-import { Checkbox, Input, Select, Stack, Textarea, TextInput } from '@mantine/core';
+import { Checkbox, Input, Radio, Select, Stack, Textarea, TextInput } from '@mantine/core';
 import type { ApiError } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
@@ -41,6 +41,16 @@ function readerWords(client: Client, ids: string[]): string {
 const countedWords = (filter: ScheduleInput['filter'], named: Parameters<typeof filterWords>[1]): string =>
   filter.length === 0 ? 'all the report counts' : `only ${filterWords(filter, named)}`;
 
+const MOVES: Record<ScheduleInput['workingDayRule'], string> = {
+  'as is': 'whatever day that is',
+  next: 'or the working day after',
+  previous: 'or the working day before',
+};
+
+/** Whether it may fall on no working day at all, and be moved from it. */
+const movesAt = ({ rule }: ScheduleInput): boolean =>
+  rule.freq !== 'daily' && rule.freq !== 'workdays' && !('on' in rule && 'workday' in rule.on);
+
 /** The whole schedule as one sentence; each underlined part opens its choices. */
 export function ScheduleSentence({ client, reports, input, error, onChange }: Props) {
   const report = reports.find((r) => r.id === input.reportId);
@@ -72,8 +82,42 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
       </SentencePart>{' '}
       on{' '}
       <SentencePart about="Rhythm" text={ruleWords(input.rule)} missing={noDay || wrong('rule')} width={400}>
-        {() => <RhythmPicker rule={input.rule} onChange={(rule) => onChange({ rule })} />}
-      </SentencePart>{' '}
+        {() => (
+          <RhythmPicker
+            rule={input.rule}
+            today={input.firstDate}
+            // What runs every day stays on its day.
+            onChange={(rule) => onChange({ rule, ...(rule.freq === 'daily' && { workingDayRule: 'as is' }) })}
+          />
+        )}
+      </SentencePart>
+      {movesAt(input) && (
+        <>
+          ,{' '}
+          <SentencePart
+            about="Working days"
+            text={MOVES[input.workingDayRule]}
+            missing={wrong('workingDayRule')}
+            width={360}
+          >
+            {() => (
+              <Radio.Group
+                label="Where it falls on no working day"
+                description={`By ${client.name}’s own week and holidays; what it covers stays the same`}
+                value={input.workingDayRule}
+                onChange={(rule) => onChange({ workingDayRule: rule as ScheduleInput['workingDayRule'] })}
+              >
+                <Stack gap={7} mt={8}>
+                  <Radio value="as is" label="it goes all the same" />
+                  <Radio value="next" label="it goes on the working day after" />
+                  <Radio value="previous" label="it goes on the working day before" />
+                </Stack>
+              </Radio.Group>
+            )}
+          </SentencePart>
+          ,
+        </>
+      )}{' '}
       at{' '}
       <SentencePart about="Time" text={`${input.time} ${zoneWords(input.zone)}`} missing={wrong('time', 'zone')}>
         {() => (

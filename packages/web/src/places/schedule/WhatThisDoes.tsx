@@ -1,4 +1,5 @@
 import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { Button, CopyButton } from '@mantine/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { type ApiError, call } from '../../api/call.ts';
 import { Notice } from '../../parts/Notice.tsx';
@@ -15,8 +16,8 @@ export function WhatThisDoes({
   /** The saved one that is being changed. */
   schedule?: string | undefined;
 }) {
-  const { rule, time, zone, firstDate, lastDate, period, comparison } = input;
-  const body = { rule, time, zone, firstDate, lastDate, period, comparison, schedule };
+  const { rule, time, zone, firstDate, lastDate, workingDayRule, period, comparison } = input;
+  const body = { rule, time, zone, firstDate, lastDate, workingDayRule, period, comparison, schedule };
   const runs = useQuery({
     queryKey: ['look-ahead', client.id, body],
     queryFn: ({ signal }) =>
@@ -32,7 +33,7 @@ export function WhatThisDoes({
       )}
       <Notice error={runs.error as ApiError | null} />
       <ul className="runs">
-        {runs.data?.map((r) => (
+        {runs.data?.runs.map((r) => (
           <li key={r.nominal}>
             <span>
               <b>{dayWithYear(r.local.date)}</b> {r.local.time}
@@ -48,12 +49,33 @@ export function WhatThisDoes({
           </li>
         ))}
       </ul>
-      {runs.data?.length === 0 && (
+      {runs.data?.runs.length === 0 && (
         <span className="tone-attention">
           {schedule
             ? 'It has ended: no run is to come between these dates.'
             : 'It never comes round between these dates.'}
         </span>
+      )}
+      {runs.data && runs.data.runs.length > 0 && (
+        <details className="calendar-rule">
+          <summary>For a calendar</summary>
+          {runs.data.calendarRule ? (
+            <>
+              <pre>{runs.data.calendarRule}</pre>
+              <CopyButton value={runs.data.calendarRule}>
+                {({ copied, copy }) => (
+                  <Button size="compact-sm" variant="outline" onClick={copy}>
+                    {copied ? 'Copied' : 'Copy'}
+                  </Button>
+                )}
+              </CopyButton>
+            </>
+          ) : (
+            <p className="muted small">
+              No rule of calendars says these dates: they hang on working days, or are one alone.
+            </p>
+          )}
+        </details>
       )}
     </aside>
   );

@@ -3,6 +3,9 @@ import type { On, Rule } from '@chronicon/core/calendar';
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 export const weekdayName = (n: number): string => WEEKDAYS[n - 1] ?? '';
 
+export const monthName = (n: number): string =>
+  new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone: 'UTC' }).format(new Date(Date.UTC(2026, n - 1, 1)));
+
 export const ordinal = (n: number): string => {
   const tens = n % 100;
   const ending = tens >= 11 && tens <= 13 ? 'th' : (['th', 'st', 'nd', 'rd'][n % 10] ?? 'th');
@@ -39,7 +42,7 @@ export function ruleWords(rule: Rule): string {
     case 'quarterly':
       return `${onWords(rule.on)} of each quarter’s ${ordinal(rule.month)} month`;
     case 'yearly':
-      return `${onWords(rule.on)} of ${new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone: 'UTC' }).format(new Date(Date.UTC(2026, rule.month - 1, 1)))}`;
+      return `${onWords(rule.on)} of ${monthName(rule.month)}`;
     case 'once':
       return `${rule.date}, once`;
   }
