@@ -126,7 +126,7 @@ try {
   await person.press('Schedule', 'link');
   await person.sees('What this does');
   await person.press('Rhythm: the 3rd of each month', 'button');
-  await person.sees('on a working day by its number');
+  await person.sees('on a working day, counted from the first');
   await take('schedule');
   await person.goes(`${demo.url}/archive`);
   await person.sees('sent');
