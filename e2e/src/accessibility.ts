@@ -10,13 +10,16 @@ interface Violation {
   nodes: { html: string }[];
 }
 
-/** What axe finds on the page that is serious or critical: the rule, and the first element at fault. */
-export async function seriousFaults(page: Page): Promise<string[]> {
+/**
+ * What axe finds on the page that is serious or critical: the rule, and the first element at fault.
+ * @param but what was looked at before and is the same
+ */
+export async function seriousFaults(page: Page, but: readonly string[] = []): Promise<string[]> {
   if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(AXE);
-  const violations = await page.evaluate(async () => {
-    const { axe } = globalThis as unknown as { axe: { run(on: Document): Promise<{ violations: Violation[] }> } };
-    return (await axe.run(document)).violations;
-  });
+  const violations = await page.evaluate(async (exclude) => {
+    const { axe } = globalThis as unknown as { axe: { run(on: object): Promise<{ violations: Violation[] }> } };
+    return (await axe.run({ include: [document], exclude })).violations;
+  }, but as string[]);
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
     .map((v) => `${v.id}: ${v.nodes[0]!.html.slice(0, 160)}`);

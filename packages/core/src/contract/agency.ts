@@ -156,7 +156,7 @@ export const agencyRoutes = {
     reply: done,
   }),
   'DELETE /api/agency/logo': route({
-    about: 'Take the agency’s logo, the one for dark ground, or the picture of its covers away.',
+    about: 'Take the agency’s logo, the one for dark ground, the picture of covers, or the head of mails away.',
     roles: OWNERS,
     query: z.object({ as: z.enum(BRAND_PICTURES).default('logo') }),
     reply: done,

@@ -207,13 +207,13 @@ export const clientRoutes = {
     }),
   }),
   'PUT /api/clients/:client/brand': route({
-    about: 'Change colours, footer and address, and which of them are the agency’s.',
+    about: 'Change colours, typefaces, footer, address and the look of mails, and which parts are the agency’s.',
     roles: MANAGERS,
     body: brandInput,
     reply: client,
   }),
   'DELETE /api/clients/:client/logo': route({
-    about: 'Take the logo, the one for dark ground, or the picture of the cover away.',
+    about: 'Take the logo, the one for dark ground, the picture of the cover, or the head of mails away.',
     roles: MANAGERS,
     query: z.object({ as: z.enum(BRAND_PICTURES).default('logo') }),
     reply: client,

@@ -174,7 +174,7 @@ describe('the look ahead', () => {
     const stays = await asked({});
     expect(stays.runs).toHaveLength(12);
     expect(stays.calendarRule).toBe(
-      'DTSTART;TZID=Europe/London:20261103T080000\nRRULE:FREQ=MONTHLY;INTERVAL=1;BYMONTHDAY=3',
+      'DTSTART;TZID=Europe/London:20260103T080000\nRRULE:FREQ=MONTHLY;INTERVAL=1;BYMONTHDAY=3',
     );
     const moved = await asked({ workingDayRule: 'next' });
     expect(moved.calendarRule).toBeNull();
@@ -197,6 +197,7 @@ describe('the look ahead', () => {
       workingDayRule: 'next',
       rule: { freq: 'quarterly', month: 2, on: { workday: -2 } },
     });
+    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule: made.body.id } });
     const daily = scheduleFor(f, { workingDayRule: 'next', rule: { freq: 'daily' } });
     const refused = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: daily });
     expect(refused.fields.workingDayRule).toContain('every working day instead');
