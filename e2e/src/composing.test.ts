@@ -128,6 +128,22 @@ async function arrowsTo(page: Page, id: string): Promise<void> {
   throw new Error('the arrow keys do not reach it');
 }
 
+/** Waits until an element has stood at its place for half a second of frames. */
+async function stands(page: Page, selector: string): Promise<void> {
+  await page.waitForFunction(
+    (of) => {
+      const seen = window as unknown as { place?: string; frames?: number };
+      const { x, y } = document.querySelector(of)!.getBoundingClientRect();
+      const place = `${x} ${y}`;
+      seen.frames = seen.place === place ? (seen.frames ?? 0) + 1 : 0;
+      seen.place = place;
+      return seen.frames > 30;
+    },
+    { polling: 'raf' },
+    selector,
+  );
+}
+
 describe('a report', () => {
   it('is composed alike by a hand on the mouse and by the keyboard alone', async () => {
     const mouse = await comesTo('Ines Tallow', '/clients');
@@ -145,6 +161,8 @@ describe('a report', () => {
     await mouse.settles();
     const handle = (await page.waitForSelector('.sheet-block.chosen-block .handle'))!;
     await handle.evaluate((e) => e.scrollIntoView({ block: 'center' }));
+    // What was drawn for the edits before may still move it from under the hand.
+    await stands(page, '.sheet-block.chosen-block .handle');
     const [grip, sheet] = [(await handle.boundingBox())!, (await (await page.$('.sheet'))!.boundingBox())!];
     const column = (sheet.width * (595.28 - 85.04)) / 595.28 / 12;
     await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
