@@ -9,6 +9,8 @@ import { planReads, sourcesOf, sourcesOfQuestion } from './sources.ts';
 export type Lack =
   /** Metrics and segments that blocks ask for and the client no longer has. */
   | { kind: 'gone'; what: string[] }
+  /** Files of typefaces that were brought and are not to be read. */
+  | { kind: 'typeface'; names: string[] }
   | { kind: 'no-dataset'; metrics: string[] }
   /** Metrics that are there, but are not known by a dimension that the page filters or breaks down by. */
   | { kind: 'no-dimension'; metrics: string[]; dimensions: string[] }

@@ -42,8 +42,12 @@ export const HOUSE_TYPEFACES: Typefaces = { text: 'sourceSans', heads: 'sourceSe
 export const nameOfTypeface = (typeface: Typeface): string =>
   typeof typeface === 'string' ? TYPEFACES.find((t) => t.key === typeface)!.name : typeface.name;
 
+/** Those of a kit that somebody brought. */
+export const broughtIn = (typefaces: Typefaces | undefined): BroughtTypeface[] =>
+  Object.values(typefaces ?? {}).filter((t): t is BroughtTypeface => typeof t !== 'string');
+
+export const filesOfTypeface = ({ regular, bold }: BroughtTypeface): string[] => (bold ? [regular, bold] : [regular]);
+
 /** Files that a kit writes with, beside those that come with the product. */
 export const filesOfTypefaces = (typefaces: Typefaces | undefined): string[] =>
-  Object.values(typefaces ?? {}).flatMap((t) =>
-    typeof t === 'string' ? [] : t.bold ? [t.regular, t.bold] : [t.regular],
-  );
+  broughtIn(typefaces).flatMap(filesOfTypeface);

@@ -19,6 +19,8 @@ export function describeLacks(
       const what = lack.what.map((w) => (w === SEGMENT ? english.words.aSegment : w)).join(', ');
       return `A part of the report asks for what is no longer there: ${what}. Choose something else in its place.`;
     }
+    if (lack.kind === 'typeface')
+      return `The file of the typeface ${lack.names.join(', ')} is missing or damaged. Bring the same file again under Brand, or choose another.`;
     if (lack.kind === 'no-dataset') {
       return feeds.length === 0
         ? 'No feed is connected yet.'

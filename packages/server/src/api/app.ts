@@ -52,8 +52,6 @@ import { typefaceHandlers } from './typefaces.ts';
 const DROPS = { windowMs: 60_000, limit: 60 };
 /** Milliseconds in which a body of JSON has to be there. */
 const BODY_TIME = 20_000;
-/** Of zlib, for replies: a fifth larger than the usual level makes them, in a third of the time; a hand waits for each. */
-const SQUEEZE = 2;
 /** Bytes of a body that comes without a session. */
 const OPEN_BODY = 8 * 1024;
 
@@ -161,7 +159,7 @@ export function createApp(api: Api): Express {
       strictTransportSecurity: hsts === null ? false : { maxAge: hsts, includeSubDomains: false },
     }),
   );
-  app.use(compression({ level: SQUEEZE }));
+  app.use(compression());
   if (api.config.log !== 'silent') {
     // Addresses of file drops hold their key.
     const url = (text: string) => text.replace(/^(\/api\/drop\/)[^/?]+/, '$1…');

@@ -226,10 +226,10 @@ export const clientHandlers: Handlers<
     // Whoever does not say what follows the agency's has all of it of their own.
     const brand = { ...client.brand, ...body, follows: body.follows ?? [] };
     const { settings } = (await agencyOf(api.store))!;
-    await checkTypefaces(api.store, brand.typefaces);
-    await changing(api, session, 'brand.changed', client.id, (tx, at) =>
-      updateBrand(tx, client.id, brand, at, settleBrand(brand, settings.brand).main),
-    );
+    await changing(api, session, 'brand.changed', client.id, async (tx, at) => {
+      await checkTypefaces(tx, brand.typefaces);
+      await updateBrand(tx, client.id, brand, at, settleBrand(brand, settings.brand).main);
+    });
     return describeClient(api.store, client.id);
   },
 

@@ -10,7 +10,7 @@ import { inTransaction, type Store } from '../store/store.ts';
 import type { Api } from './context.ts';
 
 /** @throws Refusal for whoever is no owner: what all clients have is not one person's to change */
-export function ownersAlone(session: Session): void {
+function ownersAlone(session: Session): void {
   if (session.member.role !== 'owner')
     throw new Refusal(403, 'This metric is the agency’s, for all clients: ask an owner to change it.');
 }
@@ -25,6 +25,10 @@ async function check(db: Store, metric: OwnMetric, others: readonly OwnMetric[])
     );
   const client = await clientWithMetric(db, metric.key);
   if (client !== null) throw atField('key', `${client} has a metric of its own by this key.`);
+  // Formulas that name it would read the number, not the metric.
+  const naming = await reportsNaming(db, metric.key, null);
+  const assuming = naming.find((r) => r.document.assumptions?.some((a) => a.key === metric.key));
+  if (assuming) throw atField('key', `The report ${assuming.title} assumes a number of this key already.`);
 }
 
 const reads = (formula: string, key: string): boolean => {

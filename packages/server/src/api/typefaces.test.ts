@@ -1,15 +1,19 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { fontPath } from '../press/fonts.ts';
 import { tablesOf, viewOf } from '../press/typeface/tables.ts';
 import { cubicFont } from '../test/cubicFont.ts';
 import {
+  editionsOf,
   type Furnished,
   furnish,
   MANAGER,
   openTestBed,
   REVIEWER,
+  scheduleFor,
+  sendSeen,
   type TestBed,
   type Visitor,
   visit,
@@ -142,6 +146,35 @@ describe('a typeface that was brought', () => {
     const other = await bring(bed.owner, lora, `?as=bold&of=${a.body.id}`);
     expect(other).toMatchObject({ status: 409, body: { message: expect.stringContaining('of its own') } });
     expect((await bring(bed.owner, loraBold, '?as=bold&of=tf_none')).status).toBe(404);
+  });
+
+  it('whose file is lost is said by name where the report is edited, and holds what would be sent until it is back', async () => {
+    const { body } = await bring(bed.owner, lora);
+    await brandWith(body);
+    const path = join(bed.config.data, 'files', body.regular.slice(0, 2), body.regular);
+    rmSync(path);
+    const seen = async () =>
+      (
+        await bed.owner.ask('POST /api/reports/:report/preview', {
+          params: { report: f.report },
+          body: { look: { kind: 'dates', from: '2026-10-01', to: '2026-10-31' } },
+        })
+      ).body;
+    expect((await seen()).lacks.join(' ')).toContain('The file of the typeface Lora is missing or damaged.');
+    expect((await facesShown()).has('sans')).toBe(true);
+    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+    await bed.moveTo('2026-11-03T05:10:00Z');
+    await bed.moveTo('2026-11-03T08:00:30Z');
+    expect(bed.standins.mails.list()).toEqual([]);
+    const [held] = await editionsOf(bed, f.client);
+    expect(held).toMatchObject({ state: 'held', reason: expect.stringContaining('typeface Lora') });
+    await bring(bed.owner, lora);
+    expect((await seen()).lacks.join(' ')).not.toContain('Lora');
+    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
+    await bed.server.clockwork.settle();
+    // Its time has passed: a person looks, and sends.
+    await sendSeen(bed, held!.id);
+    expect(bed.standins.mails.list()).toHaveLength(1);
   });
 
   it('is a maker’s to bring and to take away; another’s file is no typeface', async () => {

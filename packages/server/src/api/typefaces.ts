@@ -64,7 +64,7 @@ export async function takeTypeface(api: Api, session: Session, data: Buffer, nam
       if (typeface.bold !== null && typeface.bold !== found.file && users.length > 0)
         throw new Refusal(
           409,
-          `${users.join(', ')} write with its bold one. Bring the other as a typeface of its own.`,
+          `${users.join(', ')} ${users.length === 1 ? 'writes' : 'write'} with its bold one. Bring the other as a typeface of its own.`,
         );
       await setBold(tx, typeface.id, found.file);
       await note(typeface.id, { name: typeface.name, weight: 'bold' });

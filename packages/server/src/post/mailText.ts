@@ -56,15 +56,14 @@ const paragraphs = (text: string): string[] =>
     .filter((p) => p !== '');
 
 /** Faces that mail programs have, as near to a kit's as may be. */
-function facesOf({ typefaces }: Brand): string {
+function fontOf({ typefaces }: Brand): string {
   const text = typefaces?.text;
   const isSans = text !== undefined && (typeof text !== 'string' || !TYPEFACES.find((t) => t.key === text)!.serif);
   return isSans ? 'Arial,Helvetica,sans-serif' : "Georgia,'Times New Roman',serif";
 }
 
 /** What the HTML of a mail calls a picture that goes with it. */
-const HEAD = '@head';
-const cidOf = (file: string): string => file + HEAD;
+const cidOf = (file: string): string => `${file}@head`;
 
 /** Files of the pictures that stand in a mail. */
 export const picturesIn = (html: string): { cid: string; file: string }[] =>
@@ -82,7 +81,7 @@ function htmlOf(message: string, foot: readonly string[], order: DrawOrder): str
     : '';
   const isSheet = brand.mailLook === 'sheet';
   const band = isSheet
-    ? `<div style="background:${colour};color:#ffffff;margin:0 0 20px;padding:14px 16px;font:bold 18px/1.3 ${facesOf(brand)}">${escapeHtml(order.clientName)}</div>`
+    ? `<div style="background:${colour};color:#ffffff;margin:0 0 20px;padding:14px 16px;font:bold 18px/1.3 ${fontOf(brand)}">${escapeHtml(order.clientName)}</div>`
     : `<div style="height:4px;background:${colour};margin:0 0 20px"></div>`;
   const ground = isSheet ? tint(colour, 0.08) : '#ffffff';
   const sheet = isSheet ? 'background:#ffffff;' : '';
@@ -91,7 +90,7 @@ function htmlOf(message: string, foot: readonly string[], order: DrawOrder): str
     .join('\n');
   return `<!doctype html>
 <html lang="${escapeHtml(lang)}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"></head>
-<body style="margin:0;background:${ground};color:#1c2630;font:16px/1.5 ${facesOf(brand)}">
+<body style="margin:0;background:${ground};color:#1c2630;font:16px/1.5 ${fontOf(brand)}">
 <div style="${sheet}max-width:560px;margin:0 auto;padding:20px 16px">
 ${head}${band}
 ${body}

@@ -10,6 +10,7 @@ import {
   undrawableIn,
 } from '@chronicon/core/page';
 import { composeGallery, type GalleryState, pageFaults } from '@chronicon/core/page/gallery';
+import { broughtIn, filesOfTypeface } from '@chronicon/core/report';
 import { createColumnCache } from '../facts/columnCache.ts';
 import { openFactReader } from '../facts/factStore.ts';
 import {
@@ -112,10 +113,31 @@ function openRoom(data: string) {
     files,
     columns: createColumnCache(KEPT_COLUMNS),
     kept: createKept(),
+    /** Files of typefaces that were read whole once. */
+    faces: new Set<string>(),
     readImage: (file: string) => files.read(file),
   };
 }
 type Room = ReturnType<typeof openRoom>;
+
+/** The order by what its kit's typefaces come to: where one's file is not to be read, those of the house, and which it is. */
+function withFaces(room: Room, order: DrawOrder): { order: DrawOrder; lost: Lack[] } {
+  const isThere = (file: string): boolean => {
+    if (room.faces.has(file)) return true;
+    try {
+      room.readImage(file);
+    } catch {
+      return false;
+    }
+    room.faces.add(file);
+    return true;
+  };
+  const { typefaces } = order.brand;
+  const names = broughtIn(typefaces).flatMap((t) => (filesOfTypeface(t).every(isThere) ? [] : [t.name]));
+  if (names.length === 0) return { order, lost: [] };
+  const { typefaces: _, ...brand } = order.brand;
+  return { order: { ...order, brand }, lost: [{ kind: 'typeface', names: [...new Set(names)] }] };
+}
 
 let open: Room | null = null;
 /** The folder that a task is for: of a server that is one of several of a process, another one than before perhaps. */
@@ -138,7 +160,8 @@ function hashOf(page: ScenePage): string {
 }
 
 /** The first pages of a long report are shown before the others are reckoned. */
-async function preview(room: Room, order: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
+async function preview(room: Room, asked: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
+  const { order, lost } = withFaces(room, asked);
   const all = order.document.pages;
   const rest = upTo === null ? 0 : Math.max(0, all.length - upTo);
   const shown = rest === 0 ? order : { ...order, document: { ...order.document, pages: all.slice(0, upTo!) } };
@@ -147,13 +170,22 @@ async function preview(room: Room, order: DrawOrder, have: string[], upTo: numbe
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
   });
-  return { lang: scene.lang, pages: Written.of(pages), lacks, pictures, remarks: remarksOf(scene), rest };
+  return {
+    lang: scene.lang,
+    pages: Written.of(pages),
+    lacks: [...lost, ...lacks],
+    pictures,
+    remarks: remarksOf(scene),
+    rest,
+  };
 }
 
 const wantsOf = (order: DrawOrder, { answers }: Pick<Drawn, 'answers'>): string[] =>
   order.pictures ? [] : picturesOf(answers);
 
 async function edition(room: Room, order: DrawOrder, created: string): Promise<EditionResult | Wants> {
+  const { lost } = withFaces(room, order);
+  if (lost.length > 0) return { lacks: lost };
   const drawn = await draw(order, room.facts, shaper, room.columns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const wants = wantsOf(order, drawn);
@@ -182,7 +214,8 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
 }
 
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
-async function paint(room: Room, order: DrawOrder, created: string): Promise<{ pdf: Uint8Array } | Wants> {
+async function paint(room: Room, asked: DrawOrder, created: string): Promise<{ pdf: Uint8Array } | Wants> {
+  const { order } = withFaces(room, asked);
   const drawn = await draw(order, room.facts, shaper, room.columns);
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };

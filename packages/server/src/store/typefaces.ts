@@ -35,8 +35,10 @@ export async function isTypefaceFile(db: Store, file: string): Promise<boolean> 
 
 /** Whether all that a kit writes with is there. */
 export async function hasTypefaces(db: Store, typefaces: Typefaces | undefined): Promise<boolean> {
+  const files = filesOfTypefaces(typefaces);
+  if (files.length === 0) return true;
   const there = new Set((await typefacesOf(db)).flatMap((t) => [t.regular, t.bold]));
-  return filesOfTypefaces(typefaces).every((file) => there.has(file));
+  return files.every((file) => there.has(file));
 }
 
 export async function addTypeface(

@@ -1,11 +1,10 @@
+import { PICTURE } from '@chronicon/core/bounds';
 import type { AgencySettings, BrandPicture, Client } from '@chronicon/core/contract';
 import { Button, FileButton } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { ApiError, call, upload } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
-
-const LIMIT = 5 * 1024 * 1024;
 
 type Shown = Client['brand']['logo'];
 
@@ -56,7 +55,7 @@ function Part({ kit, as, title, none, files }: PartProps) {
   const send = useChange((file: File) => {
     // Told before it is sent: the server would say the same after five megabytes.
     const large = 'The file is larger than 5 MB.';
-    if (file.size > LIMIT) return Promise.reject(new ApiError(413, large, { logo: large }));
+    if (file.size > PICTURE.bytes) return Promise.reject(new ApiError(413, large, { logo: large }));
     return upload(`${kit.door}?as=${as}`, file);
   });
   const remove = useChange(() => kit.remove(as));

@@ -1,11 +1,12 @@
+import { PICTURE } from '@chronicon/core/bounds';
 import type { BroughtRow } from '@chronicon/core/contract';
 import { Button, FileButton } from '@mantine/core';
+import { useEffect } from 'react';
 import { ApiError, call, upload } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { fetchFaces } from '../../parts/ownFaces.ts';
 
-const LIMIT = 5 * 1024 * 1024;
 const FILES = '.ttf,.otf,.woff2';
 
 /** Sends a file as a typeface, or as the bold one of another. */
@@ -13,7 +14,7 @@ function useBring(of?: string) {
   return useChange((file: File) => {
     // Told before it is sent: the server would say the same after five megabytes.
     const large = 'The file is larger than 5 MB.';
-    if (file.size > LIMIT) return Promise.reject(new ApiError(413, large, {}));
+    if (file.size > PICTURE.bytes) return Promise.reject(new ApiError(413, large, {}));
     const query = new URLSearchParams(of === undefined ? { name: file.name } : { as: 'bold', of });
     return upload(`/api/typefaces?${query}`, file);
   });
@@ -23,7 +24,7 @@ function Row({ typeface }: { typeface: BroughtRow }) {
   const { id, name, regular, bold, said, usedBy } = typeface;
   const bring = useBring(id);
   const remove = useChange(() => call('DELETE /api/typefaces/:typeface', { params: { typeface: id } }));
-  fetchFaces([`own-${regular}`]);
+  useEffect(() => fetchFaces([`own-${regular}`]), [regular]);
   return (
     <li className="stack tight">
       <div className="row">

@@ -48,6 +48,8 @@ import { useBlockKinds } from './useBlockKinds.ts';
 import { useCommentary } from './useCommentary.ts';
 import { useEdits } from './useEdits.ts';
 import { useHere } from './useHere.ts';
+import { useInSight } from './useInSight.ts';
+import { useOutlineFocus } from './useOutlineFocus.ts';
 import { usePreview } from './usePreview.ts';
 import { useSelection } from './useSelection.ts';
 import { readZoom, sheetWidth, Zoom, type ZoomAt } from './Zoom.tsx';
@@ -256,42 +258,9 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
     return () => window.removeEventListener('keydown', onKey);
   }, [onKey]);
 
-  const isShown = shown !== null && shown !== undefined;
   const well = useRef<HTMLElement>(null);
-  useEffect(() => {
-    // What is chosen in the outline, or by an address, is brought into sight on its sheet; the keys stay with it.
-    if (first === null || !isShown) return;
-    const box = well.current?.querySelector('.chosen-block')?.getBoundingClientRect();
-    const room = well.current?.getBoundingClientRect();
-    if (box && room && (box.top < room.top || box.bottom > room.bottom))
-      well.current!.scrollTop += box.top - room.top - 40;
-  }, [first, isShown]);
-  const last = selection.blocks.at(-1) ?? null;
-  /** Whether the keyboard is in the outline: what has the focus may move, or be taken away, under it. */
-  const inOutline = useRef(false);
-  useEffect(() => {
-    const seen = (e: FocusEvent) => {
-      inOutline.current = (e.target as Element).closest('.outline') !== null;
-    };
-    window.addEventListener('focusin', seen);
-    return () => window.removeEventListener('focusin', seen);
-  }, []);
-  const wanted = useRef<string | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is edited may have taken the focus along
-  useEffect(() => {
-    const chosenNow = `${last} ${selection.page}`;
-    const at = window.document.activeElement;
-    const lost = at === null || at === window.document.body;
-    const moved = wanted.current !== chosenNow;
-    wanted.current = chosenNow;
-    if (!inOutline.current || (!lost && !moved)) return;
-    const place =
-      last !== null ? `[data-block="${last}"]` : selection.page !== null ? `[data-page="${selection.page}"]` : '.whole';
-    const { document: page } = window;
-    (
-      page.querySelector<HTMLElement>(`.outline ${place}`) ?? page.querySelector<HTMLElement>('.outline .whole')
-    )?.focus();
-  }, [last, selection.page, document]);
+  useInSight(well, first, shown !== null);
+  useOutlineFocus(selection, document);
 
   const asksFor = search.get('look');
   const more = useMemo(
