@@ -23,7 +23,13 @@ const file = z.string().regex(/^[0-9a-f]{64}$/, 'This is no file of a typeface.'
 /** One that somebody brought: its files by their SHA-256. Without a bold one the usual weight stands for both. */
 const broughtTypeface = z.object({
   kind: z.literal('own'),
-  name: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep the name to 60 characters.'),
+  name: z
+    .string()
+    .trim()
+    .min(1, 'Give it a name.')
+    .max(60, 'Keep the name to 60 characters.')
+    // Marks of direction would turn the words beside it round.
+    .regex(/^[^\p{Cc}\p{Cf}]*$/u, 'A name is letters, digits and signs.'),
   regular: file,
   bold: file.nullable(),
 });
