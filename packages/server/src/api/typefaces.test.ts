@@ -179,7 +179,9 @@ describe('a typeface that was brought', () => {
 
   it('is called by letters: no mark of direction turns what stands beside it', async () => {
     const { body } = await bring(bed.owner, lora);
-    expect((await brandWith({ ...body, name: '\u202eevil' })).fields).toEqual({ 'typefaces.text.name': 'A name is letters, digits and signs.' });
+    expect((await brandWith({ ...body, name: '\u202eevil' })).fields).toEqual({
+      'typefaces.text.name': 'A name is letters, digits and signs.',
+    });
   });
 
   it('is a maker’s to bring and to take away; another’s file is no typeface', async () => {
