@@ -23,6 +23,7 @@ import { templateRoutes } from './templates.ts';
 import { typedRoutes } from './typed.ts';
 import { typefaceRoutes } from './typefaces.ts';
 
+export { PICTURE } from '../bounds/index.ts';
 export { BRAND_PICTURES, type BrandPicture } from '../report/brand.ts';
 export * from './agency.ts';
 export * from './blocks.ts';

@@ -1,5 +1,5 @@
-import { PICTURE } from '@chronicon/core/bounds';
 import type { AgencySettings, BrandPicture, Client } from '@chronicon/core/contract';
+import { PICTURE } from '@chronicon/core/contract';
 import { Button, FileButton } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { ApiError, call, upload } from '../../api/call.ts';

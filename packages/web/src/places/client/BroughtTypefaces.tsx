@@ -1,5 +1,5 @@
-import { PICTURE } from '@chronicon/core/bounds';
 import type { BroughtRow } from '@chronicon/core/contract';
+import { PICTURE } from '@chronicon/core/contract';
 import { Button, FileButton } from '@mantine/core';
 import { useEffect } from 'react';
 import { ApiError, call, upload } from '../../api/call.ts';
