@@ -1,4 +1,5 @@
 import type { CivilDate, ComparisonSpec, PeriodSpec, Rule } from '@chronicon/core/calendar';
+import type { ScheduleInput } from '@chronicon/core/contract';
 import type { MetricSettings, Target } from '@chronicon/core/figures';
 import type { Logo, SegmentInput } from '@chronicon/core/report';
 import { cycles } from './designs/cycles.ts';
@@ -6,6 +7,7 @@ import { dairy } from './designs/dairy.ts';
 import type { Design } from './designs/design.ts';
 import { ferries } from './designs/ferries.ts';
 import { garden } from './designs/garden.ts';
+import { nearby } from './designs/nearby.ts';
 import { physio } from './designs/physio.ts';
 import { rail } from './designs/rail.ts';
 import type { LOGOS } from './logos.ts';
@@ -20,6 +22,10 @@ export interface DemoSchedule {
   assumed?: Record<string, number>;
   /** Numbers of the client's contacts. */
   readers: number[];
+  /** A dimension with the numbers of those who read of each value. */
+  groups?: { by: string; of: Record<string, number[]> };
+  /** What it chooses beyond that. */
+  choices?: Partial<ScheduleInput>;
   subject?: string;
   message?: string;
 }
@@ -37,7 +43,8 @@ export interface DemoClient {
   colours: [main: string, second: string];
   tags: string[];
   manager: 'ines.tallow@fernglass.example' | 'joren.vask@fernglass.example';
-  contacts: [firstName: string, lastName: string, email: string][];
+  /** With a mark for those of whom nobody noted that they want reports. */
+  contacts: [firstName: string, lastName: string, email: string, silent?: true][];
   /** What is said is written for the months that went out, or stands in every edition; empty: nothing is said. */
   /** A design of its own, or a starter with a heading. */
   reports: {
@@ -252,7 +259,10 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
     manager: 'joren.vask@fernglass.example',
     contacts: [
       ['Della', 'Marsh', 'della@brackenhollow.example'],
-      ['Ivo', 'Stannard', 'ivo@brackenhollow.example'],
+      ['Ivo', 'Stannard', 'ivo@brackenhollow.example', true],
+      ['Wren', 'Calloway', 'riverside@brackenhollow.example'],
+      ['Sorrel', 'Aldous', 'oldmill@brackenhollow.example'],
+      ['Tamsin', 'Quay', 'northyard@brackenhollow.example'],
     ],
     reports: [
       {
@@ -262,8 +272,18 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
         ),
         commentary: '',
       },
+      { title: 'Found nearby', design: nearby, commentary: '' },
     ],
     schedules: [
+      {
+        report: 'Found nearby',
+        rule: { freq: 'monthly', every: 1, on: { workday: 3 } },
+        time: '09:00',
+        period: lastMonth,
+        comparison: previous,
+        readers: [0],
+        groups: { by: 'location', of: { Riverside: [2], 'Old Mill': [3], 'North Yard': [4] } },
+      },
       {
         report: 'Enquiries',
         rule: weekly(1, 3),
@@ -305,7 +325,7 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
     schedules: [
       {
         report: 'Shop month',
-        rule: { freq: 'monthly', every: 1, on: { last: true } },
+        rule: { freq: 'monthly', every: 1, on: { workday: 2 } },
         time: '17:00',
         period: lastMonth,
         comparison: previous,

@@ -1,4 +1,5 @@
 import { addMinutes, addMonths, civilDateAt, monthEnd, monthStart, weekdayOf } from '@chronicon/core/calendar';
+import { PLAIN_CHOICES } from '@chronicon/core/contract';
 import { blocksOf, documentFrom, periodCommentariesOf, type ReportDocument } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import {
@@ -131,7 +132,10 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
   );
   await setTags(store, client.id, c.tags);
   const contacts = await Promise.all(
-    c.contacts.map(([firstName, lastName, email]) => saveContact(store, client.id, { firstName, lastName, email }, at)),
+    c.contacts.map(([firstName, lastName, email, silent]) => {
+      const consent = silent ? null : { on: c.startDate, by: 'Signed with the order' };
+      return saveContact(store, client.id, { firstName, lastName, email, consent }, at);
+    }),
   );
   for (const [kind, account] of [['web-analytics', c.account], ...(c.feeds ?? [])] as const) {
     const connectionId = await connectionTo(api, kind, members.get(c.manager)!);
@@ -161,18 +165,32 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
       store,
       client.id,
       {
+        ...PLAIN_CHOICES,
+        ...s.choices,
+        groups: s.groups
+          ? {
+              by: s.groups.by,
+              without: [],
+              groups: Object.entries(s.groups.of).map(([value, people]) => ({
+                id: newId('gr'),
+                value,
+                filter: [],
+                readers: people.map((i) => ({ contact: contacts[i]!.id })),
+                fileName: '',
+                greeting: '',
+              })),
+            }
+          : null,
         assumed: s.assumed ?? {},
-        filter: [],
         reportId: reports.get(s.report)!,
         rule: s.rule,
-        workingDayRule: 'as is',
         time: s.time,
         zone: c.zone,
         firstDate: FIRST_DATE,
         lastDate: null,
         period: s.period,
         comparison: s.comparison,
-        readers: s.readers.map((i) => contacts[i]!.id),
+        readers: s.readers.map((i) => ({ contact: contacts[i]!.id })),
         subject: s.subject ?? defaultMail(c).subject,
         message: s.message ?? defaultMail(c).message,
       },

@@ -6,6 +6,7 @@ import {
   type Rule,
   resolveComparison,
   resolvePeriod,
+  skipping,
   type WorkingDayRule,
 } from '../src/calendar/index.ts';
 import { type ScheduleBacklog, sortMissed } from '../src/edition/index.ts';
@@ -56,7 +57,7 @@ function comparisons(c: ComparisonsIn): unknown {
 
 function recurrence(r: RecurrenceIn): unknown {
   const calendar = { workingDays: r.workingDays, holidays: new Set(r.holidays) };
-  return nextOccurrences({ ...r, calendar }, r.from, r.count).map((o) => ({
+  return nextOccurrences({ ...r, calendar, exceptions: skipping(r.skip) }, r.from, r.count).map((o) => ({
     ...o,
     at: new Date(o.at).toISOString().replace('.000Z', 'Z'),
     ...(r.covers && {

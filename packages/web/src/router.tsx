@@ -103,6 +103,22 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./places/gallery/Gallery.tsx')).Gallery }),
           },
           {
+            path: '/almanac',
+            lazy: async () => ({ Component: (await import('./places/almanac/Almanac.tsx')).Almanac }),
+          },
+          {
+            path: '/almanac/schedules',
+            lazy: async () => ({ Component: (await import('./places/almanac/AllSchedules.tsx')).AllSchedules }),
+          },
+          {
+            path: '/almanac/ahead',
+            lazy: async () => ({ Component: (await import('./places/almanac/Ahead.tsx')).Ahead }),
+          },
+          {
+            path: '/readers',
+            lazy: async () => ({ Component: (await import('./places/almanac/Readers.tsx')).Readers }),
+          },
+          {
             path: '/archive',
             lazy: async () => ({ Component: (await import('./places/archive/Archive.tsx')).Archive }),
           },

@@ -45,6 +45,14 @@ export const NAME = 80;
 
 /** Readers of one schedule; contacts of one client that are chosen at once. */
 export const MOST_READERS = 200;
+/** Groups of readers of one schedule; lists of a client; exceptions of a schedule. */
+export const MOST_GROUPS = 300;
+export const MOST_LISTS = 100;
+export const MOST_EXCEPTIONS = 500;
+/** Schedules with which something is done at once. */
+export const MOST_AT_ONCE = 2_000;
+/** Days by which one run may be moved, either way. */
+export const MOST_MOVED = 100;
 
 /** A number that a person types in, either way. */
 export const MOST_NUMBER = 1e15;

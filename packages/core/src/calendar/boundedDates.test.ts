@@ -6,7 +6,7 @@ import { clampRange, dateFault, isBoundedDate, lengthOf, nextOccurrences, rangeF
 const calendar = { workingDays: [1, 2, 3, 4, 5], holidays: new Set<string>() };
 const plan = {
   lastDate: null,
-  skip: [],
+  exceptions: {},
   weekStart: 1,
   calendar,
   workingDayRule: 'as is' as const,

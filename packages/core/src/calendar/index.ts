@@ -1,6 +1,7 @@
 export * from './boundedDates.ts';
 export * from './civilDate.ts';
 export * from './comparisons.ts';
+export * from './exceptions.ts';
 export * from './joinRanges.ts';
 export * from './periods.ts';
 export * from './recurrence.ts';

@@ -12,6 +12,7 @@ import {
   type Weekday,
   weekdayOf,
 } from './civilDate.ts';
+import { datesOf, type Exceptions } from './exceptions.ts';
 import { unitStart } from './periods.ts';
 import {
   isWorkingDay,
@@ -44,8 +45,8 @@ export interface Recurrence {
   /** First and last unmoved date; both belong. */
   firstDate: CivilDate;
   lastDate: CivilDate | null;
-  /** Unmoved dates left out. */
-  skip: readonly CivilDate[];
+  /** Runs that are left out, moved, or cover other dates. */
+  exceptions: Exceptions;
   weekStart: Weekday;
   calendar: WorkingCalendar;
   workingDayRule: WorkingDayRule;
@@ -128,6 +129,12 @@ function* unmovedDates(r: Recurrence, start: CivilDate, end: CivilDate): Generat
   }
 }
 
+function occurrenceAt(r: Recurrence, nominal: CivilDate): Occurrence {
+  const moved = r.exceptions[nominal]?.moved;
+  const runs = moved ? moved.date : moveToWorkingDay(nominal, r.workingDayRule, r.calendar);
+  return { nominal, runs, at: instantOf(runs, moved ? moved.time : r.time, r.zone) };
+}
+
 /**
  * The occurrences of a schedule whose unmoved date is on or after `from`, in the order of unmoved dates. Bounds and
  * skips are held against unmoved dates (SEMANTICS §10). It looks no further than {@link AHEAD_YEARS} years from `from`,
@@ -137,13 +144,16 @@ export function* occurrences(r: Recurrence, from: CivilDate): Generator<Occurren
   const start = maxDate(from, r.firstDate);
   const end = minDate(minDate(addMonths(from, AHEAD_YEARS * 12), r.lastDate ?? LAST_DATE), LAST_DATE);
   if (start > end) return;
-  const skipped = new Set(r.skip);
   for (const nominal of unmovedDates(r, start, end)) {
     if (nominal > end) return;
-    if (nominal < start || skipped.has(nominal)) continue;
-    const runs = moveToWorkingDay(nominal, r.workingDayRule, r.calendar);
-    yield { nominal, runs, at: instantOf(runs, r.time, r.zone) };
+    if (nominal >= start && !r.exceptions[nominal]?.skipped) yield occurrenceAt(r, nominal);
   }
+}
+
+/** The occurrence of an unmoved date; null when the rule has none on it, or it is left out. */
+export function occurrenceOn(r: Recurrence, nominal: CivilDate): Occurrence | null {
+  const first = occurrences({ ...r, lastDate: minDate(nominal, r.lastDate ?? nominal) }, nominal).next();
+  return first.done ? null : first.value;
 }
 
 /** The first `count` of {@link occurrences}. */
@@ -157,17 +167,33 @@ export function nextOccurrences(r: Recurrence, from: CivilDate, count: number): 
   return out;
 }
 
-/** All occurrences whose instant lies in (`after`, `until`]. A moved run may lie up to two weeks from its unmoved date. */
-export function occurrencesBetween(r: Recurrence, after: Instant, until: Instant): Occurrence[] {
+/** A rule for working days moves a run up to two weeks from its unmoved date. */
+const SLACK = 15;
+const dayOf = (ms: number): CivilDate => new Date(ms).toISOString().slice(0, 10);
+
+/**
+ * The occurrences of a schedule after an instant, soonest first (of two at one instant, that of the earlier unmoved
+ * date): all up to `until`, inclusive, and at least `least` if there are so many. Runs that a person moved are among
+ * them wherever they were moved to.
+ */
+export function occurrencesAhead(
+  r: Recurrence,
+  { after, until, least = 0 }: { after: Instant; until: Instant; least?: number },
+): Occurrence[] {
   const lo = Date.parse(after);
   const hi = Date.parse(until);
-  const out: Occurrence[] = [];
-  const slack = 15;
-  const lastUnmoved = addDays(new Date(hi).toISOString().slice(0, 10), slack);
-  for (const o of occurrences(r, addDays(new Date(lo).toISOString().slice(0, 10), -slack))) {
-    if (o.nominal > lastUnmoved) break;
-    const at = Date.parse(o.at);
-    if (at > lo && at <= hi) out.push(o);
+  const lastUnmoved = addDays(dayOf(hi), SLACK);
+  const found: Occurrence[] = datesOf(r.exceptions, 'moved').flatMap((nominal) => {
+    const o = occurrenceOn(r, nominal);
+    return o && Date.parse(o.at) > lo ? o : [];
+  });
+  const strays = found.length;
+  for (const o of occurrences(r, addDays(dayOf(lo), -SLACK))) {
+    // Those that were moved may lie anywhere: enough of the others have to be seen.
+    if (o.nominal > lastUnmoved && found.length >= least + strays) break;
+    if (r.exceptions[o.nominal]?.moved === undefined && Date.parse(o.at) > lo) found.push(o);
   }
-  return out;
+  found.sort((a, b) => Date.parse(a.at) - Date.parse(b.at) || (a.nominal < b.nominal ? -1 : 1));
+  const within = found.filter((o) => Date.parse(o.at) <= hi).length;
+  return found.slice(0, Math.max(within, least));
 }

@@ -1,5 +1,6 @@
 import type { CivilDate } from './civilDate.ts';
-import { nextOccurrences, type On, type Recurrence, type Rule } from './recurrence.ts';
+import { datesOf } from './exceptions.ts';
+import { nextOccurrences, type On, occurrenceOn, type Recurrence, type Rule } from './recurrence.ts';
 import { instantOf } from './zones.ts';
 
 const WEEKDAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'];
@@ -50,20 +51,28 @@ function partsOfRule(rule: Rule, weekStart: number): string | null {
 const basic = (date: CivilDate, time: string): string => `${date.replaceAll('-', '')}T${time.replace(':', '')}00`;
 
 /**
- * A schedule's dates as RFC 5545 writes them (§3.8.5): `DTSTART`, `RRULE`, and `EXDATE` for what is left out. Null where no
+ * A schedule's dates as RFC 5545 writes them (§3.8.5): `DTSTART`, `RRULE`, and `EXDATE` for what is left out, `RDATE` for
+ * where a run was moved to. Null where no
  * rule can say it: what runs once, on working days, or is moved to one (SEMANTICS §10).
  */
 export function rruleOf(r: Recurrence): string | null {
   const parts = r.workingDayRule === 'as is' ? partsOfRule(r.rule, r.weekStart) : null;
-  const [first] = parts === null ? [] : nextOccurrences({ ...r, skip: [] }, r.firstDate, 1);
+  const [first] = parts === null ? [] : nextOccurrences({ ...r, exceptions: {} }, r.firstDate, 1);
   if (parts === null || !first) return null;
   // With a zone, the end is said in UTC (§3.3.10); it belongs.
   const until = r.lastDate === null ? '' : `;UNTIL=${instantOf(r.lastDate, r.time, r.zone).replace(/[-:]|\.\d+/g, '')}`;
-  const skipped = [...r.skip].filter((date) => date >= first.nominal).sort();
+  const left = [...new Set([...datesOf(r.exceptions, 'skipped'), ...datesOf(r.exceptions, 'moved')])]
+    .filter((date) => date >= first.nominal && occurrenceOn({ ...r, exceptions: {} }, date))
+    .sort();
+  const moved = left.flatMap((date) => {
+    const { skipped, moved: to } = r.exceptions[date]!;
+    return to && !skipped ? basic(to.date, to.time) : [];
+  });
   const at = `;TZID=${r.zone}:`;
   return [
     `DTSTART${at}${basic(first.nominal, r.time)}`,
     `RRULE:${parts}${until}`,
-    ...(skipped.length > 0 ? [`EXDATE${at}${skipped.map((date) => basic(date, r.time)).join(',')}`] : []),
+    ...(left.length > 0 ? [`EXDATE${at}${left.map((date) => basic(date, r.time)).join(',')}`] : []),
+    ...(moved.length > 0 ? [`RDATE${at}${moved.sort().join(',')}`] : []),
   ].join('\n');
 }

@@ -34,6 +34,10 @@ export function wallClock(at: Instant, zone: string): { date: CivilDate; time: s
   return { date: local.slice(0, 10), time: local.slice(11, 16) };
 }
 
+/** The instant at which a day begins in `zone`, as it is stored: the first that its clock shows. */
+export const startOfDay = (date: CivilDate, zone: string): Instant =>
+  new Date(instantOf(date, '00:00', zone)).toISOString();
+
 /** The civil date in `zone` at an instant. */
 export const civilDateAt = (at: Instant, zone: string): CivilDate => wallClock(at, zone).date;
 

@@ -1,6 +1,7 @@
 import type { Setting } from './setting.ts';
 import { calendar } from './settings/calendar.ts';
 import { currency } from './settings/currency.ts';
+import { domains } from './settings/domains.ts';
 import { fiscalStart } from './settings/fiscalStart.ts';
 import { language } from './settings/language.ts';
 import { orientation } from './settings/orientation.ts';
@@ -13,6 +14,7 @@ import { zone } from './settings/zone.ts';
 /** Everything that is set for a client, in the order in which forms ask for it. */
 export const SETTINGS = {
   site,
+  domains,
   zone,
   currency,
   language,

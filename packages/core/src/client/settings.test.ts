@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { pickSettings, readSettings, SETTING_LIST, SETTINGS, settingShape } from './index.ts';
 
 const STORED = {
+  domains: 'tarnbeck.example',
   site: 'tarnbeck.example',
   zone: 'Europe/London',
   currency: 'GBP',

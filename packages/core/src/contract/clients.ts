@@ -1,7 +1,9 @@
 import { z } from 'zod';
-import { MOST_TAGS } from '../bounds/index.ts';
+import { MOST_READERS, MOST_TAGS } from '../bounds/index.ts';
 import { settingShape } from '../client/index.ts';
 import { BRAND_PICTURES, brandSchema } from '../report/brand.ts';
+import { MAIL_LINES } from '../report/readers.ts';
+import { civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
 import { mailAddress } from './session.ts';
 
@@ -27,6 +29,15 @@ export const contactDetails = z.object({
   language: z.string().trim().max(40, 'Keep it to 40 characters.').default(''),
   phone: z.string().trim().max(40, 'Keep it to 40 characters.').default(''),
   notes: z.string().trim().max(1_000, 'Keep it to 1,000 characters.').default(''),
+  /** That they want reports: since when, and by whose word; null where nobody noted it. */
+  consent: z
+    .object({ on: civilDate, by: z.string().trim().max(120, 'Keep it to 120 characters.').default('') })
+    .nullable()
+    .default(null),
+  /** The line of a mail for many in which they stand, unless a schedule says otherwise. */
+  mailLine: z.enum(MAIL_LINES).default('to'),
+  /** Whether they may be written to: `left` the client, or mails to the address `bounced`. */
+  standing: z.enum(['reads', 'left', 'bounced']).default('reads'),
 });
 export type ContactDetails = z.infer<typeof contactDetails>;
 
@@ -34,14 +45,28 @@ export const contactInput = contactDetails.extend({
   firstName: name,
   lastName: z.string().trim().max(120),
   email: mailAddress,
+  /** What is said to an address outside the client's usual domains: this address alone, or its domain is usual, too. */
+  outside: z.enum(['address', 'domain']).optional(),
 });
 
 const contact = contactDetails.extend({
   id: z.string(),
+  /** The address that was approved although it is at no usual domain; empty for none. */
+  approved: z.string(),
+  /** Why nothing is sent to them, in words; null where they may be written to. */
+  stopped: z.string().nullable(),
   firstName: z.string(),
   lastName: z.string(),
   email: z.string(),
 });
+
+export const listInput = z.object({
+  name: z.string().trim().min(1, 'Give the list a name.').max(80, 'Keep it to 80 characters.'),
+  contacts: z.array(z.string().max(60)).max(MOST_READERS, `A list has at most ${MOST_READERS} contacts.`),
+});
+export type ListInput = z.infer<typeof listInput>;
+const readerList = listInput.extend({ id: z.string() });
+export type ReaderList = z.infer<typeof readerList>;
 
 export const tagName = z.string().trim().min(1, 'Give the tag a name.').max(40, 'Keep it to 40 characters.');
 const tags = z.array(tagName).max(MOST_TAGS, `A client has ${MOST_TAGS} tags at most.`);
@@ -79,6 +104,7 @@ const client = clientInput.extend({
   brand: brandSchema,
   drawn: brandSchema,
   contacts: z.array(contact),
+  lists: z.array(readerList),
   /** What a mail says unless it is worded otherwise, in the client's language. */
   mail: z.object({ subject: z.string(), message: z.string() }),
 });
@@ -229,6 +255,23 @@ export const clientRoutes = {
     roles: MANAGERS,
     body: contactInput,
     reply: contact,
+  }),
+  'POST /api/clients/:client/lists': route({
+    about: 'A new list of contacts.',
+    roles: MANAGERS,
+    body: listInput,
+    reply: readerList,
+  }),
+  'PUT /api/clients/:client/lists/:list': route({
+    about: 'Change a list; what is addressed to it follows.',
+    roles: MANAGERS,
+    body: listInput,
+    reply: readerList,
+  }),
+  'DELETE /api/clients/:client/lists/:list': route({
+    about: 'Remove a list that no schedule addresses.',
+    roles: MANAGERS,
+    reply: done,
   }),
   'DELETE /api/clients/:client/contacts/:contact': route({
     about: 'Remove a contact that no active schedule addresses.',

@@ -44,7 +44,18 @@ const edition = z.object({
   local: z.object({ date: z.string(), time: z.string() }),
   zone: z.string(),
   /** What a person may do with it now. */
-  may: z.object({ send: z.boolean(), retry: z.boolean(), skip: z.boolean(), takeUp: z.boolean() }),
+  may: z.object({
+    send: z.boolean(),
+    retry: z.boolean(),
+    skip: z.boolean(),
+    takeUp: z.boolean(),
+    /** Take a sign-off back, before it goes. */
+    takeBack: z.boolean(),
+  }),
+  /** The value whose readers it is for, of a schedule with groups. */
+  group: z.string().nullable(),
+  /** Who is asked before it goes, and until when; null for one that asks nobody. */
+  asks: z.object({ who: z.string(), until: z.string().nullable() }).nullable(),
   hasPdf: z.boolean(),
   /** To whom it goes, by name; deliveries tell what became of it. */
   readers: z.array(z.string()),
@@ -59,8 +70,20 @@ const proof = z.object({
   lang: z.string(),
   pages: z.array(scenePage),
   mails: z.array(
-    z.object({ name: z.string(), email: z.string(), subject: z.string(), text: z.string(), fileName: z.string() }),
+    z.object({
+      name: z.string(),
+      email: z.string(),
+      /** The line of a mail for many; null where each gets a mail of their own. */
+      line: z.enum(['to', 'cc', 'bcc']).nullable(),
+      subject: z.string(),
+      text: z.string(),
+      fileName: z.string(),
+      /** What goes with it beside the PDF. */
+      tables: z.array(z.string()),
+    }),
   ),
+  /** Readers who get nothing, with the reason, in sentences. */
+  withheld: z.array(z.string()),
   from: z.object({ name: z.string(), address: z.string(), replyTo: z.string().nullable() }),
   /** Why it cannot go as it is; null when it can. */
   problem: z.string().nullable(),
@@ -99,9 +122,15 @@ export const editionRoutes = {
     reply: proof,
   }),
   'POST /api/editions/:edition/send': route({
-    about: 'Send an edition that waits for a person, as it was seen; refused when it is no longer that.',
+    about:
+      'Sign off an edition that waits for a person, as it was seen: it goes at its time, or at once where that has passed. Refused when it is no longer what was seen.',
     roles: MANAGERS,
     body: z.object({ hash: z.string().max(100) }),
+    reply: done,
+  }),
+  'POST /api/editions/:edition/take-back': route({
+    about: 'Take a sign-off back before the edition goes: it waits to be looked at again.',
+    roles: MANAGERS,
     reply: done,
   }),
   'POST /api/editions/take-up': route({

@@ -13,6 +13,7 @@ import { linkRoutes } from './links.ts';
 import { meRoutes } from './me.ts';
 import { metricRoutes } from './metrics.ts';
 import { peopleRoutes } from './people.ts';
+import { planningRoutes } from './planning.ts';
 import { reportRoutes } from './reports.ts';
 import { scheduleRoutes } from './schedules.ts';
 import { segmentRoutes } from './segments.ts';
@@ -40,6 +41,7 @@ export * from './imports.ts';
 export { type MemberSettings, memberSettings, type SessionRow } from './me.ts';
 export * from './metrics.ts';
 export * from './people.ts';
+export * from './planning.ts';
 export * from './reports.ts';
 export * from './roleTable.ts';
 export * from './route.ts';
@@ -73,6 +75,8 @@ export const routes = {
   ...galleryRoutes,
   ...reportRoutes,
   ...templateRoutes,
+  // Before those of one schedule: `many` is no schedule’s id.
+  ...planningRoutes,
   ...scheduleRoutes,
   ...editionRoutes,
   ...deskRoutes,
@@ -98,5 +102,8 @@ export const FILE_ROUTES = {
   'GET /api/clients/:client/imports/:import/rejects': 'everyone',
   /** The key in the address is all that is asked for: for programs that put files by themselves. */
   'PUT /api/drop/:key/:name': 'secret',
+  'GET /api/look-ahead/table': 'everyone',
+  /** The secret in the address is all that is asked for: for programs that show calendars. */
+  'GET /api/calendar/:key': 'secret',
   'GET /api/openapi.json': 'everyone',
 } as const;

@@ -29,6 +29,8 @@ const report = z.object({
       current: z.boolean(),
       /** What it assumes, by default: a schedule may set it anew. */
       assumptions: assumptionsSchema,
+      /** Its pages that go out: a schedule may send some of them alone. */
+      pages: z.array(z.object({ id: z.string(), title: z.string() })),
     })
     .nullable(),
 });

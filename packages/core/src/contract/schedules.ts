@@ -1,12 +1,24 @@
 import { z } from 'zod';
-import { MOST_READERS } from '../bounds/index.ts';
 import { WORKING_DAY_RULES } from '../calendar/index.ts';
+import { language as clientLanguage } from '../client/settings/language.ts';
 import { assumedSchema } from '../report/assumptions.ts';
 import { filterSchema } from '../report/filterSchema.ts';
-import { civilDate, comparisonSpec, periodSpec, ruleSpec, wallTime, zoneName } from '../report/specs.ts';
+import { FORMATS, MAILINGS, scheduleReaders } from '../report/readers.ts';
+import { readersGroup, readersGroups } from '../report/readersGroups.ts';
+import { signOffSpec } from '../report/signOff.ts';
+import {
+  civilDate,
+  comparisonSpec,
+  exceptionSpec,
+  exceptionsSpec,
+  periodSpec,
+  ruleSpec,
+  wallTime,
+  zoneName,
+} from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, range, route } from './route.ts';
 
-/** When a schedule runs and what each run covers: all that a look ahead needs. */
+/** When a schedule runs and what each run covers. */
 const plan = {
   rule: ruleSpec,
   time: wallTime,
@@ -15,9 +27,13 @@ const plan = {
   lastDate: civilDate.nullable(),
   /** Where a run goes that falls on no working day; every day is every day. */
   workingDayRule: z.enum(WORKING_DAY_RULES).default('as is'),
+  exceptions: exceptionsSpec.default({}),
   period: periodSpec,
   comparison: comparisonSpec,
 };
+
+/** What members may be told of. */
+export const NOTIFIED_OF = ['made', 'sent', 'held'] as const;
 
 export const scheduleInput = z
   .object({
@@ -27,11 +43,23 @@ export const scheduleInput = z
     assumed: assumedSchema.default({}),
     /** What alone is counted, beside the filters of the report and its blocks: dimensions and segments. */
     filter: filterSchema.default([]),
-    /** Contacts of the client. */
-    readers: z
-      .array(z.string())
-      .min(1, 'Choose at least one reader.')
-      .max(MOST_READERS, `Choose at most ${MOST_READERS} readers.`),
+    /** Pages of the report, by id; null for all that it has. */
+    pages: z.array(z.string().max(60)).min(1, 'Choose at least one page.').max(60).nullable().default(null),
+    /** The locale of pages and mails; null for the client's. */
+    language: clientLanguage.schema.nullable().default(null),
+    formats: z.array(z.enum(FORMATS)).max(FORMATS.length).default([]),
+    /** What the file is called, with merge fields; empty: client, report and dates. */
+    fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
+    signOff: signOffSpec.default({ rule: 'none' }),
+    readers: scheduleReaders.default([]),
+    /** It has no readers, and none are wanted: its editions are kept in the archive. */
+    archive: z.boolean().default(false),
+    mailing: z.enum(MAILINGS).default('each'),
+    groups: readersGroups.nullable().default(null),
+    notified: z
+      .array(z.strictObject({ member: z.string().max(60), of: z.array(z.enum(NOTIFIED_OF)).min(1) }))
+      .max(50, 'Choose at most 50 members.')
+      .default([]),
     subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
     message: z
       .string()
@@ -46,9 +74,34 @@ export const scheduleInput = z
   .refine((s) => s.lastDate === null || s.firstDate <= s.lastDate, {
     message: 'The schedule ends before it begins.',
     path: ['lastDate'],
+  })
+  .refine((s) => s.archive || s.readers.length > 0 || s.groups !== null, {
+    message: 'Choose at least one reader, or keep its editions in the archive alone.',
+    path: ['readers'],
+  })
+  .refine((s) => s.signOff.rule !== 'until' || s.signOff.until >= s.time, {
+    message: 'Until then it is asked after; that cannot be before its send time.',
+    path: ['signOff.until'],
   });
 
 export type ScheduleInput = z.infer<typeof scheduleInput>;
+
+/** What a schedule chooses beyond its dates, report, readers and mail, where nothing is chosen. */
+export const PLAIN_CHOICES = {
+  workingDayRule: 'as is',
+  exceptions: {},
+  assumed: {},
+  filter: [],
+  pages: null,
+  language: null,
+  formats: [],
+  fileName: '',
+  signOff: { rule: 'none' },
+  archive: false,
+  mailing: 'each',
+  groups: null,
+  notified: [],
+} satisfies Partial<ScheduleInput>;
 
 const schedule = z.object({
   id: z.string(),
@@ -59,10 +112,32 @@ const schedule = z.object({
   ended: z.string().nullable(),
   /** Why it was stopped without a person's doing; null when it was not. */
   stopped: z.string().nullable(),
+  /** The day on which one that is paused goes on by itself. */
+  resumesOn: z.string().nullable(),
+  /** The last date of one that ends within the next weeks; null for any other. */
+  endsSoon: z.string().nullable(),
   input: scheduleInput,
 });
 
-/** One run to come: what will go out when, covering what, held against what, to how many. */
+/** What somebody ought to know of a run before it goes. */
+export const RUN_WARNINGS = [
+  'holiday',
+  'weekend',
+  'late-data',
+  'unfinished',
+  'old',
+  'same-day',
+  'consent',
+  'guard',
+  'nobody',
+  'new-value',
+  'length',
+  'repeat',
+] as const;
+const runWarning = z.object({ kind: z.enum(RUN_WARNINGS), text: z.string() });
+export type RunWarning = z.infer<typeof runWarning>;
+
+/** One run to come: what will go out when, covering what, held against what, to whom. */
 const comingRun = z.object({
   nominal: z.string(),
   at: z.string(),
@@ -70,11 +145,34 @@ const comingRun = z.object({
   local: z.object({ date: z.string(), time: z.string() }),
   period: range.extend({ label: z.string() }),
   compared: range.extend({ label: z.string() }).nullable(),
+  readers: z.int(),
+  /** It is left out by a person. */
+  skipped: z.boolean(),
+  /** Why it is on another day or time than its rule says, or covers other dates. */
   notes: z.array(z.string()),
+  warnings: z.array(runWarning),
 });
 
 export type Schedule = z.infer<typeof schedule>;
 export type ComingRun = z.infer<typeof comingRun>;
+
+const effect = z.object({
+  editionId: z.string(),
+  label: z.string(),
+  at: z.string(),
+  /** What becomes of it, in words. */
+  becomes: z.string(),
+});
+export type ScheduleEffect = z.infer<typeof effect>;
+
+const historyEntry = z.object({
+  at: z.string(),
+  who: z.string(),
+  action: z.string(),
+  /** Parts of the schedule before and after; absent where it was not changed by hand. */
+  changed: z.array(z.object({ part: z.string(), before: z.unknown(), after: z.unknown() })),
+});
+export type ScheduleHistoryEntry = z.infer<typeof historyEntry>;
 
 export const scheduleRoutes = {
   'GET /api/clients/:client/schedules': route({
@@ -91,11 +189,35 @@ export const scheduleRoutes = {
   'POST /api/clients/:client/schedules/look-ahead': route({
     about: 'What a schedule would do, before it is saved.',
     roles: EVERYONE,
-    body: z.object({ ...plan, schedule: z.string().optional() }),
+    body: z.object({
+      ...plan,
+      reportId: z.string().default(''),
+      readers: scheduleReaders.default([]),
+      archive: z.boolean().default(false),
+      groups: readersGroups.nullable().default(null),
+      signOff: signOffSpec.default({ rule: 'none' }),
+      schedule: z.string().optional(),
+    }),
     reply: z.object({
       runs: z.array(comingRun),
       /** The dates as a rule of calendars (RFC 5545); null where none can say them. */
       calendarRule: z.string().nullable(),
+    }),
+  }),
+  'POST /api/clients/:client/groups': route({
+    about:
+      'Groups of readers out of CSV: a value, an address, a greeting, a file name in each row. Nothing is changed.',
+    roles: MANAGERS,
+    body: z.object({
+      by: z.string().max(60),
+      text: z
+        .string()
+        .min(1, 'Choose a file, or paste rows.')
+        .max(1024 * 1024, 'Bring it in parts of a megabyte.'),
+    }),
+    reply: z.object({
+      groups: z.array(readersGroup),
+      problems: z.array(z.object({ line: z.int(), text: z.string() })),
     }),
   }),
   'GET /api/schedules/:schedule': route({ about: 'One schedule.', roles: EVERYONE, reply: schedule }),
@@ -105,15 +227,38 @@ export const scheduleRoutes = {
     body: scheduleInput,
     reply: schedule,
   }),
-  'PUT /api/schedules/:schedule/active': route({
-    about: 'Pause or resume a schedule.',
+  'POST /api/schedules/:schedule/effects': route({
+    about: 'On which runs and waiting editions a change of a schedule would act, before it is saved.',
+    roles: EVERYONE,
+    body: scheduleInput,
+    reply: z.object({
+      /** Runs to come within the next 100 days, before and after. */
+      runs: z.object({ before: z.int(), after: z.int() }),
+      editions: z.array(effect),
+    }),
+  }),
+  'GET /api/schedules/:schedule/history': route({
+    about: 'What was done with a schedule, by whom, the latest first.',
+    roles: EVERYONE,
+    reply: z.array(historyEntry),
+  }),
+  'PUT /api/schedules/:schedule/runs/:nominal': route({
+    about: 'Leave one run out, move it, or give it other dates to cover; with nothing said, it is as its rule has it.',
     roles: MANAGERS,
-    body: z.object({ active: z.boolean() }),
+    body: exceptionSpec,
+    reply: schedule,
+  }),
+  'PUT /api/schedules/:schedule/active': route({
+    about: 'Pause a schedule, for good or until a day, or let it go on.',
+    roles: MANAGERS,
+    body: z.object({ active: z.boolean(), resumesOn: civilDate.nullable().default(null) }),
     reply: schedule,
   }),
   'POST /api/schedules/:schedule/make': route({
-    about: 'Make an edition of the schedule now, for the dates of its next run. It waits to be looked at and sent.',
+    about:
+      'Make an edition of the schedule now, for the dates of its next run or of the one before. It waits to be seen.',
     roles: MANAGERS,
+    body: z.object({ of: z.enum(['next', 'last']).default('next') }),
     reply: z.object({ editionId: z.string() }),
   }),
   'POST /api/schedules/:schedule/test': route({

@@ -17,6 +17,8 @@ export type HoldCode =
   | 'paused'
   | 'never-released'
   | 'no-readers'
+  /** A reader's address is outside the client's usual domains, and nobody has approved it. */
+  | 'guard'
   | 'mail-text'
   /** A file that it needs is missing or damaged and cannot be made anew. */
   | 'file'
@@ -40,6 +42,7 @@ export const FOLLOWS_BY_ITSELF: readonly HoldCode[] = [
   'changed',
   'never-released',
   'no-readers',
+  'guard',
   'mail-text',
   'too-slow',
 ];

@@ -38,7 +38,8 @@ const EDITION: Record<EditionState, readonly EditionState[]> = {
 };
 
 const DELIVERY: Record<DeliveryState, readonly DeliveryState[]> = {
-  queued: ['sending', 'withdrawn'],
+  // Refused at once where the guard does not let it through.
+  queued: ['sending', 'refused', 'withdrawn'],
   // Back to itself: a process died in the middle, and the next one sends again under the same Message-ID. Back to
   // queued: the mail server took nothing from anybody, or the server was stopped before the mail was handed over.
   sending: ['sending', 'queued', 'accepted', 'deferred', 'uncertain', 'refused', 'withdrawn'],

@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import { assumedSchema } from './assumptions.ts';
 import { filterSchema } from './filterSchema.ts';
+import { FORMATS, MAIL_LINES, MAILINGS } from './readers.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
-/** To whom an edition goes. A contact is looked up again when it is sent; a member gets tests. */
-const reader = z.union([z.strictObject({ contact: z.string() }), z.strictObject({ member: z.string() })]);
+/** To whom an edition goes, and in which line. Whoever it is is looked up again when it is sent. */
+const as = z.enum(MAIL_LINES).optional();
+const reader = z.union([z.strictObject({ contact: z.string(), as }), z.strictObject({ member: z.string(), as })]);
 export type ReaderRef = z.infer<typeof reader>;
 
 /** What an edition is made from, settled when it is planned. */
@@ -21,6 +23,16 @@ export const orderSheetSchema = z.strictObject({
   /** The civil date that period and comparison are relative to. */
   asOf: z.string(),
   readers: z.array(reader),
+  /** Where it is not one mail for each. */
+  mailing: z.enum(MAILINGS).optional(),
+  /** Pages that it has, by id; all of them where none are named. */
+  pages: z.array(z.string()).optional(),
+  /** The locale of its pages and mails where it is not the client's. */
+  language: z.string().optional(),
+  /** What its file is called: a text with merge fields. */
+  fileName: z.string().optional(),
+  /** What goes with its mails beside the PDF. */
+  formats: z.array(z.enum(FORMATS)).optional(),
   subject: z.string(),
   message: z.string(),
 });

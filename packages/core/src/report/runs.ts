@@ -1,7 +1,7 @@
 import {
-  addDays,
   type ComparisonSpec,
-  occurrences,
+  type Exception,
+  occurrencesAhead,
   type PeriodSpec,
   type Range,
   type Recurrence,
@@ -12,7 +12,7 @@ import { type DatesOfClient, settleDates } from './settleDates.ts';
 export interface Run {
   /** The unmoved date: part of its edition's identity. */
   nominal: string;
-  /** The date it runs on, after the working-day rule. */
+  /** The date it runs on, after the working-day rule, or where a person moved it. */
   runsOn: string;
   /** The instant at which it is sent, UTC ISO text. */
   at: string;
@@ -20,31 +20,22 @@ export interface Run {
   compared: Range | null;
 }
 
-/** A moved run may lie up to two weeks from its unmoved date. */
-const SLACK = 15;
+/** The period that a run covers: what was said of it alone, or what its schedule says. */
+export const periodOfRun = (period: PeriodSpec, exception: Exception | undefined): PeriodSpec =>
+  exception?.covers ? { kind: 'fixed', ...exception.covers } : period;
 
 /**
  * The runs of a schedule after an instant, soonest first: all up to `until`, inclusive, and at least `least` if there are
  * so many.
  */
-export function runsOf(
+export const runsOf = (
   recurrence: Recurrence,
   spec: { period: PeriodSpec; comparison: ComparisonSpec },
   client: DatesOfClient,
   span: { after: string; until: string; least: number },
-): Run[] {
-  const after = Date.parse(span.after);
-  const until = Date.parse(span.until);
-  const lastUnmoved = addDays(new Date(until).toISOString().slice(0, 10), SLACK);
-  const found: Run[] = [];
-  for (const o of occurrences(recurrence, addDays(new Date(after).toISOString().slice(0, 10), -SLACK))) {
-    if (o.nominal > lastUnmoved && found.length >= span.least) break;
-    const at = Date.parse(o.at);
-    if (at <= after) continue;
-    const { period, compared } = settleDates(spec.period, spec.comparison, o.nominal, client);
-    found.push({ nominal: o.nominal, runsOn: o.runs, at: new Date(at).toISOString(), period, compared });
-  }
-  found.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
-  const within = found.filter((r) => Date.parse(r.at) <= until).length;
-  return found.slice(0, Math.max(within, span.least));
-}
+): Run[] =>
+  occurrencesAhead(recurrence, span).map(({ nominal, runs, at }) => {
+    const asked = periodOfRun(spec.period, recurrence.exceptions[nominal]);
+    const { period, compared } = settleDates(asked, spec.comparison, nominal, client);
+    return { nominal, runsOn: runs, at: new Date(at).toISOString(), period, compared };
+  });

@@ -1,8 +1,10 @@
 import { z } from 'zod';
-import { FIRST_DATE, LAST_DATE, MOST_NUMBER } from '../bounds/index.ts';
+import { FIRST_DATE, LAST_DATE, MOST_EXCEPTIONS, MOST_NUMBER } from '../bounds/index.ts';
 import {
   type ComparisonSpec,
   dateFault,
+  type Exception,
+  type Exceptions,
   isZone,
   type PeriodSpec,
   type Range,
@@ -94,3 +96,15 @@ export const ruleSpec: z.ZodType<Rule> = z.discriminatedUnion('freq', [
   z.strictObject({ freq: z.literal('yearly'), month: z.int().min(1).max(12), on }),
   z.strictObject({ freq: z.literal('once'), date: civilDate }),
 ]);
+
+/** What is otherwise with one run. */
+export const exceptionSpec: z.ZodType<Exception> = z.strictObject({
+  skipped: z.literal(true).optional(),
+  moved: z.strictObject({ date: civilDate, time: wallTime }).optional(),
+  covers: z.strictObject(fixedDates).superRefine(boundedRange).optional(),
+});
+
+/** What is otherwise with single runs, by their unmoved dates. */
+export const exceptionsSpec: z.ZodType<Exceptions> = z
+  .record(civilDate, exceptionSpec)
+  .refine((all) => Object.keys(all).length <= MOST_EXCEPTIONS, `A schedule has at most ${MOST_EXCEPTIONS} exceptions.`);

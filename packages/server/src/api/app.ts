@@ -19,12 +19,16 @@ import { LOGO_LIMIT } from '../press/pictures.ts';
 import { Written } from '../press/written.ts';
 import { faultOf } from '../store/faults.ts';
 import { agencyHandlers } from './agency.ts';
+import { allScheduleHandlers } from './allSchedules.ts';
+import { almanacHandlers } from './almanac.ts';
 import { blockHandlers } from './blocks.ts';
+import { calendarLinkHandlers } from './calendarLink.ts';
 import { clientImportHandlers } from './clientImport.ts';
 import { clientRecordHandlers } from './clientRecord.ts';
 import { clientHandlers } from './clients.ts';
 import { composingHandlers } from './composing.ts';
 import { connectionHandlers } from './connections.ts';
+import { contactHandlers } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
 import { deskHandlers } from './desk.ts';
 import { editionHandlers } from './editions.ts';
@@ -35,6 +39,7 @@ import { firstHandlers } from './first.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
 import { linkHandlers } from './links.ts';
+import { manyHandlers } from './manySchedules.ts';
 import { meHandlers } from './me.ts';
 import { metricHandlers } from './metrics.ts';
 import { peopleHandlers } from './people.ts';
@@ -72,6 +77,7 @@ const handlers: Handlers<RouteName> = {
   ...clientHandlers,
   ...clientRecordHandlers,
   ...clientImportHandlers,
+  ...contactHandlers,
   ...feedHandlers,
   ...connectionHandlers,
   ...importHandlers,
@@ -87,6 +93,10 @@ const handlers: Handlers<RouteName> = {
   ...composingHandlers,
   ...templateHandlers,
   ...scheduleHandlers,
+  ...almanacHandlers,
+  ...allScheduleHandlers,
+  ...manyHandlers,
+  ...calendarLinkHandlers,
   ...editionHandlers,
   ...deskHandlers,
   ...sendingHandlers,
@@ -204,7 +214,7 @@ export function createApp(api: Api): Express {
   };
 
   app.use(
-    '/api/drop',
+    ['/api/drop', '/api/calendar'],
     rateLimit({
       ...DROPS,
       skipSuccessfulRequests: true,

@@ -22,7 +22,7 @@ import { type Agency, activeMembers, agencyOf, type Member, memberById } from '.
 import { inTransaction, type Store } from '../store/store.ts';
 import { setTags, tagsOf } from '../store/tags.ts';
 import { theClient } from './access.ts';
-import { changing } from './clients.ts';
+import { changing } from './changing.ts';
 import type { Handlers } from './context.ts';
 
 /** Rows that are looked at before anybody else's turn comes. */

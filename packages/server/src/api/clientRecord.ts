@@ -9,7 +9,8 @@ import { schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { setTags, tagsOf } from '../store/tags.ts';
 import { theClient } from './access.ts';
-import { changing, describeClient } from './clients.ts';
+import { changing } from './changing.ts';
+import { describeClient } from './clients.ts';
 import type { Handlers } from './context.ts';
 
 /** Reports as drafts, each with its paused schedules, whose readers are still to be chosen. */
@@ -22,7 +23,8 @@ async function copyPlans(tx: Store, from: StoredClient, to: StoredClient, at: st
   for (const s of await schedulesOf(tx, from.id)) {
     const reportId = made.get(s.reportId);
     if (reportId === undefined) continue;
-    const { id } = await createSchedule(tx, to.id, { ...s, reportId, readers: [] }, at);
+    const groups = s.groups && { ...s.groups, groups: s.groups.groups.map((g) => ({ ...g, readers: [] })) };
+    const { id } = await createSchedule(tx, to.id, { ...s, reportId, readers: [], groups, exceptions: {} }, at);
     await setScheduleState(tx, id, 'paused', at);
   }
 }

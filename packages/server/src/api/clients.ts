@@ -2,36 +2,34 @@ import { civilDateAt } from '@chronicon/core/calendar';
 import { readSettings, SETTING_LIST, type SettingField } from '@chronicon/core/client';
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
 import { settleBrand } from '@chronicon/core/report';
-import type { Session } from '../access/sessions.ts';
 import { datasetStates } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
-import { atField, notFound } from '../ground/refusal.ts';
+import { atField } from '../ground/refusal.ts';
 import { calendarById, calendars } from '../store/agencyCalendar.ts';
 import {
   type ClientHead,
   clientById,
   clientNames,
   contactsOf,
-  contactWithEmail,
   createClient,
   findClients,
   newBrand,
-  removeContact,
   type StoredClient,
-  saveContact,
   updateBrand,
 } from '../store/clients.ts';
 import { lastSentOf } from '../store/editions.ts';
 import { feedsOf, feedsOfAll } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { agencyOf, memberById, memberNames } from '../store/members.ts';
-import { reportById } from '../store/reports.ts';
+import { listsOf } from '../store/readerLists.ts';
 import { nextOfClients } from '../store/runs.ts';
-import { type StoredSchedule, schedulesCounted, schedulesOf } from '../store/schedules.ts';
+import { schedulesCounted } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { tagsIn, tagsOf } from '../store/tags.ts';
 import { updateClient } from '../store/updateClient.ts';
 import { theClient } from './access.ts';
+import { changing } from './changing.ts';
+import { describeContact } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
 import { defaultMail } from './reports.ts';
 import { checkTypefaces } from './typefaces.ts';
@@ -50,7 +48,8 @@ export async function describeClient(db: Store, id: string): Promise<Client> {
     manager,
     tags,
     fixed: await whyFixed(db, client),
-    contacts: await contactsOf(db, id),
+    contacts: (await contactsOf(db, id)).map((c) => describeContact(client, c)),
+    lists: await listsOf(db, id),
     mail: defaultMail(client),
   };
 }
@@ -116,48 +115,11 @@ async function checkCalendar(db: Store, { calendar }: Pick<ClientInput, 'calenda
   if (calendar !== '' && !(await calendarById(db, calendar))) throw atField('calendar', 'There is no such calendar.');
 }
 
-async function checkAddress(db: Store, clientId: string, email: string, self: string | null): Promise<void> {
-  const same = await contactWithEmail(db, clientId, email);
-  if (same && same.id !== self) {
-    throw atField('email', `${same.firstName} ${same.lastName} has this address already.`.replace('  ', ' '));
-  }
-}
-
-/** A change of a client with its entry in the ledger; editions follow at once. */
-export async function changing<T>(
-  api: Api,
-  { member }: Session,
-  action: string,
-  clientId: string,
-  change: (tx: Store, at: string) => Promise<T>,
-): Promise<T> {
-  const at = api.clock.now();
-  const result = await inTransaction(api.store, async (tx) => {
-    const done = await change(tx, at);
-    const id = (done as { id?: string } | undefined)?.id;
-    await record(tx, { at, actor: member.id, action, subject: clientId, ...(id && { detail: { contact: id } }) });
-    return done;
-  });
-  api.clockwork.nudge();
-  return result;
-}
-
-/** Which schedules still send to somebody, by the names under which they are found. */
-async function stillSends(db: Store, schedules: readonly StoredSchedule[]): Promise<string> {
-  const named: string[] = [];
-  for (const s of schedules) {
-    const title = (await reportById(db, s.reportId))?.title ?? 'a report';
-    named.push(`“${title}” at ${s.time}${s.state === 'active' ? '' : ` (${s.state})`}`);
-  }
-  const all = new Intl.ListFormat('en-GB').format(named);
-  return `Still a reader of the ${named.length === 1 ? 'schedule' : 'schedules'} ${all}. Choose other readers there first.`;
-}
-
 export const clientHandlers: Handlers<
   Extract<
     RouteName,
     | `${string} /api/clients${'' | '/names' | '/scopes' | '/settings'}`
-    | `${string} /api/clients/:client${'' | '/brand' | '/logo' | '/contacts' | '/contacts/:contact'}`
+    | `${string} /api/clients/:client${'' | '/brand' | '/logo'}`
   >
 > = {
   'GET /api/clients': async ({ api, session, query }) => {
@@ -217,7 +179,9 @@ export const clientHandlers: Handlers<
     const client = await theClient(api.store, session.member, params.client);
     await checkFeeds(api.store, client, body);
     await checkCalendar(api.store, body);
-    await changing(api, session, 'client.changed', client.id, (tx, at) => updateClient(tx, client.id, body, at));
+    // Whoever names no domain leaves those that there are: without any, the guard would let nobody through.
+    const input = { ...body, domains: body.domains || client.domains };
+    await changing(api, session, 'client.changed', client.id, (tx, at) => updateClient(tx, client.id, input, at));
     return describeClient(api.store, params.client);
   },
 
@@ -238,30 +202,5 @@ export const clientHandlers: Handlers<
     const brand = { ...client.brand, [query.as]: null };
     await changing(api, session, 'brand.changed', client.id, (tx, at) => updateBrand(tx, client.id, brand, at));
     return describeClient(api.store, client.id);
-  },
-
-  'POST /api/clients/:client/contacts': async ({ api, session, params, body }) => {
-    const client = await theClient(api.store, session.member, params.client);
-    await checkAddress(api.store, client.id, body.email, null);
-    return changing(api, session, 'contact.added', client.id, (tx, at) => saveContact(tx, client.id, body, at));
-  },
-
-  'PUT /api/clients/:client/contacts/:contact': async ({ api, session, params, body }) => {
-    const client = await theClient(api.store, session.member, params.client);
-    if (!(await contactsOf(api.store, client.id)).some((c) => c.id === params.contact)) throw notFound('contact');
-    await checkAddress(api.store, client.id, body.email, params.contact);
-    const contact = { ...body, id: params.contact };
-    return changing(api, session, 'contact.changed', client.id, (tx, at) => saveContact(tx, client.id, contact, at));
-  },
-
-  'DELETE /api/clients/:client/contacts/:contact': async ({ api, session, params }) => {
-    const client = await theClient(api.store, session.member, params.client);
-    if (!(await contactsOf(api.store, client.id)).some((c) => c.id === params.contact)) throw notFound('contact');
-    const using = (await schedulesOf(api.store, client.id)).filter((s) => s.readers.includes(params.contact));
-    if (using.length > 0) throw atField('contact', await stillSends(api.store, using));
-    await changing(api, session, 'contact.removed', client.id, (tx, at) =>
-      removeContact(tx, client.id, params.contact, at),
-    );
-    return { done: true };
   },
 };

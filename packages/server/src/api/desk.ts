@@ -1,4 +1,4 @@
-import { addDays, addMinutes, instantOf, wallClock } from '@chronicon/core/calendar';
+import { addDays, addMinutes, startOfDay, wallClock } from '@chronicon/core/calendar';
 import type { RouteName, SheetLine } from '@chronicon/core/contract';
 import { formatterOf } from '@chronicon/core/words';
 import {
@@ -200,8 +200,7 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /a
     const clients: Clients = new Map((await clientsIn(api.store, sight)).map((c) => [c.id, c]));
     const { date: today, time } = wallClock(now, zone);
     const dates = Array.from({ length: AHEAD_DAYS + 2 }, (_, n) => addDays(today, n - 1));
-    const startOf = (date: string) => new Date(instantOf(date, '00:00', zone)).toISOString();
-    const starts = [...dates, addDays(today, AHEAD_DAYS + 1)].map(startOf);
+    const starts = [...dates, addDays(today, AHEAD_DAYS + 1)].map((date) => startOfDay(date, zone));
     const [from, to] = [starts[0]!, starts.at(-1)!];
     const made = await findEditions(api.store, { sight, dueFrom: from, dueTo: to }, { offset: 0, limit: MOST_LINES });
     const coming = await plannedRuns(api.store, sight, now, to);

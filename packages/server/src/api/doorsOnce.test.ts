@@ -225,6 +225,37 @@ const DOORS: [RouteName, Make][] = [
       return { params: { edition } };
     },
   ],
+  [
+    'POST /api/editions/:edition/take-back',
+    async (side) => {
+      const { edition } = await proof(side);
+      const signed = bed.server.store
+        .updateTable('edition')
+        .set({ state: 'cleared', seen: 'x', next_at: '2099-01-01' });
+      await signed.where('id', '=', edition).execute();
+      return { params: { edition } };
+    },
+  ],
+  [
+    'POST /api/schedules/many/:act/undo',
+    async (side, who) => {
+      const params = { client: side.client };
+      const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(side) });
+      const body = { schedules: [made.body.id], act: { do: 'pause', resumesOn: null } };
+      const { seen } = (await who.ask('POST /api/schedules/many', { body })).body;
+      const { done } = (await who.ask('POST /api/schedules/many', { body: { ...body, seen } })).body;
+      return { params: { act: done! } };
+    },
+  ],
+  [
+    'DELETE /api/clients/:client/lists/:list',
+    async (side) => {
+      const params = { client: side.client };
+      const body = { name: `Once ${Math.random()}`, contacts: [side.contact] };
+      const made = await bed.owner.ask('POST /api/clients/:client/lists', { params, body });
+      return { params: { ...params, list: made.body.id } };
+    },
+  ],
   ['POST /api/editions/:edition/skip', async (side) => ({ params: { edition: (await proof(side)).edition } })],
   [
     'DELETE /api/clients/:client/notes/:note',
@@ -257,7 +288,7 @@ const DOORS: [RouteName, Make][] = [
     'DELETE /api/clients/:client/contacts/:contact',
     async (side) => {
       const params = { client: side.client };
-      const body = { firstName: 'Once', lastName: '', email: 'once@tarnbeck.example' };
+      const body = { firstName: 'Once', lastName: '', email: 'once@tarnbeck.example', outside: 'address' };
       const made = await bed.owner.ask('POST /api/clients/:client/contacts', { params, body });
       return { params: { ...params, contact: made.body.id } };
     },
@@ -270,6 +301,7 @@ async function everythingOfOther(): Promise<string> {
   const parts = [];
   for (const table of [
     'contact',
+    'reader_list',
     'report',
     'schedule',
     'edition',

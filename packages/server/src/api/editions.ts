@@ -1,17 +1,19 @@
 import { wallClock } from '@chronicon/core/calendar';
-import type { Edition, RouteName } from '@chronicon/core/contract';
+import type { Edition, Proof, RouteName } from '@chronicon/core/contract';
 import { MAY_BE_SENT } from '@chronicon/core/edition';
 import { readFrozen, remarksOf } from '@chronicon/core/page';
 import { formatterOf } from '@chronicon/core/words';
-import { mailsOf, sightOf } from '../clockwork/mails.ts';
+import { keepSight, mailsOf, sightOf } from '../clockwork/mails.ts';
 import { madeOfNow, settle } from '../clockwork/orders.ts';
 import { settleEdition } from '../clockwork/settleEdition.ts';
+import { asksUntil } from '../clockwork/signingOff.ts';
 import { Refusal } from '../ground/refusal.ts';
 import { clientById, clientsByIds, contactNames, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, findEditions, moveEdition, ordersOf, patchEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
 import { agencyOf, type Member, memberById, memberNames } from '../store/members.ts';
-import { deliveriesOf, moveDelivery } from '../store/messages.ts';
+import { deliveriesOf, moveDelivery, type NewMessage } from '../store/messages.ts';
+import { schedulesByIds } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
 import type { Api, Handlers } from './context.ts';
@@ -39,6 +41,9 @@ async function readerNames(db: Store, rows: readonly EditionRow[]): Promise<Map<
 const maySend = (e: EditionRow): boolean =>
   e.pdf !== null && (e.state === 'proof' || (e.state === 'held' && e.code !== null && MAY_BE_SENT.includes(e.code)));
 
+/** A sign-off can be taken back until the edition is on its way. */
+const mayTakeBack = (e: EditionRow): boolean => e.state === 'cleared' && e.seen !== null && e.next_at !== null;
+
 const mayRetry = (e: EditionRow): boolean =>
   e.state === 'part-sent' || (e.state === 'held' && !maySend(e) && e.code !== 'paused');
 
@@ -49,7 +54,14 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
   );
   const readers = await readerNames(db, rows);
   const clients = await clientsByIds(db, [...new Set(rows.map((r) => r.client_id))]);
+  const schedules = await schedulesByIds(
+    db,
+    rows.flatMap((r) => r.schedule_id ?? []),
+  );
+  const members = await memberNames(db);
   return rows.map((e) => {
+    const schedule = e.schedule_id === null ? null : schedules.get(e.schedule_id)!;
+    const { signOff } = schedule ?? { signOff: { rule: 'none' as const } };
     const client = clients.get(e.client_id)!;
     const english = formatterOf('en-GB', client.currency);
     const named = (from: string | null, to: string | null) =>
@@ -75,7 +87,13 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
         retry: mayRetry(e),
         skip: MAY_BE_LEFT_OUT.includes(e.state),
         takeUp: e.state === 'skipped' && e.kind !== 'test',
+        takeBack: mayTakeBack(e),
       },
+      group: schedule?.groups?.groups.find((g) => g.id === e.reader_group)?.value ?? null,
+      asks:
+        schedule && signOff.rule !== 'none' && ['planned', 'gathering', 'proof'].includes(e.state)
+          ? { who: members.get(signOff.asks ?? client.managerId) ?? '', until: asksUntil(schedule, e) }
+          : null,
       hasPdf: e.pdf !== null,
       readers: readers.get(e.id)!,
       deliveries: deliveries
@@ -120,6 +138,15 @@ async function theEditions(api: Api, member: Member, ids: readonly string[], sta
   return found;
 }
 
+/** A mail as each of those sees it who get it. */
+const mailsShown = ({ to, subject, text, fileName }: NewMessage, formats: readonly string[] = []): Proof['mails'] => {
+  const tables = formats.map((format) => fileName.replace(/pdf$/, format));
+  const many = to.length > 1;
+  return to.flatMap(({ name, email, line, withheld }) =>
+    withheld ? [] : { name, email, line: many ? line : null, subject, text, fileName, tables },
+  );
+};
+
 async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
   const agency = (await agencyOf(api.store))!;
   const manager = await memberById(api.store, client.managerId);
@@ -130,6 +157,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     lang: client.language,
     pages: [],
     mails: [],
+    withheld: [],
     turned: [],
     remarks: [],
     from,
@@ -145,9 +173,8 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     pages: frozen.scene.pages,
     turned: frozen.turned ?? [],
     remarks: remarksOf(frozen.scene),
-    mails: mails.ok
-      ? mails.messages.map((m) => ({ ...m.to, subject: m.subject, text: m.text, fileName: m.fileName }))
-      : [],
+    mails: mails.ok ? mails.messages.flatMap((m) => mailsShown(m, ordersOf(e).formats)) : [],
+    withheld: mails.ok ? mails.messages.flatMap((m) => m.to.flatMap((t) => t.withheld ?? [])) : [],
     problem: mails.ok ? null : mails.reason,
     stale: !fresh && maySend(e),
     hash: maySend(e) && fresh ? hash : null,
@@ -184,11 +211,26 @@ export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${s
       if (!fresh || hash !== body.hash) {
         throw new Refusal(409, 'It has changed since you looked at it. Look at it as it is now, then send it.');
       }
-      const patch = { seen: hash, next_at: at, was_held: 0 as const };
+      // A run goes at its time; what is late, or was made by hand, at once.
+      const next_at = e.kind === 'scheduled' && e.due_at > at ? e.due_at : at;
+      const patch = { seen: keepSight(e, mails.messages), next_at, was_held: 0 as const };
       if (!(await moveEdition(tx, e, 'cleared', patch, { at, actor: session.member.id }))) {
         throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
       }
     });
+    api.clockwork.nudge();
+    return { done: true };
+  },
+
+  'POST /api/editions/:edition/take-back': async ({ api, session, params }) => {
+    const e = await theEdition(api.store, session.member, params.edition);
+    if (!mayTakeBack(e)) throw new Refusal(409, `This edition is ${e.state}: no sign-off of it can be taken back.`);
+    const at = api.clock.now();
+    // It is drawn anew, as whatever was signed off stood still meanwhile.
+    const patch = { seen: null, next_at: at, stale: 0 as const, was_held: 1 as const };
+    if (!(await moveEdition(api.store, e, 'gathering', patch, { at, actor: session.member.id }))) {
+      throw new Refusal(409, 'It is on its way by now.');
+    }
     api.clockwork.nudge();
     return { done: true };
   },

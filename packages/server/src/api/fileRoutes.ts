@@ -8,6 +8,7 @@ import {
   look,
   MAKERS,
   type Role,
+  routes,
   TYPEFACE_WEIGHTS,
 } from '@chronicon/core/contract';
 import { type AgencyBrand, fileNameOf, filterWords, type Logo, settleBrand } from '@chronicon/core/report';
@@ -34,9 +35,12 @@ import { segmentsOf } from '../store/segments.ts';
 import { isTypefaceFile } from '../store/typefaces.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
 import { setAgencyPicture } from './agency.ts';
-import { changing, describeClient } from './clients.ts';
+import { calendarOf, memberOfCalendar } from './calendarLink.ts';
+import { changing } from './changing.ts';
+import { describeClient } from './clients.ts';
 import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
+import { lookAheadFile } from './lookAheadFile.ts';
 import { lookAt, orderOfLook, withClient } from './looking.ts';
 import { openApi } from './openapi.ts';
 import { takeTypeface } from './typefaces.ts';
@@ -237,6 +241,26 @@ export function addFileRoutes(
       if (state === 'refused') throw new Refusal(422, problem ?? 'The file could not be read.');
       const said = state === 'asking' ? 'A person has to look at it first.' : 'It is being imported.';
       res.status(202).json({ import: taken.id, message: said });
+    },
+
+    'GET /api/look-ahead/table': async (req, res, { member }) => {
+      const asked = routes['GET /api/look-ahead'].query.safeParse(req.query);
+      if (!asked.success) throw atField(String(asked.error.issues[0]!.path[0]), asked.error.issues[0]!.message);
+      const { from, to } = asked.data;
+      const file = await lookAheadFile(api, member, asked.data);
+      res
+        .type('text/csv')
+        .attachment(fileNameOf(['What goes out', from, to], 'csv'))
+        .send(file);
+    },
+
+    'GET /api/calendar/:key': async (req, res) => {
+      const member = await memberOfCalendar(api.store, param(req, 'key').replace(/\.ics$/, ''));
+      if (!member) throw new Refusal(401, 'This address is not valid, or no longer.');
+      res
+        .set('cache-control', 'private, max-age=300')
+        .type('text/calendar')
+        .send(await calendarOf(api, member));
     },
 
     'GET /api/openapi.json': async (_req, res) => {

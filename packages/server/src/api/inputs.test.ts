@@ -39,7 +39,7 @@ describe('wrong input', () => {
 
   it.each([
     ['no readers', { readers: [] }, 'readers', 'at least one reader'],
-    ['a reader of nobody', { readers: ['co_unknown'] }, 'readers', 'contacts of this client'],
+    ['a reader of nobody', { readers: [{ contact: 'co_unknown' }] }, 'readers', 'contacts of this client'],
     [
       'a period that runs backwards',
       { period: { kind: 'fixed' as const, from: '2026-10-31', to: '2026-10-01' } },

@@ -34,6 +34,7 @@ let made = 0;
 interface Ids {
   client: string;
   contact: string;
+  list: string;
   report: string;
   schedule: string;
   edition: string;
@@ -72,6 +73,10 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
   const { owner } = bed;
   const params = { client: f.client };
   const { body: schedule } = await owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
+  const list = await owner.ask('POST /api/clients/:client/lists', {
+    params,
+    body: { name: `List of ${account}`, contacts: [f.contact] },
+  });
   const made = await owner.ask('POST /api/reports/:report/make', {
     params: { report: f.report },
     body: { contacts: [] },
@@ -134,6 +139,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
   return {
     client: f.client,
     contact: f.contact,
+    list: list.body.id,
     report: f.report,
     schedule: schedule.id,
     edition: made.body.editionId,
@@ -254,7 +260,22 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/calendars': { name: `Calendar ${made}`, days: [] },
     'POST /api/handovers': { from: 'me_x', to: 'me_x', clients: [ids.client], through: null },
     'PUT /api/clients/:client/brand': { main: '#123456', second: '#654321', footer: '' },
-    'POST /api/clients/:client/contacts': { firstName: 'New', lastName: '', email: `n${Math.random()}@x.example` },
+    'POST /api/clients/:client/contacts': {
+      firstName: 'New',
+      lastName: '',
+      email: `n${Math.random()}@x.example`,
+      outside: 'address',
+    },
+    'POST /api/clients/:client/lists': { name: `List ${made++}`, contacts: [ids.contact] },
+    'PUT /api/clients/:client/lists/:list': { name: 'A list', contacts: [ids.contact] },
+    'POST /api/clients/:client/groups': { by: 'channel', text: 'value,email\nEmail,petra@tarnbeck.example' },
+    'POST /api/schedules/:schedule/effects': {
+      ...scheduleFor(f),
+      reportId: ids.report,
+      readers: [{ contact: ids.contact }],
+    },
+    'PUT /api/schedules/:schedule/runs/:nominal': { skipped: true },
+    'POST /api/schedules/many': { schedules: [ids.schedule], act: { do: 'pause', resumesOn: null } },
     'PUT /api/clients/:client/contacts/:contact': {
       firstName: 'Petra',
       lastName: 'L',
@@ -266,9 +287,13 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/reports/:report/make': { contacts: [ids.contact], look },
     'PUT /api/reports/:report/commentary': { block: ids.block, from: '2026-10-01', to: '2026-10-31', text: 'x' },
     'POST /api/reports/:report/release': { version: ids.version + 1 },
-    'POST /api/clients/:client/schedules': { ...scheduleFor(f), reportId: ids.report, readers: [ids.contact] },
+    'POST /api/clients/:client/schedules': {
+      ...scheduleFor(f),
+      reportId: ids.report,
+      readers: [{ contact: ids.contact }],
+    },
     'POST /api/clients/:client/schedules/look-ahead': { ...scheduleFor(f), schedule: ids.schedule },
-    'PUT /api/schedules/:schedule': { ...scheduleFor(f), reportId: ids.report, readers: [ids.contact] },
+    'PUT /api/schedules/:schedule': { ...scheduleFor(f), reportId: ids.report, readers: [{ contact: ids.contact }] },
     'PUT /api/schedules/:schedule/active': { active: true },
     'POST /api/editions/:edition/send': { hash: 'x' },
     'POST /api/editions/take-up': { editions: [ids.missed] },
@@ -309,6 +334,11 @@ const QUERIES: Record<string, (ids: Ids) => Record<string, string>> = {
   'GET /api/clients/:client/figures/table': () => ({ as: 'csv', metrics: 'visits', period: 'month.-1' }),
   'GET /api/clients/:client/labels': () => ({ dimension: 'channel' }),
   'GET /api/desk': (ids) => ({ client: ids.client }),
+  'GET /api/almanac': (ids) => ({ client: ids.client }),
+  'GET /api/schedules': (ids) => ({ client: ids.client }),
+  'GET /api/who-gets-what': (ids) => ({ client: ids.client }),
+  'GET /api/look-ahead': (ids) => ({ client: ids.client, from: '2026-11-02', to: '2026-12-31' }),
+  'GET /api/look-ahead/table': (ids) => ({ client: ids.client, from: '2026-11-02', to: '2026-12-31' }),
   'GET /api/editions': (ids) => ({ client: ids.client }),
 };
 
@@ -322,6 +352,7 @@ const APART = new Set([
   'DELETE /api/sessions/:session',
   'POST /api/demo/clock',
   'DELETE /api/clients/:client/contacts/:contact',
+  'DELETE /api/clients/:client/lists/:list',
   'DELETE /api/clients/:client/feeds/:feed',
   'DELETE /api/schedules/:schedule',
   'DELETE /api/clients/:client/imports/:import',
@@ -348,6 +379,8 @@ const APART = new Set([
   'PUT /api/sending/odd-days',
   'POST /api/sending/go',
   'PUT /api/drop/:key/:name',
+  // A member’s own calendar, whose secret is all that is asked for (planning.test.ts).
+  'GET /api/calendar/:key',
   // One's own sign-in, links of mails, calendars of places: no client is named in them.
   'PUT /api/me',
   'POST /api/session/factor',
@@ -381,6 +414,8 @@ const NEEDS_MORE = [
   'POST /api/clients/:client/imports/:import/undo',
   'POST /api/editions/:edition/send',
   'POST /api/editions/:edition/retry',
+  'POST /api/editions/:edition/take-back',
+  'POST /api/schedules/many/:act/undo',
   'POST /api/handovers',
 ];
 
@@ -400,6 +435,7 @@ const PLACES: Record<string, (ids: Ids) => Record<string, string>> = {
   'PUT /api/clients/:client/own-metrics/:metric': (ids) => ({ metric: ids.ownMetric }),
   'DELETE /api/clients/:client/own-metrics/:metric': (ids) => ({ metric: ids.ownMetric }),
   'GET /api/clients/:client/pictures/:file': (ids) => ({ file: ids.picture }),
+  'PUT /api/schedules/:schedule/runs/:nominal': () => ({ nominal: '2027-02-03' }),
 };
 
 const pathOf = (name: string, ids: Ids) => {
@@ -413,6 +449,7 @@ const secrets = () => [
   'secret@quillon.example',
   'Quillon Other',
   'note of other',
+  'List of other',
   other.edition,
   other.schedule,
   other.contact,
@@ -428,6 +465,7 @@ async function everythingOf(client: string): Promise<string> {
     store.selectFrom('report').selectAll().where('client_id', '=', client).execute(),
     store.selectFrom('commentary').selectAll().where('report_id', '=', other.report).execute(),
     store.selectFrom('schedule').selectAll().where('client_id', '=', client).execute(),
+    store.selectFrom('reader_list').selectAll().where('client_id', '=', client).execute(),
     store.selectFrom('edition').select(['id', 'state', 'order_sheet']).where('client_id', '=', client).execute(),
     store.selectFrom('day_note').selectAll().where('client_id', '=', client).execute(),
     store.selectFrom('target').selectAll().where('client_id', '=', client).execute(),

@@ -1,59 +1,79 @@
-import { addDays, lengthOf, occurrences, wallClock } from '@chronicon/core/calendar';
-import type { ComingRun } from '@chronicon/core/contract';
-import { settleDates } from '@chronicon/core/report';
-import { formatterOf } from '@chronicon/core/words';
-import type { StoredClient } from '../store/clients.ts';
-import type { Agency } from '../store/members.ts';
-import { recurrenceOf, type StoredSchedule } from '../store/schedules.ts';
+import { occurrencesAhead, type Recurrence, wallClock } from '@chronicon/core/calendar';
+import type { ComingRun, ScheduleInput } from '@chronicon/core/contract';
+import { periodOfRun, readerKey, type ScheduleReader, settleDates } from '@chronicon/core/report';
+import { type Dated, recurrenceOf } from '../store/schedules.ts';
+import { type ClientAround, peopleAround } from './around.ts';
+import { type WarnedReader, warningsOf } from './runWarnings.ts';
 
-/** When services have finished the day before, by a client's clock; and from when on it is safe to send. */
-const ARRIVAL = '05:20';
-const EARLY = '06:00';
+/** What of a schedule, saved or not, its runs and their warnings hang on. */
+export type Plan = Dated &
+  Pick<ScheduleInput, 'period' | 'comparison' | 'readers' | 'archive' | 'groups'> & {
+    /** Values in the data that are in no group. */
+    unknown?: readonly string[];
+  };
 
-type Plan = Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate' | 'period' | 'comparison'> & {
-  skip?: StoredSchedule['skip'] | undefined;
-  workingDayRule?: StoredSchedule['workingDayRule'];
+/** Everybody who reads any edition of a run. */
+export const readersOfPlan = ({ readers, groups }: Pick<Plan, 'readers' | 'groups'>): ScheduleReader[] => {
+  const all = [...(groups?.groups.flatMap((g) => g.readers) ?? []), ...readers];
+  return [...new Map(all.map((r) => [readerKey(r), r])).values()];
 };
 
+/** Values whose edition nobody reads. */
+export const unreadValues = ({ readers, groups }: Pick<Plan, 'readers' | 'groups'>): string[] =>
+  readers.length > 0 ? [] : (groups?.groups.filter((g) => g.readers.length === 0).map((g) => g.value) ?? []);
+
+/** Other reports that go out on a day, by who reads them. */
+export type SameDay = (date: string) => readonly { reader: string; id: string; title: string }[];
+
+/** The same with the runs back that a person has left out: they are shown, to be taken back. */
+const withSkipped = (r: Recurrence): Recurrence => ({
+  ...r,
+  exceptions: Object.fromEntries(Object.entries(r.exceptions).map(([date, { skipped: _, ...rest }]) => [date, rest])),
+});
+
 /** The next `count` runs of a schedule, saved or not, with what each covers. Labels are English, for the screen. */
-export function comingRuns(plan: Plan, client: StoredClient, agency: Agency, now: string, count: number): ComingRun[] {
-  const english = formatterOf('en-GB', client.currency);
-  const out: ComingRun[] = [];
-  for (const o of occurrences(recurrenceOf(plan, agency, client.weekStart), addDays(now.slice(0, 10), -15))) {
-    if (Date.parse(o.at) <= Date.parse(now)) continue;
-    const { period, compared } = settleDates(plan.period, plan.comparison, o.nominal, client);
+export function comingRuns(
+  plan: Plan,
+  around: ClientAround,
+  now: string,
+  count: number,
+  sameDay: SameDay = () => [],
+): ComingRun[] {
+  const { english, client, zone } = around;
+  const recurrence = recurrenceOf(plan, around.agency, client.weekStart);
+  const people = peopleAround(around, readersOfPlan(plan));
+  const ids = new Map<string, WarnedReader>(people.map((p) => [p.id, p]));
+  return occurrencesAhead(withSkipped(recurrence), { after: now, until: now, least: count }).map((o) => {
+    const exception = plan.exceptions[o.nominal];
+    const { period, compared } = settleDates(periodOfRun(plan.period, exception), plan.comparison, o.nominal, client);
+    const at = new Date(o.at).toISOString();
+    const local = wallClock(at, plan.zone);
     const notes: string[] = [];
-    if (o.runs !== o.nominal) notes.push(`Moved from ${english.date(o.nominal)}, which is no working day.`);
-    // Months differ by a day or three all the time; more than that is worth a word.
-    if (compared && Math.abs(lengthOf(period) - lengthOf(compared)) > 3) {
-      notes.push(`${lengthOf(period)} days against ${lengthOf(compared)}.`);
-    }
-    const holiday = agency.namedHolidays.find((h) => h.date === o.runs);
-    if (holiday) {
-      const whose = client.calendar === '' ? 'the agency' : 'the client';
-      notes.push(`This is a holiday of ${whose}${holiday.name && `: ${holiday.name}`}.`);
-    }
-    const [{ date: localDate, time }, dayBefore] = [
-      wallClock(o.at, client.zone),
-      addDays(wallClock(o.at, client.zone).date, -1),
-    ];
-    // Services finish a day in the early morning: sent before that, a period that ended the evening before has a hole.
-    if (period.to === dayBefore && time < EARLY) {
-      notes.push(
-        `Figures of the last day, ${english.shortRange({ from: period.to, to: period.to })}, usually arrive at ${ARRIVAL}: sent at ${time}, the edition would be held. Send it after ${EARLY}.`,
-      );
-    }
-    // A day's figures are there early the next morning; a period that ends with the day of sending is not over.
-    if (period.to >= localDate) notes.push('The period is not over by then: the edition would be held.');
-    out.push({
+    if (exception?.moved) notes.push(`Moved by hand from ${english.date(o.nominal)}.`);
+    else if (o.runs !== o.nominal) notes.push(`Moved from ${english.date(o.nominal)}, which is no working day.`);
+    if (exception?.covers) notes.push('Covers other dates than the rest.');
+    const skipped = exception?.skipped === true;
+    const warned = {
+      at,
+      period,
+      compared,
+      daily: plan.rule.freq === 'daily' || plan.rule.freq === 'weekly',
+      readers: people,
+      archive: plan.archive,
+      unread: unreadValues(plan),
+      unknown: plan.unknown ?? [],
+      others: sameDay(wallClock(at, zone).date).filter((s) => ids.has(s.id)),
+    };
+    return {
       nominal: o.nominal,
-      at: o.at,
-      local: wallClock(o.at, plan.zone),
+      at,
+      local,
       period: { ...period, label: english.range(period) },
       compared: compared && { ...compared, label: english.range(compared) },
+      readers: people.length,
+      skipped,
       notes,
-    });
-    if (out.length === count) break;
-  }
-  return out;
+      warnings: skipped ? [] : warningsOf(warned, around),
+    };
+  });
 }

@@ -1,7 +1,7 @@
 import { type ComparisonSpec, civilDateAt, type PeriodSpec, type Range } from '@chronicon/core/calendar';
 import type { Look, Written } from '@chronicon/core/contract';
 import type { DrawOrder } from '@chronicon/core/page';
-import { type OwnOfSchedule, ownOfSchedule, settleReport, writableOf } from '@chronicon/core/report';
+import { type OwnOfSchedule, ownOfSchedule, periodOfRun, settleReport, writableOf } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { atField } from '../ground/refusal.ts';
 import { orderBasis } from '../press/orderBasis.ts';
@@ -27,8 +27,8 @@ export async function lookAt(api: Api, report: StoredReport, client: StoredClien
   if (look.kind === 'dates') return { period: { kind: 'fixed', from: look.from, to: look.to }, comparison, asOf };
   const schedule = await scheduleById(api.store, look.schedule);
   if (schedule?.reportId !== report.id) throw atField('look', 'This is not a run of this report.');
-  const { period: covers, comparison: against } = schedule;
-  return { period: covers, comparison: against, asOf: look.nominal, ...ownOfSchedule(schedule) };
+  const covers = periodOfRun(schedule.period, schedule.exceptions[look.nominal]);
+  return { period: covers, comparison: schedule.comparison, asOf: look.nominal, ...ownOfSchedule(schedule) };
 }
 
 /** The pages of what is edited, for the dates that are looked at. */

@@ -152,16 +152,20 @@ describe('the look ahead', () => {
 
   it('warns of a period that is not over by then, and of ranges of very different length', async () => {
     const [open] = await ahead({ period: { kind: 'unit', unit: 'month', offset: 0 } });
-    expect(open!.notes).toContain('The period is not over by then: the edition would be held.');
+    expect(open!.warnings).toContainEqual({
+      kind: 'unfinished',
+      text: 'The period is not over by then: the edition would be held.',
+    });
     const [unequal] = await ahead({ comparison: { kind: 'fixed', from: '2026-01-01', to: '2026-01-07' } });
-    expect(unequal!.notes).toContain('30 days against 7.');
+    expect(unequal!.warnings).toContainEqual({ kind: 'length', text: '30 days against 7.' });
   });
 
   it('warns of a send before the last day’s figures usually arrive', async () => {
     const [early] = await ahead({ time: '02:00', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
-    expect(early!.notes.join(' ')).toMatch(/Figures of the last day, 30 Nov, usually arrive at 05:20/);
+    const late = early!.warnings.find((w) => w.kind === 'late-data');
+    expect(late?.text).toMatch(/Figures of the last day, 30 Nov, usually arrive at 05:20/);
     const [safe] = await ahead({ time: '06:30', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
-    expect(safe!.notes).toEqual([]);
+    expect(safe!.warnings.filter((w) => w.kind === 'late-data')).toEqual([]);
   });
 
   it('shows where a run goes that falls on no working day, covering what it covers anyway, and the dates as a rule', async () => {
@@ -206,8 +210,8 @@ describe('the look ahead', () => {
   it('keeps wall-clock time over a change of the clocks', async () => {
     const runs = await ahead({ rule: { freq: 'monthly', every: 1, on: { last: true } }, firstDate: '2027-03-01' });
     expect(runs.slice(0, 2).map((r) => [r.local.time, r.at])).toEqual([
-      ['08:00', '2027-03-31T07:00:00Z'],
-      ['08:00', '2027-04-30T07:00:00Z'],
+      ['08:00', '2027-03-31T07:00:00.000Z'],
+      ['08:00', '2027-04-30T07:00:00.000Z'],
     ]);
   });
 });

@@ -37,6 +37,7 @@ export async function describeReport(db: Store, report: StoredReport): Promise<R
       by: release.by === null ? null : ((await memberById(db, release.by))?.name ?? null),
       current: !(await needsRelease(db, report)),
       assumptions: release.document.assumptions ?? [],
+      pages: release.document.pages.filter((p) => !p.dropped).map(({ id, title }) => ({ id, title })),
     },
   };
 }

@@ -37,6 +37,7 @@ import { theClient, theReport } from './access.ts';
 import type { ComposingRoute } from './composing.ts';
 import type { Api, Handlers } from './context.ts';
 import { bound, designOf } from './designs.ts';
+import { readersOfPlan } from './lookAhead.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
 import { readEdited } from './readEdited.ts';
 import { describeReport, releasingOf } from './releasing.ts';
@@ -54,40 +55,40 @@ export const defaultMail = (client: Pick<StoredClient, 'language'>): Pick<OrderS
 export async function makeNow(
   api: Api,
   report: StoredReport,
-  by: {
-    memberId: string;
-    kind: 'by-hand' | 'test';
-    readers: ReaderRef[];
-    looked: Looked;
-    draft?: boolean;
-    mail?: Pick<OrderSheet, 'subject' | 'message'>;
-  },
+  by: { memberId: string; kind: 'by-hand' | 'test' } & (
+    | { sheet: OrderSheet }
+    | { readers: ReaderRef[]; looked: Looked; draft?: boolean }
+  ),
 ): Promise<string> {
   const client = await withClient(api, report);
+  const isDraft = 'looked' in by && by.draft === true;
   // A test to oneself is no report that goes out.
   if (by.kind !== 'test') checkWorking(client);
-  if (!by.draft && report.release === null) {
+  if (!isDraft && report.release === null) {
     throw new Refusal(422, 'This report has never been released: release it first, then it can go out.');
   }
   const at = api.clock.now();
-  const { period, comparison, asOf } = by.looked;
+  const orders: OrderSheet =
+    'sheet' in by
+      ? by.sheet
+      : {
+          title: isDraft ? report.title : report.release!.title,
+          ...(isDraft && { draft: true as const }),
+          period: by.looked.period,
+          comparison: by.looked.comparison,
+          ...ownOfSchedule(by.looked),
+          asOf: by.looked.asOf,
+          readers: by.readers,
+          ...defaultMail(client),
+        };
   const id = await addEdition(api.store, {
     clientId: client.id,
     reportId: report.id,
     kind: by.kind,
     scheduleId: null,
     nominal: null,
-    orders: {
-      title: by.draft ? report.title : report.release!.title,
-      ...(by.draft && { draft: true as const }),
-      period,
-      comparison,
-      ...ownOfSchedule(by.looked),
-      asOf,
-      readers: by.readers,
-      ...(by.mail ?? defaultMail(client)),
-    },
-    dates: settleDates(period, comparison, asOf, client),
+    orders,
+    dates: settleDates(orders.period, orders.comparison, orders.asOf, client),
     state: 'planned',
     reason: null,
     dueAt: at,
@@ -265,7 +266,7 @@ export const reportHandlers: Handlers<
         zone: s.zone,
         period: labelled(period),
         compared: compared && labelled(compared),
-        readers: s.readers.length,
+        readers: readersOfPlan(s).length,
       })),
     );
     return runs.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0)).slice(0, 8);

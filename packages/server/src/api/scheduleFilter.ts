@@ -1,7 +1,7 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { ScheduleInput } from '@chronicon/core/contract';
 import { dimensionsOf, metricBook, metricsOf, noFeedDivides } from '@chronicon/core/figures';
-import type { ReportDocument } from '@chronicon/core/report';
+import { choosePages, filterOfGroup, type ReportDocument } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { datasetsOf } from '../facts/factReader.ts';
 import { settleFilter } from '../figures/ask.ts';
@@ -13,13 +13,14 @@ import type { Api } from './context.ts';
 /**
  * A report that asks for what no feed knows by the dimensions of a filter would be held each time it is due: that is said
  * where the filter is chosen. What the report lacks without it is none of its business.
- * @throws Refusal at `filter`
+ * @throws Refusal at the field that says it
  */
-export async function checkFilter(
+async function checkFilter(
   api: Api,
   client: StoredClient,
   document: ReportDocument,
   input: ScheduleInput,
+  field: string,
 ): Promise<void> {
   if (input.filter.length === 0) return;
   await settleFilter(api, client.id, input.filter);
@@ -36,7 +37,29 @@ export async function checkFilter(
   const metrics = [...new Set(now.flatMap(metricsOf))].map((m) => book.labelOf(m, words.metrics));
   const by = [...new Set(now.flatMap(dimensionsOf))].map((d) => words.dimensions[d] ?? d);
   throw atField(
-    'filter',
+    field,
     `No feed knows ${metrics.join(', ')} by all of ${by.join(', ')}: this report cannot be counted so. Choose another filter, or change the report.`,
   );
+}
+
+/**
+ * Looks at what a schedule counts, and what each of its groups does.
+ * @throws Refusal at the field that asks for what no feed knows
+ */
+export async function checkFilters(
+  api: Api,
+  client: StoredClient,
+  document: ReportDocument,
+  input: ScheduleInput,
+): Promise<void> {
+  const pages = choosePages(document, input.pages) ?? document;
+  await checkFilter(api, client, pages, input, 'filter');
+  const { groups } = input;
+  if (!groups) return;
+  // Groups without a filter of their own all ask for the same dimensions.
+  const telling = groups.groups.filter((g, i) => i === 0 || g.filter.length > 0);
+  for (const g of telling) {
+    const filter = [...input.filter, ...filterOfGroup(groups, g)];
+    await checkFilter(api, client, pages, { ...input, filter }, 'groups.by');
+  }
 }

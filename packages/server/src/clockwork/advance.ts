@@ -10,10 +10,12 @@ import {
 } from '../store/editions.ts';
 import { faultOf } from '../store/faults.ts';
 import type { Lease } from '../store/instances.ts';
+import { scheduleById } from '../store/schedules.ts';
 import { mayProbe, sendingStops } from '../store/sendingStops.ts';
 import { beginSending } from './beginSending.ts';
 import { gather } from './gather.ts';
 import { isMissed, leaveOut, MISSED } from './plan.ts';
+import { asksUntil } from './signingOff.ts';
 import type { Tools } from './tools.ts';
 
 /** Steps one edition may take in one go: planned, gathering, cleared, sending. */
@@ -32,10 +34,17 @@ async function waitsForSending({ store, health, clock }: Tools): Promise<boolean
   return stops.length > 0 && !mayProbe(stops, clock.now());
 }
 
+/** True once the time has passed until which an edition waits to be signed off. */
+async function asksNoMore({ store, clock }: Tools, e: EditionRow): Promise<boolean> {
+  const schedule = e.schedule_id === null ? null : await scheduleById(store, e.schedule_id);
+  const until = schedule && asksUntil(schedule, e);
+  return until !== null && until <= clock.now();
+}
+
 async function step(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, clock, crash } = tools;
   const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
-  if (isMissed(e, clock.now())) {
+  if (await isMissed(store, e, clock.now())) {
     await leaveOut(store, e, MISSED, clock.now(), lease);
     return;
   }
@@ -48,6 +57,13 @@ async function step(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
     case 'gathering':
       return gather(tools, e, lease);
     case 'proof':
+      // Nobody has said anything by the time until which they were asked: it goes as it stands.
+      if (e.stale === 0 && (await asksNoMore(tools, e))) {
+        await moveEdition(store, e, 'cleared', { next_at: e.due_at }, by());
+        return;
+      }
+      await moveEdition(store, e, 'gathering', { next_at: clock.now(), reason: e.reason, seen: null }, by());
+      return;
     case 'held':
       // Something that it is made of has changed, or come: it is looked at again, and stays a person's after its time.
       await moveEdition(store, e, 'gathering', { next_at: clock.now(), reason: e.reason, seen: null }, by());

@@ -3,11 +3,13 @@ import type { HoldCode } from '@chronicon/core/edition';
 import { readFrozen } from '@chronicon/core/page';
 import { type EditionRow, moveEdition } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
-import { addMessages } from '../store/messages.ts';
+import { addMessages, type NewMessage } from '../store/messages.ts';
+import type { StoredSchedule } from '../store/schedules.ts';
 import { inTransaction, type StoreTransaction } from '../store/store.ts';
 import { pdfOf } from './editionFiles.ts';
-import { mailsOf, sightOf } from './mails.ts';
+import { asSeen, mailsOf } from './mails.ts';
 import { madeOfNow, settle } from './orders.ts';
+import { readersNow } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
 
 /** More than this late, in minutes, an edition that is ready waits for a person. */
@@ -18,6 +20,21 @@ const ON_TIME_MINUTES = 60;
 
 const dateOfMails = (e: EditionRow, now: string): string =>
   e.kind === 'scheduled' && e.seen === null && now <= addMinutes(e.due_at, ON_TIME_MINUTES) ? e.due_at : now;
+
+/** Of mails, those to readers whom the schedule still addresses: taking a reader out acts whatever was signed. */
+async function stillAddressed(
+  tx: StoreTransaction,
+  schedule: StoredSchedule | null,
+  e: EditionRow,
+  messages: readonly NewMessage[],
+): Promise<NewMessage[]> {
+  if (!schedule || e.nominal === null) return [...messages];
+  const readers = await readersNow(tx, schedule, e.reader_group);
+  return messages.flatMap((m) => {
+    const to = m.to.filter((t) => readers.has(t.reader));
+    return to.length > 0 ? { ...m, to } : [];
+  });
+}
 
 /**
  * Writes the mails of a cleared edition, one for each reader as they are now; from then on it is on its way. In the same
@@ -44,7 +61,8 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
       else await moveEdition(tx, e, 'skipped', { reason: 'Its schedule has ended.', next_at: null }, by());
       return;
     }
-    if ((await madeOfNow(tools, tx, e, settled)) !== e.made_of) {
+    // What a person signed off goes as it was; anything else follows what it is made of to the last.
+    if (e.seen === null && (await madeOfNow(tools, tx, e, settled)) !== e.made_of) {
       await moveEdition(tx, e, 'gathering', { next_at: now, stale: 0 }, by());
       return;
     }
@@ -57,12 +75,18 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
       await hold(tx, mails.code, mails.reason);
       return;
     }
-    if (e.seen !== null && sightOf(e, mails.messages) !== e.seen) {
+    const seen = e.seen === null ? mails.messages : asSeen(e, e.seen, mails.messages);
+    if (seen === null) {
       await hold(tx, 'changed', 'It changed after it was sent off, before a mail was written. Look at it once more.');
       return;
     }
+    const going = await stillAddressed(tx, schedule, e, seen);
+    if (going.every((m) => m.to.every((t) => t.withheld))) {
+      await hold(tx, 'no-readers', 'Whom it was to go to was taken out. Choose readers, or leave it out.');
+      return;
+    }
     if (await moveEdition(tx, e, 'sending', { next_at: null }, by())) {
-      await addMessages(tx, e.id, mails.messages, dateOfMails(e, now));
+      await addMessages(tx, e.id, going, dateOfMails(e, now));
     }
   });
   crash('post.after-messages');

@@ -1,4 +1,4 @@
-import { addDays } from '@chronicon/core/calendar';
+import { addDays, wallClock } from '@chronicon/core/calendar';
 import type { Need } from '@chronicon/core/contract';
 import { formatterOf } from '@chronicon/core/words';
 import type { ClientHead } from '../store/clients.ts';
@@ -111,9 +111,24 @@ function causeOfEdition(h: Held): Cause | null {
       }
       if (e.code === 'never-released')
         return own('wrong', `${what}, is held`, 'Open the report', `/reports/${e.report_id}`);
+      if (e.code === 'guard')
+        return own('wrong', `${what}, is held`, 'See the contacts', `/clients/${client.id}/contacts`);
       if (e.code === 'paused') return null;
       return own('wrong', `${what}, is held`, 'See why');
     case 'proof':
+      if (e.kind === 'scheduled') {
+        const { date, time } = wallClock(e.next_at ?? e.due_at, client.zone);
+        const on = `${formatterOf('en-GB', client.currency).date(date)}, ${time}`;
+        const text = e.next_at
+          ? `It goes by itself at ${on}, unless somebody holds it.`
+          : `It is due at ${on}, and goes once somebody has signed it off.`;
+        return grouped(e.id, [h], {
+          tone: 'attention',
+          title: `${what}, waits to be signed off`,
+          reason: text,
+          action: { label: 'Look and sign off', to: seeEdition(e.id) },
+        });
+      }
       return own('attention', `${what}, is ready to be sent`, 'Look and send', seeEdition(e.id));
     case 'part-sent':
       return own('wrong', `${what}: not everybody got it`, 'See who');

@@ -249,7 +249,7 @@ describe('the mail server', () => {
       params: { client: f.client },
       body: second,
     });
-    await schedule({ readers: [f.contact, body.id] });
+    await schedule({ readers: [{ contact: f.contact }, { contact: body.id }] });
     bed.standins.smtp.refused.add('uwe@tarnbeck.example');
     await bed.moveTo('2026-11-03T08:00:30Z');
     const [edition] = await editionsOf(bed, f.client);

@@ -1,5 +1,8 @@
+import { readFrozen } from '@chronicon/core/page';
+import type { Format } from '@chronicon/core/report';
 import { picturesIn } from '../post/mailText.ts';
-import type { EditionRow } from '../store/editions.ts';
+import { figuresFile } from '../press/attachedFigures.ts';
+import { type EditionRow, ordersOf } from '../store/editions.ts';
 import type { Tools } from './tools.ts';
 
 export type Kept = { ok: true; pdf: Buffer } | { ok: false; reason: string };
@@ -27,6 +30,26 @@ export async function pdfOf(tools: Pick<Tools, 'files' | 'press' | 'log'>, e: Ed
   const reason =
     'Its PDF is missing or damaged, and could not be painted again. Put the data folder’s files back from a copy, then try again.';
   return { ok: false, reason };
+}
+
+const TYPES: Record<Format, string> = {
+  csv: 'text/csv',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+};
+
+/** The figures of an edition's pages as its schedule has them sent, beside a PDF of that name: the same bytes each time. */
+export async function tablesOf({ files }: Pick<Tools, 'files'>, e: EditionRow, pdfName: string) {
+  const { formats = [] } = ordersOf(e);
+  if (formats.length === 0) return [];
+  const frozen = readFrozen(files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
+  const name = pdfName.replace(/\.pdf$/, '');
+  return Promise.all(
+    formats.map(async (format) => ({
+      fileName: `${name}.${format}`,
+      type: TYPES[format],
+      content: await figuresFile(frozen, format, e.created_at),
+    })),
+  );
 }
 
 /** Pictures that go with a mail, as its HTML names them; or why one is not to be had. */

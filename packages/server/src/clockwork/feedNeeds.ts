@@ -1,5 +1,6 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import { planReads } from '@chronicon/core/figures';
+import { choosePages } from '@chronicon/core/report';
 import type { CoveredShape } from '../facts/coveredShape.ts';
 import { datasetsOf } from '../facts/factReader.ts';
 import { scheduleQuestions } from '../press/scheduleQuestions.ts';
@@ -22,7 +23,8 @@ async function feedsRead(tools: Needs, client: StoredClient, s: StoredSchedule):
   const release = (await reportById(tools.store, s.reportId))?.release;
   if (!release) return new Set();
   const today = civilDateAt(tools.clock.now(), client.zone);
-  const { questions, knowledge } = await scheduleQuestions(tools.store, client, release.document, s, today);
+  const pages = choosePages(release.document, s.pages) ?? release.document;
+  const { questions, knowledge } = await scheduleQuestions(tools.store, client, pages, s, today);
   const shapes = await datasetsOf(tools.facts, client.id);
   return new Set(planReads(questions, shapes, knowledge).flatMap((need) => feedsOfShape(need.dataset)));
 }

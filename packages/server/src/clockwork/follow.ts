@@ -1,12 +1,13 @@
-import { occurrences } from '@chronicon/core/calendar';
+import { occurrenceOn } from '@chronicon/core/calendar';
 import type { HoldCode } from '@chronicon/core/edition';
 import type { DatesOfClient } from '@chronicon/core/report';
-import { type EditionRow, moveEdition, patchEdition, unsentOf } from '../store/editions.ts';
+import { type EditionRow, leftOutOf, moveEdition, patchEdition, unsentOf } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
 import type { Agency } from '../store/members.ts';
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
 import { recurrenceOf, type StoredSchedule, scheduleById } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
+import { groupIdsOf } from './ordersOfRun.ts';
 import { settleEdition } from './settleEdition.ts';
 
 export interface Doer {
@@ -26,16 +27,37 @@ async function reached(tx: Store, scheduleId: string): Promise<EditionRow[]> {
   return [...(await unsentOf(tx, scheduleId)), ...sending];
 }
 
-/** The run of an unmoved date by the schedule as it is now; null when it has none on that date. */
-function runOn(s: StoredSchedule, agency: Agency, client: DatesOfClient, nominal: string) {
-  const first = occurrences(recurrenceOf(s, agency, client.weekStart), nominal).next();
-  return !first.done && first.value.nominal === nominal ? first.value : null;
+/** What becomes of an edition that is not on its way when its schedule is as it is now. */
+export type Following =
+  | { kind: 'same' }
+  | { kind: 'moves'; dueAt: string; passed: boolean }
+  | { kind: 'left-out'; reason: string };
+
+/** What a changed schedule has its edition do: it keeps its identity, and goes at its time, or is left out. */
+export function followingOf(
+  schedule: StoredSchedule,
+  agency: Agency,
+  client: DatesOfClient,
+  e: EditionRow,
+  now: string,
+): Following {
+  if (!groupIdsOf(schedule).includes(e.reader_group)) {
+    return { kind: 'left-out', reason: 'Its group of readers was taken out of the schedule.' };
+  }
+  if (schedule.exceptions[e.nominal!]?.skipped) return { kind: 'left-out', reason: LEFT_OUT };
+  const run = occurrenceOn(recurrenceOf(schedule, agency, client.weekStart), e.nominal!);
+  if (!run) return { kind: 'left-out', reason: 'The schedule was changed and no longer runs on this date.' };
+  const dueAt = new Date(run.at).toISOString();
+  return dueAt === e.due_at ? { kind: 'same' } : { kind: 'moves', dueAt, passed: dueAt <= now };
 }
+
+/** Why an edition is left out whose run a person left out; one press on the run takes it up again. */
+const LEFT_OUT = 'Its run was left out.';
 
 /**
  * Lets the editions of a changed schedule follow it, in the transaction that changes it: they keep their identity
- * (schedule, unmoved date), move to its time, or are left out where it no longer runs on their date. A time that has
- * passed sends nothing by itself.
+ * (schedule, unmoved date, group), move to its time, or are left out where it no longer runs on their date. A time that
+ * has passed sends nothing by itself. What was left out with its run, and whose run is back, is taken up again.
  */
 export async function followSchedule(
   tx: Store,
@@ -47,20 +69,23 @@ export async function followSchedule(
   const schedule = (await scheduleById(tx, id))!;
   const who = { at: by.at, actor: by.actor };
   for (const e of await unsentOf(tx, id)) {
-    const run = runOn(schedule, agency, client, e.nominal!);
-    if (!run) {
-      const reason = 'The schedule was changed and no longer runs on this date.';
-      await moveEdition(tx, e, 'skipped', { reason, next_at: null }, who);
-      continue;
+    const follows = followingOf(schedule, agency, client, e, by.at);
+    if (follows.kind === 'left-out') {
+      await moveEdition(tx, e, 'skipped', { reason: follows.reason, next_at: null }, who);
+    } else if (follows.kind === 'moves') {
+      const due_at = follows.dueAt;
+      if (!follows.passed || e.state === 'held') await patchEdition(tx, e, { due_at });
+      else {
+        const reason = 'Its time was moved to one that has passed. Look at it, then send it or leave it out.';
+        await moveEdition(tx, e, 'held', { due_at, reason, code: 'time-passed', next_at: by.at }, who);
+      }
     }
-    const due_at = new Date(run.at).toISOString();
-    if (due_at === e.due_at) continue;
-    if (due_at > by.at) await patchEdition(tx, e, { due_at });
-    else if (e.state === 'held') await patchEdition(tx, e, { due_at });
-    else {
-      const reason = 'Its time was moved to one that has passed. Look at it, then send it or leave it out.';
-      await moveEdition(tx, e, 'held', { due_at, reason, code: 'time-passed', next_at: by.at }, who);
-    }
+  }
+  for (const e of await leftOutOf(tx, id, LEFT_OUT)) {
+    const follows = followingOf(schedule, agency, client, e, by.at);
+    const due_at = follows.kind === 'moves' ? follows.dueAt : e.due_at;
+    if (follows.kind === 'left-out' || due_at <= by.at) continue;
+    await moveEdition(tx, e, 'planned', { due_at, next_at: by.at, stale: 0 }, who);
   }
 }
 
@@ -94,11 +119,28 @@ export async function releasePaused(tx: Store, scheduleId: string, by: Doer): Pr
   }
 }
 
+const endedBy = (name: string): string => `Its schedule was ended by ${name}.`;
+
+/** Takes up again what was left out when a schedule was ended, before its time: ending it was undone. */
+export async function takeUpEnded(tx: Store, scheduleId: string, by: Doer): Promise<void> {
+  const left = await tx
+    .selectFrom('edition')
+    .selectAll()
+    .where('schedule_id', '=', scheduleId)
+    .where('state', '=', 'skipped')
+    .where('reason', 'like', `${endedBy('%')}`)
+    .where('due_at', '>', by.at)
+    .execute();
+  for (const e of left) {
+    await moveEdition(tx, e, 'planned', { next_at: by.at, stale: 0 }, { at: by.at, actor: by.actor });
+  }
+}
+
 /** Leaves out what an ended schedule has not handed over yet; of what is on its way, who has not got it gets nothing. */
 export async function leaveOutEnded(tx: Store, scheduleId: string, by: Doer): Promise<void> {
   const who = { at: by.at, actor: by.actor };
   for (const e of await reached(tx, scheduleId)) {
-    const reason = `Its schedule was ended by ${by.name}.`;
+    const reason = endedBy(by.name);
     const written = await deliveriesOf(tx, [e.id]);
     if (written.length === 0) {
       await moveEdition(tx, e, 'skipped', { reason, next_at: null }, who);

@@ -13,6 +13,7 @@ import type { Lease } from '../store/instances.ts';
 import { waitsForOddDays } from '../store/settings.ts';
 import { inTransaction } from '../store/store.ts';
 import { columnsOf, drawOrderOf, madeOf, type Settled, settle } from './orders.ts';
+import { asksUntil } from './signingOff.ts';
 import type { Tools } from './tools.ts';
 
 /** Minutes between looks for data that has not come. */
@@ -40,13 +41,19 @@ async function freshen(tools: Tools, clientId: string): Promise<void> {
 /** What a drawn edition does next: it goes at its time, it waits for a person, or nobody is to get it. */
 function afterDrawing(
   e: EditionRow,
-  { orders }: Settled,
+  { orders, schedule }: Settled,
   { turned, undrawable }: { turned: readonly string[]; undrawable: string | null },
   now: string,
 ) {
-  if (orders.readers.length === 0) return { to: 'cleared' as const, next_at: null };
+  if (orders.readers.length === 0) {
+    // A run that was to have readers, and has none, is not put away in silence.
+    if (e.kind === 'scheduled' && schedule && !schedule.archive) return { to: 'cleared' as const, next_at: e.due_at };
+    return { to: 'cleared' as const, next_at: null };
+  }
   // Whoever makes one by hand sees it, and whom it reaches, before it goes.
   if (e.kind === 'by-hand' && e.seen === null) return { to: 'proof' as const, next_at: null };
+  const asks = e.kind === 'scheduled' && e.seen === null ? (schedule?.signOff.rule ?? 'none') : 'none';
+  if (asks === 'first') return { to: 'proof' as const, next_at: null };
   if (e.kind === 'scheduled' && e.seen === null && undrawable !== null) {
     const reason = `${undrawable} Write it in other characters, or look at it and send it.`;
     return { to: 'held' as const, next_at: null, code: 'undrawable' as const, reason };
@@ -61,6 +68,8 @@ function afterDrawing(
     const reason = 'All its figures are there now, and its time has passed. Look at it, then send it.';
     return { to: 'held' as const, next_at: null, code: 'can-go' as const, reason };
   }
+  const until = asks === 'until' ? asksUntil(schedule!, e) : null;
+  if (until !== null && now < until) return { to: 'proof' as const, next_at: until };
   return { to: 'cleared' as const, next_at: e.due_at };
 }
 
@@ -87,7 +96,11 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   if (!found) return;
   const { settled, order } = found;
   if (!order) {
-    await hold('never-released', 'Its report has never been released. Release it, and it is drawn.');
+    const reason =
+      settled.report.release === null
+        ? 'Its report has never been released. Release it, and it is drawn.'
+        : 'None of the pages that its schedule chooses is in the report any more. Choose others there.';
+    await hold('never-released', reason);
     return;
   }
   await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));

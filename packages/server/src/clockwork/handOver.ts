@@ -1,4 +1,5 @@
 import { addMinutes } from '@chronicon/core/calendar';
+import { GUARD_WORDS } from '@chronicon/core/client';
 import { pauseAfter, pauseInDoubt } from '@chronicon/core/edition';
 import type { Handed } from '../post/outcome.ts';
 import { clientById } from '../store/clients.ts';
@@ -6,29 +7,43 @@ import { type EditionRow, editionById, moveEdition } from '../store/editions.ts'
 import { NEVER } from '../store/feeds.ts';
 import type { Instance } from '../store/instances.ts';
 import { agencyOf, memberById } from '../store/members.ts';
-import { claimDelivery, type DeliveryRow, type MessageRow, messageById, moveDelivery } from '../store/messages.ts';
+import {
+  claimDelivery,
+  type DeliveryRow,
+  type MailLines,
+  type MessageRow,
+  messageById,
+  moveDelivery,
+} from '../store/messages.ts';
 import { scheduleById } from '../store/schedules.ts';
 import { resumeSending, stopSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import { mailPictures, pdfOf } from './editionFiles.ts';
-import { readersOf } from './mails.ts';
+import { addresseesOf } from './addressees.ts';
+import { mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
+import { readersNow } from './ordersOfRun.ts';
 import { settleEdition } from './settleEdition.ts';
 import type { Tools } from './tools.ts';
 
-/** Whether a delivery is still to be made, and to which address: read in the transaction that takes it up. */
-async function addressee(
-  tx: Store,
-  e: EditionRow,
-  message: MessageRow,
-): Promise<{ email: string; name: string } | null> {
+/** Where a delivery goes, or why it goes nowhere. */
+type Way = { to: { email: string; name: string } } | { withdrawn: string } | { refused: string };
+
+/**
+ * Whether a delivery is still to be made, and to which address: read in the transaction that takes it up. The guard looks
+ * at the address as it is now, whatever was let go before.
+ */
+async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow): Promise<Way> {
   const schedule = e.schedule_id === null ? null : await scheduleById(tx, e.schedule_id);
-  // A run follows its schedule until each mail is handed over; one that a person sent goes to whom they saw.
-  if (schedule?.state === 'ended') return null;
-  if (schedule && e.seen === null && !schedule.readers.includes(message.contact_id)) return null;
-  const member = message.contact_id.startsWith('me_') ? await memberById(tx, message.contact_id) : null;
-  if (member) return { email: member.email, name: member.name };
-  const [reader] = await readersOf(tx, e.client_id, [{ contact: message.contact_id }]);
-  return reader ? { email: reader.email, name: reader.name } : null;
+  const gone = { withdrawn: 'Taken out before it was handed over.' };
+  // Taking a reader out acts until each mail is handed over, signed or not (SEMANTICS §10).
+  if (schedule?.state === 'ended') return gone;
+  if (schedule && e.nominal !== null && !(await readersNow(tx, schedule, e.reader_group)).has(d.reader_id)) return gone;
+  const client = (await clientById(tx, e.client_id))!;
+  const ref = d.reader_id.startsWith('me_') ? { member: d.reader_id } : { contact: d.reader_id };
+  const [reader] = await addresseesOf(tx, client, [ref]);
+  if (!reader) return gone;
+  if (reader.fault === 'outside') return { refused: `${reader.email} ${GUARD_WORDS.outside} Nothing was handed over.` };
+  if (reader.fault !== null) return { withdrawn: `${reader.name} ${GUARD_WORDS[reader.fault]}` };
+  return { to: { email: reader.email, name: reader.name } };
 }
 
 interface Claimed {
@@ -44,14 +59,15 @@ async function claim(tools: Tools, d: DeliveryRow, self: Instance): Promise<Clai
     const edition = await editionById(tx, d.edition_id);
     if (edition?.state !== 'sending') return null;
     const message = await messageById(tx, d.message_id);
-    const to = await addressee(tx, edition, message);
-    if (to) {
-      const delivery = await claimDelivery(tx, d, to, self, clock.machine(), at);
+    const way = await wayOf(tx, edition, d);
+    if ('to' in way) {
+      const delivery = await claimDelivery(tx, d, way.to, self, clock.machine(), at);
       return delivery && { delivery, message, edition };
     }
-    const reply = 'Taken out before it was handed over.';
-    if (await moveDelivery(tx, d, 'withdrawn', { reply, next_at: NEVER }, { at }))
-      await settleEdition(tx, edition.id, at);
+    // What may have got there already is never called refused.
+    const state = 'refused' in way && d.state !== 'uncertain' ? 'refused' : 'withdrawn';
+    const reply = 'refused' in way ? way.refused : way.withdrawn;
+    if (await moveDelivery(tx, d, state, { reply, next_at: NEVER }, { at })) await settleEdition(tx, edition.id, at);
     return null;
   });
 }
@@ -127,11 +143,15 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
       messageId: message.message_id,
       from: { name: agency.name, address: agency.mailFrom },
       to: { name: delivery.name, address: delivery.email },
+      lines: JSON.parse(message.lines) as MailLines,
       replyTo: manager ? { name: manager.name, address: manager.email } : undefined,
       subject: message.subject,
       html: message.html,
       text: message.text,
-      attachment: { fileName: message.file_name, content: kept.pdf },
+      attachments: [
+        { fileName: message.file_name, type: 'application/pdf', content: kept.pdf },
+        ...(await tablesOf(tools, edition, message.file_name)),
+      ],
       pictures: shown.pictures,
       date: new Date(message.created_at || edition.created_at),
     },

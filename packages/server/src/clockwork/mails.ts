@@ -1,74 +1,116 @@
 import { createHash } from 'node:crypto';
+import { GUARD_WORDS } from '@chronicon/core/client';
 import { messageIdOf } from '@chronicon/core/edition';
 import type { Frozen } from '@chronicon/core/page';
-import { describeMergeFault, type OrderSheet, type ReaderRef } from '@chronicon/core/report';
+import { describeMergeFault, type OrderSheet } from '@chronicon/core/report';
 import { composeMail, mergeContextOf } from '../post/mailText.ts';
-import { clientById, contactsByIds } from '../store/clients.ts';
+import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { type NewMessage, nextRound } from '../store/messages.ts';
 import type { Store } from '../store/store.ts';
-
-export interface Reader {
-  id: string;
-  firstName: string;
-  name: string;
-  email: string;
-}
-
-/** Readers as they are now: a contact that was removed meanwhile gets nothing. */
-export async function readersOf(db: Store, clientId: string, refs: readonly ReaderRef[]): Promise<Reader[]> {
-  const ids = refs.flatMap((r) => ('contact' in r ? [r.contact] : []));
-  const contacts = await contactsByIds(db, clientId, ids);
-  const members = await Promise.all(refs.flatMap((r) => ('member' in r ? [memberById(db, r.member)] : [])));
-  return [
-    ...contacts.map((c) => ({ ...c, name: `${c.firstName} ${c.lastName}`.trim() })),
-    ...members.flatMap((m) => (m ? [{ ...m, firstName: m.name.split(' ')[0]! }] : [])),
-  ];
-}
+import { type Addressee, addresseesOf } from './addressees.ts';
 
 const domainOf = (address: string): string => address.split('@')[1] ?? 'localhost';
 
-export type Mails =
-  | { ok: true; messages: NewMessage[] }
-  | { ok: false; code: 'no-readers' | 'mail-text'; reason: string };
+/** Stands for all readers where one mail is for all of them. */
+const ALL = 'all';
 
-/** The mails of a drawn edition, one for each reader as they are now. */
+export type Mails =
+  | {
+      ok: true;
+      /** Whom nothing is sent to is among them, withheld with the reason. */
+      messages: NewMessage[];
+    }
+  | { ok: false; code: 'no-readers' | 'mail-text' | 'guard'; reason: string };
+
+/** The mails that readers share: one for each of them, or one for all. */
+function shares(
+  orders: OrderSheet,
+  readers: readonly Addressee[],
+): { id: string; firstName: string; of: Addressee[] }[] {
+  if (orders.mailing !== 'one') return readers.map((r) => ({ id: r.id, firstName: r.firstName, of: [r] }));
+  const to = readers.filter((r) => r.line === 'to' && r.fault === null);
+  // A name is said where it is the only one that everybody sees.
+  return [{ id: ALL, firstName: to.length === 1 ? to[0]!.firstName : '', of: [...readers] }];
+}
+
+const faultWords = (r: Addressee): string => `${r.name} (${r.email}) ${GUARD_WORDS[r.fault!]}`;
+
+/** The mails of a drawn edition, for its readers as they are now and as far as the guard lets them through. */
 export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, frozen: Frozen): Promise<Mails> {
-  const readers = await readersOf(db, e.client_id, orders.readers);
-  if (readers.length === 0) {
-    const reason = 'None of its readers is a contact of the client any more. Choose readers in the schedule.';
+  const client = (await clientById(db, e.client_id))!;
+  const all = await addresseesOf(db, client, orders.readers);
+  const asked = all.filter((r) => r.fault === 'outside');
+  if (asked.length > 0) {
+    const reason = `${asked.map(faultWords).join(' ')} Approve it under Contacts, or choose other readers.`;
+    return { ok: false, code: 'guard', reason };
+  }
+  if (all.every((r) => r.fault !== null)) {
+    const reason =
+      all.length > 0
+        ? all.map(faultWords).join(' ')
+        : 'None of its readers is a contact of the client any more. Choose readers in the schedule.';
     return { ok: false, code: 'no-readers', reason };
   }
   const agency = (await agencyOf(db))!;
-  const client = (await clientById(db, e.client_id))!;
   const manager = await memberById(db, client.managerId);
   const round = await nextRound(db, e.id);
   const messages: NewMessage[] = [];
-  for (const reader of readers) {
+  for (const { id, firstName, of } of shares(orders, all)) {
     const context = mergeContextOf(frozen, {
-      firstName: reader.firstName,
+      firstName,
       manager: manager?.name ?? agency.name,
       number: e.number === null ? '–' : String(e.number),
     });
     const composed = composeMail(frozen, orders, context, e.kind === 'test', agency.settings.postalAddress);
     if (!composed.ok) {
-      const reason = `The mail for ${reader.name} cannot be written. ${describeMergeFault(composed.fault)}`;
+      const reason = `The mail for ${of.map((r) => r.name).join(', ')} cannot be written. ${describeMergeFault(composed.fault)}`;
       return { ok: false, code: 'mail-text', reason };
     }
     messages.push({
       ...composed.mail,
-      messageId: messageIdOf(e.id, reader.id, round, domainOf(agency.mailFrom)),
+      messageId: messageIdOf(e.id, id, round, domainOf(agency.mailFrom)),
       resend: round,
-      contactId: reader.id,
-      to: { email: reader.email, name: reader.name },
+      contactId: id,
+      to: of.map((r) => {
+        const { id: reader, email, name, line } = r;
+        return { reader, email, name, line, ...(r.fault !== null && { withheld: faultWords(r) }) };
+      }),
     });
   }
   return { ok: true, messages };
 }
 
-/** One text for all that a person sees who lets an edition go: its pages, and each mail with its reader and address. */
-export const sightOf = (e: Pick<EditionRow, 'pdf' | 'due_at'>, messages: readonly NewMessage[]): string =>
-  createHash('sha256')
-    .update(JSON.stringify([e.pdf, messages.map((m) => [m.to, m.subject, m.text, m.fileName])]))
-    .digest('base64url');
+const hash = (value: unknown): string => createHash('sha256').update(JSON.stringify(value)).digest('base64url');
+
+/** One text for all that a person sees who lets an edition go: its pages, and each mail with its readers and addresses. */
+export const sightOf = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
+  hash([e.pdf, messages.map((m) => [m.to, m.subject, m.text, m.fileName])]);
+
+const wordsOf = (m: NewMessage): string => hash([m.subject, m.text, m.fileName]);
+
+/** What a person let go, as it is kept: its pages, and of each mail whom it is for and what it says. */
+export const keepSight = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
+  JSON.stringify([e.pdf, messages.map((m) => [m.contactId, wordsOf(m), m.to.map((t) => t.reader)])]);
+
+/**
+ * Of the mails as they would be written now, those that a person let go, to whom they let them go: who became a reader
+ * since gets nothing, a corrected address is the one that counts. Null where pages or words are no longer what was seen.
+ */
+export function asSeen(e: Pick<EditionRow, 'pdf'>, seen: string, messages: readonly NewMessage[]): NewMessage[] | null {
+  let kept: [string, [string, string, string[]][]];
+  try {
+    kept = JSON.parse(seen) as typeof kept;
+  } catch {
+    return null;
+  }
+  if (!Array.isArray(kept) || kept[0] !== e.pdf) return null;
+  const letGo = new Map(kept[1].map(([id, words, readers]) => [id, { words, readers }]));
+  const known = messages.filter((m) => letGo.has(m.contactId));
+  if (known.some((m) => letGo.get(m.contactId)!.words !== wordsOf(m))) return null;
+  return known.flatMap((m) => {
+    const to = m.to.filter((t) => letGo.get(m.contactId)!.readers.includes(t.reader));
+    return to.length > 0 ? { ...m, to } : [];
+  });
+}

@@ -2,7 +2,14 @@ import { createHash } from 'node:crypto';
 import { civilDateAt, type Range } from '@chronicon/core/calendar';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
-import { metricsNamed, type OrderSheet, ownOfSchedule, settleDates, settleReport } from '@chronicon/core/report';
+import {
+  choosePages,
+  metricsNamed,
+  type OrderSheet,
+  ownOfSchedule,
+  settleDates,
+  settleReport,
+} from '@chronicon/core/report';
 import { factsRevision } from '../facts/factReader.ts';
 import { orderBasis } from '../press/orderBasis.ts';
 import { orderMetrics } from '../press/orderMetrics.ts';
@@ -12,21 +19,8 @@ import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { reportById, type StoredReport } from '../store/reports.ts';
 import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
+import { groupIdsOf, ordersFor } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
-
-/** The order sheet of a schedule's run, as schedule and release are now. */
-export function ordersFor(s: StoredSchedule, report: StoredReport, nominal: string): OrderSheet {
-  return {
-    title: report.release?.title ?? report.title,
-    period: s.period,
-    comparison: s.comparison,
-    ...ownOfSchedule(s),
-    asOf: nominal,
-    readers: s.readers.map((contact) => ({ contact })),
-    subject: s.subject,
-    message: s.message,
-  };
-}
 
 /** What an edition is made from now: of a run, by its schedule; of one made by hand, as it was ordered. */
 export interface Settled {
@@ -41,7 +35,9 @@ export async function settle(db: Store, e: EditionRow): Promise<Settled> {
   const client = (await clientById(db, e.client_id))!;
   const schedule = e.schedule_id === null ? null : await scheduleById(db, e.schedule_id);
   const report = (await reportById(db, schedule?.reportId ?? e.report_id))!;
-  const orders = schedule && e.nominal !== null ? ordersFor(schedule, report, e.nominal) : ordersOf(e);
+  // What a person signed off goes as it was; one of a group that is no more is for nobody.
+  const follows = schedule && e.nominal !== null && e.seen === null && groupIdsOf(schedule).includes(e.reader_group);
+  const orders = follows ? await ordersFor(db, schedule, report, e.nominal!, e.reader_group) : ordersOf(e);
   const { period, compared } = settleDates(orders.period, orders.comparison, orders.asOf, client);
   return { orders, dates: { period, compared }, schedule, report };
 }
@@ -57,14 +53,16 @@ export const columnsOf = ({ orders, dates }: Pick<Settled, 'orders' | 'dates'>) 
 });
 
 /**
- * All that an edition's pages are made of, but the figures; null while its report was never released.
+ * All that an edition's pages are made of, but the figures; null while its report was never
+ * released, or has none of the pages that it is to have.
  * @param now an instant: its day at the client's is the one that the figures are as of
  */
 export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, now: string): Promise<DrawOrder | null> {
   const { orders, report } = settled;
   const client = (await clientById(db, e.client_id))!;
   const which = orders.draft ? 'draft' : 'released';
-  const document = orders.draft ? report.document : report.release?.document;
+  const whole = orders.draft ? report.document : report.release?.document;
+  const document = whole && choosePages(whole, orders.pages);
   if (!document) return null;
   const named = [...metricsNamed(orders.subject), ...metricsNamed(orders.message)];
   const book = metricBook(client.metrics);

@@ -41,7 +41,9 @@ describe('a mail server that takes nothing from anybody', () => {
     ['closed', 'takes nothing at present'],
     ['silent', 'does not answer'],
   ] as const)('(%s) stops the outbox, says once what to do, and goes on by itself', async (fault, words) => {
-    await start({ readers: [f.contact, await addContact('Uwe'), await addContact('Olga')] });
+    await start({
+      readers: [f.contact, await addContact('Uwe'), await addContact('Olga')].map((contact) => ({ contact })),
+    });
     await bed.standins.smtp.setFault(fault);
     await bed.moveTo(DUE);
     expect(await stops()).toMatchObject([{ cause: 'mail-server', reason: expect.stringContaining(words) }]);
@@ -101,8 +103,9 @@ describe('a line that breaks after the last dot', () => {
 describe('slow conversations', () => {
   it('hold up nobody else: many go at once', async () => {
     await bed.restart({ smtpWaits: { answer: 60_000, content: 60_000, dot: 60_000 } });
-    const readers = [f.contact];
-    for (const name of ['Uwe', 'Olga', 'Mara', 'Nils', 'Ivo', 'Tess', 'Rolf']) readers.push(await addContact(name));
+    const readers = [{ contact: f.contact }];
+    for (const name of ['Uwe', 'Olga', 'Mara', 'Nils', 'Ivo', 'Tess', 'Rolf'])
+      readers.push({ contact: await addContact(name) });
     await start({ readers });
     await bed.standins.smtp.setFault('slow');
     // Long enough for all to be on their way together, however busy the machine is.
@@ -153,7 +156,7 @@ describe('feeds that hang', () => {
 describe('until it is handed over', () => {
   it('a corrected address is used, and a reader who was taken out gets nothing', async () => {
     const uwe = await addContact('Uwe');
-    const schedule = await start({ readers: [f.contact, uwe] });
+    const schedule = await start({ readers: [{ contact: f.contact }, { contact: uwe }] });
     await bed.standins.smtp.setFault('down');
     await bed.moveTo(DUE);
     expect((await edition()).state).toBe('sending');
@@ -161,7 +164,7 @@ describe('until it is handed over', () => {
       params: { client: f.client, contact: f.contact },
       body: { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' },
     });
-    const body = scheduleFor(f, { readers: [f.contact] });
+    const body = scheduleFor(f, { readers: [{ contact: f.contact }] });
     expect((await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
     await bed.standins.smtp.setFault('none');
     await bed.moveTo('2026-11-03T08:30:00Z');
@@ -236,7 +239,7 @@ describe('until it is handed over', () => {
       params: { client: f.client },
       body: { ...wednesday, schedule },
     });
-    expect(ahead.body.runs[0]!.notes.join(' ')).toContain(
+    expect(ahead.body.runs[0]!.warnings.map((w) => w.text).join(' ')).toContain(
       'It begins as left out. The edition of 3 November 2026 covered',
     );
     await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body: wednesday });

@@ -1,24 +1,33 @@
-import { addMinutes } from '@chronicon/core/calendar';
+import { addMinutes, startOfDay } from '@chronicon/core/calendar';
 import { type ScheduleBacklog, sortMissed } from '@chronicon/core/edition';
-import { settleDates } from '@chronicon/core/report';
+import { periodOfRun, settleDates } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
+import { resumeFrom } from '../store/changeSchedule.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
-import { addEdition, type EditionRow, lastMadeOf, moveEdition, unsentOf } from '../store/editions.ts';
+import { addEdition, begunOf, type EditionRow, lastMadeOf, moveEdition, unsentOf } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
+import { record } from '../store/ledger.ts';
 import { type Agency, agencyOf } from '../store/members.ts';
 import { reportById } from '../store/reports.ts';
 import { makeRuns, runsBetween } from '../store/runs.ts';
-import { type StoredSchedule, scheduleById, schedulesToLookAt, setPlanned } from '../store/schedules.ts';
+import {
+  type StoredSchedule,
+  scheduleById,
+  schedulesResuming,
+  schedulesToLookAt,
+  setPlanned,
+} from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import { ordersFor } from './orders.ts';
+import { releasePaused } from './follow.ts';
+import { groupIdsOf, ordersFor } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
 
-/** An occurrence that has no edition yet, or an edition of it that has not begun to be sent. */
+/** An occurrence that has no edition yet, or with those of its editions, one a group, that nobody has begun to gather. */
 interface Open {
   nominal: string;
   /** UTC ISO text. */
   at: string;
-  edition: EditionRow | null;
+  editions: EditionRow[];
 }
 
 export const MISSED = 'Its time passed while the server was not running.';
@@ -34,7 +43,8 @@ export async function repeatOf(
   client: StoredClient,
   nominal: string,
 ): Promise<string | null> {
-  if (s.ruleChangedAt === null) return null;
+  // What a person has a run cover, it covers.
+  if (s.ruleChangedAt === null || s.exceptions[nominal]?.covers) return null;
   const last = await lastMadeOf(tx, s.id, nominal);
   if (!last || last.created_at > s.ruleChangedAt) return null;
   const { period } = settleDates(s.period, s.comparison, nominal, client);
@@ -55,22 +65,26 @@ async function add(
   const report = (await reportById(tx, s.reportId))!;
   const repeat = state === 'planned' ? await repeatOf(tx, s, client, o.nominal) : null;
   const skipped = state === 'skipped' || repeat !== null;
-  await addEdition(tx, {
-    clientId: s.clientId,
-    reportId: s.reportId,
-    kind: 'scheduled',
-    scheduleId: s.id,
-    nominal: o.nominal,
-    orders: ordersFor(s, report, o.nominal),
-    dates: settleDates(s.period, s.comparison, o.nominal, client),
-    state: skipped ? 'skipped' : 'planned',
-    reason: repeat ?? reason,
-    ...(skipped && { code: repeat !== null ? 'repeat' : 'missed' }),
-    dueAt: o.at,
-    nextAt: skipped ? null : now,
-    madeBy: null,
-    at: now,
-  });
+  const period = periodOfRun(s.period, s.exceptions[o.nominal]);
+  for (const readerGroup of groupIdsOf(s)) {
+    await addEdition(tx, {
+      clientId: s.clientId,
+      reportId: s.reportId,
+      kind: 'scheduled',
+      scheduleId: s.id,
+      nominal: o.nominal,
+      readerGroup,
+      orders: await ordersFor(tx, s, report, o.nominal, readerGroup),
+      dates: settleDates(period, s.comparison, o.nominal, client),
+      state: skipped ? 'skipped' : 'planned',
+      reason: repeat ?? reason,
+      ...(skipped && { code: repeat !== null ? 'repeat' : 'missed' }),
+      dueAt: o.at,
+      nextAt: skipped ? null : now,
+      madeBy: null,
+      at: now,
+    });
+  }
 }
 
 /** Schedules that are looked at in one go: feeds, editions and mails have their turn between. */
@@ -109,12 +123,17 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
   });
   if (!planned) return;
   const { fresh, look } = planned;
-  // Missed is only what had not begun to gather; whatever waits for data or a person stays.
-  const unsent = (await unsentOf(store, s.id)).filter((e) => e.state === 'planned' && e.due_at <= now);
-  const open: Open[] = [
-    ...fresh.map(({ nominal, at }) => ({ nominal, at, edition: null })),
-    ...unsent.map((e) => ({ nominal: e.nominal!, at: e.due_at, edition: e })),
-  ];
+  // Missed is only what had not begun to gather, with all its groups; whatever waits for data or a person stays.
+  const begun = await begunOf(store, s.id);
+  const unsent = (await unsentOf(store, s.id)).filter(
+    (e) => e.state === 'planned' && e.due_at <= now && !begun.has(e.nominal!),
+  );
+  const open: Open[] = fresh.map(({ nominal, at }) => ({ nominal, at, editions: [] }));
+  for (const e of unsent) {
+    const known = open.find((o) => o.nominal === e.nominal);
+    if (known) known.editions.push(e);
+    else open.push({ nominal: e.nominal!, at: e.due_at, editions: [e] });
+  }
   const backlog: ScheduleBacklog<Open> = { id: s.id, open };
   const { run, skipped } = sortMissed(now, [backlog]);
   tools.crash('plan.before-editions');
@@ -122,11 +141,11 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
     // Paused or changed since it was read: it is looked at again.
     if (!(await setPlanned(tx, s, until, look))) return;
     for (const o of fresh.filter((f) => f.at > now)) await add(tx, s, o, 'planned', now, null);
-    for (const o of run.filter((r) => r.edition === null)) await add(tx, s, o, 'planned', now, null);
+    for (const o of run.filter((r) => r.editions.length === 0)) await add(tx, s, o, 'planned', now, null);
     for (const o of skipped) {
       const reason = run.length > 0 ? NEWER : MISSED;
-      if (o.edition === null) await add(tx, s, o, 'skipped', now, reason);
-      else await leaveOut(tx, o.edition, reason, now);
+      if (o.editions.length === 0) await add(tx, s, o, 'skipped', now, reason);
+      else for (const e of o.editions) await leaveOut(tx, e, reason, now);
     }
   });
   tools.crash('plan.after-editions');
@@ -134,16 +153,35 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
 
 const maxInstant = (a: string, b: string): string => (a > b ? a : b);
 
-/** True for a run that nobody has begun to gather a day after its time: too late to go out unasked. */
-export const isMissed = (e: EditionRow, now: string): boolean =>
-  e.state === 'planned' &&
-  e.kind === 'scheduled' &&
-  e.nominal !== null &&
-  sortMissed(now, [{ id: e.id, open: [{ nominal: e.nominal, at: e.due_at }] }]).skipped.length > 0;
+/** True for a run of which nobody has begun to gather any edition a day after its time: too late to go out unasked. */
+export async function isMissed(db: Store, e: EditionRow, now: string): Promise<boolean> {
+  if (e.state !== 'planned' || e.kind !== 'scheduled' || e.nominal === null || e.schedule_id === null) return false;
+  const { skipped } = sortMissed(now, [{ id: e.id, open: [{ nominal: e.nominal, at: e.due_at }] }]);
+  return skipped.length > 0 && !(await begunOf(db, e.schedule_id)).has(e.nominal);
+}
 
 /** Leaves a run out whose time passed while nothing ran. */
 export const leaveOut = (tx: Store, e: EditionRow, reason: string, at: string, lease?: Lease): Promise<boolean> =>
   moveEdition(tx, e, 'skipped', { reason, code: 'missed', next_at: null }, { at, actor: 'clockwork', lease });
+
+/** Minutes before the day of going on at which a schedule is looked at again: what runs first on it has to be gathered. */
+const RESUME_AHEAD = 24 * 60;
+
+/** Lets schedules go on that were paused until a day which has come. */
+async function resumeWhatIsDue({ store }: Tools, now: string): Promise<void> {
+  const soon = addMinutes(now, RESUME_AHEAD);
+  // A day may begin half a day earlier elsewhere.
+  for (const s of await schedulesResuming(store, addMinutes(soon, RESUME_AHEAD).slice(0, 10))) {
+    const from = startOfDay(s.resumesOn!, s.zone);
+    if (addMinutes(from, -s.leadMinutes) > now) continue;
+    const by = { at: now, actor: 'clockwork', name: '' };
+    await inTransaction(store, async (tx) => {
+      await resumeFrom(tx, s, now);
+      await releasePaused(tx, s.id, by);
+      await record(tx, { at: now, actor: 'clockwork', action: 'schedule.resumed', subject: s.id });
+    });
+  }
+}
 
 /**
  * Turns the occurrences of all schedules into editions, from their lead before the send time on. Occurrences whose
@@ -152,6 +190,7 @@ export const leaveOut = (tx: Store, e: EditionRow, reason: string, at: string, l
  */
 export async function planAll(tools: Tools): Promise<boolean> {
   const now = tools.clock.now();
+  await resumeWhatIsDue(tools, now);
   const schedules = await schedulesToLookAt(tools.store, now, AT_ONCE);
   const agency = schedules.length > 0 ? await agencyOf(tools.store) : null;
   if (!agency) return false;

@@ -10,6 +10,7 @@ import {
 import type { Grain } from '@chronicon/core/figures';
 import { type Kysely, sql, type Transaction } from 'kysely';
 import { openSqlite } from '../store/sqlite.ts';
+import { noteArrival } from './arrivals.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
 import { cleanLabel } from './cleanLabel.ts';
@@ -245,6 +246,7 @@ export async function replaceDays(
       restated.push(...(await rewriteMonth(tx, datasetId, month, slice, { from, to, known })));
     }
     await keepRestated(tx, datasetId, restated, fetchedAt);
+    if (!known.has(to)) await noteArrival(tx, datasetId, range.to, fetchedAt);
     await markDelivered(tx, datasetId, from, to, fetchedAt);
   });
 }

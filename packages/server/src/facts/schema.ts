@@ -2,6 +2,8 @@ import { type Generated, type Kysely, sql } from 'kysely';
 
 /** The facts database: one dataset's rows lie in one chunk a month (chunkCodec.ts). Days are day numbers. */
 export interface FactTables {
+  /** When a day of a dataset was there for the first time. */
+  arrival: { dataset_id: string; day: number; at: string };
   dataset: {
     id: string;
     feed_id: string;
@@ -118,6 +120,10 @@ const STEPS: string[][] = [
       (event) => `create trigger feed_past_${event} after ${event} on feed_past for each row
         begin update dataset set revision = revision + 1 where feed_id = new.feed_id; end`,
     ),
+  ],
+  [
+    `create table arrival (dataset_id text not null references dataset, day integer not null, at text not null,
+      primary key (dataset_id, day)) strict, without rowid`,
   ],
 ];
 

@@ -1,4 +1,12 @@
-import { addDays, nextOccurrences, type On, type Recurrence, type Rule, rruleOf } from '@chronicon/core/calendar';
+import {
+  addDays,
+  nextOccurrences,
+  type On,
+  type Recurrence,
+  type Rule,
+  rruleOf,
+  skipping,
+} from '@chronicon/core/calendar';
 import fc from 'fast-check';
 import rrule from 'rrule';
 import { describe, expect, it } from 'vitest';
@@ -61,10 +69,10 @@ describe('a schedule as a rule of calendars (RFC 5545)', () => {
         (r, from, length, weekStart, left) => {
           const firstDate = addDays('2025-11-15', from);
           const lastDate = length === null ? null : addDays(firstDate, length);
-          const plain: Recurrence = { ...base, rule: r, firstDate, lastDate, weekStart, skip: [] };
+          const plain: Recurrence = { ...base, rule: r, firstDate, lastDate, weekStart, exceptions: {} };
           const dates = nextOccurrences(plain, firstDate, 8).map((o) => o.nominal);
           const skip = [...new Set(left.flatMap((i) => (dates[i] === undefined ? [] : [dates[i]!])))];
-          const schedule = { ...plain, skip };
+          const schedule = { ...plain, exceptions: skipping(skip) };
           const ours = nextOccurrences(schedule, firstDate, 12).map((o) => o.nominal);
           const text = rruleOf(schedule);
           if (text === null) {
@@ -84,7 +92,7 @@ describe('a schedule as a rule of calendars (RFC 5545)', () => {
       rule: { freq: 'monthly', every: 1, on: { day: 30 } },
       firstDate: '2026-05-01',
       lastDate: '2026-08-31',
-      skip: ['2026-06-30', '2026-01-31'],
+      exceptions: skipping(['2026-06-30', '2026-01-31']),
     };
     expect(rruleOf(schedule)).toBe(
       [
@@ -97,7 +105,7 @@ describe('a schedule as a rule of calendars (RFC 5545)', () => {
 
   it('is not to be had of what hangs on working days, or runs once', () => {
     const of = (r: Rule, workingDayRule: Recurrence['workingDayRule'] = 'as is') =>
-      rruleOf({ ...base, workingDayRule, rule: r, firstDate: '2026-01-01', lastDate: null, skip: [] });
+      rruleOf({ ...base, workingDayRule, rule: r, firstDate: '2026-01-01', lastDate: null, exceptions: {} });
     expect(of({ freq: 'workdays' })).toBeNull();
     expect(of({ freq: 'monthly', every: 1, on: { workday: -1 } })).toBeNull();
     expect(of({ freq: 'once', date: '2026-02-03' })).toBeNull();

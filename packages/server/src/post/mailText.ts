@@ -101,7 +101,7 @@ ${body}
 /** Fills a mail for one reader, or tells which field cannot be filled: a reader never sees braces or a gap. */
 export function composeMail(
   frozen: Frozen,
-  template: { subject: string; message: string },
+  template: { subject: string; message: string; fileName?: string | undefined },
   context: MergeContext,
   isTest: boolean,
   postalAddress = '',
@@ -111,6 +111,8 @@ export function composeMail(
   if (!subject.ok) return subject;
   const message = fillMergeFields(template.message, 'text', keys, context);
   if (!message.ok) return message;
+  const named = fillMergeFields(template.fileName ?? '', 'filename', keys, context);
+  if (!named.ok) return named;
   const { order } = frozen;
   const format = formatterOf(order.language, order.currency);
   const period = format.running(order.period);
@@ -123,7 +125,10 @@ export function composeMail(
       subject: isTest ? fill(format.words.mail.test, { subject: subject.text }) : subject.text,
       text: `${message.text.trim()}\n\n--\n${foot.join('\n\n')}\n`,
       html: htmlOf(message.text, foot, order),
-      fileName: fileNameOf([order.clientName, order.title, format.range(order.period)], 'pdf'),
+      fileName: fileNameOf(
+        named.text === '' ? [order.clientName, order.title, format.range(order.period)] : [named.text],
+        'pdf',
+      ),
     },
   };
 }

@@ -13,7 +13,7 @@ const mail: OutgoingMail = {
   subject: 'Monthly overview: October 2026',
   html: '<p>Hello</p>',
   text: 'Hello',
-  attachment: { fileName: 'Overview.pdf', content: Buffer.alloc(90_000, 7) },
+  attachments: [{ fileName: 'Overview.pdf', type: 'application/pdf', content: Buffer.alloc(90_000, 7) }],
   date: new Date('2026-11-03T08:00:00Z'),
 };
 const WAITS = { answer: 400, content: 400, dot: 800 };

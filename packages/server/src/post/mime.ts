@@ -1,18 +1,33 @@
 import MailComposer from 'nodemailer/lib/mail-composer';
 
+interface Mailbox {
+  name: string;
+  address: string;
+}
+
 export interface OutgoingMail {
   messageId: string;
-  from: { name: string; address: string };
-  to: { name: string; address: string };
-  replyTo?: { name: string; address: string } | undefined;
+  from: Mailbox;
+  /** Who gets it now. */
+  to: Mailbox;
+  /** Who stands in To and Cc where it is one mail for many; everybody sees the same. */
+  lines?: { to?: readonly Mailbox[]; cc?: readonly Mailbox[] } | undefined;
+  replyTo?: Mailbox | undefined;
   subject: string;
   html: string;
   text: string;
-  attachment?: { fileName: string; content: Buffer } | undefined;
+  attachments?: readonly { fileName: string; type: string; content: Buffer }[] | undefined;
   /** Pictures that stand in it, by what its HTML calls them (RFC 2392). */
   pictures?: readonly { cid: string; type: string; content: Buffer }[] | undefined;
   /** When the mail was written: the same each time that it is handed over. */
   date: Date;
+}
+
+/** To and Cc. Where all of many stand in Bcc, To names nobody (RFC 5322 §3.4, an empty group). */
+function addressed({ to, lines }: OutgoingMail) {
+  if (!lines?.to && !lines?.cc) return { to };
+  const { to: seen = [], cc = [] } = lines;
+  return { to: seen.length > 0 ? [...seen] : [{ name: 'Undisclosed recipients', group: [] }], cc: [...cc] };
 }
 
 /** A mail as bytes: the same mail gives the same bytes, however often it is handed over. */
@@ -22,7 +37,7 @@ export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
     // Parts are divided by a text that hangs on the mail alone.
     baseBoundary: mail.messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40),
     from: mail.from,
-    to: mail.to,
+    ...addressed(mail),
     ...(mail.replyTo && { replyTo: mail.replyTo }),
     subject: mail.subject,
     html: mail.html,
@@ -38,9 +53,11 @@ export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
         contentDisposition: 'inline' as const,
         filename: 'head.jpg',
       })),
-      ...(mail.attachment
-        ? [{ filename: mail.attachment.fileName, content: mail.attachment.content, contentType: 'application/pdf' }]
-        : []),
+      ...(mail.attachments ?? []).map(({ fileName, type, content }) => ({
+        filename: fileName,
+        content,
+        contentType: type,
+      })),
     ],
     headers: { 'Auto-Submitted': 'auto-generated' },
   } as ConstructorParameters<typeof MailComposer>[0]);

@@ -1,10 +1,11 @@
 import type { Answers } from '@chronicon/core/figures';
 import { metricBook } from '@chronicon/core/figures';
-import { type DrawOrder, type FigureRow, figureRows, type Scene } from '@chronicon/core/page';
-import { fileNameOf } from '@chronicon/core/report';
+import { type DrawOrder, type FigureRow, type Frozen, figureRows, type Scene } from '@chronicon/core/page';
+import { type Format, fileNameOf } from '@chronicon/core/report';
 import { formatterOf, SHEET_COLUMNS, type SheetColumn, withOwnNames } from '@chronicon/core/words';
-import { csvOf } from './tables/csv.ts';
-import { type Cell, textCell } from './tables/table.ts';
+import { csvOf, type NumberStyle } from './tables/csv.ts';
+import { type Cell, type Table, textCell } from './tables/table.ts';
+import { workbookOf } from './tables/workbook.ts';
 
 const DATES: readonly SheetColumn[] = ['from', 'to', 'comparedFrom', 'comparedTo'];
 
@@ -15,11 +16,8 @@ function cellOf(row: FigureRow, column: SheetColumn): Cell {
   return DATES.includes(column) ? { kind: 'date', date: value } : textCell(value);
 }
 
-/** The figures of a report's pages as CSV, in its own language and as its region writes numbers; none where it asks for none. */
-export function attachedFigures(order: DrawOrder, answers: Answers): Scene['attached'] {
-  if (!order.document.attachFigures) return undefined;
+function tableOf(order: DrawOrder, answers: Answers): { table: Table; style: NumberStyle } {
   const format = withOwnNames(formatterOf(order.language, order.currency), order.metrics.names);
-  const { words } = format;
   const rows = figureRows({
     document: order.document,
     dates: order,
@@ -27,15 +25,28 @@ export function attachedFigures(order: DrawOrder, answers: Answers): Scene['atta
     book: metricBook(order.metrics),
     format,
   });
-  const isComma = format.decimal(1.5).includes(',');
   const table = {
     title: order.title,
     author: order.agencyName,
     about: [],
-    head: SHEET_COLUMNS.map((c) => words.sheet[c]),
+    head: SHEET_COLUMNS.map((c) => format.words.sheet[c]),
     rows: rows.map((row) => SHEET_COLUMNS.map((c) => cellOf(row, c))),
     currency: order.currency,
   };
-  const name = fileNameOf([order.clientName, order.title, format.dates(order.period)], 'csv');
-  return [{ name, about: order.title, text: csvOf(table, isComma ? 'comma' : 'point').toString('utf8') }];
+  return { table, style: format.decimal(1.5).includes(',') ? 'comma' : 'point' };
+}
+
+/** The figures of a report's pages as CSV, in its own language and as its region writes numbers; none where it asks for none. */
+export function attachedFigures(order: DrawOrder, answers: Answers): Scene['attached'] {
+  if (!order.document.attachFigures) return undefined;
+  const { dates } = formatterOf(order.language, order.currency);
+  const { table, style } = tableOf(order, answers);
+  const name = fileNameOf([order.clientName, order.title, dates(order.period)], 'csv');
+  return [{ name, about: order.title, text: csvOf(table, style).toString('utf8') }];
+}
+
+/** The figures of an edition's pages as a file of their own. @param created when it is said to have been made, UTC ISO text */
+export async function figuresFile({ order, answers }: Frozen, format: Format, created: string): Promise<Buffer> {
+  const { table, style } = tableOf(order, answers);
+  return format === 'csv' ? csvOf(table, style) : workbookOf(table, created);
 }

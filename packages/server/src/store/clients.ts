@@ -1,4 +1,4 @@
-import { type ClientSettings, pickSettings, readSettings } from '@chronicon/core/client';
+import { type ClientSettings, domainOf, pickSettings, readSettings } from '@chronicon/core/client';
 import { type ClientInput, type Contact, type ContactDetails, contactDetails } from '@chronicon/core/contract';
 import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
 import { type AgencyBrand, type Brand, KIT_PARTS, type KitPart } from '@chronicon/core/report';
@@ -228,13 +228,18 @@ export async function maySee(db: Store, member: Member, clientId: string): Promi
 
 const contactColumns = ['id', 'first_name as firstName', 'last_name as lastName', 'email', 'details'] as const;
 
-const contactFrom = ({ details, ...rest }: Omit<Contact, keyof ContactDetails> & { details: string }): Contact => ({
-  ...rest,
-  ...contactDetails.parse(JSON.parse(details)),
-});
+/** A contact as it is stored: `approved` stands among what is noted of it. */
+export type StoredContact = Omit<Contact, 'stopped'>;
+
+type ContactRow = { id: string; firstName: string; lastName: string; email: string; details: string };
+
+function contactFrom({ details, ...rest }: ContactRow): StoredContact {
+  const noted = JSON.parse(details) as { approved?: string };
+  return { ...rest, ...contactDetails.parse(noted), approved: noted.approved ?? '' };
+}
 
 /** Present contacts; those removed are found by {@link contactsByIds} alone. */
-export async function contactsOf(db: Store, clientId: string): Promise<Contact[]> {
+export async function contactsOf(db: Store, clientId: string): Promise<StoredContact[]> {
   const rows = await db
     .selectFrom('contact')
     .select(contactColumns)
@@ -257,25 +262,58 @@ export async function contactNames(db: Store, clientIds: readonly string[]): Pro
   return new Map(rows.map((c) => [c.id, `${c.firstName} ${c.lastName}`.trim()]));
 }
 
+/** The present contacts of these clients, by client. */
+export async function contactsOfAll(db: Store, clientIds: readonly string[]): Promise<Map<string, StoredContact[]>> {
+  const all = new Map<string, StoredContact[]>();
+  if (clientIds.length === 0) return all;
+  const rows = await db
+    .selectFrom('contact')
+    .select([...contactColumns, 'client_id'])
+    .where('client_id', 'in', clientIds)
+    .where('removed_at', 'is', null)
+    .orderBy('first_name')
+    .execute();
+  for (const { client_id: client, ...row } of rows) {
+    const own = all.get(client);
+    if (own) own.push(contactFrom(row));
+    else all.set(client, [contactFrom(row)]);
+  }
+  return all;
+}
+
 /** The present contacts of one client among `ids`: another client's people never come out of it. */
-export async function contactsByIds(db: Store, clientId: string, ids: readonly string[]): Promise<Contact[]> {
+export async function contactsByIds(db: Store, clientId: string, ids: readonly string[]): Promise<StoredContact[]> {
   if (ids.length === 0) return [];
   const found = await contactsOf(db, clientId);
   return ids.flatMap((id) => found.find((c) => c.id === id) ?? []);
 }
 
+/** Takes a domain for one of a client's own where none is named yet. */
+async function nameDomain(tx: Store, clientId: string, domain: string): Promise<void> {
+  const row = await tx.selectFrom('client').select('settings').where('id', '=', clientId).executeTakeFirstOrThrow();
+  const settings = readSettings(JSON.parse(row.settings));
+  if (settings.domains !== '') return;
+  await tx
+    .updateTable('client')
+    .set({ settings: JSON.stringify({ ...settings, domains: domain }) })
+    .where('id', '=', clientId)
+    .execute();
+}
+
 export async function saveContact(
   db: Store,
   clientId: string,
-  contact: Pick<Contact, 'firstName' | 'lastName' | 'email'> & Partial<ContactDetails> & { id?: string },
+  contact: Pick<Contact, 'firstName' | 'lastName' | 'email'> &
+    Partial<ContactDetails> & { id?: string; approved?: string },
   at: string,
-): Promise<Contact> {
+): Promise<StoredContact> {
   const details = contactDetails.parse(contact);
+  const { approved = '' } = contact;
   const values = {
     first_name: contact.firstName,
     last_name: contact.lastName,
     email: contact.email.trim().toLowerCase(),
-    details: JSON.stringify(details),
+    details: JSON.stringify({ ...details, ...(approved !== '' && { approved }) }),
   };
   const id = contact.id ?? newId('co');
   if (contact.id) {
@@ -284,16 +322,19 @@ export async function saveContact(
       await markStale(tx, { clientId }, at);
     });
   } else {
-    await db
-      .insertInto('contact')
-      .values({ id, client_id: clientId, ...values, removed_at: null })
-      .execute();
+    await inTransaction(db, async (tx) => {
+      await tx
+        .insertInto('contact')
+        .values({ id, client_id: clientId, ...values, removed_at: null })
+        .execute();
+      await nameDomain(tx, clientId, domainOf(values.email));
+    });
   }
-  return { ...details, id, firstName: values.first_name, lastName: values.last_name, email: values.email };
+  return { ...details, approved, id, firstName: values.first_name, lastName: values.last_name, email: values.email };
 }
 
 /** The present contact of a client that has this address, whoever asks. */
-export async function contactWithEmail(db: Store, clientId: string, email: string): Promise<Contact | null> {
+export async function contactWithEmail(db: Store, clientId: string, email: string): Promise<StoredContact | null> {
   const all = await contactsOf(db, clientId);
   return all.find((c) => c.email === email.trim().toLowerCase()) ?? null;
 }

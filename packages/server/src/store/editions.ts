@@ -18,6 +18,8 @@ export interface NewEdition {
   kind: EditionRow['kind'];
   scheduleId: string | null;
   nominal: string | null;
+  /** The group of readers that it is for; left out where there are none. */
+  readerGroup?: string;
   orders: OrderSheet;
   dates: { period: Range; compared: Range | null } | null;
   state: EditionState;
@@ -35,11 +37,11 @@ export interface NewEdition {
  */
 export async function addEdition(db: Store, e: NewEdition): Promise<string | null> {
   return inTransaction(db, async (tx) => {
-    const { scheduleId, nominal } = e;
+    const { scheduleId, nominal, readerGroup = '' } = e;
     // The same run has the same id in a restored copy, and its mails the same Message-IDs.
     const id =
       scheduleId !== null && nominal !== null
-        ? idFrom('ed', identityText({ scheduleId, nominal, readerGroup: '', revision: 1 }))
+        ? idFrom('ed', identityText({ scheduleId, nominal, readerGroup, revision: 1 }))
         : newId('ed');
     const result = await tx
       .insertInto('edition')
@@ -51,7 +53,7 @@ export async function addEdition(db: Store, e: NewEdition): Promise<string | nul
         kind: e.kind,
         schedule_id: e.scheduleId,
         nominal: e.nominal,
-        reader_group: '',
+        reader_group: readerGroup,
         revision: 1,
         title: e.orders.title,
         order_sheet: JSON.stringify(e.orders),
@@ -235,6 +237,39 @@ export async function unsentOf(db: Store, scheduleId: string): Promise<EditionRo
     .where('schedule_id', '=', scheduleId)
     .where('state', 'in', FOLLOWING)
     .orderBy('due_at')
+    .execute();
+}
+
+/** Unmoved dates of a schedule of which an edition, of whatever group, is more than planned and was not left out. */
+export async function begunOf(db: Store, scheduleId: string): Promise<Set<string>> {
+  const rows = await db
+    .selectFrom('edition')
+    .select('nominal')
+    .distinct()
+    .where('schedule_id', '=', scheduleId)
+    .where('state', 'not in', ['planned', 'skipped'])
+    .execute();
+  return new Set(rows.flatMap((r) => r.nominal ?? []));
+}
+
+/** A schedule's editions that were left out for a reason. */
+export async function leftOutOf(db: Store, scheduleId: string, reason: string): Promise<EditionRow[]> {
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('schedule_id', '=', scheduleId)
+    .where('state', '=', 'skipped')
+    .where('reason', '=', reason)
+    .execute();
+}
+
+/** The editions of a schedule's run, one for each group of its readers. */
+export async function editionsOfRun(db: Store, scheduleId: string, nominal: string): Promise<EditionRow[]> {
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('schedule_id', '=', scheduleId)
+    .where('nominal', '=', nominal)
     .execute();
 }
 

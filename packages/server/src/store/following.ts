@@ -24,8 +24,8 @@ export async function markStale(tx: Store, changed: Changed, at: string): Promis
         .end(),
     }))
     .where('state', 'in', FOLLOWING)
-    // One that was made for nobody is at rest.
-    .where((w) => w.or([w('state', '!=', 'cleared'), w('next_at', 'is not', null)]));
+    // One that was made for nobody is at rest, and what a person signed off goes as they saw it.
+    .where((w) => w.or([w('state', '!=', 'cleared'), w.and([w('next_at', 'is not', null), w('seen', 'is', null)])]));
   if (changed === 'all') {
     await query.execute();
     return;

@@ -23,7 +23,10 @@ export type IdPrefix =
   | 'sg'
   | 'rv'
   | 'tp'
-  | 'tf';
+  | 'tf'
+  | 'li'
+  | 'ba'
+  | 'gr';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

@@ -1,5 +1,7 @@
 import { type DeliveryState, deliveryMayFollow } from '@chronicon/core/edition';
+import type { MailLine } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { NEVER } from './feeds.ts';
 import { newId } from './ids.ts';
 import { type Instance, isFree } from './instances.ts';
 import { record } from './ledger.ts';
@@ -17,10 +19,27 @@ export interface NewMessage {
   html: string;
   text: string;
   fileName: string;
-  to: { email: string; name: string };
+  /** Whom it is for, each in their line; more than one where one mail is for many. */
+  to: {
+    reader: string;
+    email: string;
+    name: string;
+    line: MailLine;
+    /** Why nothing is handed over to them. */
+    withheld?: string;
+  }[];
 }
 
-/** Adds the mails of an edition, each with its delivery; call inside the transaction that moves the edition. */
+/** Who stands in To and Cc of a mail for many, as everybody who gets it sees them. */
+export type MailLines = Partial<Record<'to' | 'cc', { name: string; address: string }[]>>;
+
+const linesOf = (m: NewMessage): MailLines => {
+  const of = (line: MailLine) =>
+    m.to.filter((t) => t.line === line && !t.withheld).map((t) => ({ name: t.name, address: t.email }));
+  return m.to.length > 1 ? { to: of('to'), cc: of('cc') } : {};
+};
+
+/** Adds the mails of an edition, each with its deliveries, one for each reader; call inside the transaction that moves the edition. */
 export async function addMessages(tx: Store, editionId: string, messages: NewMessage[], at: string): Promise<void> {
   for (const m of messages) {
     const id = newId('ms');
@@ -32,6 +51,7 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         message_id: m.messageId,
         resend: m.resend,
         contact_id: m.contactId,
+        lines: JSON.stringify(linesOf(m)),
         subject: m.subject,
         html: m.html,
         text: m.text,
@@ -39,23 +59,26 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         created_at: at,
       })
       .execute();
-    await tx
-      .insertInto('delivery')
-      .values({
-        id: newId('de'),
-        message_id: id,
-        edition_id: editionId,
-        email: m.to.email,
-        name: m.to.name,
-        state: 'queued',
-        tries: 0,
-        reply: null,
-        next_at: at,
-        doubts: 0,
-        lease_owner: null,
-        lease_fence: 0,
-      })
-      .execute();
+    for (const { reader, email, name, withheld = null } of m.to) {
+      await tx
+        .insertInto('delivery')
+        .values({
+          id: newId('de'),
+          message_id: id,
+          edition_id: editionId,
+          reader_id: reader,
+          email,
+          name,
+          state: withheld === null ? 'queued' : 'withdrawn',
+          tries: 0,
+          reply: withheld,
+          next_at: withheld === null ? at : NEVER,
+          doubts: 0,
+          lease_owner: null,
+          lease_fence: 0,
+        })
+        .execute();
+    }
   }
 }
 

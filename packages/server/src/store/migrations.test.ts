@@ -7,12 +7,14 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { invitations } from '../access/links.ts';
 import { shapeOf } from '../test/dumpDatabase.ts';
 import { calendars } from './agencyCalendar.ts';
+import { recentActs } from './bulkActs.ts';
 import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
 import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { handovers } from './handovers.ts';
 import { knownPictures } from './itemPictures.ts';
 import { STEP_NAMES } from './migrations.ts';
+import { listsOf } from './readerLists.ts';
 import { reportById } from './reports.ts';
 import { versionsOf } from './reportVersions.ts';
 import { scheduleById } from './schedules.ts';
@@ -81,8 +83,8 @@ describe('databases of every step', () => {
       expect(report.release?.document).toEqual(report.document);
       expect(await scheduleById(store, 'sc_1')).toMatchObject({
         rule: { freq: 'monthly', every: 1, on: { day: 3 } },
-        readers: ['co_1'],
-        skip: ['2026-08-03'],
+        readers: [{ contact: 'co_1' }],
+        exceptions: { '2026-08-03': { skipped: true } },
         leadMinutes: 180,
       });
       const edition = (await editionById(store, 'ed_1'))!;
@@ -100,6 +102,13 @@ describe('databases of every step', () => {
       expect((await calendars(store)).map((c) => c.days)).toEqual(
         people ? [[{ date: '2026-12-12', name: 'Herring day' }]] : [],
       );
+      const planned = since >= STEP_NAMES.indexOf('018-planning');
+      expect(await listsOf(store, 'cl_1')).toEqual(
+        planned ? [{ id: 'li_1', name: 'Kiln people', contacts: ['co_1'] }] : [],
+      );
+      expect((await recentActs(store, null, 5)).map((a) => a.what)).toEqual(planned ? ['Paused in 1 place'] : []);
+      // Whoever was written to until then is at a domain of the client's.
+      expect((await clientById(store, 'cl_1'))!.domains).toBe('tarnbeck.example');
       expect((await handovers(store)).map((h) => h.clients)).toEqual(
         people ? [[{ client: 'cl_1', assigned: true }]] : [],
       );

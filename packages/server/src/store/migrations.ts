@@ -278,6 +278,31 @@ const STEPS: Record<string, string[]> = {
       at text not null, by text not null, removed_at text) strict, without rowid`,
   ],
   '017-shared-metrics': ["alter table agency add column metrics text not null default '[]'"],
+  '018-planning': [
+    "alter table schedule add column exceptions text not null default '{}'",
+    `update schedule set exceptions = coalesce((select json_group_object(value, json('{"skipped":true}')) from json_each(skip)), '{}')`,
+    'alter table schedule drop column skip',
+    `update schedule set readers = coalesce((select json_group_array(json_object('contact', value)) from json_each(readers)), '[]')`,
+    // What a schedule chooses beyond that: see OwnColumn in schedules.ts.
+    "alter table schedule add column own text not null default '{}'",
+    'alter table schedule add column resumes_on text',
+    // Who the mail is for is told by its delivery: one mail may be for many.
+    "alter table delivery add column reader_id text not null default ''",
+    'update delivery set reader_id = (select contact_id from message where message.id = delivery.message_id)',
+    "alter table message add column lines text not null default '{}'",
+    // Those who were written to until now were the client's own.
+    `update client set settings = json_set(settings, '$.domains', coalesce((select group_concat(d, ' ') from (select distinct
+      lower(substr(email, instr(email, '@') + 1)) as d from contact where contact.client_id = client.id and removed_at is null)), ''))`,
+    `create table reader_list (id text primary key, client_id text not null references client, name text not null, readers text not null) strict, without rowid`,
+    'create index reader_list_client on reader_list (client_id)',
+    `create table bulk_act (id text primary key, at text not null, by text not null references member, what text not null, count integer not null,
+      kept text not null, undone_at text) strict, without rowid`,
+    'create index bulk_act_at on bulk_act (at)',
+    'create table calendar_link (member_id text primary key references member, hash text not null unique, made_at text not null) strict, without rowid',
+    `drop trigger mark_schedule_update`,
+    `create trigger mark_schedule_update after update of state, stopped, rule, time, zone, first_date, last_date, period, comparison, readers,
+      report_id, exceptions, own, resumes_on on schedule for each row begin update change_mark set n = n + 1; end`,
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

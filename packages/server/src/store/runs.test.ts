@@ -1,8 +1,8 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { addDays, addMinutes, occurrencesBetween, type Rule, type Weekday } from '@chronicon/core/calendar';
-import type { ScheduleInput } from '@chronicon/core/contract';
+import { addDays, addMinutes, occurrencesAhead, type Rule, type Weekday } from '@chronicon/core/calendar';
+import { PLAIN_CHOICES, type ScheduleInput } from '@chronicon/core/contract';
 import { documentFrom, settleDates } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import fc from 'fast-check';
@@ -31,6 +31,7 @@ const CLIENT = {
   startDate: '2025-01-01',
   calendar: '',
   paperSize: '',
+  domains: '',
   orientation: '',
 };
 
@@ -67,17 +68,15 @@ afterEach(async () => {
 });
 
 const inputOf = (rule: Rule, change: Partial<ScheduleInput> = {}): ScheduleInput => ({
+  ...PLAIN_CHOICES,
   reportId: report,
   rule,
-  workingDayRule: 'as is',
   time: '09:00',
   zone: 'Europe/London',
   firstDate: '2026-01-01',
   lastDate: null,
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
-  assumed: {},
-  filter: [],
   readers: [],
   subject: 's',
   message: 'm',
@@ -96,7 +95,7 @@ async function rowsAndRules(id: string, now: string) {
   const owner = (await clientById(store, schedule.clientId))!;
   const recurrence = recurrenceOf(schedule, await agencyFor(store, owner), owner.weekStart);
   const until = addMinutes(now, 100 * 24 * 60);
-  const rules = schedule.state !== 'active' ? [] : occurrencesBetween(recurrence, now, until);
+  const rules = schedule.state !== 'active' ? [] : occurrencesAhead(recurrence, { after: now, until });
   return {
     rows: (await runsBetween(store, id, now, until)).map((r) => [r.nominal, r.runsOn, r.at, r.period, r.compared]),
     rules: rules

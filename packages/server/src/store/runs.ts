@@ -1,17 +1,17 @@
-import { addMinutes } from '@chronicon/core/calendar';
+import { addMinutes, startOfDay } from '@chronicon/core/calendar';
 import { type Run, runsOf } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { agencyFor } from './agencyCalendar.ts';
 import { clientById } from './clients.ts';
 import { type Agency, agencyOf } from './members.ts';
-import { recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
+import { type OwnColumn, recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
 import type { Tables } from './schema.ts';
 import type { Sight } from './sight.ts';
 import { seenIn } from './sight.ts';
 import type { Store } from './store.ts';
 
 /** Minutes ahead for which the runs of each active schedule are kept; of one that runs seldom, so many all the same. */
-const AHEAD = 100 * 24 * 60;
+export const RUNS_AHEAD = 200 * 24 * 60;
 const LEAST = 4;
 
 const fromRow = (r: Selectable<Tables['run']>): Run => ({
@@ -23,19 +23,21 @@ const fromRow = (r: Selectable<Tables['run']>): Run => ({
 });
 
 /**
- * Makes the runs of a schedule anew: all that are not planned yet, and those of the next 100 days; none of one that is
+ * Makes the runs of a schedule anew: all that are not planned yet, and those of the next 200 days; none of one that is
  * not active. Call in the transaction of whatever changed them: the schedule, its client, or the agency's calendar.
  */
 export async function makeRuns(tx: Store, schedule: StoredSchedule, agency: Agency, now: string): Promise<void> {
   await tx.deleteFrom('run').where('schedule_id', '=', schedule.id).execute();
-  if (schedule.state !== 'active') return;
+  // One that is paused until a day has the runs that come after it.
+  if (schedule.state === 'ended' || (schedule.state === 'paused' && schedule.resumesOn === null)) return;
   const client = (await clientById(tx, schedule.clientId))!;
   const calendar = await agencyFor(tx, client, agency);
+  const resumed = schedule.resumesOn && startOfDay(schedule.resumesOn, schedule.zone);
   const runs = runsOf(recurrenceOf(schedule, calendar, client.weekStart), schedule, client, {
     after: schedule.plannedThrough < now ? schedule.plannedThrough : now,
-    until: addMinutes(now, AHEAD),
+    until: addMinutes(now, RUNS_AHEAD),
     least: LEAST,
-  });
+  }).filter((r) => resumed === null || r.at >= resumed);
   if (runs.length === 0) return;
   const rows = runs.map((r) => ({
     schedule_id: schedule.id,
@@ -139,6 +141,13 @@ export interface PlannedRun extends Run {
   readers: number;
 }
 
+/** Readers that a schedule names, a list as one. */
+function readersCounted(r: { readers: string; own: string }): number {
+  const { groups = null } = JSON.parse(r.own) as Partial<OwnColumn>;
+  const own = groups?.groups.reduce((n, g) => n + g.readers.length, 0) ?? 0;
+  return own + (JSON.parse(r.readers) as unknown[]).length;
+}
+
 /** What a day sheet says of these runs. */
 export async function describeRuns(db: Store, runs: readonly RunKey[]): Promise<PlannedRun[]> {
   if (runs.length === 0) return [];
@@ -148,7 +157,7 @@ export async function describeRuns(db: Store, runs: readonly RunKey[]): Promise<
     .innerJoin('schedule', 'schedule.id', 'run.schedule_id')
     .innerJoin('report', 'report.id', 'run.report_id')
     .selectAll('run')
-    .select(['report.title', 'schedule.readers'])
+    .select(['report.title', 'schedule.readers', 'schedule.own'])
     .where('run.schedule_id', 'in', [...new Set(runs.map((r) => r.scheduleId))])
     .where('run.nominal', 'in', [...new Set(runs.map((r) => r.nominal))])
     .execute();
@@ -159,7 +168,7 @@ export async function describeRuns(db: Store, runs: readonly RunKey[]): Promise<
       scheduleId: r.schedule_id,
       clientId: r.client_id,
       title: r.title,
-      readers: (JSON.parse(r.readers) as string[]).length,
+      readers: readersCounted(r),
     }));
 }
 

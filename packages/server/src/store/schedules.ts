@@ -2,33 +2,49 @@ import {
   type ComparisonSpec,
   clampDate,
   clampSpec,
+  type Exceptions,
   type PeriodSpec,
   type Recurrence,
   type Rule,
   type WorkingDayRule,
 } from '@chronicon/core/calendar';
-import type { ScheduleInput } from '@chronicon/core/contract';
+import { PLAIN_CHOICES, type ScheduleInput } from '@chronicon/core/contract';
 import type { FilterPart } from '@chronicon/core/figures';
-import type { Assumed } from '@chronicon/core/report';
+import type { Assumed, ScheduleReader } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { hasText } from './like.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
+import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
 
 export interface StoredSchedule extends ScheduleInput {
   id: string;
   clientId: string;
   state: 'active' | 'paused' | 'ended';
-  skip: string[];
-  workingDayRule: WorkingDayRule;
   leadMinutes: number;
   plannedThrough: string;
   /** When its rule, its bounds or its period were last changed; null when they never were. */
   ruleChangedAt: string | null;
   /** Why it was stopped without a person's doing; null when it was not. */
   stopped: string | null;
+  /** The day on which one that is paused goes on by itself; null for none. */
+  resumesOn: string | null;
 }
+
+/** What a schedule chooses beyond its dates and readers, as it is stored: what an older one does not name is as before. */
+export type OwnColumn = Pick<
+  ScheduleInput,
+  'pages' | 'language' | 'formats' | 'fileName' | 'signOff' | 'archive' | 'mailing' | 'groups' | 'notified'
+>;
+
+const { workingDayRule: _, exceptions: __, assumed: ___, filter: ____, ...PLAIN } = PLAIN_CHOICES;
+/** Keys of {@link OwnColumn}. */
+const OWN = Object.keys(PLAIN) as (keyof OwnColumn)[];
+
+/** What of a schedule stands in its column `own`. */
+export const ownColumnOf = (input: ScheduleInput): string =>
+  JSON.stringify(Object.fromEntries(OWN.map((key) => [key, input[key]])));
 
 const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   id: r.id,
@@ -39,20 +55,23 @@ const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   zone: r.zone,
   firstDate: clampDate(r.first_date),
   lastDate: r.last_date === null ? null : clampDate(r.last_date),
-  skip: JSON.parse(r.skip) as string[],
+  exceptions: JSON.parse(r.exceptions) as Exceptions,
   workingDayRule: r.working_day_rule as WorkingDayRule,
   leadMinutes: r.lead_minutes,
   period: clampSpec(JSON.parse(r.period) as PeriodSpec),
   comparison: clampSpec(JSON.parse(r.comparison) as ComparisonSpec),
   assumed: JSON.parse(r.assumed) as Assumed,
   filter: JSON.parse(r.filter) as FilterPart[],
-  readers: JSON.parse(r.readers) as string[],
+  readers: JSON.parse(r.readers) as ScheduleReader[],
+  ...PLAIN,
+  ...(JSON.parse(r.own) as Partial<OwnColumn>),
   subject: r.subject,
   message: r.message,
   state: r.state,
   plannedThrough: r.planned_through,
   ruleChangedAt: r.rule_changed_at,
   stopped: r.stopped,
+  resumesOn: r.resumes_on,
 });
 
 export async function scheduleById(db: Store, id: string): Promise<StoredSchedule | null> {
@@ -69,6 +88,17 @@ export async function schedulesOf(db: Store, clientId: string): Promise<StoredSc
     .orderBy('created_at')
     .execute();
   return rows.map(fromRow);
+}
+
+/** These schedules, by id. */
+export async function schedulesByIds(db: Store, ids: readonly string[]): Promise<Map<string, StoredSchedule>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where('id', 'in', [...new Set(ids)])
+    .execute();
+  return new Map(rows.map((r) => [r.id, fromRow(r)]));
 }
 
 /** How many schedules that are not ended each of these clients has. */
@@ -116,6 +146,17 @@ export async function schedulesToLookAt(db: Store, now: string, most: number): P
   return rows.map(fromRow);
 }
 
+/** Paused schedules that go on by themselves by a day. */
+export async function schedulesResuming(db: Store, by: string): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where('state', '=', 'paused')
+    .where('resumes_on', '<=', by)
+    .execute();
+  return rows.map(fromRow);
+}
+
 /** Paused schedules that were stopped for want of a feed. */
 export async function stoppedBy(db: Store, feedId: string): Promise<StoredSchedule[]> {
   const rows = await db
@@ -144,24 +185,41 @@ export async function setPlanned(
   return result.numUpdatedRows === 1n;
 }
 
+/** What alone is read of a schedule for its dates. */
+export type Dated = Pick<
+  ScheduleInput,
+  'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate' | 'exceptions' | 'workingDayRule'
+>;
+
 /** The schedule's dates as the calendar wants them. */
-export function recurrenceOf(
-  s: Pick<StoredSchedule, 'rule' | 'time' | 'zone' | 'firstDate' | 'lastDate'> & {
-    skip?: StoredSchedule['skip'] | undefined;
-    workingDayRule?: StoredSchedule['workingDayRule'];
-  },
-  agency: Agency,
-  weekStart: number,
-): Recurrence {
-  return {
-    rule: s.rule,
-    firstDate: s.firstDate,
-    lastDate: s.lastDate,
-    skip: s.skip ?? [],
-    weekStart,
-    calendar: { workingDays: agency.workingDays, holidays: new Set(agency.holidays) },
-    workingDayRule: s.workingDayRule ?? 'as is',
-    time: s.time,
-    zone: s.zone,
-  };
+export const recurrenceOf = (s: Dated, agency: Agency, weekStart: number): Recurrence => ({
+  rule: s.rule,
+  firstDate: s.firstDate,
+  lastDate: s.lastDate,
+  exceptions: s.exceptions,
+  weekStart,
+  calendar: { workingDays: agency.workingDays, holidays: new Set(agency.holidays) },
+  workingDayRule: s.workingDayRule,
+  time: s.time,
+  zone: s.zone,
+});
+
+/** The schedules within sight that were not ended, by client and age. */
+export async function schedulesSeen(db: Store, sight: Sight): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where(seenIn(sight, 'schedule.client_id'))
+    .where('state', '!=', 'ended')
+    .orderBy('client_id')
+    .orderBy('created_at')
+    .execute();
+  return rows.map(fromRow);
+}
+
+/** The schedules of these clients that were not ended. */
+export async function schedulesOfAll(db: Store, clientIds: readonly string[]): Promise<StoredSchedule[]> {
+  if (clientIds.length === 0) return [];
+  const query = db.selectFrom('schedule').selectAll().where('client_id', 'in', clientIds);
+  return (await query.where('state', '!=', 'ended').orderBy('created_at').execute()).map(fromRow);
 }

@@ -86,6 +86,12 @@ export interface Tables {
     /** Role, language, phone and notes (ContactDetails). */
     details: Generated<string>;
   };
+  /** What was done with many schedules at once, and all that it changed as it was before (BulkKept). */
+  bulk_act: { id: string; at: string; by: string; what: string; count: number; kept: string; undone_at: string | null };
+  /** Links to members' calendars of what goes out, hashed. */
+  calendar_link: { member_id: string; hash: string; made_at: string };
+  /** Named sets of contacts of a client (ids as JSON). */
+  reader_list: { id: string; client_id: string; name: string; readers: string };
   /** The agency's credentials for one service; its accounts become feeds of clients. */
   connection: {
     id: string;
@@ -320,7 +326,8 @@ export interface Tables {
     zone: string;
     first_date: string;
     last_date: string | null;
-    skip: string;
+    /** Runs that are left out, moved, or cover other dates (Exceptions). */
+    exceptions: Generated<string>;
     working_day_rule: string;
     lead_minutes: number;
     period: string;
@@ -328,10 +335,15 @@ export interface Tables {
     /** Assumptions that are set anew (Assumed). */
     assumed: Generated<string>;
     filter: Generated<string>;
+    /** Whom it addresses (ScheduleReader). */
     readers: string;
+    /** What it chooses beyond its dates and readers (OwnColumn). */
+    own: Generated<string>;
     subject: string;
     message: string;
     state: 'active' | 'paused' | 'ended';
+    /** The day on which one that is paused goes on; stays with it until it is changed again. */
+    resumes_on: Generated<string | null>;
     /** Why the clockwork paused it, and for which feed; null when a person did. */
     stopped: string | null;
     stopped_by: string | null;
@@ -390,6 +402,8 @@ export interface Tables {
     message_id: string;
     resend: number;
     contact_id: string;
+    /** Who stands in To and Cc of a mail for many; as JSON. */
+    lines: Generated<string>;
     subject: string;
     html: string;
     text: string;
@@ -401,6 +415,8 @@ export interface Tables {
     id: string;
     message_id: string;
     edition_id: string;
+    /** The contact or member whom it is for. */
+    reader_id: string;
     email: string;
     name: string;
     state: DeliveryState;

@@ -39,7 +39,10 @@ export async function prepare(size: CrashSize): Promise<Prepared> {
     readers.push((await bed.owner.ask('POST /api/clients/:client/contacts', { params, body })).body.id);
   }
   for (let i = 0; i < size.editions; i++) {
-    const body = scheduleFor(f, { readers, subject: `Run ${i}: {{period.label}}` });
+    const body = scheduleFor(f, {
+      readers: readers.map((contact) => ({ contact })),
+      subject: `Run ${i}: {{period.label}}`,
+    });
     await bed.owner.ask('POST /api/clients/:client/schedules', { params, body });
   }
   await bed.server.close();

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Role, RouteName, Routes, ScheduleInput } from '@chronicon/core/contract';
+import { PLAIN_CHOICES, type Role, type RouteName, type Routes, type ScheduleInput } from '@chronicon/core/contract';
 import { DEMO_TOKEN, type Standins, type StoredMail, startStandins } from '@chronicon/standins';
 import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
@@ -271,18 +271,16 @@ export async function furnish(
 
 /** A schedule on the 3rd at 08:00, last month against the month before, to the one contact. */
 export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}): ScheduleInput => ({
+  ...PLAIN_CHOICES,
   reportId: f.report,
   rule: { freq: 'monthly', every: 1, on: { day: 3 } },
-  workingDayRule: 'as is',
   time: '08:00',
   zone: 'Europe/London',
   firstDate: '2026-01-01',
   lastDate: null,
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
-  assumed: {},
-  filter: [],
-  readers: [f.contact],
+  readers: [{ contact: f.contact }],
   subject: '{{report.title}}: {{period.label}}',
   message: 'Hello {{contact.firstName}}, visits were {{figure.visits}} ({{change.visits}}).',
   ...changes,

@@ -1,4 +1,5 @@
 import { addDays, addMinutes, type Rule } from '@chronicon/core/calendar';
+import { PLAIN_CHOICES } from '@chronicon/core/contract';
 import { documentFrom, type OrderSheet, periodCommentariesOf, settleDates } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import { hashPassword } from '../access/passwords.ts';
@@ -119,16 +120,14 @@ async function addClient(tx: Store, facts: FactDb, managerId: string, size: Scal
       tx,
       client.id,
       {
-        assumed: {},
-        filter: [],
+        ...PLAIN_CHOICES,
         reportId: report.id,
         rule: RULES[n % RULES.length]!,
-        workingDayRule: 'as is',
         time: `${String(9 + ((i + n) % 8)).padStart(2, '0')}:${String((i * 5) % 60).padStart(2, '0')}`,
         zone: 'Europe/London',
         firstDate: '2024-01-01',
         lastDate: null,
-        readers: [contact.id],
+        readers: [{ contact: contact.id }],
         ...spec,
         ...words,
       },

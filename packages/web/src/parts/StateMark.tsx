@@ -32,11 +32,19 @@ export function StateMark({ state }: { state: State }) {
   const look = LOOKS[state];
   return (
     <span className={`state tone-${look.tone}`}>
-      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
-        {SHAPES[look.shape]}
-      </svg>
+      <StateShape state={state} />
       {look.word}
     </span>
+  );
+}
+
+/** The shape and the colour of a state alone, where its word stands elsewhere. */
+export function StateShape({ state }: { state: State }) {
+  const look = LOOKS[state];
+  return (
+    <svg className={`tone-${look.tone}`} width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
+      {SHAPES[look.shape]}
+    </svg>
   );
 }
 

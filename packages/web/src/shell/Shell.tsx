@@ -12,6 +12,7 @@ import { useSession } from './sessionContext.ts';
 
 const PLACES = [
   { to: '/', label: 'Desk' },
+  { to: '/almanac', label: 'Almanac' },
   { to: '/clients', label: 'Clients' },
   { to: '/archive', label: 'Archive' },
   { to: '/figures', label: 'Figures' },
@@ -112,7 +113,11 @@ function Frame() {
   const toScope = (chosen: string | null) => {
     const several = chosen === 'mine' || chosen?.startsWith('tag:');
     if (several) {
-      const to = ['/', '/archive', '/figures'].includes(pathname) ? pathname : '/clients';
+      const to = ['/', '/almanac', '/almanac/schedules', '/almanac/ahead', '/readers', '/archive', '/figures'].includes(
+        pathname,
+      )
+        ? pathname
+        : '/clients';
       navigate(`${to}?scope=${encodeURIComponent(chosen!)}`);
       return;
     }

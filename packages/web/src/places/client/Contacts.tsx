@@ -1,47 +1,79 @@
 import type { Client, Contact } from '@chronicon/core/contract';
-import { Button, Textarea, TextInput } from '@mantine/core';
+import { Button, NativeSelect, Textarea, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
+import { Link } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { plainDate } from '../../parts/when.ts';
+import { Lists } from './Lists.tsx';
 import { PasteContacts } from './PasteContacts.tsx';
 
-const EMPTY = { firstName: '', lastName: '', email: '', role: '', language: '', phone: '', notes: '' };
+type Typed = Omit<Contact, 'id' | 'approved' | 'stopped'>;
+const EMPTY: Typed = {
+  firstName: '',
+  lastName: '',
+  email: '',
+  role: '',
+  language: '',
+  phone: '',
+  notes: '',
+  consent: null,
+  mailLine: 'to',
+  standing: 'reads',
+};
+const LINES = [
+  { value: 'to', label: 'To' },
+  { value: 'cc', label: 'Cc' },
+  { value: 'bcc', label: 'Bcc' },
+];
+const STANDINGS = [
+  { value: 'reads', label: 'may be written to' },
+  { value: 'left', label: 'has left' },
+  { value: 'bounced', label: 'mails came back' },
+];
+
+const typedOf = ({ id: _, approved: __, stopped: ___, ...typed }: Contact): Typed => typed;
 
 function ContactForm({ client, contact, onDone }: { client: Client; contact: Contact | null; onDone: () => void }) {
-  const [input, setInput] = useState(contact ?? EMPTY);
-  const save = useChange(() => {
-    const { firstName, lastName, email, role, language, phone, notes } = input;
-    const body = { firstName, lastName, email, role, language, phone, notes };
+  const before = contact ? typedOf(contact) : EMPTY;
+  const [input, setInput] = useState(before);
+  const set = (patch: Partial<Typed>) => setInput((i) => ({ ...i, ...patch }));
+  const save = useChange((outside?: 'address' | 'domain') => {
+    const body = { ...input, ...(outside && { outside }) };
     return contact
       ? call('PUT /api/clients/:client/contacts/:contact', { params: { client: client.id, contact: contact.id }, body })
       : call('POST /api/clients/:client/contacts', { params: { client: client.id }, body });
   });
-  const changed = JSON.stringify(input) !== JSON.stringify(contact ?? EMPTY);
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    save.mutate(undefined, {
+  const changed = JSON.stringify(input) !== JSON.stringify(before);
+  const keep = (outside?: 'address' | 'domain') =>
+    save.mutate(outside, {
       onSuccess: () => {
         setInput(EMPTY);
         onDone();
       },
     });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    keep();
   };
-  const field = (key: keyof typeof EMPTY, label: string, type = 'text') => (
+  const asked = fieldError(save.error, 'outside');
+  const field = (
+    key: 'firstName' | 'lastName' | 'email' | 'role' | 'phone' | 'language',
+    label: string,
+    type = 'text',
+  ) => (
     <TextInput
       label={label}
       type={type}
       value={input[key]}
-      onChange={(e) => {
-        const { value } = e.currentTarget;
-        setInput((i) => ({ ...i, [key]: value }));
-      }}
+      onChange={(e) => set({ [key]: e.currentTarget.value })}
       error={fieldError(save.error, key)}
     />
   );
   return (
-    <form className="card stack" onSubmit={submit} style={{ maxWidth: 520 }} noValidate>
+    <form className="card stack" onSubmit={submit} style={{ maxWidth: 560 }} noValidate>
       <Unsaved when={changed && !save.isPending} what="what you typed of this contact" />
       <h2>{contact ? `Change ${contact.firstName} ${contact.lastName}` : 'New contact'}</h2>
       <div className="row" style={{ alignItems: 'start' }}>
@@ -49,10 +81,61 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
         {field('lastName', 'Last name')}
       </div>
       {field('email', 'Email address', 'email')}
+      {asked && (
+        <div className="note small stack" role="alert">
+          <span>{asked}</span>
+          <div className="row">
+            <Button size="compact-sm" variant="outline" onClick={() => keep('address')}>
+              Yes, this address
+            </Button>
+            <Button size="compact-sm" variant="outline" onClick={() => keep('domain')}>
+              Yes, and everybody at {input.email.split('@').at(-1)}
+            </Button>
+          </div>
+        </div>
+      )}
       <div className="row" style={{ alignItems: 'start' }}>
         {field('role', 'Role')}
         {field('phone', 'Phone', 'tel')}
         {field('language', 'Speaks')}
+      </div>
+      <div className="row" style={{ alignItems: 'start' }}>
+        <TextInput
+          type="date"
+          label="Wants reports since"
+          description="Empty: not noted"
+          value={input.consent?.on ?? ''}
+          error={fieldError(save.error, 'consent.on')}
+          onChange={(e) => {
+            const on = e.currentTarget.value;
+            set({ consent: on ? { by: '', ...input.consent, on } : null });
+          }}
+        />
+        <TextInput
+          label="By whose word"
+          description="Who said so, and how"
+          disabled={input.consent === null}
+          value={input.consent?.by ?? ''}
+          error={fieldError(save.error, 'consent.by')}
+          onChange={(e) => {
+            const by = e.currentTarget.value;
+            if (input.consent) set({ consent: { ...input.consent, by } });
+          }}
+        />
+      </div>
+      <div className="row" style={{ alignItems: 'start' }}>
+        <NativeSelect
+          label="In mails for many"
+          data={LINES}
+          value={input.mailLine}
+          onChange={(e) => set({ mailLine: e.currentTarget.value as Typed['mailLine'] })}
+        />
+        <NativeSelect
+          label="This person"
+          data={STANDINGS}
+          value={input.standing}
+          onChange={(e) => set({ standing: e.currentTarget.value as Typed['standing'] })}
+        />
       </div>
       <Textarea
         label="Notes"
@@ -60,13 +143,10 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
         autosize
         minRows={1}
         value={input.notes}
-        onChange={(e) => {
-          const { value } = e.currentTarget;
-          setInput((i) => ({ ...i, notes: value }));
-        }}
+        onChange={(e) => set({ notes: e.currentTarget.value })}
         error={fieldError(save.error, 'notes')}
       />
-      <Notice error={formError(save.error, Object.keys(EMPTY))} />
+      <Notice error={formError(save.error, [...Object.keys(EMPTY), 'consent.on', 'consent.by', 'outside'])} />
       <div className="row">
         <Button type="submit" loading={save.isPending}>
           {contact ? 'Save' : 'Add this contact'}
@@ -97,6 +177,7 @@ export function Contacts({ client }: { client: Client }) {
             <tr>
               <th>Name</th>
               <th>Email address</th>
+              <th>Wants reports</th>
               <th>Phone</th>
               <th />
             </tr>
@@ -110,8 +191,19 @@ export function Contacts({ client }: { client: Client }) {
                   </b>
                   {c.role && <span className="muted small"> · {c.role}</span>}
                   {c.notes && <div className="muted small">{c.notes}</div>}
+                  {c.stopped && <div className="tone-attention small">■ {c.stopped}</div>}
                 </td>
                 <td>{c.email}</td>
+                <td>
+                  {c.consent ? (
+                    <>
+                      <span className="tone-good">●</span> since {plainDate(c.consent.on)}
+                      {c.consent.by && <div className="muted small">{c.consent.by}</div>}
+                    </>
+                  ) : (
+                    <span className="muted">not noted</span>
+                  )}
+                </td>
                 <td>
                   {c.phone}
                   {c.language && <div className="muted small">speaks {c.language}</div>}
@@ -124,6 +216,15 @@ export function Contacts({ client }: { client: Client }) {
                     aria-label={`Change ${c.firstName}`}
                   >
                     Change
+                  </Button>
+                  <Button
+                    component={Link}
+                    to={`/readers?person=${encodeURIComponent(c.email)}`}
+                    variant="subtle"
+                    size="compact-sm"
+                    aria-label={`Replace ${c.firstName}`}
+                  >
+                    Replace
                   </Button>
                   <Button
                     variant="subtle"
@@ -158,6 +259,7 @@ export function Contacts({ client }: { client: Client }) {
           )}
         </>
       )}
+      <Lists client={client} />
     </div>
   );
 }

@@ -6,7 +6,16 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { periodWords } from '../../parts/periods.ts';
+import { plural } from '../../parts/when.ts';
+import { type Colleague, readerName } from '../schedule/readersText.ts';
 import { ruleWords } from '../schedule/ruleWords.ts';
+
+/** To whom a schedule goes, in a cell. */
+function readersOf(client: Client, colleagues: readonly Colleague[], { readers, groups, archive }: Schedule['input']) {
+  if (groups) return plural(groups.groups.length, 'group');
+  if (readers.length === 0) return archive ? 'nobody: kept in the archive' : 'nobody yet';
+  return readers.map((r) => readerName(client, colleagues, r)).join(', ');
+}
 
 function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
   const toggle = useChange(() =>
@@ -16,9 +25,12 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
     }),
   );
   const navigate = useNavigate();
-  const make = useChange(() => call('POST /api/schedules/:schedule/make', { params: { schedule: schedule.id } }));
+  const make = useChange(() =>
+    call('POST /api/schedules/:schedule/make', { params: { schedule: schedule.id }, body: {} }),
+  );
   const { input } = schedule;
-  const readers = input.readers.map((id) => client.contacts.find((c) => c.id === id)?.firstName ?? 'somebody removed');
+  const colleagues = useGet('GET /api/colleagues');
+  const readers = readersOf(client, colleagues.data ?? [], input);
   return (
     <tr>
       <td>
@@ -32,7 +44,7 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
         <div className="muted small">{input.zone}</div>
       </td>
       <td>{periodWords(input.period)}</td>
-      <td>{readers.join(', ')}</td>
+      <td>{readers}</td>
       <td>
         {schedule.ended ? (
           <span className="muted">▬ ended</span>

@@ -16,6 +16,8 @@ import { useSession } from '../../shell/sessionContext.ts';
 /** States in which nothing moves by itself. */
 const SETTLED = ['sent', 'part-sent', 'skipped', 'superseded'];
 
+const LINES = { to: 'To', cc: 'Cc', bcc: 'Bcc' };
+
 /** Figures of the dates of an edition, where a note on them is written. */
 function figuresOf({ clientId, period, compared }: Proof['edition']): string {
   const dates = (name: string, r: { from: string; to: string } | null) => (r ? `&${name}=${r.from}..${r.to}` : '');
@@ -24,19 +26,32 @@ function figuresOf({ clientId, period, compared }: Proof['edition']): string {
 
 /** Whom it reaches, with which words, for which dates; and the one press that lets it go. */
 function Aside({ proof }: { proof: Proof }) {
-  const { member } = useSession();
+  const { member, now } = useSession();
   const { edition, mails, hash } = proof;
   const params = { edition: edition.id };
   const send = useChange(() => call('POST /api/editions/:edition/send', { params, body: { hash: hash! } }));
   const retry = useChange(() => call('POST /api/editions/:edition/retry', { params }));
+  const back = useChange(() => call('POST /api/editions/:edition/take-back', { params }));
   const may = member.role === 'owner' || member.role === 'manager';
   const [first] = mails;
+  const lets = plural(mails.length, 'reader');
+  // What was planned goes at its time; anything else as soon as it is let go.
+  const isAhead = edition.kind === 'scheduled' && edition.dueAt > now;
   return (
     <aside className="card stack" aria-label="What goes, and to whom">
       <div className="row">
         <StateMark state={edition.state} />
         <span className="muted small">due {momentOf(edition.dueAt)}</span>
       </div>
+      {edition.asks && (
+        <span className="small">
+          {edition.asks.who} is asked before it goes
+          {edition.asks.until ? `; at ${momentOf(edition.asks.until)} it goes by itself.` : '; until then it waits.'}
+        </span>
+      )}
+      {edition.may.takeBack && (
+        <span className="tone-good small">● Signed off: it goes at {momentOf(edition.dueAt)}.</span>
+      )}
       {edition.reason && ![...proof.turned, ...proof.remarks].some((t) => edition.reason!.startsWith(t)) && (
         <Notice>{edition.reason}</Notice>
       )}
@@ -54,12 +69,18 @@ function Aside({ proof }: { proof: Proof }) {
         <dd>
           {mails.map((m) => (
             <div key={m.email}>
+              {m.line && <span className="muted">{LINES[m.line]} </span>}
               {m.name} <span className="muted">{m.email}</span>
             </div>
           ))}
           {mails.length === 0 && (
             <span className="muted">{edition.readers.join(', ') || 'nobody: it is kept here'}</span>
           )}
+          {proof.withheld.map((text) => (
+            <div key={text} className="tone-attention small">
+              {text}
+            </div>
+          ))}
         </dd>
         <dt>From</dt>
         <dd>
@@ -72,14 +93,23 @@ function Aside({ proof }: { proof: Proof }) {
         <section className="mail-shown" lang={proof.lang} aria-label="The mail" tabIndex={0}>
           <b>{first.subject}</b>
           <p>{first.text}</p>
-          <span className="muted small">{first.fileName}</span>
+          <span className="muted small">{[first.fileName, ...first.tables].join(', ')}</span>
         </section>
       )}
-      <Notice error={send.error ?? retry.error} />
+      <Notice error={send.error ?? retry.error ?? back.error} />
       <div className="row">
         {edition.may.send && may && (
           <Button disabled={hash === null} loading={send.isPending || proof.stale} onClick={() => send.mutate()}>
-            {proof.stale ? 'It is drawn anew' : `Send it to ${plural(mails.length, 'reader')} now`}
+            {proof.stale
+              ? 'It is drawn anew'
+              : isAhead
+                ? `Sign off: to ${lets} at ${momentOf(edition.dueAt)}`
+                : `Send it to ${lets} now`}
+          </Button>
+        )}
+        {edition.may.takeBack && may && (
+          <Button variant="outline" loading={back.isPending} onClick={() => back.mutate()}>
+            Take the sign-off back
           </Button>
         )}
         {edition.may.retry && may && (
@@ -131,6 +161,7 @@ export function EditionPlace() {
         </h1>
         <span className="muted small">
           {edition.period?.label}
+          {edition.group && ` · ${edition.group}`}
           {edition.kind === 'test' && ' · a test'}
           {edition.number !== null && ` · no. ${edition.number}`}
         </span>

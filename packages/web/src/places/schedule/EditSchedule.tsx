@@ -7,7 +7,9 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { History } from './History.tsx';
 import { SchedulePlace } from './SchedulePlace.tsx';
+import { Standing } from './Standing.tsx';
 
 export function EditSchedule() {
   const { schedule: id = '' } = useParams();
@@ -70,6 +72,9 @@ export function EditSchedule() {
           <Notice error={test.error ?? end.error} />
         </>
       )}
-    />
+    >
+      <Standing schedule={schedule.data} />
+      <History schedule={id} client={client.data} reports={reports.data} />
+    </SchedulePlace>
   );
 }

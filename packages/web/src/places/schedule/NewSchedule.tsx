@@ -1,5 +1,6 @@
-import type { ScheduleInput } from '@chronicon/core/contract';
-import { Button } from '@mantine/core';
+import { PLAIN_CHOICES, type ScheduleInput } from '@chronicon/core/contract';
+import { Button, Checkbox } from '@mantine/core';
+import { useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -15,9 +16,13 @@ export function NewSchedule() {
   const navigate = useNavigate();
   const client = useGet('GET /api/clients/:client', { params: { client: id } });
   const reports = useGet('GET /api/clients/:client/reports', { params: { client: id } });
-  const create = useChange((body: ScheduleInput) =>
-    call('POST /api/clients/:client/schedules', { params: { client: id }, body }),
-  );
+  const [first, setFirst] = useState(false);
+  const create = useChange(async (body: ScheduleInput) => {
+    const made = await call('POST /api/clients/:client/schedules', { params: { client: id }, body });
+    if (!first) return null;
+    const params = { schedule: made.id };
+    return (await call('POST /api/schedules/:schedule/make', { params, body: { of: 'last' } })).editionId;
+  });
   if (!client.data || !reports.data) {
     return (
       <main className="place">
@@ -26,15 +31,13 @@ export function NewSchedule() {
     );
   }
   const initial: ScheduleInput = {
-    assumed: {},
-    filter: [],
+    ...PLAIN_CHOICES,
     reportId: search.get('report') ?? reports.data[0]?.id ?? '',
     rule: { freq: 'monthly', every: 1, on: { day: 3 } },
     time: '08:00',
     zone: client.data.zone,
     firstDate: now.slice(0, 10),
     lastDate: null,
-    workingDayRule: 'as is',
     period: { kind: 'unit', unit: 'month', offset: -1 },
     comparison: { kind: 'previous' },
     readers: [],
@@ -52,10 +55,20 @@ export function NewSchedule() {
           <Unsaved when={changed && !create.isPending && !create.isSuccess} what="this schedule" />
           <Button
             loading={create.isPending}
-            onClick={() => create.mutate(input, { onSuccess: () => navigate(`/clients/${id}/schedules`) })}
+            onClick={() =>
+              create.mutate(input, {
+                onSuccess: (edition) => navigate(edition ? `/editions/${edition}` : `/clients/${id}/schedules`),
+              })
+            }
           >
             Start this schedule
           </Button>
+          <Checkbox
+            checked={first}
+            onChange={(e) => setFirst(e.currentTarget.checked)}
+            label="Make the first edition now, for the last period"
+            description="It waits to be looked at; nothing goes before you send it"
+          />
         </>
       )}
     />

@@ -1,11 +1,12 @@
 // @vitest-environment happy-dom
-import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { type Client, PLAIN_CHOICES, type ScheduleInput } from '@chronicon/core/contract';
 import { Button, MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { ApiError } from '../../api/call.ts';
+import { type Session, SessionContext } from '../../shell/sessionContext.ts';
 import { SchedulePlace } from './SchedulePlace.tsx';
 
 // A busy machine takes its time.
@@ -14,19 +15,31 @@ configure({ asyncUtilTimeout: 60_000 });
 const client = {
   id: 'cl_1',
   name: 'Mosswick Botanic Garden',
-  contacts: [{ id: 'co_1', firstName: 'Orla', lastName: 'Fenwick', email: 'orla@mosswick.example' }],
+  language: 'en-GB',
+  managerId: 'me_1',
+  manager: 'Ines Tallow',
+  lists: [{ id: 'li_1', name: 'Board', contacts: ['co_1'] }],
+  contacts: [
+    { id: 'co_1', firstName: 'Orla', lastName: 'Fenwick', email: 'orla@mosswick.example', standing: 'reads' },
+    {
+      id: 'co_2',
+      firstName: 'Tobin',
+      lastName: 'Aske',
+      email: 'tobin@mosswick.example',
+      standing: 'left',
+      stopped: 'Tobin Aske is marked as having left.',
+    },
+  ],
 } as Client;
 
 const initial: ScheduleInput = {
-  assumed: {},
-  filter: [],
+  ...PLAIN_CHOICES,
   reportId: 'rp_1',
   rule: { freq: 'monthly', every: 1, on: { day: 3 } },
   time: '08:00',
   zone: 'Europe/London',
   firstDate: '2026-11-01',
   lastDate: null,
-  workingDayRule: 'as is',
   period: { kind: 'unit', unit: 'month', offset: -1 },
   comparison: { kind: 'previous' },
   readers: [],
@@ -37,7 +50,39 @@ const initial: ScheduleInput = {
 const METRICS = { metrics: [], dimensions: [{ key: 'device', label: 'Device' }] };
 const SEGMENTS = [{ id: 'sg_1', name: 'Phones', parts: [], shared: false, usedIn: [] }];
 
-const AHEAD = { runs: [], calendarRule: null };
+const COLLEAGUES = [
+  { id: 'me_1', name: 'Ines Tallow', role: 'owner' },
+  { id: 'me_2', name: 'Joren Vask', role: 'manager' },
+];
+const SETTINGS = {
+  settings: [
+    {
+      key: 'language',
+      label: '',
+      field: { kind: 'choice', many: false, options: [{ value: 'en-GB', label: 'English' }] },
+    },
+  ],
+};
+const run = (nominal: string, more: object = {}) => ({
+  nominal,
+  at: `${nominal}T08:00:00.000Z`,
+  local: { date: nominal, time: '08:00' },
+  period: { from: '2026-10-01', to: '2026-10-31', label: 'October 2026' },
+  compared: null,
+  readers: 1,
+  skipped: false,
+  notes: [],
+  warnings: [{ kind: 'consent', text: 'It is not noted that Orla wants reports.' }],
+  ...more,
+});
+const AHEAD = { runs: [run('2026-11-03'), run('2026-12-03')], calendarRule: null };
+const TOLD: [string, unknown][] = [
+  ['/metrics', METRICS],
+  ['/segments', SEGMENTS],
+  ['/colleagues', COLLEAGUES],
+  ['/clients/settings', SETTINGS],
+];
+const SESSION = { member: { id: 'me_1', name: 'Ines Tallow', role: 'owner' } } as Session;
 
 const asked: unknown[] = [];
 const saved: ScheduleInput[] = [];
@@ -47,7 +92,7 @@ beforeEach(() => {
   saved.length = 0;
   vi.stubGlobal('fetch', async (url: string, init: RequestInit) => {
     if (init.body) asked.push(JSON.parse(String(init.body)));
-    const told = url.endsWith('/metrics') ? METRICS : url.endsWith('/segments') ? SEGMENTS : AHEAD;
+    const told = TOLD.find(([end]) => url.endsWith(end))?.[1] ?? AHEAD;
     return new Response(JSON.stringify(told), { status: 200, headers: { 'content-type': 'application/json' } });
   });
 });
@@ -60,16 +105,18 @@ function show(error: ApiError | null = null) {
   return render(
     <MantineProvider>
       <QueryClientProvider client={new QueryClient()}>
-        <MemoryRouter>
-          <SchedulePlace
-            title="New schedule"
-            client={client}
-            reports={[{ id: 'rp_1', title: 'Monthly overview', released: null }]}
-            initial={initial}
-            error={error}
-            actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}
-          />
-        </MemoryRouter>
+        <SessionContext value={SESSION}>
+          <MemoryRouter>
+            <SchedulePlace
+              title="New schedule"
+              client={client}
+              reports={[{ id: 'rp_1', title: 'Monthly overview', released: null }]}
+              initial={initial}
+              error={error}
+              actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}
+            />
+          </MemoryRouter>
+        </SessionContext>
       </QueryClientProvider>
     </MantineProvider>,
   );
@@ -78,8 +125,8 @@ function show(error: ApiError | null = null) {
 describe('a schedule as a sentence', () => {
   it('reads as one, in people’s words', () => {
     const { container } = show();
-    expect(container.querySelector('.sentence')!.textContent).toBe(
-      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, as a PDF to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end.',
+    expect(container.querySelector('.sentence')!.textContent!.replaceAll('\u2060', '')).toBe(
+      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, in en-GB, as PDF attached, sent by itself, to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end. Told of it: nobody.',
     );
   });
 
@@ -91,7 +138,7 @@ describe('a schedule as a sentence', () => {
     fireEvent.click(await screen.findByRole('radio', { name: 'the 7 days before' }));
     expect(screen.getByRole('button', { name: 'Readers: Orla Fenwick' })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
-    expect(saved[0]).toMatchObject({ readers: ['co_1'], period: { kind: 'rolling', days: 7 } });
+    expect(saved[0]).toMatchObject({ readers: [{ contact: 'co_1' }], period: { kind: 'rolling', days: 7 } });
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ period: { kind: 'rolling', days: 7 } }));
   });
 
@@ -134,6 +181,60 @@ describe('a schedule as a sentence', () => {
     expect(screen.getByRole('button', { name: 'Filter of the schedule: only Phones' })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]!.filter).toEqual([{ dimension: 'segment', how: 'only', values: ['sg_1'] }]);
+  });
+
+  it('asks a person first, or until a time that is not before its own; and nobody where nobody is to read', async () => {
+    show();
+    fireEvent.click(screen.getByRole('button', { name: 'Sign-off: sent by itself' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'ask me first', hidden: true }));
+    expect(screen.getByRole('button', { name: 'Sign-off: once it was shown to me' })).toBeTruthy();
+    fireEvent.change(await screen.findByLabelText('Who is asked'), { target: { value: 'me_2' } });
+    fireEvent.click(screen.getByRole('radio', { name: 'ask until a time, then send', hidden: true }));
+    fireEvent.change(await screen.findByLabelText('Until'), { target: { value: '10:00' } });
+    expect(screen.getByRole('button', { name: 'Sign-off: after asking Joren Vask until 10:00' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Readers: nobody yet' }));
+    fireEvent.click(await screen.findByRole('checkbox', { name: /archive alone/, hidden: true }));
+    expect(screen.getByRole('button', { name: 'Readers: nobody: kept in the archive' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]).toMatchObject({ signOff: { rule: 'until', until: '10:00', asks: 'me_2' }, archive: true });
+  });
+
+  it('reaches contacts, lists and members in their lines, but nobody who has left', async () => {
+    show();
+    fireEvent.click(screen.getByRole('button', { name: 'Readers: nobody yet' }));
+    const tick = async (name: RegExp) => fireEvent.click(await screen.findByRole('checkbox', { name, hidden: true }));
+    await tick(/Orla Fenwick/);
+    await tick(/Board/);
+    await tick(/Joren Vask/);
+    expect(screen.getByRole('checkbox', { name: /Tobin Aske/, hidden: true })).toHaveProperty('disabled', true);
+    fireEvent.click(screen.getByRole('radio', { name: /one for all/, hidden: true }));
+    fireEvent.change(await screen.findByLabelText('Line of Joren Vask'), { target: { value: 'bcc' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]).toMatchObject({
+      mailing: 'one',
+      readers: [{ contact: 'co_1' }, { list: 'li_1' }, { member: 'me_2', as: 'bcc' }],
+    });
+  });
+
+  it('says once what holds for every run; and leaves one out, moves it, or takes that back', async () => {
+    show();
+    expect(await screen.findAllByText('It is not noted that Orla wants reports.')).toHaveLength(1);
+    const open = async () =>
+      fireEvent.click(await screen.findByRole('button', { name: 'Change the run of 3 Nov 2026' }));
+    await open();
+    fireEvent.click(await screen.findByRole('button', { name: 'Leave it out', hidden: true }));
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]!.exceptions).toEqual({ '2026-11-03': { skipped: true } });
+    await waitFor(() => expect(asked.at(-1)).toMatchObject({ exceptions: { '2026-11-03': { skipped: true } } }));
+    await open();
+    fireEvent.change(await screen.findByLabelText('Goes on'), { target: { value: '2026-11-05' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Move it', hidden: true }));
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[1]!.exceptions).toEqual({ '2026-11-03': { moved: { date: '2026-11-05', time: '08:00' } } });
+    await open();
+    fireEvent.click(await screen.findByRole('button', { name: 'As its rule says', hidden: true }));
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[2]!.exceptions).toEqual({});
   });
 
   it('shows a refusal where it belongs and keeps what was typed', () => {

@@ -1,5 +1,5 @@
 import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
-import { Checkbox, Input, Radio, Select, Stack, Textarea, TextInput } from '@mantine/core';
+import { Input, Radio, Select, Stack, Textarea, TextInput } from '@mantine/core';
 import type { ApiError } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
@@ -10,8 +10,12 @@ import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { plainDate, zoneWords } from '../../parts/when.ts';
 import { AssumedPicker, assumedWords } from './AssumedPicker.tsx';
+import { FilePart } from './FilePart.tsx';
+import { NotifiedPart } from './NotifiedPart.tsx';
+import { ReadersPart } from './ReadersPart.tsx';
 import { RhythmPicker } from './RhythmPicker.tsx';
 import { ruleWords } from './ruleWords.ts';
+import { SignOffPart } from './SignOffPart.tsx';
 
 const ZONES = Intl.supportedValuesOf('timeZone');
 
@@ -28,14 +32,6 @@ const subjectWords = (subject: string, title = 'report'): string =>
   subject.replace(/\{\{\s*([\w.]+)[^}]*\}\}/g, (_, field: string) =>
     field === 'report.title' ? title : `‹${field.split('.').at(-2) ?? field}›`,
   );
-
-function readerWords(client: Client, ids: string[]): string {
-  const names = ids
-    .map((id) => client.contacts.find((c) => c.id === id))
-    .flatMap((c) => (c ? [`${c.firstName} ${c.lastName}`.trim()] : []));
-  if (names.length === 0) return 'nobody yet';
-  return names.length <= 2 ? names.join(' and ') : `${names[0]} and ${names.length - 1} more`;
-}
 
 /** What a schedule counts: all that its report does, or a part of that alone. */
 const countedWords = (filter: ScheduleInput['filter'], named: Parameters<typeof filterWords>[1]): string =>
@@ -58,6 +54,9 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
   const assuming = { currency: client.currency, assumptions, assumed: input.assumed };
   const known = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const segments = useGet('GET /api/clients/:client/segments', { params: { client: client.id } });
+  const people = useGet('GET /api/colleagues');
+  const colleagues = people.data ?? [];
+  const askable = colleagues.filter((m) => m.role === 'owner' || m.role === 'manager');
   const dimensions = known.data?.dimensions ?? [];
   const noDay = input.rule.freq === 'weekly' && input.rule.weekdays.length === 0;
   const wrong = (...fields: string[]) =>
@@ -73,8 +72,8 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
             value={input.reportId}
             comboboxProps={{ withinPortal: false }}
             onChange={(id) => {
-              // Another report assumes other things.
-              if (id) onChange({ reportId: id, ...(id !== input.reportId && { assumed: {} }) });
+              // Another report assumes other things, and has other pages.
+              if (id) onChange({ reportId: id, ...(id !== input.reportId && { assumed: {}, pages: null }) });
               close();
             }}
           />
@@ -183,30 +182,24 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
           </SentencePart>
         </>
       )}
-      , as a PDF to{' '}
-      <SentencePart
-        about="Readers"
-        text={readerWords(client, input.readers)}
-        missing={input.readers.length === 0 || wrong('readers')}
-      >
-        {() => (
-          <Checkbox.Group
-            label={`Contacts of ${client.name}`}
-            value={input.readers}
-            onChange={(readers) => onChange({ readers })}
-            error={fieldError(error, 'readers')}
-          >
-            <Stack gap={7} mt={6}>
-              {client.contacts.map((c) => (
-                <Checkbox key={c.id} value={c.id} label={`${c.firstName} ${c.lastName}`} description={c.email} />
-              ))}
-              {client.contacts.length === 0 && (
-                <span className="muted">There is no contact yet. Add one on the client’s page.</span>
-              )}
-            </Stack>
-          </Checkbox.Group>
-        )}
-      </SentencePart>
+      <FilePart client={client} report={report} input={input} error={error} wrong={wrong} onChange={onChange} />,{' '}
+      <SignOffPart
+        client={client}
+        askable={askable}
+        input={input}
+        error={error}
+        wrong={wrong('signOff')}
+        onChange={onChange}
+      />
+      , to{' '}
+      <ReadersPart
+        client={client}
+        colleagues={colleagues}
+        input={input}
+        error={error}
+        wrong={wrong('readers')}
+        onChange={onChange}
+      />
       , with{' '}
       <SentencePart
         about="Mail"
@@ -265,6 +258,13 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
           />
         )}
       </SentencePart>
+      . Told of it:{' '}
+      <NotifiedPart
+        colleagues={colleagues}
+        notified={input.notified}
+        wrong={wrong('notified')}
+        onChange={(notified) => onChange({ notified })}
+      />
       .
     </p>
   );

@@ -1,23 +1,36 @@
-import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import type { Client, ComingRun, ScheduleInput } from '@chronicon/core/contract';
 import { Button, CopyButton } from '@mantine/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { type ApiError, call } from '../../api/call.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { dayWithYear, plural } from '../../parts/when.ts';
+import { RunLine } from './RunLine.tsx';
+
+/** Warnings that stand for every run: said once. */
+function shared(runs: readonly ComingRun[]): string[] {
+  const [first, ...others] = runs.filter((r) => !r.skipped);
+  if (!first || others.length === 0) return [];
+  return first.warnings
+    .map((w) => w.text)
+    .filter((text) => others.every((r) => r.warnings.some((w) => w.text === text)));
+}
 
 /** The next runs of a schedule as it stands, saved or not. */
 export function WhatThisDoes({
   client,
   input,
   schedule,
+  onChange,
 }: {
   client: Client;
   input: ScheduleInput;
   /** The saved one that is being changed. */
   schedule?: string | undefined;
+  onChange?: ((patch: Partial<ScheduleInput>) => void) | undefined;
 }) {
-  const { rule, time, zone, firstDate, lastDate, workingDayRule, period, comparison } = input;
-  const body = { rule, time, zone, firstDate, lastDate, workingDayRule, period, comparison, schedule };
+  const { rule, time, zone, firstDate, lastDate, workingDayRule, period, comparison, exceptions } = input;
+  const { reportId, readers, archive, groups, signOff } = input;
+  const dates = { rule, time, zone, firstDate, lastDate, workingDayRule, period, comparison, exceptions };
+  const body = { ...dates, reportId, readers, archive, groups, signOff, schedule };
   const runs = useQuery({
     queryKey: ['look-ahead', client.id, body],
     queryFn: ({ signal }) =>
@@ -25,6 +38,8 @@ export function WhatThisDoes({
     placeholderData: keepPreviousData,
     enabled: rule.freq !== 'weekly' || rule.weekdays.length > 0,
   });
+  const all = runs.data?.runs ?? [];
+  const everywhere = shared(all);
   return (
     <aside className="card" aria-label="What this does">
       <h2>What this does</h2>
@@ -32,31 +47,38 @@ export function WhatThisDoes({
         <span className="tone-wrong">Choose at least one weekday.</span>
       )}
       <Notice error={runs.error as ApiError | null} />
+      {everywhere.length > 0 && (
+        <ul className="looks">
+          {everywhere.map((text) => (
+            <li key={text}>{text}</li>
+          ))}
+        </ul>
+      )}
       <ul className="runs">
-        {runs.data?.runs.map((r) => (
-          <li key={r.nominal}>
-            <span>
-              <b>{dayWithYear(r.local.date)}</b> {r.local.time}
-            </span>
-            <span>covers {r.period.label}</span>
-            <span className="muted small">{plural(input.readers.length, 'reader')}</span>
-            <span className="muted small">{r.compared ? `against ${r.compared.label}` : 'no comparison'}</span>
-            {r.notes.map((n) => (
-              <span key={n} className="remark">
-                {n}
-              </span>
-            ))}
-          </li>
+        {all.map((r) => (
+          <RunLine
+            key={r.nominal}
+            run={r}
+            exception={exceptions[r.nominal]}
+            warnings={r.warnings.map((w) => w.text).filter((text) => !everywhere.includes(text))}
+            onChange={
+              onChange &&
+              ((exception) => {
+                const { [r.nominal]: _, ...others } = exceptions;
+                onChange({ exceptions: exception ? { ...others, [r.nominal]: exception } : others });
+              })
+            }
+          />
         ))}
       </ul>
-      {runs.data?.runs.length === 0 && (
+      {runs.data && all.length === 0 && (
         <span className="tone-attention">
           {schedule
             ? 'It has ended: no run is to come between these dates.'
             : 'It never comes round between these dates.'}
         </span>
       )}
-      {runs.data && runs.data.runs.length > 0 && (
+      {runs.data && all.length > 0 && (
         <details className="calendar-rule">
           <summary>For a calendar</summary>
           {runs.data.calendarRule ? (

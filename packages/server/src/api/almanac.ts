@@ -1,0 +1,194 @@
+import { addDays, lengthOf, startOfDay, unitStart, wallClock, weekdayOf } from '@chronicon/core/calendar';
+import type { AlmanacMark, RouteName } from '@chronicon/core/contract';
+import { FOLLOWING } from '@chronicon/core/edition';
+import { type ReaderRef, readerKey } from '@chronicon/core/report';
+import { atField } from '../ground/refusal.ts';
+import { type EditionRow, ordersOf } from '../store/editions.ts';
+import { agencyOf } from '../store/members.ts';
+import { clientsPlanned, editionsDueOf } from '../store/planning.ts';
+import type { StoredSchedule } from '../store/schedules.ts';
+import type { ClientAround } from './around.ts';
+import type { Handlers } from './context.ts';
+import { type ShownRun, showRuns, spanOf } from './spans.ts';
+
+const CLIENTS = 100;
+const ROWS = 200;
+/** Days that a look ahead spans at most. */
+const MOST_DAYS = 400;
+
+/** Of several states of one run's editions, the one that a person has to see. */
+const URGENCY = ['held', 'part-sent', 'proof', 'gathering', 'sending', 'planned', 'cleared', 'sent', 'skipped'];
+const urgency = (state: string) => (URGENCY.indexOf(state) + URGENCY.length) % URGENCY.length;
+
+const nameOf = (around: ClientAround, r: ReaderRef): string => {
+  if ('member' in r) return around.members.get(r.member) ?? 'a member';
+  const c = around.contacts.get(r.contact);
+  return c ? `${c.firstName} ${c.lastName}`.trim() : 'a contact who was removed';
+};
+
+/** The editions of one run, one for each group of its readers, as one mark. */
+function markOfEditions(
+  editions: readonly EditionRow[],
+  around: ClientAround,
+  schedules: ReadonlyMap<string, StoredSchedule>,
+): AlmanacMark {
+  const e = [...editions].sort((a, b) => urgency(a.state) - urgency(b.state))[0]!;
+  const { date, time } = wallClock(e.due_at, around.zone);
+  const readers = new Map(editions.flatMap((x) => ordersOf(x).readers.map((r) => [readerKey(r), r])));
+  const schedule = schedules.get(e.schedule_id ?? '');
+  const exception = e.nominal === null ? undefined : schedule?.exceptions[e.nominal];
+  return {
+    key: e.id,
+    scheduleId: e.schedule_id,
+    nominal: e.nominal,
+    editionId: e.id,
+    date,
+    time,
+    at: e.due_at,
+    clock: schedule ? wallClock(e.due_at, schedule.zone) : null,
+    title: e.title,
+    state: e.state,
+    period: e.period_from && e.period_to ? around.english.shortRange({ from: e.period_from, to: e.period_to }) : '',
+    readers: [...readers.values()].map((r) => nameOf(around, r)),
+    changed: exception?.moved !== undefined || exception?.covers !== undefined,
+    movable: e.kind === 'scheduled' && e.nominal !== null && editions.every((x) => FOLLOWING.includes(x.state)),
+    warnings: e.reason && e.state !== 'skipped' ? [e.reason] : [],
+  };
+}
+
+function markOfRun(run: ShownRun): AlmanacMark {
+  const exception = run.schedule.exceptions[run.nominal];
+  return {
+    key: `${run.scheduleId}-${run.nominal}`,
+    scheduleId: run.scheduleId,
+    nominal: run.nominal,
+    editionId: null,
+    ...run.local,
+    at: run.at,
+    clock: wallClock(run.at, run.schedule.zone),
+    title: run.title,
+    state: 'planned',
+    period: run.around.english.shortRange(run.period),
+    readers: run.people.map((p) => p.name),
+    changed: exception?.moved !== undefined || exception?.covers !== undefined,
+    movable: true,
+    warnings: run.warnings,
+  };
+}
+
+/** Runs that a person left out and that have no edition: they stand on their day, to be taken back. */
+function leftOut(s: StoredSchedule, title: string, span: { from: string; to: string }, today: string): AlmanacMark[] {
+  return Object.entries(s.exceptions).flatMap(([nominal, e]): AlmanacMark | [] => {
+    if (!e.skipped || nominal < span.from || nominal > span.to || nominal < today || s.state !== 'active') return [];
+    return {
+      key: `${s.id}-${nominal}`,
+      scheduleId: s.id,
+      nominal,
+      editionId: null,
+      date: nominal,
+      time: s.time,
+      at: startOfDay(nominal, s.zone),
+      clock: { date: nominal, time: s.time },
+      title,
+      state: 'skipped',
+      period: '',
+      readers: [],
+      changed: true,
+      movable: false,
+      warnings: [],
+    };
+  });
+}
+
+export const almanacHandlers: Handlers<Extract<RouteName, 'GET /api/almanac' | 'GET /api/look-ahead'>> = {
+  'GET /api/almanac': async ({ api, session, query }) => {
+    const agency = (await agencyOf(api.store))!;
+    const now = api.clock.now();
+    const { date: today } = wallClock(now, agency.zone);
+    const from = unitStart('week', query.from ?? today, agency.weekStart as 1, 1);
+    const to = addDays(from, query.weeks * 7 - 1);
+    // Clients live up to a day from the agency: what falls on another day there is sorted out below.
+    const [start, end] = [startOfDay(addDays(from, -1), agency.zone), startOfDay(addDays(to, 2), agency.zone)];
+    const sight = { member: session.member, client: query.client, scope: query.scope };
+    const page = { offset: (query.page - 1) * CLIENTS, limit: CLIENTS };
+    const asked = { text: query.text, empty: query.empty, ...page };
+    const inDays = { from: startOfDay(from, agency.zone), to: startOfDay(addDays(to, 1), agency.zone) };
+    const { clients, total, empty } = await clientsPlanned(api.store, sight, inDays, asked);
+    const ids = clients.map((c) => c.id);
+    const span = await spanOf(api, start, end, { clients: ids });
+    const marks = new Map<string, AlmanacMark[]>(ids.map((id) => [id, []]));
+    for (const run of await showRuns(api, span, span.runs)) marks.get(run.clientId)!.push(markOfRun(run));
+    const editions = new Map<string, EditionRow[]>();
+    for (const e of await editionsDueOf(api.store, ids, start, end)) {
+      const key = e.schedule_id && e.nominal ? `${e.schedule_id} ${e.nominal}` : e.id;
+      editions.set(key, [...(editions.get(key) ?? []), e]);
+    }
+    for (const same of editions.values()) {
+      const id = same[0]!.client_id;
+      marks.get(id)!.push(markOfEditions(same, span.around.get(id)!, span.schedules));
+    }
+    for (const s of span.schedules.values()) {
+      const left = leftOut(s, span.titles.get(s.reportId) ?? '', { from, to }, today);
+      marks.get(s.clientId)!.push(...left.filter((m) => !editions.has(`${s.id} ${m.nominal}`)));
+    }
+    const days = Array.from({ length: query.weeks * 7 }, (_, i) => addDays(from, i));
+    const free = days.filter((d) => !agency.workingDays.includes(weekdayOf(d)) || agency.holidays.includes(d));
+    return {
+      from,
+      to,
+      today,
+      free,
+      clients: clients.map(({ id, name, colour, zone }) => ({
+        id,
+        name,
+        colour,
+        zone,
+        marks: marks
+          .get(id)!
+          .filter((m) => m.date >= from && m.date <= to)
+          .sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0)),
+      })),
+      total,
+      empty,
+      pageSize: CLIENTS,
+    };
+  },
+
+  'GET /api/look-ahead': async ({ api, session, query }) => {
+    const rows = await rowsAhead(api, session.member, query);
+    const offset = (query.page - 1) * ROWS;
+    return { rows: await rows.show(offset, ROWS), total: rows.total, pageSize: ROWS };
+  },
+};
+
+type Asked = { client?: string | undefined; scope: string; from: string; to: string };
+
+/** What would go out between two days, both included, by the agency's clock. @throws Refusal at `to` */
+export async function rowsAhead(
+  api: Parameters<typeof spanOf>[0],
+  member: { id: string; role: 'owner' | 'manager' | 'analyst' | 'reviewer' },
+  { client, scope, from, to }: Asked,
+) {
+  if (to < from) throw atField('to', 'It ends before it begins.');
+  if (lengthOf({ from, to }) > MOST_DAYS) throw atField('to', `Look ahead ${MOST_DAYS} days at most.`);
+  const { zone } = (await agencyOf(api.store))!;
+  const span = await spanOf(api, startOfDay(from, zone), startOfDay(addDays(to, 1), zone), {
+    sight: { member, client, scope, working: true },
+  });
+  return {
+    total: span.runs.length,
+    show: async (offset: number, count: number) =>
+      (await showRuns(api, span, span.runs.slice(offset, offset + count))).map((r) => ({
+        at: r.at,
+        ...r.local,
+        zone: r.around.zone,
+        clientId: r.clientId,
+        clientName: r.around.client.name,
+        title: r.title,
+        period: r.around.english.range(r.period),
+        compared: r.compared ? r.around.english.range(r.compared) : '',
+        readers: r.people.map((p) => p.name),
+        warnings: r.warnings,
+      })),
+  };
+}

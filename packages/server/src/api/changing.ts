@@ -1,0 +1,23 @@
+import type { Session } from '../access/sessions.ts';
+import { record } from '../store/ledger.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import type { Api } from './context.ts';
+
+/** A change of a client with its entry in the ledger; editions follow at once. */
+export async function changing<T>(
+  api: Api,
+  { member }: Session,
+  action: string,
+  clientId: string,
+  change: (tx: Store, at: string) => Promise<T>,
+): Promise<T> {
+  const at = api.clock.now();
+  const result = await inTransaction(api.store, async (tx) => {
+    const done = await change(tx, at);
+    const id = (done as { id?: string } | undefined)?.id;
+    await record(tx, { at, actor: member.id, action, subject: clientId, ...(id && { detail: { contact: id } }) });
+    return done;
+  });
+  api.clockwork.nudge();
+  return result;
+}

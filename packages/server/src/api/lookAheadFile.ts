@@ -1,0 +1,25 @@
+import { csvOf } from '../press/tables/csv.ts';
+import { type Cell, textCell } from '../press/tables/table.ts';
+import { rowsAhead } from './almanac.ts';
+
+/** Rows of one file. */
+const MOST = 20_000;
+const HEAD = ['Date', 'Time', 'Time zone', 'Client', 'Report', 'Covers', 'Compared with', 'Readers', 'To', 'Look at'];
+
+/** What would go out between two days, one run a row, as CSV. */
+export async function lookAheadFile(...asked: Parameters<typeof rowsAhead>): Promise<Buffer> {
+  const { show } = await rowsAhead(...asked);
+  const rows = (await show(0, MOST)).map((r): Cell[] => [
+    { kind: 'date', date: r.date },
+    textCell(r.time),
+    textCell(r.zone),
+    textCell(r.clientName),
+    textCell(r.title),
+    textCell(r.period),
+    textCell(r.compared),
+    { kind: 'number', value: r.readers.length, unit: 'count' },
+    textCell(r.readers.join('; ')),
+    textCell(r.warnings.join(' ')),
+  ]);
+  return csvOf({ title: '', author: '', about: [], head: HEAD, rows, currency: 'EUR' }, 'point');
+}

@@ -1,0 +1,138 @@
+import type { Run } from '@chronicon/core/report';
+import { type SqlBool, sql } from 'kysely';
+import type { ClientHead } from './clients.ts';
+import { clientsByIds } from './clients.ts';
+import type { EditionRow } from './editions.ts';
+import { hasText } from './like.ts';
+import { type Sight, seenIn } from './sight.ts';
+import type { Store } from './store.ts';
+
+/** What is planned of many clients, read in a few statements however many they are. */
+
+/** A run with whose it is. */
+export interface OwnedRun extends Run {
+  scheduleId: string;
+  clientId: string;
+}
+
+/** True for a run of which an edition is made, of whatever group. */
+const made = sql<SqlBool>`exists (select 1 from edition where edition.schedule_id = run.schedule_id and edition.nominal = run.nominal)`;
+
+/** Runs in [`from`, `to`) of which no edition is made yet, soonest first: within sight, or of some clients alone. */
+export async function openRuns(
+  db: Store,
+  from: string,
+  to: string,
+  of: { sight: Sight } | { clients: readonly string[] },
+): Promise<OwnedRun[]> {
+  let query = db
+    .selectFrom('run')
+    .selectAll()
+    .where('at', '>=', from)
+    .where('at', '<', to)
+    .where(sql<SqlBool>`not ${made}`);
+  if ('clients' in of) {
+    if (of.clients.length === 0) return [];
+    query = query.where('client_id', 'in', of.clients);
+  } else query = query.where(seenIn(of.sight, 'run.client_id'));
+  const rows = await query.orderBy('at').orderBy('schedule_id').execute();
+  return rows.map((r) => ({
+    scheduleId: r.schedule_id,
+    clientId: r.client_id,
+    nominal: r.nominal,
+    runsOn: r.runs_on,
+    at: r.at,
+    period: { from: r.period_from, to: r.period_to },
+    compared: r.compared_from && r.compared_to ? { from: r.compared_from, to: r.compared_to } : null,
+  }));
+}
+
+/** Editions of these clients that are due in [`from`, `to`), soonest first; tests left out. */
+export async function editionsDueOf(
+  db: Store,
+  clients: readonly string[],
+  from: string,
+  to: string,
+): Promise<EditionRow[]> {
+  if (clients.length === 0) return [];
+  return db
+    .selectFrom('edition')
+    .selectAll()
+    .where('client_id', 'in', clients)
+    .where('due_at', '>=', from)
+    .where('due_at', '<', to)
+    .where('kind', '!=', 'test')
+    .orderBy('due_at')
+    .execute();
+}
+
+const nothing = (from: string, to: string) => sql<SqlBool>`
+  not exists (select 1 from run where run.client_id = client.id and run.at >= ${from} and run.at < ${to})
+  and not exists (select 1 from edition where edition.client_id = client.id and edition.due_at >= ${from} and edition.due_at < ${to}
+    and edition.kind <> 'test' and edition.state <> 'skipped')`;
+
+/**
+ * A page of the clients that are looked after within sight, by name, with how many there are, and of how many nothing is
+ * planned in [`from`, `to`).
+ */
+export async function clientsPlanned(
+  db: Store,
+  sight: Sight,
+  span: { from: string; to: string },
+  asked: { text: string; empty: boolean; offset: number; limit: number },
+): Promise<{ clients: ClientHead[]; total: number; empty: number }> {
+  let found = db.selectFrom('client').where(seenIn({ ...sight, working: true }, 'client.id'));
+  if (asked.text !== '') found = found.where(hasText('name', asked.text));
+  const counted = await found
+    .select((s) => [
+      s.fn.countAll<number>().as('all'),
+      sql<number>`coalesce(sum(${nothing(span.from, span.to)}), 0)`.as('empty'),
+    ])
+    .executeTakeFirstOrThrow();
+  if (asked.empty) found = found.where(nothing(span.from, span.to));
+  const rows = await found.select('id').orderBy('name').orderBy('id').offset(asked.offset).limit(asked.limit).execute();
+  const heads = await clientsByIds(
+    db,
+    rows.map((r) => r.id),
+  );
+  return {
+    clients: rows.map((r) => heads.get(r.id)!),
+    total: asked.empty ? counted.empty : counted.all,
+    empty: counted.empty,
+  };
+}
+
+/** Of these schedules, how many editions each has, and the last that was due by `now`; tests left out. */
+export async function editionsCounted(
+  db: Store,
+  scheduleIds: readonly string[],
+  now: string,
+): Promise<Map<string, { count: number; last: Pick<EditionRow, 'id' | 'due_at' | 'state'> | null }>> {
+  const found = new Map<string, { count: number; last: Pick<EditionRow, 'id' | 'due_at' | 'state'> | null }>();
+  if (scheduleIds.length === 0) return found;
+  const rows = await db
+    .selectFrom('edition')
+    .select(['id', 'schedule_id', 'due_at', 'state'])
+    .where('schedule_id', 'in', scheduleIds)
+    .orderBy('due_at')
+    .execute();
+  for (const { schedule_id: schedule, ...e } of rows) {
+    const own = found.get(schedule!) ?? { count: 0, last: null };
+    if (e.state !== 'skipped' && e.state !== 'planned') own.count++;
+    if (e.due_at <= now) own.last = e;
+    found.set(schedule!, own);
+  }
+  return found;
+}
+
+/** The instant of the next run of each schedule within sight that has one. */
+export async function nextRunTimes(db: Store, sight: Sight, now: string): Promise<Map<string, string>> {
+  const rows = await db
+    .selectFrom('run')
+    .select((s) => ['schedule_id', s.fn.min('at').as('at')])
+    .where(seenIn(sight, 'run.client_id'))
+    .where('at', '>', now)
+    .groupBy('schedule_id')
+    .execute();
+  return new Map(rows.map((r) => [r.schedule_id, r.at]));
+}

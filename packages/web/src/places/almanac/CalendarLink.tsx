@@ -1,0 +1,52 @@
+import { Button, CopyButton, TextInput } from '@mantine/core';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { momentWithYear } from '../../parts/when.ts';
+
+/** A private address under which a calendar program shows what goes out. */
+export function CalendarLink() {
+  const link = useGet('GET /api/calendar-link');
+  const make = useChange(() => call('POST /api/calendar-link'));
+  const remove = useChange(() => call('DELETE /api/calendar-link'));
+  const since = link.data?.since ?? null;
+  const url = make.data?.url;
+  return (
+    <section className="card stack calendar-link" aria-label="In your calendar">
+      <h2>In your calendar</h2>
+      <p className="muted small">
+        A calendar program that is given this address shows what goes out in the next hundred days for the clients that
+        you see. Whoever has the address sees it, too: keep it to yourself.
+      </p>
+      {url && since && (
+        <div className="row" style={{ alignItems: 'end' }}>
+          <TextInput readOnly label="The address; it is shown this once" value={url} style={{ flex: 1 }} />
+          <CopyButton value={url}>
+            {({ copied, copy }) => (
+              <Button variant="outline" onClick={copy}>
+                {copied ? 'Copied' : 'Copy'}
+              </Button>
+            )}
+          </CopyButton>
+        </div>
+      )}
+      {since && !url && <span>There is one since {momentWithYear(since)}.</span>}
+      <div className="row">
+        <Button variant="outline" loading={make.isPending} onClick={() => make.mutate()}>
+          {since ? 'A new address instead' : 'Make an address'}
+        </Button>
+        {since && (
+          <Button
+            variant="subtle"
+            color="red"
+            loading={remove.isPending}
+            onClick={() => remove.mutate(undefined, { onSuccess: () => make.reset() })}
+          >
+            Take it away
+          </Button>
+        )}
+      </div>
+      <Notice error={link.error ?? make.error ?? remove.error} />
+    </section>
+  );
+}

@@ -1,0 +1,153 @@
+import type { ComingRun, ScheduleInput } from '@chronicon/core/contract';
+import { Button, Popover, Stack, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { dayWithYear, plainDate, plural } from '../../parts/when.ts';
+
+type Exception = ScheduleInput['exceptions'][string];
+
+interface Props {
+  run: ComingRun;
+  exception: Exception | undefined;
+  /** Warnings of this run that the others do not share. */
+  warnings: readonly string[];
+  /** Left out where nothing may be changed. */
+  onChange?: ((exception: Exception | null) => void) | undefined;
+}
+
+/** What can be done with one run alone: leave it out, move it, give it other dates. */
+function Choices({ run, exception = {}, onChange, close }: Props & { close: () => void }) {
+  const [moved, setMoved] = useState(exception.moved ?? run.local);
+  const [covers, setCovers] = useState(exception.covers ?? { from: run.period.from, to: run.period.to });
+  const set = (next: Exception | null) => {
+    onChange!(next && Object.values(next).some((v) => v !== undefined) ? next : null);
+    close();
+  };
+  return (
+    <Stack gap={10}>
+      <b>{dayWithYear(run.local.date)} alone</b>
+      <div className="row" style={{ alignItems: 'end' }}>
+        <TextInput
+          type="date"
+          label="Goes on"
+          value={moved.date}
+          onChange={(e) => {
+            const date = e.currentTarget.value;
+            if (date) setMoved((m) => ({ ...m, date }));
+          }}
+        />
+        <TextInput
+          type="time"
+          label="at"
+          value={moved.time}
+          onChange={(e) => {
+            const time = e.currentTarget.value;
+            if (time) setMoved((m) => ({ ...m, time }));
+          }}
+        />
+        <Button size="sm" variant="outline" onClick={() => set({ ...exception, skipped: undefined, moved })}>
+          Move it
+        </Button>
+      </div>
+      <div className="row" style={{ alignItems: 'end' }}>
+        <TextInput
+          type="date"
+          label="Covers from"
+          value={covers.from}
+          onChange={(e) => {
+            const from = e.currentTarget.value;
+            if (from) setCovers((c) => ({ ...c, from }));
+          }}
+        />
+        <TextInput
+          type="date"
+          label="to"
+          value={covers.to}
+          error={covers.to < covers.from ? 'It ends before it begins.' : undefined}
+          onChange={(e) => {
+            const to = e.currentTarget.value;
+            if (to) setCovers((c) => ({ ...c, to }));
+          }}
+        />
+        <Button
+          size="sm"
+          variant="outline"
+          disabled={covers.to < covers.from}
+          onClick={() => set({ ...exception, skipped: undefined, covers })}
+        >
+          Cover these
+        </Button>
+      </div>
+      <div className="row">
+        {!run.skipped && (
+          <Button size="sm" variant="subtle" color="red" onClick={() => set({ skipped: true })}>
+            Leave it out
+          </Button>
+        )}
+        {Object.values(exception).some((v) => v !== undefined) && (
+          <Button size="sm" variant="subtle" onClick={() => set(null)}>
+            As its rule says
+          </Button>
+        )}
+      </div>
+    </Stack>
+  );
+}
+
+/** One run to come: when, covering what, to how many, and what one ought to know of it. */
+export function RunLine(props: Props) {
+  const { run, warnings, onChange } = props;
+  const [open, setOpen] = useState(false);
+  const day = dayWithYear(run.local.date);
+  return (
+    <li className={run.skipped ? 'left-out' : undefined}>
+      <span>
+        <b>{day}</b> {run.local.time}
+      </span>
+      <span>{run.skipped ? '▬ left out' : `covers ${run.period.label}`}</span>
+      <span className="muted small">{run.skipped ? '' : plural(run.readers, 'reader')}</span>
+      <span className="muted small run-acts">
+        {run.skipped
+          ? `would cover ${run.period.label}`
+          : run.compared
+            ? `against ${run.compared.label}`
+            : 'no comparison'}
+        {onChange && (
+          <Popover
+            trapFocus
+            returnFocus
+            opened={open}
+            onChange={setOpen}
+            position="bottom-end"
+            width={400}
+            transitionProps={{ duration: 0 }}
+          >
+            <Popover.Target>
+              <button
+                type="button"
+                className="text-button"
+                aria-label={`Change the run of ${plainDate(run.nominal)}`}
+                aria-expanded={open}
+                onClick={() => setOpen(!open)}
+              >
+                Change
+              </button>
+            </Popover.Target>
+            <Popover.Dropdown aria-label={`The run of ${plainDate(run.nominal)}`}>
+              <Choices {...props} close={() => setOpen(false)} />
+            </Popover.Dropdown>
+          </Popover>
+        )}
+      </span>
+      {run.notes.map((n) => (
+        <span key={n} className="remark calm">
+          {n}
+        </span>
+      ))}
+      {warnings.map((n) => (
+        <span key={n} className="remark">
+          {n}
+        </span>
+      ))}
+    </li>
+  );
+}
