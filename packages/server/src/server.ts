@@ -32,6 +32,7 @@ import { openSecrets, type Secrets } from './store/secrets.ts';
 import { stopSending } from './store/sendingStops.ts';
 import { readSetting, writeSetting } from './store/settings.ts';
 import { openStore, type Store } from './store/store.ts';
+import { noteZoneMoves } from './store/zoneMoves.ts';
 
 /** What keeps the server from starting, in one line that says what to do. */
 export class StartError extends Error {}
@@ -145,6 +146,8 @@ async function settleZones(store: Store, now: string): Promise<void> {
   const known = await readSetting(store, 'zones.version');
   const version = process.versions.tz ?? process.version;
   if (known === version) return;
+  // What they move is shown first, and counts once somebody has seen it; all else is looked at anew.
+  if (known !== null) await noteZoneMoves(store, now);
   await lookAtAll(store, now);
   await writeSetting(store, 'zones.version', version);
 }

@@ -115,6 +115,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./places/almanac/Ahead.tsx')).Ahead }),
           },
           {
+            path: '/almanac/zones',
+            lazy: async () => ({ Component: (await import('./places/almanac/ZoneMoves.tsx')).ZoneMoves }),
+          },
+          {
             path: '/readers',
             lazy: async () => ({ Component: (await import('./places/almanac/Readers.tsx')).Readers }),
           },

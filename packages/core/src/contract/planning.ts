@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { MOST_AT_ONCE } from '../bounds/index.ts';
+import { MOST_AT_ONCE, MOST_FOLLOWING } from '../bounds/index.ts';
+import { scheduleReaders } from '../report/readers.ts';
 import { signOffSpec } from '../report/signOff.ts';
 import { civilDate, wallTime, zoneName } from '../report/specs.ts';
 import { scopeQuery } from './clients.ts';
@@ -267,6 +268,70 @@ export const planningRoutes = {
     about: 'Undo what was done with many schedules; what was changed since stays, and is named.',
     roles: MANAGERS,
     reply: z.object({ undone: z.int(), kept: z.array(z.string()) }),
+  }),
+  'GET /api/schedules/:schedule/series': route({
+    about: 'For which clients of a tag the same is scheduled, and for which it could be.',
+    roles: EVERYONE,
+    query: z.object({ tag: z.string().max(40).default('') }),
+    reply: z.object({
+      /** Tags to choose from, and the one that is looked at. */
+      tags: z.array(z.string()),
+      tag: z.string(),
+      clients: z.array(
+        z.object({
+          id: z.string(),
+          name: z.string(),
+          /** The report that would go: of the same template, or of the same title. */
+          report: z.object({ id: z.string(), title: z.string() }).nullable(),
+          /** The schedule of the series that it has. */
+          schedule: z.string().nullable(),
+          contacts: z.array(z.object({ id: z.string(), name: z.string(), stopped: z.string().nullable() })),
+        }),
+      ),
+    }),
+  }),
+  'POST /api/schedules/:schedule/series': route({
+    about: 'Schedule the same for clients of a tag, each with its own report and readers.',
+    roles: MANAGERS,
+    body: z.object({
+      tag: z.string().min(1, 'Choose a tag.').max(40),
+      clients: z
+        .array(
+          z.strictObject({
+            client: z.string().max(60),
+            readers: scheduleReaders,
+            greeting: z.string().trim().max(200, 'Keep the greeting to 200 characters.').default(''),
+            fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
+          }),
+        )
+        .min(1, 'Choose a client.')
+        .max(MOST_FOLLOWING, `Choose ${MOST_FOLLOWING} clients at most.`),
+    }),
+    reply: z.object({
+      made: z.int(),
+      /** Clients for which it could not be, with the reason. */
+      problems: z.array(z.object({ client: z.string(), text: z.string() })),
+    }),
+  }),
+  'GET /api/zone-moves': route({
+    about: 'Runs that other rules of time zones move, until somebody has seen them.',
+    roles: EVERYONE,
+    reply: z.array(
+      z.object({
+        scheduleId: z.string(),
+        clientName: z.string(),
+        title: z.string(),
+        zone: z.string(),
+        /** As clocks in the schedule's zone show both by the rules of today. */
+        was: z.object({ at: z.string(), date: z.string(), time: z.string() }),
+        becomes: z.object({ at: z.string(), date: z.string(), time: z.string() }),
+      }),
+    ),
+  }),
+  'POST /api/zone-moves/agree': route({
+    about: 'Let the runs that other rules of time zones move go when they say, for all clients that one sees.',
+    roles: MANAGERS,
+    reply: z.object({ runs: z.int() }),
   }),
   'GET /api/calendar-link': route({
     about: 'Whether one’s calendar of what goes out has a link, and since when.',

@@ -47,11 +47,13 @@ import { reportHandlers } from './reports.ts';
 import { scheduleHandlers } from './schedules.ts';
 import { segmentHandlers } from './segments.ts';
 import { sendingHandlers } from './sending.ts';
+import { seriesHandlers } from './series.ts';
 import { sessionHandlers } from './session.ts';
 import { targetHandlers } from './targets.ts';
 import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
 import { typefaceHandlers } from './typefaces.ts';
+import { zoneMoveHandlers } from './zoneMoves.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
 const DROPS = { windowMs: 60_000, limit: 60 };
@@ -97,6 +99,8 @@ const handlers: Handlers<RouteName> = {
   ...allScheduleHandlers,
   ...manyHandlers,
   ...calendarLinkHandlers,
+  ...zoneMoveHandlers,
+  ...seriesHandlers,
   ...editionHandlers,
   ...deskHandlers,
   ...sendingHandlers,

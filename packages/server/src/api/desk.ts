@@ -16,11 +16,17 @@ import { type EditionRow, editionsToSee, findEditions, ordersOf } from '../store
 import { feedsOfAll, type StoredFeed } from '../store/feeds.ts';
 import { agencyOf } from '../store/members.ts';
 import { clientsWithoutRuns, runsOfEdited, runsWithoutWords, schedulesEndingBy } from '../store/planGaps.ts';
+import { nextRunTimes } from '../store/planning.ts';
 import { describeRuns, type PlannedRun, plannedRuns, type RunKey } from '../store/runs.ts';
+import { schedulesWithGroups } from '../store/schedules.ts';
 import { sendingStops } from '../store/sendingStops.ts';
+import { clientsOutsideSeries } from '../store/series.ts';
 import type { Sight } from '../store/sight.ts';
+import { zoneMoves } from '../store/zoneMoves.ts';
 import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';
+import { newValues } from './groupValues.ts';
+import { unreadValues } from './lookAhead.ts';
 
 const AHEAD_DAYS = 7;
 /** Lines that one day shows, and needs that are listed: beyond, one is told how many more there are. */
@@ -30,6 +36,8 @@ const MOST_NEEDS = 200;
 const MOST_LINES = 4_000;
 /** A missed run is news for this long, in minutes. */
 const NEWS = 7 * 24 * 60;
+/** How long before a run its groups of readers are looked at, in minutes. */
+const GROUPS_AHEAD = 14 * 24 * 60;
 /** How long before a run its commentary is asked for, in minutes. */
 const WRITE_AHEAD = 7 * 24 * 60;
 
@@ -120,7 +128,85 @@ async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string):
       action: { label: 'Extend', to: `/schedules/${s.id}` },
     });
   });
-  return [...none, ...ending];
+  return [
+    ...none,
+    ...ending,
+    ...(await zoneNeeds(api, sight, now)),
+    ...(await groupNeeds(api, sight, clients, now)),
+    ...(await seriesNeeds(api, clients)),
+  ];
+}
+
+/** Clients that have the tag of a series and no schedule of it: one line for each series. */
+async function seriesNeeds(api: Api, clients: Clients): Promise<Cause[]> {
+  const lacking = (await clientsOutsideSeries(api.store)).filter((c) => clients.has(c.client));
+  const bySource = new Map<string, typeof lacking>();
+  for (const c of lacking) bySource.set(c.source_id, [...(bySource.get(c.source_id) ?? []), c]);
+  return [...bySource].map(([source, of]) => ({
+    key: `series-${source}`,
+    tone: 'attention',
+    title: `“${of[0]!.title}” is not scheduled for ${of.length === 1 ? of[0]!.name : `${of.length} clients of ${of[0]!.tag}`}`,
+    reason: `It is made for each client of ${of[0]!.tag}; ${new Intl.ListFormat('en-GB').format(of.slice(0, 4).map((c) => c.name))} came later.`,
+    deadline: null,
+    editions: [],
+    missed: false,
+    clients: of.map((c) => c.client),
+    action: { label: 'Choose readers', to: `/schedules/${source}#series` },
+  }));
+}
+
+/** Runs that other rules of time zones move: one line for all of them. */
+async function zoneNeeds(api: Api, sight: Sight, now: string): Promise<Cause[]> {
+  const moves = await zoneMoves(api.store, sight, now);
+  const [first] = moves;
+  if (!first) return [];
+  const runs = moves.length === 1 ? 'One run moves' : `${moves.length} runs move`;
+  return [
+    {
+      key: 'zones',
+      tone: 'attention',
+      title: `The rules of time zones have changed: ${runs}`,
+      reason: 'They go when they were to go until somebody has seen what changes.',
+      deadline: first.was,
+      editions: [],
+      missed: false,
+      clients: [...new Set(moves.map((m) => m.clientId))],
+      action: { label: 'See them', to: '/almanac/zones' },
+    },
+  ];
+}
+
+/** Groups of readers before their next run: values that nobody reads, and values that are new in the data. */
+async function groupNeeds(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
+  const schedules = await schedulesWithGroups(api.store, sight);
+  if (schedules.length === 0) return [];
+  const next = await nextRunTimes(api.store, sight, now);
+  const soon = addMinutes(now, GROUPS_AHEAD);
+  const found: Cause[] = [];
+  for (const s of schedules) {
+    const at = next.get(s.id);
+    const client = clients.get(s.clientId);
+    if (!client || at === undefined || at > soon) continue;
+    const [unread, fresh] = [unreadValues(s), await newValues(api, s.clientId, s.groups!)];
+    if (unread.length + fresh.length === 0) continue;
+    const list = (values: string[]) => new Intl.ListFormat('en-GB').format(values.slice(0, 5));
+    const reason = [
+      unread.length > 0 && `Nobody reads the edition of ${list(unread)}.`,
+      fresh.length > 0 && `New in the data, and in no group: ${list(fresh)}.`,
+    ];
+    found.push({
+      key: `groups-${s.id}`,
+      tone: 'attention',
+      title: `${client.name}: readers’ groups`,
+      reason: reason.filter((r) => r).join(' '),
+      deadline: at,
+      editions: [],
+      missed: false,
+      clients: [client.id],
+      action: { label: 'Choose readers', to: `/schedules/${s.id}` },
+    });
+  }
+  return found;
 }
 
 /** What is still to write and to release for the runs of the next days: one line for each report. */

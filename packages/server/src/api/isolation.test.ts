@@ -275,6 +275,10 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
       readers: [{ contact: ids.contact }],
     },
     'PUT /api/schedules/:schedule/runs/:nominal': { skipped: true },
+    'POST /api/schedules/:schedule/series': {
+      tag: 'North',
+      clients: [{ client: ids.client, readers: [{ contact: ids.contact }] }],
+    },
     'POST /api/schedules/many': { schedules: [ids.schedule], act: { do: 'pause', resumesOn: null } },
     'PUT /api/clients/:client/contacts/:contact': {
       firstName: 'Petra',

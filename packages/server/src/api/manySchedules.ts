@@ -229,9 +229,8 @@ async function planAct(api: Api, { member }: Session, ids: readonly string[] | n
     throw new Refusal(422, 'Choose the schedules that this is about.');
   }
   const everywhere = ids === null;
-  const found = everywhere
-    ? await schedulesSeen(api.store, { member })
-    : [...(await schedulesByIds(api.store, ids)).values()];
+  const byId = everywhere ? null : await schedulesByIds(api.store, ids);
+  const found = byId ? ids!.flatMap((id) => byId.get(id) ?? []) : await schedulesSeen(api.store, { member });
   if (!everywhere) {
     if (found.length !== new Set(ids).size) throw notFound('schedule');
     for (const id of new Set(found.map((s) => s.clientId))) {
@@ -437,7 +436,8 @@ async function putBack(tx: Store, { id, before, after }: BulkKept['schedules'][n
   if (!now || JSON.stringify(standingOf(now)) !== JSON.stringify(after)) return false;
   const client = (await clientById(tx, now.clientId))!;
   if (JSON.stringify(before.input) !== JSON.stringify(after.input)) await changeTo(tx, now, client, before.input, by);
-  if (before.state !== after.state || before.resumesOn !== after.resumesOn) {
+  if (before.state === 'ended') await endSchedule(tx, now, by);
+  else if (before.state !== after.state || before.resumesOn !== after.resumesOn) {
     await setActive(tx, now, { active: before.state === 'active', resumesOn: before.resumesOn }, by);
     if (after.state === 'ended') await takeUpEnded(tx, id, by);
   }

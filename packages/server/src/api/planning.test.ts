@@ -557,3 +557,77 @@ describe('all schedules', () => {
     }
   });
 });
+
+describe('the same for each client of a tag', () => {
+  const second = async () => {
+    const body = {
+      name: 'Bare Hill',
+      zone: 'Europe/Berlin',
+      currency: 'EUR',
+      language: 'en-GB',
+      weekStart: 1,
+      fiscalStart: 1,
+      startDate: '2025-01-01',
+    };
+    const client = (await ask('POST /api/clients', { body })).body.id;
+    const params = { client };
+    const person = { firstName: 'Mara', lastName: 'Holt', email: 'mara@barehill.example' };
+    const contact = (await ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
+    const like = { title: 'Monthly overview', starter: 'shop' };
+    const report = (await ask('POST /api/clients/:client/reports', { params, body: like })).body;
+    const release = { params: { report: report.id }, body: { version: report.version } };
+    await ask('POST /api/reports/:report/release', release);
+    return { client, contact };
+  };
+
+  it('has its own report, clock and readers; who comes later stands on the Desk; and it is undone at once', async () => {
+    const id = await start();
+    const params = { schedule: id };
+    const { client, contact } = await second();
+    for (const c of [client, f.client]) {
+      await ask('PUT /api/clients/:client/tags', { params: { client: c }, body: { tags: ['Crafts'] } });
+    }
+    const shown = (await ask('GET /api/schedules/:schedule/series', { params })).body;
+    expect(shown).toMatchObject({
+      tag: 'Crafts',
+      clients: [
+        { id: client, report: { title: 'Monthly overview' }, schedule: null, contacts: [{ name: 'Mara Holt' }] },
+      ],
+    });
+    const chosen = [{ client, readers: [{ contact }], greeting: 'Dear all at the hill,' }];
+    const made = await ask('POST /api/schedules/:schedule/series', {
+      params,
+      body: { tag: 'Crafts', clients: chosen },
+    });
+    expect(made.body).toEqual({ made: 1, problems: [] });
+    const [theirs] = (await ask('GET /api/clients/:client/schedules', { params: { client } })).body;
+    expect(theirs!.input).toMatchObject({ zone: 'Europe/Berlin', time: '08:00', readers: [{ contact }] });
+    expect(theirs!.input.message).toMatch(/^Dear all at the hill,/);
+    // Twice is once.
+    await ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Crafts', clients: chosen } });
+    expect((await ask('GET /api/clients/:client/schedules', { params: { client } })).body).toHaveLength(1);
+    const need = async () => (await ask('GET /api/desk')).body.needs.find((n) => n.key === `series-${id}`);
+    expect(await need()).toBeUndefined();
+    const [act] = (await ask('GET /api/schedules/many')).body;
+    expect(act!.what).toBe('Scheduled for 1 client of Crafts');
+    await ask('POST /api/schedules/many/:act/undo', { params: { act: act!.id } });
+    expect((await ask('GET /api/clients/:client/schedules', { params: { client } })).body).toEqual([]);
+    expect((await need())?.title).toContain('is not scheduled for Bare Hill');
+  });
+
+  it('takes no reader of another client, and says where a report like it lacks', async () => {
+    const id = await start();
+    const { client } = await second();
+    const clients = [{ client, readers: [{ contact: f.contact }] }];
+    const params = { schedule: id };
+    const strange = await ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Crafts', clients } });
+    expect(strange.body).toMatchObject({ made: 0, problems: [{ client: 'Bare Hill' }] });
+    await bed.server.store
+      .updateTable('report')
+      .set({ released_title: 'Another' })
+      .where('client_id', '=', client)
+      .execute();
+    const none = await ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Crafts', clients } });
+    expect(none.body.problems[0]!.text).toContain('no released report');
+  });
+});

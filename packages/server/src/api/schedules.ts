@@ -427,7 +427,7 @@ async function save(api: Api, session: Session, id: string, said: (s: StoredSche
 export const scheduleHandlers: Handlers<
   Exclude<
     Extract<RouteName, `${string}/schedules${string}` | `${string}/groups`>,
-    `${string} /api/schedules/many${string}` | 'GET /api/schedules'
+    `${string} /api/schedules/many${string}` | `${string}/series` | 'GET /api/schedules'
   >
 > = {
   'GET /api/clients/:client/schedules': async ({ api, session, params }) => {

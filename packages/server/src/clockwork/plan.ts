@@ -18,6 +18,7 @@ import {
   setPlanned,
 } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
+import { hasZoneMoves } from '../store/zoneMoves.ts';
 import { releasePaused } from './follow.ts';
 import { groupIdsOf, ordersFor } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
@@ -114,7 +115,8 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
     // Changed or paused since it was read: its runs are made already, and it is looked at again.
     const kept = await scheduleById(tx, s.id);
     if (kept?.state !== 'active' || kept.plannedThrough !== s.plannedThrough) return null;
-    await makeRuns(tx, kept, agency, now);
+    // Runs that other rules of time zones move stay as they are until somebody has seen that.
+    if (!(await hasZoneMoves(tx, s.id))) await makeRuns(tx, kept, agency, now);
     const fresh = await runsBetween(tx, s.id, s.plannedThrough, until);
     const look = await nextLook(tx, s, until, now);
     if (fresh.length > 0) return { fresh, look };

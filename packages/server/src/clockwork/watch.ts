@@ -1,5 +1,6 @@
 import { tellByMail } from './notices.ts';
 import { sweepLeftFiles } from './sweep.ts';
+import { tellOfEditions } from './tellOfEditions.ts';
 import type { Tools } from './tools.ts';
 
 /** Milliseconds by the machine's clock between looks at what the server stands on, and between notices. */
@@ -43,6 +44,7 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
         told = machine;
         // Beside the beat: a mail server that is slow to take a notice keeps no edition waiting.
         telling = tellByMail(tools, ending)
+          .then(() => tellOfEditions(tools, ending))
           .catch((err) => tools.log.error({ err }, 'nobody could be told by mail'))
           .finally(() => {
             telling = null;

@@ -6,6 +6,7 @@ import { newId } from './ids.ts';
 import { makeRunsOf } from './runs.ts';
 import { ownColumnOf, type StoredSchedule, scheduleById } from './schedules.ts';
 import { inTransaction, type Store } from './store.ts';
+import { forgetZoneMoves } from './zoneMoves.ts';
 
 const toRow = (s: ScheduleInput) => ({
   report_id: s.reportId,
@@ -84,7 +85,11 @@ export async function updateSchedule(
       })
       .where('id', '=', before.id)
       .execute();
-    if (isMoved) await makeRunsOf(tx, before.id, at);
+    if (isMoved) {
+      // Whoever settles the dates anew settles them by the rules of time zones as they are now.
+      await forgetZoneMoves(tx, [before.id]);
+      await makeRunsOf(tx, before.id, at);
+    }
     await markStale(tx, { scheduleId: before.id }, at);
   });
 }

@@ -26,7 +26,8 @@ export type IdPrefix =
   | 'tf'
   | 'li'
   | 'ba'
-  | 'gr';
+  | 'gr'
+  | 'se';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

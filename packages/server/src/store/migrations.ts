@@ -303,6 +303,16 @@ const STEPS: Record<string, string[]> = {
     `create trigger mark_schedule_update after update of state, stopped, rule, time, zone, first_date, last_date, period, comparison, readers,
       report_id, exceptions, own, resumes_on on schedule for each row begin update change_mark set n = n + 1; end`,
   ],
+  '019-series': [
+    `create table told (edition_id text not null references edition, member_id text not null, of text not null, at text not null,
+      primary key (edition_id, member_id, of)) strict, without rowid`,
+    `create table zone_move (schedule_id text not null references schedule, nominal text not null, was text not null, becomes text not null,
+      primary key (schedule_id, nominal)) strict, without rowid`,
+    'create table series (id text primary key, source_id text not null references schedule, tag text not null, made_by text not null, made_at text not null) strict, without rowid',
+    'alter table schedule add column series_id text references series',
+    'create index schedule_series on schedule (series_id) where series_id is not null',
+    'create index edition_told on edition (due_at, state) where schedule_id is not null',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

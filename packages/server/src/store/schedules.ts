@@ -223,3 +223,16 @@ export async function schedulesOfAll(db: Store, clientIds: readonly string[]): P
   const query = db.selectFrom('schedule').selectAll().where('client_id', 'in', clientIds);
   return (await query.where('state', '!=', 'ended').orderBy('created_at').execute()).map(fromRow);
 }
+
+/** The schedules within sight that run and have groups of readers. */
+export async function schedulesWithGroups(db: Store, sight: Sight): Promise<StoredSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .selectAll()
+    .where(seenIn(sight, 'schedule.client_id'))
+    .where('state', '=', 'active')
+    .where((w) => w(w.fn('json_type', ['own', w.val('$.groups')]), '=', 'object'))
+    .orderBy('id')
+    .execute();
+  return rows.map(fromRow);
+}

@@ -86,6 +86,12 @@ export interface Tables {
     /** Role, language, phone and notes (ContactDetails). */
     details: Generated<string>;
   };
+  /** Which members were told what of an edition. */
+  told: { edition_id: string; member_id: string; of: string; at: string };
+  /** Runs that other rules of time zones move, until somebody has seen them. */
+  zone_move: { schedule_id: string; nominal: string; was: string; becomes: string };
+  /** Schedules that were made from one, each for a client of a tag. */
+  series: { id: string; source_id: string; tag: string; made_by: string; made_at: string };
   /** What was done with many schedules at once, and all that it changed as it was before (BulkKept). */
   bulk_act: { id: string; at: string; by: string; what: string; count: number; kept: string; undone_at: string | null };
   /** Links to members' calendars of what goes out, hashed. */
@@ -349,6 +355,8 @@ export interface Tables {
     stopped_by: string | null;
     /** Occurrences up to this instant have been turned into editions or found to be none. */
     planned_through: string;
+    /** The series that it belongs to: the same for each client of a tag. */
+    series_id: Generated<string | null>;
     /** When the clockwork has to look at it again. */
     next_look: string;
     /** When its dates were last changed: rule, bounds, period. */

@@ -9,6 +9,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { History } from './History.tsx';
 import { SchedulePlace } from './SchedulePlace.tsx';
+import { SeriesPart } from './SeriesPart.tsx';
 import { Standing } from './Standing.tsx';
 
 export function EditSchedule() {
@@ -74,6 +75,7 @@ export function EditSchedule() {
       )}
     >
       <Standing schedule={schedule.data} />
+      <SeriesPart schedule={schedule.data} />
       <History schedule={id} client={client.data} reports={reports.data} />
     </SchedulePlace>
   );

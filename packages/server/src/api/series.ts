@@ -1,0 +1,138 @@
+import type { RouteName } from '@chronicon/core/contract';
+import { atField, Refusal } from '../ground/refusal.ts';
+import { type BulkKept, keepAct } from '../store/bulkActs.ts';
+import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
+import { clientById, clientsIn, contactsOfAll } from '../store/clients.ts';
+import { record } from '../store/ledger.ts';
+import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
+import { inSeries, joinSeries, seriesFor, seriesOf } from '../store/series.ts';
+import { inTransaction } from '../store/store.ts';
+import { tagsIn, tagsOf } from '../store/tags.ts';
+import { theClient, theSchedule } from './access.ts';
+import { describeContact } from './contacts.ts';
+import type { Api, Handlers } from './context.ts';
+import { checked, inputOf } from './schedules.ts';
+
+/** Reports of these clients that a schedule's report stands for there: of its template, or of its title. */
+async function likeReports(api: Api, source: StoredSchedule, clientIds: readonly string[]) {
+  const own = await api.store
+    .selectFrom('report')
+    .select(['released_title', 'template_id'])
+    .where('id', '=', source.reportId)
+    .executeTakeFirstOrThrow();
+  const found = new Map<string, { id: string; title: string }>();
+  if (clientIds.length === 0) return found;
+  const rows = await api.store
+    .selectFrom('report')
+    .select(['id', 'client_id', 'released_title', 'template_id'])
+    .where('client_id', 'in', clientIds)
+    .where('released_document', 'is not', null)
+    .orderBy('updated_at')
+    .execute();
+  const same = (r: (typeof rows)[number]) => own.template_id !== null && r.template_id === own.template_id;
+  const named = (r: (typeof rows)[number]) => r.released_title?.toLowerCase() === own.released_title?.toLowerCase();
+  for (const pick of [named, same]) {
+    for (const r of rows.filter(pick)) found.set(r.client_id, { id: r.id, title: r.released_title ?? '' });
+  }
+  return found;
+}
+
+export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = {
+  'GET /api/schedules/:schedule/series': async ({ api, session: { member }, params, query }) => {
+    const source = await theSchedule(api.store, member, params.schedule);
+    const series = await seriesOf(api.store, source.id);
+    const tags = await tagsIn(api.store, { member });
+    const own = (await tagsOf(api.store, [source.clientId])).get(source.clientId) ?? [];
+    const tag = query.tag || (series[0]?.tag ?? own[0] ?? '');
+    if (tag === '') return { tags, tag, clients: [] };
+    const clients = (await clientsIn(api.store, { member, scope: `tag:${tag}`, working: true })).filter(
+      (c) => c.id !== source.clientId,
+    );
+    const ids = clients.map((c) => c.id);
+    const reports = await likeReports(api, source, ids);
+    const contacts = await contactsOfAll(api.store, ids);
+    const made = await inSeries(
+      api.store,
+      series.filter((s) => s.tag.toLowerCase() === tag.toLowerCase()).map((s) => s.id),
+    );
+    return {
+      tags,
+      tag,
+      clients: clients.map((c) => ({
+        id: c.id,
+        name: c.name,
+        report: reports.get(c.id) ?? null,
+        schedule: made.get(c.id) ?? null,
+        contacts: (contacts.get(c.id) ?? []).map((x) => {
+          const { id, firstName, lastName, stopped } = describeContact(c, x);
+          return { id, name: `${firstName} ${lastName}`.trim(), stopped };
+        }),
+      })),
+    };
+  },
+
+  'POST /api/schedules/:schedule/series': async ({ api, session, params, body }) => {
+    const { member } = session;
+    const source = await theSchedule(api.store, member, params.schedule);
+    if (source.groups) throw atField('tag', 'A schedule with groups of its own is made for one client alone.');
+    const ids = body.clients.map((c) => c.client);
+    if (new Set(ids).size !== ids.length) throw atField('clients', 'Choose each client once.');
+    for (const id of ids) await theClient(api.store, member, id);
+    const reports = await likeReports(api, source, ids);
+    const at = api.clock.now();
+    const problems: { client: string; text: string }[] = [];
+    const made = await inTransaction(api.store, async (tx) => {
+      const seriesId = await seriesFor(tx, source.id, body.tag, { member: member.id, at });
+      const there = await inSeries(tx, [seriesId]);
+      const kept: BulkKept = { schedules: [], lists: [], made: [], left: [], editions: [] };
+      for (const c of body.clients) {
+        const client = (await clientById(tx, c.client))!;
+        const report = reports.get(client.id);
+        if (there.has(client.id)) continue;
+        if (client.id === source.clientId) {
+          problems.push({ client: client.name, text: 'It has this schedule already.' });
+          continue;
+        }
+        if (!report) {
+          problems.push({ client: client.name, text: 'It has no released report of the same template or title.' });
+          continue;
+        }
+        const asked = {
+          ...inputOf(source),
+          reportId: report.id,
+          zone: client.zone,
+          exceptions: {},
+          pages: null,
+          assumed: {},
+          filter: [],
+          readers: c.readers,
+          fileName: c.fileName || source.fileName,
+          message: c.greeting === '' ? source.message : `${c.greeting}\n\n${source.message}`,
+        };
+        try {
+          const input = await checked({ ...api, store: tx }, client, asked);
+          if (input.readers.length === 0 && !input.archive) throw atField('readers', 'Choose who reads it.');
+          const { id } = await createSchedule(tx, client.id, input, at);
+          if (source.state === 'paused') await setScheduleState(tx, id, 'paused', at);
+          await joinSeries(tx, id, seriesId);
+          await record(tx, { at, actor: member.id, action: 'schedule.started', subject: id });
+          const now = (await scheduleById(tx, id))!;
+          const after = { input: inputOf(now), state: now.state, resumesOn: now.resumesOn };
+          kept.schedules.push({ id, before: { ...after, state: 'ended' }, after });
+        } catch (err) {
+          if (!(err instanceof Refusal)) throw err;
+          problems.push({ client: client.name, text: Object.values(err.fields)[0] ?? err.message });
+        }
+      }
+      const count = kept.schedules.length;
+      if (count > 0) {
+        const what = `Scheduled for ${count} ${count === 1 ? 'client' : 'clients'} of ${body.tag}`;
+        const id = await keepAct(tx, { at, by: member.id, what, count, kept });
+        await record(tx, { at, actor: member.id, action: 'schedules.many', subject: id, detail: { what, count } });
+      }
+      return count;
+    });
+    api.clockwork.nudge();
+    return { made, problems };
+  },
+};

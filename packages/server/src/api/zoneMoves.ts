@@ -1,0 +1,55 @@
+import { wallClock } from '@chronicon/core/calendar';
+import type { RouteName } from '@chronicon/core/contract';
+import { followSchedule } from '../clockwork/follow.ts';
+import { agencyFor } from '../store/agencyCalendar.ts';
+import { clientById, clientsByIds } from '../store/clients.ts';
+import { record } from '../store/ledger.ts';
+import { makeRunsOf } from '../store/runs.ts';
+import { schedulesByIds } from '../store/schedules.ts';
+import { inTransaction } from '../store/store.ts';
+import { forgetZoneMoves, zoneMoves } from '../store/zoneMoves.ts';
+import type { Handlers } from './context.ts';
+
+/** Runs that are listed. */
+const SHOWN = 500;
+
+export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-moves${string}`>> = {
+  'GET /api/zone-moves': async ({ api, session: { member } }) => {
+    const moves = (await zoneMoves(api.store, { member }, api.clock.now())).slice(0, SHOWN);
+    const schedules = await schedulesByIds(
+      api.store,
+      moves.map((m) => m.scheduleId),
+    );
+    const clients = await clientsByIds(api.store, [...new Set(moves.map((m) => m.clientId))]);
+    const rows = await api.store.selectFrom('report').select(['id', 'title']).execute();
+    const titles = new Map(rows.map((r) => [r.id, r.title]));
+    return moves.map((m) => {
+      const { zone } = schedules.get(m.scheduleId)!;
+      return {
+        scheduleId: m.scheduleId,
+        clientName: clients.get(m.clientId)!.name,
+        title: titles.get(m.reportId) ?? '',
+        zone,
+        was: { at: m.was, ...wallClock(m.was, zone) },
+        becomes: { at: m.becomes, ...wallClock(m.becomes, zone) },
+      };
+    });
+  },
+
+  'POST /api/zone-moves/agree': async ({ api, session: { member } }) => {
+    const at = api.clock.now();
+    const moves = await zoneMoves(api.store, { member }, at);
+    const by = { at, actor: member.id, name: member.name };
+    await inTransaction(api.store, async (tx) => {
+      for (const id of new Set(moves.map((m) => m.scheduleId))) {
+        const client = (await clientById(tx, moves.find((m) => m.scheduleId === id)!.clientId))!;
+        await forgetZoneMoves(tx, [id]);
+        await makeRunsOf(tx, id, at);
+        await followSchedule(tx, id, await agencyFor(tx, client), client, by);
+        await record(tx, { at, actor: member.id, action: 'schedule.zones', subject: id });
+      }
+    });
+    api.clockwork.nudge();
+    return { runs: moves.length };
+  },
+};

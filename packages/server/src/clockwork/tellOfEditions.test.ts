@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import { mailTo, openFurnishedBed, scheduleFor } from '../test/harness.ts';
+
+describe('members whom a schedule names', () => {
+  it('are told once when its edition waits for them, is made, and is sent; the others are not', async () => {
+    const { bed, f } = await openFurnishedBed(undefined, { CHRONICON_NOTICES: 'on' });
+    try {
+      const colleagues = (await bed.owner.ask('GET /api/colleagues')).body;
+      const idOf = (name: string) => colleagues.find((c) => c.name === name)!.id;
+      const body = {
+        ...scheduleFor(f),
+        signOff: { rule: 'until', until: '09:00', asks: idOf('Joren Vask') },
+        notified: [{ member: idOf('Mirel Oke'), of: ['made', 'sent'] }],
+      };
+      const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+      expect(made.status).toBe(200);
+      await bed.moveTo('2026-11-03T06:00:00Z');
+      const asked = await mailTo(bed, 'joren@fernglass.example', /waits for you to sign it off/);
+      expect(asked.text).toContain('It is due at 08:00 on 3 November 2026.');
+      await mailTo(bed, 'mirel@fernglass.example', /is made/);
+      await bed.moveTo('2026-11-03T09:00:30Z');
+      await bed.restart();
+      await mailTo(bed, 'mirel@fernglass.example', /was sent/);
+      const told = bed.standins.mails.list().filter((m) => /is made|was sent|sign it off/.test(m.subject));
+      expect(told.map((m) => [m.to.split('@')[0], m.subject.split(' ').at(-1)]).sort()).toEqual([
+        ['joren', 'off'],
+        ['mirel', 'made'],
+        ['mirel', 'sent'],
+      ]);
+    } finally {
+      await bed.close();
+    }
+  });
+
+  it('are members who sign in: nobody else can be named', async () => {
+    const { bed, f } = await openFurnishedBed();
+    try {
+      const params = { client: f.client };
+      for (const [field, more] of [
+        ['notified', { notified: [{ member: 'me_nobody', of: ['sent'] }] }],
+        ['signOff.asks', { signOff: { rule: 'first', asks: 'me_nobody' } }],
+        ['readers', { readers: [{ member: 'me_nobody' }] }],
+      ] as const) {
+        const body = { ...scheduleFor(f), ...more };
+        const refused = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body });
+        expect(refused.fields[field]).toContain('no member who signs in');
+      }
+    } finally {
+      await bed.close();
+    }
+  });
+});

@@ -1,0 +1,69 @@
+import { Button } from '@mantine/core';
+import { Link } from 'react-router';
+import { call } from '../../api/call.ts';
+import { useChange, useGet } from '../../api/hooks.ts';
+import { Loading } from '../../parts/Loading.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { dayWithYear, plural, zoneWords } from '../../parts/when.ts';
+import { useSession } from '../../shell/sessionContext.ts';
+import { AlmanacHead } from './AlmanacHead.tsx';
+
+/** Runs that other rules of time zones move: shown before they count. */
+export function ZoneMoves() {
+  const { member } = useSession();
+  const may = member.role === 'owner' || member.role === 'manager';
+  const moves = useGet('GET /api/zone-moves', {}, { live: true });
+  const agree = useChange(() => call('POST /api/zone-moves/agree'));
+  return (
+    <main className="place">
+      <AlmanacHead title="Time zones" />
+      <p className="muted">
+        This server knows other rules of time zones than before. A schedule’s time is the clock’s time in its zone; by
+        the new rules, these runs go at another moment. Until somebody agrees, they go when they were to go.
+      </p>
+      <Notice error={moves.error ?? agree.error} />
+      {!moves.data && !moves.error && <Loading lines={6} />}
+      {moves.data?.length === 0 && <p>No run is moved.</p>}
+      {moves.data && moves.data.length > 0 && (
+        <>
+          <table className="list">
+            <thead>
+              <tr>
+                <th>What</th>
+                <th>As it was planned, by the new rules</th>
+                <th>As its schedule says</th>
+              </tr>
+            </thead>
+            <tbody>
+              {moves.data.map((m) => (
+                <tr key={`${m.scheduleId} ${m.was.at}`}>
+                  <td>
+                    <Link className="name-link" to={`/schedules/${m.scheduleId}`}>
+                      {m.title}
+                    </Link>
+                    <div className="muted small">{m.clientName}</div>
+                  </td>
+                  <td>
+                    {dayWithYear(m.was.date)}, {m.was.time} <span className="muted small">{zoneWords(m.zone)}</span>
+                  </td>
+                  <td>
+                    <b>
+                      {dayWithYear(m.becomes.date)}, {m.becomes.time}
+                    </b>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {may && (
+            <div className="row" style={{ marginTop: 12 }}>
+              <Button loading={agree.isPending} onClick={() => agree.mutate()}>
+                Let {plural(moves.data.length, 'run')} go as their schedules say
+              </Button>
+            </div>
+          )}
+        </>
+      )}
+    </main>
+  );
+}
