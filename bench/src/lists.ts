@@ -15,6 +15,12 @@ const PLACES: readonly [string, (clients: number) => string][] = [
   ['Clients, found by name', () => '/api/clients?text=e'],
   ['Archive', () => '/api/editions'],
   ['Archive, searched', () => '/api/editions?text=ferries'],
+  ['Almanac, five weeks', () => '/api/almanac'],
+  ['Almanac, a quarter', () => '/api/almanac?weeks=13'],
+  ['All schedules', () => '/api/schedules'],
+  ['All schedules, by reader', () => '/api/schedules?reader=lindqvist%203'],
+  ['Who gets what', () => '/api/who-gets-what'],
+  ['Look ahead, a month', () => '/api/look-ahead?from=2026-11-02&to=2026-12-02'],
   // Fifty of each client, fifty a page.
   ['Archive, the last page', (clients) => `/api/editions?page=${clients}`],
 ];

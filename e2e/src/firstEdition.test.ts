@@ -216,11 +216,13 @@ describe('a new user', () => {
 describe('every place', () => {
   it('can be used by those who do not see it: nothing serious is found', async () => {
     await person.goes(demo.url);
-    const { clients, reports, editions } = await person.page.evaluate(async () => {
+    const { clients, reports, editions, schedules } = await person.page.evaluate(async () => {
       const get = async (path: string) => (await fetch(path)).json() as Promise<{ id: string }[]>;
       const found = await get('/api/clients/names');
       const sent = (await (await fetch('/api/editions')).json()) as { editions: { id: string }[] };
-      return { clients: found, reports: await get(`/api/clients/${found[0]!.id}/reports`), editions: sent.editions };
+      const reports = await get(`/api/clients/${found[0]!.id}/reports`);
+      const schedules = await get(`/api/clients/${found[0]!.id}/schedules`);
+      return { clients: found, reports, schedules, editions: sent.editions };
     });
     const client = `/clients/${clients[0]!.id}`;
     const parts = ['', '/feeds', '/contacts', '/reports', '/schedules', '/schedules/new', '/brand', '/setup'];
@@ -231,6 +233,14 @@ describe('every place', () => {
       ...parts.map((p) => client + p),
       `/reports/${reports[0]!.id}`,
       `/editions/${editions[0]!.id}`,
+      '/almanac',
+      '/almanac?weeks=13',
+      '/almanac/schedules',
+      '/almanac/ahead',
+      '/almanac/zones',
+      '/almanac/readers',
+      `/almanac/readers?client=${clients[0]!.id}`,
+      `/schedules/${schedules[0]!.id}`,
       '/sending',
       '/archive',
       '/figures',

@@ -119,7 +119,7 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./places/almanac/ZoneMoves.tsx')).ZoneMoves }),
           },
           {
-            path: '/readers',
+            path: '/almanac/readers',
             lazy: async () => ({ Component: (await import('./places/almanac/Readers.tsx')).Readers }),
           },
           {

@@ -113,9 +113,15 @@ function Frame() {
   const toScope = (chosen: string | null) => {
     const several = chosen === 'mine' || chosen?.startsWith('tag:');
     if (several) {
-      const to = ['/', '/almanac', '/almanac/schedules', '/almanac/ahead', '/readers', '/archive', '/figures'].includes(
-        pathname,
-      )
+      const to = [
+        '/',
+        '/almanac',
+        '/almanac/schedules',
+        '/almanac/ahead',
+        '/almanac/readers',
+        '/archive',
+        '/figures',
+      ].includes(pathname)
         ? pathname
         : '/clients';
       navigate(`${to}?scope=${encodeURIComponent(chosen!)}`);

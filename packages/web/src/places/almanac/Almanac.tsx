@@ -23,6 +23,9 @@ const ZOOMS = [
   { value: '13', label: 'A quarter' },
 ] as const;
 
+/** By the keyboard, a run is opened, and moved from there. */
+const SAID = { draggable: 'Press Enter to see the run, to move it or to leave it out.' };
+
 /** What was done last with a run, and how it was before: to be taken back. */
 interface Done {
   text: string;
@@ -182,7 +185,7 @@ export function Almanac() {
         </p>
       )}
       {data && data.clients.length > 0 && (
-        <DndContext sensors={sensors} onDragEnd={drop}>
+        <DndContext sensors={sensors} onDragEnd={drop} accessibility={{ screenReaderInstructions: SAID }}>
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
           <section className="almanac-well" aria-label="Runs by client and day" tabIndex={0}>
             <table className={`almanac weeks-${weeks}`}>

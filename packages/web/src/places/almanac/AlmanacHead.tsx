@@ -5,7 +5,7 @@ const VIEWS = [
   { to: '/almanac', label: 'Calendar' },
   { to: '/almanac/schedules', label: 'All schedules' },
   { to: '/almanac/ahead', label: 'Look ahead' },
-  { to: '/readers', label: 'Who gets what' },
+  { to: '/almanac/readers', label: 'Who gets what' },
 ];
 
 /** The head of the views of what will go out; the scope stays from one to the other. */

@@ -219,7 +219,7 @@ export function Contacts({ client }: { client: Client }) {
                   </Button>
                   <Button
                     component={Link}
-                    to={`/readers?person=${encodeURIComponent(c.email)}`}
+                    to={`/almanac/readers?person=${encodeURIComponent(c.email)}`}
                     variant="subtle"
                     size="compact-sm"
                     aria-label={`Replace ${c.firstName}`}
