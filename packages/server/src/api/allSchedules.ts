@@ -1,66 +1,88 @@
 import { addDays } from '@chronicon/core/calendar';
-import { GUARD_WORDS } from '@chronicon/core/client';
+import { GUARD_WORDS, guard } from '@chronicon/core/client';
 import type { RouteName, ScheduleRow, WhoGets } from '@chronicon/core/contract';
-import { readerKey, type ScheduleReader } from '@chronicon/core/report';
+import { type MailLine, readerKey, type ScheduleReader } from '@chronicon/core/report';
 import { peopleIn } from '../clockwork/ordersOfRun.ts';
+import { clientsIn, contactsListed } from '../store/clients.ts';
 import { activeMembers } from '../store/members.ts';
 import { editionsCounted, nextRunTimes } from '../store/planning.ts';
-import { type StoredSchedule, schedulesSeen } from '../store/schedules.ts';
+import { listsOfAll, type ReaderList } from '../store/readerLists.ts';
+import { type ListedSchedule, schedulesListed } from '../store/schedules.ts';
 import type { Sight } from '../store/sight.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import type { Api, Handlers } from './context.ts';
 import { readersOfPlan } from './lookAhead.ts';
 
 const PAGE = 50;
+/** Names in the order in which people look for them. */
+const NAMES = new Intl.Collator('en');
 /** Days before its last date from which on a schedule is said to end. */
 export const SOON_DAYS = 45;
 
-/** Schedules within sight with all that surrounds them. */
+/** Schedules within sight, and what their reports are called. */
 async function seen(api: Api, sight: Sight) {
-  const schedules = await schedulesSeen(api.store, sight);
-  const around = await aroundOf(api, [...new Set(schedules.map((s) => s.clientId))]);
+  const schedules = await schedulesListed(api.store, sight);
   const rows = await api.store.selectFrom('report').select(['id', 'title']).execute();
-  return { schedules, around, titles: new Map(rows.map((r) => [r.id, r.title])) };
+  return { schedules, titles: new Map(rows.map((r) => [r.id, r.title])) };
 }
 
-const stateOf = (s: StoredSchedule, next: string | undefined): ScheduleRow['state'] =>
-  s.state === 'paused' ? 'paused' : next === undefined ? 'over' : 'runs';
+/** Who reads, by what a reader is told by: a person's name and address, whatever the client. */
+interface Person {
+  /** An address, or a member's id. */
+  key: string;
+  name: string;
+  email: string;
+  member: boolean;
+}
 
-/** Names and addresses of those who read, in small letters: what a reader is found by. */
-const readersText = (around: ClientAround, s: StoredSchedule): string =>
-  peopleIn(readersOfPlan(s), around.lists)
-    .map((r) => {
-      if ('member' in r) return around.members.get(r.member) ?? '';
-      const c = around.contacts.get(r.contact);
-      return c ? `${c.firstName} ${c.lastName} ${c.email}` : '';
-    })
-    .join('\n')
-    .toLowerCase();
+/** Everybody who may read within sight, and the lists of all clients: names alone, as there may be thousands. */
+async function peopleSeen(api: Api, sight: Sight, clientIds: readonly string[]) {
+  const people = new Map<string, Person>();
+  for (const c of await contactsListed(api.store, sight)) {
+    people.set(c.id, { key: c.email, name: c.name, email: c.email, member: false });
+  }
+  for (const { id, name, email } of await activeMembers(api.store)) {
+    people.set(id, { key: id, name, email, member: true });
+  }
+  return { people, lists: await listsOfAll(api.store, clientIds) };
+}
+
+const stateOf = (s: ListedSchedule, next: string | undefined): ScheduleRow['state'] =>
+  s.state === 'paused' ? 'paused' : next === undefined ? 'over' : 'runs';
 
 export const allScheduleHandlers: Handlers<Extract<RouteName, 'GET /api/schedules' | 'GET /api/who-gets-what'>> = {
   'GET /api/schedules': async ({ api, session, query }) => {
     const now = api.clock.now();
     const sight = { member: session.member, client: query.client, scope: query.scope };
-    const { schedules, around, titles } = await seen(api, sight);
+    const { schedules, titles } = await seen(api, sight);
+    const heads = new Map((await clientsIn(api.store, sight)).map((c) => [c.id, c]));
+    // Who reads is looked up for what is shown, and for all where somebody is looked for.
+    const everybody = query.reader === '' ? null : await peopleSeen(api, sight, [...heads.keys()]);
     const next = await nextRunTimes(api.store, sight, now);
     const soon = addDays(now.slice(0, 10), SOON_DAYS);
-    const endsSoon = (s: StoredSchedule) => s.lastDate !== null && s.lastDate <= soon;
+    const endsSoon = (s: ListedSchedule) => s.lastDate !== null && s.lastDate <= soon;
     const [text, reader] = [query.text.toLowerCase(), query.reader.toLowerCase()];
+    const isRead = (s: ListedSchedule): boolean =>
+      peopleIn(readersOfPlan(s), everybody!.lists.get(s.clientId) ?? []).some((r) => {
+        const p = everybody!.people.get(readerKey(r));
+        return p !== undefined && `${p.name} ${p.email}`.toLowerCase().includes(reader);
+      });
     const found = schedules.filter((s) => {
-      const own = around.get(s.clientId)!;
-      const named = () => `${own.client.name}\n${titles.get(s.reportId) ?? ''}`.toLowerCase();
+      const own = heads.get(s.clientId)!;
+      const named = () => `${own.name}\n${titles.get(s.reportId) ?? ''}`.toLowerCase();
       return (
         (!query.rhythm || s.rule.freq === query.rhythm) &&
-        (!query.manager || own.client.managerId === query.manager) &&
+        (!query.manager || own.managerId === query.manager) &&
         (!query.state || stateOf(s, next.get(s.id)) === query.state) &&
         (!query.ending || endsSoon(s)) &&
         (text === '' || named().includes(text)) &&
-        (reader === '' || readersText(own, s).includes(reader))
+        (reader === '' || isRead(s))
       );
     });
-    const byName = (s: StoredSchedule) => around.get(s.clientId)!.client.name;
-    found.sort((a, b) => byName(a).localeCompare(byName(b), 'en') || (a.id < b.id ? -1 : 1));
+    const byName = (s: ListedSchedule) => heads.get(s.clientId)!.name;
+    found.sort((a, b) => NAMES.compare(byName(a), byName(b)) || (a.id < b.id ? -1 : 1));
     const shown = found.slice((query.page - 1) * PAGE, query.page * PAGE);
+    const around = await aroundOf(api, [...new Set(shown.map((s) => s.clientId))], { feeds: false });
     const counted = await editionsCounted(
       api.store,
       shown.map((s) => s.id),
@@ -106,64 +128,74 @@ export const allScheduleHandlers: Handlers<Extract<RouteName, 'GET /api/schedule
 
   'GET /api/who-gets-what': async ({ api, session, query }) => {
     const sight = { member: session.member, client: query.client, scope: query.scope };
-    const { schedules, around, titles } = await seen(api, sight);
-    const members = new Map((await activeMembers(api.store)).map((m) => [m.id, m]));
-    const people = new Map<string, WhoGets>();
+    const { schedules, titles } = await seen(api, sight);
+    const { people, lists } = await peopleSeen(api, sight, [...new Set(schedules.map((s) => s.clientId))]);
+    const found = new Map<string, { person: Person; gets: Way[] }>();
     for (const s of schedules) {
-      const own = around.get(s.clientId)!;
+      const own = lists.get(s.clientId) ?? [];
       const take = (readers: readonly ScheduleReader[], group: string | null) => {
         const named = new Set(readers.map(readerKey));
-        for (const r of peopleIn(readers, own.lists)) {
-          const who = personOf(own, members, r);
-          if (!who) continue;
-          const known = people.get(who.key) ?? { ...who, gets: [] };
-          people.set(who.key, known);
-          // An address is stopped where it is at any client.
-          known.stopped ??= who.stopped;
-          const list = named.has(readerKey(r)) ? null : listOf(own, readers, readerKey(r));
-          known.gets.push({
-            scheduleId: s.id,
-            clientId: s.clientId,
-            clientName: own.client.name,
-            title: titles.get(s.reportId) ?? '',
-            rule: s.rule,
-            active: s.state === 'active',
-            group,
-            list,
-            line: r.as ?? who.line,
-          });
+        for (const r of peopleIn(readers, own)) {
+          const id = readerKey(r);
+          const person = people.get(id);
+          if (!person) continue;
+          const known = found.get(person.key) ?? { person, gets: [] };
+          found.set(person.key, known);
+          const list = named.has(id) ? null : listOf(own, readers, id);
+          known.gets.push({ schedule: s, id, as: r.as ?? null, group, list });
         }
       };
       take(s.readers, null);
       for (const g of s.groups?.groups ?? []) take(g.readers, g.value);
     }
     const text = query.text.toLowerCase();
-    const found = [...people.values()].filter((p) => `${p.name}\n${p.email}`.toLowerCase().includes(text));
-    found.sort((a, b) => a.name.localeCompare(b.name, 'en') || (a.key < b.key ? -1 : 1));
-    return {
-      people: found.slice((query.page - 1) * PAGE, query.page * PAGE),
-      total: found.length,
-      pageSize: PAGE,
-    };
+    const all = [...found.values()].filter(({ person: p }) => `${p.name}\n${p.email}`.toLowerCase().includes(text));
+    all.sort((a, b) => NAMES.compare(a.person.name, b.person.name) || (a.person.key < b.person.key ? -1 : 1));
+    const shown = all.slice((query.page - 1) * PAGE, query.page * PAGE);
+    const clients = new Set(shown.flatMap((p) => p.gets.map((g) => g.schedule.clientId)));
+    const around = await aroundOf(api, [...clients], { feeds: false });
+    return { people: shown.map((p) => describePerson(p, around, titles)), total: all.length, pageSize: PAGE };
   },
 };
 
-function personOf(
-  own: ClientAround,
-  members: ReadonlyMap<string, { id: string; name: string; email: string }>,
-  r: ReturnType<typeof peopleIn>[number],
-) {
-  if ('member' in r) {
-    const m = members.get(r.member);
-    return m && { key: m.id, name: m.name, email: m.email, member: true, stopped: null, line: 'to' as const };
-  }
-  const c = own.contacts.get(r.contact);
-  if (!c) return null;
-  const [person] = peopleAround(own, [{ contact: c.id }]);
-  const stopped = person!.fault && GUARD_WORDS[person!.fault];
-  return { key: c.email, name: person!.name, email: c.email, member: false, stopped, line: c.mailLine };
+/** One way by which somebody gets something. */
+interface Way {
+  schedule: ListedSchedule;
+  /** As whom: a contact of the client, or a member. */
+  id: string;
+  as: MailLine | null;
+  group: string | null;
+  list: string | null;
+}
+
+function describePerson(
+  { person, gets }: { person: Person; gets: readonly Way[] },
+  around: ReadonlyMap<string, ClientAround>,
+  titles: ReadonlyMap<string, string>,
+): WhoGets {
+  const contactOf = (g: Way) => around.get(g.schedule.clientId)!.contacts.get(g.id);
+  // An address is stopped where it is at any client.
+  const faults = gets.flatMap((g) => {
+    const contact = contactOf(g);
+    return contact ? (guard(around.get(g.schedule.clientId)!.client, contact) ?? []) : [];
+  });
+  return {
+    ...person,
+    stopped: faults[0] ? GUARD_WORDS[faults[0]] : null,
+    gets: gets.map((g) => ({
+      scheduleId: g.schedule.id,
+      clientId: g.schedule.clientId,
+      clientName: around.get(g.schedule.clientId)!.client.name,
+      title: titles.get(g.schedule.reportId) ?? '',
+      rule: g.schedule.rule,
+      active: g.schedule.state === 'active',
+      group: g.group,
+      list: g.list,
+      line: g.as ?? contactOf(g)?.mailLine ?? 'to',
+    })),
+  };
 }
 
 /** The list by which somebody reads who is not named. */
-const listOf = (own: ClientAround, readers: readonly ScheduleReader[], key: string): string | null =>
-  own.lists.find((l) => l.contacts.includes(key) && readers.some((r) => 'list' in r && r.list === l.id))?.name ?? null;
+const listOf = (lists: readonly ReaderList[], readers: readonly ScheduleReader[], id: string): string | null =>
+  lists.find((l) => l.contacts.includes(id) && readers.some((r) => 'list' in r && r.list === l.id))?.name ?? null;

@@ -9,9 +9,10 @@ import { clientsPlanned, editionsDueOf } from '../store/planning.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import type { ClientAround } from './around.ts';
 import type { Handlers } from './context.ts';
-import { type ShownRun, showRuns, spanOf } from './spans.ts';
+import { pageOf, type ShownRun, showRuns, spanOf, surroundings } from './spans.ts';
 
-const CLIENTS = 100;
+/** Clients of a page: of a quarter, each has more to show. */
+const CLIENTS = { 5: 100, 13: 50 };
 const ROWS = 200;
 /** Days that a look ahead spans at most. */
 const MOST_DAYS = 400;
@@ -110,14 +111,16 @@ export const almanacHandlers: Handlers<Extract<RouteName, 'GET /api/almanac' | '
     // Clients live up to a day from the agency: what falls on another day there is sorted out below.
     const [start, end] = [startOfDay(addDays(from, -1), agency.zone), startOfDay(addDays(to, 2), agency.zone)];
     const sight = { member: session.member, client: query.client, scope: query.scope };
-    const page = { offset: (query.page - 1) * CLIENTS, limit: CLIENTS };
+    const pageSize = CLIENTS[query.weeks];
+    const page = { offset: (query.page - 1) * pageSize, limit: pageSize };
     const asked = { text: query.text, empty: query.empty, ...page };
     const inDays = { from: startOfDay(from, agency.zone), to: startOfDay(addDays(to, 1), agency.zone) };
     const { clients, total, empty } = await clientsPlanned(api.store, sight, inDays, asked);
     const ids = clients.map((c) => c.id);
     const span = await spanOf(api, start, end, { clients: ids });
+    const known = await surroundings(api, ids);
     const marks = new Map<string, AlmanacMark[]>(ids.map((id) => [id, []]));
-    for (const run of await showRuns(api, span, span.runs)) marks.get(run.clientId)!.push(markOfRun(run));
+    for (const run of await showRuns(api, span, span.runs, known)) marks.get(run.clientId)!.push(markOfRun(run));
     const editions = new Map<string, EditionRow[]>();
     for (const e of await editionsDueOf(api.store, ids, start, end)) {
       const key = e.schedule_id && e.nominal ? `${e.schedule_id} ${e.nominal}` : e.id;
@@ -125,10 +128,10 @@ export const almanacHandlers: Handlers<Extract<RouteName, 'GET /api/almanac' | '
     }
     for (const same of editions.values()) {
       const id = same[0]!.client_id;
-      marks.get(id)!.push(markOfEditions(same, span.around.get(id)!, span.schedules));
+      marks.get(id)!.push(markOfEditions(same, known.around.get(id)!, known.schedules));
     }
-    for (const s of span.schedules.values()) {
-      const left = leftOut(s, span.titles.get(s.reportId) ?? '', { from, to }, today);
+    for (const s of known.schedules.values()) {
+      const left = leftOut(s, known.titles.get(s.reportId) ?? '', { from, to }, today);
       marks.get(s.clientId)!.push(...left.filter((m) => !editions.has(`${s.id} ${m.nominal}`)));
     }
     const days = Array.from({ length: query.weeks * 7 }, (_, i) => addDays(from, i));
@@ -150,14 +153,13 @@ export const almanacHandlers: Handlers<Extract<RouteName, 'GET /api/almanac' | '
       })),
       total,
       empty,
-      pageSize: CLIENTS,
+      pageSize,
     };
   },
 
   'GET /api/look-ahead': async ({ api, session, query }) => {
-    const rows = await rowsAhead(api, session.member, query);
-    const offset = (query.page - 1) * ROWS;
-    return { rows: await rows.show(offset, ROWS), total: rows.total, pageSize: ROWS };
+    const page = { offset: (query.page - 1) * ROWS, limit: ROWS };
+    return { ...(await rowsAhead(api, session.member, query, page)), pageSize: ROWS };
   },
 };
 
@@ -168,27 +170,24 @@ export async function rowsAhead(
   api: Parameters<typeof spanOf>[0],
   member: { id: string; role: 'owner' | 'manager' | 'analyst' | 'reviewer' },
   { client, scope, from, to }: Asked,
+  page: { offset: number; limit: number },
 ) {
   if (to < from) throw atField('to', 'It ends before it begins.');
   if (lengthOf({ from, to }) > MOST_DAYS) throw atField('to', `Look ahead ${MOST_DAYS} days at most.`);
   const { zone } = (await agencyOf(api.store))!;
-  const span = await spanOf(api, startOfDay(from, zone), startOfDay(addDays(to, 1), zone), {
-    sight: { member, client, scope, working: true },
-  });
-  return {
-    total: span.runs.length,
-    show: async (offset: number, count: number) =>
-      (await showRuns(api, span, span.runs.slice(offset, offset + count))).map((r) => ({
-        at: r.at,
-        ...r.local,
-        zone: r.around.zone,
-        clientId: r.clientId,
-        clientName: r.around.client.name,
-        title: r.title,
-        period: r.around.english.range(r.period),
-        compared: r.compared ? r.around.english.range(r.compared) : '',
-        readers: r.people.map((p) => p.name),
-        warnings: r.warnings,
-      })),
-  };
+  const sight = { member, client, scope, working: true };
+  const { shown, total } = await pageOf(api, startOfDay(from, zone), startOfDay(addDays(to, 1), zone), sight, page);
+  const rows = shown.map((r) => ({
+    at: r.at,
+    ...r.local,
+    zone: r.around.zone,
+    clientId: r.clientId,
+    clientName: r.around.client.name,
+    title: r.title,
+    period: r.around.english.range(r.period),
+    compared: r.compared ? r.around.english.range(r.compared) : '',
+    readers: r.people.map((p) => p.name),
+    warnings: r.warnings,
+  }));
+  return { rows, total };
 }

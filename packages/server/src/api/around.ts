@@ -25,10 +25,14 @@ export interface ClientAround {
   members: ReadonlyMap<string, string>;
 }
 
-/** What surrounds the schedules of these clients: read in a few statements, however many they are. */
+/**
+ * What surrounds the schedules of these clients: read in a few statements, however many they are.
+ * @param wanted without their feeds where no run is looked at
+ */
 export async function aroundOf(
   api: Pick<Api, 'store' | 'facts'>,
   clientIds: readonly string[],
+  { feeds: wanted = true }: { feeds?: boolean } = {},
 ): Promise<Map<string, ClientAround>> {
   const { store, facts } = api;
   const agency = (await agencyOf(store))!;
@@ -37,7 +41,7 @@ export async function aroundOf(
   const contacts = await contactsOfAll(store, clientIds);
   const lists = await listsOfAll(store, clientIds);
   const members = await memberNames(store);
-  const feeds = (await feedsOfAll(store, clientIds)).filter((f) => isService(f.kind));
+  const feeds = wanted ? (await feedsOfAll(store, clientIds)).filter((f) => isService(f.kind)) : [];
   const zoned = feeds.map((f) => ({ id: f.id, zone: clients.get(f.client_id)!.zone }));
   const habits = new Map((await habitsOf(facts, zoned)).map((h) => [h.feedId, h.minutes]));
   const named = new Map<string, FeedHabit[]>();

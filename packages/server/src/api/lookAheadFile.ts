@@ -7,9 +7,13 @@ const MOST = 20_000;
 const HEAD = ['Date', 'Time', 'Time zone', 'Client', 'Report', 'Covers', 'Compared with', 'Readers', 'To', 'Look at'];
 
 /** What would go out between two days, one run a row, as CSV. */
-export async function lookAheadFile(...asked: Parameters<typeof rowsAhead>): Promise<Buffer> {
-  const { show } = await rowsAhead(...asked);
-  const rows = (await show(0, MOST)).map((r): Cell[] => [
+export async function lookAheadFile(
+  api: Parameters<typeof rowsAhead>[0],
+  member: Parameters<typeof rowsAhead>[1],
+  asked: Parameters<typeof rowsAhead>[2],
+): Promise<Buffer> {
+  const found = await rowsAhead(api, member, asked, { offset: 0, limit: MOST });
+  const rows = found.rows.map((r): Cell[] => [
     { kind: 'date', date: r.date },
     textCell(r.time),
     textCell(r.zone),

@@ -55,10 +55,11 @@ interface Around {
   english: Formatter;
 }
 
+const LISTS = new Intl.ListFormat('en-GB');
 const list = (names: readonly string[]): string => {
   const shown = names.slice(0, 3);
   const more = names.length - shown.length;
-  return new Intl.ListFormat('en-GB').format(more > 0 ? [...shown, `${more} more`] : shown);
+  return LISTS.format(more > 0 ? [...shown, `${more} more`] : shown);
 };
 const are = (n: number) => (n === 1 ? 'is' : 'are');
 

@@ -1,14 +1,15 @@
 import { setImmediate } from 'node:timers/promises';
 import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import { runsOf } from '@chronicon/core/report';
-import { type OwnedRun, openRuns } from '../store/planning.ts';
+import { among } from '../store/among.ts';
+import { type OwnedRun, openRuns, openRunsCounted, type Whose } from '../store/planning.ts';
 import { RUNS_AHEAD } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, schedulesOfAll, schedulesSeen } from '../store/schedules.ts';
 import type { Sight } from '../store/sight.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import type { Api } from './context.ts';
 import { newValues } from './groupValues.ts';
-import { readersOfPlan, type SameDay, unreadValues } from './lookAhead.ts';
+import { readersOfPlan, unreadValues } from './lookAhead.ts';
 import { type WarnedReader, warningsOf } from './runWarnings.ts';
 
 /** Schedules whose runs are reckoned before anybody else's turn comes. */
@@ -16,12 +17,35 @@ const RECKONED_AT_ONCE = 50;
 /** A day of slack: kept runs were made up to a day ago. */
 const DAY = 24 * 60;
 
-/** A span of planned runs with all that surrounds them. */
+/** A span of planned runs. */
 export interface Span {
   runs: OwnedRun[];
+  /** Of which clients it is; null for all within sight. */
+  clients: readonly string[] | null;
+}
+
+/** What schedules of some clients are made of, to show their runs. */
+export interface SpanOfClients {
   schedules: ReadonlyMap<string, StoredSchedule>;
   around: ReadonlyMap<string, ClientAround>;
   titles: ReadonlyMap<string, string>;
+}
+
+/** What the schedules of these clients are made of. */
+export async function surroundings(api: Api, clients: readonly string[]): Promise<SpanOfClients> {
+  const schedules = await schedulesOfAll(api.store, clients);
+  const around = await aroundOf(api, clients);
+  const reports = [...new Set(schedules.map((s) => s.reportId))];
+  const rows = await api.store
+    .selectFrom('report')
+    .select(['id', 'title', 'released_title'])
+    .where(among('id', reports))
+    .execute();
+  return {
+    schedules: new Map(schedules.map((s) => [s.id, s])),
+    around,
+    titles: new Map(rows.map((r) => [r.id, r.released_title ?? r.title])),
+  };
 }
 
 /** Runs later than those that are kept, by the rules of their schedules. */
@@ -42,42 +66,55 @@ async function beyond(
   return found;
 }
 
-/** What is planned in [`from`, `to`), UTC ISO text, within sight or for some clients alone, soonest first. */
-export async function spanOf(
+/** Until when the runs of every schedule are kept. */
+const horizonOf = (now: string): string => addMinutes(now, RUNS_AHEAD - DAY);
+
+/**
+ * A page of what is planned in [`from`, `to`), UTC ISO text, within sight, and how many runs there are of it: as far as
+ * runs are kept, no more is read than is shown.
+ */
+export async function pageOf(
   api: Api,
   from: string,
   to: string,
-  of: { sight: Sight } | { clients: readonly string[] },
-): Promise<Span> {
+  sight: Sight,
+  page: { offset: number; limit: number },
+): Promise<{ shown: ShownRun[]; total: number }> {
+  const now = api.clock.now();
+  const start = from > now ? from : now;
+  if (to > horizonOf(now)) {
+    const span = await spanOf(api, from, to, { sight });
+    const shown = span.runs.slice(page.offset, page.offset + page.limit);
+    return { shown: await showRuns(api, span, shown), total: span.runs.length };
+  }
+  const total = await openRunsCounted(api.store, start, to, { sight });
+  const runs = await openRuns(api.store, start, to, { sight }, page);
+  if (runs.length === 0) return { shown: [], total };
+  // What else goes to the same people on the same days.
+  const clients = [...new Set(runs.map((r) => r.clientId))];
+  const [first, last] = [addMinutes(runs[0]!.at, -DAY), addMinutes(runs.at(-1)!.at, DAY)];
+  const around = await spanOf(api, first, last, { clients });
+  return { shown: await showRuns(api, around, runs), total };
+}
+
+/** What is planned in [`from`, `to`), UTC ISO text, within sight or for some clients alone, soonest first. */
+export async function spanOf(api: Api, from: string, to: string, of: Whose): Promise<Span> {
   const { store } = api;
   const now = api.clock.now();
-  const schedules =
-    'clients' in of
-      ? await schedulesOfAll(store, of.clients)
-      : await schedulesSeen(store, { ...of.sight, working: true });
-  const clients = 'clients' in of ? of.clients : [...new Set(schedules.map((s) => s.clientId))];
-  const around = await aroundOf(api, clients);
   const runs = await openRuns(store, from > now ? from : now, to, of);
-  const horizon = addMinutes(now, RUNS_AHEAD - DAY);
+  const horizon = horizonOf(now);
   if (to > horizon) {
+    const schedules =
+      'clients' in of
+        ? await schedulesOfAll(store, of.clients)
+        : await schedulesSeen(store, { ...of.sight, working: true });
+    const around = await aroundOf(api, [...new Set(schedules.map((s) => s.clientId))], { feeds: false });
     const known = new Set(runs.map((r) => `${r.scheduleId} ${r.nominal}`));
     const later = await beyond(schedules, around, from > horizon ? from : horizon, to);
     runs.push(...later.filter((r) => !known.has(`${r.scheduleId} ${r.nominal}`)));
+    runs.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : a.scheduleId < b.scheduleId ? -1 : 1));
   }
-  runs.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : a.scheduleId < b.scheduleId ? -1 : 1));
-  const reports = [...new Set(schedules.map((s) => s.reportId))];
-  const titles = new Map(
-    reports.length === 0
-      ? []
-      : (
-          await store
-            .selectFrom('report')
-            .select(['id', 'title', 'released_title'])
-            .where('id', 'in', reports)
-            .execute()
-        ).map((r) => [r.id, r.released_title ?? r.title]),
-  );
-  return { runs, schedules: new Map(schedules.map((s) => [s.id, s])), around, titles };
+  return { runs, clients: 'clients' in of ? of.clients : null };
 }
 
 /** A planned run as lists show it. */
@@ -90,44 +127,51 @@ export interface ShownRun extends OwnedRun {
   warnings: string[];
 }
 
+/** Who gets what, by client and day. */
+type Days = Map<string, { schedule: string; reader: string; id: string; title: string }[]>;
+
 /** These runs of a span with whom they reach and what one ought to know of them. */
-export async function showRuns(api: Api, span: Span, shown: readonly OwnedRun[]): Promise<ShownRun[]> {
+export async function showRuns(
+  api: Api,
+  span: Span,
+  shown: readonly OwnedRun[],
+  known?: SpanOfClients,
+): Promise<ShownRun[]> {
+  const clients = new Set(shown.map((r) => r.clientId));
+  const { schedules, around, titles } = known ?? (await surroundings(api, [...clients]));
   const people = new Map<string, WarnedReader[]>();
   const peopleOf = (s: StoredSchedule) => {
-    const known = people.get(s.id) ?? peopleAround(span.around.get(s.clientId)!, readersOfPlan(s));
-    people.set(s.id, known);
-    return known;
+    const found = people.get(s.id) ?? peopleAround(around.get(s.clientId)!, readersOfPlan(s));
+    people.set(s.id, found);
+    return found;
   };
-  const dates = new Set<string>();
-  const clients = new Set(shown.map((r) => r.clientId));
-  const local = new Map(shown.map((r) => [r, wallClock(r.at, span.around.get(r.clientId)!.zone)]));
-  for (const [r, { date }] of local) dates.add(`${r.clientId} ${date}`);
-  /** Who gets what on the days in question. */
-  const days = new Map<string, { schedule: string; reader: string; id: string; title: string }[]>();
+  const local = new Map(shown.map((r) => [r, wallClock(r.at, around.get(r.clientId)!.zone)]));
+  const dates = new Set([...local].map(([r, { date }]) => `${r.clientId} ${date}`));
+  const days: Days = new Map();
   for (const r of span.runs) {
     if (!clients.has(r.clientId)) continue;
-    const key = `${r.clientId} ${(local.get(r) ?? wallClock(r.at, span.around.get(r.clientId)!.zone)).date}`;
-    if (!dates.has(key)) continue;
-    const s = span.schedules.get(r.scheduleId);
-    if (!s) continue;
-    const title = span.titles.get(s.reportId) ?? '';
-    const found = peopleOf(s).map((p) => ({ schedule: s.id, reader: p.name, id: p.id, title }));
-    days.set(key, [...(days.get(key) ?? []), ...found]);
+    const key = `${r.clientId} ${(local.get(r) ?? wallClock(r.at, around.get(r.clientId)!.zone)).date}`;
+    const s = schedules.get(r.scheduleId);
+    if (!s || !dates.has(key)) continue;
+    const title = titles.get(s.reportId) ?? '';
+    const there = days.get(key) ?? [];
+    for (const p of peopleOf(s)) there.push({ schedule: s.id, reader: p.name, id: p.id, title });
+    days.set(key, there);
   }
   const unknown = new Map<string, string[]>();
   for (const id of new Set(shown.map((r) => r.scheduleId))) {
-    const s = span.schedules.get(id);
+    const s = schedules.get(id);
     if (s?.groups) unknown.set(id, await newValues(api, s.clientId, s.groups));
   }
   return shown.flatMap((r): ShownRun | [] => {
-    const schedule = span.schedules.get(r.scheduleId);
+    const schedule = schedules.get(r.scheduleId);
     if (!schedule) return [];
-    const around = span.around.get(r.clientId)!;
+    const own = around.get(r.clientId)!;
     const mine = peopleOf(schedule);
-    const ids = new Set(mine.map((p) => p.id));
-    const sameDay: SameDay = (date) =>
-      (days.get(`${r.clientId} ${date}`) ?? []).filter((d) => d.schedule !== r.scheduleId && ids.has(d.id));
     const at = local.get(r)!;
+    const others = (days.get(`${r.clientId} ${at.date}`) ?? []).filter(
+      (d) => d.schedule !== r.scheduleId && mine.some((p) => p.id === d.id),
+    );
     const warned = {
       at: r.at,
       period: r.period,
@@ -137,16 +181,16 @@ export async function showRuns(api: Api, span: Span, shown: readonly OwnedRun[])
       archive: schedule.archive,
       unread: unreadValues(schedule),
       unknown: unknown.get(r.scheduleId) ?? [],
-      others: sameDay(at.date),
+      others,
     };
     return {
       ...r,
       schedule,
-      around,
-      title: span.titles.get(schedule.reportId) ?? '',
+      around: own,
+      title: titles.get(schedule.reportId) ?? '',
       local: at,
       people: mine,
-      warnings: warningsOf(warned, around).map((w) => w.text),
+      warnings: warningsOf(warned, own).map((w) => w.text),
     };
   });
 }

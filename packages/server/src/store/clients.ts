@@ -3,6 +3,7 @@ import { type ClientInput, type Contact, type ContactDetails, contactDetails } f
 import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
 import { type AgencyBrand, type Brand, KIT_PARTS, type KitPart } from '@chronicon/core/report';
 import { type Selectable, sql, type Updateable } from 'kysely';
+import { among } from './among.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
@@ -189,7 +190,7 @@ export const clientNames = (db: Store, sight: Sight): Promise<{ id: string; name
 /** These clients, by id. */
 export async function clientsByIds(db: Store, ids: readonly string[]): Promise<Map<string, ClientHead>> {
   if (ids.length === 0) return new Map();
-  const rows = await db.selectFrom('client').select(HEAD).where('id', 'in', ids).execute();
+  const rows = await db.selectFrom('client').select(HEAD).where(among('id', ids)).execute();
   return new Map(rows.map((r) => [r.id, headOf(r)]));
 }
 
@@ -233,10 +234,16 @@ export type StoredContact = Omit<Contact, 'stopped'>;
 
 type ContactRow = { id: string; firstName: string; lastName: string; email: string; details: string };
 
-function contactFrom({ details, ...rest }: ContactRow): StoredContact {
-  const noted = JSON.parse(details) as { approved?: string };
-  return { ...rest, ...contactDetails.parse(noted), approved: noted.approved ?? '' };
-}
+/** What is noted of a contact of whom nothing is noted. */
+const NOTHING = contactDetails.parse({});
+
+/** What was stored was looked at when it came in: what is older than a part of it has nothing there. */
+const contactFrom = ({ details, ...rest }: ContactRow): StoredContact => ({
+  ...rest,
+  ...NOTHING,
+  approved: '',
+  ...(JSON.parse(details) as Partial<ContactDetails & { approved: string }>),
+});
 
 /** Present contacts; those removed are found by {@link contactsByIds} alone. */
 export async function contactsOf(db: Store, clientId: string): Promise<StoredContact[]> {
@@ -269,7 +276,7 @@ export async function contactsOfAll(db: Store, clientIds: readonly string[]): Pr
   const rows = await db
     .selectFrom('contact')
     .select([...contactColumns, 'client_id'])
-    .where('client_id', 'in', clientIds)
+    .where(among('client_id', clientIds))
     .where('removed_at', 'is', null)
     .orderBy('first_name')
     .execute();
@@ -279,6 +286,30 @@ export async function contactsOfAll(db: Store, clientIds: readonly string[]): Pr
     else all.set(client, [contactFrom(row)]);
   }
   return all;
+}
+
+/** Somebody at a client as lists of thousands need them. */
+export interface ListedContact {
+  id: string;
+  clientId: string;
+  name: string;
+  email: string;
+}
+
+/** The present contacts of the clients within sight: what they are called, and no more. */
+export async function contactsListed(db: Store, sight: Sight): Promise<ListedContact[]> {
+  const rows = await db
+    .selectFrom('contact')
+    .select(['id', 'client_id', 'first_name', 'last_name', 'email'])
+    .where(seenIn(sight, 'contact.client_id'))
+    .where('removed_at', 'is', null)
+    .execute();
+  return rows.map((r) => ({
+    id: r.id,
+    clientId: r.client_id,
+    name: `${r.first_name} ${r.last_name}`.trim(),
+    email: r.email,
+  }));
 }
 
 /** The present contacts of one client among `ids`: another client's people never come out of it. */

@@ -1,5 +1,6 @@
 import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
+import { among } from './among.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import { type Sight, seenIn } from './sight.ts';
@@ -138,7 +139,7 @@ export const feedsOfAll = async (db: Store, clientIds: readonly string[]): Promi
     : db
         .selectFrom('feed')
         .selectAll()
-        .where('client_id', 'in', clientIds)
+        .where(among('client_id', clientIds))
         .where('state', '!=', 'removed')
         .orderBy('created_at')
         .execute();

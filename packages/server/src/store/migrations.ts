@@ -312,6 +312,7 @@ const STEPS: Record<string, string[]> = {
     'alter table schedule add column series_id text references series',
     'create index schedule_series on schedule (series_id) where series_id is not null',
     'create index edition_told on edition (due_at, state) where schedule_id is not null',
+    'create index run_next on run (schedule_id, at)',
   ],
 };
 

@@ -50,18 +50,17 @@ export const schedulesEndingBy = (db: Store, sight: Sight, now: string, by: stri
 /** The next run of each schedule within sight, by `until`. */
 const nextRuns = (db: Store, sight: Sight, now: string, until: string) =>
   db
-    .selectFrom('run')
-    .innerJoin(
-      (q) =>
+    .selectFrom('schedule')
+    .innerJoin('run', (join) =>
+      join.onRef('run.schedule_id', '=', 'schedule.id').on('run.at', '=', (q) =>
         q
-          .selectFrom('run')
-          .select((s) => ['schedule_id as of', s.fn.min('at').as('first')])
-          .where('at', '>', now)
-          .where('at', '<=', until)
-          .groupBy('schedule_id')
-          .as('next'),
-      (join) => join.onRef('next.of', '=', 'run.schedule_id').onRef('next.first', '=', 'run.at'),
+          .selectFrom('run as later')
+          .select((l) => l.fn.min('later.at').as('first'))
+          .whereRef('later.schedule_id', '=', 'schedule.id')
+          .where('later.at', '>', now),
+      ),
     )
+    .where('run.at', '<=', until)
     .where(seenIn(sight, 'run.client_id'))
     .select([
       'run.schedule_id',

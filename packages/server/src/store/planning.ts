@@ -1,5 +1,6 @@
 import type { Run } from '@chronicon/core/report';
 import { type SqlBool, sql } from 'kysely';
+import { among } from './among.ts';
 import type { ClientHead } from './clients.ts';
 import { clientsByIds } from './clients.ts';
 import type { EditionRow } from './editions.ts';
@@ -18,24 +19,35 @@ export interface OwnedRun extends Run {
 /** True for a run of which an edition is made, of whatever group. */
 const made = sql<SqlBool>`exists (select 1 from edition where edition.schedule_id = run.schedule_id and edition.nominal = run.nominal)`;
 
-/** Runs in [`from`, `to`) of which no edition is made yet, soonest first: within sight, or of some clients alone. */
+/** Whose runs are meant: of all within sight, or of some clients. */
+export type Whose = { sight: Sight } | { clients: readonly string[] };
+
+/** Runs in [`from`, `to`) of which no edition is made yet. */
+const openIn = (db: Store, from: string, to: string, of: Whose) =>
+  db
+    .selectFrom('run')
+    .where('at', '>=', from)
+    .where('at', '<', to)
+    .where(sql<SqlBool>`not ${made}`)
+    .where('clients' in of ? among('client_id', of.clients) : seenIn(of.sight, 'run.client_id'));
+
+/** How many runs in [`from`, `to`) there are of which no edition is made yet. */
+export async function openRunsCounted(db: Store, from: string, to: string, of: Whose): Promise<number> {
+  const counted = openIn(db, from, to, of).select((s) => s.fn.countAll<number>().as('n'));
+  return (await counted.executeTakeFirstOrThrow()).n;
+}
+
+/** These runs, soonest first: all of them, or a page. */
 export async function openRuns(
   db: Store,
   from: string,
   to: string,
-  of: { sight: Sight } | { clients: readonly string[] },
+  of: Whose,
+  page?: { offset: number; limit: number },
 ): Promise<OwnedRun[]> {
-  let query = db
-    .selectFrom('run')
-    .selectAll()
-    .where('at', '>=', from)
-    .where('at', '<', to)
-    .where(sql<SqlBool>`not ${made}`);
-  if ('clients' in of) {
-    if (of.clients.length === 0) return [];
-    query = query.where('client_id', 'in', of.clients);
-  } else query = query.where(seenIn(of.sight, 'run.client_id'));
-  const rows = await query.orderBy('at').orderBy('schedule_id').execute();
+  let query = openIn(db, from, to, of).selectAll().orderBy('at').orderBy('schedule_id');
+  if (page) query = query.offset(page.offset).limit(page.limit);
+  const rows = await query.execute();
   return rows.map((r) => ({
     scheduleId: r.schedule_id,
     clientId: r.client_id,
@@ -58,7 +70,7 @@ export async function editionsDueOf(
   return db
     .selectFrom('edition')
     .selectAll()
-    .where('client_id', 'in', clients)
+    .where(among('client_id', clients))
     .where('due_at', '>=', from)
     .where('due_at', '<', to)
     .where('kind', '!=', 'test')
@@ -113,7 +125,7 @@ export async function editionsCounted(
   const rows = await db
     .selectFrom('edition')
     .select(['id', 'schedule_id', 'due_at', 'state'])
-    .where('schedule_id', 'in', scheduleIds)
+    .where(among('schedule_id', scheduleIds))
     .orderBy('due_at')
     .execute();
   for (const { schedule_id: schedule, ...e } of rows) {
@@ -128,11 +140,18 @@ export async function editionsCounted(
 /** The instant of the next run of each schedule within sight that has one. */
 export async function nextRunTimes(db: Store, sight: Sight, now: string): Promise<Map<string, string>> {
   const rows = await db
-    .selectFrom('run')
-    .select((s) => ['schedule_id', s.fn.min('at').as('at')])
-    .where(seenIn(sight, 'run.client_id'))
-    .where('at', '>', now)
-    .groupBy('schedule_id')
+    .selectFrom('schedule')
+    .select((q) => [
+      'id',
+      q
+        .selectFrom('run')
+        .select((r) => r.fn.min('at').as('at'))
+        .whereRef('run.schedule_id', '=', 'schedule.id')
+        .where('at', '>', now)
+        .as('at'),
+    ])
+    .where(seenIn(sight, 'schedule.client_id'))
+    .where('state', '!=', 'ended')
     .execute();
-  return new Map(rows.map((r) => [r.schedule_id, r.at]));
+  return new Map(rows.flatMap((r) => (r.at === null ? [] : [[r.id, r.at]])));
 }

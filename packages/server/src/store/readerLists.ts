@@ -1,3 +1,4 @@
+import { among } from './among.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -31,7 +32,7 @@ export async function listsOf(db: Store, clientId: string): Promise<ReaderList[]
 export async function listsOfAll(db: Store, clientIds: readonly string[]): Promise<Map<string, ReaderList[]>> {
   const all = new Map<string, ReaderList[]>();
   if (clientIds.length === 0) return all;
-  const rows = await db.selectFrom('reader_list').selectAll().where('client_id', 'in', clientIds).execute();
+  const rows = await db.selectFrom('reader_list').selectAll().where(among('client_id', clientIds)).execute();
   for (const r of rows) all.set(r.client_id, [...(all.get(r.client_id) ?? []), fromRow(r)]);
   return all;
 }

@@ -12,6 +12,7 @@ import { PLAIN_CHOICES, type ScheduleInput } from '@chronicon/core/contract';
 import type { FilterPart } from '@chronicon/core/figures';
 import type { Assumed, ScheduleReader } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { among } from './among.ts';
 import { hasText } from './like.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
@@ -96,7 +97,7 @@ export async function schedulesByIds(db: Store, ids: readonly string[]): Promise
   const rows = await db
     .selectFrom('schedule')
     .selectAll()
-    .where('id', 'in', [...new Set(ids)])
+    .where(among('id', [...new Set(ids)]))
     .execute();
   return new Map(rows.map((r) => [r.id, fromRow(r)]));
 }
@@ -217,10 +218,63 @@ export async function schedulesSeen(db: Store, sight: Sight): Promise<StoredSche
   return rows.map(fromRow);
 }
 
+/** What of a schedule lists and tables of who reads what say. */
+export type ListedSchedule = Pick<
+  StoredSchedule,
+  | 'id'
+  | 'clientId'
+  | 'reportId'
+  | 'rule'
+  | 'time'
+  | 'zone'
+  | 'lastDate'
+  | 'period'
+  | 'readers'
+  | 'state'
+  | 'stopped'
+  | 'resumesOn'
+  | 'signOff'
+  | 'archive'
+  | 'groups'
+>;
+
+/** The schedules within sight that were not ended, as far as lists show them: there may be thousands. */
+export async function schedulesListed(db: Store, sight: Sight): Promise<ListedSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .select(['id', 'client_id', 'report_id', 'rule', 'time', 'zone', 'last_date', 'period', 'readers', 'own'])
+    .select(['state', 'stopped', 'resumes_on'])
+    .where(seenIn(sight, 'schedule.client_id'))
+    .where('state', '!=', 'ended')
+    .orderBy('client_id')
+    .orderBy('created_at')
+    .execute();
+  return rows.map((r) => {
+    const { signOff, archive, groups } = { ...PLAIN, ...(JSON.parse(r.own) as Partial<OwnColumn>) };
+    return {
+      id: r.id,
+      clientId: r.client_id,
+      reportId: r.report_id,
+      rule: JSON.parse(r.rule) as Rule,
+      time: r.time,
+      zone: r.zone,
+      lastDate: r.last_date,
+      period: JSON.parse(r.period) as PeriodSpec,
+      readers: JSON.parse(r.readers) as ScheduleReader[],
+      state: r.state,
+      stopped: r.stopped,
+      resumesOn: r.resumes_on,
+      signOff,
+      archive,
+      groups,
+    };
+  });
+}
+
 /** The schedules of these clients that were not ended. */
 export async function schedulesOfAll(db: Store, clientIds: readonly string[]): Promise<StoredSchedule[]> {
   if (clientIds.length === 0) return [];
-  const query = db.selectFrom('schedule').selectAll().where('client_id', 'in', clientIds);
+  const query = db.selectFrom('schedule').selectAll().where(among('client_id', clientIds));
   return (await query.where('state', '!=', 'ended').orderBy('created_at').execute()).map(fromRow);
 }
 

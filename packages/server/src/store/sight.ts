@@ -13,6 +13,7 @@ export interface Sight {
 
 type ClientColumn =
   | 'client.id'
+  | 'contact.client_id'
   | 'edition.client_id'
   | 'feed.client_id'
   | 'file_import.client_id'

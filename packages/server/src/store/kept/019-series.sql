@@ -276,3 +276,4 @@ CREATE TABLE series (id text primary key, source_id text not null references sch
 insert into "series" values ('se_1', 'sc_1', 'Crafts', 'mb_1', '2026-11-01T08:00:00.000Z');
 CREATE INDEX schedule_series on schedule (series_id) where series_id is not null;
 CREATE INDEX edition_told on edition (due_at, state) where schedule_id is not null;
+CREATE INDEX run_next on run (schedule_id, at);
