@@ -84,6 +84,64 @@ async function benchRuns(folder: string): Promise<void> {
   await api.shut();
 }
 
+const PLACES_OF_ONE = 400;
+
+/** One person who reads at 400 clients, replaced everywhere and put back: seen, done, undone. */
+async function benchReplace(folder: string): Promise<void> {
+  const server = await startServer(settings(folder));
+  const shared = 'asta@holding.example';
+  await server.store
+    .updateTable('contact')
+    .set({ email: shared })
+    .where('id', 'in', (q) =>
+      q
+        .selectFrom('contact')
+        .select('id')
+        .orderBy('id')
+        .limit(PLACES_OF_ONE / 2),
+    )
+    .execute();
+  const signIn = await fetch(`${server.url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(SCALED),
+  });
+  const cookie = signIn.headers.getSetCookie()[0]!.split(';')[0]!;
+  const { csrf } = (await signIn.json()) as { csrf: string };
+  const ask = async (path: string, body: object) => {
+    const headers = { cookie, 'x-csrf-token': csrf, 'content-type': 'application/json' };
+    const began = performance.now();
+    const answer = await fetch(server.url + path, { method: 'POST', headers, body: JSON.stringify(body) });
+    const said = (await answer.json()) as { seen: string; done: string; changes: number; undone: number };
+    if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${JSON.stringify(said)}`);
+    return { said, seconds: (performance.now() - began) / 1000 };
+  };
+  const who = { email: 'bram@holding.example', firstName: 'Bram', lastName: 'Rye' };
+  const body = { schedules: null, act: { do: 'replace', from: shared, who, left: true, outside: true } };
+  const seen = await ask('/api/schedules/many', body);
+  // What is asked meanwhile by somebody else.
+  const waits: number[] = [];
+  let going = true;
+  const other = (async () => {
+    while (going) {
+      const began = performance.now();
+      await (await fetch(`${server.url}/api/clients/names`, { headers: { cookie } })).arrayBuffer();
+      waits.push(performance.now() - began);
+      await new Promise((r) => setTimeout(r, 20));
+    }
+  })();
+  const done = await ask('/api/schedules/many', { ...body, seen: seen.said.seen });
+  going = false;
+  await other;
+  const undone = await ask(`/api/schedules/many/${done.said.done}/undo`, {});
+  if (seen.said.changes !== PLACES_OF_ONE || undone.said.undone !== PLACES_OF_ONE) throw new Error('not in 400 places');
+  report('a person replaced in 400 places: seen first', [seen.seconds], 2, 's');
+  report('  done', [done.seconds], 5, 's');
+  report('  somebody else waits meanwhile', waits, 300);
+  report('  undone', [undone.seconds], 5, 's');
+  await server.close();
+}
+
 /** Places of an agency of 1,000 clients with 2,000 schedules and 50,000 editions, beside one of fifty clients. */
 export async function benchLists(folder: string): Promise<void> {
   const [small, large] = [join(folder, 'small'), join(folder, 'large')];
@@ -108,4 +166,5 @@ export async function benchLists(folder: string): Promise<void> {
     report('  statements', [statements], STATEMENTS, '');
   }
   await benchRuns(large);
+  await benchReplace(large);
 }

@@ -23,8 +23,9 @@ import { changeReaders, exchanged, type Found, isMember, isOfPeople, readerAt, s
 import { changesOf } from './scheduleHistory.ts';
 import { changeTo, checked, checkMayRun, endSchedule, inputOf, makeFrom, setActive } from './schedules.ts';
 
-/** Schedules that are looked at before anybody else's turn comes. */
+/** Schedules that are looked at, or changed, before anybody else's turn comes. */
 const AT_ONCE = 20;
+const CHANGED_AT_ONCE = 4;
 /** Acts that are told of. */
 const RECENT = 10;
 
@@ -349,6 +350,7 @@ async function doStep(tx: Store, act: BulkAct, { schedule, input, row }: Step, b
 async function makeContacts(tx: Store, plan: Planned, at: string): Promise<BulkKept['made']> {
   const made: BulkKept['made'] = [];
   for (const [client, who] of plan.make) {
+    await setImmediate();
     const { id } = await saveContact(tx, client, { ...who, approved: who.email }, at);
     made.push({ client, id });
     const put = (readers: readonly ScheduleReader[]) =>
@@ -388,7 +390,9 @@ async function doAct(api: Api, session: Session, act: BulkAct, plan: Planned): P
     kept.made = await makeContacts(tx, plan, at);
     for (const { client, contact } of plan.approve) await noteContact(tx, client, contact, { approve: true }, at);
     const steps = plan.steps.filter((s) => isChange(s.row));
-    for (const step of steps) {
+    for (const [i, step] of steps.entries()) {
+      // Others read meanwhile; who wants to write waits for the whole.
+      if (i % CHANGED_AT_ONCE === 0) await setImmediate();
       const now = await scheduleById(tx, step.row.id);
       if (!now || JSON.stringify(standingOf(now)) !== JSON.stringify(standingOf(step.schedule))) {
         throw new Refusal(409, `“${step.row.title}” of ${step.row.clientName} was changed meanwhile. Look once more.`);
@@ -404,6 +408,7 @@ async function doAct(api: Api, session: Session, act: BulkAct, plan: Planned): P
       await record(tx, { at, actor: member.id, action: 'list.changed', subject: client });
     }
     for (const { client, contact } of plan.left) {
+      await setImmediate();
       await noteContact(tx, client, contact, { standing: 'left' }, at);
       kept.left.push({ client, id: contact });
       await record(tx, { at, actor: member.id, action: 'contact.changed', subject: client, detail: { contact } });
@@ -461,7 +466,8 @@ async function undo(api: Api, session: Session, id: string): Promise<{ undone: n
   let undone = 0;
   await inTransaction(api.store, async (tx) => {
     if (!(await markUndone(tx, id, at))) throw new Refusal(409, 'This was undone already.');
-    for (const s of act.kept.schedules) {
+    for (const [i, s] of act.kept.schedules.entries()) {
+      if (i % CHANGED_AT_ONCE === 0) await setImmediate();
       if (await putBack(tx, s, by)) undone++;
       else kept.push(await titleOf(tx, s.id));
     }
@@ -475,6 +481,7 @@ async function undo(api: Api, session: Session, id: string): Promise<{ undone: n
     for (const { client, id: contact } of act.kept.left)
       await noteContact(tx, client, contact, { standing: 'reads' }, at);
     for (const { client, id: contact } of act.kept.made) {
+      await setImmediate();
       // Who reads elsewhere by now stays.
       const reads =
         (await schedulesReading(tx, client, contact)) ||
