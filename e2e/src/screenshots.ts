@@ -128,6 +128,27 @@ try {
   await person.press('Rhythm: the 3rd of each month', 'button');
   await person.sees('on a working day, counted from the first');
   await take('schedule');
+  // What goes out: a run left out and one moved; all schedules, some about to be changed; who gets what of a client.
+  type Listed = { id: string; clientId: string; title: string };
+  const { schedules } = await asks<{ schedules: Listed[] }>(page, 'GET', '/api/schedules');
+  const nearby = schedules.find((s) => s.title === 'Found nearby')!;
+  const week = schedules.find((s) => s.title === 'Visits week')!;
+  await asks(page, 'PUT', `/api/schedules/${week.id}/runs/2026-11-12`, { skipped: true });
+  const moved = { date: '2026-11-20', time: '08:00' };
+  await asks(page, 'PUT', `/api/schedules/${week.id}/runs/2026-11-19`, { moved });
+  await person.goes(`${demo.url}/almanac`);
+  await person.sees('Skerrybound Ferries');
+  await page.click('button.mark[aria-label^="Visits week"][aria-label*="20 November"]');
+  await person.sees('covers 12');
+  await take('almanac');
+  await person.goes(`${demo.url}/almanac/schedules?rhythm=weekly`);
+  await person.press('Choose all on this page', 'checkbox');
+  await person.choose('.many-acts select', 'extend');
+  await person.sees('Last date (empty: no end)');
+  await take('schedules');
+  await person.goes(`${demo.url}/almanac/readers?client=${nearby.clientId}`);
+  await person.sees('gets it');
+  await take('who-gets-what');
   await person.goes(`${demo.url}/archive`);
   await person.sees('sent');
   await take('archive');
@@ -148,10 +169,6 @@ try {
   await person.press('Make this client', 'button');
   await person.sees('Is the data good?');
   const tarnbeck = /clients\/(\w+)/.exec(page.url())![1]!;
-  await person.goes(`${demo.url}/connect?client=${tarnbeck}`);
-  await person.press('Choose accounts: Web analytics', 'button');
-  await person.sees('same site');
-  await take('connect');
   await person.goes(`${demo.url}/clients/${tarnbeck}/feeds`);
   const rows = ['Date;Studio;Mugs sold;Takings'];
   for (let day = 1; day <= 14; day++) {
@@ -176,10 +193,6 @@ try {
   await person.goes(`${demo.url}/people`);
   await person.sees('Joren Vask');
   await take('people');
-  await person.goes(`${demo.standins}/mailbox?to=orla.fenwick@mosswick.example`);
-  await page.click('table a');
-  await person.sees('Attached');
-  await take('mailbox');
   // A brand while it is chosen, and a template that two more reports follow, before they have its last change.
   await person.goes(`${demo.url}/clients/${mosswick}/brand`);
   await page.waitForFunction(() => document.querySelectorAll('.miniature svg').length >= 3);
@@ -204,27 +217,6 @@ try {
   await person.sees('KPI row');
   await page.waitForNetworkIdle({ idleTime: 400, concurrency: 1 }).catch(() => {});
   await page.screenshot({ path: join(folder, '../gallery.png') as `${string}.png`, fullPage: true });
-
-  // A bad night: the mail server takes nothing, two services refuse their tokens, and the morning comes.
-  const misbehave = (path: string, body: object) =>
-    fetch(`${demo.standins}${path}`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-  await misbehave('/admin/mail', { fault: 'refuse-sender' });
-  for (const account of ['wa-2187', 'wa-2233']) await misbehave(`/admin/accounts/${account}`, { fault: 'refused' });
-  await page.evaluate(async () => {
-    const { csrf } = (await (await fetch('/api/session')).json()) as { csrf: string };
-    await fetch('/api/demo/clock', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', 'x-csrf-token': csrf },
-      body: JSON.stringify({ to: '2026-11-04T10:20:00Z' }),
-    });
-  });
-  await person.goes(demo.url);
-  await person.sees('No mail goes out');
-  await take('desk-bad-night');
 
   // An empty folder, as whoever installs it finds it.
   const data = mkdtempSync(join(tmpdir(), 'chronicon-start-'));

@@ -1,7 +1,13 @@
 import { createHash } from 'node:crypto';
 import { setImmediate } from 'node:timers/promises';
 import { civilDateAt } from '@chronicon/core/calendar';
-import type { BulkAct, BulkRow, RouteName, ScheduleInput } from '@chronicon/core/contract';
+import {
+  type BulkAct,
+  type BulkRow,
+  type RouteName,
+  type ScheduleInput,
+  scheduleInput,
+} from '@chronicon/core/contract';
 import { readerKey, type ScheduleReader } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { type Doer, takeUpEnded } from '../clockwork/follow.ts';
@@ -95,15 +101,15 @@ async function stepOf(
       checkMayRun(client, s);
       return { input, before: stateWords(s), after: 'runs' };
     case 'extend': {
-      const next = await checked(api, client, { ...input, lastDate: act.lastDate }, s);
+      const next = await checked(api, client, wellFormed({ ...input, lastDate: act.lastDate }), s);
       return { input: next, before: s.lastDate ?? 'no end', after: act.lastDate ?? 'no end' };
     }
     case 'retime': {
-      const next = await checked(api, client, { ...input, time: act.time, zone: act.zone ?? s.zone }, s);
+      const next = await checked(api, client, wellFormed({ ...input, time: act.time, zone: act.zone ?? s.zone }), s);
       return { input: next, before: `${s.time} ${s.zone}`, after: `${next.time} ${next.zone}` };
     }
     case 'signOff': {
-      const next = await checked(api, client, { ...input, signOff: act.signOff }, s);
+      const next = await checked(api, client, wellFormed({ ...input, signOff: act.signOff }), s);
       return { input: next, before: signOffWords(input), after: signOffWords(next) };
     }
     case 'end':
@@ -111,6 +117,13 @@ async function stepOf(
     case 'make':
       return { input, before: '', after: 'one to look at, for its last period' };
   }
+}
+
+/** A change that came by no form, held against what forms are held against. @throws Refusal */
+function wellFormed(input: ScheduleInput): ScheduleInput {
+  const read = scheduleInput.safeParse(input);
+  if (!read.success) throw new Refusal(422, read.error.issues[0]!.message);
+  return read.data;
 }
 
 const refusalText = (err: unknown): string => {

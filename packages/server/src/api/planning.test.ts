@@ -488,6 +488,15 @@ describe('all schedules', () => {
     expect(mails()).toHaveLength(1);
   });
 
+  it('leave as it is what would not be well formed, and say why', async () => {
+    const id = await start({ signOff: { rule: 'until', until: '09:00', asks: null } });
+    const problem = async (act: object) =>
+      (await ask('POST /api/schedules/many', { body: { schedules: [id], act } })).body.rows[0]!.problem;
+    expect(await problem({ do: 'retime', time: '10:00', zone: null })).toContain('before its send time');
+    expect(await problem({ do: 'extend', lastDate: '2020-01-01' })).toContain('ends before it begins');
+    expect(await problem({ do: 'pause', resumesOn: '2020-01-01' })).toContain('a day to come');
+  });
+
   it('replaces a person everywhere: schedules, groups, lists; and puts all back', async () => {
     const params = { client: f.client };
     const list = { name: 'Board', contacts: [f.contact] };

@@ -5,6 +5,7 @@ import { type ApiError, call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { plural } from '../../parts/when.ts';
 
 /** Rows that are shown; beyond, one is told how many more there are. */
@@ -43,7 +44,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
             {data.changes > 0 && (stays > 0 ? `, ${stays} would stay as they are.` : '.')}
           </span>
           {data.rows.length > 0 && (
-            <div className="preview-rows">
+            <ScrollBox label="Places, now and then" short>
               <table className="list">
                 <thead>
                   <tr>
@@ -73,7 +74,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
                 </tbody>
               </table>
               {data.rows.length > SHOWN && <p className="muted small">And {data.rows.length - SHOWN} more.</p>}
-            </div>
+            </ScrollBox>
           )}
           <div className="row">
             <Button

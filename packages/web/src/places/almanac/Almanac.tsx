@@ -201,20 +201,21 @@ export function Almanac() {
                   ))}
                 </tr>
                 <tr>
-                  {days.map((day) => (
-                    <th key={day} scope="col" className={lookOf(day)} title={plainDate(day)}>
-                      {weeks === '5' ? (
-                        <>
-                          <span className="weekday">{weekdayLetter(day)}</span>
+                  {weeks === '5' &&
+                    days.map((day) => (
+                      <th key={day} scope="col" className={lookOf(day)} title={plainDate(day)}>
+                        <span className="weekday">{weekdayLetter(day)}</span>
+                        {dayOfMonth(day)}
+                      </th>
+                    ))}
+                  {weeks === '13' &&
+                    days
+                      .filter((day) => daysBetween(data.from, day) % 7 === 0)
+                      .map((day) => (
+                        <th key={day} colSpan={7} scope="colgroup" className="week al-day first">
                           {dayOfMonth(day)}
-                        </>
-                      ) : daysBetween(data.from, day) % 7 === 0 ? (
-                        dayOfMonth(day)
-                      ) : (
-                        ''
-                      )}
-                    </th>
-                  ))}
+                        </th>
+                      ))}
                 </tr>
               </thead>
               <tbody>

@@ -104,7 +104,7 @@ export function Mark({ mark, client, may, onChange }: Props) {
       returnFocus
       opened={open}
       onChange={setOpen}
-      width={360}
+      width={430}
       position="bottom"
       transitionProps={{ duration: 0 }}
     >

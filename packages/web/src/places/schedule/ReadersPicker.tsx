@@ -1,5 +1,5 @@
 import type { Client } from '@chronicon/core/contract';
-import { Checkbox, NativeSelect, Stack } from '@mantine/core';
+import { Checkbox, Input, NativeSelect, Stack } from '@mantine/core';
 import { type Colleague, keyOf, type Reader, readerName } from './readersText.ts';
 
 const LINES = [
@@ -56,7 +56,7 @@ export function ReadersPicker({ client, colleagues, readers, lines, error, onCha
   };
   const gone = readers.filter((r) => 'contact' in r && !client.contacts.some((c) => c.id === r.contact));
   return (
-    <Checkbox.Group label={`Contacts of ${client.name}`} error={error} value={[]}>
+    <Input.Wrapper label={`Contacts of ${client.name}`} labelElement="div" error={error}>
       <Stack gap={7} mt={6} className="readers">
         {client.contacts.map((c) =>
           one(
@@ -75,6 +75,6 @@ export function ReadersPicker({ client, colleagues, readers, lines, error, onCha
         {colleagues.length > 0 && <b className="small">Of the agency</b>}
         {colleagues.map((m) => one({ member: m.id }, 'a member'))}
       </Stack>
-    </Checkbox.Group>
+    </Input.Wrapper>
   );
 }

@@ -118,7 +118,7 @@ export function RunLine(props: Props) {
             opened={open}
             onChange={setOpen}
             position="bottom-end"
-            width={400}
+            width={440}
             transitionProps={{ duration: 0 }}
           >
             <Popover.Target>

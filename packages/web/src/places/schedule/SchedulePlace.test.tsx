@@ -206,7 +206,9 @@ describe('a schedule as a sentence', () => {
     await tick(/Orla Fenwick/);
     await tick(/Board/);
     await tick(/Joren Vask/);
-    expect(screen.getByRole('checkbox', { name: /Tobin Aske/, hidden: true })).toHaveProperty('disabled', true);
+    const box = (name: RegExp) => screen.getByRole('checkbox', { name, hidden: true });
+    expect(box(/Orla Fenwick/)).toHaveProperty('checked', true);
+    expect(box(/Tobin Aske/)).toMatchObject({ checked: false, disabled: true });
     fireEvent.click(screen.getByRole('radio', { name: /one for all/, hidden: true }));
     fireEvent.change(await screen.findByLabelText('Line of Joren Vask'), { target: { value: 'bcc' } });
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
