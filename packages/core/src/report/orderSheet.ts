@@ -23,6 +23,8 @@ export const orderSheetSchema = z.strictObject({
   /** The civil date that period and comparison are relative to. */
   asOf: z.string(),
   readers: z.array(reader),
+  /** The value whose readers it is for. */
+  group: z.string().optional(),
   /** Where it is not one mail for each. */
   mailing: z.enum(MAILINGS).optional(),
   /** Pages that it has, by id; all of them where none are named. */

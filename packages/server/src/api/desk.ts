@@ -51,7 +51,7 @@ function lineOf(e: EditionRow, client: ClientHead, zone: string): SheetLine {
     clientId: client.id,
     clientName: client.name,
     colour: client.colour,
-    title: orders.title,
+    title: orders.group ? `${orders.title} · ${orders.group}` : orders.title,
     at: e.due_at,
     local: wallClock(e.due_at, zone),
     periodLabel: e.period_from && e.period_to ? english.shortRange({ from: e.period_from, to: e.period_to }) : '',

@@ -89,7 +89,7 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
         takeUp: e.state === 'skipped' && e.kind !== 'test',
         takeBack: mayTakeBack(e),
       },
-      group: schedule?.groups?.groups.find((g) => g.id === e.reader_group)?.value ?? null,
+      group: ordersOf(e).group ?? null,
       asks:
         schedule && signOff.rule !== 'none' && ['planned', 'gathering', 'proof'].includes(e.state)
           ? { who: members.get(signOff.asks ?? client.managerId) ?? '', until: asksUntil(schedule, e) }

@@ -449,9 +449,16 @@ async function makeEditions(api: Api, session: Session, plan: Planned, actId: st
 }
 
 /** Puts one schedule back as it was; false where it is no longer as the act left it. */
-async function putBack(tx: Store, { id, before, after }: BulkKept['schedules'][number], by: Doer): Promise<boolean> {
+async function putBack(
+  tx: Store,
+  { id, before, after }: BulkKept['schedules'][number],
+  by: Doer,
+  member: Session['member'],
+): Promise<boolean> {
   const now = await scheduleById(tx, id);
-  if (!now || JSON.stringify(standingOf(now)) !== JSON.stringify(after)) return false;
+  // Whoever does not see a client any more changes nothing of it.
+  if (!now || !(await maySee(tx, member, now.clientId))) return false;
+  if (JSON.stringify(standingOf(now)) !== JSON.stringify(after)) return false;
   const client = (await clientById(tx, now.clientId))!;
   if (JSON.stringify(before.input) !== JSON.stringify(after.input)) await changeTo(tx, now, client, before.input, by);
   if (before.state === 'ended') await endSchedule(tx, now, by);
@@ -481,10 +488,11 @@ async function undo(api: Api, session: Session, id: string): Promise<{ undone: n
     if (!(await markUndone(tx, id, at))) throw new Refusal(409, 'This was undone already.');
     for (const [i, s] of act.kept.schedules.entries()) {
       if (i % CHANGED_AT_ONCE === 0) await setImmediate();
-      if (await putBack(tx, s, by)) undone++;
-      else kept.push(await titleOf(tx, s.id));
+      if (await putBack(tx, s, by, session.member)) undone++;
+      else kept.push(await titleOf(tx, s.id, session.member));
     }
     for (const l of act.kept.lists) {
+      if (!(await maySee(tx, session.member, l.client))) continue;
       const list = (await listsOf(tx, l.client)).find((x) => x.id === l.id);
       if (list && JSON.stringify(list.contacts) === JSON.stringify(l.after)) {
         await saveList(tx, l.client, { ...list, contacts: l.before }, at);
@@ -516,15 +524,17 @@ async function undo(api: Api, session: Session, id: string): Promise<{ undone: n
 const schedulesReading = async (db: Store, client: string, contact: string): Promise<boolean> =>
   (await schedulesOf(db, client)).some((s) => readersOfPlan(s).some((r) => readerKey(r) === contact));
 
-async function titleOf(db: Store, scheduleId: string): Promise<string> {
+async function titleOf(db: Store, scheduleId: string, member: Session['member']): Promise<string> {
   const row = await db
     .selectFrom('schedule')
     .innerJoin('report', 'report.id', 'schedule.report_id')
     .innerJoin('client', 'client.id', 'schedule.client_id')
-    .select(['report.title', 'client.name'])
+    .select(['report.title', 'client.name', 'client.id'])
     .where('schedule.id', '=', scheduleId)
     .executeTakeFirst();
-  return row ? `“${row.title}” of ${row.name}` : 'A schedule';
+  return row && (await maySee(db, member, row.id))
+    ? `“${row.title}” of ${row.name}`
+    : 'A schedule of a client that you do not see any more';
 }
 
 export const manyHandlers: Handlers<Extract<RouteName, `${string} /api/schedules/many${string}`>> = {

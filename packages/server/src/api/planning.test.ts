@@ -554,6 +554,18 @@ describe('all schedules', () => {
     expect(dropped.changes).toBe(0);
   });
 
+  it('are put back by nobody who does not see their client any more, and not named to them', async () => {
+    const id = await start();
+    const manager = await memberOf(bed, 'gone@fernglass.example', 'manager', [f.client]);
+    const body = { schedules: [id], act: { do: 'pause', resumesOn: null } };
+    const { seen } = (await manager.ask('POST /api/schedules/many', { body })).body;
+    const { done } = (await manager.ask('POST /api/schedules/many', { body: { ...body, seen } })).body;
+    await bed.server.store.deleteFrom('assignment').where('client_id', '=', f.client).execute();
+    const undone = (await manager.ask('POST /api/schedules/many/:act/undo', { params: { act: done! } })).body;
+    expect(undone).toEqual({ undone: 0, kept: ['A schedule of a client that you do not see any more'] });
+    expect((await schedule(id)).active).toBe(false);
+  });
+
   it('reach no client that one does not see', async () => {
     const id = await start();
     const stranger = await memberOf(bed, 'stranger@fernglass.example', 'manager', []);

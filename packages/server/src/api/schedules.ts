@@ -16,6 +16,7 @@ import {
 import { GUARD_WORDS, guard } from '@chronicon/core/client';
 import {
   type ComingRun,
+  MANAGERS,
   type RouteName,
   type Schedule,
   type ScheduleInput,
@@ -135,11 +136,17 @@ function assumedOf(report: StoredReport, { assumed }: ScheduleInput, before: Sch
 
 /** Members who are named are there, and sign in. @throws Refusal at the field that names another */
 async function checkMembers(db: Store, { signOff, notified, readers, groups }: ScheduleInput): Promise<void> {
-  const active = new Set((await activeMembers(db)).map((m) => m.id));
+  const members = await activeMembers(db);
+  const active = new Set(members.map((m) => m.id));
   const check = (field: string, id: string | null) => {
     if (id !== null && !active.has(id)) throw atField(field, 'This person is no member who signs in.');
   };
-  if (signOff.rule !== 'none') check('signOff.asks', signOff.asks);
+  if (signOff.rule !== 'none' && signOff.asks !== null) {
+    check('signOff.asks', signOff.asks);
+    const { role, name } = members.find((m) => m.id === signOff.asks)!;
+    if (!MANAGERS.includes(role))
+      throw atField('signOff.asks', `${name} may not let an edition go. Ask an owner or a manager.`);
+  }
   for (const n of notified) check('notified', n.member);
   for (const r of [...readers, ...(groups?.groups.flatMap((g) => g.readers) ?? [])]) {
     if ('member' in r) check('readers', r.member);

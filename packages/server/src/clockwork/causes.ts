@@ -2,7 +2,7 @@ import { addDays, wallClock } from '@chronicon/core/calendar';
 import type { Need } from '@chronicon/core/contract';
 import { formatterOf } from '@chronicon/core/words';
 import type { ClientHead } from '../store/clients.ts';
-import type { EditionRow } from '../store/editions.ts';
+import { type EditionRow, ordersOf } from '../store/editions.ts';
 import type { Fault } from '../store/faults.ts';
 import type { StoredFeed } from '../store/feeds.ts';
 import type { SendingStop } from '../store/sendingStops.ts';
@@ -31,7 +31,8 @@ export function byUrgency(a: Cause, b: Cause): number {
 export const labelOf = (e: EditionRow, client: ClientHead): string => {
   const english = formatterOf('en-GB', client.currency);
   const dates = e.period_from && e.period_to ? english.shortRange({ from: e.period_from, to: e.period_to }) : '';
-  return `${client.name}, ${dates}`;
+  const { group } = ordersOf(e);
+  return [client.name, group, dates].filter((part) => part).join(', ');
 };
 
 const entryOf = (e: EditionRow, client: ClientHead) => ({ id: e.id, label: labelOf(e, client), at: e.due_at });

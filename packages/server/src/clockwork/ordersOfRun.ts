@@ -57,6 +57,7 @@ export function choicesOf(s: StoredSchedule, groupId: string) {
   const fileName = group?.fileName || s.fileName;
   return {
     ...ownOfSchedule({ ...s, filter }),
+    ...(group && { group: group.value }),
     ...(s.pages && { pages: s.pages }),
     ...(fileName !== '' && { fileName }),
     ...(s.formats.length > 0 && { formats: s.formats }),

@@ -4,7 +4,7 @@ import { Button, Popover, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { StateMark, StateShape } from '../../parts/StateMark.tsx';
-import { longDay, plural } from '../../parts/when.ts';
+import { longDay } from '../../parts/when.ts';
 
 /** What is done with one run from the calendar. */
 export type RunChange = { skipped?: true; moved?: { date: string; time: string } };
@@ -15,6 +15,12 @@ interface Props {
   may: boolean;
   onChange: (mark: AlmanacMark, change: RunChange) => void;
 }
+
+const NAMED = 6;
+const toWords = (readers: readonly string[]): string => {
+  const more = readers.length - NAMED;
+  return `to ${readers.slice(0, NAMED).join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
+};
 
 function Details({ mark, may, onChange, close }: Omit<Props, 'client'> & { close: () => void }) {
   const [moved, setMoved] = useState(mark.clock);
@@ -34,7 +40,7 @@ function Details({ mark, may, onChange, close }: Omit<Props, 'client'> & { close
           ? 'left out: nothing is sent'
           : mark.readers.length === 0
             ? 'to nobody'
-            : `to ${mark.readers.slice(0, 6).join(', ')}${mark.readers.length > 6 ? ` and ${mark.readers.length - 6} more` : ''}`}
+            : toWords(mark.readers)}
       </span>
       {mark.warnings.map((w) => (
         <span key={w} className="tone-attention small">
@@ -120,7 +126,7 @@ export function Mark({ mark, client, may, onChange }: Props) {
           title={[
             about,
             mark.period && `covers ${mark.period}`,
-            mark.readers.length > 0 ? `to ${plural(mark.readers.length, 'reader')}` : '',
+            mark.readers.length > 0 ? toWords(mark.readers) : '',
             ...mark.warnings,
           ]
             .filter((t) => t !== '')

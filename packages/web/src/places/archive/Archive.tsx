@@ -80,6 +80,7 @@ function Row({ edition, open, onOpen }: { edition: Edition; open: boolean; onOpe
         <td>
           <span className="chip" style={{ background: edition.colour }} />
           {edition.clientName} · <b>{edition.title}</b>
+          {edition.group && ` · ${edition.group}`}
           {edition.number !== null && <span className="muted small"> no. {edition.number}</span>}
         </td>
         <td>{edition.period?.label ?? '–'}</td>
