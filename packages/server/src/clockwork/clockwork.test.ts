@@ -1,7 +1,6 @@
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { startServer } from '../server.ts';
-import { writeSetting } from '../store/settings.ts';
 import {
   ACCOUNT,
   editionsOf,
@@ -152,24 +151,6 @@ describe('one edition for each run', () => {
     }
     expect(await editionsOf(bed, f.client)).toHaveLength(1);
     expect(mails().map((m) => m.times)).toEqual([1]);
-  });
-});
-
-describe('the runs of a schedule', () => {
-  it('are made anew where the server knows other rules of time zones than before', async () => {
-    await schedule();
-    await bed.server.clockwork.settle();
-    const runs = () => bed.server.store.selectFrom('run').select(['nominal', 'at']).orderBy('at').execute();
-    const right = await runs();
-    expect(right[0]).toEqual({ nominal: '2026-11-03', at: '2026-11-03T08:00:00.000Z' });
-    await bed.server.store.updateTable('run').set({ at: '2026-11-03T07:00:00.000Z' }).execute();
-    await bed.restart();
-    await bed.server.clockwork.settle();
-    expect((await runs())[0]!.at).toBe('2026-11-03T07:00:00.000Z');
-    await writeSetting(bed.server.store, 'zones.version', '2019a');
-    await bed.restart();
-    await bed.server.clockwork.settle();
-    expect(await runs()).toEqual(right);
   });
 });
 

@@ -46,11 +46,16 @@ function OwnOfGroup({
   onChange: (group: Group) => void;
 }) {
   const said = [group.greeting, group.fileName].filter((t) => t !== '').length + group.filter.length;
+  const words = said > 0 ? `${said} of its own` : 'as the rest';
   return (
     <Popover trapFocus returnFocus width={380} position="bottom-end" transitionProps={{ duration: 0 }}>
       <Popover.Target>
-        <button type="button" className="text-button" aria-label={`Greeting, file and filter of ${group.value}`}>
-          {said > 0 ? `${said} of its own` : 'as the rest'}
+        <button
+          type="button"
+          className="text-button"
+          aria-label={`${words}: greeting, file and filter of ${group.value}`}
+        >
+          {words}
         </button>
       </Popover.Target>
       <Popover.Dropdown aria-label={group.value}>
