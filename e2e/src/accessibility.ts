@@ -22,5 +22,5 @@ export async function seriousFaults(page: Page, but: readonly string[] = []): Pr
   }, but as string[]);
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .map((v) => `${v.id}: ${v.nodes[0]!.html.slice(0, 160)}`);
+    .flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 240)}`));
 }

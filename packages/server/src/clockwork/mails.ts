@@ -50,7 +50,7 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
     const reason =
       all.length > 0
         ? all.map(faultWords).join(' ')
-        : 'None of its readers is a contact of the client any more. Choose readers in the schedule.';
+        : 'It is addressed to nobody: no contact of the client, and nobody on its lists. Choose readers in the schedule.';
     return { ok: false, code: 'no-readers', reason };
   }
   const agency = (await agencyOf(db))!;

@@ -186,7 +186,7 @@ describe('groups of readers', () => {
     fireEvent.click(screen.getByRole('button', { name: 'None' }));
     expect(now!.groups.map((g) => g.value)).toEqual(['Riverside', 'Old Mill']);
     expect(now!.without).toEqual(['North Yard']);
-    fireEvent.click(screen.getByRole('button', { name: 'No edition of Riverside' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Leave out Riverside' }));
     expect(now!.groups.map((g) => g.value)).toEqual(['Old Mill']);
     fireEvent.click(screen.getByRole('button', { name: 'Riverside' }));
     expect(now!.groups.map((g) => g.value)).toEqual(['Old Mill', 'Riverside']);

@@ -219,7 +219,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
                         variant="subtle"
                         color="red"
                         disabled={groups.groups.length === 1}
-                        aria-label={`No edition of ${g.value}`}
+                        aria-label={`Leave out ${g.value}`}
                         onClick={() =>
                           set({
                             groups: groups.groups.filter((x) => x.id !== g.id),
