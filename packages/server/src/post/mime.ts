@@ -27,7 +27,7 @@ export interface OutgoingMail {
 function addressed({ to, lines }: OutgoingMail) {
   if (!lines?.to && !lines?.cc) return { to };
   const { to: seen = [], cc = [] } = lines;
-  return { to: seen.length > 0 ? [...seen] : [{ name: 'Undisclosed recipients', group: [] }], cc: [...cc] };
+  return { to: seen.length > 0 ? [...seen] : 'Undisclosed recipients:;', cc: [...cc] };
 }
 
 /** A mail as bytes: the same mail gives the same bytes, however often it is handed over. */
