@@ -24,6 +24,19 @@ function figuresOf({ clientId, period, compared }: Proof['edition']): string {
   return `/figures?client=${clientId}${dates('period', period)}${dates('compare', compared)}`;
 }
 
+/** What one press does: to how many, and when. What was planned goes at its time; anything else as soon as it is let go. */
+function letsGo({ edition, mails, stale }: Proof, now: string): string {
+  if (stale) return 'It is drawn anew';
+  const isAhead = edition.kind === 'scheduled' && edition.dueAt > now;
+  if (mails.length > 0) {
+    const whom = `to ${plural(mails.length, 'reader')}`;
+    return isAhead ? `Sign off: ${whom} at ${momentOf(edition.dueAt)}` : `Send it ${whom} now`;
+  }
+  // Somebody was to read it, and nobody may; or nobody was to.
+  if (edition.readers.length > 0) return 'Send it';
+  return isAhead ? `Sign off: kept here at ${momentOf(edition.dueAt)}` : 'Keep it here now';
+}
+
 /** Whom it reaches, with which words, for which dates; and the one press that lets it go. */
 function Aside({ proof }: { proof: Proof }) {
   const { member, now } = useSession();
@@ -34,9 +47,6 @@ function Aside({ proof }: { proof: Proof }) {
   const back = useChange(() => call('POST /api/editions/:edition/take-back', { params }));
   const may = member.role === 'owner' || member.role === 'manager';
   const [first] = mails;
-  const lets = plural(mails.length, 'reader');
-  // What was planned goes at its time; anything else as soon as it is let go.
-  const isAhead = edition.kind === 'scheduled' && edition.dueAt > now;
   return (
     <aside className="card stack" aria-label="What goes, and to whom">
       <div className="row">
@@ -100,11 +110,7 @@ function Aside({ proof }: { proof: Proof }) {
       <div className="row">
         {edition.may.send && may && (
           <Button disabled={hash === null} loading={send.isPending || proof.stale} onClick={() => send.mutate()}>
-            {proof.stale
-              ? 'It is drawn anew'
-              : isAhead
-                ? `Sign off: to ${lets} at ${momentOf(edition.dueAt)}`
-                : `Send it to ${lets} now`}
+            {letsGo(proof, now)}
           </Button>
         )}
         {edition.may.takeBack && may && (

@@ -1,0 +1,193 @@
+// @vitest-environment happy-dom
+import type { Proof } from '@chronicon/core/contract';
+import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { createMemoryRouter, RouterProvider } from 'react-router';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { SessionContext } from '../../shell/sessionContext.ts';
+import { EditionPlace } from './EditionPlace.tsx';
+
+// A busy machine takes its time.
+configure({ asyncUtilTimeout: 60_000 });
+
+const session = (role: string) => ({
+  member: { id: 'me_1', name: 'Ines Tallow', email: 'ines@fernglass.example', role },
+  agency: 'Fernglass Media',
+  zone: 'Europe/London',
+  csrf: 'x',
+  now: '2026-11-02T20:00:00.000Z',
+  scheme: 'light',
+  mustSetUpFactor: false,
+  demo: null,
+});
+const mail = {
+  name: 'Orla Fenwick',
+  email: 'orla@mosswick.example',
+  line: null,
+  subject: 'Overview: October 2026',
+  text: 'Hello Orla, visits were 4,120.',
+  fileName: 'Overview October 2026.pdf',
+  tables: [],
+};
+/** An edition of October that waits for a word, due on 3 November at 08:00. */
+const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = {}): Proof => ({
+  edition: {
+    id: 'ed_1',
+    number: null,
+    clientId: 'cl_1',
+    clientName: 'Mosswick',
+    colour: '#345',
+    title: 'Overview',
+    kind: 'scheduled',
+    period: { from: '2026-10-01', to: '2026-10-31', label: 'October 2026' },
+    compared: null,
+    state: 'proof',
+    reason: null,
+    lookedAt: null,
+    dueAt: '2026-11-03T08:00:00.000Z',
+    local: { date: '2026-11-03', time: '08:00' },
+    zone: 'Europe/London',
+    may: { send: true, retry: false, skip: true, takeUp: false, takeBack: false },
+    group: null,
+    asks: { who: 'Joren Vask', until: null },
+    hasPdf: false,
+    readers: ['Orla Fenwick'],
+    deliveries: [],
+    ...change,
+  },
+  lang: 'en-GB',
+  pages: [],
+  mails: [mail],
+  withheld: [],
+  from: { name: 'Fernglass Media', address: 'reports@fernglass.example', replyTo: null },
+  problem: null,
+  turned: [],
+  remarks: [],
+  stale: false,
+  hash: 'seen-1',
+  ...more,
+});
+
+let proof: Proof;
+let asked: { name: string; body: unknown }[] = [];
+let refused: { status: number; body: object } | null = null;
+beforeEach(() => {
+  asked = [];
+  refused = null;
+  vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
+    asked.push({ name: `${init.method} ${path}`, body: init.body ? JSON.parse(String(init.body)) : null });
+    if (init.method === 'GET') return new Response(JSON.stringify(proof));
+    return refused
+      ? new Response(JSON.stringify(refused.body), { status: refused.status })
+      : new Response(JSON.stringify({ done: true }));
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+const done = () => asked.filter((a) => a.name.startsWith('POST'));
+
+async function show(shown: Proof, role = 'manager') {
+  proof = shown;
+  const routes = [{ path: '/editions/:edition', element: <EditionPlace /> }];
+  const router = createMemoryRouter(routes, { initialEntries: ['/editions/ed_1'] });
+  render(
+    <MantineProvider>
+      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+        <SessionContext value={session(role) as never}>
+          <RouterProvider router={router} />
+        </SessionContext>
+      </QueryClientProvider>
+    </MantineProvider>,
+  );
+  await screen.findByRole('complementary', { name: 'What goes, and to whom' });
+}
+const press = (name: RegExp) => screen.getByRole('button', { name });
+
+describe('an edition that waits to be signed off', () => {
+  it('says who is asked, whom it reaches, for which dates, and lets it go as it was seen', async () => {
+    await show(proofOf());
+    expect(screen.getByText('Joren Vask is asked before it goes; until then it waits.')).toBeTruthy();
+    expect(screen.getAllByText('October 2026').length).toBeGreaterThan(0);
+    expect(screen.getByText('orla@mosswick.example')).toBeTruthy();
+    expect(screen.getByText('Hello Orla, visits were 4,120.')).toBeTruthy();
+    fireEvent.click(press(/^Sign off: to 1 reader at .*3 Nov.*08:00/));
+    await waitFor(() => expect(done()).toEqual([{ name: 'POST /api/editions/ed_1/send', body: { hash: 'seen-1' } }]));
+  });
+
+  it('says when it would go by itself', async () => {
+    await show(proofOf({ asks: { who: 'Joren Vask', until: '2026-11-03T11:00:00.000Z' } }));
+    expect(screen.getByText(/Joren Vask is asked before it goes; at .*11:00 it goes by itself\./)).toBeTruthy();
+  });
+
+  it('that is signed off says so, and it can be taken back before it goes', async () => {
+    const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
+    await show(proofOf({ state: 'cleared', may }));
+    expect(screen.getByText(/Signed off: it goes at .*08:00/)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /^Sign off/ })).toBeNull();
+    fireEvent.click(press(/^Take the sign-off back$/));
+    await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/take-back']));
+  });
+
+  it('that is no longer what was seen is not sent, and says why', async () => {
+    await show(proofOf());
+    refused = { status: 409, body: { message: 'It is no longer what you saw. Look again.', fields: {} } };
+    fireEvent.click(press(/^Sign off/));
+    expect(await screen.findByText('It is no longer what you saw. Look again.')).toBeTruthy();
+  });
+
+  it('cannot be let go while it is drawn anew, or when nobody could say what goes', async () => {
+    await show(proofOf({}, { hash: null, problem: 'The file of its logo is lost.' }));
+    expect((press(/^Sign off/) as HTMLButtonElement).disabled).toBe(true);
+    expect(screen.getByText('The file of its logo is lost.')).toBeTruthy();
+    cleanup();
+    await show(proofOf({}, { stale: true }));
+    expect((screen.getByRole('button', { name: /It is drawn anew/ }) as HTMLButtonElement).disabled).toBe(true);
+  });
+
+  it('goes at once where its time has passed, and is left out after a second press alone', async () => {
+    await show(proofOf({ dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [mail, { ...mail, email: 'a@b.example' }] }));
+    expect(press(/^Send it to 2 readers now$/)).toBeTruthy();
+    fireEvent.click(press(/^Leave it out$/));
+    expect(done()).toEqual([]);
+    fireEvent.click(press(/^Leave it out: nobody gets it$/));
+    await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/skip']));
+  });
+});
+
+describe('whom an edition reaches', () => {
+  it('is nobody where it is for the archive alone: the press says that it is kept', async () => {
+    await show(proofOf({ readers: [] }, { mails: [] }));
+    expect(screen.getByText('nobody: it is kept here')).toBeTruthy();
+    expect(press(/^Sign off: kept here at .*08:00/)).toBeTruthy();
+    cleanup();
+    await show(proofOf({ readers: [], dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [] }));
+    expect(press(/^Keep it here now$/)).toBeTruthy();
+  });
+
+  it('are those who stand in its mail, each in their line, and not those who are withheld', async () => {
+    const mails = [
+      { ...mail, line: 'to' as const },
+      { ...mail, name: 'Ada Pell', email: 'ada@mosswick.example', line: 'bcc' as const },
+    ];
+    await show(proofOf({}, { mails, withheld: ['Tobin Aske is marked as having left.'] }));
+    const facts = screen.getByText('Goes to').nextElementSibling!.textContent;
+    expect(facts).toBe(
+      'To Orla Fenwick orla@mosswick.exampleBcc Ada Pell ada@mosswick.exampleTobin Aske is marked as having left.',
+    );
+    expect(press(/to 2 readers/)).toBeTruthy();
+  });
+
+  it('may be seen by who may not send', async () => {
+    await show(proofOf(), 'analyst');
+    expect(screen.getByText('orla@mosswick.example')).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /Sign off|Send|Leave/ })).toBeNull();
+  });
+
+  it('names the group whose edition it is', async () => {
+    await show(proofOf({ group: 'Riverside' }));
+    expect(screen.getByText(/· Riverside/)).toBeTruthy();
+  });
+});
