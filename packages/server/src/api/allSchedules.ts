@@ -7,6 +7,7 @@ import { clientsIn, contactsListed } from '../store/clients.ts';
 import { activeMembers } from '../store/members.ts';
 import { editionsCounted, nextRunTimes } from '../store/planning.ts';
 import { listsOfAll, type ReaderList } from '../store/readerLists.ts';
+import { reportTitles } from '../store/reports.ts';
 import { type ListedSchedule, schedulesListed } from '../store/schedules.ts';
 import type { Sight } from '../store/sight.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
@@ -22,8 +23,7 @@ export const SOON_DAYS = 45;
 /** Schedules within sight, and what their reports are called. */
 async function seen(api: Api, sight: Sight) {
   const schedules = await schedulesListed(api.store, sight);
-  const rows = await api.store.selectFrom('report').select(['id', 'title']).execute();
-  return { schedules, titles: new Map(rows.map((r) => [r.id, r.title])) };
+  return { schedules, titles: await reportTitles(api.store, null) };
 }
 
 /** Who reads, by what a reader is told by: a person's name and address, whatever the client. */

@@ -1,5 +1,5 @@
 import type { RouteName } from '@chronicon/core/contract';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, refusalText } from '../ground/refusal.ts';
 import { type BulkKept, keepAct } from '../store/bulkActs.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { clientById, clientsIn, contactsOfAll } from '../store/clients.ts';
@@ -11,7 +11,8 @@ import { tagsIn, tagsOf } from '../store/tags.ts';
 import { theClient, theSchedule } from './access.ts';
 import { describeContact } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
-import { checked, inputOf } from './schedules.ts';
+import { inputOf, standingOf } from './scheduleActs.ts';
+import { checked, wellFormed } from './scheduleChecks.ts';
 
 /** Reports of these clients that a schedule's report stands for there: of its template, or of its title. */
 async function likeReports(api: Api, source: StoredSchedule, clientIds: readonly string[]) {
@@ -84,7 +85,7 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
     const made = await inTransaction(api.store, async (tx) => {
       const seriesId = await seriesFor(tx, source.id, body.tag, { member: member.id, at });
       const there = await inSeries(tx, [seriesId]);
-      const kept: BulkKept = { schedules: [], lists: [], made: [], left: [], editions: [] };
+      const kept: BulkKept = { schedules: [], lists: [], made: [], noted: [], editions: [] };
       for (const c of body.clients) {
         const client = (await clientById(tx, c.client))!;
         const report = reports.get(client.id);
@@ -110,18 +111,16 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
           message: c.greeting === '' ? source.message : `${c.greeting}\n\n${source.message}`,
         };
         try {
-          const input = await checked({ ...api, store: tx }, client, asked);
+          const input = await checked({ ...api, store: tx }, client, wellFormed(asked));
           if (input.readers.length === 0 && !input.archive) throw atField('readers', 'Choose who reads it.');
           const { id } = await createSchedule(tx, client.id, input, at);
           if (source.state === 'paused') await setScheduleState(tx, id, 'paused', at);
           await joinSeries(tx, id, seriesId);
           await record(tx, { at, actor: member.id, action: 'schedule.started', subject: id });
-          const now = (await scheduleById(tx, id))!;
-          const after = { input: inputOf(now), state: now.state, resumesOn: now.resumesOn };
+          const after = standingOf((await scheduleById(tx, id))!);
           kept.schedules.push({ id, before: { ...after, state: 'ended' }, after });
         } catch (err) {
-          if (!(err instanceof Refusal)) throw err;
-          problems.push({ client: client.name, text: Object.values(err.fields)[0] ?? err.message });
+          problems.push({ client: client.name, text: refusalText(err) });
         }
       }
       const count = kept.schedules.length;

@@ -1,8 +1,8 @@
 import { setImmediate } from 'node:timers/promises';
 import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import { runsOf } from '@chronicon/core/report';
-import { among } from '../store/among.ts';
 import { type OwnedRun, openRuns, openRunsCounted, type Whose } from '../store/planning.ts';
+import { reportTitles } from '../store/reports.ts';
 import { RUNS_AHEAD } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, schedulesOfAll, schedulesSeen } from '../store/schedules.ts';
 import type { Sight } from '../store/sight.ts';
@@ -35,16 +35,14 @@ export interface SpanOfClients {
 export async function surroundings(api: Api, clients: readonly string[]): Promise<SpanOfClients> {
   const schedules = await schedulesOfAll(api.store, clients);
   const around = await aroundOf(api, clients);
-  const reports = [...new Set(schedules.map((s) => s.reportId))];
-  const rows = await api.store
-    .selectFrom('report')
-    .select(['id', 'title', 'released_title'])
-    .where(among('id', reports))
-    .execute();
+  const titles = await reportTitles(
+    api.store,
+    schedules.map((s) => s.reportId),
+  );
   return {
     schedules: new Map(schedules.map((s) => [s.id, s])),
     around,
-    titles: new Map(rows.map((r) => [r.id, r.released_title ?? r.title])),
+    titles,
   };
 }
 

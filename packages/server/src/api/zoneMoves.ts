@@ -1,9 +1,11 @@
+import { setImmediate } from 'node:timers/promises';
 import { wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import { followSchedule } from '../clockwork/follow.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import { clientById, clientsByIds } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
+import { reportTitles } from '../store/reports.ts';
 import { makeRunsOf } from '../store/runs.ts';
 import { schedulesByIds } from '../store/schedules.ts';
 import { inTransaction } from '../store/store.ts';
@@ -12,6 +14,8 @@ import type { Handlers } from './context.ts';
 
 /** Runs that are listed. */
 const SHOWN = 500;
+/** Schedules that are changed before anybody else's turn comes. */
+const AT_ONCE = 4;
 
 export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-moves${string}`>> = {
   'GET /api/zone-moves': async ({ api, session: { member } }) => {
@@ -21,8 +25,10 @@ export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-
       moves.map((m) => m.scheduleId),
     );
     const clients = await clientsByIds(api.store, [...new Set(moves.map((m) => m.clientId))]);
-    const rows = await api.store.selectFrom('report').select(['id', 'title']).execute();
-    const titles = new Map(rows.map((r) => [r.id, r.title]));
+    const titles = await reportTitles(
+      api.store,
+      moves.map((m) => m.reportId),
+    );
     return moves.map((m) => {
       const { zone } = schedules.get(m.scheduleId)!;
       return {
@@ -41,8 +47,11 @@ export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-
     const moves = await zoneMoves(api.store, { member }, at);
     const by = { at, actor: member.id, name: member.name };
     await inTransaction(api.store, async (tx) => {
-      for (const id of new Set(moves.map((m) => m.scheduleId))) {
-        const client = (await clientById(tx, moves.find((m) => m.scheduleId === id)!.clientId))!;
+      const clientIds = new Map(moves.map((m) => [m.scheduleId, m.clientId]));
+      for (const [i, [id, clientId]] of [...clientIds].entries()) {
+        // Others read meanwhile; who wants to write waits for the whole.
+        if (i % AT_ONCE === 0) await setImmediate();
+        const client = (await clientById(tx, clientId))!;
         await forgetZoneMoves(tx, [id]);
         await makeRunsOf(tx, id, at);
         await followSchedule(tx, id, await agencyFor(tx, client), client, by);

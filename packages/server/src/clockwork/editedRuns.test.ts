@@ -7,7 +7,7 @@ import { documentFrom } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { changeTo, inputOf, setActive } from '../api/schedules.ts';
+import { changeTo, inputOf, setActive } from '../api/scheduleActs.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import { createSchedule } from '../store/changeSchedule.ts';
 import { clientById, createClient } from '../store/clients.ts';

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { editionsToTell, type Telling } from '../store/told.ts';
 import { mailTo, openFurnishedBed, scheduleFor } from '../test/harness.ts';
 
 describe('members whom a schedule names', () => {
@@ -27,6 +28,38 @@ describe('members whom a schedule names', () => {
         ['mirel', 'made'],
         ['mirel', 'sent'],
       ]);
+    } finally {
+      await bed.close();
+    }
+  });
+
+  it('are told of each edition, however many there are at one time', async () => {
+    const { bed, f } = await openFurnishedBed();
+    try {
+      const member = (await bed.owner.ask('GET /api/colleagues')).body[0]!.id;
+      const group = (id: string, value: string) => ({ id, value, readers: [{ contact: f.contact }] });
+      const body = {
+        ...scheduleFor(f),
+        groups: { by: 'device', without: [], groups: [group('g1', 'Mobile'), group('g2', 'Desktop')] },
+        notified: [{ member, of: ['made'] }],
+      };
+      await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+      await bed.moveTo('2026-11-03T06:00:00Z');
+      const found: string[] = [];
+      let last: Telling | null = null;
+      // One at a time: both are due at the same instant.
+      for (;;) {
+        const [next]: Telling[] = await editionsToTell(
+          bed.server.store,
+          '2026-11-01T00:00:00.000Z',
+          last && (last as Telling).edition,
+          1,
+        );
+        if (!next) break;
+        found.push(next.edition.reader_group);
+        last = next;
+      }
+      expect(found.sort()).toEqual(['g1', 'g2']);
     } finally {
       await bed.close();
     }

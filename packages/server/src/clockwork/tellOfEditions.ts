@@ -2,15 +2,16 @@ import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import { formatterOf } from '@chronicon/core/words';
 import { sendLetter } from '../post/letters.ts';
 import { clientsByIds } from '../store/clients.ts';
-import { activeMembers, agencyOf } from '../store/members.ts';
+import type { EditionRow } from '../store/editions.ts';
+import { activeMembers, agencyOf, type Member } from '../store/members.ts';
 import { editionsToTell, markTold, type Telling, toldOf } from '../store/told.ts';
 import { labelOf } from './causes.ts';
 import type { Tools } from './tools.ts';
 
 /** An edition is news for so long after it was due, in minutes. */
 const NEWS = 2 * 24 * 60;
-/** Editions that are looked at in one go. */
-const MOST = 500;
+/** Editions that are read at once. */
+const AT_ONCE = 500;
 
 /** What there is to tell of an edition now: of what, and to which members; null stands for the client's manager. */
 function newsOf({ edition: e, own }: Telling): { of: string; members: (string | null)[] }[] {
@@ -40,13 +41,28 @@ export async function tellOfEditions(tools: Tools, signal?: AbortSignal): Promis
   const { store, clock, config } = tools;
   if (!config.notices || !(await agencyOf(store))) return;
   const now = clock.now();
-  const found = await editionsToTell(store, addMinutes(now, -NEWS), MOST);
-  if (found.length === 0) return;
+  const members = new Map((await activeMembers(store)).map((m) => [m.id, m]));
+  let last: EditionRow | null = null;
+  do {
+    const found: Telling[] = await editionsToTell(store, addMinutes(now, -NEWS), last, AT_ONCE);
+    if (!(await tell(tools, found, members, signal))) return;
+    last = found.length === AT_ONCE ? found.at(-1)!.edition : null;
+  } while (last !== null);
+}
+
+/** Tells of these editions what was not told yet. @returns false where the mail server takes nothing now */
+async function tell(
+  tools: Tools,
+  found: readonly Telling[],
+  members: ReadonlyMap<string, Member>,
+  signal?: AbortSignal,
+): Promise<boolean> {
+  const { store, clock, config } = tools;
+  const now = clock.now();
   const told = await toldOf(
     store,
     found.map((t) => t.edition.id),
   );
-  const members = new Map((await activeMembers(store)).map((m) => [m.id, m]));
   const clients = await clientsByIds(store, [...new Set(found.map((t) => t.edition.client_id))]);
   for (const telling of found) {
     const { edition: e } = telling;
@@ -61,9 +77,10 @@ export async function tellOfEditions(tools: Tools, signal?: AbortSignal): Promis
         if (!member || told.has(`${e.id} ${id} ${news.of}`)) continue;
         const letter = { to: member, subject: `${what} ${TITLES[news.of]}`, text: e.reason ?? due, link };
         const handed = await sendLetter(tools, letter, signal);
-        if (handed.kind === 'server' || handed.kind === 'aborted') return;
+        if (handed.kind === 'server' || handed.kind === 'aborted') return false;
         await markTold(store, { edition: e.id, member: id, of: news.of, at: now });
       }
     }
   }
+  return true;
 }

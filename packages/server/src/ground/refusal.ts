@@ -14,3 +14,9 @@ export const notFound = (what: string): Refusal =>
 
 /** Input that is at fault at one field. */
 export const atField = (field: string, message: string): Refusal => new Refusal(422, message, { [field]: message });
+
+/** A refusal in one sentence, for what is told beside other things. @throws `err` itself where it is none */
+export function refusalText(err: unknown): string {
+  if (err instanceof Refusal) return Object.values(err.fields)[0] ?? err.message;
+  throw err;
+}

@@ -1,4 +1,5 @@
 import type { ScheduleInput } from '@chronicon/core/contract';
+import type { StoredContact } from './clients.ts';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
 
@@ -9,13 +10,19 @@ export interface ScheduleState {
   resumesOn: string | null;
 }
 
+/** What of a contact an act on many schedules notes. */
+export type NotedContact = Pick<StoredContact, 'standing' | 'approved'>;
+
+export const notedOf = ({ standing, approved }: StoredContact): NotedContact => ({ standing, approved });
+
 /** All that an act on many schedules changed: as it was, and as it left it. */
 export interface BulkKept {
   schedules: { id: string; before: ScheduleState; after: ScheduleState }[];
   lists: { client: string; id: string; name: string; before: string[]; after: string[] }[];
-  /** Contacts that were made for it, and those that it marked as having left. */
+  /** Contacts that were made for it. */
   made: { client: string; id: string }[];
-  left: { client: string; id: string }[];
+  /** Contacts of whom it noted that they have left, or that their address is right. */
+  noted: { client: string; id: string; before: NotedContact; after: NotedContact }[];
   /** Editions that were made by hand. */
   editions: string[];
 }
@@ -41,6 +48,13 @@ export async function keepAct(
     .values({ id, ...rest, kept: JSON.stringify(kept), undone_at: null })
     .execute();
   return id;
+}
+
+/** Keeps an edition that an act made, after it was done. */
+export async function keepEdition(db: Store, id: string, edition: string): Promise<void> {
+  const { kept } = (await actById(db, id))!;
+  const more = JSON.stringify({ ...kept, editions: [...kept.editions, edition] });
+  await db.updateTable('bulk_act').set({ kept: more }).where('id', '=', id).execute();
 }
 
 export async function actById(db: Store, id: string): Promise<(StoredAct & { kept: BulkKept }) | null> {

@@ -1,5 +1,6 @@
 import { type Binding, periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
+import { among } from './among.ts';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -93,6 +94,13 @@ export async function reportById(db: Store, id: string): Promise<StoredReport | 
 export async function reportsOf(db: Store, clientId: string): Promise<StoredReport[]> {
   const rows = await db.selectFrom('report').selectAll().where('client_id', '=', clientId).orderBy('title').execute();
   return rows.map(fromRow);
+}
+
+/** What readers know reports by, by id: these, or all of them. One that was never released has the name that it has so far. */
+export async function reportTitles(db: Store, ids: readonly string[] | null): Promise<Map<string, string>> {
+  let query = db.selectFrom('report').select(['id', 'title', 'released_title']);
+  if (ids !== null) query = query.where(among('id', [...new Set(ids)]));
+  return new Map((await query.execute()).map((r) => [r.id, r.released_title ?? r.title]));
 }
 
 /** Reports in whose documents an id stands: of one client, or of all for null. */

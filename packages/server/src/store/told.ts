@@ -9,21 +9,29 @@ export interface Telling {
   own: Pick<OwnColumn, 'signOff' | 'notified'>;
 }
 
-/** Editions due since `since` of schedules that ask somebody, or tell somebody; those that may have news. */
-export async function editionsToTell(db: Store, since: string, most: number): Promise<Telling[]> {
-  const rows = await db
+/**
+ * Editions due since `since` of schedules that ask somebody, or tell somebody; those that may have news, by when they are
+ * due: `most` of them, from the one after `last` on.
+ */
+export async function editionsToTell(
+  db: Store,
+  since: string,
+  last: Pick<EditionRow, 'due_at' | 'id'> | null,
+  most: number,
+): Promise<Telling[]> {
+  let query = db
     .selectFrom('edition')
     .innerJoin('schedule', 'schedule.id', 'edition.schedule_id')
     .selectAll('edition')
     .select('schedule.own')
-    .where('edition.due_at', '>=', since)
+    .where('edition.due_at', '>=', last?.due_at ?? since)
     .where('edition.state', 'in', ['proof', 'cleared', 'sending', 'sent', 'part-sent', 'held'])
     .where(
       sql<boolean>`(json_array_length(schedule.own, '$.notified') > 0 or json_extract(schedule.own, '$.signOff.rule') <> 'none')`,
-    )
-    .orderBy('edition.due_at')
-    .limit(most)
-    .execute();
+    );
+  if (last)
+    query = query.where((w) => w(w.refTuple('edition.due_at', 'edition.id'), '>', w.tuple(last.due_at, last.id)));
+  const rows = await query.orderBy('edition.due_at').orderBy('edition.id').limit(most).execute();
   return rows.map(({ own, ...edition }) => {
     const { signOff = { rule: 'none' }, notified = [] } = JSON.parse(own) as Partial<OwnColumn>;
     return { edition, own: { signOff, notified } };

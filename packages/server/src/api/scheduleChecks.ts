@@ -1,0 +1,231 @@
+import { MOST_MOVED } from '@chronicon/core/bounds';
+import {
+  type Exception,
+  type Exceptions,
+  instantOf,
+  occurrenceOn,
+  occurrences,
+  toDayNumber,
+  wallClock,
+} from '@chronicon/core/calendar';
+import { GUARD_WORDS, guard } from '@chronicon/core/client';
+import { MANAGERS, type ScheduleInput, scheduleInput } from '@chronicon/core/contract';
+import { FOLLOWING } from '@chronicon/core/edition';
+import { metricBook } from '@chronicon/core/figures';
+import {
+  checkMergeFields,
+  choosePages,
+  describeMergeFault,
+  fillMergeFields,
+  MERGE_FIELDS,
+  readerKey,
+  type ScheduleReader,
+} from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
+import { peopleIn } from '../clockwork/ordersOfRun.ts';
+import { atField, Refusal } from '../ground/refusal.ts';
+import { agencyFor } from '../store/agencyCalendar.ts';
+import { contactsOf, type StoredClient } from '../store/clients.ts';
+import { editionsOfRun } from '../store/editions.ts';
+import { activeMembers, agencyOf } from '../store/members.ts';
+import { listsOf } from '../store/readerLists.ts';
+import { reportById, type StoredReport } from '../store/reports.ts';
+import { recurrenceOf, type StoredSchedule } from '../store/schedules.ts';
+import type { Store } from '../store/store.ts';
+import type { Api } from './context.ts';
+import { readersOfPlan } from './lookAhead.ts';
+import { checkFilters } from './scheduleFilter.ts';
+import { checkWorking } from './working.ts';
+
+/** A field that can never be filled by this schedule is refused now, not on the day of sending (SEMANTICS §11). */
+function checkTemplates(input: ScheduleInput, client: StoredClient): void {
+  const { keys } = metricBook(client.metrics);
+  const held = ['none', 'target', 'typical'].includes(input.comparison.kind) ? null : 'x';
+  const sample: Record<string, string | null> = Object.fromEntries(MERGE_FIELDS.map((f) => [f, 'x']));
+  sample['comparison.label'] = held;
+  for (const key of keys) {
+    sample[`figure.${key}`] = 'x';
+    sample[`change.${key}`] = held;
+  }
+  const texts: [string, string][] = [
+    ['subject', input.subject],
+    ['message', input.message],
+    ['fileName', input.fileName],
+    ...(input.groups?.groups ?? []).flatMap((g, i): [string, string][] => [
+      [`groups.groups.${i}.fileName`, g.fileName],
+      [`groups.groups.${i}.greeting`, g.greeting],
+    ]),
+  ];
+  for (const [field, text] of texts) {
+    const fault = checkMergeFields(text, keys);
+    if (fault) throw atField(field, describeMergeFault(fault));
+    const filled = fillMergeFields(text, 'text', keys, sample);
+    if (!filled.ok) throw atField(field, describeMergeFault(filled.fault));
+  }
+}
+
+/**
+ * What a schedule assumes of what its report assumes now: what was set before, and the report has let go since, goes too.
+ * @throws Refusal for what is set now and the report does not name
+ */
+function assumedOf(report: StoredReport, { assumed }: ScheduleInput, before: ScheduleInput['assumed']) {
+  const known = new Set((report.release?.document.assumptions ?? []).map((a) => a.key));
+  const lost = Object.keys(assumed).find((key) => !known.has(key) && !Object.hasOwn(before, key));
+  if (lost) throw atField('assumed', `The report assumes nothing called ${lost}.`);
+  return Object.fromEntries(Object.entries(assumed).filter(([key]) => known.has(key)));
+}
+
+/** Members who are named are there, and sign in. @throws Refusal at the field that names another */
+async function checkMembers(db: Store, { signOff, notified, readers, groups }: ScheduleInput): Promise<void> {
+  const members = await activeMembers(db);
+  const active = new Set(members.map((m) => m.id));
+  const check = (field: string, id: string | null) => {
+    if (id !== null && !active.has(id)) throw atField(field, 'This person is no member who signs in.');
+  };
+  if (signOff.rule !== 'none' && signOff.asks !== null) {
+    check('signOff.asks', signOff.asks);
+    const { role, name } = members.find((m) => m.id === signOff.asks)!;
+    if (!MANAGERS.includes(role))
+      throw atField('signOff.asks', `${name} may not let an edition go. Ask an owner or a manager.`);
+  }
+  for (const n of notified) check('notified', n.member);
+  for (const r of [...readers, ...(groups?.groups.flatMap((g) => g.readers) ?? [])]) {
+    if ('member' in r) check('readers', r.member);
+  }
+}
+
+/**
+ * Readers are contacts and lists of this client, and members. Who may not be written to is not chosen anew; who was
+ * chosen before stays, with a warning beside each run.
+ */
+async function checkReaders(
+  api: Api,
+  client: StoredClient,
+  input: ScheduleInput,
+  before: StoredSchedule | null,
+): Promise<void> {
+  const { limits } = (await agencyOf(api.store))!.settings;
+  const contacts = new Map((await contactsOf(api.store, client.id)).map((c) => [c.id, c]));
+  const lists = await listsOf(api.store, client.id);
+  const known = new Set(before ? readersOfPlan(before).map(readerKey) : []);
+  const check = (field: string, readers: readonly ScheduleReader[]) => {
+    for (const r of readers) {
+      if ('list' in r && !lists.some((l) => l.id === r.list)) throw atField(field, 'This list is no longer there.');
+      if (!('contact' in r)) continue;
+      const contact = contacts.get(r.contact);
+      if (!contact) {
+        if (known.has(r.contact)) continue;
+        throw atField(field, 'Choose each reader once, from the contacts of this client.');
+      }
+      const fault = guard(client, contact);
+      if (fault !== null && fault !== 'outside' && !known.has(r.contact)) {
+        throw atField(field, `${contact.firstName} ${contact.lastName} ${GUARD_WORDS[fault]}`.replace('  ', ' '));
+      }
+    }
+    if (peopleIn(readers, lists).length > limits.readers) {
+      throw atField(field, `Your agency lets a schedule have ${limits.readers} readers at most.`);
+    }
+  };
+  check('readers', input.readers);
+  for (const [i, g] of (input.groups?.groups ?? []).entries()) check(`groups.groups.${i}.readers`, g.readers);
+  await checkMembers(api.store, input);
+}
+
+/** Pages that are chosen anew are in the release. @throws Refusal at `pages` */
+function checkPages(report: StoredReport, { pages }: ScheduleInput, before: StoredSchedule | null): void {
+  if (pages === null) return;
+  const there = report.release!.document.pages.map((p) => p.id);
+  const lost = pages.find((p) => !there.includes(p) && !before?.pages?.includes(p));
+  if (lost || choosePages(report.release!.document, pages) === null) {
+    throw atField('pages', 'Choose pages that the report has and sends.');
+  }
+}
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a ?? {}) === JSON.stringify(b ?? {});
+
+/**
+ * The exceptions of a schedule as they can be kept: those that were changed are of runs that its rule has and that have
+ * not gone; those of runs to come that it has no more are let go.
+ * @throws Refusal at `exceptions` for one that cannot be
+ */
+async function exceptionsOf(
+  api: Api,
+  client: StoredClient,
+  input: ScheduleInput,
+  before: StoredSchedule | null,
+): Promise<Exceptions> {
+  const agency = await agencyFor(api.store, client);
+  const plain = recurrenceOf({ ...input, exceptions: {} }, agency, client.weekStart);
+  const english = formatterOf('en-GB', client.currency);
+  const now = api.clock.now();
+  const today = wallClock(now, input.zone).date;
+  const kept: [string, Exception][] = [];
+  const dates = new Set([...Object.keys(input.exceptions), ...Object.keys(before?.exceptions ?? {})]);
+  for (const nominal of dates) {
+    const [said, was] = [input.exceptions[nominal], before?.exceptions[nominal]];
+    const changed = !same(said, was);
+    const of = `The run of ${english.date(nominal)}`;
+    if (changed && before) {
+      const gone = (await editionsOfRun(api.store, before.id, nominal)).some(
+        (e) => e.state !== 'skipped' && !FOLLOWING.includes(e.state),
+      );
+      if (gone) throw atField('exceptions', `${of} is on its way or was sent: nothing of it can be changed.`);
+    }
+    if (said === undefined || Object.keys(said).length === 0) continue;
+    if (!occurrenceOn(plain, nominal)) {
+      if (changed) throw atField('exceptions', `The schedule has no run on ${english.date(nominal)}.`);
+      if (nominal >= today) continue;
+    }
+    if (changed && said.moved && !same(said.moved, was?.moved)) {
+      const away = Math.abs(toDayNumber(said.moved.date) - toDayNumber(nominal));
+      if (away > MOST_MOVED) throw atField('exceptions', `${of} can be moved by ${MOST_MOVED} days at most.`);
+      if (instantOf(said.moved.date, said.moved.time, input.zone) <= now.replace(/\.\d+/, '')) {
+        throw atField('exceptions', `${of} cannot be moved to a time that has passed.`);
+      }
+    }
+    kept.push([nominal, said]);
+  }
+  return Object.fromEntries(kept.sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+/** What came by no form, held against what forms are held against. @throws Refusal */
+export function wellFormed(input: ScheduleInput): ScheduleInput {
+  const read = scheduleInput.safeParse(input);
+  if (!read.success) throw new Refusal(422, read.error.issues[0]!.message);
+  return read.data;
+}
+
+/** @throws Refusal where nobody would read what goes on, or nothing runs for the client */
+export function checkMayRun(client: StoredClient, s: StoredSchedule): void {
+  checkWorking(client);
+  if (!s.archive && readersOfPlan(s).length === 0)
+    throw atField('readers', 'Nobody reads it yet. Choose readers first.');
+}
+
+/** What a person asks of a schedule, as it can be kept. @throws Refusal at the field that cannot be */
+export async function checked(
+  api: Api,
+  client: StoredClient,
+  input: ScheduleInput,
+  before: StoredSchedule | null = null,
+): Promise<ScheduleInput> {
+  checkWorking(client);
+  const report = await reportById(api.store, input.reportId);
+  if (report?.clientId !== client.id) throw atField('reportId', 'Choose a report of this client.');
+  if (report.release === null) {
+    throw atField('reportId', 'This report has never been released. Open it, look at it, and release it first.');
+  }
+  await checkReaders(api, client, input, before);
+  const assumed = assumedOf(report, input, before?.assumed ?? {});
+  checkTemplates(input, client);
+  checkPages(report, input, before);
+  await checkFilters(api, client, report.release.document, input);
+  const agency = await agencyFor(api.store, client);
+  const first = occurrences(
+    recurrenceOf({ ...input, exceptions: {} }, agency, client.weekStart),
+    input.firstDate,
+  ).next();
+  if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
+  const exceptions = await exceptionsOf(api, client, input, before);
+  return { ...input, assumed, exceptions };
+}
