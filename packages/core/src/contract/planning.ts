@@ -316,17 +316,22 @@ export const planningRoutes = {
   'GET /api/zone-moves': route({
     about: 'Runs that other rules of time zones move, until somebody has seen them.',
     roles: EVERYONE,
-    reply: z.array(
-      z.object({
-        scheduleId: z.string(),
-        clientName: z.string(),
-        title: z.string(),
-        zone: z.string(),
-        /** As clocks in the schedule's zone show both by the rules of today. */
-        was: z.object({ at: z.string(), date: z.string(), time: z.string() }),
-        becomes: z.object({ at: z.string(), date: z.string(), time: z.string() }),
-      }),
-    ),
+    reply: z.object({
+      /** The first of them. */
+      moves: z.array(
+        z.object({
+          scheduleId: z.string(),
+          clientName: z.string(),
+          title: z.string(),
+          zone: z.string(),
+          /** As clocks in the schedule's zone show both by the rules of today. */
+          was: z.object({ at: z.string(), date: z.string(), time: z.string() }),
+          becomes: z.object({ at: z.string(), date: z.string(), time: z.string() }),
+        }),
+      ),
+      /** How many there are. */
+      total: z.int(),
+    }),
   }),
   'POST /api/zone-moves/agree': route({
     about: 'Let the runs that other rules of time zones move go when they say, for all clients that one sees.',

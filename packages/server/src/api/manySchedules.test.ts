@@ -240,6 +240,7 @@ describe('the same for each client of a tag', () => {
     const report = (await t.ask('POST /api/clients/:client/reports', { params, body: like })).body;
     const release = { params: { report: report.id }, body: { version: report.version } };
     await t.ask('POST /api/reports/:report/release', release);
+    await t.ask('PUT /api/clients/:client/tags', { params, body: { tags: ['crafts'] } });
     return { client, contact };
   };
 
@@ -247,9 +248,7 @@ describe('the same for each client of a tag', () => {
     const id = await t.start();
     const params = { schedule: id };
     const { client, contact } = await second();
-    for (const c of [client, t.f.client]) {
-      await t.ask('PUT /api/clients/:client/tags', { params: { client: c }, body: { tags: ['Crafts'] } });
-    }
+    await t.ask('PUT /api/clients/:client/tags', { params: { client: t.f.client }, body: { tags: ['Crafts'] } });
     const shown = (await t.ask('GET /api/schedules/:schedule/series', { params })).body;
     expect(shown).toMatchObject({
       tag: 'Crafts',
@@ -294,6 +293,8 @@ describe('the same for each client of a tag', () => {
     const params = { schedule: id };
     const strange = await t.ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Crafts', clients } });
     expect(strange.body).toMatchObject({ made: 0, problems: [{ client: 'Bare Hill' }] });
+    const other = await t.ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Other', clients } });
+    expect(other.body).toEqual({ made: 0, problems: [{ client: 'Bare Hill', text: 'It has not the tag Other.' }] });
     await t.bed.server.store
       .updateTable('report')
       .set({ released_title: 'Another' })

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import type { RouteName } from '@chronicon/core/contract';
 import { atField, refusalText } from '../ground/refusal.ts';
 import { type BulkKept, keepAct } from '../store/bulkActs.ts';
@@ -13,6 +14,9 @@ import { describeContact } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
 import { inputOf, standingOf } from './scheduleActs.ts';
 import { checked, wellFormed } from './scheduleChecks.ts';
+
+/** Clients that are scheduled before anybody else's turn comes. */
+const AT_ONCE = 4;
 
 /** Reports of these clients that a schedule's report stands for there: of its template, or of its title. */
 async function likeReports(api: Api, source: StoredSchedule, clientIds: readonly string[]) {
@@ -80,18 +84,25 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
     if (new Set(ids).size !== ids.length) throw atField('clients', 'Choose each client once.');
     for (const id of ids) await theClient(api.store, member, id);
     const reports = await likeReports(api, source, ids);
+    const tags = await tagsOf(api.store, ids);
     const at = api.clock.now();
     const problems: { client: string; text: string }[] = [];
     const made = await inTransaction(api.store, async (tx) => {
       const seriesId = await seriesFor(tx, source.id, body.tag, { member: member.id, at });
       const there = await inSeries(tx, [seriesId]);
       const kept: BulkKept = { schedules: [], lists: [], made: [], noted: [], editions: [] };
-      for (const c of body.clients) {
+      for (const [i, c] of body.clients.entries()) {
+        // Others read meanwhile; who wants to write waits for the whole.
+        if (i % AT_ONCE === 0) await setImmediate();
         const client = (await clientById(tx, c.client))!;
         const report = reports.get(client.id);
         if (there.has(client.id)) continue;
         if (client.id === source.clientId) {
           problems.push({ client: client.name, text: 'It has this schedule already.' });
+          continue;
+        }
+        if (!tags.get(client.id)!.some((t) => t.toLowerCase() === body.tag.toLowerCase())) {
+          problems.push({ client: client.name, text: `It has not the tag ${body.tag}.` });
           continue;
         }
         if (!report) {

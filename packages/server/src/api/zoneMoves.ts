@@ -19,7 +19,8 @@ const AT_ONCE = 4;
 
 export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-moves${string}`>> = {
   'GET /api/zone-moves': async ({ api, session: { member } }) => {
-    const moves = (await zoneMoves(api.store, { member }, api.clock.now())).slice(0, SHOWN);
+    const all = await zoneMoves(api.store, { member }, api.clock.now());
+    const moves = all.slice(0, SHOWN);
     const schedules = await schedulesByIds(
       api.store,
       moves.map((m) => m.scheduleId),
@@ -29,7 +30,7 @@ export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-
       api.store,
       moves.map((m) => m.reportId),
     );
-    return moves.map((m) => {
+    const described = moves.map((m) => {
       const { zone } = schedules.get(m.scheduleId)!;
       return {
         scheduleId: m.scheduleId,
@@ -40,6 +41,7 @@ export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-
         becomes: { at: m.becomes, ...wallClock(m.becomes, zone) },
       };
     });
+    return { moves: described, total: all.length };
   },
 
   'POST /api/zone-moves/agree': async ({ api, session: { member } }) => {

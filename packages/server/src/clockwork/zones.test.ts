@@ -30,9 +30,10 @@ describe('rules of time zones that changed with the runtime', () => {
     const id = await start();
     await learn();
     expect(await zoneNeed()).toMatchObject({ title: 'The rules of time zones have changed: One run moves' });
-    expect((await bed.owner.ask('GET /api/zone-moves')).body).toMatchObject([
-      { scheduleId: id, was: { at: HOUR, time: '07:00' }, becomes: { time: '08:00', date: '2026-11-03' } },
-    ]);
+    expect((await bed.owner.ask('GET /api/zone-moves')).body).toMatchObject({
+      moves: [{ scheduleId: id, was: { at: HOUR, time: '07:00' }, becomes: { time: '08:00', date: '2026-11-03' } }],
+      total: 1,
+    });
     await bed.server.clockwork.settle();
     expect(await runAt()).toBe(HOUR);
     const stranger = await memberOf(bed, 'stranger@fernglass.example', 'manager', []);

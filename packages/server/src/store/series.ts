@@ -1,3 +1,4 @@
+import { type SqlBool, sql } from 'kysely';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
 
@@ -50,7 +51,7 @@ export const clientsOutsideSeries = (db: Store) =>
     .selectFrom('series')
     .innerJoin('schedule as source', 'source.id', 'series.source_id')
     .innerJoin('report', 'report.id', 'source.report_id')
-    .innerJoin('client_tag', (join) => join.onRef('client_tag.tag', '=', 'series.tag'))
+    .innerJoin('client_tag', (join) => join.on(sql<SqlBool>`client_tag.tag = series.tag collate nocase`))
     .innerJoin('client', 'client.id', 'client_tag.client_id')
     .select(['series.source_id', 'series.tag', 'report.title', 'client.id as client', 'client.name'])
     .where('source.state', '=', 'active')

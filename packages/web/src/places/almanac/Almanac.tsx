@@ -140,21 +140,13 @@ export function Almanac() {
       <AlmanacHead title="Almanac" />
       <div className="row tools">
         <Choice label="Span" options={ZOOMS} value={weeks} onChange={(w) => set({ weeks: w === '5' ? '' : w })} />
-        <Button
-          variant="default"
-          onClick={() => set({ from: daysAfter(data?.from ?? '2026-01-05', -step) })}
-          disabled={!data}
-        >
+        <Button variant="default" onClick={() => data && set({ from: daysAfter(data.from, -step) })} disabled={!data}>
           Earlier
         </Button>
         <Button variant="default" onClick={() => set({ from: '' })} disabled={of('from') === ''}>
           Today
         </Button>
-        <Button
-          variant="default"
-          onClick={() => set({ from: daysAfter(data?.from ?? '2026-01-05', step) })}
-          disabled={!data}
-        >
+        <Button variant="default" onClick={() => data && set({ from: daysAfter(data.from, step) })} disabled={!data}>
           Later
         </Button>
         <SearchField label="Find a client" value={of('text')} onChange={(text) => set({ text })} />

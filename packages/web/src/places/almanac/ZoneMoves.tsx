@@ -12,7 +12,8 @@ import { AlmanacHead } from './AlmanacHead.tsx';
 export function ZoneMoves() {
   const { member } = useSession();
   const may = member.role === 'owner' || member.role === 'manager';
-  const moves = useGet('GET /api/zone-moves', {}, { live: true });
+  const found = useGet('GET /api/zone-moves', {}, { live: true });
+  const { data } = found;
   const agree = useChange(() => call('POST /api/zone-moves/agree'));
   return (
     <main className="place">
@@ -21,10 +22,10 @@ export function ZoneMoves() {
         This server knows other rules of time zones than before. A schedule’s time is the clock’s time in its zone; by
         the new rules, these runs go at another moment. Until somebody agrees, they go when they were to go.
       </p>
-      <Notice error={moves.error ?? agree.error} />
-      {!moves.data && !moves.error && <Loading lines={6} />}
-      {moves.data?.length === 0 && <p>No run is moved.</p>}
-      {moves.data && moves.data.length > 0 && (
+      <Notice error={found.error ?? agree.error} />
+      {!data && !found.error && <Loading lines={6} />}
+      {data?.total === 0 && <p>No run is moved.</p>}
+      {data && data.total > 0 && (
         <>
           <table className="list">
             <thead>
@@ -35,7 +36,7 @@ export function ZoneMoves() {
               </tr>
             </thead>
             <tbody>
-              {moves.data.map((m) => (
+              {data.moves.map((m) => (
                 <tr key={`${m.scheduleId} ${m.was.at}`}>
                   <td>
                     <Link className="name-link" to={`/schedules/${m.scheduleId}`}>
@@ -55,10 +56,11 @@ export function ZoneMoves() {
               ))}
             </tbody>
           </table>
+          {data.total > data.moves.length && <p className="muted small">And {data.total - data.moves.length} more.</p>}
           {may && (
             <div className="row" style={{ marginTop: 12 }}>
               <Button loading={agree.isPending} onClick={() => agree.mutate()}>
-                Let {plural(moves.data.length, 'run')} go as their schedules say
+                Let {plural(data.total, 'run')} go as their schedules say
               </Button>
             </div>
           )}

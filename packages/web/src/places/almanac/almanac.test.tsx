@@ -455,21 +455,25 @@ describe('other rules of time zones', () => {
   it('are shown run by run before they count, and agreed to once', async () => {
     answers['GET /api/zone-moves'] = () =>
       askedFor('POST /api/zone-moves/agree').length > 0
-        ? []
-        : [
-            {
-              scheduleId: 'sc_1',
-              clientName: 'Mosswick',
-              title: 'Overview',
-              zone: 'Europe/London',
-              was: { at: 'x', date: '2026-11-03', time: '07:00' },
-              becomes: { at: 'y', date: '2026-11-03', time: '08:00' },
-            },
-          ];
+        ? { moves: [], total: 0 }
+        : {
+            moves: [
+              {
+                scheduleId: 'sc_1',
+                clientName: 'Mosswick',
+                title: 'Overview',
+                zone: 'Europe/London',
+                was: { at: 'x', date: '2026-11-03', time: '07:00' },
+                becomes: { at: 'y', date: '2026-11-03', time: '08:00' },
+              },
+            ],
+            total: 3,
+          };
     answers['POST /api/zone-moves/agree'] = { runs: 1 };
     show(<ZoneMoves />, '/almanac/zones');
     await screen.findByText(/Tue, 3 Nov 2026, 07:00/);
-    fireEvent.click(screen.getByRole('button', { name: 'Let 1 run go as their schedules say' }));
+    expect(screen.getByText('And 2 more.')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Let 3 runs go as their schedules say' }));
     await screen.findByText('No run is moved.');
   });
 });

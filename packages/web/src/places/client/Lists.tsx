@@ -19,7 +19,9 @@ function ListForm({ client, list, onDone }: { client: Client; list: ReaderList |
     e.preventDefault();
     save.mutate(undefined, { onSuccess: onDone });
   };
-  const changed = name !== (list?.name ?? '') || contacts.length !== (list?.contacts.length ?? 0);
+  const before = list?.contacts ?? [];
+  const changed =
+    name !== (list?.name ?? '') || contacts.length !== before.length || contacts.some((id) => !before.includes(id));
   return (
     <form className="card stack" onSubmit={submit} style={{ maxWidth: 560 }} noValidate>
       <Unsaved when={changed && !save.isPending && !save.isSuccess} what="what you typed of this list" />

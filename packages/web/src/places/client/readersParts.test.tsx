@@ -27,7 +27,9 @@ beforeEach(() => {
     const name = `${init.method} ${path}`;
     const body = init.body ? JSON.parse(String(init.body)) : null;
     asked.push({ name, body });
-    const key = Object.keys(answers).find((k) => name.startsWith(k));
+    const keys = Object.keys(answers).filter((k) => name.startsWith(k));
+    // The longest says most.
+    const key = keys.sort((a, b) => b.length - a.length)[0];
     const { status = 200, body: told = {} } = (key && answers[key]) || {};
     return new Response(JSON.stringify(told), { status });
   });
@@ -299,7 +301,7 @@ describe('the same for each client of a tag', () => {
       { ...other, id: 'cl_3', name: 'Windle', report: null },
       { ...other, id: 'cl_4', name: 'Skerry', schedule: 'sc_9' },
     ];
-    answers['GET /api/schedules/sc_1/series'] = { body: { tags: ['Crafts'], tag: 'Crafts', clients } };
+    answers['GET /api/schedules/sc_1/series'] = { body: { tags: ['Crafts', 'Ferries'], tag: 'Crafts', clients } };
     answers['POST /api/schedules/sc_1/series'] = {
       body: { made: 1, problems: [{ client: 'Windle', text: 'No report.' }] },
     };
@@ -313,6 +315,15 @@ describe('the same for each client of a tag', () => {
     expect(screen.getByText('no report like this one')).toBeTruthy();
     expect(screen.getByRole('link', { name: 'is scheduled' })).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Greeting for Bare Hill'), { target: { value: 'Dear Mara,' } });
+    // Of another tag that is looked at, nothing is chosen: what is out of sight is not scheduled.
+    answers['GET /api/schedules/sc_1/series?tag=Ferries'] = {
+      body: { tags: ['Crafts', 'Ferries'], tag: 'Ferries', clients: [{ ...other, id: 'cl_5', name: 'Quay' }] },
+    };
+    fireEvent.change(screen.getByLabelText('Clients with the tag'), { target: { value: 'Ferries' } });
+    expect(await screen.findByText('Quay')).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Schedule it for 0 clients' })).toHaveProperty('disabled', true);
+    fireEvent.change(screen.getByLabelText('Clients with the tag'), { target: { value: 'Crafts' } });
+    await screen.findByText('Bare Hill');
     fireEvent.click(screen.getByRole('button', { name: 'Schedule it for 1 client' }));
     await screen.findByText('Windle: No report.');
     expect(bodies('POST /api/schedules/sc_1/series')).toEqual([

@@ -143,17 +143,20 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
     { enabled: groups !== null, keep: true },
   );
   const label = offered.find((d) => d.key === groups?.by)?.label ?? '';
-  const choose = async (by: string) => {
+  const known = useAct((by: string) =>
+    call('GET /api/clients/:client/labels', { params: { client: client.id }, query: { dimension: by } }),
+  );
+  const choose = (by: string) => {
     if (by === '') {
       onChange(null);
       return;
     }
-    const { labels } = await call('GET /api/clients/:client/labels', {
-      params: { client: client.id },
-      query: { dimension: by },
+    known.mutate(by, {
+      onSuccess: ({ labels }) => {
+        const found = labels.filter((v) => v !== '');
+        onChange({ by, groups: (found.length > 0 ? found : ['']).map(groupOf), without: [] });
+      },
     });
-    const known = labels.filter((v) => v !== '');
-    onChange({ by, groups: (known.length > 0 ? known : ['']).map(groupOf), without: [] });
   };
   const people: Reader[] = [
     ...client.contacts.filter((c) => c.standing === 'reads').map((c) => ({ contact: c.id })),
@@ -177,6 +180,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
         onChange={(e) => choose(e.currentTarget.value)}
         style={{ maxWidth: 420 }}
       />
+      <Notice error={known.error ?? values.error} />
       {groups && (
         <>
           <ScrollBox label={`Who gets which ${label.toLowerCase()}`}>
@@ -285,7 +289,12 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
               const kept = groups.groups.map((g) => {
                 const t = byValue.get(g.value);
                 return t
-                  ? { ...g, readers: t.readers, greeting: t.greeting || g.greeting, fileName: t.fileName || g.fileName }
+                  ? {
+                      ...g,
+                      readers: t.readers.length > 0 ? t.readers : g.readers,
+                      greeting: t.greeting || g.greeting,
+                      fileName: t.fileName || g.fileName,
+                    }
                   : g;
               });
               const known = new Set(kept.map((g) => g.value));

@@ -79,9 +79,11 @@ export function SeriesPart({ schedule }: { schedule: Schedule }) {
     { enabled: open, keep: true },
   );
   const { data } = series;
-  const clients = Object.entries(chosen).flatMap(([client, { readers, greeting }]) =>
-    readers.length > 0 ? [{ client, readers: readers.map((contact) => ({ contact })), greeting }] : [],
-  );
+  // Those of the tag that is shown alone: what was chosen of another is out of sight.
+  const clients = (data?.clients ?? []).flatMap(({ id: client }) => {
+    const { readers, greeting } = chosen[client] ?? NONE;
+    return readers.length > 0 ? [{ client, readers: readers.map((contact) => ({ contact })), greeting }] : [];
+  });
   const make = useChange(() =>
     call('POST /api/schedules/:schedule/series', { params, body: { tag: data?.tag ?? '', clients } }),
   );
