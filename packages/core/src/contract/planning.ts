@@ -245,7 +245,7 @@ export const planningRoutes = {
       schedules: z
         .array(z.string().max(60))
         .min(1, 'Choose a schedule.')
-        .max(MOST_AT_ONCE, `Choose ${MOST_AT_ONCE} at most.`)
+        .max(MOST_AT_ONCE, `Choose ${MOST_AT_ONCE.toLocaleString('en-GB')} at most.`)
         .nullable(),
       act: bulkAct,
       /** What the preview was called; left out, it is only looked at. */

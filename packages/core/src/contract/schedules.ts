@@ -209,7 +209,7 @@ export const scheduleRoutes = {
       'Groups of readers out of CSV: a value, an address, a greeting, a file name in each row. Nothing is changed.',
     roles: MANAGERS,
     body: z.object({
-      by: z.string().max(60),
+      by: readersGroups.shape.by,
       text: z
         .string()
         .min(1, 'Choose a file, or paste rows.')

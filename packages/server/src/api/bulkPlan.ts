@@ -94,6 +94,9 @@ async function stepOf(
   }
 }
 
+/** Nobody is replaced by themselves. */
+const SAME = { ok: false as const, problem: 'It is the same person.' };
+
 /** What an act about somebody who reads does with the schedules and lists of the clients in question. */
 async function planPeople(
   api: Api,
@@ -112,7 +115,8 @@ async function planPeople(
     [...around].map(([id, own]) => {
       const from = act.do === 'add' ? null : readerAt(own, act.from);
       const to = act.do === 'drop' ? null : somebodyAt(own, act.who, outside);
-      return [id, { from, to }] as const;
+      const isSame = from && to?.ok && 'reader' in to.found && readerKey(to.found.reader) === readerKey(from);
+      return [id, { from, to: isSame ? SAME : to }] as const;
     }),
   );
   const touched = new Set<string>();

@@ -73,6 +73,14 @@ describe('groups of readers out of CSV', () => {
     expect(found.problems.map((p) => p.line)).toEqual([MOST_GROUPS + 2, MOST_GROUPS + 3]);
   });
 
+  it('tell of so many problems one by one, and how many more there are', () => {
+    const rows = Array.from({ length: 1100 }, () => 'Riverside,nobody@elsewhere.example');
+    const { groups, problems } = read('value,reader', ...rows);
+    expect(groups).toHaveLength(1);
+    expect(problems).toHaveLength(51);
+    expect(problems.at(-1)).toEqual({ line: 52, text: 'From here on, 1,050 more.' });
+  });
+
   it('have an identity of their own each time, and need a column of values', () => {
     const id = () => read('value', 'Riverside').groups[0]!.id;
     expect(id()).not.toBe(id());

@@ -14,6 +14,8 @@ const COLUMNS = {
   fileName: ['file', 'filename'],
 } as const;
 type Column = keyof typeof COLUMNS;
+/** Problems that are told one by one. */
+const TOLD = 50;
 
 const columnOf = (cell: string): Column | null => {
   const plain = cell.toLowerCase().replace(/[^a-z]/g, '');
@@ -65,5 +67,8 @@ export function groupsFrom(
       problems.push({ line, text: `${named} is no contact of the client, and no list. Add it first.` });
     else if (!group.readers.some((r) => JSON.stringify(r) === JSON.stringify(reader))) group.readers.push(reader);
   }
-  return { groups: [...groups.values()], problems };
+  const more = problems.length - TOLD;
+  const told = problems.slice(0, TOLD);
+  if (more > 0) told.push({ line: problems[TOLD]!.line, text: `From here on, ${more.toLocaleString('en-GB')} more.` });
+  return { groups: [...groups.values()], problems: told };
 }

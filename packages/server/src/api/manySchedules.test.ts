@@ -121,6 +121,16 @@ describe('all schedules', () => {
     expect([one, two, three]).toHaveLength(3);
   });
 
+  it('replaces nobody by themselves: they would read no more', async () => {
+    const id = await t.start();
+    const who = { email: 'PETRA@tarnbeck.example', firstName: 'Petra' };
+    const act = { do: 'replace', from: 'petra@tarnbeck.example', who, left: true };
+    const { rows, changes } = (await t.ask('POST /api/schedules/many', { body: { schedules: null, act } })).body;
+    expect(rows.map((r) => r.problem)).toEqual(['It is the same person.']);
+    expect(changes).toBe(0);
+    expect((await t.schedule(id)).input.readers).toEqual([{ contact: t.f.contact }]);
+  });
+
   it('puts back what was noted of people as it was, but for what somebody has noted since', async () => {
     const petra = async () => (await t.contacts()).find((c) => c.id === t.f.contact)!;
     const note = async (standing: string) => {
