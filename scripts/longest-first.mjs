@@ -1,11 +1,13 @@
 import { BaseSequencer } from 'vitest/node';
 
-/** Files that take minutes, the longest first: begun last, they would be waited for alone. */
+/** Files that take long, the longest first: begun last, they would be waited for alone. */
 const LONG = [
-  /^e2e\/src\/places/,
-  /^e2e\/src\/firstEdition/,
-  /\/crash/,
-  /\/(feeds|outbox|following|isolation)\.test\./,
+  /^e2e\/src\/(composing|people|keyboard)\./,
+  /\/press\/gallery\./,
+  /^e2e\//,
+  /\/(feeds|typefaces|outbox|phrases)\.test\./,
+  /\/crash\//,
+  /\/(following|isolation|setting)\.test\./,
   /\/server\/src\/clockwork\//,
 ];
 

@@ -3,13 +3,14 @@ import { once } from 'node:events';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { freePort } from '@chronicon/server/freePort';
 import { AGENCY_REGISTRATION, DEMO_TOKEN, SMTP_ACCOUNT, type Standins, startStandins } from '@chronicon/standins';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import type { Browser } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { openBrowser, Person } from './browser.ts';
-import { firstAddress, freePort, runStart } from './launch.ts';
+import { firstAddress, runStart } from './launch.ts';
 
 const data = mkdtempSync(join(tmpdir(), 'chronicon-start-'));
 let browser: Browser;

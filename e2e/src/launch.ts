@@ -1,8 +1,8 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { freePort } from '@chronicon/server/freePort';
 import { fromShelf } from '@chronicon/server/shelf';
 
 export interface RunningDemo {
@@ -10,16 +10,6 @@ export interface RunningDemo {
   standins: string;
   stop(): Promise<void>;
 }
-
-export const freePort = () =>
-  new Promise<number>((resolve, reject) => {
-    const probe = createServer();
-    probe.once('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 
 /** Runs one of the commands, as npm does. @returns the process, and everything that it has said so far */
 function run(script: 'demo' | 'start', env: Record<string, string>): { child: ChildProcess; said(): string } {

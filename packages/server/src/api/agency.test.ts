@@ -4,9 +4,9 @@ import { AGENCY_REGISTRATION, SMTP_ACCOUNT } from '@chronicon/standins';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { ENVIRONMENT } from '../ground/environment.ts';
 import { stopSending } from '../store/sendingStops.ts';
+import { freePort } from '../test/freePort.ts';
 import {
   CLIENT,
-  freePort,
   furnish,
   MANAGER,
   OWNER,

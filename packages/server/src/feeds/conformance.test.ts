@@ -1,6 +1,6 @@
 import { DEMO_TOKEN, type Fault, SERVICES, type Standins, startStandins } from '@chronicon/standins';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { freePort } from '../test/harness.ts';
+import { freePort } from '../test/freePort.ts';
 import { type Finding, tryService } from './conformance.ts';
 
 const NOW = '2026-11-02T08:42:00Z';

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PLAIN_CHOICES, type Role, type RouteName, type Routes, type ScheduleInput } from '@chronicon/core/contract';
@@ -12,6 +11,7 @@ import { type Config, readConfig } from '../ground/config.ts';
 import { CHEAP_COST } from '../ground/passwordCost.ts';
 import { type RunningServer, startServer } from '../server.ts';
 import { createAgency, createMember } from '../store/members.ts';
+import { freePort } from './freePort.ts';
 import { fromShelf } from './shelf.ts';
 
 export const PASSWORD = 'copper-kettle-17';
@@ -37,16 +37,6 @@ export interface Visitor {
   ): Promise<Answer<Reply<R>>>;
   raw(path: string, init?: RequestInit): Promise<Response>;
 }
-
-export const freePort = () =>
-  new Promise<number>((resolve, reject) => {
-    const probe = createServer();
-    probe.once('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 
 export async function visit(url: string, email?: string, password = PASSWORD): Promise<Visitor> {
   let cookie = '';

@@ -1,7 +1,7 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { join } from 'node:path';
 import type { Config } from '../ground/config.ts';
-import { freePort } from './harness.ts';
+import { freePort } from './freePort.ts';
 
 const SERVER = join(import.meta.dirname, '../../../../build/server.mjs');
 
