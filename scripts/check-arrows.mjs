@@ -17,6 +17,7 @@ const CORE = {
   report: ['bounds', 'calendar', 'figures', 'words', 'set'],
   client: ['bounds', 'calendar', 'words', 'report'],
   page: ['bounds', 'calendar', 'figures', 'words', 'set', 'report'],
+  mail: ['bounds', 'calendar', 'figures', 'words', 'report', 'page'],
   edition: ['bounds', 'calendar'],
   feeds: ['bounds', 'calendar', 'figures'],
   contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'client', 'page', 'edition', 'feeds'],

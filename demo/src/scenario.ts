@@ -228,7 +228,7 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
         comparison: lastYear,
         readers: [0, 1],
         message:
-          'Guten Tag {{contact.firstName}},\n\nim Anhang finden Sie „{{report.title}}“ für {{period.label}}, verglichen mit {{comparison.label}}. Der Umsatz lag bei {{figure.revenue}} ({{change.revenue}}).\n\nMit freundlichen Grüßen\n{{manager.name}}, {{agency.name}}',
+          'Guten Tag {{contact.firstName}},\n\nim Anhang finden Sie „{{report.title}}“ für {{period.label}}, verglichen mit {{comparison.label}}. Der Umsatz lag bei {{figure.revenue}} ({{change.revenue}}).',
       },
       {
         report: 'Shop im Monat',
@@ -237,8 +237,7 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
         period: lastWeek,
         comparison: lastYear,
         readers: [0],
-        message:
-          'Guten Tag {{contact.firstName}},\n\nim Anhang die Zahlen der Woche {{period.label}}.\n\nMit freundlichen Grüßen\n{{manager.name}}, {{agency.name}}',
+        message: 'Guten Tag {{contact.firstName}},\n\nim Anhang die Zahlen der Woche {{period.label}}.',
       },
     ],
   },
@@ -398,7 +397,7 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
         comparison: previous,
         readers: [0, 1],
         message:
-          'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+          'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.',
       },
       {
         report: 'Demandes et réservations',
@@ -409,7 +408,7 @@ export const demoClients = (today: number, date: CivilDate, lanterns: Logo): Dem
         comparison: lastYear,
         readers: [0],
         message:
-          'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+          'Bonjour {{contact.firstName}},\n\nvous trouverez ci-joint « {{report.title}} » pour {{period.label}}.',
       },
     ],
   },

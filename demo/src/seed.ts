@@ -166,6 +166,7 @@ async function addClient(api: Api, c: DemoClient, members: Map<string, string>, 
       client.id,
       {
         ...PLAIN_CHOICES,
+        mail: defaultMail(c).mail,
         ...s.choices,
         groups: s.groups
           ? {

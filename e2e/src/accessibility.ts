@@ -17,8 +17,10 @@ interface Violation {
 export async function seriousFaults(page: Page, but: readonly string[] = []): Promise<string[]> {
   if (!(await page.evaluate(() => 'axe' in globalThis))) await page.evaluate(AXE);
   const violations = await page.evaluate(async (exclude) => {
-    const { axe } = globalThis as unknown as { axe: { run(on: object): Promise<{ violations: Violation[] }> } };
-    return (await axe.run({ include: [document], exclude })).violations;
+    const { axe } = globalThis as unknown as {
+      axe: { run(on: object, how: object): Promise<{ violations: Violation[] }> };
+    };
+    return (await axe.run({ include: [document], exclude }, { resultTypes: ['violations'] })).violations;
   }, but as string[]);
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')

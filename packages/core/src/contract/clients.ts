@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { MOST_READERS, MOST_TAGS } from '../bounds/index.ts';
 import { settingShape } from '../client/index.ts';
 import { BRAND_PICTURES, brandSchema } from '../report/brand.ts';
+import { mailDesign } from '../report/mailDesign.ts';
 import { MAIL_LINES } from '../report/readers.ts';
 import { civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
@@ -106,7 +107,7 @@ const client = clientInput.extend({
   contacts: z.array(contact),
   lists: z.array(readerList),
   /** What a mail says unless it is worded otherwise, in the client's language. */
-  mail: z.object({ subject: z.string(), message: z.string() }),
+  mail: z.object({ subject: z.string(), message: z.string(), mail: mailDesign }),
 });
 
 const value = z.union([z.string(), z.number()]);

@@ -71,6 +71,7 @@ const proof = z.object({
   pages: z.array(scenePage),
   mails: z.array(
     z.object({
+      reader: z.string(),
       name: z.string(),
       email: z.string(),
       /** The line of a mail for many; null where each gets a mail of their own. */
@@ -85,6 +86,8 @@ const proof = z.object({
   /** Readers who get nothing, with the reason, in sentences. */
   withheld: z.array(z.string()),
   from: z.object({ name: z.string(), address: z.string(), replyTo: z.string().nullable() }),
+  /** What the manager writes in its mails; null where its mails have no place for it. */
+  note: z.string().nullable(),
   /** Why it cannot go as it is; null when it can. */
   problem: z.string().nullable(),
   /** Verdicts that odd days turn round, in sentences: said before all else. */

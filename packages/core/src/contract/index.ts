@@ -10,6 +10,7 @@ import { firstRoutes } from './first.ts';
 import { galleryRoutes } from './gallery.ts';
 import { importRoutes } from './imports.ts';
 import { linkRoutes } from './links.ts';
+import { mailRoutes } from './mails.ts';
 import { meRoutes } from './me.ts';
 import { metricRoutes } from './metrics.ts';
 import { peopleRoutes } from './people.ts';
@@ -38,6 +39,7 @@ export * from './figuresText.ts';
 export type { FirstInput } from './first.ts';
 export * from './gallery.ts';
 export * from './imports.ts';
+export * from './mails.ts';
 export { type MemberSettings, memberSettings, type SessionRow } from './me.ts';
 export * from './metrics.ts';
 export * from './people.ts';
@@ -77,6 +79,7 @@ export const routes = {
   ...templateRoutes,
   // Before those of one schedule: `many` is no schedule’s id.
   ...planningRoutes,
+  ...mailRoutes,
   ...scheduleRoutes,
   ...editionRoutes,
   ...deskRoutes,
@@ -98,6 +101,8 @@ export const FILE_ROUTES = {
   'GET /api/reports/:report/pdf': 'everyone',
   'GET /api/clients/:client/pictures/:file': 'everyone',
   'GET /api/clients/:client/figures/table': 'everyone',
+  'PUT /api/clients/:client/mail-files': 'makers',
+  'GET /api/deliveries/:delivery/mail': 'everyone',
   'PUT /api/clients/:client/imports': 'makers',
   'GET /api/clients/:client/imports/:import/rejects': 'everyone',
   /** The key in the address is all that is asked for: for programs that put files by themselves. */

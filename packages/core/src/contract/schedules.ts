@@ -3,6 +3,7 @@ import { WORKING_DAY_RULES } from '../calendar/index.ts';
 import { language as clientLanguage } from '../client/settings/language.ts';
 import { assumedSchema } from '../report/assumptions.ts';
 import { filterSchema } from '../report/filterSchema.ts';
+import { mailDesign, PLAIN_MAIL } from '../report/mailDesign.ts';
 import { FORMATS, MAILINGS, scheduleReaders } from '../report/readers.ts';
 import { readersGroup, readersGroups } from '../report/readersGroups.ts';
 import { signOffSpec } from '../report/signOff.ts';
@@ -60,6 +61,8 @@ export const scheduleInput = z
       .array(z.strictObject({ member: z.string().max(60), of: z.array(z.enum(NOTIFIED_OF)).min(1) }))
       .max(50, 'Choose at most 50 members.')
       .default([]),
+    /** How the mail is made up around its message. */
+    mail: mailDesign.default(PLAIN_MAIL),
     subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
     message: z
       .string()
@@ -101,6 +104,7 @@ export const PLAIN_CHOICES = {
   mailing: 'each',
   groups: null,
   notified: [],
+  mail: PLAIN_MAIL,
 } satisfies Partial<ScheduleInput>;
 
 const schedule = z.object({

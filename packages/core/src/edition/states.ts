@@ -30,7 +30,8 @@ const EDITION: Record<EditionState, readonly EditionState[]> = {
   sending: ['sent', 'part-sent', 'held', 'skipped'],
   // A hold ends where a person says: look for data again, send what is drawn, or give up.
   held: ['gathering', 'proof', 'cleared', 'sending', 'skipped'],
-  sent: ['superseded'],
+  // Somebody asks for it once more, or for another reader.
+  sent: ['sending', 'superseded'],
   'part-sent': ['sending', 'superseded'],
   // Left out by mistake, or missed: a person may take it up again.
   skipped: ['planned', 'gathering', 'held'],

@@ -78,6 +78,8 @@ interface BlocksIn extends Pick<Flowing, 'contextOf' | 'layBlock' | 'leastOf'> {
   shownMetrics: readonly string[];
   /** Whether a block is left out, since it stands only with figures. */
   isSilent(block: Block): boolean;
+  /** What a block names that is no more, in a sentence; empty for nothing. */
+  goneOf(block: Block): string;
 }
 
 /** How the blocks of a report are laid out: each with its own dates and filter, or with what stands in its place. */
@@ -148,21 +150,19 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
     const questions = blockKind(block).questions(block, scopeOf(document, block, input));
     return questions.length > 0 && !questions.some((q) => answersAnything(answers[keyOf(q)]));
   };
+  const saysGone = (block: Block): string => {
+    const gone = goneOf(block).map((w) => (w === SEGMENT ? format.words.aSegment : w));
+    return gone.length > 0 ? fill(format.words.gone, { what: gone.join(', ') }) : '';
+  };
   return {
     shownMetrics,
     isSilent,
+    goneOf: saysGone,
     contextOf,
     leastOf: (block, context) => (goneOf(block).length > 0 ? 0 : blockKind(block).least(block, context)),
     layBlock(block, context) {
-      const gone = goneOf(block);
-      if (gone.length > 0) {
-        const name = format.words.blocks[block.kind] ?? block.kind;
-        return layReason(
-          context,
-          name,
-          fill(format.words.gone, { what: gone.map((w) => (w === SEGMENT ? format.words.aSegment : w)).join(', ') }),
-        );
-      }
+      const gone = saysGone(block);
+      if (gone !== '') return layReason(context, format.words.blocks[block.kind] ?? block.kind, gone);
       if (isSilent(block)) return NOTHING;
       const own = input.own?.[block.id];
       if (own?.compared && compares(block)) {

@@ -37,6 +37,8 @@ export interface DrawOrder extends ReportScope {
   pictures?: Readonly<Record<string, PictureFile | null>> | undefined;
   /** Metrics that the mail's merge fields name, asked beside those of the pages. */
   mailMetrics: string[];
+  /** Blocks that the mail shows, by their ids; left out in editions of before, whose mails showed none. */
+  mailBlocks?: string[] | undefined;
   language: string;
   currency: string;
 }

@@ -2,7 +2,21 @@ import { z } from 'zod';
 import { type Answers, NO_SETTINGS } from '../figures/index.ts';
 import { parseStored, readAs, upgradeDocument } from '../report/index.ts';
 import type { DrawOrder } from './drawOrder.ts';
-import type { Scene } from './scene.ts';
+import type { MailShown } from './mailPieces.ts';
+import type { Scene, ScenePage } from './scene.ts';
+
+/** A picture that was made for the mail: its file's SHA-256, and its size in CSS pixels. */
+export interface MadePicture {
+  file: string;
+  width: number;
+  height: number;
+}
+
+/** What a mail shows of its edition: words as the pages have them, a chart as a picture, and the logo where it is drawn. */
+export interface FrozenMail {
+  shown: (Exclude<MailShown, { kind: 'chart' }> | (Extract<MailShown, { kind: 'chart' }> & MadePicture))[];
+  logo: (MadePicture & { page: ScenePage }) | null;
+}
 
 /** What an edition keeps for ever (ARCHITECTURE: frozen edition). Formatted strings are those of the scene. */
 export interface Frozen {
@@ -15,6 +29,8 @@ export interface Frozen {
   fonts: Record<string, string>;
   composeVersion: number;
   scene: Scene;
+  /** What the mail shows of the report; left out in editions of before, whose mails showed nothing. */
+  mail?: FrozenMail | undefined;
   /** Verdicts that odd days turn round, in sentences for the manager. */
   turned: string[];
 }
@@ -74,6 +90,6 @@ export function readFrozen(stored: string, what = 'a frozen edition'): Frozen {
   const value = parseStored(stored, what);
   const kept = readAs(frozenSchema, value, what);
   const document = upgradeDocument(kept.order.document, what);
-  const { scene, answers } = value as Pick<Frozen, 'scene' | 'answers'>;
-  return { ...kept, order: { ...kept.order, document }, scene, answers } as unknown as Frozen;
+  const { scene, answers, mail } = value as Pick<Frozen, 'scene' | 'answers' | 'mail'>;
+  return { ...kept, order: { ...kept.order, document }, scene, answers, ...(mail && { mail }) } as unknown as Frozen;
 }

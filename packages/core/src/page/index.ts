@@ -7,6 +7,8 @@ export * from './figureRows.ts';
 export * from './frozen.ts';
 export { grid } from './grid.ts';
 export { itemise } from './itemise.ts';
+export { logoPage, MAIL_LOGO } from './logo.ts';
+export * from './mailPieces.ts';
 export type { PageMemo } from './pageMemo.ts';
 export { contrast, luminance, readable, rgbOf, tint } from './palette.ts';
 export * from './remarks.ts';

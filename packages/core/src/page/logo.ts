@@ -2,7 +2,7 @@ import type { Logo } from '../report/index.ts';
 import { grid } from './grid.ts';
 import { contrast, luminance } from './palette.ts';
 import { movePath } from './pathPoints.ts';
-import type { Op } from './scene.ts';
+import type { Op, ScenePage } from './scene.ts';
 
 /** Relative luminance beyond which a colour is hardly seen on white. */
 const PALE = 0.75;
@@ -68,4 +68,19 @@ export function drawLogo(
   }
   ops.push({ k: 'close' });
   return w;
+}
+
+/** Of a logo in a mail, in CSS pixels. */
+export const MAIL_LOGO = { width: 220, height: 56 };
+
+/** A drawn logo alone on white, or on its ground, as large as mails show it. */
+export function logoPage(logo: Logo, ground: string): ScenePage {
+  const around = isPale(logo) ? 4 : 0;
+  const scale = Math.min(MAIL_LOGO.width / logo.width, MAIL_LOGO.height / logo.height);
+  const width = Math.max(1, Math.ceil(logo.width * scale)) + 2 * around;
+  const height = Math.max(1, Math.ceil(logo.height * scale)) + 2 * around;
+  const ops: Op[] = [{ k: 'rect', x: 0, y: 0, w: width, h: height, fill: '#ffffff' }];
+  const box = { x: around, y: around, maxWidth: MAIL_LOGO.width, maxHeight: MAIL_LOGO.height };
+  drawLogo(ops, logo, box, '', ground, null);
+  return { title: '', width, height, ops, blocks: [] };
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { assumedSchema } from './assumptions.ts';
 import { filterSchema } from './filterSchema.ts';
+import { mailDesign } from './mailDesign.ts';
 import { FORMATS, MAIL_LINES, MAILINGS } from './readers.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
@@ -35,6 +36,8 @@ export const orderSheetSchema = z.strictObject({
   fileName: z.string().optional(),
   /** What goes with its mails beside the PDF. */
   formats: z.array(z.enum(FORMATS)).optional(),
+  /** How its mails are made up; left out: of their message alone. */
+  mail: mailDesign.optional(),
   subject: z.string(),
   message: z.string(),
 });

@@ -347,8 +347,11 @@ export const de: Words = {
   mail: {
     attached: 'Im Anhang: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Guten Tag {{contact.firstName | zusammen}},\n\nim Anhang finden Sie „{{report.title}}“ ({{period.label}}).\n\nFreundliche Grüße\n{{manager.name}}, {{agency.name}}',
+    greeting:
+      'Guten Tag {{contact.firstName | zusammen}},\n\nim Anhang finden Sie „{{report.title}}“ ({{period.label}}).',
+    closing: 'Freundliche Grüße',
     test: 'Test: {subject}',
+    more: '{count} weitere im Bericht',
+    noteFrom: 'Eine Anmerkung von {name}',
   },
 };

@@ -328,8 +328,10 @@ export const en: Words = {
   mail: {
     attached: 'Attached: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Hello {{contact.firstName | there}},\n\nattached is {{report.title}} for {{period.label}}.\n\nKind regards\n{{manager.name}}, {{agency.name}}',
+    greeting: 'Hello {{contact.firstName | there}},\n\nattached is {{report.title}} for {{period.label}}.',
+    closing: 'Kind regards',
     test: 'Test: {subject}',
+    more: '{count} more in the report',
+    noteFrom: 'A note from {name}',
   },
 };

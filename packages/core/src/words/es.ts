@@ -342,8 +342,10 @@ export const es: Words = {
   mail: {
     attached: 'Adjunto: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Hola, {{contact.firstName | buenos días}}:\n\nAdjuntamos «{{report.title}}» ({{period.label}}).\n\nUn saludo\n{{manager.name}}, {{agency.name}}',
+    greeting: 'Hola, {{contact.firstName | buenos días}}:\n\nAdjuntamos «{{report.title}}» ({{period.label}}).',
+    closing: 'Un saludo',
     test: 'Prueba: {subject}',
+    more: '{count} más en el informe',
+    noteFrom: 'Una nota de {name}',
   },
 };

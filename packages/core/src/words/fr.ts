@@ -346,8 +346,11 @@ export const fr: Words = {
   mail: {
     attached: 'En pièce jointe : {title}, {period}',
     subject: '{{report.title}} : {{period.label}}',
-    message:
-      'Bonjour {{contact.firstName | à tous}},\n\nvous trouverez « {{report.title}} » ({{period.label}}) en pièce jointe.\n\nBien cordialement\n{{manager.name}}, {{agency.name}}',
+    greeting:
+      'Bonjour {{contact.firstName | à tous}},\n\nvous trouverez « {{report.title}} » ({{period.label}}) en pièce jointe.',
+    closing: 'Bien cordialement',
     test: 'Test : {subject}',
+    more: '{count} de plus dans le rapport',
+    noteFrom: 'Un mot de {name}',
   },
 };

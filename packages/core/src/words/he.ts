@@ -341,8 +341,10 @@ export const he: Words = {
   mail: {
     attached: 'מצורף: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'שלום {{contact.firstName | רב}},\n\nמצורף {{report.title}} עבור {{period.label}}.\n\nבברכה,\n{{manager.name}}, {{agency.name}}',
+    greeting: 'שלום {{contact.firstName | רב}},\n\nמצורף {{report.title}} עבור {{period.label}}.',
+    closing: 'בברכה,',
     test: 'ניסיון: {subject}',
+    more: 'עוד {count} בדוח',
+    noteFrom: 'הערה מאת {name}',
   },
 };

@@ -345,8 +345,10 @@ export const it: Words = {
   mail: {
     attached: 'In allegato: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Buongiorno {{contact.firstName | a tutti}},\n\nin allegato trova «{{report.title}}» ({{period.label}}).\n\nCordiali saluti\n{{manager.name}}, {{agency.name}}',
+    greeting: 'Buongiorno {{contact.firstName | a tutti}},\n\nin allegato trova «{{report.title}}» ({{period.label}}).',
+    closing: 'Cordiali saluti',
     test: 'Prova: {subject}',
+    more: 'Altre {count} nel report',
+    noteFrom: 'Una nota di {name}',
   },
 };

@@ -343,8 +343,10 @@ export const nl: Words = {
   mail: {
     attached: 'Bijgevoegd: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Beste {{contact.firstName | lezer}},\n\nin de bijlage vindt u ‘{{report.title}}’ ({{period.label}}).\n\nMet vriendelijke groet\n{{manager.name}}, {{agency.name}}',
+    greeting: 'Beste {{contact.firstName | lezer}},\n\nin de bijlage vindt u ‘{{report.title}}’ ({{period.label}}).',
+    closing: 'Met vriendelijke groet',
     test: 'Test: {subject}',
+    more: 'Nog {count} in het rapport',
+    noteFrom: 'Een opmerking van {name}',
   },
 };

@@ -342,8 +342,11 @@ export const pl: Words = {
   mail: {
     attached: 'W załączniku: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Dzień dobry {{contact.firstName | Państwu}},\n\nw załączniku przesyłamy „{{report.title}}” ({{period.label}}).\n\nZ pozdrowieniami\n{{manager.name}}, {{agency.name}}',
+    greeting:
+      'Dzień dobry {{contact.firstName | Państwu}},\n\nw załączniku przesyłamy „{{report.title}}” ({{period.label}}).',
+    closing: 'Z pozdrowieniami',
     test: 'Test: {subject}',
+    more: 'Jeszcze {count} w raporcie',
+    noteFrom: 'Komentarz: {name}',
   },
 };

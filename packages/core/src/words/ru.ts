@@ -341,8 +341,10 @@ export const ru: Words = {
   mail: {
     attached: 'Во вложении: {title}, {period}',
     subject: '{{report.title}}: {{period.label}}',
-    message:
-      'Здравствуйте, {{contact.firstName | коллеги}}!\n\nВо вложении «{{report.title}}» ({{period.label}}).\n\nС уважением\n{{manager.name}}, {{agency.name}}',
+    greeting: 'Здравствуйте, {{contact.firstName | коллеги}}!\n\nВо вложении «{{report.title}}» ({{period.label}}).',
+    closing: 'С уважением',
     test: 'Тест: {subject}',
+    more: 'Ещё {count} в отчёте',
+    noteFrom: 'Комментарий: {name}',
   },
 };

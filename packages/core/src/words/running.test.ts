@@ -35,10 +35,12 @@ describe('dates within running text', () => {
 describe('what a mail says when nobody worded it', () => {
   it('is there in every language, with fields that exist', () => {
     const said = LOCALES.map(({ value }) => wordsFor(value).mail);
-    expect(new Set(said.map((m) => m.message)).size).toBe(new Set(LOCALES.map((l) => l.value.slice(0, 2))).size);
+    expect(new Set(said.map((m) => m.greeting + m.closing)).size).toBe(
+      new Set(LOCALES.map((l) => l.value.slice(0, 2))).size,
+    );
     for (const mail of said) {
       expect(checkMergeFields(mail.subject, [])).toBeNull();
-      expect(checkMergeFields(mail.message, [])).toBeNull();
+      expect(checkMergeFields(mail.greeting, [])).toBeNull();
       expect(mail.test).toContain('{subject}');
     }
   });

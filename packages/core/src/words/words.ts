@@ -199,8 +199,14 @@ export interface Words {
     attached: string;
     /** What a mail says when nobody worded it; with merge fields (SEMANTICS §11). */
     subject: string;
-    message: string;
+    greeting: string;
+    /** Stands above the manager's name. */
+    closing: string;
     /** `{subject}`: of a mail that goes to the asker alone. */
     test: string;
+    /** Rows of a table that the mail leaves out. */
+    more: string;
+    /** Above what the manager wrote for one edition. */
+    noteFrom: string;
   };
 }

@@ -39,6 +39,7 @@ import { firstHandlers } from './first.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
 import { linkHandlers } from './links.ts';
+import { mailHandlers } from './mails.ts';
 import { manyHandlers } from './manySchedules.ts';
 import { meHandlers } from './me.ts';
 import { metricHandlers } from './metrics.ts';
@@ -95,6 +96,7 @@ const handlers: Handlers<RouteName> = {
   ...composingHandlers,
   ...templateHandlers,
   ...scheduleHandlers,
+  ...mailHandlers,
   ...almanacHandlers,
   ...allScheduleHandlers,
   ...manyHandlers,

@@ -17,6 +17,7 @@ import { schedulesByIds } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theEdition } from './access.ts';
 import type { Api, Handlers } from './context.ts';
+import type { MailRoute } from './mails.ts';
 import { checkWorking } from './working.ts';
 
 const PAGE_SIZE = 25;
@@ -142,8 +143,8 @@ async function theEditions(api: Api, member: Member, ids: readonly string[], sta
 const mailsShown = ({ to, subject, text, fileName }: NewMessage, formats: readonly string[] = []): Proof['mails'] => {
   const tables = formats.map((format) => fileName.replace(/pdf$/, format));
   const many = to.length > 1;
-  return to.flatMap(({ name, email, line, withheld }) =>
-    withheld ? [] : { name, email, line: many ? line : null, subject, text, fileName, tables },
+  return to.flatMap(({ reader, name, email, line, withheld }) =>
+    withheld ? [] : { reader, name, email, line: many ? line : null, subject, text, fileName, tables },
   );
 };
 
@@ -161,6 +162,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     turned: [],
     remarks: [],
     from,
+    note: ordersOf(e).mail?.parts.some((p) => p.kind === 'note') ? e.mail_note : null,
     stale: false,
     hash: null,
   };
@@ -181,7 +183,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
   };
 }
 
-export const editionHandlers: Handlers<Extract<RouteName, `${string}/editions${string}`>> = {
+export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/editions${string}`>, MailRoute>> = {
   'GET /api/editions': async ({ api, session, query }) => {
     const sight = { member: session.member, client: query.client || undefined, scope: query.scope };
     const { rows, total } = await findEditions(

@@ -42,6 +42,7 @@ import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
 import { lookAheadFile } from './lookAheadFile.ts';
 import { lookAt, orderOfLook, withClient } from './looking.ts';
+import { mailFileOf, takeMailFile } from './mailFiles.ts';
 import { openApi } from './openapi.ts';
 import { takeTypeface } from './typefaces.ts';
 import { dropHash, takeUpload } from './uploads.ts';
@@ -136,6 +137,16 @@ export function addFileRoutes(
       const file = param(req, 'file');
       if (!(await isTypefaceFile(api.store, file))) throw notFound('typeface');
       res.type('font/ttf').send(api.files.read(file));
+    },
+
+    'PUT /api/clients/:client/mail-files': async (req, res, { member }) => {
+      const client = await theClient(api.store, member, param(req, 'client'));
+      res.json(await takeMailFile(api, client.id, req.body as Buffer, String(req.query.name ?? '')));
+    },
+
+    'GET /api/deliveries/:delivery/mail': async (req, res, { member }) => {
+      const found = await mailFileOf(api, member, param(req, 'delivery'));
+      res.type('message/rfc822').attachment(found.name).send(found.mime);
     },
 
     'PUT /api/clients/:client/pictures': async (req, res, { member }) => {

@@ -2,6 +2,7 @@ import { FILE_ROUTES, type RouteName, routes } from '@chronicon/core/contract';
 import { DEMO_TOKEN } from '@chronicon/standins';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { addMessages, deliveriesOf } from '../store/messages.ts';
 import {
   ACCOUNT,
   CLIENT,
@@ -57,6 +58,8 @@ interface Ids {
   picture: string;
   missed: string;
   missedToo: string;
+  sent: string;
+  delivery: string;
   fileFeed: string;
   document: unknown;
   version: number;
@@ -134,6 +137,16 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     const row = { ...like, id, number: null, state: 'skipped' as const, code: 'missed' as const };
     await bed.server.store.insertInto('edition').values(row).execute();
   }
+  const sent = `ed_sent_${account}`;
+  const pdf = bed.server.files.write(Buffer.from(`%PDF-1.7 ${account}`));
+  const gone = { ...like, id: sent, number: null, state: 'sent' as const, pdf, frozen: null };
+  await bed.server.store.insertInto('edition').values(gone).execute();
+  const person = { reader: f.contact, email: 'x@tarnbeck.example', name: 'X', line: 'to' as const };
+  const message = { subject: 'Sent', html: '<p>Sent</p>', text: 'Sent', fileName: 'Sent.pdf', files: [], to: [person] };
+  const ids = { messageId: `${sent}@fernglass.example`, resend: 0, contactId: f.contact };
+  await addMessages(bed.server.store, sent, [{ ...ids, ...message }], like.created_at);
+  const { id: delivery } = (await deliveriesOf(bed.server.store, [sent]))[0]!;
+  await bed.server.store.updateTable('delivery').set({ state: 'accepted' }).where('id', '=', delivery).execute();
   const report = (await owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
   const block = report.document.pages[0]!.rows.flatMap((r) => r.blocks).find((b) => b.kind === 'commentary')!.id;
   return {
@@ -161,6 +174,8 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     picture: ((await logo.json()) as { brand: { logo: { file: string } } }).brand.logo.file,
     missed,
     missedToo: `${missed}_too`,
+    sent,
+    delivery,
     fileFeed: loaded.body.feed!,
     document: report.document,
     version: report.version,
@@ -299,6 +314,13 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/clients/:client/schedules/look-ahead': { ...scheduleFor(f), schedule: ids.schedule },
     'PUT /api/schedules/:schedule': { ...scheduleFor(f), reportId: ids.report, readers: [{ contact: ids.contact }] },
     'PUT /api/schedules/:schedule/active': { active: true },
+    'POST /api/clients/:client/schedules/mail': {
+      ...scheduleFor(f),
+      reportId: ids.report,
+      readers: [{ contact: ids.contact }],
+    },
+    'POST /api/editions/:edition/resend': { readers: [ids.contact] },
+    'PUT /api/editions/:edition/note': { note: 'A note' },
     'POST /api/editions/:edition/send': { hash: 'x' },
     'POST /api/editions/take-up': { editions: [ids.missed] },
     'POST /api/editions/put-away': { editions: [ids.missedToo] },
@@ -344,6 +366,7 @@ const QUERIES: Record<string, (ids: Ids) => Record<string, string>> = {
   'GET /api/look-ahead': (ids) => ({ client: ids.client, from: '2026-11-02', to: '2026-12-31' }),
   'GET /api/look-ahead/table': (ids) => ({ client: ids.client, from: '2026-11-02', to: '2026-12-31' }),
   'GET /api/editions': (ids) => ({ client: ids.client }),
+  'PUT /api/clients/:client/mail-files': () => ({ name: 'Prices.pdf' }),
 };
 
 /** Doors that end what the others are asked about (doorsOnce.test.ts), or that are about nobody's client. */
@@ -439,6 +462,8 @@ const PLACES: Record<string, (ids: Ids) => Record<string, string>> = {
   'PUT /api/clients/:client/own-metrics/:metric': (ids) => ({ metric: ids.ownMetric }),
   'DELETE /api/clients/:client/own-metrics/:metric': (ids) => ({ metric: ids.ownMetric }),
   'GET /api/clients/:client/pictures/:file': (ids) => ({ file: ids.picture }),
+  'GET /api/editions/:edition/mails/:reader': (ids) => ({ edition: ids.sent, reader: ids.contact }),
+  'POST /api/editions/:edition/resend': (ids) => ({ edition: ids.sent }),
   'PUT /api/schedules/:schedule/runs/:nominal': () => ({ nominal: '2027-02-03' }),
 };
 
@@ -553,7 +578,7 @@ describe('another client’s id, in path, query and body', () => {
       const method = name.split(' ')[0]!;
       const query = QUERIES[name]?.(queryIds);
       const path = pathOf(name, pathIds) + (query ? `?${new URLSearchParams(query)}` : '');
-      const file = /^PUT .*\/(logo|pictures)$/.test(name)
+      const file = /^PUT .*\/(logo|pictures|mail-files)$/.test(name)
         ? LOGO
         : name.endsWith('/imports')
           ? 'day,sold\n2026-10-05,1\n'

@@ -46,9 +46,9 @@ describe('the picture at the head of a mail', () => {
     const mail = await onlyMail();
     // The reader of mails puts the picture in its place: it was named there, and is there.
     expect(mail.html).toContain('<img src="data:image/jpeg;base64,');
-    expect(mail.html).toContain('Tarnbeck Pottery</div>');
+    expect(mail.html).toContain('Tarnbeck Pottery</td>');
     const [head, report] = mail.attachments;
-    expect(head).toMatchObject({ contentType: 'image/jpeg', cid: `${file}@head`, related: true });
+    expect(head).toMatchObject({ contentType: 'image/jpeg', cid: `${file}@mail`, related: true });
     expect(await sharp(head!.content).metadata()).toMatchObject({ format: 'jpeg', width: 1_120, height: 280 });
     expect(report!.contentType).toBe('application/pdf');
   });
@@ -64,7 +64,7 @@ describe('the picture at the head of a mail', () => {
     const [edition] = await editionsOf(bed, f.client);
     expect(edition).toMatchObject({
       state: 'held',
-      reason: expect.stringContaining('picture at the head of its mail'),
+      reason: expect.stringContaining('A picture of its mail is missing'),
     });
     expect(await bring()).toBe(file);
     await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: edition!.id } });

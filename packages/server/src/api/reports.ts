@@ -5,6 +5,8 @@ import {
   type AgencyBrand,
   applyEdits,
   documentFaults,
+  FRESH_MAIL,
+  type MailDesign,
   type OrderSheet,
   ownOfSchedule,
   pictureFiles,
@@ -39,6 +41,7 @@ import type { Api, Handlers } from './context.ts';
 import { bound, designOf } from './designs.ts';
 import { readersOfPlan } from './lookAhead.ts';
 import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
+import type { MailRoute } from './mails.ts';
 import { readEdited } from './readEdited.ts';
 import { describeReport, releasingOf } from './releasing.ts';
 import { picturesShown, previewWithPictures } from './shownPictures.ts';
@@ -46,9 +49,11 @@ import { checkTypefaces } from './typefaces.ts';
 import { checkWorking } from './working.ts';
 
 /** The mail of an edition that no schedule words, in the client's language. */
-export const defaultMail = (client: Pick<StoredClient, 'language'>): Pick<OrderSheet, 'subject' | 'message'> => {
-  const { subject, message } = wordsFor(client.language).mail;
-  return { subject, message };
+export const defaultMail = (
+  client: Pick<StoredClient, 'language'>,
+): Pick<OrderSheet, 'subject' | 'message'> & { mail: MailDesign } => {
+  const { subject, greeting } = wordsFor(client.language).mail;
+  return { subject, message: greeting, mail: FRESH_MAIL };
 };
 
 /** An edition made by hand, outside any run of a schedule; it has an id of its own (SEMANTICS §10). */
@@ -131,7 +136,10 @@ async function brandAsked(api: Api, client: StoredClient, own?: BrandInput, ofAg
 }
 
 export const reportHandlers: Handlers<
-  Exclude<Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>, ComposingRoute | `${string}/clone`>
+  Exclude<
+    Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>,
+    ComposingRoute | MailRoute | `${string}/clone`
+  >
 > = {
   'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
 

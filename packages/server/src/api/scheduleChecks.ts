@@ -17,9 +17,12 @@ import {
   choosePages,
   describeMergeFault,
   fillMergeFields,
+  goneFromMail,
+  isShown,
   MERGE_FIELDS,
   readerKey,
   type ScheduleReader,
+  type ShownPart,
 } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { peopleIn } from '../clockwork/ordersOfRun.ts';
@@ -27,6 +30,7 @@ import { atField, Refusal } from '../ground/refusal.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import { contactsOf, type StoredClient } from '../store/clients.ts';
 import { editionsOfRun } from '../store/editions.ts';
+import { mailFilesOf } from '../store/mailFiles.ts';
 import { activeMembers, agencyOf } from '../store/members.ts';
 import { listsOf } from '../store/readerLists.ts';
 import { reportById, type StoredReport } from '../store/reports.ts';
@@ -51,6 +55,14 @@ function checkTemplates(input: ScheduleInput, client: StoredClient): void {
     ['subject', input.subject],
     ['message', input.message],
     ['fileName', input.fileName],
+    ['mail.preview', input.mail.preview],
+    ...input.mail.parts.flatMap((p, i): [string, string][] =>
+      p.kind === 'text'
+        ? [[`mail.parts.${i}.text`, p.text]]
+        : p.kind === 'button'
+          ? [[`mail.parts.${i}.label`, p.label]]
+          : [],
+    ),
     ...(input.groups?.groups ?? []).flatMap((g, i): [string, string][] => [
       [`groups.groups.${i}.fileName`, g.fileName],
       [`groups.groups.${i}.greeting`, g.greeting],
@@ -141,6 +153,30 @@ function checkPages(report: StoredReport, { pages }: ScheduleInput, before: Stor
   }
 }
 
+/**
+ * What the mail shows is on the pages that go, and its files are the client's. What stood there before stays, and holds its
+ * editions with the reason. @throws Refusal at the part, or the file
+ */
+async function checkMail(
+  db: Store,
+  client: StoredClient,
+  report: StoredReport,
+  { mail, pages }: ScheduleInput,
+  before: StoredSchedule | null,
+): Promise<void> {
+  const document = choosePages(report.release!.document, pages) ?? report.release!.document;
+  const gone = goneFromMail(document, mail);
+  const stood = (part: ShownPart) => before?.mail.parts.some((p) => p.kind === part.kind && same(p, part));
+  mail.parts.forEach((part, i) => {
+    if (isShown(part) && gone.includes(part) && !stood(part))
+      throw atField(`mail.parts.${i}.block`, 'Choose something that stands on the pages that go.');
+  });
+  const known = await mailFilesOf(db, client.id);
+  for (const [i, f] of mail.files.entries()) {
+    if (!known.some((k) => k.file === f.file)) throw atField(`mail.files.${i}`, 'Bring this file once more.');
+  }
+}
+
 const same = (a: unknown, b: unknown) => JSON.stringify(a ?? {}) === JSON.stringify(b ?? {});
 
 /**
@@ -219,6 +255,7 @@ export async function checked(
   const assumed = assumedOf(report, input, before?.assumed ?? {});
   checkTemplates(input, client);
   checkPages(report, input, before);
+  await checkMail(api.store, client, report, input, before);
   await checkFilters(api, client, report.release.document, input);
   const agency = await agencyFor(api.store, client);
   const first = occurrences(

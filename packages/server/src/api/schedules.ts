@@ -17,6 +17,7 @@ import { SOON_DAYS } from './allSchedules.ts';
 import type { Api, Handlers } from './context.ts';
 import { groupsFrom } from './groupsFile.ts';
 import { valuesIn } from './groupValues.ts';
+import type { MailRoute } from './mails.ts';
 import { changeTo, endSchedule, inputOf, makeFrom, setActive } from './scheduleActs.ts';
 import { checked, checkMayRun } from './scheduleChecks.ts';
 import { effectsOf } from './scheduleEffects.ts';
@@ -88,7 +89,7 @@ async function save(api: Api, session: Session, id: string, said: (s: StoredSche
 export const scheduleHandlers: Handlers<
   Exclude<
     Extract<RouteName, `${string}/schedules${string}` | `${string}/groups`>,
-    `${string} /api/schedules/many${string}` | `${string}/series` | 'GET /api/schedules'
+    `${string} /api/schedules/many${string}` | MailRoute | `${string}/series` | 'GET /api/schedules'
   >
 > = {
   'GET /api/clients/:client/schedules': async ({ api, session, params }) => {

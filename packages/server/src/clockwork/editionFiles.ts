@@ -1,6 +1,6 @@
 import { readFrozen } from '@chronicon/core/page';
-import type { Format } from '@chronicon/core/report';
-import { picturesIn } from '../post/mailText.ts';
+import type { Format, MailFile } from '@chronicon/core/report';
+import { picturesIn, pictureType } from '../post/mailPictures.ts';
 import { figuresFile } from '../press/attachedFigures.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import type { Tools } from './tools.ts';
@@ -52,20 +52,59 @@ export async function tablesOf({ files }: Pick<Tools, 'files'>, e: EditionRow, p
   );
 }
 
-/** Pictures that go with a mail, as its HTML names them; or why one is not to be had. */
-export function mailPictures(
-  { files, log }: Pick<Tools, 'files' | 'log'>,
+export interface CarriedPicture {
+  cid: string;
+  type: string;
+  content: Buffer;
+}
+
+/**
+ * Pictures that go with a mail, as its HTML names them; or why one is not to be had. Those that were drawn for it are drawn
+ * again from what is frozen.
+ */
+export async function mailPictures(
+  { files, press, log }: Pick<Tools, 'files' | 'press' | 'log'>,
+  e: EditionRow,
   html: string,
-): { ok: true; pictures: { cid: string; type: string; content: Buffer }[] } | { ok: false; reason: string } {
+): Promise<{ ok: true; pictures: CarriedPicture[] } | { ok: false; reason: string }> {
+  const read = () =>
+    picturesIn(html).map(({ cid, file }): CarriedPicture => {
+      const content = files.read(file);
+      return { cid, type: pictureType(content), content };
+    });
   try {
-    return {
-      ok: true,
-      pictures: picturesIn(html).map(({ cid, file }) => ({ cid, type: 'image/jpeg', content: files.read(file) })),
-    };
+    return { ok: true, pictures: read() };
   } catch (err) {
-    log.error({ err }, 'the picture of a mail is not what it should be');
+    log.warn({ err, edition: e.id }, 'a picture of a mail is not what it should be');
+  }
+  try {
+    for (const picture of await press.pictures(e.frozen!)) files.write(Buffer.from(picture));
+    return { ok: true, pictures: read() };
+  } catch (err) {
+    log.error({ err, edition: e.id }, 'a picture of a mail could not be drawn again');
     const reason =
-      'The picture at the head of its mail is missing or damaged. Put the data folder’s files back from a copy, or bring the same picture again under Brand, then try again.';
+      'A picture of its mail is missing or damaged. Put the data folder’s files back from a copy, or bring the same picture again under Brand, then try again.';
     return { ok: false, reason };
+  }
+}
+
+/** Files that go with every mail of a schedule, as it names them; or which one is not to be had. */
+export function mailFiles(
+  { files, log }: Pick<Tools, 'files' | 'log'>,
+  named: readonly MailFile[],
+): { ok: true; attachments: { fileName: string; type: string; content: Buffer }[] } | { ok: false; reason: string } {
+  let name = '';
+  try {
+    const attachments = named.map((f) => {
+      name = f.name;
+      return { fileName: f.name, type: f.type, content: files.read(f.file) };
+    });
+    return { ok: true, attachments };
+  } catch (err) {
+    log.error({ err }, 'a file of a mail is not what it should be');
+    return {
+      ok: false,
+      reason: `“${name}”, which goes with its mail, is missing or damaged. Bring it again in the schedule, then try again.`,
+    };
   }
 }

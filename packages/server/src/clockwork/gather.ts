@@ -116,6 +116,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   const frozen = files.write(result.frozen);
   crash('draw.after-frozen-file');
   const pdf = files.write(result.pdf);
+  for (const picture of result.pictures) files.write(picture);
   crash('draw.after-pdf-file');
   const turned = (await waitsForOddDays(store)) ? result.turned : [];
   const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());

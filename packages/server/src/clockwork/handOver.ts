@@ -2,25 +2,18 @@ import { addMinutes } from '@chronicon/core/calendar';
 import { GUARD_WORDS } from '@chronicon/core/client';
 import { pauseAfter, pauseInDoubt } from '@chronicon/core/edition';
 import type { Handed } from '../post/outcome.ts';
+import { endAttempt } from '../store/attempts.ts';
 import { clientById } from '../store/clients.ts';
 import { type EditionRow, editionById, moveEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
 import type { Instance } from '../store/instances.ts';
-import { agencyOf, memberById } from '../store/members.ts';
-import {
-  claimDelivery,
-  type DeliveryRow,
-  type MailLines,
-  type MessageRow,
-  messageById,
-  moveDelivery,
-} from '../store/messages.ts';
+import { claimDelivery, type DeliveryRow, type MessageRow, messageById, moveDelivery } from '../store/messages.ts';
 import { scheduleById } from '../store/schedules.ts';
 import { resumeSending, stopSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { addresseesOf } from './addressees.ts';
-import { mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
 import { readersNow } from './ordersOfRun.ts';
+import { outgoingOf } from './outgoing.ts';
 import { settleEdition } from './settleEdition.ts';
 import type { Tools } from './tools.ts';
 
@@ -32,7 +25,9 @@ type Way = { to: { email: string; name: string } } | { withdrawn: string } | { r
  * at the address as it is now, whatever was let go before.
  */
 async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow): Promise<Way> {
-  const schedule = e.schedule_id === null ? null : await scheduleById(tx, e.schedule_id);
+  // What somebody asked for by name hangs on no schedule any more; the guard looks at it all the same.
+  const asked = (await messageById(tx, d.message_id)).asked_by !== null;
+  const schedule = e.schedule_id === null || asked ? null : await scheduleById(tx, e.schedule_id);
   const gone = { withdrawn: 'Taken out before it was handed over.' };
   // Taking a reader out acts until each mail is handed over, signed or not (SEMANTICS §10).
   if (schedule?.state === 'ended') return gone;
@@ -107,6 +102,8 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
         await stopSending(tx, { cause: 'mail-server', reason: handed.reason, mend: handed.mend, at, retry: true });
         break;
     }
+    const reply = 'reply' in handed ? handed.reply : handed.kind === 'server' ? handed.reason : null;
+    await endAttempt(tx, d.id, { outcome: handed.kind, reply }, at);
     // Any answer about a reader or a mail shows that the server is there.
     if (handed.kind === 'accepted' || ('reply' in handed && /^\d{3}/.test(handed.reply))) {
       await resumeSending(tx, 'mail-server', { at, actor: 'clockwork' });
@@ -123,40 +120,17 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
   if (!claimed) return;
   crash('send.after-claim');
   const { delivery, message, edition } = claimed;
-  const kept = await pdfOf(tools, edition);
-  const shown = mailPictures(tools, message.html);
-  if (!kept.ok || !shown.ok) {
-    const reason = !kept.ok ? kept.reason : !shown.ok ? shown.reason : '';
+  const made = await outgoingOf(tools, { edition, message, delivery });
+  if (!made.ok) {
     const at = clock.now();
     await inTransaction(store, async (tx) => {
       await moveDelivery(tx, delivery, 'queued', { tries: delivery.tries - 1, next_at: at }, { at });
-      const patch = { code: 'file' as const, reason, next_at: null };
+      const patch = { code: 'file' as const, reason: made.reason, next_at: null };
       await moveEdition(tx, edition, 'held', patch, { at, actor: 'clockwork' });
     });
     return;
   }
-  const agency = (await agencyOf(store))!;
-  const client = (await clientById(store, edition.client_id))!;
-  const manager = await memberById(store, client.managerId);
-  const handed = await mailer.send(
-    {
-      messageId: message.message_id,
-      from: { name: agency.name, address: agency.mailFrom },
-      to: { name: delivery.name, address: delivery.email },
-      lines: JSON.parse(message.lines) as MailLines,
-      replyTo: manager ? { name: manager.name, address: manager.email } : undefined,
-      subject: message.subject,
-      html: message.html,
-      text: message.text,
-      attachments: [
-        { fileName: message.file_name, type: 'application/pdf', content: kept.pdf },
-        ...(await tablesOf(tools, edition, message.file_name)),
-      ],
-      pictures: shown.pictures,
-      date: new Date(message.created_at || edition.created_at),
-    },
-    signal,
-  );
+  const handed = await mailer.send(made.mail, signal);
   crash('send.after-accepted-by-server');
   await writeDown(tools, claimed, handed);
   crash('send.after-accepted-in-store');

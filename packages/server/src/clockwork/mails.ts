@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
 import { GUARD_WORDS } from '@chronicon/core/client';
 import { messageIdOf } from '@chronicon/core/edition';
+import { composeMail, mailHtml, mailPlain } from '@chronicon/core/mail';
 import type { Frozen } from '@chronicon/core/page';
-import { describeMergeFault, type OrderSheet } from '@chronicon/core/report';
-import { composeMail, mergeContextOf } from '../post/mailText.ts';
+import { describeMergeFault, goneFromMail, type OrderSheet } from '@chronicon/core/report';
+import { formatterOf } from '@chronicon/core/words';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
@@ -53,23 +54,37 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
         : 'It is addressed to nobody: no contact of the client, and nobody on its lists. Choose readers in the schedule.';
     return { ok: false, code: 'no-readers', reason };
   }
+  if (orders.mail && goneFromMail(frozen.order.document, orders.mail).length > 0) {
+    const reason =
+      'Its mail shows something that is no longer on the pages that go. Choose another one in the schedule, under “The mail”.';
+    return { ok: false, code: 'mail-text', reason };
+  }
   const agency = (await agencyOf(db))!;
   const manager = await memberById(db, client.managerId);
   const round = await nextRound(db, e.id);
   const messages: NewMessage[] = [];
   for (const { id, firstName, of } of shares(orders, all)) {
-    const context = mergeContextOf(frozen, {
+    const people = {
       firstName,
-      manager: manager?.name ?? agency.name,
+      manager: manager && { name: manager.name, email: manager.email },
       number: e.number === null ? '–' : String(e.number),
+    };
+    const composed = composeMail(frozen, { ...orders, note: e.mail_note }, people, {
+      isTest: e.kind === 'test',
+      postalAddress: agency.settings.postalAddress,
     });
-    const composed = composeMail(frozen, orders, context, e.kind === 'test', agency.settings.postalAddress);
     if (!composed.ok) {
       const reason = `The mail for ${of.map((r) => r.name).join(', ')} cannot be written. ${describeMergeFault(composed.fault)}`;
       return { ok: false, code: 'mail-text', reason };
     }
+    const { mail } = composed;
+    const words = formatterOf(frozen.order.language, frozen.order.currency).words.mail;
     messages.push({
-      ...composed.mail,
+      subject: mail.subject,
+      html: mailHtml(mail, words),
+      text: mailPlain(mail, words),
+      fileName: mail.fileName,
+      files: mail.files,
       messageId: messageIdOf(e.id, id, round, domainOf(agency.mailFrom)),
       resend: round,
       contactId: id,
@@ -84,11 +99,19 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
 
 const hash = (value: unknown): string => createHash('sha256').update(JSON.stringify(value)).digest('base64url');
 
+/** What a mail says and carries; its HTML says the same as its text, and its pictures are of the edition's own figures. */
+const saidBy = ({ subject, text, fileName, files }: NewMessage): unknown[] => [
+  subject,
+  text,
+  fileName,
+  ...(files.length > 0 ? [files.map((f) => [f.file, f.name])] : []),
+];
+
 /** One text for all that a person sees who lets an edition go: its pages, and each mail with its readers and addresses. */
 export const sightOf = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
-  hash([e.pdf, messages.map((m) => [m.to, m.subject, m.text, m.fileName])]);
+  hash([e.pdf, messages.map((m) => [m.to, ...saidBy(m)])]);
 
-const wordsOf = (m: NewMessage): string => hash([m.subject, m.text, m.fileName]);
+const wordsOf = (m: NewMessage): string => hash(saidBy(m));
 
 /** What a person let go, as it is kept: its pages, and of each mail whom it is for and what it says. */
 export const keepSight = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>

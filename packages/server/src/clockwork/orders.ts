@@ -3,12 +3,14 @@ import { civilDateAt, type Range } from '@chronicon/core/calendar';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
 import {
+  blocksOfMail,
   choosePages,
   metricsNamed,
   type OrderSheet,
   ownOfSchedule,
   settleDates,
   settleReport,
+  textsOfMail,
 } from '@chronicon/core/report';
 import { factsRevision } from '../facts/factReader.ts';
 import { orderBasis } from '../press/orderBasis.ts';
@@ -64,7 +66,7 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
   const whole = orders.draft ? report.document : report.release?.document;
   const document = whole && choosePages(whole, orders.pages);
   if (!document) return null;
-  const named = [...metricsNamed(orders.subject), ...metricsNamed(orders.message)];
+  const named = textsOfMail(orders).flatMap(metricsNamed);
   const book = metricBook(client.metrics);
   const dates = settleReport(document, orders, orders.asOf, client);
   return {
@@ -77,6 +79,7 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
     commentary: await commentaryFor(db, report.id, dates.period, which),
     ...dates,
     mailMetrics: [...new Set(named)].filter((key) => book.has(key)),
+    ...(orders.mail && { mailBlocks: blocksOfMail(document, orders.mail) }),
   };
 }
 

@@ -1,5 +1,6 @@
 import {
   filterOfGroup,
+  isPlainMail,
   type OrderSheet,
   ownOfSchedule,
   periodOfRun,
@@ -62,6 +63,7 @@ export function choicesOf(s: StoredSchedule, groupId: string) {
     ...(fileName !== '' && { fileName }),
     ...(s.formats.length > 0 && { formats: s.formats }),
     ...(s.mailing !== 'each' && { mailing: s.mailing }),
+    ...(!isPlainMail(s.mail) && { mail: s.mail }),
     subject: s.subject,
     message: group?.greeting ? `${group.greeting}\n\n${s.message}` : s.message,
   };

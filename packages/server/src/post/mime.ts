@@ -33,6 +33,8 @@ function addressed({ to, lines }: OutgoingMail) {
 /** A mail as bytes: the same mail gives the same bytes, however often it is handed over. */
 export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
   const composer = new MailComposer({
+    // Lines end as they do on the wire (RFC 5322 §2.3): what is kept is what is handed over.
+    newline: '\r\n',
     messageId: `<${mail.messageId}>`,
     // Parts are divided by a text that hangs on the mail alone.
     baseBoundary: mail.messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40),
@@ -51,7 +53,7 @@ export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
         content,
         contentType: type,
         contentDisposition: 'inline' as const,
-        filename: 'head.jpg',
+        filename: type === 'image/png' ? 'picture.png' : 'picture.jpg',
       })),
       ...(mail.attachments ?? []).map(({ fileName, type, content }) => ({
         filename: fileName,

@@ -48,9 +48,9 @@ export interface Drawn {
   revision: string;
 }
 
-/** Lays out what is known already: pure, and the same for preview, print and a redraw years later. */
-export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper, memo?: PageMemo): Scene {
-  const input: ComposeInput = {
+/** What pages and mail are composed of, once the answers are known. */
+export function inputOf(order: DrawOrder, answers: Answers, shaper: Shaper): ComposeInput {
+  return {
     period: order.period,
     compared: order.compared,
     yardstick: order.yardstick,
@@ -76,7 +76,11 @@ export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper, memo?
     format: withOwnNames(formatterOf(order.language, order.currency), order.metrics.names),
     ruler: shaper,
   };
-  const scene = compose(input, memo);
+}
+
+/** Lays out what is known already: pure, and the same for preview, print and a redraw years later. */
+export function layOut(order: DrawOrder, answers: Answers, shaper: Shaper, memo?: PageMemo): Scene {
+  const scene = compose(inputOf(order, answers, shaper), memo);
   const attached = attachedFigures(order, answers);
   return { ...scene, ...(attached && { attached }) };
 }

@@ -7,6 +7,13 @@ import { createShaper } from './shaper.ts';
 
 const shaper = createShaper();
 
+/** One locale of each language: what differs between the others is numbers and dates. All of them: `npm run paper`. */
+const LANGUAGES = LOCALES.map((l) => l.value).filter(
+  (l, i, all) => process.env.CHRONICON_REPORTS || all.findIndex((o) => o.slice(0, 2) === l.slice(0, 2)) === i,
+);
+/** Those with the longest words, and that which is read from right to left: rows by the hundred are set in these. */
+const WIDE = process.env.CHRONICON_REPORTS ? /./ : /^(de|ru|he)/;
+
 /** The kinds whose pages are not as they should be. */
 function faultyIn(language: string, state: GalleryState, typefaces?: Typefaces): Record<string, string[]> {
   const found: Record<string, string[]> = {};
@@ -20,7 +27,7 @@ function faultyIn(language: string, state: GalleryState, typefaces?: Typefaces):
 
 describe('every kind of block, alone and two and three abreast, in every language', () => {
   it.each(GALLERY_STATES)('with figures that are %s: none over another, none beside the paper, none cut', (state) => {
-    const languages = LOCALES.map((l) => l.value);
+    const languages = state === 'huge' ? LANGUAGES.filter((l) => WIDE.test(l)) : LANGUAGES;
     const faults = languages.map((language) => ({ language, ...faultyIn(language, state) }));
     expect(faults).toEqual(languages.map((language) => ({ language })));
   });

@@ -10,7 +10,7 @@ import type { FiguresView } from '../figures/reply.ts';
 import { stillWaits, timeLeft, whoAsks } from '../ground/asking.ts';
 import { BudgetError } from '../ground/budget.ts';
 import type { TableOrder } from './tables/table.ts';
-import type { EditionResult, GalleryResult, Order, PreviewResult, Results, Task, Wants } from './worker.ts';
+import type { EditionResult, GalleryResult, MailResult, Order, PreviewResult, Results, Task, Wants } from './worker.ts';
 import { Written } from './written.ts';
 
 /** Finds the pictures at addresses that items of a report name. */
@@ -39,8 +39,12 @@ export interface Press {
   paint(order: DrawOrder, created: string, find?: FindPictures): Promise<Uint8Array>;
   /** @param created the edition's own instant, which goes into the file */
   edition(order: DrawOrder, created: string, find?: FindPictures): Promise<EditionResult>;
+  /** What the mail of an order would show, for whoever designs it. */
+  mail(order: DrawOrder): Promise<MailResult>;
   /** The PDF of a frozen edition once more, from the file of its frozen figures; `created` where that names no instant. */
   repaint(frozen: string, created: string): Promise<Uint8Array>;
+  /** The pictures of a frozen edition's mail once more. */
+  pictures(frozen: string): Promise<Uint8Array[]>;
   /** Answers questions on figures; reading and adding up keep no other request waiting. */
   ask(basis: Basis, questions: Question[]): Promise<Asked>;
   /** What the Figures place shows, written for whoever asked. */
@@ -189,7 +193,9 @@ export function createPress(data: string, budgets = BUDGETS, pools = openPools()
       withPictures(order, find, (o) =>
         inTurn(() => within(editions, { kind: 'edition', order: o, created }, budgets.edition)),
       ),
+    mail: (order) => forPerson({ kind: 'mail', order }),
     repaint: (frozen, created) => inTurn(() => within(editions, { kind: 'repaint', frozen, created }, budgets.edition)),
+    pictures: (frozen) => inTurn(() => within(editions, { kind: 'pictures', frozen }, budgets.edition)),
     ask: (basis, questions) => forPerson({ kind: 'ask', basis, questions }),
     figures: async (view) => new Written((await forPerson({ kind: 'figures', view })).bytes),
     table: async (order) => Buffer.from(await forPerson({ kind: 'table', order })),

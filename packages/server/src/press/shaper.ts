@@ -36,6 +36,8 @@ export interface Shaper extends Ruler {
   /** A run of one direction. Glyphs come in the order in which they stand, from left to right. */
   shape(face: SceneFace, text: string, rtl?: boolean): Shaped;
   unitsPerEm(face: SceneFace): number;
+  /** A glyph's outline as absolute path data, in font units, upwards from the baseline. */
+  outline(face: SceneFace, glyph: number): string;
   /** The file of a face. */
   dataOf(face: SceneFace): Uint8Array;
 }
@@ -187,6 +189,7 @@ export function createShaper(read: ReadFile = noFile): Shaper {
   return {
     shape,
     unitsPerEm: (face) => open(face).upem,
+    outline: (face, glyph) => open(face).font.glyphToPath(glyph),
     dataOf: (face) => fontData(face, read),
     syllables: syllablesOf,
     runs: (face, text, reading) => {

@@ -1,5 +1,5 @@
 import type { Figures } from '@chronicon/core/contract';
-import { type Lack, picturesOf, type Question } from '@chronicon/core/figures';
+import { type Answers, type Lack, picturesOf, type Question } from '@chronicon/core/figures';
 import {
   type DrawOrder,
   type Frozen,
@@ -29,6 +29,7 @@ import { openFiles } from '../store/files.ts';
 import { COMPOSE_VERSION, type Drawn, draw, look, turnedWords } from './draw.ts';
 import { fontHashes } from './fonts.ts';
 import { createKept, digest } from './kept.ts';
+import { type DrawnMail, drawMail, repaintMail } from './mailPictures.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
 import { TABLE_FORMATS } from './tables/formats.ts';
@@ -40,7 +41,9 @@ export type Task =
   | { kind: 'preview'; order: DrawOrder; have: string[]; pages: number | null }
   | { kind: 'edition'; order: DrawOrder; created: string }
   | { kind: 'paint'; order: DrawOrder; created: string }
+  | { kind: 'mail'; order: DrawOrder }
   | { kind: 'repaint'; frozen: string; created: string }
+  | { kind: 'pictures'; frozen: string }
   | { kind: 'ask'; basis: Basis; questions: Question[] }
   | { kind: 'figures'; view: FiguresView }
   | { kind: 'table'; order: TableOrder }
@@ -60,7 +63,9 @@ export interface Results {
   preview: PreviewResult;
   edition: EditionResult | Wants;
   paint: { pdf: Uint8Array } | Wants;
+  mail: MailResult;
   repaint: Uint8Array;
+  pictures: Uint8Array[];
   ask: Asked;
   figures: Written<Figures>;
   table: Uint8Array;
@@ -73,6 +78,14 @@ export interface Results {
 /** Addresses of pictures without which nothing is drawn: they were not looked for yet. */
 export interface Wants {
   wants: string[];
+}
+
+/** What a mail shows of a report as it is, whatever it lacks. */
+export interface MailResult {
+  order: DrawOrder;
+  answers: Answers;
+  drawn: DrawnMail | null;
+  lacks: Lack[];
 }
 
 export interface GalleryResult {
@@ -95,7 +108,15 @@ export interface PreviewResult {
 /** Either the drawn edition, or what it lacks: never both, so that a half report cannot be sent. */
 export type EditionResult =
   | { lacks: Lack[] }
-  | { frozen: Uint8Array; pdf: Uint8Array; revision: string; turned: string[]; undrawable: string | null };
+  | {
+      frozen: Uint8Array;
+      pdf: Uint8Array;
+      /** Files that its mail shows. */
+      pictures: Uint8Array[];
+      revision: string;
+      turned: string[];
+      undrawable: string | null;
+    };
 
 /** A brought face is found in the folder of the task that is being done. */
 const shaper = createShaper((hash) => open!.files.read(hash));
@@ -191,6 +212,7 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };
   const turned = turnedWords(order, drawn.answers);
+  const drawnMail = await drawMail(order, drawn.answers, shaper);
   const frozen: Frozen = {
     created,
     order,
@@ -201,12 +223,14 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
     ),
     composeVersion: COMPOSE_VERSION,
     scene: drawn.scene,
+    ...(drawnMail && { mail: drawnMail.mail }),
     turned,
   };
   const pdf = await paintPdf(drawn.scene, shaper, room.readImage, new Date(created));
   return {
     frozen: Buffer.from(JSON.stringify(frozen)),
     pdf,
+    pictures: drawnMail?.pictures ?? [],
     revision: drawn.revision,
     turned,
     undrawable: undrawableIn(drawn.scene),
@@ -222,10 +246,23 @@ async function paint(room: Room, asked: DrawOrder, created: string): Promise<{ p
   return { pdf: await paintPdf(drawn.scene, shaper, room.readImage, new Date(created)) };
 }
 
+/** What the mail of an order would show; nothing of it is kept. */
+async function mail(room: Room, asked: DrawOrder): Promise<MailResult> {
+  const { order, lost } = withFaces(room, asked);
+  const { answers, lacks } = await draw(order, room.facts, shaper, room.columns);
+  return { order, answers, drawn: await drawMail(order, answers, shaper), lacks: [...lost, ...lacks] };
+}
+
 /** The PDF of a frozen edition once more, from its scene: the same bytes within one version of the painter. */
 async function repaint(room: Room, frozen: string, created: string): Promise<Uint8Array> {
   const kept = readFrozen(room.files.read(frozen).toString('utf8'));
   return paintPdf(kept.scene, shaper, room.readImage, new Date(kept.created ?? created));
+}
+
+/** The pictures of a frozen edition's mail once more. */
+async function pictures(room: Room, frozen: string): Promise<Uint8Array[]> {
+  const { mail } = readFrozen(room.files.read(frozen).toString('utf8'));
+  return mail ? repaintMail(mail, shaper) : [];
 }
 
 const viewed = async (room: Room, view: FiguresView): Promise<Figures> =>
@@ -284,8 +321,12 @@ export default async function run({ data, task }: Order): Promise<Results[Task['
       return edition(room, task.order, task.created);
     case 'paint':
       return paint(room, task.order, task.created);
+    case 'mail':
+      return mail(room, task.order);
     case 'repaint':
       return repaint(room, task.frozen, task.created);
+    case 'pictures':
+      return pictures(room, task.frozen);
     case 'ask':
       return askAll(room.facts, task.basis, task.questions, room.columns);
     case 'figures':

@@ -119,6 +119,7 @@ type EditionPatch = Partial<
     | 'was_held'
     | 'made_of'
     | 'seen'
+    | 'mail_note'
     | 'title'
     | 'order_sheet'
     | 'period_from'

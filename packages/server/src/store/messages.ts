@@ -1,6 +1,7 @@
 import { type DeliveryState, deliveryMayFollow } from '@chronicon/core/edition';
-import type { MailLine } from '@chronicon/core/report';
+import type { MailFile, MailLine } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { beginAttempt } from './attempts.ts';
 import { NEVER } from './feeds.ts';
 import { newId } from './ids.ts';
 import { type Instance, isFree } from './instances.ts';
@@ -19,6 +20,9 @@ export interface NewMessage {
   html: string;
   text: string;
   fileName: string;
+  /** Files that go with it beside the report. */
+  files: readonly MailFile[];
+  askedBy?: string;
   /** Whom it is for, each in their line; more than one where one mail is for many. */
   to: {
     reader: string;
@@ -56,6 +60,8 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         html: m.html,
         text: m.text,
         file_name: m.fileName,
+        files: JSON.stringify(m.files),
+        asked_by: m.askedBy ?? null,
         created_at: at,
       })
       .execute();
@@ -82,6 +88,16 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
   }
 }
 
+/** Mails of an edition, those of the last round first. */
+export const messagesOf = (db: Store, editionId: string): Promise<MessageRow[]> =>
+  db
+    .selectFrom('message')
+    .selectAll()
+    .where('edition_id', '=', editionId)
+    .orderBy('resend', 'desc')
+    .orderBy('contact_id')
+    .execute();
+
 export async function deliveriesOf(db: Store, editionIds: readonly string[]): Promise<DeliveryRow[]> {
   if (editionIds.length === 0) return [];
   return db.selectFrom('delivery').selectAll().where('edition_id', 'in', editionIds).orderBy('email').execute();
@@ -100,6 +116,9 @@ export async function nextRound(db: Store, editionId: string): Promise<number> {
 export async function messageById(db: Store, id: string): Promise<MessageRow> {
   return db.selectFrom('message').selectAll().where('id', '=', id).executeTakeFirstOrThrow();
 }
+
+export const deliveryById = async (db: Store, id: string): Promise<DeliveryRow | null> =>
+  (await db.selectFrom('delivery').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
 
 /** Deliveries that want trying by `now` and that nobody alive is trying, the longest due first. */
 export async function deliveriesDue(
@@ -151,6 +170,7 @@ export async function claimDelivery(
       .returningAll()
       .executeTakeFirst();
     if (!row) return null;
+    await beginAttempt(tx, row.id, row.email, at);
     await record(tx, {
       at,
       actor: 'clockwork',

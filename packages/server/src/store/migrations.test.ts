@@ -1,18 +1,20 @@
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { blocksOf } from '@chronicon/core/report';
+import { blocksOf, PLAIN_MAIL } from '@chronicon/core/report';
 import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { invitations } from '../access/links.ts';
 import { shapeOf } from '../test/dumpDatabase.ts';
 import { calendars } from './agencyCalendar.ts';
+import { attemptsOf } from './attempts.ts';
 import { recentActs } from './bulkActs.ts';
 import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
 import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { handovers } from './handovers.ts';
 import { knownPictures } from './itemPictures.ts';
+import { mailFilesOf } from './mailFiles.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { listsOf } from './readerLists.ts';
 import { reportById } from './reports.ts';
@@ -106,6 +108,10 @@ describe('databases of every step', () => {
       expect(await listsOf(store, 'cl_1')).toEqual(
         planned ? [{ id: 'li_1', name: 'Kiln people', contacts: ['co_1'] }] : [],
       );
+      const post = since >= STEP_NAMES.indexOf('020-post');
+      expect((await mailFilesOf(store, 'cl_1')).map((m) => m.name)).toEqual(post ? ['Prices.pdf'] : []);
+      expect((await attemptsOf(store, ['dl_1'])).map((a) => a.outcome)).toEqual(post ? ['accepted'] : []);
+      expect((await scheduleById(store, 'sc_1'))!.mail).toEqual(PLAIN_MAIL);
       expect((await recentActs(store, null, 5)).map((a) => a.what)).toEqual(planned ? ['Paused in 1 place'] : []);
       // Whoever was written to until then is at a domain of the client's.
       expect((await clientById(store, 'cl_1'))!.domains).toBe('tarnbeck.example');

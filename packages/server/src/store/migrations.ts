@@ -314,6 +314,15 @@ const STEPS: Record<string, string[]> = {
     'create index edition_told on edition (due_at, state) where schedule_id is not null',
     'create index run_next on run (schedule_id, at)',
   ],
+  '020-post': [
+    "alter table message add column files text not null default '[]'",
+    "alter table edition add column mail_note text not null default ''",
+    'alter table message add column asked_by text references member',
+    `create table mail_file (client_id text not null references client, file text not null, name text not null, type text not null, size integer not null,
+      brought_at text not null, primary key (client_id, file)) strict, without rowid`,
+    `create table attempt (delivery_id text not null references delivery, number integer not null, email text not null, began_at text not null,
+      ended_at text, outcome text, reply text, primary key (delivery_id, number)) strict, without rowid`,
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

@@ -394,6 +394,8 @@ export interface Tables {
     /** Hash of all that its pages are made of, and what a person saw when they let it go. */
     made_of: string | null;
     seen: string | null;
+    /** What the manager writes in its mails; empty for nothing. */
+    mail_note: Generated<string>;
     due_at: string;
     next_at: string | null;
     frozen: string | null;
@@ -403,6 +405,27 @@ export interface Tables {
     lease_owner: string | null;
     /** Raised whenever somebody takes it up: who has an older number can finish nothing. */
     lease_fence: number;
+  };
+  /** Files that managers brought for mails of a client, by their SHA-256. */
+  mail_file: {
+    client_id: string;
+    file: string;
+    name: string;
+    type: string;
+    size: number;
+    brought_at: string;
+  };
+  /** Each time that a mail was handed to the mail server, or was to be: what became of it, and in whose words. */
+  attempt: {
+    delivery_id: string;
+    /** From 1. */
+    number: number;
+    email: string;
+    began_at: string;
+    /** Null while it lasts, and for ever where the server was ended meanwhile. */
+    ended_at: string | null;
+    outcome: 'accepted' | 'deferred' | 'refused' | 'uncertain' | 'aborted' | 'server' | null;
+    reply: string | null;
   };
   message: {
     id: string;
@@ -416,6 +439,10 @@ export interface Tables {
     html: string;
     text: string;
     file_name: string;
+    /** What goes with it beside the report; as JSON. */
+    files: Generated<string>;
+    /** Who asked for it once more, or for somebody else, when it had gone; null for what goes of itself. */
+    asked_by: string | null;
     /** Stands in its Date header, whenever it is handed over. */
     created_at: string;
   };

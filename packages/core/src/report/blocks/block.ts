@@ -5,6 +5,7 @@ import type { Direction, Formatter, Words } from '../../words/index.ts';
 import type { Logo } from '../brand.ts';
 import type { Otherwise } from '../mergeFields.ts';
 import type { BlockFault, FieldShape } from './fieldShape.ts';
+import type { MailPiece, MailShow } from './mailPiece.ts';
 import type { OwnChoices } from './ownChoices.ts';
 
 /** A typeface that the press carries. */
@@ -241,6 +242,11 @@ export interface AnyBlock extends OwnChoices {
   id: string;
 }
 
+/** What a mail shows of a kind of block: its drawing as a picture, or words that are set anew. */
+export type MailOf<B extends AnyBlock> =
+  | { as: Extract<MailShow, 'chart'> }
+  | { as: Exclude<MailShow, 'chart'>; piece(block: B, context: LayoutContext): MailPiece };
+
 /** One kind of block: all that is known of it. One file a kind, made by {@link defineBlock}, registered in registry.ts. */
 export interface BlockKind<B extends AnyBlock> {
   kind: B['kind'];
@@ -271,6 +277,8 @@ export interface BlockKind<B extends AnyBlock> {
   /** The narrowest width in points in which it can live; where it has less, it gets a row of its own. */
   least(block: B, context: LayoutContext): number;
   lay(block: B, context: LayoutContext): Laid;
+  /** Null for one that mails do not show. */
+  mail: MailOf<B> | null;
   /** Draws one that takes a sheet of its own, without head and foot; null for all others. */
   drawSheet: ((block: B, context: LayoutContext, pen: Pen, size: SheetSize) => void) | null;
 }

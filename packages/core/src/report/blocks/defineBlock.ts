@@ -20,7 +20,16 @@ interface Said<K extends string, F extends Fields, B extends BlockOf<K, F> = Blo
   extends Partial<
     Pick<
       BlockKind<B>,
-      'about' | 'metricsOf' | 'textOf' | 'reads' | 'drawSheet' | 'isWritten' | 'mayBeWritten' | 'least' | 'hands'
+      | 'about'
+      | 'mail'
+      | 'metricsOf'
+      | 'textOf'
+      | 'reads'
+      | 'drawSheet'
+      | 'isWritten'
+      | 'mayBeWritten'
+      | 'least'
+      | 'hands'
     >
   > {
   kind: K;
@@ -58,6 +67,7 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
     reads: fields.some((f) => f.kind === 'metric' || f.kind === 'metrics'),
     textOf: () => '',
     drawSheet: null,
+    mail: null,
     isWritten: () => false,
     mayBeWritten: false,
     hands: () => true,

@@ -1,7 +1,7 @@
 import { defineBlock } from './defineBlock.ts';
 import { metricField } from './fields.ts';
 import { noteTypical } from './heldAgainst.ts';
-import { drawCell, LARGE_STEPS, leastColumn, levelsOf, setCell, stepFor } from './kpiCell.ts';
+import { drawCell, LARGE_STEPS, leastColumn, levelsOf, mailFigureOf, setCell, stepFor } from './kpiCell.ts';
 import { figureOf, questionsOfFigure } from './kpiFigure.ts';
 import { withSubtitle } from './subtitle.ts';
 
@@ -34,5 +34,12 @@ export const kpi = defineBlock({
         drawCell(pen, context, cell, levels, x + INDENT, y + PAD, width);
       },
     });
+  },
+  mail: {
+    as: 'figures',
+    piece(block, context) {
+      noteTypical(context, block.metric);
+      return { kind: 'figures', figures: [mailFigureOf(context, figureOf(context, block.metric))] };
+    },
   },
 });

@@ -3,6 +3,7 @@ import { isKnown } from '../../figures/index.ts';
 import type { Formatter } from '../../words/index.ts';
 import type { LayoutContext, Pen, TextStyle } from './block.ts';
 import { fewLines } from './fewLines.ts';
+import type { MailFigure } from './mailPiece.ts';
 import { putLines } from './putLines.ts';
 
 /** A change with its words; null where none may be told. */
@@ -92,9 +93,8 @@ export const stepFor = (
 
 /** Lines of a change: its number, and its verdict beside it or beneath. */
 function changeLines(context: LayoutContext, told: Told, width: number) {
-  const { words } = context.format;
-  const { change, text, isJudged } = told;
-  const verdict = isJudged ? change.verdict : 'steady';
+  const { change, text } = told;
+  const { verdict, word } = verdictOf(told, context.format);
   const { palette } = context;
   const fill = verdict === 'better' ? palette.good : verdict === 'worse' ? palette.wrong : palette.muted;
   const bold: TextStyle = { face: 'sansBold', size: 8.5, fill };
@@ -102,8 +102,6 @@ function changeLines(context: LayoutContext, told: Told, width: number) {
   const hasArrow = typeof change.abs === 'number' && verdict !== 'steady' && change.abs !== 0;
   const indent = hasArrow ? INDENT : 0;
   const lines = context.wrap(text, bold, width - indent).map((t) => [{ text: t, x: indent, style: bold }]);
-  const named = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
-  const word = isJudged ? named[verdict] : '';
   if (word !== '') {
     const last = lines.at(-1)!;
     const beside = indent + context.measure(`${last[0]!.text} `, bold);
@@ -111,6 +109,31 @@ function changeLines(context: LayoutContext, told: Told, width: number) {
     else for (const t of context.wrap(word, plain, width - indent)) lines.push([{ text: t, x: indent, style: plain }]);
   }
   return { lines, arrow: hasArrow ? { up: (change.abs as number) > 0, fill } : null };
+}
+
+/** How a change is judged, and in which word; none where nothing is told. */
+function verdictOf({ change, isJudged }: Told, { words }: Formatter) {
+  const verdict = isJudged ? change.verdict : 'steady';
+  const named = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
+  return { verdict, word: isJudged ? named[verdict] : '' };
+}
+
+/** A figure in the words of the page, for a mail. */
+export function mailFigureOf({ format }: LayoutContext, figure: KpiFigure): MailFigure {
+  const { current, change: told, label, mark, lines } = figure;
+  if (!isKnown(current)) {
+    const text = format.words.reasons[current.na];
+    return { label: label + mark, figure: '–', change: '', verdict: '', tone: 'plain', lines: [text] };
+  }
+  const judged = told && verdictOf(told, format);
+  return {
+    label: label + mark,
+    figure: textOf(figure, 'full', format),
+    change: told?.text ?? '',
+    verdict: judged?.word ?? '',
+    tone: judged?.verdict === 'better' || judged?.verdict === 'worse' ? judged.verdict : 'plain',
+    lines,
+  };
 }
 
 /** One figure as it is set in a column: its lines, part by part. */

@@ -2,7 +2,16 @@ import type { Laid, LayoutContext } from './block.ts';
 import { defineBlock } from './defineBlock.ts';
 import { metricsField } from './fields.ts';
 import { noteTypical } from './heldAgainst.ts';
-import { drawCell, type KpiFigure, leastColumn, levelsOf, type SetCell, setCell, stepFor } from './kpiCell.ts';
+import {
+  drawCell,
+  type KpiFigure,
+  leastColumn,
+  levelsOf,
+  mailFigureOf,
+  type SetCell,
+  setCell,
+  stepFor,
+} from './kpiCell.ts';
 import { figureOf, questionsOfFigure } from './kpiFigure.ts';
 import { withSubtitle } from './subtitle.ts';
 
@@ -72,5 +81,12 @@ export const kpiRow = defineBlock({
     for (const key of block.metrics) noteTypical(context, key);
     const figures = block.metrics.map((key) => figureOf(context, key));
     return withSubtitle(context, layFigures(context, figures));
+  },
+  mail: {
+    as: 'figures',
+    piece(block, context) {
+      for (const key of block.metrics) noteTypical(context, key);
+      return { kind: 'figures', figures: block.metrics.map((key) => mailFigureOf(context, figureOf(context, key))) };
+    },
   },
 });

@@ -69,6 +69,12 @@ function sentenceOf(block: Opening, context: LayoutContext): string {
   return fullStop(why.length > 0 ? `${head}; ${why.join(', ')}` : head);
 }
 
+/** What a person wrote in place of the sentence; empty for nothing. */
+const writtenIn = ({ written }: LayoutContext): string => written.replace(/\s+/g, ' ').trim();
+
+const saidOf = (block: Opening, context: LayoutContext): string =>
+  writtenIn(context) || sentenceOf(block, context) + context.oddMark(block.metric);
+
 /** The answer first: one sentence, made from the figures, or what a person wrote in its place for the period. */
 export const opening = defineBlock({
   kind: 'opening',
@@ -81,10 +87,17 @@ export const opening = defineBlock({
     return [current, before, parts].filter((q) => q !== null);
   },
   least: () => 200,
+  mail: {
+    as: 'sentence',
+    piece(block, context) {
+      noteTypical(context, block.metric);
+      return { kind: 'sentence', text: saidOf(block, context) };
+    },
+  },
   lay(block, context) {
     noteTypical(context, block.metric);
-    const written = context.written.replace(/\s+/g, ' ').trim();
-    const text = written === '' ? sentenceOf(block, context) + context.oddMark(block.metric) : written;
+    const written = writtenIn(context);
+    const text = saidOf(block, context);
     const style: TextStyle = {
       face: 'serif',
       size: SIZE,

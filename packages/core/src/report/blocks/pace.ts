@@ -176,6 +176,7 @@ function layPace(context: LayoutContext, told: Told): Laid {
 export const pace = defineBlock({
   kind: 'pace',
   fields,
+  mail: { as: 'chart' },
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
   questions: (block, scope) => Object.values(asks(block, scope)),

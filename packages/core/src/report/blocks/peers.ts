@@ -5,6 +5,7 @@ import { type BlockTable, layTable, leastOfTable } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField, titleField } from './fields.ts';
 import { layReason } from './layReason.ts';
+import { mailTableOf } from './mailTable.ts';
 import { PARTLY, partlyText } from './partly.ts';
 
 const fields = {
@@ -79,6 +80,12 @@ function toldOf(block: PeersBlock, context: LayoutContext): Told | { title: stri
   };
 }
 
+/** What has to be said of the table's figures. */
+function noteTable(block: PeersBlock, context: LayoutContext, { note, isPartly }: Told): void {
+  context.note(note);
+  if (isPartly) context.note(`${PARTLY} ${context.labelOf(block.metric)}: ${context.format.words.reasons.partial}.`);
+}
+
 /** Competitors beside the client, over the days that are known of all; what is not known of one is marked (SEMANTICS §12). */
 export const peers = defineBlock({
   kind: 'peers',
@@ -98,9 +105,16 @@ export const peers = defineBlock({
   lay(block, context) {
     const told = toldOf(block, context);
     if ('na' in told) return layReason(context, told.title, context.format.words.reasons[told.na]);
-    context.note(told.note);
-    if (told.isPartly)
-      context.note(`${PARTLY} ${context.labelOf(block.metric)}: ${context.format.words.reasons.partial}.`);
+    noteTable(block, context, told);
     return layTable(context, told.table);
+  },
+  mail: {
+    as: 'table',
+    piece(block, context) {
+      const told = toldOf(block, context);
+      if ('na' in told) return { kind: 'reason', title: told.title, text: context.format.words.reasons[told.na] };
+      noteTable(block, context, told);
+      return mailTableOf(context, told.table);
+    },
   },
 });

@@ -8,6 +8,7 @@ import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, laterChoiceField, metricsField, titleField } from './fields.ts';
 import { beforeOf, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
+import { mailTableOf } from './mailTable.ts';
 import { PARTLY, partlyText } from './partly.ts';
 
 const fields = {
@@ -251,5 +252,15 @@ export const ranking = defineBlock({
       return layTable(context, told.table);
     }
     return layReason(context, told.title, context.format.words.reasons[told.na]);
+  },
+  mail: {
+    as: 'table',
+    piece(block, context) {
+      const told = toldOf(block, context);
+      if ('na' in told) return { kind: 'reason', title: told.title, text: context.format.words.reasons[told.na] };
+      noteTable(context, told);
+      noteTypical(context, block.metrics[0]!);
+      return mailTableOf(context, told.table);
+    },
   },
 });

@@ -129,6 +129,7 @@ function layWeek(context: LayoutContext, told: Told): Laid {
 export const rhythm = defineBlock({
   kind: 'rhythm',
   fields,
+  mail: { as: 'chart' },
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
   questions: (block, scope) => Object.values(asks(block, scope)),

@@ -134,6 +134,7 @@ function linesOf(now: Shares, before: Shares | null, nameOf: (label: string) => 
 export const share = defineBlock({
   kind: 'share',
   fields,
+  mail: { as: 'chart' },
   make: ({ metric, dimension }) => ({ metric, dimension, form: 'bars' as const, limit: 3, title: '' }),
   about: 'dimension',
   questions: (block, scope) => [ask(block, scope)],

@@ -78,6 +78,7 @@ function tableOf(block: Stages, context: LayoutContext): BlockTable {
 export const stages = defineBlock({
   kind: 'stages',
   fields,
+  mail: { as: 'chart' },
   make: ({ metric }) => ({ metrics: metric === 'orders' ? ['visits', 'orders'] : [metric, 'orders'], title: '' }),
   questions: (block, scope) =>
     block.metrics.flatMap((m) => Object.values(asks(m, scope)).filter((q): q is Question => q !== null)),

@@ -186,6 +186,7 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
 export const trend = defineBlock({
   kind: 'trend',
   fields,
+  mail: { as: 'chart' },
   make: ({ metric }) => ({ metric, title: '' }),
   about: 'metric',
   questions: (block, scope) =>

@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import type { Proof } from '@chronicon/core/contract';
+import type { DeliveryDetail, Proof } from '@chronicon/core/contract';
 import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
@@ -22,6 +22,7 @@ const session = (role: string) => ({
   demo: null,
 });
 const mail = {
+  reader: 'co_1',
   name: 'Orla Fenwick',
   email: 'orla@mosswick.example',
   line: null,
@@ -30,6 +31,7 @@ const mail = {
   fileName: 'Overview October 2026.pdf',
   tables: [],
 };
+
 /** An edition of October that waits for a word, due on 3 November at 08:00. */
 const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = {}): Proof => ({
   edition: {
@@ -61,6 +63,7 @@ const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = 
   mails: [mail],
   withheld: [],
   from: { name: 'Fernglass Media', address: 'reports@fernglass.example', replyTo: null },
+  note: null,
   problem: null,
   turned: [],
   remarks: [],
@@ -70,14 +73,27 @@ const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = 
 });
 
 let proof: Proof;
+let deliveries: DeliveryDetail[] = [];
+const CLIENT = {
+  id: 'cl_1',
+  name: 'Mosswick',
+  contacts: [
+    { id: 'co_1', firstName: 'Orla', lastName: 'Fenwick', email: 'orla@mosswick.example', standing: 'reads' },
+    { id: 'co_2', firstName: 'Ada', lastName: 'Pell', email: 'ada@mosswick.example', standing: 'reads' },
+    { id: 'co_3', firstName: 'Tobin', lastName: 'Aske', email: 'tobin@mosswick.example', standing: 'left' },
+  ],
+};
+const answerTo = (path: string): unknown =>
+  path.endsWith('/deliveries') ? deliveries : path.startsWith('/api/clients/') ? CLIENT : proof;
 let asked: { name: string; body: unknown }[] = [];
 let refused: { status: number; body: object } | null = null;
 beforeEach(() => {
   asked = [];
   refused = null;
+  deliveries = [];
   vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
     asked.push({ name: `${init.method} ${path}`, body: init.body ? JSON.parse(String(init.body)) : null });
-    if (init.method === 'GET') return new Response(JSON.stringify(proof));
+    if (init.method === 'GET') return new Response(JSON.stringify(answerTo(path)));
     return refused
       ? new Response(JSON.stringify(refused.body), { status: refused.status })
       : new Response(JSON.stringify({ done: true }));
@@ -189,5 +205,105 @@ describe('whom an edition reaches', () => {
   it('names the group whose edition it is', async () => {
     await show(proofOf({ group: 'Riverside' }));
     expect(screen.getByText(/· Riverside/)).toBeTruthy();
+  });
+});
+
+describe('what became of its mails', () => {
+  const delivery = (change: Partial<DeliveryDetail>): DeliveryDetail => ({
+    id: 'de_1',
+    reader: 'co_1',
+    name: 'Orla Fenwick',
+    email: 'orla@mosswick.example',
+    state: 'accepted',
+    reply: '250 taken',
+    nextTry: null,
+    messageId: 'ed_1.co_1.0@fernglass.example',
+    subject: 'Overview',
+    round: 0,
+    askedBy: null,
+    attempts: [],
+    mayResend: true,
+    ...change,
+  });
+  const short = { email: 'orla@mosswick.example', name: 'Orla Fenwick', state: 'accepted' as const };
+  const sent = () =>
+    proofOf({ state: 'sent', deliveries: [{ ...short, tries: 1, reply: null, nextTry: null }] }, { hash: null });
+
+  it('is told reader by reader, each attempt in the mail server’s words', async () => {
+    const at = '2026-11-03T08:00:00.000Z';
+    deliveries = [
+      delivery({
+        state: 'refused',
+        reply: '550 no such box',
+        attempts: [
+          { at, endedAt: at, email: 'orla@mosswick.example', outcome: 'deferred', reply: '451 later' },
+          { at: '2026-11-03T08:01:00.000Z', endedAt: at, email: 'x', outcome: 'refused', reply: '550 no such box' },
+          { at: '2026-11-03T08:02:00.000Z', endedAt: null, email: 'x', outcome: null, reply: null },
+        ],
+      }),
+    ];
+    await show(sent());
+    fireEvent.click(press(/^Deliveries$/));
+    expect(await screen.findByText(/✕ refused/)).toBeTruthy();
+    const attempts = screen.getAllByRole('listitem').map((l) => l.textContent);
+    expect(attempts).toHaveLength(3);
+    expect(attempts[0]).toContain('this server ended meanwhile');
+    expect(attempts[1]).toContain('550 no such box');
+    expect(attempts[2]).toContain('451 later');
+    const file = screen.getByRole('link', { name: 'The mail as a file: Orla Fenwick' });
+    expect(file.getAttribute('href')).toBe('/api/deliveries/de_1/mail');
+  });
+
+  it('can be had once more by one alone, or by somebody else who reads', async () => {
+    deliveries = [delivery({}), delivery({ id: 'de_2', reader: 'me_2', name: 'Joren Vask' })];
+    await show(sent());
+    fireEvent.click(press(/^Deliveries$/));
+    fireEvent.click(await screen.findByRole('button', { name: 'Send again to Orla Fenwick' }));
+    // A mail that is sent is sent: one press does nothing yet.
+    expect(done()).toEqual([]);
+    fireEvent.click(press(/^Yes, once more/));
+    await waitFor(() =>
+      expect(done().at(-1)).toEqual({ name: 'POST /api/editions/ed_1/resend', body: { readers: ['co_1'] } }),
+    );
+    const other = screen.getByRole('combobox', { name: 'Somebody else' });
+    // Who left is not offered, nor who had it.
+    expect([...other.querySelectorAll('option')].map((o) => o.value)).toEqual(['', 'co_2']);
+    fireEvent.change(other, { target: { value: 'co_2' } });
+    fireEvent.click(press(/^Send it to them too$/));
+    fireEvent.click(press(/^Yes: they get it/));
+    await waitFor(() => expect(done().at(-1)!.body).toEqual({ readers: ['co_2'] }));
+    fireEvent.click(press(/^Send again to all 2$/));
+    fireEvent.click(press(/^Yes: all 2 get it once more$/));
+    await waitFor(() => expect(done().at(-1)!.body).toEqual({ readers: null }));
+  });
+
+  it('is seen by who may not send, who sends nothing again', async () => {
+    deliveries = [delivery({})];
+    await show(sent(), 'analyst');
+    fireEvent.click(press(/^Deliveries$/));
+    expect(await screen.findByText(/● taken by the mail server/)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /Send again/ })).toBeNull();
+  });
+});
+
+describe('the manager’s note', () => {
+  it('is written for this edition alone, and kept with one press', async () => {
+    await show(proofOf({}, { note: '' }));
+    const field = screen.getByLabelText('Your note in its mails');
+    expect(screen.queryByRole('button', { name: 'Keep this note' })).toBeNull();
+    fireEvent.change(field, { target: { value: ' Fair week. ' } });
+    fireEvent.click(press(/^Keep this note$/));
+    await waitFor(() =>
+      expect(asked).toContainEqual({ name: 'PUT /api/editions/ed_1/note', body: { note: 'Fair week.' } }),
+    );
+  });
+
+  it('has no field where no mail has a place for it, or it is signed off', async () => {
+    await show(proofOf({}, { note: null }));
+    expect(screen.queryByLabelText('Your note in its mails')).toBeNull();
+    cleanup();
+    const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
+    await show(proofOf({ state: 'cleared', may }, { note: '' }));
+    expect(screen.queryByLabelText('Your note in its mails')).toBeNull();
   });
 });

@@ -1,9 +1,9 @@
 import type { Proof } from '@chronicon/core/contract';
 import { Button } from '@mantine/core';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
-import { Deliveries } from '../../parts/Deliveries.tsx';
+import { Choice } from '../../parts/Choice.tsx';
 import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -12,6 +12,9 @@ import { StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, plural } from '../../parts/when.ts';
 import { useScopeIs } from '../../shell/scope.ts';
 import { useSession } from '../../shell/sessionContext.ts';
+import { DeliveriesOfEdition } from './DeliveriesOfEdition.tsx';
+import { MailsOfEdition, readersOf } from './MailsOfEdition.tsx';
+import { NoteOfEdition } from './NoteOfEdition.tsx';
 
 /** States in which nothing moves by itself. */
 const SETTLED = ['sent', 'part-sent', 'skipped', 'superseded'];
@@ -100,11 +103,14 @@ function Aside({ proof }: { proof: Proof }) {
       </dl>
       {first && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it
-        <section className="mail-shown" lang={proof.lang} aria-label="The mail" tabIndex={0}>
+        <section className="mail-shown" lang={proof.lang} aria-label="The mail in plain text" tabIndex={0}>
           <b>{first.subject}</b>
           <p>{first.text}</p>
           <span className="muted small">{[first.fileName, ...first.tables].join(', ')}</span>
         </section>
+      )}
+      {may && proof.note !== null && edition.deliveries.length === 0 && !edition.may.takeBack && (
+        <NoteOfEdition key={proof.note} edition={edition} note={proof.note} />
       )}
       <Notice error={send.error ?? retry.error ?? back.error} />
       <div className="row">
@@ -136,14 +142,6 @@ function Aside({ proof }: { proof: Proof }) {
         )}
         {may && <LeaveOut edition={edition} />}
       </div>
-      {edition.deliveries.length > 0 && (
-        <dl className="facts">
-          <dt>Mails</dt>
-          <dd>
-            <Deliveries of={edition.deliveries} />
-          </dd>
-        </dl>
-      )}
     </aside>
   );
 }
@@ -151,12 +149,21 @@ function Aside({ proof }: { proof: Proof }) {
 /** One edition as it goes: its pages, beside whom it reaches and with which mail. Nothing is sent from elsewhere unseen. */
 export function EditionPlace() {
   const { edition: id = '' } = useParams();
+  const [search, setSearch] = useSearchParams();
   const proof = useGet('GET /api/editions/:edition/proof', { params: { edition: id } }, { live: true, keep: true });
-  useScopeIs(proof.data?.edition.clientId ?? null);
+  const clientId = proof.data?.edition.clientId ?? '';
+  const client = useGet('GET /api/clients/:client', { params: { client: clientId } }, { enabled: clientId !== '' });
+  useScopeIs(clientId || null);
   if (!proof.data) {
     return <main className="place">{proof.error ? <Notice error={proof.error} /> : <Loading lines={12} />}</main>;
   }
   const { edition, pages, lang } = proof.data;
+  const looks = [
+    { value: 'pages', label: 'Pages' },
+    ...(proof.data.mails.length > 0 ? [{ value: 'mail', label: 'Mail' }] : []),
+    ...(edition.deliveries.length > 0 ? [{ value: 'deliveries', label: 'Deliveries' }] : []),
+  ];
+  const look = looks.find((l) => l.value === search.get('show'))?.value ?? 'pages';
   return (
     <main className="place proof">
       <div className="place-head">
@@ -191,21 +198,35 @@ export function EditionPlace() {
         </div>
       )}
       <div className="proof-columns">
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */}
-        <section className="desk-well" aria-label="Pages" tabIndex={0}>
-          {pages.map((page, i) => (
-            <ScenePage key={i} page={page} lang={lang} pictures={`/api/clients/${edition.clientId}/pictures`} />
-          ))}
-          {pages.length === 0 &&
-            (SETTLED.includes(edition.state) || edition.state === 'held' ? (
-              <p className="muted">
-                It is not drawn.{' '}
-                {edition.state === 'held' && <Link to={`/clients/${edition.clientId}/feeds`}>See the feeds</Link>}
-              </p>
-            ) : (
-              <Loading lines={12} />
-            ))}
-        </section>
+        <div className="stack">
+          {looks.length > 1 && (
+            <Choice
+              label="What is shown"
+              options={looks}
+              value={look}
+              onChange={(show) => setSearch(show === 'pages' ? {} : { show }, { replace: true })}
+            />
+          )}
+          {look === 'mail' && <MailsOfEdition edition={edition.id} readers={readersOf(proof.data)} />}
+          {look === 'deliveries' && client.data && <DeliveriesOfEdition edition={edition.id} client={client.data} />}
+          {look === 'pages' && (
+            /* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */
+            <section className="desk-well" aria-label="Pages" tabIndex={0}>
+              {pages.map((page, i) => (
+                <ScenePage key={i} page={page} lang={lang} pictures={`/api/clients/${edition.clientId}/pictures`} />
+              ))}
+              {pages.length === 0 &&
+                (SETTLED.includes(edition.state) || edition.state === 'held' ? (
+                  <p className="muted">
+                    It is not drawn.{' '}
+                    {edition.state === 'held' && <Link to={`/clients/${edition.clientId}/feeds`}>See the feeds</Link>}
+                  </p>
+                ) : (
+                  <Loading lines={12} />
+                ))}
+            </section>
+          )}
+        </div>
         <Aside proof={proof.data} />
       </div>
     </main>

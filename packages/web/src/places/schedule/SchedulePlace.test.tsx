@@ -76,11 +76,34 @@ const run = (nominal: string, more: object = {}) => ({
   ...more,
 });
 const AHEAD = { runs: [run('2026-11-03'), run('2026-12-03')], calendarRule: null };
+const PARTS = [
+  { block: 'b1', page: 'Month', as: 'figures', kind: 'KPI row', about: 'Visits, Revenue' },
+  { block: 'b2', page: 'Shop', as: 'figures', kind: 'KPI row', about: 'Orders' },
+  { block: 'b3', page: 'Month', as: 'chart', kind: 'Trend', about: 'Revenue' },
+];
+const MAIL = {
+  readers: [{ id: 'co_1', name: 'Orla Fenwick', email: 'orla@mosswick.example' }],
+  mail: {
+    to: { id: 'co_1', name: 'Orla Fenwick', email: 'orla@mosswick.example' },
+    from: { name: 'Fernglass Media', address: 'reports@fernglass.example', replyTo: null },
+    subject: 'Overview: October 2026',
+    preview: 'Revenue rose.',
+    html: '<p>Hello Orla</p>',
+    text: 'Hello Orla, in plain text',
+    files: ['Overview.pdf'],
+  },
+  period: 'October 2026',
+  problem: null,
+  lacks: [],
+};
+const mails: { mail: ScheduleInput['mail']; scheme: string; reader: string | null }[] = [];
 const TOLD: [string, unknown][] = [
   ['/metrics', METRICS],
   ['/segments', SEGMENTS],
   ['/colleagues', COLLEAGUES],
   ['/clients/settings', SETTINGS],
+  ['/mail-parts', PARTS],
+  ['/schedules/mail', MAIL],
 ];
 const SESSION = { member: { id: 'me_1', name: 'Ines Tallow', role: 'owner' } } as Session;
 
@@ -89,9 +112,10 @@ const saved: ScheduleInput[] = [];
 
 beforeEach(() => {
   asked.length = 0;
+  mails.length = 0;
   saved.length = 0;
   vi.stubGlobal('fetch', async (url: string, init: RequestInit) => {
-    if (init.body) asked.push(JSON.parse(String(init.body)));
+    if (init.body) (url.endsWith('/mail') ? mails : asked).push(JSON.parse(String(init.body)));
     const told = TOLD.find(([end]) => url.endsWith(end))?.[1] ?? AHEAD;
     return new Response(JSON.stringify(told), { status: 200, headers: { 'content-type': 'application/json' } });
   });
@@ -101,7 +125,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-function show(error: ApiError | null = null) {
+function show(error: ApiError | null = null, from = initial) {
   return render(
     <MantineProvider>
       <QueryClientProvider client={new QueryClient()}>
@@ -111,7 +135,7 @@ function show(error: ApiError | null = null) {
               title="New schedule"
               client={client}
               reports={[{ id: 'rp_1', title: 'Monthly overview', released: null }]}
-              initial={initial}
+              initial={from}
               error={error}
               actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}
             />
@@ -245,5 +269,67 @@ describe('a schedule as a sentence', () => {
     );
     expect(screen.getByRole('alert').textContent).toBe('Choose at least one reader.');
     expect(container.querySelectorAll('.part.missing')).toHaveLength(1);
+  });
+});
+
+describe('the mail of a schedule', () => {
+  const parts = () => saved.at(-1)!.mail.parts;
+  const start = () => fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+  const add = async (name: RegExp) => {
+    fireEvent.click(screen.getByRole('button', { name: 'Add a part' }));
+    fireEvent.click(await screen.findByRole('menuitem', { name, hidden: true }));
+  };
+
+  it('gets parts, each with what it shows, in the order that is chosen', async () => {
+    show();
+    await add(/^Headline figures/);
+    await add(/^Button/);
+    const what = await screen.findByLabelText(/^What it shows: Headline figures/);
+    await waitFor(() => expect(what.textContent).toContain('Month: Visits, Revenue'));
+    // Figures are offered, charts are not.
+    expect([...what.querySelectorAll('option')].map((o) => o.value)).toEqual(['', 'b1', 'b2']);
+    fireEvent.change(what, { target: { value: 'b2' } });
+    fireEvent.change(screen.getByLabelText('Label'), { target: { value: 'See it' } });
+    fireEvent.change(screen.getByLabelText('Leads to'), { target: { value: 'https://www.example.com/a' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Up: Button, part 3 of 3' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Up: Button, part 2 of 3' }));
+    start();
+    expect(parts()).toEqual([
+      { kind: 'button', label: 'See it', link: 'https://www.example.com/a' },
+      { kind: 'message' },
+      { kind: 'figures', block: 'b2' },
+    ]);
+    fireEvent.click(screen.getByRole('button', { name: 'Take out: Button, part 1 of 3' }));
+    start();
+    expect(parts().map((p) => p.kind)).toEqual(['message', 'figures']);
+    // The message is no part that can be missing.
+    expect(screen.queryByRole('button', { name: /^Take out: Message/ })).toBeNull();
+  });
+
+  it('is shown as a reader gets it: by day, by night, on a phone, in plain text; unfinished parts are left out', async () => {
+    show();
+    const frame = await screen.findByTitle('The mail');
+    expect(frame.getAttribute('srcdoc')).toBe('<p>Hello Orla</p>');
+    expect(frame.getAttribute('sandbox')).not.toContain('scripts');
+    expect(screen.getByText(/With the figures of October 2026/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'By night' }));
+    await waitFor(() => expect(mails.at(-1)).toMatchObject({ scheme: 'dark' }));
+    await add(/^Button/);
+    fireEvent.change(screen.getByLabelText('Preview'), { target: { value: 'Up' } });
+    await waitFor(() => expect(mails.at(-1)!.mail).toMatchObject({ preview: 'Up', parts: [{ kind: 'message' }] }));
+    fireEvent.click(screen.getByRole('button', { name: 'On a phone' }));
+    expect(screen.getByTitle('The mail').parentElement!.style.maxWidth).toBe('390px');
+    fireEvent.click(screen.getByRole('button', { name: 'Plain text' }));
+    expect(screen.getByText('Hello Orla, in plain text')).toBeTruthy();
+  });
+
+  it('says a refusal at the part that it is about', async () => {
+    const fields = { 'mail.parts.0.text': 'There is no field {{x}}.', message: 'Say something.' };
+    show(new ApiError(422, 'Not so.', fields), {
+      ...initial,
+      mail: { preview: '', parts: [{ kind: 'text', text: '{{x}}' }, { kind: 'message' }], files: [] },
+    });
+    expect(screen.getByText('There is no field {{x}}.')).toBeTruthy();
+    expect(screen.getByText('Say something.')).toBeTruthy();
   });
 });

@@ -7,6 +7,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { useScopeIs } from '../../shell/scope.ts';
 import { Effects } from './Effects.tsx';
 import { GroupsPart } from './GroupsPart.tsx';
+import { MailRoom } from './MailRoom.tsx';
 import { ScheduleSentence } from './ScheduleSentence.tsx';
 import { WhatThisDoes } from './WhatThisDoes.tsx';
 
@@ -67,6 +68,7 @@ export function SchedulePlace({ title, client, reports, initial, schedule, error
         </div>
       </section>
       <WhatThisDoes client={client} input={input} schedule={schedule} onChange={patch} />
+      <MailRoom client={client} input={input} error={error} onChange={patch} />
     </main>
   );
 }

@@ -1,5 +1,5 @@
 import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
-import { Input, Radio, Select, Stack, Textarea, TextInput } from '@mantine/core';
+import { Input, Radio, Select, Stack, TextInput } from '@mantine/core';
 import type { ApiError } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
@@ -201,36 +201,15 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
         onChange={onChange}
       />
       , with{' '}
-      <SentencePart
-        about="Mail"
-        text={`“${subjectWords(input.subject, report?.title)}”`}
-        missing={wrong('subject', 'message')}
-        width={460}
+      <button
+        type="button"
+        className={`part${wrong('subject', 'message', 'mail') ? ' missing' : ''}`}
+        aria-label={`Mail: “${subjectWords(input.subject, report?.title)}”`}
+        // It is made further down the page, where there is room to see it.
+        onClick={() => document.querySelector<HTMLElement>('.mail-room input')?.focus()}
       >
-        {() => (
-          <Stack gap={8}>
-            <TextInput
-              label="Subject"
-              value={input.subject}
-              onChange={(e) => onChange({ subject: e.currentTarget.value })}
-              error={fieldError(error, 'subject')}
-            />
-            <Textarea
-              label="Message"
-              autosize
-              minRows={6}
-              maxRows={12}
-              value={input.message}
-              onChange={(e) => onChange({ message: e.currentTarget.value })}
-              error={fieldError(error, 'message')}
-            />
-            <span className="small muted">
-              Fields: {'{{contact.firstName | there}}'}, {'{{period.label}}'}, {'{{figure.visits}}'},{' '}
-              {'{{change.revenue}}'} and more.
-            </span>
-          </Stack>
-        )}
-      </SentencePart>
+        “{subjectWords(input.subject, report?.title)}”
+      </button>
       . Starts{' '}
       <SentencePart about="First date" text={plainDate(input.firstDate)} missing={wrong('firstDate')}>
         {() => (

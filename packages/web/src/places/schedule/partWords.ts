@@ -28,6 +28,7 @@ const LABELS: Record<keyof ScheduleInput, string> = {
   mailing: 'Mails',
   groups: 'Groups',
   notified: 'Told of it',
+  mail: 'Parts of the mail',
   subject: 'Subject',
   message: 'Message',
 };

@@ -1,0 +1,64 @@
+import { type MailFile, MOST_MAIL_FILE_BYTES } from '@chronicon/core/report';
+import { outgoingOf } from '../clockwork/outgoing.ts';
+import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { mimeOf } from '../post/mime.ts';
+import { editionById } from '../store/editions.ts';
+import { addMailFile } from '../store/mailFiles.ts';
+import type { Member } from '../store/members.ts';
+import { deliveryById, messageById } from '../store/messages.ts';
+import { theEdition } from './access.ts';
+import type { Api } from './context.ts';
+
+/** What mail programs open without asking who wrote it: the last part of a file's name, and what it is. */
+const TYPES: Record<string, string> = {
+  pdf: 'application/pdf',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  docx: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+  pptx: 'application/vnd.openxmlformats-officedocument.presentationml.presentation',
+  csv: 'text/csv',
+  txt: 'text/plain',
+  ics: 'text/calendar',
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  jpeg: 'image/jpeg',
+};
+
+/** A name as it may stand in a mail: without folders, marks of direction and what no folder takes. */
+const plainName = (name: string): string =>
+  name
+    .split(/[\\/]/)
+    .pop()!
+    .replace(/[\p{Cc}\p{Cf}:*?"<>|]+/gu, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+
+/** Keeps a file that goes with mails of a client. @throws Refusal at `file` in words for whoever brought it */
+export async function takeMailFile(api: Api, clientId: string, data: Buffer, said: string): Promise<MailFile> {
+  const name = plainName(said);
+  const type = TYPES[name.slice(name.lastIndexOf('.') + 1).toLowerCase()];
+  if (!type || !/\.[a-z]+$/i.test(name)) {
+    throw atField('file', `Bring one of these: ${Object.keys(TYPES).join(', ')}. Mail servers refuse most others.`);
+  }
+  if (name.length > 120) throw atField('file', 'Give the file a name of at most 120 characters.');
+  if (!Buffer.isBuffer(data) || data.length === 0) throw atField('file', 'This file is empty.');
+  if (data.length > MOST_MAIL_FILE_BYTES) throw atField('file', 'This file is larger than 5 MB. Link to it instead.');
+  const file: MailFile = { file: api.files.write(data), name, type, size: data.length };
+  await addMailFile(api.store, clientId, file, api.clock.now());
+  return file;
+}
+
+/** The very mail of a delivery as a file of RFC 5322, as it is handed over. */
+export async function mailFileOf(api: Api, member: Member, id: string): Promise<{ name: string; mime: Buffer }> {
+  const delivery = await deliveryById(api.store, id);
+  const edition = delivery && (await editionById(api.store, delivery.edition_id));
+  if (!delivery || !edition) throw notFound('mail');
+  await theEdition(api.store, member, edition.id);
+  const message = await messageById(api.store, delivery.message_id);
+  const made = await outgoingOf(api, { edition, message, delivery });
+  if (!made.ok) throw new Refusal(409, made.reason);
+  const name = message.file_name.replace(/\.pdf$/, '');
+  return {
+    name: `${name} – ${delivery.name || 'mail'}.eml`.replace(/[\\/:*?"<>|]/g, ' '),
+    mime: await mimeOf(made.mail),
+  };
+}

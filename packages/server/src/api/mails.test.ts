@@ -1,0 +1,363 @@
+import { createHash } from 'node:crypto';
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ScheduleInput } from '@chronicon/core/contract';
+import { FRESH_MAIL, type MailFile } from '@chronicon/core/report';
+import sharp from 'sharp';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { picturesIn } from '../post/mailPictures.ts';
+import { messagesOf } from '../store/messages.ts';
+import {
+  editionsOf,
+  type Furnished,
+  furnish,
+  memberOf,
+  openFurnishedBed,
+  scheduleFor,
+  sendSeen,
+  type TestBed,
+} from '../test/harness.ts';
+
+const DRAWN = '2026-11-03T05:10:00Z';
+const SENT = '2026-11-03T08:00:30Z';
+
+let bed: TestBed;
+let f: Furnished;
+beforeEach(async () => {
+  ({ bed, f } = await openFurnishedBed());
+});
+afterEach(() => bed.close());
+
+const params = () => ({ client: f.client });
+const designed = (changes: Partial<ScheduleInput> = {}) => scheduleFor(f, { mail: FRESH_MAIL, ...changes });
+const plan = (input: ScheduleInput) =>
+  bed.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: input });
+const addContact = async (firstName: string, email: string): Promise<string> =>
+  (
+    await bed.owner.ask('POST /api/clients/:client/contacts', {
+      params: params(),
+      body: { firstName, lastName: '', email },
+    })
+  ).body.id;
+const bringFile = async (name: string, data: Uint8Array | string, client = f.client) => {
+  const reply = await bed.owner.raw(`/api/clients/${client}/mail-files?name=${encodeURIComponent(name)}`, {
+    method: 'PUT',
+    body: Buffer.from(data),
+  });
+  return { status: reply.status, body: (await reply.json()) as MailFile };
+};
+const arrived = async (to = 'petra@tarnbeck.example') => {
+  const [mail] = bed.standins.mails.list(to);
+  return { mail: mail!, parsed: (await bed.standins.mails.read(mail!.id))!.parsed };
+};
+async function send(input = designed()) {
+  const planned = await plan(input);
+  expect(planned.status).toBe(200);
+  await bed.moveTo(DRAWN);
+  await bed.moveTo(SENT);
+  return (await editionsOf(bed, f.client))[0]!;
+}
+const deliveries = async (edition: string) =>
+  (await bed.owner.ask('GET /api/editions/:edition/deliveries', { params: { edition } })).body;
+
+describe('a designed mail', () => {
+  it('brings the answer, figures, a chart as a picture and a table; its text says the same', async () => {
+    await send();
+    const { parsed } = await arrived();
+    const chart = parsed.attachments.find((a) => a.contentType === 'image/png')!;
+    expect(chart.related).toBe(true);
+    const { width, format } = await sharp(chart.content).metadata();
+    expect(format).toBe('png');
+    expect(width).toBeGreaterThan(700);
+    expect(chart.content.length).toBeLessThan(100_000);
+    expect(parsed.attachments.map((a) => a.contentType)).toContain('application/pdf');
+    for (const said of ['Hello Petra', 'Revenue by channel', 'Kind regards', 'compared with September 2026']) {
+      expect(parsed.html).toContain(said);
+      expect(parsed.text).toContain(said);
+    }
+    expect(parsed.html).not.toMatch(/(src|href)="https?:/);
+  });
+
+  it('is what was seen before it went, for each reader, by day and by night, and afterwards', async () => {
+    const board = await addContact('Ada', 'ada@tarnbeck.example');
+    await plan(
+      designed({ readers: [{ contact: f.contact }, { contact: board }], signOff: { rule: 'first', asks: null } }),
+    );
+    await bed.moveTo(DRAWN);
+    const [edition] = await editionsOf(bed, f.client);
+    const look = async (reader: string, scheme?: string) =>
+      (
+        await bed.owner.ask('GET /api/editions/:edition/mails/:reader', {
+          params: { edition: edition!.id, reader },
+          ...(scheme && { query: { scheme } }),
+        })
+      ).body;
+    const before = await look(board);
+    expect(before).toMatchObject({ to: { name: 'Ada' }, subject: 'Monthly overview: October 2026' });
+    expect(before.html).toContain('Hello Ada');
+    expect(before.html).toContain('src="data:image/png;base64,');
+    expect(before.html).toContain('@media not all');
+    expect((await look(f.contact, 'dark')).html).toContain('@media all');
+    await sendSeen(bed, edition!.id);
+    await bed.moveTo(SENT);
+    const { parsed } = await arrived('ada@tarnbeck.example');
+    expect(parsed.text!.trim()).toBe(before.text.trim());
+    expect((await look(board)).html).toBe(before.html);
+    // Somebody of the client who is no reader of it has no mail to look at.
+    const other = await addContact('Ole', 'ole@tarnbeck.example');
+    const params = { edition: edition!.id, reader: other };
+    expect((await bed.owner.ask('GET /api/editions/:edition/mails/:reader', { params })).status).toBe(404);
+  });
+
+  it('has the note that was written for it, and follows nothing once it is signed off', async () => {
+    await plan(designed({ signOff: { rule: 'first', asks: null } }));
+    await bed.moveTo(DRAWN);
+    const edition = (await editionsOf(bed, f.client))[0]!.id;
+    const proof = async () => (await bed.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
+    const seen = await proof();
+    expect(seen.note).toBe('');
+    const note = (text: string) =>
+      bed.owner.ask('PUT /api/editions/:edition/note', { params: { edition }, body: { note: text } });
+    expect((await note('The fair was in its second week.')).status).toBe(200);
+    // Whoever saw it without the note does not let it go with one.
+    expect((await sendSeen(bed, edition, seen.hash!)).status).toBe(409);
+    expect((await proof()).mails[0]!.text).toContain('A note from Ines');
+    expect((await sendSeen(bed, edition)).status).toBe(200);
+    expect((await note('Another one')).status).toBe(409);
+    await bed.moveTo(SENT);
+    expect((await arrived()).parsed.text).toContain('The fair was in its second week.');
+  });
+
+  it('is refused where it names what is not there, at the part that does', async () => {
+    const at = async (mail: Partial<ScheduleInput['mail']>) => {
+      const asked = designed({ mail: { ...FRESH_MAIL, ...mail } });
+      return (await plan(asked)).fields;
+    };
+    const message = { kind: 'message' as const };
+    expect(await at({ parts: [message, { kind: 'table', block: 'nowhere' }] })).toEqual({
+      'mail.parts.1.block': 'Choose something that stands on the pages that go.',
+    });
+    expect(await at({ parts: [message, { kind: 'text', text: '{{figure.nothing}}' }] })).toHaveProperty(
+      'mail.parts.1.text',
+    );
+    expect(
+      await at({ parts: [message, { kind: 'button', label: 'x', link: 'javascript:alert(1)//a.b' }] }),
+    ).toHaveProperty('mail.parts.1.link');
+    expect(await at({ parts: [] })).toEqual({ 'mail.parts': 'A mail says its message once.' });
+    expect(await at({ preview: '{{nobody}}' })).toHaveProperty('mail.preview');
+    expect(await at({ files: [{ file: 'a'.repeat(64), name: 'a.pdf', type: 'application/pdf', size: 1 }] })).toEqual({
+      'mail.files.0': 'Bring this file once more.',
+    });
+  });
+
+  it('is held, with the reason, where what it shows has left the report; and goes once another is chosen', async () => {
+    const parts = (await bed.owner.ask('GET /api/reports/:report/mail-parts', { params: { report: f.report } })).body;
+    const table = parts.find((p) => p.as === 'table')!;
+    const input = designed({
+      mail: { ...FRESH_MAIL, parts: [{ kind: 'message' }, { kind: 'table', block: table.block }] },
+    });
+    const { body: schedule } = await plan(input);
+    const report = (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+    const pages = report.document.pages.map((p) => ({
+      ...p,
+      rows: p.rows.filter((r) => !r.blocks.some((b) => b.id === table.block)),
+    }));
+    const saved = await bed.owner.ask('PUT /api/reports/:report', {
+      params: { report: f.report },
+      body: { title: report.title, document: { ...report.document, pages }, version: report.version } as never,
+    });
+    await bed.owner.ask('POST /api/reports/:report/release', {
+      params: { report: f.report },
+      body: { version: saved.body.version },
+    });
+    await bed.moveTo(DRAWN);
+    await bed.moveTo(SENT);
+    expect((await editionsOf(bed, f.client))[0]).toMatchObject({
+      state: 'held',
+      reason: expect.stringContaining('no longer on the pages'),
+    });
+    expect(bed.standins.mails.list()).toEqual([]);
+    await bed.owner.ask('PUT /api/schedules/:schedule', {
+      params: { schedule: schedule.id },
+      body: { ...input, mail: FRESH_MAIL },
+    });
+    await bed.server.clockwork.settle();
+    const [edition] = await editionsOf(bed, f.client);
+    // Its time has passed meanwhile: somebody looks at it first.
+    expect(edition!.reason).toContain('Look at it, then send it');
+    expect((await sendSeen(bed, edition!.id)).status).toBe(200);
+    expect((await arrived()).parsed.html).toContain('compared with September 2026');
+  });
+
+  it('whose chart is lost from the disk has it drawn again, to the same bytes', async () => {
+    await plan(designed());
+    await bed.moveTo(DRAWN);
+    const [row] = await bed.server.store.selectFrom('edition').selectAll().execute();
+    const frozen = JSON.parse(bed.server.files.read(row!.frozen!).toString('utf8'));
+    const { file } = frozen.mail.shown.find((s: { kind: string }) => s.kind === 'chart');
+    rmSync(join(bed.config.data, 'files', file.slice(0, 2), file), { force: true });
+    rmSync(join(bed.config.data, 'files', file), { force: true });
+    expect(() => bed.server.files.read(file)).toThrow();
+    await bed.moveTo(SENT);
+    const { parsed } = await arrived();
+    const chart = parsed.attachments.find((a) => a.contentType === 'image/png')!;
+    expect(createHash('sha256').update(chart.content).digest('hex')).toBe(file);
+  });
+});
+
+describe('files that go with a mail', () => {
+  it('go beside the report, by their names, and are the client’s own', async () => {
+    const { body: file } = await bringFile('Preisliste “Herbst”/2026\u202e.pdf', '%PDF-1.7 prices');
+    expect(file).toMatchObject({ name: '2026 .pdf', type: 'application/pdf', size: 15 });
+    await send(designed({ mail: { ...FRESH_MAIL, files: [file] } }));
+    const { parsed } = await arrived();
+    const sent = parsed.attachments.find((a) => a.filename === file.name)!;
+    expect(sent.content.toString()).toBe('%PDF-1.7 prices');
+    const elsewhere = await furnish(bed, false, { name: 'Kilnhouse' });
+    const asked = await bed.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: elsewhere.client },
+      body: { ...scheduleFor(elsewhere), mail: { ...FRESH_MAIL, files: [file] } },
+    });
+    expect(asked.fields).toEqual({ 'mail.files.0': 'Bring this file once more.' });
+  });
+
+  it.each([
+    ['run.exe', 'x', /Bring one of these/],
+    ['empty.pdf', '', /empty/],
+    ['noending', 'x', /Bring one of these/],
+  ])('%s is refused in words', async (name, data, words) => {
+    const { status, body } = await bringFile(name, data);
+    expect(status).toBe(422);
+    expect((body as unknown as { fields: { file: string } }).fields.file).toMatch(words);
+  });
+});
+
+describe('a mail that is being designed', () => {
+  const shown = async (changes: Partial<ScheduleInput> & { reader?: string; scheme?: 'dark' } = {}) =>
+    (
+      await bed.owner.ask('POST /api/clients/:client/schedules/mail', {
+        params: params(),
+        body: { ...designed(), ...changes } as never,
+      })
+    ).body;
+
+  it('is shown with the figures of the last period, as each reader would get it; nothing is kept', async () => {
+    const board = await addContact('Ada', 'ada@tarnbeck.example');
+    const readers = [{ contact: f.contact }, { contact: board }];
+    const first = await shown({ readers });
+    expect(first).toMatchObject({ period: 'October 2026', problem: null, lacks: [] });
+    expect(first.readers.map((r) => r.name)).toEqual(['Petra Lund', 'Ada']);
+    expect(first.mail!.html).toContain('Hello Petra');
+    expect(first.mail!.preview).toContain('Revenue');
+    const other = await shown({ readers, reader: board, scheme: 'dark' });
+    expect(other.mail!.html).toContain('Hello Ada');
+    expect(other.mail!.html).toContain('@media all');
+    expect(await editionsOf(bed, f.client)).toEqual([]);
+  });
+
+  it('says what cannot be written, and what its figures lack', async () => {
+    expect((await shown({ message: '{{figure.nothing}}' })).problem).toContain('There is no field');
+    const gone = await shown({ mail: { ...FRESH_MAIL, parts: [{ kind: 'message' }, { kind: 'chart', block: 'x' }] } });
+    expect(gone).toMatchObject({ mail: null, problem: expect.stringContaining('on none of the pages') });
+    const ahead = await shown({ period: { kind: 'fixed', from: '2026-12-01', to: '2026-12-31' } });
+    expect(ahead.lacks.length).toBeGreaterThan(0);
+  });
+
+  it('is a client’s whose report it is, and nobody else’s to see', async () => {
+    const other = await furnish(bed, false, { name: 'Kilnhouse' });
+    const asked = await bed.owner.ask('POST /api/clients/:client/schedules/mail', {
+      params: { client: other.client },
+      body: designed() as never,
+    });
+    expect(asked.fields).toHaveProperty('reportId');
+    const stranger = await memberOf(bed, 'sanne@fernglass.example', 'manager', [other.client]);
+    const refused = await stranger.ask('POST /api/clients/:client/schedules/mail', {
+      params: params(),
+      body: designed() as never,
+    });
+    expect(refused.status).toBe(404);
+  });
+});
+
+describe('what became of mails', () => {
+  it('is told with each attempt, in the mail server’s words; the file is the very mail that went', async () => {
+    const { id } = await send();
+    const [delivery] = await deliveries(id);
+    expect(delivery).toMatchObject({ name: 'Petra Lund', state: 'accepted', round: 0, askedBy: null, mayResend: true });
+    expect(delivery!.attempts).toMatchObject([{ outcome: 'accepted', reply: expect.stringMatching(/^250/) }]);
+    const file = await bed.owner.raw(`/api/deliveries/${delivery!.id}/mail`);
+    expect(file.headers.get('content-type')).toContain('message/rfc822');
+    const { mail } = await arrived();
+    const bytes = Buffer.from(await file.arrayBuffer());
+    expect(createHash('sha256').update(bytes).digest('base64url')).toBe(mail.hashes[0]);
+    const stranger = await memberOf(bed, 'sanne@fernglass.example', 'manager', []);
+    expect((await stranger.raw(`/api/deliveries/${delivery!.id}/mail`)).status).toBe(404);
+  });
+
+  it('goes once more to one alone, as it was, under an id of its own; what has changed since changes nothing', async () => {
+    const board = await addContact('Ada', 'ada@tarnbeck.example');
+    const { id } = await send(designed({ readers: [{ contact: f.contact }, { contact: board }] }));
+    const first = await arrived();
+    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+      params: { ...params(), contact: f.contact },
+      body: { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' },
+    });
+    const again = await bed.owner.ask('POST /api/editions/:edition/resend', {
+      params: { edition: id },
+      body: { readers: [f.contact] },
+    });
+    expect(again.body).toEqual({ mails: 1 });
+    await bed.server.clockwork.settle();
+    const second = await arrived('p.lund@tarnbeck.example');
+    expect(second.parsed.text).toBe(first.parsed.text);
+    expect(second.mail.messageId).not.toBe(first.mail.messageId);
+    expect(bed.standins.mails.list('ada@tarnbeck.example')).toHaveLength(1);
+    expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+    const told = await deliveries(id);
+    expect(told.map((d) => [d.email, d.round, d.askedBy])).toEqual([
+      ['p.lund@tarnbeck.example', 1, 'Ines Tallow'],
+      ['ada@tarnbeck.example', 0, null],
+      ['petra@tarnbeck.example', 0, null],
+    ]);
+  });
+
+  it('reaches somebody else where the guard lets it, and nobody where it does not', async () => {
+    const { id } = await send();
+    const resend = (readers: string[] | null) =>
+      bed.owner.ask('POST /api/editions/:edition/resend', { params: { edition: id }, body: { readers } });
+    const gone = await addContact('Ole', 'ole@tarnbeck.example');
+    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+      params: { ...params(), contact: gone },
+      body: { firstName: 'Ole', lastName: '', email: 'ole@tarnbeck.example', standing: 'left' },
+    });
+    expect((await resend([gone])).fields.readers).toContain('marked as having left');
+    expect((await resend(['co_nobody'])).fields.readers).toContain('Choose contacts of this client');
+    const inside = await addContact('Ada', 'ada@tarnbeck.example');
+    expect((await resend([inside])).body).toEqual({ mails: 1 });
+    await bed.server.clockwork.settle();
+    expect((await arrived('ada@tarnbeck.example')).parsed.html).toContain('Hello Petra');
+    // All who had it, and each once.
+    expect((await resend(null)).body).toEqual({ mails: 2 });
+    await bed.server.clockwork.settle();
+    expect(bed.standins.mails.list().map((m) => m.times)).toEqual([1, 1, 1, 1]);
+    expect(bed.standins.mails.list('ole@tarnbeck.example')).toEqual([]);
+  });
+
+  it('cannot go again before it went', async () => {
+    await plan(designed());
+    await bed.moveTo(DRAWN);
+    const [edition] = await editionsOf(bed, f.client);
+    const asked = await bed.owner.ask('POST /api/editions/:edition/resend', {
+      params: { edition: edition!.id },
+      body: { readers: null },
+    });
+    expect(asked.status).toBe(409);
+    expect(await messagesOf(bed.server.store, edition!.id)).toEqual([]);
+  });
+
+  it('names every picture of its HTML once', () => {
+    const a = 'a'.repeat(64);
+    const html = `<img src="cid:${a}@mail"><img src="cid:${a}@mail"><img src="cid:no@mail">`;
+    expect(picturesIn(html)).toEqual([{ cid: `${a}@mail`, file: a }]);
+  });
+});

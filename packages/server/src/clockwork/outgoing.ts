@@ -1,0 +1,45 @@
+import type { MailFile } from '@chronicon/core/report';
+import type { OutgoingMail } from '../post/mime.ts';
+import { clientById } from '../store/clients.ts';
+import type { EditionRow } from '../store/editions.ts';
+import { agencyOf, memberById } from '../store/members.ts';
+import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
+import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
+import type { Tools } from './tools.ts';
+
+/** The mail of a delivery, whole: the very one that is handed over; or what of it is not to be had. */
+export async function outgoingOf(
+  tools: Pick<Tools, 'store' | 'files' | 'press' | 'log'>,
+  { edition, message, delivery }: { edition: EditionRow; message: MessageRow; delivery: DeliveryRow },
+): Promise<{ ok: true; mail: OutgoingMail } | { ok: false; reason: string }> {
+  const { store } = tools;
+  const kept = await pdfOf(tools, edition);
+  const shown = await mailPictures(tools, edition, message.html);
+  const extra = mailFiles(tools, JSON.parse(message.files) as MailFile[]);
+  if (!kept.ok || !shown.ok || !extra.ok) {
+    return { ok: false, reason: [kept, shown, extra].flatMap((f) => (f.ok ? [] : [f.reason])).join(' ') };
+  }
+  const agency = (await agencyOf(store))!;
+  const client = (await clientById(store, edition.client_id))!;
+  const manager = await memberById(store, client.managerId);
+  return {
+    ok: true,
+    mail: {
+      messageId: message.message_id,
+      from: { name: agency.name, address: agency.mailFrom },
+      to: { name: delivery.name, address: delivery.email },
+      lines: JSON.parse(message.lines) as MailLines,
+      replyTo: manager ? { name: manager.name, address: manager.email } : undefined,
+      subject: message.subject,
+      html: message.html,
+      text: message.text,
+      attachments: [
+        { fileName: message.file_name, type: 'application/pdf', content: kept.pdf },
+        ...(await tablesOf(tools, edition, message.file_name)),
+        ...extra.attachments,
+      ],
+      pictures: shown.pictures,
+      date: new Date(message.created_at || edition.created_at),
+    },
+  };
+}

@@ -1,0 +1,22 @@
+import type { MailFile } from '@chronicon/core/report';
+import type { Store } from './store.ts';
+
+/** Files that managers brought for mails of a client, the newest first. */
+export async function mailFilesOf(db: Store, clientId: string): Promise<MailFile[]> {
+  return db
+    .selectFrom('mail_file')
+    .select(['file', 'name', 'type', 'size'])
+    .where('client_id', '=', clientId)
+    .orderBy('brought_at', 'desc')
+    .execute();
+}
+
+/** Keeps that a file was brought for mails of a client; the same bytes once more get their newer name. */
+export async function addMailFile(db: Store, clientId: string, f: MailFile, at: string): Promise<void> {
+  const { name, type, size } = f;
+  await db
+    .insertInto('mail_file')
+    .values({ client_id: clientId, ...f, brought_at: at })
+    .onConflict((c) => c.columns(['client_id', 'file']).doUpdateSet({ name, type, size, brought_at: at }))
+    .execute();
+}
