@@ -8,6 +8,7 @@ import { openFirstDoor } from './access/firstDoor.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
 import { COPY_BEAT } from './api/sending.ts';
+import { takeBounce } from './clockwork/bounces.ts';
 import { createClockwork } from './clockwork/clockwork.ts';
 import { createHealth } from './clockwork/health.ts';
 import { tellStandins } from './clockwork/moveClock.ts';
@@ -19,7 +20,9 @@ import { createSyncs } from './feeds/sync.ts';
 import { createClock, createClockAt } from './ground/clock.ts';
 import type { Config } from './ground/config.ts';
 import { crasher } from './ground/crashPoints.ts';
+import { openBounceDoor } from './post/bounceDoor.ts';
 import { createPostOffice } from './post/postOffice.ts';
+import { readBounce } from './post/readBounce.ts';
 import { createPictures } from './press/pictures.ts';
 import { BUDGETS, createPress, openPools, sharedPools } from './press/press.ts';
 import { lookAtAll } from './store/agencyCalendar.ts';
@@ -28,6 +31,8 @@ import { faultOf } from './store/faults.ts';
 import { openFiles } from './store/files.ts';
 import { isCopy, settleIdentity } from './store/identity.ts';
 import { beatInstance, beats, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
+import { deliveryById } from './store/messages.ts';
+import { deliveryOfToken, postRules, tokenKey } from './store/postRules.ts';
 import { openSecrets, type Secrets } from './store/secrets.ts';
 import { stopSending } from './store/sendingStops.ts';
 import { readSetting, writeSetting } from './store/settings.ts';
@@ -84,6 +89,8 @@ async function opened<T>(work: () => Promise<T> | T): Promise<T> {
 
 export interface RunningServer extends Api {
   url: string;
+  /** Where mails that come back are taken; null: nowhere. */
+  bouncePort: number | null;
   /** The address at which the agency is made; null where there is one. It holds a secret. */
   first: string | null;
   /** Stops taking work, finishes what is under way, closes everything. */
@@ -255,6 +262,8 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     origins,
     async shut() {
       await clockwork.stop();
+      mailer.close();
+      notices.close();
       await syncs.idle();
       await imports.close();
       await Promise.all([press.close(), pictures.close()]);
@@ -265,12 +274,42 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   };
 }
 
+/** The door for mails that come back, where one is wanted. */
+async function openBounces(api: Api) {
+  const { store, config, log } = api;
+  if (config.bouncePort === null) return null;
+  return openBounceDoor({
+    port: config.bouncePort,
+    log,
+    base: async () => (await postRules(store)).bounces,
+    deliveryOf: async (token) => {
+      const id = deliveryOfToken(await tokenKey(store), token);
+      return id !== null && (await deliveryById(store, id)) !== null ? id : null;
+    },
+    async take({ deliveries, raw }) {
+      const statuses = await readBounce(raw);
+      for (const id of deliveries) await takeBounce(api, id, statuses);
+    },
+  }).catch((error: NodeJS.ErrnoException) => {
+    throw error.code === 'EADDRINUSE'
+      ? new StartError(
+          `Port ${config.bouncePort} is in use. Stop what runs there, or name another port in CHRONICON_BOUNCE_PORT.`,
+        )
+      : error;
+  });
+}
+
 /** Starts the server: ready when it resolves. @throws StartError with one line for the person who started it */
 export async function startServer(config: Config): Promise<RunningServer> {
   const api = await openServer(config);
   const server = createServer(createApp(api));
   capConnections(server, config.trustProxy === null && config.mode === 'production' ? MOST_FROM_ONE : null);
   const port = await listen(server, config.port);
+  const bounces = await openBounces(api).catch(async (error: unknown) => {
+    await new Promise((r) => server.close(r));
+    await api.shut();
+    throw error;
+  });
   if (config.url === null) for (const host of ['127.0.0.1', 'localhost']) api.origins.add(`http://${host}:${port}`);
   await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
   await api.imports.resume();
@@ -280,11 +319,13 @@ export async function startServer(config: Config): Promise<RunningServer> {
   return {
     ...api,
     url: `http://127.0.0.1:${port}`,
+    bouncePort: bounces?.port ?? null,
     // After the sign of a fragment: no server, proxy or log is sent it.
     first: secret && `${config.url ?? `http://localhost:${port}`}/first#${secret}`,
     async close() {
       server.closeAllConnections();
       await new Promise((r) => server.close(r));
+      await bounces?.close();
       await api.shut();
     },
   };

@@ -72,13 +72,23 @@ ${SERVICES.map(tableOf).join('')}
   });
   router.post('/admin/mail', async (req, res) => {
     const body = z
-      .object({ fault: z.enum(MAIL_FAULTS).optional(), refused: z.array(z.string()).optional() })
+      .object({
+        fault: z.enum(MAIL_FAULTS).optional(),
+        refused: z.array(z.string()).optional(),
+        bouncing: z.record(z.string(), z.string().regex(/^[245]\.\d+\.\d+$/)).optional(),
+        backTo: z.coerce.number().int().min(1).max(65_535).optional(),
+      })
       .parse(req.body);
     if (body.fault) await smtp.setFault(body.fault);
     if (body.refused) {
       smtp.refused.clear();
       for (const address of body.refused) smtp.refused.add(address.toLowerCase());
     }
+    if (body.bouncing) {
+      smtp.bouncing.clear();
+      for (const [address, status] of Object.entries(body.bouncing)) smtp.bouncing.set(address.toLowerCase(), status);
+    }
+    if (body.backTo) smtp.backTo = body.backTo;
     if (req.is('json')) res.json({ done: true });
     else res.redirect('/admin');
   });

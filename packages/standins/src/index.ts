@@ -18,6 +18,7 @@ import { createRequests, type Requests } from './services/requests.ts';
 import { feedService } from './services/service.ts';
 
 export type { StoredMail } from './mailbox/mailStore.ts';
+export { sendBack } from './mailbox/sendBack.ts';
 export { type MailFault, SMTP_ACCOUNT } from './mailbox/smtp.ts';
 export { AGENCY_REGISTRATION } from './services/authorisation.ts';
 export { FAULTS, type Fault } from './services/faults.ts';

@@ -10,6 +10,8 @@ const standins = await startStandins({
   offset: number('CHRONICON_CLOCK_OFFSET', 0),
   ...(data && { data }),
 });
+const back = number('CHRONICON_BOUNCE_PORT', 0);
+if (back > 0) standins.smtp.backTo = back;
 process.send?.({ ready: standins.url });
 console.log(`stand-ins at ${standins.url}`);
 process.on('disconnect', () => process.exit(0));

@@ -34,14 +34,14 @@ export function isUsualAddress(client: { domains: string; site: string }, email:
 /** What the guard knows of a contact. */
 export interface Guarded {
   email: string;
-  /** `left` the client, or mails to the address `bounced`. */
-  standing: 'reads' | 'left' | 'bounced';
+  /** `left` the client, wants no more mails (`declined`), or mails to the address `bounced`. */
+  standing: 'reads' | 'left' | 'bounced' | 'declined';
   /** The address that a person has approved although it is at no usual domain. */
   approved: string;
 }
 
 /** Why nothing is handed over to somebody. */
-export type GuardFault = 'left' | 'bounced' | 'outside';
+export type GuardFault = 'left' | 'bounced' | 'declined' | 'outside';
 
 /**
  * Whether an edition may go to a contact of a client as they are now; null when it may. Who left, or whose mails came
@@ -57,5 +57,6 @@ export const GUARD_WORDS: Record<GuardFault, string> = {
   left: 'is marked as having left. Choose who reads in their place.',
   bounced:
     'is marked as bounced: mails to this address came back. Correct the address, then mark that they read again.',
+  declined: 'has asked for no more mails. Speak with them; then mark that they read again, or choose somebody else.',
   outside: 'has an address outside the client’s usual domains, and nobody has approved it yet.',
 };

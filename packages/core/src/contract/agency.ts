@@ -72,6 +72,34 @@ const host = z
   .max(253)
   .regex(/^[A-Za-z0-9.:_-]+$/, 'This is no host name: it should look like mail.place.example.');
 
+/** `21:00`. */
+const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Give a time as 21:00.');
+
+/** How the agency’s mails go out. */
+export const postRules = z.object({
+  /** Where mails come back that are not taken; empty: at the address that reports come from. */
+  bounces: z.union([z.literal(''), mailAddress]).default(''),
+  /** Mails that are handed over within a minute at most; null for as many as the server takes. */
+  perMinute: z.int().min(1, 'At least one.').max(6000, 'At most 6,000.').nullable().default(null),
+  /** When none go, by the agency’s clock: from, and until; what is due then goes afterwards. */
+  quiet: z.object({ from: clockTime, until: clockTime }).nullable().default(null),
+});
+export type PostRules = z.infer<typeof postRules>;
+
+/** What mails are signed with; the key itself is made here and never shown. */
+export const dkimInput = z.object({
+  domain: z
+    .string()
+    .trim()
+    .toLowerCase()
+    .regex(/^([a-z0-9-]+\.)+[a-z]{2,}$/, 'Give the domain that reports come from, as agency.example.'),
+  selector: z
+    .string()
+    .trim()
+    .toLowerCase()
+    .regex(/^[a-z0-9]([a-z0-9-]{0,40}[a-z0-9])?$/, 'Give a short name of letters and digits, as reports.'),
+});
+
 export const mailServerInput = z.object({
   host,
   port: z.int().min(1, 'A port is a number from 1 to 65535.').max(65_535, 'A port is a number from 1 to 65535.'),
@@ -131,6 +159,12 @@ export const agencyRoutes = {
       settings: agencySettings,
       holidays,
       mail: z.object({ main: mailServerView.nullable(), notices: mailServerView.nullable() }),
+      post: postRules.extend({
+        /** What mails are signed with, and the record that says so to other servers; null where no key was made. */
+        dkim: z.object({ domain: z.string(), selector: z.string(), name: z.string(), record: z.string() }).nullable(),
+        /** Where this server itself takes what comes back; null where it does not. */
+        listens: z.int().nullable(),
+      }),
       languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
       /** Where links of mails lead, and whether CHRONICON_URL says so; else it is this machine alone. */
       home: z.object({ url: z.string(), set: z.boolean() }),
@@ -191,6 +225,23 @@ export const agencyRoutes = {
     roles: OWNERS,
     body: mailServerInput,
     reply: z.object({ said: z.string(), to: z.string() }),
+  }),
+  'PUT /api/agency/post': route({
+    about: 'How mails go out: where they come back, how many a minute, and when none go.',
+    roles: OWNERS,
+    body: postRules,
+    reply: done,
+  }),
+  'POST /api/agency/dkim': route({
+    about: 'Make a key that mails are signed with from now on; the reply is the record that its domain needs.',
+    roles: OWNERS,
+    body: dkimInput,
+    reply: z.object({ name: z.string(), record: z.string() }),
+  }),
+  'DELETE /api/agency/dkim': route({
+    about: 'Sign mails no more, and forget the key.',
+    roles: OWNERS,
+    reply: done,
   }),
   'DELETE /api/agency/mail/:use': route({
     about: `Take a mail server away: ${which}.`,

@@ -38,7 +38,7 @@ export const contactDetails = z.object({
   /** The line of a mail for many in which they stand, unless a schedule says otherwise. */
   mailLine: z.enum(MAIL_LINES).default('to'),
   /** Whether they may be written to: `left` the client, or mails to the address `bounced`. */
-  standing: z.enum(['reads', 'left', 'bounced']).default('reads'),
+  standing: z.enum(['reads', 'left', 'bounced', 'declined']).default('reads'),
 });
 export type ContactDetails = z.infer<typeof contactDetails>;
 

@@ -12,8 +12,9 @@ import {
 } from './index.ts';
 
 describe('the life of an edition', () => {
-  it('never leaves what is sent but to be superseded, and never sends what is held or skipped unasked', () => {
-    expect(mayFollow('sent', 'sending')).toBe(false);
+  it('leaves what is sent where somebody sends it once more or a mail comes back, and never sends what is held or skipped unasked', () => {
+    expect(['sending', 'part-sent', 'superseded'].every((to) => mayFollow('sent', to as 'sending'))).toBe(true);
+    expect(['planned', 'gathering', 'cleared', 'held'].some((to) => mayFollow('sent', to as 'held'))).toBe(false);
     expect(mayFollow('sent', 'superseded')).toBe(true);
     expect(mayFollow('skipped', 'sending')).toBe(false);
     expect(mayFollow('skipped', 'cleared')).toBe(false);

@@ -31,7 +31,8 @@ const EDITION: Record<EditionState, readonly EditionState[]> = {
   // A hold ends where a person says: look for data again, send what is drawn, or give up.
   held: ['gathering', 'proof', 'cleared', 'sending', 'skipped'],
   // Somebody asks for it once more, or for another reader.
-  sent: ['sending', 'superseded'],
+  // Or a mail comes back that was taken.
+  sent: ['sending', 'part-sent', 'superseded'],
   'part-sent': ['sending', 'superseded'],
   // Left out by mistake, or missed: a person may take it up again.
   skipped: ['planned', 'gathering', 'held'],
@@ -48,9 +49,11 @@ const DELIVERY: Record<DeliveryState, readonly DeliveryState[]> = {
   // The line broke after the last dot (RFC 5321 §4.2.5): nobody knows whether it was taken.
   uncertain: ['sending', 'queued', 'accepted', 'withdrawn'],
   accepted: ['bounced'],
+
   refused: ['queued'],
   withdrawn: [],
-  bounced: [],
+  // Once its address is corrected.
+  bounced: ['queued'],
 };
 
 export const mayFollow = (from: EditionState, to: EditionState): boolean => EDITION[from].includes(to);
@@ -77,7 +80,7 @@ export function outcomeOf(deliveries: readonly DeliveryEnd[]): 'sent' | 'part-se
   if (deliveries.some(isUnderWay)) return null;
   const wanted = deliveries.filter((d) => d.state !== 'withdrawn');
   if (wanted.length === 0) return 'skipped';
-  const accepted = wanted.filter((d) => d.state === 'accepted' || d.state === 'bounced').length;
+  const accepted = wanted.filter((d) => d.state === 'accepted').length;
   if (accepted === wanted.length) return 'sent';
-  return accepted > 0 || wanted.some((d) => d.state === 'uncertain') ? 'part-sent' : 'held';
+  return accepted > 0 || wanted.some((d) => d.state === 'uncertain' || d.state === 'bounced') ? 'part-sent' : 'held';
 }

@@ -40,6 +40,14 @@ export interface MailPeople {
   number: string;
 }
 
+/** What stands around what a mail says. */
+export interface MailFrame {
+  isTest: boolean;
+  postalAddress?: string;
+  /** The page on which its reader has no more of them; left out: there is none. */
+  unsubscribe?: string | null;
+}
+
 export type ComposedMail = { ok: true; mail: MailContent } | { ok: false; fault: MergeFault };
 
 /** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ. */
@@ -138,7 +146,7 @@ export function composeMail(
   frozen: Frozen,
   texts: MailTexts,
   people: MailPeople,
-  { isTest, postalAddress = '' }: { isTest: boolean; postalAddress?: string },
+  { isTest, postalAddress = '', unsubscribe = null }: MailFrame,
 ): ComposedMail {
   const { order } = frozen;
   const format = formatterOf(order.language, order.currency);
@@ -210,6 +218,7 @@ export function composeMail(
       clientName: order.clientName,
       sections,
       foot: [attached, ...(postalAddress === '' ? [] : [`${order.agencyName}\n${postalAddress}`])],
+      unsubscribe: unsubscribe === null ? null : { label: words.mail.noMore, link: unsubscribe },
       fileName: fileNameOf(named === '' ? [order.clientName, order.title, format.range(order.period)] : [named], 'pdf'),
       files: design.files,
     }),

@@ -64,6 +64,8 @@ export interface MailContent {
   sections: readonly MailSection[];
   /** Paragraphs at its foot: what goes with it, and whom it is from. */
   foot: readonly string[];
+  /** How its reader has no more of them; null where there is no page for it. */
+  unsubscribe: { label: string; link: string } | null;
   fileName: string;
   files: readonly MailFile[];
 }

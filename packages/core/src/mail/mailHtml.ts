@@ -199,6 +199,10 @@ export function mailHtml(content: MailContent, words: { more: string }, scheme: 
     preview === ''
       ? ''
       : `<div style="display:none;max-height:0;overflow:hidden;mso-hide:all">${text(preview)}${'&#8199;&#65279;'.repeat(60)}</div>\n`;
+  const { unsubscribe: u } = content;
+  const leave = u
+    ? [`<a class="muted" href="${escapeHtml(u.link)}" style="color:${LIGHT.muted}">${text(u.label)}</a>`]
+    : [];
   const ground = style.isSheet ? style.ground : '#ffffff';
   return `<!doctype html>
 <html lang="${escapeHtml(lang)}" dir="${direction}"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
@@ -211,7 +215,7 @@ ${hidden}<table role="presentation" class="ground" width="100%" cellpadding="0" 
 ${headHtml(content, hand)}
 <tr><td style="height:22px;line-height:22px;font-size:0">&nbsp;</td></tr>
 ${rows.join('\n')}
-<tr><td class="pad" style="padding:26px ${MAIL_PAD}px 24px"><div class="muted rule" style="padding:12px 0 0;border-top:1px solid ${LIGHT.rule};color:${LIGHT.muted};font:13px/1.45 ${SANS}">${foot.map(text).join('<br><br>')}</div></td></tr>
+<tr><td class="pad" style="padding:26px ${MAIL_PAD}px 24px"><div class="muted rule" style="padding:12px 0 0;border-top:1px solid ${LIGHT.rule};color:${LIGHT.muted};font:13px/1.45 ${SANS}">${[...foot.map(text), ...leave].join('<br><br>')}</div></td></tr>
 </table></td></tr></table>
 </body></html>`;
 }

@@ -59,5 +59,7 @@ function sectionText(section: MailSection, { more }: Words): string {
  */
 export function mailPlain(content: MailContent, words: Words): string {
   const parts = content.sections.map((s) => sectionText(s, words)).filter((t) => t !== '');
-  return `${parts.join('\n\n')}\n\n--\n${content.foot.join('\n\n')}\n`;
+  const { unsubscribe: u } = content;
+  const foot = [...content.foot, ...(u ? [`${u.label}: ${u.link}`] : [])];
+  return `${parts.join('\n\n')}\n\n--\n${foot.join('\n\n')}\n`;
 }

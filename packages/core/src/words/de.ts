@@ -353,5 +353,14 @@ export const de: Words = {
     test: 'Test: {subject}',
     more: '{count} weitere im Bericht',
     noteFrom: 'Eine Anmerkung von {name}',
+    noMore: 'Keine weiteren E-Mails',
+    leave: {
+      title: 'Keine weiteren E-Mails',
+      who: '{name} erhält Berichte für {client} per E-Mail von {agency}.',
+      press: 'Keine weiteren E-Mails an {email}',
+      done: 'Erledigt: An {email} gehen keine Berichte mehr. {agency} weiß Bescheid.',
+      address: 'Ihre E-Mail-Adresse',
+      wrong: 'Dieser Link gilt nicht oder nicht mehr. Antworten Sie stattdessen auf die E-Mail: Sie wird gelesen.',
+    },
   },
 };

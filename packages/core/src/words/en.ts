@@ -333,5 +333,14 @@ export const en: Words = {
     test: 'Test: {subject}',
     more: '{count} more in the report',
     noteFrom: 'A note from {name}',
+    noMore: 'No more of these mails',
+    leave: {
+      title: 'No more mails',
+      who: '{name} gets reports of {client} by mail from {agency}.',
+      press: 'No more mails to {email}',
+      done: 'Done: no more reports go to {email}. {agency} has been told.',
+      address: 'Your email address',
+      wrong: 'This link is not valid, or no longer. Answer the mail instead: somebody reads it.',
+    },
   },
 };

@@ -347,5 +347,14 @@ export const es: Words = {
     test: 'Prueba: {subject}',
     more: '{count} más en el informe',
     noteFrom: 'Una nota de {name}',
+    noMore: 'No recibir más correos',
+    leave: {
+      title: 'No recibir más correos',
+      who: '{name} recibe informes de {client} por correo de {agency}.',
+      press: 'No enviar más correos a {email}',
+      done: 'Hecho: no se enviarán más informes a {email}. {agency} ha sido avisada.',
+      address: 'Su dirección de correo',
+      wrong: 'Este enlace no es válido o ya no lo es. Responda al correo: alguien lo lee.',
+    },
   },
 };

@@ -352,5 +352,14 @@ export const fr: Words = {
     test: 'Test : {subject}',
     more: '{count} de plus dans le rapport',
     noteFrom: 'Un mot de {name}',
+    noMore: 'Ne plus recevoir ces e-mails',
+    leave: {
+      title: 'Ne plus recevoir d’e-mails',
+      who: '{name} reçoit les rapports de {client} par e-mail de la part de {agency}.',
+      press: 'Ne plus écrire à {email}',
+      done: 'C’est fait : plus aucun rapport ne sera envoyé à {email}. {agency} en est informée.',
+      address: 'Votre adresse e-mail',
+      wrong: 'Ce lien n’est pas valable, ou ne l’est plus. Répondez à l’e-mail : quelqu’un le lit.',
+    },
   },
 };

@@ -350,5 +350,14 @@ export const it: Words = {
     test: 'Prova: {subject}',
     more: 'Altre {count} nel report',
     noteFrom: 'Una nota di {name}',
+    noMore: 'Non ricevere più queste e-mail',
+    leave: {
+      title: 'Niente più e-mail',
+      who: '{name} riceve i report di {client} per e-mail da {agency}.',
+      press: 'Niente più e-mail a {email}',
+      done: 'Fatto: a {email} non vanno più report. {agency} è stata avvisata.',
+      address: 'Il suo indirizzo e-mail',
+      wrong: 'Questo link non è valido, o non lo è più. Risponda all’e-mail: qualcuno la legge.',
+    },
   },
 };

@@ -348,5 +348,14 @@ export const nl: Words = {
     test: 'Test: {subject}',
     more: 'Nog {count} in het rapport',
     noteFrom: 'Een opmerking van {name}',
+    noMore: 'Geen e-mails meer',
+    leave: {
+      title: 'Geen e-mails meer',
+      who: '{name} krijgt rapporten van {client} per e-mail van {agency}.',
+      press: 'Geen e-mails meer naar {email}',
+      done: 'Klaar: naar {email} gaan geen rapporten meer. {agency} weet ervan.',
+      address: 'Uw e-mailadres',
+      wrong: 'Deze link is niet geldig, of niet meer. Beantwoord de e-mail: iemand leest hem.',
+    },
   },
 };

@@ -348,5 +348,14 @@ export const pl: Words = {
     test: 'Test: {subject}',
     more: 'Jeszcze {count} w raporcie',
     noteFrom: 'Komentarz: {name}',
+    noMore: 'Nie chcę więcej tych e-maili',
+    leave: {
+      title: 'Koniec e-maili',
+      who: '{name} otrzymuje raporty dla {client} e-mailem od {agency}.',
+      press: 'Nie wysyłać więcej na {email}',
+      done: 'Gotowe: na {email} nie będą już wysyłane raporty. {agency} otrzymała informację.',
+      address: 'Adres e-mail',
+      wrong: 'Ten link jest nieprawidłowy albo już nieważny. Proszę odpowiedzieć na e-mail: ktoś go przeczyta.',
+    },
   },
 };

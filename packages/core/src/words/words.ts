@@ -208,5 +208,19 @@ export interface Words {
     more: string;
     /** Above what the manager wrote for one edition. */
     noteFrom: string;
+    /** Of the link by which a reader wants no more of them. */
+    noMore: string;
+    /** The page that it leads to. */
+    leave: {
+      title: string;
+      /** `{name}`, `{client}`, `{agency}` */
+      who: string;
+      /** `{email}` */
+      press: string;
+      /** `{email}`, `{agency}` */
+      done: string;
+      address: string;
+      wrong: string;
+    };
   };
 }

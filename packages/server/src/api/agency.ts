@@ -36,10 +36,12 @@ import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
 import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
 import { agencyOf } from '../store/members.ts';
+import { keptDkim, postRules, setDkim, setPostRules } from '../store/postRules.ts';
 import { reportsOfFollowers } from '../store/reports.ts';
 import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
+import { dkimRecord, makeDkim } from './dkim.ts';
 import { homeOf } from './tellMember.ts';
 import { checkTypefaces } from './typefaces.ts';
 
@@ -134,6 +136,16 @@ export const setAgencyPicture = (api: Api, session: Session, as: BrandPicture, p
     await markStale(tx, 'all', api.clock.now());
   });
 
+/** How mails go out, as an owner sees it. */
+async function postView(api: Api) {
+  const dkim = await keptDkim(api.store);
+  return {
+    ...(await postRules(api.store)),
+    dkim: dkim && { domain: dkim.domain, selector: dkim.selector, ...dkimRecord(dkim) },
+    listens: api.config.bouncePort,
+  };
+}
+
 export const agencyHandlers: Handlers<
   Extract<
     RouteName,
@@ -149,6 +161,7 @@ export const agencyHandlers: Handlers<
       settings,
       holidays: agency.namedHolidays,
       mail: { main: await mailView(api, 'main'), notices: await mailView(api, 'notices') },
+      post: await postView(api),
       languages: LOCALES,
       home: { url: homeOf(api), set: api.config.url !== null },
       environment: api.config.environment,
@@ -212,6 +225,18 @@ export const agencyHandlers: Handlers<
     });
     return { said: handed.reply, to: member.email };
   },
+
+  'PUT /api/agency/post': async ({ api, session, body }) =>
+    changing(api, session, 'post-rules.changed', (tx) => setPostRules(tx, body)),
+
+  'POST /api/agency/dkim': async ({ api, session, body }) => {
+    const made = makeDkim(body, api.secrets);
+    await changing(api, session, 'dkim.made', (tx) => setDkim(tx, made), `${body.selector}._domainkey.${body.domain}`);
+    return dkimRecord(made);
+  },
+
+  'DELETE /api/agency/dkim': async ({ api, session }) =>
+    changing(api, session, 'dkim.removed', (tx) => setDkim(tx, null)),
 
   'DELETE /api/agency/mail/:use': async ({ api, session, params }) => {
     const use = useOf(params.use);

@@ -38,6 +38,7 @@ import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
 import { firstHandlers } from './first.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
+import { addLeaving } from './leaving.ts';
 import { linkHandlers } from './links.ts';
 import { mailHandlers } from './mails.ts';
 import { manyHandlers } from './manySchedules.ts';
@@ -294,6 +295,7 @@ export function createApp(api: Api): Express {
     enter(req, null).then(() => next(new Refusal(404, 'Not found.')), next);
   });
 
+  addLeaving(app, api);
   serveInterface(app, api.config.web);
 
   app.use((error: unknown, req: Request, res: Response, _next: NextFunction) => {

@@ -10,15 +10,17 @@ import {
   type Held,
   soonAfter,
 } from '../clockwork/causes.ts';
+import { peopleIn } from '../clockwork/ordersOfRun.ts';
 import { changeMark } from '../store/changeMark.ts';
-import { type ClientHead, clientsIn } from '../store/clients.ts';
+import { type ClientHead, clientsIn, contactsWhoStopped } from '../store/clients.ts';
 import { type EditionRow, editionsToSee, findEditions, ordersOf } from '../store/editions.ts';
 import { feedsOfAll, type StoredFeed } from '../store/feeds.ts';
 import { agencyOf } from '../store/members.ts';
 import { clientsWithoutRuns, runsOfEdited, runsWithoutWords, schedulesEndingBy } from '../store/planGaps.ts';
 import { nextRunTimes } from '../store/planning.ts';
+import { listsOfAll } from '../store/readerLists.ts';
 import { describeRuns, type PlannedRun, plannedRuns, type RunKey } from '../store/runs.ts';
-import { schedulesWithGroups } from '../store/schedules.ts';
+import { schedulesOfAll, schedulesWithGroups } from '../store/schedules.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { clientsOutsideSeries } from '../store/series.ts';
 import type { Sight } from '../store/sight.ts';
@@ -26,7 +28,7 @@ import { zoneMoves } from '../store/zoneMoves.ts';
 import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';
 import { newValues } from './groupValues.ts';
-import { unreadValues } from './lookAhead.ts';
+import { readersOfPlan, unreadValues } from './lookAhead.ts';
 
 const AHEAD_DAYS = 7;
 /** Lines that one day shows, and needs that are listed: beyond, one is told how many more there are. */
@@ -134,7 +136,50 @@ async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string):
     ...(await zoneNeeds(api, sight, now)),
     ...(await groupNeeds(api, sight, clients, now)),
     ...(await seriesNeeds(api, clients)),
+    ...(await readerNeeds(api, sight, clients)),
   ];
+}
+
+/** Readers of schedules to whom nothing goes any more, since they said so or their mails come back: one line for each. */
+async function readerNeeds(api: Api, sight: Sight, clients: Clients): Promise<Cause[]> {
+  const stopped = (await contactsWhoStopped(api.store, sight)).filter((c) => clients.has(c.clientId));
+  if (stopped.length === 0) return [];
+  const ids = [...new Set(stopped.map((c) => c.clientId))];
+  const lists = await listsOfAll(api.store, ids);
+  const schedules = (await schedulesOfAll(api.store, ids)).filter((s) => s.state !== 'ended');
+  const reads = (contact: string, clientId: string) =>
+    schedules.filter(
+      (s) =>
+        s.clientId === clientId &&
+        peopleIn(readersOfPlan(s), lists.get(clientId) ?? []).some((r) => 'contact' in r && r.contact === contact),
+    ).length;
+  return stopped.flatMap(({ clientId, contact }): Cause[] => {
+    const uses = reads(contact.id, clientId);
+    if (uses === 0) return [];
+    const client = clients.get(clientId)!;
+    const name = `${contact.firstName} ${contact.lastName}`.trim();
+    const places = uses === 1 ? 'a schedule' : `${uses} schedules`;
+    return [
+      {
+        key: `reader-${contact.id}`,
+        tone: 'attention',
+        title:
+          contact.standing === 'declined'
+            ? `${client.name}: ${name} wants no more mails`
+            : `${client.name}: mails to ${name} come back`,
+        reason: `Nothing goes to ${contact.email} any more; ${places} would write there. ${
+          contact.standing === 'declined'
+            ? 'Speak with them; then mark that they read again, or choose somebody else.'
+            : 'Correct the address, or choose somebody else.'
+        }`,
+        deadline: null,
+        editions: [],
+        missed: false,
+        clients: [clientId],
+        action: { label: 'See the contact', to: `/clients/${clientId}/contacts` },
+      },
+    ];
+  });
 }
 
 /** Clients that have the tag of a series and no schedule of it: one line for each series. */

@@ -115,7 +115,7 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
 async function sightNow(api: Api, db: Store, e: EditionRow) {
   const frozen = readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
   const settled = await settle(db, e);
-  const mails = await mailsOf(db, e, settled.orders, frozen);
+  const mails = await mailsOf(db, e, settled.orders, frozen, api.config.url);
   const fresh = e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of;
   return { frozen, mails, fresh, hash: mails.ok ? sightOf(e, mails.messages) : null };
 }
@@ -245,7 +245,8 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     await inTransaction(api.store, async (tx) => {
       const written = await deliveriesOf(tx, [e.id]);
       for (const d of written) {
-        const again = d.state === 'refused' || (d.state === 'uncertain' && d.next_at === NEVER);
+        const again =
+          d.state === 'refused' || d.state === 'bounced' || (d.state === 'uncertain' && d.next_at === NEVER);
         if (again) await moveDelivery(tx, d, 'queued', { tries: 0, doubts: 0, next_at: at }, by);
       }
       // When it was due stays as it was. What was seen goes on; anything else is looked for, and looked at, anew.

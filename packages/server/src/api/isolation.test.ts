@@ -142,7 +142,15 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
   const gone = { ...like, id: sent, number: null, state: 'sent' as const, pdf, frozen: null };
   await bed.server.store.insertInto('edition').values(gone).execute();
   const person = { reader: f.contact, email: 'x@tarnbeck.example', name: 'X', line: 'to' as const };
-  const message = { subject: 'Sent', html: '<p>Sent</p>', text: 'Sent', fileName: 'Sent.pdf', files: [], to: [person] };
+  const message = {
+    subject: 'Sent',
+    html: '<p>Sent</p>',
+    text: 'Sent',
+    fileName: 'Sent.pdf',
+    files: [],
+    home: '',
+    to: [person],
+  };
   const ids = { messageId: `${sent}@fernglass.example`, resend: 0, contactId: f.contact };
   await addMessages(bed.server.store, sent, [{ ...ids, ...message }], like.created_at);
   const { id: delivery } = (await deliveriesOf(bed.server.store, [sent]))[0]!;

@@ -6,6 +6,7 @@ import { editionById } from '../store/editions.ts';
 import { addMailFile } from '../store/mailFiles.ts';
 import type { Member } from '../store/members.ts';
 import { deliveryById, messageById } from '../store/messages.ts';
+import { dkimKey } from '../store/postRules.ts';
 import { theEdition } from './access.ts';
 import type { Api } from './context.ts';
 
@@ -59,6 +60,6 @@ export async function mailFileOf(api: Api, member: Member, id: string): Promise<
   const name = message.file_name.replace(/\.pdf$/, '');
   return {
     name: `${name} – ${delivery.name || 'mail'}.eml`.replace(/[\\/:*?"<>|]/g, ' '),
-    mime: await mimeOf(made.mail),
+    mime: await mimeOf(made.mail, await dkimKey(api.store, api.secrets)),
   };
 }

@@ -107,7 +107,7 @@ async function mailOfEdition(api: Api, e: EditionRow, reader: string, scheme: Sc
   if (e.frozen === null) throw notFound('mail');
   const frozen = readFrozen(api.files.read(e.frozen).toString('utf8'), `the edition ${e.id}`);
   const { orders } = await settle(api.store, e);
-  const mails = await mailsOf(api.store, e, orders, frozen);
+  const mails = await mailsOf(api.store, e, orders, frozen, api.config.url);
   if (!mails.ok) throw new Refusal(422, mails.reason);
   const m = mails.messages.find((x) => x.to.some((t) => t.reader === reader));
   if (!m) throw notFound('mail');
@@ -200,6 +200,7 @@ async function resend(api: Api, e: EditionRow, ids: readonly string[] | null, me
         text: like.text,
         fileName: like.file_name,
         files: JSON.parse(like.files) as MailContent['files'],
+        home: like.home,
         askedBy: memberId,
         to: [{ reader: p.id, email: p.email, name: p.name, line: 'to' as const }],
       };

@@ -70,7 +70,7 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
       await hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
       return;
     }
-    const mails = await mailsOf(tx, e, orders, frozen);
+    const mails = await mailsOf(tx, e, orders, frozen, tools.config.url);
     if (!mails.ok) {
       await hold(tx, mails.code, mails.reason);
       return;

@@ -8,6 +8,7 @@ import { advance } from './advance.ts';
 import { handOver } from './handOver.ts';
 import { endHandovers } from './handovers.ts';
 import { planAll } from './plan.ts';
+import { roomNow } from './postPace.ts';
 import { createSlots } from './slots.ts';
 import type { Tools } from './tools.ts';
 import { createWatch } from './watch.ts';
@@ -62,7 +63,7 @@ export function createClockwork(tools: Tools): Clockwork {
     if (tools.health.troubles().length > 0) return 0;
     const stops = await sendingStops(store);
     const now = clock.now();
-    const limit = mayGo(stops, now);
+    const limit = Math.min(mayGo(stops, now), await roomNow(store, now));
     // One try at a time while it is not known whether the server is back.
     if (limit === 0 || (stops.length > 0 && sending.running > 0)) return 0;
     const due = await deliveriesDue(store, now, instance, clock.machine(), limit + sending.running);

@@ -8,7 +8,8 @@ import { formatterOf } from '@chronicon/core/words';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
-import { type NewMessage, nextRound } from '../store/messages.ts';
+import { deliveryIdOf, type NewMessage, nextRound } from '../store/messages.ts';
+import { tokenKey, tokenOfDelivery } from '../store/postRules.ts';
 import type { Store } from '../store/store.ts';
 import { type Addressee, addresseesOf } from './addressees.ts';
 
@@ -36,10 +37,27 @@ function shares(
   return [{ id: ALL, firstName: to.length === 1 ? to[0]!.firstName : '', of: [...readers] }];
 }
 
+/**
+ * The page on which a reader has no more of these mails: of their own, or one that asks for the address where one mail goes to
+ * many; null where readers do not reach this server, or it goes to a member alone.
+ */
+function leaveLink(home: string | null, tokens: string, messageId: string, of: readonly Addressee[]): string | null {
+  const contacts = of.filter((r) => !r.id.startsWith('me_'));
+  if (home === null || contacts.length === 0) return null;
+  const own = of.length === 1 ? `/${tokenOfDelivery(tokens, deliveryIdOf(messageId, of[0]!.id))}` : '';
+  return new URL(`/unsubscribe${own}`, home).href;
+}
+
 const faultWords = (r: Addressee): string => `${r.name} (${r.email}) ${GUARD_WORDS[r.fault!]}`;
 
 /** The mails of a drawn edition, for its readers as they are now and as far as the guard lets them through. */
-export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, frozen: Frozen): Promise<Mails> {
+export async function mailsOf(
+  db: Store,
+  e: EditionRow,
+  orders: OrderSheet,
+  frozen: Frozen,
+  home: string | null,
+): Promise<Mails> {
   const client = (await clientById(db, e.client_id))!;
   const all = await addresseesOf(db, client, orders.readers);
   const asked = all.filter((r) => r.fault === 'outside');
@@ -62,6 +80,7 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
   const agency = (await agencyOf(db))!;
   const manager = await memberById(db, client.managerId);
   const round = await nextRound(db, e.id);
+  const tokens = await tokenKey(db);
   const messages: NewMessage[] = [];
   for (const { id, firstName, of } of shares(orders, all)) {
     const people = {
@@ -69,9 +88,11 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
       manager: manager && { name: manager.name, email: manager.email },
       number: e.number === null ? '–' : String(e.number),
     };
+    const messageId = messageIdOf(e.id, id, round, domainOf(agency.mailFrom));
     const composed = composeMail(frozen, { ...orders, note: e.mail_note }, people, {
       isTest: e.kind === 'test',
       postalAddress: agency.settings.postalAddress,
+      unsubscribe: leaveLink(home, tokens, messageId, of),
     });
     if (!composed.ok) {
       const reason = `The mail for ${of.map((r) => r.name).join(', ')} cannot be written. ${describeMergeFault(composed.fault)}`;
@@ -85,7 +106,8 @@ export async function mailsOf(db: Store, e: EditionRow, orders: OrderSheet, froz
       text: mailPlain(mail, words),
       fileName: mail.fileName,
       files: mail.files,
-      messageId: messageIdOf(e.id, id, round, domainOf(agency.mailFrom)),
+      messageId,
+      home: home ?? '',
       resend: round,
       contactId: id,
       to: of.map((r) => {

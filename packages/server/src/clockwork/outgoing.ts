@@ -1,9 +1,11 @@
+import { returnPathOf } from '@chronicon/core/edition';
 import type { MailFile } from '@chronicon/core/report';
 import type { OutgoingMail } from '../post/mime.ts';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
+import { postRules, tokenKey, tokenOfDelivery } from '../store/postRules.ts';
 import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
 import type { Tools } from './tools.ts';
 
@@ -22,13 +24,26 @@ export async function outgoingOf(
   const agency = (await agencyOf(store))!;
   const client = (await clientById(store, edition.client_id))!;
   const manager = await memberById(store, client.managerId);
+  const { bounces } = await postRules(store);
+  const token = tokenOfDelivery(await tokenKey(store), delivery.id);
+  const lines = JSON.parse(message.lines) as MailLines;
+  const isShared = lines.to !== undefined || lines.cc !== undefined;
+  const page = isShared ? '/unsubscribe' : `/unsubscribe/${token}`;
   return {
     ok: true,
     mail: {
       messageId: message.message_id,
       from: { name: agency.name, address: agency.mailFrom },
       to: { name: delivery.name, address: delivery.email },
-      lines: JSON.parse(message.lines) as MailLines,
+      lines,
+      ...(bounces !== '' && { returnPath: returnPathOf(bounces, token) }),
+      ...(!delivery.reader_id.startsWith('me_') && {
+        unsubscribe: {
+          mailto: agency.mailFrom,
+          url: message.home === '' ? null : new URL(page, message.home).href,
+          oneClick: !isShared,
+        },
+      }),
       replyTo: manager ? { name: manager.name, address: manager.email } : undefined,
       subject: message.subject,
       html: message.html,

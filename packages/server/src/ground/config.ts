@@ -50,6 +50,8 @@ const environment = z.object({
   CHRONICON_STANDINS: z.url().optional(),
   /** Milliseconds after which a silent feed service is given up. */
   CHRONICON_TIMEOUT: z.coerce.number().int().min(100).default(20_000),
+  /** Where this server itself takes mails that come back, by SMTP; left out, it takes none. */
+  CHRONICON_BOUNCE_PORT: z.coerce.number().int().min(0).max(65_535).optional(),
   CHRONICON_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
   /** Tests alone: where the process is to be killed. */
   CHRONICON_CRASH_AT: z.string().optional(),
@@ -84,6 +86,8 @@ export interface Config {
   inbox: string;
   standins: string | null;
   timeout: number;
+  /** Where mails that come back are taken by SMTP; null: nowhere. */
+  bouncePort: number | null;
   log: z.infer<typeof environment>['CHRONICON_LOG'];
   crashAt: string | null;
   /** Folder of the built interface; null serves none. */
@@ -134,6 +138,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     inbox: e.CHRONICON_INBOX ?? join(e.CHRONICON_DATA, 'inbox'),
     standins: e.CHRONICON_STANDINS ?? null,
     timeout: e.CHRONICON_TIMEOUT,
+    bouncePort: e.CHRONICON_BOUNCE_PORT ?? null,
     log: e.CHRONICON_LOG,
     crashAt: e.CHRONICON_MODE === 'test' ? (e.CHRONICON_CRASH_AT ?? null) : null,
     web: e.CHRONICON_WEB ?? null,

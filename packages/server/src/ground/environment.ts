@@ -26,6 +26,11 @@ export const ENVIRONMENT: readonly { name: string; about: string; otherwise: str
     otherwise: 'offered',
   },
   {
+    name: 'CHRONICON_BOUNCE_PORT',
+    about: 'Where mails that come back are taken by SMTP, on this machine: the mail server hands them on to it.',
+    otherwise: 'none are taken',
+  },
+  {
     name: 'CHRONICON_NOTICES',
     about: 'off: nobody of the agency is told of what is held, late or changed by mail.',
     otherwise: 'on',

@@ -37,3 +37,11 @@ export function mailServerAt(address: string, tls: Exclude<TlsPolicy, 'implicit'
     password: decodeURIComponent(url.password),
   };
 }
+
+/** What mails are signed with (RFC 6376). */
+export interface DkimKey {
+  domain: string;
+  selector: string;
+  /** PEM. */
+  privateKey: string;
+}

@@ -1,12 +1,14 @@
 import { Readable } from 'node:stream';
-import SMTPConnection from 'nodemailer/lib/smtp-connection';
-import { type MailServer, RFC_WAITS, type SmtpWaits } from '../ground/mailRules.ts';
+import { type DkimKey, type MailServer, RFC_WAITS, type SmtpWaits } from '../ground/mailRules.ts';
+import { createLines, type Line } from './lines.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 import { type Failure, type Handed, outcomeOfFailure, type Phase } from './outcome.ts';
 
 export interface Mailer {
-  /** One conversation with the mail server; ends within the waits, or when `signal` says so. */
+  /** One mail to the mail server; ends within the waits, or when `signal` says so. */
   send(mail: OutgoingMail, signal?: AbortSignal): Promise<Handed>;
+  /** Ends lines that are kept for the next mail. */
+  close(): void;
 }
 
 const PART = 16 * 1024;
@@ -31,92 +33,109 @@ function partsOf(mime: Buffer, taken: (last: boolean) => void): Readable {
   });
 }
 
-/** Hands mails to an SMTP server. */
-export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS): Mailer {
-  const { host, port, tls, user, password } = server;
+/** A line that was kept was ended by the server meanwhile, before it took anything of this mail. */
+type Talked = Handed | { kind: 'stale' };
+
+/**
+ * Hands mails to an SMTP server, over lines that are used again.
+ * @param dkim what mails are signed with (RFC 6376); null for nothing
+ */
+export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, dkim: DkimKey | null = null): Mailer {
+  const { user, password } = server;
+  const lines = createLines(server, waits);
+
+  const talk = (line: Line, isNew: boolean, mail: OutgoingMail, mime: Buffer, signal?: AbortSignal) =>
+    new Promise<Talked>((resolve) => {
+      let phase: Phase = isNew ? 'connecting' : 'envelope';
+      let timer: NodeJS.Timeout | undefined;
+      let ended = false;
+      const { connection } = line;
+
+      const end = (talked: Talked) => {
+        if (ended) return;
+        ended = true;
+        clearTimeout(timer);
+        signal?.removeEventListener('abort', abort);
+        if (talked.kind === 'accepted') {
+          line.mails++;
+          lines.keep(line);
+        } else {
+          line.onError = () => undefined;
+          line.isOpen = false;
+          connection.close();
+        }
+        resolve(talked);
+      };
+      const fail = (error: SmtpError | null, timedOut = false) => {
+        const failure: Failure = {
+          phase,
+          command: error?.command ?? null,
+          status: error?.responseCode ?? null,
+          response: error?.response ?? null,
+          codes: [error?.code, error?.originalCode].flatMap((c) => c ?? []),
+          timedOut: timedOut || error?.code === 'ETIMEDOUT',
+        };
+        const isBroken = failure.status === null || failure.status === 421;
+        if (error?.code === 'EMESSAGE' && failure.status === null && phase !== 'dot') {
+          end({ kind: 'refused', reply: 'The mail is larger than the mail server takes.' });
+        } else if (!isNew && phase === 'envelope' && isBroken && !failure.timedOut) end({ kind: 'stale' });
+        else end(outcomeOfFailure(failure));
+      };
+      const enter = (next: Phase, wait: number) => {
+        if (ended) return;
+        phase = next;
+        clearTimeout(timer);
+        timer = setTimeout(() => fail(null, true), wait);
+      };
+      const abort = () => {
+        end(
+          phase === 'dot'
+            ? { kind: 'uncertain', reply: 'This server was stopped while waiting for an answer.' }
+            : { kind: 'aborted' },
+        );
+      };
+      const handOver = () => {
+        // MAIL, RCPT and DATA, each with its own wait.
+        enter('envelope', waits.answer * 2);
+        const envelope = { from: mail.returnPath ?? mail.from.address, to: [mail.to.address], size: mime.length };
+        const parts = partsOf(mime, (last) => enter(last ? 'dot' : 'content', last ? waits.dot : waits.content));
+        connection.send(envelope, parts, (error, info) => {
+          if (error) fail(error as SmtpError);
+          else end({ kind: 'accepted', reply: info.response ?? 'accepted' });
+        });
+      };
+
+      line.onError = (error) => fail(error as SmtpError);
+      if (signal?.aborted) {
+        end({ kind: 'aborted' });
+        return;
+      }
+      signal?.addEventListener('abort', abort);
+      if (!isNew) {
+        handOver();
+        return;
+      }
+      enter('connecting', waits.answer);
+      connection.connect((error?: Error) => {
+        if (error) fail(error as SmtpError);
+        else if (user) {
+          enter('signing-in', waits.answer);
+          connection.login({ credentials: { user, pass: password } } as never, (refused) =>
+            refused ? fail(refused as SmtpError) : handOver(),
+          );
+        } else handOver();
+      });
+    });
+
   return {
     async send(mail, signal) {
-      const mime = await mimeOf(mail);
-      return new Promise<Handed>((resolve) => {
-        let phase: Phase = 'connecting';
-        let timer: NodeJS.Timeout | undefined;
-        let ended = false;
-        const connection = new SMTPConnection({
-          host,
-          port,
-          secure: tls === 'implicit',
-          requireTLS: tls === 'require',
-          ignoreTLS: tls === 'never',
-          logger: false,
-          // Ours are shorter; these keep the library's own from ending a wait that the RFC grants.
-          connectionTimeout: waits.answer * 2,
-          greetingTimeout: waits.answer * 2,
-          socketTimeout: waits.dot * 2,
-        } as ConstructorParameters<typeof SMTPConnection>[0]);
-
-        const end = (handed: Handed) => {
-          if (ended) return;
-          ended = true;
-          clearTimeout(timer);
-          signal?.removeEventListener('abort', abort);
-          if (handed.kind === 'accepted') connection.quit();
-          else connection.close();
-          resolve(handed);
-        };
-        const fail = (error: SmtpError | null, timedOut = false) => {
-          const failure: Failure = {
-            phase,
-            command: error?.command ?? null,
-            status: error?.responseCode ?? null,
-            response: error?.response ?? null,
-            codes: [error?.code, error?.originalCode].flatMap((c) => c ?? []),
-            timedOut: timedOut || error?.code === 'ETIMEDOUT',
-          };
-          if (error?.code === 'EMESSAGE' && failure.status === null && phase !== 'dot') {
-            end({ kind: 'refused', reply: 'The mail is larger than the mail server takes.' });
-          } else end(outcomeOfFailure(failure));
-        };
-        const enter = (next: Phase, wait: number) => {
-          if (ended) return;
-          phase = next;
-          clearTimeout(timer);
-          timer = setTimeout(() => fail(null, true), wait);
-        };
-        const abort = () => {
-          end(
-            phase === 'dot'
-              ? { kind: 'uncertain', reply: 'This server was stopped while waiting for an answer.' }
-              : { kind: 'aborted' },
-          );
-        };
-        const handOver = () => {
-          // MAIL, RCPT and DATA, each with its own wait.
-          enter('envelope', waits.answer * 2);
-          const envelope = { from: mail.from.address, to: [mail.to.address], size: mime.length };
-          const parts = partsOf(mime, (last) => enter(last ? 'dot' : 'content', last ? waits.dot : waits.content));
-          connection.send(envelope, parts, (error, info) => {
-            if (error) fail(error as SmtpError);
-            else end({ kind: 'accepted', reply: info.response ?? 'accepted' });
-          });
-        };
-
-        connection.on('error', (error) => fail(error as SmtpError));
-        if (signal?.aborted) {
-          end({ kind: 'aborted' });
-          return;
-        }
-        signal?.addEventListener('abort', abort);
-        enter('connecting', waits.answer);
-        connection.connect((error?: Error) => {
-          if (error) fail(error as SmtpError);
-          else if (user) {
-            enter('signing-in', waits.answer);
-            connection.login({ credentials: { user, pass: password } } as never, (refused) =>
-              refused ? fail(refused as SmtpError) : handOver(),
-            );
-          } else handOver();
-        });
-      });
+      const mime = await mimeOf(mail, dkim);
+      for (let known = lines.take(); known; known = lines.take()) {
+        const talked = await talk(known, false, mail, mime, signal);
+        if (talked.kind !== 'stale') return talked;
+      }
+      return (await talk(lines.make(), true, mail, mime, signal)) as Handed;
     },
+    close: () => lines.close(),
   };
 }

@@ -1,8 +1,20 @@
+import { buffer } from 'node:stream/consumers';
+import DKIM from 'nodemailer/lib/dkim';
 import MailComposer from 'nodemailer/lib/mail-composer';
+import type { DkimKey } from '../ground/mailRules.ts';
 
 interface Mailbox {
   name: string;
   address: string;
+}
+
+export interface Unsubscribe {
+  /** Asked for by mail, at this address. */
+  mailto: string;
+  /** A page of this server; null where readers do not reach it. */
+  url: string | null;
+  /** Whether one press in the mail program is enough: where the address is of this reader alone. */
+  oneClick: boolean;
 }
 
 export interface OutgoingMail {
@@ -19,6 +31,10 @@ export interface OutgoingMail {
   attachments?: readonly { fileName: string; type: string; content: Buffer }[] | undefined;
   /** Pictures that stand in it, by what its HTML calls them (RFC 2392). */
   pictures?: readonly { cid: string; type: string; content: Buffer }[] | undefined;
+  /** Where it comes back to, of its own (RFC 5321 §4.4); left out: its sender. */
+  returnPath?: string | undefined;
+  /** How a reader has no more of them (RFC 2369, RFC 8058). */
+  unsubscribe?: Unsubscribe | undefined;
   /** When the mail was written: the same each time that it is handed over. */
   date: Date;
 }
@@ -30,8 +46,32 @@ function addressed({ to, lines }: OutgoingMail) {
   return { to: seen.length > 0 ? [...seen] : 'Undisclosed recipients:;', cc: [...cc] };
 }
 
+/** Fields that are signed where they are there: all that a reader sees, and how to have no more (RFC 8058 §4). */
+const SIGNED =
+  'From:Sender:Reply-To:Subject:Date:Message-ID:To:Cc:MIME-Version:Content-Type:Auto-Submitted:List-Unsubscribe:List-Unsubscribe-Post';
+
+/** Header fields that say how to have no more of them. */
+function unsubscribeFields({ unsubscribe: u }: OutgoingMail): Record<string, string> {
+  if (!u) return {};
+  const ways = [...(u.url === null ? [] : [`<${u.url}>`]), `<mailto:${u.mailto}?subject=unsubscribe>`];
+  return {
+    'List-Unsubscribe': ways.join(', '),
+    ...(u.url !== null && u.oneClick && { 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' }),
+  };
+}
+
+async function signed(mime: Buffer, { domain, selector, privateKey }: DkimKey): Promise<Buffer> {
+  const dkim = new DKIM({ domainName: domain, keySelector: selector, privateKey, headerFieldNames: SIGNED });
+  return buffer(dkim.sign(mime));
+}
+
 /** A mail as bytes: the same mail gives the same bytes, however often it is handed over. */
-export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
+export async function mimeOf(mail: OutgoingMail, dkim: DkimKey | null = null): Promise<Buffer> {
+  const mime = await composed(mail);
+  return dkim ? signed(mime, dkim) : mime;
+}
+
+function composed(mail: OutgoingMail): Promise<Buffer> {
   const composer = new MailComposer({
     // Lines end as they do on the wire (RFC 5322 §2.3): what is kept is what is handed over.
     newline: '\r\n',
@@ -61,7 +101,7 @@ export function mimeOf(mail: OutgoingMail): Promise<Buffer> {
         contentType: type,
       })),
     ],
-    headers: { 'Auto-Submitted': 'auto-generated' },
+    headers: { 'Auto-Submitted': 'auto-generated', ...unsubscribeFields(mail) },
   } as ConstructorParameters<typeof MailComposer>[0]);
   return composer.compile().build();
 }

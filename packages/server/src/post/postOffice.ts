@@ -1,6 +1,7 @@
 import type { Config } from '../ground/config.ts';
-import type { MailServer } from '../ground/mailRules.ts';
+import type { DkimKey, MailServer } from '../ground/mailRules.ts';
 import { type MailServerUse, mailServerOf } from '../store/mailServers.ts';
+import { dkimKey } from '../store/postRules.ts';
 import type { Secrets } from '../store/secrets.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import type { Store } from '../store/store.ts';
@@ -40,12 +41,27 @@ export interface PostOffice {
 }
 
 export function createPostOffice(tools: Tools): PostOffice {
+  /** Lines are kept for the next mail as long as nobody changes where mails go, or how they are signed. */
+  const known = new Map<MailServerUse, { of: string; mailer: Mailer }>();
+  const mailerFor = (use: MailServerUse, server: MailServer, dkim: DkimKey | null): Mailer => {
+    const of = JSON.stringify([server, dkim]);
+    const found = known.get(use);
+    if (found?.of === of) return found.mailer;
+    found?.mailer.close();
+    const mailer = createMailer(server, tools.config.smtpWaits, dkim);
+    known.set(use, { of, mailer });
+    return mailer;
+  };
   const through = async (use: MailServerUse, ...rest: Parameters<Mailer['send']>): Promise<Handed> => {
     const server = await mailServerInUse(tools, use);
-    return server ? createMailer(server, tools.config.smtpWaits).send(...rest) : NONE;
+    return server ? mailerFor(use, server, await dkimKey(tools.store, tools.secrets)).send(...rest) : NONE;
+  };
+  const close = () => {
+    for (const { mailer } of known.values()) mailer.close();
+    known.clear();
   };
   return {
-    mailer: { send: (...mail) => through('main', ...mail) },
+    mailer: { send: (...mail) => through('main', ...mail), close },
     notices: {
       async send(...mail) {
         const second = (await mailServerOf(tools.store, 'notices')) !== null;
@@ -54,6 +70,7 @@ export function createPostOffice(tools: Tools): PostOffice {
         const handed = await through(first!, ...mail);
         return second && handed.kind === 'server' ? through(other!, ...mail) : handed;
       },
+      close,
     },
   };
 }

@@ -370,6 +370,59 @@ export async function contactWithEmail(db: Store, clientId: string, email: strin
   return all.find((c) => c.email === email.trim().toLowerCase()) ?? null;
 }
 
+/** Says of a contact that they read no more, and why; what is not on its way yet follows. */
+export async function setStanding(
+  tx: Store,
+  clientId: string,
+  id: string,
+  standing: StoredContact['standing'],
+  at: string,
+): Promise<void> {
+  const row = await tx
+    .selectFrom('contact')
+    .select('details')
+    .where('id', '=', id)
+    .where('client_id', '=', clientId)
+    .executeTakeFirst();
+  if (!row) return;
+  const details = JSON.stringify({ ...(JSON.parse(row.details) as object), standing });
+  await tx.updateTable('contact').set({ details }).where('id', '=', id).execute();
+  await markStale(tx, { clientId }, at);
+}
+
+/** Present contacts of any client that have this address. */
+export async function contactsByAddress(
+  db: Store,
+  email: string,
+): Promise<{ clientId: string; contact: StoredContact }[]> {
+  const rows = await db
+    .selectFrom('contact')
+    .select([...contactColumns, 'client_id'])
+    .where('email', '=', email)
+    .where('removed_at', 'is', null)
+    .execute();
+  return rows.map(({ client_id, ...row }) => ({ clientId: client_id, contact: contactFrom(row) }));
+}
+
+/** Present contacts within sight who want no more mails, or whose mails come back. */
+export async function contactsWhoStopped(
+  db: Store,
+  sight: Sight,
+): Promise<{ clientId: string; contact: StoredContact }[]> {
+  const rows = await db
+    .selectFrom('contact')
+    .select([...contactColumns, 'client_id'])
+    .where(seenIn(sight, 'contact.client_id'))
+    .where('removed_at', 'is', null)
+    .where((w) =>
+      w.or([w('details', 'like', '%"standing":"declined"%'), w('details', 'like', '%"standing":"bounced"%')]),
+    )
+    .orderBy('id')
+    .limit(500)
+    .execute();
+  return rows.map(({ client_id, ...row }) => ({ clientId: client_id, contact: contactFrom(row) }));
+}
+
 export async function removeContact(db: Store, clientId: string, id: string, at: string): Promise<void> {
   await inTransaction(db, async (tx) => {
     await tx

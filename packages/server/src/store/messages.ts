@@ -3,7 +3,7 @@ import type { MailFile, MailLine } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { beginAttempt } from './attempts.ts';
 import { NEVER } from './feeds.ts';
-import { newId } from './ids.ts';
+import { idFrom, newId } from './ids.ts';
 import { type Instance, isFree } from './instances.ts';
 import { record } from './ledger.ts';
 import type { Tables } from './schema.ts';
@@ -22,6 +22,8 @@ export interface NewMessage {
   fileName: string;
   /** Files that go with it beside the report. */
   files: readonly MailFile[];
+  /** Where readers reach this server; empty where they do not. */
+  home: string;
   askedBy?: string;
   /** Whom it is for, each in their line; more than one where one mail is for many. */
   to: {
@@ -36,6 +38,9 @@ export interface NewMessage {
 
 /** Who stands in To and Cc of a mail for many, as everybody who gets it sees them. */
 export type MailLines = Partial<Record<'to' | 'cc', { name: string; address: string }[]>>;
+
+/** Known before it is written: the mail itself holds it, in the link by which its reader wants no more. */
+export const deliveryIdOf = (messageId: string, reader: string): string => idFrom('de', `${messageId} ${reader}`);
 
 const linesOf = (m: NewMessage): MailLines => {
   const of = (line: MailLine) =>
@@ -62,6 +67,7 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         file_name: m.fileName,
         files: JSON.stringify(m.files),
         asked_by: m.askedBy ?? null,
+        home: m.home,
         created_at: at,
       })
       .execute();
@@ -69,7 +75,7 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
       await tx
         .insertInto('delivery')
         .values({
-          id: newId('de'),
+          id: deliveryIdOf(m.messageId, reader),
           message_id: id,
           edition_id: editionId,
           reader_id: reader,

@@ -318,10 +318,12 @@ const STEPS: Record<string, string[]> = {
     "alter table message add column files text not null default '[]'",
     "alter table edition add column mail_note text not null default ''",
     'alter table message add column asked_by text references member',
+    "alter table message add column home text not null default ''",
     `create table mail_file (client_id text not null references client, file text not null, name text not null, type text not null, size integer not null,
       brought_at text not null, primary key (client_id, file)) strict, without rowid`,
     `create table attempt (delivery_id text not null references delivery, number integer not null, email text not null, began_at text not null,
       ended_at text, outcome text, reply text, primary key (delivery_id, number)) strict, without rowid`,
+    'create index attempt_began on attempt (began_at)',
   ],
 };
 

@@ -443,6 +443,8 @@ export interface Tables {
     files: Generated<string>;
     /** Who asked for it once more, or for somebody else, when it had gone; null for what goes of itself. */
     asked_by: string | null;
+    /** Where readers reached this server when it was written: what it says stays the same. */
+    home: Generated<string>;
     /** Stands in its Date header, whenever it is handed over. */
     created_at: string;
   };

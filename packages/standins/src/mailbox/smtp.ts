@@ -1,6 +1,7 @@
 import { SMTPServer } from 'smtp-server';
 import type { StandinClock } from '../clock.ts';
 import type { MailStore } from './mailStore.ts';
+import { sendBack } from './sendBack.ts';
 
 /**
  * How the mail server can be told to misbehave. `down` closes its port; `silent` never greets; `closed` greets with 554;
@@ -35,6 +36,10 @@ export interface SmtpStandin {
   most: number;
   /** Addresses that are refused for good (550), whatever else. */
   refused: Set<string>;
+  /** Addresses that are taken and come back later (RFC 3464), each with the status that is told. */
+  bouncing: Map<string, string>;
+  /** Where what comes back is handed over; null: nowhere. */
+  backTo: number | null;
   close(): Promise<void>;
 }
 
@@ -42,6 +47,8 @@ export interface SmtpStandin {
 interface State {
   fault: MailFault;
   refused: Set<string>;
+  bouncing: Map<string, string>;
+  backTo: number | null;
   delay: number;
   open: number;
   most: number;
@@ -94,7 +101,25 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
       stream.on('data', (c: Buffer) => chunks.push(c));
       stream.on('end', () => {
         const recipients = session.envelope.rcptTo.map((r) => r.address);
-        store.deliver(Buffer.concat(chunks), recipients, clock.now()).then(
+        const raw = Buffer.concat(chunks);
+        const back = recipients.filter((r) => self.bouncing.has(r.toLowerCase()));
+        const kept = recipients.filter((r) => !back.includes(r));
+        for (const r of back) {
+          const { mailFrom } = session.envelope;
+          const from = mailFrom ? mailFrom.address : '';
+          if (self.backTo !== null && from !== '') {
+            // As servers do: taken first, and sent back by a conversation of its own.
+            setTimeout(() => {
+              sendBack(self.backTo!, {
+                to: from,
+                recipient: r,
+                status: self.bouncing.get(r.toLowerCase())!,
+                raw,
+              }).catch((error: Error) => console.error(`a mail could not be sent back: ${error.message}`));
+            }, 50);
+          }
+        }
+        store.deliver(raw, kept, clock.now()).then(
           // Kept, but the line breaks before the sender hears of it: it has to send again.
           () => {
             if (self.fault === 'drop-after-data') cut(session.id);
@@ -111,7 +136,15 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
 
 /** A real SMTP server (RFC 5321) whose mails land in the store. */
 export async function startSmtp(port: number, store: MailStore, clock: StandinClock): Promise<SmtpStandin> {
-  const state: State = { fault: 'none', refused: new Set(), delay: 4, open: 0, most: 0 };
+  const state: State = {
+    fault: 'none',
+    refused: new Set(),
+    bouncing: new Map(),
+    backTo: null,
+    delay: 4,
+    open: 0,
+    most: 0,
+  };
   let server: SMTPServer | null = null;
   const open = () =>
     new Promise<void>((resolve, reject) => {
@@ -141,6 +174,13 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
       return state.fault;
     },
     refused: state.refused,
+    bouncing: state.bouncing,
+    get backTo() {
+      return state.backTo;
+    },
+    set backTo(port) {
+      state.backTo = port;
+    },
     get delay() {
       return state.delay;
     },

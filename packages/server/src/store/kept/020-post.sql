@@ -61,8 +61,8 @@ CREATE TABLE edition (id text primary key, number integer, client_id text not nu
 insert into "edition" values ('ed_1', 1, 'cl_1', 'rp_1', 'scheduled', 'sc_1', '2026-10-03', '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'sent', null, '2026-10-03T08:00:00.000Z', null, 'a1', 'b1', null, '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, null, 0, '');
 CREATE INDEX edition_next on edition (next_at) where next_at is not null;
 CREATE TABLE message (id text primary key, edition_id text not null references edition, message_id text not null unique, resend integer not null,
-      contact_id text not null, subject text not null, html text not null, text text not null, file_name text not null, created_at text not null default '', lines text not null default '{}', files text not null default '[]', asked_by text references member) strict;
-insert into "message" values ('ms_1', 'ed_1', '<ed_1@fernglass.example>', 0, 'co_1', 'Monthly overview: September 2026', '<p>Hello</p>', 'Hello', 'Tarnbeck.pdf', '', '{}', '[]', null);
+      contact_id text not null, subject text not null, html text not null, text text not null, file_name text not null, created_at text not null default '', lines text not null default '{}', files text not null default '[]', asked_by text references member, home text not null default '') strict;
+insert into "message" values ('ms_1', 'ed_1', '<ed_1@fernglass.example>', 0, 'co_1', 'Monthly overview: September 2026', '<p>Hello</p>', 'Hello', 'Tarnbeck.pdf', '', '{}', '[]', null, '');
 CREATE TABLE delivery (id text primary key, message_id text not null references message, edition_id text not null references edition,
       email text not null, name text not null, state text not null, tries integer not null, reply text, next_at text not null, doubts integer not null default 0, lease_owner text, lease_fence integer not null default 0, reader_id text not null default '') strict;
 insert into "delivery" values ('dl_1', 'ms_1', 'ed_1', 'petra@tarnbeck.example', 'Petra Lindqvist', 'accepted', 1, '250 ok', '2026-10-03T08:00:00.000Z', 0, null, 0, 'co_1');
@@ -284,3 +284,4 @@ insert into "mail_file" values ('cl_1', 'abababababababababababababababababababa
 CREATE TABLE attempt (delivery_id text not null references delivery, number integer not null, email text not null, began_at text not null,
       ended_at text, outcome text, reply text, primary key (delivery_id, number)) strict, without rowid;
 insert into "attempt" values ('dl_1', 1, 'petra@tarnbeck.example', '2026-10-03T08:00:00.000Z', '2026-10-03T08:00:01.000Z', 'accepted', '250 ok');
+CREATE INDEX attempt_began on attempt (began_at);

@@ -32,6 +32,7 @@ const STANDINGS = [
   { value: 'reads', label: 'may be written to' },
   { value: 'left', label: 'has left' },
   { value: 'bounced', label: 'mails came back' },
+  { value: 'declined', label: 'wants no more mails' },
 ];
 
 const typedOf = ({ id: _, approved: __, stopped: ___, ...typed }: Contact): Typed => typed;

@@ -1,0 +1,34 @@
+import { addMinutes, wallClock } from '@chronicon/core/calendar';
+import type { PostRules } from '@chronicon/core/contract';
+import { agencyOf } from '../store/members.ts';
+import { postRules } from '../store/postRules.ts';
+import type { Store } from '../store/store.ts';
+
+/** Whether a time of the clock lies between two others, the first of them included; over midnight where the second is earlier. */
+export const isWithin = (time: string, { from, until }: { from: string; until: string }): boolean =>
+  from <= until ? time >= from && time < until : time >= from || time < until;
+
+/** Whether no mail goes at present, by the agency’s clock. */
+export async function isQuiet(db: Store, rules: PostRules, now: string): Promise<boolean> {
+  if (!rules.quiet) return false;
+  const agency = await agencyOf(db);
+  return agency !== null && isWithin(wallClock(now, agency.zone).time, rules.quiet);
+}
+
+/** Attempts that began within the last minute, by all servers on the folder. */
+async function lately(db: Store, now: string): Promise<number> {
+  const row = await db
+    .selectFrom('attempt')
+    .select((q) => q.fn.countAll<number>().as('n'))
+    .where('began_at', '>', addMinutes(now, -1))
+    .executeTakeFirstOrThrow();
+  return Number(row.n);
+}
+
+/** How many mails may be begun now, beside whatever else stops them: none at night, so many a minute, or any number. */
+export async function roomNow(db: Store, now: string): Promise<number> {
+  const rules = await postRules(db);
+  if (await isQuiet(db, rules, now)) return 0;
+  if (rules.perMinute === null) return Number.POSITIVE_INFINITY;
+  return Math.max(0, rules.perMinute - (await lately(db, now)));
+}
