@@ -11,6 +11,7 @@ const started = Date.now();
 const port = Number(process.env.CHRONICON_PORT ?? 4300);
 const standinsPort = Number(process.env.CHRONICON_STANDINS_PORT ?? 4310);
 const smtpPort = Number(process.env.CHRONICON_SMTP_PORT ?? 4325);
+const bouncePort = Number(process.env.CHRONICON_BOUNCE_PORT ?? 4326);
 const data = process.env.CHRONICON_DATA ?? join(root, 'data', 'demo');
 
 /** Milliseconds that an orderly end may take. */
@@ -28,6 +29,7 @@ for (const [name, p] of [
   ['CHRONICON_PORT', port],
   ['CHRONICON_STANDINS_PORT', standinsPort],
   ['CHRONICON_SMTP_PORT', smtpPort],
+  ['CHRONICON_BOUNCE_PORT', bouncePort],
 ]) {
   if (!(await isFree(p)))
     giveUp(`Port ${p} is in use. Stop what runs there (perhaps this demo), or name another port in ${name}.`);
@@ -54,6 +56,8 @@ const env = {
   CHRONICON_FEEDS: `${standinsUrl}/services`,
   CHRONICON_STANDINS_PORT: String(standinsPort),
   CHRONICON_SMTP_PORT: String(smtpPort),
+  CHRONICON_BOUNCE_PORT: String(bouncePort),
+  CHRONICON_URL: process.env.CHRONICON_URL ?? `http://127.0.0.1:${port}`,
   CHRONICON_STANDINS_DATA: join(data, 'mails'),
   CHRONICON_WEB: join(root, 'build', 'web'),
   CHRONICON_LOG: process.env.CHRONICON_LOG ?? 'warn',

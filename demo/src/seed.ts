@@ -30,6 +30,7 @@ import {
   saveNote,
   saveSegment,
   saveTarget,
+  setPostRules,
   setTags,
   upcomingSends,
   updateMetrics,
@@ -245,6 +246,7 @@ async function seed(): Promise<void> {
       holidays: ['2026-12-25', '2026-12-28', '2027-01-01'],
       workingDays: [1, 2, 3, 4, 5],
     });
+    await setPostRules(api.store, { bounces: 'bounces@fernglass.example', perMinute: null, quiet: null });
     const members = new Map<string, string>();
     for (const { password, ...m } of DEMO_MEMBERS) {
       const member = await createMember(api.store, { ...m, password: await hashPassword(password), at: start });

@@ -48,13 +48,20 @@ export async function firstAddress({ child, said }: Awaited<ReturnType<typeof ru
 
 /** Runs `npm run demo` as a user does, on free ports, in a data folder, at a day of the past. */
 async function runDemo(data: string, today: string): Promise<RunningDemo> {
-  const [port, standinsPort, smtpPort] = [await freePort(), await freePort(), await freePort()];
+  const [port, standinsPort, smtpPort, bouncePort] = [
+    await freePort(),
+    await freePort(),
+    await freePort(),
+    await freePort(),
+  ];
   const { child, said } = run('demo', {
     CHRONICON_TODAY: today,
     CHRONICON_DATA: data,
     CHRONICON_PORT: String(port),
     CHRONICON_STANDINS_PORT: String(standinsPort),
     CHRONICON_SMTP_PORT: String(smtpPort),
+    CHRONICON_BOUNCE_PORT: String(bouncePort),
+    CHRONICON_URL: `http://127.0.0.1:${port}`,
   });
   const ended = new Promise<void>((resolve) => {
     child.on('exit', () => resolve());

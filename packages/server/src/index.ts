@@ -18,6 +18,7 @@ export { saveNote } from './store/dayNotes.ts';
 export { createFeed } from './store/feeds.ts';
 export { newId } from './store/ids.ts';
 export { type Agency, createAgency, createMember, memberByEmail } from './store/members.ts';
+export { setPostRules } from './store/postRules.ts';
 export { createReport, releaseReport, saveReport } from './store/reports.ts';
 export { saveSegment } from './store/segments.ts';
 export { readSetting, writeSetting } from './store/settings.ts';

@@ -310,7 +310,9 @@ export async function startServer(config: Config): Promise<RunningServer> {
     await api.shut();
     throw error;
   });
-  if (config.url === null) for (const host of ['127.0.0.1', 'localhost']) api.origins.add(`http://${host}:${port}`);
+  // Outside production it is come to by either name, whatever links say.
+  if (config.url === null || config.mode !== 'production')
+    for (const host of ['127.0.0.1', 'localhost']) api.origins.add(`http://${host}:${port}`);
   await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
   await api.imports.resume();
   const secret = await openFirstDoor(api.store, api.clock.machine());

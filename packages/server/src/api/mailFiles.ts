@@ -1,7 +1,7 @@
 import { type MailFile, MOST_MAIL_FILE_BYTES } from '@chronicon/core/report';
 import { outgoingOf } from '../clockwork/outgoing.ts';
 import { atField, notFound, Refusal } from '../ground/refusal.ts';
-import { mimeOf } from '../post/mime.ts';
+import { mimeOf, plainFileName } from '../post/mime.ts';
 import { editionById } from '../store/editions.ts';
 import { addMailFile } from '../store/mailFiles.ts';
 import type { Member } from '../store/members.ts';
@@ -24,18 +24,11 @@ const TYPES: Record<string, string> = {
   jpeg: 'image/jpeg',
 };
 
-/** A name as it may stand in a mail: without folders, marks of direction and what no folder takes. */
-const plainName = (name: string): string =>
-  name
-    .split(/[\\/]/)
-    .pop()!
-    .replace(/[\p{Cc}\p{Cf}:*?"<>|]+/gu, ' ')
-    .replace(/\s+/g, ' ')
-    .trim();
-
 /** Keeps a file that goes with mails of a client. @throws Refusal at `file` in words for whoever brought it */
 export async function takeMailFile(api: Api, clientId: string, data: Buffer, said: string): Promise<MailFile> {
-  const name = plainName(said);
+  const name = plainFileName(said)
+    .replace(/[:*?"<>|]+/g, ' ')
+    .trim();
   const type = TYPES[name.slice(name.lastIndexOf('.') + 1).toLowerCase()];
   if (!type || !/\.[a-z]+$/i.test(name)) {
     throw atField('file', `Bring one of these: ${Object.keys(TYPES).join(', ')}. Mail servers refuse most others.`);

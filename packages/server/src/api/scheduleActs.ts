@@ -64,9 +64,13 @@ export async function endSchedule(tx: Store, s: StoredSchedule, by: Doer): Promi
   await leaveOutEnded(tx, s.id, by);
 }
 
+/** Whose dates an edition has that is made now: those of the next run, of the one before, or of one that would run today. */
+type Of = 'next' | 'last' | 'today';
+
 /** The day as of which "now" means for a schedule: that of its next run, or of the one before, whatever its first date is. */
-async function asOfNow(api: Api, s: StoredSchedule, client: StoredClient, of: 'next' | 'last'): Promise<string> {
+async function asOfNow(api: Api, s: StoredSchedule, client: StoredClient, of: Of): Promise<string> {
   const today = civilDateAt(api.clock.now(), client.zone);
+  if (of === 'today') return today;
   if (of === 'next') return (await nextRunsOf(api.store, [s.id], api.clock.now(), 1)).get(s.id)![0]?.nominal ?? today;
   const agency = await agencyFor(api.store, client);
   const open = { ...s, exceptions: {}, lastDate: today, firstDate: addMonths(today, -LAST_MONTHS) };
@@ -81,7 +85,7 @@ const LAST_MONTHS = 25;
 export async function makeFrom(
   api: Api,
   s: StoredSchedule,
-  by: { memberId: string; kind: 'by-hand' | 'test'; of: 'next' | 'last' },
+  by: { memberId: string; kind: 'by-hand' | 'test'; of: Of },
 ): Promise<string[]> {
   const report = (await reportById(api.store, s.reportId))!;
   const client = (await clientById(api.store, s.clientId))!;

@@ -175,7 +175,7 @@ export const scheduleHandlers: Handlers<
 
   'POST /api/schedules/:schedule/test': async ({ api, session, params }) => {
     const schedule = await theSchedule(api.store, session.member, params.schedule);
-    const by = { memberId: session.member.id, kind: 'test' as const, of: 'next' as const };
+    const by = { memberId: session.member.id, kind: 'test' as const, of: 'today' as const };
     return { editionId: (await makeFrom(api, schedule, by))[0]! };
   },
 

@@ -37,7 +37,8 @@ export async function outgoingOf(
       to: { name: delivery.name, address: delivery.email },
       lines,
       ...(bounces !== '' && { returnPath: returnPathOf(bounces, token) }),
-      ...(!delivery.reader_id.startsWith('me_') && {
+      // One mail for many is the same bytes for each of them.
+      ...((isShared || !delivery.reader_id.startsWith('me_')) && {
         unsubscribe: {
           mailto: agency.mailFrom,
           url: message.home === '' ? null : new URL(page, message.home).href,

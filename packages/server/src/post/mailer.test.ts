@@ -118,6 +118,69 @@ describe('one conversation with a mail server', () => {
   });
 });
 
+describe('lines to a mail server', () => {
+  /** What was asked of the server, in order; each line is told by its number. */
+  async function counting(answer: (line: string, mails: number) => string | null | undefined) {
+    const asked: string[] = [];
+    let mails = 0;
+    const url = await scripted('220 here', (line) => {
+      const verb = line.split(/[ :]/)[0]!.toUpperCase();
+      asked.push(verb);
+      const said = answer(verb, mails);
+      if (verb === '.') mails++;
+      return said;
+    });
+    return { url, asked };
+  }
+  const fine = (verb: string) => yes()(verb, null as never);
+
+  it('are used again for the next mail, and ended in good manner', async () => {
+    const { url, asked } = await counting(fine);
+    const mailer = createMailer(mailServerAt(url), WAITS);
+    for (let i = 0; i < 3; i++) expect((await mailer.send(mail)).kind).toBe('accepted');
+    expect(asked.filter((v) => v === 'EHLO')).toHaveLength(1);
+    expect(asked.filter((v) => v === 'MAIL')).toHaveLength(3);
+    mailer.close();
+    for (let i = 0; i < 100 && !asked.includes('QUIT'); i++) await new Promise((r) => setTimeout(r, 10));
+    expect(asked.at(-1)).toBe('QUIT');
+  });
+
+  it.each([
+    ['shut', null],
+    ['ended with 421', '421 too many mails'],
+  ])('that the server has %s meanwhile cost no try: a new one takes the mail', async (_, said) => {
+    const { url, asked } = await counting((verb, mails) =>
+      verb === 'MAIL' && mails === 1 && asked.filter((v) => v === 'EHLO').length === 1 ? said : fine(verb),
+    );
+    const mailer = createMailer(mailServerAt(url), WAITS);
+    expect((await mailer.send(mail)).kind).toBe('accepted');
+    expect(await mailer.send(mail)).toEqual({ kind: 'accepted', reply: '250 taken' });
+    expect(asked.filter((v) => v === 'EHLO')).toHaveLength(2);
+    mailer.close();
+  });
+
+  it('after a refusal are not used again: whatever was said there is over', async () => {
+    const { url, asked } = await counting((verb, mails) => (verb === 'RCPT' && mails === 0 ? '550 no' : fine(verb)));
+    const mailer = createMailer(mailServerAt(url), WAITS);
+    expect((await mailer.send(mail)).kind).toBe('refused');
+    expect(asked.filter((v) => v === 'EHLO')).toHaveLength(1);
+    mailer.close();
+  });
+
+  it('tell the return path of the delivery, and the sender where it has none', async () => {
+    const paths: string[] = [];
+    const url = await scripted('220 here', (line, socket) => {
+      if (/^MAIL/i.test(line)) paths.push(/<([^>]*)>/.exec(line)![1]!);
+      return yes()(line, socket);
+    });
+    const mailer = createMailer(mailServerAt(url), WAITS);
+    await mailer.send({ ...mail, returnPath: 'bounces+x-1@fernglass.example' });
+    await mailer.send(mail);
+    expect(paths).toEqual(['bounces+x-1@fernglass.example', 'reports@fernglass.example']);
+    mailer.close();
+  });
+});
+
 describe('a mail as bytes', () => {
   it('is the same each time that it is handed over, and tells nothing of what made it', async () => {
     const [first, second] = [await mimeOf(mail), await mimeOf(mail)];

@@ -39,6 +39,15 @@ export interface OutgoingMail {
   date: Date;
 }
 
+/** A file's name without folders, ends of lines, and marks that turn what stands beside them (UAX 9). */
+export const plainFileName = (name: string): string =>
+  name
+    .split(/[\\/]/)
+    .pop()!
+    .replace(/[\p{Cc}\p{Cf}]+/gu, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+
 /** To and Cc. Where all of many stand in Bcc, To names nobody (RFC 5322 §3.4, an empty group). */
 function addressed({ to, lines }: OutgoingMail) {
   if (!lines?.to && !lines?.cc) return { to };
@@ -96,7 +105,7 @@ function composed(mail: OutgoingMail): Promise<Buffer> {
         filename: type === 'image/png' ? 'picture.png' : 'picture.jpg',
       })),
       ...(mail.attachments ?? []).map(({ fileName, type, content }) => ({
-        filename: fileName,
+        filename: plainFileName(fileName),
         content,
         contentType: type,
       })),

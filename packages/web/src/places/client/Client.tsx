@@ -29,7 +29,7 @@ const PARTS: Record<string, { label: string; view: ComponentType<{ client: Clien
 /** One client: is the data good, what goes to whom when, how are the figures. */
 export function Client() {
   const { client: id = '', part = '' } = useParams();
-  const client = useGet('GET /api/clients/:client', { params: { client: id } });
+  const client = useGet('GET /api/clients/:client', { params: { client: id } }, { live: true });
   const View = PARTS[part]?.view ?? Overview;
   if (client.error) {
     return (

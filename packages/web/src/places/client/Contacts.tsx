@@ -69,7 +69,12 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
       label={label}
       type={type}
       value={input[key]}
-      onChange={(e) => set({ [key]: e.currentTarget.value })}
+      onChange={(e) => {
+        const typed = e.currentTarget.value;
+        // An address that is corrected is another one: nothing has come back from it.
+        const isCorrected = key === 'email' && before.standing === 'bounced' && typed.trim() !== before.email;
+        set({ [key]: typed, ...(isCorrected && { standing: 'reads' }) });
+      }}
       error={fieldError(save.error, key)}
     />
   );

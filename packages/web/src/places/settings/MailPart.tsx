@@ -4,6 +4,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { MailServerForm } from './MailServerForm.tsx';
+import { DkimPart, PostPart } from './PostPart.tsx';
 import type { PartProps } from './part.ts';
 
 const ENCRYPTION = {
@@ -110,6 +111,8 @@ export function MailPart(props: PartProps) {
         title="Second mail server, for notices"
         about="Where the first one is what is wrong, managers and owners are told of it by this one. It sends no report."
       />
+      <PostPart {...props} />
+      <DkimPart {...props} />
     </div>
   );
 }

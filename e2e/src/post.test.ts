@@ -1,0 +1,120 @@
+import { describe, expect, it } from 'vitest';
+import { seriousFaults } from './accessibility.ts';
+import { Person } from './browser.ts';
+import { useStage } from './stage.ts';
+
+const stage = useStage();
+
+interface Mail {
+  to: string;
+  subject: string;
+  messageId: string;
+}
+const mailsTo = async (to: string): Promise<Mail[]> =>
+  (await (await fetch(`${stage().demo.standins}/api/mails?to=${to}`)).json()) as Mail[];
+const tellMail = (body: object) =>
+  fetch(`${stage().demo.standins}/admin/mail`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+const orla = 'orla.fenwick@mosswick.example';
+
+describe('the mail of a report', () => {
+  it('is designed, tried on oneself, seen as each reader gets it, and sent; one comes back, is corrected, and gets it alone', async () => {
+    const { demo, newPage } = stage();
+    const person = new Person(await newPage());
+    const { page } = person;
+    await person.comesIn(demo.url, 'Ines Tallow');
+    const ask = <T>(path: string) => page.evaluate(async (p) => (await fetch(p)).json(), path) as Promise<T>;
+    const clients = await ask<{ id: string; name: string }[]>('/api/clients/names');
+    const { id: client } = clients.find((c) => c.name === 'Mosswick Botanic Garden')!;
+    const [schedule] = await ask<{ id: string }[]>(`/api/clients/${client}/schedules`);
+
+    // Designed: another preview, a button, and the answer before the message.
+    await person.goes(`${demo.url}/schedules/${schedule!.id}`);
+    await page.waitForSelector('.mail-frame iframe');
+    await person.fill('Preview', 'How {{period.label}} went', 'textbox');
+    await person.press('Add a part', 'button');
+    await page.locator('::-p-text(leads to any address)').click();
+    await person.fill('Label', 'See the walk-through', 'textbox');
+    await person.fill('Leads to', 'https://walk.example/october', 'textbox');
+    const shows = (text: string) =>
+      page.waitForFunction(
+        (t) =>
+          document
+            .querySelector<HTMLIFrameElement>('.mail-frame iframe')
+            ?.contentDocument?.body.textContent?.includes(t),
+        { polling: 100 },
+        text,
+      );
+    const said = () =>
+      page.$eval('.mail-frame iframe', (f) => (f as HTMLIFrameElement).contentDocument?.body.textContent ?? '');
+    await shows('See the walk-through');
+    expect(await said()).toContain('Hello Orla');
+    // As it reaches the others.
+    const readers = await page.$$eval('.mail-as-read select option', (all) =>
+      all.map((o) => (o as HTMLOptionElement).value),
+    );
+    expect(readers).toHaveLength(3);
+    for (const [i, name] of ['Orla', 'Tobin', 'Sunniva'].entries()) {
+      await page.select('.mail-as-read select', readers[i]!);
+      await shows(`Hello ${name}`);
+    }
+    expect(await seriousFaults(page)).toEqual([]);
+    await person.press('Save changes', 'button');
+    await person.sees('Saved');
+
+    // Tried on oneself.
+    await person.press('Send a test to me', 'button');
+    await person.sees('See the test');
+    const own = await expectMail('ines.tallow@fernglass.example', /^Test: /);
+    expect(own.subject).toContain('Test: Monthly overview');
+
+    // Made by hand, seen before it goes, and sent.
+    const made = await page.evaluate(async (id) => {
+      const { csrf } = await (await fetch('/api/session')).json();
+      const headers = { 'content-type': 'application/json', 'x-csrf-token': csrf };
+      const body = JSON.stringify({ of: 'last' });
+      return (await fetch(`/api/schedules/${id}/make`, { method: 'POST', headers, body })).json();
+    }, schedule!.id);
+    const { editionId } = made as { editionId: string };
+    await tellMail({ bouncing: { [orla]: '5.1.1' } });
+    const had = await mailsTo(orla);
+    const before = (await mailsTo('tobin.aske@mosswick.example')).length;
+    await person.goes(`${demo.url}/editions/${editionId}`);
+    await person.press('Mail', 'button');
+    await page.waitForSelector('.mail-frame iframe');
+    await person.press('Send it to 3 readers now', 'button');
+    await person.press('Deliveries', 'button');
+    await person.sees('came back');
+    await person.sees('There is no such address.');
+    expect(await seriousFaults(page)).toEqual([]);
+    expect(await mailsTo('tobin.aske@mosswick.example')).toHaveLength(before + 1);
+
+    // Corrected, and sent to that one alone.
+    await person.press('Correct an address, or add somebody', 'link');
+    await person.sees('mails to this address came back');
+    await person.press('Change Orla', 'button');
+    await person.fill('Email address', 'o.fenwick@mosswick.example', 'textbox');
+    await person.press('Save', 'button');
+    await person.sees('o.fenwick@mosswick.example');
+    await person.goes(`${demo.url}/editions/${editionId}?show=deliveries`);
+    await person.press('Send again to Orla Fenwick', 'button');
+    await person.press('Yes, once more: send again to Orla Fenwick', 'button');
+    await person.sees('1 mail on the way');
+    await expectMail('o.fenwick@mosswick.example', /Monthly overview/);
+    await person.sees('sent again by Ines Tallow');
+    expect(await mailsTo('tobin.aske@mosswick.example')).toHaveLength(before + 1);
+    expect(await mailsTo(orla)).toEqual(had);
+  });
+});
+
+async function expectMail(to: string, subject: RegExp): Promise<Mail> {
+  for (let i = 0; i < 600; i++) {
+    const found = (await mailsTo(to)).find((m) => subject.test(m.subject));
+    if (found) return found;
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error(`no mail to ${to}`);
+}

@@ -1,0 +1,132 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { editionsOf, type Furnished, mailTo, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+
+const DRAWN = '2026-11-03T05:10:00Z';
+const SENT = '2026-11-03T08:00:30Z';
+const HOME = 'https://reports.fernglass.example';
+
+let bed: TestBed;
+let f: Furnished;
+beforeEach(async () => {
+  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z', { CHRONICON_URL: HOME, CHRONICON_NOTICES: 'on' }));
+});
+afterEach(() => bed.close());
+
+const plan = (changes: Parameters<typeof scheduleFor>[1] = {}) =>
+  bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f, changes) });
+async function mailOf(to = 'petra@tarnbeck.example') {
+  await bed.moveTo(DRAWN);
+  await bed.moveTo(SENT);
+  const [mail] = bed.standins.mails.list(to);
+  return (await bed.standins.mails.read(mail!.id))!.parsed;
+}
+type Parsed = Awaited<ReturnType<typeof mailOf>>;
+const field = (mail: Parsed, name: string) =>
+  mail.headerLines
+    .find((h) => h.key === name)
+    ?.line.replace(/\r?\n\s+/g, ' ')
+    .replace(/^[^:]*: /, '');
+const pathIn = (mail: Parsed) => new URL(/<(https:[^>]+)>/.exec(field(mail, 'list-unsubscribe')!)![1]!).pathname;
+/** Without cookies, as mail programs and readers come. */
+const come = (path: string, form?: Record<string, string>) =>
+  fetch(bed.server.url + path, form ? { method: 'POST', body: new URLSearchParams(form) } : {});
+const contact = async () =>
+  (await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.contacts.find(
+    (c) => c.id === f.contact,
+  )!;
+const ONE_CLICK = { 'List-Unsubscribe': 'One-Click' };
+
+describe('a reader who wants no more mails', () => {
+  it('presses once in their mail program: nothing goes any more, the manager is told, and nobody is told twice', async () => {
+    await plan();
+    const mail = await mailOf();
+    expect(field(mail, 'list-unsubscribe-post')).toBe('List-Unsubscribe=One-Click');
+    expect(field(mail, 'list-unsubscribe')).toMatch(
+      /^<https:\/\/reports\.fernglass\.example\/unsubscribe\/[a-z0-9]{20}-[0-9a-f]{16}>, <mailto:[^>]+\?subject=unsubscribe>$/,
+    );
+    const path = pathIn(mail);
+    expect((await come(path, ONE_CLICK)).status).toBe(200);
+    expect((await come(path, ONE_CLICK)).status).toBe(200);
+    expect((await contact()).standing).toBe('declined');
+    const told = await mailTo(bed, 'ines@fernglass.example', /wants no more reports/);
+    expect(told.subject).toBe('Petra Lund wants no more reports of Tarnbeck Pottery');
+    expect(told.text).toContain('by one press in their mail program');
+    expect(
+      bed.standins.mails.list('ines@fernglass.example').filter((m) => /wants no more/.test(m.subject)),
+    ).toHaveLength(1);
+    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    expect(needs.map((n) => n.title)).toContain('Tarnbeck Pottery: Petra Lund wants no more mails');
+    // The next run goes to nobody, and says so.
+    await bed.moveTo('2026-12-03T05:10:00Z');
+    await bed.moveTo('2026-12-03T08:00:30Z');
+    const [next] = await editionsOf(bed, f.client);
+    expect(next).toMatchObject({ state: 'held', reason: expect.stringContaining('has asked for no more mails') });
+    expect(bed.standins.mails.list('petra@tarnbeck.example')).toHaveLength(1);
+  });
+
+  it('or on a page, in their language: looking at it changes nothing, pressing does', async () => {
+    await plan({ language: 'de-DE' });
+    const mail = await mailOf();
+    expect(mail.text).toContain(`Keine weiteren E-Mails: ${HOME}/unsubscribe/`);
+    const path = pathIn(mail);
+    const page = await come(path);
+    const html = await page.text();
+    expect(page.status).toBe(200);
+    expect(html).toContain('<html lang="de-DE"');
+    expect(html).toContain('Keine weiteren E-Mails an petra@tarnbeck.example');
+    expect(html).not.toContain('<script');
+    expect((await contact()).standing).toBe('reads');
+    expect(await (await come(path, {})).text()).toContain('Erledigt');
+    expect((await contact()).standing).toBe('declined');
+    // It is said as it is by then, with nothing left to press.
+    expect(await (await come(path)).text()).not.toContain('<button');
+  });
+
+  it('has a link of nobody in a mail to many, and a page that asks for the address and tells nothing', async () => {
+    const board = await bed.owner.ask('POST /api/clients/:client/contacts', {
+      params: { client: f.client },
+      body: { firstName: 'Ada', lastName: '', email: 'ada@tarnbeck.example' },
+    });
+    await plan({ mailing: 'one', readers: [{ contact: f.contact }, { contact: board.body.id, as: 'cc' }] });
+    const first = await mailOf();
+    const [copy] = bed.standins.mails.list('ada@tarnbeck.example');
+    const second = (await bed.standins.mails.read(copy!.id))!.parsed;
+    expect(field(first, 'list-unsubscribe')).toContain(`<${HOME}/unsubscribe>`);
+    expect(field(first, 'list-unsubscribe-post')).toBeUndefined();
+    // The same bytes for everybody.
+    expect(bed.standins.mails.list('petra@tarnbeck.example')[0]!.hashes).toEqual(
+      bed.standins.mails.list('ada@tarnbeck.example')[0]!.hashes,
+    );
+    expect(second.text).toBe(first.text);
+    expect(await (await come('/unsubscribe')).text()).toContain('type="email"');
+    const answers = await Promise.all(
+      ['nobody@tarnbeck.example', 'petra@tarnbeck.example'].map(async (email) => {
+        const reply = await come('/unsubscribe', { email });
+        return (await reply.text()).replaceAll(email, '…');
+      }),
+    );
+    expect(answers[0]).toBe(answers[1]);
+    expect((await contact()).standing).toBe('declined');
+  });
+
+  it.each(['/unsubscribe/x', `/unsubscribe/${'a'.repeat(20)}-${'0'.repeat(16)}`, '/unsubscribe/%00'])(
+    'is nobody whose link was not made here: %s',
+    async (path) => {
+      for (const reply of [await come(path), await come(path, ONE_CLICK)]) {
+        expect(reply.status).toBe(404);
+        expect(await reply.text()).toContain('not valid');
+      }
+    },
+  );
+
+  it('may be marked as reading again, and reads the next one', async () => {
+    await plan();
+    await come(pathIn(await mailOf()), ONE_CLICK);
+    const params = { client: f.client, contact: f.contact };
+    const body = { firstName: 'Petra', lastName: 'Lund', email: 'petra@tarnbeck.example', standing: 'reads' as const };
+    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body });
+    await bed.moveTo('2026-12-03T05:10:00Z');
+    await bed.moveTo('2026-12-03T08:00:30Z');
+    expect(bed.standins.mails.list('petra@tarnbeck.example')).toHaveLength(2);
+  });
+});
