@@ -147,7 +147,7 @@ describe('whoever installs it', () => {
 
     const mail = standins.mails.list(READER)[0]!;
     const { parsed } = (await standins.mails.read(mail.id))!;
-    const [pdf] = parsed.attachments;
+    const pdf = parsed.attachments.find((a) => a.contentType === 'application/pdf');
     expect(pdf!.content.subarray(0, 5).toString()).toBe('%PDF-');
     expect(parsed.text).toContain('Quay 7, Harbour Town');
     const drawn = await getDocument({ data: new Uint8Array(pdf!.content) }).promise;

@@ -1,10 +1,9 @@
-import { once } from 'node:events';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { openBrowser, Person } from './browser.ts';
-import { firstAddress, launchDemo, runStart } from './launch.ts';
+import { launchDemo } from './launch.ts';
 import { laySheets, type Telling } from './sheetsOfReports.ts';
 
 /** One sheet of each client's report: the one that its people ask for first. */
@@ -186,13 +185,10 @@ try {
   await page.setViewport({ width: 1280, height: 1000 });
   await take('import');
   await page.setViewport({ width: 1280, height: 800 });
-  // What is set for the agency, and who works there.
+  // What is set for the agency.
   await person.goes(`${demo.url}/settings`);
   await person.sees('Reports come from');
   await take('settings');
-  await person.goes(`${demo.url}/people`);
-  await person.sees('Joren Vask');
-  await take('people');
   // A brand while it is chosen, and a template that two more reports follow, before they have its last change.
   await person.goes(`${demo.url}/clients/${mosswick}/brand`);
   await page.waitForFunction(() => document.querySelectorAll('.miniature svg').length >= 3);
@@ -212,24 +208,47 @@ try {
   await person.sees('Goes to');
   await take('edition');
 
+  // The mail as it was received, by day, by night and on a phone; and what became of each.
+  const html = async (scheme: string) => {
+    const { mails } = await asks<{ mails: { reader: string }[] }>(page, 'GET', `/api/editions/${sent}/proof`);
+    const path = `/api/editions/${sent}/mails/${mails[0]!.reader}?scheme=${scheme}`;
+    return (await asks<{ html: string }>(page, 'GET', path)).html;
+  };
+  const [light, dark] = [await html('light'), await html('dark')];
+  const mails = await browser.newPage();
+  await mails.setViewport({ width: 1700, height: 1180 });
+  await mails.setContent(
+    `<body style="margin:0;display:flex;gap:24px;padding:24px;background:#f7f5ef;align-items:flex-start"></body>`,
+  );
+  await mails.evaluate(
+    (all) => {
+      for (const [srcdoc, width] of all) {
+        const frame = document.createElement('iframe');
+        frame.srcdoc = srcdoc;
+        frame.style.cssText = `width:${width}px;height:1130px;border:1px solid #ddd8cb;background:#fff`;
+        document.body.append(frame);
+      }
+    },
+    [
+      [light, 600],
+      [dark, 600],
+      [light, 390],
+    ] as [string, number][],
+  );
+  await new Promise((r) => setTimeout(r, 800));
+  await mails.screenshot({ path: join(folder, 'mail.png') as `${string}.png` });
+  await mails.close();
+  console.log('mail');
+  await person.goes(`${demo.url}/editions/${sent}?show=deliveries`);
+  await person.sees('taken by the mail server');
+  await page.locator('summary').click();
+  await take('deliveries');
+
   // For whoever writes a block: beside the developers' page, not among the views.
   await person.goes(`${demo.url}/gallery`);
   await person.sees('KPI row');
   await page.waitForNetworkIdle({ idleTime: 400, concurrency: 1 }).catch(() => {});
   await page.screenshot({ path: join(folder, '../gallery.png') as `${string}.png`, fullPage: true });
-
-  // An empty folder, as whoever installs it finds it.
-  const data = mkdtempSync(join(tmpdir(), 'chronicon-start-'));
-  const start = await runStart(data);
-  try {
-    await person.goes(await firstAddress(start));
-    await person.sees('Make your agency');
-    await take('first-start');
-  } finally {
-    start.child.kill('SIGTERM');
-    await once(start.child, 'exit');
-    rmSync(data, { recursive: true, force: true });
-  }
 } finally {
   await browser.close();
   await demo.stop();

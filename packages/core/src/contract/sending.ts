@@ -28,6 +28,10 @@ export const sendingRoutes = {
         }),
       ),
       lastBeat: z.string().nullable(),
+      /** None go until this time of the agency’s clock, since it is night; null by day. */
+      quietUntil: z.string().nullable(),
+      /** Mails within a minute at most; null for any number. */
+      perMinute: z.int().nullable(),
       /** Whether an edition waits for a person where an odd day turns a verdict round. */
       waitsForOddDays: z.boolean(),
     }),

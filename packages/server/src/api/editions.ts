@@ -1,8 +1,10 @@
 import { wallClock } from '@chronicon/core/calendar';
+import { GUARD_WORDS } from '@chronicon/core/client';
 import type { Edition, Proof, RouteName } from '@chronicon/core/contract';
 import { MAY_BE_SENT } from '@chronicon/core/edition';
 import { readFrozen, remarksOf } from '@chronicon/core/page';
 import { formatterOf } from '@chronicon/core/words';
+import { addresseesOf } from '../clockwork/addressees.ts';
 import { keepSight, mailsOf, sightOf } from '../clockwork/mails.ts';
 import { madeOfNow, settle } from '../clockwork/orders.ts';
 import { settleEdition } from '../clockwork/settleEdition.ts';
@@ -244,11 +246,22 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     if (!mayRetry(e)) throw new Refusal(409, `This edition is ${e.state}: there is nothing to take up again.`);
     await inTransaction(api.store, async (tx) => {
       const written = await deliveriesOf(tx, [e.id]);
-      for (const d of written) {
-        const again =
-          d.state === 'refused' || d.state === 'bounced' || (d.state === 'uncertain' && d.next_at === NEVER);
-        if (again) await moveDelivery(tx, d, 'queued', { tries: 0, doubts: 0, next_at: at }, by);
+      const client = (await clientById(tx, e.client_id))!;
+      const again = written.filter(
+        (d) => d.state === 'refused' || d.state === 'bounced' || (d.state === 'uncertain' && d.next_at === NEVER),
+      );
+      const readers = await addresseesOf(
+        tx,
+        client,
+        again.map((d) => (d.reader_id.startsWith('me_') ? { member: d.reader_id } : { contact: d.reader_id })),
+      );
+      const held = readers.filter((r) => r.fault !== null);
+      // Whom nothing may go to is not tried: what stops it is mended first.
+      const going = again.filter((d) => !held.some((r) => r.id === d.reader_id));
+      if (going.length === 0 && held[0]) {
+        throw new Refusal(422, `${held[0].name} (${held[0].email}) ${GUARD_WORDS[held[0].fault!]}`);
       }
+      for (const d of going) await moveDelivery(tx, d, 'queued', { tries: 0, doubts: 0, next_at: at }, by);
       // When it was due stays as it was. What was seen goes on; anything else is looked for, and looked at, anew.
       if (written.length > 0) {
         await moveEdition(tx, e, 'sending', { next_at: null }, by);

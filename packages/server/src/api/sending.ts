@@ -1,6 +1,7 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import { labelOf } from '../clockwork/causes.ts';
+import { isQuiet } from '../clockwork/postPace.ts';
 import { Refusal } from '../ground/refusal.ts';
 import { clientById, clientsSeenBy } from '../store/clients.ts';
 import { dueSince, editionById, markHeldForOddDays, moveEdition, ordersOf } from '../store/editions.ts';
@@ -8,6 +9,7 @@ import { settleIdentity } from '../store/identity.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
 import { memberById } from '../store/members.ts';
+import { postRules } from '../store/postRules.ts';
 import { resumeSending, sendingStops, stopSending } from '../store/sendingStops.ts';
 import { readSetting, setOddDays, waitsForOddDays } from '../store/settings.ts';
 import { inTransaction } from '../store/store.ts';
@@ -24,7 +26,11 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
     const now = api.clock.now();
     const seen = new Map((await clientsSeenBy(api.store, session.member)).map((c) => [c.id, c]));
     const due = copied && beat !== null ? await dueSince(api.store, beat, now) : [];
+    const rules = await postRules(api.store);
+    const quiet = await isQuiet(api.store, rules, now);
     return {
+      quietUntil: quiet ? rules.quiet!.until : null,
+      perMinute: rules.perMinute,
       stops: [
         ...(await Promise.all(
           stops.map(async (s) => ({

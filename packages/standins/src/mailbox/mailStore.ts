@@ -27,6 +27,9 @@ export interface MailStore {
   clear(): void;
 }
 
+/** What is attached to a mail, pictures that stand within it left out. */
+export const attachedTo = (parsed: ParsedMail) => parsed.attachments.filter((a) => !a.related);
+
 /** Mails as files in a folder, so that they outlive the process. */
 export function openMailStore(folder: string): MailStore {
   mkdirSync(folder, { recursive: true });
@@ -63,7 +66,7 @@ export function openMailStore(folder: string): MailStore {
           receivedAt: at.toISOString(),
           times: 1,
           hashes: [hash],
-          attachments: parsed.attachments.map((a) => a.filename ?? 'attachment'),
+          attachments: attachedTo(parsed).map((a) => a.filename ?? 'attachment'),
         };
         write(`${mail.id}.eml`, raw);
         write(`${mail.id}.json`, JSON.stringify(mail));

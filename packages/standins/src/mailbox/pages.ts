@@ -1,7 +1,7 @@
 import { Router, urlencoded } from 'express';
 import sanitizeHtml from 'sanitize-html';
 import { escapeHtml, page } from '../page.ts';
-import type { MailStore, StoredMail } from './mailStore.ts';
+import { attachedTo, type MailStore, type StoredMail } from './mailStore.ts';
 
 const when = (iso: string) => iso.slice(0, 16).replace('T', ' ');
 
@@ -37,7 +37,7 @@ export function mailboxPages(store: MailStore): Router {
       return;
     }
     const { mail, parsed } = found;
-    const attachments = parsed.attachments.map(
+    const attachments = attachedTo(parsed).map(
       (a, i) =>
         `<a href="/mailbox/${mail.id}/attachments/${i}" class="attachment">${escapeHtml(a.filename ?? 'attachment')}</a> (${Math.ceil(a.size / 1024)} kB)`,
     );
@@ -60,14 +60,20 @@ export function mailboxPages(store: MailStore): Router {
     res.send(
       sanitizeHtml(html, {
         allowedTags: [...sanitizeHtml.defaults.allowedTags, 'img', 'style'],
-        allowedAttributes: { '*': ['style', 'align', 'width', 'role', 'cellpadding', 'cellspacing'], a: ['href'] },
+        allowedAttributes: {
+          '*': ['class', 'style', 'align', 'width', 'role', 'cellpadding', 'cellspacing', 'border', 'dir', 'scope'],
+          a: ['href'],
+          img: ['src', 'alt'],
+        },
+        // Pictures that came with the mail stand within it; nothing is fetched.
+        allowedSchemesByTag: { img: ['data'] },
         allowVulnerableTags: true,
       }),
     );
   });
   router.get('/mailbox/:id/attachments/:n', async (req, res) => {
     const found = await store.read(req.params.id);
-    const attachment = found?.parsed.attachments[Number(req.params.n)];
+    const attachment = found ? attachedTo(found.parsed)[Number(req.params.n)] : undefined;
     if (!attachment) {
       res.status(404).send(page('No such file', '<h1>No such file</h1>'));
       return;

@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Choice } from '../../parts/Choice.tsx';
+import { Deliveries } from '../../parts/Deliveries.tsx';
 import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -142,6 +143,14 @@ function Aside({ proof }: { proof: Proof }) {
         )}
         {may && <LeaveOut edition={edition} />}
       </div>
+      {edition.deliveries.length > 0 && (
+        <dl className="facts">
+          <dt>Mails</dt>
+          <dd>
+            <Deliveries of={edition.deliveries} />
+          </dd>
+        </dl>
+      )}
     </aside>
   );
 }

@@ -88,14 +88,22 @@ export function Sending() {
   if (!sending.data) {
     return <main className="place">{sending.error ? <Notice error={sending.error} /> : <Loading />}</main>;
   }
-  const { stops } = sending.data;
+  const { stops, quietUntil, perMinute } = sending.data;
   const off = stops.some((s) => s.cause === 'person');
   const may = member.role === 'owner' || member.role === 'manager';
   return (
     <main className="place spaced">
       <div className="place-head">
         <h1>Sending</h1>
-        <span className="muted small">{stops.length === 0 ? 'Mails go out.' : 'No mail goes out.'}</span>
+        <span className="muted small">
+          {stops.length > 0
+            ? 'No mail goes out.'
+            : quietUntil !== null
+              ? `It is night by your rules: mails wait until ${quietUntil}, and go by themselves then.`
+              : perMinute !== null
+                ? `Mails go out, at most ${perMinute} a minute.`
+                : 'Mails go out.'}
+        </span>
       </div>
       {may && <SettingsTabs />}
       {stops.length > 0 && (

@@ -1,0 +1,96 @@
+import type { MailShown } from '@chronicon/core/contract';
+import type { MailContent } from '@chronicon/core/mail';
+import { readFrozen } from '@chronicon/core/page';
+import type { Addressee } from '../clockwork/addressees.ts';
+import { mailPictures } from '../clockwork/editionFiles.ts';
+import { mailsOf } from '../clockwork/mails.ts';
+import { settle } from '../clockwork/orders.ts';
+import { notFound, Refusal } from '../ground/refusal.ts';
+import { pictureType } from '../post/mailPictures.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
+import type { EditionRow } from '../store/editions.ts';
+import { agencyOf, memberById } from '../store/members.ts';
+import { deliveriesOf, type MessageRow, messagesOf } from '../store/messages.ts';
+import type { Api } from './context.ts';
+
+export type Scheme = 'light' | 'dark';
+
+/** A picture as it stands within a page by itself (RFC 2397). */
+const dataUri = (content: Buffer): string => `data:${pictureType(content)};base64,${content.toString('base64')}`;
+
+/** HTML whose pictures stand within it, and which has the night's colours where these are asked for. */
+export function whole(html: string, pictureOf: (file: string) => Buffer | null, scheme: Scheme): string {
+  const shown = html.replace(/src="cid:([0-9a-f]{64})@[a-z]+"/g, (all, file: string) => {
+    const content = pictureOf(file);
+    return content ? `src="${dataUri(content)}"` : all;
+  });
+  return scheme === 'dark'
+    ? shown.replace('@media (prefers-color-scheme:dark)', '@media all')
+    : shown.replace('@media (prefers-color-scheme:dark)', '@media not all');
+}
+
+/** Whom the mails of a client are from, and where answers go. */
+export async function senderOf(api: Api, client: StoredClient): Promise<MailShown['from']> {
+  const agency = (await agencyOf(api.store))!;
+  const manager = await memberById(api.store, client.managerId);
+  return { name: agency.name, address: agency.mailFrom, replyTo: manager?.email ?? null };
+}
+
+export const person = ({ id, name, email }: Addressee) => ({ id, name, email });
+
+export const filesWith = (mail: Pick<MailContent, 'fileName' | 'files'>, formats: readonly string[] = []): string[] => [
+  mail.fileName,
+  ...formats.map((format) => mail.fileName.replace(/pdf$/, format)),
+  ...mail.files.map((f) => f.name),
+];
+
+/** The mail of a delivery that was written, as it went. */
+function written(api: Api, m: MessageRow, e: EditionRow, scheme: Scheme) {
+  return mailPictures(api, e, m.html).then((kept) => {
+    const pictures = new Map(kept.ok ? kept.pictures.map((p) => [p.cid.slice(0, 64), p.content]) : []);
+    return whole(m.html, (file) => pictures.get(file) ?? null, scheme);
+  });
+}
+
+export async function mailOfEdition(api: Api, e: EditionRow, reader: string, scheme: Scheme): Promise<MailShown> {
+  const client = (await clientById(api.store, e.client_id))!;
+  const from = await senderOf(api, client);
+  const sent = await messagesOf(api.store, e.id);
+  if (sent.length > 0) {
+    const all = await deliveriesOf(api.store, [e.id]);
+    for (const m of sent) {
+      const d = all.find((x) => x.message_id === m.id && x.reader_id === reader);
+      if (!d) continue;
+      const { formats } = (await settle(api.store, e)).orders;
+      const files = JSON.parse(m.files) as MailContent['files'];
+      return {
+        to: { id: reader, name: d.name, email: d.email },
+        from,
+        subject: m.subject,
+        preview: '',
+        html: await written(api, m, e, scheme),
+        text: m.text,
+        files: filesWith({ fileName: m.file_name, files }, formats),
+      };
+    }
+  }
+  if (e.frozen === null) throw notFound('mail');
+  const frozen = readFrozen(api.files.read(e.frozen).toString('utf8'), `the edition ${e.id}`);
+  const { orders } = await settle(api.store, e);
+  const mails = await mailsOf(api.store, e, orders, frozen, api.config.url);
+  if (!mails.ok) throw new Refusal(422, mails.reason);
+  const m = mails.messages.find((x) => x.to.some((t) => t.reader === reader));
+  if (!m) throw notFound('mail');
+  const kept = await mailPictures(api, e, m.html);
+  const pictures = new Map(kept.ok ? kept.pictures.map((p) => [p.cid.slice(0, 64), p.content]) : []);
+  const to = m.to.find((t) => t.reader === reader)!;
+  return {
+    to: { id: reader, name: to.name, email: to.email },
+    from,
+    subject: m.subject,
+    preview: '',
+    html: whole(m.html, (file) => pictures.get(file) ?? null, scheme),
+    text: m.text,
+    files: filesWith(m, orders.formats),
+  };
+}
