@@ -110,6 +110,41 @@ describe('the mail of a report', () => {
   });
 });
 
+describe('the mails of the demo', () => {
+  it('keep their figures and their order by day, by night, on a phone and without pictures; none is wider than the phone', async () => {
+    const { demo, newPage } = stage();
+    const person = new Person(await newPage());
+    await person.comesIn(demo.url, 'Ines Tallow');
+    const ask = <T>(path: string) => person.page.evaluate(async (p) => (await fetch(p)).json(), path) as Promise<T>;
+    const { editions } = await ask<{ editions: { id: string; clientName: string; state: string }[] }>('/api/editions');
+    const sent = editions.filter((e) => e.state === 'sent');
+    const one = [...new Map(sent.map((e) => [e.clientName, e.id])).values()];
+    expect(one.length).toBeGreaterThanOrEqual(4);
+    const shown = await newPage();
+    for (const edition of one) {
+      const { mails } = await ask<{ mails: { reader: string }[] }>(`/api/editions/${edition}/proof`);
+      const of = async (scheme: string) =>
+        (await ask<{ html: string }>(`/api/editions/${edition}/mails/${mails[0]!.reader}?scheme=${scheme}`)).html;
+      const look = async (html: string, width: number) => {
+        await shown.setViewport({ width, height: 900 });
+        await shown.setContent(html);
+        return shown.evaluate(() => ({
+          said: document.body.innerText.replace(/\s+/g, ' '),
+          wide: document.documentElement.scrollWidth,
+        }));
+      };
+      const light = await of('light');
+      const day = await look(light, 1280);
+      const night = await look(await of('dark'), 1280);
+      const phone = await look(light, 390);
+      const plain = await look(light.replace(/<img [^>]*>/g, ''), 390);
+      expect(day.said.length).toBeGreaterThan(300);
+      for (const other of [night, phone, plain]) expect(other.said).toBe(day.said);
+      expect([edition, phone.wide]).toEqual([edition, 390]);
+    }
+  });
+});
+
 async function expectMail(to: string, subject: RegExp): Promise<Mail> {
   for (let i = 0; i < 600; i++) {
     const found = (await mailsTo(to)).find((m) => subject.test(m.subject));

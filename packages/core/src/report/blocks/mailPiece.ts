@@ -37,5 +37,6 @@ export type MailPiece =
 export const MAIL_SHOWS = ['sentence', 'figures', 'table', 'chart'] as const;
 export type MailShow = (typeof MAIL_SHOWS)[number];
 
-/** Rows of a table that a mail shows at most, beside “Other” and the total: it is read on a phone. */
+/** Rows of a table that a mail shows at most, beside “Other” and the total, and columns of figures: it is read on a phone. */
 export const MOST_MAIL_ROWS = 10;
+export const MOST_MAIL_COLUMNS = 3;
