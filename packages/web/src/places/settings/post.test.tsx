@@ -1,0 +1,100 @@
+// @vitest-environment happy-dom
+import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { DkimPart, PostPart } from './PostPart.tsx';
+import type { PartProps } from './part.ts';
+
+// A busy machine takes its time.
+configure({ asyncUtilTimeout: 60_000 });
+
+const data = (post: object = {}) =>
+  ({
+    agency: { zone: 'Europe/London', mailFrom: 'reports@fernglass.example' },
+    post: { bounces: '', perMinute: null, quiet: null, dkim: null, listens: 4326, ...post },
+  }) as unknown as PartProps['data'];
+
+const asked: { name: string; body: unknown }[] = [];
+beforeEach(() => {
+  asked.length = 0;
+  vi.stubGlobal('fetch', async (path: string, init: RequestInit) => {
+    asked.push({ name: `${init.method} ${path}`, body: init.body ? JSON.parse(String(init.body)) : null });
+    return new Response(JSON.stringify({ done: true }));
+  });
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+const show = (Part: typeof PostPart, props: PartProps) =>
+  render(
+    <MantineProvider>
+      <QueryClientProvider client={new QueryClient()}>
+        <Part {...props} />
+      </QueryClientProvider>
+    </MantineProvider>,
+  );
+const press = (name: RegExp) => fireEvent.click(screen.getByRole('button', { name }));
+
+describe('how mails go out', () => {
+  it('is chosen as a whole, and saved once something is changed', async () => {
+    show(PostPart, { data: data(), mayChange: true } as PartProps);
+    expect((screen.getByRole('button', { name: 'Save' }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Mails come back to'), { target: { value: 'bounces@fernglass.example' } });
+    fireEvent.click(screen.getByLabelText('At most so many a minute'));
+    fireEvent.change(screen.getByLabelText('Mails within a minute'), { target: { value: '30' } });
+    fireEvent.click(screen.getByLabelText('None at night'));
+    fireEvent.change(screen.getByLabelText('Until'), { target: { value: '07:00' } });
+    press(/^Save$/);
+    await waitFor(() =>
+      expect(asked).toContainEqual({
+        name: 'PUT /api/agency/post',
+        body: { bounces: 'bounces@fernglass.example', perMinute: 30, quiet: { from: '21:00', until: '07:00' } },
+      }),
+    );
+  });
+
+  it('says what it needs where this server takes nothing that comes back', () => {
+    show(PostPart, { data: data({ listens: null }), mayChange: true } as PartProps);
+    expect(screen.getByText(/set CHRONICON_BOUNCE_PORT/)).toBeTruthy();
+  });
+
+  it('is told in sentences to whoever may not change it', () => {
+    const quiet = { from: '21:00', until: '06:00' };
+    show(PostPart, { data: data({ perMinute: 40, quiet }), mayChange: false } as PartProps);
+    expect(screen.getByText('At most 40 mails go within a minute.')).toBeTruthy();
+    expect(screen.getByText('None go from 21:00 until 06:00, by the agency’s clock.')).toBeTruthy();
+    expect(screen.queryByRole('button')).toBeNull();
+  });
+});
+
+describe('signed mails', () => {
+  it('get a key for the domain that reports come from', async () => {
+    show(DkimPart, { data: data(), mayChange: true } as PartProps);
+    press(/^Make a key$/);
+    await waitFor(() =>
+      expect(asked[0]).toEqual({
+        name: 'POST /api/agency/dkim',
+        body: { domain: 'fernglass.example', selector: 'reports' },
+      }),
+    );
+  });
+
+  it('show the record that the domain needs; the key is forgotten by a second press alone', async () => {
+    const dkim = {
+      domain: 'fernglass.example',
+      selector: 'reports',
+      name: 'reports._domainkey.fernglass.example',
+      record: 'v=DKIM1; k=rsa; p=AB',
+    };
+    show(DkimPart, { data: data({ dkim }), mayChange: true } as PartProps);
+    expect((screen.getByLabelText('Name of the record at the domain') as HTMLInputElement).value).toBe(dkim.name);
+    expect((screen.getByLabelText('Its text (TXT)') as HTMLInputElement).value).toBe(dkim.record);
+    press(/^Sign no more$/);
+    expect(asked).toEqual([]);
+    press(/^Forget the key/);
+    await waitFor(() => expect(asked[0]!.name).toBe('DELETE /api/agency/dkim'));
+  });
+});
