@@ -27,8 +27,8 @@ export default defineConfig({
     sequence: { sequencer: LongestFirst },
     globalSetup: ['./scripts/vitest-setup.mjs'],
     pool: 'forks',
-    // Twice the cores of the machine that CI has: tests wait for servers and browsers half of their time.
-    maxWorkers: 4,
+    // One more than the cores: tests wait for servers and browsers half of their time.
+    maxWorkers: 3,
     // For what hangs alone: no outcome depends on how fast a machine is, and a busy one takes its time.
     testTimeout: 300_000,
     hookTimeout: 300_000,
