@@ -91,17 +91,24 @@ describe('a reader who wants no more mails', () => {
     const first = await mailOf();
     const [copy] = bed.standins.mails.list('ada@tarnbeck.example');
     const second = (await bed.standins.mails.read(copy!.id))!.parsed;
-    expect(field(first, 'list-unsubscribe')).toContain(`<${HOME}/unsubscribe>`);
+    expect(field(first, 'list-unsubscribe')).toContain(`<${HOME}/unsubscribe/all/`);
+    const page = pathIn(first);
     expect(field(first, 'list-unsubscribe-post')).toBeUndefined();
     // The same bytes for everybody.
     expect(bed.standins.mails.list('petra@tarnbeck.example')[0]!.hashes).toEqual(
       bed.standins.mails.list('ada@tarnbeck.example')[0]!.hashes,
     );
     expect(second.text).toBe(first.text);
-    expect(await (await come('/unsubscribe')).text()).toContain('type="email"');
+    expect(first.text).toContain(HOME + page);
+    expect(await (await come(page)).text()).toContain('type="email"');
+    // Who does not hold the mail stops nobody, whatever address they know.
+    for (const forged of ['/unsubscribe', `/unsubscribe/all/${'a'.repeat(20)}-${'0'.repeat(16)}`]) {
+      expect((await come(forged, { email: 'petra@tarnbeck.example' })).status).toBe(404);
+    }
+    expect((await contact()).standing).toBe('reads');
     const answers = await Promise.all(
       ['nobody@tarnbeck.example', 'petra@tarnbeck.example'].map(async (email) => {
-        const reply = await come('/unsubscribe', { email });
+        const reply = await come(page, { email });
         return (await reply.text()).replaceAll(email, '…');
       }),
     );

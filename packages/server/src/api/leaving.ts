@@ -2,19 +2,12 @@ import { fill, wordsFor } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { sendLetter } from '../post/letters.ts';
-import {
-  clientById,
-  contactsByAddress,
-  contactsByIds,
-  type StoredClient,
-  type StoredContact,
-  setStanding,
-} from '../store/clients.ts';
+import { clientById, contactsByIds, type StoredClient, type StoredContact, setStanding } from '../store/clients.ts';
 import { editionById, ordersOf } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
 import { agencyOf, memberById } from '../store/members.ts';
-import { deliveryById } from '../store/messages.ts';
-import { deliveryOfToken, tokenKey } from '../store/postRules.ts';
+import { deliveriesOfMessage, deliveryById } from '../store/messages.ts';
+import { deliveryOfToken, messageOfToken, tokenKey } from '../store/postRules.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api } from './context.ts';
 import { leavingPage } from './leavingPage.ts';
@@ -124,30 +117,43 @@ export function addLeaving(app: Express, api: Api): void {
       send(res, 200, { lang: reader.language, words, said, press: null });
     }),
   );
-  // Of mails that go to many, whose link is nobody’s own: what is answered says nothing of who reads.
+  // Of mails that go to many, whose link is the same for all: who holds the mail says which of its readers they are. What is
+  // answered says nothing of who reads.
+  const isMail = async (req: Request): Promise<string | null> => {
+    const id = messageOfToken(await tokenKey(api.store), String(req.params.token));
+    return id !== null && (await deliveriesOfMessage(api.store, id)).length > 0 ? id : null;
+  };
   app.get(
-    '/unsubscribe',
+    '/unsubscribe/all/:token',
     pace,
-    asked(async (_req, res) => {
+    asked(async (req, res) => {
+      if ((await isMail(req)) === null) return wrong(res);
       const { lang } = await agencyWords();
       const words = wordsFor(lang);
       send(res, 200, { lang, words, said: '', press: words.mail.leave.title, asksAddress: true });
     }),
   );
   app.post(
-    '/unsubscribe',
+    '/unsubscribe/all/:token',
     pace,
     form,
     asked(async (req, res) => {
+      const id = await isMail(req);
+      if (id === null) return wrong(res);
       const { agency, lang } = await agencyWords();
       const words = wordsFor(lang);
       const email = String((req.body as Record<string, unknown> | undefined)?.email ?? '')
         .trim()
         .toLowerCase()
         .slice(0, 254);
-      for (const { clientId, contact } of await contactsByAddress(api.store, email)) {
-        const client = (await clientById(api.store, clientId))!;
-        await leave(api, { client, contact }, 'on the page of a mail to many');
+      for (const d of await deliveriesOfMessage(api.store, id)) {
+        const edition = (await editionById(api.store, d.edition_id))!;
+        const client = (await clientById(api.store, edition.client_id))!;
+        const [contact] = await contactsByIds(api.store, client.id, [d.reader_id]);
+        // By the address that they have now, or had when it went.
+        if (contact && [contact.email, d.email.toLowerCase()].includes(email)) {
+          await leave(api, { client, contact }, 'on the page of a mail to many');
+        }
       }
       send(res, 200, { lang, words, said: fill(words.mail.leave.done, { email, agency }), press: null });
     }),

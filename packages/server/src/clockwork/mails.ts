@@ -8,8 +8,8 @@ import { formatterOf } from '@chronicon/core/words';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
-import { deliveryIdOf, type NewMessage, nextRound } from '../store/messages.ts';
-import { tokenKey, tokenOfDelivery } from '../store/postRules.ts';
+import { deliveryIdOf, messageRowIdOf, type NewMessage, nextRound } from '../store/messages.ts';
+import { tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/postRules.ts';
 import type { Store } from '../store/store.ts';
 import { type Addressee, addresseesOf } from './addressees.ts';
 
@@ -38,14 +38,17 @@ function shares(
 }
 
 /**
- * The page on which a reader has no more of these mails: of their own, or one that asks for the address where one mail goes to
- * many; null where readers do not reach this server, or it goes to a member alone.
+ * The page on which a reader has no more of these mails: of their own, or one that asks which of its readers they are where one
+ * mail goes to many; null where readers do not reach this server, or it goes to a member alone.
  */
 function leaveLink(home: string | null, tokens: string, messageId: string, of: readonly Addressee[]): string | null {
   const contacts = of.filter((r) => !r.id.startsWith('me_'));
   if (home === null || contacts.length === 0) return null;
-  const own = of.length === 1 ? `/${tokenOfDelivery(tokens, deliveryIdOf(messageId, of[0]!.id))}` : '';
-  return new URL(`/unsubscribe${own}`, home).href;
+  const page =
+    of.length === 1
+      ? tokenOfDelivery(tokens, deliveryIdOf(messageId, of[0]!.id))
+      : `all/${tokenOfMessage(tokens, messageRowIdOf(messageId))}`;
+  return new URL(`/unsubscribe/${page}`, home).href;
 }
 
 const faultWords = (r: Addressee): string => `${r.name} (${r.email}) ${GUARD_WORDS[r.fault!]}`;

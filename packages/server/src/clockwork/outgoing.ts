@@ -5,7 +5,7 @@ import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
-import { postRules, tokenKey, tokenOfDelivery } from '../store/postRules.ts';
+import { postRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/postRules.ts';
 import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
 import type { Tools } from './tools.ts';
 
@@ -25,10 +25,11 @@ export async function outgoingOf(
   const client = (await clientById(store, edition.client_id))!;
   const manager = await memberById(store, client.managerId);
   const { bounces } = await postRules(store);
-  const token = tokenOfDelivery(await tokenKey(store), delivery.id);
+  const key = await tokenKey(store);
+  const token = tokenOfDelivery(key, delivery.id);
   const lines = JSON.parse(message.lines) as MailLines;
   const isShared = lines.to !== undefined || lines.cc !== undefined;
-  const page = isShared ? '/unsubscribe' : `/unsubscribe/${token}`;
+  const page = isShared ? `/unsubscribe/all/${tokenOfMessage(key, message.id)}` : `/unsubscribe/${token}`;
   return {
     ok: true,
     mail: {

@@ -390,20 +390,6 @@ export async function setStanding(
   await markStale(tx, { clientId }, at);
 }
 
-/** Present contacts of any client that have this address. */
-export async function contactsByAddress(
-  db: Store,
-  email: string,
-): Promise<{ clientId: string; contact: StoredContact }[]> {
-  const rows = await db
-    .selectFrom('contact')
-    .select([...contactColumns, 'client_id'])
-    .where('email', '=', email)
-    .where('removed_at', 'is', null)
-    .execute();
-  return rows.map(({ client_id, ...row }) => ({ clientId: client_id, contact: contactFrom(row) }));
-}
-
 /** Present contacts within sight who want no more mails, or whose mails come back. */
 export async function contactsWhoStopped(
   db: Store,

@@ -3,7 +3,7 @@ import type { MailFile, MailLine } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { beginAttempt } from './attempts.ts';
 import { NEVER } from './feeds.ts';
-import { idFrom, newId } from './ids.ts';
+import { idFrom } from './ids.ts';
 import { type Instance, isFree } from './instances.ts';
 import { record } from './ledger.ts';
 import type { Tables } from './schema.ts';
@@ -39,6 +39,9 @@ export interface NewMessage {
 /** Who stands in To and Cc of a mail for many, as everybody who gets it sees them. */
 export type MailLines = Partial<Record<'to' | 'cc', { name: string; address: string }[]>>;
 
+/** The same for the mail as a whole. */
+export const messageRowIdOf = (messageId: string): string => idFrom('ms', messageId);
+
 /** Known before it is written: the mail itself holds it, in the link by which its reader wants no more. */
 export const deliveryIdOf = (messageId: string, reader: string): string => idFrom('de', `${messageId} ${reader}`);
 
@@ -51,7 +54,7 @@ const linesOf = (m: NewMessage): MailLines => {
 /** Adds the mails of an edition, each with its deliveries, one for each reader; call inside the transaction that moves the edition. */
 export async function addMessages(tx: Store, editionId: string, messages: NewMessage[], at: string): Promise<void> {
   for (const m of messages) {
-    const id = newId('ms');
+    const id = messageRowIdOf(m.messageId);
     await tx
       .insertInto('message')
       .values({
@@ -108,6 +111,16 @@ export async function deliveriesOf(db: Store, editionIds: readonly string[]): Pr
   if (editionIds.length === 0) return [];
   return db.selectFrom('delivery').selectAll().where('edition_id', 'in', editionIds).orderBy('email').execute();
 }
+
+/** All deliveries of one mail. */
+export const deliveriesOfMessage = (db: Store, messageId: string): Promise<DeliveryRow[]> =>
+  db
+    .selectFrom('delivery')
+    .selectAll()
+    // Deliveries are found by their edition.
+    .where('edition_id', '=', (q) => q.selectFrom('message').select('edition_id').where('id', '=', messageId))
+    .where('message_id', '=', messageId)
+    .execute();
 
 /** The number of a next round of mails of an edition: 0 for the first. */
 export async function nextRound(db: Store, editionId: string): Promise<number> {

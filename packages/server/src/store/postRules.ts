@@ -56,16 +56,24 @@ export async function tokenKey(db: Store): Promise<string> {
 
 /** Hexadecimal digits of a token that nobody makes who does not know the key: 64 bits. */
 const SIGNED = 16;
-const signOf = (key: string, id: string): string =>
-  createHmac('sha256', key).update(`delivery ${id}`).digest('hex').slice(0, SIGNED);
+
+/** Tokens of one kind of row: its id without the prefix, and a sign that only the key makes. */
+function tokensOf(what: 'delivery' | 'message', prefix: string) {
+  const signOf = (key: string, id: string): string =>
+    createHmac('sha256', key).update(`${what} ${id}`).digest('hex').slice(0, SIGNED);
+  return {
+    make: (key: string, id: string): string => `${id.slice(prefix.length)}-${signOf(key, id)}`,
+    read(key: string, token: string): string | null {
+      const found = /^([a-z0-9]{20})-([0-9a-f]{16})$/.exec(token.trim().toLowerCase());
+      if (!found) return null;
+      const id = `${prefix}${found[1]}`;
+      return timingSafeEqual(Buffer.from(found[2]!), Buffer.from(signOf(key, id))) ? id : null;
+    },
+  };
+}
 
 /** What stands for a delivery in the address to which it comes back, and in the link by which its reader wants no more. */
-export const tokenOfDelivery = (key: string, id: string): string => `${id.replace(/^de_/, '')}-${signOf(key, id)}`;
+export const { make: tokenOfDelivery, read: deliveryOfToken } = tokensOf('delivery', 'de_');
 
-/** The delivery that a token stands for; null for one that was not made here. */
-export function deliveryOfToken(key: string, token: string): string | null {
-  const found = /^([a-z0-9]{20})-([0-9a-f]{16})$/.exec(token.trim().toLowerCase());
-  if (!found) return null;
-  const id = `de_${found[1]}`;
-  return timingSafeEqual(Buffer.from(found[2]!), Buffer.from(signOf(key, id))) ? id : null;
-}
+/** What stands for a mail to many in the link by which any of its readers wants no more: the same for all of them. */
+export const { make: tokenOfMessage, read: messageOfToken } = tokensOf('message', 'ms_');
