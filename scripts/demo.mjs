@@ -82,7 +82,6 @@ const run = (file) =>
   new Promise((resolve) => {
     const child = fork(join(root, 'build', file), {
       env,
-      execArgv: ['--enable-source-maps'],
       silent: false,
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });
@@ -100,7 +99,7 @@ await run('standins.mjs');
 const made = join(data, 'demo-ready');
 if (!existsSync(made)) {
   console.log('Making the demo agency, once (under a minute)');
-  const { status } = spawnSync(process.execPath, ['--enable-source-maps', join(root, 'build/seed.mjs')], {
+  const { status } = spawnSync(process.execPath, [join(root, 'build/seed.mjs')], {
     env,
     stdio: 'inherit',
   });

@@ -24,7 +24,6 @@ const child = fork(join(root, 'build/server.mjs'), {
     CHRONICON_WEB: process.env.CHRONICON_WEB ?? join(root, 'build', 'web'),
     CHRONICON_LOG: process.env.CHRONICON_LOG ?? 'warn',
   },
-  execArgv: ['--enable-source-maps'],
 });
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal));
 child.on('message', (m) => process.send?.(m));

@@ -9,6 +9,7 @@ import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
 import { budgets } from './measure.ts';
+import { benchPost } from './post.ts';
 import { benchPress } from './press.ts';
 import { benchBundle, benchServer } from './server.ts';
 import { benchTemplates } from './templates.ts';
@@ -25,6 +26,7 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   server: benchServer,
   doors: benchDoors,
   lists: benchLists,
+  post: benchPost,
   bundle: benchBundle,
 };
 

@@ -97,7 +97,6 @@ export async function signIn(url: string): Promise<{ cookie: string; csrf: strin
 export function launch(env: Record<string, string>) {
   const began = performance.now();
   const child = fork(join(ROOT, 'build/server.mjs'), {
-    execArgv: ['--enable-source-maps'],
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: { ...process.env, ...env },
   });

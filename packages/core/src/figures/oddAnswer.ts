@@ -15,7 +15,7 @@ import type { Dataset } from './dataset.ts';
 import { filterKey } from './filter.ts';
 import { type Ask, dailyTotals } from './kinds/kind.ts';
 import type { Metric } from './metric.ts';
-import { type DaySeries, type OddDay, oddDaysIn, rangesToJudge } from './oddDays.ts';
+import { type DaySeries, judgeOf, type OddDay, rangesToJudge } from './oddDays.ts';
 import type { Value } from './value.ts';
 
 /** An odd day of a figure: which of its sums was odd, and on which side of the comparison. */
@@ -97,8 +97,8 @@ export function oddDaysOf(
 
   function judge(measure: string): OddDayOf[] {
     const series = seriesOf(sums, measure, joinRanges(judgedRanges(range, compared)));
-    const within = (r: Range, side: OddDayOf['side']) =>
-      oddDaysIn(series, r, holidays, isCount(measure)).map((o): OddDayOf => ({ ...o, measure, side }));
+    const oddIn = judgeOf(series, holidays, isCount(measure));
+    const within = (r: Range, side: OddDayOf['side']) => oddIn(r).map((o): OddDayOf => ({ ...o, measure, side }));
     return [...within(range, 'current'), ...(compared ? within(compared, 'compared') : [])];
   }
 }
@@ -119,27 +119,34 @@ export const withoutDays = (dataset: Dataset, days: ReadonlySet<CivilDate>): Dat
 
 function lessOf(dataset: Dataset, days: ReadonlySet<CivilDate>): Dataset {
   const { columns } = dataset;
-  const gone = new Set([...days].map(toDayNumber));
-  const kept: number[] = [];
-  columns.days.forEach((day, i) => {
-    if (!gone.has(day)) kept.push(i);
-  });
+  // Rows lie in the order of their days: what stays are the stretches between those that go.
+  const stretches: [number, number][] = [];
+  let from = 0;
+  for (const day of [...days].sort()) {
+    const { start, end } = rowsOf(columns, { from: day, to: day });
+    stretches.push([from, start]);
+    from = end;
+  }
+  stretches.push([from, columns.days.length]);
+  const length = stretches.reduce((n, [a, b]) => n + b - a, 0);
   const pick = <T extends Int32Array | Float64Array>(of: T, to: T): T => {
-    kept.forEach((i, n) => {
-      to[n] = of[i]!;
-    });
+    let at = 0;
+    for (const [a, b] of stretches) {
+      to.set(of.subarray(a, b), at);
+      at += b - a;
+    }
     return to;
   };
   const left: Columns = {
-    days: pick(columns.days, new Int32Array(kept.length)),
+    days: pick(columns.days, new Int32Array(length)),
     dims: Object.fromEntries(
       Object.entries(columns.dims).map(([key, { labels, codes }]) => [
         key,
-        { labels, codes: pick(codes, new Int32Array(kept.length)) },
+        { labels, codes: pick(codes, new Int32Array(length)) },
       ]),
     ),
     measures: Object.fromEntries(
-      Object.entries(columns.measures).map(([key, of]) => [key, pick(of, new Float64Array(kept.length))]),
+      Object.entries(columns.measures).map(([key, of]) => [key, pick(of, new Float64Array(length))]),
     ),
   };
   return { ...dataset, columns: left };

@@ -166,18 +166,17 @@ class Judge {
 }
 
 /**
- * The odd days of a range (SEMANTICS §6): nothing came though something always does, or the value lies beyond what
- * weekday and season explain, from the days and weeks around as they are known. Days on which fewer than ten events are
- * expected, and those of `idle` (holidays), are not judged.
- * @param series from {@link rangesToJudge}; more of it does no harm
+ * Judges the days of a series, range by range, for their odd days (SEMANTICS §6): nothing came though something always does,
+ * or the value lies beyond what weekday and season explain, from the days and weeks around as they are known. Days on which
+ * fewer than ten events are expected, and those of `idle` (holidays), are not judged.
+ * @param series from {@link rangesToJudge} of each range; more of it does no harm
  * @param counts whether it is a number of events; told by its values where nobody knows
  */
-export function oddDaysIn(
+export function judgeOf(
   series: DaySeries,
-  range: Range,
   idle: ReadonlySet<CivilDate> = new Set(),
   counts?: boolean,
-): OddDay[] {
+): (range: Range) => OddDay[] {
   const first = toDayNumber(series.from);
   const values = series.values.slice();
   for (const day of idle) {
@@ -185,13 +184,19 @@ export function oddDaysIn(
     if (i >= 0 && i < values.length) values[i] = Number.NaN;
   }
   const judge = new Judge(values, counts);
-  const odd: OddDay[] = [];
-  for (let day = toDayNumber(range.from); day <= toDayNumber(range.to); day++) {
-    const found = judge.at(day - first);
-    if (found) odd.push({ day: fromDayNumber(day), ...found });
-  }
-  return odd;
+  return (range) => {
+    const odd: OddDay[] = [];
+    for (let day = toDayNumber(range.from); day <= toDayNumber(range.to); day++) {
+      const found = judge.at(day - first);
+      if (found) odd.push({ day: fromDayNumber(day), ...found });
+    }
+    return odd;
+  };
 }
+
+/** {@link judgeOf} for one range. */
+export const oddDaysIn = (series: DaySeries, range: Range, idle?: ReadonlySet<CivilDate>, counts?: boolean): OddDay[] =>
+  judgeOf(series, idle, counts)(range);
 
 /** The days that are wanted to judge those of a range: the weeks around it, and those around it a year before. */
 export const rangesToJudge = ({ from, to }: Range): Range[] => [

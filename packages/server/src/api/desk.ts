@@ -13,7 +13,7 @@ import {
 import { peopleIn } from '../clockwork/ordersOfRun.ts';
 import { changeMark } from '../store/changeMark.ts';
 import { type ClientHead, clientsIn, contactsWhoStopped } from '../store/clients.ts';
-import { type EditionRow, editionsToSee, findEditions, ordersOf } from '../store/editions.ts';
+import { type EditionRow, editionsByIds, editionsToSee, editionTimes, ordersOf } from '../store/editions.ts';
 import { feedsOfAll, type StoredFeed } from '../store/feeds.ts';
 import { agencyOf } from '../store/members.ts';
 import { clientsWithoutRuns, runsOfEdited, runsWithoutWords, schedulesEndingBy } from '../store/planGaps.ts';
@@ -83,7 +83,8 @@ function lineOfRun(run: PlannedRun, client: ClientHead, zone: string): SheetLine
 interface Entry {
   at: string;
   state: SheetLine['state'];
-  edition: EditionRow | null;
+  /** Its id. */
+  edition: string | null;
   run: RunKey | null;
 }
 
@@ -333,10 +334,10 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /a
     const dates = Array.from({ length: AHEAD_DAYS + 2 }, (_, n) => addDays(today, n - 1));
     const starts = [...dates, addDays(today, AHEAD_DAYS + 1)].map((date) => startOfDay(date, zone));
     const [from, to] = [starts[0]!, starts.at(-1)!];
-    const made = await findEditions(api.store, { sight, dueFrom: from, dueTo: to }, { offset: 0, limit: MOST_LINES });
+    const made = await editionTimes(api.store, { sight, dueFrom: from, dueTo: to }, MOST_LINES);
     const coming = await plannedRuns(api.store, sight, now, to);
     const entries: Entry[] = [
-      ...made.rows.map((e) => ({ at: e.due_at, state: e.state, edition: e, run: null })),
+      ...made.map((e) => ({ at: e.due_at, state: e.state, edition: e.id, run: null })),
       ...coming.map((run) => ({ at: run.at, state: 'planned' as const, edition: null, run })),
     ];
     const days = dates.map((date, n) =>
@@ -350,10 +351,16 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /a
       days.flatMap((d) => d.shown.flatMap((e) => e.run ?? [])),
     );
     const runs = new Map(described.map((r) => [`${r.scheduleId} ${r.nominal}`, r]));
-    const write = ({ edition: e, run }: Entry): SheetLine | [] => {
+    const editions = await editionsByIds(
+      api.store,
+      days.flatMap((d) => d.shown.flatMap((e) => e.edition ?? [])),
+    );
+    const write = ({ edition, run }: Entry): SheetLine | [] => {
+      const e = edition !== null && editions.get(edition);
       if (e) return lineOf(e, clients.get(e.client_id)!, zone);
-      // Made anew in between: it is on the next sheet.
-      const found = runs.get(`${run!.scheduleId} ${run!.nominal}`);
+      // Made anew in between, or gone: it is on the next sheet.
+      if (!run) return [];
+      const found = runs.get(`${run.scheduleId} ${run.nominal}`);
       return found ? lineOfRun(found, clients.get(found.clientId)!, zone) : [];
     };
     const needs = (await causesFor(api, sight, clients, now)).map(({ clients: _, stopsAll: __, ...need }) => need);

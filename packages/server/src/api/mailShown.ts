@@ -10,7 +10,8 @@ import { pictureType } from '../post/mailPictures.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
-import { deliveriesOf, type MessageRow, messagesOf } from '../store/messages.ts';
+import { deliveriesOf, messagesOf } from '../store/messages.ts';
+import { unpacked } from '../store/packed.ts';
 import type { Api } from './context.ts';
 
 export type Scheme = 'light' | 'dark';
@@ -44,12 +45,11 @@ export const filesWith = (mail: Pick<MailContent, 'fileName' | 'files'>, formats
   ...mail.files.map((f) => f.name),
 ];
 
-/** The mail of a delivery that was written, as it went. */
-function written(api: Api, m: MessageRow, e: EditionRow, scheme: Scheme) {
-  return mailPictures(api, e, m.html).then((kept) => {
-    const pictures = new Map(kept.ok ? kept.pictures.map((p) => [p.cid.slice(0, 64), p.content]) : []);
-    return whole(m.html, (file) => pictures.get(file) ?? null, scheme);
-  });
+/** HTML of a mail of an edition, with its pictures in it. */
+async function withPictures(api: Api, html: string, e: EditionRow, scheme: Scheme): Promise<string> {
+  const kept = await mailPictures(api, e, html);
+  const pictures = new Map(kept.ok ? kept.pictures.map((p) => [p.cid.slice(0, 64), p.content]) : []);
+  return whole(html, (file) => pictures.get(file) ?? null, scheme);
 }
 
 export async function mailOfEdition(api: Api, e: EditionRow, reader: string, scheme: Scheme): Promise<MailShown> {
@@ -64,13 +64,14 @@ export async function mailOfEdition(api: Api, e: EditionRow, reader: string, sch
       // What went does not follow its schedule any more.
       const { formats } = ordersOf(e);
       const files = JSON.parse(m.files) as MailContent['files'];
+      const { html, text } = unpacked(m.body);
       return {
         to: { id: reader, name: d.name, email: d.email },
         from,
         subject: m.subject,
         preview: '',
-        html: await written(api, m, e, scheme),
-        text: m.text,
+        html: await withPictures(api, html, e, scheme),
+        text,
         files: filesWith({ fileName: m.file_name, files }, formats),
       };
     }
@@ -82,15 +83,13 @@ export async function mailOfEdition(api: Api, e: EditionRow, reader: string, sch
   if (!mails.ok) throw new Refusal(422, mails.reason);
   const m = mails.messages.find((x) => x.to.some((t) => t.reader === reader));
   if (!m) throw notFound('mail');
-  const kept = await mailPictures(api, e, m.html);
-  const pictures = new Map(kept.ok ? kept.pictures.map((p) => [p.cid.slice(0, 64), p.content]) : []);
   const to = m.to.find((t) => t.reader === reader)!;
   return {
     to: { id: reader, name: to.name, email: to.email },
     from,
     subject: m.subject,
     preview: '',
-    html: whole(m.html, (file) => pictures.get(file) ?? null, scheme),
+    html: await withPictures(api, m.html, e, scheme),
     text: m.text,
     files: filesWith(m, orders.formats),
   };

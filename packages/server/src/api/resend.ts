@@ -12,6 +12,7 @@ import { NEVER } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { agencyOf, memberNames } from '../store/members.ts';
 import { addMessages, deliveriesOf, messagesOf, type NewMessage, nextRound } from '../store/messages.ts';
+import { unpacked } from '../store/packed.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api } from './context.ts';
 import { checkWorking } from './working.ts';
@@ -102,9 +103,9 @@ export async function resend(
       const like = sent.find((m) => m.id === own?.message_id);
       if (like) {
         // As it went to them.
-        const { subject, html, text, file_name: fileName, home } = like;
+        const { subject, file_name: fileName, home } = like;
         const files = JSON.parse(like.files) as NewMessage['files'];
-        messages.push({ ...known, messageId, to, subject, html, text, fileName, home, files });
+        messages.push({ ...known, messageId, to, subject, ...unpacked(like.body), fileName, home, files });
       } else messages.push({ ...(await freshMail(api, tx, e, p.id)), ...known, messageId, to });
     }
     if (!(await moveEdition(tx, e, 'sending', { next_at: null, reason: null }, { at, actor: memberId }))) {

@@ -1,5 +1,5 @@
 import { setMaxListeners } from 'node:events';
-import { type EditionRow, editionsDue } from '../store/editions.ts';
+import { editionsDue } from '../store/editions.ts';
 import { faultOf } from '../store/faults.ts';
 import { feedsDue } from '../store/feeds.ts';
 import { deliveriesDue } from '../store/messages.ts';
@@ -9,11 +9,13 @@ import { handOver } from './handOver.ts';
 import { endHandovers } from './handovers.ts';
 import { planAll } from './plan.ts';
 import { roomNow } from './postPace.ts';
-import { createSlots } from './slots.ts';
+import { createSlots, type Slots } from './slots.ts';
 import type { Tools } from './tools.ts';
 import { createWatch } from './watch.ts';
 
 const POLL_MS = 500;
+/** Between the end of one piece of work and the look for the next: some that end together are followed up together. */
+const FOLLOW_MS = 15;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
 /** Editions that wait for their feeds, or for a thread of the press, at once: a slow service holds up its own alone. */
@@ -45,9 +47,9 @@ function mayGo(stops: readonly SendingStop[], now: string): number {
 export function createClockwork(tools: Tools): Clockwork {
   const { store, clock, log, instance } = tools;
   const syncing = createSlots(FEEDS_AT_ONCE, log);
-  const gathering = createSlots(GATHERED_AT_ONCE, log);
-  const beginning = createSlots(BEGUN_AT_ONCE, log);
-  const sending = createSlots(SENT_AT_ONCE, log);
+  const gathering = createSlots(GATHERED_AT_ONCE, log, () => follow());
+  const beginning = createSlots(BEGUN_AT_ONCE, log, () => follow());
+  const sending = createSlots(SENT_AT_ONCE, log, () => follow());
   const faults = new Map<string, number>();
   const ending = new AbortController();
   // Every mail on its way listens, and each fault notice.
@@ -56,6 +58,9 @@ export function createClockwork(tools: Tools): Clockwork {
   let timer: NodeJS.Timeout | null = null;
   let beating: Promise<boolean> | null = null;
   let beats = 0;
+  let started = false;
+  let following: NodeJS.Timeout | null = null;
+  let filling: Promise<unknown> = Promise.resolve();
 
   const isStopped = () => ending.signal.aborted;
 
@@ -72,18 +77,30 @@ export function createClockwork(tools: Tools): Clockwork {
   }
 
   async function moveWhatIsDue(): Promise<number> {
-    const due = (await editionsDue(store, clock.now(), instance, clock.machine())).filter(
-      (e) => !gathering.has(e.id) && !beginning.has(e.id),
-    );
-    const isDrawn = (e: EditionRow) => e.state === 'cleared' && e.stale === 0;
-    const move = ({ id }: EditionRow) => advance(tools, id, faults, isStopped);
-    return (
-      beginning.fill(due.filter(isDrawn), move) +
-      gathering.fill(
-        due.filter((e) => !isDrawn(e)),
-        move,
-      )
-    );
+    const under = gathering.running + beginning.running;
+    const next = async (slots: Slots, drawn: boolean) => {
+      if (slots.free === 0) return 0;
+      const due = await editionsDue(store, clock.now(), instance, clock.machine(), drawn, slots.free + under);
+      const idle = due.filter((e) => !gathering.has(e.id) && !beginning.has(e.id));
+      return slots.fill(idle, ({ id }) => advance(tools, id, faults, isStopped));
+    };
+    return (await next(beginning, true)) + (await next(gathering, false));
+  }
+
+  /** Mails and editions that are due take up what room there is; one look after the other, so that none is counted twice. */
+  function fill(): Promise<number> {
+    const filled = filling.then(async () => (isStopped() ? 0 : (await moveWhatIsDue()) + (await sendWhatIsDue())));
+    filling = filled.catch(() => undefined);
+    return filled;
+  }
+
+  /** What is due takes the place of what has ended, without waiting for the next beat. */
+  function follow(): void {
+    if (!started || following !== null || isStopped()) return;
+    following = setTimeout(() => {
+      following = null;
+      fill().catch(stumble);
+    }, FOLLOW_MS);
   }
 
   /** One look at everything. True when something was started. */
@@ -96,7 +113,7 @@ export function createClockwork(tools: Tools): Clockwork {
     if (isStopped()) return false;
     const more = await planAll(tools);
     const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));
-    return feeds + (await moveWhatIsDue()) + (await sendWhatIsDue()) > 0 || more;
+    return feeds + (await fill()) > 0 || more;
   }
 
   /** A fault of the disk or the database stops sending until a look finds all well again. */
@@ -123,10 +140,13 @@ export function createClockwork(tools: Tools): Clockwork {
   };
   const slots = [syncing, gathering, beginning, sending];
   const isBusy = () => slots.some((s) => s.running > 0);
-  const idle = () => Promise.all([...slots.map((s) => s.idle()), watch.idle()]);
+  const idle = () => Promise.all([filling, ...slots.map((s) => s.idle()), watch.idle()]);
 
   return {
-    start: schedule,
+    start() {
+      started = true;
+      schedule();
+    },
     nudge: () => void look(),
     async settle() {
       if (beating) await beating;
@@ -136,6 +156,7 @@ export function createClockwork(tools: Tools): Clockwork {
     async stop() {
       ending.abort();
       if (timer) clearTimeout(timer);
+      if (following) clearTimeout(following);
       if (beating) await beating;
       await idle();
     },

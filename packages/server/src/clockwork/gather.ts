@@ -79,7 +79,7 @@ function afterDrawing(
  * on disk before the row says so. What changes while it is drawn has it drawn again.
  */
 export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
-  const { store, files, clock, crash } = tools;
+  const { store, clock, crash } = tools;
   const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
   const hold = (code: HoldCode, reason: string) => {
     const at = clock.now();
@@ -104,6 +104,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
     return;
   }
   await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));
+  crash('draw.before-files');
   // The file carries the time of its run: whoever draws the same run from the same data has the same bytes.
   const result = await tools.press.edition(order, e.kind === 'scheduled' ? e.due_at : e.created_at, (addresses) =>
     picturesAt(tools, order.clientId, addresses),
@@ -112,12 +113,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
     await waitForData(tools, e, lease, await lackWords(tools, order, result.lacks));
     return;
   }
-  crash('draw.before-files');
-  const frozen = files.write(result.frozen);
-  crash('draw.after-frozen-file');
-  const pdf = files.write(result.pdf);
-  for (const picture of result.pictures) files.write(picture);
-  crash('draw.after-pdf-file');
+  crash('draw.after-files');
   const turned = (await waitsForOddDays(store)) ? result.turned : [];
   const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());
   await inTransaction(store, async (tx) => {
@@ -125,7 +121,13 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
     // Something changed while it was drawn: it stays in gathering, and is looked at again at once.
     if (still?.stale === 1) return;
     const made_of = madeOf(order, result.revision);
-    await moveEdition(tx, e, to, { frozen, pdf, made_of, looked_at: clock.now(), ...rest }, by());
+    await moveEdition(
+      tx,
+      e,
+      to,
+      { frozen: result.frozen, pdf: result.pdf, made_of, looked_at: clock.now(), ...rest },
+      by(),
+    );
   });
   crash('draw.after-cleared');
 }

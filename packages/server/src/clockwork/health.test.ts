@@ -55,10 +55,10 @@ describe('what the server stands on', () => {
 
   it('a disk that takes nothing for a while: said, nothing half, and all goes on by itself', async () => {
     await start();
-    const { files } = bed.server;
+    const { files, press } = bed.server;
     const full = Object.assign(new Error('no space left on device'), { code: 'ENOSPC' });
-    const [write, probe] = [files.write, files.probe];
-    files.write = () => {
+    const [edition, probe] = [press.edition, files.probe];
+    press.edition = async () => {
       throw full;
     };
     files.probe = () => {
@@ -70,7 +70,8 @@ describe('what the server stands on', () => {
       { cause: 'disk', reason: 'The disk is full.', mend: expect.stringContaining('Make room') },
     ]);
     expect((await editionsOf(bed, f.client))[0]!.state).toBe('gathering');
-    Object.assign(files, { write, probe });
+    Object.assign(files, { probe });
+    Object.assign(press, { edition });
     await bed.moveTo(DUE);
     expect(await health()).toMatchObject({ ok: true, disk: true, stopped: [] });
     expect(mails()).toHaveLength(1);

@@ -5,6 +5,7 @@ import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
+import { unpacked } from '../store/packed.ts';
 import { postRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/postRules.ts';
 import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
 import type { Tools } from './tools.ts';
@@ -16,7 +17,8 @@ export async function outgoingOf(
 ): Promise<{ ok: true; mail: OutgoingMail } | { ok: false; reason: string }> {
   const { store } = tools;
   const kept = await pdfOf(tools, edition);
-  const shown = await mailPictures(tools, edition, message.html);
+  const { html, text } = unpacked(message.body);
+  const shown = await mailPictures(tools, edition, html);
   const extra = mailFiles(tools, JSON.parse(message.files) as MailFile[]);
   if (!kept.ok || !shown.ok || !extra.ok) {
     return { ok: false, reason: [kept, shown, extra].flatMap((f) => (f.ok ? [] : [f.reason])).join(' ') };
@@ -48,8 +50,8 @@ export async function outgoingOf(
       }),
       replyTo: manager ? { name: manager.name, address: manager.email } : undefined,
       subject: message.subject,
-      html: message.html,
-      text: message.text,
+      html,
+      text,
       attachments: [
         { fileName: message.file_name, type: 'application/pdf', content: kept.pdf },
         ...(await tablesOf(tools, edition, message.file_name)),

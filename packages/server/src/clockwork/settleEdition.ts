@@ -1,12 +1,12 @@
 import { outcomeOf } from '@chronicon/core/edition';
 import { editionById, moveEdition, patchEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
-import { type DeliveryRow, deliveriesOf, messagesOf } from '../store/messages.ts';
+import { type DeliveryRow, deliveriesOf, roundsOf } from '../store/messages.ts';
 import type { Store } from '../store/store.ts';
 
 /** Of each reader, what became of the last mail that went to them: what was sent once more stands for what was sent before. */
 async function lastOf(tx: Store, editionId: string): Promise<DeliveryRow[]> {
-  const rounds = new Map((await messagesOf(tx, editionId)).map((m) => [m.id, m.resend]));
+  const rounds = await roundsOf(tx, editionId);
   const last = new Map<string, DeliveryRow>();
   for (const d of await deliveriesOf(tx, [editionId])) {
     const before = last.get(d.reader_id);

@@ -16,7 +16,8 @@ const start = async () => {
 };
 /** A server whose runtime knew another rule: the run of 3 November an hour earlier. */
 async function learn(): Promise<void> {
-  const { store } = bed.server;
+  const { store, clockwork } = bed.server;
+  await clockwork.settle();
   await store.updateTable('run').set({ at: HOUR }).where('nominal', '=', '2026-11-03').execute();
   await writeSetting(store, 'zones.version', '2025a');
   await bed.restart();

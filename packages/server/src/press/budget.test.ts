@@ -1,3 +1,5 @@
+import { renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { DrawOrder } from '@chronicon/core/page';
 import { documentFrom } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
@@ -83,10 +85,20 @@ describe('the press', () => {
     expect(all.pages.read().length).toBeGreaterThan(first.pages.read().length);
   });
 
+  it('says what the system says where the disk takes no file, and draws once it does', async () => {
+    const [files, aside] = [join(bed.config.data, 'files'), join(bed.config.data, 'aside')];
+    renameSync(files, aside);
+    writeFileSync(files, 'not a folder');
+    await expect(press.edition(order, '2026-11-02T09:00:00Z')).rejects.toMatchObject({ code: 'ENOTDIR' });
+    rmSync(files);
+    renameSync(aside, files);
+    expect(await press.edition(order, '2026-11-02T09:00:00Z')).toHaveProperty('pdf');
+  });
+
   it('paints a frozen edition again to the same bytes', async () => {
     const drawn = await press.edition(order, '2026-11-02T08:00:00Z');
     if (!('pdf' in drawn)) throw new Error('not drawn');
-    const again = await press.repaint(bed.server.files.write(drawn.frozen), '2026-11-02T08:00:00Z');
-    expect(Buffer.from(again).equals(Buffer.from(drawn.pdf))).toBe(true);
+    const again = await press.repaint(drawn.frozen, '2026-11-02T08:00:00Z');
+    expect(Buffer.from(again).equals(bed.server.files.read(drawn.pdf))).toBe(true);
   });
 });

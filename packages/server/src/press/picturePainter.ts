@@ -1,4 +1,5 @@
 import type { Op, ScenePage } from '@chronicon/core/page';
+import { Resvg } from '@resvg/resvg-js';
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
 import { remember } from './remember.ts';
@@ -11,27 +12,44 @@ import type { Shaper } from './shaper.ts';
 const SCALE = 2.4;
 /** Outlines of letters that are kept. */
 const KEPT = 4_000;
-const outlines = new LRUCache<string, { d: string }>({ max: KEPT });
+/** Commands of an outline, each with its points. */
+type Outline = readonly { command: string; points: readonly number[] }[];
+const outlines = new LRUCache<string, Outline>({ max: KEPT });
 
-const round = (n: number): number => Math.round(n * 1000) / 1000;
+/** Absolute path data of points alone (M, L, Q, C, Z), as the shaping engine writes it. */
+const outlineOf = (d: string): Outline =>
+  [...d.matchAll(/([MLQCZ])([^MLQCZ]*)/g)].map(([, command, rest]) => ({
+    command: command!,
+    points: rest === '' ? [] : rest!.split(/[ ,]/).map(Number),
+  }));
+
+const round = (n: number): number => Math.round(n * 100) / 100;
 
 const attributes = (of: Record<string, string | number | undefined>): string =>
   Object.entries(of)
     .flatMap(([key, value]) => (value === undefined ? [] : [` ${key}="${value}"`]))
     .join('');
 
-/** A run of text as the outlines of its glyphs: what draws the picture needs no typeface, and has no other one. */
+/**
+ * A run of text as one outline of all its glyphs, in points of the page: what draws the picture needs no typeface, and has no
+ * other one; and each part of a drawing costs it more than what is in it.
+ */
 function textOf(op: Extract<Op, { k: 'text' }>, shaper: Shaper): string {
   const { glyphs } = shaper.shape(op.face, op.text, op.rtl);
   const scale = op.size / shaper.unitsPerEm(op.face);
-  let x = 0;
-  const drawn = glyphs.map(({ id, advance, dx, dy }) => {
-    const { d } = remember(outlines, `${op.face} ${id}`, () => ({ d: shaper.outline(op.face, id) }));
-    const at = x + dx;
-    x += advance;
-    return d === '' ? '' : `<path transform="translate(${at} ${dy})" d="${d}"/>`;
-  });
-  return `<g fill="${op.fill}" transform="translate(${op.x} ${op.y}) scale(${round(scale)} ${round(-scale)})">${drawn.join('')}</g>`;
+  let at = 0;
+  let drawn = '';
+  for (const { id, advance, dx, dy } of glyphs) {
+    const outline = remember(outlines, `${op.face} ${id}`, () => outlineOf(shaper.outline(op.face, id)));
+    for (const { command, points } of outline) {
+      drawn += command;
+      for (let i = 0; i < points.length; i += 2) {
+        drawn += `${round(op.x + (at + dx + points[i]!) * scale)} ${round(op.y - (dy + points[i + 1]!) * scale)} `;
+      }
+    }
+    at += advance;
+  }
+  return drawn === '' ? '' : `<path fill="${op.fill}" d="${drawn.trimEnd()}"/>`;
 }
 
 function opOf(op: Op, shaper: Shaper): string {
@@ -71,10 +89,15 @@ export async function paintPicture(
   page: ScenePage,
   shaper: Shaper,
 ): Promise<{ data: Buffer; width: number; height: number }> {
-  // librsvg draws 72 points to the inch at this density.
-  const { data, info } = await sharp(Buffer.from(svgOf(page, shaper)), { density: 72 * SCALE })
-    .flatten({ background: '#ffffff' })
-    .png({ compressionLevel: 6 })
-    .toBuffer({ resolveWithObject: true });
-  return { data, width: Math.round(info.width / SCALE), height: Math.round(info.height / SCALE) };
+  const painter = new Resvg(svgOf(page, shaper), {
+    fitTo: { mode: 'zoom', value: SCALE },
+    background: '#ffffff',
+    font: { loadSystemFonts: false },
+  });
+  const { pixels, width, height } = painter.render();
+  // Its own way to a PNG takes longer than drawing, for a larger file.
+  const data = await sharp(pixels, { raw: { width, height, channels: 4 } })
+    .png({ compressionLevel: 3 })
+    .toBuffer();
+  return { data, width: Math.round(width / SCALE), height: Math.round(height / SCALE) };
 }

@@ -37,7 +37,11 @@ export interface Press {
   preview(order: DrawOrder, have: string[], pages: number | null): Promise<PreviewResult>;
   /** The PDF of what is looked at, without keeping anything of it. */
   paint(order: DrawOrder, created: string, find?: FindPictures): Promise<Uint8Array>;
-  /** @param created the edition's own instant, which goes into the file */
+  /**
+   * Draws an edition and writes its files, on the disk before it returns.
+   * @param created the edition's own instant, which goes into the file
+   * @throws Error of the system where the disk does not take them
+   */
   edition(order: DrawOrder, created: string, find?: FindPictures): Promise<EditionResult>;
   /** What the mail of an order would show, for whoever designs it. */
   mail(order: DrawOrder): Promise<MailResult>;
@@ -189,10 +193,13 @@ export function createPress(data: string, budgets = BUDGETS, pools = openPools()
     paint: async (order, created, find = NO_PICTURES) =>
       (await withPictures(order, find, (o) => forPerson({ kind: 'paint', order: o, created }))).pdf,
     // Services that are slow with their pictures hold no turn.
-    edition: (order, created, find = NO_PICTURES) =>
-      withPictures(order, find, (o) =>
+    async edition(order, created, find = NO_PICTURES) {
+      const drawn = await withPictures(order, find, (o) =>
         inTurn(() => within(editions, { kind: 'edition', order: o, created }, budgets.edition)),
-      ),
+      );
+      if ('unwritten' in drawn) throw Object.assign(new Error(drawn.unwritten.message), { code: drawn.unwritten.code });
+      return drawn;
+    },
     mail: (order) => forPerson({ kind: 'mail', order }),
     repaint: (frozen, created) => inTurn(() => within(editions, { kind: 'repaint', frozen, created }, budgets.edition)),
     pictures: (frozen) => inTurn(() => within(editions, { kind: 'pictures', frozen }, budgets.edition)),

@@ -61,7 +61,7 @@ export interface Order {
 /** What each task comes back with. */
 export interface Results {
   preview: PreviewResult;
-  edition: EditionResult | Wants;
+  edition: EditionResult | Wants | Unwritten;
   paint: { pdf: Uint8Array } | Wants;
   mail: MailResult;
   repaint: Uint8Array;
@@ -109,14 +109,18 @@ export interface PreviewResult {
 export type EditionResult =
   | { lacks: Lack[] }
   | {
-      frozen: Uint8Array;
-      pdf: Uint8Array;
-      /** Files that its mail shows. */
-      pictures: Uint8Array[];
+      /** Names of its files, which are on the disk. */
+      frozen: string;
+      pdf: string;
       revision: string;
       turned: string[];
       undrawable: string | null;
     };
+
+/** A file could not be written: what the system said of it, which no error carries out of a thread. */
+export interface Unwritten {
+  unwritten: { code: string; message: string };
+}
 
 /** A brought face is found in the folder of the task that is being done. */
 const shaper = createShaper((hash) => open!.files.read(hash));
@@ -204,7 +208,7 @@ async function preview(room: Room, asked: DrawOrder, have: string[], upTo: numbe
 const wantsOf = (order: DrawOrder, { answers }: Pick<Drawn, 'answers'>): string[] =>
   order.pictures ? [] : picturesOf(answers);
 
-async function edition(room: Room, order: DrawOrder, created: string): Promise<EditionResult | Wants> {
+async function edition(room: Room, order: DrawOrder, created: string): Promise<Results['edition']> {
   const { lost } = withFaces(room, order);
   if (lost.length > 0) return { lacks: lost };
   const drawn = await draw(order, room.facts, shaper, room.columns);
@@ -227,14 +231,20 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<E
     turned,
   };
   const pdf = await paintPdf(drawn.scene, shaper, room.readImage, new Date(created));
-  return {
-    frozen: Buffer.from(JSON.stringify(frozen)),
-    pdf,
-    pictures: drawnMail?.pictures ?? [],
-    revision: drawn.revision,
-    turned,
-    undrawable: undrawableIn(drawn.scene),
-  };
+  try {
+    for (const picture of drawnMail?.pictures ?? []) room.files.write(picture);
+    return {
+      frozen: room.files.write(Buffer.from(JSON.stringify(frozen))),
+      pdf: room.files.write(pdf),
+      revision: drawn.revision,
+      turned,
+      undrawable: undrawableIn(drawn.scene),
+    };
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException;
+    if (code === undefined) throw error;
+    return { unwritten: { code, message } };
+  }
 }
 
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */

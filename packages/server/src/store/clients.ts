@@ -8,6 +8,7 @@ import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
 import type { Member } from './members.ts';
+import { readOnce } from './parsed.ts';
 import type { Tables } from './schema.ts';
 import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -33,10 +34,13 @@ export const DEFAULT_BRAND: Brand = { main: '#0f5e6b', second: '#a86a12', footer
 
 type HeadRow = Pick<Selectable<Tables['client']>, (typeof HEAD)[number]>;
 
+/** Of some thousand clients. */
+const settingsIn = readOnce<ClientSettings>(2_000_000, (text) => readSettings(JSON.parse(text)));
+
 const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string; asideSince: string | null } => ({
   id: r.id,
   name: r.name,
-  ...readSettings(JSON.parse(r.settings)),
+  ...settingsIn(r.settings, `the client ${r.id}`),
   managerId: r.manager_id,
   asideSince: r.aside_at,
 });

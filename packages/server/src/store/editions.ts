@@ -2,6 +2,7 @@ import type { Range } from '@chronicon/core/calendar';
 import { type EditionState, FOLLOWING, type HoldCode, identityText, mayFollow } from '@chronicon/core/edition';
 import { type OrderSheet, readOrderSheet } from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
+import { among } from './among.ts';
 import { idFrom, newId } from './ids.ts';
 import { type Instance, isFree, type Lease } from './instances.ts';
 import { type Actor, record } from './ledger.ts';
@@ -217,16 +218,31 @@ export async function releaseEdition(db: Store, id: string, lease: Lease): Promi
     .execute();
 }
 
-/** Editions that want looking at by `now` and that no other server is at work on, the most urgent first. */
-export async function editionsDue(db: Store, now: string, self: Instance, machine: number): Promise<EditionRow[]> {
+/**
+ * Editions that want looking at by `now` and that no other server is at work on, the most urgent first.
+ * @param drawn those that are to become mails; else those that are to be drawn, or looked at
+ */
+export async function editionsDue(
+  db: Store,
+  now: string,
+  self: Instance,
+  machine: number,
+  drawn: boolean,
+  limit: number,
+): Promise<{ id: string }[]> {
   return db
     .selectFrom('edition')
-    .selectAll()
+    .select('id')
     .where('next_at', 'is not', null)
     .where('next_at', '<=', now)
+    .where((q) => {
+      const isDrawn = q.and([q('state', '=', 'cleared'), q('stale', '=', 0)]);
+      return drawn ? isDrawn : q.not(isDrawn);
+    })
     .where(isFree('edition', self, machine))
     .orderBy('due_at')
     .orderBy('id')
+    .limit(limit)
     .execute();
 }
 
@@ -419,6 +435,26 @@ export async function findEditions(
     .select((s) => s.fn.countAll<number>().as('n'))
     .executeTakeFirstOrThrow();
   return { rows, total: n };
+}
+
+/** When editions are due, and how they stand: enough to choose those that are shown. The latest first. */
+export async function editionTimes(
+  db: Store,
+  filter: EditionFilter,
+  limit: number,
+): Promise<Pick<EditionRow, 'id' | 'due_at' | 'state'>[]> {
+  return filtered(db, filter)
+    .select(['edition.id', 'edition.due_at', 'edition.state'])
+    .orderBy('due_at', 'desc')
+    .orderBy('created_at', 'desc')
+    .limit(limit)
+    .execute();
+}
+
+/** Editions by their ids, those that there are. */
+export async function editionsByIds(db: Store, ids: readonly string[]): Promise<Map<string, EditionRow>> {
+  const rows = await db.selectFrom('edition').selectAll().where(among('edition.id', ids)).execute();
+  return new Map(rows.map((e) => [e.id, e]));
 }
 
 /** When something last went out to each of these clients. */

@@ -6,19 +6,18 @@ import { NEVER } from './feeds.ts';
 import { idFrom } from './ids.ts';
 import { type Instance, isFree } from './instances.ts';
 import { record } from './ledger.ts';
+import { type MailBody, packed } from './packed.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 
 export type DeliveryRow = Selectable<Tables['delivery']>;
 export type MessageRow = Selectable<Tables['message']>;
 
-export interface NewMessage {
+export interface NewMessage extends MailBody {
   messageId: string;
   resend: number;
   contactId: string;
   subject: string;
-  html: string;
-  text: string;
   fileName: string;
   /** Files that go with it beside the report. */
   files: readonly MailFile[];
@@ -65,8 +64,7 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         contact_id: m.contactId,
         lines: JSON.stringify(linesOf(m)),
         subject: m.subject,
-        html: m.html,
-        text: m.text,
+        body: packed(m),
         file_name: m.fileName,
         files: JSON.stringify(m.files),
         asked_by: m.askedBy ?? null,
@@ -122,6 +120,12 @@ export const deliveriesOfMessage = (db: Store, messageId: string): Promise<Deliv
     .where('message_id', '=', messageId)
     .execute();
 
+/** Of each mail of an edition, which round it is of. */
+export async function roundsOf(db: Store, editionId: string): Promise<Map<string, number>> {
+  const rows = await db.selectFrom('message').select(['id', 'resend']).where('edition_id', '=', editionId).execute();
+  return new Map(rows.map((m) => [m.id, m.resend]));
+}
+
 /** The number of a next round of mails of an edition: 0 for the first. */
 export async function nextRound(db: Store, editionId: string): Promise<number> {
   const row = await db
@@ -155,7 +159,15 @@ export async function deliveriesDue(
       .where('next_at', '<=', now)
       .where(isFree('delivery', self, machine))
       // What was held meanwhile waits with its edition.
-      .where('edition_id', 'in', (q) => q.selectFrom('edition').select('id').where('state', '=', 'sending'))
+      .where((q) =>
+        q.exists(
+          q
+            .selectFrom('edition')
+            .select('edition.id')
+            .whereRef('edition.id', '=', 'delivery.edition_id')
+            .where('edition.state', '=', 'sending'),
+        ),
+      )
       .orderBy('next_at')
       .orderBy('id')
       .limit(limit)

@@ -15,7 +15,9 @@ import { feedsOf } from './feeds.ts';
 import { handovers } from './handovers.ts';
 import { knownPictures } from './itemPictures.ts';
 import { mailFilesOf } from './mailFiles.ts';
+import { messagesOf } from './messages.ts';
 import { STEP_NAMES } from './migrations.ts';
+import { unpacked } from './packed.ts';
 import { listsOf } from './readerLists.ts';
 import { reportById } from './reports.ts';
 import { versionsOf } from './reportVersions.ts';
@@ -58,6 +60,9 @@ describe('databases of every step', () => {
     const { store, path } = await upgraded(file);
     try {
       expect(shapeOf(path)).toEqual(shapeOf(await fresh('new-')));
+      for (const mail of await messagesOf(store, 'ed_1')) {
+        expect(unpacked(mail.body)).toEqual({ html: '<p>Hello</p>', text: 'Hello' });
+      }
       const database = new Database(path, { readonly: true });
       expect(database.pragma('foreign_key_check')).toEqual([]);
       expect(database.pragma('integrity_check')).toEqual([{ integrity_check: 'ok' }]);

@@ -1,6 +1,7 @@
 import { type Kysely, Migrator, sql } from 'kysely';
 import { commentaryBecomesDated } from './rewrites/commentaryBecomesDated.ts';
 import { listWrittenBlocks } from './rewrites/listWrittenBlocks.ts';
+import { packMails } from './rewrites/packMails.ts';
 import type { Tables } from './schema.ts';
 
 /** What people see of each table: a change of anything else changes no screen. */
@@ -325,12 +326,19 @@ const STEPS: Record<string, string[]> = {
       ended_at text, outcome text, reply text, primary key (delivery_id, number)) strict, without rowid`,
     'create index attempt_began on attempt (began_at)',
   ],
+  // Packed, and then without what was not (packMails).
+  '021-packed-mails': [
+    `alter table message add column body blob not null default x''`,
+    'drop index delivery_next',
+    'create index delivery_due on delivery (next_at, id)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */
 const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = {
   '004-way-out': commentaryBecomesDated,
   '007-runs': listWrittenBlocks,
+  '021-packed-mails': packMails,
 };
 
 /** The steps by name, the oldest first. */

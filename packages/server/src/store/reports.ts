@@ -5,6 +5,7 @@ import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
+import { readOnce } from './parsed.ts';
 import { keepVersion } from './reportVersions.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -30,11 +31,14 @@ export interface StoredReport {
   template: { id: string; version: number; binding: Binding } | null;
 }
 
+/** Some hundred reports. */
+const documentIn = readOnce<ReportDocument>(4_000_000, readDocument);
+
 const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
   id: r.id,
   clientId: r.client_id,
   title: r.title,
-  document: readDocument(r.document, `the report ${r.id}`),
+  document: documentIn(r.document, `the report ${r.id}`),
   version: r.version,
   updatedAt: r.updated_at,
   release:
@@ -42,7 +46,7 @@ const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
       ? null
       : {
           title: r.released_title!,
-          document: readDocument(r.released_document, `the release of ${r.id}`),
+          document: documentIn(r.released_document, `the release of ${r.id}`),
           at: r.released_at!,
           by: r.released_by,
         },

@@ -436,8 +436,8 @@ export interface Tables {
     /** Who stands in To and Cc of a mail for many; as JSON. */
     lines: Generated<string>;
     subject: string;
-    html: string;
-    text: string;
+    /** HTML and plain text (packed.ts). */
+    body: Buffer;
     file_name: string;
     /** What goes with it beside the report; as JSON. */
     files: Generated<string>;

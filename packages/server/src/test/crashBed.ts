@@ -47,7 +47,7 @@ export async function until<T>(what: string, done: () => Promise<T | null>): Pro
 /** The point of each phase at which most can go wrong; the others are killed at by `npm run proofs`. */
 const IN_EVERY_RUN: readonly CrashPoint[] = [
   'plan.after-editions',
-  'draw.after-frozen-file',
+  'draw.after-files',
   'send.after-accepted-by-server',
   'sync.after-slice',
 ];

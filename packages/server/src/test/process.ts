@@ -20,7 +20,6 @@ export async function startProcess(
   more: Record<string, string | undefined> = {},
 ): Promise<ServerProcess> {
   const child = fork(SERVER, {
-    execArgv: ['--enable-source-maps'],
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
     env: {
       ...process.env,

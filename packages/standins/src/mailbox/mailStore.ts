@@ -30,15 +30,34 @@ export interface MailStore {
 /** What is attached to a mail, pictures that stand within it left out. */
 export const attachedTo = (parsed: ParsedMail) => parsed.attachments.filter((a) => !a.related);
 
+/** Headers of a mail and of its parts, and so the names of what is attached: contents are not looked at. */
+function outlineOf(raw: Buffer): Promise<ParsedMail> {
+  const heads = raw
+    .toString('latin1')
+    .split('\r\n--')
+    .map((part) => {
+      const end = part.indexOf('\r\n\r\n');
+      return end < 0 ? part : part.slice(0, end + 4);
+    });
+  return simpleParser(Buffer.from(heads.join('\r\n--'), 'latin1'));
+}
+
 /** Mails as files in a folder, so that they outlive the process. */
 export function openMailStore(folder: string): MailStore {
   mkdirSync(folder, { recursive: true });
   const mails = new Map<string, StoredMail>();
+  /** By address and Message-ID. */
+  const known = new Map<string, StoredMail>();
+  const keyOf = (m: Pick<StoredMail, 'to' | 'messageId'>) => `${m.to} ${m.messageId}`;
+  const keep = (mail: StoredMail) => {
+    mails.set(mail.id, mail);
+    if (mail.messageId !== '') known.set(keyOf(mail), mail);
+  };
   for (const name of readdirSync(folder)
     .filter((n) => n.endsWith('.json'))
     .sort()) {
     const mail = JSON.parse(readFileSync(join(folder, name), 'utf8')) as StoredMail;
-    mails.set(mail.id, mail);
+    keep(mail);
   }
   const write = (name: string, data: Buffer | string): void => {
     writeFileSync(join(folder, `${name}.new`), data);
@@ -46,15 +65,15 @@ export function openMailStore(folder: string): MailStore {
   };
   return {
     async deliver(raw, recipients, at) {
-      const parsed = await simpleParser(raw);
+      const parsed = await outlineOf(raw);
       const hash = createHash('sha256').update(raw).digest('base64url');
       for (const to of recipients.map((r) => r.toLowerCase())) {
         const messageId = parsed.messageId ?? '';
-        const known = [...mails.values()].find((m) => m.to === to && m.messageId === messageId && messageId !== '');
-        if (known) {
-          known.times++;
-          known.hashes.push(hash);
-          write(`${known.id}.json`, JSON.stringify(known));
+        const again = known.get(keyOf({ to, messageId }));
+        if (again) {
+          again.times++;
+          again.hashes.push(hash);
+          write(`${again.id}.json`, JSON.stringify(again));
           continue;
         }
         const mail: StoredMail = {
@@ -70,7 +89,7 @@ export function openMailStore(folder: string): MailStore {
         };
         write(`${mail.id}.eml`, raw);
         write(`${mail.id}.json`, JSON.stringify(mail));
-        mails.set(mail.id, mail);
+        keep(mail);
       }
     },
     list: (address) => [...mails.values()].filter((m) => !address || m.to === address.toLowerCase()).reverse(),
@@ -83,6 +102,7 @@ export function openMailStore(folder: string): MailStore {
       rmSync(folder, { recursive: true, force: true });
       mkdirSync(folder, { recursive: true });
       mails.clear();
+      known.clear();
     },
   };
 }
