@@ -99,6 +99,22 @@ export class Trial {
     }
   }
 
+  /** Mails that are being handed over, or were when the process died. */
+  handedOver(): string[] {
+    const db = new Database(join(this.data, 'chronicon.db'), { readonly: true, timeout: 5_000 });
+    try {
+      const rows = db
+        .prepare(
+          `select d.email as 'to', m.message_id as messageId from delivery d join message m on m.id = d.message_id
+            where d.state = 'sending'`,
+        )
+        .all() as { to: string; messageId: string }[];
+      return rows.map(nameOf);
+    } finally {
+      db.close();
+    }
+  }
+
   isDone(): boolean {
     const states = this.states();
     return states.length === this.prepared.size.editions && states.every((s) => s === 'sent');
@@ -129,25 +145,62 @@ export interface Tally {
   what: string;
   wanted: number;
   arrived: number;
-  /** Mails that came more than once, under the same Message-ID. */
+  /** Times that a mail came once more, under the same Message-ID. */
   repeats: number;
   /** Mails that came more than once with other bytes: none may. */
   unlike: number;
   kills: number;
+  /** Mails that were being handed over when the process died, each time counted. */
+  begun: number;
+  /** Mails that came oftener than that explains: none may. */
+  unexplained: number;
 }
 
-/** What arrived of a run, held against what had to. */
-function tally(p: Prepared, what: string, kills: number): Tally {
+/** Names of mails, as the mailbox has them, with how often each was being handed over when its process died. */
+type Begun = Map<string, number>;
+const nameOf = (m: { to: string; messageId: string }): string => `${m.to} ${m.messageId.replace(/^<|>$/g, '')}`;
+
+/**
+ * What arrived of a run, held against what had to.
+ * @param begun what was being handed over at each death; null where repeats have another cause
+ */
+function tally(p: Prepared, what: string, kills: number, begun: Begun | null = null): Tally {
   const mails = p.bed.standins.mails.list();
   return {
     what,
     wanted: p.size.editions * p.size.readers,
-    arrived: new Set(mails.map((m) => `${m.to} ${m.messageId}`)).size,
+    arrived: new Set(mails.map(nameOf)).size,
     repeats: mails.reduce((n, m) => n + m.times - 1, 0),
     unlike: mails.filter((m) => new Set(m.hashes).size > 1).length,
     kills,
+    begun: [...(begun ?? new Map()).values()].reduce((n, times) => n + times, 0),
+    unexplained: begun === null ? 0 : mails.filter((m) => m.times - 1 > (begun.get(nameOf(m)) ?? 0)).length,
   };
 }
+
+/**
+ * How long a server runs before it is killed: some milliseconds, in which it plans and draws; or until so many mails more
+ * have come and a moment has passed, since most of the time nothing is being handed over.
+ */
+const LONGEST_LIFE = 2_500;
+const MOST_MAILS_MORE = 12;
+const LONGEST_MOMENT = 40;
+const LONGEST_WAIT = 8_000;
+
+async function liveAWhile(p: Prepared, random: () => number): Promise<void> {
+  if (random() < 0.5) {
+    await sleep(50 + random() * LONGEST_LIFE);
+    return;
+  }
+  const came = () => p.bed.standins.mails.list().length;
+  const until = came() + 1 + Math.floor(random() * MOST_MAILS_MORE);
+  const end = performance.now() + LONGEST_WAIT;
+  while (came() < until && performance.now() < end) await sleep(5);
+  await sleep(random() * LONGEST_MOMENT);
+}
+
+/** Deaths of one run, after which it may end in peace. */
+const DEATHS_OF_ONE = 20;
 
 /** Kill -9 at random moments until so many were made; each run goes on until all is sent. */
 export async function killAtRandom(p: Prepared, kills: number, random: () => number): Promise<Tally> {
@@ -158,17 +211,21 @@ export async function killAtRandom(p: Prepared, kills: number, random: () => num
     repeats: 0,
     unlike: 0,
     kills: 0,
+    begun: 0,
+    unexplained: 0,
   };
   while (all.kills < kills) {
     p.bed.standins.mails.clear();
+    const begun: Begun = new Map();
     const trial = new Trial(p);
     try {
-      for (let n = 0; n < 12 && all.kills < kills && !trial.isDone(); n++) {
+      for (let n = 0; n < DEATHS_OF_ONE && all.kills < kills && !trial.isDone(); n++) {
         const child = await trial.launch();
-        await sleep(50 + random() * 2_500);
+        await liveAWhile(p, random);
         const dead = new Promise((r) => child.once('exit', r));
         child.kill('SIGKILL');
         await dead;
+        for (const mail of trial.handedOver()) begun.set(mail, (begun.get(mail) ?? 0) + 1);
         all.kills++;
       }
       await trial.launch();
@@ -176,11 +233,20 @@ export async function killAtRandom(p: Prepared, kills: number, random: () => num
     } finally {
       await trial.end();
     }
-    const one = tally(p, '', 0);
-    for (const key of ['wanted', 'arrived', 'repeats', 'unlike'] as const) all[key] += one[key];
+    const one = tally(p, '', 0, begun);
+    for (const key of ['wanted', 'arrived', 'repeats', 'unlike', 'begun', 'unexplained'] as const) all[key] += one[key];
   }
   return all;
 }
+
+/** What a tally says, in one line. */
+export const wordsOf = (t: Tally): string =>
+  [
+    `${t.what}: ${t.arrived} of ${t.wanted} mails arrived, ${t.repeats} came again under the same Message-ID, ${t.unlike} with other bytes`,
+    ...(t.kills > 0
+      ? [`${t.kills} kills, ${t.begun} times a mail was being handed over, ${t.unexplained} came again without that`]
+      : []),
+  ].join('; ');
 
 /** Two servers on one folder, a mail server that answers late, one of the two stopped in the middle and woken again. */
 export async function stopOneOfTwo(p: Prepared, stoppedFor: number, answer: number): Promise<Tally> {

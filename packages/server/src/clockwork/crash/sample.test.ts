@@ -1,5 +1,4 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ALL_PROOFS } from '../../test/crashBed.ts';
 import {
   killAtRandom,
   type Prepared,
@@ -9,37 +8,40 @@ import {
   stopOneOfTwo,
   type Tally,
   Trial,
+  wordsOf,
 } from '../../test/crashRun.ts';
 
 let p: Prepared;
+let many: Prepared;
 
 beforeAll(async () => {
   p = await prepare({ editions: 4, readers: 3 });
+  many = await prepare({ editions: 50, readers: 3 });
 });
-afterAll(() => p.close());
+afterAll(async () => {
+  await p.close();
+  await many.close();
+});
 
-/** Nothing is lost, and the same mail is the same bytes. */
+/** Nothing is lost, the same mail is the same bytes, and none comes again that was not being handed over. */
 const holds = (t: Tally) => {
-  expect(t).toMatchObject({ arrived: t.wanted, unlike: 0 });
+  console.log(wordsOf(t));
+  expect(t).toMatchObject({ arrived: t.wanted, unlike: 0, unexplained: 0 });
 };
 
 describe('a sample of the long proof', () => {
-  it.runIf(ALL_PROOFS)('kill -9 at random moments loses nothing', async () => {
-    const t = await killAtRandom(p, 4, seeded(1));
+  it('kill -9 at 20 random moments of 50 editions to 3 readers loses nothing', async () => {
+    const t = await killAtRandom(many, 20, seeded(1));
     holds(t);
-    // No more than what was being handed over when it died.
-    expect(t.repeats).toBeLessThanOrEqual(t.kills * 12);
+    expect(t.repeats).toBeLessThanOrEqual(t.begun);
   });
 
-  it.runIf(ALL_PROOFS)(
-    'two servers, one of them stopped while it hands mails over: the other finishes, nothing is lost',
-    async () => {
-      const t = await stopOneOfTwo(p, 10, 2);
-      holds(t);
-      // What the stopped one had in hand goes again; on a starved machine the other may be taken for dead for a moment, too.
-      expect(t.repeats).toBeLessThanOrEqual(2 * t.wanted);
-    },
-  );
+  it('two servers, one of them stopped while it hands mails over: the other finishes, nothing is lost', async () => {
+    const t = await stopOneOfTwo(p, 8, 2);
+    holds(t);
+    // What the stopped one had in hand goes again; on a starved machine the other may be taken for dead for a moment, too.
+    expect(t.repeats).toBeLessThanOrEqual(2 * t.wanted);
+  });
 
   it('a restored copy repeats the same mails under the same ids', async () => {
     const t = await restoreCopy(p);
