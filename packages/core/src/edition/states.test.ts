@@ -43,7 +43,7 @@ describe('the life of an edition', () => {
   });
 
   it('tries a mail in doubt twice more at most, and never calls it refused', () => {
-    expect([1, 2, 3].map(pauseInDoubt)).toEqual([30, 240, null]);
+    expect([1, 2, 3].map((n) => pauseInDoubt(n, 0))).toEqual([30, 240, null]);
     expect(deliveryMayFollow('uncertain', 'refused')).toBe(false);
   });
 
@@ -54,9 +54,14 @@ describe('the life of an edition', () => {
   });
 
   it('waits longer after each failure, and gives a delivery up at last', () => {
-    const pauses = Array.from({ length: 7 }, (_, i) => pauseAfter(i + 1)!);
+    const pauses = Array.from({ length: 7 }, (_, i) => pauseAfter(i + 1, 0)!);
     expect(pauses).toEqual([...pauses].sort((a, b) => a - b));
-    expect(pauseAfter(8)).toBeNull();
+    expect(pauseAfter(8, 0.5)).toBeNull();
+    // By chance each is longer, by a fifth at most: those that were put off together come back apart.
+    for (const [i, pause] of pauses.entries()) {
+      expect(pauseAfter(i + 1, 0.5)).toBeCloseTo(pause * 1.1, 1);
+      expect(pauseAfter(i + 1, 0.999)!).toBeLessThanOrEqual(pause * 1.2);
+    }
   });
 
   it('gives the same mail the same id', () => {

@@ -82,14 +82,14 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
         await moveDelivery(tx, d, 'refused', { reply: handed.reply, next_at: NEVER }, by);
         break;
       case 'deferred': {
-        const pause = pauseAfter(d.tries);
+        const pause = pauseAfter(d.tries, Math.random());
         if (pause === null) await moveDelivery(tx, d, 'refused', { reply: handed.reply, next_at: NEVER }, by);
         else await moveDelivery(tx, d, 'deferred', { reply: handed.reply, next_at: addMinutes(at, pause) }, by);
         break;
       }
       case 'uncertain': {
         const doubts = d.doubts + 1;
-        const pause = pauseInDoubt(doubts);
+        const pause = pauseInDoubt(doubts, Math.random());
         const next_at = pause === null ? NEVER : addMinutes(at, pause);
         await moveDelivery(tx, d, 'uncertain', { reply: handed.reply, next_at, doubts }, by);
         break;

@@ -21,6 +21,15 @@ interface SmtpError extends Error {
   responseCode?: number;
 }
 
+const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} MB`;
+
+/** The mail is larger than the server says that it takes (RFC 1870), with what is to be done. */
+function tooLarge(bytes: number, said: string): string {
+  const most = Number(/allowed (\d+)/.exec(said)?.[1]);
+  const limit = most > 0 ? ` ${megabytes(most)}` : ' less';
+  return `The mail has ${megabytes(bytes)}; the mail server takes${limit}. Take files or pages out of it, or have the mail server take more.`;
+}
+
 /** The mail in parts; tells when a part was taken and when the last one was. */
 function partsOf(mime: Buffer, taken: (last: boolean) => void): Readable {
   let at = 0;
@@ -77,7 +86,7 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
         };
         const isBroken = failure.status === null || failure.status === 421;
         if (error?.code === 'EMESSAGE' && failure.status === null && phase !== 'dot') {
-          end({ kind: 'refused', reply: 'The mail is larger than the mail server takes.' });
+          end({ kind: 'refused', reply: tooLarge(mime.length, error.message) });
         } else if (!isNew && phase === 'envelope' && isBroken && !failure.timedOut) end({ kind: 'stale' });
         else end(outcomeOfFailure(failure));
       };

@@ -69,6 +69,9 @@ export function outcomeOfFailure(f: Failure): Handed {
     `The mail server does not let this server sign in: ${words}`,
     'Check user and password of the mail server.',
   );
+  if (command === 'STARTTLS' || f.codes.includes('ETLS')) {
+    return server(`The mail server does not encrypt this line: ${words}`, 'Check the port and the TLS setting.');
+  }
   // 421 ends the conversation, whatever was asked (RFC 5321 §3.8).
   if (status === 421 && phase !== 'dot') {
     return server(`The mail server is closing: ${words}`, `Wait, or look at the mail server. ${GOES_ON}`);

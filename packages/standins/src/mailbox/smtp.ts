@@ -6,7 +6,9 @@ import { sendBack } from './sendBack.ts';
 /**
  * How the mail server can be told to misbehave. `down` closes its port; `silent` never greets; `closed` greets with 554;
  * `refuse-sender` takes mail from nobody; `slow` answers the last dot seconds late; `drop-after-data` keeps the mail and
- * breaks the line before it says so; `drop-at-data` breaks it before the mail has come.
+ * breaks the line before it says so; `drop-at-data` breaks it before the mail has come; `greylist` puts each reader off
+ * once; `ask-to-sign-in` takes nothing from strangers; `bad-certificate` offers encryption with one that nobody has signed;
+ * `small` takes mails of some kilobytes alone (RFC 1870); `seven-bit` does not know 8BITMIME (RFC 6152).
  */
 export const MAIL_FAULTS = [
   'none',
@@ -19,8 +21,16 @@ export const MAIL_FAULTS = [
   'slow',
   'drop-at-data',
   'drop-after-data',
+  'greylist',
+  'ask-to-sign-in',
+  'bad-certificate',
+  'small',
+  'seven-bit',
 ] as const;
 export type MailFault = (typeof MAIL_FAULTS)[number];
+
+/** Faults that it has from the moment on in which it opens. */
+const AT_OPENING: readonly MailFault[] = ['ask-to-sign-in', 'bad-certificate', 'small', 'seven-bit'];
 
 /** Who may sign in; mails are taken from others, too, as from a machine that the server knows. */
 export const SMTP_ACCOUNT = { user: 'reports', password: 'plum-velvet-harbour-88' };
@@ -43,8 +53,14 @@ export interface SmtpStandin {
   close(): Promise<void>;
 }
 
+/** Bytes that it takes, and how many it takes when it is told to be `small`. */
+const MOST_BYTES = 30 * 1024 * 1024;
+const FEW_BYTES = 20 * 1024;
+
 /** What is true of one server at present. */
 interface State {
+  /** Readers who were put off once. */
+  putOff: Set<string>;
   fault: MailFault;
   refused: Set<string>;
   bouncing: Map<string, string>;
@@ -62,9 +78,12 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
       if (c.session.id === id) c._socket.destroy();
     }
   };
+  const { fault } = self;
   const server: SMTPServer = new SMTPServer({
-    authOptional: true,
-    disabledCommands: ['STARTTLS'],
+    authOptional: fault !== 'ask-to-sign-in',
+    disabledCommands: fault === 'bad-certificate' ? [] : ['STARTTLS'],
+    hide8BITMIME: fault === 'seven-bit',
+    hideSMTPUTF8: fault === 'seven-bit',
     allowInsecureAuth: true,
     onAuth({ username, password }, _session, done) {
       const known = username === SMTP_ACCOUNT.user && password === SMTP_ACCOUNT.password;
@@ -72,7 +91,7 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
       else done(fail(535, '5.7.8 Authentication credentials invalid'));
     },
     logger: false,
-    size: 30 * 1024 * 1024,
+    size: fault === 'small' ? FEW_BYTES : MOST_BYTES,
     onConnect(_session, done) {
       self.open++;
       self.most = Math.max(self.most, self.open);
@@ -87,8 +106,12 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
       else done();
     },
     onRcptTo(address, _session, done) {
+      const to = address.address.toLowerCase();
       if (self.fault === 'busy') done(fail(451, '4.3.2 Try again later'));
-      else if (self.fault === 'refuse' || self.refused.has(address.address.toLowerCase())) {
+      else if (self.fault === 'greylist' && !self.putOff.has(to)) {
+        self.putOff.add(to);
+        done(fail(450, '4.2.0 Greylisted, come back in a minute'));
+      } else if (self.fault === 'refuse' || self.refused.has(to)) {
         done(fail(550, '5.1.1 Mailbox unavailable'));
       } else done();
     },
@@ -138,6 +161,7 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
 export async function startSmtp(port: number, store: MailStore, clock: StandinClock): Promise<SmtpStandin> {
   const state: State = {
     fault: 'none',
+    putOff: new Set(),
     refused: new Set(),
     bouncing: new Map(),
     backTo: null,
@@ -197,9 +221,12 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
       state.most = n;
     },
     async setFault(fault) {
+      const before = state.fault;
       state.fault = fault;
-      if (fault === 'down') await close();
-      else if (!server) await open();
+      state.putOff.clear();
+      // What it says of itself when it greets is settled when it opens.
+      if (server && (fault === 'down' || [before, fault].some((f) => AT_OPENING.includes(f)))) await close();
+      if (!server && fault !== 'down') await open();
     },
     close,
   };
