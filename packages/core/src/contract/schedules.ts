@@ -4,6 +4,7 @@ import { language as clientLanguage } from '../client/settings/language.ts';
 import { assumedSchema } from '../report/assumptions.ts';
 import { filterSchema } from '../report/filterSchema.ts';
 import { mailDesign, PLAIN_MAIL } from '../report/mailDesign.ts';
+import { patienceSpec } from '../report/patience.ts';
 import { FORMATS, MAILINGS, scheduleReaders } from '../report/readers.ts';
 import { readersGroup, readersGroups } from '../report/readersGroups.ts';
 import { signOffSpec } from '../report/signOff.ts';
@@ -52,6 +53,7 @@ export const scheduleInput = z
     /** What the file is called, with merge fields; empty: client, report and dates. */
     fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
     signOff: signOffSpec.default({ rule: 'none' }),
+    patience: patienceSpec.default(0),
     readers: scheduleReaders.default([]),
     /** It has no readers, and none are wanted: its editions are kept in the archive. */
     archive: z.boolean().default(false),
@@ -100,6 +102,7 @@ export const PLAIN_CHOICES = {
   formats: [],
   fileName: '',
   signOff: { rule: 'none' },
+  patience: 0,
   archive: false,
   mailing: 'each',
   groups: null,

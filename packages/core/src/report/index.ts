@@ -22,6 +22,7 @@ export * from './oddQuestion.ts';
 export * from './orderSheet.ts';
 export * from './ownOfSchedule.ts';
 export * from './paper.ts';
+export * from './patience.ts';
 export * from './periodCommentary.ts';
 export * from './readers.ts';
 export * from './readersGroups.ts';

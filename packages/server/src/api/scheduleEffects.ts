@@ -13,7 +13,7 @@ import { changesOf } from './scheduleHistory.ts';
 /** Minutes ahead within which runs are counted. */
 const AHEAD = 100 * 24 * 60;
 /** Parts that change neither pages nor mails. */
-const ASIDE = ['notified', 'firstDate', 'lastDate'];
+const ASIDE = ['notified', 'patience', 'firstDate', 'lastDate'];
 
 /** On which runs and waiting editions a change of a schedule would act (SEMANTICS §10). */
 export async function effectsOf(

@@ -1,4 +1,4 @@
-import { addMinutes } from '@chronicon/core/calendar';
+import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import type { HoldCode } from '@chronicon/core/edition';
 import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
@@ -10,6 +10,7 @@ import { picturesAt } from '../press/itemPictures.ts';
 import { type EditionRow, moveEdition, patchEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import type { Lease } from '../store/instances.ts';
+import type { StoredSchedule } from '../store/schedules.ts';
 import { waitsForOddDays } from '../store/settings.ts';
 import { inTransaction } from '../store/store.ts';
 import { columnsOf, drawOrderOf, madeOf, type Settled, settle } from './orders.ts';
@@ -110,7 +111,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
     picturesAt(tools, order.clientId, addresses),
   );
   if ('lacks' in result) {
-    await waitForData(tools, e, lease, await lackWords(tools, order, result.lacks));
+    await waitForData(tools, e, lease, settled, await lackWords(tools, order, result.lacks));
     return;
   }
   crash('draw.after-files');
@@ -138,19 +139,37 @@ async function lackWords(tools: Tools, order: DrawOrder, lacks: Parameters<typeo
   return describeLacks(lacks, feeds, english, metricBook(order.metrics)).join(' ');
 }
 
-/** Before its time it looks again by itself; from its time on it is held. */
-async function waitForData(tools: Tools, e: EditionRow, lease: Lease, text: string): Promise<void> {
+/**
+ * Until when an edition looks for what lacks: its time, and as long after it as its schedule has patience. What a person is
+ * to see first is shown as soon as it is drawn, and waits for nothing after its time.
+ */
+function waitsUntil(e: EditionRow, schedule: StoredSchedule | null): string {
+  const hours = e.kind === 'scheduled' && schedule?.signOff.rule === 'none' ? schedule.patience : 0;
+  return addMinutes(e.due_at, hours * 60);
+}
+
+/** Before its time, and within its schedule's patience after it, it looks again by itself; then it is held. */
+async function waitForData(
+  tools: Tools,
+  e: EditionRow,
+  lease: Lease,
+  { schedule }: Settled,
+  text: string,
+): Promise<void> {
   const at = tools.clock.now();
-  if (at >= e.due_at) {
+  const until = waitsUntil(e, schedule);
+  if (at >= until) {
     const patch = { code: 'late-data' as const, reason: `${text} Nothing was sent.`, looked_at: at, next_at: null };
     await moveEdition(tools.store, e, 'held', patch, { at, actor: 'clockwork', lease });
     return;
   }
   const later = addMinutes(at, LOOK_AGAIN);
-  const next_at = later < e.due_at ? later : e.due_at;
+  const end = at < e.due_at ? e.due_at : until;
+  const next_at = later < end ? later : end;
+  const reason = at < e.due_at ? text : `${text} It waits for them until ${wallClock(until, schedule!.zone).time}.`;
   // What came meanwhile has marked it stale, with a look of its own.
   await inTransaction(tools.store, async (tx) => {
     const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
-    await patchEdition(tx, e, { reason: text, looked_at: at, ...(still?.stale !== 1 && { next_at }) }, lease);
+    await patchEdition(tx, e, { reason, looked_at: at, ...(still?.stale !== 1 && { next_at }) }, lease);
   });
 }

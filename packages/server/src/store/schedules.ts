@@ -36,7 +36,17 @@ export interface StoredSchedule extends ScheduleInput {
 /** What a schedule chooses beyond its dates and readers, as it is stored: what an older one does not name is as before. */
 export type OwnColumn = Pick<
   ScheduleInput,
-  'pages' | 'language' | 'formats' | 'fileName' | 'signOff' | 'archive' | 'mailing' | 'groups' | 'notified' | 'mail'
+  | 'pages'
+  | 'language'
+  | 'formats'
+  | 'fileName'
+  | 'signOff'
+  | 'patience'
+  | 'archive'
+  | 'mailing'
+  | 'groups'
+  | 'notified'
+  | 'mail'
 >;
 
 const { workingDayRule: _, exceptions: __, assumed: ___, filter: ____, ...PLAIN } = PLAIN_CHOICES;

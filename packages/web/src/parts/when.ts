@@ -55,4 +55,11 @@ export const momentWithYear = (instant: string): string => {
 /** "Europe/London" as people say it. */
 export const zoneWords = (zone: string): string => `${zone.split('/').at(-1)!.replaceAll('_', ' ')} time`;
 
+/** A time of the clock so many whole hours later, with the day where it is another one. */
+export function clockAfter(time: string, hours: number): string {
+  const [h, m] = time.split(':').map(Number) as [number, number];
+  const later = h + hours;
+  return `${String(later % 24).padStart(2, '0')}:${String(m).padStart(2, '0')}${later >= 24 ? ' the next day' : ''}`;
+}
+
 export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;

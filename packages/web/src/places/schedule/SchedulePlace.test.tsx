@@ -150,7 +150,7 @@ describe('a schedule as a sentence', () => {
   it('reads as one, in people’s words', () => {
     const { container } = show();
     expect(container.querySelector('.sentence')!.textContent!.replaceAll('\u2060', '')).toBe(
-      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, in en-GB, as PDF attached, sent by itself, to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end. Told of it: nobody.',
+      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, in en-GB, as PDF attached, sent by itself, held if figures lack, to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end. Told of it: nobody.',
     );
   });
 
@@ -205,6 +205,18 @@ describe('a schedule as a sentence', () => {
     expect(screen.getByRole('button', { name: 'Filter of the schedule: only Phones' })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]!.filter).toEqual([{ dimension: 'segment', how: 'only', values: ['sg_1'] }]);
+  });
+
+  it('waits for late figures as long as is chosen, and says until when; not where a person is asked', async () => {
+    show();
+    fireEvent.click(screen.getByRole('button', { name: 'Late figures: held if figures lack' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'wait until 11:00', hidden: true }));
+    expect(screen.getByRole('button', { name: 'Late figures: waiting 3 hours for late figures' })).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Start' }));
+    expect(saved[0]!.patience).toBe(3);
+    fireEvent.click(screen.getByRole('button', { name: 'Sign-off: sent by itself' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'ask me first', hidden: true }));
+    expect(screen.queryByRole('button', { name: /^Late figures/ })).toBeNull();
   });
 
   it('asks a person first, or until a time that is not before its own; and nobody where nobody is to read', async () => {

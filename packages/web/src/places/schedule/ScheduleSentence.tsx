@@ -12,6 +12,7 @@ import { plainDate, zoneWords } from '../../parts/when.ts';
 import { AssumedPicker, assumedWords } from './AssumedPicker.tsx';
 import { FilePart } from './FilePart.tsx';
 import { NotifiedPart } from './NotifiedPart.tsx';
+import { PatiencePart } from './PatiencePart.tsx';
 import { ReadersPart } from './ReadersPart.tsx';
 import { RhythmPicker } from './RhythmPicker.tsx';
 import { ruleWords } from './ruleWords.ts';
@@ -191,6 +192,11 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
         wrong={wrong('signOff')}
         onChange={onChange}
       />
+      {input.signOff.rule === 'none' && (
+        <>
+          , <PatiencePart input={input} wrong={wrong('patience')} onChange={onChange} />
+        </>
+      )}
       , to{' '}
       <ReadersPart
         client={client}

@@ -1,4 +1,5 @@
 import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { patienceWords } from '@chronicon/core/report';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { plainDate, plural, zoneWords } from '../../parts/when.ts';
 import { type Colleague, readersWords } from './readersText.ts';
@@ -23,6 +24,7 @@ const LABELS: Record<keyof ScheduleInput, string> = {
   formats: 'Files',
   fileName: 'File name',
   signOff: 'Sign-off',
+  patience: 'Late figures',
   readers: 'Readers',
   archive: 'Archive alone',
   mailing: 'Mails',
@@ -91,6 +93,8 @@ export function partWords(
       return input.groups ? plural(input.groups.groups.length, 'group') : 'none';
     case 'signOff':
       return SIGN_OFF_WORDS[input.signOff.rule];
+    case 'patience':
+      return patienceWords(input.patience);
     case 'pages':
       return input.pages ? plural(input.pages.length, 'page') : 'all';
     case 'mailing':

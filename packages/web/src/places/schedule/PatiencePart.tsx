@@ -1,0 +1,42 @@
+import type { ScheduleInput } from '@chronicon/core/contract';
+import { PATIENCE_HOURS, patienceWords } from '@chronicon/core/report';
+import { Radio, Stack } from '@mantine/core';
+import { SentencePart } from '../../parts/SentencePart.tsx';
+import { clockAfter } from '../../parts/when.ts';
+
+interface Props {
+  input: Pick<ScheduleInput, 'patience' | 'time'>;
+  wrong: boolean;
+  onChange: (patch: Partial<ScheduleInput>) => void;
+}
+
+/** How long a run waits for figures that have not come by its time, as a part of the sentence. */
+export function PatiencePart({ input, wrong, onChange }: Props) {
+  const { patience, time } = input;
+  return (
+    <SentencePart about="Late figures" text={patienceWords(patience)} missing={wrong} width={340}>
+      {() => (
+        <Stack gap={10}>
+          <Radio.Group
+            label="If figures lack at its time"
+            value={String(patience)}
+            onChange={(hours) => onChange({ patience: Number(hours) as ScheduleInput['patience'] })}
+          >
+            <Stack gap={7} mt={6}>
+              {PATIENCE_HOURS.map((hours) => (
+                <Radio
+                  key={hours}
+                  value={String(hours)}
+                  label={hours === 0 ? 'hold it for a person' : `wait until ${clockAfter(time, hours)}`}
+                />
+              ))}
+            </Stack>
+          </Radio.Group>
+          <span className="small muted">
+            Once all its days are there, it goes by itself; if they still lack then, it is held and nothing is sent.
+          </span>
+        </Stack>
+      )}
+    </SentencePart>
+  );
+}
