@@ -291,13 +291,13 @@ async function writingNeeds(api: Api, sight: Sight, clients: Clients, now: strin
 
 /** Everything that needs a person now, one line for each cause, by the deadline it endangers. */
 async function causesFor(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
-  const rows = await editionsToSee(api.store, sight, addMinutes(now, -NEWS));
+  const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
+  const rows = await editionsToSee(api.store, sight, addMinutes(now, -NEWS), stops.length > 0);
   const held: Held[] = rows.map((edition) => ({ edition, client: clients.get(edition.client_id)! }));
   const feeds = new Map<string, StoredFeed[]>();
   for (const feed of await feedsOfAll(api.store, [...new Set(held.map((h) => h.client.id))])) {
     feeds.set(feed.client_id, [...(feeds.get(feed.client_id) ?? []), feed]);
   }
-  const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
   const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'cleared'].includes(h.edition.state)) : [];
   const waiting = new Set(stuck);
   const causes = [

@@ -1,7 +1,7 @@
 import { addDays, type CivilDate, civilDateAt } from '@chronicon/core/calendar';
 import type { Feed } from '@chronicon/core/contract';
 import type { Cause } from '../clockwork/causes.ts';
-import { coveredThroughByFeed } from '../facts/factStore.ts';
+import { coveredThroughOfLate } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
 import type { ClientHead } from '../store/clients.ts';
 import { connectionsByIds } from '../store/connections.ts';
@@ -46,7 +46,8 @@ export async function feedNeeds(
 ): Promise<Cause[]> {
   const troubled = await troubledFeeds(api.store, sight);
   const connections = await connectionsByIds(api.store, [...new Set(troubled.flatMap((f) => f.connection_id ?? []))]);
-  const through = await coveredThroughByFeed(api.facts);
+  // Wherever a client is, its day is this one or a neighbour of it.
+  const through = await coveredThroughOfLate(api.facts, addDays(now.slice(0, 10), 1 - LATE_DAYS));
   const today = todayIn(now);
   const needs: Cause[] = [];
   const lineOf = (client: ClientHead) => ({ deadline: null, editions: [], missed: false, clients: [client.id] });

@@ -344,10 +344,20 @@ export async function coveredDayNumbers(db: FactDb, datasetId: string): Promise<
   return new Set(runs.flatMap(([a, b]) => Array.from({ length: b - a + 1 }, (_, i) => a + i)));
 }
 
-/** The last day up to which all datasets of each feed are known; absent for a feed of which one brought nothing yet. */
-export async function coveredThroughByFeed(db: FactDb): Promise<Map<string, CivilDate>> {
+/**
+ * The last day up to which all datasets are known of each feed of which one has brought nothing from `day` on; absent where
+ * one never brought anything.
+ */
+export async function coveredThroughOfLate(db: FactDb, day: CivilDate): Promise<Map<string, CivilDate>> {
+  const late = db
+    .selectFrom('dataset')
+    .select('feed_id')
+    .where('id', 'not in', (q) =>
+      q.selectFrom('coverage').select('dataset_id').where('coverage.last', '>=', toDayNumber(day)),
+    );
   const rows = await db
     .selectFrom('dataset')
+    .where('feed_id', 'in', late)
     .select((q) => [
       'feed_id',
       q

@@ -346,20 +346,26 @@ export async function overdueSince(db: Store, now: string): Promise<string | nul
   return row?.at ?? null;
 }
 
-/** Editions within sight that are not settled, and runs left out by the rule since `since`; tests left out. */
-export async function editionsToSee(db: Store, sight: Sight, since: string): Promise<EditionRow[]> {
+/**
+ * Editions within sight that want a person, or wait for something, and runs left out by the rule since `since`; tests left out.
+ * @param stopped whether nothing is sent at present: then all that are on their way are among them
+ */
+export async function editionsToSee(db: Store, sight: Sight, since: string, stopped: boolean): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
     .where(seenIn(sight, 'edition.client_id'))
     .where('kind', '!=', 'test')
-    .where((w) =>
-      w.or([
-        w('state', 'in', ['gathering', 'proof', 'cleared', 'sending', 'held', 'part-sent']),
+    .where((w) => {
+      const onTheWay = w('state', 'in', ['gathering', 'sending']);
+      return w.or([
+        w('state', 'in', ['proof', 'held', 'part-sent']),
+        // Of a thousand that are on their way, only those that wait for something are read.
+        stopped ? onTheWay : w.and([onTheWay, w('reason', 'is not', null)]),
+        ...(stopped ? [w.and([w('state', '=', 'cleared'), w('next_at', 'is not', null)])] : []),
         w.and([w('state', '=', 'skipped'), w('code', 'is not', null), w('due_at', '>=', since)]),
-      ]),
-    )
-    .where((w) => w.or([w('state', '!=', 'cleared'), w('next_at', 'is not', null)]))
+      ]);
+    })
     .orderBy('due_at')
     .limit(2_000)
     .execute();
