@@ -9,7 +9,3 @@ export const patienceSpec = z
   .refine((n): n is (typeof PATIENCE_HOURS)[number] => (PATIENCE_HOURS as readonly number[]).includes(n), {
     message: `Choose one of ${PATIENCE_HOURS.slice(1).join(', ')} hours, or none.`,
   });
-
-/** Words of {@link patienceSpec}, as a part of a sentence. */
-export const patienceWords = (hours: number): string =>
-  hours === 0 ? 'held if figures lack' : `waiting ${hours === 1 ? 'an hour' : `${hours} hours`} for late figures`;

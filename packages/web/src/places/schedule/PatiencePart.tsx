@@ -1,8 +1,8 @@
 import type { ScheduleInput } from '@chronicon/core/contract';
-import { PATIENCE_HOURS, patienceWords } from '@chronicon/core/report';
 import { Radio, Stack } from '@mantine/core';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { clockAfter } from '../../parts/when.ts';
+import { PATIENCE_HOURS, patienceWords } from './patienceWords.ts';
 
 interface Props {
   input: Pick<ScheduleInput, 'patience' | 'time'>;

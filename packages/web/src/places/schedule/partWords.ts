@@ -1,7 +1,7 @@
 import type { Client, ScheduleInput } from '@chronicon/core/contract';
-import { patienceWords } from '@chronicon/core/report';
 import { comparisonWords, periodWords } from '../../parts/periods.ts';
 import { plainDate, plural, zoneWords } from '../../parts/when.ts';
+import { patienceWords } from './patienceWords.ts';
 import { type Colleague, readersWords } from './readersText.ts';
 import { ruleWords } from './ruleWords.ts';
 
