@@ -17,8 +17,9 @@ import { SERVICES } from './services/registry.ts';
 import { createRequests, type Requests } from './services/requests.ts';
 import { feedService } from './services/service.ts';
 
+export { IMAP_ACCOUNT, type ImapStandin, startImap } from './mailbox/imap.ts';
 export type { StoredMail } from './mailbox/mailStore.ts';
-export { sendBack } from './mailbox/sendBack.ts';
+export { reportOn, sendBack } from './mailbox/sendBack.ts';
 export { type MailFault, SMTP_ACCOUNT } from './mailbox/smtp.ts';
 export { AGENCY_REGISTRATION } from './services/authorisation.ts';
 export { FAULTS, type Fault } from './services/faults.ts';

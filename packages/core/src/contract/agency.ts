@@ -100,6 +100,23 @@ export const dkimInput = z.object({
     .regex(/^[a-z0-9]([a-z0-9-]{0,40}[a-z0-9])?$/, 'Give a short name of letters and digits, as reports.'),
 });
 
+/** A mailbox to which mails come back; it is read, and nothing in it is taken away. */
+const boxInput = z.object({
+  host,
+  port: z.int().min(1, 'A port is a number from 1 to 65535.').max(65_535, 'A port is a number from 1 to 65535.'),
+  tls: z.enum(['implicit', 'require', 'offered', 'never']),
+  user: z.string().trim().min(1, 'Give the user whose mailbox it is.').max(200),
+  /** Left out, the one that is kept goes on being used. */
+  password: z.string().max(500).optional(),
+  folder: z.string().trim().min(1, 'Give the folder, as INBOX.').max(200).default('INBOX'),
+});
+
+const boxView = boxInput.omit({ password: true }).extend({
+  /** When it was last read; null before it ever was. */
+  readAt: z.string().nullable(),
+  trouble: z.object({ since: z.string(), reason: z.string(), mend: z.string() }).nullable(),
+});
+
 export const mailServerInput = z.object({
   host,
   port: z.int().min(1, 'A port is a number from 1 to 65535.').max(65_535, 'A port is a number from 1 to 65535.'),
@@ -164,6 +181,8 @@ export const agencyRoutes = {
         dkim: z.object({ domain: z.string(), selector: z.string(), name: z.string(), record: z.string() }).nullable(),
         /** Where this server itself takes what comes back; null where it does not. */
         listens: z.int().nullable(),
+        /** The mailbox that is read for what comes back; null where none is. */
+        box: boxView.nullable(),
       }),
       languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
       /** Where links of mails lead, and whether CHRONICON_URL says so; else it is this machine alone. */
@@ -230,6 +249,18 @@ export const agencyRoutes = {
     about: 'How mails go out: where they come back, how many a minute, and when none go.',
     roles: OWNERS,
     body: postRules,
+    reply: done,
+  }),
+  'PUT /api/agency/post/box': route({
+    about:
+      'Set the mailbox that is read for what comes back. It is opened first; the reply says how many mails lie in it.',
+    roles: OWNERS,
+    body: boxInput,
+    reply: z.object({ mails: z.int() }),
+  }),
+  'DELETE /api/agency/post/box': route({
+    about: 'Read no mailbox any more, and forget its password.',
+    roles: OWNERS,
     reply: done,
   }),
   'POST /api/agency/dkim': route({

@@ -18,6 +18,7 @@ import { atField, notFound, Refusal } from '../ground/refusal.ts';
 import { sendLetter } from '../post/letters.ts';
 import { createMailer } from '../post/mailer.ts';
 import { mailServerInUse } from '../post/postOffice.ts';
+import { BoxError, tryBox } from '../post/readBox.ts';
 import {
   type Calendar,
   calendarById,
@@ -29,6 +30,7 @@ import {
   updateCalendar,
   updateSettings,
 } from '../store/agencyCalendar.ts';
+import { bounceBox, boxState, keptBounceBox, removeBounceBox, setBounceBox } from '../store/bounceBox.ts';
 import { clientNames, followColours } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
 import { markStale } from '../store/following.ts';
@@ -136,6 +138,15 @@ export const setAgencyPicture = (api: Api, session: Session, as: BrandPicture, p
     await markStale(tx, 'all', api.clock.now());
   });
 
+/** The mailbox that is read for what comes back, without its password. */
+async function boxView({ store }: Api) {
+  const kept = await keptBounceBox(store);
+  if (!kept) return null;
+  const { secret: _, ...box } = kept;
+  const { readAt, trouble } = await boxState(store);
+  return { ...box, readAt, trouble };
+}
+
 /** How mails go out, as an owner sees it. */
 async function postView(api: Api) {
   const dkim = await keptDkim(api.store);
@@ -143,6 +154,7 @@ async function postView(api: Api) {
     ...(await postRules(api.store)),
     dkim: dkim && { domain: dkim.domain, selector: dkim.selector, ...dkimRecord(dkim) },
     listens: api.config.bouncePort,
+    box: await boxView(api),
   };
 }
 
@@ -228,6 +240,25 @@ export const agencyHandlers: Handlers<
 
   'PUT /api/agency/post': async ({ api, session, body }) =>
     changing(api, session, 'post-rules.changed', (tx) => setPostRules(tx, body)),
+
+  'PUT /api/agency/post/box': async ({ api, session, body }) => {
+    const { password: typed, ...asked } = body;
+    const kept = await bounceBox(api.store, api.secrets);
+    // A password that is kept goes to the server for which it was given, and to no other.
+    const known = kept && kept.host === asked.host && kept.user === asked.user ? kept.password : null;
+    const password = typed ?? known;
+    if (password === null) throw atField('password', 'Give the password of the mailbox.');
+    const box = { ...asked, password };
+    const mails = await tryBox(box).catch((error: unknown) => {
+      if (error instanceof BoxError) throw new Refusal(422, `${error.reason} ${error.mend} Nothing was saved.`);
+      throw error;
+    });
+    await changing(api, session, 'bounce-box.changed', (tx) => setBounceBox(tx, box, api.secrets));
+    return { mails };
+  },
+
+  'DELETE /api/agency/post/box': async ({ api, session }) =>
+    changing(api, session, 'bounce-box.removed', (tx) => removeBounceBox(tx)),
 
   'POST /api/agency/dkim': async ({ api, session, body }) => {
     const made = makeDkim(body, api.secrets);

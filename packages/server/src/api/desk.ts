@@ -11,6 +11,7 @@ import {
   soonAfter,
 } from '../clockwork/causes.ts';
 import { peopleIn } from '../clockwork/ordersOfRun.ts';
+import { boxState } from '../store/bounceBox.ts';
 import { changeMark } from '../store/changeMark.ts';
 import { type ClientHead, clientsIn, contactsWhoStopped } from '../store/clients.ts';
 import { type EditionRow, editionsByIds, editionsToSee, editionTimes, ordersOf } from '../store/editions.ts';
@@ -135,6 +136,7 @@ async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string):
     ...none,
     ...ending,
     ...(await zoneNeeds(api, sight, now)),
+    ...(await boxNeeds(api, sight)),
     ...(await groupNeeds(api, sight, clients, now)),
     ...(await seriesNeeds(api, clients)),
     ...(await readerNeeds(api, sight, clients)),
@@ -199,6 +201,25 @@ async function seriesNeeds(api: Api, clients: Clients): Promise<Cause[]> {
     clients: of.map((c) => c.client),
     action: { label: 'Choose readers', to: `/schedules/${source}#series` },
   }));
+}
+
+/** The mailbox to which mails come back, while it cannot be read: nobody hears of what came back. */
+async function boxNeeds(api: Api, sight: Sight): Promise<Cause[]> {
+  const { trouble } = await boxState(api.store);
+  if (!trouble || sight.member.role !== 'owner') return [];
+  return [
+    {
+      key: 'bounce-box',
+      tone: 'attention',
+      title: 'Mails that come back are not heard of',
+      reason: `${trouble.reason} ${trouble.mend}`,
+      deadline: null,
+      editions: [],
+      missed: false,
+      clients: [],
+      action: { label: 'See the mailbox', to: '/settings/mail#box' },
+    },
+  ];
 }
 
 /** Runs that other rules of time zones move: one line for all of them. */

@@ -1,4 +1,5 @@
 import { tellByMail } from './notices.ts';
+import { readBounceBox } from './readBounceBox.ts';
 import { sweepLeftFiles } from './sweep.ts';
 import { tellOfEditions } from './tellOfEditions.ts';
 import type { Tools } from './tools.ts';
@@ -6,6 +7,8 @@ import type { Tools } from './tools.ts';
 /** Milliseconds by the machine's clock between looks at what the server stands on, and between notices. */
 const LOOK_EVERY = 2_000;
 const TELL_EVERY = 20_000;
+/** Between looks into the mailbox to which mails come back. */
+const READ_EVERY = 60_000;
 /** Between sweeps of drawings that nothing points to. */
 const SWEEP_EVERY = 24 * 60 * 60 * 1000;
 
@@ -20,6 +23,8 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
   let looked = Number.NEGATIVE_INFINITY;
   let told = Number.NEGATIVE_INFINITY;
   let swept = Number.NEGATIVE_INFINITY;
+  let read = Number.NEGATIVE_INFINITY;
+  let reading: Promise<void> | null = null;
   let telling: Promise<void> | null = null;
   let sweeping: Promise<void> | null = null;
   return {
@@ -40,6 +45,15 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
             sweeping = null;
           });
       }
+      if (reading === null && machine - read >= READ_EVERY && tools.health.troubles().length === 0) {
+        read = machine;
+        // Beside the beat: a mailbox that is slow keeps no edition waiting.
+        reading = readBounceBox(tools)
+          .catch((err) => tools.log.error({ err }, 'the mailbox for what comes back could not be read'))
+          .finally(() => {
+            reading = null;
+          });
+      }
       if (telling === null && machine - told >= TELL_EVERY && tools.health.troubles().length === 0) {
         told = machine;
         // Beside the beat: a mail server that is slow to take a notice keeps no edition waiting.
@@ -52,7 +66,7 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
       }
     },
     async idle() {
-      await Promise.all([telling, sweeping]);
+      await Promise.all([telling, sweeping, reading]);
     },
   };
 }

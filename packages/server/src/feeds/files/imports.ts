@@ -362,11 +362,14 @@ export function createImports(tools: ImportTools): Imports {
       return true;
     },
     async countAside(id, actor) {
-      const i = await importById(store, id);
-      if (i?.state !== 'done' || i.feedId === null || i.unknown.length === 0) return false;
-      const { clientId, feedId, fileName, unknown } = i;
-      // Of days that a later file has brought, this one says nothing any more.
-      return inTurn(clientId, async () => {
+      const asked = await importById(store, id);
+      if (!asked) return false;
+      // Looked at in its turn: somebody else may have pressed a moment before.
+      return inTurn(asked.clientId, async () => {
+        const i = await importById(store, id);
+        if (i?.state !== 'done' || i.feedId === null || i.unknown.length === 0) return false;
+        const { clientId, feedId, fileName, unknown } = i;
+        // Of days that a later file has brought, this one says nothing any more.
         if (undoableOf(await importsOf(store, clientId), feedId) !== id) return false;
         if (!(await markKnown(facts, id, unknown, clock.now()))) return false;
         const at = clock.now();

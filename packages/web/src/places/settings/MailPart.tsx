@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { call, type Reply } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { BoxPart } from './BoxPart.tsx';
 import { MailServerForm } from './MailServerForm.tsx';
 import { DkimPart, PostPart } from './PostPart.tsx';
 import type { PartProps } from './part.ts';
@@ -112,6 +113,7 @@ export function MailPart(props: PartProps) {
         about="Where the first one is what is wrong, managers and owners are told of it by this one. It sends no report."
       />
       <PostPart {...props} />
+      <BoxPart {...props} />
       <DkimPart {...props} />
     </div>
   );

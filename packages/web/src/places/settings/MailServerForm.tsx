@@ -11,7 +11,7 @@ import { useSession } from '../../shell/sessionContext.ts';
 type Use = 'main' | 'notices';
 type View = Reply<'GET /api/agency'>['mail'][Use];
 
-const TLS: { value: MailServerInput['tls']; label: string; port: number }[] = [
+export const TLS: { value: MailServerInput['tls']; label: string; port: number }[] = [
   { value: 'implicit', label: 'From the first byte (usual at port 465)', port: 465 },
   { value: 'require', label: 'Always, by STARTTLS (usual at port 587)', port: 587 },
   { value: 'offered', label: 'Where the server offers it', port: 25 },

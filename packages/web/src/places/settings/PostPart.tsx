@@ -21,7 +21,7 @@ function rulesWords({ bounces, perMinute, quiet }: PostRules): string[] {
 
 /** How mails go out: where they come back, how many, and when. */
 export function PostPart({ data, mayChange }: PartProps) {
-  const { dkim: _, listens, ...kept } = data.post;
+  const { dkim: _, box: __, listens, ...kept } = data.post;
   const [rules, setRules] = useState<PostRules>(kept);
   const save = useChange((body: PostRules) => call('PUT /api/agency/post', { body }));
   const changed = JSON.stringify(rules) !== JSON.stringify(kept);
@@ -38,7 +38,7 @@ export function PostPart({ data, mayChange }: PartProps) {
             label="Mails come back to"
             description={
               listens === null
-                ? 'An address whose mails are handed on to this server. It takes none yet: set CHRONICON_BOUNCE_PORT.'
+                ? 'An address with a plus and a word behind its name. Name its mailbox below, or set CHRONICON_BOUNCE_PORT.'
                 : `An address whose mails, plus signs and all, are handed on to this server’s port ${listens}. Empty: nothing is heard of what comes back.`
             }
             placeholder="bounces@agency.example"

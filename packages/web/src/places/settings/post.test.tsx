@@ -3,6 +3,7 @@ import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { BoxPart } from './BoxPart.tsx';
 import { DkimPart, PostPart } from './PostPart.tsx';
 import type { PartProps } from './part.ts';
 
@@ -12,7 +13,7 @@ configure({ asyncUtilTimeout: 60_000 });
 const data = (post: object = {}) =>
   ({
     agency: { zone: 'Europe/London', mailFrom: 'reports@fernglass.example' },
-    post: { bounces: '', perMinute: null, quiet: null, dkim: null, listens: 4326, ...post },
+    post: { bounces: '', perMinute: null, quiet: null, dkim: null, listens: 4326, box: null, ...post },
   }) as unknown as PartProps['data'];
 
 const asked: { name: string; body: unknown }[] = [];
@@ -96,5 +97,40 @@ describe('signed mails', () => {
     expect(asked).toEqual([]);
     press(/^Forget the key/);
     await waitFor(() => expect(asked[0]!.name).toBe('DELETE /api/agency/dkim'));
+  });
+});
+
+describe('the mailbox for what comes back', () => {
+  it('is opened with what was typed, and its password is not kept on the page', async () => {
+    show(BoxPart, { data: data(), mayChange: true } as PartProps);
+    fireEvent.change(screen.getByLabelText('Host of the mailbox'), { target: { value: 'imap.place.example' } });
+    fireEvent.change(screen.getByLabelText('User of the mailbox'), { target: { value: 'bounces' } });
+    fireEvent.change(screen.getByLabelText('Password of the mailbox'), { target: { value: 'tin-lantern' } });
+    press(/^Open it and save$/);
+    const body = { host: 'imap.place.example', port: 993, tls: 'implicit', user: 'bounces', folder: 'INBOX' };
+    await waitFor(() =>
+      expect(asked).toContainEqual({ name: 'PUT /api/agency/post/box', body: { ...body, password: 'tin-lantern' } }),
+    );
+    await waitFor(() => expect((screen.getByLabelText('Password of the mailbox') as HTMLInputElement).value).toBe(''));
+  });
+
+  it('says what is wrong with it, and is taken away at one press', async () => {
+    const box = {
+      host: 'imap.place.example',
+      port: 993,
+      tls: 'implicit',
+      user: 'bounces',
+      folder: 'INBOX',
+      readAt: null,
+      trouble: {
+        since: '2026-11-03T08:00:00Z',
+        reason: 'The mailbox server does not let this server sign in.',
+        mend: 'Check user and password.',
+      },
+    };
+    show(BoxPart, { data: data({ box }), mayChange: true } as PartProps);
+    expect(screen.getByText(/does not let this server sign in\. Check user and password/)).toBeTruthy();
+    press(/^Read it no more$/);
+    await waitFor(() => expect(asked).toContainEqual({ name: 'DELETE /api/agency/post/box', body: expect.anything() }));
   });
 });

@@ -1,0 +1,135 @@
+import { ImapFlow } from 'imapflow';
+import type { BounceBox } from '../store/bounceBox.ts';
+import { MOST_BOUNCE_BYTES } from './readBounce.ts';
+
+/** A mailbox that cannot be read, with what mends it. */
+export class BoxError extends Error {
+  constructor(
+    readonly reason: string,
+    readonly mend: string,
+  ) {
+    super(`${reason} ${mend}`);
+  }
+}
+
+/** Mails that are looked at in one go; the rest has its turn at the next look. */
+const MOST_MAILS = 200;
+/** Milliseconds for the line to open, for the greeting, and without a word. */
+const WAITS = { connectionTimeout: 15_000, greetingTimeout: 15_000, socketTimeout: 30_000 };
+
+const CERTIFICATE = /CERT|SELF_SIGNED|ALTNAME|UNABLE_TO_(GET|VERIFY)/;
+
+const noFolder = ({ folder }: Pick<BounceBox, 'folder'>) =>
+  new BoxError(`There is no folder “${folder}” in the mailbox.`, 'Check the folder’s name.');
+
+function errorOf(error: unknown, { host, port, folder }: BounceBox): BoxError {
+  const e = error as {
+    code?: string;
+    authenticationFailed?: boolean;
+    mailboxMissing?: boolean;
+    responseText?: string;
+    message: string;
+  };
+  const said = e.responseText ? ` It says: ${e.responseText}` : '';
+  if (e.authenticationFailed) {
+    return new BoxError(`The mailbox server does not let this server sign in.${said}`, 'Check user and password.');
+  }
+  if (e.mailboxMissing)
+    return new BoxError(`There is no folder “${folder}” in the mailbox.`, 'Check the folder’s name.');
+  if (CERTIFICATE.test(e.code ?? '')) {
+    return new BoxError(
+      'The mailbox server’s certificate is not valid.',
+      'Renew it, or name the server as its certificate does.',
+    );
+  }
+  if (['ENOTFOUND', 'EAI_AGAIN', 'EDNS'].includes(e.code ?? '')) {
+    return new BoxError('The mailbox server’s name is not known.', 'Check the host name.');
+  }
+  if (e.code === 'ECONNREFUSED') {
+    return new BoxError(
+      `Nothing answers at ${host}, port ${port}.`,
+      'Check host and port. It is read again by itself.',
+    );
+  }
+  return new BoxError(
+    `The mailbox could not be read: ${e.message}.`,
+    'Check host, port and encryption. It is tried again by itself.',
+  );
+}
+
+/** A mail as it lies in the mailbox. */
+export interface BoxMail {
+  uid: number;
+  raw: Buffer;
+}
+
+export interface Looked {
+  validity: string;
+  /** The last mail that was looked at. */
+  uid: number;
+  /** Whether more lie there than were looked at. */
+  more: boolean;
+}
+
+/** Does something with the open folder of a mailbox, and ends the line whatever happens. @throws BoxError */
+async function withBox<T>(box: BounceBox, work: (client: ImapFlow) => Promise<T>): Promise<T> {
+  const client = new ImapFlow({
+    host: box.host,
+    port: box.port,
+    secure: box.tls === 'implicit',
+    ...(box.tls === 'require' && { doSTARTTLS: true }),
+    ...(box.tls === 'never' && { doSTARTTLS: false }),
+    auth: { user: box.user, pass: box.password },
+    logger: false,
+    disableAutoIdle: true,
+    maxLiteralSize: MOST_BOUNCE_BYTES * 2,
+    ...WAITS,
+  });
+  // A line that breaks between two questions is told by the next of them.
+  client.on('error', () => undefined);
+  try {
+    await client.connect();
+    await client.mailboxOpen(box.folder);
+    if (!client.mailbox) throw noFolder(box);
+    return await work(client);
+  } catch (error) {
+    throw error instanceof BoxError ? error : errorOf(error, box);
+  } finally {
+    client.close();
+  }
+}
+
+/** Opens a mailbox, to see whether it can be read. @returns how many mails lie in it @throws BoxError */
+export const tryBox = (box: BounceBox): Promise<number> =>
+  withBox(box, async (client) => (client.mailbox ? client.mailbox.exists : 0));
+
+/**
+ * Looks at the mails of a mailbox that came after the last one that was looked at; all of them where its numbers are others
+ * now. What `take` says is ours is marked as seen; everything else is left as it is, and nothing is taken away.
+ * @throws BoxError
+ */
+export const readBox = (
+  box: BounceBox,
+  from: { validity: string; uid: number },
+  take: (mail: BoxMail) => Promise<boolean>,
+): Promise<Looked> =>
+  withBox(box, async (client) => {
+    const opened = client.mailbox as Exclude<typeof client.mailbox, boolean>;
+    const validity = String(opened.uidValidity);
+    const last = validity === from.validity ? from.uid : 0;
+    if (opened.exists === 0) return { validity, uid: last, more: false };
+    const all = await client.fetchAll(`${last + 1}:*`, { uid: true, size: true }, { uid: true });
+    // Of none that are newer, the last one is told all the same (RFC 9051 §6.4.9).
+    const fresh = all.filter((m) => m.uid > last).sort((a, b) => a.uid - b.uid);
+    let uid = last;
+    for (const m of fresh.slice(0, MOST_MAILS)) {
+      if ((m.size ?? 0) <= MOST_BOUNCE_BYTES) {
+        const whole = await client.fetchOne(String(m.uid), { source: true }, { uid: true });
+        if (whole && whole.source !== undefined && (await take({ uid: m.uid, raw: whole.source }))) {
+          await client.messageFlagsAdd(String(m.uid), ['\\Seen'], { uid: true });
+        }
+      }
+      uid = m.uid;
+    }
+    return { validity, uid, more: fresh.length > MOST_MAILS };
+  });

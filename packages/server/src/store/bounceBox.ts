@@ -1,0 +1,67 @@
+import type { TlsPolicy } from '../ground/mailRules.ts';
+import type { Secrets } from './secrets.ts';
+import { deleteSetting, readSetting, writeSetting } from './settings.ts';
+import type { Store } from './store.ts';
+
+const BOX = 'post.box';
+const STATE = 'post.box.state';
+
+/** A mailbox to which mails come back, read by IMAP (RFC 9051). */
+export interface BounceBox {
+  host: string;
+  port: number;
+  tls: TlsPolicy;
+  user: string;
+  password: string;
+  folder: string;
+}
+
+/** With its password sealed. */
+export type KeptBounceBox = Omit<BounceBox, 'password'> & { secret: string };
+
+/** How far a mailbox was read, and what keeps it from being read on. */
+export interface BoxState {
+  /** Numbers of its mails hold as long as this is the same (RFC 9051 §2.3.1.1); empty before it was ever read. */
+  validity: string;
+  /** The last mail that was looked at; 0 for none. */
+  uid: number;
+  readAt: string | null;
+  trouble: { since: string; reason: string; mend: string } | null;
+}
+
+const UNREAD: BoxState = { validity: '', uid: 0, readAt: null, trouble: null };
+
+/** The mailbox that an owner set; null where none is. */
+export async function keptBounceBox(db: Store): Promise<KeptBounceBox | null> {
+  const kept = await readSetting(db, BOX);
+  return kept === null ? null : (JSON.parse(kept) as KeptBounceBox);
+}
+
+export async function bounceBox(db: Store, secrets: Secrets): Promise<BounceBox | null> {
+  const kept = await keptBounceBox(db);
+  if (!kept) return null;
+  const { secret, ...box } = kept;
+  return { ...box, password: secrets.open(secret) };
+}
+
+/** Another mailbox is read from its beginning. */
+export async function setBounceBox(tx: Store, { password, ...box }: BounceBox, secrets: Secrets): Promise<void> {
+  const before = await keptBounceBox(tx);
+  const same =
+    before && ['host', 'port', 'user', 'folder'].every((key) => before[key as 'host'] === box[key as 'host']);
+  await writeSetting(tx, BOX, JSON.stringify({ ...box, secret: secrets.seal(password) } satisfies KeptBounceBox));
+  await setBoxState(tx, same ? { ...(await boxState(tx)), trouble: null } : UNREAD);
+}
+
+export async function removeBounceBox(tx: Store): Promise<void> {
+  await deleteSetting(tx, BOX);
+  await deleteSetting(tx, STATE);
+}
+
+export async function boxState(db: Store): Promise<BoxState> {
+  const kept = await readSetting(db, STATE);
+  return kept === null ? UNREAD : (JSON.parse(kept) as BoxState);
+}
+
+export const setBoxState = (db: Store, state: BoxState): Promise<void> =>
+  writeSetting(db, STATE, JSON.stringify(state));
