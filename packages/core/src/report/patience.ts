@@ -1,7 +1,5 @@
 import { z } from 'zod';
-
-/** Hours for which a schedule may wait after its time for figures that are late; none: it is held there and then. */
-export const PATIENCE_HOURS = [0, 1, 2, 3, 6, 12] as const;
+import { PATIENCE_HOURS } from './patienceHours.ts';
 
 /** For how many hours after its time a run waits for figures that lack, before it is held. */
 export const patienceSpec = z

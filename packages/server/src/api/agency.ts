@@ -30,7 +30,7 @@ import {
   updateCalendar,
   updateSettings,
 } from '../store/agencyCalendar.ts';
-import { bounceBox, boxState, keptBounceBox, removeBounceBox, setBounceBox } from '../store/bounceBox.ts';
+import { boxState, keptBounceBox, openBox, removeBounceBox, setBounceBox } from '../store/bounceBox.ts';
 import { clientNames, followColours } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
 import { markStale } from '../store/following.ts';
@@ -243,12 +243,11 @@ export const agencyHandlers: Handlers<
 
   'PUT /api/agency/post/box': async ({ api, session, body }) => {
     const { password: typed, ...asked } = body;
-    const kept = await bounceBox(api.store, api.secrets);
-    // A password that is kept goes to the server for which it was given, and to no other.
-    const known = kept && kept.host === asked.host && kept.user === asked.user ? kept.password : null;
-    const password = typed ?? known;
-    if (password === null) throw atField('password', 'Give the password of the mailbox.');
-    const box = { ...asked, password };
+    const kept = await keptBounceBox(api.store);
+    // A password that is kept goes to the place for which it was given, and to no other.
+    const same = kept && (['host', 'port', 'tls', 'user'] as const).every((key) => kept[key] === asked[key]);
+    if (typed === undefined && !same) throw atField('password', 'Give the password of the mailbox.');
+    const box = { ...asked, password: typed ?? openBox(kept!, api.secrets).password };
     const mails = await tryBox(box).catch((error: unknown) => {
       if (error instanceof BoxError) throw new Refusal(422, `${error.reason} ${error.mend} Nothing was saved.`);
       throw error;

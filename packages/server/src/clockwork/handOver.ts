@@ -120,7 +120,11 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
   if (!claimed) return;
   crash('send.after-claim');
   const { delivery, message, edition } = claimed;
-  const made = await outgoingOf(tools, { edition, message, delivery });
+  const made = await outgoingOf(tools, { edition, message, delivery }).catch((err: unknown) => {
+    // Else it would be taken up again at once, and for ever.
+    tools.log.error({ err, delivery: delivery.id }, 'a mail could not be made');
+    return { ok: false as const, reason: 'Its mail could not be made, by a fault of ours; see the server’s log.' };
+  });
   if (!made.ok) {
     const at = clock.now();
     await inTransaction(store, async (tx) => {

@@ -271,6 +271,22 @@ describe('a file that is missing or damaged', () => {
     expect(bed.server.files.hashOf(found!.parsed.attachments[0]!.content)).toBe(pdf);
   });
 
+  it('(the mail itself) holds its edition, once, instead of being taken up for ever', async () => {
+    await start();
+    await bed.standins.smtp.setFault('closed');
+    await bed.moveTo(DUE);
+    const { store } = bed.server;
+    await store
+      .updateTable('message')
+      .set({ body: Buffer.from('torn') })
+      .execute();
+    await bed.standins.smtp.setFault('none');
+    await bed.moveTo('2026-11-03T08:20:00Z');
+    expect(await edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('could not be made') });
+    expect((await store.selectFrom('attempt').select('delivery_id').execute()).length).toBeLessThanOrEqual(3);
+    expect(mails()).toEqual([]);
+  });
+
   it('holds its edition with the reason where it cannot be made again; others are not stopped', async () => {
     await start();
     await bed.standins.smtp.setFault('down');

@@ -1,7 +1,7 @@
 import { tokenOf } from '@chronicon/core/edition';
 import { addressedTo, readBounce } from '../post/readBounce.ts';
 import { BoxError, readBox } from '../post/readBox.ts';
-import { type BoxState, bounceBox, boxState, setBoxState } from '../store/bounceBox.ts';
+import { boxState, forgetTrouble, keptBounceBox, noteBox, openBox } from '../store/bounceBox.ts';
 import { deliveryById } from '../store/messages.ts';
 import { deliveryOfToken, postRules, tokenKey } from '../store/postRules.ts';
 import { takeBounce } from './bounces.ts';
@@ -16,31 +16,48 @@ async function deliveriesIn({ store }: Pick<Tools, 'store'>, base: string, raw: 
   return known.filter((id) => id !== null);
 }
 
+/** Milliseconds for which one look goes on: a mailbox that was never read may hold years of mails. */
+const LONGEST_LOOK = 40_000;
+
 /**
  * Reads the mailbox to which mails come back, where one is set, as far as it was not read yet. What keeps it from being read
- * is kept for the Desk, and goes by itself once it can be read.
+ * is kept for the Desk, and goes by itself once it can be read. Another mailbox that is set meanwhile begins from its own
+ * beginning.
  */
-export async function readBounceBox(tools: Pick<Tools, 'store' | 'secrets' | 'clock' | 'log'>): Promise<void> {
+export async function readBounceBox(
+  tools: Pick<Tools, 'store' | 'secrets' | 'clock' | 'log'>,
+  signal?: AbortSignal,
+): Promise<void> {
   const { store, secrets, clock, log } = tools;
-  const box = await bounceBox(store, secrets);
+  const kept = await keptBounceBox(store);
   const { bounces } = await postRules(store);
-  if (!box || bounces === '') return;
-  const before = await boxState(store);
-  const at = clock.now();
-  let after: BoxState;
-  try {
-    const looked = await readBox(box, before, async ({ raw }) => {
-      const deliveries = await deliveriesIn(tools, bounces, raw);
-      const statuses = deliveries.length > 0 ? await readBounce(raw) : [];
-      for (const id of deliveries) await takeBounce(tools, id, statuses);
-      return deliveries.length > 0;
-    });
-    after = { validity: looked.validity, uid: looked.uid, readAt: at, trouble: null };
-  } catch (error) {
-    if (!(error instanceof BoxError)) throw error;
-    log.warn({ err: error }, 'the mailbox for what comes back could not be read');
-    const { reason, mend } = error;
-    after = { ...before, trouble: { since: before.trouble?.since ?? at, reason, mend } };
+  if (!kept || bounces === '') {
+    await forgetTrouble(store);
+    return;
   }
-  await setBoxState(store, after);
+  const take = async (raw: Buffer): Promise<boolean> => {
+    const deliveries = await deliveriesIn(tools, bounces, raw);
+    const statuses = deliveries.length > 0 ? await readBounce(raw) : [];
+    for (const id of deliveries) await takeBounce(tools, id, statuses);
+    return deliveries.length > 0;
+  };
+  const until = clock.machine() + LONGEST_LOOK;
+  for (let more = true; more && clock.machine() < until && !signal?.aborted; ) {
+    const before = await boxState(store);
+    const at = clock.now();
+    try {
+      const looked = await readBox(openBox(kept, secrets), before, take, signal);
+      more = looked.more;
+      const after = { validity: looked.validity, uid: looked.uid, readAt: at, trouble: null };
+      if (!(await noteBox(store, kept, after))) return;
+    } catch (error) {
+      // Whoever ends the server ends the line, too: nothing is wrong with the mailbox.
+      if (signal?.aborted) return;
+      if (!(error instanceof BoxError)) throw error;
+      log.warn({ err: error }, 'the mailbox for what comes back could not be read');
+      const { reason, mend } = error;
+      await noteBox(store, kept, { ...before, trouble: { since: before.trouble?.since ?? at, reason, mend } });
+      return;
+    }
+  }
 }

@@ -48,7 +48,7 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
       if (reading === null && machine - read >= READ_EVERY && tools.health.troubles().length === 0) {
         read = machine;
         // Beside the beat: a mailbox that is slow keeps no edition waiting.
-        reading = readBounceBox(tools)
+        reading = readBounceBox(tools, ending)
           .catch((err) => tools.log.error({ err }, 'the mailbox for what comes back could not be read'))
           .finally(() => {
             reading = null;

@@ -1,4 +1,4 @@
-import { ImapFlow } from 'imapflow';
+import { ImapFlow, type MailboxObject } from 'imapflow';
 import type { BounceBox } from '../store/bounceBox.ts';
 import { MOST_BOUNCE_BYTES } from './readBounce.ts';
 
@@ -12,8 +12,9 @@ export class BoxError extends Error {
   }
 }
 
-/** Mails that are looked at in one go; the rest has its turn at the next look. */
+/** Mails that are looked at over one line, and numbers that are asked for at once: a mailbox may hold years of mails. */
 const MOST_MAILS = 200;
+const NUMBERS = 5_000;
 /** Milliseconds for the line to open, for the greeting, and without a word. */
 const WAITS = { connectionTimeout: 15_000, greetingTimeout: 15_000, socketTimeout: 30_000 };
 
@@ -57,12 +58,6 @@ function errorOf(error: unknown, { host, port, folder }: BounceBox): BoxError {
   );
 }
 
-/** A mail as it lies in the mailbox. */
-export interface BoxMail {
-  uid: number;
-  raw: Buffer;
-}
-
 export interface Looked {
   validity: string;
   /** The last mail that was looked at. */
@@ -72,7 +67,11 @@ export interface Looked {
 }
 
 /** Does something with the open folder of a mailbox, and ends the line whatever happens. @throws BoxError */
-async function withBox<T>(box: BounceBox, work: (client: ImapFlow) => Promise<T>): Promise<T> {
+async function withBox<T>(
+  box: BounceBox,
+  work: (client: ImapFlow, opened: MailboxObject) => Promise<T>,
+  signal?: AbortSignal,
+): Promise<T> {
   const client = new ImapFlow({
     host: box.host,
     port: box.port,
@@ -87,49 +86,65 @@ async function withBox<T>(box: BounceBox, work: (client: ImapFlow) => Promise<T>
   });
   // A line that breaks between two questions is told by the next of them.
   client.on('error', () => undefined);
+  const end = () => client.close();
+  signal?.addEventListener('abort', end);
   try {
     await client.connect();
     await client.mailboxOpen(box.folder);
     if (!client.mailbox) throw noFolder(box);
-    return await work(client);
+    return await work(client, client.mailbox);
   } catch (error) {
     throw error instanceof BoxError ? error : errorOf(error, box);
   } finally {
-    client.close();
+    signal?.removeEventListener('abort', end);
+    end();
   }
 }
 
 /** Opens a mailbox, to see whether it can be read. @returns how many mails lie in it @throws BoxError */
-export const tryBox = (box: BounceBox): Promise<number> =>
-  withBox(box, async (client) => (client.mailbox ? client.mailbox.exists : 0));
+export const tryBox = (box: BounceBox): Promise<number> => withBox(box, async (_client, { exists }) => exists);
 
 /**
- * Looks at the mails of a mailbox that came after the last one that was looked at; all of them where its numbers are others
- * now. What `take` says is ours is marked as seen; everything else is left as it is, and nothing is taken away.
- * @throws BoxError
+ * Looks at mails of a mailbox that came after the last one that was looked at; all of them where its numbers are others now.
+ * What `take` says is ours is marked as seen; everything else is left as it is, and nothing is taken away.
+ * @throws BoxError, or what `take` throws
  */
-export const readBox = (
+export async function readBox(
   box: BounceBox,
   from: { validity: string; uid: number },
-  take: (mail: BoxMail) => Promise<boolean>,
-): Promise<Looked> =>
-  withBox(box, async (client) => {
-    const opened = client.mailbox as Exclude<typeof client.mailbox, boolean>;
-    const validity = String(opened.uidValidity);
-    const last = validity === from.validity ? from.uid : 0;
-    if (opened.exists === 0) return { validity, uid: last, more: false };
-    const all = await client.fetchAll(`${last + 1}:*`, { uid: true, size: true }, { uid: true });
-    // Of none that are newer, the last one is told all the same (RFC 9051 §6.4.9).
-    const fresh = all.filter((m) => m.uid > last).sort((a, b) => a.uid - b.uid);
-    let uid = last;
-    for (const m of fresh.slice(0, MOST_MAILS)) {
-      if ((m.size ?? 0) <= MOST_BOUNCE_BYTES) {
-        const whole = await client.fetchOne(String(m.uid), { source: true }, { uid: true });
-        if (whole && whole.source !== undefined && (await take({ uid: m.uid, raw: whole.source }))) {
-          await client.messageFlagsAdd(String(m.uid), ['\\Seen'], { uid: true });
+  take: (raw: Buffer) => Promise<boolean>,
+  signal?: AbortSignal,
+): Promise<Looked> {
+  /** What went wrong on our side is not the mailbox's. */
+  const ours: unknown[] = [];
+  const looked = await withBox(
+    box,
+    async (client, opened) => {
+      const validity = String(opened.uidValidity);
+      const last = opened.uidNext - 1;
+      let uid = validity === from.validity ? from.uid : 0;
+      for (let left = MOST_MAILS; left > 0 && uid < last; ) {
+        const until = Math.min(last, uid + NUMBERS);
+        const found = await client.fetchAll(`${uid + 1}:${until}`, { uid: true, size: true }, { uid: true });
+        // Some are told that were not asked for (RFC 9051 §6.4.9).
+        const fresh = found.filter((m) => m.uid > uid && m.uid <= until).sort((a, b) => a.uid - b.uid);
+        for (const m of fresh.slice(0, left)) {
+          const small = (m.size ?? 0) <= MOST_BOUNCE_BYTES;
+          const whole = small && (await client.fetchOne(String(m.uid), { source: true }, { uid: true }));
+          if (whole && whole.source !== undefined) {
+            const isOurs = await take(whole.source).catch((error: unknown) => void ours.push(error));
+            if (ours.length > 0) return { validity, uid, more: false };
+            if (isOurs) await client.messageFlagsAdd(String(m.uid), ['\\Seen'], { uid: true });
+          }
+          uid = m.uid;
         }
+        if (fresh.length <= left) uid = until;
+        left -= fresh.length;
       }
-      uid = m.uid;
-    }
-    return { validity, uid, more: fresh.length > MOST_MAILS };
-  });
+      return { validity, uid, more: uid < last };
+    },
+    signal,
+  );
+  if (ours.length > 0) throw ours[0];
+  return looked;
+}

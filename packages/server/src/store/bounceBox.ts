@@ -1,7 +1,7 @@
 import type { TlsPolicy } from '../ground/mailRules.ts';
 import type { Secrets } from './secrets.ts';
 import { deleteSetting, readSetting, writeSetting } from './settings.ts';
-import type { Store } from './store.ts';
+import { inTransaction, type Store } from './store.ts';
 
 const BOX = 'post.box';
 const STATE = 'post.box.state';
@@ -37,12 +37,11 @@ export async function keptBounceBox(db: Store): Promise<KeptBounceBox | null> {
   return kept === null ? null : (JSON.parse(kept) as KeptBounceBox);
 }
 
-export async function bounceBox(db: Store, secrets: Secrets): Promise<BounceBox | null> {
-  const kept = await keptBounceBox(db);
-  if (!kept) return null;
-  const { secret, ...box } = kept;
-  return { ...box, password: secrets.open(secret) };
-}
+/** @throws KeyError where the key that sealed its password is not there */
+export const openBox = ({ secret, ...box }: KeptBounceBox, secrets: Secrets): BounceBox => ({
+  ...box,
+  password: secrets.open(secret),
+});
 
 /** Another mailbox is read from its beginning. */
 export async function setBounceBox(tx: Store, { password, ...box }: BounceBox, secrets: Secrets): Promise<void> {
@@ -63,5 +62,19 @@ export async function boxState(db: Store): Promise<BoxState> {
   return kept === null ? UNREAD : (JSON.parse(kept) as BoxState);
 }
 
-export const setBoxState = (db: Store, state: BoxState): Promise<void> =>
-  writeSetting(db, STATE, JSON.stringify(state));
+const setBoxState = (db: Store, state: BoxState): Promise<void> => writeSetting(db, STATE, JSON.stringify(state));
+
+/** Writes down how far a mailbox was read; false where it is not the one any more, of which nothing is written. */
+export const noteBox = (db: Store, of: KeptBounceBox, state: BoxState): Promise<boolean> =>
+  inTransaction(db, async (tx) => {
+    const now = await keptBounceBox(tx);
+    if (JSON.stringify(now) !== JSON.stringify(of)) return false;
+    await setBoxState(tx, state);
+    return true;
+  });
+
+/** What kept a mailbox from being read is no trouble any more once none is to be read. */
+export async function forgetTrouble(db: Store): Promise<void> {
+  const state = await boxState(db);
+  if (state.trouble) await setBoxState(db, { ...state, trouble: null });
+}

@@ -1,7 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 
 /** How the mailbox can be told to misbehave: `refuse` lets nobody in, `silent` never greets, `down` closes its port. */
-export const IMAP_FAULTS = ['none', 'down', 'silent', 'refuse', 'drop-at-fetch'] as const;
+export const IMAP_FAULTS = ['none', 'down', 'silent', 'refuse', 'slow', 'drop-at-fetch'] as const;
 export type ImapFault = (typeof IMAP_FAULTS)[number];
 
 /** Who may sign in. */
@@ -12,11 +12,16 @@ export interface ImapStandin {
   /** Mails in INBOX, the oldest first. */
   mails: { uid: number; raw: Buffer; seen: boolean }[];
   add(raw: Buffer): void;
+  /** Leaves so many numbers out, as mails do that were taken away. */
+  leaveOut(numbers: number): void;
   /** Gives all mails other numbers, as a mailbox that was put back from a copy has. */
   renumber(): void;
   setFault(fault: ImapFault): Promise<void>;
   close(): Promise<void>;
 }
+
+/** Milliseconds that each answer takes when it is told to be `slow`. */
+const SLOW = 150;
 
 const CAPABILITIES = 'IMAP4rev1 UIDPLUS';
 
@@ -112,7 +117,8 @@ export async function startImap(port: number): Promise<ImapStandin> {
           for (let end = said.indexOf('\r\n'); end >= 0; end = said.indexOf('\r\n')) {
             const line = said.slice(0, end);
             said = said.slice(end + 2);
-            answer(socket, line);
+            if (fault === 'slow') setTimeout(answer, SLOW, socket, line);
+            else answer(socket, line);
           }
         });
       });
@@ -133,6 +139,9 @@ export async function startImap(port: number): Promise<ImapStandin> {
     },
     mails,
     add: (raw) => void mails.push({ uid: next++, raw, seen: false }),
+    leaveOut(numbers) {
+      next += numbers;
+    },
     renumber() {
       validity++;
       next = 1;

@@ -1,8 +1,9 @@
 import type { ScheduleInput } from '@chronicon/core/contract';
+import { PATIENCE_HOURS } from '@chronicon/core/contract/display';
 import { Radio, Stack } from '@mantine/core';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { clockAfter } from '../../parts/when.ts';
-import { PATIENCE_HOURS, patienceWords } from './patienceWords.ts';
+import { patienceWords } from './patienceWords.ts';
 
 interface Props {
   input: Pick<ScheduleInput, 'patience' | 'time'>;

@@ -40,7 +40,11 @@ export function BoxPart({ data, mayChange }: PartProps) {
     e.preventDefault();
     save.mutate(undefined, { onSuccess: () => set({ password: '' }) });
   };
-  const now = box && standing(box);
+  const unnamed = {
+    tone: 'tone-attention',
+    words: '▲ It is not read: name the address to which mails come back, above.',
+  };
+  const now = box && (data.post.bounces === '' ? unnamed : standing(box));
   return (
     <section id="box" className="card stack settings-form" aria-label="The mailbox for what comes back">
       <h2>The mailbox for what comes back</h2>

@@ -128,8 +128,11 @@ describe('the mailbox for what comes back', () => {
         mend: 'Check user and password.',
       },
     };
-    show(BoxPart, { data: data({ box }), mayChange: true } as PartProps);
+    show(BoxPart, { data: data({ box, bounces: 'bounces@fernglass.example' }), mayChange: true } as PartProps);
     expect(screen.getByText(/does not let this server sign in\. Check user and password/)).toBeTruthy();
+    cleanup();
+    show(BoxPart, { data: data({ box }), mayChange: true } as PartProps);
+    expect(screen.getByText(/It is not read: name the address/)).toBeTruthy();
     press(/^Read it no more$/);
     await waitFor(() => expect(asked).toContainEqual({ name: 'DELETE /api/agency/post/box', body: expect.anything() }));
   });
