@@ -100,15 +100,21 @@ export const dkimInput = z.object({
     .regex(/^[a-z0-9]([a-z0-9-]{0,40}[a-z0-9])?$/, 'Give a short name of letters and digits, as reports.'),
 });
 
+const oneLine = z
+  .string()
+  .trim()
+  .max(200)
+  .regex(/^\P{Cc}*$/u, 'Leave line breaks out.');
+
 /** A mailbox to which mails come back; it is read, and nothing in it is taken away. */
 const boxInput = z.object({
   host,
   port: z.int().min(1, 'A port is a number from 1 to 65535.').max(65_535, 'A port is a number from 1 to 65535.'),
   tls: z.enum(['implicit', 'require', 'offered', 'never']),
-  user: z.string().trim().min(1, 'Give the user whose mailbox it is.').max(200),
+  user: oneLine.min(1, 'Give the user whose mailbox it is.'),
   /** Left out, the one that is kept goes on being used. */
   password: z.string().max(500).optional(),
-  folder: z.string().trim().min(1, 'Give the folder, as INBOX.').max(200).default('INBOX'),
+  folder: oneLine.min(1, 'Give the folder, as INBOX.').default('INBOX'),
 });
 
 const boxView = boxInput.omit({ password: true }).extend({

@@ -55,7 +55,8 @@ export async function readBounceBox(
       if (signal?.aborted) return;
       if (!(error instanceof BoxError)) throw error;
       log.warn({ err: error }, 'the mailbox for what comes back could not be read');
-      const { reason, mend } = error;
+      const { reason } = error;
+      const mend = `${error.mend} It is tried again every minute.`;
       await noteBox(store, kept, { ...before, trouble: { since: before.trouble?.since ?? at, reason, mend } });
       return;
     }

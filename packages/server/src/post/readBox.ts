@@ -47,15 +47,13 @@ function errorOf(error: unknown, { host, port, folder }: BounceBox): BoxError {
     return new BoxError('The mailbox server’s name is not known.', 'Check the host name.');
   }
   if (e.code === 'ECONNREFUSED') {
-    return new BoxError(
-      `Nothing answers at ${host}, port ${port}.`,
-      'Check host and port. It is read again by itself.',
-    );
+    return new BoxError(`Nothing answers at ${host}, port ${port}.`, 'Check host and port.');
   }
-  return new BoxError(
-    `The mailbox could not be read: ${e.message}.`,
-    'Check host, port and encryption. It is tried again by itself.',
-  );
+  const mend = 'Check host, port and encryption.';
+  if (/TIMEOUT|ETIMEDOUT/i.test(e.code ?? '')) {
+    return new BoxError(`What answers at ${host}, port ${port}, does not speak as a mailbox does.`, mend);
+  }
+  return new BoxError(`The mailbox could not be read: ${e.message.replace(/\.$/, '')}.`, mend);
 }
 
 export interface Looked {
