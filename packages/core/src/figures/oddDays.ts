@@ -42,7 +42,6 @@ class Judge {
   private readonly scatters = new Map<number, number>();
   private readonly isCount: boolean;
   private readonly usual: Usual;
-  private readonly far: Float64Array;
 
   constructor(
     private readonly values: Float64Array,
@@ -50,9 +49,6 @@ class Judge {
   ) {
     this.isCount = counts ?? values.every((v) => Number.isNaN(v) || Number.isInteger(v));
     this.usual = usualOf(values);
-    const { both, rhythm } = this.usual;
-    this.far = new Float64Array(values.length);
-    for (let i = 0; i < values.length; i++) this.far[i] = this.distance(values[i]!, both[i]! * rhythm[i]!);
   }
 
   /**
@@ -71,9 +67,12 @@ class Judge {
     if (found !== undefined) return found;
     const middle = 7 * week + 3;
     const near = new Float64Array(2 * SCATTER_DAYS + 1);
+    const { both, rhythm } = this.usual;
+    const last = Math.min(this.values.length - 1, middle + SCATTER_DAYS);
     let n = 0;
-    for (let j = Math.max(0, middle - SCATTER_DAYS); j <= Math.min(this.far.length - 1, middle + SCATTER_DAYS); j++) {
-      if (!Number.isNaN(this.far[j]!)) near[n++] = Math.abs(this.far[j]!);
+    for (let j = Math.max(0, middle - SCATTER_DAYS); j <= last; j++) {
+      const far = this.distance(this.values[j]!, both(j) * rhythm(j));
+      if (!Number.isNaN(far)) near[n++] = Math.abs(far);
     }
     const own = n < FEWEST_SCATTER ? Number.NaN : MAD_TO_SIGMA * medianOf(near, n);
     const scatter = this.isCount ? Math.max(1, own) : own;
@@ -98,8 +97,8 @@ class Judge {
   private expectedAt(i: number): number | null {
     const { before, after, both, rhythm } = this.usual;
     let best: number | null = null;
-    for (const level of [() => both[i]!, () => before(i), () => after(i)]) {
-      const expected = level() * rhythm[i]!;
+    for (const level of [both, before, after]) {
+      const expected = level(i) * rhythm(i);
       if (Number.isNaN(expected)) continue;
       if (!this.isFar(i, expected)) return null;
       const value = this.values[i]!;
@@ -112,7 +111,7 @@ class Judge {
 
   /** First and last day of the days without anything around a day, those of silent weekdays among them. */
   private holeAround(i: number): [number, number] {
-    const isEmpty = (j: number) => this.values[j] === 0 || this.usual.rhythm[j] === 0;
+    const isEmpty = (j: number) => this.values[j] === 0 || this.usual.rhythm(j) === 0;
     let [a, b] = [i, i];
     // Longer than the longest is too long, however long it is.
     while (i - a <= LONGEST_HOLE && isEmpty(a - 1)) a--;
@@ -128,7 +127,7 @@ class Judge {
     const isOver = b + 1 < this.values.length && this.values[b + 1]! > 0;
     if (b - a + 1 > (isOver ? LONGEST_HOLE : LEVEL_DAYS)) return null;
     const level = isOver ? (before(a) + after(b)) / 2 : before(a);
-    const expected = level * rhythm[i]!;
+    const expected = level * rhythm(i);
     if (!this.isEnough(expected, this.scatterAt(i))) return null;
     let others = 0;
     for (let j = i - 7 * WEEKS; j <= i + 7 * WEEKS; j += 7) if (this.values[j] === 0 && (j < a || j > b)) others++;
@@ -141,7 +140,7 @@ class Judge {
     const value = this.values[i]!;
     return YEAR_BEFORE.some((days) => {
       const j = i - days;
-      const then = (both[j] ?? Number.NaN) * (rhythm[j] ?? Number.NaN);
+      const then = both(j) * rhythm(j);
       const ratio = (this.values[j] ?? Number.NaN) / then;
       if (!(ratio >= 0) || !Number.isFinite(ratio)) return false;
       const [moved, movedThen] = [value / expected - 1, ratio - 1];

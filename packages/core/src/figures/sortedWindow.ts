@@ -26,14 +26,16 @@ export class SortedWindow {
   add(value: number): void {
     if (this.n === this.values.length) throw new RangeError('the window is full');
     const at = this.placeOf(value);
-    this.values.copyWithin(at + 1, at, this.n++);
+    // A loop is faster than a copy of the engine's, of so few.
+    for (let i = this.n++; i > at; i--) this.values[i] = this.values[i - 1]!;
     this.values[at] = value;
   }
 
   /** @param value one that is there */
   remove(value: number): void {
     const at = this.placeOf(value);
-    this.values.copyWithin(at, at + 1, this.n--);
+    this.n--;
+    for (let i = at; i < this.n; i++) this.values[i] = this.values[i + 1]!;
   }
 
   /** NaN where there are none. */

@@ -3,14 +3,13 @@ import { SortedWindow } from './sortedWindow.ts';
 
 /**
  * What the days of a sum usually bring, robustly: a rhythm of the week from the weeks around, and a level from the days
- * around. One value a day; NaN where none is known.
+ * around. Each is reckoned when a day nearby is asked for: of years of days, a month's are. NaN where nothing is known.
  */
 export interface Usual {
-  values: Float64Array;
-  /** Each weekday's part of the level, by day. */
-  rhythm: Float64Array;
-  /** The level of the two weeks before and the two after each day, together and, asked for seldom, alone. */
-  both: Float64Array;
+  /** A weekday's part of the level. */
+  rhythm(i: number): number;
+  /** The level of the two weeks before and the two after a day, together and alone. */
+  both(i: number): number;
   before(i: number): number;
   after(i: number): number;
 }
@@ -51,39 +50,64 @@ function rhythmOfWeek(values: Float64Array, means: Float64Array, start: number, 
   }
 }
 
-/** The median of the days around each day, itself left out; NaN with too few of them. */
-function levelsAround(plain: Float64Array): Float64Array {
-  const n = plain.length;
-  const out = new Float64Array(n);
+/** Days whose levels are reckoned together. */
+const STRETCH = 28;
+
+/** For the days of a stretch from `start` on, the median of the days around each, itself left out; NaN with too few of them. */
+function levelsAround(known: (i: number) => number, start: number, out: Float64Array): void {
   const window = new SortedWindow(2 * LEVEL_DAYS + 2);
-  const known = (i: number) => i >= 0 && i < n && !Number.isNaN(plain[i]!);
-  for (let i = 0; i < Math.min(n, LEVEL_DAYS); i++) if (known(i)) window.add(plain[i]!);
-  for (let i = 0; i < n; i++) {
-    if (known(i + LEVEL_DAYS)) window.add(plain[i + LEVEL_DAYS]!);
-    if (known(i - LEVEL_DAYS - 1)) window.remove(plain[i - LEVEL_DAYS - 1]!);
-    if (known(i)) window.remove(plain[i]!);
+  const add = (value: number) => {
+    if (!Number.isNaN(value)) window.add(value);
+  };
+  const remove = (value: number) => {
+    if (!Number.isNaN(value)) window.remove(value);
+  };
+  for (let i = start - LEVEL_DAYS - 1; i < start + LEVEL_DAYS; i++) add(known(i));
+  for (let i = start; i < Math.min(start + STRETCH, out.length); i++) {
+    add(known(i + LEVEL_DAYS));
+    remove(known(i - LEVEL_DAYS - 1));
+    remove(known(i));
     out[i] = window.size < FEWEST_DAYS ? Number.NaN : window.median();
-    if (known(i)) window.add(plain[i]!);
+    add(known(i));
   }
-  return out;
 }
 
-/** The days of a series, by the weeks and days around each. Days are in order, without gaps. */
+/** What is reckoned for so many days at a time, once, when one of them is asked for; NaN beyond the ends. */
+function inStretches(n: number, days: number, reckon: (start: number, out: Float64Array) => void) {
+  const out = new Float64Array(n);
+  const isDone = new Uint8Array(Math.ceil(n / days));
+  return (i: number): number => {
+    if (i < 0 || i >= n) return Number.NaN;
+    const stretch = Math.floor(i / days);
+    if (isDone[stretch] === 0) {
+      isDone[stretch] = 1;
+      reckon(stretch * days, out);
+    }
+    return out[i]!;
+  };
+}
+
+/** The days of a series, one value a day, NaN where none is known; in order, without gaps. */
 export function usualOf(values: Float64Array): Usual {
   const n = values.length;
   const means = weekMeans(values);
-  const rhythm = new Float64Array(n);
-  for (let start = 0; start < n; start += 7) rhythmOfWeek(values, means, start, rhythm);
-  const plain = new Float64Array(n);
-  for (let i = 0; i < n; i++) plain[i] = rhythm[i]! >= SILENT ? values[i]! / rhythm[i]! : Number.NaN;
+  const rhythm = inStretches(n, 7, (start, out) => rhythmOfWeek(values, means, start, out));
+  const plain = (i: number): number => {
+    const part = rhythm(i);
+    return part >= SILENT ? values[i]! / part : Number.NaN;
+  };
   const level = (from: number, to: number, fewest: number): number => {
-    const near = plain.slice(Math.max(0, from), Math.max(0, to + 1)).filter((v) => !Number.isNaN(v));
-    return near.length < fewest ? Number.NaN : medianOf(near, near.length);
+    const near = new Float64Array(LEVEL_DAYS);
+    let known = 0;
+    for (let i = from; i <= to; i++) {
+      const value = plain(i);
+      if (!Number.isNaN(value)) near[known++] = value;
+    }
+    return known < fewest ? Number.NaN : medianOf(near, known);
   };
   return {
-    values,
     rhythm,
-    both: levelsAround(plain),
+    both: inStretches(n, STRETCH, (start, out) => levelsAround(plain, start, out)),
     before: (i) => level(i - LEVEL_DAYS, i - 1, FEWEST_DAYS),
     after: (i) => level(i + 1, i + LEVEL_DAYS, FEWEST_AFTER),
   };

@@ -1,5 +1,5 @@
 import { metricBook } from '../figures/index.ts';
-import { type Frozen, MAIL_LOGO, readable, tint } from '../page/index.ts';
+import { type FrozenForMail, MAIL_LOGO, readable, tint } from '../page/index.ts';
 import {
   type Brand,
   blockOfPart,
@@ -13,9 +13,11 @@ import {
   type MergeContext,
   type MergeFault,
   type MergeTarget,
+  metricsNamed,
   type Otherwise,
   PLAIN_MAIL,
   TYPEFACES,
+  textsOfMail,
   wholeScope,
 } from '../report/index.ts';
 import { type Formatter, fill, formatterOf } from '../words/index.ts';
@@ -50,8 +52,13 @@ export interface MailFrame {
 
 export type ComposedMail = { ok: true; mail: MailContent } | { ok: false; fault: MergeFault };
 
-/** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ. */
-function contextOf({ order, answers }: Frozen, people: MailPeople, format: Formatter): MergeContext {
+/** Values of merge fields that come from an edition's frozen figures, so that mail and PDF never differ; of the metrics that are named. */
+function contextOf(
+  { order, answers }: FrozenForMail,
+  people: MailPeople,
+  named: readonly string[],
+  format: Formatter,
+): MergeContext {
   const whole = wholeScope(order.document, order);
   const book = metricBook(order.metrics);
   const context: Record<string, string | Otherwise | null> = {
@@ -64,7 +71,7 @@ function contextOf({ order, answers }: Frozen, people: MailPeople, format: Forma
     'manager.name': people.manager?.name ?? order.agencyName,
   };
   const told = { answers, book, format, dayNotes: order.dayNotes };
-  for (const { key } of book.metrics) {
+  for (const key of named.filter((k) => book.has(k))) {
     const { figure, change } = figureFields(key, whole, told);
     context[`figure.${key}`] = figure;
     context[`change.${key}`] = change;
@@ -94,7 +101,7 @@ function fitted(file: string, width: number, height: number, most: { width: numb
   };
 }
 
-function headOf({ order, mail }: Frozen): MailContent['head'] {
+function headOf({ order, mail }: FrozenForMail): MailContent['head'] {
   const { mailHead, logo } = order.brand;
   if (mailHead) {
     const wide = { width: MAIL_WIDTH, height: MAIL_WIDTH };
@@ -110,7 +117,7 @@ function headOf({ order, mail }: Frozen): MailContent['head'] {
 }
 
 /** Which dates the figures are of, and what they are held against. */
-function datesOf({ order }: Frozen, format: Formatter): string {
+function datesOf({ order }: FrozenForMail, format: Formatter): string {
   const { period, compared, yardstick } = wholeScope(order.document, order);
   const { words } = format;
   const against = compared
@@ -143,7 +150,7 @@ function tame<T>(value: T): T {
 
 /** Writes the mail of an edition for one reader, or tells which field cannot be filled: a reader never sees braces or a gap. */
 export function composeMail(
-  frozen: Frozen,
+  frozen: FrozenForMail,
   texts: MailTexts,
   people: MailPeople,
   { isTest, postalAddress = '', unsubscribe = null }: MailFrame,
@@ -152,7 +159,8 @@ export function composeMail(
   const format = formatterOf(order.language, order.currency);
   const { words } = format;
   const { keys } = metricBook(order.metrics);
-  const context = contextOf(frozen, people, format);
+  const asked = [...textsOfMail(texts), texts.fileName ?? ''].flatMap(metricsNamed);
+  const context = contextOf(frozen, people, [...new Set(asked)], format);
   const design = texts.mail ?? PLAIN_MAIL;
   let fault: MergeFault | null = null;
   const filled = (template: string, target: MergeTarget): string => {

@@ -35,6 +35,9 @@ export interface Frozen {
   turned: string[];
 }
 
+/** What of it its mails are written from. */
+export type FrozenForMail = Pick<Frozen, 'order' | 'answers' | 'mail'>;
+
 const range = z.object({ from: z.string(), to: z.string() });
 
 /**

@@ -2,7 +2,6 @@ import { civilDateAt } from '@chronicon/core/calendar';
 import type { Routes } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
 import { composeMail, mailHtml, mailPlain, picturesOf } from '@chronicon/core/mail';
-import type { Frozen } from '@chronicon/core/page';
 import {
   blockKind,
   blocksOfMail,
@@ -79,7 +78,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
   const agency = (await agencyOf(api.store))!;
   const message = group?.greeting ? `${group.greeting}\n\n${body.message}` : body.message;
   const composed = composeMail(
-    frozen as unknown as Frozen,
+    frozen,
     { ...body, message, note: '' },
     {
       firstName: body.mailing === 'one' && people.length > 1 ? '' : (shown?.firstName ?? ''),

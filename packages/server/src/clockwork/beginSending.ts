@@ -1,12 +1,11 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import type { HoldCode } from '@chronicon/core/edition';
-import { readFrozen } from '@chronicon/core/page';
 import { type EditionRow, moveEdition } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
 import { addMessages, type NewMessage } from '../store/messages.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import { inTransaction, type StoreTransaction } from '../store/store.ts';
-import { pdfOf } from './editionFiles.ts';
+import { forMailOf, pdfOf } from './editionFiles.ts';
 import { asSeen, mailsOf } from './mails.ts';
 import { madeOfNow, settle } from './orders.ts';
 import { readersNow } from './ordersOfRun.ts';
@@ -41,7 +40,7 @@ async function stillAddressed(
  * transaction all that it is made of is held against what it was drawn from: what has changed is drawn anew first.
  */
 export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
-  const { store, files, clock, crash } = tools;
+  const { store, clock, crash } = tools;
   const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
   const hold = (tx: StoreTransaction, code: HoldCode, reason: string) =>
     moveEdition(tx, e, 'held', { code, reason, next_at: null }, by());
@@ -50,7 +49,7 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
     await inTransaction(store, (tx) => hold(tx, 'file', files0.reason));
     return;
   }
-  const frozen = readFrozen(files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
+  const frozen = forMailOf(tools, e);
   crash('post.before-messages');
   await inTransaction(store, async (tx) => {
     const now = clock.now();

@@ -1,9 +1,42 @@
-import { readFrozen } from '@chronicon/core/page';
+import { type FrozenForMail, readFrozen } from '@chronicon/core/page';
 import type { Format, MailFile } from '@chronicon/core/report';
+import { LRUCache } from 'lru-cache';
 import { picturesIn, pictureType } from '../post/mailPictures.ts';
 import { figuresFile } from '../press/attachedFigures.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
+import type { Files } from '../store/files.ts';
 import type { Tools } from './tools.ts';
+
+/** Of editions that were drawn a moment ago; a file's name says what is in it, so that none is out of date. */
+const lately = new LRUCache<string, FrozenForMail>({ max: 50 });
+
+export const keepForMail = (frozen: string, forMail: FrozenForMail): void => {
+  lately.set(frozen, forMail);
+};
+
+/**
+ * What the mails of a drawn edition are written from.
+ * @throws Error where its file is missing or damaged
+ */
+export const forMailOf = ({ files }: Pick<Tools, 'files'>, { id, frozen }: EditionRow): FrozenForMail =>
+  lately.get(frozen!) ?? readFrozen(files.read(frozen!).toString('utf8'), `the edition ${id}`);
+
+/** Bytes of files that are kept for the mails of an edition's other readers. */
+const MOST_BYTES = 8_000_000;
+const contents = new LRUCache<string, { content: Buffer; mark: string }>({
+  maxSize: MOST_BYTES,
+  sizeCalculation: ({ content }) => content.length || 1,
+});
+
+/** @throws Error where it is missing or damaged */
+function contentOf(files: Files, hash: string): Buffer {
+  const mark = files.markOf(hash);
+  const known = contents.get(hash);
+  if (known && known.mark === mark) return known.content;
+  const content = files.read(hash);
+  if (mark !== null) contents.set(hash, { content, mark });
+  return content;
+}
 
 export type Kept = { ok: true; pdf: Buffer } | { ok: false; reason: string };
 
@@ -14,7 +47,7 @@ export type Kept = { ok: true; pdf: Buffer } | { ok: false; reason: string };
 export async function pdfOf(tools: Pick<Tools, 'files' | 'press' | 'log'>, e: EditionRow): Promise<Kept> {
   const { files, press, log } = tools;
   try {
-    return { ok: true, pdf: files.read(e.pdf!) };
+    return { ok: true, pdf: contentOf(files, e.pdf!) };
   } catch (err) {
     log.warn({ err, edition: e.id }, 'the PDF is not what it should be');
   }
@@ -69,7 +102,7 @@ export async function mailPictures(
 ): Promise<{ ok: true; pictures: CarriedPicture[] } | { ok: false; reason: string }> {
   const read = () =>
     picturesIn(html).map(({ cid, file }): CarriedPicture => {
-      const content = files.read(file);
+      const content = contentOf(files, file);
       return { cid, type: pictureType(content), content };
     });
   try {
@@ -97,7 +130,7 @@ export function mailFiles(
   try {
     const attachments = named.map((f) => {
       name = f.name;
-      return { fileName: f.name, type: f.type, content: files.read(f.file) };
+      return { fileName: f.name, type: f.type, content: contentOf(files, f.file) };
     });
     return { ok: true, attachments };
   } catch (err) {

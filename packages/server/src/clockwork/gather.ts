@@ -13,6 +13,7 @@ import type { Lease } from '../store/instances.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import { waitsForOddDays } from '../store/settings.ts';
 import { inTransaction } from '../store/store.ts';
+import { keepForMail } from './editionFiles.ts';
 import { columnsOf, drawOrderOf, madeOf, type Settled, settle } from './orders.ts';
 import { asksUntil } from './signingOff.ts';
 import type { Tools } from './tools.ts';
@@ -115,6 +116,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
     return;
   }
   crash('draw.after-files');
+  keepForMail(result.frozen, result.forMail);
   const turned = (await waitsForOddDays(store)) ? result.turned : [];
   const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());
   await inTransaction(store, async (tx) => {

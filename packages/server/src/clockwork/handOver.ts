@@ -24,9 +24,9 @@ type Way = { to: { email: string; name: string } } | { withdrawn: string } | { r
  * Whether a delivery is still to be made, and to which address: read in the transaction that takes it up. The guard looks
  * at the address as it is now, whatever was let go before.
  */
-async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow): Promise<Way> {
+async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow, message: MessageRow): Promise<Way> {
   // What somebody asked for by name hangs on no schedule any more; the guard looks at it all the same.
-  const asked = (await messageById(tx, d.message_id)).asked_by !== null;
+  const asked = message.asked_by !== null;
   const schedule = e.schedule_id === null || asked ? null : await scheduleById(tx, e.schedule_id);
   const gone = { withdrawn: 'Taken out before it was handed over.' };
   // Taking a reader out acts until each mail is handed over, signed or not (SEMANTICS §10).
@@ -54,7 +54,7 @@ async function claim(tools: Tools, d: DeliveryRow, self: Instance): Promise<Clai
     const edition = await editionById(tx, d.edition_id);
     if (edition?.state !== 'sending') return null;
     const message = await messageById(tx, d.message_id);
-    const way = await wayOf(tx, edition, d);
+    const way = await wayOf(tx, edition, d, message);
     if ('to' in way) {
       const delivery = await claimDelivery(tx, d, way.to, self, clock.machine(), at);
       return delivery && { delivery, message, edition };

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { GUARD_WORDS } from '@chronicon/core/client';
 import { messageIdOf } from '@chronicon/core/edition';
 import { composeMail, mailHtml, mailPlain } from '@chronicon/core/mail';
-import type { Frozen } from '@chronicon/core/page';
+import type { FrozenForMail } from '@chronicon/core/page';
 import { describeMergeFault, goneFromMail, type OrderSheet } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { clientById } from '../store/clients.ts';
@@ -58,7 +58,7 @@ export async function mailsOf(
   db: Store,
   e: EditionRow,
   orders: OrderSheet,
-  frozen: Frozen,
+  frozen: FrozenForMail,
   home: string | null,
 ): Promise<Mails> {
   const client = (await clientById(db, e.client_id))!;

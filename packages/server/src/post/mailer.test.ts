@@ -1,5 +1,7 @@
+import { createHash } from 'node:crypto';
 import type { AddressInfo } from 'node:net';
 import { createServer, type Server, type Socket } from 'node:net';
+import { startStandins } from '@chronicon/standins';
 import { afterEach, describe, expect, it } from 'vitest';
 import { mailServerAt, RFC_WAITS } from '../ground/mailRules.ts';
 import { createMailer } from './mailer.ts';
@@ -63,6 +65,26 @@ describe('one conversation with a mail server', () => {
   it('hands a mail over whole', async () => {
     const url = await scripted('220 here', yes());
     expect(await createMailer(mailServerAt(url), WAITS).send(mail)).toEqual({ kind: 'accepted', reply: '250 taken' });
+  });
+
+  it.each([
+    ['dots at the beginning of lines', '.\n..\n...and more\n.'],
+    ['a dot alone as its last line', 'The end\n.\n'],
+    ['lines of every kind of end', 'one\rtwo\nthree\r\nfour'],
+    ['nothing', ''],
+    ['more than goes at once', 'A line of some length, and a dot.\n.\n'.repeat(4_000)],
+  ])('hands over the very bytes of a mail that says %s', async (_, text) => {
+    const mailbox = await startStandins({ smtpPort: 0 });
+    const said: OutgoingMail = { ...mail, text, html: `<p>.</p>\n.${text}` };
+    const handed = await createMailer(mailServerAt(`smtp://127.0.0.1:${mailbox.smtp.port}`)).send(said);
+    const [arrived] = mailbox.mails.list();
+    await mailbox.close();
+    expect(handed.kind).toBe('accepted');
+    expect(arrived!.hashes).toEqual([
+      createHash('sha256')
+        .update(await mimeOf(said))
+        .digest('base64url'),
+    ]);
   });
 
   it.each<[string, string | null, Answer, object]>([

@@ -1,5 +1,5 @@
-import { Readable } from 'node:stream';
 import { type DkimKey, type MailServer, RFC_WAITS, type SmtpWaits } from '../ground/mailRules.ts';
+import { ContentOfData } from './contentOfData.ts';
 import { createLines, type Line } from './lines.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 import { type Failure, type Handed, outcomeOfFailure, type Phase } from './outcome.ts';
@@ -10,8 +10,6 @@ export interface Mailer {
   /** Ends lines that are kept for the next mail. */
   close(): void;
 }
-
-const PART = 16 * 1024;
 
 interface SmtpError extends Error {
   code?: string;
@@ -28,18 +26,6 @@ function tooLarge(bytes: number, said: string): string {
   const most = Number(/allowed (\d+)/.exec(said)?.[1]);
   const limit = most > 0 ? ` ${megabytes(most)}` : ' less';
   return `The mail has ${megabytes(bytes)}; the mail server takes${limit}. Take files or pages out of it, or have the mail server take more.`;
-}
-
-/** The mail in parts; tells when a part was taken and when the last one was. */
-function partsOf(mime: Buffer, taken: (last: boolean) => void): Readable {
-  let at = 0;
-  return new Readable({
-    read() {
-      taken(at >= mime.length);
-      this.push(at < mime.length ? mime.subarray(at, at + PART) : null);
-      at += PART;
-    },
-  });
 }
 
 /** A line that was kept was ended by the server meanwhile, before it took anything of this mail. */
@@ -107,8 +93,10 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
         // MAIL, RCPT and DATA, each with its own wait.
         enter('envelope', waits.answer * 2);
         const envelope = { from: mail.returnPath ?? mail.from.address, to: [mail.to.address], size: mime.length };
-        const parts = partsOf(mime, (last) => enter(last ? 'dot' : 'content', last ? waits.dot : waits.content));
-        connection.send(envelope, parts, (error, info) => {
+        const content = new ContentOfData(mime, (last) =>
+          enter(last ? 'dot' : 'content', last ? waits.dot : waits.content),
+        );
+        connection.send(envelope, content, (error, info) => {
           if (error) fail(error as SmtpError);
           else end({ kind: 'accepted', reply: info.response ?? 'accepted' });
         });

@@ -1,7 +1,8 @@
-import { randomBytes } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
 import DKIM from 'nodemailer/lib/dkim';
 import MailComposer from 'nodemailer/lib/mail-composer';
+import type MimeNode from 'nodemailer/lib/mime-node';
+import { encode, wrap } from 'nodemailer/lib/qp';
 import type { DkimKey } from '../ground/mailRules.ts';
 
 interface Mailbox {
@@ -77,53 +78,58 @@ async function signed(mime: Buffer, { domain, selector, privateKey }: DkimKey): 
 
 /** A mail as bytes: the same mail gives the same bytes, however often it is handed over. */
 export async function mimeOf(mail: OutgoingMail, dkim: DkimKey | null = null): Promise<Buffer> {
-  const mime = await composed(mail);
+  const mime = composed(mail);
   return dkim ? signed(mime, dkim) : mime;
 }
 
 /** Characters of an encoded line (RFC 2045 §6.8). */
 const LINE = 76;
 
+/** By the contents themselves: an edition's readers get the same files. */
+const known = new WeakMap<Buffer, Buffer>();
+
 /** Contents as base64 in lines, without an end of the last one. */
 function encoded(content: Buffer): Buffer {
+  const before = known.get(content);
+  if (before) return before;
   const plain = Buffer.from(content.toString('base64'), 'latin1');
   const lines = Math.ceil(plain.length / LINE);
   const out = Buffer.alloc(plain.length + Math.max(0, lines - 1) * 2, '\r\n');
   for (let i = 0; i < lines; i++) plain.copy(out, i * (LINE + 2), i * LINE, (i + 1) * LINE);
+  known.set(content, out);
   return out;
 }
 
-/** Puts contents where texts stand for them, each of which stands once, in that order. */
-function filledIn(mime: Buffer, places: readonly { text: string; content: Buffer }[]): Buffer {
-  const parts: Buffer[] = [];
-  let from = 0;
-  for (const { text, content } of places) {
-    const at = mime.indexOf(text, from, 'latin1');
-    if (at < 0) throw new Error('an attachment has no place in its mail');
-    parts.push(mime.subarray(from, at), encoded(content));
-    from = at + text.length;
-  }
-  return Buffer.concat([...parts, mime.subarray(from)]);
+const CRLF = '\r\n';
+/** Lines end as they do on the wire (RFC 5322 §2.3). */
+const onTheWire = (text: string): string => text.replace(/\r\n|\r|\n/g, CRLF);
+
+/** A part's content as its header field says that it is encoded. */
+function bodyOf({ content }: MimeNode, encoding: string | false): Buffer {
+  if (typeof content !== 'string' && !Buffer.isBuffer(content)) return Buffer.alloc(0);
+  if (encoding === 'base64') return encoded(typeof content === 'string' ? Buffer.from(onTheWire(content)) : content);
+  const text = onTheWire(content.toString());
+  return Buffer.from(encoding === 'quoted-printable' ? wrap(encode(text)) : text);
 }
 
-/** Of a length whose base64 needs no filling, and is one line. */
-const PLACE_BYTES = 24;
+/** A part with those within it, as RFC 2046 §5.1 has them; ends without an end of line, unless it is a part of others. */
+function* bytesOf(part: MimeNode): Generator<Buffer> {
+  yield Buffer.from(part.buildHeaders() + CRLF + CRLF);
+  yield bodyOf(part, part.getTransferEncoding());
+  if (!part.multipart) return;
+  for (const [i, child] of part.childNodes.entries()) {
+    yield Buffer.from(`${i > 0 ? CRLF : ''}--${part.boundary}${CRLF}`);
+    yield* bytesOf(child);
+  }
+  yield Buffer.from(`${CRLF}--${part.boundary}--${CRLF}`);
+}
 
 /**
- * The library puts header fields and texts together; for what is attached it is given a text that nobody can know, and the
- * contents are put there at once: passed through its streams, they would take ten times as long.
+ * The library makes the tree of parts, their header fields, and how each is encoded; the bytes are written here at once:
+ * passed through its streams, they would take ten times as long.
  */
-async function composed(mail: OutgoingMail): Promise<Buffer> {
-  const places: { text: string; content: Buffer }[] = [];
-  const standIn = (content: Buffer) => {
-    if (content.length === 0) return content;
-    const bytes = randomBytes(PLACE_BYTES);
-    places.push({ text: bytes.toString('base64'), content });
-    return bytes;
-  };
+function composed(mail: OutgoingMail): Buffer {
   const composer = new MailComposer({
-    // Lines end as they do on the wire (RFC 5322 §2.3): what is kept is what is handed over.
-    newline: '\r\n',
     messageId: `<${mail.messageId}>`,
     // Parts are divided by a text that hangs on the mail alone.
     baseBoundary: mail.messageId.replace(/[^A-Za-z0-9]/g, '').slice(0, 40),
@@ -139,7 +145,7 @@ async function composed(mail: OutgoingMail): Promise<Buffer> {
     attachments: [
       ...(mail.pictures ?? []).map(({ cid, type, content }) => ({
         cid,
-        content: standIn(content),
+        content,
         contentType: type,
         contentTransferEncoding: 'base64' as const,
         contentDisposition: 'inline' as const,
@@ -147,12 +153,12 @@ async function composed(mail: OutgoingMail): Promise<Buffer> {
       })),
       ...(mail.attachments ?? []).map(({ fileName, type, content }) => ({
         filename: plainFileName(fileName),
-        content: standIn(content),
+        content,
         contentType: type,
         contentTransferEncoding: 'base64' as const,
       })),
     ],
     headers: { 'Auto-Submitted': 'auto-generated', ...unsubscribeFields(mail) },
   } as ConstructorParameters<typeof MailComposer>[0]);
-  return filledIn(await composer.compile().build(), places);
+  return Buffer.concat([...bytesOf(composer.compile())]);
 }

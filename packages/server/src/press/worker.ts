@@ -3,6 +3,7 @@ import { type Answers, type Lack, picturesOf, type Question } from '@chronicon/c
 import {
   type DrawOrder,
   type Frozen,
+  type FrozenForMail,
   readFrozen,
   remarksOf,
   type Scene,
@@ -115,6 +116,8 @@ export type EditionResult =
       revision: string;
       turned: string[];
       undrawable: string | null;
+      /** Of what is frozen, what its mails are written from. */
+      forMail: FrozenForMail;
     };
 
 /** A file could not be written: what the system said of it, which no error carries out of a thread. */
@@ -239,6 +242,7 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<R
       revision: drawn.revision,
       turned,
       undrawable: undrawableIn(drawn.scene),
+      forMail: { order, answers: drawn.answers, ...(drawnMail && { mail: drawnMail.mail }) },
     };
   } catch (error) {
     const { code, message } = error as NodeJS.ErrnoException;

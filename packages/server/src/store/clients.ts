@@ -9,6 +9,7 @@ import { newId } from './ids.ts';
 import { hasText } from './like.ts';
 import type { Member } from './members.ts';
 import { readOnce } from './parsed.ts';
+import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -169,15 +170,16 @@ export async function clientsNaming(db: Store, key: string): Promise<StoredClien
   return rows.map(fromRow);
 }
 
-export async function clientById(db: Store, id: string): Promise<StoredClient | null> {
-  const row = await db
-    .selectFrom('client')
-    .selectAll()
-    .select((q) => q.selectFrom('agency').select('agency.metrics').limit(1).as('shared'))
-    .where('id', '=', id)
-    .executeTakeFirst();
-  return row ? fromRow(row) : null;
-}
+export const clientById = (db: Store, id: string): Promise<StoredClient | null> =>
+  remembered(db, ['client', 'agency'], `client ${id}`, async () => {
+    const row = await db
+      .selectFrom('client')
+      .selectAll()
+      .select((q) => q.selectFrom('agency').select('agency.metrics').limit(1).as('shared'))
+      .where('id', '=', id)
+      .executeTakeFirst();
+    return row ? fromRow(row) : null;
+  });
 
 /** The clients within sight, by name: owners see every one, the others those assigned to them. */
 export async function clientsIn(db: Store, sight: Sight): Promise<ClientHead[]> {
@@ -250,16 +252,17 @@ const contactFrom = ({ details, ...rest }: ContactRow): StoredContact => ({
 });
 
 /** Present contacts; those removed are found by {@link contactsByIds} alone. */
-export async function contactsOf(db: Store, clientId: string): Promise<StoredContact[]> {
-  const rows = await db
-    .selectFrom('contact')
-    .select(contactColumns)
-    .where('client_id', '=', clientId)
-    .where('removed_at', 'is', null)
-    .orderBy('first_name')
-    .execute();
-  return rows.map(contactFrom);
-}
+export const contactsOf = (db: Store, clientId: string): Promise<StoredContact[]> =>
+  remembered(db, ['contact'], `contacts ${clientId}`, async () => {
+    const rows = await db
+      .selectFrom('contact')
+      .select(contactColumns)
+      .where('client_id', '=', clientId)
+      .where('removed_at', 'is', null)
+      .orderBy('first_name')
+      .execute();
+    return rows.map(contactFrom);
+  });
 
 /** What the present contacts of these clients are called, by id. */
 export async function contactNames(db: Store, clientIds: readonly string[]): Promise<Map<string, string>> {

@@ -3,6 +3,7 @@ import type { DayNote } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
+import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 
@@ -22,16 +23,17 @@ const fromRow = (r: Selectable<Tables['day_note']>): StoredNote => ({
 });
 
 /** A client's notes on days, newest days first. */
-export async function notesOf(db: Store, clientId: string): Promise<StoredNote[]> {
-  const rows = await db
-    .selectFrom('day_note')
-    .selectAll()
-    .where('client_id', '=', clientId)
-    .orderBy('first', 'desc')
-    .orderBy('id')
-    .execute();
-  return rows.map(fromRow);
-}
+export const notesOf = (db: Store, clientId: string): Promise<StoredNote[]> =>
+  remembered(db, ['day_note'], `notes ${clientId}`, async () => {
+    const rows = await db
+      .selectFrom('day_note')
+      .selectAll()
+      .where('client_id', '=', clientId)
+      .orderBy('first', 'desc')
+      .orderBy('id')
+      .execute();
+    return rows.map(fromRow);
+  });
 
 /** Adds a note, or changes the one of that id. */
 export async function saveNote(

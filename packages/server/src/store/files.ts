@@ -23,6 +23,8 @@ export interface Files {
   /** @throws Error when there is no such file or it is not what its name says */
   read(hash: string): Buffer;
   hashOf(data: Uint8Array): string;
+  /** Another text whenever the file has been touched; null where there is none. */
+  markOf(hash: string): string | null;
   /** When a file was last written, or asked to be, in milliseconds of the machine's clock; null where there is none. */
   writtenAt(hash: string): Promise<number | null>;
   remove(hash: string): Promise<void>;
@@ -109,6 +111,10 @@ export function openFiles(folder: string, now: number): Files {
       const data = readFileSync(pathOf(hash));
       if (hashOf(data) !== hash) throw new Error(`file ${hash} is damaged`);
       return data;
+    },
+    markOf(hash) {
+      const found = statSync(pathOf(hash), { throwIfNoEntry: false });
+      return found ? `${found.ino} ${found.size} ${found.mtimeMs} ${found.ctimeMs}` : null;
     },
     writtenAt: (hash) =>
       stat(pathOf(hash)).then(

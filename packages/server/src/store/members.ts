@@ -7,6 +7,7 @@ import {
   type Role,
 } from '@chronicon/core/contract';
 import { newId } from './ids.ts';
+import { remembered } from './remembered.ts';
 import type { Store } from './store.ts';
 
 export interface Member {
@@ -63,7 +64,10 @@ export async function createAgency(db: Store, agency: NewAgency): Promise<void> 
 }
 
 /** The one agency of this Chronicon; null before it is set up. */
-export async function agencyOf(db: Store): Promise<Agency | null> {
+export const agencyOf = (db: Store): Promise<Agency | null> =>
+  remembered(db, ['agency'], 'agency', () => readAgency(db));
+
+async function readAgency(db: Store): Promise<Agency | null> {
   const row = await db.selectFrom('agency').selectAll().executeTakeFirst();
   if (!row) return null;
   const namedHolidays = JSON.parse(row.holidays) as Holiday[];
@@ -95,8 +99,10 @@ export async function createMember(
 
 /** Whatever their state: what somebody did stays theirs. */
 export async function memberById(db: Store, id: string): Promise<KnownMember | null> {
-  const row = await db.selectFrom('member').select(columns).where('id', '=', id).executeTakeFirst();
-  return (row as KnownMember | undefined) ?? null;
+  return remembered(db, ['member'], `member ${id}`, async () => {
+    const row = await db.selectFrom('member').select(columns).where('id', '=', id).executeTakeFirst();
+    return (row as KnownMember | undefined) ?? null;
+  });
 }
 
 /** Everybody who may come in at present, by name. */

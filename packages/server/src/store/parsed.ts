@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
 
 /** Nobody changes what others read, too. */
-function frozen<T>(value: T): T {
+export function frozen<T>(value: T): T {
   if (value !== null && typeof value === 'object' && !Object.isFrozen(value)) {
     Object.freeze(value);
     for (const inner of Object.values(value)) frozen(inner);

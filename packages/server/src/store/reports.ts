@@ -6,6 +6,7 @@ import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
 import { readOnce } from './parsed.ts';
+import { remembered } from './remembered.ts';
 import { keepVersion } from './reportVersions.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -90,10 +91,11 @@ export async function createReport(
   return { id, clientId, title, document, version: 1, updatedAt: at, release: null, template };
 }
 
-export async function reportById(db: Store, id: string): Promise<StoredReport | null> {
-  const row = await db.selectFrom('report').selectAll().where('id', '=', id).executeTakeFirst();
-  return row ? fromRow(row) : null;
-}
+export const reportById = (db: Store, id: string): Promise<StoredReport | null> =>
+  remembered(db, ['report'], `report ${id}`, async () => {
+    const row = await db.selectFrom('report').selectAll().where('id', '=', id).executeTakeFirst();
+    return row ? fromRow(row) : null;
+  });
 
 export async function reportsOf(db: Store, clientId: string): Promise<StoredReport[]> {
   const rows = await db.selectFrom('report').selectAll().where('client_id', '=', clientId).orderBy('title').execute();

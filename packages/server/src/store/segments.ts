@@ -2,6 +2,7 @@ import type { FilterPart, Segment } from '@chronicon/core/figures';
 import type { SegmentInput } from '@chronicon/core/report';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
+import { remembered } from './remembered.ts';
 import { inTransaction, type Store } from './store.ts';
 
 export interface StoredSegment extends Segment {
@@ -10,21 +11,22 @@ export interface StoredSegment extends Segment {
 }
 
 /** The segments that a client's figures can be narrowed by: its own and the agency's, by name. */
-export async function segmentsOf(db: Store, clientId: string): Promise<StoredSegment[]> {
-  const rows = await db
-    .selectFrom('segment')
-    .selectAll()
-    .where((w) => w.or([w('client_id', '=', clientId), w('client_id', 'is', null)]))
-    .orderBy('name')
-    .orderBy('id')
-    .execute();
-  return rows.map((r) => ({
-    id: r.id,
-    clientId: r.client_id,
-    name: r.name,
-    parts: JSON.parse(r.parts) as FilterPart[],
-  }));
-}
+export const segmentsOf = (db: Store, clientId: string): Promise<StoredSegment[]> =>
+  remembered(db, ['segment'], `segments ${clientId}`, async () => {
+    const rows = await db
+      .selectFrom('segment')
+      .selectAll()
+      .where((w) => w.or([w('client_id', '=', clientId), w('client_id', 'is', null)]))
+      .orderBy('name')
+      .orderBy('id')
+      .execute();
+    return rows.map((r) => ({
+      id: r.id,
+      clientId: r.client_id,
+      name: r.name,
+      parts: JSON.parse(r.parts) as FilterPart[],
+    }));
+  });
 
 /** What is made by a segment: one of the agency may stand in any client's report. */
 const madeBy = (clientId: string | null) => (clientId === null ? 'all' : { clientId });

@@ -2,6 +2,7 @@ import { addMinutes } from '@chronicon/core/calendar';
 import { pauseOfServer, type StopCause } from '@chronicon/core/edition';
 import type { Selectable } from 'kysely';
 import { record } from './ledger.ts';
+import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 
@@ -9,7 +10,7 @@ export type SendingStop = Selectable<Tables['sending_stop']>;
 
 /** Why nothing is sent at present, oldest cause first; empty while sending goes on. */
 export const sendingStops = (db: Store): Promise<SendingStop[]> =>
-  db.selectFrom('sending_stop').selectAll().orderBy('since').execute();
+  remembered(db, ['sending_stop'], 'stops', () => db.selectFrom('sending_stop').selectAll().orderBy('since').execute());
 
 /** Whether one mail is to be tried now, to see whether the mail server is back: nothing else stops sending. */
 export function mayProbe(stops: readonly SendingStop[], now: string): boolean {
@@ -52,6 +53,7 @@ export async function stopSending(
 /** Takes a cause away; false when it was not there. */
 export async function resumeSending(db: Store, cause: StopCause, by: { at: string; actor: string }): Promise<boolean> {
   return inTransaction(db, async (tx) => {
+    if (!(await sendingStops(tx)).some((s) => s.cause === cause)) return false;
     const result = await tx.deleteFrom('sending_stop').where('cause', '=', cause).executeTakeFirst();
     if (result.numDeletedRows !== 1n) return false;
     // What waited for it, still following, goes on at once.

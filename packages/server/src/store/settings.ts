@@ -1,8 +1,11 @@
+import { remembered } from './remembered.ts';
 import type { Store } from './store.ts';
 
 export async function readSetting(db: Store, key: string): Promise<string | null> {
-  const row = await db.selectFrom('setting').select('value').where('key', '=', key).executeTakeFirst();
-  return row?.value ?? null;
+  return remembered(db, ['setting'], `setting ${key}`, async () => {
+    const row = await db.selectFrom('setting').select('value').where('key', '=', key).executeTakeFirst();
+    return row?.value ?? null;
+  });
 }
 
 const ODD_DAYS = 'sending.oddDays';

@@ -15,6 +15,7 @@ import {
   SqliteQueryCompiler,
 } from 'kysely';
 import { countStatement } from '../ground/statements.ts';
+import { Writes } from './writes.ts';
 
 /**
  * SQLite behind Kysely, so that nobody waits for another's transaction who only wants to read. All words that only
@@ -119,16 +120,21 @@ class Connection implements DatabaseConnection {
   constructor(private readonly driver: SharedDriver) {}
 
   async executeQuery<R>(query: CompiledQuery): Promise<QueryResult<R>> {
-    const { reader, writer, turns } = this.driver;
-    if (this.release) return writer.run(query);
+    const { reader, writer, turns, writes } = this.driver;
+    const isRead = query.query.kind === 'SelectQueryNode';
+    if (this.release) {
+      if (!isRead) writes?.wrote(query, true);
+      return writer.run(query);
+    }
     // The connection that writes has at hand what it wrote; the other one has to read it from the file after each commit.
-    if (reader && query.query.kind === 'SelectQueryNode') {
+    if (reader && isRead) {
       return (writer.database.inTransaction ? reader : writer).run(query);
     }
     const release = await turns.take();
     let result: QueryResult<R>;
     try {
       result = await whenFree(() => writer.run<R>(query));
+      writes?.wrote(query, false);
     } finally {
       release();
     }
@@ -150,6 +156,7 @@ class SharedDriver implements Driver {
     readonly reader: Handle | null,
     /** Where nobody writes, nothing has to reach it. */
     readonly disk: Disk | null,
+    readonly writes: Writes | null,
   ) {}
 
   async init(): Promise<void> {}
@@ -183,6 +190,7 @@ class SharedDriver implements Driver {
   }
 
   private leave(connection: Connection): void {
+    this.writes?.ended();
     connection.release?.();
     connection.release = null;
   }
@@ -194,8 +202,24 @@ class SharedDriver implements Driver {
   }
 }
 
+class SharedAdapter extends SqliteAdapter {
+  constructor(readonly writes: Writes | null) {
+    super();
+  }
+}
+
+/** Of a database that is opened for writing, or a transaction of it, what was written. */
+export function writesOf<T>(db: Kysely<T>): Writes {
+  const { writes } = db.getExecutor().adapter as SharedAdapter;
+  if (!writes) throw new Error('this database is open for reading alone');
+  return writes;
+}
+
 class SharedDialect implements Dialect {
-  constructor(private readonly open: () => Driver) {}
+  constructor(
+    private readonly open: () => Driver,
+    private readonly writes: Writes | null,
+  ) {}
   createDriver(): Driver {
     return this.open();
   }
@@ -203,7 +227,7 @@ class SharedDialect implements Dialect {
     return new SqliteQueryCompiler();
   }
   createAdapter() {
-    return new SqliteAdapter();
+    return new SharedAdapter(this.writes);
   }
   createIntrospector(db: Kysely<unknown>) {
     return new SqliteIntrospector(db);
@@ -221,8 +245,10 @@ export interface OpenOptions {
  */
 export function openSqlite<T>(path: string, options: OpenOptions = {}): Kysely<T> {
   const writer = new Database(path, { readonly: options.readonly ?? false, timeout: 10_000 });
-  if (options.readonly)
-    return new Kysely<T>({ dialect: new SharedDialect(() => new SharedDriver(new Handle(writer), null, null)) });
+  if (options.readonly) {
+    const open = () => new SharedDriver(new Handle(writer), null, null, null);
+    return new Kysely<T>({ dialect: new SharedDialect(open, null) });
+  }
   writer.pragma('journal_mode = WAL');
   writer.pragma('synchronous = NORMAL');
   writer.pragma('foreign_keys = ON');
@@ -231,7 +257,8 @@ export function openSqlite<T>(path: string, options: OpenOptions = {}): Kysely<T
   writer.pragma('busy_timeout = 0');
   const reader = new Database(path, { readonly: true, timeout: 5_000 });
   const disk = new Disk(`${path}-wal`);
-  return new Kysely<T>({
-    dialect: new SharedDialect(() => new SharedDriver(new Handle(writer), new Handle(reader), disk)),
-  });
+  const version = writer.prepare('pragma data_version').pluck();
+  const writes = new Writes(() => version.get());
+  const open = () => new SharedDriver(new Handle(writer), new Handle(reader), disk, writes);
+  return new Kysely<T>({ dialect: new SharedDialect(open, writes) });
 }

@@ -3,6 +3,7 @@ import { type PlainFilter, type Target, targetsFor } from '@chronicon/core/figur
 import type { Selectable } from 'kysely';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
+import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 
@@ -17,16 +18,17 @@ function fromRow({ id, metric, value, span, start, repeats, filter }: Selectable
 }
 
 /** A client's targets, by metric and the newest first. */
-export async function targetsOf(db: Store, clientId: string): Promise<StoredTarget[]> {
-  const rows = await db
-    .selectFrom('target')
-    .selectAll()
-    .where('client_id', '=', clientId)
-    .orderBy('metric')
-    .orderBy('start', 'desc')
-    .execute();
-  return rows.map(fromRow);
-}
+export const targetsOf = (db: Store, clientId: string): Promise<StoredTarget[]> =>
+  remembered(db, ['target'], `targets ${clientId}`, async () => {
+    const rows = await db
+      .selectFrom('target')
+      .selectAll()
+      .where('client_id', '=', clientId)
+      .orderBy('metric')
+      .orderBy('start', 'desc')
+      .execute();
+    return rows.map(fromRow);
+  });
 
 /** The target of the same metric, narrowing and span that is there already, or null. */
 export async function sameTarget(db: Store, clientId: string, target: Target): Promise<StoredTarget | null> {

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import mime from 'libmime';
 import { type ParsedMail, simpleParser } from 'mailparser';
 
 /** One mail as it arrived for one address. */
@@ -30,45 +31,67 @@ export interface MailStore {
 /** What is attached to a mail, pictures that stand within it left out. */
 export const attachedTo = (parsed: ParsedMail) => parsed.attachments.filter((a) => !a.related);
 
-/** Headers of a mail and of its parts, and so the names of what is attached: contents are not looked at. */
-function outlineOf(raw: Buffer): Promise<ParsedMail> {
-  const heads = raw
-    .toString('latin1')
-    .split('\r\n--')
-    .map((part) => {
-      const end = part.indexOf('\r\n\r\n');
-      return end < 0 ? part : part.slice(0, end + 4);
-    });
-  return simpleParser(Buffer.from(heads.join('\r\n--'), 'latin1'));
+/** What lists show of a mail. */
+type Outline = Pick<StoredMail, 'from' | 'subject' | 'attachments'>;
+/** A mail as it is noted down when it comes. */
+type Arrived = Omit<StoredMail, keyof Outline>;
+
+type Fields = Record<string, string[]>;
+const END_OF_HEAD = '\r\n\r\n';
+const headOf = (raw: Buffer): Fields => {
+  const end = raw.indexOf(END_OF_HEAD);
+  return mime.decodeHeaders(raw.toString('latin1', 0, end < 0 ? raw.length : end + 2));
+};
+const wordsOf = (fields: Fields, name: string): string => mime.decodeWords(fields[name]?.[0] ?? '');
+
+/** Read from the header fields of the mail and of its parts: contents are not looked at. */
+function outlineOf(raw: Buffer): Outline {
+  const fields = headOf(raw);
+  const attachments: string[] = [];
+  for (let at = raw.indexOf('\r\n--'); at >= 0; at = raw.indexOf('\r\n--', at + 4)) {
+    const part = raw.indexOf('\r\n', at + 4);
+    const end = part < 0 ? -1 : raw.indexOf(END_OF_HEAD, part);
+    if (end < 0) break;
+    const { 'content-disposition': said } = mime.decodeHeaders(raw.toString('latin1', part + 2, end + 2)) as Fields;
+    const { value, params } = mime.parseHeaderValue(said?.[0] ?? '');
+    if (value === 'attachment') attachments.push(mime.decodeWords(String(params.filename ?? 'attachment')));
+  }
+  return { from: wordsOf(fields, 'from'), subject: wordsOf(fields, 'subject') || '(no subject)', attachments };
 }
 
 /** Mails as files in a folder, so that they outlive the process. */
 export function openMailStore(folder: string): MailStore {
   mkdirSync(folder, { recursive: true });
-  const mails = new Map<string, StoredMail>();
+  const mails = new Map<string, Arrived>();
   /** By address and Message-ID. */
-  const known = new Map<string, StoredMail>();
-  const keyOf = (m: Pick<StoredMail, 'to' | 'messageId'>) => `${m.to} ${m.messageId}`;
-  const keep = (mail: StoredMail) => {
+  const known = new Map<string, Arrived>();
+  const keyOf = (m: Pick<Arrived, 'to' | 'messageId'>) => `${m.to} ${m.messageId}`;
+  const keep = (mail: Arrived) => {
     mails.set(mail.id, mail);
     if (mail.messageId !== '') known.set(keyOf(mail), mail);
   };
   for (const name of readdirSync(folder)
     .filter((n) => n.endsWith('.json'))
     .sort()) {
-    const mail = JSON.parse(readFileSync(join(folder, name), 'utf8')) as StoredMail;
-    keep(mail);
+    keep(JSON.parse(readFileSync(join(folder, name), 'utf8')) as Arrived);
   }
+  const rawOf = (id: string) => readFileSync(join(folder, `${id}.eml`));
+  /** Of those that somebody looked at: taking mails in is all that a full night needs. */
+  const outlines = new Map<string, Outline>();
+  const shown = (mail: Arrived): StoredMail => {
+    const outline = outlines.get(mail.id) ?? outlineOf(rawOf(mail.id));
+    outlines.set(mail.id, outline);
+    return { ...mail, ...outline };
+  };
   const write = (name: string, data: Buffer | string): void => {
     writeFileSync(join(folder, `${name}.new`), data);
     renameSync(join(folder, `${name}.new`), join(folder, name));
   };
   return {
     async deliver(raw, recipients, at) {
-      const parsed = await outlineOf(raw);
       const hash = createHash('sha256').update(raw).digest('base64url');
+      const messageId = headOf(raw)['message-id']?.[0]?.trim() ?? '';
       for (const to of recipients.map((r) => r.toLowerCase())) {
-        const messageId = parsed.messageId ?? '';
         const again = known.get(keyOf({ to, messageId }));
         if (again) {
           again.times++;
@@ -76,33 +99,29 @@ export function openMailStore(folder: string): MailStore {
           write(`${again.id}.json`, JSON.stringify(again));
           continue;
         }
-        const mail: StoredMail = {
-          id: String(mails.size + 1).padStart(6, '0'),
-          to,
-          from: parsed.from?.text ?? '',
-          subject: parsed.subject ?? '(no subject)',
-          messageId,
-          receivedAt: at.toISOString(),
-          times: 1,
-          hashes: [hash],
-          attachments: attachedTo(parsed).map((a) => a.filename ?? 'attachment'),
-        };
+        const id = String(mails.size + 1).padStart(6, '0');
+        const mail: Arrived = { id, to, messageId, receivedAt: at.toISOString(), times: 1, hashes: [hash] };
         write(`${mail.id}.eml`, raw);
         write(`${mail.id}.json`, JSON.stringify(mail));
         keep(mail);
       }
     },
-    list: (address) => [...mails.values()].filter((m) => !address || m.to === address.toLowerCase()).reverse(),
+    list: (address) =>
+      [...mails.values()]
+        .filter((m) => !address || m.to === address.toLowerCase())
+        .reverse()
+        .map(shown),
     async read(id) {
       const mail = mails.get(id);
       if (!mail) return null;
-      return { mail, parsed: await simpleParser(readFileSync(join(folder, `${id}.eml`))) };
+      return { mail: shown(mail), parsed: await simpleParser(rawOf(id)) };
     },
     clear() {
       rmSync(folder, { recursive: true, force: true });
       mkdirSync(folder, { recursive: true });
       mails.clear();
       known.clear();
+      outlines.clear();
     },
   };
 }

@@ -1,3 +1,4 @@
+import type { AddressInfo } from 'node:net';
 import { SMTPServer } from 'smtp-server';
 import type { StandinClock } from '../clock.ts';
 import type { MailStore } from './mailStore.ts';
@@ -157,8 +158,8 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
   return server;
 }
 
-/** A real SMTP server (RFC 5321) whose mails land in the store. */
-export async function startSmtp(port: number, store: MailStore, clock: StandinClock): Promise<SmtpStandin> {
+/** A real SMTP server (RFC 5321) whose mails land in the store; port 0 takes any that is free, and keeps to it. */
+export async function startSmtp(asked: number, store: MailStore, clock: StandinClock): Promise<SmtpStandin> {
   const state: State = {
     fault: 'none',
     putOff: new Set(),
@@ -169,6 +170,7 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
     open: 0,
     most: 0,
   };
+  let port = asked;
   let server: SMTPServer | null = null;
   const open = () =>
     new Promise<void>((resolve, reject) => {
@@ -176,6 +178,7 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
       server.on('error', reject);
       server.listen(port, '127.0.0.1', () => {
         server!.off('error', reject);
+        port = (server!.server.address() as AddressInfo).port;
         // A client that goes away in the middle of a mail is no reason to stop.
         server!.on('error', () => {});
         resolve();
@@ -193,7 +196,9 @@ export async function startSmtp(port: number, store: MailStore, clock: StandinCl
     });
   await open();
   return {
-    port,
+    get port() {
+      return port;
+    },
     get fault() {
       return state.fault;
     },
