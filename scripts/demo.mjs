@@ -4,6 +4,7 @@ import { accessSync, constants, existsSync, mkdirSync, writeFileSync } from 'nod
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { SERVER_ENV, SERVER_FLAGS } from './serverFlags.mjs';
 import { ensureBuild, ensurePackages, giveUp, root } from './setup.mjs';
 
 /** Sets up, builds, makes the demo agency on the first start, and runs server and stand-ins until told to stop. */
@@ -81,7 +82,8 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop(0));
 const run = (file) =>
   new Promise((resolve) => {
     const child = fork(join(root, 'build', file), {
-      env,
+      execArgv: SERVER_FLAGS,
+      env: { ...SERVER_ENV, ...env },
       silent: false,
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });

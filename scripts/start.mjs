@@ -1,6 +1,7 @@
 import { fork } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { SERVER_ENV, SERVER_FLAGS } from './serverFlags.mjs';
 import { ensureBuild, ensurePackages, giveUp, root } from './setup.mjs';
 
 /** Sets up, builds, and runs one server as an agency uses it, with its data beside the code unless told otherwise. */
@@ -16,7 +17,9 @@ ensurePackages();
 ensureBuild();
 
 const child = fork(join(root, 'build/server.mjs'), {
+  execArgv: SERVER_FLAGS,
   env: {
+    ...SERVER_ENV,
     ...process.env,
     CHRONICON_MODE: 'production',
     ...(many && { CHRONICON_MANY: 'yes' }),

@@ -16,6 +16,7 @@ import {
   saveContact,
 } from '@chronicon/server';
 import Database from 'better-sqlite3';
+import { SERVER_FLAGS } from '../../scripts/serverFlags.mjs';
 import { report } from './measure.ts';
 import { launch, makeAgency, ROOT, signIn } from './server.ts';
 import { sixPages } from './sixPages.ts';
@@ -36,7 +37,8 @@ const DUE = '2026-11-03T08:00:01Z';
 const settings = (data: string, today: string) => ({
   CHRONICON_DATA: data,
   CHRONICON_PORT: '4397',
-  CHRONICON_MODE: 'test',
+  // With threads of its own for people and for editions, as everywhere but in tests.
+  CHRONICON_MODE: 'demo',
   CHRONICON_TODAY: today,
   CHRONICON_SMTP: `smtp://127.0.0.1:${SMTP_PORT}`,
   CHRONICON_STANDINS: `http://127.0.0.1:${STANDINS_PORT}`,
@@ -50,7 +52,7 @@ const settings = (data: string, today: string) => ({
 async function startStandins(folder: string): Promise<() => Promise<void>> {
   const child = fork(join(ROOT, 'build/standins.mjs'), {
     // What it costs is taken from the server: two processors are all that there are.
-    execArgv: ['--interrupt-budget=700000'],
+    execArgv: SERVER_FLAGS,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: {
       ...process.env,

@@ -19,6 +19,7 @@ import {
   readConfig,
 } from '@chronicon/server';
 import { type Standins, startStandins } from '@chronicon/standins';
+import { SERVER_ENV, SERVER_FLAGS } from '../../scripts/serverFlags.mjs';
 import { report, timings } from './measure.ts';
 
 export const ROOT = join(import.meta.dirname, '../..');
@@ -97,8 +98,9 @@ export async function signIn(url: string): Promise<{ cookie: string; csrf: strin
 export function launch(env: Record<string, string>) {
   const began = performance.now();
   const child = fork(join(ROOT, 'build/server.mjs'), {
+    execArgv: SERVER_FLAGS,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, ...env },
+    env: { ...process.env, ...SERVER_ENV, ...env },
   });
   const ended = new Promise((resolve) => child.on('exit', resolve));
   const ready = new Promise<string>((resolve) => child.on('message', (m) => resolve((m as { ready: string }).ready)));

@@ -1,5 +1,4 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import { setFlagsFromString } from 'node:v8';
 import { readConfig } from './ground/config.ts';
 import { type RunningServer, StartError, startServer } from './server.ts';
 
@@ -9,12 +8,6 @@ import { type RunningServer, StartError, startServer } from './server.ts';
 const MOST_RESTARTS = 5;
 /** Milliseconds that an orderly end may take after an error nobody caught. */
 const END_TIME = 20_000;
-
-/**
- * How often a function runs before it is compiled for speed, ten times as often as otherwise: the threads of the press compile
- * each for themselves, and on two processors that takes as long as a hundred clients' reports.
- */
-setFlagsFromString('--interrupt-budget=700000');
 
 let server: RunningServer | null = null;
 let restarts = 0;

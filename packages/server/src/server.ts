@@ -20,6 +20,7 @@ import { createSyncs } from './feeds/sync.ts';
 import { createClock, createClockAt } from './ground/clock.ts';
 import type { Config } from './ground/config.ts';
 import { crasher } from './ground/crashPoints.ts';
+import { createPrecedence } from './ground/precedence.ts';
 import { openBounceDoor } from './post/bounceDoor.ts';
 import { createPostOffice } from './post/postOffice.ts';
 import { readBounce } from './post/readBounce.ts';
@@ -227,6 +228,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const pictures = createPictures();
   const { mailer, notices } = createPostOffice({ store, secrets, config });
   const crash = crasher(config.crashAt);
+  const precedence = createPrecedence();
   const services = createServices({ store, secrets, clock, config, instance });
   const syncs = createSyncs({ store, facts, secrets, services, clock, config, instance, log, crash });
   const imports = createImports({ store, facts, clock, config, log });
@@ -250,6 +252,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     inbox,
     clock,
     log,
+    precedence,
     crash,
   };
   await greetCopy(tools, alive);

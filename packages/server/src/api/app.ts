@@ -278,8 +278,10 @@ export function createApp(api: Api): Express {
       const work = () => handle(request);
       const gone = new AbortController();
       res.once('close', () => gone.abort());
+      const answer = () => (session ? askedBy(session.member.id, work, gone.signal) : work());
       const { result: reply, statements } = await countingStatements(() =>
-        session ? askedBy(session.member.id, work, gone.signal) : work(),
+        // What is looked at comes first; who has something done waits for it in its turn.
+        method === 'GET' ? api.precedence.first(answer) : answer(),
       );
       if (mode !== 'production') res.set('x-statements', String(statements));
       if (reply instanceof Written) res.type('json').send(reply.bytes);

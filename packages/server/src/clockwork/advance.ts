@@ -119,6 +119,7 @@ export async function advance(
   try {
     let e: EditionRow | null = first;
     for (let i = 0; i < STEPS && e && e.next_at !== null && e.next_at <= clock.now() && !isStopped(); i++) {
+      await tools.precedence.turn();
       await step(tools, e, lease);
       e = await editionById(store, id);
       if (e?.lease_fence !== lease.fence) return;

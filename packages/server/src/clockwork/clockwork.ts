@@ -15,7 +15,7 @@ import { createWatch } from './watch.ts';
 
 const POLL_MS = 500;
 /** Between the end of one piece of work and the look for the next: some that end together are followed up together. */
-const FOLLOW_MS = 15;
+const FOLLOW_MS = 30;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
 /** Editions that wait for their feeds, or for a thread of the press, at once: a slow service holds up its own alone. */

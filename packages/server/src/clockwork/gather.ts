@@ -116,6 +116,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
     return;
   }
   crash('draw.after-files');
+  await tools.precedence.turn();
   keepForMail(result.frozen, result.forMail);
   const turned = (await waitsForOddDays(store)) ? result.turned : [];
   const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());

@@ -114,7 +114,8 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
 
 /** Hands one mail over: taken up, its address read anew, one conversation with the mail server, written down. */
 export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, signal: AbortSignal): Promise<void> {
-  const { store, mailer, clock, crash } = tools;
+  const { store, mailer, clock, crash, precedence } = tools;
+  await precedence.turn();
   crash('send.before-claim');
   const claimed = await claim(tools, d, self);
   if (!claimed) return;
@@ -136,6 +137,7 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
   }
   const handed = await mailer.send(made.mail, signal);
   crash('send.after-accepted-by-server');
+  await precedence.turn();
   await writeDown(tools, claimed, handed);
   crash('send.after-accepted-in-store');
 }

@@ -7,6 +7,7 @@ import type { Syncs } from '../feeds/sync.ts';
 import type { Clock } from '../ground/clock.ts';
 import type { Config } from '../ground/config.ts';
 import type { CrashPoint } from '../ground/crashPoints.ts';
+import type { Precedence } from '../ground/precedence.ts';
 import type { Mailer } from '../post/mailer.ts';
 import type { Pictures } from '../press/pictures.ts';
 import type { Press } from '../press/press.ts';
@@ -38,5 +39,6 @@ export interface Tools {
   instance: Instance;
   clock: Clock;
   log: Logger;
+  precedence: Precedence;
   crash(point: CrashPoint): void;
 }

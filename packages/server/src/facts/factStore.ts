@@ -9,6 +9,7 @@ import {
 } from '@chronicon/core/calendar';
 import type { Grain } from '@chronicon/core/figures';
 import { type Kysely, sql, type Transaction } from 'kysely';
+import { remembered } from '../store/remembered.ts';
 import { openSqlite } from '../store/sqlite.ts';
 import { noteArrival } from './arrivals.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
@@ -333,6 +334,11 @@ export async function setPast(db: FactDb, feedId: string, past: Partial<FeedPast
     .execute();
 }
 
+/** Reads something of it. @throws Error where it cannot be read */
+export async function askFacts(db: FactDb): Promise<void> {
+  await db.selectFrom('dataset').select('id').limit(1).execute();
+}
+
 /** Takes it back that a feed brings no more. */
 export async function reopenDatasets(db: FactDb, feedId: string): Promise<void> {
   await db.updateTable('dataset').set({ ended: null }).where('feed_id', '=', feedId).execute();
@@ -348,7 +354,10 @@ export async function coveredDayNumbers(db: FactDb, datasetId: string): Promise<
  * The last day up to which all datasets are known of each feed of which one has brought nothing from `day` on; absent where
  * one never brought anything.
  */
-export async function coveredThroughOfLate(db: FactDb, day: CivilDate): Promise<Map<string, CivilDate>> {
+export const coveredThroughOfLate = async (db: FactDb, day: CivilDate): Promise<Map<string, CivilDate>> =>
+  new Map(await remembered(db, ['dataset', 'coverage'], `late ${day}`, () => lateFrom(db, day)));
+
+async function lateFrom(db: FactDb, day: CivilDate): Promise<[string, CivilDate][]> {
   const late = db
     .selectFrom('dataset')
     .select('feed_id')
@@ -373,5 +382,7 @@ export async function coveredThroughOfLate(db: FactDb, day: CivilDate): Promise<
     if (through === null || known === null) least.set(id, null);
     else least.set(id, known === undefined ? Number(through) : Math.min(known, Number(through)));
   }
-  return new Map([...least].flatMap(([id, day]) => (day === null ? [] : [[id, fromDayNumber(day)] as const])));
+  return [...least].flatMap(([id, through]): [string, CivilDate][] =>
+    through === null ? [] : [[id, fromDayNumber(through)]],
+  );
 }

@@ -5,6 +5,9 @@ import sharp from 'sharp';
 import { remember } from './remember.ts';
 import type { Shaper } from './shaper.ts';
 
+// Pictures are small, and each press thread paints its own: threads of a picture's own cost more than they save.
+sharp.concurrency(1);
+
 /**
  * Points of the picture for each of the page: charts are shown half as large again as they are drawn, on screens with up to
  * two points for each of theirs. More of them cost time and bytes, and are hardly seen.
@@ -23,15 +26,13 @@ const outlineOf = (d: string): Outline =>
     points: rest === '' ? [] : rest!.split(/[ ,]/).map(Number),
   }));
 
-const round = (n: number): number => Math.round(n * 100) / 100;
-
 const attributes = (of: Record<string, string | number | undefined>): string =>
   Object.entries(of)
     .flatMap(([key, value]) => (value === undefined ? [] : [` ${key}="${value}"`]))
     .join('');
 
 /**
- * A run of text as one outline of all its glyphs, in points of the page: what draws the picture needs no typeface, and has no
+ * A run of text as one outline of all its glyphs, in units of its typeface: what draws the picture needs no typeface, and has no
  * other one; and each part of a drawing costs it more than what is in it.
  */
 function textOf(op: Extract<Op, { k: 'text' }>, shaper: Shaper): string {
@@ -43,13 +44,13 @@ function textOf(op: Extract<Op, { k: 'text' }>, shaper: Shaper): string {
     const outline = remember(outlines, `${op.face} ${id}`, () => outlineOf(shaper.outline(op.face, id)));
     for (const { command, points } of outline) {
       drawn += command;
-      for (let i = 0; i < points.length; i += 2) {
-        drawn += `${round(op.x + (at + dx + points[i]!) * scale)} ${round(op.y - (dy + points[i + 1]!) * scale)} `;
-      }
+      for (let i = 0; i < points.length; i += 2) drawn += `${at + dx + points[i]!} ${dy + points[i + 1]!} `;
     }
     at += advance;
   }
-  return drawn === '' ? '' : `<path fill="${op.fill}" d="${drawn.trimEnd()}"/>`;
+  if (drawn === '') return '';
+  // Units of a typeface are whole numbers, and upwards.
+  return `<path fill="${op.fill}" transform="matrix(${scale} 0 0 ${-scale} ${op.x} ${op.y})" d="${drawn.trimEnd()}"/>`;
 }
 
 function opOf(op: Op, shaper: Shaper): string {

@@ -95,12 +95,16 @@ function workerFile(): string {
 /** Memory that one thread may take, in megabytes: a runaway ends alone. */
 const THREAD_MEMORY = 1_536;
 
-function openPool(threads: Threads) {
+/** How much less than others the threads get that nobody waits for, as the system counts it (POSIX nice, 0 to 19). */
+const EDITIONS_YIELD = 10;
+
+function openPool(threads: Threads, niceIncrement = 0) {
   const pool = new Piscina<Order, unknown>({
     filename: workerFile(),
     minThreads: threads.least,
     maxThreads: threads.most,
     idleTimeout: Number.POSITIVE_INFINITY,
+    niceIncrement,
     resourceLimits: { maxOldGenerationSizeMb: THREAD_MEMORY },
   });
   // A thread that dies takes its task with it, which says so; it is replaced.
@@ -119,7 +123,7 @@ export interface Pools {
 
 export function openPools(threads = THREADS): Pools {
   const people = openPool(threads.people);
-  const editions = threads.editions === threads.people ? people : openPool(threads.editions);
+  const editions = threads.editions === threads.people ? people : openPool(threads.editions, EDITIONS_YIELD);
   return {
     people,
     editions,

@@ -130,6 +130,8 @@ const shaper = createShaper((hash) => open!.files.read(hash));
 
 /** Bytes of columns that a thread keeps: what one person looks at stays at hand while they change the filter. */
 const KEPT_COLUMNS = 64 * 1024 * 1024;
+/** The same of clients whose editions are drawn: one's groups come one after the other, and then nobody asks for it again. */
+const EDITION_COLUMNS = 8 * 1024 * 1024;
 
 /** What is read of one data folder. */
 function openRoom(data: string) {
@@ -140,6 +142,7 @@ function openRoom(data: string) {
     facts: openFactReader(data),
     files,
     columns: createColumnCache(KEPT_COLUMNS),
+    editionColumns: createColumnCache(EDITION_COLUMNS),
     kept: createKept(),
     /** Files of typefaces that were read whole once. */
     faces: new Set<string>(),
@@ -214,7 +217,7 @@ const wantsOf = (order: DrawOrder, { answers }: Pick<Drawn, 'answers'>): string[
 async function edition(room: Room, order: DrawOrder, created: string): Promise<Results['edition']> {
   const { lost } = withFaces(room, order);
   if (lost.length > 0) return { lacks: lost };
-  const drawn = await draw(order, room.facts, shaper, room.columns);
+  const drawn = await draw(order, room.facts, shaper, room.editionColumns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };

@@ -11,7 +11,7 @@ import type { Member } from './members.ts';
 import { readOnce } from './parsed.ts';
 import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
-import { type Sight, seenIn } from './sight.ts';
+import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
 
 export interface StoredClient extends ClientInput {
@@ -182,10 +182,11 @@ export const clientById = (db: Store, id: string): Promise<StoredClient | null> 
   });
 
 /** The clients within sight, by name: owners see every one, the others those assigned to them. */
-export async function clientsIn(db: Store, sight: Sight): Promise<ClientHead[]> {
-  const rows = await db.selectFrom('client').select(HEAD).where(seenIn(sight, 'client.id')).orderBy('name').execute();
-  return rows.map(headOf);
-}
+export const clientsIn = (db: Store, sight: Sight): Promise<ClientHead[]> =>
+  remembered(db, SIGHT_TABLES, `clients ${sightKey(sight)}`, async () => {
+    const rows = await db.selectFrom('client').select(HEAD).where(seenIn(sight, 'client.id')).orderBy('name').execute();
+    return rows.map(headOf);
+  });
 
 export const clientsSeenBy = (db: Store, member: Member): Promise<ClientHead[]> => clientsIn(db, { member });
 
@@ -398,23 +399,21 @@ export async function setStanding(
 }
 
 /** Present contacts within sight who want no more mails, or whose mails come back. */
-export async function contactsWhoStopped(
-  db: Store,
-  sight: Sight,
-): Promise<{ clientId: string; contact: StoredContact }[]> {
-  const rows = await db
-    .selectFrom('contact')
-    .select([...contactColumns, 'client_id'])
-    .where(seenIn(sight, 'contact.client_id'))
-    .where('removed_at', 'is', null)
-    .where((w) =>
-      w.or([w('details', 'like', '%"standing":"declined"%'), w('details', 'like', '%"standing":"bounced"%')]),
-    )
-    .orderBy('id')
-    .limit(500)
-    .execute();
-  return rows.map(({ client_id, ...row }) => ({ clientId: client_id, contact: contactFrom(row) }));
-}
+export const contactsWhoStopped = (db: Store, sight: Sight): Promise<{ clientId: string; contact: StoredContact }[]> =>
+  remembered(db, ['contact', ...SIGHT_TABLES], `stopped ${sightKey(sight)}`, async () => {
+    const rows = await db
+      .selectFrom('contact')
+      .select([...contactColumns, 'client_id'])
+      .where(seenIn(sight, 'contact.client_id'))
+      .where('removed_at', 'is', null)
+      .where((w) =>
+        w.or([w('details', 'like', '%"standing":"declined"%'), w('details', 'like', '%"standing":"bounced"%')]),
+      )
+      .orderBy('id')
+      .limit(500)
+      .execute();
+    return rows.map(({ client_id, ...row }) => ({ clientId: client_id, contact: contactFrom(row) }));
+  });
 
 export async function removeContact(db: Store, clientId: string, id: string, at: string): Promise<void> {
   await inTransaction(db, async (tx) => {

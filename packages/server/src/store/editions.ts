@@ -7,6 +7,7 @@ import { idFrom, newId } from './ids.ts';
 import { type Instance, isFree, type Lease } from './instances.ts';
 import { type Actor, record } from './ledger.ts';
 import { hasText } from './like.ts';
+import { readOnce } from './parsed.ts';
 import type { Tables } from './schema.ts';
 import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -97,7 +98,10 @@ export async function editionById(db: Store, id: string): Promise<EditionRow | n
   return (await db.selectFrom('edition').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
 }
 
-export const ordersOf = (e: EditionRow): OrderSheet => readOrderSheet(e.order_sheet, `the order sheet of ${e.id}`);
+/** Of some hundred editions: those of a Desk, and those on their way. */
+const sheetIn = readOnce<OrderSheet>(500_000, readOrderSheet);
+
+export const ordersOf = (e: EditionRow): OrderSheet => sheetIn(e.order_sheet, `the order sheet of ${e.id}`);
 
 /** Who moves an edition, and when; with the number of the lease where the work was done under one. */
 export interface By {

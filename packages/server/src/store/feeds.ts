@@ -2,8 +2,9 @@ import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { among } from './among.ts';
 import { newId } from './ids.ts';
+import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
-import { type Sight, seenIn } from './sight.ts';
+import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './sight.ts';
 import type { Store } from './store.ts';
 
 export type StoredFeed = Selectable<Tables['feed']>;
@@ -123,14 +124,16 @@ export const freshFeeds = (
   db: Store,
   sight: Sight,
 ): Promise<Pick<StoredFeed, 'id' | 'client_id' | 'kind' | 'name'>[]> =>
-  db
-    .selectFrom('feed')
-    .select(['id', 'client_id', 'kind', 'name'])
-    .where(seenIn(sight, 'feed.client_id'))
-    .where('state', '=', 'fresh')
-    .where('trouble', 'is', null)
-    .orderBy('created_at')
-    .execute();
+  remembered(db, ['feed', ...SIGHT_TABLES], `fresh ${sightKey(sight)}`, () =>
+    db
+      .selectFrom('feed')
+      .select(['id', 'client_id', 'kind', 'name'])
+      .where(seenIn(sight, 'feed.client_id'))
+      .where('state', '=', 'fresh')
+      .where('trouble', 'is', null)
+      .orderBy('created_at')
+      .execute(),
+  );
 
 /** The feeds that these clients have now. */
 export const feedsOfAll = async (db: Store, clientIds: readonly string[]): Promise<StoredFeed[]> =>

@@ -1,8 +1,7 @@
+import type { Kysely } from 'kysely';
 import { LRUCache } from 'lru-cache';
 import { frozen } from './parsed.ts';
-import type { Tables } from './schema.ts';
 import { writesOf } from './sqlite.ts';
-import type { Store } from './store.ts';
 import type { Writes } from './writes.ts';
 
 interface Known {
@@ -10,8 +9,8 @@ interface Known {
   value: unknown;
 }
 
-/** Of an agency of a thousand clients, what its mails are written from. */
-const MOST = 6_000;
+/** Of some hundred clients, what their mails are written from. */
+const MOST = 1_000;
 const kept = new WeakMap<Writes, LRUCache<string, Known>>();
 
 /**
@@ -21,9 +20,9 @@ const kept = new WeakMap<Writes, LRUCache<string, Known>>();
  * @param key tells this from all else that is read of any table
  * @returns a value that nobody can change, since others have it, too
  */
-export async function remembered<T>(
-  db: Store,
-  tables: readonly (keyof Tables)[],
+export async function remembered<T, DB>(
+  db: Kysely<DB>,
+  tables: readonly (keyof DB & string)[],
   key: string,
   read: () => Promise<T>,
 ): Promise<T> {

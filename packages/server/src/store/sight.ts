@@ -11,6 +11,18 @@ export interface Sight {
   working?: boolean | undefined;
 }
 
+/** All tables that {@link seenIn} asks. */
+export const SIGHT_TABLES = ['client', 'assignment', 'client_tag'] as const;
+
+/** The same text for the same clients, as long as none of those tables is written to. */
+export const sightKey = ({ member, client, scope = '', working = false }: Sight): string =>
+  JSON.stringify([
+    member.role === 'owner' && scope !== 'mine' ? '' : `${member.role} ${member.id}`,
+    client,
+    scope,
+    working,
+  ]);
+
 type ClientColumn =
   | 'client.id'
   | 'contact.client_id'

@@ -32,9 +32,11 @@ export interface MailStore {
 export const attachedTo = (parsed: ParsedMail) => parsed.attachments.filter((a) => !a.related);
 
 /** What lists show of a mail. */
-type Outline = Pick<StoredMail, 'from' | 'subject' | 'attachments'>;
-/** A mail as it is noted down when it comes. */
-type Arrived = Omit<StoredMail, keyof Outline>;
+type Outline = Pick<StoredMail, 'from' | 'subject' | 'attachments'> & { hash: string };
+/** A mail as it is noted down when it comes, with the hashes of the times that it came again. */
+type Arrived = Omit<StoredMail, keyof Outline | 'hashes'> & { repeats: string[] };
+
+const hashOf = (raw: Buffer): string => createHash('sha256').update(raw).digest('base64url');
 
 type Fields = Record<string, string[]>;
 const END_OF_HEAD = '\r\n\r\n';
@@ -56,7 +58,8 @@ function outlineOf(raw: Buffer): Outline {
     const { value, params } = mime.parseHeaderValue(said?.[0] ?? '');
     if (value === 'attachment') attachments.push(mime.decodeWords(String(params.filename ?? 'attachment')));
   }
-  return { from: wordsOf(fields, 'from'), subject: wordsOf(fields, 'subject') || '(no subject)', attachments };
+  const subject = wordsOf(fields, 'subject') || '(no subject)';
+  return { from: wordsOf(fields, 'from'), subject, attachments, hash: hashOf(raw) };
 }
 
 /** Mails as files in a folder, so that they outlive the process. */
@@ -81,7 +84,9 @@ export function openMailStore(folder: string): MailStore {
   const shown = (mail: Arrived): StoredMail => {
     const outline = outlines.get(mail.id) ?? outlineOf(rawOf(mail.id));
     outlines.set(mail.id, outline);
-    return { ...mail, ...outline };
+    const { hash, ...rest } = outline;
+    const { repeats, ...known } = mail;
+    return { ...known, ...rest, hashes: [hash, ...repeats] };
   };
   const write = (name: string, data: Buffer | string): void => {
     writeFileSync(join(folder, `${name}.new`), data);
@@ -89,18 +94,17 @@ export function openMailStore(folder: string): MailStore {
   };
   return {
     async deliver(raw, recipients, at) {
-      const hash = createHash('sha256').update(raw).digest('base64url');
       const messageId = headOf(raw)['message-id']?.[0]?.trim() ?? '';
       for (const to of recipients.map((r) => r.toLowerCase())) {
         const again = known.get(keyOf({ to, messageId }));
         if (again) {
           again.times++;
-          again.hashes.push(hash);
+          again.repeats.push(hashOf(raw));
           write(`${again.id}.json`, JSON.stringify(again));
           continue;
         }
         const id = String(mails.size + 1).padStart(6, '0');
-        const mail: Arrived = { id, to, messageId, receivedAt: at.toISOString(), times: 1, hashes: [hash] };
+        const mail: Arrived = { id, to, messageId, receivedAt: at.toISOString(), times: 1, repeats: [] };
         write(`${mail.id}.eml`, raw);
         write(`${mail.id}.json`, JSON.stringify(mail));
         keep(mail);
