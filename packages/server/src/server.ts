@@ -230,7 +230,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const crash = crasher(config.crashAt);
   const precedence = createPrecedence();
   const services = createServices({ store, secrets, clock, config, instance });
-  const syncs = createSyncs({ store, facts, secrets, services, clock, config, instance, log, crash });
+  const syncs = createSyncs({ store, facts, secrets, services, precedence, clock, config, instance, log, crash });
   const imports = createImports({ store, facts, clock, config, log });
   const inbox = createInbox({ store, facts, clock, config, log }, imports);
   const origins = new Set<string>(config.url ? [new URL(config.url).origin] : []);

@@ -357,32 +357,36 @@ export async function coveredDayNumbers(db: FactDb, datasetId: string): Promise<
 export const coveredThroughOfLate = async (db: FactDb, day: CivilDate): Promise<Map<string, CivilDate>> =>
   new Map(await remembered(db, ['dataset', 'coverage'], `late ${day}`, () => lateFrom(db, day)));
 
+/** Stands for a dataset that never brought anything: before any day. */
+const NEVER_BROUGHT = -1;
+
 async function lateFrom(db: FactDb, day: CivilDate): Promise<[string, CivilDate][]> {
-  const late = db
-    .selectFrom('dataset')
-    .select('feed_id')
-    .where('id', 'not in', (q) =>
-      q.selectFrom('coverage').select('dataset_id').where('coverage.last', '>=', toDayNumber(day)),
-    );
   const rows = await db
-    .selectFrom('dataset')
-    .where('feed_id', 'in', late)
-    .select((q) => [
-      'feed_id',
+    .selectFrom((q) =>
       q
-        .selectFrom('coverage')
-        .select((c) => c.fn.max('last').as('d'))
-        .whereRef('coverage.dataset_id', '=', 'dataset.id')
-        .as('through'),
-    ])
+        .selectFrom('dataset')
+        .select((d) => [
+          'feed_id',
+          d.fn
+            .coalesce(
+              // Runs never overlap: the one that begins last ends last.
+              d
+                .selectFrom('coverage')
+                .select('last')
+                .whereRef('coverage.dataset_id', '=', 'dataset.id')
+                .orderBy('first', 'desc')
+                .limit(1),
+              d.lit(NEVER_BROUGHT),
+            )
+            .as('through'),
+        ])
+        .as('known'),
+    )
+    .select((q) => ['feed_id', q.fn.min('through').as('least')])
+    .groupBy('feed_id')
+    .having((q) => q.fn.min('through'), '<', toDayNumber(day))
     .execute();
-  const least = new Map<string, number | null>();
-  for (const { feed_id: id, through } of rows) {
-    const known = least.get(id);
-    if (through === null || known === null) least.set(id, null);
-    else least.set(id, known === undefined ? Number(through) : Math.min(known, Number(through)));
-  }
-  return [...least].flatMap(([id, through]): [string, CivilDate][] =>
-    through === null ? [] : [[id, fromDayNumber(through)]],
+  return rows.flatMap(({ feed_id: id, least }): [string, CivilDate][] =>
+    Number(least) === NEVER_BROUGHT ? [] : [[id, fromDayNumber(Number(least))]],
   );
 }

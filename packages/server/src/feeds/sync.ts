@@ -3,6 +3,7 @@ import { changesOf, describeDifferences, differencesFrom, type Fingerprint, paus
 import pLimit from 'p-limit';
 import { factsRevision } from '../facts/factReader.ts';
 import { coveredDayNumbers, type DatasetSpec, replaceDays, saveDataset, storedShapes } from '../facts/factStore.ts';
+import type { Precedence } from '../ground/precedence.ts';
 import { clientById } from '../store/clients.ts';
 import { connectionById } from '../store/connections.ts';
 import { faultOf } from '../store/faults.ts';
@@ -19,6 +20,7 @@ import type { FeedTools } from './tools.ts';
 
 export interface SyncTools extends FeedTools {
   services: Services;
+  precedence: Precedence;
 }
 
 /** Hours between syncs of a feed in good order; editions ask besides, whenever they lack days. */
@@ -82,6 +84,7 @@ async function planSlices(tools: SyncTools, feed: StoredFeed, session: FeedSessi
   const { restates } = kindOf(feed.kind);
   const slices: Slice[] = [];
   for (const [position, spec] of datasets.entries()) {
+    await tools.precedence.turn();
     const family = `${feed.kind}.${spec.key}`;
     const owner = { feedId: feed.id, clientId: feed.client_id, position, feedName: feed.name, family };
     const datasetId = await saveDataset(tools.facts, owner, spec);
@@ -105,6 +108,7 @@ async function load(tools: SyncTools, feed: StoredFeed, urgent: boolean): Promis
     await updateFeed(store, feed.id, { progress_done: 0, progress_of: of });
     for (const { spec, datasetId, range } of slices) {
       const rows = await session.rows(spec, range);
+      await tools.precedence.turn();
       tools.crash('sync.before-slice');
       await replaceDays(facts, datasetId, spec, range, rows, clock.now());
       tools.crash('sync.after-slice');
