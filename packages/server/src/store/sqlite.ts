@@ -128,7 +128,7 @@ class Connection implements DatabaseConnection {
     }
     // The connection that writes has at hand what it wrote; the other one has to read it from the file after each commit.
     if (reader && isRead) {
-      return (writer.database.inTransaction ? reader : writer).run(query);
+      return whenFree(() => (writer.database.inTransaction ? reader : writer).run(query));
     }
     const release = await turns.take();
     let result: QueryResult<R>;
@@ -258,7 +258,15 @@ export function openSqlite<T>(path: string, options: OpenOptions = {}): Kysely<T
   const reader = new Database(path, { readonly: true, timeout: 5_000 });
   const disk = new Disk(`${path}-wal`);
   const version = writer.prepare('pragma data_version').pluck();
-  const writes = new Writes(() => version.get());
+  const writes = new Writes(() => {
+    try {
+      return version.get();
+    } catch (error) {
+      // While another process recovers or closes the file, nobody can say: as if it had written.
+      if (isBusy(error)) return Symbol();
+      throw error;
+    }
+  });
   const open = () => new SharedDriver(new Handle(writer), new Handle(reader), disk, writes);
   return new Kysely<T>({ dialect: new SharedDialect(open, writes) });
 }
