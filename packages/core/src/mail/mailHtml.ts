@@ -59,7 +59,7 @@ function styleSheet({ style: { main } }: MailContent, scheme: MailScheme): strin
 .edge{border-color:${lighter(main)}!important}`;
   const asked = { asked: '@media (prefers-color-scheme:dark)', light: '@media not all', dark: '@media all' }[scheme];
   return `@media (max-width:620px){.pad{padding-left:16px!important;padding-right:16px!important}.num{white-space:normal!important}}
-@media (max-width:420px){.rule{font-size:13px!important}.num{padding-left:6px!important}th.rule{hyphens:auto;overflow-wrap:anywhere}}
+@media (max-width:420px){.rule{font-size:13px!important}.num{padding-left:6px!important}.muted.rule{font-size:12px!important}}
 ${asked}{
 ${dark}
 }`;
