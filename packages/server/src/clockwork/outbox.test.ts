@@ -1,7 +1,9 @@
 import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { removeContact, saveContact } from '../store/clients.ts';
 import { moveDelivery } from '../store/messages.ts';
+import { openStore } from '../store/store.ts';
 import { ACCOUNT, editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;
@@ -174,6 +176,22 @@ describe('until it is handed over', () => {
       ['p.lund', 'accepted'],
       ['uwe', 'withdrawn'],
     ]);
+  });
+
+  it('what another server on the folder has written counts, whatever this one remembers', async () => {
+    const uwe = await addContact('Uwe');
+    await start({ readers: [{ contact: f.contact }, { contact: uwe }] });
+    await bed.standins.smtp.setFault('down');
+    await bed.moveTo(DUE);
+    const other = await openStore(bed.config.data);
+    const at = bed.server.clock.now();
+    const corrected = { id: f.contact, firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' };
+    await saveContact(other, f.client, corrected, at);
+    await removeContact(other, f.client, uwe, at);
+    await other.destroy();
+    await bed.standins.smtp.setFault('none');
+    await bed.moveTo('2026-11-03T08:30:00Z');
+    expect(sentTo()).toEqual([['p.lund', 1]]);
   });
 
   it('a refused address that was corrected is tried again at the new one', async () => {

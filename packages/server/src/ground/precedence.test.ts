@@ -57,6 +57,17 @@ describe('who goes first', () => {
     await Promise.all([answer, step]);
   });
 
+  it('is no person any more who waits for something else than this thread', async () => {
+    const { first, turn } = createPrecedence(100, 500);
+    const slow = work();
+    const answer = first(() => slow.ended);
+    await vi.advanceTimersByTimeAsync(500);
+    await turn();
+    slow.end();
+    await answer;
+    expect(vi.getTimerCount()).toBe(0);
+  });
+
   it('is no person any more whose answer failed', async () => {
     const { first, turn } = createPrecedence();
     const failed = first(() => Promise.reject(new Error('no')));

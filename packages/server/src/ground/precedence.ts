@@ -8,22 +8,29 @@ export interface Precedence {
 
 /** Milliseconds that a step gives way at most: mails go out however many people look on. */
 const LONGEST = 100;
+/** Milliseconds after which somebody who still waits waits for something else than this thread: a service, say. */
+const OWN_WORK = 1_000;
 
-export function createPrecedence(longest = LONGEST): Precedence {
-  let waiting = 0;
+export function createPrecedence(longest = LONGEST, ownWork = OWN_WORK): Precedence {
+  const waiting = new Set<symbol>();
   const steps = new Set<() => void>();
+  const leave = (who: symbol) => {
+    if (waiting.delete(who) && waiting.size === 0) for (const go of steps) go();
+  };
   return {
     async first(work) {
-      waiting++;
+      const who = Symbol('who waits');
+      waiting.add(who);
+      const timer = setTimeout(() => leave(who), ownWork);
       try {
         return await work();
       } finally {
-        waiting--;
-        if (waiting === 0) for (const go of steps) go();
+        clearTimeout(timer);
+        leave(who);
       }
     },
     turn() {
-      if (waiting === 0) return Promise.resolve();
+      if (waiting.size === 0) return Promise.resolve();
       return new Promise((resolve) => {
         const go = () => {
           clearTimeout(timer);

@@ -76,6 +76,9 @@ describe('a mail as bytes', () => {
     await fc.assert(
       fc.asyncProperty(said, said, async (name, subject) => {
         const to = { name, address: 'orla@mosswick.example' };
+        const written = await mimeOf(mail({ to, subject, text: name, html: `<p>${subject}</p>` }));
+        // A line has one end alone: what ends with another could end the mail where somebody wants (RFC 5321 §2.3.8).
+        expect(written.toString('latin1')).not.toMatch(/\r(?!\n)|(?<!\r)\n/);
         const fields = await fieldsOf(mail({ to, subject }));
         for (const [n] of fields) expect(names).toContain(n);
         const [, line] = fields.find(([n]) => n === 'To')!;

@@ -104,6 +104,9 @@ const CRLF = '\r\n';
 /** Lines end as they do on the wire (RFC 5322 §2.3). */
 const onTheWire = (text: string): string => text.replace(/\r\n|\r|\n/g, CRLF);
 
+/** Header fields of the library, whose lines end with CRLF; what ends one in any other way is no end there. */
+const headOf = (part: MimeNode): string => part.buildHeaders().replace(/\r(?!\n)|(?<!\r)\n/g, ' ') + CRLF + CRLF;
+
 /** A part's content as its header field says that it is encoded. */
 function bodyOf({ content }: MimeNode, encoding: string | false): Buffer {
   if (typeof content !== 'string' && !Buffer.isBuffer(content)) return Buffer.alloc(0);
@@ -114,7 +117,7 @@ function bodyOf({ content }: MimeNode, encoding: string | false): Buffer {
 
 /** A part with those within it, as RFC 2046 §5.1 has them; ends without an end of line, unless it is a part of others. */
 function* bytesOf(part: MimeNode): Generator<Buffer> {
-  yield Buffer.from(part.buildHeaders() + CRLF + CRLF);
+  yield Buffer.from(headOf(part));
   yield bodyOf(part, part.getTransferEncoding());
   if (!part.multipart) return;
   for (const [i, child] of part.childNodes.entries()) {

@@ -23,7 +23,8 @@ const CERTIFICATE = /CERT|SELF_SIGNED|ALTNAME|UNABLE_TO_(GET|VERIFY)/;
 const noFolder = ({ folder }: Pick<BounceBox, 'folder'>) =>
   new BoxError(`There is no folder “${folder}” in the mailbox.`, 'Check the folder’s name.');
 
-function errorOf(error: unknown, { host, port, folder }: BounceBox): BoxError {
+function errorOf(error: unknown, box: BounceBox): BoxError {
+  const { host, port } = box;
   const e = error as {
     code?: string;
     authenticationFailed?: boolean;
@@ -35,8 +36,7 @@ function errorOf(error: unknown, { host, port, folder }: BounceBox): BoxError {
   if (e.authenticationFailed) {
     return new BoxError(`The mailbox server does not let this server sign in.${said}`, 'Check user and password.');
   }
-  if (e.mailboxMissing)
-    return new BoxError(`There is no folder “${folder}” in the mailbox.`, 'Check the folder’s name.');
+  if (e.mailboxMissing) return noFolder(box);
   if (CERTIFICATE.test(e.code ?? '')) {
     return new BoxError(
       'The mailbox server’s certificate is not valid.',

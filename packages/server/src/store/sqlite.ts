@@ -133,8 +133,12 @@ class Connection implements DatabaseConnection {
     const release = await turns.take();
     let result: QueryResult<R>;
     try {
-      result = await whenFree(() => writer.run<R>(query));
-      writes?.wrote(query, false);
+      result = await whenFree(() => {
+        const done = writer.run<R>(query);
+        // At once: nobody is to take what they remember for what is there now.
+        writes?.wrote(query, false);
+        return done;
+      });
     } finally {
       release();
     }
