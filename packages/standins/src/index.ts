@@ -1,4 +1,4 @@
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -30,7 +30,7 @@ export interface StandinOptions {
   /** 0 takes any free port. */
   port?: number;
   smtpPort: number;
-  /** Folder for the mails; a temporary one when left out. */
+  /** Folder for the mails; one that is gone when they are closed, when left out. */
   data?: string;
   seed?: string;
   token?: string;
@@ -58,7 +58,8 @@ export const DEMO_SEED = 'fernglass';
 export async function startStandins(options: StandinOptions): Promise<Standins> {
   const clock = createClock(options.offset);
   const faults = createFaults();
-  const mails = openMailStore(options.data ?? mkdtempSync(join(tmpdir(), 'chronicon-mails-')));
+  const own = options.data === undefined ? mkdtempSync(join(tmpdir(), 'chronicon-mails-')) : null;
+  const mails = openMailStore(options.data ?? own!);
   const smtp = await startSmtp(options.smtpPort, mails, clock);
   const app = express();
   app.disable('x-powered-by');
@@ -94,6 +95,7 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
     async close() {
       server.closeAllConnections();
       await Promise.all([smtp.close(), new Promise((r) => server.close(r))]);
+      if (own !== null) rmSync(own, { recursive: true, force: true });
     },
   };
 }

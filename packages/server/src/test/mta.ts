@@ -3,15 +3,24 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { dkimVerify } from 'mailauth/lib/dkim/verify.js';
 import { type ParsedMail, simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
+import { readBounceBox } from '../clockwork/readBounceBox.ts';
+import { startDovecot } from './dovecot.ts';
 import { freePort } from './freePort.ts';
 import { editionsOf, openFurnishedBed, scheduleFor } from './harness.ts';
 import { startPostfix } from './postfix.ts';
 
 /**
  * One edition through a mail server of Debian's, as it is when an agency uses it: signed, handed on, one address that is no
- * more, one reader who wants no more. `npm run test:mta`; prints what it found, and ends with 1 where something is not so.
+ * more, one reader who wants no more; and the next one, of which what comes back lies in a mailbox of a mailbox server of
+ * Debian's. `npm run test:mta`; prints what it found, and ends with 1 where something is not so.
  */
-const [smtp, bounces, web, other] = [await freePort(), await freePort(), await freePort(), await freePort()];
+const [smtp, bounces, web, other, imap] = [
+  await freePort(),
+  await freePort(),
+  await freePort(),
+  await freePort(),
+  await freePort(),
+];
 /** The server of one reader: the mailbox is no more, which whoever hands on finds out late. */
 const emptied = new SMTPServer({
   disabledCommands: ['AUTH', 'STARTTLS'],
@@ -29,11 +38,27 @@ const { bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z', {
 });
 const postfix = startPostfix({
   port: smtp,
-  mailboxes: ['petra@tarnbeck.example', 'olga@tarnbeck.example', 'ines@fernglass.example', 'reports@fernglass.example'],
+  mailboxes: [
+    'petra@tarnbeck.example',
+    'olga@tarnbeck.example',
+    'ines@fernglass.example',
+    'reports@fernglass.example',
+    'returned@fernglass.example',
+  ],
   handedOn: [
     { start: 'bounces+', port: bounces },
     { start: 'uwe@tarnbeck.example', port: other },
+    { start: 'uwe.kell@tarnbeck.example', port: other },
   ],
+});
+const account = { user: 'returned@fernglass.example', password: 'heron-basket-17' };
+const dovecot = startDovecot({
+  port: imap,
+  folder: postfix.folderOf('returned'),
+  owner: postfix.owner,
+  ...account,
+  certificate: process.env.CHRONICON_PROOF_CERTIFICATE!,
+  key: process.env.CHRONICON_PROOF_KEY!,
 });
 
 async function until<T>(
@@ -117,12 +142,46 @@ try {
   assert.equal(postfix.mailsOf('petra').length, before.petra);
   assert.deepEqual(await states(), { petra: 'withdrawn', uwe: 'withdrawn', olga: 'accepted' });
   console.log('the next edition goes to the one reader who is left');
+
+  await bed.owner.ask('PUT /api/agency/post', { body: { ...rules, bounces: 'returned@fernglass.example' } });
+  const set = (changes: object) =>
+    bed.owner.ask('PUT /api/agency/post/box', {
+      body: { host: '127.0.0.1', port: imap, tls: 'require', folder: 'INBOX', ...account, ...changes },
+    });
+  const refused = async (changes: object): Promise<string> => {
+    const { status, body } = await set(changes);
+    assert.equal(status, 422);
+    return JSON.stringify(body);
+  };
+  // Its certificate is for an address of this machine, not for a name.
+  assert.match(await refused({ host: 'localhost' }), /certificate is not valid/);
+  assert.match(await refused({ password: 'heron-basket-71' }), /does not let this server sign in/);
+  assert.match(await refused({ folder: 'Came back' }), /There is no folder “Came back”/);
+  assert.equal((await set({})).status, 200);
+  console.log(
+    'the mailbox is opened, encrypted; a name that its certificate lacks, a wrong password and folder are refused',
+  );
+
+  const uwe = { firstName: 'Uwe', lastName: 'Kell', email: 'uwe.kell@tarnbeck.example' };
+  const corrected = await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+    params: { ...params, contact: contacts[1]! },
+    body: uwe,
+  });
+  assert.equal(corrected.status, 200);
+  await bed.moveTo('2027-01-03T08:00:30Z');
+  await until('it came back to the mailbox', () => postfix.mailsOf('returned').length > 0);
+  await readBounceBox(bed.server);
+  assert.deepEqual(await states(), { petra: 'withdrawn', 'uwe.kell': 'bounced', olga: 'accepted' });
+  assert.deepEqual([postfix.mailsOf('returned').length, postfix.seenOf('returned')], [1, 1]);
+  console.log('what came back to the mailbox is read by IMAP, known, and marked as seen; nothing is taken away');
 } catch (error) {
   console.error(error);
   console.error(postfix.log());
+  console.error(dovecot.log());
   process.exitCode = 1;
 } finally {
   await bed.close();
+  await dovecot.stop();
   postfix.stop();
   await new Promise<void>((r) => emptied.close(() => r()));
 }

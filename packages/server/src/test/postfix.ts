@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import {
   chmodSync,
   chownSync,
+  existsSync,
   mkdirSync,
   mkdtempSync,
   readdirSync,
@@ -10,13 +11,18 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 
 /** A mail server of Debian's on this machine alone, with mailboxes as folders; started for one proof, and gone after it. */
 export interface Postfix {
   port: number;
   /** Mails in a mailbox as they lie there, in the order in which they came. */
   mailsOf(mailbox: string): Buffer[];
+  /** How many of them a mail program has marked as seen. */
+  seenOf(mailbox: string): number;
+  /** Where a mailbox lies (Maildir), and the user of this machine whose it is. */
+  folderOf(mailbox: string): string;
+  owner: { uid: number; gid: number };
   /** What it wrote down. */
   log(): string;
   stop(): void;
@@ -25,7 +31,7 @@ export interface Postfix {
 /** What becomes of mails by their recipients. */
 interface Ways {
   port: number;
-  /** Addresses with a mailbox of their own. */
+  /** Addresses with a mailbox of their own; what is added to one after a plus sign lies in it, too. */
   mailboxes: readonly string[];
   /** Starts of addresses that are handed on to a server at a port of this machine. */
   handedOn: readonly { start: string; port: number }[];
@@ -83,7 +89,7 @@ export function startPostfix({ port, mailboxes, handedOn }: Ways): Postfix {
   const domains = [...new Set(mailboxes.map((a) => a.split('@')[1]!))];
   const boxes = write('mailboxes', [
     ...handedOn.map(({ start }) => `/^${quoted(start)}/ handed-on/`),
-    ...mailboxes.map((a) => `/^${quoted(a)}$/ ${mailboxOf(a)}/`),
+    ...mailboxes.map((a) => `/^${quoted(mailboxOf(a))}(\\+[^@]*)?@${quoted(a.split('@')[1]!)}$/ ${mailboxOf(a)}/`),
   ]);
   const ways = write(
     'ways',
@@ -124,18 +130,17 @@ export function startPostfix({ port, mailboxes, handedOn }: Ways): Postfix {
   const run = (what: string) => execFileSync('sh', ['-c', `umask 022; exec postfix -c ${config} ${what}`]);
   run('start');
   const log = () => readFileSync(join(root, 'mail.log'), 'utf8');
+  const filesOf = (mailbox: string): string[] =>
+    ['cur', 'new']
+      .map((part) => join(mail, mailbox, part))
+      .flatMap((folder) => (existsSync(folder) ? readdirSync(folder).map((name) => join(folder, name)) : []))
+      .sort((a, b) => basename(a).localeCompare(basename(b)));
   return {
     port,
-    mailsOf(mailbox) {
-      const folder = join(mail, mailbox, 'new');
-      try {
-        return readdirSync(folder)
-          .sort()
-          .map((name) => readFileSync(join(folder, name)));
-      } catch {
-        return [];
-      }
-    },
+    owner: { uid, gid },
+    folderOf: (mailbox) => join(mail, mailbox),
+    mailsOf: (mailbox) => filesOf(mailbox).map((path) => readFileSync(path)),
+    seenOf: (mailbox) => filesOf(mailbox).filter((path) => /:2,[A-Z]*S/.test(path)).length,
     log,
     stop() {
       run('stop');
