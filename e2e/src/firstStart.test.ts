@@ -25,7 +25,8 @@ async function start() {
 
 beforeAll(async () => {
   browser = await openBrowser();
-  standins = await startStandins({ smtpPort: await freePort() });
+  // A day ahead: on the first of a month, too, it has counted the whole month before.
+  standins = await startStandins({ smtpPort: await freePort(), offset: 86_400_000 });
 });
 afterAll(async () => {
   await browser?.close();

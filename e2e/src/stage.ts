@@ -11,8 +11,12 @@ interface Stage {
 }
 
 async function openStage(today: string): Promise<Stage> {
-  const demo = await launchDemo(today);
+  // First: nothing is left running where there is no browser.
   const browser = await openBrowser();
+  const demo = await launchDemo(today).catch(async (error: unknown) => {
+    await browser.close();
+    throw error;
+  });
   return {
     demo,
     newPage: async () => (await browser.createBrowserContext()).newPage(),
