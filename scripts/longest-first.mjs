@@ -1,9 +1,14 @@
 import { BaseSequencer } from 'vitest/node';
 
-/** Files that take long, the longest first: begun last, they would be waited for alone. */
+/**
+ * Files that take long, the longest first: begun last, they would be waited for alone. The first of the browser's makes the
+ * demo that the others copy; they would only wait for it beside it.
+ */
 const LONG = [
-  /^e2e\/src\/(composing|people|keyboard)\./,
+  /^e2e\/src\/composing\./,
+  /\/crash\/sample\./,
   /\/press\/gallery\./,
+  /^e2e\/src\/(people|keyboard|firstEdition)\./,
   /^e2e\//,
   /\/(feeds|typefaces|outbox|phrases)\.test\./,
   /\/crash\//,

@@ -78,7 +78,9 @@ export function ensurePackages() {
   writeFileSync(stampPath, wanted);
 }
 
+/** The one without a window first: it does the same work in two thirds of the time. */
 const BROWSERS = [
+  '/usr/bin/chromium-headless-shell',
   '/usr/bin/chromium',
   '/usr/bin/chromium-browser',
   '/usr/bin/google-chrome',
@@ -91,13 +93,14 @@ export function ensureChromium() {
   const find = () => [process.env.CHROMIUM, ...BROWSERS].find((p) => p && existsSync(p));
   const present = find();
   if (present) return present;
-  aptInstall(['chromium']);
-  const found = find();
-  if (!found)
-    giveUp(
-      'No Chromium was found for the browser tests. Install it (on Debian: apt-get install chromium) or name one in CHROMIUM.',
-    );
-  return found;
+  for (const name of ['chromium-headless-shell', 'chromium']) {
+    aptInstall([name]);
+    const found = find();
+    if (found) return found;
+  }
+  return giveUp(
+    'No Chromium was found for the browser tests. Install it (on Debian: apt-get install chromium-headless-shell) or name one in CHROMIUM.',
+  );
 }
 
 /** Readers of PDF that had no part in making it; without them, what is held against them is left out, and said so. */

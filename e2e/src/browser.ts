@@ -4,7 +4,12 @@ import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppetee
 /** Milliseconds after which a page is taken to hang: far beyond what a busy machine needs. */
 const LONG = 120_000;
 
-const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
+const PLACES = [
+  '/usr/bin/chromium-headless-shell',
+  '/usr/bin/chromium',
+  '/usr/bin/chromium-browser',
+  '/usr/bin/google-chrome',
+];
 
 export function openBrowser(): Promise<Browser> {
   const executablePath = [process.env.CHROMIUM, ...PLACES].find((p) => p && existsSync(p));
@@ -23,6 +28,8 @@ export function openBrowser(): Promise<Browser> {
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
+      // What moves is waited for, frame by frame.
+      '--force-prefers-reduced-motion',
     ],
   });
 }
@@ -93,9 +100,11 @@ export class Person {
 
   /** Takes a choice of the list that this selector finds. */
   async choose(selector: string, value: string): Promise<void> {
-    await this.page.waitForSelector(`${selector} option[value="${value}"]`).catch(async (e: unknown) => {
+    await this.page.waitForSelector(`${selector} option[value="${value}"]`).catch(async () => {
       await this.picture();
-      throw e;
+      throw new Error(
+        `${value} is no choice of ${selector} on ${this.page.url()}, which says:\n${await this.reads('main')}`,
+      );
     });
     await this.page.select(selector, value);
   }

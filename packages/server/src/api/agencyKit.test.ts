@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
-import { CLIENT, type Furnished, furnish, memberOf, openTestBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed } from '../test/harness.ts';
 
 const WHITE = Buffer.from(
   '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 20 10"><path fill="#ffffff" d="M1 1h18v8h-18z"/></svg>',
@@ -9,8 +9,7 @@ const WHITE = Buffer.from(
 let bed: TestBed;
 let f: Furnished;
 beforeEach(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed());
   await editing(bed, f).edit(pageOf('front', { kind: 'cover', id: 'c', text: '', ground: 'colour' }));
 });
 afterEach(() => bed.close());

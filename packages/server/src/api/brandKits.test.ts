@@ -1,13 +1,12 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing, OCTOBER, readOn } from '../test/editing.ts';
-import { CLIENT, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z'));
 });
 afterAll(() => bed.close());
 

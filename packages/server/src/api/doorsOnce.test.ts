@@ -5,9 +5,8 @@ import {
   authorise,
   CLIENT,
   type Furnished,
-  furnish,
   memberOf,
-  openTestBed,
+  openFurnishedBed,
   scheduleFor,
   type TestBed,
   type Visitor,
@@ -27,8 +26,7 @@ interface Asked {
 type Make = (side: Furnished, who: Visitor) => Promise<Asked>;
 
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
-  own = await furnish(bed);
+  ({ bed, f: own } = await openFurnishedBed('2026-11-02T08:42:00Z'));
   other = { ...(await furnishOther()) };
   manager = await memberOf(bed, 'once@fernglass.example', 'manager', [own.client]);
 });

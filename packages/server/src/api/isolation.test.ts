@@ -7,9 +7,8 @@ import {
   ACCOUNT,
   CLIENT,
   type Furnished,
-  furnish,
   memberOf,
-  openTestBed,
+  openFurnishedBed,
   scheduleFor,
   type TestBed,
   type Visitor,
@@ -191,8 +190,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
 }
 
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
-  ownF = await furnish(bed);
+  ({ bed, f: ownF } = await openFurnishedBed('2026-11-02T08:42:00Z'));
   own = await idsOf(ownF, 'own');
   const days = [{ date: '2026-12-25', name: 'Lantern night' }];
   const kept = (await bed.owner.ask('POST /api/calendars', { body: { name: 'Harbour', days } })).body.id;

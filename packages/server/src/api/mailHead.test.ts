@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { editionsOf, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
@@ -10,8 +10,7 @@ const SENT = '2026-11-03T08:00:30Z';
 let bed: TestBed;
 let f: Furnished;
 beforeEach(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed());
 });
 afterEach(() => bed.close());
 

@@ -4,8 +4,7 @@ import {
   CLIENT,
   editionsOf,
   type Furnished,
-  furnish,
-  openTestBed,
+  openFurnishedBed,
   scheduleFor,
   type TestBed,
 } from '../test/harness.ts';
@@ -16,8 +15,7 @@ let weekly: string;
 
 /** A client with a weekly schedule whose runs of 2 and 9 November went out, and one whose feed stopped. */
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-01T12:00:00Z');
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed('2026-11-01T12:00:00Z'));
   const body = scheduleFor(f, {
     rule: { freq: 'weekly', every: 1, weekdays: [1] },
     period: { kind: 'unit', unit: 'week', offset: -1 },

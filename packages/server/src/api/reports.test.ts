@@ -2,14 +2,13 @@ import { deflateSync } from 'node:zlib';
 import type { ScenePage } from '@chronicon/core/page';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { CLIENT, editionsOf, type Furnished, furnish, openTestBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, editionsOf, type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
 
 beforeAll(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed());
 });
 afterAll(() => bed.close());
 

@@ -4,9 +4,8 @@ import { editing } from '../test/editing.ts';
 import {
   CLIENT,
   type Furnished,
-  furnish,
   memberOf,
-  openTestBed,
+  openFurnishedBed,
   scheduleFor,
   type TestBed,
   type Visitor,
@@ -18,8 +17,7 @@ let analyst: Visitor;
 let report: ReturnType<typeof editing>;
 
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z'));
   report = editing(bed, f);
   analyst = await memberOf(bed, 'analyst@fernglass.example', 'analyst', [f.client]);
 });

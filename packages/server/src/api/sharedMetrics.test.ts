@@ -1,13 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
-import { CLIENT, type Furnished, furnish, memberOf, openTestBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
 let other: string;
 beforeEach(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed());
   other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body.id;
 });
 afterEach(() => bed.close());

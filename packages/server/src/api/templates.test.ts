@@ -2,7 +2,7 @@ import { blocksOf, type Edit, STARTERS } from '@chronicon/core/report';
 import { DEMO_TOKEN } from '@chronicon/standins';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing } from '../test/editing.ts';
-import { CLIENT, type Furnished, furnish, memberOf, openTestBed, type TestBed, type Visitor } from '../test/harness.ts';
+import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed, type Visitor } from '../test/harness.ts';
 
 let bed: TestBed;
 let f: Furnished;
@@ -10,8 +10,7 @@ let source: ReturnType<typeof editing>;
 let template: string;
 
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z'));
   source = editing(bed, f);
   template = (
     await bed.owner.ask('POST /api/templates', {

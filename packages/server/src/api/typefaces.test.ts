@@ -8,9 +8,8 @@ import { cubicFont } from '../test/cubicFont.ts';
 import {
   editionsOf,
   type Furnished,
-  furnish,
   MANAGER,
-  openTestBed,
+  openFurnishedBed,
   REVIEWER,
   scheduleFor,
   sendSeen,
@@ -32,8 +31,7 @@ function withRights(data: Uint8Array, rights: number): Uint8Array {
 let bed: TestBed;
 let f: Furnished;
 beforeEach(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed);
+  ({ bed, f } = await openFurnishedBed());
 });
 afterEach(() => bed.close());
 

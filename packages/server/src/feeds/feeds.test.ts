@@ -1,12 +1,13 @@
 import { addDays } from '@chronicon/core/calendar';
 import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES } from '@chronicon/standins';
 import { sql } from 'kysely';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it } from 'vitest';
 import {
   ACCOUNT,
   editionsOf,
   type Furnished,
   furnish,
+  openFurnishedBed,
   openTestBed,
   scheduleFor,
   sendSeen,
@@ -17,10 +18,17 @@ import { slicesToFetch } from './slices.ts';
 let bed: TestBed;
 let f: Furnished;
 
-beforeEach(async () => {
-  bed = await openTestBed('2026-11-01T12:00:00Z');
-});
-afterEach(() => bed.close());
+const MORNING = '2026-11-01T12:00:00Z';
+/** An agency with a client whose feed is loaded. */
+const fed = async () => {
+  ({ bed, f } = await openFurnishedBed(MORNING));
+};
+/** An agency with a client that has no feed. */
+const unfed = async () => {
+  bed = await openTestBed(MORNING);
+  f = await furnish(bed, false);
+};
+afterEach(() => bed?.close());
 
 const feed = async () =>
   (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body[0]!;
@@ -54,7 +62,7 @@ describe('slices', () => {
 
 describe('connecting', () => {
   it('tells a wrong account and a wrong token at their fields, and keeps neither', async () => {
-    f = await furnish(bed, false);
+    await unfed();
     expect((await connect(f.client, { account: 'wa-0000' })).fields.account).toContain('no such account');
     expect((await connect(f.client, { token: 'nonsense' })).fields.token).toContain('refused the access token');
     // Another currency than the client's: this is how one client's figures would get into another's report.
@@ -63,6 +71,7 @@ describe('connecting', () => {
   });
 
   it('loads the whole history, exactly as the service tells it, and never shows the token again', async () => {
+    bed = await openTestBed(MORNING);
     f = await furnish(bed);
     const loaded = await feed();
     expect(loaded).toMatchObject({ state: 'fresh', trouble: null, progress: null });
@@ -83,7 +92,7 @@ describe('connecting', () => {
   });
 
   it('fetches only what is new or may have been restated the next time', async () => {
-    f = await furnish(bed);
+    await fed();
     await bed.moveTo('2026-11-02T12:00:00Z');
     const { progress_of } = await bed.server.store.selectFrom('feed').select('progress_of').executeTakeFirstOrThrow();
     expect(progress_of).toBeLessThanOrEqual(12);
@@ -101,7 +110,7 @@ describe('a service that misbehaves', () => {
   ])(
     '(%s): the sync says so, keeps what it had, tries again later; no edition goes out without its data',
     async (fault, words) => {
-      f = await furnish(bed);
+      await fed();
       if (fault === 'slow') await bed.restart({ timeout: 1_500 });
       const before = await rows();
       const body = scheduleFor(f, {
@@ -144,7 +153,7 @@ describe('a service that misbehaves', () => {
   );
 
   it('holds an edition whose visitors the service did not count, and sends it once they are', async () => {
-    f = await furnish(bed);
+    await fed();
     const params = { report: f.report };
     const report = (await bed.owner.ask('GET /api/reports/:report', { params })).body;
     const document = structuredClone(report.document);
@@ -172,7 +181,7 @@ describe('a service that misbehaves', () => {
   });
 
   it('(429): is asked again when it said, not before', async () => {
-    f = await furnish(bed);
+    await fed();
     bed.standins.faults.set(ACCOUNT, 'busy');
     await bed.moveTo('2026-11-02T06:00:00Z');
     const { nextSync } = await feed();
@@ -183,7 +192,7 @@ describe('a service that misbehaves', () => {
   });
 
   it('(late): the edition waits for the day that is missing and goes out when it comes in time', async () => {
-    f = await furnish(bed);
+    await fed();
     const body = scheduleFor(f, {
       rule: { freq: 'monthly', every: 1, on: { day: 2 } },
       period: { kind: 'rolling', days: 7 },
@@ -201,7 +210,7 @@ describe('a service that misbehaves', () => {
   });
 
   it('(swapped): the feed stops and takes nothing until a person looked, and no edition is drawn from another’s figures', async () => {
-    f = await furnish(bed);
+    await fed();
     const before = await rows();
     bed.standins.faults.set(ACCOUNT, 'swapped');
     await bed.moveTo('2026-11-02T12:00:00Z');
@@ -228,7 +237,7 @@ describe('a service that misbehaves', () => {
   });
 
   it('(schema): says what is missing, keeps what it had, and goes on when it is there again', async () => {
-    f = await furnish(bed);
+    await fed();
     const before = await rows();
     bed.standins.faults.set(ACCOUNT, 'schema');
     await bed.moveTo('2026-11-02T12:00:00Z');
@@ -240,7 +249,7 @@ describe('a service that misbehaves', () => {
   });
 
   it('(restated): the new figures count, and what changed is kept with before and after', async () => {
-    f = await furnish(bed);
+    await fed();
     const visitsOf = async (day: string) => {
       const query = { metrics: 'visits', period: `${day}..${day}`, compare: 'none' };
       const ask = () => bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
@@ -267,7 +276,7 @@ describe('a service that misbehaves', () => {
   });
 
   it('(quota): stops asking before the day’s requests are used up, and keeps the rest for people and editions', async () => {
-    f = await furnish(bed);
+    await fed();
     const { id } = await feed();
     const made = bed.standins.requests.made('web-analytics');
     bed.standins.requests.setLimit('web-analytics', made + 3);
@@ -287,7 +296,7 @@ describe('a service that misbehaves', () => {
 
 describe('a source that can be read for thirty days only', () => {
   it('builds up its history here from the day of connecting on', async () => {
-    f = await furnish(bed, false);
+    await unfed();
     await bed.owner.ask('POST /api/clients/:client/feeds', {
       params: { client: f.client },
       body: { kind: 'social', account: 'so-4502', token: DEMO_TOKEN },
@@ -306,7 +315,7 @@ describe('a source that can be read for thirty days only', () => {
 
 describe('two feeds of one kind', () => {
   it('are counted together, with the feed as one more dimension, and covered where both are', async () => {
-    f = await furnish(bed);
+    await fed();
     await bed.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
     await connect(f.client, { account: 'wa-2187' });
     const second = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body.find(
@@ -360,12 +369,12 @@ describe('two feeds of one kind', () => {
   });
 
   it('are whole before the later one began only once somebody has said what it was', async () => {
-    f = await furnish(bed);
+    await fed();
     await bed.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
     await connect(f.client, { account: 'wa-2187' });
     const client = { client: f.client };
     const feeds = async () => (await bed.owner.ask('GET /api/clients/:client/feeds', { params: client })).body;
-    const [, second] = await feeds();
+    const second = (await feeds()).find((x) => x.account === 'wa-2187');
     await bed.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', { params: { ...client, feed: second!.id } });
     await bed.server.clockwork.settle();
     // The feed that began later, whichever that is, and a month before it.
@@ -422,7 +431,7 @@ describe('two feeds of one kind', () => {
 
 describe('removing a feed', () => {
   it('keeps what it brought, stops the schedules that read it with the reason; reconnecting resumes both', async () => {
-    f = await furnish(bed);
+    await fed();
     const schedule = { params: { client: f.client }, body: scheduleFor(f) };
     await bed.owner.ask('POST /api/clients/:client/schedules', schedule);
     await bed.owner.ask('POST /api/reports/:report/make', { params: { report: f.report }, body: { contacts: [] } });

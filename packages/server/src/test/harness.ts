@@ -1,7 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { cpSync, rmSync } from 'node:fs';
 import { PLAIN_CHOICES, type Role, type RouteName, type Routes, type ScheduleInput } from '@chronicon/core/contract';
 import { DEMO_TOKEN, type Standins, type StoredMail, startStandins } from '@chronicon/standins';
 import type { z } from 'zod';
@@ -139,32 +137,48 @@ function bedOf(first: RunningServer, config: Config, standins: Standins, owner: 
 
 const cheapHash = () => hashPassword(PASSWORD, CHEAP_COST);
 
-/** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
-export async function openTestBed(
-  today = '2026-11-02T08:42:00Z',
-  changes: Record<string, string> = {},
-  folder = mkdtempSync(join(tmpdir(), 'chronicon-test-')),
-): Promise<TestBed> {
+/** When the data of a bed was made: what is made in it afterwards comes after that, however soon it is opened. */
+const beforehand = (today: string): string => new Date(Date.parse(today) - 600_000).toISOString();
+
+/** A data folder with an agency and three members: copied, where it was made before. */
+async function withAgency(today: string): Promise<string> {
+  const { folder } = await fromShelf(`agency-${today.replace(/\W/g, '')}`, async (made) => {
+    const { standins, config } = await prepareBed(made, beforehand(today), {});
+    const server = await startServer(config);
+    await createAgency(server.store, {
+      name: 'Fernglass Media',
+      zone: 'Europe/London',
+      mailFrom: 'reports@fernglass.example',
+      holidays: [],
+      workingDays: [1, 2, 3, 4, 5],
+    });
+    const password = await cheapHash();
+    const at = server.clock.now();
+    await createMember(server.store, { name: 'Ines Tallow', email: OWNER, role: 'owner', password, at });
+    await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
+    await createMember(server.store, { name: 'Mirel Oke', email: REVIEWER, role: 'reviewer', password, at });
+    await server.close();
+    await standins.close();
+    return null;
+  });
+  return folder;
+}
+
+async function openBed(folder: string, today: string, changes: Record<string, string>): Promise<TestBed> {
   const { standins, config } = await prepareBed(folder, today, changes);
   const server = await startServer(config);
-  await createAgency(server.store, {
-    name: 'Fernglass Media',
-    zone: 'Europe/London',
-    mailFrom: 'reports@fernglass.example',
-    holidays: [],
-    workingDays: [1, 2, 3, 4, 5],
-  });
-  const password = await cheapHash();
-  const at = server.clock.now();
-  await createMember(server.store, { name: 'Ines Tallow', email: OWNER, role: 'owner', password, at });
-  await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
-  await createMember(server.store, { name: 'Mirel Oke', email: REVIEWER, role: 'reviewer', password, at });
   return bedOf(server, config, standins, await visit(server.url, OWNER));
 }
 
+const DAY = '2026-11-02T08:42:00Z';
+
+/** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
+export const openTestBed = async (today = DAY, changes: Record<string, string> = {}): Promise<TestBed> =>
+  openBed(await withAgency(today), today, changes);
+
 /** A bed with a client, a contact, a report and its feed loaded, as {@link furnish} makes it: copied, not loaded anew. */
 export async function openFurnishedBed(
-  today = '2026-11-02T08:42:00Z',
+  today = DAY,
   changes: Record<string, string> = {},
   client: ClientChanges = {},
 ): Promise<{ bed: TestBed; f: Furnished }> {
@@ -173,15 +187,16 @@ export async function openFurnishedBed(
     .digest('hex')
     .slice(0, 16);
   const { folder, known } = await fromShelf(name, async (made) => {
-    const bed = await openTestBed(today, {}, made);
+    const empty = await withAgency(today);
+    cpSync(empty, made, { recursive: true });
+    rmSync(empty, { recursive: true, force: true });
+    const bed = await openBed(made, beforehand(today), {});
     const f = await furnish(bed, true, client);
     await bed.server.close();
     await bed.standins.close();
     return f;
   });
-  const { standins, config } = await prepareBed(folder, today, changes);
-  const server = await startServer(config);
-  return { bed: bedOf(server, config, standins, await visit(server.url, OWNER)), f: known };
+  return { bed: await openBed(folder, today, changes), f: known };
 }
 
 export const CLIENT = {
