@@ -108,7 +108,8 @@ describe('the statements of a screen', () => {
       const fresh = await asked();
       expect(fresh).toBeGreaterThan(0);
       expect(fresh).toBeLessThanOrEqual(MOST);
-      return asked();
+      // What the server writes by itself meanwhile is read again: the least of some is the screen's own.
+      return Math.min(await asked(), await asked(), await asked());
     };
     expect(await counted(many)).toBeLessThanOrEqual(await counted(few));
   });
