@@ -77,6 +77,8 @@ function stop(code) {
   Promise.race([Promise.all(ended), sleep(END_TIME)]).then(() => process.exit(code));
 }
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop(0));
+// Whoever started it and waits for its word was killed: nobody else would end it.
+process.on('disconnect', () => stop(0));
 
 /** Starts a part and waits until it says that it is ready. */
 const run = (file) =>

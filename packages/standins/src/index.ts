@@ -58,8 +58,8 @@ export const DEMO_SEED = 'fernglass';
 export async function startStandins(options: StandinOptions): Promise<Standins> {
   const clock = createClock(options.offset);
   const faults = createFaults();
-  const own = options.data === undefined ? mkdtempSync(join(tmpdir(), 'chronicon-mails-')) : null;
-  const mails = openMailStore(options.data ?? own!);
+  const data = options.data ?? mkdtempSync(join(tmpdir(), 'chronicon-mails-'));
+  const mails = openMailStore(data);
   const smtp = await startSmtp(options.smtpPort, mails, clock);
   const app = express();
   app.disable('x-powered-by');
@@ -95,7 +95,7 @@ export async function startStandins(options: StandinOptions): Promise<Standins> 
     async close() {
       server.closeAllConnections();
       await Promise.all([smtp.close(), new Promise((r) => server.close(r))]);
-      if (own !== null) rmSync(own, { recursive: true, force: true });
+      if (options.data === undefined) rmSync(data, { recursive: true, force: true });
     },
   };
 }

@@ -47,7 +47,7 @@ export const theme = createTheme({
   primaryShade: { light: 6, dark: 5 },
   colors: { petrol },
   defaultRadius: 6,
-  // Whoever has asked their system for less movement gets none.
+  // Menus and dialogs stand there at once for whoever has asked their system for less movement.
   respectReducedMotion: true,
   fontFamily: "'Source Sans 3', sans-serif",
   fontSizes: { xs: '12px', sm: '14px', md: '15px', lg: '17px', xl: '20px' },

@@ -1,11 +1,10 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 /** A mailbox server of Debian's on this machine alone, for one mailbox; started for one proof, and gone after it. */
 export interface Dovecot {
-  port: number;
   /** What it wrote down. */
   log(): string;
   stop(): Promise<void>;
@@ -63,12 +62,11 @@ export function startDovecot(mailbox: Mailbox): Dovecot {
   chmodSync(join(root, 'users'), 0o644);
   const config = join(root, 'dovecot.conf');
   writeFileSync(config, settings(root, mailbox));
-  const child: ChildProcess = spawn('dovecot', ['-F', '-c', config], { stdio: 'inherit' });
+  const child = spawn('dovecot', ['-F', '-c', config], { stdio: 'inherit' });
   const ended = new Promise<void>((resolve) => {
     child.once('exit', () => resolve());
   });
   return {
-    port: mailbox.port,
     log: () => readFileSync(join(root, 'dovecot.log'), 'utf8'),
     async stop() {
       child.kill('SIGTERM');

@@ -42,21 +42,23 @@ export function Client() {
     <main className="place">
       <div className="place-head">
         <h1>{client.data?.name ?? ' '}</h1>
-        {client.data && (
-          <span className="muted small">
-            {client.data.zone} · {client.data.currency} · {client.data.manager}
-          </span>
-        )}
-        {client.data?.tags.map((tag) => (
-          <Link key={tag} className="tag" to={`/clients?scope=${encodeURIComponent(`tag:${tag}`)}`}>
-            {tag}
-          </Link>
-        ))}
-        {client.data?.asideSince && (
-          <Link className="tone-attention small" to={`/clients/${id}/setup`}>
-            ○ put aside: nothing runs for it
-          </Link>
-        )}
+        <div className="beside">
+          {client.data && (
+            <span className="muted small">
+              {client.data.zone} · {client.data.currency} · {client.data.manager}
+            </span>
+          )}
+          {client.data?.tags.map((tag) => (
+            <Link key={tag} className="tag" to={`/clients?scope=${encodeURIComponent(`tag:${tag}`)}`}>
+              {tag}
+            </Link>
+          ))}
+          {client.data?.asideSince && (
+            <Link className="tone-attention small" to={`/clients/${id}/setup`}>
+              ○ put aside: nothing runs for it
+            </Link>
+          )}
+        </div>
       </div>
       <nav className="tabs" aria-label="Parts of the client">
         {Object.entries(PARTS).map(([key, { label }]) => (
