@@ -121,6 +121,11 @@ describe('a mailbox to which mails come back', () => {
   it('is opened before it is saved: what is wrong is said, and nothing is kept', async () => {
     expect(await set({ password: 'another' })).toMatchObject({ status: 422 });
     expect(await set({ folder: 'Elsewhere' })).toMatchObject({ status: 422 });
+    // It offers no encryption.
+    for (const tls of ['implicit', 'require']) {
+      const { status, body } = await set({ tls });
+      expect([tls, status, JSON.stringify(body)]).toEqual([tls, 422, expect.stringContaining('agree on encryption')]);
+    }
     expect((await set({ folder: 'a\r\nA1 DELETE INBOX' })).fields).toHaveProperty('folder');
     expect(await set({ user: '' })).toMatchObject({ status: 422, fields: { user: expect.any(String) } });
     const { password: _, ...bare } = box();

@@ -1,3 +1,5 @@
+import { isCertificateFault, isTlsFault } from './tlsFaults.ts';
+
 /** What became of handing a mail over, and whose affair that is (RFC 5321 §4.2, §4.5.3.2). */
 export type Handed =
   /** The mail server took it: it is the server's now. */
@@ -27,14 +29,13 @@ export interface Failure {
   timedOut: boolean;
 }
 
-const CERTIFICATE = /CERT|SELF_SIGNED|ALTNAME|UNABLE_TO_(GET|VERIFY)/;
 const server = (reason: string, mend: string): Handed => ({ kind: 'server', reason, mend });
 const said = (f: Failure): string => (f.response ?? '').replace(/\s+/g, ' ').trim();
 const GOES_ON = 'Sending goes on by itself once it does.';
 
 function ofLine(f: Failure): Handed {
   const has = (...codes: string[]) => codes.some((c) => f.codes.includes(c));
-  if (f.codes.some((c) => CERTIFICATE.test(c))) {
+  if (f.codes.some(isCertificateFault)) {
     return server(
       'The mail server’s certificate is not valid.',
       'Renew the certificate on the mail server, or name the server as its certificate does.',
@@ -43,7 +44,7 @@ function ofLine(f: Failure): Handed {
   if (has('EDNS', 'ENOTFOUND', 'EAI_AGAIN')) {
     return server('The mail server’s name is not known.', 'Check the host name of the mail server.');
   }
-  if (has('ETLS', 'ERR_SSL_WRONG_VERSION_NUMBER', 'EPROTO')) {
+  if (f.codes.some(isTlsFault)) {
     return server('The mail server and this one do not agree on encryption.', 'Check the port and the TLS setting.');
   }
   if (has('ECONNREFUSED')) {

@@ -1,6 +1,7 @@
 import { ImapFlow, type MailboxObject } from 'imapflow';
 import type { BounceBox } from '../store/bounceBox.ts';
 import { MOST_BOUNCE_BYTES } from './readBounce.ts';
+import { isCertificateFault, isTlsFault } from './tlsFaults.ts';
 
 /** A mailbox that cannot be read, with what mends it. */
 export class BoxError extends Error {
@@ -18,8 +19,6 @@ const NUMBERS = 5_000;
 /** Milliseconds for the line to open, for the greeting, and without a word. */
 const WAITS = { connectionTimeout: 15_000, greetingTimeout: 15_000, socketTimeout: 30_000 };
 
-const CERTIFICATE = /CERT|SELF_SIGNED|ALTNAME|UNABLE_TO_(GET|VERIFY)/;
-
 const noFolder = ({ folder }: Pick<BounceBox, 'folder'>) =>
   new BoxError(`There is no folder “${folder}” in the mailbox.`, 'Check the folder’s name.');
 
@@ -29,6 +28,7 @@ function errorOf(error: unknown, box: BounceBox): BoxError {
     code?: string;
     authenticationFailed?: boolean;
     mailboxMissing?: boolean;
+    tlsFailed?: boolean;
     responseText?: string;
     message: string;
   };
@@ -37,7 +37,7 @@ function errorOf(error: unknown, box: BounceBox): BoxError {
     return new BoxError(`The mailbox server does not let this server sign in.${said}`, 'Check user and password.');
   }
   if (e.mailboxMissing) return noFolder(box);
-  if (CERTIFICATE.test(e.code ?? '')) {
+  if (isCertificateFault(e.code ?? '')) {
     return new BoxError(
       'The mailbox server’s certificate is not valid.',
       'Renew it, or name the server as its certificate does.',
@@ -48,6 +48,9 @@ function errorOf(error: unknown, box: BounceBox): BoxError {
   }
   if (e.code === 'ECONNREFUSED') {
     return new BoxError(`Nothing answers at ${host}, port ${port}.`, 'Check host and port.');
+  }
+  if (e.tlsFailed || isTlsFault(e.code ?? '')) {
+    return new BoxError('The mailbox server and this one do not agree on encryption.', 'Check port and encryption.');
   }
   const mend = 'Check host, port and encryption.';
   if (/TIMEOUT|ETIMEDOUT/i.test(e.code ?? '')) {
