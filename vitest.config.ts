@@ -13,7 +13,7 @@ export default defineConfig({
         test: {
           name: 'node',
           include: [
-            'packages/{core,server,standins}/src/**/*.test.ts',
+            'packages/{core,server,simulators}/src/**/*.test.ts',
             'packages/core/golden/*.test.ts',
             '{demo,e2e}/src/**/*.test.ts',
           ],

@@ -55,10 +55,10 @@ export async function buildNode() {
     absWorkingDir: root,
     entryPoints: {
       server: 'packages/server/src/main.ts',
-      pressWorker: 'packages/server/src/press/worker.ts',
-      pictureWorker: 'packages/server/src/press/pictureWorker.ts',
+      pressWorker: 'packages/server/src/render/worker.ts',
+      pictureWorker: 'packages/server/src/render/pictureWorker.ts',
       importWorker: 'packages/server/src/feeds/files/importWorker.ts',
-      standins: 'packages/standins/src/main.ts',
+      standins: 'packages/simulators/src/main.ts',
       letOwnerIn: 'packages/server/src/letOwnerIn.ts',
       seed: 'demo/src/seed.ts',
     },

@@ -6,27 +6,27 @@ import { fileURLToPath } from 'node:url';
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
 /** What a package may import of the others; `core/contract` alone joins web and server. */
-const PACKAGES = { core: [], standins: [], server: ['core'], web: ['core'] };
+const PACKAGES = { core: [], simulators: [], server: ['core'], web: ['core'] };
 /** Parts of the core, each with those that it may import. */
 const CORE = {
   bounds: [],
-  set: [],
+  typeset: [],
   calendar: ['bounds'],
   figures: ['bounds', 'calendar'],
   words: ['bounds', 'calendar', 'figures'],
-  report: ['bounds', 'calendar', 'figures', 'words', 'set'],
+  report: ['bounds', 'calendar', 'figures', 'words', 'typeset'],
   client: ['bounds', 'calendar', 'words', 'report'],
-  page: ['bounds', 'calendar', 'figures', 'words', 'set', 'report'],
+  page: ['bounds', 'calendar', 'figures', 'words', 'typeset', 'report'],
   mail: ['bounds', 'calendar', 'figures', 'words', 'report', 'page'],
   edition: ['bounds', 'calendar'],
   feeds: ['bounds', 'calendar', 'figures'],
   contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'client', 'page', 'edition', 'feeds'],
 };
 /** Floors of the server: each uses those before it alone. */
-const FLOORS = ['ground', 'store', 'facts', 'feeds', 'figures', 'press', 'post', 'clockwork', 'api'];
+const FLOORS = ['platform', 'store', 'mail', 'facts', 'feeds', 'figures', 'render', 'scheduler', 'api'];
 const SERVER = {
   ...Object.fromEntries(FLOORS.map((floor, i) => [floor, FLOORS.slice(0, i)])),
-  access: ['ground', 'store'],
+  access: ['platform', 'store'],
 };
 SERVER.api.push('access');
 /** Words that may stand in some places alone. */
@@ -35,7 +35,7 @@ const KEPT = [
     what: 'the clock',
     pattern: /\bDate\.now\(|new Date\(\)/,
     in: /^packages\/(core|server)\/src/,
-    but: /^packages\/server\/src\/(ground\/clock|feeds\/tryService)\.ts$|\.test\.ts$/,
+    but: /^packages\/server\/src\/(platform\/clock|feeds\/tryService)\.ts$|\.test\.ts$/,
   },
   { what: 'chance', pattern: /Math\.random|randomUUID|randomBytes/, in: /^packages\/core\/src/, but: /\.test\.ts$/ },
   {
@@ -92,7 +92,7 @@ for (const path of sources(join(root, 'packages'))) {
       other &&
       other[1] !== own &&
       !PACKAGES[own].includes(other[1]) &&
-      !(isTest && own === 'server' && other[1] === 'standins')
+      !(isTest && own === 'server' && other[1] === 'simulators')
     ) {
       faults.push(`${file}: ${own} may not import ${other[1]}`);
     }

@@ -56,7 +56,7 @@ async function rebuild() {
 
 await buildNode();
 startDemo();
-for (const folder of ['packages/core/src', 'packages/server/src', 'packages/standins/src', 'demo/src']) {
+for (const folder of ['packages/core/src', 'packages/server/src', 'packages/simulators/src', 'demo/src']) {
   watch(join(root, folder), { recursive: true }, (_, file) => {
     if (!file || /\.test\.ts$/.test(file)) return;
     clearTimeout(timer);

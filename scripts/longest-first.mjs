@@ -7,13 +7,13 @@ import { BaseSequencer } from 'vitest/node';
 const LONG = [
   /^e2e\/src\/composing\./,
   /\/crash\/sample\./,
-  /\/press\/gallery\./,
+  /\/render\/gallery\./,
   /^e2e\/src\/(people|keyboard|firstEdition)\./,
   /^e2e\//,
   /\/(feeds|typefaces|outbox|phrases)\.test\./,
   /\/crash\//,
   /\/(following|isolation|setting)\.test\./,
-  /\/server\/src\/clockwork\//,
+  /\/server\/src\/scheduler\//,
 ];
 
 const rank = (file) => {

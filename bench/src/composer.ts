@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { openBrowser } from '@chronicon/e2e/browser';
 import { createClient, createReport, openServer, readConfig } from '@chronicon/server';
-import { startStandins } from '@chronicon/standins';
+import { startStandins } from '@chronicon/simulators';
 import type { Page } from 'puppeteer-core';
 import { benchDragging, benchEdits } from './composing.ts';
 import { report } from './measure.ts';

@@ -1,6 +1,6 @@
 import { DRAWING, FORMULA, PICTURE } from '@chronicon/core/bounds';
 import { type Api, openServer, readConfig } from '@chronicon/server';
-import { type Standins, startStandins } from '@chronicon/standins';
+import { type Standins, startStandins } from '@chronicon/simulators';
 import sharp from 'sharp';
 import { report } from './measure.ts';
 import { furnishClient, launch, settings, signIn } from './server.ts';

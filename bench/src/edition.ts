@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { openFacts } from '@chronicon/server/facts';
-import { createShaper, draw, paintPdf } from '@chronicon/server/press';
+import { createShaper, draw, paintPdf } from '@chronicon/server/render';
 import { report, timings } from './measure.ts';
 import { orderOf, writeFacts } from './sixPages.ts';
 

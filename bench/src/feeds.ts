@@ -10,7 +10,7 @@ import {
   openServer,
   readConfig,
 } from '@chronicon/server';
-import { SERVICES, type Standins, startStandins } from '@chronicon/standins';
+import { SERVICES, type Standins, startStandins } from '@chronicon/simulators';
 import { median, report } from './measure.ts';
 import { launch, makeAgency, QUILLON, settings, signIn } from './server.ts';
 

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { openBrowser } from '@chronicon/e2e/browser';
 import { createClient, openServer, readConfig } from '@chronicon/server';
 import { openFacts, replaceDays, saveDataset } from '@chronicon/server/facts';
-import { startStandins } from '@chronicon/standins';
+import { startStandins } from '@chronicon/simulators';
 import type { Page } from 'puppeteer-core';
 import { MEASURES, months, rowsOf } from './figures.ts';
 import { report } from './measure.ts';

@@ -6,7 +6,7 @@ import { FACE_NAMES, type Scene } from '@chronicon/core/page';
 import { openBrowser } from '@chronicon/e2e/browser';
 import { openFacts } from '@chronicon/server/facts';
 import { fontPath } from '@chronicon/server/fonts';
-import { createShaper, draw, layOut, paintPdf } from '@chronicon/server/press';
+import { createShaper, draw, layOut, paintPdf } from '@chronicon/server/render';
 import { median, report, timings } from './measure.ts';
 import { orderOf, writeFacts } from './sixPages.ts';
 

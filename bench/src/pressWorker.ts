@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Answers } from '@chronicon/core/figures';
-import { createShaper, layOut, paintPdf } from '@chronicon/server/press';
+import { createShaper, layOut, paintPdf } from '@chronicon/server/render';
 import { orderOf } from './sixPages.ts';
 
 /** Lays out and paints editions from figures that are known, each with words of its own, as often as it is asked. */

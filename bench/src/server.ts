@@ -18,7 +18,7 @@ import {
   openServer,
   readConfig,
 } from '@chronicon/server';
-import { type Standins, startStandins } from '@chronicon/standins';
+import { type Standins, startStandins } from '@chronicon/simulators';
 import { SERVER_ENV, SERVER_FLAGS } from '../../scripts/serverFlags.mjs';
 import { report, timings } from './measure.ts';
 

@@ -1,5 +1,5 @@
 import { createClient, openServer, readConfig } from '@chronicon/server';
-import { startStandins } from '@chronicon/standins';
+import { startStandins } from '@chronicon/simulators';
 import { report, timings } from './measure.ts';
 import { launch, makeAgency, QUILLON, settings, signIn } from './server.ts';
 

@@ -4,7 +4,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort } from '@chronicon/server/freePort';
-import { AGENCY_REGISTRATION, DEMO_TOKEN, SMTP_ACCOUNT, type Standins, startStandins } from '@chronicon/standins';
+import { AGENCY_REGISTRATION, DEMO_TOKEN, SMTP_ACCOUNT, type Standins, startStandins } from '@chronicon/simulators';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import type { Browser } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

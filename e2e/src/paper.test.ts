@@ -9,7 +9,7 @@ import { FACE_NAMES, type Scene } from '@chronicon/core/page';
 import type { Typefaces } from '@chronicon/core/report';
 import { everyScene } from '@chronicon/server/everyBlock';
 import { fontPath } from '@chronicon/server/fonts';
-import { createShaper, paintPdf } from '@chronicon/server/press';
+import { createShaper, paintPdf } from '@chronicon/server/render';
 import { build } from 'esbuild';
 import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { linkAddress, makeLink } from './access/links.ts';
-import { createClockAt } from './ground/clock.ts';
-import { readConfig } from './ground/config.ts';
+import { createClockAt } from './platform/clock.ts';
+import { readConfig } from './platform/config.ts';
 import { record } from './store/ledger.ts';
 import { memberByEmail, owners } from './store/members.ts';
 import { inTransaction, openStore } from './store/store.ts';

@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import { readConfig } from './ground/config.ts';
+import { readConfig } from './platform/config.ts';
 import { type RunningServer, StartError, startServer } from './server.ts';
 
 /** Runs the server with its set-up from the environment. */

@@ -1,6 +1,14 @@
 import { MOST_COLUMNS } from '../bounds/index.ts';
 import type { Block, Laid, LayoutContext, ReportPage } from '../report/index.ts';
-import { breakPages, type FlowItem, GAP_SHRINK, type Grid, linesOfRow, shareRow, wishedWidths } from '../set/index.ts';
+import {
+  breakPages,
+  type FlowItem,
+  GAP_SHRINK,
+  type Grid,
+  linesOfRow,
+  shareRow,
+  wishedWidths,
+} from '../typeset/index.ts';
 
 /** Between rows, and between blocks of a row, in points. */
 const ROW_GAP = 16;

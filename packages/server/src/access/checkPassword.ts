@@ -1,6 +1,6 @@
 import pLimit from 'p-limit';
-import type { PasswordCost } from '../ground/passwordCost.ts';
-import { Refusal } from '../ground/refusal.ts';
+import type { PasswordCost } from '../platform/passwordCost.ts';
+import { Refusal } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { type Member, memberByEmail } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';

@@ -1,5 +1,5 @@
 import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
-import { FULL_COST, type PasswordCost } from '../ground/passwordCost.ts';
+import { FULL_COST, type PasswordCost } from '../platform/passwordCost.ts';
 
 const LENGTH = 32;
 const SALT = 16;

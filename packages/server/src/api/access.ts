@@ -1,4 +1,4 @@
-import { notFound } from '../ground/refusal.ts';
+import { notFound } from '../platform/refusal.ts';
 import { clientById, maySee, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, editionById } from '../store/editions.ts';
 import { feedById, type StoredFeed } from '../store/feeds.ts';

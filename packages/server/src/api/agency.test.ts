@@ -1,8 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { AGENCY_REGISTRATION, SMTP_ACCOUNT } from '@chronicon/standins';
+import { AGENCY_REGISTRATION, SMTP_ACCOUNT } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { ENVIRONMENT } from '../ground/environment.ts';
+import { ENVIRONMENT } from '../platform/environment.ts';
 import { stopSending } from '../store/sendingStops.ts';
 import { freePort } from '../test/freePort.ts';
 import {

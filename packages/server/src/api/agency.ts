@@ -12,13 +12,13 @@ import {
   tryRegistration,
 } from '../feeds/registrations.ts';
 import { feedKinds, isService } from '../feeds/registry.ts';
-import { readICalendar } from '../ground/icalendar.ts';
-import type { MailServer, SmtpWaits } from '../ground/mailRules.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
-import { sendLetter } from '../post/letters.ts';
-import { createMailer } from '../post/mailer.ts';
-import { mailServerInUse } from '../post/postOffice.ts';
-import { BoxError, tryBox } from '../post/readBox.ts';
+import { sendLetter } from '../mail/letters.ts';
+import { createMailer } from '../mail/mailer.ts';
+import { mailServerInUse } from '../mail/postOffice.ts';
+import { BoxError, tryBox } from '../mail/readBox.ts';
+import { readICalendar } from '../platform/icalendar.ts';
+import type { MailServer, SmtpWaits } from '../platform/mailRules.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import {
   type Calendar,
   calendarById,

@@ -2,7 +2,7 @@ import { addDays } from '@chronicon/core/calendar';
 import { GUARD_WORDS, guard } from '@chronicon/core/client';
 import type { RouteName, ScheduleRow, WhoGets } from '@chronicon/core/contract';
 import { type MailLine, readerKey, type ScheduleReader } from '@chronicon/core/report';
-import { peopleIn } from '../clockwork/ordersOfRun.ts';
+import { peopleIn } from '../scheduler/ordersOfRun.ts';
 import { clientsIn, contactsListed } from '../store/clients.ts';
 import { activeMembers } from '../store/members.ts';
 import { editionsCounted, nextRunTimes } from '../store/planning.ts';

@@ -2,7 +2,7 @@ import { addDays, lengthOf, startOfDay, unitStart, wallClock, weekdayOf } from '
 import type { AlmanacMark, RouteName } from '@chronicon/core/contract';
 import { FOLLOWING } from '@chronicon/core/edition';
 import { type ReaderRef, readerKey } from '@chronicon/core/report';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { agencyOf } from '../store/members.ts';
 import { clientsPlanned, editionsDueOf } from '../store/planning.ts';

@@ -1,9 +1,9 @@
 import { guard } from '@chronicon/core/client';
 import type { ScheduleReader } from '@chronicon/core/report';
 import { type Formatter, formatterOf } from '@chronicon/core/words';
-import { peopleIn } from '../clockwork/ordersOfRun.ts';
 import { habitsOf } from '../facts/arrivals.ts';
 import { isService } from '../feeds/registry.ts';
+import { peopleIn } from '../scheduler/ordersOfRun.ts';
 import { calendars } from '../store/agencyCalendar.ts';
 import { type ClientHead, clientsByIds, contactsOfAll, type StoredContact } from '../store/clients.ts';
 import { feedsOfAll } from '../store/feeds.ts';

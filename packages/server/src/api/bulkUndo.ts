@@ -1,8 +1,8 @@
 import { setImmediate } from 'node:timers/promises';
 import { readerKey } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
-import { type Doer, takeUpEnded } from '../clockwork/follow.ts';
-import { notFound, Refusal } from '../ground/refusal.ts';
+import { notFound, Refusal } from '../platform/refusal.ts';
+import { type Doer, takeUpEnded } from '../scheduler/follow.ts';
 import { actById, type BulkKept, markUndone, notedOf } from '../store/bulkActs.ts';
 import { clientById, contactsOf, maySee, removeContact, saveContact } from '../store/clients.ts';
 import { editionById, moveEdition } from '../store/editions.ts';

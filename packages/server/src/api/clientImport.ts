@@ -6,7 +6,7 @@ import { readSettings, SETTINGS } from '@chronicon/core/client';
 import { clientInput, contactInput, MANAGERS, type RouteName, tagName } from '@chronicon/core/contract';
 import addressparser from 'nodemailer/lib/addressparser';
 import Papa from 'papaparse';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
 import { assign } from '../store/assignments.ts';
 import {
   type ClientHead,

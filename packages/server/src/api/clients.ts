@@ -4,7 +4,7 @@ import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/
 import { settleBrand } from '@chronicon/core/report';
 import { datasetStates } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import { calendarById, calendars } from '../store/agencyCalendar.ts';
 import {
   type ClientHead,

@@ -1,5 +1,5 @@
 import type { RouteName } from '@chronicon/core/contract';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { enterWindow, leaveWindow, othersAt } from '../store/presence.ts';
 import { reportById, saveReport } from '../store/reports.ts';

@@ -10,7 +10,7 @@ import { beginRoundTrip, endRoundTrip } from '../feeds/authorise.ts';
 import { FeedError } from '../feeds/connector.ts';
 import { feedLabel } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { clientsSeenBy } from '../store/clients.ts';
 import {
   connectionById,

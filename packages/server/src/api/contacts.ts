@@ -2,7 +2,7 @@ import { MOST_LISTS } from '@chronicon/core/bounds';
 import { domainOf, GUARD_WORDS, guard, isUsualAddress, splitDomains } from '@chronicon/core/client';
 import type { Contact, RouteName } from '@chronicon/core/contract';
 import { readerKey } from '@chronicon/core/report';
-import { atField, notFound } from '../ground/refusal.ts';
+import { atField, notFound } from '../platform/refusal.ts';
 import {
   changeClient,
   columnsOfClient,

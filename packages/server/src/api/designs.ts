@@ -13,7 +13,7 @@ import { formatterOf, wordsFor } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
 import { datasetsOf } from '../facts/factReader.ts';
 import { dimensionsOf, isAvailable } from '../figures/available.ts';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { newId } from '../store/ids.ts';
 import type { StoredReport } from '../store/reports.ts';

@@ -9,8 +9,8 @@ import {
   causesOfEditions,
   type Held,
   soonAfter,
-} from '../clockwork/causes.ts';
-import { peopleIn } from '../clockwork/ordersOfRun.ts';
+} from '../scheduler/causes.ts';
+import { peopleIn } from '../scheduler/ordersOfRun.ts';
 import { boxState } from '../store/bounceBox.ts';
 import { changeMark } from '../store/changeMark.ts';
 import { type ClientHead, clientsIn, contactsWhoStopped } from '../store/clients.ts';

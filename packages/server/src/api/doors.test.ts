@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { EVERYONE, FILE_ROUTES, type Role, routes } from '@chronicon/core/contract';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { hashOfNobody, hashPassword, verifyPassword } from '../access/passwords.ts';
-import { readConfig } from '../ground/config.ts';
+import { readConfig } from '../platform/config.ts';
 import {
   type Furnished,
   furnish,

@@ -1,5 +1,5 @@
 import type { RouteName } from '@chronicon/core/contract';
-import { DEMO_TOKEN } from '@chronicon/standins';
+import { DEMO_TOKEN } from '@chronicon/simulators';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
   authorise,

@@ -1,7 +1,7 @@
 import { blocksOf, type Edit, type ReportDocument } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { askedBy, GoneError } from '../ground/asking.ts';
+import { askedBy, GoneError } from '../platform/asking.ts';
 import { ACCOUNT, type Furnished, MANAGER, openFurnishedBed, type TestBed, visit } from '../test/harness.ts';
 
 let bed: TestBed;

@@ -1,8 +1,8 @@
 import { addDays, type CivilDate, civilDateAt } from '@chronicon/core/calendar';
 import type { Feed } from '@chronicon/core/contract';
-import type { Cause } from '../clockwork/causes.ts';
 import { coveredThroughOfLate } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
+import type { Cause } from '../scheduler/causes.ts';
 import type { ClientHead } from '../store/clients.ts';
 import { connectionsByIds } from '../store/connections.ts';
 import { freshFeeds, type StoredFeed, troubledFeeds } from '../store/feeds.ts';

@@ -8,7 +8,6 @@ import {
   differencesFrom,
   type Fingerprint,
 } from '@chronicon/core/feeds';
-import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from '../clockwork/feedNeeds.ts';
 import { pastsOf } from '../facts/factReader.ts';
 import { datasetStates, endDatasets, reopenDatasets, setPast } from '../facts/factStore.ts';
 import { PAST } from '../facts/feedPast.ts';
@@ -17,7 +16,8 @@ import { FeedError } from '../feeds/connector.ts';
 import { registrationFor } from '../feeds/registrations.ts';
 import { feedKinds, feedLabel, isService } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
+import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from '../scheduler/feedNeeds.ts';
 import { type ClientHead, clientById, type StoredClient } from '../store/clients.ts';
 import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
 import { allFeedsOf, createFeed, feedsOfKind, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';

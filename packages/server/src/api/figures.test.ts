@@ -1,6 +1,6 @@
 import type { Figures } from '@chronicon/core/contract';
 import type { ScenePage } from '@chronicon/core/page';
-import { DEMO_TOKEN } from '@chronicon/standins';
+import { DEMO_TOKEN } from '@chronicon/simulators';
 import readXlsx from 'read-excel-file/node';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { replaceDays, saveDataset } from '../facts/factStore.ts';

@@ -23,7 +23,7 @@ import { allLabels, type ClientFigures, checkMetrics, figuresOf, settleFilter, v
 import { dimensionsOf, isAvailable } from '../figures/available.ts';
 import { englishFor, metricHead, namedRange } from '../figures/english.ts';
 import { type OneFigure, ROWS_A_PAGE } from '../figures/reading.ts';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { theClient } from './access.ts';
 import type { Api, Handlers } from './context.ts';

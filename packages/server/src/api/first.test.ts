@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openFirstDoor, opensFirstDoor } from '../access/firstDoor.ts';
-import { readConfig } from '../ground/config.ts';
+import { readConfig } from '../platform/config.ts';
 import { type RunningServer, startServer } from '../server.ts';
 
 let data: string;

@@ -3,7 +3,7 @@ import { opensFirstDoor, shutFirstDoor } from '../access/firstDoor.ts';
 import { passwordFault } from '../access/passwordRules.ts';
 import { hashPassword } from '../access/passwords.ts';
 import { openSession, sessionOf } from '../access/sessions.ts';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { createAgency, createMember } from '../store/members.ts';
 import { inTransaction } from '../store/store.ts';

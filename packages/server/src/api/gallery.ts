@@ -1,7 +1,7 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { GALLERY_STATES } from '@chronicon/core/page/gallery';
 import { LOCALES } from '@chronicon/core/words';
-import { atField, notFound } from '../ground/refusal.ts';
+import { atField, notFound } from '../platform/refusal.ts';
 import type { Handlers } from './context.ts';
 
 export const galleryHandlers: Handlers<Extract<RouteName, `${string}/gallery`>> = {

@@ -1,7 +1,7 @@
 import { MOST_GROUPS } from '@chronicon/core/bounds';
 import type { ReadersGroup, ScheduleReader } from '@chronicon/core/report';
 import Papa from 'papaparse';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import type { StoredContact } from '../store/clients.ts';
 import { newId } from '../store/ids.ts';
 import type { ReaderList } from '../store/readerLists.ts';

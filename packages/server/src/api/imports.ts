@@ -7,7 +7,7 @@ import { storedShapes } from '../facts/factStore.ts';
 import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
 import { FileError } from '../feeds/files/rows.ts';
 import { englishFor } from '../figures/english.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { clientById, type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedById, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { importById, importsOf, type StoredImport, updateImport } from '../store/imports.ts';

@@ -1,5 +1,5 @@
 import { FILE_ROUTES, type RouteName, routes } from '@chronicon/core/contract';
-import { DEMO_TOKEN } from '@chronicon/standins';
+import { DEMO_TOKEN } from '@chronicon/simulators';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { addMessages, deliveriesOf } from '../store/messages.ts';

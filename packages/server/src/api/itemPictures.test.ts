@@ -1,10 +1,10 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { DEMO_TOKEN } from '@chronicon/standins';
+import { DEMO_TOKEN } from '@chronicon/simulators';
 import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { fetchPictures, picturesAt } from '../press/itemPictures.ts';
+import { fetchPictures, picturesAt } from '../render/itemPictures.ts';
 import { knownPictures, pictureTroubles } from '../store/itemPictures.ts';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
 import { CLIENT, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';

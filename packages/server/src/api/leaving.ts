@@ -1,7 +1,7 @@
 import { fill, wordsFor } from '@chronicon/core/words';
 import express, { type Express, type NextFunction, type Request, type Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import { sendLetter } from '../post/letters.ts';
+import { sendLetter } from '../mail/letters.ts';
 import { clientById, contactsByIds, type StoredClient, type StoredContact, setStanding } from '../store/clients.ts';
 import { editionById, ordersOf } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';

@@ -1,5 +1,5 @@
-import { csvOf } from '../press/tables/csv.ts';
-import { type Cell, textCell } from '../press/tables/table.ts';
+import { csvOf } from '../render/tables/csv.ts';
+import { type Cell, textCell } from '../render/tables/table.ts';
 import { rowsAhead } from './almanac.ts';
 
 /** Rows of one file. */

@@ -1,7 +1,7 @@
 import { type MailFile, MOST_MAIL_FILE_BYTES } from '@chronicon/core/report';
-import { outgoingOf } from '../clockwork/outgoing.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
-import { mimeOf, plainFileName } from '../post/mime.ts';
+import { mimeOf, plainFileName } from '../mail/mime.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
+import { outgoingOf } from '../scheduler/outgoing.ts';
 import { editionById } from '../store/editions.ts';
 import { addMailFile } from '../store/mailFiles.ts';
 import type { Member } from '../store/members.ts';

@@ -17,11 +17,11 @@ import {
 } from '@chronicon/core/report';
 import { describeLacks, formatterOf } from '@chronicon/core/words';
 import type { z } from 'zod';
-import { addresseesOf } from '../clockwork/addressees.ts';
-import { peopleOf } from '../clockwork/ordersOfRun.ts';
-import { atField } from '../ground/refusal.ts';
-import { orderBasis } from '../press/orderBasis.ts';
-import { orderMetrics } from '../press/orderMetrics.ts';
+import { atField } from '../platform/refusal.ts';
+import { orderBasis } from '../render/orderBasis.ts';
+import { orderMetrics } from '../render/orderMetrics.ts';
+import { addresseesOf } from '../scheduler/addressees.ts';
+import { peopleOf } from '../scheduler/ordersOfRun.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { commentaryFor } from '../store/commentaries.ts';
 import { feedsOf } from '../store/feeds.ts';

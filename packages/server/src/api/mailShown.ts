@@ -1,12 +1,12 @@
 import type { MailShown } from '@chronicon/core/contract';
 import type { MailContent } from '@chronicon/core/mail';
 import { readFrozen } from '@chronicon/core/page';
-import type { Addressee } from '../clockwork/addressees.ts';
-import { mailPictures } from '../clockwork/editionFiles.ts';
-import { mailsOf } from '../clockwork/mails.ts';
-import { settle } from '../clockwork/orders.ts';
-import { notFound, Refusal } from '../ground/refusal.ts';
-import { pictureType } from '../post/mailPictures.ts';
+import { pictureType } from '../mail/mailPictures.ts';
+import { notFound, Refusal } from '../platform/refusal.ts';
+import type { Addressee } from '../scheduler/addressees.ts';
+import { mailPictures } from '../scheduler/editionFiles.ts';
+import { mailsOf } from '../scheduler/mails.ts';
+import { settle } from '../scheduler/orders.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';

@@ -5,7 +5,7 @@ import type { ScheduleInput } from '@chronicon/core/contract';
 import { FRESH_MAIL, type MailFile } from '@chronicon/core/report';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { picturesIn } from '../post/mailPictures.ts';
+import { picturesIn } from '../mail/mailPictures.ts';
 import { messagesOf } from '../store/messages.ts';
 import {
   editionsOf,

@@ -1,6 +1,6 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { FOLLOWING } from '@chronicon/core/edition';
-import { Refusal } from '../ground/refusal.ts';
+import { Refusal } from '../platform/refusal.ts';
 import { clientById } from '../store/clients.ts';
 import { patchEdition } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';

@@ -1,5 +1,5 @@
 import type { RouteName } from '@chronicon/core/contract';
-import { Refusal } from '../ground/refusal.ts';
+import { Refusal } from '../platform/refusal.ts';
 import { recentActs } from '../store/bulkActs.ts';
 import { memberNames } from '../store/members.ts';
 import { doAct, makeEditions } from './bulkDo.ts';

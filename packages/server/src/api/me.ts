@@ -7,7 +7,7 @@ import { hashPassword } from '../access/passwords.ts';
 import { newCodes, newFactor, stepOf } from '../access/secondFactor.ts';
 import { endOtherSessions, endSession, sessionsOf } from '../access/sessions.ts';
 import { partyOf } from '../access/signInLimits.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { type Factor, factorOf, setFactor } from '../store/factors.ts';
 import { record } from '../store/ledger.ts';
 import { agencyOf, type Member, memberByEmail, setPassword, settingsOfMember, updateMember } from '../store/members.ts';

@@ -23,7 +23,7 @@ import { storedShapes } from '../facts/factStore.ts';
 import { figuresOf } from '../figures/ask.ts';
 import { assumptionsOf } from '../figures/assumptions.ts';
 import { englishFor } from '../figures/english.ts';
-import { atField, notFound } from '../ground/refusal.ts';
+import { atField, notFound } from '../platform/refusal.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { notesOf, removeNote, saveNote } from '../store/dayNotes.ts';
 import { feedsOf } from '../store/feeds.ts';

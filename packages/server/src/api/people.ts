@@ -9,9 +9,9 @@ import {
 } from '@chronicon/core/contract';
 import { dropLinks, invitations, linkAddress, makeLink } from '../access/links.ts';
 import { endAllSessions } from '../access/sessions.ts';
-import { labelOf } from '../clockwork/causes.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
-import { sendLetter } from '../post/letters.ts';
+import { sendLetter } from '../mail/letters.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
+import { labelOf } from '../scheduler/causes.ts';
 import { assignmentsOf, managedBy, setAssignments } from '../store/assignments.ts';
 import { clientsByIds } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';

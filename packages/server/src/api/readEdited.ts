@@ -1,5 +1,5 @@
 import { documentSchema, type ReportDocument } from '@chronicon/core/report';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 
 /** An edited document held against its schema. @throws Refusal at the place of the first fault */
 export function readEdited(edited: ReportDocument): ReportDocument {

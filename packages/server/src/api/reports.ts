@@ -20,10 +20,10 @@ import {
 import { describeLacks, formatterOf, wordsFor } from '@chronicon/core/words';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
-import { atField, Refusal } from '../ground/refusal.ts';
-import { questionsFor } from '../press/draw.ts';
-import { fetchPictures } from '../press/itemPictures.ts';
-import { Written } from '../press/written.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
+import { questionsFor } from '../render/draw.ts';
+import { fetchPictures } from '../render/itemPictures.ts';
+import { Written } from '../render/written.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
 import { commentaryFor, writeCommentary } from '../store/commentaries.ts';
 import { addEdition } from '../store/editions.ts';

@@ -1,8 +1,8 @@
 import { addMonths, civilDateAt, occurrences } from '@chronicon/core/calendar';
 import { type ScheduleInput, scheduleInput } from '@chronicon/core/contract';
 import { formatterOf } from '@chronicon/core/words';
-import { type Doer, followSchedule, holdPaused, leaveOutEnded, releasePaused } from '../clockwork/follow.ts';
-import { groupIdsOf, ordersFor } from '../clockwork/ordersOfRun.ts';
+import { type Doer, followSchedule, holdPaused, leaveOutEnded, releasePaused } from '../scheduler/follow.ts';
+import { groupIdsOf, ordersFor } from '../scheduler/ordersOfRun.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { ScheduleState } from '../store/bulkActs.ts';
 import { setScheduleState, updateSchedule } from '../store/changeSchedule.ts';

@@ -25,8 +25,8 @@ import {
   type ShownPart,
 } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
-import { peopleIn } from '../clockwork/ordersOfRun.ts';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
+import { peopleIn } from '../scheduler/ordersOfRun.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import { contactsOf, type StoredClient } from '../store/clients.ts';
 import { editionsOfRun } from '../store/editions.ts';

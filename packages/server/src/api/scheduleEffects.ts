@@ -2,7 +2,7 @@ import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import type { ScheduleEffect, ScheduleInput } from '@chronicon/core/contract';
 import { runsOf } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
-import { followingOf } from '../clockwork/follow.ts';
+import { followingOf } from '../scheduler/follow.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { unsentOf } from '../store/editions.ts';

@@ -5,8 +5,8 @@ import { choosePages, filterOfGroup, type ReportDocument } from '@chronicon/core
 import { formatterOf } from '@chronicon/core/words';
 import { datasetsOf } from '../facts/factReader.ts';
 import { settleFilter } from '../figures/ask.ts';
-import { atField } from '../ground/refusal.ts';
-import { scheduleQuestions } from '../press/scheduleQuestions.ts';
+import { atField } from '../platform/refusal.ts';
+import { scheduleQuestions } from '../render/scheduleQuestions.ts';
 import type { StoredClient } from '../store/clients.ts';
 import type { Api } from './context.ts';
 

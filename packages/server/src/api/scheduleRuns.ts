@@ -1,6 +1,6 @@
 import { rruleOf, wallClock } from '@chronicon/core/calendar';
 import type { ComingRun } from '@chronicon/core/contract';
-import { repeatOf } from '../clockwork/plan.ts';
+import { repeatOf } from '../scheduler/plan.ts';
 import { sameDates } from '../store/changeSchedule.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { reportTitles } from '../store/reports.ts';

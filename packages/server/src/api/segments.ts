@@ -3,7 +3,7 @@ import type { RouteName } from '@chronicon/core/contract';
 import { type FilterPart, SEGMENT } from '@chronicon/core/figures';
 import { blocksOf, type ReportDocument } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { reportById, reportsNaming, reportsOf, type StoredReport } from '../store/reports.ts';
 import { schedulesNaming, schedulesOf } from '../store/schedules.ts';

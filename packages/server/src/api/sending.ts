@@ -1,8 +1,8 @@
 import { wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
-import { labelOf } from '../clockwork/causes.ts';
-import { isQuiet } from '../clockwork/postPace.ts';
-import { Refusal } from '../ground/refusal.ts';
+import { Refusal } from '../platform/refusal.ts';
+import { labelOf } from '../scheduler/causes.ts';
+import { isQuiet } from '../scheduler/postPace.ts';
 import { clientById, clientsSeenBy } from '../store/clients.ts';
 import { dueSince, editionById, markHeldForOddDays, moveEdition, ordersOf } from '../store/editions.ts';
 import { settleIdentity } from '../store/identity.ts';

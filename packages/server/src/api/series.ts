@@ -1,6 +1,6 @@
 import { setImmediate } from 'node:timers/promises';
 import type { RouteName } from '@chronicon/core/contract';
-import { atField, refusalText } from '../ground/refusal.ts';
+import { atField, refusalText } from '../platform/refusal.ts';
 import { type BulkKept, keepAct } from '../store/bulkActs.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { clientById, clientsIn, contactsOfAll } from '../store/clients.ts';

@@ -2,7 +2,7 @@ import { MOST_OWN_METRICS } from '@chronicon/core/bounds';
 import { checkOwnMetric, keysOf, metricBook, NO_SETTINGS, type OwnMetric, parseFormula } from '@chronicon/core/figures';
 import { blockKind, blocksOf, metricsNamed } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
 import { clientsNaming, clientWithMetric, sharedMetrics, updateSharedMetrics } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { reportsNaming } from '../store/reports.ts';

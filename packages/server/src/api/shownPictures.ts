@@ -1,6 +1,6 @@
 import type { DrawOrder } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
-import type { PreviewResult } from '../press/worker.ts';
+import type { PreviewResult } from '../render/worker.ts';
 import { knownPictures, pictureTroubles } from '../store/itemPictures.ts';
 import type { Api } from './context.ts';
 

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sql } from 'kysely';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readConfig } from '../ground/config.ts';
+import { readConfig } from '../platform/config.ts';
 import { openServer, type RunningServer, startServer } from '../server.ts';
 import { type Visitor, visit } from '../test/harness.ts';
 import { SCALED, scaledAgency } from '../test/scaledAgency.ts';

@@ -2,7 +2,7 @@ import type { RouteName, TargetInput } from '@chronicon/core/contract';
 import { type MetricBook, targetAdds } from '@chronicon/core/figures';
 import { figuresOf } from '../figures/ask.ts';
 import { progressOf } from '../figures/progress.ts';
-import { atField, notFound } from '../ground/refusal.ts';
+import { atField, notFound } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { removeTarget, sameTarget, saveTarget, targetsOf } from '../store/targets.ts';

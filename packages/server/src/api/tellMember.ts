@@ -1,4 +1,4 @@
-import { sendLetter } from '../post/letters.ts';
+import { sendLetter } from '../mail/letters.ts';
 import type { Member } from '../store/members.ts';
 import type { Api } from './context.ts';
 

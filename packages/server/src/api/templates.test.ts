@@ -1,5 +1,5 @@
 import { blocksOf, type Edit, STARTERS } from '@chronicon/core/report';
-import { DEMO_TOKEN } from '@chronicon/standins';
+import { DEMO_TOKEN } from '@chronicon/simulators';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing } from '../test/editing.ts';
 import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed, type Visitor } from '../test/harness.ts';

@@ -12,7 +12,7 @@ import {
 } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
 import { createReport, reportById, type StoredReport, saveReport } from '../store/reports.ts';
 import { keepVersion, versionsOf } from '../store/reportVersions.ts';

@@ -14,7 +14,7 @@ import { type Metric, metricBook, type OwnMetric } from '@chronicon/core/figures
 import { storedShapes } from '../facts/factStore.ts';
 import { readTyped, writeTyped } from '../facts/typedRows.ts';
 import { englishFor } from '../figures/english.ts';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { markStale } from '../store/following.ts';

@@ -2,8 +2,8 @@ import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { fontPath } from '../press/fonts.ts';
-import { tablesOf, viewOf } from '../press/typeface/tables.ts';
+import { fontPath } from '../render/fonts.ts';
+import { tablesOf, viewOf } from '../render/typeface/tables.ts';
 import { cubicFont } from '../test/cubicFont.ts';
 import {
   editionsOf,

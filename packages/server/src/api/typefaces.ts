@@ -2,7 +2,7 @@ import { MOST_TYPEFACES } from '@chronicon/core/bounds';
 import type { RouteName } from '@chronicon/core/contract';
 import type { Typefaces } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
-import { atField, notFound, Refusal } from '../ground/refusal.ts';
+import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { clientNames } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import type { Member } from '../store/members.ts';

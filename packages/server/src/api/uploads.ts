@@ -5,7 +5,7 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { FILE } from '@chronicon/core/bounds';
 import type { Request } from 'express';
-import { atField, Refusal } from '../ground/refusal.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
 import { faultOf } from '../store/faults.ts';
 import { newImportId, type StoredImport } from '../store/imports.ts';
 import { agencyOf } from '../store/members.ts';

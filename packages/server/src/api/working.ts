@@ -1,4 +1,4 @@
-import { Refusal } from '../ground/refusal.ts';
+import { Refusal } from '../platform/refusal.ts';
 import type { StoredClient } from '../store/clients.ts';
 
 /** @throws Refusal 409 for a client that was put aside: nothing is made or sent for it */

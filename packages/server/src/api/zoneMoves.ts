@@ -1,7 +1,7 @@
 import { setImmediate } from 'node:timers/promises';
 import { wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
-import { followSchedule } from '../clockwork/follow.ts';
+import { followSchedule } from '../scheduler/follow.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import { clientById, clientsByIds } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { addMinutes } from '@chronicon/core/calendar';
 import { z } from 'zod';
-import { timeLeft } from '../ground/asking.ts';
+import { timeLeft } from '../platform/asking.ts';
 import { beginAuthorisation, endAuthorisation } from '../store/connections.ts';
 import { FeedError } from './connector.ts';
 import { ask, parseJson } from './http.ts';

@@ -1,4 +1,4 @@
-import { DEMO_TOKEN, type Fault, SERVICES, type Standins, startStandins } from '@chronicon/standins';
+import { DEMO_TOKEN, type Fault, SERVICES, type Standins, startStandins } from '@chronicon/simulators';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../test/freePort.ts';
 import { type Finding, tryService } from './conformance.ts';

@@ -2,7 +2,7 @@ import type { CivilDate, Range } from '@chronicon/core/calendar';
 import type { Fingerprint, Quota } from '@chronicon/core/feeds';
 import type { PlainFilter } from '@chronicon/core/figures';
 import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
-import type { NetworkRules } from '../ground/networkRules.ts';
+import type { NetworkRules } from '../platform/networkRules.ts';
 
 export interface Catalogue {
   /** The last day that is complete at the service. */

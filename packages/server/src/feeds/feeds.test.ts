@@ -1,5 +1,5 @@
 import { addDays } from '@chronicon/core/calendar';
-import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES } from '@chronicon/standins';
+import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES } from '@chronicon/simulators';
 import { sql } from 'kysely';
 import { afterEach, describe, expect, it } from 'vitest';
 import {

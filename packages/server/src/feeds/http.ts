@@ -1,7 +1,7 @@
 import type { IncomingHttpHeaders } from 'node:http';
 import type { z } from 'zod';
-import { Agent, request } from '../ground/httpClient.ts';
-import type { NetworkRules } from '../ground/networkRules.ts';
+import { Agent, request } from '../platform/httpClient.ts';
+import type { NetworkRules } from '../platform/networkRules.ts';
 import { FeedError } from './connector.ts';
 import { checkAddress, guardedLookup } from './network.ts';
 

@@ -126,7 +126,7 @@ describe('addresses that feeds may be fetched from', () => {
   });
 
   it('leave the fetch of the process alone', async () => {
-    const { Agent } = await import('../ground/httpClient.ts');
+    const { Agent } = await import('../platform/httpClient.ts');
     expect(Reflect.get(globalThis, Symbol.for('undici.globalDispatcher.1'))).not.toBeInstanceOf(Agent);
     expect(await (await fetch(`${base}/x`)).text()).toBe('{"here":true}');
   });

@@ -1,7 +1,7 @@
 import { lookup as lookUp } from 'node:dns';
 import type { LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
-import type { NetworkRules } from '../ground/networkRules.ts';
+import type { NetworkRules } from '../platform/networkRules.ts';
 import { FeedError } from './connector.ts';
 
 /**

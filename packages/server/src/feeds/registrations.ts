@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import type { Config } from '../ground/config.ts';
+import type { Config } from '../platform/config.ts';
 import type { Secrets } from '../store/secrets.ts';
 import { deleteSetting, readSetting, writeSetting } from '../store/settings.ts';
 import type { Store } from '../store/store.ts';

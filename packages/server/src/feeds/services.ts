@@ -1,6 +1,6 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { mayAsk, type Quota } from '@chronicon/core/feeds';
-import { timeLeft } from '../ground/asking.ts';
+import { timeLeft } from '../platform/asking.ts';
 import { connectionById, quotaOf, type StoredConnection, updateConnection } from '../store/connections.ts';
 import { underLease } from '../store/leaseOf.ts';
 import { type OAuthTokens, refreshTokens } from './authorise.ts';

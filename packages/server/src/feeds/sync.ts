@@ -3,7 +3,7 @@ import { changesOf, describeDifferences, differencesFrom, type Fingerprint, paus
 import pLimit from 'p-limit';
 import { factsRevision } from '../facts/factReader.ts';
 import { coveredDayNumbers, type DatasetSpec, replaceDays, saveDataset, storedShapes } from '../facts/factStore.ts';
-import type { Precedence } from '../ground/precedence.ts';
+import type { Precedence } from '../platform/precedence.ts';
 import { clientById } from '../store/clients.ts';
 import { connectionById } from '../store/connections.ts';
 import { faultOf } from '../store/faults.ts';

@@ -1,8 +1,8 @@
 import type { Logger } from 'pino';
 import type { FactDb } from '../facts/factStore.ts';
-import type { Clock } from '../ground/clock.ts';
-import type { Config } from '../ground/config.ts';
-import type { CrashPoint } from '../ground/crashPoints.ts';
+import type { Clock } from '../platform/clock.ts';
+import type { Config } from '../platform/config.ts';
+import type { CrashPoint } from '../platform/crashPoints.ts';
 import type { Instance } from '../store/instances.ts';
 import type { Secrets } from '../store/secrets.ts';
 import type { Store } from '../store/store.ts';

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from 'vitest';
-import { tellStandins } from '../clockwork/moveClock.ts';
+import { tellStandins } from '../scheduler/moveClock.ts';
 import { type RunningServer, startServer } from '../server.ts';
 import { ACCOUNT, authorise, CLIENT, openFurnishedBed, openTestBed, type TestBed } from '../test/harness.ts';
 

@@ -4,7 +4,7 @@ import { fetchesOf } from '../facts/coverage.ts';
 import type { CoveredShape } from '../facts/coveredShape.ts';
 import { datasetsOf } from '../facts/factReader.ts';
 import { labelsOf, reportedOf, saveReported } from '../facts/reported.ts';
-import { forAWhile, unwatched } from '../ground/asking.ts';
+import { forAWhile, unwatched } from '../platform/asking.ts';
 import { feedById } from '../store/feeds.ts';
 import { FeedError } from './connector.ts';
 import { openFeed, type SyncTools } from './sync.ts';

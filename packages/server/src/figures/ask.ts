@@ -13,7 +13,7 @@ import type { CoveredShape } from '../facts/coveredShape.ts';
 import { labelsOf } from '../facts/reported.ts';
 import type { SyncTools } from '../feeds/sync.ts';
 import { uniquesFor } from '../feeds/uniques.ts';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';

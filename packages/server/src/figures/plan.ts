@@ -3,7 +3,7 @@ import { type CivilDate, lengthOf, type Range } from '@chronicon/core/calendar';
 import type { FiguresQuery } from '@chronicon/core/contract';
 import { type Filter, pairSteps, type Step, stepsBeyond, stepsOf } from '@chronicon/core/figures';
 import { settleDates } from '@chronicon/core/report';
-import { atField } from '../ground/refusal.ts';
+import { atField } from '../platform/refusal.ts';
 import type { StoredClient } from '../store/clients.ts';
 import type { FiguresPlan } from './viewQuestions.ts';
 

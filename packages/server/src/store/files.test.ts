@@ -11,7 +11,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { readConfig } from '../ground/config.ts';
+import { readConfig } from '../platform/config.ts';
 import { openFiles } from './files.ts';
 import { openSecrets } from './secrets.ts';
 

@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Clock } from '../ground/clock.ts';
+import type { Clock } from '../platform/clock.ts';
 import { dropLease, type Instance, takeLease } from './instances.ts';
 import type { Store } from './store.ts';
 

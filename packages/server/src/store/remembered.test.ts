@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { sql } from 'kysely';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { countingStatements } from '../ground/statements.ts';
+import { countingStatements } from '../platform/statements.ts';
 import { agencyOf, createAgency } from './members.ts';
 import { deleteSetting, readSetting, writeSetting } from './settings.ts';
 import { openStore, type Store } from './store.ts';

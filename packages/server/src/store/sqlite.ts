@@ -14,7 +14,7 @@ import {
   SqliteIntrospector,
   SqliteQueryCompiler,
 } from 'kysely';
-import { countStatement } from '../ground/statements.ts';
+import { countStatement } from '../platform/statements.ts';
 import { Writes } from './writes.ts';
 
 /**

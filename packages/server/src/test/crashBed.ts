@@ -1,6 +1,6 @@
 import type { ChildProcess } from 'node:child_process';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import type { CrashPoint } from '../ground/crashPoints.ts';
+import type { CrashPoint } from '../platform/crashPoints.ts';
 import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from './harness.ts';
 import { type ServerProcess, startProcess } from './process.ts';
 

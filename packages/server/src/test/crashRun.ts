@@ -3,7 +3,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { MailFault } from '@chronicon/standins';
+import type { MailFault } from '@chronicon/simulators';
 import Database from 'better-sqlite3';
 import { type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from './harness.ts';
 import { startProcess } from './process.ts';

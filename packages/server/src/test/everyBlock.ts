@@ -3,9 +3,9 @@ import type { DrawOrder, Scene } from '@chronicon/core/page';
 import { GALLERY_DATES, galleryFacts } from '@chronicon/core/page/gallery';
 import { A4, type Block, type ReportDocument, type Typefaces } from '@chronicon/core/report';
 import { knowledgeOf } from '../figures/reading.ts';
-import { layOut, questionsFor } from '../press/draw.ts';
-import { orderMetrics } from '../press/orderMetrics.ts';
-import type { Shaper } from '../press/shaper.ts';
+import { layOut, questionsFor } from '../render/draw.ts';
+import { orderMetrics } from '../render/orderMetrics.ts';
+import type { Shaper } from '../render/shaper.ts';
 
 const HEBREW = 'מבצע של 12% הנחה (עד סוף החודש!) על כל המוצרים, כולל Google Ads.';
 const ARABIC = 'ارتفعت المبيعات بنسبة ١٢٪ في أكتوبر (مقارنةً بسبتمبر) بفضل الحملة.';

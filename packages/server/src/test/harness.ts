@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
 import { cpSync, rmSync } from 'node:fs';
 import { PLAIN_CHOICES, type Role, type RouteName, type Routes, type ScheduleInput } from '@chronicon/core/contract';
-import { DEMO_TOKEN, type Standins, type StoredMail, startStandins } from '@chronicon/standins';
+import { DEMO_TOKEN, type Standins, type StoredMail, startStandins } from '@chronicon/simulators';
 import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
-import { moveClock } from '../clockwork/moveClock.ts';
-import { type Config, readConfig } from '../ground/config.ts';
-import { CHEAP_COST } from '../ground/passwordCost.ts';
+import { type Config, readConfig } from '../platform/config.ts';
+import { CHEAP_COST } from '../platform/passwordCost.ts';
+import { moveClock } from '../scheduler/moveClock.ts';
 import { type RunningServer, startServer } from '../server.ts';
 import { createAgency, createMember } from '../store/members.ts';
 import { freePort } from './freePort.ts';

@@ -3,7 +3,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { dkimVerify } from 'mailauth/lib/dkim/verify.js';
 import { type ParsedMail, simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
-import { readBounceBox } from '../clockwork/readBounceBox.ts';
+import { readBounceBox } from '../scheduler/readBounceBox.ts';
 import { startDovecot } from './dovecot.ts';
 import { freePort } from './freePort.ts';
 import { editionsOf, openFurnishedBed, scheduleFor } from './harness.ts';

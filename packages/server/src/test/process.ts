@@ -1,6 +1,6 @@
 import { type ChildProcess, fork } from 'node:child_process';
 import { join } from 'node:path';
-import type { Config } from '../ground/config.ts';
+import type { Config } from '../platform/config.ts';
 import { freePort } from './freePort.ts';
 
 const SERVER = join(import.meta.dirname, '../../../../build/server.mjs');

@@ -1,4 +1,4 @@
-import { shareColumns } from '../../set/index.ts';
+import { shareColumns } from '../../typeset/index.ts';
 import type { Logo } from '../brand.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';

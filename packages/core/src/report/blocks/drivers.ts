@@ -1,6 +1,6 @@
 import { scaleLinear } from 'd3-scale';
 import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { type ColumnWish, shareColumns } from '../../set/index.ts';
+import { type ColumnWish, shareColumns } from '../../typeset/index.ts';
 import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';

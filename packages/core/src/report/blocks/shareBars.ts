@@ -1,4 +1,4 @@
-import { shareColumns } from '../../set/index.ts';
+import { shareColumns } from '../../typeset/index.ts';
 import type { Laid, LayoutContext, Pen } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';

@@ -13,7 +13,7 @@ import { type Cell, type FileMapping, rowReader } from '@chronicon/core/feeds';
 import Papa from 'papaparse';
 import { createBulk, writeBulk } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
-import { harmless } from '../../ground/harmless.ts';
+import { harmless } from '../../platform/harmless.ts';
 import { sourceOf } from './look.ts';
 import { FileError, type RawRow } from './rows.ts';
 

@@ -1,0 +1,76 @@
+import type { Config } from '../platform/config.ts';
+import type { DkimKey, MailServer } from '../platform/mailRules.ts';
+import { type MailServerUse, mailServerOf } from '../store/mailServers.ts';
+import { dkimKey } from '../store/postRules.ts';
+import type { Secrets } from '../store/secrets.ts';
+import { sendingStops } from '../store/sendingStops.ts';
+import type { Store } from '../store/store.ts';
+import { createMailer, type Mailer } from './mailer.ts';
+import type { Handed } from './outcome.ts';
+
+interface Tools {
+  store: Store;
+  secrets: Secrets;
+  config: Pick<Config, 'mailServer' | 'smtpWaits'>;
+}
+
+const NONE: Handed = {
+  kind: 'server',
+  reason: 'There is no mail server yet.',
+  mend: 'An owner sets it under Settings, Mail. Sending goes on by itself then.',
+};
+
+/** The mail server that is used: what the environment names, else what an owner set; null where there is none. */
+export async function mailServerInUse(
+  { store, secrets, config }: Tools,
+  use: MailServerUse,
+): Promise<MailServer | null> {
+  if (use === 'main' && config.mailServer) return config.mailServer;
+  const kept = await mailServerOf(store, use);
+  if (!kept) return null;
+  const { secret, ...server } = kept;
+  return { ...server, password: secret === '' ? '' : secrets.open(secret) };
+}
+
+/** Where mails go out: whichever mail server is set at the moment in which one is handed over. */
+export interface PostOffice {
+  /** Reports: by the agency's mail server alone. */
+  mailer: Mailer;
+  /** Letters to members: by the second server, where there is one, when the first is what is wrong. */
+  notices: Mailer;
+}
+
+export function createPostOffice(tools: Tools): PostOffice {
+  /** Lines are kept for the next mail as long as nobody changes where mails go, or how they are signed. */
+  const known = new Map<MailServerUse, { of: string; mailer: Mailer }>();
+  const mailerFor = (use: MailServerUse, server: MailServer, dkim: DkimKey | null): Mailer => {
+    const of = JSON.stringify([server, dkim]);
+    const found = known.get(use);
+    if (found?.of === of) return found.mailer;
+    found?.mailer.close();
+    const mailer = createMailer(server, tools.config.smtpWaits, dkim);
+    known.set(use, { of, mailer });
+    return mailer;
+  };
+  const through = async (use: MailServerUse, ...rest: Parameters<Mailer['send']>): Promise<Handed> => {
+    const server = await mailServerInUse(tools, use);
+    return server ? mailerFor(use, server, await dkimKey(tools.store, tools.secrets)).send(...rest) : NONE;
+  };
+  const close = () => {
+    for (const { mailer } of known.values()) mailer.close();
+    known.clear();
+  };
+  return {
+    mailer: { send: (...mail) => through('main', ...mail), close },
+    notices: {
+      async send(...mail) {
+        const second = (await mailServerOf(tools.store, 'notices')) !== null;
+        const broken = second && (await sendingStops(tools.store)).some((s) => s.cause === 'mail-server');
+        const [first, other]: MailServerUse[] = broken ? ['notices', 'main'] : ['main', 'notices'];
+        const handed = await through(first!, ...mail);
+        return second && handed.kind === 'server' ? through(other!, ...mail) : handed;
+      },
+      close,
+    },
+  };
+}

@@ -1,0 +1,12 @@
+import { describe } from 'vitest';
+import { CRASH_POINTS } from '../../platform/crashPoints.ts';
+import { diesAndGoesOn, useCrashBed } from '../../test/crashBed.ts';
+
+const own = useCrashBed();
+
+describe('kill -9 while an edition is drawn', () => {
+  diesAndGoesOn(
+    own,
+    CRASH_POINTS.filter((point) => /^draw/.test(point)),
+  );
+});

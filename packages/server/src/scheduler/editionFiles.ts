@@ -1,0 +1,143 @@
+import { type FrozenForMail, readFrozen } from '@chronicon/core/page';
+import type { Format, MailFile } from '@chronicon/core/report';
+import { LRUCache } from 'lru-cache';
+import { picturesIn, pictureType } from '../mail/mailPictures.ts';
+import { figuresFile } from '../render/attachedFigures.ts';
+import { type EditionRow, ordersOf } from '../store/editions.ts';
+import type { Files } from '../store/files.ts';
+import type { Tools } from './tools.ts';
+
+/** Of editions that were drawn a moment ago; a file's name says what is in it, so that none is out of date. */
+const lately = new LRUCache<string, FrozenForMail>({ max: 50 });
+
+export const keepForMail = (frozen: string, forMail: FrozenForMail): void => {
+  lately.set(frozen, forMail);
+};
+
+/**
+ * What the mails of a drawn edition are written from.
+ * @throws Error where its file is missing or damaged
+ */
+export const forMailOf = ({ files }: Pick<Tools, 'files'>, { id, frozen }: EditionRow): FrozenForMail =>
+  lately.get(frozen!) ?? readFrozen(files.read(frozen!).toString('utf8'), `the edition ${id}`);
+
+/** Bytes of files that are kept for the mails of an edition's other readers. */
+const MOST_BYTES = 8_000_000;
+const contents = new LRUCache<string, { content: Buffer; mark: string }>({
+  maxSize: MOST_BYTES,
+  sizeCalculation: ({ content }) => content.length || 1,
+});
+
+/** @throws Error where it is missing or damaged */
+function contentOf(files: Files, hash: string): Buffer {
+  const mark = files.markOf(hash);
+  const known = contents.get(hash);
+  if (known && known.mark === mark) return known.content;
+  const content = files.read(hash);
+  if (mark !== null) contents.set(hash, { content, mark });
+  return content;
+}
+
+export type Kept = { ok: true; pdf: Buffer } | { ok: false; reason: string };
+
+/**
+ * The PDF of a drawn edition. One that is missing or damaged is painted again from the frozen scene: the same bytes, or
+ * it does not count.
+ */
+export async function pdfOf(tools: Pick<Tools, 'files' | 'press' | 'log'>, e: EditionRow): Promise<Kept> {
+  const { files, press, log } = tools;
+  try {
+    return { ok: true, pdf: contentOf(files, e.pdf!) };
+  } catch (err) {
+    log.warn({ err, edition: e.id }, 'the PDF is not what it should be');
+  }
+  try {
+    const pdf = Buffer.from(await press.repaint(e.frozen!, e.created_at));
+    if (files.hashOf(pdf) === e.pdf) {
+      files.write(pdf);
+      return { ok: true, pdf };
+    }
+  } catch (err) {
+    log.error({ err, edition: e.id }, 'the PDF could not be painted again');
+  }
+  const reason =
+    'Its PDF is missing or damaged, and could not be painted again. Put the data folder’s files back from a copy, then try again.';
+  return { ok: false, reason };
+}
+
+const TYPES: Record<Format, string> = {
+  csv: 'text/csv',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+};
+
+/** The figures of an edition's pages as its schedule has them sent, beside a PDF of that name: the same bytes each time. */
+export async function tablesOf({ files }: Pick<Tools, 'files'>, e: EditionRow, pdfName: string) {
+  const { formats = [] } = ordersOf(e);
+  if (formats.length === 0) return [];
+  const frozen = readFrozen(files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
+  const name = pdfName.replace(/\.pdf$/, '');
+  return Promise.all(
+    formats.map(async (format) => ({
+      fileName: `${name}.${format}`,
+      type: TYPES[format],
+      content: await figuresFile(frozen, format, e.created_at),
+    })),
+  );
+}
+
+export interface CarriedPicture {
+  cid: string;
+  type: string;
+  content: Buffer;
+}
+
+/**
+ * Pictures that go with a mail, as its HTML names them; or why one is not to be had. Those that were drawn for it are drawn
+ * again from what is frozen.
+ */
+export async function mailPictures(
+  { files, press, log }: Pick<Tools, 'files' | 'press' | 'log'>,
+  e: EditionRow,
+  html: string,
+): Promise<{ ok: true; pictures: CarriedPicture[] } | { ok: false; reason: string }> {
+  const read = () =>
+    picturesIn(html).map(({ cid, file }): CarriedPicture => {
+      const content = contentOf(files, file);
+      return { cid, type: pictureType(content), content };
+    });
+  try {
+    return { ok: true, pictures: read() };
+  } catch (err) {
+    log.warn({ err, edition: e.id }, 'a picture of a mail is not what it should be');
+  }
+  try {
+    for (const picture of await press.pictures(e.frozen!)) files.write(Buffer.from(picture));
+    return { ok: true, pictures: read() };
+  } catch (err) {
+    log.error({ err, edition: e.id }, 'a picture of a mail could not be drawn again');
+    const reason =
+      'A picture of its mail is missing or damaged. Put the data folder’s files back from a copy, or bring the same picture again under Brand, then try again.';
+    return { ok: false, reason };
+  }
+}
+
+/** Files that go with every mail of a schedule, as it names them; or which one is not to be had. */
+export function mailFiles(
+  { files, log }: Pick<Tools, 'files' | 'log'>,
+  named: readonly MailFile[],
+): { ok: true; attachments: { fileName: string; type: string; content: Buffer }[] } | { ok: false; reason: string } {
+  let name = '';
+  try {
+    const attachments = named.map((f) => {
+      name = f.name;
+      return { fileName: f.name, type: f.type, content: contentOf(files, f.file) };
+    });
+    return { ok: true, attachments };
+  } catch (err) {
+    log.error({ err }, 'a file of a mail is not what it should be');
+    return {
+      ok: false,
+      reason: `“${name}”, which goes with its mail, is missing or damaged. Bring it again in the schedule, then try again.`,
+    };
+  }
+}

@@ -1,0 +1,143 @@
+import { addMinutes } from '@chronicon/core/calendar';
+import { GUARD_WORDS } from '@chronicon/core/client';
+import { pauseAfter, pauseInDoubt } from '@chronicon/core/edition';
+import type { Handed } from '../mail/outcome.ts';
+import { endAttempt } from '../store/attempts.ts';
+import { clientById } from '../store/clients.ts';
+import { type EditionRow, editionById, moveEdition } from '../store/editions.ts';
+import { NEVER } from '../store/feeds.ts';
+import type { Instance } from '../store/instances.ts';
+import { claimDelivery, type DeliveryRow, type MessageRow, messageById, moveDelivery } from '../store/messages.ts';
+import { scheduleById } from '../store/schedules.ts';
+import { resumeSending, stopSending } from '../store/sendingStops.ts';
+import { inTransaction, type Store } from '../store/store.ts';
+import { addresseesOf } from './addressees.ts';
+import { readersNow } from './ordersOfRun.ts';
+import { outgoingOf } from './outgoing.ts';
+import { settleEdition } from './settleEdition.ts';
+import type { Tools } from './tools.ts';
+
+/** Where a delivery goes, or why it goes nowhere. */
+type Way = { to: { email: string; name: string } } | { withdrawn: string } | { refused: string };
+
+/**
+ * Whether a delivery is still to be made, and to which address: read in the transaction that takes it up. The guard looks
+ * at the address as it is now, whatever was let go before.
+ */
+async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow, message: MessageRow): Promise<Way> {
+  // What somebody asked for by name hangs on no schedule any more; the guard looks at it all the same.
+  const asked = message.asked_by !== null;
+  const schedule = e.schedule_id === null || asked ? null : await scheduleById(tx, e.schedule_id);
+  const gone = { withdrawn: 'Taken out before it was handed over.' };
+  // Taking a reader out acts until each mail is handed over, signed or not (SEMANTICS §10).
+  if (schedule?.state === 'ended') return gone;
+  if (schedule && e.nominal !== null && !(await readersNow(tx, schedule, e.reader_group)).has(d.reader_id)) return gone;
+  const client = (await clientById(tx, e.client_id))!;
+  const ref = d.reader_id.startsWith('me_') ? { member: d.reader_id } : { contact: d.reader_id };
+  const [reader] = await addresseesOf(tx, client, [ref]);
+  if (!reader) return gone;
+  if (reader.fault === 'outside') return { refused: `${reader.email} ${GUARD_WORDS.outside} Nothing was handed over.` };
+  if (reader.fault !== null) return { withdrawn: `${reader.name} ${GUARD_WORDS[reader.fault]}` };
+  return { to: { email: reader.email, name: reader.name } };
+}
+
+interface Claimed {
+  delivery: DeliveryRow;
+  message: MessageRow;
+  edition: EditionRow;
+}
+
+async function claim(tools: Tools, d: DeliveryRow, self: Instance): Promise<Claimed | null> {
+  const { store, clock } = tools;
+  return inTransaction(store, async (tx) => {
+    const at = clock.now();
+    const edition = await editionById(tx, d.edition_id);
+    if (edition?.state !== 'sending') return null;
+    const message = await messageById(tx, d.message_id);
+    const way = await wayOf(tx, edition, d, message);
+    if ('to' in way) {
+      const delivery = await claimDelivery(tx, d, way.to, self, clock.machine(), at);
+      return delivery && { delivery, message, edition };
+    }
+    // What may have got there already is never called refused.
+    const state = 'refused' in way && d.state !== 'uncertain' ? 'refused' : 'withdrawn';
+    const reply = 'refused' in way ? way.refused : way.withdrawn;
+    if (await moveDelivery(tx, d, state, { reply, next_at: NEVER }, { at })) await settleEdition(tx, edition.id, at);
+    return null;
+  });
+}
+
+/** Writes down what became of a try; a server that takes nothing stops all sending, and no reader is to blame. */
+async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed): Promise<void> {
+  const { store, clock } = tools;
+  const at = clock.now();
+  const by = { at };
+  await inTransaction(store, async (tx) => {
+    const uncounted = { tries: d.tries - 1, next_at: at };
+    switch (handed.kind) {
+      case 'accepted':
+        await moveDelivery(tx, d, 'accepted', { reply: handed.reply, next_at: NEVER }, by);
+        break;
+      case 'refused':
+        await moveDelivery(tx, d, 'refused', { reply: handed.reply, next_at: NEVER }, by);
+        break;
+      case 'deferred': {
+        const pause = pauseAfter(d.tries, Math.random());
+        if (pause === null) await moveDelivery(tx, d, 'refused', { reply: handed.reply, next_at: NEVER }, by);
+        else await moveDelivery(tx, d, 'deferred', { reply: handed.reply, next_at: addMinutes(at, pause) }, by);
+        break;
+      }
+      case 'uncertain': {
+        const doubts = d.doubts + 1;
+        const pause = pauseInDoubt(doubts, Math.random());
+        const next_at = pause === null ? NEVER : addMinutes(at, pause);
+        await moveDelivery(tx, d, 'uncertain', { reply: handed.reply, next_at, doubts }, by);
+        break;
+      }
+      case 'aborted':
+        await moveDelivery(tx, d, 'queued', uncounted, by);
+        break;
+      case 'server':
+        await moveDelivery(tx, d, 'queued', { ...uncounted, reply: handed.reason }, by);
+        await stopSending(tx, { cause: 'mail-server', reason: handed.reason, mend: handed.mend, at, retry: true });
+        break;
+    }
+    const reply = 'reply' in handed ? handed.reply : handed.kind === 'server' ? handed.reason : null;
+    await endAttempt(tx, d.id, { outcome: handed.kind, reply }, at);
+    // Any answer about a reader or a mail shows that the server is there.
+    if (handed.kind === 'accepted' || ('reply' in handed && /^\d{3}/.test(handed.reply))) {
+      await resumeSending(tx, 'mail-server', { at, actor: 'clockwork' });
+    }
+    await settleEdition(tx, d.edition_id, at);
+  });
+}
+
+/** Hands one mail over: taken up, its address read anew, one conversation with the mail server, written down. */
+export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, signal: AbortSignal): Promise<void> {
+  const { store, mailer, clock, crash, precedence } = tools;
+  await precedence.turn();
+  crash('send.before-claim');
+  const claimed = await claim(tools, d, self);
+  if (!claimed) return;
+  crash('send.after-claim');
+  const { delivery, message, edition } = claimed;
+  const made = await outgoingOf(tools, { edition, message, delivery }).catch((err: unknown) => {
+    // Else it would be taken up again at once, and for ever.
+    tools.log.error({ err, delivery: delivery.id }, 'a mail could not be made');
+    return { ok: false as const, reason: 'Its mail could not be made, by a fault of ours; see the server’s log.' };
+  });
+  if (!made.ok) {
+    const at = clock.now();
+    await inTransaction(store, async (tx) => {
+      await moveDelivery(tx, delivery, 'queued', { tries: delivery.tries - 1, next_at: at }, { at });
+      const patch = { code: 'file' as const, reason: made.reason, next_at: null };
+      await moveEdition(tx, edition, 'held', patch, { at, actor: 'clockwork' });
+    });
+    return;
+  }
+  const handed = await mailer.send(made.mail, signal);
+  crash('send.after-accepted-by-server');
+  await precedence.turn();
+  await writeDown(tools, claimed, handed);
+  crash('send.after-accepted-in-store');
+}
