@@ -55,7 +55,7 @@ export async function buildNode() {
     absWorkingDir: root,
     entryPoints: {
       server: 'packages/server/src/main.ts',
-      pressWorker: 'packages/server/src/render/worker.ts',
+      worker: 'packages/server/src/render/worker.ts',
       pictureWorker: 'packages/server/src/render/pictureWorker.ts',
       importWorker: 'packages/server/src/feeds/files/importWorker.ts',
       standins: 'packages/simulators/src/main.ts',
@@ -73,8 +73,8 @@ export async function buildNode() {
     logLevel: 'warning',
   });
   // The pool loads its worker by require first, and a module that awaits at its top cannot be required.
-  for (const name of ['press', 'picture']) {
-    const entry = `module.exports = (task) => import('./${name}Worker.mjs').then((worker) => worker.default(task));\n`;
+  for (const [name, file] of Object.entries({ worker: 'worker.mjs', picture: 'pictureWorker.mjs' })) {
+    const entry = `module.exports = (task) => import('./${file}').then((worker) => worker.default(task));\n`;
     writeFileSync(join(root, `build/${name}Entry.cjs`), entry);
   }
 }

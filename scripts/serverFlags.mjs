@@ -1,5 +1,5 @@
 /**
- * How the server is started. V8 compiles a function for speed ten times later than otherwise: the threads of the press compile
+ * How the server is started. V8 compiles a function for speed ten times later than otherwise: the worker threads compile
  * each for themselves, and on two processors that takes as long as a hundred clients' reports. Garbage is collected by the
  * thread that made it: while reports are drawn, all processors are busy, and helpers cost more than they save.
  */

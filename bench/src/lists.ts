@@ -154,7 +154,7 @@ export async function benchLists(folder: string): Promise<void> {
   ] as const) {
     const server = await startServer(settings(data));
     await server.clockwork.settle();
-    await server.press.warm();
+    await server.workers.warm();
     measured.push(await placesOf(server.url, clients));
     await server.close();
   }

@@ -10,14 +10,14 @@ import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
 import { budgets } from './measure.ts';
 import { benchPost } from './post.ts';
-import { benchPress } from './press.ts';
+import { benchRender } from './press.ts';
 import { benchBundle, benchServer } from './server.ts';
 import { benchTemplates } from './templates.ts';
 
 /** Every bench by name; arguments choose among them. */
 const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   edition: benchEdition,
-  press: benchPress,
+  render: benchRender,
   figures: benchFigures,
   screen: benchFiguresScreen,
   composer: benchComposer,

@@ -23,7 +23,7 @@ const OWN_FACES = ['sans', 'sansBold', 'serif', 'serifBold'] as const;
 
 /** Documents a minute of two threads that lay out and paint. */
 async function oursAMinute(answers: unknown): Promise<number> {
-  const file = join(import.meta.dirname, '../../build/bench/pressWorker.mjs');
+  const file = join(import.meta.dirname, '../../build/bench/renderWorker.mjs');
   const workers = Array.from({ length: WORKERS }, () => new Worker(file, { workerData: { answers } }));
   const done = (w: Worker) => new Promise((resolve) => w.once('message', resolve));
   const all = (from: number, count: number) =>
@@ -83,8 +83,8 @@ async function theirsAMinute(scenes: (i: number) => Scene): Promise<number> {
   return (WORKERS * PRINTS) / minutes;
 }
 
-/** The press by itself, figures known: layout, shaping, tagged PDF; beside a browser that prints the same pages. */
-export async function benchPress(folder: string): Promise<void> {
+/** The renderer by itself, figures known: layout, shaping, tagged PDF; beside a browser that prints the same pages. */
+export async function benchRender(folder: string): Promise<void> {
   await writeFacts(folder);
   const facts = await openFacts(folder);
   const shaper = createShaper();

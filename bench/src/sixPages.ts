@@ -142,7 +142,7 @@ export const sixPages: ReportDocument = {
   ],
 };
 
-/** The fixture as an order to the press; `n` makes each document's words its own. */
+/** The fixture as an order to the renderer; `n` makes each document's words its own. */
 export const orderOf = (n: number): DrawOrder => ({
   clientId: 'cl_bench',
   clientName: 'Quillon Cycle Works',

@@ -70,7 +70,7 @@ async function markupOf(scene: Scene): Promise<string[]> {
   return scene.pages.map((p) => markup(p, scene.lang));
 }
 
-/** Opens sheets in the browser with the faces that the press embeds. */
+/** Opens sheets in the browser with the faces that the renderer embeds. */
 async function screen(scene: Scene): Promise<Page> {
   const { port } = fonts.address() as AddressInfo;
   const faces = Object.entries(FACE_NAMES).map(

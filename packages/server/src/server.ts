@@ -11,6 +11,7 @@ import { COPY_BEAT } from './api/sending.ts';
 import { openFacts } from './facts/factStore.ts';
 import { createImports } from './feeds/files/imports.ts';
 import { createInbox } from './feeds/files/inbox.ts';
+import { createImportThreads } from './feeds/files/threads.ts';
 import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
 import { openBounceDoor } from './mail/bounceDoor.ts';
@@ -21,7 +22,7 @@ import type { Config } from './platform/config.ts';
 import { crasher } from './platform/crashPoints.ts';
 import { createPrecedence } from './platform/precedence.ts';
 import { createPictures } from './render/pictures.ts';
-import { BUDGETS, createPress, openPools, sharedPools } from './render/press.ts';
+import { BUDGETS, createWorkers, openPools, sharedPools } from './render/press.ts';
 import { takeBounce } from './scheduler/bounces.ts';
 import { createClockwork } from './scheduler/clockwork.ts';
 import { createHealth } from './scheduler/health.ts';
@@ -224,14 +225,14 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     );
   }, config.patience / BEATS).unref();
   const health = createHealth({ store, facts, files, secrets, log });
-  const press = createPress(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
+  const workers = createWorkers(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
   const pictures = createPictures();
   const { mailer, notices } = createPostOffice({ store, secrets, config });
   const crash = crasher(config.crashAt);
   const precedence = createPrecedence();
   const services = createServices({ store, secrets, clock, config, instance });
   const syncs = createSyncs({ store, facts, secrets, services, precedence, clock, config, instance, log, crash });
-  const imports = createImports({ store, facts, clock, config, log });
+  const imports = createImports({ store, facts, clock, config, log }, createImportThreads());
   const inbox = createInbox({ store, facts, clock, config, log }, imports);
   const origins = new Set<string>(config.url ? [new URL(config.url).origin] : []);
   const tools = {
@@ -242,7 +243,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     files,
     health,
     instance,
-    press,
+    workers,
     pictures,
     mailer,
     notices,
@@ -269,7 +270,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
       notices.close();
       await syncs.idle();
       await imports.close();
-      await Promise.all([press.close(), pictures.close()]);
+      await Promise.all([workers.close(), pictures.close()]);
       clearInterval(heart);
       await leaveInstance(store, instance.id, clock.now()).catch((err) => log.warn({ err }, 'the last beat failed'));
       await Promise.all([store.destroy(), facts.destroy()]);
@@ -320,7 +321,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   await api.imports.resume();
   const secret = await openFirstDoor(api.store, api.clock.machine());
   api.clockwork.start();
-  api.press.warm().catch((err) => api.log.error({ err }, 'the press could not be warmed'));
+  api.workers.warm().catch((err) => api.log.error({ err }, 'the worker threads could not be warmed'));
   return {
     ...api,
     url: `http://127.0.0.1:${port}`,

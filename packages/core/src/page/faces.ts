@@ -38,7 +38,7 @@ export type OwnFace = `own-${string}`;
 /** A face that a page is written with. */
 export type PageFace = Face | ShippedFace | OwnFace;
 
-/** A typeface as the press knows it: those of a page, and those that lend missing characters. */
+/** A typeface as the renderer knows it: those of a page, and those that lend missing characters. */
 export type SceneFace = PageFace | LentFace;
 
 export const isOwnFace = (face: SceneFace): face is OwnFace => face.startsWith('own-');

@@ -41,7 +41,7 @@ export type FrozenForMail = Pick<Frozen, 'order' | 'answers' | 'mail'>;
 const range = z.object({ from: z.string(), to: z.string() });
 
 /**
- * What is read of a frozen edition: how it is made up. What the press itself wrote into answers, scene and brand is
+ * What is read of a frozen edition: how it is made up. What the renderer itself wrote into answers, scene and brand is
  * taken as it is, byte for byte, since it is shown again as it was and never made anew.
  */
 const frozenSchema = z.object({

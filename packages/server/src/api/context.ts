@@ -42,7 +42,7 @@ export interface Request<R extends RouteName> {
 
 type Reply<R extends RouteName> = z.input<Routes[R]['reply']>;
 
-/** A reply that a thread of the press has written already is sent as it is. */
+/** A reply that a worker thread has written already is sent as it is. */
 export type Handler<R extends RouteName> = (request: Request<R>) => Promise<Reply<R> | Written<Reply<R>>>;
 
 /** Handlers of some routes; together they have to cover the whole table. */

@@ -150,9 +150,9 @@ describe('a preview', () => {
   });
 
   it('that nobody waits for any more is not drawn', async () => {
-    const { press } = bed.server;
+    const { workers } = bed.server;
     const gone = new AbortController();
-    const asks = Array.from({ length: 6 }, () => askedBy('me', () => press.gallery('en-GB', 'huge'), gone.signal));
+    const asks = Array.from({ length: 6 }, () => askedBy('me', () => workers.gallery('en-GB', 'huge'), gone.signal));
     gone.abort();
     const ends = await Promise.allSettled(asks);
     // What had a thread already is finished; what waited in turn is not begun.

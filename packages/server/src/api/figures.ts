@@ -141,7 +141,7 @@ export const figuresHandlers: Handlers<
   },
 
   'GET /api/clients/:client/figures': async ({ api, session, params, query }) =>
-    api.press.figures(
+    api.workers.figures(
       await viewOf(api, await figuresOf(api, await theClient(api.store, session.member, params.client)), query),
     ),
 
@@ -152,7 +152,7 @@ export const figuresHandlers: Handlers<
     const english = englishFor(figures.client);
     const { weekStart } = figures.client;
     const q: Question = { op: 'rhythm', ...figure, weekStart };
-    const found = (await api.press.ask(figures.basis, [q])).answers[keyOf(q)];
+    const found = (await api.workers.ask(figures.basis, [q])).answers[keyOf(q)];
     const rhythm = found?.op === 'rhythm' ? found.rhythm : null;
     return {
       metric: metricHead(book.of(figure.metric), book, english),
@@ -168,7 +168,7 @@ export const figuresHandlers: Handlers<
     const { book } = figures.knowledge;
     const english = englishFor(figures.client);
     await uniquesFor(api, figures.client.id, [{ op: 'total', ...figure }], figures.knowledge);
-    const found = await api.press.explain(figures.basis, figure);
+    const found = await api.workers.explain(figures.basis, figure);
     const feeds = await feedsOf(api.store, figures.client.id);
     const metric = book.of(figure.metric);
     const nameOf = (part: string) => {
@@ -207,7 +207,7 @@ export const figuresHandlers: Handlers<
     const figures = await figuresOf(api, await theClient(api.store, session.member, params.client));
     const figure = await oneFigure(api, figures, query);
     const { words } = englishFor(figures.client);
-    const found = await api.press.rows(figures.basis, figure, query.source, query.page);
+    const found = await api.workers.rows(figures.basis, figure, query.source, query.page);
     const [day, ...rest] = found.columns;
     return {
       ...found,
@@ -237,7 +237,7 @@ export const figuresHandlers: Handlers<
     };
     const questions = [total(period), ...(compared && drivers ? [total(compared), drivers] : [])];
     await uniquesFor(api, client.id, questions, knowledge);
-    const { answers } = await api.press.ask(figures.basis, questions);
+    const { answers } = await api.workers.ask(figures.basis, questions);
     const valueOfQuestion = (q: Question) => valueOfAnswer(answers[keyOf(q)]) ?? na('no-data');
     const current = valueOfQuestion(total(period));
     const before = compared ? valueOfQuestion(total(compared)) : null;

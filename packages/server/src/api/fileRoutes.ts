@@ -186,7 +186,7 @@ export function addFileRoutes(
       );
       if (!asked.success) throw atField('look', asked.error.issues[0]!.message);
       const order = await orderOfLook(api, report, client, await lookAt(api, report, client, asked.data));
-      const pdf = await api.press.paint(order, api.clock.now(), (addresses) => picturesAt(api, client.id, addresses));
+      const pdf = await api.workers.paint(order, api.clock.now(), (addresses) => picturesAt(api, client.id, addresses));
       const period = formatterOf(client.language, client.currency).range(order.period);
       res.type('application/pdf');
       if (req.query.show === undefined) res.attachment(fileNameOf([client.name, report.title, period], 'pdf'));
@@ -220,7 +220,7 @@ export function addFileRoutes(
       const segments = await segmentsOf(api.store, client.id);
       const filter = query.data.filter.map((part) => filterWords([part], segments, english));
       const names = { agency: (await agencyOf(api.store))?.name ?? '', client: client.name, filter };
-      const file = await api.press.table({ view, names, as: String(as), created: api.clock.now() });
+      const file = await api.workers.table({ view, names, as: String(as), created: api.clock.now() });
       const label = figures.knowledge.book.labelOf(query.data.metrics[0]!, words.metrics);
       const name = fileNameOf([client.name, label, english.shortRange(view.plan.period)], format.extension);
       res.type(format.type).attachment(name).send(file);

@@ -9,6 +9,6 @@ export const galleryHandlers: Handlers<Extract<RouteName, `${string}/gallery`>> 
     if (api.config.mode === 'production') throw notFound('page');
     const { language, state } = query;
     if (!LOCALES.some((l) => l.value === language)) throw atField('language', 'Reports do not speak this language.');
-    return { languages: LOCALES, states: [...GALLERY_STATES], ...(await api.press.gallery(language, state)) };
+    return { languages: LOCALES, states: [...GALLERY_STATES], ...(await api.workers.gallery(language, state)) };
   },
 };

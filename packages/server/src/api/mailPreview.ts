@@ -59,7 +59,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
     const problem = 'A part of the mail shows something that is on none of the pages that go. Choose another one.';
     return { ...about, mail: null, problem, lacks: [] };
   }
-  const found = await api.press.mail({
+  const found = await api.workers.mail({
     ...(await orderBasis(api.store, client)),
     ...orderMetrics(client.metrics, document, looked.assumed),
     ...ownOfSchedule(body),

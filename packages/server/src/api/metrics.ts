@@ -197,7 +197,7 @@ export const metricHandlers: Handlers<
     const inputs = parsed.ok ? [...new Set(keysOf(parsed.tree).map((k) => k.key))] : [];
     const total = (metric: string, range: typeof period): Question => ({ op: 'total', metric, range, filter: {} });
     const questions = [...ranges.map((r) => total(key, r)), ...inputs.map((i) => total(i, period))];
-    const { answers } = await api.press.ask(figures.basis, questions);
+    const { answers } = await api.workers.ask(figures.basis, questions);
     const text = (metric: string, range: typeof period) => {
       const value = valueOfAnswer(answers[keyOf(total(metric, range))]) ?? na('no-data');
       const unit = figures.knowledge.book.of(metric).unit;

@@ -19,7 +19,7 @@ export async function previewWithPictures(
 ): Promise<PreviewResult & { wants: string[]; troubles: string[] }> {
   const known = (addresses: readonly string[]) => knownPictures(api.store, order.clientId, addresses, api.clock.now());
   const drawWith = (pictures: DrawOrder['pictures']) =>
-    api.press.preview(Object.keys(pictures ?? {}).length > 0 ? { ...order, pictures } : order, have, pages);
+    api.workers.preview(Object.keys(pictures ?? {}).length > 0 ? { ...order, pictures } : order, have, pages);
   const before = await known(picturesShown(report));
   let drawn = await drawWith(before);
   const now = await known(drawn.pictures);

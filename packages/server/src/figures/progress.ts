@@ -123,7 +123,7 @@ export async function progressOf(
   const english = englishFor(figures.client);
   const plans = targets.filter((t) => book.has(t.metric)).map((t) => planOf(t, figures));
   const questions = plans.flatMap((p) => [p.soFar, p.daily].filter((q) => q !== null));
-  const { answers } = await tools.press.ask(figures.basis, questions);
+  const { answers } = await tools.workers.ask(figures.basis, questions);
   return plans.map((plan) => {
     const { target, metric, span, phase } = plan;
     const soFar = valueIn(answers, plan.soFar);

@@ -55,7 +55,7 @@ export interface Asked {
 
 /** Who answers questions on a client's figures: elsewhere, so that adding up keeps nobody waiting. */
 export interface Asks {
-  press: { ask(basis: Basis, questions: Question[]): Promise<Asked> };
+  workers: { ask(basis: Basis, questions: Question[]): Promise<Asked> };
 }
 
 /** Answers questions in one read transaction: each dataset is read once. */

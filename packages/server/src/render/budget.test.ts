@@ -9,17 +9,17 @@ import { BudgetError } from '../platform/budget.ts';
 import { clientById } from '../store/clients.ts';
 import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
 import { orderBasis } from './orderBasis.ts';
-import { createPress, openPools, type Press, THREADS_ON_DEMAND } from './press.ts';
+import { createWorkers, openPools, THREADS_ON_DEMAND, type Workers } from './press.ts';
 
 let bed: TestBed;
 let f: Furnished;
-let press: Press;
+let workers: Workers;
 let order: DrawOrder;
 
 beforeAll(async () => {
   ({ bed, f } = await openFurnishedBed());
-  press = createPress(bed.config.data, { person: 8_000, edition: 30_000 });
-  await press.warm();
+  workers = createWorkers(bed.config.data, { person: 8_000, edition: 30_000 });
+  await workers.warm();
   const client = (await clientById(bed.server.store, f.client))!;
   let n = 0;
   order = {
@@ -34,7 +34,7 @@ beforeAll(async () => {
   };
 });
 afterAll(async () => {
-  await press.close();
+  await workers.close();
   await bed.close();
 });
 
@@ -53,9 +53,9 @@ function heavy(): DrawOrder {
   return { ...order, document: { ...order.document, pages }, period: { from: '2007-01-01', to: '2026-10-31' } };
 }
 
-describe('the press', () => {
+describe('the workers', () => {
   it('ends what takes longer than a person waits, with its thread, and goes on with another', async () => {
-    const impatient = createPress(bed.config.data, { person: 40, edition: 30_000 }, openPools(THREADS_ON_DEMAND));
+    const impatient = createWorkers(bed.config.data, { person: 40, edition: 30_000 }, openPools(THREADS_ON_DEMAND));
     const asked = await askedBy('me_a', () =>
       Promise.allSettled(Array.from({ length: 4 }, () => impatient.preview(heavy(), [], null))),
     );
@@ -67,20 +67,20 @@ describe('the press', () => {
 
   it('leaves a thread to the others while one member asks for too much', async () => {
     const greedy = askedBy('me_a', () =>
-      Promise.allSettled(Array.from({ length: 16 }, () => press.preview(heavy(), [], null))),
+      Promise.allSettled(Array.from({ length: 16 }, () => workers.preview(heavy(), [], null))),
     );
-    const drawn = await askedBy('me_b', () => press.preview(order, [], null));
+    const drawn = await askedBy('me_b', () => workers.preview(order, [], null));
     expect(drawn.pages.read().length).toBeGreaterThan(0);
     // Editions have threads of their own, whatever people ask.
-    expect(await press.edition(order, '2026-11-02T08:00:00Z')).toHaveProperty('pdf');
+    expect(await workers.edition(order, '2026-11-02T08:00:00Z')).toHaveProperty('pdf');
     // All of what was too much was answered or refused, too.
     expect((await greedy).every((o) => o.status === 'fulfilled' || o.reason instanceof BudgetError)).toBe(true);
   });
 
   it('draws the first pages of a long report before the others', async () => {
-    const first = await press.preview(order, [], 1);
+    const first = await workers.preview(order, [], 1);
     expect(first.rest).toBe(1);
-    const all = await press.preview(order, [], null);
+    const all = await workers.preview(order, [], null);
     expect(all.rest).toBe(0);
     expect(all.pages.read().length).toBeGreaterThan(first.pages.read().length);
   });
@@ -89,16 +89,16 @@ describe('the press', () => {
     const [files, aside] = [join(bed.config.data, 'files'), join(bed.config.data, 'aside')];
     renameSync(files, aside);
     writeFileSync(files, 'not a folder');
-    await expect(press.edition(order, '2026-11-02T09:00:00Z')).rejects.toMatchObject({ code: 'ENOTDIR' });
+    await expect(workers.edition(order, '2026-11-02T09:00:00Z')).rejects.toMatchObject({ code: 'ENOTDIR' });
     rmSync(files);
     renameSync(aside, files);
-    expect(await press.edition(order, '2026-11-02T09:00:00Z')).toHaveProperty('pdf');
+    expect(await workers.edition(order, '2026-11-02T09:00:00Z')).toHaveProperty('pdf');
   });
 
   it('paints a frozen edition again to the same bytes', async () => {
-    const drawn = await press.edition(order, '2026-11-02T08:00:00Z');
+    const drawn = await workers.edition(order, '2026-11-02T08:00:00Z');
     if (!('pdf' in drawn)) throw new Error('not drawn');
-    const again = await press.repaint(drawn.frozen, '2026-11-02T08:00:00Z');
+    const again = await workers.repaint(drawn.frozen, '2026-11-02T08:00:00Z');
     expect(Buffer.from(again).equals(bed.server.files.read(drawn.pdf))).toBe(true);
   });
 });

@@ -35,7 +35,7 @@ const SHIPPED: Record<ShippedFace extends `${infer K}-${number}` ? K : never, [p
 /** A face whose file comes with the product. */
 export type KnownFace = Exclude<SceneFace, OwnFace>;
 
-/** The files of the press's faces, under the SIL Open Font License or the Apache License. */
+/** The files of the renderer's faces, under the SIL Open Font License or the Apache License. */
 const FILES: Record<KnownFace, string> = {
   sans: file('source-sans-3', 'SourceSans3', '400Regular'),
   sansBold: file('source-sans-3', 'SourceSans3', '600SemiBold'),

@@ -24,7 +24,7 @@ const SPEC = {
 };
 const OCTOBER = { from: '2026-10-01', to: '2026-10-31' };
 let facts: FactDb;
-/** The press reads beside whoever writes. */
+/** The workers read while somebody writes. */
 let reader: ReturnType<typeof openFactReader>;
 let dataset: string;
 

@@ -1,7 +1,7 @@
 import { deflateSync } from 'node:zlib';
 
 /**
- * All that the press uses of pdfkit beyond its published interface, in one place. The version is pinned, and
+ * All that the renderer uses of pdfkit beyond its published interface, in one place. The version is pinned, and
  * pdfPainter.test.ts fails when one of these moves.
  */
 export interface Ref {

@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { remember } from './remember.ts';
 import type { Shaper } from './shaper.ts';
 
-// Pictures are small, and each press thread paints its own: threads of a picture's own cost more than they save.
+// Pictures are small, and each worker thread paints its own: threads of a picture's own cost more than they save.
 sharp.concurrency(1);
 
 /**

@@ -9,7 +9,7 @@ import type { Asked, Basis, Explained, OneFigure, RowsPage } from '../figures/re
 import type { FiguresView } from '../figures/reply.ts';
 import { stillWaits, timeLeft, whoAsks } from '../platform/asking.ts';
 import { BudgetError } from '../platform/budget.ts';
-import type { TableOrder } from './tables/table.ts';
+import type { TableOrder } from './figuresTable.ts';
 import type { EditionResult, GalleryResult, MailResult, Order, PreviewResult, Results, Task, Wants } from './worker.ts';
 import { Written } from './written.ts';
 
@@ -30,10 +30,11 @@ async function withPictures<T extends object>(
 }
 
 /**
- * Draws pages in warm worker threads, for preview and print alike: one layout, one shaping engine. People and editions
- * have threads of their own; whatever takes longer than it may is ended with its thread, and the thread replaced.
+ * Draws pages and answers questions in warm worker threads. Preview and print have one layout and one shaping engine.
+ * People and editions have threads of their own. A task that takes longer than it may is ended with its thread, and the
+ * thread is replaced.
  */
-export interface Press {
+export interface Workers {
   preview(order: DrawOrder, have: string[], pages: number | null): Promise<PreviewResult>;
   /** The PDF of what is looked at, without keeping anything of it. */
   paint(order: DrawOrder, created: string, find?: FindPictures): Promise<Uint8Array>;
@@ -84,11 +85,11 @@ const MOST_WAITING = 40;
 
 /** The worker is built beside the server; from sources, it lies in the build folder. */
 function workerFile(): string {
-  const places = ['./pressEntry.cjs', '../pressEntry.cjs', '../../../../build/pressEntry.cjs'].map(
+  const places = ['./workerEntry.cjs', '../workerEntry.cjs', '../../../../build/workerEntry.cjs'].map(
     (p) => new URL(p, import.meta.url),
   );
   const found = places.find((p) => existsSync(p));
-  if (!found) throw new Error('the press is not built: run "npm run build" first');
+  if (!found) throw new Error('the worker is not built: run "npm run build" first');
   return found.href;
 }
 
@@ -113,7 +114,7 @@ function openPool(threads: Threads, niceIncrement = 0) {
 }
 type Pool = ReturnType<typeof openPool>;
 
-/** The threads of a press: its own, or those that all servers of a process have together. */
+/** The threads of these workers: their own, or those that all servers of a process have together. */
 export interface Pools {
   people: Pool;
   editions: Pool;
@@ -141,9 +142,9 @@ export const sharedPools = (): Pools => {
   return shared;
 };
 
-export function createPress(data: string, budgets = BUDGETS, pools = openPools()): Press {
+export function createWorkers(data: string, budgets = BUDGETS, pools = openPools()): Workers {
   const { people, editions, threads } = pools;
-  /** What is under way; ended when the press closes. */
+  /** What is under way; ended when the workers close. */
   const running = new Set<AbortController>();
   const limits = new Map<string, LimitFunction>();
   /** Their budget is for drawing, not for waiting until others are drawn. */

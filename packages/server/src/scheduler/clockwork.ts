@@ -18,7 +18,7 @@ const POLL_MS = 500;
 const FOLLOW_MS = 30;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
-/** Editions that wait for their feeds, or for a thread of the press, at once: a slow service holds up its own alone. */
+/** Editions that wait for their feeds, or for a worker thread, at once: a slow service holds up its own alone. */
 const GATHERED_AT_ONCE = 16;
 /** Editions whose time has come and that become mails at once: they wait for no feed, and for none that does. */
 const BEGUN_AT_ONCE = 8;

@@ -44,15 +44,15 @@ export type Kept = { ok: true; pdf: Buffer } | { ok: false; reason: string };
  * The PDF of a drawn edition. One that is missing or damaged is painted again from the frozen scene: the same bytes, or
  * it does not count.
  */
-export async function pdfOf(tools: Pick<Tools, 'files' | 'press' | 'log'>, e: EditionRow): Promise<Kept> {
-  const { files, press, log } = tools;
+export async function pdfOf(tools: Pick<Tools, 'files' | 'workers' | 'log'>, e: EditionRow): Promise<Kept> {
+  const { files, workers, log } = tools;
   try {
     return { ok: true, pdf: contentOf(files, e.pdf!) };
   } catch (err) {
     log.warn({ err, edition: e.id }, 'the PDF is not what it should be');
   }
   try {
-    const pdf = Buffer.from(await press.repaint(e.frozen!, e.created_at));
+    const pdf = Buffer.from(await workers.repaint(e.frozen!, e.created_at));
     if (files.hashOf(pdf) === e.pdf) {
       files.write(pdf);
       return { ok: true, pdf };
@@ -96,7 +96,7 @@ export interface CarriedPicture {
  * again from what is frozen.
  */
 export async function mailPictures(
-  { files, press, log }: Pick<Tools, 'files' | 'press' | 'log'>,
+  { files, workers, log }: Pick<Tools, 'files' | 'workers' | 'log'>,
   e: EditionRow,
   html: string,
 ): Promise<{ ok: true; pictures: CarriedPicture[] } | { ok: false; reason: string }> {
@@ -111,7 +111,7 @@ export async function mailPictures(
     log.warn({ err, edition: e.id }, 'a picture of a mail is not what it should be');
   }
   try {
-    for (const picture of await press.pictures(e.frozen!)) files.write(Buffer.from(picture));
+    for (const picture of await workers.pictures(e.frozen!)) files.write(Buffer.from(picture));
     return { ok: true, pictures: read() };
   } catch (err) {
     log.error({ err, edition: e.id }, 'a picture of a mail could not be drawn again');

@@ -108,7 +108,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));
   crash('draw.before-files');
   // The file carries the time of its run: whoever draws the same run from the same data has the same bytes.
-  const result = await tools.press.edition(order, e.kind === 'scheduled' ? e.due_at : e.created_at, (addresses) =>
+  const result = await tools.workers.edition(order, e.kind === 'scheduled' ? e.due_at : e.created_at, (addresses) =>
     picturesAt(tools, order.clientId, addresses),
   );
   if ('lacks' in result) {

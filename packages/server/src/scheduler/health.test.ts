@@ -55,10 +55,10 @@ describe('what the server stands on', () => {
 
   it('a disk that takes nothing for a while: said, nothing half, and all goes on by itself', async () => {
     await start();
-    const { files, press } = bed.server;
+    const { files, workers } = bed.server;
     const full = Object.assign(new Error('no space left on device'), { code: 'ENOSPC' });
-    const [edition, probe] = [press.edition, files.probe];
-    press.edition = async () => {
+    const [edition, probe] = [workers.edition, files.probe];
+    workers.edition = async () => {
       throw full;
     };
     files.probe = () => {
@@ -71,7 +71,7 @@ describe('what the server stands on', () => {
     ]);
     expect((await editionsOf(bed, f.client))[0]!.state).toBe('gathering');
     Object.assign(files, { probe });
-    Object.assign(press, { edition });
+    Object.assign(workers, { edition });
     await bed.moveTo(DUE);
     expect(await health()).toMatchObject({ ok: true, disk: true, stopped: [] });
     expect(mails()).toHaveLength(1);

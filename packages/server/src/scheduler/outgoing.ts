@@ -12,7 +12,7 @@ import type { Tools } from './tools.ts';
 
 /** The mail of a delivery, whole: the very one that is handed over; or what of it is not to be had. */
 export async function outgoingOf(
-  tools: Pick<Tools, 'store' | 'files' | 'press' | 'log'>,
+  tools: Pick<Tools, 'store' | 'files' | 'workers' | 'log'>,
   { edition, message, delivery }: { edition: EditionRow; message: MessageRow; delivery: DeliveryRow },
 ): Promise<{ ok: true; mail: OutgoingMail } | { ok: false; reason: string }> {
   const { store } = tools;

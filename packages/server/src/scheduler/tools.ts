@@ -10,7 +10,7 @@ import type { Config } from '../platform/config.ts';
 import type { CrashPoint } from '../platform/crashPoints.ts';
 import type { Precedence } from '../platform/precedence.ts';
 import type { Pictures } from '../render/pictures.ts';
-import type { Press } from '../render/press.ts';
+import type { Workers } from '../render/press.ts';
 import type { Files } from '../store/files.ts';
 import type { Instance } from '../store/instances.ts';
 import type { Secrets } from '../store/secrets.ts';
@@ -24,7 +24,7 @@ export interface Tools {
   config: Config;
   secrets: Secrets;
   files: Files;
-  press: Press;
+  workers: Workers;
   pictures: Pictures;
   /** Hands reports over. */
   mailer: Mailer;

@@ -6,7 +6,7 @@ import { fetchOwnFaces } from './ownFaces.ts';
 /** A run of letters that is read from right to left; its left end is where the scene says, all the same. */
 const RIGHT_TO_LEFT = { direction: 'rtl', unicodeBidi: 'bidi-override', textAnchor: 'end' } as const;
 
-/** As the press sets them: what stands in columns has digits as wide as each other. */
+/** As the renderer sets them: what stands in columns has digits as wide as each other. */
 const EVEN_DIGITS = { style: { fontVariantNumeric: 'tabular-nums' } } as const;
 
 function paint(op: Op, key: number, pictures: string) {

@@ -85,7 +85,7 @@ function pictured(answers: Answers): { answers: Answers; pictures: Record<string
 }
 
 /**
- * Every kind of block in three widths, in one language and one state of its figures, as the press lays it out: for
+ * Every kind of block in three widths, in one language and one state of its figures, as the renderer lays it out: for
  * whoever writes a block, and for the tests. `only` is one kind.
  */
 export function composeGallery(

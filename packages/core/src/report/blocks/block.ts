@@ -8,7 +8,7 @@ import type { BlockFault, FieldShape } from './fieldShape.ts';
 import type { MailPiece, MailShow } from './mailPiece.ts';
 import type { OwnChoices } from './ownChoices.ts';
 
-/** A typeface that the press carries. */
+/** A typeface that the renderer carries. */
 export type Face = 'sans' | 'sansBold' | 'serif' | 'serifBold';
 
 /** The colours a page is drawn with: the brand's own, their tints, and the house's quiet ones. */

@@ -1,20 +1,9 @@
 import { parentPort } from 'node:worker_threads';
 import { openFactWriter } from '../../facts/factStore.ts';
-import { type Loaded, type LoadOrder, type LoadProgress, loadFile } from './load.ts';
-import { type Looked, lookAt } from './look.ts';
+import type { ImportJob, ImportNews } from './importJob.ts';
+import { loadFile } from './load.ts';
+import { lookAt } from './look.ts';
 import { FileError } from './rows.ts';
-
-/** One job of a thread of their own, one after the other: files are read where they keep no request waiting. */
-export type ImportJob =
-  | { kind: 'look'; path: string; ask: Parameters<typeof lookAt>[1] }
-  | { kind: 'load'; data: string; order: LoadOrder };
-
-export type ImportNews =
-  | { kind: 'looked'; looked: Looked }
-  | { kind: 'progress'; progress: LoadProgress }
-  | { kind: 'loaded'; loaded: Loaded }
-  /** In words for the person who brought the file. */
-  | { kind: 'refused'; message: string };
 
 const TELL_MS = 150;
 

@@ -1,7 +1,6 @@
 import { existsSync, rmSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Worker } from 'node:worker_threads';
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
 import { type FileHints, type FileMapping, type Inspection, mappingFault } from '@chronicon/core/feeds';
@@ -27,11 +26,10 @@ import {
 } from '../../store/imports.ts';
 import { record } from '../../store/ledger.ts';
 import { inTransaction, type Store } from '../../store/store.ts';
-import type { ImportJob, ImportNews } from './importWorker.ts';
+import type { ImportJob, ImportNews, ImportThreads } from './importJob.ts';
 import type { Loaded } from './load.ts';
 import type { Looked } from './look.ts';
 import { FileError } from './rows.ts';
-import { createThreads } from './threads.ts';
 
 export interface ImportTools {
   store: Store;
@@ -52,13 +50,9 @@ export const fileSetupOf = (feed: StoredFeed): FileSetup | null =>
 
 /** Files read at a time. */
 const AT_ONCE = 1;
-/** Milliseconds without any news after which a file is given up. */
-const SILENCE = 90_000;
 /** Imports of a feed that can be taken back. */
 const UNDOABLE = 10;
 
-const OUT_OF_MEMORY = 'This file needs more memory than one file may have. Bring it in parts. Nothing was imported.';
-const SILENT = 'This file could not be read to its end. Save it anew, or as CSV, and bring that. Nothing was imported.';
 const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
 
 const hasColumns = ({ columns }: FileMapping, found: Inspection['columns']): boolean =>
@@ -124,7 +118,7 @@ export interface Imports {
   close(): Promise<void>;
 }
 
-export function createImports(tools: ImportTools): Imports {
+export function createImports(tools: ImportTools, threads: ImportThreads): Imports {
   const { store, facts, clock, config, log } = tools;
   const everybody = pLimit(AT_ONCE);
   const ofClient = new Map<string, ReturnType<typeof pLimit>>();
@@ -136,8 +130,6 @@ export function createImports(tools: ImportTools): Imports {
       if (own.activeCount + own.pendingCount === 0) ofClient.delete(clientId);
     });
   };
-  const threads = createThreads();
-  const workers = new Map<string, Worker>();
   const running = new Set<Promise<unknown>>();
   let closed = false;
 
@@ -146,53 +138,6 @@ export function createImports(tools: ImportTools): Imports {
     work.finally(() => running.delete(work)).catch(() => undefined);
     return work;
   };
-
-  /** Runs a job in the thread. @throws FileError for what is wrong with the file */
-  function run<T extends Looked | Loaded>(
-    id: string,
-    job: ImportJob,
-    onProgress?: (n: ImportNews) => void,
-  ): Promise<T> {
-    return new Promise((resolve, reject) => {
-      const worker = threads.take();
-      workers.set(id, worker);
-      let settled = false;
-      let watch = setTimeout(() => undefined, 0);
-      const awaitNews = () => {
-        clearTimeout(watch);
-        watch = setTimeout(() => {
-          settle(() => reject(new FileError(SILENT)));
-          worker.terminate();
-        }, SILENCE);
-      };
-      const settle = (act: () => void) => {
-        if (settled) return;
-        settled = true;
-        clearTimeout(watch);
-        workers.delete(id);
-        worker.off('message', onMessage).off('error', onError).off('exit', onExit);
-        act();
-      };
-      const finish = (act: () => void) => {
-        settle(act);
-        threads.giveBack(worker);
-      };
-      const onMessage = (news: ImportNews) => {
-        awaitNews();
-        if (news.kind === 'progress') onProgress?.(news);
-        else if (news.kind === 'refused') finish(() => reject(new FileError(news.message)));
-        else finish(() => resolve((news.kind === 'looked' ? news.looked : news.loaded) as T));
-      };
-      const onError = (error: NodeJS.ErrnoException) => {
-        const full = error.code === 'ERR_WORKER_OUT_OF_MEMORY';
-        settle(() => reject(full ? new FileError(OUT_OF_MEMORY) : error));
-      };
-      const onExit = () => settle(() => reject(new FileError('It was stopped.')));
-      worker.on('message', onMessage).on('error', onError).on('exit', onExit);
-      awaitNews();
-      worker.postMessage(job);
-    });
-  }
 
   const pathOf = (i: Pick<StoredImport, 'path'>) => join(config.data, i.path);
 
@@ -219,7 +164,7 @@ export function createImports(tools: ImportTools): Imports {
     try {
       const ask = { chosen, hints: i.hints, before, zone: client.zone };
       const { reading, inspection, head } = await inTurn(i.clientId, () =>
-        run<Looked>(id, { kind: 'look', path: pathOf(i), ask }),
+        threads.run<Looked>(id, { kind: 'look', path: pathOf(i), ask }),
       );
       const like = feed ? null : await feedLike(i.clientId, inspection);
       const known = like ? asBefore(inspection, like.setup.mapping) : inspection;
@@ -273,7 +218,7 @@ export function createImports(tools: ImportTools): Imports {
       moveImport(store, i.id, 'importing', { progress, good, bad }).catch((err) => log.error({ err }, 'no progress'));
     };
     try {
-      const loaded = await inTurn(i.clientId, () => run<Loaded>(i.id, job, tell));
+      const loaded = await inTurn(i.clientId, () => threads.run<Loaded>(i.id, job, tell));
       const { range, good, bad } = loaded;
       const kept = {
         range,
@@ -356,7 +301,7 @@ export function createImports(tools: ImportTools): Imports {
     async cancel(id) {
       const patch = { state: 'cancelled', problem: 'It was stopped. Nothing of it was imported.' } as const;
       if (!(await moveImport(store, id, 'importing', patch))) return false;
-      await workers.get(id)?.terminate();
+      await threads.stop(id);
       // It may have been written in the very moment.
       if (await wasWritten(facts, id)) await undoBulk(facts, id);
       return true;
@@ -416,7 +361,6 @@ export function createImports(tools: ImportTools): Imports {
     },
     async close() {
       closed = true;
-      for (const worker of workers.values()) await worker.terminate();
       await threads.close();
       await imports.idle();
     },

@@ -1,5 +1,9 @@
 import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
+import type { ImportJob, ImportNews, ImportThreads } from './importJob.ts';
+import type { Loaded } from './load.ts';
+import type { Looked } from './look.ts';
+import { FileError } from './rows.ts';
 
 /** Memory of a thread beyond which a file is given up, in MB. */
 const MOST_MEMORY = 700;
@@ -16,15 +20,20 @@ function workerFile(): URL {
   return found;
 }
 
-/** Threads that read files: one is kept warm for a while after its job. */
-export interface Threads {
+/** Milliseconds without any news after which a file is given up. */
+const SILENCE = 90_000;
+const OUT_OF_MEMORY = 'This file needs more memory than one file may have. Bring it in parts. Nothing was imported.';
+const SILENT = 'This file could not be read to its end. Save it anew, or as CSV, and bring that. Nothing was imported.';
+
+/** Threads that wait for a job: one is kept warm for a while after its job. */
+interface IdleThreads {
   take(): Worker;
   /** Takes back a thread that ended its job in good order. */
   giveBack(worker: Worker): void;
   close(): Promise<void>;
 }
 
-export function createThreads(): Threads {
+function keepIdle(): IdleThreads {
   let idle: Worker | null = null;
   let timer: NodeJS.Timeout | null = null;
   /** A thread that dies while it waits is simply not there any more. */
@@ -56,5 +65,68 @@ export function createThreads(): Threads {
       timer = setTimeout(drop, IDLE).unref();
     },
     close: drop,
+  };
+}
+
+/** Threads of their own for files: one that is built to do harm, or too large, ends its own thread and no other work. */
+export function createImportThreads(): ImportThreads {
+  const idle = keepIdle();
+  const workers = new Map<string, Worker>();
+
+  function run<T extends Looked | Loaded>(
+    id: string,
+    job: ImportJob,
+    onProgress?: (n: ImportNews) => void,
+  ): Promise<T> {
+    return new Promise((resolve, reject) => {
+      const worker = idle.take();
+      workers.set(id, worker);
+      let settled = false;
+      let watch = setTimeout(() => undefined, 0);
+      const awaitNews = () => {
+        clearTimeout(watch);
+        watch = setTimeout(() => {
+          settle(() => reject(new FileError(SILENT)));
+          worker.terminate();
+        }, SILENCE);
+      };
+      const settle = (act: () => void) => {
+        if (settled) return;
+        settled = true;
+        clearTimeout(watch);
+        workers.delete(id);
+        worker.off('message', onMessage).off('error', onError).off('exit', onExit);
+        act();
+      };
+      const finish = (act: () => void) => {
+        settle(act);
+        idle.giveBack(worker);
+      };
+      const onMessage = (news: ImportNews) => {
+        awaitNews();
+        if (news.kind === 'progress') onProgress?.(news);
+        else if (news.kind === 'refused') finish(() => reject(new FileError(news.message)));
+        else finish(() => resolve((news.kind === 'looked' ? news.looked : news.loaded) as T));
+      };
+      const onError = (error: NodeJS.ErrnoException) => {
+        const full = error.code === 'ERR_WORKER_OUT_OF_MEMORY';
+        settle(() => reject(full ? new FileError(OUT_OF_MEMORY) : error));
+      };
+      const onExit = () => settle(() => reject(new FileError('It was stopped.')));
+      worker.on('message', onMessage).on('error', onError).on('exit', onExit);
+      awaitNews();
+      worker.postMessage(job);
+    });
+  }
+
+  return {
+    run,
+    async stop(id) {
+      await workers.get(id)?.terminate();
+    },
+    async close() {
+      for (const worker of workers.values()) await worker.terminate();
+      await idle.close();
+    },
   };
 }

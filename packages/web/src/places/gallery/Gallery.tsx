@@ -5,7 +5,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 
-/** Every kind of block as the press lays it out, alone and abreast: for whoever writes one. Not linked from anywhere. */
+/** Every kind of block as the renderer lays it out, alone and abreast: for whoever writes one. Not linked from anywhere. */
 export function Gallery() {
   const [search, setSearch] = useSearchParams();
   const language = search.get('language') ?? 'en-GB';

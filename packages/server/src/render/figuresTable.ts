@@ -1,0 +1,161 @@
+import type { CivilDate, Range } from '@chronicon/core/calendar';
+import type { Figures } from '@chronicon/core/contract';
+import { changeOf, isKnown, type MetricUnit, type Pair, type Reason, type Value } from '@chronicon/core/figures';
+import { englishFor } from '../figures/english.ts';
+import type { FiguresView } from '../figures/reply.ts';
+import { harmless } from '../platform/harmless.ts';
+import { type Cell, type Table, textCell } from './tables/table.ts';
+
+const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason, string>): Cell => {
+  if (value === null) return { kind: 'empty' };
+  return 'na' in value ? textCell(reasons[value.na]) : { kind: 'number', value: value.value, unit };
+};
+
+/** A change as a fraction of what it is held against; of rates, their difference. */
+function changeCell(current: Value, compared: Value | null, m: Figures['metrics'][number]): Cell {
+  const change = compared && changeOf(current, compared, m.unit, m.polarity);
+  const value = change && (m.unit === 'percent' ? change.abs : change.rel);
+  return typeof value === 'number' ? { kind: 'number', value, unit: 'percent' } : { kind: 'empty' };
+}
+
+const sharePart = (label: string, value: Value | null): string[] =>
+  value && isKnown(value) && value.partial
+    ? [
+        value.share === undefined ? label : `${label} ${Math.floor(value.share * 1000) / 10}% of days`,
+        ...(value.feeds ?? []).map((f) =>
+          f.since ? `${f.feed} only since ${f.since}` : `${f.feed} only until ${f.until}`,
+        ),
+      ]
+    : [];
+
+/** A view of Figures, to be had as a table. */
+export interface TableOrder {
+  view: FiguresView;
+  names: TableNames;
+  /** One of the formats by its name. */
+  as: string;
+  created: string;
+}
+
+interface TableNames {
+  agency: string;
+  client: string;
+  /** What the view is narrowed to, in words. */
+  filter: string[];
+}
+
+/** What stands in the last columns of rows with figures that are not made from all of their days, or from odd ones. */
+const PARTLY = 'Partly known';
+const ODD = 'Odd days';
+
+const textOrNothing = (parts: readonly string[]): Cell =>
+  parts.length > 0 ? textCell(parts.join('; ')) : { kind: 'empty' };
+
+/** The odd days within a row's dates and within those it is held against. */
+const oddIn = ({ suspects }: Figures, current: Range | null, compared: Range | null): string[] => {
+  const isIn = (day: CivilDate, range: Range | null) => range !== null && range.from <= day && day <= range.to;
+  const own = suspects.filter((s) => s.kind !== 'missing' && isIn(s.day, s.side === 'current' ? current : compared));
+  return [...new Set(own.map((s) => s.words))];
+};
+
+type CellsOf = (pairs: readonly Held[], odd: string[]) => Cell[];
+
+/** The figures of one view as a table, every figure unrounded; what is partly known is named at the end of its row. */
+export function tableOf(figures: Figures, names: TableNames & { currency: string }): Table {
+  const { reasons } = englishFor(names).words;
+  const { metrics, series, breakdown } = figures;
+  const isHeld = series ? series.lines.some((l) => l.compared !== null) : figures.against !== null;
+  const against = figures.compared?.dates ?? figures.against ?? '';
+  const metricCells = (pairs: readonly Held[], odd: string[]): Cell[] => {
+    const figuresOf = pairs.flatMap(({ current, compared, isTold }, i) => {
+      const m = metrics[i]!;
+      const own = valueCell(current, m.unit, reasons);
+      if (!isHeld) return [own];
+      const change = isTold && current ? changeCell(current, compared, m) : ({ kind: 'empty' } as const);
+      return [own, valueCell(compared, m.unit, reasons), change];
+    });
+    const parts = pairs.flatMap(({ current, compared }, i) => [
+      ...sharePart(metrics[i]!.label, current),
+      ...sharePart(`${metrics[i]!.label}, ${against}`, compared),
+    ]);
+    return [...figuresOf, textOrNothing(parts), textOrNothing(odd)];
+  };
+  const named = (period: string) =>
+    metrics.flatMap((m) =>
+      isHeld ? [`${m.label}${period}`, `${m.label}, ${against}`, `${m.label}, change`] : [`${m.label}${period}`],
+    );
+  const rows = series ? timeRows(figures, series, metricCells) : partRows(figures, metricCells);
+  const first = series
+    ? [
+        series.step === 'day' ? 'Day' : 'First day',
+        ...(series.step === 'day' ? [] : ['Last day']),
+        ...(series.comparedTimes ? (series.step === 'day' ? ['Compared day'] : ['Compared from', 'Compared to']) : []),
+        ...named(''),
+      ]
+    : [breakdown?.dimension.label ?? '', ...named(`, ${figures.period.dates}`)];
+  return {
+    author: names.agency,
+    title: `${names.client}: ${metrics.map((m) => m.label).join(', ')}`,
+    about: [
+      figures.period.dates,
+      ...(figures.compared ? [`compared with ${figures.compared.dates}`] : []),
+      ...names.filter,
+    ].map(harmless),
+    head: [...first, PARTLY, ODD].map(harmless),
+    rows,
+    currency: names.currency,
+  };
+}
+
+/** A figure beside what it is held against, and whether a change may be told. */
+interface Held {
+  current: Value | null;
+  compared: Value | null;
+  isTold: boolean;
+}
+
+const dateCell = (date: CivilDate | undefined): Cell => (date ? { kind: 'date', date } : { kind: 'empty' });
+
+function timeRows(figures: Figures, series: NonNullable<Figures['series']>, cells: CellsOf): Cell[][] {
+  const datesOf = (time: Range | null) =>
+    series.step === 'day' ? [dateCell(time?.from)] : [dateCell(time?.from), dateCell(time?.to)];
+  const comparedDates = (time: Range | null | undefined) => (series.comparedTimes ? datesOf(time ?? null) : []);
+  const own = series.times.map((time, i) => [
+    ...datesOf(time),
+    ...comparedDates(series.comparedTimes?.[i]),
+    ...cells(
+      series.lines.map((l) => ({
+        current: l.current[i] ?? null,
+        compared: l.compared?.[i] ?? null,
+        isTold: series.comparable[i]!,
+      })),
+      oddIn(figures, time, series.comparedTimes?.[i] ?? null),
+    ),
+  ]);
+  const beyond = series.beyond.map((time, i) => [
+    ...datesOf(null),
+    ...comparedDates(time),
+    ...cells(
+      series.lines.map((l) => ({ current: null, compared: l.beyond[i] ?? null, isTold: false })),
+      oddIn(figures, null, time),
+    ),
+  ]);
+  return [...own, ...beyond];
+}
+
+function partRows(figures: Figures, cells: CellsOf): Cell[][] {
+  const { breakdown, totals, period, compared } = figures;
+  if (!breakdown) return [];
+  const row = (label: string, pairs: readonly Pair[], odd: string[] = []) => [
+    textCell(label),
+    ...cells(
+      pairs.map((p) => ({ ...p, isTold: true })),
+      odd,
+    ),
+  ];
+  return [
+    ...breakdown.rows.map((r) => row(r.name ?? r.label, r.cells)),
+    ...(breakdown.other ? [row('Other', breakdown.other)] : []),
+    row('All', totals, oddIn(figures, period, compared)),
+  ];
+}
