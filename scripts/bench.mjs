@@ -12,7 +12,7 @@ await build({
   entryPoints: {
     bench: 'bench/src/main.ts',
     writer: 'bench/src/writer.ts',
-    renderWorker: 'bench/src/pressWorker.ts',
+    renderWorker: 'bench/src/renderWorker.ts',
     scenePage: 'packages/web/src/parts/sceneMarkup.ts',
   },
   outdir: join(root, 'build/bench'),

@@ -55,9 +55,9 @@ export async function buildNode() {
     absWorkingDir: root,
     entryPoints: {
       server: 'packages/server/src/main.ts',
-      worker: 'packages/server/src/render/worker.ts',
-      pictureWorker: 'packages/server/src/render/pictureWorker.ts',
-      importWorker: 'packages/server/src/feeds/files/importWorker.ts',
+      worker: 'packages/server/src/workers/worker.ts',
+      pictureWorker: 'packages/server/src/workers/pictureWorker.ts',
+      importWorker: 'packages/server/src/workers/importWorker.ts',
       standins: 'packages/simulators/src/main.ts',
       letOwnerIn: 'packages/server/src/letOwnerIn.ts',
       seed: 'demo/src/seed.ts',

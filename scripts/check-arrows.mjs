@@ -23,7 +23,7 @@ const CORE = {
   contract: ['bounds', 'calendar', 'figures', 'words', 'report', 'client', 'page', 'edition', 'feeds'],
 };
 /** Floors of the server: each uses those before it alone. */
-const FLOORS = ['platform', 'store', 'mail', 'facts', 'feeds', 'figures', 'render', 'scheduler', 'api'];
+const FLOORS = ['platform', 'store', 'mail', 'facts', 'feeds', 'figures', 'render', 'workers', 'scheduler', 'api'];
 const SERVER = {
   ...Object.fromEntries(FLOORS.map((floor, i) => [floor, FLOORS.slice(0, i)])),
   access: ['platform', 'store'],

@@ -10,7 +10,7 @@ import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
 import { budgets } from './measure.ts';
 import { benchPost } from './post.ts';
-import { benchRender } from './press.ts';
+import { benchRender } from './render.ts';
 import { benchBundle, benchServer } from './server.ts';
 import { benchTemplates } from './templates.ts';
 

@@ -11,7 +11,6 @@ import { COPY_BEAT } from './api/sending.ts';
 import { openFacts } from './facts/factStore.ts';
 import { createImports } from './feeds/files/imports.ts';
 import { createInbox } from './feeds/files/inbox.ts';
-import { createImportThreads } from './feeds/files/threads.ts';
 import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
 import { openBounceDoor } from './mail/bounceDoor.ts';
@@ -21,8 +20,6 @@ import { createClock, createClockAt } from './platform/clock.ts';
 import type { Config } from './platform/config.ts';
 import { crasher } from './platform/crashPoints.ts';
 import { createPrecedence } from './platform/precedence.ts';
-import { createPictures } from './render/pictures.ts';
-import { BUDGETS, createWorkers, openPools, sharedPools } from './render/press.ts';
 import { takeBounce } from './scheduler/bounces.ts';
 import { createClockwork } from './scheduler/clockwork.ts';
 import { createHealth } from './scheduler/health.ts';
@@ -40,6 +37,9 @@ import { stopSending } from './store/sendingStops.ts';
 import { readSetting, writeSetting } from './store/settings.ts';
 import { openStore, type Store } from './store/store.ts';
 import { noteZoneMoves } from './store/zoneMoves.ts';
+import { createImportThreads } from './workers/importThreads.ts';
+import { createPictures } from './workers/pictures.ts';
+import { BUDGETS, createWorkers, openPools, sharedPools } from './workers/workers.ts';
 
 /** What keeps the server from starting, in one line that says what to do. */
 export class StartError extends Error {}

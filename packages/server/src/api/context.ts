@@ -1,9 +1,9 @@
 import type { RouteName, Routes } from '@chronicon/core/contract';
 import type { z } from 'zod';
 import type { Session } from '../access/sessions.ts';
-import type { Written } from '../render/written.ts';
 import type { Clockwork } from '../scheduler/clockwork.ts';
 import type { Tools } from '../scheduler/tools.ts';
+import type { Written } from '../workers/written.ts';
 
 /** What handlers work with. */
 export interface Api extends Tools {

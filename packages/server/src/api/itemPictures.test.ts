@@ -4,10 +4,10 @@ import { DEMO_TOKEN } from '@chronicon/simulators';
 import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { fetchPictures, picturesAt } from '../render/itemPictures.ts';
 import { knownPictures, pictureTroubles } from '../store/itemPictures.ts';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
 import { CLIENT, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { fetchPictures, picturesAt } from '../workers/itemPictures.ts';
 
 const SOCIAL = 'so-4502';
 const DRAWN = '2026-11-03T05:10:00Z';

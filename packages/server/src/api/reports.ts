@@ -22,8 +22,6 @@ import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
 import { questionsFor } from '../render/draw.ts';
-import { fetchPictures } from '../render/itemPictures.ts';
-import { Written } from '../render/written.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
 import { commentaryFor, writeCommentary } from '../store/commentaries.ts';
 import { addEdition } from '../store/editions.ts';
@@ -35,6 +33,8 @@ import { createReport, releaseReport, reportById, reportsOf, type StoredReport, 
 import { nextRunsOf } from '../store/runs.ts';
 import { schedulesOfReport } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
+import { fetchPictures } from '../workers/itemPictures.ts';
+import { Written } from '../workers/written.ts';
 import { theClient, theReport } from './access.ts';
 import type { ComposingRoute } from './composing.ts';
 import type { Api, Handlers } from './context.ts';

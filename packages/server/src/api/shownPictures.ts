@@ -1,7 +1,7 @@
 import type { DrawOrder } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
-import type { PreviewResult } from '../render/worker.ts';
 import { knownPictures, pictureTroubles } from '../store/itemPictures.ts';
+import type { PreviewResult } from '../workers/worker.ts';
 import type { Api } from './context.ts';
 
 /** Addresses of the pictures that a report showed when it was last looked at. */

@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { fontPath } from '../render/fonts.ts';
-import { tablesOf, viewOf } from '../render/typeface/tables.ts';
 import { cubicFont } from '../test/cubicFont.ts';
 import {
   editionsOf,
@@ -17,6 +16,7 @@ import {
   type Visitor,
   visit,
 } from '../test/harness.ts';
+import { tablesOf, viewOf } from '../workers/typeface/tables.ts';
 
 const lora = new Uint8Array(readFileSync(fontPath('lora-400')));
 const loraBold = new Uint8Array(readFileSync(fontPath('lora-600')));

@@ -6,10 +6,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { everyScene } from '../test/everyBlock.ts';
 import { CLAUSES } from '../test/pdfClauses.ts';
 import { openPdf, type PdfFile } from '../test/pdfFile.ts';
+import { tablesOf, viewOf } from '../workers/typeface/tables.ts';
 import { fontData } from './fonts.ts';
 import { paintPdf } from './pdfPainter.ts';
 import { createShaper } from './shaper.ts';
-import { tablesOf, viewOf } from './typeface/tables.ts';
 
 const shaper = createShaper();
 

@@ -9,12 +9,12 @@ import type { Clock } from '../platform/clock.ts';
 import type { Config } from '../platform/config.ts';
 import type { CrashPoint } from '../platform/crashPoints.ts';
 import type { Precedence } from '../platform/precedence.ts';
-import type { Pictures } from '../render/pictures.ts';
-import type { Workers } from '../render/press.ts';
 import type { Files } from '../store/files.ts';
 import type { Instance } from '../store/instances.ts';
 import type { Secrets } from '../store/secrets.ts';
 import type { Store } from '../store/store.ts';
+import type { Pictures } from '../workers/pictures.ts';
+import type { Workers } from '../workers/workers.ts';
 import type { Health } from './health.ts';
 
 /** What the clockwork works with. */

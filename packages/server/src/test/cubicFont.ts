@@ -1,6 +1,6 @@
 import * as hb from 'harfbuzzjs';
 import { assemble } from '../render/trueType.ts';
-import { tablesOf, viewOf } from '../render/typeface/tables.ts';
+import { tablesOf, viewOf } from '../workers/typeface/tables.ts';
 
 /** An integer of a DICT or a charstring, in five bytes or fewer (Adobe TN 5176 §4, 5177 §3.2). */
 function integer(v: number, inCharstring: boolean): number[] {

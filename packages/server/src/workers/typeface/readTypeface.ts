@@ -1,5 +1,5 @@
 import * as hb from 'harfbuzzjs';
-import { assemble, openTrueType } from '../trueType.ts';
+import { assemble, openTrueType } from '../../render/trueType.ts';
 import { lettersLacking } from './lettersLacking.ts';
 import { quadraticOutlines } from './quadraticOutlines.ts';
 import { checkOutlines, type Tables, tablesOf, viewOf } from './tables.ts';

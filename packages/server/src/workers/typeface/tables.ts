@@ -1,4 +1,4 @@
-import { componentOffsets, openTrueType } from '../trueType.ts';
+import { componentOffsets, openTrueType } from '../../render/trueType.ts';
 
 /** Tables of a font file by their tags. */
 export type Tables = ReadonlyMap<string, Uint8Array>;

@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import * as hb from 'harfbuzzjs';
 import { describe, expect, it } from 'vitest';
 import { compress } from 'woff2-encoder';
+import { fontData } from '../../render/fonts.ts';
+import { assemble, openTrueType } from '../../render/trueType.ts';
 import { cubicFont } from '../../test/cubicFont.ts';
-import { fontData } from '../fonts.ts';
-import { assemble, openTrueType } from '../trueType.ts';
 import { readTypeface, TypefaceError } from './readTypeface.ts';
 import { tablesOf, viewOf } from './tables.ts';
 

@@ -1,9 +1,9 @@
 import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
-import type { ImportJob, ImportNews, ImportThreads } from './importJob.ts';
-import type { Loaded } from './load.ts';
-import type { Looked } from './look.ts';
-import { FileError } from './rows.ts';
+import type { ImportJob, ImportNews, ImportThreads } from '../feeds/files/importJob.ts';
+import type { Loaded } from '../feeds/files/load.ts';
+import type { Looked } from '../feeds/files/look.ts';
+import { FileError } from '../feeds/files/rows.ts';
 
 /** Memory of a thread beyond which a file is given up, in MB. */
 const MOST_MEMORY = 700;
@@ -12,9 +12,7 @@ const IDLE = 60_000;
 
 /** The worker is built beside the server; from sources, it lies in the build folder. */
 function workerFile(): URL {
-  const places = ['./importWorker.mjs', '../../../../../build/importWorker.mjs'].map(
-    (p) => new URL(p, import.meta.url),
-  );
+  const places = ['./importWorker.mjs', '../../../../build/importWorker.mjs'].map((p) => new URL(p, import.meta.url));
   const found = places.find((p) => existsSync(p));
   if (!found) throw new Error('the import worker is not built: run "npm run build" first');
   return found;

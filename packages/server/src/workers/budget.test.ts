@@ -6,10 +6,10 @@ import { wordsFor } from '@chronicon/core/words';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { askedBy } from '../platform/asking.ts';
 import { BudgetError } from '../platform/budget.ts';
+import { orderBasis } from '../render/orderBasis.ts';
 import { clientById } from '../store/clients.ts';
 import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
-import { orderBasis } from './orderBasis.ts';
-import { createWorkers, openPools, THREADS_ON_DEMAND, type Workers } from './press.ts';
+import { createWorkers, openPools, THREADS_ON_DEMAND, type Workers } from './workers.ts';
 
 let bed: TestBed;
 let f: Furnished;

@@ -1,9 +1,9 @@
 import { parentPort } from 'node:worker_threads';
-import { openFactWriter } from '../../facts/factStore.ts';
-import type { ImportJob, ImportNews } from './importJob.ts';
-import { loadFile } from './load.ts';
-import { lookAt } from './look.ts';
-import { FileError } from './rows.ts';
+import { openFactWriter } from '../facts/factStore.ts';
+import type { ImportJob, ImportNews } from '../feeds/files/importJob.ts';
+import { loadFile } from '../feeds/files/load.ts';
+import { lookAt } from '../feeds/files/look.ts';
+import { FileError } from '../feeds/files/rows.ts';
 
 const TELL_MS = 150;
 

@@ -26,15 +26,15 @@ import {
 } from '../figures/reading.ts';
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
+import { COMPOSE_VERSION, type Drawn, draw, look, turnedWords } from '../render/draw.ts';
+import { fontHashes } from '../render/fonts.ts';
+import { createKept, digest } from '../render/kept.ts';
+import { type DrawnMail, drawMail, repaintMail } from '../render/mailPictures.ts';
+import { paintPdf } from '../render/pdfPainter.ts';
+import { createShaper } from '../render/shaper.ts';
+import { TABLE_FORMATS } from '../render/tables/formats.ts';
 import { openFiles } from '../store/files.ts';
-import { COMPOSE_VERSION, type Drawn, draw, look, turnedWords } from './draw.ts';
 import { type TableOrder, tableOf } from './figuresTable.ts';
-import { fontHashes } from './fonts.ts';
-import { createKept, digest } from './kept.ts';
-import { type DrawnMail, drawMail, repaintMail } from './mailPictures.ts';
-import { paintPdf } from './pdfPainter.ts';
-import { createShaper } from './shaper.ts';
-import { TABLE_FORMATS } from './tables/formats.ts';
 import { Written } from './written.ts';
 
 /** What the pool asks of a worker. */

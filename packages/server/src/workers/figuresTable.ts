@@ -4,7 +4,7 @@ import { changeOf, isKnown, type MetricUnit, type Pair, type Reason, type Value 
 import { englishFor } from '../figures/english.ts';
 import type { FiguresView } from '../figures/reply.ts';
 import { harmless } from '../platform/harmless.ts';
-import { type Cell, type Table, textCell } from './tables/table.ts';
+import { type Cell, type Table, textCell } from '../render/tables/table.ts';
 
 const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason, string>): Cell => {
   if (value === null) return { kind: 'empty' };
