@@ -2,15 +2,15 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { benchComposer } from './composer.ts';
-import { benchDoors } from './doors.ts';
 import { benchEdition } from './edition.ts';
 import { benchFeeds } from './feeds.ts';
 import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
+import { benchPost } from './mail.ts';
 import { budgets } from './measure.ts';
-import { benchPost } from './post.ts';
 import { benchRender } from './render.ts';
+import { benchDoors } from './routes.ts';
 import { benchBundle, benchServer } from './server.ts';
 import { benchTemplates } from './templates.ts';
 

@@ -2,7 +2,7 @@ import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './stage.ts';
+import { useStage } from './fixture.ts';
 
 const stage = useStage();
 

@@ -5,8 +5,8 @@ import type { ElementHandle } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
+import { useStage } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
-import { useStage } from './stage.ts';
 
 /** How an account manager brings a client’s data in. */
 let demo: RunningDemo;

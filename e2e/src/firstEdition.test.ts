@@ -2,8 +2,8 @@ import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
+import { useStage } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
-import { useStage } from './stage.ts';
 
 const ACCOUNT = 'wa-2502';
 const TOKEN = 'wa-token-fernglass';

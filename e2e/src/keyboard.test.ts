@@ -1,8 +1,8 @@
 import type { HTTPRequest } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Person } from './browser.ts';
+import { useStage } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
-import { useStage } from './stage.ts';
 
 /** What somebody does who has no mouse, or a phone. */
 let demo: RunningDemo;

@@ -2,8 +2,8 @@ import { Secret, TOTP } from 'otpauth';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
+import { useStage } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
-import { useStage } from './stage.ts';
 
 const NEW = 'sanne.okafor@fernglass.example';
 const PASSPHRASE = 'walrus umbrella 7 teaspoons';

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Person } from './browser.ts';
+import { useStage } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
-import { useStage } from './stage.ts';
 
 let demo: RunningDemo;
 let person: Person;

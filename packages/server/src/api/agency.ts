@@ -14,10 +14,10 @@ import {
 import { feedKinds, isService } from '../feeds/registry.ts';
 import { sendLetter } from '../mail/letters.ts';
 import { createMailer } from '../mail/mailer.ts';
-import { mailServerInUse } from '../mail/postOffice.ts';
+import { mailServerInUse } from '../mail/mailers.ts';
 import { BoxError, tryBox } from '../mail/readBox.ts';
 import { readICalendar } from '../platform/icalendar.ts';
-import type { MailServer, SmtpWaits } from '../platform/mailRules.ts';
+import type { MailServer, SmtpWaits } from '../platform/mailServer.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import {
   type Calendar,
@@ -36,9 +36,9 @@ import { connections } from '../store/connections.ts';
 import { markStale } from '../store/following.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
+import { keptDkim, postRules, setDkim, setPostRules } from '../store/mailRules.ts';
 import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
 import { agencyOf } from '../store/members.ts';
-import { keptDkim, postRules, setDkim, setPostRules } from '../store/postRules.ts';
 import { reportsOfFollowers } from '../store/reports.ts';
 import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';

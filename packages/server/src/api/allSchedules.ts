@@ -9,7 +9,7 @@ import { editionsCounted, nextRunTimes } from '../store/planning.ts';
 import { listsOfAll, type ReaderList } from '../store/readerLists.ts';
 import { reportTitles } from '../store/reports.ts';
 import { type ListedSchedule, schedulesListed } from '../store/schedules.ts';
-import type { Sight } from '../store/sight.ts';
+import type { Sight } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import type { Api, Handlers } from './context.ts';
 import { readersOfPlan } from './lookAhead.ts';

@@ -38,7 +38,6 @@ import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
 import { firstHandlers } from './first.ts';
 import { galleryHandlers } from './gallery.ts';
 import { importHandlers } from './imports.ts';
-import { addLeaving } from './leaving.ts';
 import { linkHandlers } from './links.ts';
 import { mailHandlers } from './mails.ts';
 import { manyHandlers } from './manySchedules.ts';
@@ -55,6 +54,7 @@ import { targetHandlers } from './targets.ts';
 import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
 import { typefaceHandlers } from './typefaces.ts';
+import { addLeaving } from './unsubscribe.ts';
 import { zoneMoveHandlers } from './zoneMoves.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */

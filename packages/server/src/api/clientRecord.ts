@@ -1,6 +1,6 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { withoutClient } from '@chronicon/core/report';
-import { putAside, takeUp } from '../scheduler/aside.ts';
+import { putAside, takeUp } from '../scheduler/inactive.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { createClient, type StoredClient, updateMetrics } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';

@@ -1,7 +1,7 @@
 import type { RouteName, Routes } from '@chronicon/core/contract';
 import type { z } from 'zod';
 import type { Session } from '../access/sessions.ts';
-import type { Clockwork } from '../scheduler/clockwork.ts';
+import type { Clockwork } from '../scheduler/scheduler.ts';
 import type { Tools } from '../scheduler/tools.ts';
 import type { Written } from '../workers/written.ts';
 

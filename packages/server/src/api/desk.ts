@@ -24,7 +24,7 @@ import { describeRuns, type PlannedRun, plannedRuns, type RunKey } from '../stor
 import { schedulesOfAll, schedulesWithGroups } from '../store/schedules.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { clientsOutsideSeries } from '../store/series.ts';
-import type { Sight } from '../store/sight.ts';
+import type { Sight } from '../store/visibility.ts';
 import { zoneMoves } from '../store/zoneMoves.ts';
 import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';

@@ -1,5 +1,5 @@
 import { generateKeyPairSync } from 'node:crypto';
-import type { KeptDkim } from '../store/postRules.ts';
+import type { KeptDkim } from '../store/mailRules.ts';
 import type { Secrets } from '../store/secrets.ts';
 
 /** A key that mails are signed with: RSA of 2,048 bits, as receivers ask for (RFC 8301 §3.2). The private part is sealed at once. */

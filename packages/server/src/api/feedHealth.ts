@@ -7,7 +7,7 @@ import type { ClientHead } from '../store/clients.ts';
 import { connectionsByIds } from '../store/connections.ts';
 import { freshFeeds, type StoredFeed, troubledFeeds } from '../store/feeds.ts';
 import { importsWaiting } from '../store/imports.ts';
-import type { Sight } from '../store/sight.ts';
+import type { Sight } from '../store/visibility.ts';
 import type { Api } from './context.ts';
 import { actionFor, mayBeConfirmed } from './feeds.ts';
 

@@ -2,7 +2,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openFirstDoor, opensFirstDoor } from '../access/firstDoor.ts';
+import { openFirstDoor, opensFirstDoor } from '../access/firstStart.ts';
 import { readConfig } from '../platform/config.ts';
 import { type RunningServer, startServer } from '../server.ts';
 

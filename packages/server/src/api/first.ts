@@ -1,5 +1,5 @@
 import { meetBrowser, newBrowser } from '../access/browsers.ts';
-import { opensFirstDoor, shutFirstDoor } from '../access/firstDoor.ts';
+import { opensFirstDoor, shutFirstDoor } from '../access/firstStart.ts';
 import { passwordFault } from '../access/passwordRules.ts';
 import { hashPassword } from '../access/passwords.ts';
 import { openSession, sessionOf } from '../access/sessions.ts';

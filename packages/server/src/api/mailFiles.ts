@@ -4,9 +4,9 @@ import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { outgoingOf } from '../scheduler/outgoing.ts';
 import { editionById } from '../store/editions.ts';
 import { addMailFile } from '../store/mailFiles.ts';
+import { dkimKey } from '../store/mailRules.ts';
 import type { Member } from '../store/members.ts';
 import { deliveryById, messageById } from '../store/messages.ts';
-import { dkimKey } from '../store/postRules.ts';
 import { theEdition } from './access.ts';
 import type { Api } from './context.ts';
 

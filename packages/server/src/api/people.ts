@@ -15,9 +15,9 @@ import { labelOf } from '../scheduler/causes.ts';
 import { assignmentsOf, managedBy, setAssignments } from '../store/assignments.ts';
 import { clientsByIds } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
+import { endHandover, handOverClients, handovers } from '../store/delegation.ts';
 import { editionsHeldOf } from '../store/editions.ts';
 import { factorOf, hasFactor, setFactor } from '../store/factors.ts';
-import { endHandover, handOverClients, handovers } from '../store/handovers.ts';
 import { record } from '../store/ledger.ts';
 import {
   activeMembers,

@@ -5,7 +5,7 @@ import { type OwnedRun, openRuns, openRunsCounted, type Whose } from '../store/p
 import { reportTitles } from '../store/reports.ts';
 import { RUNS_AHEAD } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, schedulesOfAll, schedulesSeen } from '../store/schedules.ts';
-import type { Sight } from '../store/sight.ts';
+import type { Sight } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import type { Api } from './context.ts';
 import { newValues } from './groupValues.ts';

@@ -9,7 +9,7 @@ import {
 } from '@chronicon/core/calendar';
 import type { Grain } from '@chronicon/core/figures';
 import { type Kysely, sql, type Transaction } from 'kysely';
-import { remembered } from '../store/remembered.ts';
+import { remembered } from '../store/cache.ts';
 import { openSqlite } from '../store/sqlite.ts';
 import { noteArrival } from './arrivals.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';

@@ -1,5 +1,5 @@
 import SMTPConnection from 'nodemailer/lib/smtp-connection';
-import type { MailServer, SmtpWaits } from '../platform/mailRules.ts';
+import type { MailServer, SmtpWaits } from '../platform/mailServer.ts';
 
 /** A line to the mail server: open, greeted, and signed in once its user says so. */
 export interface Line {

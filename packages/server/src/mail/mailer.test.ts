@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { createServer, type Server, type Socket } from 'node:net';
 import { startStandins } from '@chronicon/simulators';
 import { afterEach, describe, expect, it } from 'vitest';
-import { mailServerAt, RFC_WAITS } from '../platform/mailRules.ts';
+import { mailServerAt, RFC_WAITS } from '../platform/mailServer.ts';
 import { createMailer } from './mailer.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';
 

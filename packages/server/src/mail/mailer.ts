@@ -1,4 +1,4 @@
-import { type DkimKey, type MailServer, RFC_WAITS, type SmtpWaits } from '../platform/mailRules.ts';
+import { type DkimKey, type MailServer, RFC_WAITS, type SmtpWaits } from '../platform/mailServer.ts';
 import { ContentOfData } from './contentOfData.ts';
 import { createLines, type Line } from './lines.ts';
 import { mimeOf, type OutgoingMail } from './mime.ts';

@@ -3,7 +3,7 @@ import DKIM from 'nodemailer/lib/dkim';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import type MimeNode from 'nodemailer/lib/mime-node';
 import { encode, wrap } from 'nodemailer/lib/qp';
-import type { DkimKey } from '../platform/mailRules.ts';
+import type { DkimKey } from '../platform/mailServer.ts';
 
 interface Mailbox {
   name: string;

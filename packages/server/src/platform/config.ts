@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { z } from 'zod';
 import { environmentOf } from './environment.ts';
-import { type MailServer, mailServerAt, RFC_WAITS, type SmtpWaits } from './mailRules.ts';
+import { type MailServer, mailServerAt, RFC_WAITS, type SmtpWaits } from './mailServer.ts';
 import type { NetworkRules } from './networkRules.ts';
 import { CHEAP_COST, FULL_COST, type PasswordCost } from './passwordCost.ts';
 

@@ -36,8 +36,8 @@ import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factRea
 import type { FactTables } from '../facts/schema.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { attachedFigures } from './attachedFigures.ts';
-import { digest, type Kept } from './kept.ts';
 import type { Shaper } from './shaper.ts';
+import { digest, type Kept } from './threadCache.ts';
 
 export interface Drawn {
   scene: Scene;

@@ -8,8 +8,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createColumnCache } from '../facts/columnCache.ts';
 import { type FactDb, type FactRow, openFactReader, openFacts, replaceDays, saveDataset } from '../facts/factStore.ts';
 import { draw, look } from './draw.ts';
-import { createKept } from './kept.ts';
 import { createShaper } from './shaper.ts';
+import { createKept } from './threadCache.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'chronicon-look-'));
 const shaper = createShaper();

@@ -1,6 +1,7 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
 import { EmbeddedFont } from './embeddedFont.ts';
+import { remember } from './fromCache.ts';
 import {
   addContent,
   attachFile,
@@ -11,7 +12,6 @@ import {
   sealPage,
   textString,
 } from './pdfInternals.ts';
-import { remember } from './remember.ts';
 import type { Shaped, Shaper } from './shaper.ts';
 import { Structure, sheetName } from './structure.ts';
 

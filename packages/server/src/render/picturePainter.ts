@@ -2,7 +2,7 @@ import type { Op, ScenePage } from '@chronicon/core/page';
 import { Resvg } from '@resvg/resvg-js';
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
-import { remember } from './remember.ts';
+import { remember } from './fromCache.ts';
 import type { Shaper } from './shaper.ts';
 
 // Pictures are small, and each worker thread paints its own: threads of a picture's own cost more than they save.

@@ -12,7 +12,7 @@ import {
 import * as hb from 'harfbuzzjs';
 import { LRUCache } from 'lru-cache';
 import { fontData, noFile, type ReadFile } from './fonts.ts';
-import { remember } from './remember.ts';
+import { remember } from './fromCache.ts';
 import { syllablesOf } from './syllables.ts';
 
 /** One glyph of a shaped run. Advance and offsets in font units. */

@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { wordsFor } from '@chronicon/core/words';
 import { LRUCache } from 'lru-cache';
-import { remember } from './remember.ts';
+import { remember } from './fromCache.ts';
 
 const require = createRequire(import.meta.url);
 

@@ -13,7 +13,7 @@ import type { Lease } from '../store/instances.ts';
 import { scheduleById } from '../store/schedules.ts';
 import { mayProbe, sendingStops } from '../store/sendingStops.ts';
 import { beginSending } from './beginSending.ts';
-import { gather } from './gather.ts';
+import { gather } from './collect.ts';
 import { isMissed, leaveOut, MISSED } from './plan.ts';
 import { asksUntil } from './signingOff.ts';
 import type { Tools } from './tools.ts';

@@ -1,7 +1,7 @@
 import { IMAP_ACCOUNT, type ImapStandin, reportOn, startImap } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
 import { deliveriesOf } from '../store/messages.ts';
-import { tokenKey, tokenOfDelivery } from '../store/postRules.ts';
 import { freePort } from '../test/freePort.ts';
 import {
   editionsOf,

@@ -1,8 +1,8 @@
 import { connect } from 'node:net';
 import { sendBack } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
 import { deliveriesOf } from '../store/messages.ts';
-import { tokenKey, tokenOfDelivery } from '../store/postRules.ts';
 import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';

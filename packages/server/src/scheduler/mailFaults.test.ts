@@ -1,6 +1,6 @@
 import { SMTP_ACCOUNT } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { mailServerAt, type TlsPolicy } from '../platform/mailRules.ts';
+import { mailServerAt, type TlsPolicy } from '../platform/mailServer.ts';
 import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
 
 let bed: TestBed;

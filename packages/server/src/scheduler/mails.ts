@@ -7,9 +7,9 @@ import { describeMergeFault, goneFromMail, type OrderSheet } from '@chronicon/co
 import { formatterOf } from '@chronicon/core/words';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
+import { tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/mailRules.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { deliveryIdOf, messageRowIdOf, type NewMessage, nextRound } from '../store/messages.ts';
-import { tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/postRules.ts';
 import type { Store } from '../store/store.ts';
 import { type Addressee, addresseesOf } from './addressees.ts';
 

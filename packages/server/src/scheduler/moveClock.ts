@@ -1,5 +1,5 @@
 import { writeSetting } from '../store/settings.ts';
-import type { Clockwork } from './clockwork.ts';
+import type { Clockwork } from './scheduler.ts';
 import type { Tools } from './tools.ts';
 
 /** Tells the stand-ins how far the clock was moved: they have to live on the same day. */

@@ -3,10 +3,10 @@ import type { MailFile } from '@chronicon/core/report';
 import type { OutgoingMail } from '../mail/mime.ts';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
+import { postRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/mailRules.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
 import { unpacked } from '../store/packed.ts';
-import { postRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/postRules.ts';
 import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
 import type { Tools } from './tools.ts';
 

@@ -2,8 +2,8 @@ import { tokenOf } from '@chronicon/core/edition';
 import { addressedTo, readBounce } from '../mail/readBounce.ts';
 import { BoxError, readBox } from '../mail/readBox.ts';
 import { boxState, forgetTrouble, keptBounceBox, noteBox, openBox } from '../store/bounceBox.ts';
+import { deliveryOfToken, postRules, tokenKey } from '../store/mailRules.ts';
 import { deliveryById } from '../store/messages.ts';
-import { deliveryOfToken, postRules, tokenKey } from '../store/postRules.ts';
 import { takeBounce } from './bounces.ts';
 import type { Tools } from './tools.ts';
 

@@ -1,4 +1,4 @@
-import type { TlsPolicy } from '../platform/mailRules.ts';
+import type { TlsPolicy } from '../platform/mailServer.ts';
 import type { Secrets } from './secrets.ts';
 import { deleteSetting, readSetting, writeSetting } from './settings.ts';
 import { inTransaction, type Store } from './store.ts';

@@ -4,15 +4,15 @@ import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/cor
 import { type AgencyBrand, type Brand, KIT_PARTS, type KitPart } from '@chronicon/core/report';
 import { type Selectable, sql, type Updateable } from 'kysely';
 import { among } from './among.ts';
+import { remembered } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
 import type { Member } from './members.ts';
 import { readOnce } from './parsed.ts';
-import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
-import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
+import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './visibility.ts';
 
 export interface StoredClient extends ClientInput {
   id: string;

@@ -1,9 +1,9 @@
 import { clampRange } from '@chronicon/core/calendar';
 import type { DayNote } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { remembered } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
-import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 

@@ -9,8 +9,8 @@ import { type Actor, record } from './ledger.ts';
 import { hasText } from './like.ts';
 import { readOnce } from './parsed.ts';
 import type { Tables } from './schema.ts';
-import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 export type EditionRow = Selectable<Tables['edition']>;
 

@@ -1,11 +1,11 @@
 import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { among } from './among.ts';
+import { remembered } from './cache.ts';
 import { newId } from './ids.ts';
-import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
-import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './sight.ts';
 import type { Store } from './store.ts';
+import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './visibility.ts';
 
 export type StoredFeed = Selectable<Tables['feed']>;
 

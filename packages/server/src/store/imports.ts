@@ -4,8 +4,8 @@ import type { FileHints, FileMapping, Inspection } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
-import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 /** A row of a file as it stands, with what is wrong with it. */
 interface HeadRow {

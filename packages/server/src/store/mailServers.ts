@@ -1,4 +1,4 @@
-import type { MailServer } from '../platform/mailRules.ts';
+import type { MailServer } from '../platform/mailServer.ts';
 import type { Secrets } from './secrets.ts';
 import { deleteSetting, readSetting, writeSetting } from './settings.ts';
 import type { Store } from './store.ts';

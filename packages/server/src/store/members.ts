@@ -6,8 +6,8 @@ import {
   memberSettings,
   type Role,
 } from '@chronicon/core/contract';
+import { remembered } from './cache.ts';
 import { newId } from './ids.ts';
-import { remembered } from './remembered.ts';
 import type { Store } from './store.ts';
 
 export interface Member {

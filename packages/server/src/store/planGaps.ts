@@ -1,5 +1,5 @@
-import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 /** What of the plans within sight wants a person: read in a few statements, however many clients there are. */
 

@@ -5,8 +5,8 @@ import type { ClientHead } from './clients.ts';
 import { clientsByIds } from './clients.ts';
 import type { EditionRow } from './editions.ts';
 import { hasText } from './like.ts';
-import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 /** What is planned of many clients, read in a few statements however many they are. */
 

@@ -1,12 +1,12 @@
 import { type Binding, periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
 import { among } from './among.ts';
+import { remembered } from './cache.ts';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
 import { readOnce } from './parsed.ts';
-import { remembered } from './remembered.ts';
 import { keepVersion } from './reportVersions.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';

@@ -6,9 +6,9 @@ import { clientById } from './clients.ts';
 import { type Agency, agencyOf } from './members.ts';
 import { type OwnColumn, recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
 import type { Tables } from './schema.ts';
-import type { Sight } from './sight.ts';
-import { seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import type { Sight } from './visibility.ts';
+import { seenIn } from './visibility.ts';
 
 /** Minutes ahead for which the runs of each active schedule are kept; of one that runs seldom, so many all the same. */
 export const RUNS_AHEAD = 200 * 24 * 60;

@@ -16,8 +16,8 @@ import { among } from './among.ts';
 import { hasText } from './like.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
-import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 export interface StoredSchedule extends ScheduleInput {
   id: string;

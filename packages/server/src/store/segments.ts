@@ -1,8 +1,8 @@
 import type { FilterPart, Segment } from '@chronicon/core/figures';
 import type { SegmentInput } from '@chronicon/core/report';
+import { remembered } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
-import { remembered } from './remembered.ts';
 import { inTransaction, type Store } from './store.ts';
 
 export interface StoredSegment extends Segment {

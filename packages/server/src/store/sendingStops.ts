@@ -1,8 +1,8 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { pauseOfServer, type StopCause } from '@chronicon/core/edition';
 import type { Selectable } from 'kysely';
+import { remembered } from './cache.ts';
 import { record } from './ledger.ts';
-import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 

@@ -1,4 +1,4 @@
-import { remembered } from './remembered.ts';
+import { remembered } from './cache.ts';
 import type { Store } from './store.ts';
 
 export async function readSetting(db: Store, key: string): Promise<string | null> {

@@ -1,5 +1,5 @@
-import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 /** Tags that differ in their capitals alone are one; the first spelling stands. */
 function once(tags: readonly string[]): string[] {

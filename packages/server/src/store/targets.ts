@@ -1,9 +1,9 @@
 import { clampDate } from '@chronicon/core/calendar';
 import { type PlainFilter, type Target, targetsFor } from '@chronicon/core/figures';
 import type { Selectable } from 'kysely';
+import { remembered } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
-import { remembered } from './remembered.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
 

@@ -2,8 +2,8 @@ import { type Binding, type ReportDocument, readDocument } from '@chronicon/core
 import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
-import { type Sight, seenIn } from './sight.ts';
 import type { Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 /** A design of the agency that is bound to no client. */
 export interface StoredTemplate {

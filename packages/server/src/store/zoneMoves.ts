@@ -1,8 +1,8 @@
 import { setImmediate } from 'node:timers/promises';
 import { instantOf } from '@chronicon/core/calendar';
 import { schedulesByIds } from './schedules.ts';
-import { type Sight, seenIn } from './sight.ts';
 import { inTransaction, type Store } from './store.ts';
+import { type Sight, seenIn } from './visibility.ts';
 
 /** A run that other rules of time zones move: when it was to go, and when it would by them. */
 export interface ZoneMove {

@@ -1,6 +1,6 @@
 import { describe } from 'vitest';
 import { CRASH_POINTS } from '../../platform/crashPoints.ts';
-import { diesAndGoesOn, useCrashBed } from '../../test/crashBed.ts';
+import { diesAndGoesOn, useCrashBed } from '../../test/crashFixture.ts';
 
 const own = useCrashBed();
 

@@ -5,7 +5,7 @@ import { openFactReader } from '../../facts/factStore.ts';
 import { CRASH_POINTS } from '../../platform/crashPoints.ts';
 import { createConnection } from '../../store/connections.ts';
 import { createFeed } from '../../store/feeds.ts';
-import { diesAndGoesOn, until, useCrashBed } from '../../test/crashBed.ts';
+import { diesAndGoesOn, until, useCrashBed } from '../../test/crashFixture.ts';
 import { OWNER, visit } from '../../test/harness.ts';
 
 const own = useCrashBed();

@@ -2,7 +2,7 @@ import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { useSession } from '../../shell/sessionContext.ts';
-import { HandOver } from '../people/HandOver.tsx';
+import { HandOver } from '../people/Delegate.tsx';
 import { Factor } from './Factor.tsx';
 import { MySettings } from './MySettings.tsx';
 import { PasswordForm } from './PasswordForm.tsx';

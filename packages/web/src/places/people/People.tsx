@@ -7,7 +7,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { momentOf } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
-import { HandOver } from './HandOver.tsx';
+import { HandOver } from './Delegate.tsx';
 import { LeaveForm } from './LeaveForm.tsx';
 import { MemberForm } from './MemberForm.tsx';
 import { RolesTable } from './RolesTable.tsx';

@@ -48,7 +48,7 @@ import { useBlockKinds } from './useBlockKinds.ts';
 import { useCommentary } from './useCommentary.ts';
 import { useEdits } from './useEdits.ts';
 import { useHere } from './useHere.ts';
-import { useInSight } from './useInSight.ts';
+import { useInSight } from './useInView.ts';
 import { useOutlineFocus } from './useOutlineFocus.ts';
 import { usePreview } from './usePreview.ts';
 import { useSelection } from './useSelection.ts';

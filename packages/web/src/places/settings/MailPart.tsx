@@ -4,8 +4,8 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { BoxPart } from './BoxPart.tsx';
+import { DkimPart, PostPart } from './MailRulesPart.tsx';
 import { MailServerForm } from './MailServerForm.tsx';
-import { DkimPart, PostPart } from './PostPart.tsx';
 import type { PartProps } from './part.ts';
 
 const ENCRYPTION = {

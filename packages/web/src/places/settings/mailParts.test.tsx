@@ -4,7 +4,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { BoxPart } from './BoxPart.tsx';
-import { DkimPart, PostPart } from './PostPart.tsx';
+import { DkimPart, PostPart } from './MailRulesPart.tsx';
 import type { PartProps } from './part.ts';
 
 // A busy machine takes its time.

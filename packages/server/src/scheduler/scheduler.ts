@@ -5,12 +5,12 @@ import { feedsDue } from '../store/feeds.ts';
 import { deliveriesDue } from '../store/messages.ts';
 import { mayProbe, type SendingStop, sendingStops } from '../store/sendingStops.ts';
 import { advance } from './advance.ts';
-import { handOver } from './handOver.ts';
-import { endHandovers } from './handovers.ts';
+import { endHandovers } from './delegation.ts';
+import { roomNow } from './mailPace.ts';
 import { planAll } from './plan.ts';
-import { roomNow } from './postPace.ts';
 import { createSlots, type Slots } from './slots.ts';
 import type { Tools } from './tools.ts';
+import { handOver } from './transmit.ts';
 import { createWatch } from './watch.ts';
 
 const POLL_MS = 500;

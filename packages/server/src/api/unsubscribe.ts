@@ -5,13 +5,13 @@ import { sendLetter } from '../mail/letters.ts';
 import { clientById, contactsByIds, type StoredClient, type StoredContact, setStanding } from '../store/clients.ts';
 import { editionById, ordersOf } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
+import { deliveryOfToken, messageOfToken, tokenKey } from '../store/mailRules.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { deliveriesOfMessage, deliveryById } from '../store/messages.ts';
-import { deliveryOfToken, messageOfToken, tokenKey } from '../store/postRules.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api } from './context.ts';
-import { leavingPage } from './leavingPage.ts';
 import { homeOf } from './tellMember.ts';
+import { leavingPage } from './unsubscribePage.ts';
 
 /** Presses from one address within a minute: a person makes a few, a program that guesses many. */
 const PACE = { windowMs: 60_000, limit: 30 };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isWithin } from './postPace.ts';
+import { isWithin } from './mailPace.ts';
 
 describe('quiet hours', () => {
   it.each([

@@ -1,4 +1,4 @@
-import { endHandover, handoversDue } from '../store/handovers.ts';
+import { endHandover, handoversDue } from '../store/delegation.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Tools } from './tools.ts';

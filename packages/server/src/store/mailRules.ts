@@ -1,6 +1,6 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { PostRules } from '@chronicon/core/contract';
-import type { DkimKey } from '../platform/mailRules.ts';
+import type { DkimKey } from '../platform/mailServer.ts';
 import type { Secrets } from './secrets.ts';
 import { readSetting, writeSetting } from './settings.ts';
 import type { Store } from './store.ts';

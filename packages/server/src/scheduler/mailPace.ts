@@ -1,7 +1,7 @@
 import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import type { PostRules } from '@chronicon/core/contract';
+import { postRules } from '../store/mailRules.ts';
 import { agencyOf } from '../store/members.ts';
-import { postRules } from '../store/postRules.ts';
 import type { Store } from '../store/store.ts';
 
 /** Whether a time of the clock lies between two others, the first of them included; over midnight where the second is earlier. */

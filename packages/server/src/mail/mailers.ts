@@ -1,7 +1,7 @@
 import type { Config } from '../platform/config.ts';
-import type { DkimKey, MailServer } from '../platform/mailRules.ts';
+import type { DkimKey, MailServer } from '../platform/mailServer.ts';
+import { dkimKey } from '../store/mailRules.ts';
 import { type MailServerUse, mailServerOf } from '../store/mailServers.ts';
-import { dkimKey } from '../store/postRules.ts';
 import type { Secrets } from '../store/secrets.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import type { Store } from '../store/store.ts';
