@@ -58,7 +58,7 @@ export async function buildNode() {
       worker: 'packages/server/src/workers/worker.ts',
       pictureWorker: 'packages/server/src/workers/pictureWorker.ts',
       importWorker: 'packages/server/src/workers/importWorker.ts',
-      standins: 'packages/simulators/src/main.ts',
+      simulators: 'packages/simulators/src/main.ts',
       letOwnerIn: 'packages/server/src/letOwnerIn.ts',
       seed: 'demo/src/seed.ts',
     },

@@ -76,7 +76,7 @@ function circles(imports) {
 }
 
 const faults = [];
-/** What each file imports, by path; a package's own door stands for its index. */
+/** What each file imports, by path; a package's own entry stands for its index. */
 const imports = new Map();
 for (const path of sources(join(root, 'packages'))) {
   const file = relative(root, path).replaceAll('\\', '/');

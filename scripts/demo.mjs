@@ -7,10 +7,11 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { SERVER_ENV, SERVER_FLAGS } from './serverFlags.mjs';
 import { ensureBuild, ensurePackages, giveUp, root } from './setup.mjs';
 
-/** Sets up, builds, makes the demo agency on the first start, and runs server and stand-ins until told to stop. */
+/** Sets up, builds, makes the demo agency on the first start, and runs server and simulators until told to stop. */
 const started = Date.now();
 const port = Number(process.env.CHRONICON_PORT ?? 4300);
-const standinsPort = Number(process.env.CHRONICON_STANDINS_PORT ?? 4310);
+// CHRONICON_STANDINS_PORT is its former name, which goes on working.
+const simulatorsPort = Number(process.env.CHRONICON_SIMULATORS_PORT ?? process.env.CHRONICON_STANDINS_PORT ?? 4310);
 const smtpPort = Number(process.env.CHRONICON_SMTP_PORT ?? 4325);
 const bouncePort = Number(process.env.CHRONICON_BOUNCE_PORT ?? 4326);
 const data = process.env.CHRONICON_DATA ?? join(root, 'data', 'demo');
@@ -28,7 +29,7 @@ const isFree = (p) =>
 
 for (const [name, p] of [
   ['CHRONICON_PORT', port],
-  ['CHRONICON_STANDINS_PORT', standinsPort],
+  ['CHRONICON_SIMULATORS_PORT', simulatorsPort],
   ['CHRONICON_SMTP_PORT', smtpPort],
   ['CHRONICON_BOUNCE_PORT', bouncePort],
 ]) {
@@ -46,20 +47,20 @@ ensurePackages();
 // Whoever works on it has built it already.
 if (!process.env.CHRONICON_BUILT) ensureBuild();
 
-const standinsUrl = `http://127.0.0.1:${standinsPort}`;
+const simulatorsUrl = `http://127.0.0.1:${simulatorsPort}`;
 const env = {
   ...process.env,
   CHRONICON_MODE: 'demo',
   CHRONICON_PORT: String(port),
   CHRONICON_DATA: data,
   CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
-  CHRONICON_STANDINS: standinsUrl,
-  CHRONICON_FEEDS: `${standinsUrl}/services`,
-  CHRONICON_STANDINS_PORT: String(standinsPort),
+  CHRONICON_SIMULATORS: simulatorsUrl,
+  CHRONICON_FEEDS: `${simulatorsUrl}/services`,
+  CHRONICON_SIMULATORS_PORT: String(simulatorsPort),
   CHRONICON_SMTP_PORT: String(smtpPort),
   CHRONICON_BOUNCE_PORT: String(bouncePort),
   CHRONICON_URL: process.env.CHRONICON_URL ?? `http://127.0.0.1:${port}`,
-  CHRONICON_STANDINS_DATA: join(data, 'mails'),
+  CHRONICON_SIMULATORS_DATA: join(data, 'mails'),
   CHRONICON_WEB: join(root, 'build', 'web'),
   CHRONICON_LOG: process.env.CHRONICON_LOG ?? 'warn',
 };
@@ -99,7 +100,7 @@ const run = (file) =>
     });
   });
 
-await run('standins.mjs');
+await run('simulators.mjs');
 const made = join(data, 'demo-ready');
 if (!existsSync(made)) {
   console.log('Making the demo agency, once (under a minute)');

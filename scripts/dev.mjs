@@ -5,7 +5,7 @@ import { buildNode } from './build.mjs';
 import { ensurePackages, root } from './setup.mjs';
 
 /**
- * The demo while one works on it: server, worker threads and stand-ins are built and started anew when their
+ * The demo while one works on it: server, worker threads and simulators are built and started anew when their
  * sources change; the interface comes from Vite, which shows a change at once.
  */
 ensurePackages();

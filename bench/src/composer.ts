@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { openBrowser } from '@chronicon/e2e/browser';
 import { createClient, createReport, openServer, readConfig } from '@chronicon/server';
-import { startStandins } from '@chronicon/simulators';
+import { startSimulators } from '@chronicon/simulators';
 import type { Page } from 'puppeteer-core';
 import { benchDragging, benchEdits } from './composing.ts';
 import { report } from './measure.ts';
@@ -58,9 +58,9 @@ const until = (page: Page, act: () => Promise<void>): Promise<number> =>
 /** From the keypress to the painted sheet, in a browser, in a report of twelve sheets with every kind of block. */
 export async function benchComposer(folder: string): Promise<void> {
   const smtpPort = 4394;
-  const standins = await startStandins({ smtpPort });
+  const simulators = await startSimulators({ smtpPort });
   const env = {
-    ...settings(folder, standins, smtpPort),
+    ...settings(folder, simulators, smtpPort),
     CHRONICON_TODAY: '2026-11-02T08:42:00Z',
     CHRONICON_WEB: join(ROOT, 'build/web'),
   };
@@ -151,6 +151,6 @@ export async function benchComposer(folder: string): Promise<void> {
     await browser.close();
     server.child.kill('SIGTERM');
     await server.ended;
-    await standins.close();
+    await simulators.close();
   }
 }

@@ -10,7 +10,7 @@ import {
   openServer,
   readConfig,
 } from '@chronicon/server';
-import { SERVICES, type Standins, startStandins } from '@chronicon/simulators';
+import { SERVICES, type Simulators, startSimulators } from '@chronicon/simulators';
 import { median, report } from './measure.ts';
 import { launch, makeAgency, QUILLON, settings, signIn } from './server.ts';
 
@@ -50,8 +50,8 @@ function memoryOf(pid: number): { peak: number; now: number } {
   return { peak: of('VmHWM'), now: of('VmRSS') };
 }
 
-async function benchImport(folder: string, standins: Standins, smtpPort: number): Promise<void> {
-  const env = settings(folder, standins, smtpPort);
+async function benchImport(folder: string, simulators: Simulators, smtpPort: number): Promise<void> {
+  const env = settings(folder, simulators, smtpPort);
   const api = await openServer(readConfig(env));
   const client = await createClient(api.store, QUILLON, { managerId: await makeAgency(api), at: api.clock.now() });
   await api.shut();
@@ -118,8 +118,8 @@ async function benchImport(folder: string, standins: Standins, smtpPort: number)
   );
 }
 
-async function benchSync(folder: string, standins: Standins, smtpPort: number): Promise<void> {
-  const env = settings(folder, standins, smtpPort);
+async function benchSync(folder: string, simulators: Simulators, smtpPort: number): Promise<void> {
+  const env = settings(folder, simulators, smtpPort);
   const api = await openServer(readConfig(env));
   const { store } = api;
   const at = api.clock.now();
@@ -139,12 +139,12 @@ async function benchSync(folder: string, standins: Standins, smtpPort: number): 
     await createFeed(store, { ...feed, connectionId: connections.get(kind)! });
   }
   const began = performance.now();
-  await api.clockwork.settle();
+  await api.scheduler.settle();
   const took = performance.now() - began;
   const left = await store.selectFrom('feed').select('id').where('state', '!=', 'fresh').execute();
   await api.shut();
   if (left.length > 0) throw new Error(`${left.length} feeds were not fetched`);
-  const requests = SERVICES.reduce((n, s) => n + standins.requests.made(s.kind), 0);
+  const requests = SERVICES.reduce((n, s) => n + simulators.requests.made(s.kind), 0);
   report(`${FEEDS} feeds x ${DAYS} days, ${requests} requests`, [took], 60_000);
 }
 
@@ -152,11 +152,11 @@ async function benchSync(folder: string, standins: Standins, smtpPort: number): 
 export async function benchFeeds(folder: string): Promise<void> {
   const smtpPort = 4398;
   const offset = Date.parse(TODAY) - Date.now();
-  const standins = await startStandins({ smtpPort, offset, history: DAYS });
+  const simulators = await startSimulators({ smtpPort, offset, history: DAYS });
   try {
-    await benchImport(join(folder, 'import'), standins, smtpPort);
-    await benchSync(join(folder, 'sync'), standins, smtpPort);
+    await benchImport(join(folder, 'import'), simulators, smtpPort);
+    await benchSync(join(folder, 'sync'), simulators, smtpPort);
   } finally {
-    await standins.close();
+    await simulators.close();
   }
 }

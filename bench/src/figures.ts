@@ -8,10 +8,10 @@ import {
   datasetsOf,
   type FactDb,
   type FactRow,
+  inSnapshot,
   openFactReader,
   openFacts,
   readNeeds,
-  readOnce,
   replaceDays,
   saveDataset,
 } from '@chronicon/server/facts';
@@ -179,7 +179,7 @@ export async function benchFigures(folder: string): Promise<void> {
       const asked = questions(range, compared);
       const cache = createColumnCache(64 * 1024 * 1024);
       const read = (i: number, kept?: ColumnCache) =>
-        readOnce(reader, async (tx) => {
+        inSnapshot(reader, async (tx) => {
           const shapes = await datasetsOf(tx, `cl_${i % CLIENTS}_${perDay}`);
           return readNeeds(tx, planReads(asked, shapes), kept);
         });
@@ -205,7 +205,7 @@ async function benchBoth(folder: string): Promise<void> {
   const asked = questions(range, compared);
   const reader = openFactReader(folder);
   const read = (i: number) =>
-    readOnce(reader, async (tx) => {
+    inSnapshot(reader, async (tx) => {
       const shapes = await datasetsOf(tx, `cl_${i % CLIENTS}_200`);
       return answerAll(asked, await readNeeds(tx, planReads(asked, shapes)));
     });

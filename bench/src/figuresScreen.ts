@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { openBrowser } from '@chronicon/e2e/browser';
 import { createClient, openServer, readConfig } from '@chronicon/server';
 import { openFacts, replaceDays, saveDataset } from '@chronicon/server/facts';
-import { startStandins } from '@chronicon/simulators';
+import { startSimulators } from '@chronicon/simulators';
 import type { Page } from 'puppeteer-core';
 import { MEASURES, months, rowsOf } from './figures.ts';
 import { report } from './measure.ts';
@@ -49,9 +49,9 @@ const changeFilter = (page: Page): Promise<number> =>
 /** A change of the filter on the Figures screen, in a browser, over three years of 200 rows a day. */
 export async function benchFiguresScreen(folder: string): Promise<void> {
   const smtpPort = 4393;
-  const standins = await startStandins({ smtpPort });
+  const simulators = await startSimulators({ smtpPort });
   const env = {
-    ...settings(folder, standins, smtpPort),
+    ...settings(folder, simulators, smtpPort),
     CHRONICON_TODAY: '2026-11-01T08:42:00Z',
     CHRONICON_WEB: join(ROOT, 'build/web'),
   };
@@ -94,6 +94,6 @@ export async function benchFiguresScreen(folder: string): Promise<void> {
     await browser.close();
     server.child.kill('SIGTERM');
     await server.ended;
-    await standins.close();
+    await simulators.close();
   }
 }

@@ -73,14 +73,14 @@ async function benchRuns(folder: string): Promise<void> {
   const api = await openServer(settings(folder));
   const began = performance.now();
   await api.store.updateTable('schedule').set({ next_look: '' }).execute();
-  await api.clockwork.settle();
+  await api.scheduler.settle();
   report('runs of 2,000 schedules made anew in the background', [(performance.now() - began) / 1000], 10, 's');
   const { id } = await api.store.selectFrom('schedule').select('id').executeTakeFirstOrThrow();
   const one = await timings(20, 3, async () => {
     await api.store.updateTable('schedule').set({ next_look: '' }).where('id', '=', id).execute();
-    await api.clockwork.settle();
+    await api.scheduler.settle();
   });
-  report('runs of one schedule made anew, with the clockwork’s look', one, 50);
+  report('runs of one schedule made anew, with the scheduler’s look', one, 50);
   await api.shut();
 }
 
@@ -153,7 +153,7 @@ export async function benchLists(folder: string): Promise<void> {
     [large, 1_000],
   ] as const) {
     const server = await startServer(settings(data));
-    await server.clockwork.settle();
+    await server.scheduler.settle();
     await server.workers.warm();
     measured.push(await placesOf(server.url, clients));
     await server.close();

@@ -28,7 +28,7 @@ const DESK = 200;
 const CLIENTS = 1_000;
 const FEW = 100;
 const READERS = 2;
-const STANDINS_PORT = 4395;
+const SIMULATORS_PORT = 4395;
 const SMTP_PORT = 4396;
 /** All figures of October are there in the first, and the runs are due in the second. */
 const BEFORE = '2026-11-02T08:42:00Z';
@@ -41,24 +41,24 @@ const settings = (data: string, today: string) => ({
   CHRONICON_MODE: 'demo',
   CHRONICON_TODAY: today,
   CHRONICON_SMTP: `smtp://127.0.0.1:${SMTP_PORT}`,
-  CHRONICON_STANDINS: `http://127.0.0.1:${STANDINS_PORT}`,
-  CHRONICON_FEEDS: `http://127.0.0.1:${STANDINS_PORT}/services`,
+  CHRONICON_SIMULATORS: `http://127.0.0.1:${SIMULATORS_PORT}`,
+  CHRONICON_FEEDS: `http://127.0.0.1:${SIMULATORS_PORT}/services`,
   CHRONICON_URL: 'https://reports.fernglass.example',
   CHRONICON_NOTICES: 'off',
   CHRONICON_LOG: 'silent',
 });
 
 /** The simulated services in a process of their own, with an empty mailbox. */
-async function startStandins(folder: string): Promise<() => Promise<void>> {
-  const child = fork(join(ROOT, 'build/standins.mjs'), {
+async function startSimulators(folder: string): Promise<() => Promise<void>> {
+  const child = fork(join(ROOT, 'build/simulators.mjs'), {
     // What it costs is taken from the server: two processors are all that there are.
     execArgv: SERVER_FLAGS,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: {
       ...process.env,
-      CHRONICON_STANDINS_PORT: String(STANDINS_PORT),
+      CHRONICON_SIMULATORS_PORT: String(SIMULATORS_PORT),
       CHRONICON_SMTP_PORT: String(SMTP_PORT),
-      CHRONICON_STANDINS_DATA: folder,
+      CHRONICON_SIMULATORS_DATA: folder,
       CHRONICON_CLOCK_OFFSET: String(Date.parse(DUE) - Date.now()),
     },
   });
@@ -154,7 +154,7 @@ async function made(folder: string, clients: number): Promise<void> {
       at,
     );
   }
-  await api.clockwork.settle();
+  await api.scheduler.settle();
   await api.shut();
   shareFacts(folder, feeds);
 }
@@ -180,7 +180,7 @@ interface Sent {
 
 /** Starts a server on a folder in which all is due, and waits until the mail server has taken every mail. */
 async function send(data: string, clients: number, mailbox: string): Promise<Sent> {
-  const endStandins = await startStandins(mailbox);
+  const endSimulators = await startSimulators(mailbox);
   const server = launch(settings(data, DUE));
   const url = await server.ready;
   const began = performance.now();
@@ -205,22 +205,22 @@ async function send(data: string, clients: number, mailbox: string): Promise<Sen
   }
   const seconds = (performance.now() - began) / 1000;
   db.close();
-  const arrived = (await (await fetch(`http://127.0.0.1:${STANDINS_PORT}/api/mails`)).json()) as { times: number }[];
+  const arrived = (await (await fetch(`http://127.0.0.1:${SIMULATORS_PORT}/api/mails`)).json()) as { times: number }[];
   server.child.kill('SIGTERM');
   await server.ended;
-  await endStandins();
+  await endSimulators();
   if (arrived.length !== clients * READERS) throw new Error(`${arrived.length} mails arrived`);
   if (arrived.some((m) => m.times > 1)) throw new Error('mails came twice');
   return { seconds, memory, desk };
 }
 
 /** A whole agency's month: from the moment in which all runs are due until the mail server has each mail. */
-export async function benchPost(folder: string): Promise<void> {
+export async function benchMail(folder: string): Promise<void> {
   const [few, many, synced] = ['few', 'many', 'synced'].map((name) => join(folder, name)) as [string, string, string];
-  const endStandins = await startStandins(join(folder, 'made-mail'));
+  const endSimulators = await startSimulators(join(folder, 'made-mail'));
   await made(few, FEW);
   await made(many, CLIENTS);
-  await endStandins();
+  await endSimulators();
   cpSync(many, synced, { recursive: true });
   for (const data of [few, many]) setFeeds(data, true);
   setFeeds(synced, false);

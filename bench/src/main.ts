@@ -7,10 +7,10 @@ import { benchFeeds } from './feeds.ts';
 import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
-import { benchPost } from './mail.ts';
+import { benchMail } from './mail.ts';
 import { budgets } from './measure.ts';
 import { benchRender } from './render.ts';
-import { benchDoors } from './routes.ts';
+import { benchRoutes } from './routes.ts';
 import { benchBundle, benchServer } from './server.ts';
 import { benchTemplates } from './templates.ts';
 
@@ -24,9 +24,9 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   templates: benchTemplates,
   feeds: benchFeeds,
   server: benchServer,
-  doors: benchDoors,
+  routes: benchRoutes,
   lists: benchLists,
-  post: benchPost,
+  mail: benchMail,
   bundle: benchBundle,
 };
 

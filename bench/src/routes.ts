@@ -1,6 +1,6 @@
 import { DRAWING, FORMULA, PICTURE } from '@chronicon/core/bounds';
 import { type Api, openServer, readConfig } from '@chronicon/server';
-import { type Standins, startStandins } from '@chronicon/simulators';
+import { type Simulators, startSimulators } from '@chronicon/simulators';
 import sharp from 'sharp';
 import { report } from './measure.ts';
 import { furnishClient, launch, settings, signIn } from './server.ts';
@@ -46,10 +46,10 @@ const largestDrawing = (): string => {
 };
 
 /** The heaviest request of each kind that the bounds allow, several at once, and the health of the server meanwhile. */
-export async function benchDoors(folder: string): Promise<void> {
+export async function benchRoutes(folder: string): Promise<void> {
   const smtpPort = 4394;
-  const standins: Standins = await startStandins({ smtpPort });
-  const env = { ...settings(folder, standins, smtpPort), CHRONICON_PORT: '4393' };
+  const simulators: Simulators = await startSimulators({ smtpPort });
+  const env = { ...settings(folder, simulators, smtpPort), CHRONICON_PORT: '4393' };
   try {
     const api: Api & { shut(): Promise<void> } = await openServer(readConfig(env));
     const { clientId, reportId } = await furnishClient(api);
@@ -161,6 +161,6 @@ export async function benchDoors(folder: string): Promise<void> {
     server.child.kill('SIGTERM');
     await server.ended;
   } finally {
-    await standins.close();
+    await simulators.close();
   }
 }

@@ -18,7 +18,7 @@ import {
   openServer,
   readConfig,
 } from '@chronicon/server';
-import { type Standins, startStandins } from '@chronicon/simulators';
+import { type Simulators, startSimulators } from '@chronicon/simulators';
 import { SERVER_ENV, SERVER_FLAGS } from '../../scripts/serverFlags.mjs';
 import { report, timings } from './measure.ts';
 
@@ -26,14 +26,14 @@ export const ROOT = join(import.meta.dirname, '../..');
 export const PASSWORD = 'copper-kettle-17';
 export const EMAIL = 'bench@fernglass.example';
 
-export const settings = (data: string, standins: Standins, smtpPort: number) => ({
+export const settings = (data: string, simulators: Simulators, smtpPort: number) => ({
   CHRONICON_DATA: data,
   CHRONICON_PORT: '4391',
   CHRONICON_MODE: 'test',
   CHRONICON_TODAY: '2026-11-02T08:42:00Z',
   CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
-  CHRONICON_STANDINS: standins.url,
-  CHRONICON_FEEDS: `${standins.url}/services`,
+  CHRONICON_SIMULATORS: simulators.url,
+  CHRONICON_FEEDS: `${simulators.url}/services`,
   CHRONICON_LOG: 'silent',
 });
 
@@ -73,7 +73,7 @@ export async function furnishClient(api: Api): Promise<{ clientId: string; repor
   await createFeed(api.store, account);
   const document = documentFrom('shop', wordsFor('de'), () => newId('bl'));
   const { id } = await createReport(api.store, { clientId: client.id, title: 'Shop', document, at });
-  await api.clockwork.settle();
+  await api.scheduler.settle();
   return { clientId: client.id, reportId: id };
 }
 
@@ -110,9 +110,9 @@ export function launch(env: Record<string, string>) {
 /** Start-up and the preview after an edit, over HTTP against the built server; and how much the browser loads. */
 export async function benchServer(folder: string): Promise<void> {
   const smtpPort = 4392;
-  const standins = await startStandins({ smtpPort });
+  const simulators = await startSimulators({ smtpPort });
   try {
-    const env = settings(folder, standins, smtpPort);
+    const env = settings(folder, simulators, smtpPort);
     const reportId = await furnish(env);
     const starts: number[] = [];
     for (let i = 0; i < 5; i++) {
@@ -149,7 +149,7 @@ export async function benchServer(folder: string): Promise<void> {
     server.child.kill('SIGTERM');
     await server.ended;
   } finally {
-    await standins.close();
+    await simulators.close();
   }
 }
 

@@ -1,5 +1,5 @@
 import { createClient, openServer, readConfig } from '@chronicon/server';
-import { startStandins } from '@chronicon/simulators';
+import { startSimulators } from '@chronicon/simulators';
 import { report, timings } from './measure.ts';
 import { launch, makeAgency, QUILLON, settings, signIn } from './server.ts';
 
@@ -9,8 +9,8 @@ const TIMES = 5;
 /** A template’s change that many clients’ reports follow: what it changes in each, and doing it, over HTTP. */
 export async function benchTemplates(folder: string): Promise<void> {
   const smtpPort = 4398;
-  const standins = await startStandins({ smtpPort });
-  const env = settings(folder, standins, smtpPort);
+  const simulators = await startSimulators({ smtpPort });
+  const env = settings(folder, simulators, smtpPort);
   const api = await openServer(readConfig(env));
   const managerId = await makeAgency(api);
   const clients: string[] = [];
@@ -86,6 +86,6 @@ export async function benchTemplates(folder: string): Promise<void> {
   } finally {
     server.child.kill('SIGTERM');
     await server.ended;
-    await standins.close();
+    await simulators.close();
   }
 }

@@ -30,7 +30,7 @@ import {
   saveNote,
   saveSegment,
   saveTarget,
-  setPostRules,
+  setMailRules,
   setTags,
   upcomingSends,
   updateMetrics,
@@ -220,8 +220,8 @@ async function liveUntil(api: Api, today: string): Promise<void> {
     if (!broken && (next === undefined || next > dayBefore)) {
       // Since yesterday, Skerrybound's service refuses its token, and one of Oatmere's readers has left.
       await moveClock(api, dayBefore);
-      await post(new URL('/admin/accounts/wa-2041', api.config.standins!), { fault: 'refused' });
-      await post(new URL('/admin/mail', api.config.standins!), { refused: ['l.harrow@oatmere.example'] });
+      await post(new URL('/admin/accounts/wa-2041', api.config.simulators!), { fault: 'refused' });
+      await post(new URL('/admin/mail', api.config.simulators!), { refused: ['l.harrow@oatmere.example'] });
       broken = true;
       continue;
     }
@@ -248,7 +248,7 @@ async function seed(): Promise<void> {
       holidays: ['2026-12-25', '2026-12-28', '2027-01-01'],
       workingDays: [1, 2, 3, 4, 5],
     });
-    await setPostRules(api.store, { bounces: 'bounces@fernglass.example', perMinute: null, quiet: null });
+    await setMailRules(api.store, { bounces: 'bounces@fernglass.example', perMinute: null, quiet: null });
     const members = new Map<string, string>();
     for (const { password, ...m } of DEMO_MEMBERS) {
       const member = await createMember(api.store, { ...m, password: await hashPassword(password), at: start });

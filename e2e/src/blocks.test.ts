@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 
-const stage = useStage();
+const fixture = useFixture();
 
 interface Block {
   id: string;
@@ -13,7 +13,7 @@ interface Block {
 
 /** A person at a client's report. */
 async function atReport(client: string, title: string) {
-  const { demo, newPage } = stage();
+  const { demo, newPage } = fixture();
   const person = new Person(await newPage());
   await person.comesIn(demo.url, 'Ines Tallow');
   const get = <T>(path: string) => person.page.evaluate(async (p) => (await fetch(p)).json(), path) as Promise<T>;
@@ -60,7 +60,7 @@ describe('a part of a report', () => {
     });
     expect(await seriousFaults(page)).toEqual([]);
 
-    await person.goes(`${stage().demo.url}/clients/${clientId}/metrics`);
+    await person.goes(`${fixture().demo.url}/clients/${clientId}/metrics`);
     await person.sees('Phones');
     await person.sees('in Monthly overview');
 
@@ -117,7 +117,7 @@ describe('a part of a report', () => {
       `/api/clients/${clientId}/schedules`,
     )) as { id: string; input: { assumed: Record<string, number> } }[];
     expect(schedule!.input.assumed).toEqual({ margin: 0.2 });
-    await person.goes(`${stage().demo.url}/schedules/${schedule!.id}`);
+    await person.goes(`${fixture().demo.url}/schedules/${schedule!.id}`);
     await person.press('Assumptions: Marge 20.0%');
     await person.fill('Marge (%)', '30');
     await page.keyboard.press('Escape');

@@ -118,7 +118,7 @@ export class Person {
     });
   }
 
-  /** Comes in at the demo's door as one of its people, and sees the Desk. */
+  /** Signs in on the demo's page as one of its people, and sees the Desk. */
   async comesIn(url: string, name: string): Promise<void> {
     await this.goes(url);
     await this.pressText(name);

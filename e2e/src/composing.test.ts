@@ -2,9 +2,9 @@ import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 
-const stage = useStage();
+const fixture = useFixture();
 
 interface Block {
   id: string;
@@ -45,7 +45,7 @@ const shape = ({ pages }: Design) =>
   }));
 
 async function comesTo(name: string, path: string): Promise<Person> {
-  const { demo, newPage } = stage();
+  const { demo, newPage } = fixture();
   const person = new Person(await newPage());
   await person.comesIn(demo.url, name);
   await person.goes(`${demo.url}${path}`);
@@ -54,7 +54,7 @@ async function comesTo(name: string, path: string): Promise<Person> {
 
 /** Opens a report on its own sheets, whole ones, all of whose blocks can be reached. */
 async function opens(person: Person, report: string): Promise<void> {
-  await person.goes(`${stage().demo.url}/reports/${report}?look=own`);
+  await person.goes(`${fixture().demo.url}/reports/${report}?look=own`);
   await person.page.waitForSelector('.sheet-block');
   await person.settles();
 }
@@ -305,7 +305,7 @@ describe('a report', () => {
     // Another client’s report begins with it; what that client lacks is said, with what is near.
     const clients = await asks<{ id: string; name: string }[]>(page, 'GET', '/api/clients/names');
     const physio = clients.find((c) => c.name === 'Brackenhollow Physio')!.id;
-    await ines.goes(`${stage().demo.url}/clients/${physio}/reports`);
+    await ines.goes(`${fixture().demo.url}/clients/${physio}/reports`);
     await ines.fill('Title', 'Made from it');
     await ines.press('Good months (a template of yours)', 'radio');
     await ines.press('Make this report');
@@ -336,7 +336,7 @@ describe('a report', () => {
     await ines.sees('Let 1 report follow');
     expect(JSON.stringify(await designOf(page, made))).not.toContain('Money from day to day');
     // What it was before, and what it was then, are kept beside each other.
-    await ines.goes(`${stage().demo.url}/reports/${made}/versions?look=own`);
+    await ines.goes(`${fixture().demo.url}/reports/${made}/versions?look=own`);
     await ines.sees('Before it followed “Good months”');
     await ines.sees('The draft now');
     expect(await seriousFaults(page)).toEqual([]);

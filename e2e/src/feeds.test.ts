@@ -5,7 +5,7 @@ import type { ElementHandle } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
 
 /** How an account manager brings a client’s data in. */
@@ -15,16 +15,16 @@ let client: string;
 
 const place = (path: string) => `${demo.url}/clients/${client}${path}`;
 const misbehave = (account: string, fault: string) =>
-  fetch(`${demo.standins}/admin/accounts/${account}`, {
+  fetch(`${demo.simulators}/admin/accounts/${account}`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ fault }),
   });
 
-const stage = useStage();
+const fixture = useFixture();
 beforeAll(async () => {
-  demo = stage().demo;
-  person = new Person(await stage().newPage());
+  demo = fixture().demo;
+  person = new Person(await fixture().newPage());
   await person.comesIn(demo.url, 'Joren Vask');
   await person.goes(`${demo.url}/clients/new`);
   await person.fill('Name', 'Tarnbeck Pottery');

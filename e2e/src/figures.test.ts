@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
 
 const ACCOUNT = 'wa-2187';
@@ -12,10 +12,10 @@ let demo: RunningDemo;
 let person: Person;
 let client: string;
 
-const stage = useStage();
+const fixture = useFixture();
 beforeAll(async () => {
-  demo = stage().demo;
-  person = new Person(await stage().newPage());
+  demo = fixture().demo;
+  person = new Person(await fixture().newPage());
   await person.comesIn(demo.url, 'Ines Tallow');
   client = await person.page.evaluate(async () => {
     const all = (await (await fetch('/api/clients/names')).json()) as { id: string; name: string }[];
@@ -27,7 +27,7 @@ beforeAll(async () => {
 async function rawSum(measure: string, keep: (row: Record<string, string | number>) => boolean): Promise<number> {
   let sum = 0;
   for (let cursor: number | null = 0; cursor !== null; ) {
-    const url = `${demo.standins}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=2026-10-01&to=2026-10-31&cursor=${cursor}`;
+    const url = `${demo.simulators}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=2026-10-01&to=2026-10-31&cursor=${cursor}`;
     const page = (await (await fetch(url, { headers: { authorization: `Bearer ${TOKEN}` } })).json()) as {
       columns: string[];
       rows: (string | number)[][];

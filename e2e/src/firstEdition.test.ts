@@ -2,7 +2,7 @@ import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
 
 const ACCOUNT = 'wa-2502';
@@ -11,17 +11,17 @@ const TOKEN = 'wa-token-fernglass';
 let demo: RunningDemo;
 let person: Person;
 
-const stage = useStage();
+const fixture = useFixture();
 beforeAll(async () => {
-  demo = stage().demo;
-  person = new Person(await stage().newPage());
+  demo = fixture().demo;
+  person = new Person(await fixture().newPage());
 });
 
 /** Sums of the raw rows that the service itself answers over HTTP: not by way of anything of ours. */
 async function rawSums(from: string, to: string): Promise<Record<string, number>> {
   const sums: Record<string, number> = {};
   for (let cursor: number | null = 0; cursor !== null; ) {
-    const url = `${demo.standins}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=${cursor}`;
+    const url = `${demo.simulators}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=${cursor}`;
     const page = (await (await fetch(url, { headers: { authorization: `Bearer ${TOKEN}` } })).json()) as {
       columns: string[];
       rows: (string | number)[][];
@@ -50,7 +50,7 @@ const change = (now: number, before: number) =>
 
 describe('a new user', () => {
   it('goes from an empty client to a PDF in the contact’s mailbox, with the right figures, through the interface alone', async () => {
-    // In at the door.
+    // Signed in.
     await person.comesIn(demo.url, 'Joren Vask');
 
     // A client and a contact; a wrong address is told at the field and loses nothing.
@@ -145,7 +145,7 @@ describe('a new user', () => {
     await person.sees('sent');
 
     // The mail is in the contact's mailbox, and its PDF says the same as the page did.
-    await person.goes(`${demo.standins}/mailbox?to=petra.lund@tarnbeck.example`);
+    await person.goes(`${demo.simulators}/mailbox?to=petra.lund@tarnbeck.example`);
     await person.press('Monthly overview: October 2026', 'link');
     const attachment = await person.page.waitForSelector('a.attachment');
     const { name, href } = await attachment!.evaluate((a) => ({
@@ -196,7 +196,7 @@ describe('a new user', () => {
     await person.sees('petra.lund@tarnbeck.example');
     await person.press('Send it to 1 reader now', 'button');
     await person.sees('accepted');
-    await person.goes(`${demo.standins}/mailbox?to=petra.lund@tarnbeck.example`);
+    await person.goes(`${demo.simulators}/mailbox?to=petra.lund@tarnbeck.example`);
     await person.sees('Monthly overview: 5');
   });
 

@@ -4,7 +4,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort } from '@chronicon/server/freePort';
-import { AGENCY_REGISTRATION, DEMO_TOKEN, SMTP_ACCOUNT, type Standins, startStandins } from '@chronicon/simulators';
+import { AGENCY_REGISTRATION, DEMO_TOKEN, type Simulators, SMTP_ACCOUNT, startSimulators } from '@chronicon/simulators';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import type { Browser } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -14,7 +14,7 @@ import { firstAddress, runStart } from './launch.ts';
 
 const data = mkdtempSync(join(tmpdir(), 'chronicon-start-'));
 let browser: Browser;
-let standins: Standins;
+let simulators: Simulators;
 const running: ChildProcess[] = [];
 
 async function start() {
@@ -26,7 +26,7 @@ async function start() {
 beforeAll(async () => {
   browser = await openBrowser();
   // A day ahead: on the first of a month, too, it has counted the whole month before.
-  standins = await startStandins({ smtpPort: await freePort(), offset: 86_400_000 });
+  simulators = await startSimulators({ smtpPort: await freePort(), offset: 86_400_000 });
 });
 afterAll(async () => {
   await browser?.close();
@@ -35,7 +35,7 @@ afterAll(async () => {
     child.kill('SIGTERM');
     await once(child, 'exit');
   }
-  await standins?.close();
+  await simulators?.close();
   rmSync(data, { recursive: true, force: true, maxRetries: 5, retryDelay: 200 });
 });
 
@@ -95,7 +95,7 @@ describe('whoever installs it', () => {
     expect(await seriousFaults(person.page)).toEqual([]);
     await person.fill('Host', '127.0.0.1');
     await person.choose('select:has(option[value="never"])', 'never');
-    await person.fill('Port', String(standins.smtp.port));
+    await person.fill('Port', String(simulators.smtp.port));
     await person.fill('User', SMTP_ACCOUNT.user);
     await person.fill('Password', 'not this one');
     await person.press('Try it and save', 'button');
@@ -120,7 +120,7 @@ describe('whoever installs it', () => {
     await person.press('Settings', 'menuitem');
     await person.press('Services', 'link');
     await person.press('Set Web analytics', 'button');
-    await person.fill('Address', `${standins.url}/services/web-analytics/v1`, 'textbox');
+    await person.fill('Address', `${simulators.url}/services/web-analytics/v1`, 'textbox');
     await person.fill('Client id', AGENCY_REGISTRATION.clientId);
     await person.fill('Client secret', AGENCY_REGISTRATION.clientSecret);
     await person.press('Try it and save', 'button');
@@ -146,8 +146,8 @@ describe('whoever installs it', () => {
     await person.press('Send it to 1 reader now', 'button');
     await person.sees('accepted');
 
-    const mail = standins.mails.list(READER)[0]!;
-    const { parsed } = (await standins.mails.read(mail.id))!;
+    const mail = simulators.mails.list(READER)[0]!;
+    const { parsed } = (await simulators.mails.read(mail.id))!;
     const pdf = parsed.attachments.find((a) => a.contentType === 'application/pdf');
     expect(pdf!.content.subarray(0, 5).toString()).toBe('%PDF-');
     expect(parsed.text).toContain('Quay 7, Harbour Town');
@@ -171,7 +171,7 @@ describe('whoever installs it', () => {
       for (const secret of secrets) expect(readFileSync(join(data, file)).includes(secret), file).toBe(false);
     }
     // Nothing of a demo is there.
-    const response = await person.page.evaluate(async () => (await fetch('/api/door')).json());
+    const response = await person.page.evaluate(async () => (await fetch('/api/sign-in')).json());
     expect(response).toMatchObject({ demo: null, first: null });
     await passerBy.goes(address);
     await passerBy.sees('Sign in');

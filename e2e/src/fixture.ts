@@ -4,13 +4,13 @@ import { openBrowser } from './browser.ts';
 import { launchDemo, type RunningDemo } from './launch.ts';
 
 /** A demo and a browser; each page has cookies of its own. */
-interface Stage {
+interface Fixture {
   demo: RunningDemo;
   newPage(): Promise<Page>;
   close(): Promise<void>;
 }
 
-async function openStage(today: string): Promise<Stage> {
+async function openFixture(today: string): Promise<Fixture> {
   // First: nothing is left running where there is no browser.
   const browser = await openBrowser();
   const demo = await launchDemo(today).catch(async (error: unknown) => {
@@ -27,12 +27,12 @@ async function openStage(today: string): Promise<Stage> {
   };
 }
 
-/** The stage of a test file, at the morning of the demo's day. */
-export function useStage(): () => Stage {
-  let stage: Stage;
+/** The fixture of a test file, at the morning of the demo's day. */
+export function useFixture(): () => Fixture {
+  let fixture: Fixture;
   beforeAll(async () => {
-    stage = await openStage('2026-11-02T10:00:00Z');
+    fixture = await openFixture('2026-11-02T10:00:00Z');
   });
-  afterAll(() => stage?.close());
-  return () => stage;
+  afterAll(() => fixture?.close());
+  return () => fixture;
 }

@@ -1,7 +1,7 @@
 import type { HTTPRequest } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
 
 /** What somebody does who has no mouse, or a phone. */
@@ -9,10 +9,10 @@ let demo: RunningDemo;
 let person: Person;
 let ids: { client: string; report: string; edition: string };
 
-const stage = useStage();
+const fixture = useFixture();
 beforeAll(async () => {
-  demo = stage().demo;
-  person = new Person(await stage().newPage());
+  demo = fixture().demo;
+  person = new Person(await fixture().newPage());
   await person.comesIn(demo.url, 'Ines Tallow');
   ids = await person.page.evaluate(async () => {
     const get = async (path: string) => (await fetch(path)).json();
@@ -185,7 +185,7 @@ describe('the keyboard alone', () => {
 
 describe('a member', () => {
   it('changes the password, and ends a session that was left open elsewhere', async () => {
-    const [here, elsewhere] = [new Person(await stage().newPage()), new Person(await stage().newPage())];
+    const [here, elsewhere] = [new Person(await fixture().newPage()), new Person(await fixture().newPage())];
     for (const who of [here, elsewhere]) {
       await who.comesIn(demo.url, 'Mirel Oke');
     }

@@ -7,7 +7,7 @@ import { fromShelf } from '@chronicon/server/shelf';
 
 export interface RunningDemo {
   url: string;
-  standins: string;
+  simulators: string;
   stop(): Promise<void>;
 }
 
@@ -48,7 +48,7 @@ export async function firstAddress({ child, said }: Awaited<ReturnType<typeof ru
 
 /** Runs `npm run demo` as a user does, on free ports, in a data folder, at a day of the past. */
 async function runDemo(data: string, today: string): Promise<RunningDemo> {
-  const [port, standinsPort, smtpPort, bouncePort] = [
+  const [port, simulatorsPort, smtpPort, bouncePort] = [
     await freePort(),
     await freePort(),
     await freePort(),
@@ -58,7 +58,7 @@ async function runDemo(data: string, today: string): Promise<RunningDemo> {
     CHRONICON_TODAY: today,
     CHRONICON_DATA: data,
     CHRONICON_PORT: String(port),
-    CHRONICON_STANDINS_PORT: String(standinsPort),
+    CHRONICON_SIMULATORS_PORT: String(simulatorsPort),
     CHRONICON_SMTP_PORT: String(smtpPort),
     CHRONICON_BOUNCE_PORT: String(bouncePort),
     CHRONICON_URL: `http://127.0.0.1:${port}`,
@@ -72,7 +72,7 @@ async function runDemo(data: string, today: string): Promise<RunningDemo> {
   });
   return {
     url,
-    standins: `http://127.0.0.1:${standinsPort}`,
+    simulators: `http://127.0.0.1:${simulatorsPort}`,
     async stop() {
       child.kill('SIGTERM');
       await ended;

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 
-const stage = useStage();
+const fixture = useFixture();
 
 interface Mail {
   to: string;
@@ -11,9 +11,9 @@ interface Mail {
   messageId: string;
 }
 const mailsTo = async (to: string): Promise<Mail[]> =>
-  (await (await fetch(`${stage().demo.standins}/api/mails?to=${to}`)).json()) as Mail[];
+  (await (await fetch(`${fixture().demo.simulators}/api/mails?to=${to}`)).json()) as Mail[];
 const tellMail = (body: object) =>
-  fetch(`${stage().demo.standins}/admin/mail`, {
+  fetch(`${fixture().demo.simulators}/admin/mail`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),
@@ -22,7 +22,7 @@ const orla = 'orla.fenwick@mosswick.example';
 
 describe('the mail of a report', () => {
   it('is designed, tried on oneself, seen as each reader gets it, and sent; one comes back, is corrected, and gets it alone', async () => {
-    const { demo, newPage } = stage();
+    const { demo, newPage } = fixture();
     const person = new Person(await newPage());
     const { page } = person;
     await person.comesIn(demo.url, 'Ines Tallow');
@@ -112,7 +112,7 @@ describe('the mail of a report', () => {
 
 describe('the mails of the demo', () => {
   it('keep their figures and their order by day, by night, on a phone and without pictures; none is wider than the phone', async () => {
-    const { demo, newPage } = stage();
+    const { demo, newPage } = fixture();
     const person = new Person(await newPage());
     await person.comesIn(demo.url, 'Ines Tallow');
     const ask = <T>(path: string) => person.page.evaluate(async (p) => (await fetch(p)).json(), path) as Promise<T>;

@@ -2,7 +2,7 @@ import { Secret, TOTP } from 'otpauth';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { seriousFaults } from './accessibility.ts';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
 
 const NEW = 'sanne.okafor@fernglass.example';
@@ -11,18 +11,18 @@ const PASSPHRASE = 'walrus umbrella 7 teaspoons';
 let demo: RunningDemo;
 let owner: Person;
 
-const stage = useStage();
+const fixture = useFixture();
 beforeAll(async () => {
-  demo = stage().demo;
-  owner = new Person(await stage().newPage());
+  demo = fixture().demo;
+  owner = new Person(await fixture().newPage());
   await owner.comesIn(demo.url, 'Ines Tallow');
 });
 
 /** The address in the newest mail to somebody, as a reader of it follows. */
 async function linkFor(to: string, subject: string): Promise<string> {
-  const mail = new Person(await stage().newPage());
+  const mail = new Person(await fixture().newPage());
   for (let i = 0; i < 200; i++) {
-    await mail.goes(`${demo.standins}/mailbox?to=${to}`);
+    await mail.goes(`${demo.simulators}/mailbox?to=${to}`);
     if ((await mail.reads()).includes(subject)) break;
   }
   await mail.pressText(subject);
@@ -51,7 +51,7 @@ describe('an owner', () => {
     await owner.sees(`An invitation is on its way to ${NEW}`);
     expect(await seriousFaults(owner.page)).toEqual([]);
 
-    const sanne = new Person(await stage().newPage());
+    const sanne = new Person(await fixture().newPage());
     const link = await linkFor(NEW, 'Ines Tallow invites you');
     await sanne.goes(link);
     await sanne.sees('has made a sign-in for you, Sanne Okafor');
@@ -83,7 +83,7 @@ describe('an owner', () => {
     await sanne.sees('10 recovery codes left');
 
     // The link is used up; the password alone opens nothing any more.
-    const again = new Person(await stage().newPage());
+    const again = new Person(await fixture().newPage());
     await again.goes(link);
     await again.sees('This link opens nothing');
     await again.goes(demo.url);
@@ -100,7 +100,7 @@ describe('an owner', () => {
   });
 
   it('hands a manager’s clients over before they leave, and they are out at once', async () => {
-    const joren = new Person(await stage().newPage());
+    const joren = new Person(await fixture().newPage());
     await joren.comesIn(demo.url, 'Joren Vask');
     await owner.turnsTo('/people');
     await owner.press('More for Joren Vask', 'button');
@@ -172,7 +172,7 @@ describe('an owner', () => {
 
 describe('whoever forgot the password', () => {
   it('sets another one by the link of a mail', async () => {
-    const mirel = new Person(await stage().newPage());
+    const mirel = new Person(await fixture().newPage());
     await mirel.goes(demo.url);
     await mirel.pressText('I forgot my password');
     await mirel.fill('Email address', 'mirel.oke@fernglass.example');

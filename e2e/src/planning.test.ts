@@ -1,15 +1,15 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { Person } from './browser.ts';
-import { useStage } from './fixture.ts';
+import { useFixture } from './fixture.ts';
 import type { RunningDemo } from './launch.ts';
 
 let demo: RunningDemo;
 let person: Person;
 
-const stage = useStage();
+const fixture = useFixture();
 beforeAll(async () => {
-  demo = stage().demo;
-  person = new Person(await stage().newPage());
+  demo = fixture().demo;
+  person = new Person(await fixture().newPage());
   await person.comesIn(demo.url, 'Ines Tallow');
 });
 
@@ -33,7 +33,7 @@ async function moveTo(moment: string): Promise<void> {
   await person.sees(moment.replace('T', ' '), 120_000);
 }
 const mailsTo = async (address: string): Promise<string> =>
-  (await fetch(`${demo.standins}/mailbox?to=${address}`)).text();
+  (await fetch(`${demo.simulators}/mailbox?to=${address}`)).text();
 
 describe('an account manager', () => {
   it('plans a quarter for a client with three locations: who reads which, one run left out, one moved by a drag', async () => {

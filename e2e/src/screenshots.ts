@@ -17,7 +17,7 @@ const REPORTS: readonly Telling[] = [
   ['Nightjar Rail Holidays', 'Demandes et réservations', 'whatIf', '2026-11-02'],
 ];
 
-/** Asks a door from within a page that is signed in. */
+/** Asks a route from within a page that is signed in. */
 const asks = <T>(page: Page, method: string, path: string, body?: object) =>
   page.evaluate(
     async (m, to, b) => {
@@ -96,7 +96,7 @@ try {
   await person.sees('through');
   await take('client');
   // A service restates its last days, and somebody has it fetched.
-  await fetch(`${demo.standins}/admin/accounts/so-4187`, {
+  await fetch(`${demo.simulators}/admin/accounts/so-4187`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ fault: 'restated' }),

@@ -19,8 +19,11 @@ describe('what keeps the demo from starting', () => {
       taken.listen(0, '127.0.0.1', () => resolve((taken.address() as { port: number }).port));
     });
     const { status, stderr } = demo({ CHRONICON_PORT: String(port) });
+    const formerName = demo({ CHRONICON_PORT: '0', CHRONICON_STANDINS_PORT: String(port) });
     taken.close();
     expect(status).toBe(1);
+    expect(formerName.stderr).toContain(`Port ${port} is in use.`);
+    expect(formerName.stderr).toContain('name another port in CHRONICON_SIMULATORS_PORT');
     expect(stderr.trim()).toBe(
       `Port ${port} is in use. Stop what runs there (perhaps this demo), or name another port in CHRONICON_PORT.`,
     );
@@ -32,7 +35,7 @@ describe('what keeps the demo from starting', () => {
     const { status, stderr } = demo({
       CHRONICON_DATA: join(file, 'data'),
       CHRONICON_PORT: '4399',
-      CHRONICON_STANDINS_PORT: '4398',
+      CHRONICON_SIMULATORS_PORT: '4398',
       CHRONICON_SMTP_PORT: '4397',
     });
     expect(status).toBe(1);

@@ -16,7 +16,7 @@ export { createConnection } from './store/connections.ts';
 export { saveNote } from './store/dayNotes.ts';
 export { createFeed } from './store/feeds.ts';
 export { newId } from './store/ids.ts';
-export { setPostRules } from './store/mailRules.ts';
+export { setMailRules } from './store/mailRules.ts';
 export { type Agency, createAgency, createMember, memberByEmail } from './store/members.ts';
 export { createReport, releaseReport, saveReport } from './store/reports.ts';
 export { saveSegment } from './store/segments.ts';

@@ -27,7 +27,7 @@ try {
   } else {
     const at = createClockAt(null).now();
     const secret = await inTransaction(store, async (tx) => {
-      await record(tx, { at, actor: 'clockwork', action: 'owner.let-in', subject: owner.id });
+      await record(tx, { at, actor: 'scheduler', action: 'owner.let-in', subject: owner.id });
       return makeLink(tx, owner.id, 'let-in', at);
     });
     const home = config.url ?? `http://localhost:${config.port}`;

@@ -4,7 +4,7 @@ import type { AddressInfo, Socket } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pino } from 'pino';
-import { openFirstDoor } from './access/firstStart.ts';
+import { openFirstStart } from './access/firstStart.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
 import { COPY_BEAT } from './api/sending.ts';
@@ -13,8 +13,8 @@ import { createImports } from './feeds/files/imports.ts';
 import { createInbox } from './feeds/files/inbox.ts';
 import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
-import { openBounceDoor } from './mail/bounceServer.ts';
-import { createPostOffice } from './mail/mailers.ts';
+import { openBounceServer } from './mail/bounceServer.ts';
+import { createMailers } from './mail/mailers.ts';
 import { readBounce } from './mail/readBounce.ts';
 import { createClock, createClockAt } from './platform/clock.ts';
 import type { Config } from './platform/config.ts';
@@ -22,15 +22,15 @@ import { crasher } from './platform/crashPoints.ts';
 import { createPrecedence } from './platform/precedence.ts';
 import { takeBounce } from './scheduler/bounces.ts';
 import { createHealth } from './scheduler/health.ts';
-import { tellStandins } from './scheduler/moveClock.ts';
-import { createClockwork } from './scheduler/scheduler.ts';
+import { tellSimulators } from './scheduler/moveClock.ts';
+import { createScheduler } from './scheduler/scheduler.ts';
 import { lookAtAll } from './store/agencyCalendar.ts';
 import { anySealed } from './store/connections.ts';
 import { faultOf } from './store/faults.ts';
 import { openFiles } from './store/files.ts';
 import { isCopy, settleIdentity } from './store/identity.ts';
 import { beatInstance, beats, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
-import { deliveryOfToken, postRules, tokenKey } from './store/mailRules.ts';
+import { deliveryOfToken, mailRules, tokenKey } from './store/mailRules.ts';
 import { deliveryById } from './store/messages.ts';
 import { openSecrets, type Secrets } from './store/secrets.ts';
 import { stopSending } from './store/sendingStops.ts';
@@ -227,7 +227,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const health = createHealth({ store, facts, files, secrets, log });
   const workers = createWorkers(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
   const pictures = createPictures();
-  const { mailer, notices } = createPostOffice({ store, secrets, config });
+  const { mailer, notices } = createMailers({ store, secrets, config });
   const crash = crasher(config.crashAt);
   const precedence = createPrecedence();
   const services = createServices({ store, secrets, clock, config, instance });
@@ -259,13 +259,13 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   await greetCopy(tools, alive);
   await settleZones(store, clock.now());
   await health.look();
-  const clockwork = createClockwork(tools);
+  const scheduler = createScheduler(tools);
   return {
     ...tools,
-    clockwork,
+    scheduler,
     origins,
     async shut() {
-      await clockwork.stop();
+      await scheduler.stop();
       mailer.close();
       notices.close();
       await syncs.idle();
@@ -278,14 +278,14 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   };
 }
 
-/** The door for mails that come back, where one is wanted. */
+/** The server for mails that come back, where one is wanted. */
 async function openBounces(api: Api) {
   const { store, config, log } = api;
   if (config.bouncePort === null) return null;
-  return openBounceDoor({
+  return openBounceServer({
     port: config.bouncePort,
     log,
-    base: async () => (await postRules(store)).bounces,
+    base: async () => (await mailRules(store)).bounces,
     deliveryOf: async (token) => {
       const id = deliveryOfToken(await tokenKey(store), token);
       return id !== null && (await deliveryById(store, id)) !== null ? id : null;
@@ -317,10 +317,10 @@ export async function startServer(config: Config): Promise<RunningServer> {
   // Outside production it is come to by either name, whatever links say.
   if (config.url === null || config.mode !== 'production')
     for (const host of ['127.0.0.1', 'localhost']) api.origins.add(`http://${host}:${port}`);
-  await tellStandins(api).catch((err) => api.log.warn({ err }, 'the stand-ins could not be told the time'));
+  await tellSimulators(api).catch((err) => api.log.warn({ err }, 'the simulators could not be told the time'));
   await api.imports.resume();
-  const secret = await openFirstDoor(api.store, api.clock.machine());
-  api.clockwork.start();
+  const secret = await openFirstStart(api.store, api.clock.machine());
+  api.scheduler.start();
   api.workers.warm().catch((err) => api.log.error({ err }, 'the worker threads could not be warmed'));
   return {
     ...api,

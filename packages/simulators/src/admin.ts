@@ -1,7 +1,7 @@
 import { json, Router, urlencoded } from 'express';
 import { z } from 'zod';
-import type { StandinClock } from './clock.ts';
-import { MAIL_FAULTS, type SmtpStandin } from './mailbox/smtp.ts';
+import type { SimulatorClock } from './clock.ts';
+import { MAIL_FAULTS, type SmtpSimulator } from './mailbox/smtp.ts';
 import { escapeHtml, page } from './page.ts';
 import { FAULT_WORDS, FAULTS, type Faults } from './services/faults.ts';
 import type { Grants } from './services/grants.ts';
@@ -19,8 +19,8 @@ export interface Administered {
   faults: Faults;
   grants: Grants;
   requests: Requests;
-  smtp: SmtpStandin;
-  clock: StandinClock;
+  smtp: SmtpSimulator;
+  clock: SimulatorClock;
 }
 
 /** Where the services are told how to behave: a page for people, an API for tests. */

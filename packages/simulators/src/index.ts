@@ -5,10 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import express from 'express';
 import { adminPages } from './admin.ts';
-import { createClock, type StandinClock } from './clock.ts';
+import { createClock, type SimulatorClock } from './clock.ts';
 import { type MailStore, openMailStore } from './mailbox/mailStore.ts';
 import { mailboxPages } from './mailbox/pages.ts';
-import { type SmtpStandin, startSmtp } from './mailbox/smtp.ts';
+import { type SmtpSimulator, startSmtp } from './mailbox/smtp.ts';
 import { authorisation } from './services/authorisation.ts';
 import { createFaults, type Faults } from './services/faults.ts';
 import { createGrants, type Grants } from './services/grants.ts';
@@ -17,7 +17,7 @@ import { SERVICES } from './services/registry.ts';
 import { createRequests, type Requests } from './services/requests.ts';
 import { feedService } from './services/service.ts';
 
-export { IMAP_ACCOUNT, type ImapStandin, startImap } from './mailbox/imap.ts';
+export { IMAP_ACCOUNT, type ImapSimulator, startImap } from './mailbox/imap.ts';
 export type { StoredMail } from './mailbox/mailStore.ts';
 export { reportOn, sendBack } from './mailbox/sendBack.ts';
 export { type MailFault, SMTP_ACCOUNT } from './mailbox/smtp.ts';
@@ -26,7 +26,7 @@ export { FAULTS, type Fault } from './services/faults.ts';
 export { SERVICES } from './services/registry.ts';
 export type { ServiceAccount, ServiceKind } from './services/serviceKind.ts';
 
-export interface StandinOptions {
+export interface SimulatorOptions {
   /** 0 takes any free port. */
   port?: number;
   smtpPort: number;
@@ -40,14 +40,14 @@ export interface StandinOptions {
   offset?: number;
 }
 
-export interface Standins {
+export interface Simulators {
   url: string;
   faults: Faults;
   grants: Grants;
   requests: Requests;
-  smtp: SmtpStandin;
+  smtp: SmtpSimulator;
   mails: MailStore;
-  clock: StandinClock;
+  clock: SimulatorClock;
   close(): Promise<void>;
 }
 
@@ -55,7 +55,7 @@ export const DEMO_TOKEN = 'wa-token-fernglass';
 export const DEMO_SEED = 'fernglass';
 
 /** Starts the simulated services: what feeds ask, the mail server with its mailbox, the page that sets them wrong. */
-export async function startStandins(options: StandinOptions): Promise<Standins> {
+export async function startSimulators(options: SimulatorOptions): Promise<Simulators> {
   const clock = createClock(options.offset);
   const faults = createFaults();
   const data = options.data ?? mkdtempSync(join(tmpdir(), 'chronicon-mails-'));

@@ -2,7 +2,7 @@ const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;
 
 export const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (c) => ENTITIES[c]!);
 
-/** A page of the stand-ins: plain, and plainly not Chronicon itself. */
+/** A page of the simulators: plain, and plainly not Chronicon itself. */
 export const page = (title: string, body: string): string => `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(title)}</title>
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -22,6 +22,6 @@ th { font-size: 13px; color: #59636e; }
 iframe { width: 100%; height: 430px; border: 1px solid #dde1e5; background: #fff; }
 select, button { font: inherit; padding: 3px 8px; }
 </style></head><body>
-<header><strong>Stand-ins</strong><a href="/mailbox">Mailbox</a><a href="/admin">Services</a>
+<header><strong>Simulators</strong><a href="/mailbox">Mailbox</a><a href="/admin">Services</a>
 <small>Simulated services for the demonstration; nothing leaves this machine.</small></header>
 <main>${body}</main></body></html>`;

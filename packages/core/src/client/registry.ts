@@ -36,7 +36,7 @@ export const SETTING_LIST = Object.entries(SETTINGS) as unknown as readonly [
 ][];
 
 type Shape = { [K in keyof Settings]: Settings[K]['schema'] };
-/** What doors accept of each. */
+/** What routes accept of each. */
 export const settingShape = Object.fromEntries(SETTING_LIST.map(([key, s]) => [key, s.schema])) as Shape;
 
 /**

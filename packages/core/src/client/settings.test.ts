@@ -28,7 +28,7 @@ describe('what is set for a client', () => {
     expect(readSettings({ ...STORED, startDate: '0001-01-01' }).startDate >= '1970-01-01').toBe(true);
   });
 
-  it('begins with what its own door accepts, and offers nothing else', () => {
+  it('begins with what its own route accepts, and offers nothing else', () => {
     for (const [key, { otherwise, field, schema, label }] of SETTING_LIST) {
       expect([key, schema.safeParse(otherwise).success]).toEqual([key, true]);
       expect(label).not.toBe('');

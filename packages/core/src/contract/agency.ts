@@ -76,7 +76,7 @@ const host = z
 const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Give a time as 21:00.');
 
 /** How the agency’s mails go out. */
-export const postRules = z.object({
+export const mailRules = z.object({
   /** Where mails come back that are not taken; empty: at the address that reports come from. */
   bounces: z.union([z.literal(''), mailAddress]).default(''),
   /** Mails that are handed over within a minute at most; null for as many as the server takes. */
@@ -84,7 +84,7 @@ export const postRules = z.object({
   /** When none go, by the agency’s clock: from, and until; what is due then goes afterwards. */
   quiet: z.object({ from: clockTime, until: clockTime }).nullable().default(null),
 });
-export type PostRules = z.infer<typeof postRules>;
+export type MailRules = z.infer<typeof mailRules>;
 
 /** What mails are signed with; the key itself is made here and never shown. */
 export const dkimInput = z.object({
@@ -182,7 +182,7 @@ export const agencyRoutes = {
       settings: agencySettings,
       holidays,
       mail: z.object({ main: mailServerView.nullable(), notices: mailServerView.nullable() }),
-      post: postRules.extend({
+      mailRules: mailRules.extend({
         /** What mails are signed with, and the record that says so to other servers; null where no key was made. */
         dkim: z.object({ domain: z.string(), selector: z.string(), name: z.string(), record: z.string() }).nullable(),
         /** Where this server itself takes what comes back; null where it does not. */
@@ -251,20 +251,20 @@ export const agencyRoutes = {
     body: mailServerInput,
     reply: z.object({ said: z.string(), to: z.string() }),
   }),
-  'PUT /api/agency/post': route({
+  'PUT /api/agency/mail-rules': route({
     about: 'How mails go out: where they come back, how many a minute, and when none go.',
     roles: OWNERS,
-    body: postRules,
+    body: mailRules,
     reply: done,
   }),
-  'PUT /api/agency/post/box': route({
+  'PUT /api/agency/bounce-box': route({
     about:
       'Set the mailbox that is read for what comes back. It is opened first; the reply says how many mails lie in it.',
     roles: OWNERS,
     body: boxInput,
     reply: z.object({ mails: z.int() }),
   }),
-  'DELETE /api/agency/post/box': route({
+  'DELETE /api/agency/bounce-box': route({
     about: 'Read no mailbox any more, and forget its password.',
     roles: OWNERS,
     reply: done,

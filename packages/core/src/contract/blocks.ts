@@ -4,7 +4,7 @@ import { EVERYONE, route } from './route.ts';
 
 const asked = { key: z.string(), label: z.string(), hint: z.string().optional() };
 
-/** A choice of a kind of block, with the limits that the door holds, too. */
+/** A choice of a kind of block, with the limits that the route holds, too. */
 const field = z.discriminatedUnion('kind', [
   z.object({ ...asked, kind: z.literal('text'), most: z.int(), required: z.string().optional() }),
   z.object({ ...asked, kind: z.literal('metric'), divides: z.boolean(), adds: z.boolean() }),

@@ -85,7 +85,7 @@ const clientRow = clientInput.extend({
   manager: z.string(),
   tags: z.array(z.string()),
   /** Since when nothing runs for it; null while it is looked after. */
-  asideSince: z.string().nullable(),
+  inactiveSince: z.string().nullable(),
   /** The next run of any of its schedules. */
   next: z.object({ at: z.string(), title: z.string() }).nullable(),
   feeds: z.object({ count: z.int(), troubled: z.int(), coveredThrough: z.string().nullable() }),
@@ -98,7 +98,7 @@ const client = clientInput.extend({
   manager: z.string(),
   managerId: z.string(),
   tags: z.array(z.string()),
-  asideSince: z.string().nullable(),
+  inactiveSince: z.string().nullable(),
   /** Why zone and currency cannot be changed now; null where they can. */
   fixed: z.string().nullable(),
   /** As the client has it; `drawn` has the agency's in place of what follows it. */
@@ -171,10 +171,10 @@ export const clientRoutes = {
     body: z.object({ tags }),
     reply: client,
   }),
-  'PUT /api/clients/:client/aside': route({
+  'PUT /api/clients/:client/inactive': route({
     about: 'Put a client aside: nothing runs for it, all is kept; or take it up again.',
     roles: MANAGERS,
-    body: z.object({ aside: z.boolean() }),
+    body: z.object({ inactive: z.boolean() }),
     reply: client,
   }),
   'POST /api/clients/:client/duplicate': route({

@@ -17,7 +17,7 @@ const schedule = {
 const faultOf = (change: object) => scheduleInput.safeParse({ ...schedule, ...change }).error?.issues[0];
 
 describe('the contract', () => {
-  it('names each door once, with its roles', () => {
+  it('names each route once, with its roles', () => {
     const names = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)];
     expect(new Set(names).size).toBe(names.length);
     for (const r of Object.values(routes)) expect(r.roles === 'open' || r.roles.length > 0).toBe(true);

@@ -55,7 +55,7 @@ export * from './templates.ts';
 export * from './typed.ts';
 export * from './typefaces.ts';
 
-/** Every door of the API, by method and path. */
+/** Every route of the API, by method and path. */
 export const routes = {
   ...sessionRoutes,
   ...meRoutes,
@@ -89,7 +89,7 @@ export const routes = {
 export type Routes = typeof routes;
 export type RouteName = keyof Routes;
 
-/** Doors whose bodies are files, not JSON: named here for the role table, served beside the others. */
+/** Routes whose bodies are files, not JSON: named here for the role table, served beside the others. */
 export const FILE_ROUTES = {
   'PUT /api/clients/:client/logo': 'makers',
   'PUT /api/agency/logo': 'owners',

@@ -31,7 +31,7 @@ const memberInput = z.object({ name: memberName, role, clients: clientIds });
 export const invitation = memberInput.extend({ email: mailAddress });
 export type Invitation = z.infer<typeof invitation>;
 
-const handover = z.object({
+const delegation = z.object({
   id: z.string(),
   from: named,
   to: named,
@@ -39,7 +39,7 @@ const handover = z.object({
   /** The last day on which they are in the colleague's hands, by the agency's clock. */
   through: z.string(),
 });
-export type Handover = z.infer<typeof handover>;
+export type Delegation = z.infer<typeof delegation>;
 
 const ability = z.object({ label: z.string(), roles: z.array(role).readonly() });
 
@@ -97,12 +97,12 @@ export const peopleRoutes = {
     roles: OWNERS,
     reply: done,
   }),
-  'GET /api/handovers': route({
+  'GET /api/delegations': route({
     about: 'Clients that are in a colleague’s hands for a while.',
     roles: MANAGERS,
-    reply: z.array(handover),
+    reply: z.array(delegation),
   }),
-  'POST /api/handovers': route({
+  'POST /api/delegations': route({
     about: 'Give clients to a colleague, through a day or for good: one’s own, or as an owner anybody’s.',
     roles: MANAGERS,
     body: z.object({
@@ -114,7 +114,7 @@ export const peopleRoutes = {
     }),
     reply: done,
   }),
-  'DELETE /api/handovers/:handover': route({
+  'DELETE /api/delegations/:delegation': route({
     about: 'Take clients back before their time.',
     roles: MANAGERS,
     reply: done,

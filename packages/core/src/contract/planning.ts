@@ -8,8 +8,8 @@ import { EDITION_STATES } from './editions.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
 import { mailAddress } from './session.ts';
 
-/** What of the clients within sight a question is about. */
-const sight = { client: z.string().max(60).optional(), scope: scopeQuery };
+/** What of the visible clients a question is about. */
+const visibility = { client: z.string().max(60).optional(), scope: scopeQuery };
 const page = z.coerce.number().int().min(1).max(100_000).default(1);
 const text = z.string().trim().max(100).default('');
 
@@ -176,7 +176,7 @@ export const planningRoutes = {
     about: 'What goes out on which day, by client: five weeks or a quarter.',
     roles: EVERYONE,
     query: z.object({
-      ...sight,
+      ...visibility,
       from: civilDate.optional(),
       weeks: z.coerce
         .number()
@@ -197,7 +197,7 @@ export const planningRoutes = {
         z.object({ id: z.string(), name: z.string(), colour: z.string(), zone: z.string(), marks: z.array(mark) }),
       ),
       total: z.int(),
-      /** Clients within sight of which nothing is planned in these weeks. */
+      /** Visible clients of which nothing is planned in these weeks. */
       empty: z.int(),
       pageSize: z.int(),
     }),
@@ -205,14 +205,14 @@ export const planningRoutes = {
   'GET /api/look-ahead': route({
     about: 'What would go out between two days, covering what, to whom, with which warnings.',
     roles: EVERYONE,
-    query: z.object({ ...sight, from: civilDate, to: civilDate, page }),
+    query: z.object({ ...visibility, from: civilDate, to: civilDate, page }),
     reply: z.object({ rows: z.array(plannedRow), total: z.int(), pageSize: z.int() }),
   }),
   'GET /api/schedules': route({
-    about: 'All schedules within sight, by what is asked for.',
+    about: 'All visible schedules, by what is asked for.',
     roles: EVERYONE,
     query: z.object({
-      ...sight,
+      ...visibility,
       /** A part of the client's name or of the report's title. */
       text,
       /** A part of a reader's name or address. */
@@ -234,14 +234,14 @@ export const planningRoutes = {
   'GET /api/who-gets-what': route({
     about: 'Who gets which reports, and by which way.',
     roles: EVERYONE,
-    query: z.object({ ...sight, text, page }),
+    query: z.object({ ...visibility, text, page }),
     reply: z.object({ people: z.array(person), total: z.int(), pageSize: z.int() }),
   }),
   'POST /api/schedules/many': route({
     about: 'Do one thing with many schedules: what it would change, or, with what was seen, doing it.',
     roles: MANAGERS,
     body: z.object({
-      /** Null for all within sight: somebody is dropped or replaced wherever they read. */
+      /** Null for all that the member sees: somebody is dropped or replaced wherever they read. */
       schedules: z
         .array(z.string().max(60))
         .min(1, 'Choose a schedule.')

@@ -12,11 +12,11 @@ import { sendingRoutes } from './sending.ts';
 import { targetRoutes } from './targets.ts';
 
 /** Who may do all of this. */
-const may = (...doors: Pick<Route, 'roles'>[]): readonly Role[] =>
-  EVERYONE.filter((role) => doors.every((d) => d.roles === 'open' || d.roles.includes(role)));
+const may = (...routes: Pick<Route, 'roles'>[]): readonly Role[] =>
+  EVERYONE.filter((role) => routes.every((d) => d.roles === 'open' || d.roles.includes(role)));
 
 /**
- * What each role may do, in words; each line is read off the doors that it is about, so that it is true. Owners see every
+ * What each role may do, in words; each line is read off the routes that it is about, so that it is true. Owners see every
  * client, the others those that they are assigned to.
  */
 export const ROLE_TABLE: readonly { label: string; roles: readonly Role[] }[] = [
@@ -51,7 +51,7 @@ export const ROLE_TABLE: readonly { label: string; roles: readonly Role[] }[] = 
     roles: may(clientRoutes['POST /api/clients'], clientRoutes['POST /api/clients/:client/contacts']),
   },
   { label: 'Stop all sending', roles: may(sendingRoutes['PUT /api/sending']) },
-  { label: 'Hand their clients to a colleague', roles: may(peopleRoutes['POST /api/handovers']) },
+  { label: 'Hand their clients to a colleague', roles: may(peopleRoutes['POST /api/delegations']) },
   { label: 'See every client; invite people, set their roles', roles: may(peopleRoutes['POST /api/members']) },
   {
     label: 'Set the agency: mail server, services, holidays, sign-in rules',

@@ -4,7 +4,7 @@ import { ROLES, type Role } from './roles.ts';
 
 export { ROLES, type Role };
 
-/** One door of the API. The table of all of them is the role table: what is not in it does not exist. */
+/** One route of the API. The table of all of them is the role table: what is not in it does not exist. */
 export interface Route {
   /** What it is for, in one line; goes into the OpenAPI description. */
   about: string;

@@ -40,7 +40,7 @@ export const sessionRoutes = {
       lastBeat: z.string().nullable(),
     }),
   }),
-  'GET /api/door': route({
+  'GET /api/sign-in': route({
     about: 'What the sign-in page shows; sign-ins are offered only by a demo.',
     roles: 'open',
     reply: z.object({

@@ -4,7 +4,7 @@ import { directionOf } from './direction.ts';
 import type { PageFace, SceneFace } from './faces.ts';
 
 /** A stretch of text of one direction that one face can draw. `advance` is in ems. */
-export interface Run {
+export interface TextRun {
   face: SceneFace;
   text: string;
   advance: number;
@@ -27,7 +27,7 @@ export interface Reading {
 /** Measures text as it will be drawn. Handed in by the caller, since shaping needs a library and font files. */
 export interface Ruler {
   /** The runs of a line in the order in which they stand, from left to right. */
-  runs(face: PageFace, text: string, reading: Reading): readonly Run[];
+  runs(face: PageFace, text: string, reading: Reading): readonly TextRun[];
   /** The parts of a word between which it may be divided with a hyphen; the word itself where it may not be. */
   syllables(word: string, language: string): readonly string[];
 }
@@ -35,7 +35,7 @@ export interface Ruler {
 /** A ruler for one page: in its language, and its direction where a text has none of its own. */
 export interface PageRuler {
   direction: Direction;
-  runs(face: Face, text: string, direction?: Direction): readonly Run[];
+  runs(face: Face, text: string, direction?: Direction): readonly TextRun[];
   /** Width of a text in ems. */
   advance(face: Face, text: string): number;
   syllables(word: string): readonly string[];
@@ -52,7 +52,7 @@ export function rulerFor(
   faces: Readonly<Record<Face, PageFace>>,
 ): PageRuler {
   interface Known {
-    runs: readonly Run[];
+    runs: readonly TextRun[];
     advance: number;
   }
   const known: Record<Face, Map<string, Known>> = {

@@ -39,7 +39,7 @@ export async function checkPassword(
   await inTransaction(store, async (tx) => {
     await countFailure(tx, email, address, now);
     const detail = { address: partyOf(address) };
-    await record(tx, { at: now, actor: 'clockwork', action: 'sign-in.refused', subject: member?.id ?? '', detail });
+    await record(tx, { at: now, actor: 'scheduler', action: 'sign-in.refused', subject: member?.id ?? '', detail });
   });
   return null;
 }

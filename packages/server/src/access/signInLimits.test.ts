@@ -1,18 +1,18 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { OWNER, openTestBed, PASSWORD, type TestBed } from '../test/harness.ts';
+import { OWNER, openTestFixture, PASSWORD, type TestFixture } from '../test/harness.ts';
 import { countFailure, partyOf } from './signInLimits.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 
 beforeEach(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_TRUST_PROXY: 'loopback' });
+  fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_TRUST_PROXY: 'loopback' });
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 /** A try to sign in, as a trusted proxy passes it on. */
 const attempt = async (from: string, password: string, email = OWNER) =>
   (
-    await fetch(`${bed.server.url}/api/session`, {
+    await fetch(`${fixture.server.url}/api/session`, {
       method: 'POST',
       headers: { 'content-type': 'application/json', 'x-forwarded-for': from },
       body: JSON.stringify({ email, password }),
@@ -26,12 +26,12 @@ describe('guessing', () => {
     expect(statuses).toEqual([401, 401, 401, 401, 401, 401, 429, 429]);
     expect(await attempt('203.0.113.9', PASSWORD)).toBe(429);
     expect(await attempt('198.51.100.7', PASSWORD)).toBe(200);
-    await bed.moveTo('2026-11-02T08:43:00Z');
+    await fixture.moveTo('2026-11-02T08:43:00Z');
     expect(await attempt('203.0.113.9', 'wrong')).toBe(401);
     // Twice as long now.
-    await bed.moveTo('2026-11-02T08:43:40Z');
+    await fixture.moveTo('2026-11-02T08:43:40Z');
     expect(await attempt('203.0.113.9', PASSWORD)).toBe(429);
-    await bed.moveTo('2026-11-02T08:44:30Z');
+    await fixture.moveTo('2026-11-02T08:44:30Z');
     expect(await attempt('203.0.113.9', PASSWORD)).toBe(200);
   });
 
@@ -44,7 +44,7 @@ describe('guessing', () => {
   });
 
   it('at many accounts from one address is slowed down too, and written in the ledger', async () => {
-    const { store, clock } = bed.server;
+    const { store, clock } = fixture.server;
     // The first of them are counted as they would be: each costs a hash at full price over HTTP.
     for (let i = 0; i < 28; i++) await countFailure(store, `nobody${i}@x.example`, '203.0.113.9', clock.now());
     const statuses: number[] = [];
@@ -65,18 +65,18 @@ describe('guessing', () => {
 
 describe('a session', () => {
   it('ends a week after it began, however often it is used', async () => {
-    const signedIn = await fetch(`${bed.server.url}/api/session`, {
+    const signedIn = await fetch(`${fixture.server.url}/api/session`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ email: OWNER, password: PASSWORD }),
     });
     const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
-    const ask = async () => (await fetch(`${bed.server.url}/api/session`, { headers: { cookie } })).status;
+    const ask = async () => (await fetch(`${fixture.server.url}/api/session`, { headers: { cookie } })).status;
     for (let hours = 8; hours < 7 * 24; hours += 8) {
-      bed.server.clock.moveTo(new Date(Date.parse('2026-11-02T08:42:00Z') + hours * 3_600_000).toISOString());
+      fixture.server.clock.moveTo(new Date(Date.parse('2026-11-02T08:42:00Z') + hours * 3_600_000).toISOString());
       expect(await ask()).toBe(200);
     }
-    bed.server.clock.moveTo('2026-11-09T08:45:00Z');
+    fixture.server.clock.moveTo('2026-11-09T08:45:00Z');
     expect(await ask()).toBe(401);
   });
 });

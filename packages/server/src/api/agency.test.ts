@@ -10,10 +10,10 @@ import {
   furnish,
   MANAGER,
   OWNER,
-  openFurnishedBed,
-  openTestBed,
+  openFurnishedFixture,
+  openTestFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   visit,
 } from '../test/harness.ts';
 
@@ -28,37 +28,38 @@ const AGENCY = {
 };
 const SECRET = SMTP_ACCOUNT.password;
 
-let bed: TestBed;
-afterEach(() => bed.close());
+let fixture: TestFixture;
+afterEach(() => fixture.close());
 
-const portOf = () => bed.standins.smtp.port;
+const portOf = () => fixture.simulators.smtp.port;
 const serverAt = (port: number, more: object = {}) => ({ host: '127.0.0.1', port, tls: 'never', user: '', ...more });
-const setMail = (use: string, body: unknown) => bed.owner.ask('PUT /api/agency/mail/:use', { params: { use }, body });
+const setMail = (use: string, body: unknown) =>
+  fixture.owner.ask('PUT /api/agency/mail/:use', { params: { use }, body });
 
 describe('an agency without a mail server in the environment', () => {
   beforeEach(async () => {
-    bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_SMTP: '' });
+    fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_SMTP: '' });
   });
 
   it('has none until an owner sets one; what waited for it goes then', async () => {
-    await bed.close();
-    const furnished = await openFurnishedBed('2026-11-02T08:42:00Z', { CHRONICON_SMTP: '' });
-    bed = furnished.bed;
+    await fixture.close();
+    const furnished = await openFurnishedFixture('2026-11-02T08:42:00Z', { CHRONICON_SMTP: '' });
+    fixture = furnished.fixture;
     const params = { client: furnished.f.client };
     const body = scheduleFor(furnished.f);
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params, body });
-    await bed.moveTo('2026-11-03T08:01:00Z');
-    const stops = async () => (await bed.owner.ask('GET /api/sending')).body.stops.map((s) => s.reason);
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body });
+    await fixture.moveTo('2026-11-03T08:01:00Z');
+    const stops = async () => (await fixture.owner.ask('GET /api/sending')).body.stops.map((s) => s.reason);
     expect(await stops()).toEqual(['There is no mail server yet.']);
     const refused = (await setMail('main', serverAt(9))).body as { message?: string };
     expect(refused.message).toContain('Nothing answers at the mail server’s port.');
-    expect((await bed.owner.ask('GET /api/agency')).body.mail.main).toBeNull();
+    expect((await fixture.owner.ask('GET /api/agency')).body.mail.main).toBeNull();
     const set = await setMail('main', serverAt(portOf()));
     expect(set).toMatchObject({ status: 200, body: { said: expect.stringMatching(/^250/), to: OWNER } });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     expect(await stops()).toEqual([]);
     expect(
-      bed.standins.mails
+      fixture.simulators.mails
         .list()
         .map((m) => m.to)
         .sort(),
@@ -70,7 +71,7 @@ describe('an agency without a mail server in the environment', () => {
     const wrong = await setMail('main', { ...typed, password: 'not this one' });
     expect((wrong.body as { message?: string }).message).toContain('does not let this server sign in: 535');
     expect((await setMail('main', typed)).status).toBe(200);
-    const told = (await bed.owner.ask('GET /api/agency')).body.mail.main;
+    const told = (await fixture.owner.ask('GET /api/agency')).body.mail.main;
     expect(told).toEqual({
       host: '127.0.0.1',
       port: portOf(),
@@ -85,44 +86,49 @@ describe('an agency without a mail server in the environment', () => {
     expect((await setMail('main', serverAt(portOf(), { user: 'other' }))).fields.password).toContain(
       'Type the password',
     );
-    const ledger = JSON.stringify(await bed.server.store.selectFrom('ledger').selectAll().execute());
+    const ledger = JSON.stringify(await fixture.server.store.selectFrom('ledger').selectAll().execute());
     expect(ledger).not.toContain(SECRET);
-    for (const file of readdirSync(bed.config.data).filter((n) => n.includes('.db'))) {
-      expect(readFileSync(join(bed.config.data, file)).includes(SECRET), file).toBe(false);
+    for (const file of readdirSync(fixture.config.data).filter((n) => n.includes('.db'))) {
+      expect(readFileSync(join(fixture.config.data, file)).includes(SECRET), file).toBe(false);
     }
   });
 
   it('tries a server with a real mail before it is saved, in the server’s own words', async () => {
-    bed.standins.smtp.refused.add(OWNER);
+    fixture.simulators.smtp.refused.add(OWNER);
     const refused = await setMail('main', serverAt(portOf()));
     expect(refused.status).toBe(422);
     expect((refused.body as { message?: string }).message).toMatch(
       /did not take a mail to ines@fernglass.example: 550/,
     );
-    await bed.standins.smtp.setFault('silent');
+    await fixture.simulators.smtp.setFault('silent');
     expect(((await setMail('main', serverAt(portOf()))).body as { message?: string }).message).toContain(
       'does not answer',
     );
-    expect((await bed.owner.ask('GET /api/agency')).body.mail.main).toBeNull();
+    expect((await fixture.owner.ask('GET /api/agency')).body.mail.main).toBeNull();
   });
 
   it('tells members by the second server when the first is what is wrong', async () => {
-    const other = await openTestBed();
+    const other = await openTestFixture();
     try {
       await setMail('main', serverAt(portOf()));
-      await setMail('notices', serverAt(other.standins.smtp.port));
-      bed.standins.mails.clear();
-      other.standins.mails.clear();
-      await bed.standins.smtp.setFault('down');
-      const at = bed.server.clock.now();
-      await stopSending(bed.server.store, { cause: 'mail-server', reason: 'Nothing answers.', mend: 'Start it.', at });
+      await setMail('notices', serverAt(other.simulators.smtp.port));
+      fixture.simulators.mails.clear();
+      other.simulators.mails.clear();
+      await fixture.simulators.smtp.setFault('down');
+      const at = fixture.server.clock.now();
+      await stopSending(fixture.server.store, {
+        cause: 'mail-server',
+        reason: 'Nothing answers.',
+        mend: 'Start it.',
+        at,
+      });
       // It tells when it starts, and then not again for a while: what is to be told has to be there.
-      await bed.restart({ notices: true });
-      await bed.server.clockwork.settle();
+      await fixture.restart({ notices: true });
+      await fixture.server.scheduler.settle();
       // The sign-in after the restart is told of by itself, before or after this.
-      const told = other.standins.mails.list().filter((m) => !m.subject.startsWith('Signed in'));
+      const told = other.simulators.mails.list().filter((m) => !m.subject.startsWith('Signed in'));
       expect(told.map((m) => m.to)).toEqual([OWNER]);
-      expect(bed.standins.mails.list()).toEqual([]);
+      expect(fixture.simulators.mails.list()).toEqual([]);
     } finally {
       await other.close();
     }
@@ -131,39 +137,39 @@ describe('an agency without a mail server in the environment', () => {
 
 describe('an agency', () => {
   beforeEach(async () => {
-    bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_FEEDS: '' });
+    fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_FEEDS: '' });
   });
 
   it('is changed by an owner; a manager sees it, and changes nothing', async () => {
     const body = { ...AGENCY, name: 'Fernglass & Daughters', language: 'de-DE' };
-    expect((await bed.owner.ask('PUT /api/agency', { body })).status).toBe(200);
-    const manager = await visit(bed.server.url, MANAGER);
+    expect((await fixture.owner.ask('PUT /api/agency', { body })).status).toBe(200);
+    const manager = await visit(fixture.server.url, MANAGER);
     expect((await manager.ask('GET /api/agency')).body.agency).toEqual(body);
     expect((await manager.ask('PUT /api/agency', { body: AGENCY })).status).toBe(403);
-    const wrong = await bed.owner.ask('PUT /api/agency', {
+    const wrong = await fixture.owner.ask('PUT /api/agency', {
       body: { ...AGENCY, name: ' ', mailFrom: 'x', workingDays: [] },
     });
     expect(Object.keys(wrong.fields).sort()).toEqual(['mailFrom', 'name', 'workingDays']);
-    expect((await bed.owner.ask('GET /api/clients/settings')).body.fresh.language).toBe('de-DE');
+    expect((await fixture.owner.ask('GET /api/clients/settings')).body.fresh.language).toBe('de-DE');
   });
 
   it('gives new clients its brand, and keeps old ones as they are', async () => {
-    const before = (await bed.owner.ask('POST /api/clients', { body: CLIENT })).body;
+    const before = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body;
     const brand = { main: '#224466', second: '#cc8800', footer: 'Made by Fernglass' };
-    await bed.owner.ask('PUT /api/agency/brand', { body: brand });
-    const after = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Skerry Boats' } })).body;
+    await fixture.owner.ask('PUT /api/agency/brand', { body: brand });
+    const after = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Skerry Boats' } })).body;
     expect(after.brand).toMatchObject(brand);
-    expect((await bed.owner.ask('GET /api/clients/:client', { params: { client: before.id } })).body.brand.main).toBe(
-      '#0f5e6b',
-    );
+    expect(
+      (await fixture.owner.ask('GET /api/clients/:client', { params: { client: before.id } })).body.brand.main,
+    ).toBe('#0f5e6b');
   });
 
   it('moves its schedules by its holidays, and those of a client by the client’s', async () => {
-    const f = await furnish(bed, false);
+    const f = await furnish(fixture, false);
     const plan = { ...scheduleFor(f), rule: { freq: 'monthly', every: 1, on: { workday: 1 } } };
     const runs = async () => {
       const ask = { params: { client: f.client }, body: plan };
-      return (await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', ask)).body.runs
+      return (await fixture.owner.ask('POST /api/clients/:client/schedules/look-ahead', ask)).body.runs
         .slice(0, 2)
         .map((r) => r.local.date);
     };
@@ -172,48 +178,51 @@ describe('an agency', () => {
       { date: '2027-01-01', name: 'New year' },
       { date: '2026-12-01', name: 'Founders’ day' },
     ];
-    await bed.owner.ask('PUT /api/agency/holidays', { body: { holidays } });
+    await fixture.owner.ask('PUT /api/agency/holidays', { body: { holidays } });
     expect(await runs()).toEqual(['2026-12-02', '2027-01-04']);
     const days = [{ date: '2026-12-01', name: 'Herring day' }];
-    const calendar = (await bed.owner.ask('POST /api/calendars', { body: { name: 'Skerries', days } })).body;
+    const calendar = (await fixture.owner.ask('POST /api/calendars', { body: { name: 'Skerries', days } })).body;
     const client = { ...CLIENT, calendar: calendar.id };
     const params = { client: f.client };
-    expect((await bed.owner.ask('PUT /api/clients/:client', { params, body: client })).status).toBe(200);
+    expect((await fixture.owner.ask('PUT /api/clients/:client', { params, body: client })).status).toBe(200);
     expect(await runs()).toEqual(['2026-12-02', '2027-01-01']);
     // In use, it stays; and nobody is given one that there is not.
     const id = { calendar: calendar.id };
-    expect((await bed.owner.ask('DELETE /api/calendars/:calendar', { params: id })).status).toBe(409);
-    const none = await bed.owner.ask('PUT /api/clients/:client', { params, body: { ...CLIENT, calendar: 'ca_none' } });
+    expect((await fixture.owner.ask('DELETE /api/calendars/:calendar', { params: id })).status).toBe(409);
+    const none = await fixture.owner.ask('PUT /api/clients/:client', {
+      params,
+      body: { ...CLIENT, calendar: 'ca_none' },
+    });
     expect(none.fields.calendar).toBe('There is no such calendar.');
-    await bed.owner.ask('PUT /api/calendars/:calendar', { params: id, body: { name: 'Skerries', days: [] } });
+    await fixture.owner.ask('PUT /api/calendars/:calendar', { params: id, body: { name: 'Skerries', days: [] } });
     expect(await runs()).toEqual(['2026-12-01', '2027-01-01']);
-    await bed.owner.ask('PUT /api/clients/:client', { params, body: CLIENT });
-    expect((await bed.owner.ask('DELETE /api/calendars/:calendar', { params: id })).status).toBe(200);
+    await fixture.owner.ask('PUT /api/clients/:client', { params, body: CLIENT });
+    expect((await fixture.owner.ask('DELETE /api/calendars/:calendar', { params: id })).status).toBe(200);
   });
 
   it('is registered at services, once they know it', async () => {
-    const address = `${bed.standins.url}/services/calls/v1`;
-    const set = (body: object) => bed.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body });
+    const address = `${fixture.simulators.url}/services/calls/v1`;
+    const set = (body: object) => fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body });
     const kinds = async () =>
-      (await bed.owner.ask('GET /api/feed-kinds')).body.filter((k) => k.available).map((k) => k.kind);
+      (await fixture.owner.ask('GET /api/feed-kinds')).body.filter((k) => k.available).map((k) => k.kind);
     expect(await kinds()).toEqual([]);
     const right = { address, ...AGENCY_REGISTRATION };
     expect((await set({ ...right, clientSecret: 'wrong' })).fields.clientId).toContain('does not know');
-    expect((await set({ ...right, address: `${bed.standins.url}/nowhere` })).fields.address).toBeDefined();
+    expect((await set({ ...right, address: `${fixture.simulators.url}/nowhere` })).fields.address).toBeDefined();
     expect((await set({ ...right, address: `http://127.0.0.1:${await freePort()}` })).fields.address).toContain(
       'cannot be reached',
     );
     expect((await set(right)).status).toBe(200);
     expect(await kinds()).toEqual(['calls']);
-    const told = JSON.stringify((await bed.owner.ask('GET /api/services')).body);
+    const told = JSON.stringify((await fixture.owner.ask('GET /api/services')).body);
     expect(told).not.toContain(AGENCY_REGISTRATION.clientSecret);
     // The secret stays with the place that it was typed in for.
-    const elsewhere = { address: `${bed.standins.url}/services/social/v1`, clientId: right.clientId };
+    const elsewhere = { address: `${fixture.simulators.url}/services/social/v1`, clientId: right.clientId };
     expect((await set(elsewhere)).fields.clientSecret).toContain('Type the secret');
     expect((await set({ address, clientId: right.clientId })).status).toBe(200);
-    expect((await bed.owner.ask('DELETE /api/services/:kind', { params: { kind: 'calls' } })).status).toBe(200);
+    expect((await fixture.owner.ask('DELETE /api/services/:kind', { params: { kind: 'calls' } })).status).toBe(200);
     expect(await kinds()).toEqual([]);
-    expect((await bed.owner.ask('PUT /api/services/:kind', { params: { kind: 'file' }, body: right })).status).toBe(
+    expect((await fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'file' }, body: right })).status).toBe(
       404,
     );
   });
@@ -221,8 +230,8 @@ describe('an agency', () => {
 
 describe('the environment', () => {
   it('is shown without its secrets, and what it sets is not changed elsewhere', async () => {
-    bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_URL: 'https://reports.fernglass.example' });
-    const { environment, home, mail } = (await bed.owner.ask('GET /api/agency')).body;
+    fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_URL: 'https://reports.fernglass.example' });
+    const { environment, home, mail } = (await fixture.owner.ask('GET /api/agency')).body;
     expect(home).toEqual({ url: 'https://reports.fernglass.example', set: true });
     expect(environment.find((e) => e.name === 'CHRONICON_URL')).toMatchObject({
       set: true,
@@ -231,11 +240,11 @@ describe('the environment', () => {
     expect(mail.main).toMatchObject({ setBy: 'CHRONICON_SMTP' });
     expect((await setMail('main', serverAt(portOf()))).status).toBe(409);
     const body = { address: 'https://service.example', clientId: 'x' };
-    expect((await bed.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body })).status).toBe(409);
+    expect((await fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body })).status).toBe(409);
   });
 
   it('has every variable in the table of the documentation, in the same words', async () => {
-    bed = await openTestBed();
+    fixture = await openTestFixture();
     const table = readFileSync(join(import.meta.dirname, '../../../../docs/running.md'), 'utf8');
     const rows = [...table.matchAll(/^\| `(CHRONICON_[A-Z_]+)` \| (.+) \| (.+) \|$/gm)].map((m) => m.slice(1, 4));
     const plain = rows.map(([name, about, otherwise]) => [

@@ -36,7 +36,7 @@ import { connections } from '../store/connections.ts';
 import { markStale } from '../store/following.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
-import { keptDkim, postRules, setDkim, setPostRules } from '../store/mailRules.ts';
+import { keptDkim, mailRules, setDkim, setMailRules } from '../store/mailRules.ts';
 import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
 import { agencyOf } from '../store/members.ts';
 import { reportsOfFollowers } from '../store/reports.ts';
@@ -93,7 +93,7 @@ async function changing(
     await change(tx, at);
     await record(tx, { at, actor: member.id, action, subject });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return { done: true };
 }
 
@@ -148,10 +148,10 @@ async function boxView({ store }: Api) {
 }
 
 /** How mails go out, as an owner sees it. */
-async function postView(api: Api) {
+async function mailRulesView(api: Api) {
   const dkim = await keptDkim(api.store);
   return {
-    ...(await postRules(api.store)),
+    ...(await mailRules(api.store)),
     dkim: dkim && { domain: dkim.domain, selector: dkim.selector, ...dkimRecord(dkim) },
     listens: api.config.bouncePort,
     box: await boxView(api),
@@ -173,7 +173,7 @@ export const agencyHandlers: Handlers<
       settings,
       holidays: agency.namedHolidays,
       mail: { main: await mailView(api, 'main'), notices: await mailView(api, 'notices') },
-      post: await postView(api),
+      mailRules: await mailRulesView(api),
       languages: LOCALES,
       home: { url: homeOf(api), set: api.config.url !== null },
       environment: api.config.environment,
@@ -238,10 +238,10 @@ export const agencyHandlers: Handlers<
     return { said: handed.reply, to: member.email };
   },
 
-  'PUT /api/agency/post': async ({ api, session, body }) =>
-    changing(api, session, 'post-rules.changed', (tx) => setPostRules(tx, body)),
+  'PUT /api/agency/mail-rules': async ({ api, session, body }) =>
+    changing(api, session, 'mail-rules.changed', (tx) => setMailRules(tx, body)),
 
-  'PUT /api/agency/post/box': async ({ api, session, body }) => {
+  'PUT /api/agency/bounce-box': async ({ api, session, body }) => {
     const { password: typed, ...asked } = body;
     const kept = await keptBounceBox(api.store);
     // A password that is kept goes to the place for which it was given, and to no other.
@@ -256,7 +256,7 @@ export const agencyHandlers: Handlers<
     return { mails };
   },
 
-  'DELETE /api/agency/post/box': async ({ api, session }) =>
+  'DELETE /api/agency/bounce-box': async ({ api, session }) =>
     changing(api, session, 'bounce-box.removed', (tx) => removeBounceBox(tx)),
 
   'POST /api/agency/dkim': async ({ api, session, body }) => {

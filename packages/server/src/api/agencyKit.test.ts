@@ -1,28 +1,28 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
-import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, memberOf, openFurnishedFixture, type TestFixture } from '../test/harness.ts';
 
 const WHITE = Buffer.from(
   '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 20 10"><path fill="#ffffff" d="M1 1h18v8h-18z"/></svg>',
 );
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  await editing(bed, f).edit(pageOf('front', { kind: 'cover', id: 'c', text: '', ground: 'colour' }));
+  ({ fixture, f } = await openFurnishedFixture());
+  await editing(fixture, f).edit(pageOf('front', { kind: 'cover', id: 'c', text: '', ground: 'colour' }));
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const KIT = { main: '#7a1f3d', second: '#a86a12', footer: 'From Fernglass', address: '' };
 const OWN = { main: '#2f6b3a', second: '#b8862d', footer: 'Ours' };
 const follow = (...follows: ('colours' | 'logo' | 'cover' | 'footer')[]) =>
-  bed.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body: { ...OWN, follows } });
-const bring = (as: string) => bed.owner.raw(`/api/agency/logo?as=${as}`, { method: 'PUT', body: WHITE });
+  fixture.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body: { ...OWN, follows } });
+const bring = (as: string) => fixture.owner.raw(`/api/agency/logo?as=${as}`, { method: 'PUT', body: WHITE });
 
 /** What is filled and written on all pages, by what is being chosen of the agency's kit. */
 async function drawn(agencyBrand?: typeof KIT) {
-  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+  const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', {
     params: { report: f.report },
     body: { look: OCTOBER, ...(agencyBrand && { agencyBrand }) },
   });
@@ -42,19 +42,19 @@ describe('the agency’s kit', () => {
     await follow('logo');
     expect((await drawn()).white).toBeGreaterThan(0);
     // What is typed of the kit leaves its pictures where they are.
-    await bed.owner.ask('PUT /api/agency/brand', { body: KIT });
+    await fixture.owner.ask('PUT /api/agency/brand', { body: KIT });
     expect((await drawn()).white).toBeGreaterThan(0);
-    await bed.owner.ask('DELETE /api/agency/logo', { query: { as: 'logoDark' } });
+    await fixture.owner.ask('DELETE /api/agency/logo', { query: { as: 'logoDark' } });
     expect((await drawn()).white).toBe(0);
-    const fresh = await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } });
-    const made = (await bed.owner.ask('GET /api/clients/:client', { params: { client: fresh.body.id } })).body;
+    const fresh = await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } });
+    const made = (await fixture.owner.ask('GET /api/clients/:client', { params: { client: fresh.body.id } })).body;
     // A new client is not the agency.
     expect(made.brand.follows).not.toContain('logo');
     expect(made.brand.follows).toContain('typefaces');
   });
 
   it('shows the reports that follow it as they would be, before it is kept', async () => {
-    const followers = async () => (await bed.owner.ask('GET /api/agency/brand/followers')).body;
+    const followers = async () => (await fixture.owner.ask('GET /api/agency/brand/followers')).body;
     await follow();
     expect(await followers()).toEqual([]);
     await follow('colours', 'footer');
@@ -72,7 +72,7 @@ describe('the agency’s kit', () => {
   });
 
   it('is an owner’s to change', async () => {
-    const manager = await memberOf(bed, 'kell@fernglass.example', 'manager', [f.client]);
+    const manager = await memberOf(fixture, 'kell@fernglass.example', 'manager', [f.client]);
     expect((await manager.raw('/api/agency/logo', { method: 'PUT', body: WHITE })).status).toBe(403);
     expect((await manager.ask('DELETE /api/agency/logo', { query: { as: 'logo' } })).status).toBe(403);
     expect((await bring('nothing')).status).toBe(422);

@@ -9,7 +9,7 @@ import { editionsCounted, nextRunTimes } from '../store/planning.ts';
 import { listsOfAll, type ReaderList } from '../store/readerLists.ts';
 import { reportTitles } from '../store/reports.ts';
 import { type ListedSchedule, schedulesListed } from '../store/schedules.ts';
-import type { Sight } from '../store/visibility.ts';
+import type { Visibility } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import type { Api, Handlers } from './context.ts';
 import { readersOfPlan } from './lookAhead.ts';
@@ -20,9 +20,9 @@ const NAMES = new Intl.Collator('en');
 /** Days before its last date from which on a schedule is said to end. */
 export const SOON_DAYS = 45;
 
-/** Schedules within sight, and what their reports are called. */
-async function seen(api: Api, sight: Sight) {
-  const schedules = await schedulesListed(api.store, sight);
+/** Visible schedules, and what their reports are called. */
+async function seen(api: Api, visibility: Visibility) {
+  const schedules = await schedulesListed(api.store, visibility);
   return { schedules, titles: await reportTitles(api.store, null) };
 }
 
@@ -35,10 +35,10 @@ interface Person {
   member: boolean;
 }
 
-/** Everybody who may read within sight, and the lists of all clients: names alone, as there may be thousands. */
-async function peopleSeen(api: Api, sight: Sight, clientIds: readonly string[]) {
+/** Everybody who may read that the member sees, and the lists of all clients: names alone, as there may be thousands. */
+async function peopleSeen(api: Api, visibility: Visibility, clientIds: readonly string[]) {
   const people = new Map<string, Person>();
-  for (const c of await contactsListed(api.store, sight)) {
+  for (const c of await contactsListed(api.store, visibility)) {
     people.set(c.id, { key: c.email, name: c.name, email: c.email, member: false });
   }
   for (const { id, name, email } of await activeMembers(api.store)) {
@@ -53,12 +53,12 @@ const stateOf = (s: ListedSchedule, next: string | undefined): ScheduleRow['stat
 export const allScheduleHandlers: Handlers<Extract<RouteName, 'GET /api/schedules' | 'GET /api/who-gets-what'>> = {
   'GET /api/schedules': async ({ api, session, query }) => {
     const now = api.clock.now();
-    const sight = { member: session.member, client: query.client, scope: query.scope };
-    const { schedules, titles } = await seen(api, sight);
-    const heads = new Map((await clientsIn(api.store, sight)).map((c) => [c.id, c]));
+    const visibility = { member: session.member, client: query.client, scope: query.scope };
+    const { schedules, titles } = await seen(api, visibility);
+    const heads = new Map((await clientsIn(api.store, visibility)).map((c) => [c.id, c]));
     // Who reads is looked up for what is shown, and for all where somebody is looked for.
-    const everybody = query.reader === '' ? null : await peopleSeen(api, sight, [...heads.keys()]);
-    const next = await nextRunTimes(api.store, sight, now);
+    const everybody = query.reader === '' ? null : await peopleSeen(api, visibility, [...heads.keys()]);
+    const next = await nextRunTimes(api.store, visibility, now);
     const soon = addDays(now.slice(0, 10), SOON_DAYS);
     const endsSoon = (s: ListedSchedule) => s.lastDate !== null && s.lastDate <= soon;
     const [text, reader] = [query.text.toLowerCase(), query.reader.toLowerCase()];
@@ -127,9 +127,9 @@ export const allScheduleHandlers: Handlers<Extract<RouteName, 'GET /api/schedule
   },
 
   'GET /api/who-gets-what': async ({ api, session, query }) => {
-    const sight = { member: session.member, client: query.client, scope: query.scope };
-    const { schedules, titles } = await seen(api, sight);
-    const { people, lists } = await peopleSeen(api, sight, [...new Set(schedules.map((s) => s.clientId))]);
+    const visibility = { member: session.member, client: query.client, scope: query.scope };
+    const { schedules, titles } = await seen(api, visibility);
+    const { people, lists } = await peopleSeen(api, visibility, [...new Set(schedules.map((s) => s.clientId))]);
     const found = new Map<string, { person: Person; gets: Way[] }>();
     for (const s of schedules) {
       const own = lists.get(s.clientId) ?? [];

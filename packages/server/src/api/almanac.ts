@@ -110,12 +110,12 @@ export const almanacHandlers: Handlers<Extract<RouteName, 'GET /api/almanac' | '
     const to = addDays(from, query.weeks * 7 - 1);
     // Clients live up to a day from the agency: what falls on another day there is sorted out below.
     const [start, end] = [startOfDay(addDays(from, -1), agency.zone), startOfDay(addDays(to, 2), agency.zone)];
-    const sight = { member: session.member, client: query.client, scope: query.scope };
+    const visibility = { member: session.member, client: query.client, scope: query.scope };
     const pageSize = CLIENTS[query.weeks];
     const page = { offset: (query.page - 1) * pageSize, limit: pageSize };
     const asked = { text: query.text, empty: query.empty, ...page };
     const inDays = { from: startOfDay(from, agency.zone), to: startOfDay(addDays(to, 1), agency.zone) };
-    const { clients, total, empty } = await clientsPlanned(api.store, sight, inDays, asked);
+    const { clients, total, empty } = await clientsPlanned(api.store, visibility, inDays, asked);
     const ids = clients.map((c) => c.id);
     const span = await spanOf(api, start, end, { clients: ids });
     const known = await surroundings(api, ids);
@@ -175,8 +175,14 @@ export async function rowsAhead(
   if (to < from) throw atField('to', 'It ends before it begins.');
   if (lengthOf({ from, to }) > MOST_DAYS) throw atField('to', `Look ahead ${MOST_DAYS} days at most.`);
   const { zone } = (await agencyOf(api.store))!;
-  const sight = { member, client, scope, working: true };
-  const { shown, total } = await pageOf(api, startOfDay(from, zone), startOfDay(addDays(to, 1), zone), sight, page);
+  const visibility = { member, client, scope, working: true };
+  const { shown, total } = await pageOf(
+    api,
+    startOfDay(from, zone),
+    startOfDay(addDays(to, 1), zone),
+    visibility,
+    page,
+  );
   const rows = shown.map((r) => ({
     at: r.at,
     ...r.local,

@@ -54,7 +54,7 @@ import { targetHandlers } from './targets.ts';
 import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
 import { typefaceHandlers } from './typefaces.ts';
-import { addLeaving } from './unsubscribe.ts';
+import { addUnsubscribe } from './unsubscribe.ts';
 import { zoneMoveHandlers } from './zoneMoves.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
@@ -152,7 +152,7 @@ function allow(roles: readonly Role[] | null, session: Session): void {
   }
 }
 
-/** The HTTP side of the server: every door of the contract, and the built interface. */
+/** The HTTP side of the server: every route of the contract, and the built interface. */
 export function createApp(api: Api): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -241,7 +241,7 @@ export function createApp(api: Api): Express {
   });
 
   const bodies = { open: express.json({ limit: OPEN_BODY }), member: express.json({ limit: BODY_BYTES }) };
-  /** Read once the door has said yes, and not for ever. */
+  /** Read once the route has said yes, and not for ever. */
   const readBody = (req: Request, res: Response, kind: keyof typeof bodies): Promise<void> =>
     new Promise((resolve, reject) => {
       const timer = setTimeout(() => {
@@ -297,7 +297,7 @@ export function createApp(api: Api): Express {
     enter(req, null).then(() => next(new Refusal(404, 'Not found.')), next);
   });
 
-  addLeaving(app, api);
+  addUnsubscribe(app, api);
   serveInterface(app, api.config.web);
 
   app.use((error: unknown, req: Request, res: Response, _next: NextFunction) => {

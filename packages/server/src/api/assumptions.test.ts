@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing, pageOf, readOn } from '../test/editing.ts';
-import { type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let report: ReturnType<typeof editing>;
 
@@ -16,13 +16,13 @@ const RESULT = {
   definition: '',
 } as const;
 const keep = (metric: object = RESULT) =>
-  bed.owner.ask('POST /api/clients/:client/own-metrics', {
+  fixture.owner.ask('POST /api/clients/:client/own-metrics', {
     params: { client: f.client },
     body: metric as typeof RESULT,
   });
 const figure = async (metric: string) => {
   const query = { metrics: metric, period: 'month.-1' };
-  const { body } = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
+  const { body } = await fixture.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
   return (body.totals[0]!.current as { value: number }).value;
 };
 /** As the page writes it. */
@@ -30,10 +30,10 @@ const pounds = (value: number) =>
   `£${value.toLocaleString('en-GB', value < 1000 ? { minimumFractionDigits: 2, maximumFractionDigits: 2 } : { maximumFractionDigits: 0 })}`;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  report = editing(bed, f);
+  ({ fixture, f } = await openFurnishedFixture());
+  report = editing(fixture, f);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 describe('what a report assumes', () => {
   it('is named before a formula reads it', async () => {
@@ -78,15 +78,15 @@ describe('what a report assumes', () => {
     expect((await report.release()).status).toBe(200);
     const params = { client: f.client };
     const input = scheduleFor(f, { assumed: { margin: 0.1 }, message: 'It came to {{figure.result}}.' });
-    const strange = await bed.owner.ask('POST /api/clients/:client/schedules', {
+    const strange = await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params,
       body: { ...input, assumed: { marge: 0.1 } },
     });
     expect(strange.fields.assumed).toBe('The report assumes nothing called marge.');
-    const { id } = (await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: input })).body;
-    await bed.server.clockwork.settle();
+    const { id } = (await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: input })).body;
+    await fixture.server.scheduler.settle();
 
-    const [run] = (await bed.owner.ask('GET /api/reports/:report/runs', { params: { report: f.report } })).body;
+    const [run] = (await fixture.owner.ask('GET /api/reports/:report/runs', { params: { report: f.report } })).body;
     const { texts } = await report.shows({ kind: 'run', schedule: id, nominal: run!.nominal });
     expect(texts).toContain(pounds(revenue / 10));
     // The What-if block says both, and which is which.
@@ -94,16 +94,16 @@ describe('what a report assumes', () => {
     expect(texts.join(' ').replace(/\s+/g, ' ')).toMatch(/Margin 10\.0% \(usually 25\.0%\)/);
     expect((await report.shows()).texts).not.toContain(pounds(revenue / 10));
 
-    const made = await bed.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule: id } });
-    await bed.server.clockwork.settle();
+    const made = await fixture.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule: id } });
+    await fixture.server.scheduler.settle();
     const edition = { edition: made.body.editionId };
-    const { body: proof } = await bed.owner.ask('GET /api/editions/:edition/proof', { params: edition });
+    const { body: proof } = await fixture.owner.ask('GET /api/editions/:edition/proof', { params: edition });
     expect(readOn(proof.pages)).toContain(pounds(revenue / 10));
     expect(proof.mails[0]!.text).toContain(pounds(revenue / 10));
   });
 
   it('that a report no longer has leaves its schedules able to be changed', async () => {
-    const [schedule] = (await bed.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } }))
+    const [schedule] = (await fixture.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } }))
       .body;
     const params = { schedule: schedule!.id };
     const { document } = await report.load();
@@ -115,9 +115,9 @@ describe('what a report assumes', () => {
     // The mail no longer names what nothing can be said of.
     const input = { ...schedule!.input, message: 'Here it is.', time: '09:00' };
     const body = { ...input, assumed: { ...input.assumed, other: 1 } };
-    const refused = await bed.owner.ask('PUT /api/schedules/:schedule', { params, body });
+    const refused = await fixture.owner.ask('PUT /api/schedules/:schedule', { params, body });
     expect(refused.fields.assumed).toMatch(/other/);
-    const saved = await bed.owner.ask('PUT /api/schedules/:schedule', { params, body: input });
+    const saved = await fixture.owner.ask('PUT /api/schedules/:schedule', { params, body: input });
     expect(saved.status).toBe(200);
     expect(saved.body.input).toMatchObject({ time: '09:00', assumed: {} });
   });

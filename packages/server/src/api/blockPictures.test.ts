@@ -1,8 +1,15 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing, pageOf } from '../test/editing.ts';
-import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed, type Visitor } from '../test/harness.ts';
+import {
+  CLIENT,
+  type Furnished,
+  memberOf,
+  openFurnishedFixture,
+  type TestFixture,
+  type Visitor,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let other: string;
 let report: ReturnType<typeof editing>;
@@ -14,13 +21,13 @@ const PNG = Buffer.from(
 );
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  report = editing(bed, f);
-  other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body.id;
+  ({ fixture, f } = await openFurnishedFixture());
+  report = editing(fixture, f);
+  other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body.id;
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
-async function put(bytes: Buffer, client = f.client, who: Visitor = bed.owner) {
+async function put(bytes: Buffer, client = f.client, who: Visitor = fixture.owner) {
   const response = await who.raw(`/api/clients/${client}/pictures`, {
     method: 'PUT',
     headers: { 'content-type': 'application/octet-stream' },
@@ -39,7 +46,7 @@ describe('a picture in a report', () => {
     const added = await report.edit(pageOf('pictures', field));
     expect(added.fields).toEqual({});
     expect((await report.shows()).texts).toContain('The kiln');
-    const served = await bed.owner.raw(`/api/clients/${f.client}/pictures/${picture.file}`);
+    const served = await fixture.owner.raw(`/api/clients/${f.client}/pictures/${picture.file}`);
     expect(served.status).toBe(200);
     expect(served.headers.get('content-type')).toBe('image/png');
   });
@@ -48,7 +55,7 @@ describe('a picture in a report', () => {
     const red = Buffer.from(PNG);
     const { body: theirs } = await put(Buffer.concat([red]), other);
     // The same bytes are the same file: each client has its own right to it.
-    const stranger = await memberOf(bed, 'other@fernglass.example', 'manager', [other]);
+    const stranger = await memberOf(fixture, 'other@fernglass.example', 'manager', [other]);
     expect((await stranger.raw(`/api/clients/${f.client}/pictures/${theirs.file}`)).status).toBe(404);
     expect((await put(PNG, f.client, stranger)).status).toBe(404);
     const unknown = { ...theirs, file: '0'.repeat(64) };

@@ -1,19 +1,19 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const params = () => ({ client: f.client });
 
 describe('dates, ranges and numbers beyond bounds', () => {
-  it('are refused at their field, at every door that takes them', async () => {
-    const { owner } = bed;
+  it('are refused at their field, at every route that takes them', async () => {
+    const { owner } = fixture;
     const schedule = (change: object) =>
       owner.ask('POST /api/clients/:client/schedules', { params: params(), body: { ...scheduleFor(f), ...change } });
     const yearly = { freq: 'yearly', month: 12, on: { day: 1 } };
@@ -47,7 +47,7 @@ describe('dates, ranges and numbers beyond bounds', () => {
 
   it('stop a file of more columns than any table of figures has', async () => {
     const head = `date,${Array.from({ length: 3_000 }, (_, i) => `c${i}`).join(',')}`;
-    const sent = await bed.owner.raw(`/api/clients/${f.client}/imports?name=wide.csv`, {
+    const sent = await fixture.owner.raw(`/api/clients/${f.client}/imports?name=wide.csv`, {
       method: 'PUT',
       body: `${head}\n2026-10-01${',1'.repeat(3_000)}\n`,
     });
@@ -64,11 +64,11 @@ describe('dates, ranges and numbers beyond bounds', () => {
       '/api/editions?client=a&client=b',
       '/api/editions?page=1e99',
     ]) {
-      const { status } = await bed.owner.raw(path);
+      const { status } = await fixture.owner.raw(path);
       expect(status).toBeGreaterThanOrEqual(400);
       expect(status).toBeLessThan(500);
     }
-    const broken = await bed.owner.raw('/api/clients', {
+    const broken = await fixture.owner.raw('/api/clients', {
       method: 'POST',
       body: '{',
       headers: { 'content-type': 'application/json' },
@@ -79,9 +79,12 @@ describe('dates, ranges and numbers beyond bounds', () => {
 
 describe('rows that were stored before there were bounds', () => {
   it('stop no screen, no start and no other client', async () => {
-    const { store } = bed.server;
-    const at = bed.server.clock.now();
-    const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: scheduleFor(f) });
+    const { store } = fixture.server;
+    const at = fixture.server.clock.now();
+    const made = await fixture.owner.ask('POST /api/clients/:client/schedules', {
+      params: params(),
+      body: scheduleFor(f),
+    });
     await store
       .updateTable('schedule')
       .set({
@@ -92,7 +95,7 @@ describe('rows that were stored before there were bounds', () => {
       })
       .where('id', '=', made.body.id)
       .execute();
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: scheduleFor(f) });
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: scheduleFor(f) });
     const { id: memberId } = await store.selectFrom('member').select('id').executeTakeFirstOrThrow();
     await store
       .insertInto('day_note')
@@ -132,7 +135,7 @@ describe('rows that were stored before there were bounds', () => {
       .set({ metrics: JSON.stringify({ changed: {}, own }) })
       .execute();
 
-    await bed.restart();
+    await fixture.restart();
     for (const path of [
       '/api/desk',
       '/api/clients',
@@ -143,13 +146,13 @@ describe('rows that were stored before there were bounds', () => {
       `/api/reports/${f.report}`,
       `/api/reports/${f.report}/runs`,
     ]) {
-      const response = await bed.owner.raw(path);
+      const response = await fixture.owner.raw(path);
       expect([path, response.status]).toEqual([path, 200]);
     }
-    const preview = await bed.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report } });
+    const preview = await fixture.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report } });
     expect(preview.status).toBe(200);
     // The other schedule of the same client goes out all the same.
-    await bed.moveTo('2026-11-03T08:00:30Z');
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    await fixture.moveTo('2026-11-03T08:00:30Z');
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
   });
 });

@@ -1,14 +1,14 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing, OCTOBER, readOn } from '../test/editing.ts';
-import { CLIENT, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z'));
+  ({ fixture, f } = await openFurnishedFixture('2026-11-02T08:42:00Z'));
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const KIT = {
   main: '#203a5e',
@@ -17,12 +17,12 @@ const KIT = {
   address: 'Fernglass Media, 4 Mill Lane',
 };
 const client = async (id = f.client) =>
-  (await bed.owner.ask('GET /api/clients/:client', { params: { client: id } })).body;
-const setAgency = (body: object) => bed.owner.ask('PUT /api/agency/brand', { body });
+  (await fixture.owner.ask('GET /api/clients/:client', { params: { client: id } })).body;
+const setAgency = (body: object) => fixture.owner.ask('PUT /api/agency/brand', { body });
 const setOwn = (body: object) =>
-  bed.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body });
+  fixture.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body });
 const preview = async (brand?: object) => {
-  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+  const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', {
     params: { report: f.report },
     body: { look: OCTOBER, brand },
   });
@@ -30,7 +30,7 @@ const preview = async (brand?: object) => {
   return { texts: readOn(body.pages.map((p) => p.page!)), ops };
 };
 const picture = (as: string, body: Uint8Array) =>
-  bed.owner.raw(`/api/clients/${f.client}/logo?as=${as}`, { method: 'PUT', body });
+  fixture.owner.raw(`/api/clients/${f.client}/logo?as=${as}`, { method: 'PUT', body });
 const plain = { width: 900, height: 600, channels: 3 as const, background: '#5c8567' };
 
 describe('the agency’s kit', () => {
@@ -42,7 +42,7 @@ describe('the agency’s kit', () => {
     expect(texts.join(' ')).toContain('Made by Fernglass');
     expect(texts.join(' ')).toContain('4 Mill Lane');
     expect(ops.some((o) => o.fill === KIT.main)).toBe(true);
-    const [row] = (await bed.owner.ask('GET /api/clients', { query: { text: 'Tarnbeck' } })).body.clients;
+    const [row] = (await fixture.owner.ask('GET /api/clients', { query: { text: 'Tarnbeck' } })).body.clients;
     expect(row!.colour).toBe(KIT.main);
   });
 
@@ -52,7 +52,7 @@ describe('the agency’s kit', () => {
     await setAgency({ ...KIT, main: '#004488', footer: 'Other', address: 'New address' });
     const { drawn } = await client();
     expect(drawn).toMatchObject({ main: '#7a1f5c', footer: 'By Tarnbeck', address: 'New address' });
-    const [row] = (await bed.owner.ask('GET /api/clients', { query: { text: 'Tarnbeck' } })).body.clients;
+    const [row] = (await fixture.owner.ask('GET /api/clients', { query: { text: 'Tarnbeck' } })).body.clients;
     expect(row!.colour).toBe('#7a1f5c');
     expect((await setOwn({ ...own, follows: ['nothing'] })).status).toBe(422);
     expect((await setAgency({ ...KIT, address: 'x'.repeat(241) })).fields.address).toMatch(/240/);
@@ -60,15 +60,19 @@ describe('the agency’s kit', () => {
 
   it('reaches editions that were drawn before and are not sent yet', async () => {
     await setOwn({ main: '#111111', second: '#222222', footer: '', follows: ['colours', 'footer', 'address'] });
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-    await bed.moveTo('2026-11-03T05:10:00Z');
-    const pdf = async () => (await bed.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow()).pdf;
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f),
+    });
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    const pdf = async () =>
+      (await fixture.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow()).pdf;
     const drawn = await pdf();
     expect(drawn).not.toBeNull();
     await setAgency({ ...KIT, main: '#5e2a20' });
-    await bed.moveTo('2026-11-03T08:00:30Z');
+    await fixture.moveTo('2026-11-03T08:00:30Z');
     expect(await pdf()).not.toBe(drawn);
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
   });
 });
 
@@ -87,12 +91,12 @@ describe('a brand that is being chosen', () => {
     const { brand } = await client();
     expect(brand.cover).toMatchObject({ kind: 'image', width: 900 });
     const { file } = brand.cover!;
-    expect((await bed.owner.raw(`/api/clients/${f.client}/pictures/${file}`)).status).toBe(200);
-    const report = editing(bed, f);
+    expect((await fixture.owner.raw(`/api/clients/${f.client}/pictures/${file}`)).status).toBe(200);
+    const report = editing(fixture, f);
     const page = { id: 'front', title: 'Front', rows: [{ id: 'fr', blocks: [{ kind: 'cover', id: 'c', text: '' }] }] };
     await report.edit({ op: 'addPage', page, after: null });
     expect((await preview()).ops.some((o) => o.k === 'image' && o.file === file)).toBe(true);
-    const gone = await bed.owner.ask('DELETE /api/clients/:client/logo', {
+    const gone = await fixture.owner.ask('DELETE /api/clients/:client/logo', {
       params: { client: f.client },
       query: { as: 'cover' },
     });
@@ -102,7 +106,7 @@ describe('a brand that is being chosen', () => {
     );
     expect(await (await picture('cover', svg)).json()).toMatchObject({ fields: { logo: /photograph/ } });
     expect((await picture('poster', png)).status).toBe(422);
-    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
-    expect((await bed.owner.raw(`/api/clients/${other}/pictures/${file}`)).status).toBe(404);
+    const other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
+    expect((await fixture.owner.raw(`/api/clients/${other}/pictures/${file}`)).status).toBe(404);
   });
 });

@@ -102,7 +102,7 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
       seen.set(client, known);
       return known;
     };
-    const inSight = async <T extends { client: string }>(all: readonly T[]): Promise<T[]> => {
+    const onlyVisible = async <T extends { client: string }>(all: readonly T[]): Promise<T[]> => {
       const found: T[] = [];
       for (const x of all) if (await sees(x.client)) found.push(x);
       return found;
@@ -112,22 +112,22 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
       if (await putBack(tx, s, by, member)) undone++;
       else kept.push(await titleOf(tx, s.id, member));
     }
-    for (const l of await inSight(act.kept.lists)) {
+    for (const l of await onlyVisible(act.kept.lists)) {
       const list = (await listsOf(tx, l.client)).find((x) => x.id === l.id);
       if (list && JSON.stringify(list.contacts) === JSON.stringify(l.after)) {
         await saveList(tx, l.client, { ...list, contacts: l.before }, at);
         undone++;
       } else kept.push(`List “${l.name}”`);
     }
-    for (const noted of await inSight(act.kept.noted)) {
+    for (const noted of await onlyVisible(act.kept.noted)) {
       await setImmediate();
       const whose = await putBackNoted(tx, noted, at);
       if (whose !== null) kept.push(`What is noted of ${whose}`);
     }
-    undone += await takeBackMade(tx, { ...act.kept, made: await inSight(act.kept.made) }, by);
+    undone += await takeBackMade(tx, { ...act.kept, made: await onlyVisible(act.kept.made) }, by);
     await record(tx, { at, actor: member.id, action: 'schedules.undone', subject: id, detail: { undone } });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return { undone, kept };
 }
 

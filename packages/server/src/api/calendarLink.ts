@@ -31,7 +31,7 @@ export async function memberOfCalendar(db: Store, secret: string) {
 /** What goes out in the next hundred days for the clients that a member sees, as iCalendar (RFC 5545). */
 export async function calendarOf(api: Api, member: { id: string; role: 'owner' | 'manager' | 'analyst' | 'reviewer' }) {
   const now = api.clock.now();
-  const span = await spanOf(api, now, addMinutes(now, AHEAD), { sight: { member, working: true } });
+  const span = await spanOf(api, now, addMinutes(now, AHEAD), { visibility: { member, working: true } });
   const calendar = new ICAL.Component('vcalendar');
   calendar.addPropertyWithValue('version', '2.0');
   calendar.addPropertyWithValue('prodid', '-//Chronicon//Almanac//EN');

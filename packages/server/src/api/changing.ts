@@ -18,6 +18,6 @@ export async function changing<T>(
     await record(tx, { at, actor: member.id, action, subject: clientId, ...(id && { detail: { contact: id } }) });
     return done;
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return result;
 }

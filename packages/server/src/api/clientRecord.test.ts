@@ -6,41 +6,42 @@ import {
   furnish,
   MANAGER,
   memberOf,
-  openFurnishedBed,
-  openTestBed,
+  openFurnishedFixture,
+  openTestFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   type Visitor,
   visit,
 } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let params: { client: string };
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
-const describeClient = async () => (await bed.owner.ask('GET /api/clients/:client', { params })).body;
+const describeClient = async () => (await fixture.owner.ask('GET /api/clients/:client', { params })).body;
 const ids = async (who: Visitor, scope: string) =>
   (await who.ask('GET /api/clients', { query: { scope } })).body.clients.map((c) => c.id);
 
 describe('a client', () => {
   beforeEach(async () => {
-    bed = await openTestBed();
-    f = await furnish(bed, false);
+    fixture = await openTestFixture();
+    f = await furnish(fixture, false);
     params = { client: f.client };
   });
 
   it('has tags, by which clients are chosen wherever they are listed', async () => {
-    const second = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Skerry Boats' } })).body.id;
+    const second = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Skerry Boats' } })).body
+      .id;
     const tag = (client: string, tags: string[]) =>
-      bed.owner.ask('PUT /api/clients/:client/tags', { params: { client }, body: { tags } });
+      fixture.owner.ask('PUT /api/clients/:client/tags', { params: { client }, body: { tags } });
     expect((await tag(f.client, ['Shops', 'North', 'shops'])).body.tags).toEqual(['North', 'Shops']);
     await tag(second, ['north']);
-    expect((await bed.owner.ask('GET /api/clients/scopes')).body).toEqual({ tags: ['North', 'Shops'], mine: 2 });
-    expect(await ids(bed.owner, 'tag:Shops')).toEqual([f.client]);
-    expect((await ids(bed.owner, 'tag:NORTH')).sort()).toEqual([f.client, second].sort());
-    expect(await ids(bed.owner, 'tag:none')).toEqual([]);
-    expect((await bed.owner.ask('GET /api/clients', { query: { scope: 'all; drop' } })).status).toBe(422);
+    expect((await fixture.owner.ask('GET /api/clients/scopes')).body).toEqual({ tags: ['North', 'Shops'], mine: 2 });
+    expect(await ids(fixture.owner, 'tag:Shops')).toEqual([f.client]);
+    expect((await ids(fixture.owner, 'tag:NORTH')).sort()).toEqual([f.client, second].sort());
+    expect(await ids(fixture.owner, 'tag:none')).toEqual([]);
+    expect((await fixture.owner.ask('GET /api/clients', { query: { scope: 'all; drop' } })).status).toBe(422);
     expect(
       (
         await tag(
@@ -51,12 +52,12 @@ describe('a client', () => {
     ).toBe(422);
     expect((await tag(f.client, ['  '])).status).toBe(422);
     // A tag opens no client that one is not assigned to, and is not told of.
-    const manager = await memberOf(bed, 'sanne@fernglass.example', 'manager', [second]);
+    const manager = await memberOf(fixture, 'sanne@fernglass.example', 'manager', [second]);
     expect(await ids(manager, 'tag:Shops')).toEqual([]);
     expect((await manager.ask('GET /api/clients/scopes')).body).toEqual({ tags: ['north'], mine: 0 });
     expect(await ids(manager, 'mine')).toEqual([]);
-    for (const door of ['GET /api/desk', 'GET /api/editions'] as const) {
-      expect((await bed.owner.ask(door, { query: { scope: 'tag:Shops' } })).status).toBe(200);
+    for (const route of ['GET /api/desk', 'GET /api/editions'] as const) {
+      expect((await fixture.owner.ask(route, { query: { scope: 'tag:Shops' } })).status).toBe(200);
     }
   });
 
@@ -70,9 +71,9 @@ describe('a client', () => {
       phone: '+49 30 5550 123',
       notes: 'Rings back',
     };
-    expect((await bed.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body).toMatchObject(
-      person,
-    );
+    expect(
+      (await fixture.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body,
+    ).toMatchObject(person);
     const text = [
       'Lotte Harrow <Lotte@Tarnbeck.example>, "Sorel, Anouk" <anouk@tarnbeck.example>',
       'petra@tarnbeck.example',
@@ -81,7 +82,7 @@ describe('a client', () => {
       'lotte@tarnbeck.example',
     ].join('\n');
     const many = (seen: string | null, pasted = text) =>
-      bed.owner.ask('POST /api/clients/:client/contacts/many', { params, body: { text: pasted, seen } });
+      fixture.owner.ask('POST /api/clients/:client/contacts/many', { params, body: { text: pasted, seen } });
     const seen = (await many(null)).body;
     expect(seen.rows.map((r) => [r.firstName, r.lastName, r.email, r.problem])).toEqual([
       ['Lotte', 'Harrow', 'lotte@tarnbeck.example', null],
@@ -102,9 +103,9 @@ describe('a client', () => {
   });
 
   it('is duplicated as a plan: drafts without words, schedules that wait for readers, no figures and nobody', async () => {
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
-    await bed.owner.ask('PUT /api/clients/:client/tags', { params, body: { tags: ['Shops'] } });
-    await bed.owner.ask('PUT /api/clients/:client/brand', {
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
+    await fixture.owner.ask('PUT /api/clients/:client/tags', { params, body: { tags: ['Shops'] } });
+    await fixture.owner.ask('PUT /api/clients/:client/brand', {
       params,
       body: { main: '#123456', second: '#654321', footer: 'x' },
     });
@@ -116,8 +117,11 @@ describe('a client', () => {
       definition: '',
       formula: 'orders / visits',
     };
-    await bed.owner.ask('POST /api/clients/:client/own-metrics', { params, body: ratio });
-    const made = await bed.owner.ask('POST /api/clients/:client/duplicate', { params, body: { name: 'Skerry Boats' } });
+    await fixture.owner.ask('POST /api/clients/:client/own-metrics', { params, body: ratio });
+    const made = await fixture.owner.ask('POST /api/clients/:client/duplicate', {
+      params,
+      body: { name: 'Skerry Boats' },
+    });
     expect(made.body).toMatchObject({
       name: 'Skerry Boats',
       contacts: [],
@@ -126,87 +130,90 @@ describe('a client', () => {
       brand: { main: '#123456' },
     });
     const copy = { client: made.body.id };
-    const reports = (await bed.owner.ask('GET /api/clients/:client/reports', { params: copy })).body;
+    const reports = (await fixture.owner.ask('GET /api/clients/:client/reports', { params: copy })).body;
     expect(reports).toMatchObject([{ title: 'Monthly overview' }]);
-    const schedules = (await bed.owner.ask('GET /api/clients/:client/schedules', { params: copy })).body;
+    const schedules = (await fixture.owner.ask('GET /api/clients/:client/schedules', { params: copy })).body;
     expect(schedules).toMatchObject([{ active: false, input: { readers: [] } }]);
-    const resumed = await bed.owner.ask('PUT /api/schedules/:schedule/active', {
+    const resumed = await fixture.owner.ask('PUT /api/schedules/:schedule/active', {
       params: { schedule: schedules[0]!.id },
       body: { active: true },
     });
     expect(resumed.fields.readers).toContain('Choose readers first');
-    const metrics = JSON.stringify((await bed.owner.ask('GET /api/clients/:client/metrics', { params: copy })).body);
+    const metrics = JSON.stringify(
+      (await fixture.owner.ask('GET /api/clients/:client/metrics', { params: copy })).body,
+    );
     expect(metrics).toContain('Per visit');
-    expect((await bed.owner.ask('GET /api/clients/:client/feeds', { params: copy })).body).toEqual([]);
+    expect((await fixture.owner.ask('GET /api/clients/:client/feeds', { params: copy })).body).toEqual([]);
     expect(
-      (await bed.owner.ask('POST /api/clients/:client/duplicate', { params, body: { name: '' } })).fields.name,
+      (await fixture.owner.ask('POST /api/clients/:client/duplicate', { params, body: { name: '' } })).fields.name,
     ).toBeDefined();
   });
 });
 
 describe('a client that is put aside', () => {
   beforeEach(async () => {
-    ({ bed, f } = await openFurnishedBed());
+    ({ fixture, f } = await openFurnishedFixture());
     params = { client: f.client };
   });
-  const aside = (yes: boolean) => bed.owner.ask('PUT /api/clients/:client/aside', { params, body: { aside: yes } });
+  const inactive = (yes: boolean) =>
+    fixture.owner.ask('PUT /api/clients/:client/inactive', { params, body: { inactive: yes } });
 
   it('has nothing run for it, and goes on from where it is taken up', async () => {
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
-    expect((await aside(true)).body.asideSince).not.toBeNull();
-    const asked = bed.standins.requests.made('web-analytics');
-    await bed.moveTo('2026-11-04T09:00:00Z');
-    expect(bed.standins.requests.made('web-analytics')).toBe(asked);
-    expect(bed.standins.mails.list()).toEqual([]);
-    const desk = (await bed.owner.ask('GET /api/desk')).body;
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
+    expect((await inactive(true)).body.inactiveSince).not.toBeNull();
+    const asked = fixture.simulators.requests.made('web-analytics');
+    await fixture.moveTo('2026-11-04T09:00:00Z');
+    expect(fixture.simulators.requests.made('web-analytics')).toBe(asked);
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    const desk = (await fixture.owner.ask('GET /api/desk')).body;
     expect([desk.needs, desk.days.flatMap((d) => d.lines)]).toEqual([[], []]);
     // Nothing is made or started for it meanwhile, and it is still found.
     const report = { report: f.report };
     expect(
-      (await bed.owner.ask('POST /api/reports/:report/make', { params: report, body: { contacts: [f.contact] } }))
+      (await fixture.owner.ask('POST /api/reports/:report/make', { params: report, body: { contacts: [f.contact] } }))
         .status,
     ).toBe(409);
-    expect((await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) })).status).toBe(
-      409,
-    );
-    expect((await bed.owner.ask('GET /api/clients')).body.clients.map((c) => c.id)).toEqual([f.client]);
-    await aside(false);
-    await bed.server.clockwork.settle();
-    expect(bed.standins.requests.made('web-analytics')).toBeGreaterThan(asked);
-    const schedules = (await bed.owner.ask('GET /api/clients/:client/schedules', { params })).body;
+    expect(
+      (await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) })).status,
+    ).toBe(409);
+    expect((await fixture.owner.ask('GET /api/clients')).body.clients.map((c) => c.id)).toEqual([f.client]);
+    await inactive(false);
+    await fixture.server.scheduler.settle();
+    expect(fixture.simulators.requests.made('web-analytics')).toBeGreaterThan(asked);
+    const schedules = (await fixture.owner.ask('GET /api/clients/:client/schedules', { params })).body;
     expect(schedules).toMatchObject([{ active: true, stopped: null }]);
     // What fell due meanwhile is not sent late by itself.
-    expect(bed.standins.mails.list()).toEqual([]);
-    await bed.moveTo('2026-12-03T08:01:00Z');
-    expect(bed.standins.mails.list().map((m) => m.to)).toEqual(['petra@tarnbeck.example']);
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    await fixture.moveTo('2026-12-03T08:01:00Z');
+    expect(fixture.simulators.mails.list().map((m) => m.to)).toEqual(['petra@tarnbeck.example']);
   });
 
   it('keeps what is on its way until a person has looked at it', async () => {
-    await bed.standins.smtp.setFault('busy');
-    await bed.owner.ask('POST /api/reports/:report/make', {
+    await fixture.simulators.smtp.setFault('busy');
+    await fixture.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
       body: { contacts: [f.contact] },
     });
-    await bed.server.clockwork.settle();
-    await aside(true);
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-02T14:00:00Z');
-    expect(bed.standins.mails.list()).toEqual([]);
-    const [edition] = await editionsOf(bed, f.client);
+    await fixture.server.scheduler.settle();
+    await inactive(true);
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-02T14:00:00Z');
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    const [edition] = await editionsOf(fixture, f.client);
     expect(edition).toMatchObject({ state: 'held', reason: expect.stringContaining('put aside by Ines Tallow') });
-    await aside(false);
-    await bed.server.clockwork.settle();
-    expect(bed.standins.mails.list()).toEqual([]);
+    await inactive(false);
+    await fixture.server.scheduler.settle();
+    expect(fixture.simulators.mails.list()).toEqual([]);
   });
 });
 
 describe('clients out of CSV', () => {
   beforeEach(async () => {
-    bed = await openTestBed();
-    f = await furnish(bed, false);
+    fixture = await openTestFixture();
+    f = await furnish(fixture, false);
     params = { client: f.client };
   });
-  const bring = (text: string, seen: string | null = null, who: Visitor = bed.owner) =>
+  const bring = (text: string, seen: string | null = null, who: Visitor = fixture.owner) =>
     who.ask('POST /api/clients/import', { body: { text, seen } });
   const TEXT = [
     'Client;Website;Time zone;Currency;Language;Tags;Manager;First name;Last name;Email;Role;Colour of the door',
@@ -234,10 +241,10 @@ describe('clients out of CSV', () => {
       [7, expect.stringMatching(/^email: .*no mail address/)],
       [8, 'Nobody Here is no owner or manager here.'],
     ]);
-    expect((await bed.owner.ask('GET /api/clients')).body.total).toBe(1);
+    expect((await fixture.owner.ask('GET /api/clients')).body.total).toBe(1);
     expect((await bring(`${TEXT}\r\nLate;;;;;;;;;;;`, seen.seen)).status).toBe(409);
     expect((await bring(TEXT, seen.seen)).body.done).toBe(true);
-    const { clients } = (await bed.owner.ask('GET /api/clients')).body;
+    const { clients } = (await fixture.owner.ask('GET /api/clients')).body;
     expect(clients.map((c) => [c.name, c.manager, c.tags])).toEqual([
       ['Skerry Boats', 'Joren Vask', ['North', 'Shops']],
       ['Tarnbeck Pottery', 'Ines Tallow', ['North']],
@@ -249,11 +256,11 @@ describe('clients out of CSV', () => {
   });
 
   it('are the member’s own: a manager changes none that they do not see, and gives away none of another’s', async () => {
-    const manager = await visit(bed.server.url, MANAGER);
+    const manager = await visit(fixture.server.url, MANAGER);
     const mine = (await bring('client,manager\nTarnbeck Pottery,\nNew One,ines@fernglass.example', null, manager)).body;
     // Of a client that they do not see, they learn nothing: to them it is a new one.
     expect(mine.rows[0]!.does[0]).toContain('Makes the client');
-    const sees = await memberOf(bed, 'sanne@fernglass.example', 'manager', [f.client]);
+    const sees = await memberOf(fixture, 'sanne@fernglass.example', 'manager', [f.client]);
     const taken = (await bring('client,manager\nTarnbeck Pottery,sanne@fernglass.example', null, sees)).body;
     expect(taken.rows[0]!.problem).toContain('Only an owner, or who manages');
   });

@@ -1,6 +1,6 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { withoutClient } from '@chronicon/core/report';
-import { putAside, takeUp } from '../scheduler/inactive.ts';
+import { activate, deactivate } from '../scheduler/inactive.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { createClient, type StoredClient, updateMetrics } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
@@ -30,7 +30,7 @@ async function copyPlans(tx: Store, from: StoredClient, to: StoredClient, at: st
 }
 
 export const clientRecordHandlers: Handlers<
-  Extract<RouteName, `${string} /api/clients/:client/${'tags' | 'aside' | 'duplicate'}`>
+  Extract<RouteName, `${string} /api/clients/:client/${'tags' | 'inactive' | 'duplicate'}`>
 > = {
   'PUT /api/clients/:client/tags': async ({ api, session, params, body }) => {
     const { id } = await theClient(api.store, session.member, params.client);
@@ -38,15 +38,15 @@ export const clientRecordHandlers: Handlers<
     return describeClient(api.store, id);
   },
 
-  'PUT /api/clients/:client/aside': async ({ api, session: { member }, params, body }) => {
+  'PUT /api/clients/:client/inactive': async ({ api, session: { member }, params, body }) => {
     const { id } = await theClient(api.store, member, params.client);
     const by = { at: api.clock.now(), actor: member.id, name: member.name };
     await inTransaction(api.store, async (tx) => {
       const now = await theClient(tx, member, id);
-      if ((now.asideSince !== null) === body.aside) return;
-      await (body.aside ? putAside : takeUp)(tx, id, by);
+      if ((now.inactiveSince !== null) === body.inactive) return;
+      await (body.inactive ? deactivate : activate)(tx, id, by);
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return describeClient(api.store, id);
   },
 
@@ -54,7 +54,7 @@ export const clientRecordHandlers: Handlers<
     const from = await theClient(api.store, member, params.client);
     const at = api.clock.now();
     return inTransaction(api.store, async (tx) => {
-      const { id: _, managerId: __, asideSince: ___, brand, metrics, ...input } = from;
+      const { id: _, managerId: __, inactiveSince: ___, brand, metrics, ...input } = from;
       const made = await createClient(tx, { ...input, name: body.name, site: '' }, { managerId: member.id, at, brand });
       await updateMetrics(tx, made.id, metrics, at);
       await setTags(tx, made.id, (await tagsOf(tx, [from.id])).get(from.id)!);

@@ -10,7 +10,7 @@ import { theReport } from './access.ts';
 import type { Handlers } from './context.ts';
 import { readEdited } from './readEdited.ts';
 
-/** Doors of the composer that are not about a report as it goes out: who is there, and what it was. */
+/** Routes of the composer that are not about a report as it goes out: who is there, and what it was. */
 export type ComposingRoute = Extract<RouteName, `${string}/reports/:report/${'here' | 'versions'}${string}`>;
 
 /** @throws Refusal for a version that this report does not have */

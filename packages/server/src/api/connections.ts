@@ -141,7 +141,7 @@ async function wake(api: Api, connectionId: string): Promise<void> {
   for (const feed of await feedsBy(api.store, connectionId)) {
     if (feed.state === 'troubled') await updateFeed(api.store, feed.id, { next_sync: at });
   }
-  api.clockwork.nudge();
+  api.scheduler.nudge();
 }
 
 export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/connections${string}`>> = {
@@ -280,7 +280,7 @@ export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/con
         results.push({ account: id, client: client.id, feed: null, message: error.message });
       }
     }
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return results;
   },
 };

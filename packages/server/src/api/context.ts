@@ -1,13 +1,13 @@
 import type { RouteName, Routes } from '@chronicon/core/contract';
 import type { z } from 'zod';
 import type { Session } from '../access/sessions.ts';
-import type { Clockwork } from '../scheduler/scheduler.ts';
+import type { Scheduler } from '../scheduler/scheduler.ts';
 import type { Tools } from '../scheduler/tools.ts';
 import type { Written } from '../workers/written.ts';
 
 /** What handlers work with. */
 export interface Api extends Tools {
-  clockwork: Clockwork;
+  scheduler: Scheduler;
   /** Origins at which members reach this server: its address, and the one it was given. */
   origins: Set<string>;
 }

@@ -24,7 +24,7 @@ import { describeRuns, type PlannedRun, plannedRuns, type RunKey } from '../stor
 import { schedulesOfAll, schedulesWithGroups } from '../store/schedules.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { clientsOutsideSeries } from '../store/series.ts';
-import type { Sight } from '../store/visibility.ts';
+import type { Visibility } from '../store/visibility.ts';
 import { zoneMoves } from '../store/zoneMoves.ts';
 import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';
@@ -103,8 +103,8 @@ function dayOf(date: string, entries: readonly Entry[]): { date: string; shown: 
 type Clients = ReadonlyMap<string, ClientHead>;
 
 /** What of the plans wants a person: nothing planned, an end that is near. */
-async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
-  const gaps = await clientsWithoutRuns(api.store, sight, now);
+async function planNeeds(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
+  const gaps = await clientsWithoutRuns(api.store, visibility, now);
   const none = gaps.map(({ id, schedules }) => {
     const client = clients.get(id)!;
     const english = formatterOf('en-GB', client.currency);
@@ -121,7 +121,7 @@ async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string):
       action: { label: 'Plan', to: `/clients/${id}/schedules` },
     });
   });
-  const ending = (await schedulesEndingBy(api.store, sight, now, soonAfter(now))).map((s) => {
+  const ending = (await schedulesEndingBy(api.store, visibility, now, soonAfter(now))).map((s) => {
     const client = clients.get(s.client_id)!;
     const english = formatterOf('en-GB', client.currency);
     return causeOfPlan(client, {
@@ -135,17 +135,17 @@ async function planNeeds(api: Api, sight: Sight, clients: Clients, now: string):
   return [
     ...none,
     ...ending,
-    ...(await zoneNeeds(api, sight, now)),
-    ...(await boxNeeds(api, sight)),
-    ...(await groupNeeds(api, sight, clients, now)),
+    ...(await zoneNeeds(api, visibility, now)),
+    ...(await boxNeeds(api, visibility)),
+    ...(await groupNeeds(api, visibility, clients, now)),
     ...(await seriesNeeds(api, clients)),
-    ...(await readerNeeds(api, sight, clients)),
+    ...(await readerNeeds(api, visibility, clients)),
   ];
 }
 
 /** Readers of schedules to whom nothing goes any more, since they said so or their mails come back: one line for each. */
-async function readerNeeds(api: Api, sight: Sight, clients: Clients): Promise<Cause[]> {
-  const stopped = (await contactsWhoStopped(api.store, sight)).filter((c) => clients.has(c.clientId));
+async function readerNeeds(api: Api, visibility: Visibility, clients: Clients): Promise<Cause[]> {
+  const stopped = (await contactsWhoStopped(api.store, visibility)).filter((c) => clients.has(c.clientId));
   if (stopped.length === 0) return [];
   const ids = [...new Set(stopped.map((c) => c.clientId))];
   const lists = await listsOfAll(api.store, ids);
@@ -204,9 +204,9 @@ async function seriesNeeds(api: Api, clients: Clients): Promise<Cause[]> {
 }
 
 /** The mailbox to which mails come back, while it cannot be read: nobody hears of what came back. */
-async function boxNeeds(api: Api, sight: Sight): Promise<Cause[]> {
+async function boxNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
   const { trouble } = await boxState(api.store);
-  if (!trouble || sight.member.role !== 'owner') return [];
+  if (!trouble || visibility.member.role !== 'owner') return [];
   return [
     {
       key: 'bounce-box',
@@ -223,8 +223,8 @@ async function boxNeeds(api: Api, sight: Sight): Promise<Cause[]> {
 }
 
 /** Runs that other rules of time zones move: one line for all of them. */
-async function zoneNeeds(api: Api, sight: Sight, now: string): Promise<Cause[]> {
-  const moves = await zoneMoves(api.store, sight, now);
+async function zoneNeeds(api: Api, visibility: Visibility, now: string): Promise<Cause[]> {
+  const moves = await zoneMoves(api.store, visibility, now);
   const [first] = moves;
   if (!first) return [];
   const runs = moves.length === 1 ? 'One run moves' : `${moves.length} runs move`;
@@ -244,10 +244,10 @@ async function zoneNeeds(api: Api, sight: Sight, now: string): Promise<Cause[]> 
 }
 
 /** Groups of readers before their next run: values that nobody reads, and values that are new in the data. */
-async function groupNeeds(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
-  const schedules = await schedulesWithGroups(api.store, sight);
+async function groupNeeds(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
+  const schedules = await schedulesWithGroups(api.store, visibility);
   if (schedules.length === 0) return [];
-  const next = await nextRunTimes(api.store, sight, now);
+  const next = await nextRunTimes(api.store, visibility, now);
   const soon = addMinutes(now, GROUPS_AHEAD);
   const found: Cause[] = [];
   for (const s of schedules) {
@@ -277,11 +277,11 @@ async function groupNeeds(api: Api, sight: Sight, clients: Clients, now: string)
 }
 
 /** What is still to write and to release for the runs of the next days: one line for each report. */
-async function writingNeeds(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
+async function writingNeeds(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const until = addMinutes(now, WRITE_AHEAD);
   const line = { tone: 'attention' as const, editions: [], missed: false };
   const lookOf = (r: { schedule_id: string; nominal: string }) => `look=run.${r.schedule_id}.${r.nominal}`;
-  const unwritten = (await runsWithoutWords(api.store, sight, now, until)).map((r): Cause => {
+  const unwritten = (await runsWithoutWords(api.store, visibility, now, until)).map((r): Cause => {
     const client = clients.get(r.client_id)!;
     const english = formatterOf('en-GB', client.currency);
     return {
@@ -294,7 +294,7 @@ async function writingNeeds(api: Api, sight: Sight, clients: Clients, now: strin
       action: { label: 'Write', to: `/reports/${r.report_id}?${lookOf(r)}&block=${r.block_id}` },
     };
   });
-  const edited = (await runsOfEdited(api.store, sight, now, until)).map((r): Cause => {
+  const edited = (await runsOfEdited(api.store, visibility, now, until)).map((r): Cause => {
     const client = clients.get(r.client_id)!;
     const english = formatterOf('en-GB', client.currency);
     return {
@@ -311,9 +311,9 @@ async function writingNeeds(api: Api, sight: Sight, clients: Clients, now: strin
 }
 
 /** Everything that needs a person now, one line for each cause, by the deadline it endangers. */
-async function causesFor(api: Api, sight: Sight, clients: Clients, now: string): Promise<Cause[]> {
+async function causesFor(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
-  const rows = await editionsToSee(api.store, sight, addMinutes(now, -NEWS), stops.length > 0);
+  const rows = await editionsToSee(api.store, visibility, addMinutes(now, -NEWS), stops.length > 0);
   const held: Held[] = rows.map((edition) => ({ edition, client: clients.get(edition.client_id)! }));
   const feeds = new Map<string, StoredFeed[]>();
   for (const feed of await feedsOfAll(api.store, [...new Set(held.map((h) => h.client.id))])) {
@@ -327,9 +327,9 @@ async function causesFor(api: Api, sight: Sight, clients: Clients, now: string):
       held.filter((h) => !waiting.has(h) && h.edition.state !== 'cleared'),
       feeds,
     ),
-    ...(await feedNeeds(api, sight, clients, now)),
-    ...(await planNeeds(api, sight, clients, now)),
-    ...(await writingNeeds(api, sight, clients, now)),
+    ...(await feedNeeds(api, visibility, clients, now)),
+    ...(await planNeeds(api, visibility, clients, now)),
+    ...(await writingNeeds(api, visibility, clients, now)),
   ];
   const once = new Map<string, Cause>();
   for (const cause of causes) if (!once.has(cause.key)) once.set(cause.key, cause);
@@ -349,14 +349,14 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /a
   'GET /api/desk': async ({ api, session, query }) => {
     const now = api.clock.now();
     const { zone } = (await agencyOf(api.store))!;
-    const sight: Sight = { member: session.member, client: query.client, scope: query.scope, working: true };
-    const clients: Clients = new Map((await clientsIn(api.store, sight)).map((c) => [c.id, c]));
+    const visibility: Visibility = { member: session.member, client: query.client, scope: query.scope, working: true };
+    const clients: Clients = new Map((await clientsIn(api.store, visibility)).map((c) => [c.id, c]));
     const { date: today, time } = wallClock(now, zone);
     const dates = Array.from({ length: AHEAD_DAYS + 2 }, (_, n) => addDays(today, n - 1));
     const starts = [...dates, addDays(today, AHEAD_DAYS + 1)].map((date) => startOfDay(date, zone));
     const [from, to] = [starts[0]!, starts.at(-1)!];
-    const made = await editionTimes(api.store, { sight, dueFrom: from, dueTo: to }, MOST_LINES);
-    const coming = await plannedRuns(api.store, sight, now, to);
+    const made = await editionTimes(api.store, { visibility, dueFrom: from, dueTo: to }, MOST_LINES);
+    const coming = await plannedRuns(api.store, visibility, now, to);
     const entries: Entry[] = [
       ...made.map((e) => ({ at: e.due_at, state: e.state, edition: e.id, run: null })),
       ...coming.map((run) => ({ at: run.at, state: 'planned' as const, edition: null, run })),
@@ -384,7 +384,7 @@ export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /a
       const found = runs.get(`${run.scheduleId} ${run.nominal}`);
       return found ? lineOfRun(found, clients.get(found.clientId)!, zone) : [];
     };
-    const needs = (await causesFor(api, sight, clients, now)).map(({ clients: _, stopsAll: __, ...need }) => need);
+    const needs = (await causesFor(api, visibility, clients, now)).map(({ clients: _, stopsAll: __, ...need }) => need);
     return {
       now,
       zone,

@@ -6,7 +6,7 @@ import { readFrozen, remarksOf } from '@chronicon/core/page';
 import { formatterOf } from '@chronicon/core/words';
 import { Refusal } from '../platform/refusal.ts';
 import { addresseesOf } from '../scheduler/addressees.ts';
-import { keepSight, mailsOf, sightOf } from '../scheduler/mails.ts';
+import { approvedHashes, mailsOf, sightOf } from '../scheduler/mails.ts';
 import { madeOfNow, settle } from '../scheduler/orders.ts';
 import { settleEdition } from '../scheduler/settleEdition.ts';
 import { asksUntil } from '../scheduler/signingOff.ts';
@@ -125,7 +125,7 @@ async function sightNow(api: Api, db: Store, e: EditionRow) {
 /** Marks a drawn edition to be drawn anew, where something that it is made of has changed. */
 async function drawAnew(api: Api, e: EditionRow): Promise<void> {
   await patchEdition(api.store, e, { stale: 1, next_at: api.clock.now() });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
 }
 
 /** Takes up what was left out: before its time it goes as any run does, after it it waits to be looked at. */
@@ -187,10 +187,10 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
 
 export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/editions${string}`>, MailRoute>> = {
   'GET /api/editions': async ({ api, session, query }) => {
-    const sight = { member: session.member, client: query.client || undefined, scope: query.scope };
+    const visibility = { member: session.member, client: query.client || undefined, scope: query.scope };
     const { rows, total } = await findEditions(
       api.store,
-      { sight, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
+      { visibility, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
       { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE },
     );
     return { editions: await describe(api.store, rows), total, pageSize: PAGE_SIZE };
@@ -217,12 +217,12 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       }
       // A run goes at its time; what is late, or was made by hand, at once.
       const next_at = e.kind === 'scheduled' && e.due_at > at ? e.due_at : at;
-      const patch = { seen: keepSight(e, mails.messages), next_at, was_held: 0 as const };
+      const patch = { seen: approvedHashes(e, mails.messages), next_at, was_held: 0 as const };
       if (!(await moveEdition(tx, e, 'cleared', patch, { at, actor: session.member.id }))) {
         throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
       }
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -235,7 +235,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     if (!(await moveEdition(api.store, e, 'gathering', patch, { at, actor: session.member.id }))) {
       throw new Refusal(409, 'It is on its way by now.');
     }
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -268,7 +268,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
         await settleEdition(tx, e.id, at);
       } else await moveEdition(tx, e, 'gathering', { next_at: at, stale: 0 }, by);
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -291,7 +291,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     await inTransaction(api.store, async (tx) => {
       for (const e of editions) await takeUp(tx, e, by);
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 

@@ -2,19 +2,19 @@ import { blocksOf, type Edit, type ReportDocument } from '@chronicon/core/report
 import { wordsFor } from '@chronicon/core/words';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { askedBy, GoneError } from '../platform/asking.ts';
-import { ACCOUNT, type Furnished, MANAGER, openFurnishedBed, type TestBed, visit } from '../test/harness.ts';
+import { ACCOUNT, type Furnished, MANAGER, openFurnishedFixture, type TestFixture, visit } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const params = () => ({ report: f.report });
-const load = async () => (await bed.owner.ask('GET /api/reports/:report', { params: params() })).body;
+const load = async () => (await fixture.owner.ask('GET /api/reports/:report', { params: params() })).body;
 const edit = (version: number, ...edits: Edit[]) =>
-  bed.owner.ask('POST /api/reports/:report/edits', { params: params(), body: { version, edits } });
+  fixture.owner.ask('POST /api/reports/:report/edits', { params: params(), body: { version, edits } });
 const headings = async () => blocksOf((await load()).document).filter((b) => b.kind === 'heading');
 
 describe('edits of a report', () => {
@@ -32,7 +32,7 @@ describe('edits of a report', () => {
     const titled = (draft: ReportDocument) =>
       blocksOf(draft).flatMap((b) => (b.kind === 'trend' ? [{ id: b.id, title: b.title }] : []));
     const [first, second] = titled((await load()).document).map((b) => b.id) as [string, string];
-    await bed.owner.ask('GET /api/desk');
+    await fixture.owner.ask('GET /api/desk');
     const [mine, theirs] = await Promise.all([
       edit(version, { op: 'setBlock', block: first, set: { title: 'Mine' } }),
       edit(version, { op: 'setBlock', block: second, set: { title: 'Theirs' } }),
@@ -51,7 +51,7 @@ describe('edits of a report', () => {
     const once = await edit(version, change);
     const twice = await edit(version, change);
     expect(twice.body.version).toBe(once.body.version);
-    const entries = await bed.server.store
+    const entries = await fixture.server.store
       .selectFrom('ledger')
       .select('id')
       .where('action', '=', 'report.saved')
@@ -99,7 +99,7 @@ describe('edits of a report', () => {
   });
 
   it('reach no report of a client that one does not see', async () => {
-    const stranger = await visit(bed.server.url, MANAGER);
+    const stranger = await visit(fixture.server.url, MANAGER);
     const body = { version: 1, edits: [{ op: 'title', title: 'Mine now' }] };
     const answer = await stranger.ask('POST /api/reports/:report/edits', { params: params(), body });
     expect(answer.status).toBe(404);
@@ -108,7 +108,9 @@ describe('edits of a report', () => {
 
 describe('the kinds of blocks', () => {
   it('are offered with their choices, a new one of what the client has, and each of them can be added', async () => {
-    const { body: kinds } = await bed.owner.ask('GET /api/clients/:client/blocks', { params: { client: f.client } });
+    const { body: kinds } = await fixture.owner.ask('GET /api/clients/:client/blocks', {
+      params: { client: f.client },
+    });
     expect(kinds.map((k) => k.label).sort()).toEqual(Object.values(wordsFor('en-GB').blocks).sort());
     const ranking = kinds.find((k) => k.kind === 'ranking')!;
     expect(ranking.fields).toContainEqual({
@@ -124,7 +126,7 @@ describe('the kinds of blocks', () => {
       return { op: 'addRow', page: document.pages[1]!.id, row: { id: `r${i}`, blocks: [block] }, after: null };
     });
     expect((await edit(version, ...added)).status).toBe(200);
-    const { body } = await bed.owner.ask('POST /api/reports/:report/preview', { params: params() });
+    const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', { params: params() });
     expect(body.pages.flatMap((p) => p.page!.blocks.map((b) => b.id))).toEqual(
       expect.arrayContaining(['b1', 'b2', 'b3']),
     );
@@ -132,17 +134,19 @@ describe('the kinds of blocks', () => {
 });
 
 describe('a preview', () => {
-  it('asks no service; what only services can count is asked for by a door of its own', async () => {
+  it('asks no service; what only services can count is asked for by a route of its own', async () => {
     const { version, document } = await load();
     const kpis = blocksOf(document).find((b) => b.kind === 'kpiRow')!;
     await edit(version, { op: 'setBlock', block: kpis.id, set: { metrics: ['visitors', 'visits'] } });
     // Whoever asked it would wait for ever.
-    bed.standins.faults.set(ACCOUNT, 'slow');
-    const preview = async () => (await bed.owner.ask('POST /api/reports/:report/preview', { params: params() })).body;
+    fixture.simulators.faults.set(ACCOUNT, 'slow');
+    const preview = async () =>
+      (await fixture.owner.ask('POST /api/reports/:report/preview', { params: params() })).body;
     const before = await preview();
     expect(before.uncounted).toBe(true);
-    bed.standins.faults.set(ACCOUNT, 'none');
-    const count = async () => (await bed.owner.ask('POST /api/reports/:report/count', { params: params() })).body.asked;
+    fixture.simulators.faults.set(ACCOUNT, 'none');
+    const count = async () =>
+      (await fixture.owner.ask('POST /api/reports/:report/count', { params: params() })).body.asked;
     expect(await count()).toBeGreaterThan(0);
     // A person is not kept waiting for a slow service: what it counts later is there for the next look.
     await expect.poll(count, { timeout: 120_000, interval: 300 }).toBe(0);
@@ -150,7 +154,7 @@ describe('a preview', () => {
   });
 
   it('that nobody waits for any more is not drawn', async () => {
-    const { workers } = bed.server;
+    const { workers } = fixture.server;
     const gone = new AbortController();
     const asks = Array.from({ length: 6 }, () => askedBy('me', () => workers.gallery('en-GB', 'huge'), gone.signal));
     gone.abort();

@@ -7,7 +7,7 @@ import type { ClientHead } from '../store/clients.ts';
 import { connectionsByIds } from '../store/connections.ts';
 import { freshFeeds, type StoredFeed, troubledFeeds } from '../store/feeds.ts';
 import { importsWaiting } from '../store/imports.ts';
-import type { Sight } from '../store/visibility.ts';
+import type { Visibility } from '../store/visibility.ts';
 import type { Api } from './context.ts';
 import { actionFor, mayBeConfirmed } from './feeds.ts';
 
@@ -37,14 +37,14 @@ function todayIn(now: string): (zone: string) => CivilDate {
   };
 }
 
-/** What feeds within sight need a person for, with the one thing to do about each; one line for each refused connection. */
+/** What visible feeds need a person for, with the one thing to do about each; one line for each refused connection. */
 export async function feedNeeds(
   api: Api,
-  sight: Sight,
+  visibility: Visibility,
   clients: ReadonlyMap<string, ClientHead>,
   now: string,
 ): Promise<Cause[]> {
-  const troubled = await troubledFeeds(api.store, sight);
+  const troubled = await troubledFeeds(api.store, visibility);
   const connections = await connectionsByIds(api.store, [...new Set(troubled.flatMap((f) => f.connection_id ?? []))]);
   // Wherever a client is, its day is this one or a neighbour of it.
   const through = await coveredThroughOfLate(api.facts, addDays(now.slice(0, 10), 1 - LATE_DAYS));
@@ -63,7 +63,7 @@ export async function feedNeeds(
     const action = { label, to: toFeed(feed) };
     needs.push({ ...lineOf(client), key, tone: 'wrong', title: titleOf(client, feed), reason: feed.trouble!, action });
   }
-  for (const feed of await freshFeeds(api.store, sight)) {
+  for (const feed of await freshFeeds(api.store, visibility)) {
     const client = clients.get(feed.client_id)!;
     const last = through.get(feed.id);
     if (!isService(feed.kind) || last === undefined || last >= addDays(today(client.zone), -LATE_DAYS)) continue;
@@ -74,7 +74,7 @@ export async function feedNeeds(
   }
   const inTrouble = new Set(troubled.map((f) => f.id));
   // Files that somebody dropped are looked at there and then.
-  for (const i of await importsWaiting(api.store, sight)) {
+  for (const i of await importsWaiting(api.store, visibility)) {
     const client = clients.get(i.clientId)!;
     if (i.feedId !== null && inTrouble.has(i.feedId)) continue;
     needs.push({

@@ -254,7 +254,7 @@ export const feedHandlers: Handlers<
     });
     const ask = { client, connection, account, confirmed: false, member: session.member };
     const feed = await connectAccount(api, ask);
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return (await describeFeeds(api, client, [feed]))[0]!;
   },
 
@@ -267,7 +267,7 @@ export const feedHandlers: Handlers<
     const made = await createConnection(api.store, { kind, method: 'token', secret, madeBy: session.member.id, at });
     await updateFeed(api.store, feed.id, { connection_id: made.id, next_sync: at });
     await record(api.store, { at, actor: session.member.id, action: 'feed.token', subject: feed.id });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     const client = (await clientById(api.store, feed.client_id))!;
     return (await describeFeeds(api, client, [{ ...feed, connection_id: made.id }]))[0]!;
   },
@@ -282,7 +282,7 @@ export const feedHandlers: Handlers<
       const detail = { before: body.before, continues, after: body.after };
       await record(tx, { at, actor: session.member.id, action: 'feed.past', subject: feed.id, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -317,7 +317,7 @@ export const feedHandlers: Handlers<
       detail: { differences: describeDifferences(differences) },
     });
     await resumeSchedulesFor(api, feed, session.member.id);
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -371,7 +371,7 @@ export const feedHandlers: Handlers<
     await reopenDatasets(api.facts, feed.id);
     await record(api.store, { at, actor: session.member.id, action: 'feed.reconnected', subject: feed.id });
     const schedules = await resumeSchedulesFor(api, feed, session.member.id);
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { schedules };
   },
 };

@@ -5,21 +5,29 @@ import readXlsx from 'read-excel-file/node';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { replaceDays, saveDataset } from '../facts/factStore.ts';
 import { archiveOf } from '../test/archive.ts';
-import { ACCOUNT, type Furnished, furnish, openTestBed, REVIEWER, type TestBed, visit } from '../test/harness.ts';
+import {
+  ACCOUNT,
+  type Furnished,
+  furnish,
+  openTestFixture,
+  REVIEWER,
+  type TestFixture,
+  visit,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeAll(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed);
+  fixture = await openTestFixture();
+  f = await furnish(fixture);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const params = () => ({ client: f.client });
 const OCTOBER = { from: '2026-10-01', to: '2026-10-31' };
 const figures = async (query: Record<string, string>): Promise<Figures> => {
-  const { status, body } = await bed.owner.ask('GET /api/clients/:client/figures', {
+  const { status, body } = await fixture.owner.ask('GET /api/clients/:client/figures', {
     params: params(),
     query: { metrics: 'visits', period: 'month.-1', ...query },
   });
@@ -30,7 +38,7 @@ const known = (v: unknown): number => (v as { value: number }).value;
 
 /** The service's own rows, asked over HTTP as the feed does. */
 async function rawRows(from: string, to: string): Promise<Record<string, string | number>[]> {
-  const url = `${bed.standins.url}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=0`;
+  const url = `${fixture.simulators.url}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/rows?from=${from}&to=${to}&cursor=0`;
   const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
   const { columns, rows, next } = (await reply.json()) as {
     columns: string[];
@@ -44,7 +52,7 @@ const sum = (rows: Record<string, string | number>[], measure: string) =>
   rows.reduce((n, r) => n + (r[measure] as number), 0);
 
 async function previewTexts(): Promise<string> {
-  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+  const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', {
     params: { report: f.report },
     body: {},
   });
@@ -76,7 +84,7 @@ describe('figures', () => {
   it('are explained: formula, inputs, coverage, fetches, and every row behind them, page by page', async () => {
     const rows = (await rawRows(OCTOBER.from, OCTOBER.to)).filter((r) => r.device === 'Mobile');
     const query = { metric: 'orderRate', ...OCTOBER, filter: 'device=Mobile' };
-    const { body } = await bed.owner.ask('GET /api/clients/:client/figures/explain', { params: params(), query });
+    const { body } = await fixture.owner.ask('GET /api/clients/:client/figures/explain', { params: params(), query });
     expect(known(body.value)).toBeCloseTo(sum(rows, 'orders') / sum(rows, 'visits'), 12);
     expect(body.formula).toBe('Orders ÷ Visits');
     expect(body.inputs.map((i) => [i.label, known(i.value)])).toEqual([
@@ -86,10 +94,10 @@ describe('figures', () => {
     const [source] = body.sources;
     expect(source).toMatchObject({ dataset: 'Visits', days: 31, delivered: 31, missing: [], rows: rows.length });
     expect(source!.fetches.length).toBeGreaterThan(0);
-    expect(Date.parse(source!.fetches[0]!.at)).toBeLessThanOrEqual(Date.parse(bed.server.clock.now()));
+    expect(Date.parse(source!.fetches[0]!.at)).toBeLessThanOrEqual(Date.parse(fixture.server.clock.now()));
     const seen: (string | number)[][] = [];
     for (let page = 1; seen.length < rows.length; page++) {
-      const found = await bed.owner.ask('GET /api/clients/:client/figures/rows', {
+      const found = await fixture.owner.ask('GET /api/clients/:client/figures/rows', {
         params: params(),
         query: { ...query, page: String(page) },
       });
@@ -119,7 +127,7 @@ describe('figures', () => {
 
   it('tell why they changed, in parts that add up to the change', async () => {
     for (const metric of ['revenue', 'orderRate', 'costPerClick']) {
-      const { body } = await bed.owner.ask('GET /api/clients/:client/figures/why', {
+      const { body } = await fixture.owner.ask('GET /api/clients/:client/figures/why', {
         params: params(),
         query: { metric, by: 'channel', period: 'month.-1', compare: 'previous' },
       });
@@ -135,7 +143,7 @@ describe('figures', () => {
   });
 
   it('have a rhythm of weekday and hour that adds up to the month', async () => {
-    const { body } = await bed.owner.ask('GET /api/clients/:client/figures/rhythm', {
+    const { body } = await fixture.owner.ask('GET /api/clients/:client/figures/rhythm', {
       params: params(),
       query: { metric: 'visits', ...OCTOBER },
     });
@@ -147,7 +155,7 @@ describe('figures', () => {
 
   it('refuse what cannot be asked, at its field', async () => {
     const ask = (query: Record<string, string>) =>
-      bed.owner.ask('GET /api/clients/:client/figures', { params: params(), query });
+      fixture.owner.ask('GET /api/clients/:client/figures', { params: params(), query });
     expect((await ask({ metrics: 'visits', period: 'someday' })).fields).toHaveProperty('period');
     expect((await ask({ metrics: 'nothing', period: 'month.-1' })).fields).toEqual({
       metrics: 'There is no metric nothing.',
@@ -159,7 +167,7 @@ describe('figures', () => {
 describe('uniques', () => {
   it('are what the service counts over exactly these days, and are never added up', async () => {
     const count = async (query: string) => {
-      const url = `${bed.standins.url}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/totals?measure=visitors&${query}`;
+      const url = `${fixture.simulators.url}/services/web-analytics/v1/accounts/${ACCOUNT}/datasets/visits/totals?measure=visitors&${query}`;
       const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
       return ((await reply.json()) as { value: number }).value;
     };
@@ -178,10 +186,10 @@ describe('uniques', () => {
   });
 
   it('say why they are not there when the service does not answer', async () => {
-    bed.standins.faults.set(ACCOUNT, 'down');
+    fixture.simulators.faults.set(ACCOUNT, 'down');
     const found = await figures({ metrics: 'visitors', period: '2026-10-03..2026-10-09' });
     expect(found.totals[0]!.current).toEqual({ na: 'not-additive' });
-    bed.standins.faults.set(ACCOUNT, 'none');
+    fixture.simulators.faults.set(ACCOUNT, 'none');
     const again = await figures({ metrics: 'visitors', period: '2026-10-03..2026-10-09' });
     expect(known(again.totals[0]!.current)).toBeGreaterThan(0);
   });
@@ -189,7 +197,7 @@ describe('uniques', () => {
 
 describe('exports', () => {
   const table = (query: Record<string, string>) =>
-    bed.owner.raw(
+    fixture.owner.raw(
       `/api/clients/${f.client}/figures/table?${new URLSearchParams({ metrics: 'visits', period: 'month.-1', ...query })}`,
     );
 
@@ -244,9 +252,9 @@ describe('exports', () => {
     const labels = ['=1+1', '+44 20', '-5', '@sum(a1)', '\tx', 'Plain, "quoted"'];
     const spec = { key: 'odd', name: 'Odd', firstDay: '2026-10-01', dimensions: ['campaign'], measures: ['adClicks'] };
     const owner = { feedId: 'fe_odd', clientId: f.client, position: 9 };
-    const id = await saveDataset(bed.server.facts, owner, spec);
+    const id = await saveDataset(fixture.server.facts, owner, spec);
     const rows = labels.map((label, i) => ({ day: '2026-10-05', dims: [label], measures: [10 + i] }));
-    await replaceDays(bed.server.facts, id, spec, OCTOBER, rows, '2026-11-01T05:00:00.000Z');
+    await replaceDays(fixture.server.facts, id, spec, OCTOBER, rows, '2026-11-01T05:00:00.000Z');
     const csv = await (await table({ as: 'csv', metrics: 'adClicks', by: 'campaign' })).text();
     const lines = csv.trimEnd().split('\r\n').slice(1);
     for (const line of lines) expect(line).not.toMatch(/^"?[=+\-@\t]/);
@@ -264,7 +272,7 @@ describe('notes on days', () => {
   it('stand beside the figures, and in reports only when readers are to see them', async () => {
     const note = { from: '2026-10-12', to: '2026-10-12', text: 'Kiln firing streamed live', inReports: true };
     const kept = { from: '2026-10-20', to: '2026-10-21', text: 'Ask about the tag', inReports: false };
-    const add = (body: object) => bed.owner.ask('POST /api/clients/:client/notes', { params: params(), body });
+    const add = (body: object) => fixture.owner.ask('POST /api/clients/:client/notes', { params: params(), body });
     const { id } = (await add(note)).body;
     await add(kept);
     expect((await figures({})).notes.map((n) => n.text)).toEqual([kept.text, note.text]);
@@ -275,12 +283,12 @@ describe('notes on days', () => {
     expect((await add({ ...note, to: '2026-10-01' })).fields).toEqual({
       to: 'The period runs backwards: its last day comes before its first.',
     });
-    await bed.owner.ask('DELETE /api/clients/:client/notes/:note', { params: { ...params(), note: id } });
+    await fixture.owner.ask('DELETE /api/clients/:client/notes/:note', { params: { ...params(), note: id } });
     expect(await previewTexts()).not.toContain(note.text);
   });
 
   it('are written by those who may change things', async () => {
-    const reviewer = await visit(bed.server.url, REVIEWER);
+    const reviewer = await visit(fixture.server.url, REVIEWER);
     const body = { ...OCTOBER, text: 'x', inReports: true };
     expect((await reviewer.ask('POST /api/clients/:client/notes', { params: params(), body })).status).toBe(403);
   });
@@ -290,7 +298,7 @@ describe('a client’s own metrics', () => {
   const own = { key: 'perHundred', label: 'Sales per 100 visits', unit: 'money', polarity: 'higher', definition: '' };
   const tryOut = async (formula: string) =>
     (
-      await bed.owner.ask('POST /api/clients/:client/own-metrics/try', {
+      await fixture.owner.ask('POST /api/clients/:client/own-metrics/try', {
         params: params(),
         body: { key: 'perHundred', unit: 'money', formula },
       })
@@ -317,28 +325,28 @@ describe('a client’s own metrics', () => {
       expect((await tryOut(formula)).fault, formula.slice(0, 12)).not.toBeNull();
     }
     expect(performance.now() - began).toBeLessThan(10_000);
-    expect((await fetch(`${bed.server.url}/api/health`)).status).toBe(200);
+    expect((await fetch(`${fixture.server.url}/api/health`)).status).toBe(200);
   });
 
   it('are added, shown in reports and mails, and kept while something uses them', async () => {
     const body = { ...own, formula: 'revenue / visits * 100' };
-    const add = () => bed.owner.ask('POST /api/clients/:client/own-metrics', { params: params(), body });
+    const add = () => fixture.owner.ask('POST /api/clients/:client/own-metrics', { params: params(), body });
     expect((await add()).status).toBe(200);
     expect((await add()).fields).toEqual({ key: 'There is a metric of this key already.' });
-    const report = (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+    const report = (await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
     const document = structuredClone(report.document);
     for (const row of document.pages[0]!.rows) {
       for (const b of row.blocks) if (b.kind === 'kpiRow') b.metrics = ['visits', 'perHundred'];
     }
     const save = (d: typeof document, version: number) =>
-      bed.owner.ask('PUT /api/reports/:report', {
+      fixture.owner.ask('PUT /api/reports/:report', {
         params: { report: f.report },
         body: { title: report.title, document: d, version },
       });
     expect((await save(document, report.version)).status).toBe(200);
     expect(await previewTexts()).toContain('Sales per 100 visits');
     const remove = () =>
-      bed.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', {
+      fixture.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', {
         params: { ...params(), metric: 'perHundred' },
       });
     expect((await remove()).fields.metric).toBe('It is used in the report Monthly overview. Take it out there first.');
@@ -352,7 +360,10 @@ describe('a client’s own metrics', () => {
 
   it('can be standard ones under another name, which read another measure', async () => {
     const change = (body: object) =>
-      bed.owner.ask('PUT /api/clients/:client/metrics/:metric', { params: { ...params(), metric: 'orders' }, body });
+      fixture.owner.ask('PUT /api/clients/:client/metrics/:metric', {
+        params: { ...params(), metric: 'orders' },
+        body,
+      });
     const rows = await rawRows(OCTOBER.from, OCTOBER.to);
     expect((await change({ label: '', polarity: 'higher', reads: { orders: 'nothing' } })).fields.reads).toContain(
       'nothing',
@@ -362,19 +373,21 @@ describe('a client’s own metrics', () => {
     expect(found.metrics[0]!.label).toBe('Class bookings');
     expect(known(found.totals[0]!.current)).toBe(sum(rows, 'leads'));
     expect(await previewTexts()).toContain('Class bookings');
-    await bed.owner.ask('DELETE /api/clients/:client/metrics/:metric', { params: { ...params(), metric: 'orders' } });
+    await fixture.owner.ask('DELETE /api/clients/:client/metrics/:metric', {
+      params: { ...params(), metric: 'orders' },
+    });
     expect(known((await figures({ metrics: 'orders' })).totals[0]!.current)).toBe(sum(rows, 'orders'));
   });
 });
 
 describe('targets', () => {
-  const set = (body: object) => bed.owner.ask('POST /api/clients/:client/targets', { params: params(), body });
-  const list = async () => (await bed.owner.ask('GET /api/clients/:client/targets', { params: params() })).body;
+  const set = (body: object) => fixture.owner.ask('POST /api/clients/:client/targets', { params: params(), body });
+  const list = async () => (await fixture.owner.ask('GET /api/clients/:client/targets', { params: params() })).body;
 
   it('tell how far they are and where they will end, and are compared with', async () => {
     await set({ metric: 'visits', span: 'month', from: '2026-01', repeats: true, value: 9_000 });
     await set({ metric: 'bounceRate', span: 'year', from: '2026-01', repeats: false, value: 0.4 });
-    await bed.moveTo('2026-11-16T09:00:00Z');
+    await fixture.moveTo('2026-11-16T09:00:00Z');
     const rows = await rawRows('2026-11-01', '2026-11-15');
     const [bounce, visits] = await list();
     expect(visits).toMatchObject({ phase: 'running', span: { from: '2026-11-01', to: '2026-11-30' } });
@@ -417,12 +430,12 @@ describe('targets', () => {
 
   it('that are ceilings read as missed once they are broken, though their month is not over', async () => {
     const change = { params: { ...params(), metric: 'orders' }, body: { label: '', polarity: 'lower', reads: {} } };
-    await bed.owner.ask('PUT /api/clients/:client/metrics/:metric', change);
+    await fixture.owner.ask('PUT /api/clients/:client/metrics/:metric', change);
     await set({ metric: 'orders', span: 'month', from: '2026-11', repeats: false, value: 3 });
     const ceiling = (await list()).find((t) => t.metric.key === 'orders')!;
     expect(known(ceiling.soFar)).toBeGreaterThan(3);
     expect(ceiling).toMatchObject({ phase: 'running', outlook: 'missed' });
-    await bed.owner.ask('DELETE /api/clients/:client/metrics/:metric', { params: change.params });
+    await fixture.owner.ask('DELETE /api/clients/:client/metrics/:metric', { params: change.params });
   });
 
   it('are refused where they mean nothing, and twice for the same', async () => {

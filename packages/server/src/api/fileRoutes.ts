@@ -68,7 +68,7 @@ const typeIn = ({ logo, logoDark, cover, mailHead }: AgencyBrand, file: string):
 
 const param = (req: Request, name: string): string => String(req.params[name]);
 
-/** Doors whose bodies are files. `guard` lets nobody in without a session of the right role. */
+/** Routes whose bodies are files. `guard` lets nobody in without a session of the right role. */
 export function addFileRoutes(
   app: Express,
   api: Api,
@@ -284,7 +284,7 @@ export function addFileRoutes(
     if (method !== 'PUT') app.get(path, guard(route, whole));
     else if (STREAMED.has(route)) app.put(path, guard(route, whole));
     else {
-      // A body is taken once the door has said yes.
+      // A body is taken once the route has said yes.
       app.put(
         path,
         guard(route, async (req, res, session) => {

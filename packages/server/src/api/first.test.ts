@@ -2,14 +2,14 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openFirstDoor, opensFirstDoor } from '../access/firstStart.ts';
+import { openFirstStart, opensFirstStart } from '../access/firstStart.ts';
 import { readConfig } from '../platform/config.ts';
 import { type RunningServer, startServer } from '../server.ts';
 
 let data: string;
 let server: RunningServer;
 
-/** Threads are started on demand in a test's own mode; the doors are those of production in either. */
+/** Threads are started on demand in a test's own mode; the routes are those of production in either. */
 const start = (mode = 'test') =>
   startServer(
     readConfig({
@@ -46,13 +46,14 @@ const make = (secret: string, changes: object = {}) =>
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ secret, ...AGENCY, ...changes }),
   });
-const door = async () => (await (await fetch(`${server.url}/api/door`)).json()) as { agency: string; first: unknown };
+const offered = async () =>
+  (await (await fetch(`${server.url}/api/sign-in`)).json()) as { agency: string; first: unknown };
 
 describe('an empty data folder', () => {
   it('becomes an agency with its owner by the address that the start printed, once', async () => {
     await server.close();
     server = await start('production');
-    expect((await door()).first).not.toBeNull();
+    expect((await offered()).first).not.toBeNull();
     const secret = secretOf(server);
     expect(Buffer.from(secret, 'base64url')).toHaveLength(16);
     const made = await make(secret);
@@ -70,7 +71,7 @@ describe('an empty data folder', () => {
       fresh: object;
     };
     expect(fresh).toMatchObject({ zone: 'Europe/Berlin', language: 'de-DE', weekStart: 7 });
-    expect(await door()).toMatchObject({ agency: 'Fernglass Media', first: null });
+    expect(await offered()).toMatchObject({ agency: 'Fernglass Media', first: null });
     const again = await make(secret);
     expect([again.status, ((await again.json()) as { message: string }).message]).toEqual([
       403,
@@ -96,7 +97,7 @@ describe('an empty data folder', () => {
       'name',
       'workingDays',
     ]);
-    expect((await door()).first).not.toBeNull();
+    expect((await offered()).first).not.toBeNull();
     expect((await make(secretOf(server))).status).toBe(200);
   });
 
@@ -111,18 +112,18 @@ describe('an empty data folder', () => {
     await server.close();
     server = await start();
     expect((await make(old)).status).toBe(403);
-    const secret = (await openFirstDoor(server.store, 1_000_000))!;
-    expect(await opensFirstDoor(server.store, secret, 1_000_000 + 59 * 60_000)).toBe(true);
-    expect(await opensFirstDoor(server.store, secret, 1_000_000 + 60 * 60_000)).toBe(false);
-    expect(await opensFirstDoor(server.store, 'x', 1_000_001)).toBe(false);
+    const secret = (await openFirstStart(server.store, 1_000_000))!;
+    expect(await opensFirstStart(server.store, secret, 1_000_000 + 59 * 60_000)).toBe(true);
+    expect(await opensFirstStart(server.store, secret, 1_000_000 + 60 * 60_000)).toBe(false);
+    expect(await opensFirstStart(server.store, 'x', 1_000_001)).toBe(false);
   });
 
-  it('has no door of a demo in production', async () => {
+  it('has no sign-ins of a demo in production', async () => {
     await server.close();
     server = await start('production');
     await make(secretOf(server));
     const to = { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' };
-    expect(await door()).toMatchObject({ demo: null });
+    expect(await offered()).toMatchObject({ demo: null });
     expect((await fetch(`${server.url}/api/demo/clock`, to)).status).toBe(401);
   });
 });
@@ -141,6 +142,9 @@ describe('a data folder', () => {
     await server.close();
     server = await startServer(config());
     await expect(startServer(config())).rejects.toThrow(`A server runs on ${data} already`);
+    // A variable's former name goes on working.
+    const address = 'http://127.0.0.1:4310';
+    expect(config({ CHRONICON_STANDINS: address }).simulators).toBe(address);
     const second = await startServer(config({ CHRONICON_MANY: 'yes' }));
     await second.close();
   });
@@ -151,6 +155,6 @@ describe('a data folder', () => {
     await server.store.insertInto('instance').values(killed).execute();
     await server.close();
     server = await startServer(config());
-    expect((await fetch(`${server.url}/api/door`)).status).toBe(200);
+    expect((await fetch(`${server.url}/api/sign-in`)).status).toBe(200);
   });
 });

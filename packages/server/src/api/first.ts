@@ -1,5 +1,5 @@
 import { meetBrowser, newBrowser } from '../access/browsers.ts';
-import { opensFirstDoor, shutFirstDoor } from '../access/firstStart.ts';
+import { endFirstStart, opensFirstStart } from '../access/firstStart.ts';
 import { passwordFault } from '../access/passwordRules.ts';
 import { hashPassword } from '../access/passwords.ts';
 import { openSession, sessionOf } from '../access/sessions.ts';
@@ -17,15 +17,15 @@ export const firstHandlers: Handlers<'POST /api/first'> = {
   'POST /api/first': async ({ api, body, cookie, address, agent }) => {
     const { store, clock } = api;
     const { secret, owner, ...agency } = body;
-    if (!(await opensFirstDoor(store, secret, clock.machine()))) throw shut();
+    if (!(await opensFirstStart(store, secret, clock.machine()))) throw shut();
     const fault = await passwordFault(owner.password, [owner.name, owner.email, agency.name, 'chronicon']);
     if (fault) throw atField('owner.password', fault);
     const password = await hashPassword(owner.password, api.config.passwordCost);
     const at = clock.now();
     const token = await inTransaction(store, async (tx) => {
       // Asked again: two hands on one address make one agency.
-      if (!(await opensFirstDoor(tx, secret, clock.machine()))) throw shut();
-      await shutFirstDoor(tx);
+      if (!(await opensFirstStart(tx, secret, clock.machine()))) throw shut();
+      await endFirstStart(tx);
       await createAgency(tx, { ...agency, workingDays: [...new Set(agency.workingDays)].sort(), holidays: [] });
       const member = await createMember(tx, { ...owner, role: 'owner', password, at });
       await record(tx, { at, actor: member.id, action: 'agency.made', subject: member.id });

@@ -1,18 +1,18 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { CLIENT, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, furnish, openTestFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeAll(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed, false);
+  fixture = await openTestFixture();
+  f = await furnish(fixture, false);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 /** Everything that a refused request must leave as it was. */
 async function everything(): Promise<string> {
-  const { store } = bed.server;
+  const { store } = fixture.server;
   const tables = ['client', 'contact', 'feed', 'report', 'schedule', 'edition'] as const;
   return JSON.stringify(await Promise.all(tables.map((t) => store.selectFrom(t).selectAll().execute())));
 }
@@ -31,7 +31,7 @@ describe('wrong input', () => {
     ['no name', { firstName: ' ', lastName: 'B', email: 'a@b.example' }, 'firstName', 'Give a name'],
   ])('of a contact: %s is told at its field and changes nothing', async (_, body, field, words) => {
     const before = await everything();
-    const answer = await bed.owner.ask('POST /api/clients/:client/contacts', { params: params(), body });
+    const answer = await fixture.owner.ask('POST /api/clients/:client/contacts', { params: params(), body });
     expect(answer.status).toBe(422);
     expect(answer.fields[field]).toContain(words);
     expect(await everything()).toBe(before);
@@ -59,7 +59,7 @@ describe('wrong input', () => {
     ['a report of another client', { reportId: 'rp_other' }, 'reportId', 'report of this client'],
   ])('of a schedule: %s is told at its field and changes nothing', async (_, change, field, words) => {
     const before = await everything();
-    const answer = await bed.owner.ask('POST /api/clients/:client/schedules', {
+    const answer = await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: params(),
       body: scheduleFor(f, change),
     });
@@ -70,7 +70,7 @@ describe('wrong input', () => {
 
   it('of a client: zone, currency, language and date are told at their fields, all at once', async () => {
     const body = { ...CLIENT, zone: 'Mars/Olympus', currency: 'XXQ', language: 'xx', startDate: '2026-13-01' };
-    const answer = await bed.owner.ask('POST /api/clients', { body });
+    const answer = await fixture.owner.ask('POST /api/clients', { body });
     expect(Object.keys(answer.fields).sort()).toEqual(['currency', 'language', 'startDate', 'zone']);
   });
 
@@ -83,7 +83,7 @@ describe('wrong input', () => {
     ['far more than 5 MB', Buffer.alloc(9 * 1024 * 1024, 0x89), 413, '5 MB'],
   ])('as a logo: %s is refused with the reason and changes nothing', async (_, body, status, words) => {
     const before = await everything();
-    const response = await bed.owner.raw(`/api/clients/${f.client}/logo`, {
+    const response = await fixture.owner.raw(`/api/clients/${f.client}/logo`, {
       method: 'PUT',
       body: new Uint8Array(Buffer.from(body as string)),
     });
@@ -93,33 +93,33 @@ describe('wrong input', () => {
   });
 
   it('as a logo: a good SVG is taken and drawn', async () => {
-    const response = await bed.owner.raw(`/api/clients/${f.client}/logo`, {
+    const response = await fixture.owner.raw(`/api/clients/${f.client}/logo`, {
       method: 'PUT',
       body: svg('<rect width="9" height="9" fill="#123456"/>'),
     });
     expect(response.status).toBe(200);
-    const preview = await bed.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report } });
+    const preview = await fixture.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report } });
     expect(JSON.stringify(preview.body.pages[0]!.page!.ops)).toContain('#123456');
   });
 
   it('of a report: nobody’s work is written over', async () => {
-    const { body: report } = await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } });
+    const { body: report } = await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } });
     const save = (title: string) =>
-      bed.owner.ask('PUT /api/reports/:report', {
+      fixture.owner.ask('PUT /api/reports/:report', {
         params: { report: f.report },
         body: { title, document: report.document, version: report.version },
       });
     expect((await save('First')).status).toBe(200);
     const second = await save('Second');
     expect(second.status).toBe(409);
-    expect((await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body.title).toBe(
+    expect((await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body.title).toBe(
       'First',
     );
   });
 
   it('keeps a contact that schedules address, and names them', async () => {
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: scheduleFor(f) });
-    const answer = await bed.owner.ask('DELETE /api/clients/:client/contacts/:contact', {
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: scheduleFor(f) });
+    const answer = await fixture.owner.ask('DELETE /api/clients/:client/contacts/:contact', {
       params: { ...params(), contact: f.contact },
     });
     expect(answer.status).toBe(422);

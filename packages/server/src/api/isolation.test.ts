@@ -8,9 +8,9 @@ import {
   CLIENT,
   type Furnished,
   memberOf,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   type Visitor,
 } from '../test/harness.ts';
 
@@ -64,15 +64,15 @@ interface Ids {
   version: number;
 }
 
-let bed: TestBed;
+let fixture: TestFixture;
 let own: Ids;
 let other: Ids;
 let ownF: Furnished;
 const askers: Record<string, Visitor> = {};
 
-/** Everything that a client may have, made through the doors themselves. */
+/** Everything that a client may have, made through the routes themselves. */
 async function idsOf(f: Furnished, account: string): Promise<Ids> {
-  const { owner } = bed;
+  const { owner } = fixture;
   const params = { client: f.client };
   const { body: schedule } = await owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
   const list = await owner.ask('POST /api/clients/:client/lists', {
@@ -112,7 +112,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     params: { ...params, import: brought[3] },
     body: { mapping, feed: null, name: 'Till', metrics: [{ key: 'sold', label: 'Sold', ...COUNTED }] },
   });
-  await bed.server.imports.idle();
+  await fixture.server.imports.idle();
   const loaded = await owner.ask('GET /api/clients/:client/imports/:import', {
     params: { ...params, import: brought[3] },
   });
@@ -127,19 +127,19 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     params: { ...params, feed: typed.body.feed },
   });
   const missed = `ed_missed_${account}`;
-  const like = await bed.server.store
+  const like = await fixture.server.store
     .selectFrom('edition')
     .selectAll()
     .where('id', '=', made.body.editionId!)
     .executeTakeFirstOrThrow();
   for (const id of [missed, `${missed}_too`]) {
     const row = { ...like, id, number: null, state: 'skipped' as const, code: 'missed' as const };
-    await bed.server.store.insertInto('edition').values(row).execute();
+    await fixture.server.store.insertInto('edition').values(row).execute();
   }
   const sent = `ed_sent_${account}`;
-  const pdf = bed.server.files.write(Buffer.from(`%PDF-1.7 ${account}`));
+  const pdf = fixture.server.files.write(Buffer.from(`%PDF-1.7 ${account}`));
   const gone = { ...like, id: sent, number: null, state: 'sent' as const, pdf, frozen: null };
-  await bed.server.store.insertInto('edition').values(gone).execute();
+  await fixture.server.store.insertInto('edition').values(gone).execute();
   const person = { reader: f.contact, email: 'x@tarnbeck.example', name: 'X', line: 'to' as const };
   const message = {
     subject: 'Sent',
@@ -151,9 +151,9 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     to: [person],
   };
   const ids = { messageId: `${sent}@fernglass.example`, resend: 0, contactId: f.contact };
-  await addMessages(bed.server.store, sent, [{ ...ids, ...message }], like.created_at);
-  const { id: delivery } = (await deliveriesOf(bed.server.store, [sent]))[0]!;
-  await bed.server.store.updateTable('delivery').set({ state: 'accepted' }).where('id', '=', delivery).execute();
+  await addMessages(fixture.server.store, sent, [{ ...ids, ...message }], like.created_at);
+  const { id: delivery } = (await deliveriesOf(fixture.server.store, [sent]))[0]!;
+  await fixture.server.store.updateTable('delivery').set({ state: 'accepted' }).where('id', '=', delivery).execute();
   const report = (await owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
   const block = report.document.pages[0]!.rows.flatMap((r) => r.blocks).find((b) => b.kind === 'commentary')!.id;
   return {
@@ -190,40 +190,40 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
 }
 
 beforeAll(async () => {
-  ({ bed, f: ownF } = await openFurnishedBed('2026-11-02T08:42:00Z'));
+  ({ fixture, f: ownF } = await openFurnishedFixture('2026-11-02T08:42:00Z'));
   own = await idsOf(ownF, 'own');
   const days = [{ date: '2026-12-25', name: 'Lantern night' }];
-  const kept = (await bed.owner.ask('POST /api/calendars', { body: { name: 'Harbour', days } })).body.id;
+  const kept = (await fixture.owner.ask('POST /api/calendars', { body: { name: 'Harbour', days } })).body.id;
   const second = (
-    await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Other', calendar: kept } })
+    await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Other', calendar: kept } })
   ).body.id;
   const params = { client: second };
   const person = { firstName: 'Secret', lastName: 'Reader', email: 'secret@quillon.example' };
-  const contact = (await bed.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
+  const contact = (await fixture.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
   const report = (
-    await bed.owner.ask('POST /api/clients/:client/reports', {
+    await fixture.owner.ask('POST /api/clients/:client/reports', {
       params,
       body: { title: 'Secret overview', starter: 'shop' },
     })
   ).body;
-  await bed.owner.ask('POST /api/reports/:report/release', {
+  await fixture.owner.ask('POST /api/reports/:report/release', {
     params: { report: report.id },
     body: { version: report.version },
   });
-  await bed.owner.ask('POST /api/clients/:client/feeds', {
+  await fixture.owner.ask('POST /api/clients/:client/feeds', {
     params,
     body: { kind: 'web-analytics', account: 'wa-2502', token: DEMO_TOKEN },
   });
-  await bed.server.clockwork.settle();
+  await fixture.server.scheduler.settle();
   other = await idsOf({ client: second, contact, report: report.id }, 'other');
   // A manager, an analyst and a reviewer who see the first client alone.
   for (const role of ['manager', 'analyst', 'reviewer'] as const) {
-    askers[role] = await memberOf(bed, `${role}.own@fernglass.example`, role, [own.client]);
+    askers[role] = await memberOf(fixture, `${role}.own@fernglass.example`, role, [own.client]);
   }
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
-/** A body that a door takes for ids of one client; doors that are left out take none. */
+/** A body that a route takes for ids of one client; routes that are left out take none. */
 function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
   const look = { kind: 'run', schedule: ids.schedule, nominal: '2026-11-03' };
   const bodies: Record<string, unknown> = {
@@ -274,12 +274,12 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/reports/:report/edits': { version: ids.version, edits: [{ op: 'title', title: 'Monthly overview' }] },
     'PUT /api/clients/:client': { ...CLIENT, name: 'Kept' },
     'PUT /api/clients/:client/tags': { tags: ['North'] },
-    'PUT /api/clients/:client/aside': { aside: false },
+    'PUT /api/clients/:client/inactive': { inactive: false },
     'POST /api/clients/:client/duplicate': { name: `Copy ${made++}` },
     'POST /api/clients/:client/contacts/many': { text: 'Petra Lund <petra@tarnbeck.example>' },
     'POST /api/clients/import': { text: 'client,tags\nQuillon Other,x' },
     'POST /api/calendars': { name: `Calendar ${made}`, days: [] },
-    'POST /api/handovers': { from: 'me_x', to: 'me_x', clients: [ids.client], through: null },
+    'POST /api/delegations': { from: 'me_x', to: 'me_x', clients: [ids.client], through: null },
     'PUT /api/clients/:client/brand': { main: '#123456', second: '#654321', footer: '' },
     'POST /api/clients/:client/contacts': {
       firstName: 'New',
@@ -345,7 +345,7 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'POST /api/connections/:connection/feeds': { links: [{ account: ACCOUNT, client: ids.client, confirmed: true }] },
     'POST /api/connections/begin': {
       kind: 'web-analytics',
-      back: `${bed.server.url}/connect/back`,
+      back: `${fixture.server.url}/connect/back`,
       connection: ids.connection,
     },
   };
@@ -375,7 +375,7 @@ const QUERIES: Record<string, (ids: Ids) => Record<string, string>> = {
   'PUT /api/clients/:client/mail-files': () => ({ name: 'Prices.pdf' }),
 };
 
-/** Doors that end what the others are asked about (doorsOnce.test.ts), or that are about nobody's client. */
+/** Routes that end what the others are asked about (doorsOnce.test.ts), or that are about nobody's client. */
 const APART = new Set([
   'POST /api/session',
   'DELETE /api/session',
@@ -426,16 +426,16 @@ const APART = new Set([
   'PUT /api/calendars/:calendar',
   'DELETE /api/calendars/:calendar',
   'POST /api/calendars/read',
-  'DELETE /api/handovers/:handover',
+  'DELETE /api/delegations/:delegation',
 ]);
 
-/** Doors that are an owner's alone: nobody is kept from a client there. */
+/** Routes that are an owner's alone: nobody is kept from a client there. */
 const ownersAlone = (name: string): boolean => {
   const { roles } = (routes as Record<string, { roles: readonly string[] | 'open' }>)[name] ?? { roles: [] };
   return roles.length === 1 && roles[0] === 'owner';
 };
 
-/** Doors that open in one state alone, or once: doorsOnce.test.ts opens each; here they are tried from outside. */
+/** Routes that open in one state alone, or once: doorsOnce.test.ts opens each; here they are tried from outside. */
 const NEEDS_MORE = [
   'POST /api/connections/begin',
   'POST /api/connections/finish',
@@ -449,13 +449,13 @@ const NEEDS_MORE = [
   'POST /api/editions/:edition/retry',
   'POST /api/editions/:edition/take-back',
   'POST /api/schedules/many/:act/undo',
-  'POST /api/handovers',
+  'POST /api/delegations',
 ];
 
-/** Doors that draw or mail: their own side is asked once by each, the swapped side as often as any. */
+/** Routes that draw or mail: their own side is asked once by each, the swapped side as often as any. */
 const HEAVY = /\/(preview|test|make|pdf|sync|figures.*|proof|release)$/;
 
-/** What stands in a path where the door is about something else than its name says. */
+/** What stands in a path where the route is about something else than its name says. */
 const PLACES: Record<string, (ids: Ids) => Record<string, string>> = {
   'GET /api/clients/:client/feeds/:feed/grid': (ids) => ({ feed: ids.typed }),
   'PUT /api/clients/:client/feeds/:feed/grid': (ids) => ({ feed: ids.typed }),
@@ -493,7 +493,7 @@ const secrets = () => [
 ];
 
 async function everythingOf(client: string): Promise<string> {
-  const { store } = bed.server;
+  const { store } = fixture.server;
   const parts = await Promise.all([
     store.selectFrom('client').selectAll().where('id', '=', client).execute(),
     store.selectFrom('contact').selectAll().where('client_id', '=', client).execute(),
@@ -530,14 +530,14 @@ describe('connections', () => {
       ).toBe(404);
     }
     const all = (
-      await bed.owner.ask('GET /api/connections/:connection/accounts', { params: { connection: own.connection } })
+      await fixture.owner.ask('GET /api/connections/:connection/accounts', { params: { connection: own.connection } })
     ).body.accounts;
     expect(all.length).toBeGreaterThan(1);
   });
 
   it('link no account to a second client without an owner’s word, by connection or by token', async () => {
     const { manager } = askers as { manager: Visitor };
-    const taken = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: other.client } }))
+    const taken = (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client: other.client } }))
       .body[0]!;
     const linked = await manager.ask('POST /api/connections/:connection/feeds', {
       params: { connection: own.connection },
@@ -554,11 +554,11 @@ describe('connections', () => {
 
   it('are authorised anew by owners and by who made them alone, for the same kind', async () => {
     const { manager } = askers as { manager: Visitor };
-    const body = { kind: 'web-analytics', back: `${bed.server.url}/connect/back`, connection: own.connection };
+    const body = { kind: 'web-analytics', back: `${fixture.server.url}/connect/back`, connection: own.connection };
     expect((await manager.ask('POST /api/connections/begin', { body })).status).toBe(403);
-    const wrong = await bed.owner.ask('POST /api/connections/begin', { body: { ...body, kind: 'search' } });
+    const wrong = await fixture.owner.ask('POST /api/connections/begin', { body: { ...body, kind: 'search' } });
     expect(wrong.fields.kind).toContain('keeps its kind');
-    const elsewhere = await bed.owner.ask('POST /api/connections/begin', {
+    const elsewhere = await fixture.owner.ask('POST /api/connections/begin', {
       body: { ...body, back: 'http://elsewhere.example/connect/back' },
     });
     expect(elsewhere.fields.back).toContain('not an address of this server');
@@ -566,7 +566,7 @@ describe('connections', () => {
 });
 
 describe('another client’s id, in path, query and body', () => {
-  it('opens no door, changes nothing and tells nothing', async () => {
+  it('opens no route, changes nothing and tells nothing', async () => {
     const names = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)].filter(
       (n) => !APART.has(n) && !ownersAlone(n),
     ) as RouteName[];

@@ -6,27 +6,27 @@ import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { knownPictures, pictureTroubles } from '../store/itemPictures.ts';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
-import { CLIENT, type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, furnish, openTestFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 import { fetchPictures, picturesAt } from '../workers/itemPictures.ts';
 
 const SOCIAL = 'so-4502';
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let report: ReturnType<typeof editing>;
 
 /** A client whose report is its posts that stand out. */
 beforeEach(async () => {
-  bed = await openTestBed();
-  f = await furnish(bed, false);
-  await bed.owner.ask('POST /api/clients/:client/feeds', {
+  fixture = await openTestFixture();
+  f = await furnish(fixture, false);
+  await fixture.owner.ask('POST /api/clients/:client/feeds', {
     params: { client: f.client },
     body: { kind: 'social', account: SOCIAL, token: DEMO_TOKEN },
   });
-  await bed.server.clockwork.settle();
-  report = editing(bed, f);
+  await fixture.server.scheduler.settle();
+  report = editing(fixture, f);
   const { document } = await report.load();
   const block = {
     kind: 'standouts',
@@ -41,20 +41,21 @@ beforeEach(async () => {
   for (const { id } of document.pages) await report.edit({ op: 'removePage', page: id });
   await report.release();
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const params = () => ({ report: f.report });
 const preview = async () =>
-  (await bed.owner.ask('POST /api/reports/:report/preview', { params: params(), body: { look: OCTOBER } })).body;
+  (await fixture.owner.ask('POST /api/reports/:report/preview', { params: params(), body: { look: OCTOBER } })).body;
 const count = async () =>
-  (await bed.owner.ask('POST /api/reports/:report/count', { params: params(), body: { look: OCTOBER } })).body.asked;
+  (await fixture.owner.ask('POST /api/reports/:report/count', { params: params(), body: { look: OCTOBER } })).body
+    .asked;
 type Pages = Awaited<ReturnType<typeof preview>>['pages'];
 const imagesOn = (pages: Pages) =>
   pages.flatMap((p) => p.page!.ops.flatMap((op) => (op.k === 'image' ? [op as { file: string; alt: string }] : [])));
 
 /** How many pictures are painted in the PDF of the only mail. */
 async function picturesMailed(): Promise<number> {
-  const mail = await bed.standins.mails.read(bed.standins.mails.list()[0]!.id);
+  const mail = await fixture.simulators.mails.read(fixture.simulators.mails.list()[0]!.id);
   const pdf = await getDocument({ data: new Uint8Array(mail!.parsed.attachments[0]!.content) }).promise;
   let n = 0;
   for (let i = 1; i <= pdf.numPages; i++) {
@@ -64,13 +65,13 @@ async function picturesMailed(): Promise<number> {
   return n;
 }
 const send = async () => {
-  const made = await bed.owner.ask('POST /api/clients/:client/schedules', {
+  const made = await fixture.owner.ask('POST /api/clients/:client/schedules', {
     params: { client: f.client },
     body: scheduleFor(f, { message: 'Hello {{contact.firstName}}.' }),
   });
   expect(made.fields).toEqual({});
-  await bed.moveTo(DRAWN);
-  await bed.moveTo(SENT);
+  await fixture.moveTo(DRAWN);
+  await fixture.moveTo(SENT);
 };
 
 describe('pictures of posts', () => {
@@ -84,16 +85,16 @@ describe('pictures of posts', () => {
     const images = imagesOn(second.pages);
     expect(images).toHaveLength(3);
     expect(images[0]!.alt).toMatch(/^Picture: .*2026/);
-    bed.standins.faults.set(SOCIAL, 'down');
+    fixture.simulators.faults.set(SOCIAL, 'down');
     expect(await count()).toBe(0);
     expect(imagesOn((await preview()).pages)).toHaveLength(3);
     const { file } = images[0]!;
-    const door = (client: string) => bed.owner.raw(`/api/clients/${client}/pictures/${file}`);
-    const shown = await door(f.client);
+    const route = (client: string) => fixture.owner.raw(`/api/clients/${client}/pictures/${file}`);
+    const shown = await route(f.client);
     expect(shown.headers.get('content-type')).toBe('image/jpeg');
     expect(await sharp(Buffer.from(await shown.arrayBuffer())).metadata()).toMatchObject({ width: 240, height: 240 });
-    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
-    expect((await door(other)).status).toBe(404);
+    const other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
+    expect((await route(other)).status).toBe(404);
   });
 
   it('are in the edition that is sent, whoever looked at it before', async () => {
@@ -102,13 +103,13 @@ describe('pictures of posts', () => {
   });
 
   it('that are not to be had are left blank: the report goes, and its editor is told why', async () => {
-    bed.standins.faults.set(SOCIAL, 'down');
+    fixture.simulators.faults.set(SOCIAL, 'down');
     await preview();
     expect(await count()).toBe(0);
     const told = await preview();
     expect(told.uncounted).toBe(false);
     expect(told.lacks.join(' ')).toContain('A picture is not to be had, and is left blank. Its place answered 500.');
-    bed.standins.faults.set(SOCIAL, 'none');
+    fixture.simulators.faults.set(SOCIAL, 'none');
     await send();
     // By then they are looked for again.
     expect(await picturesMailed()).toBe(3);
@@ -116,11 +117,11 @@ describe('pictures of posts', () => {
 
   it('hold no edition while their place has none', async () => {
     // Its figures were fetched the minute before, and are not asked for again.
-    await bed.moveTo('2026-11-03T05:00:00Z');
-    bed.standins.faults.set(SOCIAL, 'refused');
-    await bed.server.store.updateTable('feed').set({ last_success: DRAWN }).execute();
+    await fixture.moveTo('2026-11-03T05:00:00Z');
+    fixture.simulators.faults.set(SOCIAL, 'refused');
+    await fixture.server.store.updateTable('feed').set({ last_success: DRAWN }).execute();
     await send();
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
     expect(await picturesMailed()).toBe(0);
   });
 });
@@ -183,35 +184,35 @@ describe('a place where pictures are found', () => {
       'file:///etc/passwd',
       'no address',
     ];
-    const found = await picturesAt(bed.server, f.client, addresses);
+    const found = await picturesAt(fixture.server, f.client, addresses);
     expect(Object.keys(found).filter((a) => found[a] !== null)).toEqual(good);
     for (const address of good) expect(found[address]).toMatchObject({ type: 'image/jpeg', width: 240, height: 240 });
     for (const [path, why] of bad)
-      expect((await pictureTroubles(bed.server.store, f.client, [at + path])).join()).toMatch(why);
+      expect((await pictureTroubles(fixture.server.store, f.client, [at + path])).join()).toMatch(why);
     expect(found['file:///etc/passwd']).toBeNull();
   });
 
   it('is asked again for what it did not have, ever more seldom, and not for what it had', async () => {
     asked.length = 0;
     const wanted = [`${at}/a.webp`, `${at}/gone.jpg`];
-    const look = () => fetchPictures(bed.server, f.client, wanted);
+    const look = () => fetchPictures(fixture.server, f.client, wanted);
     expect(await look()).toBe(1);
     expect(await look()).toBe(0);
     expect(asked.sort()).toEqual(['/a.webp', '/gone.jpg']);
-    await bed.moveTo('2026-11-02T08:58:00Z');
+    await fixture.moveTo('2026-11-02T08:58:00Z');
     await look();
     expect(asked.filter((p) => p === '/gone.jpg')).toHaveLength(2);
-    await bed.moveTo('2026-11-02T09:20:00Z');
+    await fixture.moveTo('2026-11-02T09:20:00Z');
     await look();
     expect(asked.filter((p) => p === '/gone.jpg')).toHaveLength(2);
-    await bed.moveTo('2026-11-02T09:30:00Z');
+    await fixture.moveTo('2026-11-02T09:30:00Z');
     await look();
     expect(asked.filter((p) => p === '/gone.jpg')).toHaveLength(3);
     expect(asked.filter((p) => p === '/a.webp')).toHaveLength(1);
   });
 
   it('is known for so many pictures of a client, the newest of them', async () => {
-    const { store } = bed.server;
+    const { store } = fixture.server;
     const row = (i: number) => ({
       client_id: f.client,
       address: `${at}/old-${i}.jpg`,
@@ -232,9 +233,9 @@ describe('a place where pictures are found', () => {
       .insertInto('item_picture')
       .values(Array.from({ length: 1_000 }, (_, i) => row(1_000 + i)))
       .execute();
-    await fetchPictures(bed.server, f.client, [`${at}/a.gif`]);
+    await fetchPictures(fixture.server, f.client, [`${at}/a.gif`]);
     const addresses = [`${at}/a.gif`, `${at}/old-0.jpg`, `${at}/old-1.jpg`, `${at}/old-1999.jpg`];
-    expect(Object.keys(await knownPictures(store, f.client, addresses, bed.server.clock.now())).sort()).toEqual(
+    expect(Object.keys(await knownPictures(store, f.client, addresses, fixture.server.clock.now())).sort()).toEqual(
       [`${at}/a.gif`, `${at}/old-1.jpg`, `${at}/old-1999.jpg`].sort(),
     );
   });

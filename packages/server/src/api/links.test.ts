@@ -8,29 +8,32 @@ import {
   MANAGER,
   mailTo,
   OWNER,
-  openTestBed,
+  openTestFixture,
   PASSWORD,
   secretIn,
-  type TestBed,
+  type TestFixture,
   type Visitor,
   visit,
 } from '../test/harness.ts';
 
 const PASSPHRASE = 'walrus umbrella 7 teaspoons';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let guest: Visitor;
 beforeEach(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_NOTICES: 'on', CHRONICON_TRUST_PROXY: 'loopback' });
-  guest = await visit(bed.server.url);
+  fixture = await openTestFixture('2026-11-02T08:42:00Z', {
+    CHRONICON_NOTICES: 'on',
+    CHRONICON_TRUST_PROXY: 'loopback',
+  });
+  guest = await visit(fixture.server.url);
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const askReset = (email: string) => guest.ask('POST /api/reset', { body: { email } });
 const use = (secret: string, password: string) => guest.ask('POST /api/links/use', { body: { secret, password } });
 /** A sign-in over plain HTTP: its status, its words, the cookies. */
 async function signIn(email: string, password: string, more: { code?: string; cookie?: string; from?: string } = {}) {
-  const response = await fetch(`${bed.server.url}/api/session`, {
+  const response = await fetch(`${fixture.server.url}/api/session`, {
     method: 'POST',
     headers: {
       'content-type': 'application/json',
@@ -46,64 +49,64 @@ async function signIn(email: string, password: string, more: { code?: string; co
 
 describe('a link for a new password', () => {
   it('sets it once within half an hour; sessions end, and the old password opens nothing', async () => {
-    const open = await visit(bed.server.url, MANAGER);
+    const open = await visit(fixture.server.url, MANAGER);
     expect((await askReset(MANAGER)).body).toEqual({ done: true });
-    const secret = secretIn(await mailTo(bed, MANAGER, /^Set a new password$/));
+    const secret = secretIn(await mailTo(fixture, MANAGER, /^Set a new password$/));
     expect((await use(secret, PASSPHRASE)).body).toEqual({ email: MANAGER });
     expect((await open.ask('GET /api/session')).status).toBe(401);
     expect((await signIn(MANAGER, PASSWORD)).status).toBe(401);
     expect((await signIn(MANAGER, PASSPHRASE)).status).toBe(200);
     expect((await use(secret, PASSPHRASE)).status).toBe(410);
-    await mailTo(bed, MANAGER, /^Your password was changed$/);
+    await mailTo(fixture, MANAGER, /^Your password was changed$/);
   });
 
   it('is over after its time, after a change of the password, and after another one was asked for', async () => {
     await askReset(MANAGER);
-    const first = secretIn(await mailTo(bed, MANAGER, /^Set a new password$/));
-    bed.standins.mails.clear();
+    const first = secretIn(await mailTo(fixture, MANAGER, /^Set a new password$/));
+    fixture.simulators.mails.clear();
     await askReset(MANAGER);
-    const second = secretIn(await mailTo(bed, MANAGER, /^Set a new password$/));
+    const second = secretIn(await mailTo(fixture, MANAGER, /^Set a new password$/));
     expect((await use(first, PASSPHRASE)).status).toBe(410);
-    const joren = await visit(bed.server.url, MANAGER);
+    const joren = await visit(fixture.server.url, MANAGER);
     await joren.ask('PUT /api/session/password', { body: { current: PASSWORD, next: PASSPHRASE } });
     expect((await use(second, 'another 9 walrus teaspoons')).status).toBe(410);
-    bed.standins.mails.clear();
+    fixture.simulators.mails.clear();
     await askReset(MANAGER);
-    const third = secretIn(await mailTo(bed, MANAGER, /^Set a new password$/));
-    await bed.moveTo('2026-11-02T09:12:30Z');
+    const third = secretIn(await mailTo(fixture, MANAGER, /^Set a new password$/));
+    await fixture.moveTo('2026-11-02T09:12:30Z');
     expect((await use(third, 'another 9 walrus teaspoons')).status).toBe(410);
     expect((await use('no-such-secret', PASSPHRASE)).status).toBe(410);
   });
 
   it('is used by one of two hands', async () => {
     await askReset(MANAGER);
-    const secret = secretIn(await mailTo(bed, MANAGER, /^Set a new password$/));
+    const secret = secretIn(await mailTo(fixture, MANAGER, /^Set a new password$/));
     const both = await Promise.all([use(secret, 'walrus umbrella one'), use(secret, 'walrus umbrella two')]);
     expect(both.map((b) => b.status).sort()).toEqual([200, 410]);
   });
 
   it('leads to this server’s own address, whatever the request says its host is', async () => {
-    await fetch(`${bed.server.url}/api/reset`, {
+    await fetch(`${fixture.server.url}/api/reset`, {
       method: 'POST',
       headers: { 'content-type': 'application/json', 'x-forwarded-host': 'elsewhere.example' },
       body: JSON.stringify({ email: MANAGER }),
     });
-    const mail = await mailTo(bed, MANAGER, /^Set a new password$/);
+    const mail = await mailTo(fixture, MANAGER, /^Set a new password$/);
     expect(mail.text).not.toContain('elsewhere.example');
     expect(mail.text).toMatch(/http:\/\/localhost:\d+\/link#/);
   });
 
   it('is never in a file, a log line or an answer', async () => {
     await askReset(MANAGER);
-    const secret = secretIn(await mailTo(bed, MANAGER, /^Set a new password$/));
+    const secret = secretIn(await mailTo(fixture, MANAGER, /^Set a new password$/));
     const told = [
       await askReset(MANAGER),
-      await bed.owner.ask('GET /api/members'),
-      await bed.owner.ask('GET /api/agency'),
+      await fixture.owner.ask('GET /api/members'),
+      await fixture.owner.ask('GET /api/agency'),
     ];
     expect(JSON.stringify(told)).not.toContain(secret);
-    for (const file of readdirSync(bed.config.data).filter((n) => n.includes('.db'))) {
-      expect(readFileSync(join(bed.config.data, file)).includes(secret), file).toBe(false);
+    for (const file of readdirSync(fixture.config.data).filter((n) => n.includes('.db'))) {
+      expect(readFileSync(join(fixture.config.data, file)).includes(secret), file).toBe(false);
     }
   });
 });
@@ -116,7 +119,7 @@ describe('a second factor', () => {
   let at: number;
   beforeEach(async () => {
     at = Date.now();
-    joren = await visit(bed.server.url, MANAGER);
+    joren = await visit(fixture.server.url, MANAGER);
     const begun = await joren.ask('POST /api/session/factor/begin', { body: { password: PASSWORD } });
     totp = new TOTP({ secret: Secret.fromBase32(begun.body.secret) });
     // Nothing is asked for before a code has shown that the app knows it.
@@ -139,7 +142,7 @@ describe('a second factor', () => {
     const next = totp.generate({ timestamp: at + 30_000 });
     expect((await signIn(MANAGER, PASSWORD, { code: next })).status).toBe(200);
     expect((await signIn(MANAGER, PASSWORD, { code: next })).status).toBe(401);
-    await mailTo(bed, MANAGER, /^A second factor was set up$/);
+    await mailTo(fixture, MANAGER, /^A second factor was set up$/);
   });
 
   it('that was lost is replaced by a recovery code, each good once, or by an owner', async () => {
@@ -149,12 +152,12 @@ describe('a second factor', () => {
     const fresh = await joren.ask('POST /api/session/factor/codes', { body: { password: PASSWORD } });
     expect((await signIn(MANAGER, PASSWORD, { code: codes[1]! })).status).toBe(401);
     expect((await signIn(MANAGER, PASSWORD, { code: fresh.body.codes[0]! })).status).toBe(200);
-    const member = (await bed.owner.ask('GET /api/members')).body.find((m) => m.email === MANAGER)!;
+    const member = (await fixture.owner.ask('GET /api/members')).body.find((m) => m.email === MANAGER)!;
     expect(member.factor).toBe(true);
-    await bed.owner.ask('DELETE /api/members/:member/factor', { params: { member: member.id } });
+    await fixture.owner.ask('DELETE /api/members/:member/factor', { params: { member: member.id } });
     expect((await joren.ask('GET /api/session')).status).toBe(401);
     expect((await signIn(MANAGER, PASSWORD)).status).toBe(200);
-    await mailTo(bed, MANAGER, /^Your second factor was taken away$/);
+    await mailTo(fixture, MANAGER, /^Your second factor was taken away$/);
   });
 
   it('lets a password be shorter, which it has to be no more before the factor goes', async () => {
@@ -176,21 +179,21 @@ describe('a second factor', () => {
 
   it('where the agency asks for it, comes before anything else', async () => {
     const rules = { secondFactor: ['owner'], idleHours: 12, longestDays: 7 };
-    expect((await bed.owner.ask('PUT /api/agency/sign-in', { body: rules })).status).toBe(200);
-    expect((await bed.owner.ask('GET /api/session')).body.mustSetUpFactor).toBe(true);
-    expect((await bed.owner.ask('GET /api/clients')).status).toBe(403);
+    expect((await fixture.owner.ask('PUT /api/agency/sign-in', { body: rules })).status).toBe(200);
+    expect((await fixture.owner.ask('GET /api/session')).body.mustSetUpFactor).toBe(true);
+    expect((await fixture.owner.ask('GET /api/clients')).status).toBe(403);
     expect((await joren.ask('GET /api/clients')).status).toBe(200);
-    const begun = await bed.owner.ask('POST /api/session/factor/begin', { body: { password: PASSWORD } });
+    const begun = await fixture.owner.ask('POST /api/session/factor/begin', { body: { password: PASSWORD } });
     const code = new TOTP({ secret: Secret.fromBase32(begun.body.secret) }).generate();
-    await bed.owner.ask('POST /api/session/factor', { body: { code } });
-    expect((await bed.owner.ask('GET /api/clients')).status).toBe(200);
-    const away = await bed.owner.ask('DELETE /api/session/factor', { body: { password: PASSWORD } });
+    await fixture.owner.ask('POST /api/session/factor', { body: { code } });
+    expect((await fixture.owner.ask('GET /api/clients')).status).toBe(200);
+    const away = await fixture.owner.ask('DELETE /api/session/factor', { body: { password: PASSWORD } });
     expect(away.status).toBe(409);
   });
 
   it('keeps secret and codes from whoever reads the files', async () => {
-    for (const file of readdirSync(bed.config.data).filter((n) => n.includes('.db'))) {
-      const bytes = readFileSync(join(bed.config.data, file));
+    for (const file of readdirSync(fixture.config.data).filter((n) => n.includes('.db'))) {
+      const bytes = readFileSync(join(fixture.config.data, file));
       for (const secret of [totp.secret.base32, ...codes]) expect(bytes.includes(secret), file).toBe(false);
     }
   });
@@ -201,9 +204,9 @@ describe('a browser that was not seen before', () => {
     const first = await signIn(MANAGER, PASSWORD);
     const browser = first.cookies.find((c) => c.startsWith('chronicon_browser'))!;
     await signIn(MANAGER, PASSWORD, { cookie: browser });
-    expect(bed.standins.mails.list()).toEqual([]);
+    expect(fixture.simulators.mails.list()).toEqual([]);
     await signIn(MANAGER, PASSWORD);
-    const mail = await mailTo(bed, MANAGER, /^Signed in from a new browser$/);
+    const mail = await mailTo(fixture, MANAGER, /^Signed in from a new browser$/);
     expect(mail.text).toContain('127.0.0.1');
   });
 });
@@ -215,7 +218,7 @@ describe('whether an account exists', () => {
     (a.length * b.length);
 
   it('is told neither by words nor by time: signing in', async () => {
-    const { store, clock } = bed.server;
+    const { store, clock } = fixture.server;
     const invited = {
       name: 'Invited',
       email: 'invited@fernglass.example',
@@ -250,7 +253,7 @@ describe('whether an account exists', () => {
     for (let i = 0; i < 25; i++) {
       for (const [k, email] of [MANAGER, 'nobody@fernglass.example'].entries()) {
         const began = performance.now();
-        const response = await fetch(`${bed.server.url}/api/reset`, {
+        const response = await fetch(`${fixture.server.url}/api/reset`, {
           method: 'POST',
           headers: { 'content-type': 'application/json', 'x-forwarded-for': `198.51.100.${i + 1}` },
           body: JSON.stringify({ email }),
@@ -268,13 +271,13 @@ describe('whether an account exists', () => {
 
 describe('an owner who is locked out', () => {
   it('is let in by an address that the machine prints, whatever was lost', async () => {
-    const begun = await bed.owner.ask('POST /api/session/factor/begin', { body: { password: PASSWORD } });
+    const begun = await fixture.owner.ask('POST /api/session/factor/begin', { body: { password: PASSWORD } });
     const code = new TOTP({ secret: Secret.fromBase32(begun.body.secret) }).generate();
-    await bed.owner.ask('POST /api/session/factor', { body: { code } });
+    await fixture.owner.ask('POST /api/session/factor', { body: { code } });
     const run = (...args: string[]) =>
       spawnSync(process.execPath, [join(import.meta.dirname, '../../../../build/letOwnerIn.mjs'), ...args], {
         encoding: 'utf8',
-        env: { ...process.env, CHRONICON_DATA: bed.config.data },
+        env: { ...process.env, CHRONICON_DATA: fixture.config.data },
       });
     const other = run(MANAGER);
     expect([other.status, other.stderr]).toEqual([1, expect.stringContaining('Ines Tallow, ines@fernglass.example')]);
@@ -282,7 +285,7 @@ describe('an owner who is locked out', () => {
     const secret = /\/link#([\w-]+)/.exec(printed.stdout)![1]!;
     // The machine's own clock is ahead of the one of this test: the link is good for its hour there.
     expect((await use(secret, PASSPHRASE)).body).toEqual({ email: OWNER });
-    expect((await bed.owner.ask('GET /api/session')).status).toBe(401);
+    expect((await fixture.owner.ask('GET /api/session')).status).toBe(401);
     expect((await signIn(OWNER, PASSPHRASE)).status).toBe(200);
     expect((await use(secret, PASSPHRASE)).status).toBe(410);
   });

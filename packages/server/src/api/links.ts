@@ -29,7 +29,7 @@ async function sendReset(api: Api, email: string, from: string): Promise<void> {
   if (member?.state !== 'active') return;
   const at = clock.now();
   const secret = await inTransaction(store, async (tx) => {
-    await record(tx, { at, actor: 'clockwork', action: 'reset.asked', subject: member.id, detail: { address: from } });
+    await record(tx, { at, actor: 'scheduler', action: 'reset.asked', subject: member.id, detail: { address: from } });
     return makeLink(tx, member.id, 'reset', at);
   });
   await sendLetter(api, {

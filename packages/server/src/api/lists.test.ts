@@ -1,9 +1,9 @@
 import { MOST_LISTS } from '@chronicon/core/bounds';
 import { describe, expect, it } from 'vitest';
 import { furnish, scheduleFor } from '../test/harness.ts';
-import { planningBed } from '../test/planning.ts';
+import { planningFixture } from '../test/planning.ts';
 
-const t = planningBed();
+const t = planningFixture();
 const addList = (name: string, contacts: string[]) =>
   t.ask('POST /api/clients/:client/lists', { params: { client: t.f.client }, body: { name, contacts } });
 const added = async (firstName: string) => (await t.addContact(firstName)).body.id;
@@ -29,7 +29,7 @@ describe('a list of a client’s contacts', () => {
   });
 
   it('holds each contact of its own client once, and nobody else', async () => {
-    const other = await furnish(t.bed, false, { name: 'Saltgate Bikes' });
+    const other = await furnish(t.fixture, false, { name: 'Saltgate Bikes' });
     const words = { contacts: 'Choose each person once, from the contacts of this client.' };
     expect((await addList('Board', [other.contact])).fields).toEqual(words);
     expect((await addList('Board', [t.f.contact, t.f.contact])).fields).toEqual(words);
@@ -44,7 +44,7 @@ describe('a list of a client’s contacts', () => {
   });
 
   it('is found under its own client alone, and changed by those who may', async () => {
-    const other = await furnish(t.bed, false, { name: 'Saltgate Bikes' });
+    const other = await furnish(t.fixture, false, { name: 'Saltgate Bikes' });
     const board = (await addList('Board', [t.f.contact])).body.id;
     const params = { client: other.client, list: board };
     const body = { name: 'Taken', contacts: [] };
@@ -92,11 +92,11 @@ describe('a list of a client’s contacts', () => {
     const [mara, nils] = [await added('Mara'), await added('Nils')];
     const board = (await addList('Board', [t.f.contact, mara])).body.id;
     await t.start({ readers: [{ list: board }] });
-    await t.bed.moveTo('2026-11-03T06:00:00Z');
+    await t.fixture.moveTo('2026-11-03T06:00:00Z');
     expect((await t.editions())[0]!.state).toBe('cleared');
     const params = { client: t.f.client, list: board };
     await t.ask('PUT /api/clients/:client/lists/:list', { params, body: { name: 'Board', contacts: [mara, nils] } });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(readersOfMails()).toEqual(['mara@tarnbeck.example', 'nils@tarnbeck.example']);
   });
 
@@ -106,15 +106,15 @@ describe('a list of a client’s contacts', () => {
       (await addList('Shop', [t.f.contact])).body.id,
     ];
     await t.start({ readers: [{ list: board }, { list: shop }, { contact: t.f.contact }] });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(readersOfMails()).toEqual(['petra@tarnbeck.example']);
   });
 
   it('that is empty is no reader: the edition waits, and somebody is told', async () => {
     const board = (await addList('Board', [])).body.id;
     await t.start({ readers: [{ list: board }] });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
-    expect(t.bed.standins.mails.list()).toEqual([]);
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
+    expect(t.fixture.simulators.mails.list()).toEqual([]);
     expect((await t.editions())[0]).toMatchObject({
       state: 'held',
       reason: expect.stringContaining('nobody on its lists'),

@@ -13,14 +13,14 @@ import { scheduleById } from '../store/schedules.ts';
 import type { Api } from './context.ts';
 
 /** What looking at a report for certain dates means: as an order sheet has it. */
-export interface Looked extends OwnOfSchedule {
+export interface ResolvedLook extends OwnOfSchedule {
   period: PeriodSpec;
   comparison: ComparisonSpec;
   asOf: string;
 }
 
 /** @throws Refusal at `look` for a run of another report's schedule */
-export async function lookAt(api: Api, report: StoredReport, client: StoredClient, look: Look): Promise<Looked> {
+export async function lookAt(api: Api, report: StoredReport, client: StoredClient, look: Look): Promise<ResolvedLook> {
   const asOf = civilDateAt(api.clock.now(), client.zone);
   const { period, comparison } = report.document;
   if (look.kind === 'own') return { period, comparison, asOf };
@@ -36,7 +36,7 @@ export async function orderOfLook(
   api: Api,
   report: StoredReport,
   client: StoredClient,
-  looked: Looked,
+  looked: ResolvedLook,
 ): Promise<DrawOrder> {
   const dates = settleReport(report.document, looked, looked.asOf, client);
   return {

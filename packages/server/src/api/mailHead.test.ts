@@ -2,17 +2,17 @@ import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { editionsOf, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 /** A photograph that is larger than any mail. */
 const photograph = () =>
@@ -21,27 +21,27 @@ const photograph = () =>
     .toBuffer();
 
 async function bring(): Promise<string> {
-  const door = `/api/clients/${f.client}/logo?as=mailHead`;
-  const reply = await bed.owner.raw(door, { method: 'PUT', body: await photograph() });
+  const route = `/api/clients/${f.client}/logo?as=mailHead`;
+  const reply = await fixture.owner.raw(route, { method: 'PUT', body: await photograph() });
   const { brand } = (await reply.json()) as { brand: { mailHead: { file: string } } };
   return brand.mailHead.file;
 }
 const look = () =>
-  bed.owner.ask('PUT /api/clients/:client/brand', {
+  fixture.owner.ask('PUT /api/clients/:client/brand', {
     params: { client: f.client },
     body: { main: '#2f6b3a', second: '#b8862d', footer: '', mailLook: 'sheet', follows: [] },
   });
 const schedule = () =>
-  bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-const onlyMail = async () => (await bed.standins.mails.read(bed.standins.mails.list()[0]!.id))!.parsed;
+  fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+const onlyMail = async () => (await fixture.simulators.mails.read(fixture.simulators.mails.list()[0]!.id))!.parsed;
 
 describe('the picture at the head of a mail', () => {
   it('goes with it, as wide as mails are, beside the report', async () => {
     const file = await bring();
     await look();
     await schedule();
-    await bed.moveTo(DRAWN);
-    await bed.moveTo(SENT);
+    await fixture.moveTo(DRAWN);
+    await fixture.moveTo(SENT);
     const mail = await onlyMail();
     // The reader of mails puts the picture in its place: it was named there, and is there.
     expect(mail.html).toContain('<img src="data:image/jpeg;base64,');
@@ -56,28 +56,28 @@ describe('the picture at the head of a mail', () => {
     const file = await bring();
     await look();
     await schedule();
-    await bed.moveTo(DRAWN);
-    rmSync(join(bed.config.data, 'files', file.slice(0, 2), file));
-    await bed.moveTo(SENT);
-    expect(bed.standins.mails.list()).toEqual([]);
-    const [edition] = await editionsOf(bed, f.client);
+    await fixture.moveTo(DRAWN);
+    rmSync(join(fixture.config.data, 'files', file.slice(0, 2), file));
+    await fixture.moveTo(SENT);
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    const [edition] = await editionsOf(fixture, f.client);
     expect(edition).toMatchObject({
       state: 'held',
       reason: expect.stringContaining('A picture of its mail is missing'),
     });
     expect(await bring()).toBe(file);
-    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: edition!.id } });
-    await bed.server.clockwork.settle();
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: edition!.id } });
+    await fixture.server.scheduler.settle();
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
     expect((await onlyMail()).attachments).toHaveLength(2);
   });
 
   it('is a picture: no drawing, and nothing else', async () => {
-    const door = `/api/clients/${f.client}/logo?as=mailHead`;
+    const route = `/api/clients/${f.client}/logo?as=mailHead`;
     const drawing = Buffer.from(
       '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 2 2"><path d="M0 0h2v2z"/></svg>',
     );
-    const reply = await bed.owner.raw(door, { method: 'PUT', body: drawing });
+    const reply = await fixture.owner.raw(route, { method: 'PUT', body: drawing });
     expect(reply.status).toBe(422);
     expect(((await reply.json()) as { fields: { logo: string } }).fields.logo).toContain('PNG or JPEG');
   });

@@ -30,9 +30,9 @@ import { reportById, type StoredReport } from '../store/reports.ts';
 import type { Api } from './context.ts';
 import { filesWith, person, senderOf, whole } from './mailShown.ts';
 
-type Door = Routes['POST /api/clients/:client/schedules/mail'];
-type Asked = z.output<Door['body']>;
-type Reply = z.output<Door['reply']>;
+type Route = Routes['POST /api/clients/:client/schedules/mail'];
+type Asked = z.output<Route['body']>;
+type Reply = z.output<Route['reply']>;
 type MailPartOffer = z.output<Routes['GET /api/reports/:report/mail-parts']['reply']>[number];
 
 /**

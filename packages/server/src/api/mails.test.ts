@@ -12,53 +12,53 @@ import {
   type Furnished,
   furnish,
   memberOf,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
   sendSeen,
-  type TestBed,
+  type TestFixture,
 } from '../test/harness.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const params = () => ({ client: f.client });
 const designed = (changes: Partial<ScheduleInput> = {}) => scheduleFor(f, { mail: FRESH_MAIL, ...changes });
 const plan = (input: ScheduleInput) =>
-  bed.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: input });
+  fixture.owner.ask('POST /api/clients/:client/schedules', { params: params(), body: input });
 const addContact = async (firstName: string, email: string): Promise<string> =>
   (
-    await bed.owner.ask('POST /api/clients/:client/contacts', {
+    await fixture.owner.ask('POST /api/clients/:client/contacts', {
       params: params(),
       body: { firstName, lastName: '', email },
     })
   ).body.id;
 const bringFile = async (name: string, data: Uint8Array | string, client = f.client) => {
-  const reply = await bed.owner.raw(`/api/clients/${client}/mail-files?name=${encodeURIComponent(name)}`, {
+  const reply = await fixture.owner.raw(`/api/clients/${client}/mail-files?name=${encodeURIComponent(name)}`, {
     method: 'PUT',
     body: Buffer.from(data),
   });
   return { status: reply.status, body: (await reply.json()) as MailFile };
 };
 const arrived = async (to = 'petra@tarnbeck.example') => {
-  const [mail] = bed.standins.mails.list(to);
-  return { mail: mail!, parsed: (await bed.standins.mails.read(mail!.id))!.parsed };
+  const [mail] = fixture.simulators.mails.list(to);
+  return { mail: mail!, parsed: (await fixture.simulators.mails.read(mail!.id))!.parsed };
 };
 async function send(input = designed()) {
   const planned = await plan(input);
   expect(planned.status).toBe(200);
-  await bed.moveTo(DRAWN);
-  await bed.moveTo(SENT);
-  return (await editionsOf(bed, f.client))[0]!;
+  await fixture.moveTo(DRAWN);
+  await fixture.moveTo(SENT);
+  return (await editionsOf(fixture, f.client))[0]!;
 }
 const deliveries = async (edition: string) =>
-  (await bed.owner.ask('GET /api/editions/:edition/deliveries', { params: { edition } })).body;
+  (await fixture.owner.ask('GET /api/editions/:edition/deliveries', { params: { edition } })).body;
 
 describe('a designed mail', () => {
   it('brings the answer, figures, a chart as a picture and a table; its text says the same', async () => {
@@ -83,11 +83,11 @@ describe('a designed mail', () => {
     await plan(
       designed({ readers: [{ contact: f.contact }, { contact: board }], signOff: { rule: 'first', asks: null } }),
     );
-    await bed.moveTo(DRAWN);
-    const [edition] = await editionsOf(bed, f.client);
+    await fixture.moveTo(DRAWN);
+    const [edition] = await editionsOf(fixture, f.client);
     const look = async (reader: string, scheme?: string) =>
       (
-        await bed.owner.ask('GET /api/editions/:edition/mails/:reader', {
+        await fixture.owner.ask('GET /api/editions/:edition/mails/:reader', {
           params: { edition: edition!.id, reader },
           ...(scheme && { query: { scheme } }),
         })
@@ -98,33 +98,34 @@ describe('a designed mail', () => {
     expect(before.html).toContain('src="data:image/png;base64,');
     expect(before.html).toContain('@media not all');
     expect((await look(f.contact, 'dark')).html).toContain('@media all');
-    await sendSeen(bed, edition!.id);
-    await bed.moveTo(SENT);
+    await sendSeen(fixture, edition!.id);
+    await fixture.moveTo(SENT);
     const { parsed } = await arrived('ada@tarnbeck.example');
     expect(parsed.text!.trim()).toBe(before.text.trim());
     expect((await look(board)).html).toBe(before.html);
     // Somebody of the client who is no reader of it has no mail to look at.
     const other = await addContact('Ole', 'ole@tarnbeck.example');
     const params = { edition: edition!.id, reader: other };
-    expect((await bed.owner.ask('GET /api/editions/:edition/mails/:reader', { params })).status).toBe(404);
+    expect((await fixture.owner.ask('GET /api/editions/:edition/mails/:reader', { params })).status).toBe(404);
   });
 
   it('has the note that was written for it, and follows nothing once it is signed off', async () => {
     await plan(designed({ signOff: { rule: 'first', asks: null } }));
-    await bed.moveTo(DRAWN);
-    const edition = (await editionsOf(bed, f.client))[0]!.id;
-    const proof = async () => (await bed.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
+    await fixture.moveTo(DRAWN);
+    const edition = (await editionsOf(fixture, f.client))[0]!.id;
+    const proof = async () =>
+      (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
     const seen = await proof();
     expect(seen.note).toBe('');
     const note = (text: string) =>
-      bed.owner.ask('PUT /api/editions/:edition/note', { params: { edition }, body: { note: text } });
+      fixture.owner.ask('PUT /api/editions/:edition/note', { params: { edition }, body: { note: text } });
     expect((await note('The fair was in its second week.')).status).toBe(200);
     // Whoever saw it without the note does not let it go with one.
-    expect((await sendSeen(bed, edition, seen.hash!)).status).toBe(409);
+    expect((await sendSeen(fixture, edition, seen.hash!)).status).toBe(409);
     expect((await proof()).mails[0]!.text).toContain('A note from Ines');
-    expect((await sendSeen(bed, edition)).status).toBe(200);
+    expect((await sendSeen(fixture, edition)).status).toBe(200);
     expect((await note('Another one')).status).toBe(409);
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     expect((await arrived()).parsed.text).toContain('The fair was in its second week.');
   });
 
@@ -151,54 +152,55 @@ describe('a designed mail', () => {
   });
 
   it('is held, with the reason, where what it shows has left the report; and goes once another is chosen', async () => {
-    const parts = (await bed.owner.ask('GET /api/reports/:report/mail-parts', { params: { report: f.report } })).body;
+    const parts = (await fixture.owner.ask('GET /api/reports/:report/mail-parts', { params: { report: f.report } }))
+      .body;
     const table = parts.find((p) => p.as === 'table')!;
     const input = designed({
       mail: { ...FRESH_MAIL, parts: [{ kind: 'message' }, { kind: 'table', block: table.block }] },
     });
     const { body: schedule } = await plan(input);
-    const report = (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+    const report = (await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
     const pages = report.document.pages.map((p) => ({
       ...p,
       rows: p.rows.filter((r) => !r.blocks.some((b) => b.id === table.block)),
     }));
-    const saved = await bed.owner.ask('PUT /api/reports/:report', {
+    const saved = await fixture.owner.ask('PUT /api/reports/:report', {
       params: { report: f.report },
       body: { title: report.title, document: { ...report.document, pages }, version: report.version } as never,
     });
-    await bed.owner.ask('POST /api/reports/:report/release', {
+    await fixture.owner.ask('POST /api/reports/:report/release', {
       params: { report: f.report },
       body: { version: saved.body.version },
     });
-    await bed.moveTo(DRAWN);
-    await bed.moveTo(SENT);
-    expect((await editionsOf(bed, f.client))[0]).toMatchObject({
+    await fixture.moveTo(DRAWN);
+    await fixture.moveTo(SENT);
+    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({
       state: 'held',
       reason: expect.stringContaining('no longer on the pages'),
     });
-    expect(bed.standins.mails.list()).toEqual([]);
-    await bed.owner.ask('PUT /api/schedules/:schedule', {
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    await fixture.owner.ask('PUT /api/schedules/:schedule', {
       params: { schedule: schedule.id },
       body: { ...input, mail: FRESH_MAIL },
     });
-    await bed.server.clockwork.settle();
-    const [edition] = await editionsOf(bed, f.client);
+    await fixture.server.scheduler.settle();
+    const [edition] = await editionsOf(fixture, f.client);
     // Its time has passed meanwhile: somebody looks at it first.
     expect(edition!.reason).toContain('Look at it, then send it');
-    expect((await sendSeen(bed, edition!.id)).status).toBe(200);
+    expect((await sendSeen(fixture, edition!.id)).status).toBe(200);
     expect((await arrived()).parsed.html).toContain('compared with September 2026');
   });
 
   it('whose chart is lost from the disk has it drawn again, to the same bytes', async () => {
     await plan(designed());
-    await bed.moveTo(DRAWN);
-    const [row] = await bed.server.store.selectFrom('edition').selectAll().execute();
-    const frozen = JSON.parse(bed.server.files.read(row!.frozen!).toString('utf8'));
+    await fixture.moveTo(DRAWN);
+    const [row] = await fixture.server.store.selectFrom('edition').selectAll().execute();
+    const frozen = JSON.parse(fixture.server.files.read(row!.frozen!).toString('utf8'));
     const { file } = frozen.mail.shown.find((s: { kind: string }) => s.kind === 'chart');
-    rmSync(join(bed.config.data, 'files', file.slice(0, 2), file), { force: true });
-    rmSync(join(bed.config.data, 'files', file), { force: true });
-    expect(() => bed.server.files.read(file)).toThrow();
-    await bed.moveTo(SENT);
+    rmSync(join(fixture.config.data, 'files', file.slice(0, 2), file), { force: true });
+    rmSync(join(fixture.config.data, 'files', file), { force: true });
+    expect(() => fixture.server.files.read(file)).toThrow();
+    await fixture.moveTo(SENT);
     const { parsed } = await arrived();
     const chart = parsed.attachments.find((a) => a.contentType === 'image/png')!;
     expect(createHash('sha256').update(chart.content).digest('hex')).toBe(file);
@@ -213,8 +215,8 @@ describe('files that go with a mail', () => {
     const { parsed } = await arrived();
     const sent = parsed.attachments.find((a) => a.filename === file.name)!;
     expect(sent.content.toString()).toBe('%PDF-1.7 prices');
-    const elsewhere = await furnish(bed, false, { name: 'Kilnhouse' });
-    const asked = await bed.owner.ask('POST /api/clients/:client/schedules', {
+    const elsewhere = await furnish(fixture, false, { name: 'Kilnhouse' });
+    const asked = await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: { client: elsewhere.client },
       body: { ...scheduleFor(elsewhere), mail: { ...FRESH_MAIL, files: [file] } },
     });
@@ -235,7 +237,7 @@ describe('files that go with a mail', () => {
 describe('a mail that is being designed', () => {
   const shown = async (changes: Partial<ScheduleInput> & { reader?: string; scheme?: 'dark' } = {}) =>
     (
-      await bed.owner.ask('POST /api/clients/:client/schedules/mail', {
+      await fixture.owner.ask('POST /api/clients/:client/schedules/mail', {
         params: params(),
         body: { ...designed(), ...changes } as never,
       })
@@ -252,7 +254,7 @@ describe('a mail that is being designed', () => {
     const other = await shown({ readers, reader: board, scheme: 'dark' });
     expect(other.mail!.html).toContain('Hello Ada');
     expect(other.mail!.html).toContain('@media all');
-    expect(await editionsOf(bed, f.client)).toEqual([]);
+    expect(await editionsOf(fixture, f.client)).toEqual([]);
   });
 
   it('says what cannot be written, and what its figures lack', async () => {
@@ -264,13 +266,13 @@ describe('a mail that is being designed', () => {
   });
 
   it('is a client’s whose report it is, and nobody else’s to see', async () => {
-    const other = await furnish(bed, false, { name: 'Kilnhouse' });
-    const asked = await bed.owner.ask('POST /api/clients/:client/schedules/mail', {
+    const other = await furnish(fixture, false, { name: 'Kilnhouse' });
+    const asked = await fixture.owner.ask('POST /api/clients/:client/schedules/mail', {
       params: { client: other.client },
       body: designed() as never,
     });
     expect(asked.fields).toHaveProperty('reportId');
-    const stranger = await memberOf(bed, 'sanne@fernglass.example', 'manager', [other.client]);
+    const stranger = await memberOf(fixture, 'sanne@fernglass.example', 'manager', [other.client]);
     const refused = await stranger.ask('POST /api/clients/:client/schedules/mail', {
       params: params(),
       body: designed() as never,
@@ -285,12 +287,12 @@ describe('what became of mails', () => {
     const [delivery] = await deliveries(id);
     expect(delivery).toMatchObject({ name: 'Petra Lund', state: 'accepted', round: 0, askedBy: null, mayResend: true });
     expect(delivery!.attempts).toMatchObject([{ outcome: 'accepted', reply: expect.stringMatching(/^250/) }]);
-    const file = await bed.owner.raw(`/api/deliveries/${delivery!.id}/mail`);
+    const file = await fixture.owner.raw(`/api/deliveries/${delivery!.id}/mail`);
     expect(file.headers.get('content-type')).toContain('message/rfc822');
     const { mail } = await arrived();
     const bytes = Buffer.from(await file.arrayBuffer());
     expect(createHash('sha256').update(bytes).digest('base64url')).toBe(mail.hashes[0]);
-    const stranger = await memberOf(bed, 'sanne@fernglass.example', 'manager', []);
+    const stranger = await memberOf(fixture, 'sanne@fernglass.example', 'manager', []);
     expect((await stranger.raw(`/api/deliveries/${delivery!.id}/mail`)).status).toBe(404);
   });
 
@@ -298,21 +300,21 @@ describe('what became of mails', () => {
     const board = await addContact('Ada', 'ada@tarnbeck.example');
     const { id } = await send(designed({ readers: [{ contact: f.contact }, { contact: board }] }));
     const first = await arrived();
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
       params: { ...params(), contact: f.contact },
       body: { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' },
     });
-    const again = await bed.owner.ask('POST /api/editions/:edition/resend', {
+    const again = await fixture.owner.ask('POST /api/editions/:edition/resend', {
       params: { edition: id },
       body: { readers: [f.contact] },
     });
     expect(again.body).toEqual({ mails: 1 });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     const second = await arrived('p.lund@tarnbeck.example');
     expect(second.parsed.text).toBe(first.parsed.text);
     expect(second.mail.messageId).not.toBe(first.mail.messageId);
-    expect(bed.standins.mails.list('ada@tarnbeck.example')).toHaveLength(1);
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+    expect(fixture.simulators.mails.list('ada@tarnbeck.example')).toHaveLength(1);
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');
     const told = await deliveries(id);
     expect(told.map((d) => [d.email, d.round, d.askedBy])).toEqual([
       ['p.lund@tarnbeck.example', 1, 'Ines Tallow'],
@@ -324,9 +326,9 @@ describe('what became of mails', () => {
   it('reaches somebody else where the guard lets it, and nobody where it does not', async () => {
     const { id } = await send();
     const resend = (readers: string[] | null) =>
-      bed.owner.ask('POST /api/editions/:edition/resend', { params: { edition: id }, body: { readers } });
+      fixture.owner.ask('POST /api/editions/:edition/resend', { params: { edition: id }, body: { readers } });
     const gone = await addContact('Ole', 'ole@tarnbeck.example');
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
       params: { ...params(), contact: gone },
       body: { firstName: 'Ole', lastName: '', email: 'ole@tarnbeck.example', standing: 'left' },
     });
@@ -334,27 +336,27 @@ describe('what became of mails', () => {
     expect((await resend(['co_nobody'])).fields.readers).toContain('Choose contacts of this client');
     const inside = await addContact('Ada', 'ada@tarnbeck.example');
     expect((await resend([inside])).body).toEqual({ mails: 1 });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     // By her own name, with the same figures.
     const [hers, first] = [await arrived('ada@tarnbeck.example'), await arrived()];
     expect(hers.parsed.text!.replace('Hello Ada', 'Hello Petra')).toBe(first.parsed.text);
     // All who had it, and each once.
     expect((await resend(null)).body).toEqual({ mails: 2 });
-    await bed.server.clockwork.settle();
-    expect(bed.standins.mails.list().map((m) => m.times)).toEqual([1, 1, 1, 1]);
-    expect(bed.standins.mails.list('ole@tarnbeck.example')).toEqual([]);
+    await fixture.server.scheduler.settle();
+    expect(fixture.simulators.mails.list().map((m) => m.times)).toEqual([1, 1, 1, 1]);
+    expect(fixture.simulators.mails.list('ole@tarnbeck.example')).toEqual([]);
   });
 
   it('cannot go again before it went', async () => {
     await plan(designed());
-    await bed.moveTo(DRAWN);
-    const [edition] = await editionsOf(bed, f.client);
-    const asked = await bed.owner.ask('POST /api/editions/:edition/resend', {
+    await fixture.moveTo(DRAWN);
+    const [edition] = await editionsOf(fixture, f.client);
+    const asked = await fixture.owner.ask('POST /api/editions/:edition/resend', {
       params: { edition: edition!.id },
       body: { readers: null },
     });
     expect(asked.status).toBe(409);
-    expect(await messagesOf(bed.server.store, edition!.id)).toEqual([]);
+    expect(await messagesOf(fixture.server.store, edition!.id)).toEqual([]);
   });
 
   it('names every picture of its HTML once', () => {

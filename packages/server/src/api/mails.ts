@@ -13,7 +13,7 @@ import { mailOfEdition } from './mailShown.ts';
 import { detailsOf, resend } from './resend.ts';
 import { checkWorking } from './working.ts';
 
-/** Doors to mails, and to what became of them. */
+/** Routes to mails, and to what became of them. */
 export type MailRoute = Extract<
   RouteName,
   | `${string}/schedules/mail`
@@ -62,7 +62,7 @@ export const mailHandlers: Handlers<MailRoute> = {
   'POST /api/editions/:edition/resend': async ({ api, session, params, body }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     const mails = await resend(api, e, body.readers, session.member.id);
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { mails };
   },
 };

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { planningBed } from '../test/planning.ts';
+import { planningFixture } from '../test/planning.ts';
 
-const t = planningBed();
+const t = planningFixture();
 
 describe('all schedules', () => {
   it('are found by client, report, rhythm, reader, manager, state, and what ends soon', async () => {
@@ -64,7 +64,7 @@ describe('all schedules', () => {
     expect(await t.schedule(id)).toMatchObject(then);
     await t.ask('POST /api/schedules/many/:act/undo', { params: { act: done! } });
     expect(await t.schedule(id)).toMatchObject(before);
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(t.mails()).toHaveLength(1);
   });
 
@@ -105,7 +105,7 @@ describe('all schedules', () => {
       (c) => c.id === t.f.contact,
     )!;
     expect(petra.standing).toBe('left');
-    const entries = await t.bed.server.store
+    const entries = await t.fixture.server.store
       .selectFrom('ledger')
       .select('detail')
       .where('action', '=', 'schedules.many')
@@ -180,7 +180,7 @@ describe('all schedules', () => {
   it('make an edition of each, to be looked at; undone, they are left out', async () => {
     const [one, two] = [await t.start(), await t.start({ time: '09:00' })];
     const act = await t.doMany([one, two], { do: 'make' });
-    await t.bed.server.clockwork.settle();
+    await t.fixture.server.scheduler.settle();
     expect((await t.editions()).map((e) => [e.kind, e.state])).toEqual([
       ['by-hand', 'proof'],
       ['by-hand', 'proof'],
@@ -212,7 +212,7 @@ describe('all schedules', () => {
     const body = { schedules: [id], act: { do: 'pause', resumesOn: null } };
     const { seen } = (await manager.ask('POST /api/schedules/many', { body })).body;
     const { done } = (await manager.ask('POST /api/schedules/many', { body: { ...body, seen } })).body;
-    await t.bed.server.store.deleteFrom('assignment').where('client_id', '=', t.f.client).execute();
+    await t.fixture.server.store.deleteFrom('assignment').where('client_id', '=', t.f.client).execute();
     const undone = (await manager.ask('POST /api/schedules/many/:act/undo', { params: { act: done! } })).body;
     expect(undone).toEqual({ undone: 0, kept: ['A schedule of a client that you do not see any more'] });
     expect((await t.schedule(id)).active).toBe(false);
@@ -225,8 +225,8 @@ describe('all schedules', () => {
     expect((await stranger.ask('POST /api/schedules/many', { body })).status).toBe(404);
     const everywhere = { schedules: null, act: { do: 'drop', from: 'petra@tarnbeck.example' } };
     expect((await stranger.ask('POST /api/schedules/many', { body: everywhere })).body.rows).toEqual([]);
-    for (const door of ['GET /api/schedules', 'GET /api/who-gets-what', 'GET /api/almanac'] as const) {
-      expect(JSON.stringify((await stranger.ask(door)).body)).not.toContain('Tarnbeck');
+    for (const route of ['GET /api/schedules', 'GET /api/who-gets-what', 'GET /api/almanac'] as const) {
+      expect(JSON.stringify((await stranger.ask(route)).body)).not.toContain('Tarnbeck');
     }
   });
 });
@@ -305,7 +305,7 @@ describe('the same for each client of a tag', () => {
     expect(strange.body).toMatchObject({ made: 0, problems: [{ client: 'Bare Hill' }] });
     const other = await t.ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Other', clients } });
     expect(other.body).toEqual({ made: 0, problems: [{ client: 'Bare Hill', text: 'It has not the tag Other.' }] });
-    await t.bed.server.store
+    await t.fixture.server.store
       .updateTable('report')
       .set({ released_title: 'Another' })
       .where('client_id', '=', client)

@@ -22,7 +22,7 @@ export const manyHandlers: Handlers<Extract<RouteName, `${string} /api/schedules
     if (changes === 0) throw new Refusal(422, 'Nothing would change.');
     const done = await doAct(api, session, body.act, plan);
     if (body.act.do === 'make') await makeEditions(api, session, plan, done);
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { seen, done, rows, changes };
   },
 

@@ -1,18 +1,27 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { MANAGER, mailTo, OWNER, openTestBed, PASSWORD, type TestBed, type Visitor, visit } from '../test/harness.ts';
+import {
+  MANAGER,
+  mailTo,
+  OWNER,
+  openTestFixture,
+  PASSWORD,
+  type TestFixture,
+  type Visitor,
+  visit,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 beforeEach(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_NOTICES: 'on', CHRONICON_LOG: 'silent' });
+  fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_NOTICES: 'on', CHRONICON_LOG: 'silent' });
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const NEXT = 'walrus umbrella 7 teaspoons';
 const change = (who: Visitor, current: string, next: string) =>
   who.ask('PUT /api/session/password', { body: { current, next } });
 const signIn = async (password: string) =>
   (
-    await fetch(`${bed.server.url}/api/session`, {
+    await fetch(`${fixture.server.url}/api/session`, {
       method: 'POST',
       headers: {
         'content-type': 'application/json',
@@ -24,20 +33,22 @@ const signIn = async (password: string) =>
 
 describe('a password', () => {
   it('is changed by who knows it: the old one opens nothing, other sessions end, and the member is told', async () => {
-    const [here, elsewhere] = [await visit(bed.server.url, MANAGER), await visit(bed.server.url, MANAGER)];
+    const [here, elsewhere] = [await visit(fixture.server.url, MANAGER), await visit(fixture.server.url, MANAGER)];
     expect((await change(here, PASSWORD, NEXT)).status).toBe(200);
     expect((await here.ask('GET /api/session')).status).toBe(200);
     expect((await elsewhere.ask('GET /api/session')).status).toBe(401);
     expect(await signIn(PASSWORD)).toBe(401);
     expect(await signIn(NEXT)).toBe(200);
-    expect((await mailTo(bed, MANAGER, /^Your password was changed$/)).text).toContain('All other sessions have ended');
-    const all = JSON.stringify(await bed.server.store.selectFrom('ledger').selectAll().execute());
+    expect((await mailTo(fixture, MANAGER, /^Your password was changed$/)).text).toContain(
+      'All other sessions have ended',
+    );
+    const all = JSON.stringify(await fixture.server.store.selectFrom('ledger').selectAll().execute());
     expect(all).toContain('password.changed');
     for (const secret of [PASSWORD, NEXT]) expect(all).not.toContain(secret);
   });
 
   it('is not changed by who does not know it, which is counted as guessing', async () => {
-    const here = await visit(bed.server.url, MANAGER);
+    const here = await visit(fixture.server.url, MANAGER);
     const tries = [];
     for (let i = 0; i < 7; i++) tries.push(await change(here, `wrong ${i}`, NEXT));
     expect(tries.map((t) => t.status)).toEqual([422, 422, 422, 422, 422, 422, 429]);
@@ -56,14 +67,14 @@ describe('a password', () => {
     [PASSWORD, 'that you have already'],
     ['x'.repeat(300), 'Keep it to 200'],
   ])('%j is refused in words', async (next, words) => {
-    const here = await visit(bed.server.url, MANAGER);
+    const here = await visit(fixture.server.url, MANAGER);
     const answer = await change(here, PASSWORD, next);
     expect(answer.status).toBe(422);
     expect(answer.fields.next).toContain(words);
   });
 
   it('is changed once where two windows change it at once', async () => {
-    const here = await visit(bed.server.url, MANAGER);
+    const here = await visit(fixture.server.url, MANAGER);
     const both = await Promise.all(
       ['walrus umbrella one', 'walrus umbrella two'].map((next) => change(here, PASSWORD, next)),
     );
@@ -73,7 +84,7 @@ describe('a password', () => {
   });
 
   it('may be made of any letters', async () => {
-    const here = await visit(bed.server.url, MANAGER);
+    const here = await visit(fixture.server.url, MANAGER);
     expect((await change(here, PASSWORD, 'морж зонтик семь ложек')).status).toBe(200);
     expect(await signIn('морж зонтик семь ложек')).toBe(200);
   });
@@ -81,7 +92,7 @@ describe('a password', () => {
 
 describe('one’s sessions', () => {
   it('are listed with their browsers, and ended one by one or all but this one', async () => {
-    const here = await visit(bed.server.url, MANAGER);
+    const here = await visit(fixture.server.url, MANAGER);
     for (let i = 0; i < 3; i++) expect(await signIn(PASSWORD)).toBe(200);
     const { body: all } = await here.ask('GET /api/sessions');
     expect(all).toHaveLength(4);
@@ -97,7 +108,7 @@ describe('one’s sessions', () => {
   });
 
   it('are nobody else’s to see or end', async () => {
-    const [manager, owner] = [await visit(bed.server.url, MANAGER), await visit(bed.server.url, OWNER)];
+    const [manager, owner] = [await visit(fixture.server.url, MANAGER), await visit(fixture.server.url, OWNER)];
     const [session] = (await manager.ask('GET /api/sessions')).body.map((s) => s.id);
     expect((await owner.ask('GET /api/sessions')).body.map((s) => s.id)).not.toContain(session);
     expect((await owner.ask('DELETE /api/sessions/:session', { params: { session: session! } })).status).toBe(404);

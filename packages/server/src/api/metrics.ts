@@ -95,7 +95,7 @@ async function save(api: Api, client: StoredClient, memberId: string, metrics: M
     await updateMetrics(tx, client.id, metrics, at);
     await record(tx, { at, actor: memberId, action: 'metric.changed', subject: client.id, detail: { metric: key } });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return { done: true } as const;
 }
 
@@ -115,7 +115,7 @@ async function keepNote(
     await record(tx, { at, actor: memberId, action: 'note.saved', subject: note.id, detail: { client: clientId } });
     return note;
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   const { madeBy: _, ...note } = saved;
   return note;
 }
@@ -276,7 +276,7 @@ export const metricHandlers: Handlers<
       const detail = { client: params.client };
       await record(tx, { at, actor: session.member.id, action: 'note.removed', subject: params.note, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 };

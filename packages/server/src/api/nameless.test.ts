@@ -2,15 +2,15 @@ import { unzipSync } from 'node:zlib';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { archiveOf } from '../test/archive.ts';
-import { type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 /** The bytes of a PDF with its compressed streams laid open. */
 function laidOpen(pdf: Buffer): string {
@@ -30,10 +30,13 @@ function laidOpen(pdf: Buffer): string {
 const NAMES = /chronicon|pdfkit|yazl|nodemailer/i;
 
 it('nothing that a client gets names what made it: the agency stands there', async () => {
-  await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-  await bed.moveTo('2026-11-03T08:00:30Z');
-  const [mail] = bed.standins.mails.list();
-  const found = await bed.standins.mails.read(mail!.id);
+  await fixture.owner.ask('POST /api/clients/:client/schedules', {
+    params: { client: f.client },
+    body: scheduleFor(f),
+  });
+  await fixture.moveTo('2026-11-03T08:00:30Z');
+  const [mail] = fixture.simulators.mails.list();
+  const found = await fixture.simulators.mails.read(mail!.id);
   const pdf = found!.parsed.attachments[0]!.content;
   expect(laidOpen(pdf)).not.toMatch(NAMES);
   const { info } = await (await getDocument({ data: new Uint8Array(pdf) }).promise).getMetadata();
@@ -41,7 +44,7 @@ it('nothing that a client gets names what made it: the agency stands there', asy
   const headers = found!.parsed.headerLines.map((h) => h.line).join('\n');
   expect(headers + found!.parsed.html + found!.parsed.text).not.toMatch(NAMES);
   const query = new URLSearchParams({ as: 'xlsx', metrics: 'visits', period: 'month.-1' });
-  const book = await bed.owner.raw(`/api/clients/${f.client}/figures/table?${query}`);
+  const book = await fixture.owner.raw(`/api/clients/${f.client}/figures/table?${query}`);
   const files = await archiveOf(Buffer.from(await book.arrayBuffer()));
   expect([...files.values()].join('\n')).not.toMatch(NAMES);
   expect(files.get('docProps/core.xml')).toContain('<dc:creator>Fernglass Media</dc:creator>');

@@ -1,22 +1,22 @@
 import { FILTER_VALUES } from '@chronicon/core/bounds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing, pageOf } from '../test/editing.ts';
-import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let report: ReturnType<typeof editing>;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  report = editing(bed, f);
+  ({ fixture, f } = await openFurnishedFixture());
+  report = editing(fixture, f);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const kpis = (id: string, more: object = {}) => ({ kind: 'kpiRow', id, metrics: ['visits'], ...more });
 const visits = async (period: string, filter = '') => {
   const query = { metrics: 'visits', period, filter };
-  const { body } = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
+  const { body } = await fixture.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
   return (body.totals[0]!.current as { value: number }).value.toLocaleString('en-GB');
 };
 const tidy = (texts: string[]) => texts.join(' ').replace(/\s+/g, ' ');
@@ -126,9 +126,9 @@ describe('a metric that is gone while a report shows it', () => {
 
   it('cannot be taken away under the report’s feet', async () => {
     const params = { client: f.client };
-    await bed.owner.ask('POST /api/clients/:client/own-metrics', { params, body: metric });
+    await fixture.owner.ask('POST /api/clients/:client/own-metrics', { params, body: metric });
     await report.edit(pageOf('gone', { kind: 'kpi', id: 'perDay', metric: 'perDay' }));
-    const refused = await bed.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', {
+    const refused = await fixture.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', {
       params: { ...params, metric: 'perDay' },
     });
     expect(refused).toMatchObject({ status: 422, fields: { metric: /Monthly overview/ } });
@@ -136,13 +136,13 @@ describe('a metric that is gone while a report shows it', () => {
 
   it('after last night’s copy says so in its place, breaks nothing else, and keeps nobody from editing', async () => {
     // As a copy of before would be, restored without it.
-    const { metrics } = (await bed.server.store
+    const { metrics } = (await fixture.server.store
       .selectFrom('client')
       .select('metrics')
       .where('id', '=', f.client)
       .executeTakeFirstOrThrow()) as { metrics: string };
     const without = { ...JSON.parse(metrics), own: [] };
-    await bed.server.store
+    await fixture.server.store
       .updateTable('client')
       .set({ metrics: JSON.stringify(without) })
       .where('id', '=', f.client)

@@ -1,25 +1,32 @@
 import { OWN_NAME } from '@chronicon/core/bounds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing } from '../test/editing.ts';
-import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed, type Visitor } from '../test/harness.ts';
+import {
+  CLIENT,
+  type Furnished,
+  memberOf,
+  openFurnishedFixture,
+  type TestFixture,
+  type Visitor,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let report: ReturnType<typeof editing>;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  report = editing(bed, f);
+  ({ fixture, f } = await openFurnishedFixture());
+  report = editing(fixture, f);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
-const call = (label: string, name: string, who: Visitor = bed.owner, dimension = 'channel') =>
+const call = (label: string, name: string, who: Visitor = fixture.owner, dimension = 'channel') =>
   who.ask('PUT /api/clients/:client/names', { params: { client: f.client }, body: { dimension, label, name } });
 const names = async (client = f.client) =>
-  (await bed.owner.ask('GET /api/clients/:client/names', { params: { client } })).body;
+  (await fixture.owner.ask('GET /api/clients/:client/names', { params: { client } })).body;
 const channels = async (filter = '') => {
   const query = { metrics: 'visits', by: 'channel', period: 'month.-1', filter };
-  return (await bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query })).body;
+  return (await fixture.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query })).body;
 };
 
 describe('what a client calls a value', () => {
@@ -36,17 +43,20 @@ describe('what a client calls a value', () => {
     expect(rows.find((r) => r.label === 'Paid search')).toMatchObject({ name: 'Bezahlte Suche' });
     expect(rows.find((r) => r.label === 'Direct')).not.toHaveProperty('name');
     const query = { metric: 'visits', by: 'channel', period: 'month.-1', compare: 'previous' };
-    const why = await bed.owner.ask('GET /api/clients/:client/figures/why', { params: { client: f.client }, query });
+    const why = await fixture.owner.ask('GET /api/clients/:client/figures/why', {
+      params: { client: f.client },
+      query,
+    });
     expect(JSON.stringify(why.body.drivers)).toContain('Bezahlte Suche');
     expect(why.body.sentence).not.toContain('Paid search');
     const asked = 'metrics=visits&by=channel&period=month.-1&as=csv';
-    const table = await bed.owner.raw(`/api/clients/${f.client}/figures/table?${asked}`);
+    const table = await fixture.owner.raw(`/api/clients/${f.client}/figures/table?${asked}`);
     expect(await table.text()).toContain('Bezahlte Suche');
     expect(await names()).toEqual({ channel: { 'Paid search': 'Bezahlte Suche' } });
   });
 
   it('changes no figure, and what is filtered by stays what the feed says', async () => {
-    const { body } = await bed.owner.ask('GET /api/clients/:client/figures', {
+    const { body } = await fixture.owner.ask('GET /api/clients/:client/figures', {
       params: { client: f.client },
       query: { metrics: 'visits', period: 'month.-1', filter: 'channel=Paid search' },
     });
@@ -64,10 +74,10 @@ describe('what a client calls a value', () => {
 
   it('is one client’s: others keep theirs', async () => {
     await call('Email', 'Rundbrief');
-    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body
-      .id;
+    const other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } }))
+      .body.id;
     expect(await names(other)).toEqual({});
-    const stranger = await memberOf(bed, 'stranger@fernglass.example', 'manager', [other]);
+    const stranger = await memberOf(fixture, 'stranger@fernglass.example', 'manager', [other]);
     expect((await call('Email', 'Mine', stranger)).status).toBe(404);
     expect(await names()).toEqual({ channel: { Email: 'Rundbrief' } });
   });
@@ -75,7 +85,7 @@ describe('what a client calls a value', () => {
   it('is bounded, and of a dimension that there is', async () => {
     expect((await call('Email', 'x'.repeat(OWN_NAME + 1))).fields.name).toMatch(String(OWN_NAME));
     expect((await call('Email', 'x'.repeat(OWN_NAME))).status).toBe(200);
-    expect((await call('Email', 'Mail', bed.owner, 'nothing')).fields.dimension).toMatch(/no such dimension/);
+    expect((await call('Email', 'Mail', fixture.owner, 'nothing')).fields.dimension).toMatch(/no such dimension/);
     expect((await call('', 'Mail')).status).toBe(422);
     await call('Email', '');
   });

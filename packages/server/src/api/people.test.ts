@@ -6,11 +6,11 @@ import {
   mailTo,
   memberOf,
   OWNER,
-  openTestBed,
+  openTestFixture,
   REVIEWER,
   scheduleFor,
   secretIn,
-  type TestBed,
+  type TestFixture,
   type Visitor,
   visit,
 } from '../test/harness.ts';
@@ -18,34 +18,36 @@ import {
 const NEW = 'sanne@fernglass.example';
 const PASSPHRASE = 'walrus umbrella 7 teaspoons';
 
-let bed: TestBed;
+let fixture: TestFixture;
 beforeEach(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z', { CHRONICON_NOTICES: 'on' });
+  fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_NOTICES: 'on' });
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const invite = (body: object = {}) =>
-  bed.owner.ask('POST /api/members', {
+  fixture.owner.ask('POST /api/members', {
     body: { name: 'Sanne Okafor', email: NEW, role: 'manager', clients: [], ...body },
   });
-const idOf = async (email: string) => (await bed.owner.ask('GET /api/members')).body.find((m) => m.email === email)!.id;
+const idOf = async (email: string) =>
+  (await fixture.owner.ask('GET /api/members')).body.find((m) => m.email === email)!.id;
 const use = async (secret: string, password = PASSPHRASE) =>
-  (await visit(bed.server.url)).ask('POST /api/links/use', { body: { secret, password } });
-const look = async (secret: string) => (await visit(bed.server.url)).ask('POST /api/links/look', { body: { secret } });
+  (await visit(fixture.server.url)).ask('POST /api/links/use', { body: { secret, password } });
+const look = async (secret: string) =>
+  (await visit(fixture.server.url)).ask('POST /api/links/look', { body: { secret } });
 const change = async (email: string, body: object) =>
-  bed.owner.ask('PUT /api/members/:member', { params: { member: await idOf(email) }, body });
+  fixture.owner.ask('PUT /api/members/:member', { params: { member: await idOf(email) }, body });
 const setActive = async (email: string, body: object) =>
-  bed.owner.ask('PUT /api/members/:member/active', { params: { member: await idOf(email) }, body });
+  fixture.owner.ask('PUT /api/members/:member/active', { params: { member: await idOf(email) }, body });
 
 describe('an invitation', () => {
   it('lets somebody choose a password once, and sign in with it', async () => {
-    const f = await furnish(bed, false);
+    const f = await furnish(fixture, false);
     const made = await invite({ clients: [f.client] });
     expect(made.body).toMatchObject({
       member: { state: 'invited', role: 'manager' },
       sent: expect.stringMatching(/^250/),
     });
-    const mail = await mailTo(bed, NEW, /invites you/);
+    const mail = await mailTo(fixture, NEW, /invites you/);
     expect(mail.subject).toBe('Ines Tallow invites you to Fernglass Media’s reports');
     const secret = secretIn(mail);
     expect((await look(secret)).body).toEqual({
@@ -58,30 +60,30 @@ describe('an invitation', () => {
     // A password that is refused leaves the link as it was.
     expect((await use(secret, 'sanneokafor2026')).fields.password).toContain('guessed soon');
     expect((await use(secret)).body).toEqual({ email: NEW });
-    const sanne = await visit(bed.server.url, NEW, PASSPHRASE);
+    const sanne = await visit(fixture.server.url, NEW, PASSPHRASE);
     expect((await sanne.ask('GET /api/clients')).body.clients.map((c) => c.id)).toEqual([f.client]);
     for (const again of [await use(secret), await look(secret)]) expect(again.status).toBe(410);
   });
 
   it('is over after three days, after another one, and when the member is let in no more', async () => {
     await invite();
-    const first = secretIn(await mailTo(bed, NEW, /invites you/));
-    bed.standins.mails.clear();
+    const first = secretIn(await mailTo(fixture, NEW, /invites you/));
+    fixture.simulators.mails.clear();
     const params = { member: await idOf(NEW) };
-    await bed.owner.ask('POST /api/members/:member/invitation', { params });
-    const second = secretIn(await mailTo(bed, NEW, /invites you/));
+    await fixture.owner.ask('POST /api/members/:member/invitation', { params });
+    const second = secretIn(await mailTo(fixture, NEW, /invites you/));
     expect((await look(first)).status).toBe(410);
     await setActive(NEW, { active: false });
     expect((await use(second)).status).toBe(410);
     await setActive(NEW, { active: true });
-    expect((await bed.owner.ask('GET /api/members')).body.find((m) => m.email === NEW)).toMatchObject({
+    expect((await fixture.owner.ask('GET /api/members')).body.find((m) => m.email === NEW)).toMatchObject({
       state: 'invited',
       invitedUntil: null,
     });
-    bed.standins.mails.clear();
-    await bed.owner.ask('POST /api/members/:member/invitation', { params });
-    const third = secretIn(await mailTo(bed, NEW, /invites you/));
-    await bed.moveTo('2026-11-05T08:43:00Z');
+    fixture.simulators.mails.clear();
+    await fixture.owner.ask('POST /api/members/:member/invitation', { params });
+    const third = secretIn(await mailTo(fixture, NEW, /invites you/));
+    await fixture.moveTo('2026-11-05T08:43:00Z');
     expect((await look(third)).status).toBe(410);
   });
 
@@ -89,22 +91,22 @@ describe('an invitation', () => {
     expect((await invite({ email: MANAGER.toUpperCase() })).fields.email).toBe('Joren Vask has this address already.');
     expect((await invite({ clients: ['cl_none'] })).fields.clients).toContain('not there any more');
     expect((await invite({ role: 'king' })).status).toBe(422);
-    const manager = await visit(bed.server.url, MANAGER);
+    const manager = await visit(fixture.server.url, MANAGER);
     expect((await manager.ask('POST /api/members', { body: {} })).status).toBe(403);
   });
 
   it('that the mail server does not take says so, and can be sent again', async () => {
-    bed.standins.smtp.refused.add(NEW);
+    fixture.simulators.smtp.refused.add(NEW);
     expect((await invite()).body.sent).toBeNull();
-    bed.standins.smtp.refused.clear();
+    fixture.simulators.smtp.refused.clear();
     const params = { member: await idOf(NEW) };
-    expect((await bed.owner.ask('POST /api/members/:member/invitation', { params })).body.sent).toMatch(/^250/);
+    expect((await fixture.owner.ask('POST /api/members/:member/invitation', { params })).body.sent).toMatch(/^250/);
   });
 
   it('is kept as a hash alone', async () => {
     await invite();
-    const secret = secretIn(await mailTo(bed, NEW, /invites you/));
-    const { store } = bed.server;
+    const secret = secretIn(await mailTo(fixture, NEW, /invites you/));
+    const { store } = fixture.server;
     const kept = JSON.stringify([
       await store.selectFrom('one_time_link').selectAll().execute(),
       await store.selectFrom('ledger').selectAll().execute(),
@@ -118,8 +120,8 @@ describe('what somebody may do', () => {
   let f: Furnished;
   let joren: Visitor;
   beforeEach(async () => {
-    f = await furnish(bed, false);
-    joren = await visit(bed.server.url, MANAGER);
+    f = await furnish(fixture, false);
+    joren = await visit(fixture.server.url, MANAGER);
   });
   const sees = async (who: Visitor) =>
     (await who.ask('GET /api/clients/:client', { params: { client: f.client } })).status;
@@ -134,9 +136,9 @@ describe('what somebody may do', () => {
     expect((await joren.ask('GET /api/members')).status).toBe(200);
     await setActive(MANAGER, { active: false });
     expect((await joren.ask('GET /api/session')).status).toBe(401);
-    await expect(visit(bed.server.url, MANAGER)).rejects.toThrow('401');
+    await expect(visit(fixture.server.url, MANAGER)).rejects.toThrow('401');
     await setActive(MANAGER, { active: true });
-    await visit(bed.server.url, MANAGER);
+    await visit(fixture.server.url, MANAGER);
   });
 
   it('leaves an owner: the last one can neither leave nor be less', async () => {
@@ -147,7 +149,7 @@ describe('what somebody may do', () => {
     expect((await setActive(OWNER, { active: false })).status).toBe(409);
     await change(MANAGER, { name: 'Joren Vask', role: 'owner', clients: [] });
     const both = await Promise.all([
-      bed.owner.ask('PUT /api/members/:member/active', {
+      fixture.owner.ask('PUT /api/members/:member/active', {
         params: { member: await idOf(MANAGER) },
         body: { active: false },
       }),
@@ -157,7 +159,7 @@ describe('what somebody may do', () => {
       }),
     ]);
     expect(both.filter((b) => b.status === 200).length).toBeLessThanOrEqual(1);
-    const { store } = bed.server;
+    const { store } = fixture.server;
     const left = await store
       .selectFrom('member')
       .select('id')
@@ -169,11 +171,14 @@ describe('what somebody may do', () => {
 
   it('gives what one has in hand to another before one leaves', async () => {
     await change(MANAGER, { name: 'Joren Vask', role: 'manager', clients: [f.client] });
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-    const give = (body: object) => bed.owner.ask('POST /api/handovers', { body: { through: null, ...body } });
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f),
+    });
+    const give = (body: object) => fixture.owner.ask('POST /api/delegations', { body: { through: null, ...body } });
     const [ines, jorenId] = [await idOf(OWNER), await idOf(MANAGER)];
     expect((await give({ from: ines, to: jorenId, clients: [f.client] })).status).toBe(200);
-    const holdings = await bed.owner.ask('GET /api/members/:member/holdings', { params: { member: jorenId } });
+    const holdings = await fixture.owner.ask('GET /api/members/:member/holdings', { params: { member: jorenId } });
     expect(holdings.body).toMatchObject({ manages: [{ id: f.client }], schedules: 1, connections: 0 });
     // They manage it: they stay a manager, and see it whatever is ticked.
     expect((await change(MANAGER, { name: 'Joren Vask', role: 'analyst', clients: [] })).fields.role).toContain(
@@ -191,7 +196,7 @@ describe('what somebody may do', () => {
       manages: [],
       clients: [],
     });
-    expect((await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.manager).toBe(
+    expect((await fixture.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.manager).toBe(
       'Ines Tallow',
     );
   });
@@ -202,14 +207,14 @@ describe('clients in a colleague’s hands', () => {
   let joren: string;
   let visitor: Visitor;
   beforeEach(async () => {
-    f = await furnish(bed, false);
+    f = await furnish(fixture, false);
     joren = await idOf(MANAGER);
-    visitor = await visit(bed.server.url, MANAGER);
+    visitor = await visit(fixture.server.url, MANAGER);
   });
   const manager = async () =>
-    (await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.manager;
+    (await fixture.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.manager;
   const give = async (through: string | null) =>
-    bed.owner.ask('POST /api/handovers', {
+    fixture.owner.ask('POST /api/delegations', {
       body: { from: await idOf(OWNER), to: joren, clients: [f.client], through },
     });
 
@@ -217,41 +222,43 @@ describe('clients in a colleague’s hands', () => {
     expect((await give('2026-11-01')).fields.through).toContain('today or a later day');
     expect((await give('2026-11-04')).status).toBe(200);
     expect(await manager()).toBe('Joren Vask');
-    expect((await visitor.ask('GET /api/handovers')).body).toMatchObject([
+    expect((await visitor.ask('GET /api/delegations')).body).toMatchObject([
       { from: { name: 'Ines Tallow' }, to: { name: 'Joren Vask' }, clients: [{ id: f.client }], through: '2026-11-04' },
     ]);
-    await bed.moveTo('2026-11-04T23:59:00Z');
+    await fixture.moveTo('2026-11-04T23:59:00Z');
     expect(await manager()).toBe('Joren Vask');
-    await bed.moveTo('2026-11-05T00:00:30Z');
+    await fixture.moveTo('2026-11-05T00:00:30Z');
     expect(await manager()).toBe('Ines Tallow');
-    visitor = await visit(bed.server.url, MANAGER);
+    visitor = await visit(fixture.server.url, MANAGER);
     expect((await visitor.ask('GET /api/clients')).body.total).toBe(0);
   });
 
   it('can be taken back before, and given away by whoever has them alone', async () => {
     await give('2026-11-20');
-    const [handover] = (await visitor.ask('GET /api/handovers')).body;
-    const analyst = await memberOf(bed, 'third@fernglass.example', 'manager', [f.client]);
-    const params = { handover: handover!.id };
-    expect((await analyst.ask('DELETE /api/handovers/:handover', { params })).status).toBe(404);
+    const [delegation] = (await visitor.ask('GET /api/delegations')).body;
+    const analyst = await memberOf(fixture, 'third@fernglass.example', 'manager', [f.client]);
+    const params = { delegation: delegation!.id };
+    expect((await analyst.ask('DELETE /api/delegations/:delegation', { params })).status).toBe(404);
     const body = { from: await idOf(OWNER), to: joren, clients: [f.client], through: null };
-    expect((await visitor.ask('POST /api/handovers', { body })).status).toBe(403);
-    expect((await bed.owner.ask('POST /api/handovers', { body })).fields.clients).toContain('that they manage now');
-    expect((await bed.owner.ask('DELETE /api/handovers/:handover', { params })).status).toBe(200);
+    expect((await visitor.ask('POST /api/delegations', { body })).status).toBe(403);
+    expect((await fixture.owner.ask('POST /api/delegations', { body })).fields.clients).toContain(
+      'that they manage now',
+    );
+    expect((await fixture.owner.ask('DELETE /api/delegations/:delegation', { params })).status).toBe(200);
     expect(await manager()).toBe('Ines Tallow');
-    expect((await bed.owner.ask('DELETE /api/handovers/:handover', { params })).status).toBe(404);
+    expect((await fixture.owner.ask('DELETE /api/delegations/:delegation', { params })).status).toBe(404);
   });
 
   it('stay where they are if they changed hands meanwhile, or who gave them is gone', async () => {
     await change(MANAGER, { name: 'Joren Vask', role: 'owner', clients: [] });
     await give('2026-11-04');
     await change(OWNER, { name: 'Ines Tallow', role: 'manager', clients: [f.client] });
-    visitor = await visit(bed.server.url, MANAGER);
+    visitor = await visit(fixture.server.url, MANAGER);
     const member = (await visitor.ask('GET /api/members')).body.find((m) => m.email === OWNER)!.id;
     await visitor.ask('PUT /api/members/:member/active', { params: { member }, body: { active: false } });
-    const { clock, clockwork, store } = bed.server;
+    const { clock, scheduler, store } = fixture.server;
     clock.moveTo?.('2026-11-05T01:00:00Z');
-    await clockwork.settle();
+    await scheduler.settle();
     const row = await store.selectFrom('client').select('manager_id').where('id', '=', f.client).executeTakeFirst();
     expect(row).toEqual({ manager_id: joren });
   });

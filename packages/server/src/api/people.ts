@@ -15,7 +15,7 @@ import { labelOf } from '../scheduler/causes.ts';
 import { assignmentsOf, managedBy, setAssignments } from '../store/assignments.ts';
 import { clientsByIds } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
-import { endHandover, handOverClients, handovers } from '../store/delegation.ts';
+import { delegateClients, delegations, endDelegation } from '../store/delegation.ts';
 import { editionsHeldOf } from '../store/editions.ts';
 import { factorOf, hasFactor, setFactor } from '../store/factors.ts';
 import { record } from '../store/ledger.ts';
@@ -120,7 +120,7 @@ const managedOf = async (db: Store, id: string) => (await managedBy(db)).get(id)
 export const peopleHandlers: Handlers<
   Extract<
     RouteName,
-    'GET /api/roles' | 'GET /api/colleagues' | `${string} /api/members${string}` | `${string} /api/handovers${string}`
+    'GET /api/roles' | 'GET /api/colleagues' | `${string} /api/members${string}` | `${string} /api/delegations${string}`
   >
 > = {
   'GET /api/roles': async () => [...ROLE_TABLE],
@@ -203,7 +203,7 @@ export const peopleHandlers: Handlers<
         if (body.to === null) throw atField('to', `${name} manages ${managed.length} clients. Choose who takes them.`);
         const to = await receiver(tx, body.to, id, 'to');
         const clients = managed.map((c) => c.id);
-        await handOverClients(tx, { from: id, to: to.id, clients, until: null, by, at });
+        await delegateClients(tx, { from: id, to: to.id, clients, until: null, by, at });
       }
       await updateMember(tx, id, { state: 'inactive' });
       await setAssignments(tx, id, []);
@@ -212,7 +212,7 @@ export const peopleHandlers: Handlers<
       const detail = { to: body.to, clients: managed.map((c) => c.id) };
       await record(tx, { at, actor: by, action: 'member.deactivated', subject: id, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return rowOf(api, id);
   },
 
@@ -233,9 +233,9 @@ export const peopleHandlers: Handlers<
     return { done: true };
   },
 
-  'GET /api/handovers': async ({ api, session: { member } }) => {
+  'GET /api/delegations': async ({ api, session: { member } }) => {
     const agency = (await agencyOf(api.store))!;
-    const all = (await handovers(api.store)).filter(
+    const all = (await delegations(api.store)).filter(
       (h) => member.role === 'owner' || h.from_member === member.id || h.to_member === member.id,
     );
     return Promise.all(
@@ -256,7 +256,7 @@ export const peopleHandlers: Handlers<
     );
   },
 
-  'POST /api/handovers': async ({ api, session: { member }, body }) => {
+  'POST /api/delegations': async ({ api, session: { member }, body }) => {
     const { from, through } = body;
     if (from !== member.id && member.role !== 'owner') {
       throw new Refusal(403, 'One hands over one’s own clients. An owner hands over those of others.');
@@ -273,25 +273,25 @@ export const peopleHandlers: Handlers<
         throw atField('clients', 'Choose clients that they manage now.');
       }
       const clients = [...new Set(body.clients)];
-      await handOverClients(tx, { from, to: to.id, clients, until, by: member.id, at });
+      await delegateClients(tx, { from, to: to.id, clients, until, by: member.id, at });
       const detail = { to: to.id, clients, through };
       await record(tx, { at, actor: member.id, action: 'clients.handed-over', subject: from, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
-  'DELETE /api/handovers/:handover': async ({ api, session: { member }, params }) => {
-    const found = (await handovers(api.store)).find((h) => h.id === params.handover);
+  'DELETE /api/delegations/:delegation': async ({ api, session: { member }, params }) => {
+    const found = (await delegations(api.store)).find((h) => h.id === params.delegation);
     const own = found && [found.from_member, found.to_member].includes(member.id);
-    if (!found || !(own || member.role === 'owner')) throw notFound('handover');
+    if (!found || !(own || member.role === 'owner')) throw notFound('delegation');
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
-      const back = await endHandover(tx, found, at);
+      const back = await endDelegation(tx, found, at);
       const detail = { clients: back, to: found.from_member };
       await record(tx, { at, actor: member.id, action: 'clients.back', subject: found.to_member, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 };

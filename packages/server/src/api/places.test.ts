@@ -4,32 +4,33 @@ import {
   CLIENT,
   editionsOf,
   type Furnished,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
 } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let weekly: string;
 
 /** A client with a weekly schedule whose runs of 2 and 9 November went out, and one whose feed stopped. */
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed('2026-11-01T12:00:00Z'));
+  ({ fixture, f } = await openFurnishedFixture('2026-11-01T12:00:00Z'));
   const body = scheduleFor(f, {
     rule: { freq: 'weekly', every: 1, weekdays: [1] },
     period: { kind: 'unit', unit: 'week', offset: -1 },
     comparison: { kind: 'lastYear' },
   });
-  weekly = (await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body })).body.id;
-  await bed.moveTo('2026-11-02T08:01:00Z');
-  await bed.moveTo('2026-11-09T08:01:00Z');
+  weekly = (await fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body })).body
+    .id;
+  await fixture.moveTo('2026-11-02T08:01:00Z');
+  await fixture.moveTo('2026-11-09T08:01:00Z');
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 describe('the Desk', () => {
   it('shows yesterday to next week, what is done and what is to come, each with its dates', async () => {
-    const { body: desk } = await bed.owner.ask('GET /api/desk');
+    const { body: desk } = await fixture.owner.ask('GET /api/desk');
     expect([desk.today, desk.time]).toEqual(['2026-11-09', '08:01']);
     expect(desk.days.map((d) => d.date)).toEqual(
       Array.from({ length: 9 }, (_, i) =>
@@ -48,29 +49,29 @@ describe('the Desk', () => {
   });
 
   it('says which client has nothing planned, and which feed is in trouble', async () => {
-    const { body: other } = await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quiet & Co' } });
-    bed.standins.faults.set(ACCOUNT, 'refused');
-    const [feed] = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body;
+    const { body: other } = await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quiet & Co' } });
+    fixture.simulators.faults.set(ACCOUNT, 'refused');
+    const [feed] = (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body;
     const params = { client: f.client, feed: feed!.id };
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
-    await bed.server.syncs.idle();
-    const { body: desk } = await bed.owner.ask('GET /api/desk');
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await fixture.server.syncs.idle();
+    const { body: desk } = await fixture.owner.ask('GET /api/desk');
     expect(desk.needs.map((n) => [n.tone, n.title])).toEqual([
       ['attention', expect.stringContaining('commentary for')],
       ['wrong', expect.stringContaining('tarnbeck.example')],
       ['calm', 'Nothing is planned for Quiet & Co'],
     ]);
     expect(desk.needs[1]!.action).toEqual({ label: 'Give token', to: `/clients/${f.client}/feeds#${feed!.id}` });
-    const { body: scoped } = await bed.owner.ask('GET /api/desk', { query: { client: other.id } });
+    const { body: scoped } = await fixture.owner.ask('GET /api/desk', { query: { client: other.id } });
     expect(scoped.needs).toHaveLength(1);
     expect(scoped.days.flatMap((d) => d.lines)).toEqual([]);
-    bed.standins.faults.set(ACCOUNT, 'none');
+    fixture.simulators.faults.set(ACCOUNT, 'none');
   });
 });
 
 describe('the list of clients', () => {
   it('answers: is the data good, what is next, what went out', async () => {
-    const { clients } = (await bed.owner.ask('GET /api/clients')).body;
+    const { clients } = (await fixture.owner.ask('GET /api/clients')).body;
     expect(clients.find((c) => c.id === f.client)).toMatchObject({
       manager: 'Ines Tallow',
       next: { at: '2026-11-16T08:00:00.000Z', title: 'Monthly overview' },
@@ -83,7 +84,8 @@ describe('the list of clients', () => {
 
 describe('the archive', () => {
   it('is found by client, report and state, newest first', async () => {
-    const find = async (query: Record<string, string>) => (await bed.owner.ask('GET /api/editions', { query })).body;
+    const find = async (query: Record<string, string>) =>
+      (await fixture.owner.ask('GET /api/editions', { query })).body;
     const all = await find({ client: f.client });
     expect(all.editions.map((e) => [e.number, e.period?.label])).toEqual([
       [2, '2 – 8 November 2026'.replace(/ – /, '\u2009–\u2009')],
@@ -94,12 +96,12 @@ describe('the archive', () => {
     expect((await find({ text: '100%' })).total).toBe(0);
     expect((await find({ text: '_' })).total).toBe(0);
     expect((await find({ state: 'held' })).total).toBe(0);
-    expect((await bed.owner.ask('GET /api/editions', { query: { state: 'nonsense' } })).status).toBe(422);
+    expect((await fixture.owner.ask('GET /api/editions', { query: { state: 'nonsense' } })).status).toBe(422);
   });
 
   it('hands out the PDF under a name that says what it is', async () => {
-    const [edition] = await editionsOf(bed, f.client);
-    const response = await bed.owner.raw(`/api/editions/${edition!.id}/pdf`);
+    const [edition] = await editionsOf(fixture, f.client);
+    const response = await fixture.owner.raw(`/api/editions/${edition!.id}/pdf`);
     expect(response.headers.get('content-type')).toBe('application/pdf');
     expect(decodeURIComponent(response.headers.get('content-disposition')!)).toContain(
       'Tarnbeck Pottery Monthly overview 2',
@@ -112,16 +114,16 @@ describe('the archive', () => {
   });
 
   it('says of each edition whom it is for and what became of it', async () => {
-    const [edition] = await editionsOf(bed, f.client);
+    const [edition] = await editionsOf(fixture, f.client);
     expect(edition!.readers).toEqual(['Petra Lund']);
     expect(edition!.deliveries.map((d) => [d.name, d.state])).toEqual([['Petra Lund', 'accepted']]);
   });
 
   it('does not take up what is done, nor leave out what was sent', async () => {
-    const [edition] = await editionsOf(bed, f.client);
+    const [edition] = await editionsOf(fixture, f.client);
     const params = { edition: edition!.id };
-    expect((await bed.owner.ask('POST /api/editions/:edition/retry', { params })).status).toBe(409);
-    expect((await bed.owner.ask('POST /api/editions/:edition/skip', { params })).status).toBe(409);
+    expect((await fixture.owner.ask('POST /api/editions/:edition/retry', { params })).status).toBe(409);
+    expect((await fixture.owner.ask('POST /api/editions/:edition/skip', { params })).status).toBe(409);
   });
 });
 
@@ -129,7 +131,7 @@ describe('the look ahead', () => {
   const ahead = async (change: object) => {
     const { reportId: _, readers: __, subject: ___, message: ____, ...plan } = scheduleFor(f, change);
     return (
-      await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', {
+      await fixture.owner.ask('POST /api/clients/:client/schedules/look-ahead', {
         params: { client: f.client },
         body: plan,
       })
@@ -170,7 +172,7 @@ describe('the look ahead', () => {
     const asked = async (change: object) => {
       const { reportId: _, readers: __, subject: ___, message: ____, ...plan } = scheduleFor(f, change);
       const params = { client: f.client };
-      return (await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', { params, body: plan })).body;
+      return (await fixture.owner.ask('POST /api/clients/:client/schedules/look-ahead', { params, body: plan })).body;
     };
     // 3 January 2027 is a Sunday.
     const stays = await asked({});
@@ -191,7 +193,7 @@ describe('the look ahead', () => {
 
   it('is as the schedule that was saved; a run of every day is never moved', async () => {
     const params = { client: f.client };
-    const made = await bed.owner.ask('POST /api/clients/:client/schedules', {
+    const made = await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params,
       body: scheduleFor(f, { workingDayRule: 'next', rule: { freq: 'quarterly', month: 2, on: { workday: -2 } } }),
     });
@@ -199,9 +201,9 @@ describe('the look ahead', () => {
       workingDayRule: 'next',
       rule: { freq: 'quarterly', month: 2, on: { workday: -2 } },
     });
-    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule: made.body.id } });
+    await fixture.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule: made.body.id } });
     const daily = scheduleFor(f, { workingDayRule: 'next', rule: { freq: 'daily' } });
-    const refused = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: daily });
+    const refused = await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: daily });
     expect(refused.fields.workingDayRule).toContain('every working day instead');
   });
 
@@ -217,19 +219,22 @@ describe('the look ahead', () => {
 describe('pausing and ending', () => {
   it('sends nothing while paused, and does not catch up on what passed meanwhile', async () => {
     const pause = (active: boolean) =>
-      bed.owner.ask('PUT /api/schedules/:schedule/active', { params: { schedule: weekly }, body: { active } });
+      fixture.owner.ask('PUT /api/schedules/:schedule/active', { params: { schedule: weekly }, body: { active } });
     await pause(false);
-    await bed.moveTo('2026-11-16T08:05:00Z');
+    await fixture.moveTo('2026-11-16T08:05:00Z');
     await pause(true);
-    await bed.moveTo('2026-11-16T09:00:00Z');
-    expect((await editionsOf(bed, f.client)).map((e) => e.dueAt.slice(0, 10))).toEqual(['2026-11-09', '2026-11-02']);
-    await bed.moveTo('2026-11-23T08:01:00Z');
-    expect((await editionsOf(bed, f.client))[0]).toMatchObject({ state: 'sent', number: 3 });
-    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule: weekly } });
-    await bed.moveTo('2026-11-30T08:01:00Z');
-    expect(await editionsOf(bed, f.client)).toHaveLength(3);
-    expect((await bed.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } })).body).toEqual(
-      [],
-    );
+    await fixture.moveTo('2026-11-16T09:00:00Z');
+    expect((await editionsOf(fixture, f.client)).map((e) => e.dueAt.slice(0, 10))).toEqual([
+      '2026-11-09',
+      '2026-11-02',
+    ]);
+    await fixture.moveTo('2026-11-23T08:01:00Z');
+    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({ state: 'sent', number: 3 });
+    await fixture.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule: weekly } });
+    await fixture.moveTo('2026-11-30T08:01:00Z');
+    expect(await editionsOf(fixture, f.client)).toHaveLength(3);
+    expect(
+      (await fixture.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } })).body,
+    ).toEqual([]);
   });
 });

@@ -1,19 +1,19 @@
 import ICAL from 'ical.js';
 import { describe, expect, it } from 'vitest';
 import { scheduleFor, visit } from '../test/harness.ts';
-import { planningBed } from '../test/planning.ts';
+import { planningFixture } from '../test/planning.ts';
 
-const t = planningBed();
+const t = planningFixture();
 
 describe('one run of a schedule', () => {
   it('goes where it was moved to, covers what was said, and is as before once that is taken back', async () => {
     const id = await t.start();
     expect((await t.setRun(id, '2026-11-03', { moved: { date: '2026-11-07', time: '10:30' } })).status).toBe(200);
-    await t.bed.moveTo('2026-11-03T12:00:00Z');
+    await t.fixture.moveTo('2026-11-03T12:00:00Z');
     expect(await t.editions()).toEqual([]);
     const covers = { from: '2026-10-01', to: '2026-10-15' };
     await t.setRun(id, '2026-11-03', { moved: { date: '2026-11-07', time: '10:30' }, covers });
-    await t.bed.moveTo('2026-11-07T10:30:30Z');
+    await t.fixture.moveTo('2026-11-07T10:30:30Z');
     expect(await t.edition()).toMatchObject({ state: 'sent', dueAt: '2026-11-07T10:30:00.000Z', period: covers });
     // It went: nothing of it can be changed any more.
     const late = await t.setRun(id, '2026-11-03', {});
@@ -26,12 +26,12 @@ describe('one run of a schedule', () => {
 
   it('is left out with what is drawn already, and is made all the same when that is taken back in time', async () => {
     const id = await t.start();
-    await t.bed.moveTo('2026-11-03T06:00:00Z');
+    await t.fixture.moveTo('2026-11-03T06:00:00Z');
     expect((await t.edition()).state).toBe('cleared');
     await t.setRun(id, '2026-11-03', { skipped: true });
     expect(await t.edition()).toMatchObject({ state: 'skipped' });
     await t.setRun(id, '2026-11-03', {});
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect((await t.edition()).state).toBe('sent');
     expect(t.mails()).toHaveLength(1);
   });
@@ -49,7 +49,7 @@ describe('one run of a schedule', () => {
 
   it('says what a change acts on before it is saved, and who changed what after', async () => {
     const id = await t.start();
-    await t.bed.moveTo('2026-11-03T06:00:00Z');
+    await t.fixture.moveTo('2026-11-03T06:00:00Z');
     const { input } = await t.schedule(id);
     const params = { schedule: id };
     const later = { ...input, time: '11:00' };
@@ -80,9 +80,9 @@ describe('a schedule that is paused until a day', () => {
     expect((await t.ask('PUT /api/schedules/:schedule/active', { params, body })).body.resumesOn).toBe('2026-11-17');
     const shown = (await t.ask('GET /api/almanac', { query: { client: t.f.client } })).body.clients[0]!.marks;
     expect(shown.map((m) => m.date)).toEqual(['2026-11-17', '2026-11-24', '2026-12-01']);
-    await t.bed.moveTo('2026-11-12T12:00:00Z');
+    await t.fixture.moveTo('2026-11-12T12:00:00Z');
     expect(t.mails()).toEqual([]);
-    await t.bed.moveTo('2026-11-17T08:00:30Z');
+    await t.fixture.moveTo('2026-11-17T08:00:30Z');
     expect((await t.schedule(id)).active).toBe(true);
     expect((await t.editions()).map((e) => [e.dueAt.slice(0, 10), e.state])).toEqual([['2026-11-17', 'sent']]);
     const past = await t.ask('PUT /api/schedules/:schedule/active', { params, body });
@@ -93,7 +93,7 @@ describe('a schedule that is paused until a day', () => {
 describe('an edition that somebody is asked about', () => {
   it('waits for them past its time, goes once it is signed off, and that can be taken back before', async () => {
     await t.start({ signOff: { rule: 'first', asks: null } });
-    await t.bed.moveTo('2026-11-02T18:00:00Z');
+    await t.fixture.moveTo('2026-11-02T18:00:00Z');
     const waiting = await t.edition();
     expect(waiting).toMatchObject({ state: 'proof', asks: { who: 'Ines Tallow', until: null } });
     const needs = (await t.ask('GET /api/desk')).body.needs;
@@ -102,9 +102,9 @@ describe('an edition that somebody is asked about', () => {
     expect(await t.edition()).toMatchObject({ state: 'cleared', may: { takeBack: true } });
     expect(t.mails()).toEqual([]);
     await t.ask('POST /api/editions/:edition/take-back', { params: { edition: waiting.id } });
-    await t.bed.server.clockwork.settle();
+    await t.fixture.server.scheduler.settle();
     expect((await t.edition()).state).toBe('proof');
-    await t.bed.moveTo('2026-11-03T12:00:00Z');
+    await t.fixture.moveTo('2026-11-03T12:00:00Z');
     expect(t.mails()).toEqual([]);
     await t.sendSeen(waiting.id);
     expect((await t.edition()).state).toBe('sent');
@@ -115,7 +115,7 @@ describe('an edition that somebody is asked about', () => {
     const uwe = (await t.addContact('Uwe')).body.id;
     const readers = [{ contact: t.f.contact }, { contact: uwe }];
     const id = await t.start({ signOff: { rule: 'first', asks: null }, readers });
-    await t.bed.moveTo('2026-11-02T18:00:00Z');
+    await t.fixture.moveTo('2026-11-02T18:00:00Z');
     const { id: edition1 } = await t.edition();
     await t.sendSeen(edition1);
     const note = { from: '2026-10-12', to: '2026-10-12', text: 'The kiln was being mended', inReports: true };
@@ -125,18 +125,18 @@ describe('an edition that somebody is asked about', () => {
       params: { schedule: id },
       body: { ...input, readers: [{ contact: t.f.contact }] },
     });
-    await t.bed.server.clockwork.settle();
+    await t.fixture.server.scheduler.settle();
     expect((await t.edition()).state).toBe('cleared');
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect((await t.edition()).state).toBe('sent');
     expect(t.mails().map((m) => m.to)).toEqual(['petra@tarnbeck.example']);
   });
 
   it('goes by itself once nobody has held it by the time until which they were asked', async () => {
     await t.start({ signOff: { rule: 'until', until: '10:00', asks: null } });
-    await t.bed.moveTo('2026-11-03T08:30:00Z');
+    await t.fixture.moveTo('2026-11-03T08:30:00Z');
     expect(await t.edition()).toMatchObject({ state: 'proof', asks: { until: '2026-11-03T10:00:00.000Z' } });
-    await t.bed.moveTo('2026-11-03T10:00:30Z');
+    await t.fixture.moveTo('2026-11-03T10:00:30Z');
     expect((await t.edition()).state).toBe('sent');
     const early = { ...scheduleFor(t.f), signOff: { rule: 'until', until: '07:00', asks: null } };
     const refused = await t.ask('POST /api/clients/:client/schedules', { params: { client: t.f.client }, body: early });
@@ -147,7 +147,7 @@ describe('an edition that somebody is asked about', () => {
 describe('a schedule', () => {
   it('without readers keeps its editions in the archive, where that is what was asked for', async () => {
     await t.start({ readers: [], archive: true });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(await t.edition()).toMatchObject({ state: 'cleared', hasPdf: true, readers: [] });
     expect(t.mails()).toEqual([]);
   });
@@ -157,8 +157,8 @@ describe('a schedule', () => {
     const [first] = report.released!.pages;
     const chosen = { pages: [first!.id], language: 'de-DE', fileName: '{{client.name}} {{period.from}}' };
     const id = await t.start({ ...chosen, formats: ['csv', 'xlsx'] });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
-    const mail = (await t.bed.standins.mails.read(t.mails()[0]!.id))!.parsed;
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
+    const mail = (await t.fixture.simulators.mails.read(t.mails()[0]!.id))!.parsed;
     expect(mail.attachments.map((a) => a.filename)).toEqual([
       'Tarnbeck Pottery 1. Oktober 2026.pdf',
       'Tarnbeck Pottery 1. Oktober 2026.csv',
@@ -182,7 +182,7 @@ describe('a schedule', () => {
       })
     ).body.id;
     await t.start({ mailing: 'one', readers: [{ contact: t.f.contact }, { contact: uwe }, { list, as: 'bcc' }] });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(
       t
         .mails()
@@ -190,7 +190,7 @@ describe('a schedule', () => {
         .sort(),
     ).toEqual(['olga@tarnbeck.example', 'petra@tarnbeck.example', 'uwe@tarnbeck.example']);
     for (const { id } of t.mails()) {
-      const { headers } = (await t.bed.standins.mails.read(id))!.parsed;
+      const { headers } = (await t.fixture.simulators.mails.read(id))!.parsed;
       expect(JSON.stringify(headers.get('to'))).toContain('petra@tarnbeck.example');
       expect(JSON.stringify(headers.get('cc'))).toContain('uwe@tarnbeck.example');
       expect(JSON.stringify([...headers])).not.toContain('olga@tarnbeck.example');
@@ -221,7 +221,7 @@ describe('the guard', () => {
     )!;
     expect(nils.stopped).toContain('nobody has approved');
     await t.start({ readers: [{ contact: t.f.contact }, { contact: nils.id }] });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(await t.edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('Approve it') });
     expect(t.mails()).toEqual([]);
     const { firstName, lastName, email } = nils;
@@ -229,7 +229,7 @@ describe('the guard', () => {
       params: { ...params, contact: nils.id },
       body: { firstName, lastName, email, outside: 'address' },
     });
-    await t.bed.server.clockwork.settle();
+    await t.fixture.server.scheduler.settle();
     const waits = await t.edition();
     if (waits.state === 'held') await t.sendSeen(waits.id);
     expect((await t.edition()).state).toBe('sent');
@@ -244,7 +244,7 @@ describe('the guard', () => {
       params: { client: t.f.client, contact: uwe },
       body: { firstName: 'Uwe', lastName: 'Kell', email: 'uwe@tarnbeck.example', standing: 'left' },
     });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     const { state, deliveries } = await t.edition();
     expect(state).toBe('sent');
     expect(deliveries.find((d) => d.name === 'Uwe Kell')).toMatchObject({
@@ -271,13 +271,13 @@ describe('groups of readers', () => {
   it('have an edition each, of their value alone, with readers, greeting and file of their own', async () => {
     const olga = (await t.addContact('Olga')).body.id;
     const id = await t.start({ readers: [], groups: groups(olga), message: 'Visits were {{figure.visits}}.' });
-    await t.bed.moveTo('2026-11-03T08:00:30Z');
+    await t.fixture.moveTo('2026-11-03T08:00:30Z');
     const made = await t.editions();
     expect(made.map((e) => [e.group, e.state]).sort()).toEqual([
       ['Desktop', 'sent'],
       ['Mobile', 'sent'],
     ]);
-    const read = await Promise.all(t.mails().map((m) => t.bed.standins.mails.read(m.id)));
+    const read = await Promise.all(t.mails().map((m) => t.fixture.simulators.mails.read(m.id)));
     const by = Object.fromEntries(read.map((m) => [m!.mail.to, m!.parsed]));
     expect(by['petra@tarnbeck.example']!.text).toContain('Dear friends of phones,');
     expect(by['olga@tarnbeck.example']!.attachments[0]!.filename).toBe('Desktop October 2026.pdf');
@@ -290,7 +290,7 @@ describe('groups of readers', () => {
       params: { schedule: id },
       body: { ...input, groups: { ...input.groups!, groups: both.slice(0, 1), without: ['Desktop'] } },
     });
-    await t.bed.moveTo('2026-12-03T08:00:30Z');
+    await t.fixture.moveTo('2026-12-03T08:00:30Z');
     expect(
       t
         .mails()
@@ -336,7 +336,7 @@ describe('groups of readers', () => {
 describe('the Almanac', () => {
   it('shows what went and what will, with whom it reaches; and clients of which nothing is planned', async () => {
     await t.start({ rule: { freq: 'monthly', every: 1, on: { day: 2 } }, time: '12:00' });
-    await t.bed.moveTo('2026-11-02T12:00:30Z');
+    await t.fixture.moveTo('2026-11-02T12:00:30Z');
     const bare = { ...scheduleFor(t.f), name: 'Bare Hill' };
     const made = await t.ask('POST /api/clients', {
       body: {
@@ -374,7 +374,7 @@ describe('the Almanac', () => {
     expect(total).toBe(4);
     expect(rows[0]).toMatchObject({ date: '2026-11-07', title: 'Monthly overview', readers: ['Petra Lund'] });
     expect(rows[0]!.warnings.join(' ')).toContain('It is not noted that Petra Lund wants reports.');
-    const file = await t.bed.owner.raw(`/api/look-ahead/table?${new URLSearchParams(query)}`);
+    const file = await t.fixture.owner.raw(`/api/look-ahead/table?${new URLSearchParams(query)}`);
     const lines = (await file.text()).trim().split('\n');
     expect(lines).toHaveLength(5);
     expect(lines[1]).toContain('Tarnbeck Pottery');
@@ -386,7 +386,7 @@ describe('the Almanac', () => {
     await t.start();
     const { url } = (await t.ask('POST /api/calendar-link')).body;
     const path = new URL(url).pathname;
-    const anybody = await visit(t.bed.server.url);
+    const anybody = await visit(t.fixture.server.url);
     const first = await anybody.raw(path);
     expect(first.headers.get('content-type')).toContain('text/calendar');
     const events = new ICAL.Component(ICAL.parse(await first.text())).getAllSubcomponents('vevent');

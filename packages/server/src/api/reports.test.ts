@@ -2,20 +2,20 @@ import { deflateSync } from 'node:zlib';
 import type { ScenePage } from '@chronicon/core/page';
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { CLIENT, editionsOf, type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, editionsOf, type Furnished, openFurnishedFixture, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const params = () => ({ report: f.report });
-const load = async () => (await bed.owner.ask('GET /api/reports/:report', { params: params() })).body;
+const load = async () => (await fixture.owner.ask('GET /api/reports/:report', { params: params() })).body;
 const preview = async (body: object = {}) =>
-  (await bed.owner.ask('POST /api/reports/:report/preview', { params: params(), body })).body;
+  (await fixture.owner.ask('POST /api/reports/:report/preview', { params: params(), body })).body;
 const textsOf = (pages: { page: ScenePage | null }[]) =>
   pages.flatMap((p) => p.page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : [])));
 
@@ -102,7 +102,7 @@ describe('a report', () => {
   ])('is not saved with %s', async (_, change, field) => {
     const report = await load();
     const body = { title: report.title, version: report.version, document: { ...report.document, ...change } };
-    const answer = await bed.owner.ask('PUT /api/reports/:report', { params: params(), body });
+    const answer = await fixture.owner.ask('PUT /api/reports/:report', { params: params(), body });
     expect([answer.status, Object.keys(answer.fields)]).toEqual([422, [field]]);
     expect((await load()).version).toBe(report.version);
   });
@@ -110,28 +110,28 @@ describe('a report', () => {
 
 describe('the brand', () => {
   it('is on the page: a PNG logo, both colours, the footer', async () => {
-    const upload = await bed.owner.raw(`/api/clients/${f.client}/logo`, {
+    const upload = await fixture.owner.raw(`/api/clients/${f.client}/logo`, {
       method: 'PUT',
       body: new Uint8Array(png(40, 20)),
     });
     expect(upload.status).toBe(200);
     const brand = { main: '#123456', second: '#abcdef', footer: 'Made with care' };
-    await bed.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body: brand });
+    await fixture.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body: brand });
     const { pages } = await preview();
     const ops = pages[0]!.page!.ops;
     const picture = ops.find((op) => op.k === 'image')!;
     expect(picture).toMatchObject({ w: 68, h: 34 });
     expect(JSON.stringify(ops)).toContain('#abcdef');
     expect(textsOf(pages)).toContain('Made with care');
-    const served = await bed.owner.raw(
+    const served = await fixture.owner.raw(
       `/api/clients/${f.client}/pictures/${picture.k === 'image' ? picture.file : ''}`,
     );
     expect(served.headers.get('content-type')).toBe('image/png');
 
-    await bed.owner.ask('POST /api/reports/:report/make', { params: params(), body: { contacts: [] } });
-    await bed.server.clockwork.settle();
-    const [edition] = await editionsOf(bed, f.client);
-    const pdf = Buffer.from(await (await bed.owner.raw(`/api/editions/${edition!.id}/pdf`)).arrayBuffer());
+    await fixture.owner.ask('POST /api/reports/:report/make', { params: params(), body: { contacts: [] } });
+    await fixture.server.scheduler.settle();
+    const [edition] = await editionsOf(fixture, f.client);
+    const pdf = Buffer.from(await (await fixture.owner.raw(`/api/editions/${edition!.id}/pdf`)).arrayBuffer());
     const document = await getDocument({ data: Uint8Array.from(pdf) }).promise;
     expect(document.numPages).toBe(pages.length);
     expect(pdf.toString('latin1')).toContain('/Subtype /Image');
@@ -139,12 +139,12 @@ describe('the brand', () => {
 
   it('refuses a colour that is none, at its field', async () => {
     const body = { main: 'blue', second: '#abcdef', footer: '' };
-    const answer = await bed.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body });
+    const answer = await fixture.owner.ask('PUT /api/clients/:client/brand', { params: { client: f.client }, body });
     expect(Object.keys(answer.fields)).toEqual(['main']);
   });
 
   it('goes back to the name when the logo is taken away', async () => {
-    await bed.owner.ask('DELETE /api/clients/:client/logo', { params: { client: f.client } });
+    await fixture.owner.ask('DELETE /api/clients/:client/logo', { params: { client: f.client } });
     expect(textsOf((await preview()).pages)).toContain('Tarnbeck Pottery');
   });
 });
@@ -152,7 +152,7 @@ describe('the brand', () => {
 describe('a client with feeds', () => {
   it('keeps its zone and currency, and may change the rest', async () => {
     const change = (patch: object) =>
-      bed.owner.ask('PUT /api/clients/:client', { params: { client: f.client }, body: { ...CLIENT, ...patch } });
+      fixture.owner.ask('PUT /api/clients/:client', { params: { client: f.client }, body: { ...CLIENT, ...patch } });
     expect((await change({ currency: 'EUR' })).fields.currency).toContain('money in GBP');
     expect((await change({ zone: 'Europe/Paris' })).fields.zone).toContain('counts days in Europe/London');
     const renamed = await change({ name: 'Tarnbeck Potteries' });
@@ -162,14 +162,14 @@ describe('a client with feeds', () => {
 
 describe('the clock of a demo', () => {
   it('goes forward only, says so at its field, and stays where it was put over a restart', async () => {
-    const back = await bed.owner.ask('POST /api/demo/clock', { body: { to: '2026-10-01T00:00:00Z' } });
+    const back = await fixture.owner.ask('POST /api/demo/clock', { body: { to: '2026-10-01T00:00:00Z' } });
     expect([back.status, back.fields.to]).toEqual([422, 'The clock goes forward only; choose a later moment.']);
-    const on = await bed.owner.ask('POST /api/demo/clock', { body: { to: '2026-11-20T09:00:00Z' } });
+    const on = await fixture.owner.ask('POST /api/demo/clock', { body: { to: '2026-11-20T09:00:00Z' } });
     expect(on.body.now.slice(0, 16)).toBe('2026-11-20T09:00');
     // Who moved it by days is still signed in.
-    expect((await bed.owner.ask('GET /api/session')).status).toBe(200);
-    await bed.restart();
-    expect(bed.server.clock.now().slice(0, 13)).toBe('2026-11-20T09');
-    expect(bed.standins.clock.now().toISOString().slice(0, 13)).toBe('2026-11-20T09');
+    expect((await fixture.owner.ask('GET /api/session')).status).toBe(200);
+    await fixture.restart();
+    expect(fixture.server.clock.now().slice(0, 13)).toBe('2026-11-20T09');
+    expect(fixture.simulators.clock.now().toISOString().slice(0, 13)).toBe('2026-11-20T09');
   });
 });

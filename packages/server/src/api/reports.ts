@@ -40,7 +40,7 @@ import type { ComposingRoute } from './composing.ts';
 import type { Api, Handlers } from './context.ts';
 import { bound, designOf } from './designs.ts';
 import { readersOfPlan } from './lookAhead.ts';
-import { type Looked, lookAt, orderOfLook, withClient, writtenFor } from './looking.ts';
+import { lookAt, orderOfLook, type ResolvedLook, withClient, writtenFor } from './looking.ts';
 import type { MailRoute } from './mails.ts';
 import { readEdited } from './readEdited.ts';
 import { describeReport, releasingOf } from './releasing.ts';
@@ -62,7 +62,7 @@ export async function makeNow(
   report: StoredReport,
   by: { memberId: string; kind: 'by-hand' | 'test' } & (
     | { sheet: OrderSheet }
-    | { readers: ReaderRef[]; looked: Looked; draft?: boolean }
+    | { readers: ReaderRef[]; looked: ResolvedLook; draft?: boolean }
   ),
 ): Promise<string> {
   const client = await withClient(api, report);
@@ -101,7 +101,7 @@ export async function makeNow(
     madeBy: by.memberId,
     at,
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return id!;
 }
 
@@ -310,7 +310,7 @@ export const reportHandlers: Handlers<
       }
       await record(tx, { at, actor: by, action: 'report.released', subject: report.id });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { report: await describeReport(api.store, (await reportById(api.store, report.id))!), releasing };
   },
 

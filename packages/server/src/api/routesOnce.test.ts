@@ -6,19 +6,19 @@ import {
   CLIENT,
   type Furnished,
   memberOf,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   type Visitor,
 } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let own: Furnished;
 let other: Furnished;
 /** A manager who sees the first client alone. */
 let manager: Visitor;
 
-/** What a door is asked with: made by `who`, who may see the client. */
+/** What a route is asked with: made by `who`, who may see the client. */
 interface Asked {
   params?: Record<string, string>;
   body?: unknown;
@@ -26,34 +26,34 @@ interface Asked {
 type Make = (side: Furnished, who: Visitor) => Promise<Asked>;
 
 beforeAll(async () => {
-  ({ bed, f: own } = await openFurnishedBed('2026-11-02T08:42:00Z'));
+  ({ fixture, f: own } = await openFurnishedFixture('2026-11-02T08:42:00Z'));
   other = { ...(await furnishOther()) };
-  manager = await memberOf(bed, 'once@fernglass.example', 'manager', [own.client]);
+  manager = await memberOf(fixture, 'once@fernglass.example', 'manager', [own.client]);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const OTHER = { ...CLIENT, name: 'Brackenhollow Physio', zone: 'America/Toronto', currency: 'CAD' };
 
 async function furnishOther(): Promise<Furnished> {
-  const client = (await bed.owner.ask('POST /api/clients', { body: OTHER })).body.id;
+  const client = (await fixture.owner.ask('POST /api/clients', { body: OTHER })).body.id;
   const params = { client };
   const person = { firstName: 'Secret', lastName: 'Reader', email: 'secret@quillon.example' };
-  const contact = (await bed.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
+  const contact = (await fixture.owner.ask('POST /api/clients/:client/contacts', { params, body: person })).body.id;
   const body = { title: 'Secret overview', starter: 'shop' };
-  const report = (await bed.owner.ask('POST /api/clients/:client/reports', { params, body })).body;
-  await bed.owner.ask('POST /api/reports/:report/release', {
+  const report = (await fixture.owner.ask('POST /api/clients/:client/reports', { params, body })).body;
+  await fixture.owner.ask('POST /api/reports/:report/release', {
     params: { report: report.id },
     body: { version: report.version },
   });
-  await bed.owner.ask('POST /api/clients/:client/feeds', {
+  await fixture.owner.ask('POST /api/clients/:client/feeds', {
     params,
     body: { kind: 'web-analytics', account: 'wa-2310', token: DEMO_TOKEN },
   });
-  await bed.server.clockwork.settle();
+  await fixture.server.scheduler.settle();
   return { client, contact, report: report.id };
 }
 
-const back = () => `${bed.server.url}/connect/back`;
+const back = () => `${fixture.server.url}/connect/back`;
 /** Accounts that feed nobody yet, one for each client. */
 const accountOf = (side: Furnished, kind: 'calls' | 'email') =>
   ({ calls: ['ca-3502', 'ca-3310'], email: ['em-6502', 'em-6377'] })[kind][side === own ? 0 : 1]!;
@@ -61,21 +61,24 @@ const accountOf = (side: Furnished, kind: 'calls' | 'email') =>
 async function linked(side: Furnished): Promise<string> {
   const params = { client: side.client };
   const account = accountOf(side, 'calls');
-  const feeds = (await bed.owner.ask('GET /api/clients/:client/feeds', { params })).body;
+  const feeds = (await fixture.owner.ask('GET /api/clients/:client/feeds', { params })).body;
   const there = feeds.find((f) => f.account === account);
   if (there) return there.id;
-  await bed.owner.ask('POST /api/clients/:client/feeds', {
+  await fixture.owner.ask('POST /api/clients/:client/feeds', {
     params,
     body: { kind: 'calls', account, token: DEMO_TOKEN },
   });
-  await bed.server.clockwork.settle();
-  const now = (await bed.owner.ask('GET /api/clients/:client/feeds', { params })).body;
+  await fixture.server.scheduler.settle();
+  const now = (await fixture.owner.ask('GET /api/clients/:client/feeds', { params })).body;
   return now.find((f) => f.account === account)!.id;
 }
 
 async function brought(side: Furnished, name: string): Promise<{ client: string; import: string }> {
   const body = `day,sold\n2026-10-0${name.length},${name.length}\n`;
-  const taken = await bed.owner.raw(`/api/clients/${side.client}/imports?name=${name}.csv`, { method: 'PUT', body });
+  const taken = await fixture.owner.raw(`/api/clients/${side.client}/imports?name=${name}.csv`, {
+    method: 'PUT',
+    body,
+  });
   return { client: side.client, import: ((await taken.json()) as { id: string }).id };
 }
 
@@ -84,8 +87,8 @@ const loaded = async (side: Furnished) => imported(side, (await brought(side, 'a
 /** Imports a file with one figure of its own. */
 async function imported(side: Furnished, file: string, key: string): Promise<{ client: string; import: string }> {
   const params = { client: side.client, import: file };
-  const { body } = await bed.owner.ask('GET /api/clients/:client/imports/:import', { params });
-  await bed.owner.ask('POST /api/clients/:client/imports/:import/begin', {
+  const { body } = await fixture.owner.ask('GET /api/clients/:client/imports/:import', { params });
+  await fixture.owner.ask('POST /api/clients/:client/imports/:import/begin', {
     params,
     body: {
       mapping: body.inspection!.mapping,
@@ -94,27 +97,27 @@ async function imported(side: Furnished, file: string, key: string): Promise<{ c
       metrics: [{ key, label: key, unit: 'count', polarity: 'higher', kind: 'sum' }],
     },
   });
-  await bed.server.imports.idle();
+  await fixture.server.imports.idle();
   return params;
 }
 
 /** An edition by hand, drawn and waiting for the person who looks at it. */
 async function proof(side: Furnished): Promise<{ edition: string; hash: string }> {
-  const made = await bed.owner.ask('POST /api/reports/:report/make', {
+  const made = await fixture.owner.ask('POST /api/reports/:report/make', {
     params: { report: side.report },
     body: { contacts: [side.contact] },
   });
-  await bed.server.clockwork.settle();
+  await fixture.server.scheduler.settle();
   const edition = made.body.editionId;
-  const { hash } = (await bed.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
+  const { hash } = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
   return { edition, hash: hash ?? '' };
 }
 
 const versionOf = async (report: string): Promise<number> =>
-  (await bed.owner.ask('GET /api/reports/:report', { params: { report } })).body.version;
+  (await fixture.owner.ask('GET /api/reports/:report', { params: { report } })).body.version;
 
-/** Every door that ends what it is asked about, or opens in one state alone. */
-const DOORS: [RouteName, Make][] = [
+/** Every route that ends what it is asked about, or opens in one state alone. */
+const ROUTES_ONCE: [RouteName, Make][] = [
   [
     'POST /api/reports/:report/versions',
     async ({ report }) => ({ params: { report }, body: { name: 'Kept', version: await versionOf(report) } }),
@@ -123,7 +126,7 @@ const DOORS: [RouteName, Make][] = [
     'POST /api/reports/:report/versions/:kept/restore',
     async ({ report }) => {
       const params = { report };
-      const [kept] = (await bed.owner.ask('GET /api/reports/:report/versions', { params })).body;
+      const [kept] = (await fixture.owner.ask('GET /api/reports/:report/versions', { params })).body;
       return { params: { report, kept: kept!.id }, body: { version: await versionOf(report) } };
     },
   ],
@@ -133,7 +136,7 @@ const DOORS: [RouteName, Make][] = [
       const params = { client: side.client };
       const parts = [{ dimension: 'device', how: 'only', values: ['Mobile'] }];
       const body = { name: `Phones ${side.client}`, parts };
-      const { id } = (await bed.owner.ask('POST /api/clients/:client/segments', { params, body })).body;
+      const { id } = (await fixture.owner.ask('POST /api/clients/:client/segments', { params, body })).body;
       return { params: { ...params, segment: id } };
     },
   ],
@@ -163,7 +166,7 @@ const DOORS: [RouteName, Make][] = [
     'POST /api/clients/:client/feeds/:feed/confirm',
     async (side) => {
       const feed = await linked(side);
-      const { store } = bed.server;
+      const { store } = fixture.server;
       const row = await store.selectFrom('feed').selectAll().where('id', '=', feed).executeTakeFirstOrThrow();
       const seen = JSON.stringify({ ...JSON.parse(row.fingerprint!), name: 'A shop that is called otherwise' });
       await store.updateTable('feed').set({ state: 'stopped', seen }).where('id', '=', feed).execute();
@@ -177,11 +180,15 @@ const DOORS: [RouteName, Make][] = [
   [
     'POST /api/clients/:client/feeds/:feed/reconnect',
     async (side) => {
-      const rows = await bed.server.store.selectFrom('feed').selectAll().where('client_id', '=', side.client).execute();
+      const rows = await fixture.server.store
+        .selectFrom('feed')
+        .selectAll()
+        .where('client_id', '=', side.client)
+        .execute();
       const feed = rows.find((r) => r.account === accountOf(side, 'calls'))!;
-      await bed.server.store
+      await fixture.server.store
         .updateTable('feed')
-        .set({ removed_at: bed.server.clock.now() })
+        .set({ removed_at: fixture.server.clock.now() })
         .where('id', '=', feed.id)
         .execute();
       return { params: { client: side.client, feed: feed.id } };
@@ -191,7 +198,7 @@ const DOORS: [RouteName, Make][] = [
     'POST /api/clients/:client/imports/:import/cancel',
     async (side) => {
       const params = await brought(side, 'c');
-      const under = bed.server.store.updateTable('file_import').set({ state: 'importing' });
+      const under = fixture.server.store.updateTable('file_import').set({ state: 'importing' });
       await under.where('id', '=', params.import).execute();
       return { params };
     },
@@ -201,7 +208,10 @@ const DOORS: [RouteName, Make][] = [
     async (side) => {
       const rows = [1, 2, 3, 4, 5, 6].map((d) => `2026-09-0${d},${d === 3 ? 'none' : d}`);
       const body = `day,fired\n${rows.join('\n')}\n`;
-      const taken = await bed.owner.raw(`/api/clients/${side.client}/imports?name=kiln.csv`, { method: 'PUT', body });
+      const taken = await fixture.owner.raw(`/api/clients/${side.client}/imports?name=kiln.csv`, {
+        method: 'PUT',
+        body,
+      });
       return { params: await imported(side, ((await taken.json()) as { id: string }).id, 'fired') };
     },
   ],
@@ -218,7 +228,9 @@ const DOORS: [RouteName, Make][] = [
     'POST /api/editions/:edition/retry',
     async (side) => {
       const { edition } = await proof(side);
-      const held = bed.server.store.updateTable('edition').set({ state: 'held', code: 'late-data', reason: 'Late.' });
+      const held = fixture.server.store
+        .updateTable('edition')
+        .set({ state: 'held', code: 'late-data', reason: 'Late.' });
       await held.where('id', '=', edition).execute();
       return { params: { edition } };
     },
@@ -227,7 +239,7 @@ const DOORS: [RouteName, Make][] = [
     'POST /api/editions/:edition/take-back',
     async (side) => {
       const { edition } = await proof(side);
-      const signed = bed.server.store
+      const signed = fixture.server.store
         .updateTable('edition')
         .set({ state: 'cleared', seen: 'x', next_at: '2099-01-01' });
       await signed.where('id', '=', edition).execute();
@@ -238,7 +250,7 @@ const DOORS: [RouteName, Make][] = [
     'POST /api/schedules/many/:act/undo',
     async (side, who) => {
       const params = { client: side.client };
-      const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(side) });
+      const made = await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(side) });
       const body = { schedules: [made.body.id], act: { do: 'pause', resumesOn: null } };
       const { seen } = (await who.ask('POST /api/schedules/many', { body })).body;
       const { done } = (await who.ask('POST /api/schedules/many', { body: { ...body, seen } })).body;
@@ -250,7 +262,7 @@ const DOORS: [RouteName, Make][] = [
     async (side) => {
       const params = { client: side.client };
       const body = { name: `Once ${Math.random()}`, contacts: [side.contact] };
-      const made = await bed.owner.ask('POST /api/clients/:client/lists', { params, body });
+      const made = await fixture.owner.ask('POST /api/clients/:client/lists', { params, body });
       return { params: { ...params, list: made.body.id } };
     },
   ],
@@ -260,7 +272,7 @@ const DOORS: [RouteName, Make][] = [
     async (side) => {
       const params = { client: side.client };
       const body = { from: '2026-10-01', to: '2026-10-01', text: 'A note', inReports: false };
-      const made = await bed.owner.ask('POST /api/clients/:client/notes', { params, body });
+      const made = await fixture.owner.ask('POST /api/clients/:client/notes', { params, body });
       return { params: { ...params, note: made.body.id } };
     },
   ],
@@ -269,8 +281,8 @@ const DOORS: [RouteName, Make][] = [
     async (side) => {
       const params = { client: side.client };
       const body = { metric: 'visits', span: 'month', from: '2026-10', repeats: true, value: 100 };
-      await bed.owner.ask('POST /api/clients/:client/targets', { params, body });
-      const [target] = (await bed.owner.ask('GET /api/clients/:client/targets', { params })).body;
+      await fixture.owner.ask('POST /api/clients/:client/targets', { params, body });
+      const [target] = (await fixture.owner.ask('GET /api/clients/:client/targets', { params })).body;
       return { params: { ...params, target: target!.id } };
     },
   ],
@@ -278,7 +290,7 @@ const DOORS: [RouteName, Make][] = [
     'DELETE /api/schedules/:schedule',
     async (side) => {
       const params = { client: side.client };
-      const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(side) });
+      const made = await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(side) });
       return { params: { schedule: made.body.id } };
     },
   ],
@@ -287,7 +299,7 @@ const DOORS: [RouteName, Make][] = [
     async (side) => {
       const params = { client: side.client };
       const body = { firstName: 'Once', lastName: '', email: 'once@tarnbeck.example', outside: 'address' };
-      const made = await bed.owner.ask('POST /api/clients/:client/contacts', { params, body });
+      const made = await fixture.owner.ask('POST /api/clients/:client/contacts', { params, body });
       return { params: { ...params, contact: made.body.id } };
     },
   ],
@@ -295,7 +307,7 @@ const DOORS: [RouteName, Make][] = [
 
 /** All that the other client has, as it stands in the store. */
 async function everythingOfOther(): Promise<string> {
-  const { store } = bed.server;
+  const { store } = fixture.server;
   const parts = [];
   for (const table of [
     'contact',
@@ -314,11 +326,11 @@ async function everythingOfOther(): Promise<string> {
   return JSON.stringify(parts);
 }
 
-describe('a door that opens once', () => {
-  it.each(DOORS)('%s: not for another client’s, and then for one’s own', async (name, make) => {
-    const theirs = await make(other, bed.owner);
+describe('a route that opens once', () => {
+  it.each(ROUTES_ONCE)('%s: not for another client’s, and then for one’s own', async (name, make) => {
+    const theirs = await make(other, fixture.owner);
     const mine = await make(own, manager);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     const before = await everythingOfOther();
     const swapped = [theirs];
     // One's own client in front of another's thing.
@@ -332,6 +344,6 @@ describe('a door that opens once', () => {
     expect(await everythingOfOther()).toBe(before);
     const answer = await manager.ask(name, mine as object);
     expect(answer.status, JSON.stringify(answer.body)).toBe(200);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
   });
 });

@@ -65,7 +65,7 @@ async function change(
     await work(tx, { at, actor: member.id, name: member.name });
     await record(tx, { at, actor: member.id, action, subject: s.id, ...(detail && { detail }) });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
 }
 
 /** The client of a schedule that a person may see and change. @throws Refusal for one that has been ended */
@@ -106,7 +106,7 @@ export const scheduleHandlers: Handlers<
       await record(tx, { at, actor: session.member.id, action: 'schedule.started', subject: made.id });
       return made;
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return describe(api, schedule);
   },
 

@@ -5,37 +5,37 @@ import {
   CLIENT,
   type Furnished,
   memberOf,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   type Visitor,
 } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let analyst: Visitor;
 let report: ReturnType<typeof editing>;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z'));
-  report = editing(bed, f);
-  analyst = await memberOf(bed, 'analyst@fernglass.example', 'analyst', [f.client]);
+  ({ fixture, f } = await openFurnishedFixture('2026-11-02T08:42:00Z'));
+  report = editing(fixture, f);
+  analyst = await memberOf(fixture, 'analyst@fernglass.example', 'analyst', [f.client]);
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const PHONES = { name: 'Phones', parts: [{ dimension: 'device', how: 'only' as const, values: ['Mobile'] }] };
 const keep = (who: Visitor, body: object, client = f.client) =>
   who.ask('POST /api/clients/:client/segments', { params: { client }, body });
 const segments = async (client = f.client) =>
-  (await bed.owner.ask('GET /api/clients/:client/segments', { params: { client } })).body;
+  (await fixture.owner.ask('GET /api/clients/:client/segments', { params: { client } })).body;
 const visits = async (filter: string) => {
   const query = { metrics: 'visits', period: 'month.-1', filter };
-  const answer = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
+  const answer = await fixture.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
   return { status: answer.status, fields: answer.fields, value: answer.body.totals?.[0]?.current };
 };
 describe('segments', () => {
   it('narrow the figures as their parts do, alone and beside others', async () => {
-    const { id } = (await keep(bed.owner, PHONES)).body;
+    const { id } = (await keep(fixture.owner, PHONES)).body;
     const plain = await visits('device=Mobile');
     expect(plain.value).toMatchObject({ value: expect.any(Number) });
     expect((await visits(`segment=${id}`)).value).toEqual(plain.value);
@@ -58,15 +58,15 @@ describe('segments', () => {
   it('of all clients are an owner’s to keep and to change, and every client has them', async () => {
     const shared = { ...PHONES, name: 'Away from desks', shared: true };
     expect((await keep(analyst, shared)).status).toBe(403);
-    const { id } = (await keep(bed.owner, shared)).body;
-    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body
-      .id;
+    const { id } = (await keep(fixture.owner, shared)).body;
+    const other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } }))
+      .body.id;
     expect((await segments(other)).map((s) => [s.name, s.shared])).toEqual([['Away from desks', true]]);
     const params = { client: f.client, segment: id };
     const body = { name: 'Mine', parts: PHONES.parts };
     expect((await analyst.ask('PUT /api/clients/:client/segments/:segment', { params, body })).status).toBe(403);
     expect((await analyst.ask('DELETE /api/clients/:client/segments/:segment', { params })).status).toBe(403);
-    expect((await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params })).status).toBe(200);
+    expect((await fixture.owner.ask('DELETE /api/clients/:client/segments/:segment', { params })).status).toBe(200);
     expect(await segments(other)).toEqual([]);
   });
 
@@ -85,9 +85,9 @@ describe('segments', () => {
 
     const params = { client: f.client, segment: id };
     const renamed = { name: 'On a phone', parts: PHONES.parts };
-    await bed.owner.ask('PUT /api/clients/:client/segments/:segment', { params, body: renamed });
+    await fixture.owner.ask('PUT /api/clients/:client/segments/:segment', { params, body: renamed });
     expect((await report.shows()).texts).toContain('On a phone');
-    const refused = await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
+    const refused = await fixture.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
     expect(refused).toMatchObject({ status: 409, body: { message: /Monthly overview/ } });
   });
 
@@ -96,14 +96,14 @@ describe('segments', () => {
     await report.release();
     const filter = [{ dimension: 'segment', how: 'only', values: [id] }];
     const start = (change: object) =>
-      bed.owner.ask('POST /api/clients/:client/schedules', {
+      fixture.owner.ask('POST /api/clients/:client/schedules', {
         params: { client: f.client },
         body: scheduleFor(f, change),
       });
     const lost = [{ dimension: 'segment', how: 'only', values: ['sg_other'] }];
     expect((await start({ filter: lost })).fields).toEqual({ filter: expect.stringMatching(/no longer there/) });
-    const other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
-    const theirs = (await keep(bed.owner, { ...PHONES, name: 'Theirs' }, other)).body.id;
+    const other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
+    const theirs = (await keep(fixture.owner, { ...PHONES, name: 'Theirs' }, other)).body.id;
     const of = (segment: string) => [{ dimension: 'segment', how: 'only', values: [segment] }];
     expect((await start({ filter: of(theirs) })).fields.filter).toMatch(/no longer there/);
     expect((await start({ filter: [{ dimension: 'nothing', how: 'only', values: ['x'] }] })).status).toBe(422);
@@ -124,14 +124,14 @@ describe('segments', () => {
     await report.edit({ op: 'setBlock', block: block.id, set: { filter: null } });
     await report.release();
     const params = { client: f.client, segment: id };
-    const refused = await bed.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
+    const refused = await fixture.owner.ask('DELETE /api/clients/:client/segments/:segment', { params });
     expect(refused).toMatchObject({ status: 409, body: { message: /A schedule of “Monthly overview”/ } });
 
     const look = { kind: 'run' as const, schedule, nominal: '2026-11-03' };
     const texts = async (at: Look) => (await report.shows(at)).texts.join(' | ');
     expect(await texts(look)).toContain('On a phone');
     expect(await texts({ kind: 'own' })).not.toContain('On a phone');
-    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule } });
+    await fixture.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule } });
     await report.edit({ op: 'setBlock', block: block.id, set: { filter } });
   });
 
@@ -139,18 +139,18 @@ describe('segments', () => {
     const { id } = (await segments())[0]!;
     await report.release();
     // As a copy of before would be, restored without it.
-    await bed.server.store.deleteFrom('segment').where('id', '=', id).execute();
+    await fixture.server.store.deleteFrom('segment').where('id', '=', id).execute();
     const { lacks, texts } = await report.shows();
     expect(texts).toContain('No longer there: a segment.');
     expect(texts.join(' ')).toContain('Visits');
     expect(lacks.join(' ')).toMatch(/no longer there: a segment/);
-    const made = await bed.owner.ask('POST /api/reports/:report/make', {
+    const made = await fixture.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
       body: { contacts: [f.contact] },
     });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     const edition = { edition: made.body.editionId };
-    expect((await bed.owner.ask('GET /api/editions/:edition', { params: edition })).body).toMatchObject({
+    expect((await fixture.owner.ask('GET /api/editions/:edition', { params: edition })).body).toMatchObject({
       state: 'held',
       reason: /no longer there: a segment/,
     });

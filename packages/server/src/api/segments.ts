@@ -85,7 +85,7 @@ export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${s
       const detail = { client: client.id, name: body.name };
       await record(tx, { at, actor: session.member.id, action: 'segment.saved', subject: segment.id, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -108,7 +108,7 @@ export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${s
       const detail = { client: client.id, name: segment.name };
       await record(tx, { at, actor: session.member.id, action: 'segment.removed', subject: segment.id, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 };

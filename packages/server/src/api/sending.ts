@@ -8,7 +8,7 @@ import { dueSince, editionById, markHeldForOddDays, moveEdition, ordersOf } from
 import { settleIdentity } from '../store/identity.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
-import { postRules } from '../store/mailRules.ts';
+import { mailRules } from '../store/mailRules.ts';
 import { memberById } from '../store/members.ts';
 import { resumeSending, sendingStops, stopSending } from '../store/sendingStops.ts';
 import { readSetting, setOddDays, waitsForOddDays } from '../store/settings.ts';
@@ -26,7 +26,7 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
     const now = api.clock.now();
     const seen = new Map((await clientsSeenBy(api.store, session.member)).map((c) => [c.id, c]));
     const due = copied && beat !== null ? await dueSince(api.store, beat, now) : [];
-    const rules = await postRules(api.store);
+    const rules = await mailRules(api.store);
     const quiet = await isQuiet(api.store, rules, now);
     return {
       quietUntil: quiet ? rules.quiet!.until : null,
@@ -62,7 +62,7 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
       const reason = `Switched off by ${name}.`;
       await stopSending(api.store, { cause: 'person', reason, mend: 'Switch it on again.', by: id, at });
     }
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -78,7 +78,7 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
       });
       await markHeldForOddDays(tx, at);
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 
@@ -96,7 +96,7 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
       await resumeSending(tx, 'copy', by);
       await settleIdentity(tx, api.config.data);
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 };

@@ -142,7 +142,7 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
       }
       return count;
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { made, problems };
   },
 };

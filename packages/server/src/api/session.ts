@@ -33,15 +33,15 @@ export async function describeSession(api: Api, session: Session) {
     scheme: (await settingsOfMember(api.store, session.member.id)).scheme,
     mustSetUpFactor: session.mustSetUpFactor,
     demo:
-      config.mode !== 'production' && config.standins
-        ? { mailbox: `${config.standins}/mailbox`, services: `${config.standins}/admin`, token: DEMO_SERVICE_TOKEN }
+      config.mode !== 'production' && config.simulators
+        ? { mailbox: `${config.simulators}/mailbox`, services: `${config.simulators}/admin`, token: DEMO_SERVICE_TOKEN }
         : null,
   };
 }
 
 export const sessionHandlers: Handlers<
   | 'GET /api/health'
-  | 'GET /api/door'
+  | 'GET /api/sign-in'
   | 'POST /api/session'
   | 'GET /api/session'
   | 'DELETE /api/session'
@@ -62,7 +62,7 @@ export const sessionHandlers: Handlers<
     };
   },
 
-  'GET /api/door': async ({ api }) => {
+  'GET /api/sign-in': async ({ api }) => {
     const agency = await agencyOf(api.store);
     return {
       agency: agency?.name ?? 'Chronicon',

@@ -1,15 +1,15 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { editing, OCTOBER, pageOf } from '../test/editing.ts';
-import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, type Furnished, memberOf, openFurnishedFixture, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let other: string;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  other = (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body.id;
+  ({ fixture, f } = await openFurnishedFixture());
+  other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon Cycle Works' } })).body.id;
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const METRIC = {
   key: 'pagesEach',
@@ -19,13 +19,13 @@ const METRIC = {
   formula: 'pageViews / visits',
   definition: 'How far people look around.',
 };
-const add = (changes: Record<string, unknown> = {}, who = bed.owner) =>
+const add = (changes: Record<string, unknown> = {}, who = fixture.owner) =>
   who.ask('POST /api/clients/:client/own-metrics', {
     params: { client: f.client },
     body: { ...METRIC, shared: true, ...changes },
   });
 const offered = async (client: string) =>
-  (await bed.owner.ask('GET /api/clients/:client/metrics', { params: { client } })).body.metrics.find(
+  (await fixture.owner.ask('GET /api/clients/:client/metrics', { params: { client } })).body.metrics.find(
     (m) => m.key === METRIC.key,
   );
 const params = () => ({ client: f.client, metric: METRIC.key });
@@ -35,23 +35,23 @@ describe('a metric for all clients', () => {
     expect((await add()).status).toBe(200);
     expect(await offered(f.client)).toMatchObject({ shared: true, available: true, label: 'Pages each' });
     expect(await offered(other)).toMatchObject({ shared: true, available: false });
-    const report = editing(bed, f);
+    const report = editing(fixture, f);
     await report.edit(pageOf('each', { kind: 'kpiRow', id: 'k', metrics: ['pagesEach'] }));
-    const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+    const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', {
       params: { report: f.report },
       body: { look: OCTOBER },
     });
     const texts = body.pages.flatMap((p) => p.page!.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])));
     expect(texts).toContain('Pages each');
     // Whatever is saved of the client leaves it with the agency.
-    await bed.owner.ask('PUT /api/clients/:client/names', {
+    await fixture.owner.ask('PUT /api/clients/:client/names', {
       params: { client: f.client },
       body: { dimension: 'channel', label: 'Email', name: 'Letters' },
     });
     expect(await offered(other)).toMatchObject({ shared: true });
     expect(
       (
-        await bed.owner.ask('PUT /api/clients/:client/own-metrics/:metric', {
+        await fixture.owner.ask('PUT /api/clients/:client/own-metrics/:metric', {
           params: params(),
           body: { ...METRIC, label: 'Pages a visit' },
         })
@@ -62,10 +62,10 @@ describe('a metric for all clients', () => {
 
   it('is taken away when no client uses it, and it is said where one does', async () => {
     await add();
-    const report = editing(bed, f);
+    const report = editing(fixture, f);
     await report.edit(pageOf('each', { kind: 'kpiRow', id: 'k', metrics: ['pagesEach'] }));
     const remove = () =>
-      bed.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', { params: { ...params(), client: other } });
+      fixture.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', { params: { ...params(), client: other } });
     expect((await remove()).fields.metric).toContain('of Tarnbeck Pottery');
     await report.edit({ op: 'removePage', page: 'each' });
     expect((await remove()).status).toBe(200);
@@ -73,10 +73,13 @@ describe('a metric for all clients', () => {
   });
 
   it('is an owner’s; made of what every client may have; and no other’s by its key', async () => {
-    const manager = await memberOf(bed, 'kell@fernglass.example', 'manager', [f.client]);
+    const manager = await memberOf(fixture, 'kell@fernglass.example', 'manager', [f.client]);
     expect((await add({}, manager)).status).toBe(403);
     const ownOf = (client: string, changes: Record<string, unknown>) =>
-      bed.owner.ask('POST /api/clients/:client/own-metrics', { params: { client }, body: { ...METRIC, ...changes } });
+      fixture.owner.ask('POST /api/clients/:client/own-metrics', {
+        params: { client },
+        body: { ...METRIC, ...changes },
+      });
     expect((await ownOf(other, { key: 'perVisit', formula: 'orders / visits' })).status).toBe(200);
     expect((await add({ key: 'perVisit' })).fields.key).toBe(
       'Quillon Cycle Works has a metric of its own by this key.',
@@ -90,7 +93,7 @@ describe('a metric for all clients', () => {
       403,
     );
     expect(
-      (await bed.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', { params: params() })).fields.metric,
+      (await fixture.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', { params: params() })).fields.metric,
     ).toContain('the metric Pages each of Quillon Cycle Works');
   });
 });

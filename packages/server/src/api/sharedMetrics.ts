@@ -75,7 +75,7 @@ async function change(
     const detail = { metric: key };
     await record(tx, { at, actor: session.member.id, action: 'shared-metric.changed', subject: 'agency', detail });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return { done: true } as const;
 }
 

@@ -5,7 +5,7 @@ import { type OwnedRun, openRuns, openRunsCounted, type Whose } from '../store/p
 import { reportTitles } from '../store/reports.ts';
 import { RUNS_AHEAD } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, schedulesOfAll, schedulesSeen } from '../store/schedules.ts';
-import type { Sight } from '../store/visibility.ts';
+import type { Visibility } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import type { Api } from './context.ts';
 import { newValues } from './groupValues.ts';
@@ -20,7 +20,7 @@ const DAY = 24 * 60;
 /** A span of planned runs. */
 export interface Span {
   runs: OwnedRun[];
-  /** Of which clients it is; null for all within sight. */
+  /** Of which clients it is; null for all that the member sees. */
   clients: readonly string[] | null;
 }
 
@@ -68,25 +68,25 @@ async function beyond(
 const horizonOf = (now: string): string => addMinutes(now, RUNS_AHEAD - DAY);
 
 /**
- * A page of what is planned in [`from`, `to`), UTC ISO text, within sight, and how many runs there are of it: as far as
+ * A page of what is planned in [`from`, `to`), UTC ISO text, that the member sees, and how many runs there are of it: as far as
  * runs are kept, no more is read than is shown.
  */
 export async function pageOf(
   api: Api,
   from: string,
   to: string,
-  sight: Sight,
+  visibility: Visibility,
   page: { offset: number; limit: number },
 ): Promise<{ shown: ShownRun[]; total: number }> {
   const now = api.clock.now();
   const start = from > now ? from : now;
   if (to > horizonOf(now)) {
-    const span = await spanOf(api, from, to, { sight });
+    const span = await spanOf(api, from, to, { visibility });
     const shown = span.runs.slice(page.offset, page.offset + page.limit);
     return { shown: await showRuns(api, span, shown), total: span.runs.length };
   }
-  const total = await openRunsCounted(api.store, start, to, { sight });
-  const runs = await openRuns(api.store, start, to, { sight }, page);
+  const total = await openRunsCounted(api.store, start, to, { visibility });
+  const runs = await openRuns(api.store, start, to, { visibility }, page);
   if (runs.length === 0) return { shown: [], total };
   // What else goes to the same people on the same days.
   const clients = [...new Set(runs.map((r) => r.clientId))];
@@ -95,7 +95,7 @@ export async function pageOf(
   return { shown: await showRuns(api, around, runs), total };
 }
 
-/** What is planned in [`from`, `to`), UTC ISO text, within sight or for some clients alone, soonest first. */
+/** What is planned in [`from`, `to`), UTC ISO text, that the member sees or for some clients alone, soonest first. */
 export async function spanOf(api: Api, from: string, to: string, of: Whose): Promise<Span> {
   const { store } = api;
   const now = api.clock.now();
@@ -105,7 +105,7 @@ export async function spanOf(api: Api, from: string, to: string, of: Whose): Pro
     const schedules =
       'clients' in of
         ? await schedulesOfAll(store, of.clients)
-        : await schedulesSeen(store, { ...of.sight, working: true });
+        : await schedulesSeen(store, { ...of.visibility, working: true });
     const around = await aroundOf(api, [...new Set(schedules.map((s) => s.clientId))], { feeds: false });
     const known = new Set(runs.map((r) => `${r.scheduleId} ${r.nominal}`));
     const later = await beyond(schedules, around, from > horizon ? from : horizon, to);

@@ -32,7 +32,7 @@ async function agencyOf(clients: number): Promise<Agency> {
   await scaledAgency(api, { clients, schedules: 2, editions: 3 }, NOW);
   await api.shut();
   const server = await startServer(config);
-  await server.clockwork.settle();
+  await server.scheduler.settle();
   return { folder, server, owner: await visit(server.url, SCALED.email) };
 }
 
@@ -167,12 +167,12 @@ describe('the mark of changes', () => {
     expect(await changed(() => store.updateTable('schedule').set(look).where('id', '=', schedule).execute())).toBe(
       false,
     );
-    await server.clockwork.settle();
+    await server.scheduler.settle();
     const renamed = { ...body, name: 'Mosswick Garden & Sons' };
     expect(await changed(() => owner.ask('PUT /api/clients/:client', { params: { client }, body: renamed }))).toBe(
       true,
     );
-    await server.clockwork.settle();
+    await server.scheduler.settle();
     const active = { params: { schedule }, body: { active: false } };
     expect(await changed(() => owner.ask('PUT /api/schedules/:schedule/active', active))).toBe(true);
     const words = { block: 'b', from: '2026-10-26', to: '2026-11-01', text: 'A quiet week.' };

@@ -27,7 +27,7 @@ async function save(api: Api, clientId: string, memberId: string, input: TargetI
     const saved = await saveTarget(tx, clientId, input, at, id);
     await record(tx, { at, actor: memberId, action: 'target.saved', subject: saved.id, detail: { client: clientId } });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   return { done: true } as const;
 }
 
@@ -60,7 +60,7 @@ export const targetHandlers: Handlers<Extract<RouteName, `${string}/targets${str
       const detail = { client: client.id };
       await record(tx, { at, actor: session.member.id, action: 'target.removed', subject: params.target, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 };

@@ -2,41 +2,48 @@ import { blocksOf, type Edit, STARTERS } from '@chronicon/core/report';
 import { DEMO_TOKEN } from '@chronicon/simulators';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { editing } from '../test/editing.ts';
-import { CLIENT, type Furnished, memberOf, openFurnishedBed, type TestBed, type Visitor } from '../test/harness.ts';
+import {
+  CLIENT,
+  type Furnished,
+  memberOf,
+  openFurnishedFixture,
+  type TestFixture,
+  type Visitor,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let source: ReturnType<typeof editing>;
 let template: string;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z'));
-  source = editing(bed, f);
+  ({ fixture, f } = await openFurnishedFixture('2026-11-02T08:42:00Z'));
+  source = editing(fixture, f);
   template = (
-    await bed.owner.ask('POST /api/templates', {
+    await fixture.owner.ask('POST /api/templates', {
       body: { name: 'Our shop month', about: 'For shops', report: f.report },
     })
   ).body.id;
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 let n = 0;
 const newClient = async (name = `Client ${n++}`) =>
-  (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name } })).body.id;
+  (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name } })).body.id;
 const reportFor = async (client: string, body: object) =>
-  bed.owner.ask('POST /api/clients/:client/reports', { params: { client }, body: { title: 'Month', ...body } });
-const following = async (who: Visitor = bed.owner) =>
+  fixture.owner.ask('POST /api/clients/:client/reports', { params: { client }, body: { title: 'Month', ...body } });
+const following = async (who: Visitor = fixture.owner) =>
   (await who.ask('GET /api/templates/:template/following', { params: { template } })).body;
 const take = () =>
-  bed.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: f.report } });
+  fixture.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: f.report } });
 const follow = async (reports: string[], version?: number) => {
-  const now = (await bed.owner.ask('GET /api/templates/:template', { params: { template } })).body.version;
-  return bed.owner.ask('POST /api/templates/:template/follow', {
+  const now = (await fixture.owner.ask('GET /api/templates/:template', { params: { template } })).body.version;
+  return fixture.owner.ask('POST /api/templates/:template/follow', {
     params: { template },
     body: { version: version ?? now, reports },
   });
 };
-const at = (report: string) => editing(bed, { report });
+const at = (report: string) => editing(fixture, { report });
 const headings = async (report: string) =>
   blocksOf((await at(report).load()).document).flatMap((b) => (b.kind === 'heading' ? b.text : []));
 const setHeading = async (text: string): Promise<void> => {
@@ -46,21 +53,21 @@ const setHeading = async (text: string): Promise<void> => {
 
 describe('designs to begin with', () => {
   it('are those of the agency, then those that come with the product', async () => {
-    const all = (await bed.owner.ask('GET /api/templates')).body;
+    const all = (await fixture.owner.ask('GET /api/templates')).body;
     expect(all.map((t) => t.id ?? t.starter)).toEqual([template, ...STARTERS.map((s) => s.key)]);
     expect(all.find((t) => t.id === template)).toMatchObject({ name: 'Our shop month', reports: 1, behind: 0 });
   });
 
   it('each make a report in the client’s language that opens and can be released', async () => {
     const client = (
-      await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon', language: 'pl-PL' } })
+      await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Quillon', language: 'pl-PL' } })
     ).body.id;
     for (const { key } of STARTERS) {
       const made = await reportFor(client, { starter: key });
       expect([key, made.status, made.fields]).toEqual([key, 200, {}]);
       const { id, version } = made.body;
       expect((await at(id).shows()).sheets).toBeGreaterThanOrEqual(key === 'empty' ? 0 : 1);
-      const released = await bed.owner.ask('POST /api/reports/:report/release', {
+      const released = await fixture.owner.ask('POST /api/reports/:report/release', {
         params: { report: id },
         body: { version },
       });
@@ -70,21 +77,24 @@ describe('designs to begin with', () => {
 
   it('say what a client lacks for them, and what it has in its place', async () => {
     const client = await newClient();
-    const feed = await bed.owner.ask('POST /api/clients/:client/feeds', {
+    const feed = await fixture.owner.ask('POST /api/clients/:client/feeds', {
       params: { client },
       body: { kind: 'calls', account: 'ca-3502', token: DEMO_TOKEN },
     });
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', { params: { client, feed: feed.body.id } });
-    await bed.server.clockwork.settle();
-    const needs = (await bed.owner.ask('POST /api/clients/:client/needs', { params: { client }, body: { template } }))
-      .body;
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', {
+      params: { client, feed: feed.body.id },
+    });
+    await fixture.server.scheduler.settle();
+    const needs = (
+      await fixture.owner.ask('POST /api/clients/:client/needs', { params: { client }, body: { template } })
+    ).body;
     const visits = needs.metrics.find((m) => m.key === 'visits')!;
     expect(visits).toMatchObject({ label: 'Visits', there: false });
     expect(visits.near.map((m) => m.key)).toContain('calls');
     expect(needs.metrics.find((m) => m.key === 'revenue')!.near).toEqual([]);
     expect(needs.dimensions.find((d) => d.key === 'channel')!.there).toBe(false);
     const own = (
-      await bed.owner.ask('POST /api/clients/:client/needs', { params: { client: f.client }, body: { template } })
+      await fixture.owner.ask('POST /api/clients/:client/needs', { params: { client: f.client }, body: { template } })
     ).body;
     expect(own.metrics.every((m) => m.there)).toBe(true);
     const binding = { metrics: { visits: 'calls' }, dimensions: {} };
@@ -100,7 +110,7 @@ describe('designs to begin with', () => {
   it('take none of a client’s words, segments and pictures along', async () => {
     const block = blocksOf((await source.load()).document).find((b) => b.kind === 'commentary')!;
     const segment = (
-      await bed.owner.ask('POST /api/clients/:client/segments', {
+      await fixture.owner.ask('POST /api/clients/:client/segments', {
         params: { client: f.client },
         body: { name: 'Phones', parts: [{ dimension: 'device', how: 'only', values: ['Mobile'] }] },
       })
@@ -149,7 +159,7 @@ describe('reports that follow a template', () => {
     // Each is undone by itself, and has the change before it again.
     const undo = list.find((x) => x.report === reports[0])!.undo!;
     const { version } = await at(reports[0]!).load();
-    await bed.owner.ask('POST /api/reports/:report/versions/:kept/restore', {
+    await fixture.owner.ask('POST /api/reports/:report/versions/:kept/restore', {
       params: { report: reports[0]!, kept: undo },
       body: { version },
     });
@@ -169,7 +179,7 @@ describe('reports that follow a template', () => {
     await follow([id]);
     const added = blocksOf((await at(id).load()).document).find((b) => b.id === 'added');
     expect(added).toMatchObject({ metric: 'leads' });
-    const taken = await bed.owner.ask('POST /api/templates/:template/take', {
+    const taken = await fixture.owner.ask('POST /api/templates/:template/take', {
       params: { template },
       body: { report: id },
     });
@@ -181,7 +191,7 @@ describe('reports that follow a template', () => {
     await setHeading('Changed while it looked away');
     await take();
     const behind = () =>
-      bed.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: id } });
+      fixture.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: id } });
     expect(await behind()).toMatchObject({ status: 409, body: { message: /would undo that/ } });
     await follow([id]);
     expect((await behind()).status).toBe(200);
@@ -209,13 +219,13 @@ describe('reports that follow a template', () => {
     const { id: free } = (await reportFor(await newClient(), { starter: 'shop' })).body;
     expect((await follow([free])).fields).toEqual({ 'reports.0': expect.stringMatching(/does not follow/) });
     expect(
-      (await bed.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: free } }))
+      (await fixture.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: free } }))
         .fields.report,
     ).toMatch(/does not follow/);
-    const stranger = await memberOf(bed, 'stranger@fernglass.example', 'manager', [await newClient('Theirs')]);
+    const stranger = await memberOf(fixture, 'stranger@fernglass.example', 'manager', [await newClient('Theirs')]);
     expect(await following(stranger)).toEqual([]);
-    const ask = (body: object, door: 'follow' | 'take') =>
-      stranger.ask(`POST /api/templates/:template/${door}`, { params: { template }, body });
+    const ask = (body: object, route: 'follow' | 'take') =>
+      stranger.ask(`POST /api/templates/:template/${route}`, { params: { template }, body });
     expect((await ask({ version: 1, reports: [id] }, 'follow')).status).toBe(404);
     expect((await ask({ report: id }, 'take')).status).toBe(404);
     expect((await stranger.ask('POST /api/templates', { body: { name: 'X', about: '', report: id } })).status).toBe(
@@ -227,7 +237,7 @@ describe('reports that follow a template', () => {
 
   it('stay as they are when it is removed', async () => {
     const { id: other } = (
-      await bed.owner.ask('POST /api/templates', {
+      await fixture.owner.ask('POST /api/templates', {
         body: {
           name: 'Short life',
           about: '',
@@ -237,19 +247,24 @@ describe('reports that follow a template', () => {
     ).body;
     const { id } = (await reportFor(await newClient(), { template: other })).body;
     const name = (to: string) =>
-      bed.owner.ask('PUT /api/templates/:template', { params: { template: other }, body: { name: to, about: 'a' } });
+      fixture.owner.ask('PUT /api/templates/:template', {
+        params: { template: other },
+        body: { name: to, about: 'a' },
+      });
     expect((await name('our SHOP month')).fields.name).toMatch(/already/);
     expect((await name('Shorter')).status).toBe(200);
-    expect((await bed.owner.ask('DELETE /api/templates/:template', { params: { template: other } })).status).toBe(200);
+    expect((await fixture.owner.ask('DELETE /api/templates/:template', { params: { template: other } })).status).toBe(
+      200,
+    );
     expect((await at(id).load()).template).toBeNull();
-    expect((await bed.owner.ask('GET /api/templates/:template', { params: { template: other } })).status).toBe(404);
+    expect((await fixture.owner.ask('GET /api/templates/:template', { params: { template: other } })).status).toBe(404);
   });
 });
 
 describe('a report for many clients', () => {
   it('is made for each as a draft, with what each lacks', async () => {
     const clients = [await newClient(), await newClient()];
-    const made = await bed.owner.ask('POST /api/reports/:report/clone', {
+    const made = await fixture.owner.ask('POST /api/reports/:report/clone', {
       params: { report: f.report },
       body: { clients, title: 'Cloned' },
     });
@@ -257,7 +272,7 @@ describe('a report for many clients', () => {
     expect(made.body.made[0]!.missing).toContain('Visits');
     const first = await at(made.body.made[0]!.report).load();
     expect(first).toMatchObject({ title: 'Cloned', released: null, template: { id: template } });
-    const stranger = await memberOf(bed, 'another@fernglass.example', 'manager', [f.client]);
+    const stranger = await memberOf(fixture, 'another@fernglass.example', 'manager', [f.client]);
     const refused = await stranger.ask('POST /api/reports/:report/clone', {
       params: { report: f.report },
       body: { clients },

@@ -1,33 +1,33 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { CLIENT, furnish, openTestBed, type TestBed } from '../test/harness.ts';
+import { CLIENT, furnish, openTestFixture, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let client: string;
 
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
-  client = (await bed.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+  fixture = await openTestFixture('2026-11-02T08:42:00Z');
+  client = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const own = (label: string, more: object = {}) => ({ label, unit: 'count', polarity: 'higher', kind: 'sum', ...more });
 const make = (name: string, grain: string, metrics: object[], of = client) =>
-  bed.owner.ask('POST /api/clients/:client/typed', { params: { client: of }, body: { name, grain, metrics } });
+  fixture.owner.ask('POST /api/clients/:client/typed', { params: { client: of }, body: { name, grain, metrics } });
 const gridOf = async (feed: string, year = 2026) =>
   (
-    await bed.owner.ask('GET /api/clients/:client/feeds/:feed/grid', {
+    await fixture.owner.ask('GET /api/clients/:client/feeds/:feed/grid', {
       params: { client, feed },
       query: { year: String(year) },
     })
   ).body;
 const fill = (feed: string, ...cells: [start: string, metric: string, value: number | null][]) =>
-  bed.owner.ask('PUT /api/clients/:client/feeds/:feed/grid', {
+  fixture.owner.ask('PUT /api/clients/:client/feeds/:feed/grid', {
     params: { client, feed },
     body: { cells: cells.map(([start, metric, value]) => ({ start, metric, value })) },
   });
 const total = async (metric: string, period: string) => {
   const query = { metrics: metric, period, compare: 'none' };
-  const { body } = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client }, query });
+  const { body } = await fixture.owner.ask('GET /api/clients/:client/figures', { params: { client }, query });
   return body.totals[0]!.current;
 };
 
@@ -80,7 +80,7 @@ describe('figures that are typed in', () => {
   });
 
   it('may be a standard figure, but none that is made from others or that a feed brings', async () => {
-    const { client: fed } = await furnish(bed);
+    const { client: fed } = await furnish(fixture);
     const brought = await make('Shop', 'month', [{ ...own(''), metric: 'revenue' }], fed);
     expect(brought.fields['metrics.0']).toContain('brings this already');
     const made = await make('Rates', 'month', [{ ...own(''), metric: 'answerRate' }], fed);

@@ -177,7 +177,7 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
       const detail = { cells: body.cells };
       await record(tx, { at, actor: session.member.id, action: 'feed.typed', subject: feed.id, detail });
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { done: true };
   },
 };

@@ -8,11 +8,11 @@ import {
   editionsOf,
   type Furnished,
   MANAGER,
-  openFurnishedBed,
+  openFurnishedFixture,
   REVIEWER,
   scheduleFor,
   sendSeen,
-  type TestBed,
+  type TestFixture,
   type Visitor,
   visit,
 } from '../test/harness.ts';
@@ -28,12 +28,12 @@ function withRights(data: Uint8Array, rights: number): Uint8Array {
   return copy;
 }
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 interface Brought {
   id: string;
@@ -56,18 +56,18 @@ async function bring(
 const BRAND = { main: '#2f6b3a', second: '#b8862d', footer: '', follows: [] };
 const own = ({ name, regular, bold }: Brought) => ({ kind: 'own' as const, name, regular, bold });
 const brandWith = (text: Brought) =>
-  bed.owner.ask('PUT /api/clients/:client/brand', {
+  fixture.owner.ask('PUT /api/clients/:client/brand', {
     params: { client: f.client },
     body: { ...BRAND, typefaces: { text: own(text), heads: 'inter' } },
   });
 const facesShown = async () => {
-  const { body } = await bed.owner.ask('POST /api/reports/:report/preview', {
+  const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', {
     params: { report: f.report },
     body: { look: { kind: 'own' } },
   });
   return new Set(body.pages.flatMap((p) => p.page!.ops.flatMap((op) => (op.k === 'text' ? [op.face as string] : []))));
 };
-const pdf = async () => Buffer.from(await (await bed.owner.raw(`/api/reports/${f.report}/pdf`)).arrayBuffer());
+const pdf = async () => Buffer.from(await (await fixture.owner.raw(`/api/reports/${f.report}/pdf`)).arrayBuffer());
 
 async function wordsOf(file: Buffer): Promise<string> {
   const page = await (await getDocument({ data: new Uint8Array(file) }).promise).getPage(1);
@@ -77,34 +77,34 @@ async function wordsOf(file: Buffer): Promise<string> {
 
 describe('a typeface that was brought', () => {
   it('is written with by a kit, on the screen and on paper alike, and can be taken away when no kit does', async () => {
-    const { body: first } = await bring(bed.owner, cubicFont(lora), '?name=tarn.otf');
+    const { body: first } = await bring(fixture.owner, cubicFont(lora), '?name=tarn.otf');
     expect(first).toMatchObject({ name: 'Lora', bold: null, usedBy: [] });
-    const { body: both } = await bring(bed.owner, loraBold, `?as=bold&of=${first.id}`);
+    const { body: both } = await bring(fixture.owner, loraBold, `?as=bold&of=${first.id}`);
     expect(both).toMatchObject({ id: first.id, bold: expect.stringMatching(/^[0-9a-f]{64}$/) });
     expect((await brandWith(both)).status).toBe(200);
 
     const shown = await facesShown();
     expect([...shown]).toEqual(expect.arrayContaining([`own-${both.regular}`, `own-${both.bold}`, 'inter-600']));
-    const served = await bed.owner.raw(`/api/typefaces/${both.regular}`);
+    const served = await fixture.owner.raw(`/api/typefaces/${both.regular}`);
     expect(served.headers.get('content-type')).toBe('font/ttf');
     const file = await pdf();
     expect(file.toString('latin1')).toContain(`+Text-own-${both.regular}`);
     expect(await wordsOf(file)).toContain('Visits');
 
-    const used = (await bed.owner.ask('GET /api/typefaces')).body;
+    const used = (await fixture.owner.ask('GET /api/typefaces')).body;
     expect(used.map((t) => t.usedBy)).toEqual([['Tarnbeck Pottery']]);
     const params = { typeface: both.id };
-    const no = await bed.owner.ask('DELETE /api/typefaces/:typeface', { params });
+    const no = await fixture.owner.ask('DELETE /api/typefaces/:typeface', { params });
     expect(no.status).toBe(409);
     expect(JSON.stringify(no.body)).toContain('Tarnbeck Pottery writes with it');
-    await bed.owner.ask('PUT /api/clients/:client/brand', {
+    await fixture.owner.ask('PUT /api/clients/:client/brand', {
       params: { client: f.client },
       body: { ...BRAND, typefaces: { text: 'sourceSans', heads: 'sourceSerif' } },
     });
-    expect((await bed.owner.ask('DELETE /api/typefaces/:typeface', { params })).status).toBe(200);
-    expect((await bed.owner.ask('GET /api/typefaces')).body).toEqual([]);
+    expect((await fixture.owner.ask('DELETE /api/typefaces/:typeface', { params })).status).toBe(200);
+    expect((await fixture.owner.ask('GET /api/typefaces')).body).toEqual([]);
     // What was sent with it is still seen as it was sent; nothing new is written with it.
-    expect((await bed.owner.raw(`/api/typefaces/${both.regular}`)).status).toBe(200);
+    expect((await fixture.owner.raw(`/api/typefaces/${both.regular}`)).status).toBe(200);
     expect(await brandWith(both)).toMatchObject({
       status: 422,
       fields: { typefaces: expect.stringContaining('taken away') },
@@ -112,7 +112,7 @@ describe('a typeface that was brought', () => {
   });
 
   it('that may not be parted is embedded whole, and its words are copied all the same', async () => {
-    const { body } = await bring(bed.owner, withRights(lora, 0x0104));
+    const { body } = await bring(fixture.owner, withRights(lora, 0x0104));
     expect(body.said.at(-1)).toContain('only as a whole');
     await brandWith(body);
     const file = await pdf();
@@ -129,67 +129,70 @@ describe('a typeface that was brought', () => {
       [lora.slice(0, 900), /damaged/],
       [new TextEncoder().encode('<svg/>'), /no typeface/],
     ] as const) {
-      const reply = await bring(bed.owner, data);
+      const reply = await bring(fixture.owner, data);
       expect(reply.status).toBe(422);
       expect(reply.body.fields.typeface).toMatch(said);
     }
-    expect((await bed.owner.ask('GET /api/typefaces')).body).toEqual([]);
+    expect((await fixture.owner.ask('GET /api/typefaces')).body).toEqual([]);
   });
 
   it('is one however often it is brought; a bold one that kits write with is not changed under them', async () => {
-    const [a, b] = [await bring(bed.owner, lora), await bring(bed.owner, lora)];
+    const [a, b] = [await bring(fixture.owner, lora), await bring(fixture.owner, lora)];
     expect(a.body.id).toBe(b.body.id);
-    const { body } = await bring(bed.owner, loraBold, `?as=bold&of=${a.body.id}`);
+    const { body } = await bring(fixture.owner, loraBold, `?as=bold&of=${a.body.id}`);
     await brandWith(body);
-    const other = await bring(bed.owner, lora, `?as=bold&of=${a.body.id}`);
+    const other = await bring(fixture.owner, lora, `?as=bold&of=${a.body.id}`);
     expect(other).toMatchObject({ status: 409, body: { message: expect.stringContaining('of its own') } });
-    expect((await bring(bed.owner, loraBold, '?as=bold&of=tf_none')).status).toBe(404);
+    expect((await bring(fixture.owner, loraBold, '?as=bold&of=tf_none')).status).toBe(404);
   });
 
   it('whose file is lost is said by name where the report is edited, and holds what would be sent until it is back', async () => {
-    const { body } = await bring(bed.owner, lora);
+    const { body } = await bring(fixture.owner, lora);
     await brandWith(body);
-    const path = join(bed.config.data, 'files', body.regular.slice(0, 2), body.regular);
+    const path = join(fixture.config.data, 'files', body.regular.slice(0, 2), body.regular);
     rmSync(path);
     const seen = async () =>
       (
-        await bed.owner.ask('POST /api/reports/:report/preview', {
+        await fixture.owner.ask('POST /api/reports/:report/preview', {
           params: { report: f.report },
           body: { look: { kind: 'dates', from: '2026-10-01', to: '2026-10-31' } },
         })
       ).body;
     expect((await seen()).lacks.join(' ')).toContain('The file of the typeface Lora is missing or damaged.');
     expect((await facesShown()).has('sans')).toBe(true);
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-    await bed.moveTo('2026-11-03T05:10:00Z');
-    await bed.moveTo('2026-11-03T08:00:30Z');
-    expect(bed.standins.mails.list()).toEqual([]);
-    const [held] = await editionsOf(bed, f.client);
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f),
+    });
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    await fixture.moveTo('2026-11-03T08:00:30Z');
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    const [held] = await editionsOf(fixture, f.client);
     expect(held).toMatchObject({ state: 'held', reason: expect.stringContaining('typeface Lora') });
-    await bring(bed.owner, lora);
+    await bring(fixture.owner, lora);
     expect((await seen()).lacks.join(' ')).not.toContain('Lora');
-    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
-    await bed.server.clockwork.settle();
+    await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
+    await fixture.server.scheduler.settle();
     // Its time has passed: a person looks, and sends.
-    await sendSeen(bed, held!.id);
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    await sendSeen(fixture, held!.id);
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
   });
 
   it('is called by letters: no mark of direction turns what stands beside it', async () => {
-    const { body } = await bring(bed.owner, lora);
+    const { body } = await bring(fixture.owner, lora);
     expect((await brandWith({ ...body, name: '\u202eevil' })).fields).toEqual({
       'typefaces.text.name': 'A name is letters, digits and signs.',
     });
   });
 
   it('is a maker’s to bring and to take away; another’s file is no typeface', async () => {
-    const reviewer = await visit(bed.server.url, REVIEWER);
-    const manager = await visit(bed.server.url, MANAGER);
+    const reviewer = await visit(fixture.server.url, REVIEWER);
+    const manager = await visit(fixture.server.url, MANAGER);
     expect((await bring(reviewer, lora)).status).toBe(403);
     const { body } = await bring(manager, lora);
     expect((await reviewer.ask('DELETE /api/typefaces/:typeface', { params: { typeface: body.id } })).status).toBe(403);
     expect((await reviewer.raw(`/api/typefaces/${body.regular}`)).status).toBe(200);
     expect((await reviewer.raw(`/api/typefaces/${'0'.repeat(64)}`)).status).toBe(404);
-    expect(await (await fetch(`${bed.server.url}/api/typefaces/${body.regular}`)).status).toBe(401);
+    expect(await (await fetch(`${fixture.server.url}/api/typefaces/${body.regular}`)).status).toBe(401);
   });
 });

@@ -1,24 +1,37 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { editionsOf, type Furnished, mailTo, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import {
+  editionsOf,
+  type Furnished,
+  mailTo,
+  openFurnishedFixture,
+  scheduleFor,
+  type TestFixture,
+} from '../test/harness.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 const HOME = 'https://reports.fernglass.example';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z', { CHRONICON_URL: HOME, CHRONICON_NOTICES: 'on' }));
+  ({ fixture, f } = await openFurnishedFixture('2026-11-02T08:42:00Z', {
+    CHRONICON_URL: HOME,
+    CHRONICON_NOTICES: 'on',
+  }));
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const plan = (changes: Parameters<typeof scheduleFor>[1] = {}) =>
-  bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f, changes) });
+  fixture.owner.ask('POST /api/clients/:client/schedules', {
+    params: { client: f.client },
+    body: scheduleFor(f, changes),
+  });
 async function mailOf(to = 'petra@tarnbeck.example') {
-  await bed.moveTo(DRAWN);
-  await bed.moveTo(SENT);
-  const [mail] = bed.standins.mails.list(to);
-  return (await bed.standins.mails.read(mail!.id))!.parsed;
+  await fixture.moveTo(DRAWN);
+  await fixture.moveTo(SENT);
+  const [mail] = fixture.simulators.mails.list(to);
+  return (await fixture.simulators.mails.read(mail!.id))!.parsed;
 }
 type Parsed = Awaited<ReturnType<typeof mailOf>>;
 const field = (mail: Parsed, name: string) =>
@@ -29,9 +42,9 @@ const field = (mail: Parsed, name: string) =>
 const pathIn = (mail: Parsed) => new URL(/<(https:[^>]+)>/.exec(field(mail, 'list-unsubscribe')!)![1]!).pathname;
 /** Without cookies, as mail programs and readers come. */
 const come = (path: string, form?: Record<string, string>) =>
-  fetch(bed.server.url + path, form ? { method: 'POST', body: new URLSearchParams(form) } : {});
+  fetch(fixture.server.url + path, form ? { method: 'POST', body: new URLSearchParams(form) } : {});
 const contact = async () =>
-  (await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.contacts.find(
+  (await fixture.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.contacts.find(
     (c) => c.id === f.contact,
   )!;
 const ONE_CLICK = { 'List-Unsubscribe': 'One-Click' };
@@ -48,20 +61,20 @@ describe('a reader who wants no more mails', () => {
     expect((await come(path, ONE_CLICK)).status).toBe(200);
     expect((await come(path, ONE_CLICK)).status).toBe(200);
     expect((await contact()).standing).toBe('declined');
-    const told = await mailTo(bed, 'ines@fernglass.example', /wants no more reports/);
+    const told = await mailTo(fixture, 'ines@fernglass.example', /wants no more reports/);
     expect(told.subject).toBe('Petra Lund wants no more reports of Tarnbeck Pottery');
     expect(told.text).toContain('by one press in their mail program');
     expect(
-      bed.standins.mails.list('ines@fernglass.example').filter((m) => /wants no more/.test(m.subject)),
+      fixture.simulators.mails.list('ines@fernglass.example').filter((m) => /wants no more/.test(m.subject)),
     ).toHaveLength(1);
-    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs.map((n) => n.title)).toContain('Tarnbeck Pottery: Petra Lund wants no more mails');
     // The next run goes to nobody, and says so.
-    await bed.moveTo('2026-12-03T05:10:00Z');
-    await bed.moveTo('2026-12-03T08:00:30Z');
-    const [next] = await editionsOf(bed, f.client);
+    await fixture.moveTo('2026-12-03T05:10:00Z');
+    await fixture.moveTo('2026-12-03T08:00:30Z');
+    const [next] = await editionsOf(fixture, f.client);
     expect(next).toMatchObject({ state: 'held', reason: expect.stringContaining('has asked for no more mails') });
-    expect(bed.standins.mails.list('petra@tarnbeck.example')).toHaveLength(1);
+    expect(fixture.simulators.mails.list('petra@tarnbeck.example')).toHaveLength(1);
   });
 
   it('or on a page, in their language: looking at it changes nothing, pressing does', async () => {
@@ -83,20 +96,20 @@ describe('a reader who wants no more mails', () => {
   });
 
   it('has a link of nobody in a mail to many, and a page that asks for the address and tells nothing', async () => {
-    const board = await bed.owner.ask('POST /api/clients/:client/contacts', {
+    const board = await fixture.owner.ask('POST /api/clients/:client/contacts', {
       params: { client: f.client },
       body: { firstName: 'Ada', lastName: '', email: 'ada@tarnbeck.example' },
     });
     await plan({ mailing: 'one', readers: [{ contact: f.contact }, { contact: board.body.id, as: 'cc' }] });
     const first = await mailOf();
-    const [copy] = bed.standins.mails.list('ada@tarnbeck.example');
-    const second = (await bed.standins.mails.read(copy!.id))!.parsed;
+    const [copy] = fixture.simulators.mails.list('ada@tarnbeck.example');
+    const second = (await fixture.simulators.mails.read(copy!.id))!.parsed;
     expect(field(first, 'list-unsubscribe')).toContain(`<${HOME}/unsubscribe/all/`);
     const page = pathIn(first);
     expect(field(first, 'list-unsubscribe-post')).toBeUndefined();
     // The same bytes for everybody.
-    expect(bed.standins.mails.list('petra@tarnbeck.example')[0]!.hashes).toEqual(
-      bed.standins.mails.list('ada@tarnbeck.example')[0]!.hashes,
+    expect(fixture.simulators.mails.list('petra@tarnbeck.example')[0]!.hashes).toEqual(
+      fixture.simulators.mails.list('ada@tarnbeck.example')[0]!.hashes,
     );
     expect(second.text).toBe(first.text);
     expect(first.text).toContain(HOME + page);
@@ -131,9 +144,9 @@ describe('a reader who wants no more mails', () => {
     await come(pathIn(await mailOf()), ONE_CLICK);
     const params = { client: f.client, contact: f.contact };
     const body = { firstName: 'Petra', lastName: 'Lund', email: 'petra@tarnbeck.example', standing: 'reads' as const };
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body });
-    await bed.moveTo('2026-12-03T05:10:00Z');
-    await bed.moveTo('2026-12-03T08:00:30Z');
-    expect(bed.standins.mails.list('petra@tarnbeck.example')).toHaveLength(2);
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body });
+    await fixture.moveTo('2026-12-03T05:10:00Z');
+    await fixture.moveTo('2026-12-03T08:00:30Z');
+    expect(fixture.simulators.mails.list('petra@tarnbeck.example')).toHaveLength(2);
   });
 });

@@ -11,7 +11,7 @@ import { deliveriesOfMessage, deliveryById } from '../store/messages.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api } from './context.ts';
 import { homeOf } from './tellMember.ts';
-import { leavingPage } from './unsubscribePage.ts';
+import { unsubscribePage } from './unsubscribePage.ts';
 
 /** Presses from one address within a minute: a person makes a few, a program that guesses many. */
 const PACE = { windowMs: 60_000, limit: 30 };
@@ -43,7 +43,7 @@ async function leave(api: Api, { client, contact }: Pick<Reader, 'client' | 'con
     const detail = { email: contact.email, how };
     await record(tx, { at, actor: 'reader', action: 'contact.declined', subject: contact.id, detail });
   });
-  api.clockwork.nudge();
+  api.scheduler.nudge();
   const manager = await memberById(api.store, client.managerId);
   if (!manager || !api.config.notices) return;
   const name = `${contact.firstName} ${contact.lastName}`.trim();
@@ -59,9 +59,9 @@ async function leave(api: Api, { client, contact }: Pick<Reader, 'client' | 'con
  * How readers have no more mails, without signing in: one press in the mail program (RFC 8058: a POST to the link, without
  * cookies or questions), or a page. Looking at the page changes nothing: programs follow links by themselves.
  */
-export function addLeaving(app: Express, api: Api): void {
-  const send = (res: Response, status: number, page: Parameters<typeof leavingPage>[0]) => {
-    res.status(status).type('html').set('cache-control', 'no-store').send(leavingPage(page));
+export function addUnsubscribe(app: Express, api: Api): void {
+  const send = (res: Response, status: number, page: Parameters<typeof unsubscribePage>[0]) => {
+    res.status(status).type('html').set('cache-control', 'no-store').send(unsubscribePage(page));
   };
   const asked =
     (work: (req: Request, res: Response) => Promise<void>) => (req: Request, res: Response, next: NextFunction) => {

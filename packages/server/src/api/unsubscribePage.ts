@@ -10,7 +10,7 @@ const BUTTON =
 const FIELD =
   'font:16px/1.3 Arial,sans-serif;padding:10px;border:1px solid #5b6570;border-radius:6px;width:100%;box-sizing:border-box';
 
-export interface Leaving {
+export interface UnsubscribePage {
   lang: string;
   words: Words;
   /** What it says. */
@@ -22,7 +22,7 @@ export interface Leaving {
 }
 
 /** The page on which a reader wants no more mails: it works without a script, in the reader’s language. */
-export function leavingPage({ lang, words, said, press, asksAddress = false }: Leaving): string {
+export function unsubscribePage({ lang, words, said, press, asksAddress = false }: UnsubscribePage): string {
   const { leave } = words.mail;
   const field = asksAddress
     ? `<p><label>${escapeHtml(leave.address)}<br><input name="email" type="email" required autocomplete="email" style="${FIELD}"></label></p>`

@@ -1,35 +1,35 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { editing } from '../test/editing.ts';
-import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, type TestFixture } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let report: ReturnType<typeof editing>;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  report = editing(bed, f);
+  ({ fixture, f } = await openFurnishedFixture());
+  report = editing(fixture, f);
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const params = (more = {}) => ({ report: f.report, ...more });
-const versions = async () => (await bed.owner.ask('GET /api/reports/:report/versions', { params: params() })).body;
+const versions = async () => (await fixture.owner.ask('GET /api/reports/:report/versions', { params: params() })).body;
 const keep = async (name: string, version?: number) =>
-  bed.owner.ask('POST /api/reports/:report/versions', {
+  fixture.owner.ask('POST /api/reports/:report/versions', {
     params: params(),
     body: { name, version: version ?? (await report.load()).version },
   });
 const restore = async (kept: string, version?: number) =>
-  bed.owner.ask('POST /api/reports/:report/versions/:kept/restore', {
+  fixture.owner.ask('POST /api/reports/:report/versions/:kept/restore', {
     params: params({ kept }),
     body: { version: version ?? (await report.load()).version },
   });
 
 describe('what a report was', () => {
   it('is kept at each release, and by a name when somebody says so, the newest first', async () => {
-    await bed.moveTo('2026-11-02T09:00:00Z');
+    await fixture.moveTo('2026-11-02T09:00:00Z');
     await report.edit({ op: 'title', title: 'Second' });
     await report.release();
-    await bed.moveTo('2026-11-02T09:01:00Z');
+    await fixture.moveTo('2026-11-02T09:01:00Z');
     await report.edit({ op: 'title', title: 'Third' });
     expect((await keep('Before the board met')).status).toBe(200);
     expect((await versions()).map((v) => [v.kind, v.name, v.title, v.by])).toEqual([
@@ -68,7 +68,7 @@ describe('what a report was', () => {
   it('has names, which only releases may be without', async () => {
     const { id } = (await keep('Draft of spring')).body;
     const name = (kept: string, to: string) =>
-      bed.owner.ask('PUT /api/reports/:report/versions/:kept', { params: params({ kept }), body: { name: to } });
+      fixture.owner.ask('PUT /api/reports/:report/versions/:kept', { params: params({ kept }), body: { name: to } });
     expect((await name(id, 'Spring')).status).toBe(200);
     expect((await name(id, ' ')).fields.name).toMatch(/name/);
     const release = (await versions()).find((v) => v.kind === 'release')!;
@@ -76,13 +76,16 @@ describe('what a report was', () => {
     expect((await name(release.id, '')).status).toBe(200);
     expect((await keep('')).fields.name).toMatch(/name/);
     expect((await keep('x'.repeat(81))).status).toBe(422);
-    const one = await bed.owner.ask('GET /api/reports/:report/versions/:kept', { params: params({ kept: id }) });
+    const one = await fixture.owner.ask('GET /api/reports/:report/versions/:kept', { params: params({ kept: id }) });
     expect(one.body).toMatchObject({ name: 'Spring', document: { version: 2 } });
   });
 
   it('of very many, the oldest without a name is let go', async () => {
     await keep('Stays');
-    const { n: _, ...like } = await bed.server.store.selectFrom('report_version').selectAll().executeTakeFirstOrThrow();
+    const { n: _, ...like } = await fixture.server.store
+      .selectFrom('report_version')
+      .selectAll()
+      .executeTakeFirstOrThrow();
     const rows = Array.from({ length: 400 }, (_, i) => ({
       ...like,
       id: `rv_many_${i}`,
@@ -90,11 +93,11 @@ describe('what a report was', () => {
       at: `2027-01-01T00:00:00.${String(i).padStart(3, '0')}Z`,
     }));
     for (let i = 0; i < rows.length; i += 50)
-      await bed.server.store
+      await fixture.server.store
         .insertInto('report_version')
         .values(rows.slice(i, i + 50))
         .execute();
-    await bed.moveTo('2027-02-01T09:00:00Z');
+    await fixture.moveTo('2027-02-01T09:00:00Z');
     await keep('And this');
     const left = await versions();
     expect(left.map((v) => v.name).filter((n) => n !== '')).toEqual(['And this', 'Stays']);
@@ -105,16 +108,16 @@ describe('what a report was', () => {
   it('is not another report’s', async () => {
     const [first] = await versions();
     const other = (
-      await bed.owner.ask('POST /api/clients/:client/reports', {
+      await fixture.owner.ask('POST /api/clients/:client/reports', {
         params: { client: f.client },
         body: { title: 'Other', starter: 'empty' },
       })
     ).body.id;
     const at = { report: other, kept: first!.id };
-    expect((await bed.owner.ask('GET /api/reports/:report/versions/:kept', { params: at })).status).toBe(404);
+    expect((await fixture.owner.ask('GET /api/reports/:report/versions/:kept', { params: at })).status).toBe(404);
     const body = { version: 1 };
-    expect((await bed.owner.ask('POST /api/reports/:report/versions/:kept/restore', { params: at, body })).status).toBe(
-      404,
-    );
+    expect(
+      (await fixture.owner.ask('POST /api/reports/:report/versions/:kept/restore', { params: at, body })).status,
+    ).toBe(404);
   });
 });

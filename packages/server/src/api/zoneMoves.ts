@@ -60,7 +60,7 @@ export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-
         await record(tx, { at, actor: member.id, action: 'schedule.zones', subject: id });
       }
     });
-    api.clockwork.nudge();
+    api.scheduler.nudge();
     return { runs: moves.length };
   },
 };

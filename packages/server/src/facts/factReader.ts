@@ -209,4 +209,4 @@ export async function readNeeds(db: Db, needs: Need<CoveredShape>[], cache?: Col
 }
 
 /** Runs `work` in one read transaction: it sees one state of the facts, whatever is written meanwhile. */
-export const readOnce = <T>(db: Db, work: (tx: Db) => Promise<T>): Promise<T> => db.transaction().execute(work);
+export const inSnapshot = <T>(db: Db, work: (tx: Db) => Promise<T>): Promise<T> => db.transaction().execute(work);

@@ -9,7 +9,7 @@ import {
 } from '@chronicon/core/calendar';
 import type { Grain } from '@chronicon/core/figures';
 import { type Kysely, sql, type Transaction } from 'kysely';
-import { remembered } from '../store/cache.ts';
+import { cached } from '../store/cache.ts';
 import { openSqlite } from '../store/sqlite.ts';
 import { noteArrival } from './arrivals.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
@@ -355,7 +355,7 @@ export async function coveredDayNumbers(db: FactDb, datasetId: string): Promise<
  * one never brought anything.
  */
 export const coveredThroughOfLate = async (db: FactDb, day: CivilDate): Promise<Map<string, CivilDate>> =>
-  new Map(await remembered(db, ['dataset', 'coverage'], `late ${day}`, () => lateFrom(db, day)));
+  new Map(await cached(db, ['dataset', 'coverage'], `late ${day}`, () => lateFrom(db, day)));
 
 /** Stands for a dataset that never brought anything: before any day. */
 const NEVER_BROUGHT = -1;

@@ -9,7 +9,7 @@ import { openSqlite } from '../store/sqlite.ts';
 import { decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { createColumnCache } from './columnCache.ts';
 import { fetchesOf } from './coverage.ts';
-import { datasetsOf, readNeeds, readOnce } from './factReader.ts';
+import { datasetsOf, inSnapshot, readNeeds } from './factReader.ts';
 import {
   type FactDb,
   type FactRow,
@@ -77,7 +77,7 @@ describe('the fact store', () => {
 
   async function visitsByDay(): Promise<Record<string, number>> {
     const reader = openSqlite<FactTables>(factPath(folder), { readonly: true });
-    const [dataset] = await readOnce(reader, async (tx) => {
+    const [dataset] = await inSnapshot(reader, async (tx) => {
       const [shape] = await datasetsOf(tx, 'cl_1');
       const ranges = [{ from: '2026-01-01', to: '2026-04-30' }];
       return readNeeds(tx, [
@@ -201,7 +201,7 @@ describe('what is kept beside the rows', () => {
     const reader = openFactReader(folder);
     const cache = createColumnCache(1_000_000);
     const read = () =>
-      readOnce(reader, async (tx) => {
+      inSnapshot(reader, async (tx) => {
         const [dataset] = await datasetsOf(tx, 'cl_1');
         const need = {
           dataset: dataset!,

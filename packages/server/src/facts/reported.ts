@@ -6,12 +6,12 @@ import type { FactTables } from './schema.ts';
 type Db = Kysely<FactTables>;
 
 /** A number that a feed counted over a whole range and filter, and when it said so. */
-export interface StoredReport extends Reported {
+export interface ReportedCount extends Reported {
   at: string;
 }
 
 /** Everything that a feed counted itself for a dataset. */
-export async function reportedOf(db: Db, datasetId: string): Promise<StoredReport[]> {
+export async function reportedOf(db: Db, datasetId: string): Promise<ReportedCount[]> {
   const rows = await db.selectFrom('reported').selectAll().where('dataset_id', '=', datasetId).execute();
   return rows.map((r) => ({
     measure: r.measure,

@@ -1,19 +1,19 @@
-import { DEMO_TOKEN, type Fault, SERVICES, type Standins, startStandins } from '@chronicon/simulators';
+import { DEMO_TOKEN, type Fault, SERVICES, type Simulators, startSimulators } from '@chronicon/simulators';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../test/freePort.ts';
 import { type Finding, tryService } from './conformance.ts';
 
 const NOW = '2026-11-02T08:42:00Z';
-let standins: Standins;
+let simulators: Simulators;
 
 beforeAll(async () => {
-  standins = await startStandins({ smtpPort: await freePort(), offset: Date.parse(NOW) - Date.now() });
+  simulators = await startSimulators({ smtpPort: await freePort(), offset: Date.parse(NOW) - Date.now() });
 });
-afterAll(() => standins.close());
+afterAll(() => simulators.close());
 
 async function findings(kind: string, account: string, token = DEMO_TOKEN, timeout = 10_000): Promise<Finding[]> {
   const out: Finding[] = [];
-  const address = `${standins.url}/services/${kind}/v1`;
+  const address = `${simulators.url}/services/${kind}/v1`;
   for await (const f of tryService({ address, account, token, now: NOW, timeout })) out.push(f);
   return out;
 }
@@ -34,9 +34,9 @@ describe('the test of feed services', () => {
     ['broken', /no JSON/],
     ['slow', /did not answer within/],
   ])('finds a service that is %s', async (fault, words) => {
-    standins.faults.set('ca-3310', fault);
+    simulators.faults.set('ca-3310', fault);
     const faults = (await findings('calls', 'ca-3310', DEMO_TOKEN, 1_000)).flatMap((f) => f.fault ?? []);
-    standins.faults.set('ca-3310', 'none');
+    simulators.faults.set('ca-3310', 'none');
     expect(faults.join('\n')).toMatch(words);
   });
 

@@ -4,63 +4,63 @@ import {
   CLIENT,
   furnish,
   MANAGER,
-  openTestBed,
+  openTestFixture,
   REVIEWER,
-  type TestBed,
+  type TestFixture,
   type Visitor,
   visit,
 } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 
 beforeEach(async () => {
-  bed = await openTestBed('2026-11-01T12:00:00Z');
+  fixture = await openTestFixture('2026-11-01T12:00:00Z');
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
-const back = () => `${bed.server.url}/connect/back`;
+const back = () => `${fixture.server.url}/connect/back`;
 
 const begin = (kind: string, more: object = {}) =>
-  bed.owner.ask('POST /api/connections/begin', { body: { kind, back: back(), ...more } });
+  fixture.owner.ask('POST /api/connections/begin', { body: { kind, back: back(), ...more } });
 
 async function connectBy(kind: string, more: object = {}) {
   const sent = await authorise((await begin(kind, more)).body.url, 'yes');
   const body = { state: sent.get('state')!, code: sent.get('code')! };
-  return bed.owner.ask('POST /api/connections/finish', { body });
+  return fixture.owner.ask('POST /api/connections/finish', { body });
 }
 
 const accountsOf = (connection: string) =>
-  bed.owner.ask('GET /api/connections/:connection/accounts', { params: { connection } });
-const connect = (connection: string, links: object[], who: Visitor = bed.owner) =>
+  fixture.owner.ask('GET /api/connections/:connection/accounts', { params: { connection } });
+const connect = (connection: string, links: object[], who: Visitor = fixture.owner) =>
   who.ask('POST /api/connections/:connection/feeds', { params: { connection }, body: { links } });
 const feedsOf = async (client: string) =>
-  (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client } })).body;
+  (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client } })).body;
 const newClient = async (change: object) =>
-  (await bed.owner.ask('POST /api/clients', { body: { ...CLIENT, ...change } })).body.id;
+  (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, ...change } })).body.id;
 
 describe('authorising', () => {
   it('goes to the service and back, and keeps nothing that could be read', async () => {
     const made = await connectBy('web-analytics');
     expect(made.body).toMatchObject({ kind: 'web-analytics', method: 'oauth', feeds: 0, refused: null });
-    const row = await bed.server.store.selectFrom('connection').selectAll().executeTakeFirstOrThrow();
-    const tokens = JSON.parse(bed.server.secrets.open(row.secret)) as { access: string; refresh: string };
+    const row = await fixture.server.store.selectFrom('connection').selectAll().executeTakeFirstOrThrow();
+    const tokens = JSON.parse(fixture.server.secrets.open(row.secret)) as { access: string; refresh: string };
     expect(row.secret).not.toContain(tokens.refresh);
-    expect(JSON.stringify((await bed.owner.ask('GET /api/connections')).body)).not.toContain(tokens.access);
+    expect(JSON.stringify((await fixture.owner.ask('GET /api/connections')).body)).not.toContain(tokens.access);
     expect((await accountsOf(made.body.id)).body.accounts.map((a) => a.id)).toContain('wa-2502');
   });
 
   it('takes a state once, from the member who began it, and not after a quarter of an hour', async () => {
     const sent = await authorise((await begin('search')).body.url, 'yes');
     const body = { state: sent.get('state')!, code: sent.get('code')! };
-    const other = await visit(bed.server.url, MANAGER);
+    const other = await visit(fixture.server.url, MANAGER);
     expect((await other.ask('POST /api/connections/finish', { body })).status).toBe(422);
     // Whoever tried with it, it is used up.
-    expect((await bed.owner.ask('POST /api/connections/finish', { body })).status).toBe(422);
+    expect((await fixture.owner.ask('POST /api/connections/finish', { body })).status).toBe(422);
     const late = await authorise((await begin('search')).body.url, 'yes');
-    await bed.moveTo('2026-11-01T12:16:00Z');
+    await fixture.moveTo('2026-11-01T12:16:00Z');
     const again = { state: late.get('state')!, code: late.get('code')! };
-    expect((await bed.owner.ask('POST /api/connections/finish', { body: again })).status).toBe(422);
-    expect((await bed.owner.ask('GET /api/connections')).body).toEqual([]);
+    expect((await fixture.owner.ask('POST /api/connections/finish', { body: again })).status).toBe(422);
+    expect((await fixture.owner.ask('GET /api/connections')).body).toEqual([]);
   });
 
   it('comes to nothing when the person refuses, and never goes back to another place', async () => {
@@ -70,7 +70,7 @@ describe('authorising', () => {
       'not an address',
     );
     expect((await begin('nothing')).fields.kind).toContain('no service');
-    const reviewer = await visit(bed.server.url, REVIEWER);
+    const reviewer = await visit(fixture.server.url, REVIEWER);
     expect((await reviewer.ask('POST /api/connections/begin', { body: { kind: 'search', back: back() } })).status).toBe(
       403,
     );
@@ -80,9 +80,9 @@ describe('authorising', () => {
     const client = await newClient({ site: 'tarnbeck.example' });
     const { id } = (await connectBy('calls')).body;
     await connect(id, [{ account: 'ca-3502', client, confirmed: false }]);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     for (const at of ['2026-11-02T12:00:00Z', '2026-11-03T12:00:00Z', '2026-11-04T12:00:00Z']) {
-      await bed.moveTo(at);
+      await fixture.moveTo(at);
       expect((await feedsOf(client))[0]).toMatchObject({ state: 'fresh', trouble: null });
     }
   });
@@ -91,13 +91,13 @@ describe('authorising', () => {
     const client = await newClient({ site: 'tarnbeck.example' });
     const { id } = (await connectBy('calls')).body;
     await connect(id, [{ account: 'ca-3502', client, confirmed: false }]);
-    await bed.server.clockwork.settle();
-    bed.standins.grants.revoke('calls');
-    await bed.moveTo('2026-11-02T12:00:00Z');
+    await fixture.server.scheduler.settle();
+    fixture.simulators.grants.revoke('calls');
+    await fixture.moveTo('2026-11-02T12:00:00Z');
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'troubled', action: 'authorise', connection: id });
-    expect((await bed.owner.ask('GET /api/connections')).body[0]!.refused).toContain('Authorise it again');
+    expect((await fixture.owner.ask('GET /api/connections')).body[0]!.refused).toContain('Authorise it again');
     expect((await connectBy('calls', { connection: id })).body).toMatchObject({ id, refused: null });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'fresh', action: 'fetch' });
   });
 });
@@ -117,7 +117,7 @@ describe('accounts and clients', () => {
       { account: 'so-4187', client: mosswick, confirmed: false },
     ]);
     expect(done.body.map((r) => r.message)).toEqual([null, null]);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     for (const client of [tarnbeck, mosswick]) expect((await feedsOf(client))[0]!.state).toBe('fresh');
     expect((await accountsOf(id)).body.accounts.find((a) => a.id === 'so-4502')!.takenBy).toEqual([
       { client: tarnbeck, name: 'Tarnbeck Pottery' },
@@ -131,12 +131,12 @@ describe('accounts and clients', () => {
     const { id } = (await connectBy('search')).body;
     const links = [{ account: 'se-9502', client, confirmed: false }];
     const check = { params: { connection: id }, body: { links } };
-    expect((await bed.owner.ask('POST /api/connections/:connection/check', check)).body).toMatchObject([
+    expect((await fixture.owner.ask('POST /api/connections/:connection/check', check)).body).toMatchObject([
       { account: 'se-9502', differences: expect.stringContaining('tarnbeck.example'), canConfirm: true },
     ]);
     const [made] = (await connect(id, links)).body;
     expect(made!.message).toContain('does not look like the client’s');
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     const [stopped] = await feedsOf(client);
     expect(stopped).toMatchObject({
       state: 'stopped',
@@ -147,13 +147,13 @@ describe('accounts and clients', () => {
     });
     const params = { client, feed: stopped!.id };
     // Looking again finds the same.
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
-    await bed.server.syncs.idle();
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await fixture.server.syncs.idle();
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'stopped', datasets: [] });
-    expect((await bed.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', { params })).status).toBe(200);
-    await bed.server.clockwork.settle();
+    expect((await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', { params })).status).toBe(200);
+    await fixture.server.scheduler.settle();
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'fresh', trouble: null });
-    const kept = await bed.server.store
+    const kept = await fixture.server.store
       .selectFrom('ledger')
       .select('action')
       .where('subject', '=', stopped!.id)
@@ -170,9 +170,9 @@ describe('accounts and clients', () => {
   });
 
   it('belong to nobody else: a member connects only to clients that are theirs', async () => {
-    const { client } = await furnish(bed, false);
+    const { client } = await furnish(fixture, false);
     const { id } = (await connectBy('search')).body;
-    const manager = await visit(bed.server.url, MANAGER);
+    const manager = await visit(fixture.server.url, MANAGER);
     expect((await connect(id, [{ account: 'se-9502', client, confirmed: false }], manager)).status).toBe(404);
     expect(await feedsOf(client)).toEqual([]);
   });

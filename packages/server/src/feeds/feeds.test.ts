@@ -7,33 +7,33 @@ import {
   editionsOf,
   type Furnished,
   furnish,
-  openFurnishedBed,
-  openTestBed,
+  openFurnishedFixture,
+  openTestFixture,
   scheduleFor,
   sendSeen,
-  type TestBed,
+  type TestFixture,
 } from '../test/harness.ts';
 import { slicesToFetch } from './slices.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 const MORNING = '2026-11-01T12:00:00Z';
 /** An agency with a client whose feed is loaded. */
 const fed = async () => {
-  ({ bed, f } = await openFurnishedBed(MORNING));
+  ({ fixture, f } = await openFurnishedFixture(MORNING));
 };
 /** An agency with a client that has no feed. */
 const unfed = async () => {
-  bed = await openTestBed(MORNING);
-  f = await furnish(bed, false);
+  fixture = await openTestFixture(MORNING);
+  f = await furnish(fixture, false);
 };
-afterEach(() => bed?.close());
+afterEach(() => fixture?.close());
 
 const feed = async () =>
-  (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body[0]!;
+  (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body[0]!;
 const rows = async () =>
-  bed.server.facts
+  fixture.server.facts
     .selectFrom('chunk')
     .select(['dataset_id', 'month', 'rows'])
     .orderBy('dataset_id')
@@ -41,7 +41,7 @@ const rows = async () =>
     .execute();
 
 const connect = (client: string, change: object) =>
-  bed.owner.ask('POST /api/clients/:client/feeds', {
+  fixture.owner.ask('POST /api/clients/:client/feeds', {
     params: { client },
     body: { kind: 'web-analytics', account: ACCOUNT, token: DEMO_TOKEN, ...change },
   });
@@ -67,12 +67,12 @@ describe('connecting', () => {
     expect((await connect(f.client, { token: 'nonsense' })).fields.token).toContain('refused the access token');
     // Another currency than the client's: this is how one client's figures would get into another's report.
     expect((await connect(f.client, { account: 'wa-2233' })).fields.account).toContain('EUR');
-    expect(await bed.server.store.selectFrom('feed').selectAll().execute()).toEqual([]);
+    expect(await fixture.server.store.selectFrom('feed').selectAll().execute()).toEqual([]);
   });
 
   it('loads the whole history, exactly as the service tells it, and never shows the token again', async () => {
-    bed = await openTestBed(MORNING);
-    f = await furnish(bed);
+    fixture = await openTestFixture(MORNING);
+    f = await furnish(fixture);
     const loaded = await feed();
     expect(loaded).toMatchObject({ state: 'fresh', trouble: null, progress: null });
     expect(loaded.datasets.map((d) => [d.name, d.firstDay, d.coveredThrough])).toEqual([
@@ -87,14 +87,17 @@ describe('connecting', () => {
     }
     expect(loaded.datasets[0]!.rows).toBe(expected);
     expect(JSON.stringify(loaded)).not.toContain(DEMO_TOKEN);
-    const stored = await bed.server.store.selectFrom('connection').select('secret').executeTakeFirstOrThrow();
+    const stored = await fixture.server.store.selectFrom('connection').select('secret').executeTakeFirstOrThrow();
     expect(stored.secret).not.toContain(DEMO_TOKEN);
   });
 
   it('fetches only what is new or may have been restated the next time', async () => {
     await fed();
-    await bed.moveTo('2026-11-02T12:00:00Z');
-    const { progress_of } = await bed.server.store.selectFrom('feed').select('progress_of').executeTakeFirstOrThrow();
+    await fixture.moveTo('2026-11-02T12:00:00Z');
+    const { progress_of } = await fixture.server.store
+      .selectFrom('feed')
+      .select('progress_of')
+      .executeTakeFirstOrThrow();
     expect(progress_of).toBeLessThanOrEqual(12);
     expect((await feed()).datasets[0]!.coveredThrough).toBe('2026-11-01');
   });
@@ -111,81 +114,81 @@ describe('a service that misbehaves', () => {
     '(%s): the sync says so, keeps what it had, tries again later; no edition goes out without its data',
     async (fault, words) => {
       await fed();
-      if (fault === 'slow') await bed.restart({ timeout: 1_500 });
+      if (fault === 'slow') await fixture.restart({ timeout: 1_500 });
       const before = await rows();
       const body = scheduleFor(f, {
         rule: { freq: 'monthly', every: 1, on: { day: 2 } },
         period: { kind: 'rolling', days: 7 },
       });
-      await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
-      bed.standins.faults.set(ACCOUNT, fault);
-      await bed.moveTo('2026-11-02T06:00:00Z');
+      await fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+      fixture.simulators.faults.set(ACCOUNT, fault);
+      await fixture.moveTo('2026-11-02T06:00:00Z');
       const troubled = await feed();
       expect(troubled.state).toBe('troubled');
       expect(troubled.trouble).toContain(words);
       expect(troubled.trouble).toContain('What was fetched before is kept');
       expect(Date.parse(troubled.nextSync!)).toBeGreaterThan(Date.parse('2026-11-02T06:00:00Z'));
       expect(await rows()).toEqual(before);
-      const [waiting] = await editionsOf(bed, f.client);
+      const [waiting] = await editionsOf(fixture, f.client);
       expect(waiting!.state).toBe('gathering');
       expect(waiting!.reason).toContain('1 November 2026');
 
-      await bed.moveTo('2026-11-02T08:01:00Z');
-      const [held] = await editionsOf(bed, f.client);
+      await fixture.moveTo('2026-11-02T08:01:00Z');
+      const [held] = await editionsOf(fixture, f.client);
       expect(held!.state).toBe('held');
       expect(held!.reason).toMatch(/1 November 2026.*Nothing was sent/);
       expect(held!.hasPdf).toBe(false);
-      expect(bed.standins.mails.list()).toEqual([]);
+      expect(fixture.simulators.mails.list()).toEqual([]);
 
       // Once the feed delivers it is looked at again at once; after its time a person looks before it goes.
-      bed.standins.faults.set(ACCOUNT, 'none');
-      await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
-      await bed.server.clockwork.settle();
-      const [ready] = await editionsOf(bed, f.client);
+      fixture.simulators.faults.set(ACCOUNT, 'none');
+      await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
+      await fixture.server.scheduler.settle();
+      const [ready] = await editionsOf(fixture, f.client);
       expect(ready).toMatchObject({ state: 'held', hasPdf: true, may: { send: true }, dueAt: held!.dueAt });
       expect(ready!.reason).toContain('All its figures are there now');
-      expect(bed.standins.mails.list()).toEqual([]);
-      expect((await sendSeen(bed, held!.id)).status).toBe(200);
-      expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+      expect(fixture.simulators.mails.list()).toEqual([]);
+      expect((await sendSeen(fixture, held!.id)).status).toBe(200);
+      expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');
       expect((await feed()).state).toBe('fresh');
-      expect(bed.standins.mails.list()).toHaveLength(1);
+      expect(fixture.simulators.mails.list()).toHaveLength(1);
     },
   );
 
   it('holds an edition whose visitors the service did not count, and sends it once they are', async () => {
     await fed();
     const params = { report: f.report };
-    const report = (await bed.owner.ask('GET /api/reports/:report', { params })).body;
+    const report = (await fixture.owner.ask('GET /api/reports/:report', { params })).body;
     const document = structuredClone(report.document);
     for (const row of document.pages[0]!.rows) {
       for (const b of row.blocks) if (b.kind === 'kpiRow') b.metrics = ['visitors', 'visits'];
     }
     const { title, version } = report;
-    const saved = await bed.owner.ask('PUT /api/reports/:report', { params, body: { title, document, version } });
-    await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
+    const saved = await fixture.owner.ask('PUT /api/reports/:report', { params, body: { title, document, version } });
+    await fixture.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
     // The month is all there; the service is gone when it is to be counted.
-    await bed.moveTo('2026-11-02T12:00:00Z');
-    bed.standins.faults.set(ACCOUNT, 'down');
-    const made = await bed.owner.ask('POST /api/reports/:report/make', { params, body: { contacts: [f.contact] } });
-    await bed.server.clockwork.settle();
-    const [held] = await editionsOf(bed, f.client);
+    await fixture.moveTo('2026-11-02T12:00:00Z');
+    fixture.simulators.faults.set(ACCOUNT, 'down');
+    const made = await fixture.owner.ask('POST /api/reports/:report/make', { params, body: { contacts: [f.contact] } });
+    await fixture.server.scheduler.settle();
+    const [held] = await editionsOf(fixture, f.client);
     expect(held!.state).toBe('held');
     expect(held!.reason).toContain('has not counted its visitors or reach for 1');
-    expect(bed.standins.mails.list()).toEqual([]);
-    bed.standins.faults.set(ACCOUNT, 'none');
-    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: made.body.editionId } });
-    await bed.server.clockwork.settle();
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('proof');
-    await sendSeen(bed, made.body.editionId);
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    fixture.simulators.faults.set(ACCOUNT, 'none');
+    await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: made.body.editionId } });
+    await fixture.server.scheduler.settle();
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('proof');
+    await sendSeen(fixture, made.body.editionId);
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');
   });
 
   it('(429): is asked again when it said, not before', async () => {
     await fed();
-    bed.standins.faults.set(ACCOUNT, 'busy');
-    await bed.moveTo('2026-11-02T06:00:00Z');
+    fixture.simulators.faults.set(ACCOUNT, 'busy');
+    await fixture.moveTo('2026-11-02T06:00:00Z');
     const { nextSync } = await feed();
-    const wait = (Date.parse(nextSync!) - Date.parse(bed.server.clock.now())) / 60_000;
+    const wait = (Date.parse(nextSync!) - Date.parse(fixture.server.clock.now())) / 60_000;
     // Never before it said; up to a quarter later, so that not everybody comes back at once.
     expect(wait).toBeGreaterThan(14.9);
     expect(wait).toBeLessThan(19);
@@ -197,54 +200,54 @@ describe('a service that misbehaves', () => {
       rule: { freq: 'monthly', every: 1, on: { day: 2 } },
       period: { kind: 'rolling', days: 7 },
     });
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
-    bed.standins.faults.set(ACCOUNT, 'late');
-    await bed.moveTo('2026-11-02T05:30:00Z');
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('gathering');
-    bed.standins.faults.set(ACCOUNT, 'none');
-    await bed.moveTo('2026-11-02T06:45:00Z');
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('cleared');
-    expect(bed.standins.mails.list()).toEqual([]);
-    await bed.moveTo('2026-11-02T08:00:30Z');
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('sent');
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+    fixture.simulators.faults.set(ACCOUNT, 'late');
+    await fixture.moveTo('2026-11-02T05:30:00Z');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('gathering');
+    fixture.simulators.faults.set(ACCOUNT, 'none');
+    await fixture.moveTo('2026-11-02T06:45:00Z');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('cleared');
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    await fixture.moveTo('2026-11-02T08:00:30Z');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');
   });
 
   it('(swapped): the feed stops and takes nothing until a person looked, and no edition is drawn from another’s figures', async () => {
     await fed();
     const before = await rows();
-    bed.standins.faults.set(ACCOUNT, 'swapped');
-    await bed.moveTo('2026-11-02T12:00:00Z');
+    fixture.simulators.faults.set(ACCOUNT, 'swapped');
+    await fixture.moveTo('2026-11-02T12:00:00Z');
     const stopped = await feed();
     expect(stopped).toMatchObject({ state: 'stopped', action: 'confirm', nextSync: null });
     expect(stopped.trouble).toMatch(/not what it was: .*site \w+\.example, not tarnbeck\.example/);
     expect(await rows()).toEqual(before);
-    const made = await bed.owner.ask('POST /api/reports/:report/make', {
+    const made = await fixture.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
       body: { contacts: [f.contact], look: { kind: 'dates', from: '2026-10-26', to: '2026-11-01' } },
     });
     expect(made.status).toBe(200);
-    const desk = (await bed.owner.ask('GET /api/desk')).body.needs;
+    const desk = (await fixture.owner.ask('GET /api/desk')).body.needs;
     expect(desk.find((n) => n.key === stopped.id)).toMatchObject({
       tone: 'wrong',
       action: { label: 'See what differs' },
     });
     // Put right at the service, it goes on when somebody has it looked at again.
-    bed.standins.faults.set(ACCOUNT, 'none');
+    fixture.simulators.faults.set(ACCOUNT, 'none');
     const params = { client: f.client, feed: stopped.id };
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
-    await bed.server.syncs.idle();
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await fixture.server.syncs.idle();
     expect(await feed()).toMatchObject({ state: 'fresh', trouble: null, coveredThrough: '2026-11-01' });
   });
 
   it('(schema): says what is missing, keeps what it had, and goes on when it is there again', async () => {
     await fed();
     const before = await rows();
-    bed.standins.faults.set(ACCOUNT, 'schema');
-    await bed.moveTo('2026-11-02T12:00:00Z');
+    fixture.simulators.faults.set(ACCOUNT, 'schema');
+    await fixture.moveTo('2026-11-02T12:00:00Z');
     expect((await feed()).trouble).toContain('no longer brings visits in Visits');
     expect(await rows()).toEqual(before);
-    bed.standins.faults.set(ACCOUNT, 'none');
-    await bed.moveTo('2026-11-03T12:00:00Z');
+    fixture.simulators.faults.set(ACCOUNT, 'none');
+    await fixture.moveTo('2026-11-03T12:00:00Z');
     expect(await feed()).toMatchObject({ state: 'fresh', trouble: null, coveredThrough: '2026-11-02' });
   });
 
@@ -252,24 +255,24 @@ describe('a service that misbehaves', () => {
     await fed();
     const visitsOf = async (day: string) => {
       const query = { metrics: 'visits', period: `${day}..${day}`, compare: 'none' };
-      const ask = () => bed.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
+      const ask = () => fixture.owner.ask('GET /api/clients/:client/figures', { params: { client: f.client }, query });
       let answer = await ask();
       // A busy machine may take longer than a person is kept waiting: they ask again.
       while (answer.status === 503) answer = await ask();
       return (answer.body.totals[0]!.current as { value: number }).value;
     };
     const before = await visitsOf('2026-10-31');
-    bed.standins.faults.set(ACCOUNT, 'restated');
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', {
+    fixture.simulators.faults.set(ACCOUNT, 'restated');
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/sync', {
       params: { client: f.client, feed: (await feed()).id },
     });
-    await bed.server.syncs.idle();
+    await fixture.server.syncs.idle();
     const after = await visitsOf('2026-10-31');
     expect(after).toBeGreaterThan(before);
     const { restated, id } = await feed();
     expect(restated).toMatchObject({ day: '2026-10-31' });
     const params = { client: f.client, feed: id };
-    const all = (await bed.owner.ask('GET /api/clients/:client/feeds/:feed/restatements', { params })).body;
+    const all = (await fixture.owner.ask('GET /api/clients/:client/feeds/:feed/restatements', { params })).body;
     const visits = all.find((r) => r.dataset === 'Visits' && r.measure === 'visits' && r.day === '2026-10-31')!;
     expect([visits.before, visits.after]).toEqual([before, after]);
     expect(new Set(all.map((r) => r.day))).toEqual(new Set(['2026-10-29', '2026-10-30', '2026-10-31']));
@@ -278,33 +281,33 @@ describe('a service that misbehaves', () => {
   it('(quota): stops asking before the day’s requests are used up, and keeps the rest for people and editions', async () => {
     await fed();
     const { id } = await feed();
-    const made = bed.standins.requests.made('web-analytics');
-    bed.standins.requests.setLimit('web-analytics', made + 3);
+    const made = fixture.simulators.requests.made('web-analytics');
+    fixture.simulators.requests.setLimit('web-analytics', made + 3);
     const params = { client: f.client, feed: id };
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
-    await bed.server.syncs.idle();
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params });
+    await fixture.server.syncs.idle();
     const { quota, trouble, nextSync } = await feed();
     expect(quota).toMatchObject({ limit: made + 3 });
     expect(quota!.used).toBeLessThanOrEqual(quota!.limit);
     expect(trouble).toMatch(/used up|come back later/);
     expect(Date.parse(nextSync!)).toBeGreaterThanOrEqual(Date.parse('2026-11-02T00:00:00Z') - 60_000);
-    const asked = bed.standins.requests.made('web-analytics');
-    await bed.server.clockwork.settle();
-    expect(bed.standins.requests.made('web-analytics')).toBe(asked);
+    const asked = fixture.simulators.requests.made('web-analytics');
+    await fixture.server.scheduler.settle();
+    expect(fixture.simulators.requests.made('web-analytics')).toBe(asked);
   });
 });
 
 describe('a source that can be read for thirty days only', () => {
   it('builds up its history here from the day of connecting on', async () => {
     await unfed();
-    await bed.owner.ask('POST /api/clients/:client/feeds', {
+    await fixture.owner.ask('POST /api/clients/:client/feeds', {
       params: { client: f.client },
       body: { kind: 'social', account: 'so-4502', token: DEMO_TOKEN },
     });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     const competitors = async () => (await feed()).datasets.find((d) => d.name === 'Competitors')!;
     expect(await competitors()).toMatchObject({ firstDay: '2026-10-02', coveredDays: 30 });
-    for (const at of ['2026-11-10T12:00:00Z', '2026-11-25T12:00:00Z', '2026-12-05T12:00:00Z']) await bed.moveTo(at);
+    for (const at of ['2026-11-10T12:00:00Z', '2026-11-25T12:00:00Z', '2026-12-05T12:00:00Z']) await fixture.moveTo(at);
     expect(await competitors()).toMatchObject({
       firstDay: '2026-10-02',
       coveredThrough: '2026-12-04',
@@ -316,19 +319,19 @@ describe('a source that can be read for thirty days only', () => {
 describe('two feeds of one kind', () => {
   it('are counted together, with the feed as one more dimension, and covered where both are', async () => {
     await fed();
-    await bed.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
+    await fixture.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
     await connect(f.client, { account: 'wa-2187' });
-    const second = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body.find(
-      (x) => x.account === 'wa-2187',
-    )!;
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', {
+    const second = (
+      await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })
+    ).body.find((x) => x.account === 'wa-2187')!;
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', {
       params: { client: f.client, feed: second.id },
     });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     const october = { metrics: 'visits', period: '2026-10-01..2026-10-31', compare: 'none' };
     const ask = async (query: Record<string, string>) =>
       (
-        await bed.owner.ask('GET /api/clients/:client/figures', {
+        await fixture.owner.ask('GET /api/clients/:client/figures', {
           params: { client: f.client },
           query: { ...october, ...query },
         })
@@ -351,32 +354,34 @@ describe('two feeds of one kind', () => {
     // What only one service can count is not known over two.
     expect((await ask({ metrics: 'visitors' })).totals[0]!.current).toEqual({ na: 'not-additive' });
     // Of a day that one of them lacks, what the other brought is partly known.
-    bed.standins.faults.set('wa-2187', 'down');
-    await bed.moveTo('2026-11-02T12:00:00Z');
+    fixture.simulators.faults.set('wa-2187', 'down');
+    await fixture.moveTo('2026-11-02T12:00:00Z');
     const last = { period: '2026-11-01..2026-11-01' };
     expect((await ask(last)).totals[0]!.current).toMatchObject({ partial: true, share: 0.5 });
     // Once it is removed it is no longer read, until somebody says that it ended.
     const params = { client: f.client, feed: second.id };
-    await bed.owner.ask('DELETE /api/clients/:client/feeds/:feed', { params });
+    await fixture.owner.ask('DELETE /api/clients/:client/feeds/:feed', { params });
     expect((await ask(last)).totals[0]!.current).toMatchObject({
       partial: true,
       feeds: [{ feed: second.name, until: '2026-10-31' }],
     });
     const past = { before: 'ran' as const, continues: null, after: 'ended' as const };
-    await bed.owner.ask('PUT /api/clients/:client/feeds/:feed/past', { params, body: past });
+    await fixture.owner.ask('PUT /api/clients/:client/feeds/:feed/past', { params, body: past });
     expect(Object.keys((await ask(last)).totals[0]!.current)).toEqual(['value']);
     expect((await ask({})).totals[0]!.current).toEqual({ value: own + other });
   });
 
   it('are whole before the later one began only once somebody has said what it was', async () => {
     await fed();
-    await bed.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
+    await fixture.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
     await connect(f.client, { account: 'wa-2187' });
     const client = { client: f.client };
-    const feeds = async () => (await bed.owner.ask('GET /api/clients/:client/feeds', { params: client })).body;
+    const feeds = async () => (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: client })).body;
     const second = (await feeds()).find((x) => x.account === 'wa-2187');
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', { params: { ...client, feed: second!.id } });
-    await bed.server.clockwork.settle();
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', {
+      params: { ...client, feed: second!.id },
+    });
+    await fixture.server.scheduler.settle();
     // The feed that began later, whichever that is, and a month before it.
     const found = await feeds();
     const begins = (x: (typeof found)[number]) => x.datasets.map((d) => d.firstDay).sort()[0]!;
@@ -384,7 +389,7 @@ describe('two feeds of one kind', () => {
     const month = addDays(begins(later), -60);
     const ask = async (query: Record<string, string> = {}) =>
       (
-        await bed.owner.ask('GET /api/clients/:client/figures', {
+        await fixture.owner.ask('GET /api/clients/:client/figures', {
           params: client,
           query: { metrics: 'visits', period: `${month}..${addDays(month, 29)}`, compare: 'none', ...query },
         })
@@ -392,13 +397,13 @@ describe('two feeds of one kind', () => {
     const total = async (query = {}) => (await ask(query)).totals[0]!.current;
     const params = { ...client, feed: later.id };
     const say = (before: 'ran' | 'began' | 'continues', continues: string | null = null) =>
-      bed.owner.ask('PUT /api/clients/:client/feeds/:feed/past', {
+      fixture.owner.ask('PUT /api/clients/:client/feeds/:feed/past', {
         params,
         body: { before, continues, after: 'unread' },
       });
     expect(await total()).toMatchObject({ partial: true, share: 0.5, feeds: [{ since: begins(later) }] });
     expect((await ask({ by: 'feed' })).breakdown!.rows.map((r) => r.label)).toEqual([earlier.name]);
-    const table = await bed.owner.raw(
+    const table = await fixture.owner.raw(
       `/api/clients/${f.client}/figures/table?metrics=visits&period=${month}..${addDays(month, 29)}&by=feed&as=csv`,
     );
     expect(await table.text()).toContain(`Visits 50% of days; ${later.name} only since ${begins(later)}`);
@@ -410,13 +415,13 @@ describe('two feeds of one kind', () => {
     expect(Object.keys(await total(on))).toEqual(['value']);
     expect((await ask({ ...on, by: 'feed' })).breakdown!.rows.map((r) => r.label)).toEqual([later.name]);
     expect((await say('continues', 'nobody')).fields.continues).toContain('of the same kind');
-    const turned = await bed.owner.ask('PUT /api/clients/:client/feeds/:feed/past', {
+    const turned = await fixture.owner.ask('PUT /api/clients/:client/feeds/:feed/past', {
       params: { ...client, feed: earlier.id },
       body: { before: 'continues', continues: later.id, after: 'unread' },
     });
     expect(turned.fields.continues).toContain('only one of the two can');
     await say('ran');
-    const before = await bed.owner.ask('PUT /api/clients/:client/feeds/:feed/past', {
+    const before = await fixture.owner.ask('PUT /api/clients/:client/feeds/:feed/past', {
       params: { ...client, feed: earlier.id },
       body: { before: 'continues', continues: later.id, after: 'unread' },
     });
@@ -433,27 +438,27 @@ describe('removing a feed', () => {
   it('keeps what it brought, stops the schedules that read it with the reason; reconnecting resumes both', async () => {
     await fed();
     const schedule = { params: { client: f.client }, body: scheduleFor(f) };
-    await bed.owner.ask('POST /api/clients/:client/schedules', schedule);
-    await bed.owner.ask('POST /api/reports/:report/make', { params: { report: f.report }, body: { contacts: [] } });
-    await bed.server.clockwork.settle();
-    const editions = await editionsOf(bed, f.client);
+    await fixture.owner.ask('POST /api/clients/:client/schedules', schedule);
+    await fixture.owner.ask('POST /api/reports/:report/make', { params: { report: f.report }, body: { contacts: [] } });
+    await fixture.server.scheduler.settle();
+    const editions = await editionsOf(fixture, f.client);
     const kept = await rows();
     const params = { client: f.client, feed: (await feed()).id };
     expect(
-      (await bed.owner.ask('GET /api/clients/:client/feeds/:feed/removal', { params })).body.schedules,
+      (await fixture.owner.ask('GET /api/clients/:client/feeds/:feed/removal', { params })).body.schedules,
     ).toHaveLength(1);
-    await bed.owner.ask('DELETE /api/clients/:client/feeds/:feed', { params });
+    await fixture.owner.ask('DELETE /api/clients/:client/feeds/:feed', { params });
     expect(await feed()).toMatchObject({ state: 'removed', action: 'reconnect', nextSync: null });
     expect(await rows()).toEqual(kept);
-    expect(await editionsOf(bed, f.client)).toEqual(editions);
+    expect(await editionsOf(fixture, f.client)).toEqual(editions);
     const schedules = async () =>
-      (await bed.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } })).body;
+      (await fixture.owner.ask('GET /api/clients/:client/schedules', { params: { client: f.client } })).body;
     expect(await schedules()).toMatchObject([{ active: false, stopped: expect.stringContaining('was removed') }]);
-    await bed.moveTo('2026-11-03T12:00:00Z');
+    await fixture.moveTo('2026-11-03T12:00:00Z');
     expect(await rows()).toEqual(kept);
 
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/reconnect', { params });
-    await bed.server.clockwork.settle();
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/reconnect', { params });
+    await fixture.server.scheduler.settle();
     expect(await feed()).toMatchObject({ state: 'fresh', coveredThrough: '2026-11-02' });
     expect(await schedules()).toMatchObject([{ active: true, stopped: null }]);
   });

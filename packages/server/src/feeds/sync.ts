@@ -141,7 +141,7 @@ async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise
   });
   await record(store, {
     at,
-    actor: 'clockwork',
+    actor: 'scheduler',
     action: stopped ? 'feed.stopped' : 'feed.troubled',
     subject: feed.id,
     detail: { reason: failure.message, next: stopped ? null : next },
@@ -164,7 +164,7 @@ async function succeed(tools: SyncTools, feed: StoredFeed, changed: boolean): Pr
       next_sync: addMinutes(at, EVERY_MINUTES * (1 + Math.random() / 20)),
     });
     if (feed.state === 'troubled') {
-      await record(tx, { at, actor: 'clockwork', action: 'feed.recovered', subject: feed.id });
+      await record(tx, { at, actor: 'scheduler', action: 'feed.recovered', subject: feed.id });
     }
   });
 }

@@ -24,7 +24,7 @@ import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
 import { type Fetch, fetchesOf } from '../facts/coverage.ts';
 import type { CoveredShape } from '../facts/coveredShape.ts';
-import { datasetsOf, readNeeds, readOnce } from '../facts/factReader.ts';
+import { datasetsOf, inSnapshot, readNeeds } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 
 type Facts = Kysely<FactTables>;
@@ -66,7 +66,7 @@ export async function askAll(
   cache?: ColumnCache,
 ): Promise<Asked> {
   const knowledge = knowledgeOf(basis);
-  return readOnce(facts, async (tx) => {
+  return inSnapshot(facts, async (tx) => {
     const shapes = await datasetsOf(tx, basis.clientId);
     const datasets = await readNeeds(tx, planReads(questions, shapes, knowledge), cache);
     return { answers: answerAll(questions, datasets, knowledge), shapes };
@@ -146,7 +146,7 @@ export async function explain(facts: Facts, basis: Basis, figure: OneFigure): Pr
   const { range, filter } = figure;
   const aggregation = knowledge.book.lookup(figure.metric);
   const parts = partsOf(aggregation, knowledge);
-  return readOnce(facts, async (tx) => {
+  return inSnapshot(facts, async (tx) => {
     const shapes = await datasetsOf(tx, basis.clientId);
     const needs = planReads([questionOf(figure)], shapes, knowledge);
     const datasets = await readNeeds(tx, needs);
@@ -195,7 +195,7 @@ export async function rowsBehind(
   page: number,
 ): Promise<RowsPage> {
   const knowledge = knowledgeOf(basis);
-  return readOnce(facts, async (tx) => {
+  return inSnapshot(facts, async (tx) => {
     const needs = planReads([questionOf(figure)], await datasetsOf(tx, basis.clientId), knowledge);
     const need = needs[source];
     if (!need) return { columns: [], rows: [], total: 0 };

@@ -10,7 +10,7 @@ export interface CameBack {
   raw: Buffer;
 }
 
-interface Doors {
+interface Tools {
   port: number;
   log: Logger;
   /** The address at which mails come back, as it is set now; empty for none. */
@@ -28,10 +28,10 @@ const MOST_RECIPIENTS = 20;
 const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 
 /**
- * A door for mails that come back (RFC 5321): it takes those alone whose address holds a token that was made here, so that
+ * A server for mails that come back (RFC 5321): it takes those alone whose address holds a token that was made here, so that
  * nobody can send anything else to it. Nothing is relayed.
  */
-export async function openBounceDoor({ port, log, base, deliveryOf, take }: Doors) {
+export async function openBounceServer({ port, log, base, deliveryOf, take }: Tools) {
   const found = async (address: string): Promise<string | null> => {
     const at = await base();
     const token = at === '' ? null : tokenOf(at, address);
@@ -85,7 +85,7 @@ export async function openBounceDoor({ port, log, base, deliveryOf, take }: Door
       });
     },
   });
-  server.on('error', (err) => log.warn({ err }, 'a conversation at the door for mails that come back broke'));
+  server.on('error', (err) => log.warn({ err }, 'a conversation with the server for mails that come back broke'));
   await new Promise<void>((resolve, reject) => {
     server.server.once('error', reject);
     server.listen(port, '127.0.0.1', resolve);

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { AddressInfo } from 'node:net';
 import { createServer, type Server, type Socket } from 'node:net';
-import { startStandins } from '@chronicon/simulators';
+import { startSimulators } from '@chronicon/simulators';
 import { afterEach, describe, expect, it } from 'vitest';
 import { mailServerAt, RFC_WAITS } from '../platform/mailServer.ts';
 import { createMailer } from './mailer.ts';
@@ -74,7 +74,7 @@ describe('one conversation with a mail server', () => {
     ['nothing', ''],
     ['more than goes at once', 'A line of some length, and a dot.\n.\n'.repeat(4_000)],
   ])('hands over the very bytes of a mail that says %s', async (_, text) => {
-    const mailbox = await startStandins({ smtpPort: 0 });
+    const mailbox = await startSimulators({ smtpPort: 0 });
     const said: OutgoingMail = { ...mail, text, html: `<p>.</p>\n.${text}` };
     const handed = await createMailer(mailServerAt(`smtp://127.0.0.1:${mailbox.smtp.port}`)).send(said);
     const [arrived] = mailbox.mails.list();

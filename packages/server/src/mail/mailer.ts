@@ -89,7 +89,7 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
             : { kind: 'aborted' },
         );
       };
-      const handOver = () => {
+      const transmit = () => {
         // MAIL, RCPT and DATA, each with its own wait.
         enter('envelope', waits.answer * 2);
         const envelope = { from: mail.returnPath ?? mail.from.address, to: [mail.to.address], size: mime.length };
@@ -109,7 +109,7 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
       }
       signal?.addEventListener('abort', abort);
       if (!isNew) {
-        handOver();
+        transmit();
         return;
       }
       enter('connecting', waits.answer);
@@ -118,9 +118,9 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
         else if (user) {
           enter('signing-in', waits.answer);
           connection.login({ credentials: { user, pass: password } } as never, (refused) =>
-            refused ? fail(refused as SmtpError) : handOver(),
+            refused ? fail(refused as SmtpError) : transmit(),
           );
-        } else handOver();
+        } else transmit();
       });
     });
 

@@ -33,14 +33,14 @@ export async function mailServerInUse(
 }
 
 /** Where mails go out: whichever mail server is set at the moment in which one is handed over. */
-export interface PostOffice {
+export interface Mailers {
   /** Reports: by the agency's mail server alone. */
   mailer: Mailer;
   /** Letters to members: by the second server, where there is one, when the first is what is wrong. */
   notices: Mailer;
 }
 
-export function createPostOffice(tools: Tools): PostOffice {
+export function createMailers(tools: Tools): Mailers {
   /** Lines are kept for the next mail as long as nobody changes where mails go, or how they are signed. */
   const known = new Map<MailServerUse, { of: string; mailer: Mailer }>();
   const mailerFor = (use: MailServerUse, server: MailServer, dkim: DkimKey | null): Mailer => {

@@ -59,7 +59,7 @@ function errorOf(error: unknown, box: BounceBox): BoxError {
   return new BoxError(`The mailbox could not be read: ${e.message.replace(/\.$/, '')}.`, mend);
 }
 
-export interface Looked {
+export interface MailboxLook {
   validity: string;
   /** The last mail that was looked at. */
   uid: number;
@@ -115,7 +115,7 @@ export async function readBox(
   from: { validity: string; uid: number },
   take: (raw: Buffer) => Promise<boolean>,
   signal?: AbortSignal,
-): Promise<Looked> {
+): Promise<MailboxLook> {
   /** What went wrong on our side is not the mailbox's. */
   const ours: unknown[] = [];
   const looked = await withBox(

@@ -47,7 +47,7 @@ const environment = z.object({
   CHRONICON_URL: z.url().optional(),
   /** Folder whose folders are watched for files, one for each feed of files; by default `inbox` in the data folder. */
   CHRONICON_INBOX: z.string().optional(),
-  CHRONICON_STANDINS: z.url().optional(),
+  CHRONICON_SIMULATORS: z.url().optional(),
   /** Milliseconds after which a silent feed service is given up. */
   CHRONICON_TIMEOUT: z.coerce.number().int().min(100).default(20_000),
   /** Where this server itself takes mails that come back, by SMTP; left out, it takes none. */
@@ -84,7 +84,7 @@ export interface Config {
   /** Where members reach this server; null: wherever their browser says. */
   url: string | null;
   inbox: string;
-  standins: string | null;
+  simulators: string | null;
   timeout: number;
   /** Where mails that come back are taken by SMTP; null: nowhere. */
   bouncePort: number | null;
@@ -105,10 +105,15 @@ const waitsFrom = (text: string): SmtpWaits => {
 const proxyOf = (text: string | undefined): string | number | null =>
   text === undefined || text === '' ? null : /^\d+$/.test(text) ? Number(text) : text;
 
+/** What a variable was called before, by its name now: a set-up that was written then goes on working. */
+const FORMER_NAMES = { CHRONICON_SIMULATORS: 'CHRONICON_STANDINS' };
+
 /** Reads the set-up from environment variables. @throws Error that names the variable at fault */
 export function readConfig(env: Record<string, string | undefined>): Config {
+  const former = Object.entries(FORMER_NAMES).map(([now, before]) => [now, env[now] || env[before]] as const);
   // What is set to nothing is not set.
-  const parsed = environment.safeParse(Object.fromEntries(Object.entries(env).filter(([, value]) => value !== '')));
+  const set = [...Object.entries(env), ...former].filter(([, value]) => value !== '');
+  const parsed = environment.safeParse(Object.fromEntries(set));
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     throw new Error(`${issue.path.join('.')}: ${issue.message}`);
@@ -129,14 +134,14 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     patience: (e.CHRONICON_PATIENCE ?? 20) * 1000,
     alone: e.CHRONICON_MODE === 'production' && e.CHRONICON_MANY !== 'yes',
     feeds: e.CHRONICON_FEEDS ?? null,
-    // The stand-ins of a demo are on this machine.
+    // The simulators of a demo are on this machine.
     network: {
       loopback: e.CHRONICON_MODE !== 'production' || (e.CHRONICON_FEED_NETWORKS ?? '').includes('loopback'),
       private: (e.CHRONICON_FEED_NETWORKS ?? '').includes('private'),
     },
     url: e.CHRONICON_URL ?? null,
     inbox: e.CHRONICON_INBOX ?? join(e.CHRONICON_DATA, 'inbox'),
-    standins: e.CHRONICON_STANDINS ?? null,
+    simulators: e.CHRONICON_SIMULATORS ?? null,
     timeout: e.CHRONICON_TIMEOUT,
     bouncePort: e.CHRONICON_BOUNCE_PORT ?? null,
     log: e.CHRONICON_LOG,

@@ -32,12 +32,12 @@ import {
 import { formatterOf, oddDayWords, withOwnNames, withoutWords } from '@chronicon/core/words';
 import type { Kysely } from 'kysely';
 import type { ColumnCache } from '../facts/columnCache.ts';
-import { datasetsOf, factsRevision, readNeeds, readOnce } from '../facts/factReader.ts';
+import { datasetsOf, factsRevision, inSnapshot, readNeeds } from '../facts/factReader.ts';
 import type { FactTables } from '../facts/schema.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { attachedFigures } from './attachedFigures.ts';
 import type { Shaper } from './shaper.ts';
-import { digest, type Kept } from './threadCache.ts';
+import { digest, type ThreadCache } from './threadCache.ts';
 
 export interface Drawn {
   scene: Scene;
@@ -125,7 +125,7 @@ export async function draw(
 ): Promise<Drawn> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
-  const { shapes, datasets, revision } = await readOnce(facts, async (tx) => {
+  const { shapes, datasets, revision } = await inSnapshot(facts, async (tx) => {
     const all = await datasetsOf(tx, order.clientId);
     return {
       shapes: all,
@@ -160,11 +160,11 @@ export async function look(
   facts: Kysely<FactTables>,
   shaper: Shaper,
   cache: ColumnCache,
-  kept: Kept,
+  kept: ThreadCache,
 ): Promise<Pick<Drawn, 'scene' | 'lacks'> & { pictures: string[] }> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
-  const known = await readOnce(facts, async (tx) => {
+  const known = await inSnapshot(facts, async (tx) => {
     const revision = await factsRevision(tx, order.clientId);
     const { metrics, usual, targets, holidays } = order;
     const answers = kept.answersOf(

@@ -9,11 +9,11 @@ import { createColumnCache } from '../facts/columnCache.ts';
 import { type FactDb, type FactRow, openFactReader, openFacts, replaceDays, saveDataset } from '../facts/factStore.ts';
 import { draw, look } from './draw.ts';
 import { createShaper } from './shaper.ts';
-import { createKept } from './threadCache.ts';
+import { createThreadCache } from './threadCache.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'chronicon-look-'));
 const shaper = createShaper();
-const kept = createKept();
+const kept = createThreadCache();
 const columns = createColumnCache(10_000_000);
 const SPEC = {
   key: 'visits',

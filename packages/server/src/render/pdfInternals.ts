@@ -85,7 +85,7 @@ export function gather(pdf: Pdf): Promise<Buffer> {
   };
   return new Promise((resolve) => {
     pdf.push = (chunk) => {
-      if (chunk !== null) throw new Error('a document wrote past its own door');
+      if (chunk !== null) throw new Error('a document wrote past its own stream');
       seal();
       const file = Buffer.concat(parts);
       // Not at once: whoever draws one after the other would leave what else waits in this thread, and hold what it holds.

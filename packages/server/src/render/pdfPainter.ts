@@ -1,7 +1,7 @@
 import { type Op, rgbOf, type Scene, type SceneFace } from '@chronicon/core/page';
 import { LRUCache } from 'lru-cache';
 import { EmbeddedFont } from './embeddedFont.ts';
-import { remember } from './fromCache.ts';
+import { fromCache } from './fromCache.ts';
 import {
   addContent,
   attachFile,
@@ -25,7 +25,7 @@ const KEPT = 5_000;
 const colours = new LRUCache<string, string>({ max: KEPT });
 const paths = new LRUCache<string, Path>({ max: KEPT });
 const colour = (hex: string): string =>
-  remember(colours, hex, () =>
+  fromCache(colours, hex, () =>
     rgbOf(hex)
       .map((v) => num(v / 255))
       .join(' '),
@@ -64,7 +64,7 @@ function makePath(d: string): Path {
   return { operators: out.join('\n'), box: [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)] };
 }
 
-const pathOf = (d: string): Path => remember(paths, d, () => makePath(d));
+const pathOf = (d: string): Path => fromCache(paths, d, () => makePath(d));
 
 type Drawing = Exclude<Op, { k: 'open' | 'close' }>;
 

@@ -2,7 +2,7 @@ import type { Op, ScenePage } from '@chronicon/core/page';
 import { Resvg } from '@resvg/resvg-js';
 import { LRUCache } from 'lru-cache';
 import sharp from 'sharp';
-import { remember } from './fromCache.ts';
+import { fromCache } from './fromCache.ts';
 import type { Shaper } from './shaper.ts';
 
 // Pictures are small, and each worker thread paints its own: threads of a picture's own cost more than they save.
@@ -41,7 +41,7 @@ function textOf(op: Extract<Op, { k: 'text' }>, shaper: Shaper): string {
   let at = 0;
   let drawn = '';
   for (const { id, advance, dx, dy } of glyphs) {
-    const outline = remember(outlines, `${op.face} ${id}`, () => outlineOf(shaper.outline(op.face, id)));
+    const outline = fromCache(outlines, `${op.face} ${id}`, () => outlineOf(shaper.outline(op.face, id)));
     for (const { command, points } of outline) {
       drawn += command;
       for (let i = 0; i < points.length; i += 2) drawn += `${at + dx + points[i]!} ${dy + points[i + 1]!} `;

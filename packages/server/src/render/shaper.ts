@@ -5,14 +5,14 @@ import {
   type PageFace,
   type Reading,
   type Ruler,
-  type Run,
   type SceneFace,
+  type TextRun,
   UNDRAWABLE,
 } from '@chronicon/core/page';
 import * as hb from 'harfbuzzjs';
 import { LRUCache } from 'lru-cache';
 import { fontData, noFile, type ReadFile } from './fonts.ts';
-import { remember } from './fromCache.ts';
+import { fromCache } from './fromCache.ts';
 import { syllablesOf } from './syllables.ts';
 
 /** One glyph of a shaped run. Advance and offsets in font units. */
@@ -60,7 +60,7 @@ const PLAIN = /^[\u0020-\u007e\u00a0-\u00ac\u00ae-\u017f\u2010-\u2027\u202f-\u20
 const LETTERS = /^(?!symbols|moreSymbols|maths|emoji)/;
 
 const glyphsIn = ({ glyphs }: Shaped): number => glyphs.length;
-const lettersIn = (runs: readonly Run[]): number => runs.reduce((sum, { text }) => sum + text.length, 0);
+const lettersIn = (runs: readonly TextRun[]): number => runs.reduce((sum, { text }) => sum + text.length, 0);
 
 /** Digits as wide as each other, where a face has such: columns of figures stand on them. Those of the house are so anyway. */
 const EVEN_DIGITS = [new hb.Feature('tnum', 1)];
@@ -84,7 +84,7 @@ export function createShaper(read: ReadFile = noFile): Shaper {
   const opened = new Map<SceneFace, Opened>();
   const brought = new LRUCache<string, Opened>({ max: OWN_OPEN });
   const shapes = new Map<SceneFace, LRUCache<string, Shaped>>();
-  const runs = new Map<string, LRUCache<string, readonly Run[]>>();
+  const runs = new Map<string, LRUCache<string, readonly TextRun[]>>();
   const buffer = new hb.Buffer();
 
   function open(name: SceneFace): Opened {
@@ -113,7 +113,7 @@ export function createShaper(read: ReadFile = noFile): Shaper {
   }
 
   function shape(face: SceneFace, text: string, rtl = false): Shaped {
-    return remember(keptFor(shapes, face, glyphsIn), rtl ? `\u202e${text}` : text, () => {
+    return fromCache(keptFor(shapes, face, glyphsIn), rtl ? `\u202e${text}` : text, () => {
       buffer.clearContents();
       buffer.addText(text);
       buffer.guessSegmentProperties();
@@ -147,7 +147,7 @@ export function createShaper(read: ReadFile = noFile): Shaper {
     return true;
   };
 
-  const run = (face: SceneFace, text: string, rtl: boolean): Run => ({
+  const run = (face: SceneFace, text: string, rtl: boolean): TextRun => ({
     face,
     text,
     advance: shape(face, text, rtl).advance / open(face).upem,
@@ -155,7 +155,7 @@ export function createShaper(read: ReadFile = noFile): Shaper {
   });
 
   /** Parts a stretch of one direction where the face lacks characters, in the order in which it is read. */
-  function byFace(face: PageFace, stretch: string, rtl: boolean, { language, standIn }: Reading): Run[] {
+  function byFace(face: PageFace, stretch: string, rtl: boolean, { language, standIn }: Reading): TextRun[] {
     const parts: { face: SceneFace; text: string; lost?: string }[] = [];
     for (const { segment } of segmenter.segment(stretch)) {
       const last = parts.at(-1);
@@ -176,7 +176,7 @@ export function createShaper(read: ReadFile = noFile): Shaper {
     return parts.map(({ lost, ...p }) => ({ ...run(p.face, p.text, rtl), ...(lost !== undefined && { lost }) }));
   }
 
-  function split(face: PageFace, text: string, reading: Reading): Run[] {
+  function split(face: PageFace, text: string, reading: Reading): TextRun[] {
     return itemise(text, reading.direction).flatMap((stretch) => {
       if (covers(face, stretch.text)) return [run(face, stretch.text, stretch.rtl)];
       // What a brand's face lacks a letter of is written with that of the house as a whole: no word is in two hands.
@@ -194,9 +194,9 @@ export function createShaper(read: ReadFile = noFile): Shaper {
     syllables: syllablesOf,
     runs: (face, text, reading) => {
       const kept = keptFor(runs, face === reading.standIn ? face : `${face} ${reading.standIn}`, lettersIn);
-      if (PLAIN.test(text)) return remember(kept, text, () => split(face, text, reading));
+      if (PLAIN.test(text)) return fromCache(kept, text, () => split(face, text, reading));
       const { direction, language } = reading;
-      return remember(kept, `${direction} ${language} ${text}`, () => split(face, text, reading));
+      return fromCache(kept, `${direction} ${language} ${text}`, () => split(face, text, reading));
     },
   };
 }

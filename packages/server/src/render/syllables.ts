@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { wordsFor } from '@chronicon/core/words';
 import { LRUCache } from 'lru-cache';
-import { remember } from './fromCache.ts';
+import { fromCache } from './fromCache.ts';
 
 const require = createRequire(import.meta.url);
 
@@ -20,7 +20,7 @@ const BETWEEN = '\u00ad';
 export function syllablesOf(word: string, language: string): readonly string[] {
   const patterns = language.toLowerCase() === IN_AMERICA ? IN_AMERICA : wordsFor(language).hyphenation;
   if (patterns === null) return [word];
-  return remember(kept, `${patterns} ${word}`, () => {
+  return fromCache(kept, `${patterns} ${word}`, () => {
     let hyphenate = loaded.get(patterns);
     if (!hyphenate) {
       hyphenate = (require(`hyphen/${patterns}`) as { hyphenateSync: Hyphenate }).hyphenateSync;

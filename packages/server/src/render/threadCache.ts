@@ -10,7 +10,7 @@ export interface KeptAnswer {
 }
 
 /** Answers and sheets that a thread keeps of the reports that are being edited: what did not change is not made anew. */
-export interface Kept {
+export interface ThreadCache {
   /** Answers from one state of a client's facts, metrics and targets, by the keys of their questions. */
   answersOf(basis: string): Map<string, KeptAnswer>;
   memoOf(basis: string): PageMemo;
@@ -39,7 +39,7 @@ class Answered extends Map<string, KeptAnswer> {
 
 export const digest = (text: string): string => createHash('sha256').update(text).digest('base64url');
 
-export function createKept(): Kept {
+export function createThreadCache(): ThreadCache {
   const answers = new LRUCache<string, Answered>({ max: BASES });
   const sheets = new LRUCache<string, NonNullable<ReturnType<PageMemo['get']>>>({
     maxSize: SHEETS,

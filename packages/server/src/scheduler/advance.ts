@@ -43,16 +43,16 @@ async function asksNoMore({ store, clock }: Tools, e: EditionRow): Promise<boole
 
 async function step(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, clock, crash } = tools;
-  const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
+  const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
   if (await isMissed(store, e, clock.now())) {
     await leaveOut(store, e, MISSED, clock.now(), lease);
     return;
   }
   switch (e.state) {
     case 'planned':
-      crash('gather.before-move');
+      crash('collect.before-move');
       await moveEdition(store, e, 'gathering', { next_at: clock.now() }, by());
-      crash('gather.after-move');
+      crash('collect.after-move');
       return;
     case 'gathering':
       return gather(tools, e, lease);
@@ -102,7 +102,7 @@ async function stumble(tools: Tools, id: string, lease: Lease, error: unknown, f
     ? 'Drawing it took too long. Make the report smaller: fewer blocks, tables or years.'
     : (fault?.reason ?? 'Something went wrong on our side; see the server’s log. Nothing was sent.');
   const code = slow ? ('too-slow' as const) : fault ? ('file' as const) : ('error' as const);
-  await moveEdition(store, e, 'held', { reason, code, next_at: null }, { at, actor: 'clockwork', lease });
+  await moveEdition(store, e, 'held', { reason, code, next_at: null }, { at, actor: 'scheduler', lease });
 }
 
 /** Works on one edition under a lease until it has to wait for something. */

@@ -41,7 +41,7 @@ async function stillAddressed(
  */
 export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, clock, crash } = tools;
-  const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
+  const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
   const hold = (tx: StoreTransaction, code: HoldCode, reason: string) =>
     moveEdition(tx, e, 'held', { code, reason, next_at: null }, by());
   const files0 = await pdfOf(tools, e);
@@ -50,7 +50,7 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
     return;
   }
   const frozen = forMailOf(tools, e);
-  crash('post.before-messages');
+  crash('mail.before-messages');
   await inTransaction(store, async (tx) => {
     const now = clock.now();
     const settled = await settle(tx, e);
@@ -88,5 +88,5 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
       await addMessages(tx, e.id, going, dateOfMails(e, now));
     }
   });
-  crash('post.after-messages');
+  crash('mail.after-messages');
 }

@@ -1,4 +1,4 @@
-import { IMAP_ACCOUNT, type ImapStandin, reportOn, startImap } from '@chronicon/simulators';
+import { IMAP_ACCOUNT, type ImapSimulator, reportOn, startImap } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
 import { deliveriesOf } from '../store/messages.ts';
@@ -7,24 +7,24 @@ import {
   editionsOf,
   type Furnished,
   MANAGER,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   visit,
 } from '../test/harness.ts';
 import { readBounceBox } from './readBounceBox.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
-let imap: ImapStandin;
+let imap: ImapSimulator;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
   imap = await startImap(await freePort());
   const rules = { bounces: 'bounces@fernglass.example', perMinute: null, quiet: null };
-  await bed.owner.ask('PUT /api/agency/post', { body: rules });
+  await fixture.owner.ask('PUT /api/agency/mail-rules', { body: rules });
 });
 afterEach(async () => {
-  await bed.close();
+  await fixture.close();
   await imap.close();
 });
 
@@ -36,18 +36,18 @@ const box = (changes: object = {}) => ({
   ...IMAP_ACCOUNT,
   ...changes,
 });
-const set = (changes: object = {}) => bed.owner.ask('PUT /api/agency/post/box', { body: box(changes) });
-const view = async () => (await bed.owner.ask('GET /api/agency')).body.post.box;
-const read = () => readBounceBox(bed.server);
-const edition = async () => (await editionsOf(bed, f.client))[0]!;
-const needs = async () => (await bed.owner.ask('GET /api/desk')).body.needs.filter((n) => n.key === 'bounce-box');
+const set = (changes: object = {}) => fixture.owner.ask('PUT /api/agency/bounce-box', { body: box(changes) });
+const view = async () => (await fixture.owner.ask('GET /api/agency')).body.mailRules.box;
+const read = () => readBounceBox(fixture.server);
+const edition = async () => (await editionsOf(fixture, f.client))[0]!;
+const needs = async () => (await fixture.owner.ask('GET /api/desk')).body.needs.filter((n) => n.key === 'bounce-box');
 
 /** Sends the edition, and gives the address to which its one mail comes back. */
 async function sent(): Promise<string> {
   const params = { client: f.client };
-  await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
-  await bed.moveTo('2026-11-03T08:00:30Z');
-  const { store } = bed.server;
+  await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) });
+  await fixture.moveTo('2026-11-03T08:00:30Z');
+  const { store } = fixture.server;
   const [delivery] = await deliveriesOf(store, [(await edition()).id]);
   return `bounces+${tokenOfDelivery(await tokenKey(store), delivery!.id)}@fernglass.example`;
 }
@@ -75,7 +75,7 @@ describe('a mailbox to which mails come back', () => {
     await set();
     imap.add(back(to));
     await read();
-    const { store } = bed.server;
+    const { store } = fixture.server;
     const lines = async () => (await store.selectFrom('ledger').select('id').execute()).length;
     const before = await lines();
     imap.mails[0]!.seen = false;
@@ -129,32 +129,32 @@ describe('a mailbox to which mails come back', () => {
     expect((await set({ folder: 'a\r\nA1 DELETE INBOX' })).fields).toHaveProperty('folder');
     expect(await set({ user: '' })).toMatchObject({ status: 422, fields: { user: expect.any(String) } });
     const { password: _, ...bare } = box();
-    const without = await bed.owner.ask('PUT /api/agency/post/box', { body: bare });
+    const without = await fixture.owner.ask('PUT /api/agency/bounce-box', { body: bare });
     expect(without.fields).toMatchObject({ password: 'Give the password of the mailbox.' });
     expect(await view()).toBeNull();
     await set();
     // A password that is kept is given to no other server, and by no other way.
-    expect((await bed.owner.ask('PUT /api/agency/post/box', { body: bare })).status).toBe(200);
+    expect((await fixture.owner.ask('PUT /api/agency/bounce-box', { body: bare })).status).toBe(200);
     for (const changed of [
       { host: 'localhost' },
       { port: imap.port + 1 },
       { user: 'else' },
       { tls: 'offered' as const },
     ]) {
-      const other = await bed.owner.ask('PUT /api/agency/post/box', { body: { ...bare, ...changed } });
+      const other = await fixture.owner.ask('PUT /api/agency/bounce-box', { body: { ...bare, ...changed } });
       expect(other.fields).toMatchObject({ password: expect.any(String) });
     }
   });
 
   it('is an owner’s to set and to take away', async () => {
-    const manager = await visit(bed.server.url, MANAGER);
-    expect((await manager.ask('PUT /api/agency/post/box', { body: box() })).status).toBe(403);
-    expect((await manager.ask('DELETE /api/agency/post/box')).status).toBe(403);
+    const manager = await visit(fixture.server.url, MANAGER);
+    expect((await manager.ask('PUT /api/agency/bounce-box', { body: box() })).status).toBe(403);
+    expect((await manager.ask('DELETE /api/agency/bounce-box')).status).toBe(403);
     await set();
-    expect((await bed.owner.ask('DELETE /api/agency/post/box')).status).toBe(200);
+    expect((await fixture.owner.ask('DELETE /api/agency/bounce-box')).status).toBe(200);
     expect(await view()).toBeNull();
-    const { store } = bed.server;
-    const kept = await store.selectFrom('setting').select('value').where('key', 'like', 'post.box%').execute();
+    const { store } = fixture.server;
+    const kept = await store.selectFrom('setting').select('value').where('key', 'like', 'mail.box%').execute();
     expect(kept).toEqual([]);
   });
 
@@ -190,7 +190,7 @@ describe('a mailbox to which mails come back', () => {
     await imap.setFault('refuse');
     await read();
     expect(await needs()).toHaveLength(1);
-    await bed.owner.ask('PUT /api/agency/post', { body: { bounces: '', perMinute: null, quiet: null } });
+    await fixture.owner.ask('PUT /api/agency/mail-rules', { body: { bounces: '', perMinute: null, quiet: null } });
     await read();
     expect(await needs()).toEqual([]);
   });
@@ -199,8 +199,8 @@ describe('a mailbox to which mails come back', () => {
     await set();
     await imap.setFault('silent');
     const ending = new AbortController();
-    const reading = readBounceBox(bed.server, ending.signal);
-    expect((await bed.owner.ask('GET /api/desk')).status).toBe(200);
+    const reading = readBounceBox(fixture.server, ending.signal);
+    expect((await fixture.owner.ask('GET /api/desk')).status).toBe(200);
     ending.abort();
     // Well before the line itself would be given up.
     await expect(

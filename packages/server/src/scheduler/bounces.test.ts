@@ -3,22 +3,22 @@ import { sendBack } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
 import { deliveriesOf } from '../store/messages.ts';
-import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { editionsOf, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z', { CHRONICON_BOUNCE_PORT: '0' }));
-  bed.standins.smtp.backTo = bed.server.bouncePort;
+  ({ fixture, f } = await openFurnishedFixture('2026-11-02T08:42:00Z', { CHRONICON_BOUNCE_PORT: '0' }));
+  fixture.simulators.smtp.backTo = fixture.server.bouncePort;
   await rules({ bounces: 'bounces@fernglass.example' });
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const rules = (body: object) =>
-  bed.owner.ask('PUT /api/agency/post', { body: { bounces: '', perMinute: null, quiet: null, ...body } });
+  fixture.owner.ask('PUT /api/agency/mail-rules', { body: { bounces: '', perMinute: null, quiet: null, ...body } });
 
 async function until<T>(what: string, look: () => Promise<T | false | null | undefined>): Promise<T> {
   for (let i = 0; i < 600; i++) {
@@ -30,25 +30,25 @@ async function until<T>(what: string, look: () => Promise<T | false | null | und
 }
 
 async function send() {
-  const planned = await bed.owner.ask('POST /api/clients/:client/schedules', {
+  const planned = await fixture.owner.ask('POST /api/clients/:client/schedules', {
     params: { client: f.client },
     body: scheduleFor(f),
   });
   expect(planned.status).toBe(200);
-  await bed.moveTo(DRAWN);
-  await bed.moveTo(SENT);
-  return (await editionsOf(bed, f.client))[0]!;
+  await fixture.moveTo(DRAWN);
+  await fixture.moveTo(SENT);
+  return (await editionsOf(fixture, f.client))[0]!;
 }
-const now = async () => (await editionsOf(bed, f.client))[0]!;
+const now = async () => (await editionsOf(fixture, f.client))[0]!;
 const contact = async () =>
-  (await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.contacts.find(
+  (await fixture.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body.contacts.find(
     (c) => c.id === f.contact,
   )!;
-const needs = async () => (await bed.owner.ask('GET /api/desk')).body.needs;
+const needs = async () => (await fixture.owner.ask('GET /api/desk')).body.needs;
 
-/** Talks to the door as any server would; what it says to each line, by its code. */
+/** Talks to the server as any other would; what it says to each line, by its code. */
 async function talk(lines: string[]): Promise<number[]> {
-  const socket = connect(bed.server.bouncePort!, '127.0.0.1');
+  const socket = connect(fixture.server.bouncePort!, '127.0.0.1');
   const codes: number[] = [];
   let waiting: ((code: number) => void) | null = null;
   let said = '';
@@ -75,7 +75,7 @@ async function talk(lines: string[]): Promise<number[]> {
 
 describe('a mail that comes back', () => {
   it('is written down at its reader, who gets nothing more; corrected, it goes to that one alone', async () => {
-    bed.standins.smtp.bouncing.set('petra@tarnbeck.example', '5.1.1');
+    fixture.simulators.smtp.bouncing.set('petra@tarnbeck.example', '5.1.1');
     const edition = await send();
     // The mail server took it: nothing was wrong by then.
     const back = await until('it comes back', async () => {
@@ -94,17 +94,17 @@ describe('a mail that comes back', () => {
     );
     const params = { client: f.client, contact: f.contact };
     const body = { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example', standing: 'reads' as const };
-    expect((await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body })).status).toBe(200);
+    expect((await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body })).status).toBe(200);
     const again = { params: { edition: edition.id }, body: { readers: [f.contact] } };
-    expect((await bed.owner.ask('POST /api/editions/:edition/resend', again)).body).toEqual({ mails: 1 });
-    await bed.server.clockwork.settle();
+    expect((await fixture.owner.ask('POST /api/editions/:edition/resend', again)).body).toEqual({ mails: 1 });
+    await fixture.server.scheduler.settle();
     expect(await now()).toMatchObject({ state: 'sent', reason: null });
-    expect(bed.standins.mails.list('p.lund@tarnbeck.example')).toHaveLength(1);
+    expect(fixture.simulators.mails.list('p.lund@tarnbeck.example')).toHaveLength(1);
     expect((await needs()).filter((n) => /come back|not everybody/.test(n.title))).toEqual([]);
   });
 
   it('for a full box is told as that, and nobody is stopped', async () => {
-    bed.standins.smtp.bouncing.set('petra@tarnbeck.example', '5.2.2');
+    fixture.simulators.smtp.bouncing.set('petra@tarnbeck.example', '5.2.2');
     await send();
     const back = await until('it comes back', async () => ((await now()).state === 'sent' ? null : now()));
     expect(back.reason).toContain('The mailbox is full.');
@@ -113,26 +113,26 @@ describe('a mail that comes back', () => {
 
   it('stops nobody whose address was corrected meanwhile', async () => {
     const edition = await send();
-    const [d] = await deliveriesOf(bed.server.store, [edition.id]);
+    const [d] = await deliveriesOf(fixture.server.store, [edition.id]);
     const params = { client: f.client, contact: f.contact };
     const body = { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' };
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body });
-    const to = `bounces+${tokenOfDelivery(await tokenKey(bed.server.store), d!.id)}@fernglass.example`;
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body });
+    const to = `bounces+${tokenOfDelivery(await tokenKey(fixture.server.store), d!.id)}@fernglass.example`;
     const report = { to, recipient: 'petra@tarnbeck.example', status: '5.1.1', raw: Buffer.from('Subject: x\r\n\r\n') };
-    await sendBack(bed.server.bouncePort!, report);
+    await sendBack(fixture.server.bouncePort!, report);
     expect((await now()).state).not.toBe('sent');
     expect((await contact()).standing).toBe('reads');
     // The same report twice is one.
-    await sendBack(bed.server.bouncePort!, report);
+    await sendBack(fixture.server.bouncePort!, report);
     expect((await now()).deliveries.map((x) => x.state)).toEqual(['bounced']);
   });
 });
 
-describe('the door for mails that come back', () => {
+describe('the server for mails that come back', () => {
   it('takes what is addressed to a delivery of this agency, from nobody; and nothing else', async () => {
     const edition = await send();
-    const [d] = await deliveriesOf(bed.server.store, [edition.id]);
-    const token = tokenOfDelivery(await tokenKey(bed.server.store), d!.id);
+    const [d] = await deliveriesOf(fixture.server.store, [edition.id]);
+    const token = tokenOfDelivery(await tokenKey(fixture.server.store), d!.id);
     const rcpt = (address: string) => `RCPT TO:<${address}>`;
     const forged = `${token.slice(0, -1)}${token.endsWith('0') ? '1' : '0'}`;
     expect(
@@ -151,8 +151,8 @@ describe('the door for mails that come back', () => {
 
   it('lets answers of people on leave, and what is no report, change nothing', async () => {
     const edition = await send();
-    const [d] = await deliveriesOf(bed.server.store, [edition.id]);
-    const token = tokenOfDelivery(await tokenKey(bed.server.store), d!.id);
+    const [d] = await deliveriesOf(fixture.server.store, [edition.id]);
+    const token = tokenOfDelivery(await tokenKey(fixture.server.store), d!.id);
     const codes = await talk([
       'EHLO mx.elsewhere.example',
       'MAIL FROM:<petra@tarnbeck.example>',
@@ -170,31 +170,31 @@ describe('how mails go out', () => {
   it('so many a minute, and the others after it', async () => {
     await rules({ perMinute: 2 });
     for (const name of ['Ada', 'Ole', 'Sunniva']) {
-      await bed.owner.ask('POST /api/clients/:client/contacts', {
+      await fixture.owner.ask('POST /api/clients/:client/contacts', {
         params: { client: f.client },
         body: { firstName: name, lastName: '', email: `${name.toLowerCase()}@tarnbeck.example` },
       });
     }
-    const { contacts } = (await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body;
-    await bed.owner.ask('POST /api/clients/:client/schedules', {
+    const { contacts } = (await fixture.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body;
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: { client: f.client },
       body: scheduleFor(f, { readers: contacts.map((c) => ({ contact: c.id })) }),
     });
-    await bed.moveTo(DRAWN);
-    await bed.moveTo(SENT);
-    expect(bed.standins.mails.list()).toHaveLength(2);
+    await fixture.moveTo(DRAWN);
+    await fixture.moveTo(SENT);
+    expect(fixture.simulators.mails.list()).toHaveLength(2);
     expect((await now()).state).toBe('sending');
-    await bed.moveTo('2026-11-03T08:02:00Z');
-    expect(bed.standins.mails.list()).toHaveLength(4);
+    await fixture.moveTo('2026-11-03T08:02:00Z');
+    expect(fixture.simulators.mails.list()).toHaveLength(4);
     expect((await now()).state).toBe('sent');
   });
 
   it('not by night: what is due then goes in the morning', async () => {
     await rules({ quiet: { from: '21:00', until: '08:30' } });
     await send();
-    expect(bed.standins.mails.list()).toEqual([]);
-    await bed.moveTo('2026-11-03T08:31:00Z');
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    await fixture.moveTo('2026-11-03T08:31:00Z');
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
     expect((await now()).state).toBe('sent');
   });
 });

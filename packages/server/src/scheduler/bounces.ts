@@ -43,7 +43,7 @@ export async function takeBounce(
     if (contact && isDeadAddress(failed.status) && contact.email.toLowerCase() === d.email.toLowerCase()) {
       await setStanding(tx, client.id, contact.id, 'bounced', at);
       const detail = { email: d.email, reply };
-      await record(tx, { at, actor: 'clockwork', action: 'contact.bounced', subject: contact.id, detail });
+      await record(tx, { at, actor: 'scheduler', action: 'contact.bounced', subject: contact.id, detail });
     }
     await settleEdition(tx, e.id, at);
     return 'bounced';

@@ -82,7 +82,7 @@ function afterDrawing(
  */
 export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, clock, crash } = tools;
-  const by = () => ({ at: clock.now(), actor: 'clockwork', lease });
+  const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
   const hold = (code: HoldCode, reason: string) => {
     const at = clock.now();
     return moveEdition(store, e, 'held', { code, reason, looked_at: at, next_at: null, stale: 0 }, by());
@@ -163,7 +163,7 @@ async function waitForData(
   const until = waitsUntil(e, schedule);
   if (at >= until) {
     const patch = { code: 'late-data' as const, reason: `${text} Nothing was sent.`, looked_at: at, next_at: null };
-    await moveEdition(tools.store, e, 'held', patch, { at, actor: 'clockwork', lease });
+    await moveEdition(tools.store, e, 'held', patch, { at, actor: 'scheduler', lease });
     return;
   }
   const later = addMinutes(at, LOOK_AGAIN);

@@ -92,7 +92,7 @@ describe('whatever is done with a schedule and its single runs', () => {
         let now = NOW;
         const { id } = await createSchedule(store, client, input(), now);
         const sent: string[] = [];
-        /** The clockwork plans; what is due goes, as far as it waits for nobody. */
+        /** The scheduler plans; what is due goes, as far as it waits for nobody. */
         const live = async () => {
           const tools = { store, clock: { now: () => now }, crash: () => {}, log: console } as unknown as Tools;
           while (await planAll(tools));

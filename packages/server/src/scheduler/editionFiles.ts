@@ -38,13 +38,13 @@ function contentOf(files: Files, hash: string): Buffer {
   return content;
 }
 
-export type Kept = { ok: true; pdf: Buffer } | { ok: false; reason: string };
+export type StoredPdf = { ok: true; pdf: Buffer } | { ok: false; reason: string };
 
 /**
  * The PDF of a drawn edition. One that is missing or damaged is painted again from the frozen scene: the same bytes, or
  * it does not count.
  */
-export async function pdfOf(tools: Pick<Tools, 'files' | 'workers' | 'log'>, e: EditionRow): Promise<Kept> {
+export async function pdfOf(tools: Pick<Tools, 'files' | 'workers' | 'log'>, e: EditionRow): Promise<StoredPdf> {
   const { files, workers, log } = tools;
   try {
     return { ok: true, pdf: contentOf(files, e.pdf!) };

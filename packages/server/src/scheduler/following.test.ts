@@ -5,33 +5,33 @@ import {
   ACCOUNT,
   editionsOf,
   type Furnished,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
   sendSeen,
-  type TestBed,
+  type TestFixture,
 } from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 
 const start = async (change = {}) =>
   (
-    await bed.owner.ask('POST /api/clients/:client/schedules', {
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: { client: f.client },
       body: scheduleFor(f, change),
     })
   ).body.id;
-const report = async () => (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
-const mails = () => bed.standins.mails.list();
-const edition = async () => (await editionsOf(bed, f.client))[0]!;
+const report = async () => (await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+const mails = () => fixture.simulators.mails.list();
+const edition = async () => (await editionsOf(fixture, f.client))[0]!;
 
 /** Changes the heading of the draft, saves it, and releases it where that is asked for. */
 async function setHeading(text: string, release: boolean) {
@@ -39,16 +39,16 @@ async function setHeading(text: string, release: boolean) {
   const pages = structuredClone(document.pages);
   for (const b of pages.flatMap((p) => p.rows.flatMap((r) => r.blocks))) if (b.kind === 'heading') b.text = text;
   const params = { report: f.report };
-  const saved = await bed.owner.ask('PUT /api/reports/:report', {
+  const saved = await fixture.owner.ask('PUT /api/reports/:report', {
     params,
     body: { title, document: { ...document, pages }, version },
   });
   if (release)
-    await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
+    await fixture.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
 }
 
 async function textOfMail(index = 0): Promise<string> {
-  const found = await bed.standins.mails.read(mails()[index]!.id);
+  const found = await fixture.simulators.mails.read(mails()[index]!.id);
   const data = new Uint8Array(found!.parsed.attachments[0]!.content);
   const pdf = await getDocument({ data }).promise;
   const pages = await Promise.all(
@@ -60,15 +60,15 @@ async function textOfMail(index = 0): Promise<string> {
 describe('draft and release', () => {
   it('what is edited after drawing goes out once it is released, and half an edit never does', async () => {
     await start();
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     const before = await edition();
     expect(before.state).toBe('cleared');
     await setHeading('Half an edit', false);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     await setHeading('A whole correction', true);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     await setHeading('Half an edit more', false);
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     expect((await edition()).state).toBe('sent');
     const text = await textOfMail();
     expect(text).toContain('A whole correction');
@@ -78,23 +78,23 @@ describe('draft and release', () => {
 
   it('says which editions a release reaches and which it no longer can', async () => {
     await start();
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     await setHeading('Too late for October', false);
     const params = { report: f.report };
-    const { body } = await bed.owner.ask('GET /api/reports/:report/release', { params });
+    const { body } = await fixture.owner.ask('GET /api/reports/:report/release', { params });
     expect(body.needed).toBe(true);
     expect(body.tooLate).toMatchObject([{ label: 'October 2026', state: 'sent' }]);
     expect(body.reaches[0]).toMatchObject({ label: 'November 2026', edition: null, state: 'planned' });
     const { version } = await report();
-    await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version } });
-    expect((await bed.owner.ask('GET /api/reports/:report/release', { params })).body.needed).toBe(false);
+    await fixture.owner.ask('POST /api/reports/:report/release', { params, body: { version } });
+    expect((await fixture.owner.ask('GET /api/reports/:report/release', { params })).body.needed).toBe(false);
     expect((await report()).released).toMatchObject({ by: 'Ines Tallow', current: true });
   });
 
   it('refuses to release over what somebody else saved meanwhile', async () => {
     const { version } = await report();
     await setHeading('Theirs', false);
-    const released = await bed.owner.ask('POST /api/reports/:report/release', {
+    const released = await fixture.owner.ask('POST /api/reports/:report/release', {
       params: { report: f.report },
       body: { version },
     });
@@ -103,20 +103,20 @@ describe('draft and release', () => {
 
   it('sends nothing of a report that was never released', async () => {
     const params = { client: f.client };
-    const made = await bed.owner.ask('POST /api/clients/:client/reports', {
+    const made = await fixture.owner.ask('POST /api/clients/:client/reports', {
       params,
       body: { title: 'New', starter: 'visits' },
     });
     const body = { ...scheduleFor(f), reportId: made.body.id };
-    expect((await bed.owner.ask('POST /api/clients/:client/schedules', { params, body })).fields.reportId).toContain(
-      'never been released',
-    );
+    expect(
+      (await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body })).fields.reportId,
+    ).toContain('never been released');
   });
 
   it('warns on the Desk of a draft newer than the release when a run is near', async () => {
     await start();
     await setHeading('Not yet out', false);
-    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs.find((n) => n.key.startsWith('release-'))).toMatchObject({
       title: 'Tarnbeck Pottery: “Monthly overview” was edited and not released',
       deadline: '2026-11-03T08:00:00.000Z',
@@ -129,7 +129,7 @@ describe('an edition follows', () => {
     [
       'the brand',
       () =>
-        bed.owner.ask('PUT /api/clients/:client/brand', {
+        fixture.owner.ask('PUT /api/clients/:client/brand', {
           params: { client: f.client },
           body: { main: '#884400', second: '#222222', footer: 'A corrected footer' },
         }),
@@ -138,7 +138,7 @@ describe('an edition follows', () => {
     [
       'a name',
       () =>
-        bed.owner.ask('PUT /api/clients/:client', {
+        fixture.owner.ask('PUT /api/clients/:client', {
           params: { client: f.client },
           body: {
             name: 'Tarnbeck Ceramics',
@@ -155,7 +155,7 @@ describe('an edition follows', () => {
     [
       'a day note',
       () =>
-        bed.owner.ask('POST /api/clients/:client/notes', {
+        fixture.owner.ask('POST /api/clients/:client/notes', {
           params: { client: f.client },
           body: { from: '2026-10-12', to: '2026-10-12', text: 'The kiln was being mended', inReports: true },
         }),
@@ -164,7 +164,7 @@ describe('an edition follows', () => {
     [
       'a metric',
       () =>
-        bed.owner.ask('PUT /api/clients/:client/metrics/:metric', {
+        fixture.owner.ask('PUT /api/clients/:client/metrics/:metric', {
           params: { client: f.client, metric: 'visits' },
           body: { label: 'Callers', polarity: 'higher', reads: {} },
         }),
@@ -173,7 +173,7 @@ describe('an edition follows', () => {
     [
       'what the client calls a value',
       () =>
-        bed.owner.ask('PUT /api/clients/:client/names', {
+        fixture.owner.ask('PUT /api/clients/:client/names', {
           params: { client: f.client },
           body: { dimension: 'channel', label: 'Email', name: 'Letters' },
         }),
@@ -182,39 +182,39 @@ describe('an edition follows', () => {
   ];
   it.each(cases)('%s, changed after it was drawn', async (_, change, expected) => {
     await start();
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     await change();
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     expect((await edition()).state).toBe('sent');
     expected(await textOfMail());
   });
 
-  it('a segment that is named and worded anew, through its door or by a hand in the database', async () => {
+  it('a segment that is named and worded anew, through its route or by a hand in the database', async () => {
     const params = { client: f.client };
     const parts = (value: string) => [{ dimension: 'channel', how: 'only' as const, values: [value] }];
-    const kept = await bed.owner.ask('POST /api/clients/:client/segments', {
+    const kept = await fixture.owner.ask('POST /api/clients/:client/segments', {
       params,
       body: { name: 'By mail', parts: parts('Email') },
     });
     const segment = kept.body.id;
-    const at = editing(bed, f);
+    const at = editing(fixture, f);
     const blocks = (await report()).document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks));
     const ranking = blocks.find((b) => b.kind === 'ranking' && b.dimension === 'channel')!;
     const filter = [{ dimension: 'segment', how: 'only', values: [segment] }];
     await at.edit({ op: 'setBlock', block: ranking.id, set: { filter } });
     await at.release();
     await start();
-    await bed.moveTo(DRAWN);
-    await bed.owner.ask('PUT /api/clients/:client/segments/:segment', {
+    await fixture.moveTo(DRAWN);
+    await fixture.owner.ask('PUT /api/clients/:client/segments/:segment', {
       params: { ...params, segment },
       body: { name: 'On their own', parts: parts('Direct') },
     });
-    await bed.server.clockwork.settle();
-    await bed.server.store
+    await fixture.server.scheduler.settle();
+    await fixture.server.store
       .updateTable('segment')
       .set({ parts: JSON.stringify(parts('Referral')) })
       .execute();
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     expect((await edition()).state).toBe('sent');
     // Its name stands beneath the block; the rows of all channels stand in other blocks.
     const text = await textOfMail();
@@ -227,21 +227,21 @@ describe('an edition follows', () => {
 
   it('what its schedule counts, on its pages and in its mail', async () => {
     const only = (value: string) => [{ dimension: 'channel', how: 'only' as const, values: [value] }];
-    const at = editing(bed, f);
+    const at = editing(fixture, f);
     await at.edit(pageOf('counted', { kind: 'kpi', id: 'counted', metric: 'visits' }));
     for (const { id } of (await at.load()).document.pages.filter((p) => p.title !== 'counted'))
       await at.edit({ op: 'removePage', page: id });
     await at.release();
     const mail = { subject: 'Visits {{figure.visits}}', message: 'There were {{figure.visits}} visits.' };
     const schedule = await start({ filter: only('Email'), ...mail });
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     expect((await edition()).state).toBe('cleared');
     const body = scheduleFor(f, { filter: only('Direct'), ...mail });
-    expect((await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
-    await bed.moveTo(SENT);
+    expect((await fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
+    await fixture.moveTo(SENT);
     const query = { metrics: 'visits', period: 'month.-1', filter: 'channel=Direct' };
     const params = { client: f.client };
-    const { body: figures } = await bed.owner.ask('GET /api/clients/:client/figures', { params, query });
+    const { body: figures } = await fixture.owner.ask('GET /api/clients/:client/figures', { params, query });
     const { value } = figures.totals[0]!.current as { value: number };
     const said = value.toLocaleString('en-GB');
     expect(mails()[0]!.subject).toBe(`Visits ${said}`);
@@ -252,7 +252,7 @@ describe('an edition follows', () => {
   });
 
   it('what its schedule assumes', async () => {
-    const at = editing(bed, f);
+    const at = editing(fixture, f);
     const assumptions = [{ key: 'margin', label: 'Margin', unit: 'percent', value: 0.5 }];
     await at.edit({ op: 'assumptions', assumptions });
     const metric = {
@@ -263,7 +263,7 @@ describe('an edition follows', () => {
       formula: 'revenue * margin / revenue',
       definition: '',
     };
-    const made = await bed.owner.ask('POST /api/clients/:client/own-metrics', {
+    const made = await fixture.owner.ask('POST /api/clients/:client/own-metrics', {
       params: { client: f.client },
       body: metric,
     });
@@ -271,37 +271,40 @@ describe('an edition follows', () => {
     await at.edit(pageOf('kept', { kind: 'kpi', id: 'kept', metric: 'kept' }));
     await at.release();
     const schedule = await start({ assumed: { margin: 0.25 } });
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     expect((await edition()).state).toBe('cleared');
     const body = scheduleFor(f, { assumed: { margin: 0.125 } });
-    expect((await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
-    await bed.moveTo(SENT);
+    expect((await fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
+    await fixture.moveTo(SENT);
     expect(await textOfMail()).toContain('12.5%');
   });
 
   it('figures that the service restated after it was drawn', async () => {
     await start({ period: { kind: 'rolling', days: 7 } });
-    await bed.moveTo(DRAWN);
-    const pdf = async () => (await bed.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow()).pdf;
+    await fixture.moveTo(DRAWN);
+    const pdf = async () =>
+      (await fixture.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow()).pdf;
     const drawn = await pdf();
-    bed.standins.faults.set(ACCOUNT, 'restated');
-    const [feed] = (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body;
-    await bed.owner.ask('POST /api/clients/:client/feeds/:feed/sync', { params: { client: f.client, feed: feed!.id } });
-    await bed.server.syncs.idle();
-    await bed.server.clockwork.settle();
+    fixture.simulators.faults.set(ACCOUNT, 'restated');
+    const [feed] = (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client: f.client } })).body;
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/sync', {
+      params: { client: f.client, feed: feed!.id },
+    });
+    await fixture.server.syncs.idle();
+    await fixture.server.scheduler.settle();
     expect((await edition()).state).toBe('cleared');
     expect(await pdf()).not.toBe(drawn);
-    await bed.moveTo(SENT);
-    const found = await bed.standins.mails.read(mails()[0]!.id);
-    expect(bed.server.files.hashOf(found!.parsed.attachments[0]!.content)).toBe(await pdf());
+    await fixture.moveTo(SENT);
+    const found = await fixture.simulators.mails.read(mails()[0]!.id);
+    expect(fixture.server.files.hashOf(found!.parsed.attachments[0]!.content)).toBe(await pdf());
   });
 
   it('what changes in the very moment in which it is sent', async () => {
     await start();
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     // Written past all marks, as a hand in the database would: the guard of the sending transaction sees it.
-    await bed.server.store.updateTable('client').set({ name: 'Renamed by hand' }).execute();
-    await bed.moveTo(SENT);
+    await fixture.server.store.updateTable('client').set({ name: 'Renamed by hand' }).execute();
+    await fixture.moveTo(SENT);
     expect(await textOfMail()).toContain('Renamed by hand');
   });
 });
@@ -310,13 +313,13 @@ describe('commentary for one period', () => {
   const write = async (text: string, period: { from: string; to: string }) => {
     const { document } = await report();
     const block = document.pages[0]!.rows.flatMap((r) => r.blocks).find((b) => b.kind === 'commentary')!.id;
-    return bed.owner.ask('PUT /api/reports/:report/commentary', {
+    return fixture.owner.ask('PUT /api/reports/:report/commentary', {
       params: { report: f.report },
       body: { block, ...period, text },
     });
   };
   const release = async () =>
-    bed.owner.ask('POST /api/reports/:report/release', {
+    fixture.owner.ask('POST /api/reports/:report/release', {
       params: { report: f.report },
       body: { version: (await report()).version },
     });
@@ -326,9 +329,9 @@ describe('commentary for one period', () => {
     await start();
     expect((await write('A strong October.', october)).status).toBe(200);
     await release();
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     expect(await textOfMail()).toContain('A strong October.');
-    await bed.moveTo('2026-12-03T08:00:30Z');
+    await fixture.moveTo('2026-12-03T08:00:30Z');
     expect(mails()).toHaveLength(2);
     expect(await textOfMail(0)).toContain('November 2026');
     expect(await textOfMail(0)).not.toContain('A strong October.');
@@ -336,13 +339,13 @@ describe('commentary for one period', () => {
 
   it('reaches no edition half-written, and follows when it is released after drawing', async () => {
     await start();
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     await write('A strong Oct', october);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     await write('A strong October, whole.', october);
     await release();
     await write('A strong October, whole. And th', october);
-    await bed.moveTo(SENT);
+    await fixture.moveTo(SENT);
     const text = await textOfMail();
     expect(text).toContain('A strong October, whole.');
     expect(text).not.toContain('And th');
@@ -351,12 +354,12 @@ describe('commentary for one period', () => {
   it('is listed on the Desk while it is still to write, with last period’s words at hand', async () => {
     await start();
     const needed = async () =>
-      (await bed.owner.ask('GET /api/desk')).body.needs.find((n) => n.reason.includes('Still to write'));
+      (await fixture.owner.ask('GET /api/desk')).body.needs.find((n) => n.reason.includes('Still to write'));
     expect((await needed())!.title).toBe('Tarnbeck Pottery: commentary for October 2026');
     await write('September was quiet.', { from: '2026-09-01', to: '2026-09-30' });
     await release();
     const look = { kind: 'dates' as const, ...october };
-    const preview = await bed.owner.ask('POST /api/reports/:report/preview', {
+    const preview = await fixture.owner.ask('POST /api/reports/:report/preview', {
       params: { report: f.report },
       body: { look },
     });
@@ -377,23 +380,23 @@ describe('the page that is looked at', () => {
   it('is the page of the run that it is looked at for, byte for byte', async () => {
     const schedule = await start({ period: { kind: 'rolling', days: 7 } });
     const params = { report: f.report };
-    const runs = (await bed.owner.ask('GET /api/reports/:report/runs', { params })).body;
+    const runs = (await fixture.owner.ask('GET /api/reports/:report/runs', { params })).body;
     expect(runs[0]).toMatchObject({
       schedule,
       nominal: '2026-11-03',
       period: { from: '2026-10-27', to: '2026-11-02' },
     });
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     const look = { kind: 'run' as const, schedule, nominal: '2026-11-03' };
-    const preview = await bed.owner.ask('POST /api/reports/:report/preview', { params, body: { look } });
-    const row = await bed.server.store.selectFrom('edition').select('frozen').executeTakeFirstOrThrow();
-    const frozen = JSON.parse(bed.server.files.read(row.frozen!).toString()) as { scene: { pages: unknown[] } };
+    const preview = await fixture.owner.ask('POST /api/reports/:report/preview', { params, body: { look } });
+    const row = await fixture.server.store.selectFrom('edition').select('frozen').executeTakeFirstOrThrow();
+    const frozen = JSON.parse(fixture.server.files.read(row.frozen!).toString()) as { scene: { pages: unknown[] } };
     expect(JSON.stringify(preview.body.pages.map((p) => p.page))).toBe(JSON.stringify(frozen.scene.pages));
     expect((await report()).document.period).toEqual({ kind: 'unit', unit: 'month', offset: -1 });
   });
 
   it('comes as PDF at once, for any dates, and leaves no edition and no number behind', async () => {
-    const pdf = await bed.owner.raw(`/api/reports/${f.report}/pdf?from=2026-09-07&to=2026-09-13`);
+    const pdf = await fixture.owner.raw(`/api/reports/${f.report}/pdf?from=2026-09-07&to=2026-09-13`);
     expect(pdf.headers.get('content-type')).toBe('application/pdf');
     expect(pdf.headers.get('cache-control')).toBe('no-store');
     expect(pdf.headers.get('content-disposition')).toContain(
@@ -404,17 +407,17 @@ describe('the page that is looked at', () => {
         .subarray(0, 5)
         .toString(),
     ).toBe('%PDF-');
-    expect(await editionsOf(bed, f.client)).toEqual([]);
-    expect((await bed.owner.raw(`/api/reports/${f.report}/pdf?from=2026-09-07&to=0001-01-01`)).status).toBe(422);
+    expect(await editionsOf(fixture, f.client)).toEqual([]);
+    expect((await fixture.owner.raw(`/api/reports/${f.report}/pdf?from=2026-09-07&to=0001-01-01`)).status).toBe(422);
   });
 
   it('is no run of another report’s schedule', async () => {
-    const made = await bed.owner.ask('POST /api/clients/:client/reports', {
+    const made = await fixture.owner.ask('POST /api/clients/:client/reports', {
       params: { client: f.client },
       body: { title: 'Other', starter: 'visits' },
     });
     const look = { kind: 'run' as const, schedule: await start(), nominal: '2026-11-03' };
-    const asked = await bed.owner.ask('POST /api/reports/:report/preview', {
+    const asked = await fixture.owner.ask('POST /api/reports/:report/preview', {
       params: { report: made.body.id },
       body: { look },
     });
@@ -425,11 +428,11 @@ describe('the page that is looked at', () => {
 describe('sending by hand', () => {
   it('shows the page, the mail, the dates and the names first, and sends what was seen alone', async () => {
     const schedule = await start();
-    const { body } = await bed.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
-    await bed.server.clockwork.settle();
+    const { body } = await fixture.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
+    await fixture.server.scheduler.settle();
     expect(mails()).toEqual([]);
     const params = { edition: body.editionId };
-    const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+    const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params })).body;
     expect(proof.edition).toMatchObject({ state: 'proof', period: { label: 'October 2026' } });
     expect(proof.mails).toMatchObject([{ name: 'Petra Lund', email: 'petra@tarnbeck.example' }]);
     expect(proof.mails[0]!.text).toMatch(/^Hello Petra, visits were [\d,]+/);
@@ -437,26 +440,26 @@ describe('sending by hand', () => {
     expect(proof.pages).toHaveLength(2);
     // Corrected between looking and sending: the press that was meant for the other page does nothing.
     await setHeading('Corrected in between', true);
-    await bed.server.clockwork.settle();
-    expect((await sendSeen(bed, body.editionId, proof.hash!)).status).toBe(409);
+    await fixture.server.scheduler.settle();
+    expect((await sendSeen(fixture, body.editionId, proof.hash!)).status).toBe(409);
     expect(mails()).toEqual([]);
-    expect((await sendSeen(bed, body.editionId)).status).toBe(200);
+    expect((await sendSeen(fixture, body.editionId)).status).toBe(200);
     expect(await textOfMail()).toContain('Corrected in between');
   });
 
   it('does not go to an address that was corrected after it was looked at', async () => {
     const schedule = await start();
-    const { body } = await bed.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
-    await bed.server.clockwork.settle();
+    const { body } = await fixture.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
+    await fixture.server.scheduler.settle();
     const params = { edition: body.editionId };
-    const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params })).body;
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+    const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
       params: { client: f.client, contact: f.contact },
       body: { firstName: 'Petra', lastName: 'Lund', email: 'petra.lund@tarnbeck.example' },
     });
-    await bed.server.clockwork.settle();
-    expect((await sendSeen(bed, body.editionId, proof.hash!)).status).toBe(409);
-    expect((await sendSeen(bed, body.editionId)).status).toBe(200);
+    await fixture.server.scheduler.settle();
+    expect((await sendSeen(fixture, body.editionId, proof.hash!)).status).toBe(409);
+    expect((await sendSeen(fixture, body.editionId)).status).toBe(200);
     expect(mails().map((m) => m.to)).toEqual(['petra.lund@tarnbeck.example']);
   });
 });

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { clientById, contactsOf, saveContact } from '../store/clients.ts';
 import { listsOf } from '../store/readerLists.ts';
 import { scheduleById } from '../store/schedules.ts';
-import { type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 import { peopleIn, readersOfGroup } from './ordersOfRun.ts';
 
 /** More of them prove more, and take longer: `CHRONICON_RUNS=50`. */
@@ -37,9 +37,9 @@ type Act = typeof act extends fc.Arbitrary<infer A> ? A : never;
 const PLAIN: Act[][] = [[{ kind: 'approve', who: 'Nils' }], [{ kind: 'approve', who: 'Uwe' }]];
 
 /** A client with people of whom some are elsewhere; whatever is done with them, one edition after the other goes. */
-async function live(bed: TestBed, f: Furnished, rounds: readonly (readonly Act[])[]): Promise<number> {
-  const { store, clock } = bed.server;
-  const ask: TestBed['owner']['ask'] = (...args) => bed.owner.ask(...args);
+async function live(fixture: TestFixture, f: Furnished, rounds: readonly (readonly Act[])[]): Promise<number> {
+  const { store, clock } = fixture.server;
+  const ask: TestFixture['owner']['ask'] = (...args) => fixture.owner.ask(...args);
   const params = { client: f.client };
   const ids: Record<string, string> = {};
   for (const name of NAMES) {
@@ -70,7 +70,7 @@ async function live(bed: TestBed, f: Furnished, rounds: readonly (readonly Act[]
   let handed = 0;
   for (const [day, acts] of rounds.entries()) {
     // Drawn, and then changed: what counts is what is true when each mail is handed over.
-    await bed.moveTo(`2026-11-${String(3 + day).padStart(2, '0')}T11:00:00Z`);
+    await fixture.moveTo(`2026-11-${String(3 + day).padStart(2, '0')}T11:00:00Z`);
     for (const a of acts) {
       if (a.kind === 'standing') await put(a.who, { standing: a.as });
       if (a.kind === 'address') {
@@ -119,9 +119,9 @@ async function live(bed: TestBed, f: Furnished, rounds: readonly (readonly Act[]
       const c = contacts.get(id);
       return c && guard(client, c) === null ? [c.email] : [];
     });
-    const before = bed.standins.mails.list().length;
-    await bed.moveTo(`2026-11-${String(3 + day).padStart(2, '0')}T12:00:30Z`);
-    const mails = bed.standins.mails.list();
+    const before = fixture.simulators.mails.list().length;
+    await fixture.moveTo(`2026-11-${String(3 + day).padStart(2, '0')}T12:00:30Z`);
+    const mails = fixture.simulators.mails.list();
     const fresh = mails.length - before;
     handed += fresh;
     const sent = await store
@@ -139,7 +139,7 @@ async function live(bed: TestBed, f: Furnished, rounds: readonly (readonly Act[]
     (d) => d.email,
   );
   expect(
-    bed.standins.mails
+    fixture.simulators.mails
       .list()
       .map((m) => m.to)
       .sort(),
@@ -154,11 +154,11 @@ describe('over random readers, lists, groups and removals', () => {
       fc.asyncProperty(
         fc.array(fc.array(act, { minLength: 1, maxLength: 4 }), { minLength: 4, maxLength: 5 }),
         async (rounds) => {
-          const { bed, f } = await openFurnishedBed();
+          const { fixture, f } = await openFurnishedFixture();
           try {
-            handed += await live(bed, f, rounds);
+            handed += await live(fixture, f, rounds);
           } finally {
-            await bed.close();
+            await fixture.close();
           }
         },
       ),

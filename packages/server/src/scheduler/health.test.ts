@@ -7,55 +7,55 @@ import {
   editionsOf,
   type Furnished,
   OWNER,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
-  type TestBed,
+  type TestFixture,
   visit,
 } from '../test/harness.ts';
 import { createHealth } from './health.ts';
 import { tellByMail } from './notices.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const start = () =>
-  bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-const health = async () => (await (await fetch(`${bed.server.url}/api/health`)).json()) as Record<string, unknown>;
-const mails = () => bed.standins.mails.list();
+  fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+const health = async () => (await (await fetch(`${fixture.server.url}/api/health`)).json()) as Record<string, unknown>;
+const mails = () => fixture.simulators.mails.list();
 const DUE = '2026-11-03T08:00:30Z';
 
 describe('what the server stands on', () => {
   it('a lost key: said, never made anew, nothing sent, and all goes on when it is back', async () => {
     await start();
-    const path = join(bed.config.data, 'secret.key');
+    const path = join(fixture.config.data, 'secret.key');
     renameSync(path, `${path}.away`);
-    await bed.server.health.look();
-    await bed.moveTo(DUE);
+    await fixture.server.health.look();
+    await fixture.moveTo(DUE);
     expect(await health()).toMatchObject({ ok: false, key: false, disk: true, databases: true });
     expect(existsSync(path)).toBe(false);
     expect(mails()).toEqual([]);
-    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs.find((n) => n.key === 'stop-key')!.reason).toContain(
       'Put the file secret.key of this data folder back',
     );
-    await bed.restart();
+    await fixture.restart();
     expect(await health()).toMatchObject({ key: false });
     expect(existsSync(path)).toBe(false);
     renameSync(`${path}.away`, path);
-    await bed.server.clockwork.settle();
-    await bed.moveTo('2026-11-03T08:10:00Z');
+    await fixture.server.scheduler.settle();
+    await fixture.moveTo('2026-11-03T08:10:00Z');
     expect(await health()).toMatchObject({ ok: true, key: true });
     expect(mails()).toHaveLength(1);
   });
 
   it('a disk that takes nothing for a while: said, nothing half, and all goes on by itself', async () => {
     await start();
-    const { files, workers } = bed.server;
+    const { files, workers } = fixture.server;
     const full = Object.assign(new Error('no space left on device'), { code: 'ENOSPC' });
     const [edition, probe] = [workers.edition, files.probe];
     workers.edition = async () => {
@@ -64,15 +64,15 @@ describe('what the server stands on', () => {
     files.probe = () => {
       throw full;
     };
-    await bed.moveTo('2026-11-03T05:10:00Z');
+    await fixture.moveTo('2026-11-03T05:10:00Z');
     expect(await health()).toMatchObject({ ok: false, disk: false });
-    expect((await bed.owner.ask('GET /api/sending')).body.stops).toMatchObject([
+    expect((await fixture.owner.ask('GET /api/sending')).body.stops).toMatchObject([
       { cause: 'disk', reason: 'The disk is full.', mend: expect.stringContaining('Make room') },
     ]);
-    expect((await editionsOf(bed, f.client))[0]!.state).toBe('gathering');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('gathering');
     Object.assign(files, { probe });
     Object.assign(workers, { edition });
-    await bed.moveTo(DUE);
+    await fixture.moveTo(DUE);
     expect(await health()).toMatchObject({ ok: true, disk: true, stopped: [] });
     expect(mails()).toHaveLength(1);
   });
@@ -80,22 +80,22 @@ describe('what the server stands on', () => {
   it('a damaged database: the server says so in one line and does not start', async () => {
     const data = mkdtempSync(join(tmpdir(), 'chronicon-damaged-'));
     writeFileSync(join(data, 'chronicon.db'), 'this was a database once, and is none any more'.repeat(200));
-    await expect(startServer({ ...bed.config, data, port: 0 })).rejects.toThrow(StartError);
-    await expect(startServer({ ...bed.config, data, port: 0 })).rejects.toThrow(/damaged.*last good copy/);
+    await expect(startServer({ ...fixture.config, data, port: 0 })).rejects.toThrow(StartError);
+    await expect(startServer({ ...fixture.config, data, port: 0 })).rejects.toThrow(/damaged.*last good copy/);
     rmSync(data, { recursive: true, force: true });
   });
 
   it('answers its health within the beat, and tells the longest overdue edition', async () => {
     await start();
-    await bed.owner.ask('PUT /api/sending', { body: { on: false } });
-    await bed.server.store.updateTable('report').set({ released_document: null }).execute();
-    await bed.moveTo(DUE);
+    await fixture.owner.ask('PUT /api/sending', { body: { on: false } });
+    await fixture.server.store.updateTable('report').set({ released_document: null }).execute();
+    await fixture.moveTo(DUE);
     expect(await health()).toMatchObject({ ok: false, stopped: ['person'], overdueSince: '2026-11-03T08:00:00.000Z' });
     expect((await health()).lastBeat).not.toBeNull();
   });
 
   it('a look that itself fails for no known reason is no trouble that stops mails', async () => {
-    const { store, facts, files, secrets, log } = bed.server;
+    const { store, facts, files, secrets, log } = fixture.server;
     const odd = createHealth({
       store,
       facts,
@@ -115,15 +115,15 @@ describe('what the server stands on', () => {
 
 describe('files of the data folder', () => {
   it('belong to the server’s user alone, whatever they were before', async () => {
-    chmodSync(bed.config.data, 0o755);
-    chmodSync(join(bed.config.data, 'chronicon.db'), 0o644);
-    await bed.restart();
+    chmodSync(fixture.config.data, 0o755);
+    chmodSync(join(fixture.config.data, 'chronicon.db'), 0o644);
+    await fixture.restart();
     await start();
-    await bed.moveTo('2026-11-03T05:10:00Z');
-    const mode = (path: string) => (statSync(join(bed.config.data, path)).mode & 0o777).toString(8);
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    const mode = (path: string) => (statSync(join(fixture.config.data, path)).mode & 0o777).toString(8);
     expect(mode('.')).toBe('700');
     for (const name of ['chronicon.db', 'facts.db', 'secret.key']) expect([name, mode(name)]).toEqual([name, '600']);
-    const { pdf } = await bed.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow();
+    const { pdf } = await fixture.server.store.selectFrom('edition').select('pdf').executeTakeFirstOrThrow();
     expect(mode(join('files', pdf!.slice(0, 2), pdf!))).toBe('600');
     expect(mode('files')).toBe('700');
   });
@@ -133,16 +133,16 @@ describe('a copied data folder', () => {
   it('sends nothing until a person says go, and leaves out what they tick as sent', async () => {
     await start();
     const body = scheduleFor(f, { time: '08:10', subject: 'The other: {{period.label}}' });
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
-    await bed.moveTo('2026-11-03T07:00:00Z');
-    await bed.server.close();
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+    await fixture.moveTo('2026-11-03T07:00:00Z');
+    await fixture.server.close();
     const copy = mkdtempSync(join(tmpdir(), 'chronicon-copy-'));
-    cpSync(bed.config.data, copy, { recursive: true });
-    const again = await startServer({ ...bed.config, data: copy, port: 0, copyStops: true });
-    bed.server = again;
+    cpSync(fixture.config.data, copy, { recursive: true });
+    const again = await startServer({ ...fixture.config, data: copy, port: 0, copyStops: true });
+    fixture.server = again;
     try {
       again.clock.moveTo('2026-11-03T09:00:00Z');
-      await again.clockwork.settle();
+      await again.scheduler.settle();
       expect(mails()).toEqual([]);
       const owner = await visit(again.url, OWNER);
       const { body: sending } = await owner.ask('GET /api/sending');
@@ -152,33 +152,33 @@ describe('a copied data folder', () => {
       const first = sending.due.find((d) => d.local.time === '08:00')!;
       const go = await owner.ask('POST /api/sending/go', { body: { sentAlready: [first.edition] } });
       expect(go.status).toBe(200);
-      await again.clockwork.settle();
+      await again.scheduler.settle();
       expect(mails().map((m) => m.subject)).toEqual(['The other: October 2026']);
       const rows = await again.store.selectFrom('edition').select(['id', 'state']).orderBy('due_at').execute();
       expect(rows.map((r) => r.state)).toEqual(['skipped', 'sent']);
       await again.close();
       // It is the one from now on.
-      const third = await startServer({ ...bed.config, data: copy, port: 0, copyStops: true });
-      bed.server = third;
+      const third = await startServer({ ...fixture.config, data: copy, port: 0, copyStops: true });
+      fixture.server = third;
       expect((await (await visit(third.url, OWNER)).ask('GET /api/sending')).body.stops).toEqual([]);
     } finally {
-      await bed.server.close();
+      await fixture.server.close();
       rmSync(copy, { recursive: true, force: true });
-      bed.server = await startServer({ ...bed.config, port: 0 });
+      fixture.server = await startServer({ ...fixture.config, port: 0 });
     }
   });
 
   it('gives the same run the same id, so that its mails repeat under theirs', async () => {
     await start();
-    await bed.moveTo('2026-11-03T05:10:00Z');
-    const { id } = await bed.server.store.selectFrom('edition').select('id').executeTakeFirstOrThrow();
-    await bed.server.store.deleteFrom('edition').execute();
-    await bed.server.store
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    const { id } = await fixture.server.store.selectFrom('edition').select('id').executeTakeFirstOrThrow();
+    await fixture.server.store.deleteFrom('edition').execute();
+    await fixture.server.store
       .updateTable('schedule')
       .set({ planned_through: '2026-11-02T08:00:00Z', next_look: '2026-11-02T08:00:00Z' })
       .execute();
-    await bed.server.clockwork.settle();
-    expect((await bed.server.store.selectFrom('edition').select('id').executeTakeFirstOrThrow()).id).toBe(id);
+    await fixture.server.scheduler.settle();
+    expect((await fixture.server.store.selectFrom('edition').select('id').executeTakeFirstOrThrow()).id).toBe(id);
   });
 });
 
@@ -186,13 +186,13 @@ describe('told outside the Desk', () => {
   /** An edition whose month is not over: held at its time. */
   async function holdOne() {
     const period = { kind: 'unit' as const, unit: 'month' as const, offset: 0 };
-    await bed.owner.ask('POST /api/clients/:client/schedules', {
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: { client: f.client },
       body: scheduleFor(f, { period }),
     });
-    await bed.moveTo(DUE);
+    await fixture.moveTo(DUE);
   }
-  const tell = () => tellByMail({ ...bed.server, config: { ...bed.server.config, notices: true } });
+  const tell = () => tellByMail({ ...fixture.server, config: { ...fixture.server.config, notices: true } });
   const toOwner = () => mails().filter((m) => m.to === OWNER);
 
   it('a held edition: one mail to manager and owner, not a second for the same cause', async () => {
@@ -205,27 +205,27 @@ describe('told outside the Desk', () => {
 
   it('no more than once an hour, whatever becomes of the mail', async () => {
     await holdOne();
-    await bed.standins.smtp.setFault('drop-after-data');
+    await fixture.simulators.smtp.setFault('drop-after-data');
     for (let i = 0; i < 3; i++) await tell();
-    await bed.standins.smtp.setFault('none');
+    await fixture.simulators.smtp.setFault('none');
     await tell();
     expect(toOwner()).toMatchObject([{ times: 1 }]);
   });
 
   it('beside the work: a mail server that is slow to take a notice keeps no edition waiting', async () => {
     await holdOne();
-    await bed.standins.smtp.setFault('silent');
+    await fixture.simulators.smtp.setFault('silent');
     const patient = { answer: 60_000, content: 60_000, dot: 60_000 };
-    await bed.restart({ notices: true, smtpWaits: patient });
+    await fixture.restart({ notices: true, smtpWaits: patient });
     const params = { report: f.report };
-    const { body } = await bed.owner.ask('POST /api/reports/:report/make', { params, body: { contacts: [] } });
+    const { body } = await fixture.owner.ask('POST /api/reports/:report/make', { params, body: { contacts: [] } });
     await vi.waitFor(
       async () => {
-        const made = (await editionsOf(bed, f.client)).find((e) => e.id === body.editionId);
+        const made = (await editionsOf(fixture, f.client)).find((e) => e.id === body.editionId);
         expect(made?.state).toBe('cleared');
       },
       { timeout: 120_000, interval: 200 },
     );
-    await bed.standins.smtp.setFault('none');
+    await fixture.simulators.smtp.setFault('none');
   });
 });

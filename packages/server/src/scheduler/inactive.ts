@@ -22,12 +22,12 @@ const underWay = (tx: Store, clientId: string) =>
     .execute();
 
 /**
- * Puts a client aside: its schedules stop, its feeds are not fetched (`feedsDue`), and what is on its way waits for a
+ * Makes a client inactive: its schedules stop, its feeds are not fetched (`feedsDue`), and what is on its way waits for a
  * person. All is kept.
  */
-export async function putAside(tx: Store, clientId: string, by: By): Promise<void> {
+export async function deactivate(tx: Store, clientId: string, by: By): Promise<void> {
   const reason = `The client was put aside by ${by.name}.`;
-  await changeClient(tx, clientId, { aside_at: by.at }, by.at);
+  await changeClient(tx, clientId, { inactive_at: by.at }, by.at);
   for (const s of await schedulesOf(tx, clientId)) {
     if (s.state !== 'active') continue;
     await stopSchedule(tx, s.id, { reason, feedId: clientId }, by.at);
@@ -37,18 +37,18 @@ export async function putAside(tx: Store, clientId: string, by: By): Promise<voi
     const held = { code: 'changed' as const, reason: `${reason} Look at it, then send it.`, next_at: null };
     await moveEdition(tx, e, 'held', held, { at: by.at, actor: by.actor });
   }
-  await record(tx, { at: by.at, actor: by.actor, action: 'client.put-aside', subject: clientId });
+  await record(tx, { at: by.at, actor: by.actor, action: 'client.deactivated', subject: clientId });
 }
 
 /**
- * Takes a client up again: the schedules that stopped for it go on from now, and its feeds are fetched at once. What was
+ * Makes a client active again: the schedules that stopped for it go on from now, and its feeds are fetched at once. What was
  * made by hand stays with the person who looks at it.
  */
-export async function takeUp(tx: Store, clientId: string, by: By): Promise<void> {
-  await changeClient(tx, clientId, { aside_at: null }, by.at);
+export async function activate(tx: Store, clientId: string, by: By): Promise<void> {
+  await changeClient(tx, clientId, { inactive_at: null }, by.at);
   for (const s of await stoppedBy(tx, clientId)) {
     await resumeSchedule(tx, s.id, by.at);
     await releasePaused(tx, s.id, by);
   }
-  await record(tx, { at: by.at, actor: by.actor, action: 'client.taken-up', subject: clientId });
+  await record(tx, { at: by.at, actor: by.actor, action: 'client.activated', subject: clientId });
 }

@@ -1,6 +1,6 @@
 import { addMinutes, wallClock } from '@chronicon/core/calendar';
-import type { PostRules } from '@chronicon/core/contract';
-import { postRules } from '../store/mailRules.ts';
+import type { MailRules } from '@chronicon/core/contract';
+import { mailRules } from '../store/mailRules.ts';
 import { agencyOf } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
 
@@ -9,7 +9,7 @@ export const isWithin = (time: string, { from, until }: { from: string; until: s
   from <= until ? time >= from && time < until : time >= from || time < until;
 
 /** Whether no mail goes at present, by the agency’s clock. */
-export async function isQuiet(db: Store, rules: PostRules, now: string): Promise<boolean> {
+export async function isQuiet(db: Store, rules: MailRules, now: string): Promise<boolean> {
   if (!rules.quiet) return false;
   const agency = await agencyOf(db);
   return agency !== null && isWithin(wallClock(now, agency.zone).time, rules.quiet);
@@ -27,7 +27,7 @@ async function lately(db: Store, now: string): Promise<number> {
 
 /** How many mails may be begun now, beside whatever else stops them: none at night, so many a minute, or any number. */
 export async function roomNow(db: Store, now: string): Promise<number> {
-  const rules = await postRules(db);
+  const rules = await mailRules(db);
   if (await isQuiet(db, rules, now)) return 0;
   if (rules.perMinute === null) return Number.POSITIVE_INFINITY;
   return Math.max(0, rules.perMinute - (await lately(db, now)));

@@ -139,7 +139,7 @@ export const sightOf = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessag
 const wordsOf = (m: NewMessage): string => hash(saidBy(m));
 
 /** What a person let go, as it is kept: its pages, and of each mail whom it is for and what it says. */
-export const keepSight = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
+export const approvedHashes = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
   JSON.stringify([e.pdf, messages.map((m) => [m.contactId, wordsOf(m), m.to.map((t) => t.reader)])]);
 
 /**

@@ -4,37 +4,44 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { removeContact, saveContact } from '../store/clients.ts';
 import { moveDelivery } from '../store/messages.ts';
 import { openStore } from '../store/store.ts';
-import { ACCOUNT, editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import {
+  ACCOUNT,
+  editionsOf,
+  type Furnished,
+  openFurnishedFixture,
+  scheduleFor,
+  type TestFixture,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const start = async (change = {}) =>
   (
-    await bed.owner.ask('POST /api/clients/:client/schedules', {
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: { client: f.client },
       body: scheduleFor(f, change),
     })
   ).body.id;
 const addContact = async (firstName: string) =>
   (
-    await bed.owner.ask('POST /api/clients/:client/contacts', {
+    await fixture.owner.ask('POST /api/clients/:client/contacts', {
       params: { client: f.client },
       body: { firstName, lastName: 'Kell', email: `${firstName.toLowerCase()}@tarnbeck.example` },
     })
   ).body.id;
-const mails = () => bed.standins.mails.list();
+const mails = () => fixture.simulators.mails.list();
 const sentTo = () =>
   mails()
     .map((m) => [m.to.split('@')[0], m.times])
     .sort();
-const edition = async () => (await editionsOf(bed, f.client))[0]!;
-const stops = async () => (await bed.owner.ask('GET /api/sending')).body.stops;
+const edition = async () => (await editionsOf(fixture, f.client))[0]!;
+const stops = async () => (await fixture.owner.ask('GET /api/sending')).body.stops;
 const DUE = '2026-11-03T08:00:30Z';
 
 describe('a mail server that takes nothing from anybody', () => {
@@ -46,22 +53,22 @@ describe('a mail server that takes nothing from anybody', () => {
     await start({
       readers: [f.contact, await addContact('Uwe'), await addContact('Olga')].map((contact) => ({ contact })),
     });
-    await bed.standins.smtp.setFault(fault);
-    await bed.moveTo(DUE);
+    await fixture.simulators.smtp.setFault(fault);
+    await fixture.moveTo(DUE);
     expect(await stops()).toMatchObject([{ cause: 'mail-server', reason: expect.stringContaining(words) }]);
     expect((await stops())[0]!.mend).not.toBe('');
     const held = await edition();
     expect(held.deliveries.map((d) => [d.state, d.tries])).toEqual(Array(3).fill(['queued', 0]));
-    const wrong = (await bed.owner.ask('GET /api/desk')).body.needs.filter((n) => n.tone === 'wrong');
+    const wrong = (await fixture.owner.ask('GET /api/desk')).body.needs.filter((n) => n.tone === 'wrong');
     expect(wrong).toMatchObject([{ title: 'No mail goes out', editions: [{ id: held.id }] }]);
-    const health = (await (await bed.owner.raw('/api/health')).json()) as { ok: boolean; stopped: string[] };
+    const health = (await (await fixture.owner.raw('/api/health')).json()) as { ok: boolean; stopped: string[] };
     expect(health).toMatchObject({ ok: false, stopped: ['mail-server'] });
     // While it is not known whether the server is back, one mail at a time is tried, after pauses.
-    bed.standins.smtp.most = 0;
-    await bed.moveTo('2026-11-03T08:02:00Z');
-    expect(bed.standins.smtp.most).toBeLessThanOrEqual(1);
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-03T08:20:00Z');
+    fixture.simulators.smtp.most = 0;
+    await fixture.moveTo('2026-11-03T08:02:00Z');
+    expect(fixture.simulators.smtp.most).toBeLessThanOrEqual(1);
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-03T08:20:00Z');
     expect(await stops()).toEqual([]);
     expect((await edition()).state).toBe('sent');
     expect(sentTo()).toEqual([
@@ -75,83 +82,84 @@ describe('a mail server that takes nothing from anybody', () => {
 describe('a line that breaks after the last dot', () => {
   it('is uncertain: tried again sparingly, the same mail, and never called refused', async () => {
     await start();
-    await bed.standins.smtp.setFault('drop-after-data');
-    await bed.moveTo(DUE);
+    await fixture.simulators.smtp.setFault('drop-after-data');
+    await fixture.moveTo(DUE);
     expect((await edition()).deliveries).toMatchObject([{ state: 'uncertain', tries: 1 }]);
-    for (const at of ['09:00', '10:00', '12:00', '13:00', '18:00', '23:00']) await bed.moveTo(`2026-11-03T${at}:00Z`);
+    for (const at of ['09:00', '10:00', '12:00', '13:00', '18:00', '23:00'])
+      await fixture.moveTo(`2026-11-03T${at}:00Z`);
     const done = await edition();
     // Three copies in all, one mail to the reader: the same Message-ID, the same bytes.
     expect(sentTo()).toEqual([['petra', 3]]);
     expect(done).toMatchObject({ state: 'part-sent', deliveries: [{ state: 'uncertain', tries: 3, nextTry: null }] });
     expect(done.reason).toContain('It is not certain that it reached petra@tarnbeck.example');
-    await bed.standins.smtp.setFault('none');
-    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: done.id } });
-    await bed.server.clockwork.settle();
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: done.id } });
+    await fixture.server.scheduler.settle();
     expect((await edition()).state).toBe('sent');
     expect((await edition()).dueAt).toBe(done.dueAt);
   });
 
   it('before the mail has come is tried again as any other', async () => {
     await start();
-    await bed.standins.smtp.setFault('drop-at-data');
-    await bed.moveTo(DUE);
+    await fixture.simulators.smtp.setFault('drop-at-data');
+    await fixture.moveTo(DUE);
     expect((await edition()).deliveries).toMatchObject([{ state: 'deferred', tries: 1 }]);
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-03T08:10:00Z');
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-03T08:10:00Z');
     expect(sentTo()).toEqual([['petra', 1]]);
   });
 });
 
 describe('slow conversations', () => {
   it('hold up nobody else: many go at once', async () => {
-    await bed.restart({ smtpWaits: { answer: 60_000, content: 60_000, dot: 60_000 } });
+    await fixture.restart({ smtpWaits: { answer: 60_000, content: 60_000, dot: 60_000 } });
     const readers = [{ contact: f.contact }];
     for (const name of ['Uwe', 'Olga', 'Mara', 'Nils', 'Ivo', 'Tess', 'Rolf'])
       readers.push({ contact: await addContact(name) });
     await start({ readers });
-    await bed.standins.smtp.setFault('slow');
+    await fixture.simulators.smtp.setFault('slow');
     // Long enough for all to be on their way together, however busy the machine is.
-    bed.standins.smtp.delay = 4;
-    await bed.moveTo(DUE);
-    expect(bed.standins.smtp.most).toBeGreaterThanOrEqual(8);
+    fixture.simulators.smtp.delay = 4;
+    await fixture.moveTo(DUE);
+    expect(fixture.simulators.smtp.most).toBeGreaterThanOrEqual(8);
     expect((await edition()).state).toBe('sent');
     expect(sentTo().every(([, times]) => times === 1)).toBe(true);
   });
 
   it('end when the server is stopped, and the mail goes once it is started again', async () => {
     await start();
-    await bed.standins.smtp.setFault('silent');
+    await fixture.simulators.smtp.setFault('silent');
     const began = performance.now();
-    const moving = bed.moveTo(DUE).catch(() => undefined);
-    while (bed.standins.smtp.open === 0) await new Promise((r) => setTimeout(r, 20));
-    await bed.server.close();
+    const moving = fixture.moveTo(DUE).catch(() => undefined);
+    while (fixture.simulators.smtp.open === 0) await new Promise((r) => setTimeout(r, 20));
+    await fixture.server.close();
     await moving;
     expect(performance.now() - began).toBeLessThan(30_000);
-    await bed.standins.smtp.setFault('none');
-    await bed.restart();
-    await bed.moveTo('2026-11-03T08:30:00Z');
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.restart();
+    await fixture.moveTo('2026-11-03T08:30:00Z');
     expect(sentTo()).toEqual([['petra', 1]]);
   });
 });
 
 describe('feeds that hang', () => {
   it('hold up the editions that wait for them alone: what is drawn goes at its time', async () => {
-    await bed.close();
-    ({ bed, f } = await openFurnishedBed(undefined, { CHRONICON_TIMEOUT: '15000' }));
+    await fixture.close();
+    ({ fixture, f } = await openFurnishedFixture(undefined, { CHRONICON_TIMEOUT: '15000' }));
     await start();
-    await bed.moveTo('2026-11-03T05:10:00Z');
-    await bed.moveTo('2026-11-03T07:50:00Z');
-    bed.standins.faults.set(ACCOUNT, 'slow');
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    await fixture.moveTo('2026-11-03T07:50:00Z');
+    fixture.simulators.faults.set(ACCOUNT, 'slow');
     const params = { report: f.report };
     const body = { contacts: [] };
     // More than are gathered at once.
-    for (let i = 0; i < 17; i++) await bed.owner.ask('POST /api/reports/:report/make', { params, body });
-    bed.server.clock.moveTo(DUE);
+    for (let i = 0; i < 17; i++) await fixture.owner.ask('POST /api/reports/:report/make', { params, body });
+    fixture.server.clock.moveTo(DUE);
     await expect.poll(sentTo, { timeout: 120_000 }).toEqual([['petra', 1]]);
-    const states = (await editionsOf(bed, f.client)).map((e) => e.state);
+    const states = (await editionsOf(fixture, f.client)).map((e) => e.state);
     expect(states.filter((s) => s === 'gathering' || s === 'planned')).toHaveLength(17);
-    bed.standins.faults.set(ACCOUNT, 'none');
-    await bed.server.clockwork.settle();
+    fixture.simulators.faults.set(ACCOUNT, 'none');
+    await fixture.server.scheduler.settle();
   });
 });
 
@@ -159,17 +167,17 @@ describe('until it is handed over', () => {
   it('a corrected address is used, and a reader who was taken out gets nothing', async () => {
     const uwe = await addContact('Uwe');
     const schedule = await start({ readers: [{ contact: f.contact }, { contact: uwe }] });
-    await bed.standins.smtp.setFault('down');
-    await bed.moveTo(DUE);
+    await fixture.simulators.smtp.setFault('down');
+    await fixture.moveTo(DUE);
     expect((await edition()).state).toBe('sending');
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
       params: { client: f.client, contact: f.contact },
       body: { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' },
     });
     const body = scheduleFor(f, { readers: [{ contact: f.contact }] });
-    expect((await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-03T08:30:00Z');
+    expect((await fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-03T08:30:00Z');
     expect(sentTo()).toEqual([['p.lund', 1]]);
     expect((await edition()).state).toBe('sent');
     expect((await edition()).deliveries.map((d) => [d.email.split('@')[0], d.state]).sort()).toEqual([
@@ -181,67 +189,67 @@ describe('until it is handed over', () => {
   it('what another server on the folder has written counts, whatever this one remembers', async () => {
     const uwe = await addContact('Uwe');
     await start({ readers: [{ contact: f.contact }, { contact: uwe }] });
-    await bed.standins.smtp.setFault('down');
-    await bed.moveTo(DUE);
-    const other = await openStore(bed.config.data);
-    const at = bed.server.clock.now();
+    await fixture.simulators.smtp.setFault('down');
+    await fixture.moveTo(DUE);
+    const other = await openStore(fixture.config.data);
+    const at = fixture.server.clock.now();
     const corrected = { id: f.contact, firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' };
     await saveContact(other, f.client, corrected, at);
     await removeContact(other, f.client, uwe, at);
     await other.destroy();
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-03T08:30:00Z');
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-03T08:30:00Z');
     expect(sentTo()).toEqual([['p.lund', 1]]);
   });
 
   it('a refused address that was corrected is tried again at the new one', async () => {
     await start();
-    bed.standins.smtp.refused.add('petra@tarnbeck.example');
-    await bed.moveTo(DUE);
+    fixture.simulators.smtp.refused.add('petra@tarnbeck.example');
+    await fixture.moveTo(DUE);
     const held = await edition();
     expect(held).toMatchObject({ state: 'held', may: { retry: true } });
-    await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+    await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
       params: { client: f.client, contact: f.contact },
       body: { firstName: 'Petra', lastName: 'Lund', email: 'right@tarnbeck.example' },
     });
-    await bed.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held.id } });
-    await bed.server.clockwork.settle();
+    await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held.id } });
+    await fixture.server.scheduler.settle();
     expect(sentTo()).toEqual([['right', 1]]);
   });
 
   it('pausing and ending reach it, whatever was planned', async () => {
     const schedule = await start();
-    await bed.moveTo('2026-11-03T05:10:00Z');
+    await fixture.moveTo('2026-11-03T05:10:00Z');
     const pause = (active: boolean) =>
-      bed.owner.ask('PUT /api/schedules/:schedule/active', { params: { schedule }, body: { active } });
+      fixture.owner.ask('PUT /api/schedules/:schedule/active', { params: { schedule }, body: { active } });
     await pause(false);
     expect(await edition()).toMatchObject({ state: 'held', reason: 'Its schedule was paused by Ines Tallow.' });
-    await bed.moveTo(DUE);
+    await fixture.moveTo(DUE);
     expect(mails()).toEqual([]);
     await pause(true);
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     // After its time a person looks first.
     expect(await edition()).toMatchObject({ state: 'held', may: { send: true } });
-    await bed.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule } });
+    await fixture.owner.ask('DELETE /api/schedules/:schedule', { params: { schedule } });
     expect(await edition()).toMatchObject({ state: 'skipped', reason: 'Its schedule was ended by Ines Tallow.' });
-    await bed.moveTo('2026-11-03T12:00:00Z');
+    await fixture.moveTo('2026-11-03T12:00:00Z');
     expect(mails()).toEqual([]);
   });
 
   it('another time moves it, once; one that has passed sends nothing by itself', async () => {
     const schedule = await start();
-    await bed.moveTo('2026-11-03T05:10:00Z');
+    await fixture.moveTo('2026-11-03T05:10:00Z');
     const put = (time: string) =>
-      bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body: scheduleFor(f, { time }) });
+      fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body: scheduleFor(f, { time }) });
     await put('09:30');
-    await bed.moveTo(DUE);
+    await fixture.moveTo(DUE);
     expect(mails()).toEqual([]);
     expect((await edition()).dueAt).toBe('2026-11-03T09:30:00.000Z');
     await put('06:00');
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     expect(mails()).toEqual([]);
     expect(await edition()).toMatchObject({ state: 'held', may: { send: true } });
-    expect(await editionsOf(bed, f.client)).toHaveLength(1);
+    expect(await editionsOf(fixture, f.client)).toHaveLength(1);
   });
 
   it('a date on which the schedule no longer runs is left out, and the same week is not sent twice', async () => {
@@ -250,56 +258,56 @@ describe('until it is handed over', () => {
       period: { kind: 'unit' as const, unit: 'week' as const, offset: -1 },
     };
     const schedule = await start(weekly);
-    await bed.moveTo(DUE);
+    await fixture.moveTo(DUE);
     expect(sentTo()).toEqual([['petra', 1]]);
     const wednesday = scheduleFor(f, { ...weekly, rule: { ...weekly.rule, weekdays: [3] } });
-    const ahead = await bed.owner.ask('POST /api/clients/:client/schedules/look-ahead', {
+    const ahead = await fixture.owner.ask('POST /api/clients/:client/schedules/look-ahead', {
       params: { client: f.client },
       body: { ...wednesday, schedule },
     });
     expect(ahead.body.runs[0]!.warnings.map((w) => w.text).join(' ')).toContain(
       'It begins as left out. The edition of 3 November 2026 covered',
     );
-    await bed.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body: wednesday });
-    await bed.moveTo('2026-11-04T06:00:00Z');
+    await fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body: wednesday });
+    await fixture.moveTo('2026-11-04T06:00:00Z');
     const repeat = await edition();
     expect(repeat).toMatchObject({ state: 'skipped', may: { takeUp: true } });
     expect(repeat.reason).toContain('covered the same dates');
     // One press keeps it.
-    await bed.owner.ask('POST /api/editions/take-up', { body: { editions: [repeat.id] } });
-    await bed.moveTo('2026-11-04T08:00:30Z');
+    await fixture.owner.ask('POST /api/editions/take-up', { body: { editions: [repeat.id] } });
+    await fixture.moveTo('2026-11-04T08:00:30Z');
     expect(sentTo()).toHaveLength(2);
-    await bed.moveTo('2026-11-11T08:00:30Z');
+    await fixture.moveTo('2026-11-11T08:00:30Z');
     expect(sentTo()).toHaveLength(3);
   });
 });
 
 describe('a file that is missing or damaged', () => {
-  const row = () => bed.server.store.selectFrom('edition').selectAll().executeTakeFirstOrThrow();
-  const pathOf = (hash: string) => join(bed.config.data, 'files', hash.slice(0, 2), hash);
+  const row = () => fixture.server.store.selectFrom('edition').selectAll().executeTakeFirstOrThrow();
+  const pathOf = (hash: string) => join(fixture.config.data, 'files', hash.slice(0, 2), hash);
 
   it('is painted again from the frozen scene: the same bytes', async () => {
     await start();
-    await bed.moveTo('2026-11-03T05:10:00Z');
+    await fixture.moveTo('2026-11-03T05:10:00Z');
     const { pdf } = await row();
     rmSync(pathOf(pdf!));
-    await bed.moveTo(DUE);
+    await fixture.moveTo(DUE);
     expect((await edition()).state).toBe('sent');
-    const found = await bed.standins.mails.read(mails()[0]!.id);
-    expect(bed.server.files.hashOf(found!.parsed.attachments[0]!.content)).toBe(pdf);
+    const found = await fixture.simulators.mails.read(mails()[0]!.id);
+    expect(fixture.server.files.hashOf(found!.parsed.attachments[0]!.content)).toBe(pdf);
   });
 
   it('(the mail itself) holds its edition, once, instead of being taken up for ever', async () => {
     await start();
-    await bed.standins.smtp.setFault('closed');
-    await bed.moveTo(DUE);
-    const { store } = bed.server;
+    await fixture.simulators.smtp.setFault('closed');
+    await fixture.moveTo(DUE);
+    const { store } = fixture.server;
     await store
       .updateTable('message')
       .set({ body: Buffer.from('torn') })
       .execute();
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-03T08:20:00Z');
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-03T08:20:00Z');
     expect(await edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('could not be made') });
     expect((await store.selectFrom('attempt').select('delivery_id').execute()).length).toBeLessThanOrEqual(3);
     expect(mails()).toEqual([]);
@@ -307,15 +315,15 @@ describe('a file that is missing or damaged', () => {
 
   it('holds its edition with the reason where it cannot be made again; others are not stopped', async () => {
     await start();
-    await bed.standins.smtp.setFault('down');
-    await bed.moveTo(DUE);
+    await fixture.simulators.smtp.setFault('down');
+    await fixture.moveTo(DUE);
     const { pdf, frozen } = await row();
     writeFileSync(pathOf(pdf!), 'damaged');
     writeFileSync(pathOf(frozen!), 'damaged');
     await start({ rule: { freq: 'monthly', every: 1, on: { day: 4 } } });
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-04T08:00:30Z');
-    const [second, first] = await editionsOf(bed, f.client);
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-04T08:00:30Z');
+    const [second, first] = await editionsOf(fixture, f.client);
     expect(first).toMatchObject({ state: 'held', may: { retry: true, skip: true } });
     expect(first!.reason).toContain('PDF is missing or damaged');
     expect(second!.state).toBe('sent');
@@ -326,14 +334,14 @@ describe('a file that is missing or damaged', () => {
 describe('the switch', () => {
   it('stops all mails at one press, and lets go what waited', async () => {
     await start();
-    await bed.owner.ask('PUT /api/sending', { body: { on: false } });
-    await bed.moveTo(DUE);
+    await fixture.owner.ask('PUT /api/sending', { body: { on: false } });
+    await fixture.moveTo(DUE);
     expect(mails()).toEqual([]);
     expect(await stops()).toMatchObject([{ cause: 'person', by: 'Ines Tallow' }]);
     // It is not on its way: what is corrected meanwhile still reaches it.
     expect((await edition()).state).toBe('cleared');
-    await bed.owner.ask('PUT /api/sending', { body: { on: true } });
-    await bed.server.clockwork.settle();
+    await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
+    await fixture.server.scheduler.settle();
     expect(sentTo()).toEqual([['petra', 1]]);
   });
 });
@@ -341,19 +349,21 @@ describe('the switch', () => {
 describe('leases', () => {
   it('lost by one who was taken for dead: what they finish later changes nothing', async () => {
     await start();
-    await bed.standins.smtp.setFault('down');
-    await bed.moveTo(DUE);
-    const { store } = bed.server;
+    await fixture.simulators.smtp.setFault('down');
+    await fixture.moveTo(DUE);
+    const { store } = fixture.server;
     const delivery = await store.selectFrom('delivery').selectAll().executeTakeFirstOrThrow();
     await store
       .updateTable('delivery')
       .set({ state: 'sending', lease_owner: 'in_another', lease_fence: delivery.lease_fence + 1 })
       .execute();
     const stale = { ...delivery, state: 'sending' as const };
-    expect(await moveDelivery(store, stale, 'accepted', { reply: '250' }, { at: bed.server.clock.now() })).toBe(false);
+    expect(await moveDelivery(store, stale, 'accepted', { reply: '250' }, { at: fixture.server.clock.now() })).toBe(
+      false,
+    );
     // Nobody's heart beats under that name: this server takes it over, and sends it.
-    await bed.standins.smtp.setFault('none');
-    await bed.moveTo('2026-11-03T08:30:00Z');
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.moveTo('2026-11-03T08:30:00Z');
     expect(sentTo()).toEqual([['petra', 1]]);
   });
 });
@@ -361,12 +371,12 @@ describe('leases', () => {
 describe('more than a day late', () => {
   it('what was ready is a person’s to decide; what had not begun is missed', async () => {
     await start();
-    await bed.owner.ask('PUT /api/sending', { body: { on: false } });
-    await bed.moveTo('2026-11-03T05:10:00Z');
-    await bed.owner.ask('PUT /api/sending', { body: { on: true } });
-    await bed.server.close();
-    await bed.restart({ today: '2026-11-05T09:00:00Z' });
-    await bed.moveTo('2026-11-05T10:00:00Z');
+    await fixture.owner.ask('PUT /api/sending', { body: { on: false } });
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
+    await fixture.server.close();
+    await fixture.restart({ today: '2026-11-05T09:00:00Z' });
+    await fixture.moveTo('2026-11-05T10:00:00Z');
     const late = await edition();
     expect(late).toMatchObject({ state: 'held', may: { send: true } });
     expect(late.reason).toMatch(/more than a day late|its time has passed/);

@@ -3,7 +3,7 @@ import type { MailFile } from '@chronicon/core/report';
 import type { OutgoingMail } from '../mail/mime.ts';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
-import { postRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/mailRules.ts';
+import { mailRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/mailRules.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
 import { unpacked } from '../store/packed.ts';
@@ -26,7 +26,7 @@ export async function outgoingOf(
   const agency = (await agencyOf(store))!;
   const client = (await clientById(store, edition.client_id))!;
   const manager = await memberById(store, client.managerId);
-  const { bounces } = await postRules(store);
+  const { bounces } = await mailRules(store);
   const key = await tokenKey(store);
   const token = tokenOfDelivery(key, delivery.id);
   const lines = JSON.parse(message.lines) as MailLines;

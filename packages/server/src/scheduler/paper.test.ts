@@ -1,49 +1,56 @@
 import type { Edit } from '@chronicon/core/contract/edits';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, sendSeen, type TestBed } from '../test/harness.ts';
+import {
+  editionsOf,
+  type Furnished,
+  openFurnishedFixture,
+  scheduleFor,
+  sendSeen,
+  type TestFixture,
+} from '../test/harness.ts';
 import { bytesOf, dictAt, get, listAt, openPdf, textAt } from '../test/pdfFile.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
 
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const edit = async (...edits: Edit[]) => {
   const params = { report: f.report };
-  const { version } = (await bed.owner.ask('GET /api/reports/:report', { params })).body;
-  const saved = await bed.owner.ask('POST /api/reports/:report/edits', { params, body: { version, edits } });
+  const { version } = (await fixture.owner.ask('GET /api/reports/:report', { params })).body;
+  const saved = await fixture.owner.ask('POST /api/reports/:report/edits', { params, body: { version, edits } });
   expect(saved.status).toBe(200);
-  await bed.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
+  await fixture.owner.ask('POST /api/reports/:report/release', { params, body: { version: saved.body.version } });
 };
 const schedule = () =>
-  bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-const edition = async () => (await editionsOf(bed, f.client))[0]!;
+  fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
+const edition = async () => (await editionsOf(fixture, f.client))[0]!;
 const pdfOf = async () =>
-  openPdf(new Uint8Array(await (await bed.owner.raw(`/api/reports/${f.report}/pdf`)).arrayBuffer()));
+  openPdf(new Uint8Array(await (await fixture.owner.raw(`/api/reports/${f.report}/pdf`)).arrayBuffer()));
 const sizes = async () =>
   (await pdfOf()).pdf.getPages().map((p) => [Math.round(p.getWidth()), Math.round(p.getHeight())]);
 
 describe('paper', () => {
   it('is the agency’s, unless the client, the report or the page has another', async () => {
-    const settings = (await bed.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body;
+    const settings = (await fixture.owner.ask('GET /api/clients/:client', { params: { client: f.client } })).body;
     expect((await sizes())[0]).toEqual([595, 842]);
-    await bed.owner.ask('PUT /api/agency/paper', { body: { size: 'letter', orientation: 'portrait' } });
+    await fixture.owner.ask('PUT /api/agency/paper', { body: { size: 'letter', orientation: 'portrait' } });
     expect((await sizes())[0]).toEqual([612, 792]);
     const params = { client: f.client };
-    await bed.owner.ask('PUT /api/clients/:client', {
+    await fixture.owner.ask('PUT /api/clients/:client', {
       params,
       body: { ...settings, paperSize: 'a4', orientation: 'landscape' },
     });
     expect((await sizes())[0]).toEqual([842, 595]);
     await edit({ op: 'paper', page: null, paper: { orientation: 'portrait' } });
     expect((await sizes())[0]).toEqual([595, 842]);
-    const { document } = (await bed.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
+    const { document } = (await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
     await edit({ op: 'paper', page: document.pages[1]!.id, paper: { size: 'letter', orientation: 'landscape' } });
     const [first, ...more] = await sizes();
     expect(first).toEqual([595, 842]);
@@ -52,7 +59,7 @@ describe('paper', () => {
 
   it('is refused where there is none of the name', async () => {
     const body = { size: 'a5', orientation: 'portrait' } as never;
-    expect((await bed.owner.ask('PUT /api/agency/paper', { body })).status).toBe(422);
+    expect((await fixture.owner.ask('PUT /api/agency/paper', { body })).status).toBe(422);
   });
 });
 
@@ -66,9 +73,9 @@ describe('figures that go along', () => {
     await edit({ op: 'attachFigures', attach: true });
     expect((await names())[0]).toMatch(/^Tarnbeck Pottery .+\.csv$/);
     await schedule();
-    await bed.moveTo(SENT);
-    await bed.server.clockwork.settle();
-    const mail = await bed.standins.mails.read(bed.standins.mails.list()[0]!.id);
+    await fixture.moveTo(SENT);
+    await fixture.server.scheduler.settle();
+    const mail = await fixture.simulators.mails.read(fixture.simulators.mails.list()[0]!.id);
     const file = await openPdf(new Uint8Array(mail!.parsed.attachments[0]!.content));
     const [spec] = listAt(file.catalog, 'AF');
     const csv = Buffer.from(bytesOf(get(dictAt(spec as never, 'EF')!, 'F'))).toString('utf8');
@@ -83,33 +90,33 @@ describe('a character that no face can draw', () => {
   it('is told of in the composer and before the edition goes, which waits for a person', async () => {
     await edit({ op: 'title', title: lost });
     const { lacks } = (
-      await bed.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report }, body: {} })
+      await fixture.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report }, body: {} })
     ).body;
     expect(lacks.join(' ')).toContain('No typeface here has U+10380');
     await schedule();
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     const held = await edition();
     expect(held).toMatchObject({ state: 'held', hasPdf: true, may: { send: true } });
     expect(held.reason).toContain('No typeface here has U+10380');
-    const { needs } = (await bed.owner.ask('GET /api/desk')).body;
+    const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs[0]).toMatchObject({ action: { label: 'Look and send', to: `/editions/${held.id}` } });
     expect(needs[0]!.title).toContain('some of its letters cannot be drawn');
-    const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params: { edition: held.id } })).body;
+    const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition: held.id } })).body;
     expect(proof.remarks[0]).toContain('U+10380');
-    await bed.moveTo(SENT);
-    expect(bed.standins.mails.list()).toEqual([]);
-    await sendSeen(bed, held.id);
-    await bed.server.clockwork.settle();
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    await fixture.moveTo(SENT);
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    await sendSeen(fixture, held.id);
+    await fixture.server.scheduler.settle();
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
   });
 
   it('lets the edition go by itself once it is written otherwise', async () => {
     await edit({ op: 'title', title: lost });
     await schedule();
-    await bed.moveTo(DRAWN);
+    await fixture.moveTo(DRAWN);
     expect((await edition()).state).toBe('held');
     await edit({ op: 'title', title: 'Overview' });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     expect((await edition()).state).toBe('cleared');
   });
 });

@@ -164,7 +164,7 @@ export async function isMissed(db: Store, e: EditionRow, now: string): Promise<b
 
 /** Leaves a run out whose time passed while nothing ran. */
 export const leaveOut = (tx: Store, e: EditionRow, reason: string, at: string, lease?: Lease): Promise<boolean> =>
-  moveEdition(tx, e, 'skipped', { reason, code: 'missed', next_at: null }, { at, actor: 'clockwork', lease });
+  moveEdition(tx, e, 'skipped', { reason, code: 'missed', next_at: null }, { at, actor: 'scheduler', lease });
 
 /** Minutes before the day of going on at which a schedule is looked at again: what runs first on it has to be gathered. */
 const RESUME_AHEAD = 24 * 60;
@@ -176,11 +176,11 @@ async function resumeWhatIsDue({ store }: Tools, now: string): Promise<void> {
   for (const s of await schedulesResuming(store, addMinutes(soon, RESUME_AHEAD).slice(0, 10))) {
     const from = startOfDay(s.resumesOn!, s.zone);
     if (addMinutes(from, -s.leadMinutes) > now) continue;
-    const by = { at: now, actor: 'clockwork', name: '' };
+    const by = { at: now, actor: 'scheduler', name: '' };
     await inTransaction(store, async (tx) => {
       await resumeFrom(tx, s, now);
       await releasePaused(tx, s.id, by);
-      await record(tx, { at: now, actor: 'clockwork', action: 'schedule.resumed', subject: s.id });
+      await record(tx, { at: now, actor: 'scheduler', action: 'schedule.resumed', subject: s.id });
     });
   }
 }

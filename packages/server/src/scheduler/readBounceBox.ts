@@ -2,7 +2,7 @@ import { tokenOf } from '@chronicon/core/edition';
 import { addressedTo, readBounce } from '../mail/readBounce.ts';
 import { BoxError, readBox } from '../mail/readBox.ts';
 import { boxState, forgetTrouble, keptBounceBox, noteBox, openBox } from '../store/bounceBox.ts';
-import { deliveryOfToken, postRules, tokenKey } from '../store/mailRules.ts';
+import { deliveryOfToken, mailRules, tokenKey } from '../store/mailRules.ts';
 import { deliveryById } from '../store/messages.ts';
 import { takeBounce } from './bounces.ts';
 import type { Tools } from './tools.ts';
@@ -30,7 +30,7 @@ export async function readBounceBox(
 ): Promise<void> {
   const { store, secrets, clock, log } = tools;
   const kept = await keptBounceBox(store);
-  const { bounces } = await postRules(store);
+  const { bounces } = await mailRules(store);
   if (!kept || bounces === '') {
     await forgetTrouble(store);
     return;

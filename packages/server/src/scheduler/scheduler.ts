@@ -5,12 +5,12 @@ import { feedsDue } from '../store/feeds.ts';
 import { deliveriesDue } from '../store/messages.ts';
 import { mayProbe, type SendingStop, sendingStops } from '../store/sendingStops.ts';
 import { advance } from './advance.ts';
-import { endHandovers } from './delegation.ts';
+import { endDelegations } from './delegation.ts';
 import { roomNow } from './mailPace.ts';
 import { planAll } from './plan.ts';
 import { createSlots, type Slots } from './slots.ts';
 import type { Tools } from './tools.ts';
-import { handOver } from './transmit.ts';
+import { transmit } from './transmit.ts';
 import { createWatch } from './watch.ts';
 
 const POLL_MS = 500;
@@ -27,7 +27,7 @@ const SENT_AT_ONCE = 12;
 /** Feeds that are asked side by side, whatever their services; each kind has a limit of its own. */
 const FEEDS_AT_ONCE = 12;
 
-export interface Clockwork {
+export interface Scheduler {
   start(): void;
   /** Looks now instead of at the next beat. */
   nudge(): void;
@@ -44,7 +44,7 @@ function mayGo(stops: readonly SendingStop[], now: string): number {
 }
 
 /** Finds what is due and moves it along: runs to editions, editions to mails, feeds to facts. */
-export function createClockwork(tools: Tools): Clockwork {
+export function createScheduler(tools: Tools): Scheduler {
   const { store, clock, log, instance } = tools;
   const syncing = createSlots(FEEDS_AT_ONCE, log);
   const gathering = createSlots(GATHERED_AT_ONCE, log, () => follow());
@@ -73,7 +73,7 @@ export function createClockwork(tools: Tools): Clockwork {
     if (limit === 0 || (stops.length > 0 && sending.running > 0)) return 0;
     const due = await deliveriesDue(store, now, instance, clock.machine(), limit + sending.running);
     const free = due.filter((d) => !sending.has(d.id)).slice(0, limit);
-    return sending.fill(free, (d) => handOver(tools, d, instance, ending.signal));
+    return sending.fill(free, (d) => transmit(tools, d, instance, ending.signal));
   }
 
   async function moveWhatIsDue(): Promise<number> {
@@ -109,7 +109,7 @@ export function createClockwork(tools: Tools): Clockwork {
       await tools.inbox.look().catch((err) => log.error({ err }, 'the folders for files could not be read'));
     }
     await watch.look();
-    await endHandovers(tools);
+    await endDelegations(tools);
     if (isStopped()) return false;
     const more = await planAll(tools);
     const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));
@@ -118,7 +118,7 @@ export function createClockwork(tools: Tools): Clockwork {
 
   /** A fault of the disk or the database stops sending until a look finds all well again. */
   function stumble(err: unknown): boolean {
-    log.error({ err }, 'the clockwork stumbled');
+    log.error({ err }, 'the scheduler stumbled');
     const fault = faultOf(err);
     if (fault && fault.cause !== 'busy') tools.health.met(fault);
     return false;

@@ -48,5 +48,5 @@ export async function settleEdition(tx: Store, editionId: string, at: string): P
   const reason = sentences.length > 0 ? sentences.join(' ') : null;
   const code = outcome === 'held' ? ('refused' as const) : null;
   if (outcome === e.state) await patchEdition(tx, e, { reason });
-  else await moveEdition(tx, e, outcome, { reason, code, next_at: null }, { at, actor: 'clockwork' });
+  else await moveEdition(tx, e, outcome, { reason, code, next_at: null }, { at, actor: 'scheduler' });
 }

@@ -1,56 +1,59 @@
 import { describe, expect, it } from 'vitest';
 import { editionsToTell, type Telling } from '../store/told.ts';
-import { mailTo, openFurnishedBed, scheduleFor } from '../test/harness.ts';
+import { mailTo, openFurnishedFixture, scheduleFor } from '../test/harness.ts';
 
 describe('members whom a schedule names', () => {
   it('are told once when its edition waits for them, is made, and is sent; the others are not', async () => {
-    const { bed, f } = await openFurnishedBed(undefined, { CHRONICON_NOTICES: 'on' });
+    const { fixture, f } = await openFurnishedFixture(undefined, { CHRONICON_NOTICES: 'on' });
     try {
-      const colleagues = (await bed.owner.ask('GET /api/colleagues')).body;
+      const colleagues = (await fixture.owner.ask('GET /api/colleagues')).body;
       const idOf = (name: string) => colleagues.find((c) => c.name === name)!.id;
       const body = {
         ...scheduleFor(f),
         signOff: { rule: 'until', until: '09:00', asks: idOf('Joren Vask') },
         notified: [{ member: idOf('Mirel Oke'), of: ['made', 'sent'] }],
       };
-      const made = await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+      const made = await fixture.owner.ask('POST /api/clients/:client/schedules', {
+        params: { client: f.client },
+        body,
+      });
       expect(made.status).toBe(200);
-      await bed.moveTo('2026-11-03T06:00:00Z');
-      const asked = await mailTo(bed, 'joren@fernglass.example', /waits for you to sign it off/);
+      await fixture.moveTo('2026-11-03T06:00:00Z');
+      const asked = await mailTo(fixture, 'joren@fernglass.example', /waits for you to sign it off/);
       expect(asked.text).toContain('It is due at 08:00 on 3 November 2026.');
-      await mailTo(bed, 'mirel@fernglass.example', /is made/);
-      await bed.moveTo('2026-11-03T09:00:30Z');
-      await bed.restart();
-      await mailTo(bed, 'mirel@fernglass.example', /was sent/);
-      const told = bed.standins.mails.list().filter((m) => /is made|was sent|sign it off/.test(m.subject));
+      await mailTo(fixture, 'mirel@fernglass.example', /is made/);
+      await fixture.moveTo('2026-11-03T09:00:30Z');
+      await fixture.restart();
+      await mailTo(fixture, 'mirel@fernglass.example', /was sent/);
+      const told = fixture.simulators.mails.list().filter((m) => /is made|was sent|sign it off/.test(m.subject));
       expect(told.map((m) => [m.to.split('@')[0], m.subject.split(' ').at(-1)]).sort()).toEqual([
         ['joren', 'off'],
         ['mirel', 'made'],
         ['mirel', 'sent'],
       ]);
     } finally {
-      await bed.close();
+      await fixture.close();
     }
   });
 
   it('are told of each edition, however many there are at one time', async () => {
-    const { bed, f } = await openFurnishedBed();
+    const { fixture, f } = await openFurnishedFixture();
     try {
-      const member = (await bed.owner.ask('GET /api/colleagues')).body[0]!.id;
+      const member = (await fixture.owner.ask('GET /api/colleagues')).body[0]!.id;
       const group = (id: string, value: string) => ({ id, value, readers: [{ contact: f.contact }] });
       const body = {
         ...scheduleFor(f),
         groups: { by: 'device', without: [], groups: [group('g1', 'Mobile'), group('g2', 'Desktop')] },
         notified: [{ member, of: ['made'] }],
       };
-      await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
-      await bed.moveTo('2026-11-03T06:00:00Z');
+      await fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
+      await fixture.moveTo('2026-11-03T06:00:00Z');
       const found: string[] = [];
       let last: Telling | null = null;
       // One at a time: both are due at the same instant.
       for (;;) {
         const [next]: Telling[] = await editionsToTell(
-          bed.server.store,
+          fixture.server.store,
           '2026-11-01T00:00:00.000Z',
           last && (last as Telling).edition,
           1,
@@ -61,12 +64,12 @@ describe('members whom a schedule names', () => {
       }
       expect(found.sort()).toEqual(['g1', 'g2']);
     } finally {
-      await bed.close();
+      await fixture.close();
     }
   });
 
   it('are members who sign in: nobody else can be named', async () => {
-    const { bed, f } = await openFurnishedBed();
+    const { fixture, f } = await openFurnishedFixture();
     try {
       const params = { client: f.client };
       for (const [field, more] of [
@@ -75,11 +78,11 @@ describe('members whom a schedule names', () => {
         ['readers', { readers: [{ member: 'me_nobody' }] }],
       ] as const) {
         const body = { ...scheduleFor(f), ...more };
-        const refused = await bed.owner.ask('POST /api/clients/:client/schedules', { params, body });
+        const refused = await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body });
         expect(refused.fields[field]).toContain('no member who signs in');
       }
     } finally {
-      await bed.close();
+      await fixture.close();
     }
   });
 });

@@ -17,7 +17,7 @@ import type { Pictures } from '../workers/pictures.ts';
 import type { Workers } from '../workers/workers.ts';
 import type { Health } from './health.ts';
 
-/** What the clockwork works with. */
+/** What the scheduler works with. */
 export interface Tools {
   store: Store;
   facts: FactDb;

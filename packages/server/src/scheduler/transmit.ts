@@ -106,14 +106,14 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
     await endAttempt(tx, d.id, { outcome: handed.kind, reply }, at);
     // Any answer about a reader or a mail shows that the server is there.
     if (handed.kind === 'accepted' || ('reply' in handed && /^\d{3}/.test(handed.reply))) {
-      await resumeSending(tx, 'mail-server', { at, actor: 'clockwork' });
+      await resumeSending(tx, 'mail-server', { at, actor: 'scheduler' });
     }
     await settleEdition(tx, d.edition_id, at);
   });
 }
 
 /** Hands one mail over: taken up, its address read anew, one conversation with the mail server, written down. */
-export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, signal: AbortSignal): Promise<void> {
+export async function transmit(tools: Tools, d: DeliveryRow, self: Instance, signal: AbortSignal): Promise<void> {
   const { store, mailer, clock, crash, precedence } = tools;
   await precedence.turn();
   crash('send.before-claim');
@@ -131,7 +131,7 @@ export async function handOver(tools: Tools, d: DeliveryRow, self: Instance, sig
     await inTransaction(store, async (tx) => {
       await moveDelivery(tx, delivery, 'queued', { tries: delivery.tries - 1, next_at: at }, { at });
       const patch = { code: 'file' as const, reason: made.reason, next_at: null };
-      await moveEdition(tx, edition, 'held', patch, { at, actor: 'clockwork' });
+      await moveEdition(tx, edition, 'held', patch, { at, actor: 'scheduler' });
     });
     return;
   }

@@ -1,68 +1,75 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { writeSetting } from '../store/settings.ts';
-import { editionsOf, type Furnished, memberOf, openFurnishedBed, scheduleFor, type TestBed } from '../test/harness.ts';
+import {
+  editionsOf,
+  type Furnished,
+  memberOf,
+  openFurnishedFixture,
+  scheduleFor,
+  type TestFixture,
+} from '../test/harness.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 beforeEach(async () => {
-  ({ bed, f } = await openFurnishedBed());
+  ({ fixture, f } = await openFurnishedFixture());
 });
-afterEach(() => bed.close());
+afterEach(() => fixture.close());
 
 const HOUR = '2026-11-03T07:00:00.000Z';
 const start = async () => {
   const params = { client: f.client };
-  return (await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) })).body.id;
+  return (await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f) })).body.id;
 };
 /** A server whose runtime knew another rule: the run of 3 November an hour earlier. */
 async function learn(): Promise<void> {
-  const { store, clockwork } = bed.server;
-  await clockwork.settle();
+  const { store, scheduler } = fixture.server;
+  await scheduler.settle();
   await store.updateTable('run').set({ at: HOUR }).where('nominal', '=', '2026-11-03').execute();
   await writeSetting(store, 'zones.version', '2025a');
-  await bed.restart();
+  await fixture.restart();
 }
-const zoneNeed = async () => (await bed.owner.ask('GET /api/desk')).body.needs.find((n) => n.key === 'zones');
+const zoneNeed = async () => (await fixture.owner.ask('GET /api/desk')).body.needs.find((n) => n.key === 'zones');
 const runAt = async () =>
-  (await bed.owner.ask('GET /api/almanac', { query: { client: f.client } })).body.clients[0]!.marks[0]!.at;
+  (await fixture.owner.ask('GET /api/almanac', { query: { client: f.client } })).body.clients[0]!.marks[0]!.at;
 
 describe('rules of time zones that changed with the runtime', () => {
   it('are noticed at start; the runs that they move are shown, and count once somebody has agreed', async () => {
     const id = await start();
     await learn();
     expect(await zoneNeed()).toMatchObject({ title: 'The rules of time zones have changed: One run moves' });
-    expect((await bed.owner.ask('GET /api/zone-moves')).body).toMatchObject({
+    expect((await fixture.owner.ask('GET /api/zone-moves')).body).toMatchObject({
       moves: [{ scheduleId: id, was: { at: HOUR, time: '07:00' }, becomes: { time: '08:00', date: '2026-11-03' } }],
       total: 1,
     });
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
     expect(await runAt()).toBe(HOUR);
-    const stranger = await memberOf(bed, 'stranger@fernglass.example', 'manager', []);
+    const stranger = await memberOf(fixture, 'stranger@fernglass.example', 'manager', []);
     expect((await stranger.ask('POST /api/zone-moves/agree')).body).toEqual({ runs: 0 });
-    expect((await bed.owner.ask('POST /api/zone-moves/agree')).body).toEqual({ runs: 1 });
+    expect((await fixture.owner.ask('POST /api/zone-moves/agree')).body).toEqual({ runs: 1 });
     expect(await runAt()).toBe('2026-11-03T08:00:00.000Z');
     expect(await zoneNeed()).toBeUndefined();
-    await bed.moveTo('2026-11-03T07:30:00Z');
-    expect(bed.standins.mails.list()).toEqual([]);
-    await bed.moveTo('2026-11-03T08:00:30Z');
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    await fixture.moveTo('2026-11-03T07:30:00Z');
+    expect(fixture.simulators.mails.list()).toEqual([]);
+    await fixture.moveTo('2026-11-03T08:00:30Z');
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
   });
 
   it('leave a run when it was to go while nobody has agreed; and once it is drawn, it moves with them', async () => {
     await start();
     await learn();
-    await bed.moveTo('2026-11-03T06:00:00Z');
-    expect((await editionsOf(bed, f.client))[0]).toMatchObject({ state: 'cleared', dueAt: HOUR });
-    await bed.owner.ask('POST /api/zone-moves/agree');
-    expect((await editionsOf(bed, f.client))[0]!.dueAt).toBe('2026-11-03T08:00:00.000Z');
-    await bed.moveTo('2026-11-03T08:00:30Z');
-    expect(bed.standins.mails.list()).toHaveLength(1);
+    await fixture.moveTo('2026-11-03T06:00:00Z');
+    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({ state: 'cleared', dueAt: HOUR });
+    await fixture.owner.ask('POST /api/zone-moves/agree');
+    expect((await editionsOf(fixture, f.client))[0]!.dueAt).toBe('2026-11-03T08:00:00.000Z');
+    await fixture.moveTo('2026-11-03T08:00:30Z');
+    expect(fixture.simulators.mails.list()).toHaveLength(1);
   });
 
   it('ask about nothing on a server that knows them as before', async () => {
     await start();
-    await writeSetting(bed.server.store, 'zones.version', '2025a');
-    await bed.restart();
+    await writeSetting(fixture.server.store, 'zones.version', '2025a');
+    await fixture.restart();
     expect(await zoneNeed()).toBeUndefined();
   });
 });
@@ -71,19 +78,19 @@ describe('a server that slept for three days over a change of the clocks', () =>
   it('makes the newest of what it missed, once, at the time of the wall clock from then on', async () => {
     const daily = { rule: { freq: 'daily' as const }, period: { kind: 'rolling' as const, days: 7 } };
     const params = { client: f.client };
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f, daily) });
-    await bed.moveTo('2027-03-26T12:00:00Z');
-    const before = bed.standins.mails.list().length;
-    await bed.stop();
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: scheduleFor(f, daily) });
+    await fixture.moveTo('2027-03-26T12:00:00Z');
+    const before = fixture.simulators.mails.list().length;
+    await fixture.stop();
     // The clocks go forward on 28 March: 08:00 is 07:00 UTC from then on.
-    await bed.restart();
-    await bed.moveTo('2027-03-29T12:00:00Z');
-    const made = (await editionsOf(bed, f.client)).filter((e) => e.dueAt > '2027-03-26T12:00:00.000Z');
+    await fixture.restart();
+    await fixture.moveTo('2027-03-29T12:00:00Z');
+    const made = (await editionsOf(fixture, f.client)).filter((e) => e.dueAt > '2027-03-26T12:00:00.000Z');
     expect(made.map((e) => [e.dueAt, e.state]).sort()).toEqual([
       ['2027-03-27T08:00:00.000Z', 'skipped'],
       ['2027-03-28T07:00:00.000Z', 'skipped'],
       ['2027-03-29T07:00:00.000Z', 'sent'],
     ]);
-    expect(bed.standins.mails.list().length).toBe(before + 1);
+    expect(fixture.simulators.mails.list().length).toBe(before + 1);
   });
 });

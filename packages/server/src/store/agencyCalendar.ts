@@ -7,7 +7,7 @@ const inOrder = (days: readonly Holiday[]): Holiday[] =>
   [...new Map(days.map((d) => [d.date, d])).values()].sort((a, b) => (a.date < b.date ? -1 : 1));
 
 /**
- * Has active schedules that ask for working days looked at again, all or those of some clients: the clockwork makes
+ * Has active schedules that ask for working days looked at again, all or those of some clients: the scheduler makes
  * their runs anew, some at a time.
  */
 async function lookAgain(tx: Store, at: string, clients: readonly string[] | null): Promise<void> {

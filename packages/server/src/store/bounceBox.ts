@@ -3,8 +3,8 @@ import type { Secrets } from './secrets.ts';
 import { deleteSetting, readSetting, writeSetting } from './settings.ts';
 import { inTransaction, type Store } from './store.ts';
 
-const BOX = 'post.box';
-const STATE = 'post.box.state';
+const BOX = 'mail.box';
+const STATE = 'mail.box.state';
 
 /** A mailbox to which mails come back, read by IMAP (RFC 9051). */
 export interface BounceBox {

@@ -20,7 +20,7 @@ const kept = new WeakMap<Writes, LRUCache<string, Known>>();
  * @param key tells this from all else that is read of any table
  * @returns a value that nobody can change, since others have it, too
  */
-export async function remembered<T, DB>(
+export async function cached<T, DB>(
   db: Kysely<DB>,
   tables: readonly (keyof DB & string)[],
   key: string,

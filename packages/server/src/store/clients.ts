@@ -4,7 +4,7 @@ import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/cor
 import { type AgencyBrand, type Brand, KIT_PARTS, type KitPart } from '@chronicon/core/report';
 import { type Selectable, sql, type Updateable } from 'kysely';
 import { among } from './among.ts';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
@@ -12,13 +12,13 @@ import type { Member } from './members.ts';
 import { readOnce } from './parsed.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
-import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './visibility.ts';
+import { seenIn, VISIBILITY_TABLES, type Visibility, visibilityKey } from './visibility.ts';
 
 export interface StoredClient extends ClientInput {
   id: string;
   managerId: string;
   /** Since when nothing runs for it. */
-  asideSince: string | null;
+  inactiveSince: string | null;
   brand: Brand;
   metrics: MetricSettings;
 }
@@ -27,7 +27,7 @@ export interface StoredClient extends ClientInput {
 export interface ClientHead extends ClientInput {
   id: string;
   managerId: string;
-  asideSince: string | null;
+  inactiveSince: string | null;
   colour: string;
 }
 
@@ -38,15 +38,15 @@ type HeadRow = Pick<Selectable<Tables['client']>, (typeof HEAD)[number]>;
 /** Of some thousand clients. */
 const settingsIn = readOnce<ClientSettings>(2_000_000, (text) => readSettings(JSON.parse(text)));
 
-const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string; asideSince: string | null } => ({
+const inputOf = (r: HeadRow): ClientInput & { id: string; managerId: string; inactiveSince: string | null } => ({
   id: r.id,
   name: r.name,
   ...settingsIn(r.settings, `the client ${r.id}`),
   managerId: r.manager_id,
-  asideSince: r.aside_at,
+  inactiveSince: r.inactive_at,
 });
 
-const HEAD = ['id', 'name', 'settings', 'manager_id', 'colour', 'aside_at'] as const;
+const HEAD = ['id', 'name', 'settings', 'manager_id', 'colour', 'inactive_at'] as const;
 
 const headOf = (r: HeadRow): ClientHead => ({ ...inputOf(r), colour: r.colour });
 
@@ -92,7 +92,7 @@ export async function createClient(
     })
     .execute();
   await db.insertInto('assignment').values({ client_id: id, member_id: by.managerId }).execute();
-  return { ...input, id, managerId: by.managerId, asideSince: null, brand, metrics: NO_SETTINGS };
+  return { ...input, id, managerId: by.managerId, inactiveSince: null, brand, metrics: NO_SETTINGS };
 }
 
 /** Changes a client's row; its editions that are not on their way follow, in the same transaction. */
@@ -171,7 +171,7 @@ export async function clientsNaming(db: Store, key: string): Promise<StoredClien
 }
 
 export const clientById = (db: Store, id: string): Promise<StoredClient | null> =>
-  remembered(db, ['client', 'agency'], `client ${id}`, async () => {
+  cached(db, ['client', 'agency'], `client ${id}`, async () => {
     const row = await db
       .selectFrom('client')
       .selectAll()
@@ -181,18 +181,31 @@ export const clientById = (db: Store, id: string): Promise<StoredClient | null> 
     return row ? fromRow(row) : null;
   });
 
-/** The clients within sight, by name: owners see every one, the others those assigned to them. */
-export const clientsIn = (db: Store, sight: Sight): Promise<ClientHead[]> =>
-  remembered(db, SIGHT_TABLES, `clients ${sightKey(sight)}`, async () => {
-    const rows = await db.selectFrom('client').select(HEAD).where(seenIn(sight, 'client.id')).orderBy('name').execute();
+/** The visible clients, by name: owners see every one, the others those assigned to them. */
+export const clientsIn = (db: Store, visibility: Visibility): Promise<ClientHead[]> =>
+  cached(db, VISIBILITY_TABLES, `clients ${visibilityKey(visibility)}`, async () => {
+    const rows = await db
+      .selectFrom('client')
+      .select(HEAD)
+      .where(seenIn(visibility, 'client.id'))
+      .orderBy('name')
+      .execute();
     return rows.map(headOf);
   });
 
 export const clientsSeenBy = (db: Store, member: Member): Promise<ClientHead[]> => clientsIn(db, { member });
 
-/** What the clients within sight are called, by name: for choosing one. */
-export const clientNames = (db: Store, sight: Sight): Promise<{ id: string; name: string; colour: string }[]> =>
-  db.selectFrom('client').select(['id', 'name', 'colour']).where(seenIn(sight, 'client.id')).orderBy('name').execute();
+/** What the visible clients are called, by name: for choosing one. */
+export const clientNames = (
+  db: Store,
+  visibility: Visibility,
+): Promise<{ id: string; name: string; colour: string }[]> =>
+  db
+    .selectFrom('client')
+    .select(['id', 'name', 'colour'])
+    .where(seenIn(visibility, 'client.id'))
+    .orderBy('name')
+    .execute();
 
 /** These clients, by id. */
 export async function clientsByIds(db: Store, ids: readonly string[]): Promise<Map<string, ClientHead>> {
@@ -201,19 +214,19 @@ export async function clientsByIds(db: Store, ids: readonly string[]): Promise<M
   return new Map(rows.map((r) => [r.id, headOf(r)]));
 }
 
-/** A page of the clients within sight whose names have a text in them, by name, and how many there are of them. */
+/** A page of the visible clients whose names have a text in them, by name, and how many there are of them. */
 export async function findClients(
   db: Store,
-  sight: Sight,
+  visibility: Visibility,
   text: string,
   page: { offset: number; limit: number },
 ): Promise<{ clients: ClientHead[]; total: number }> {
-  let found = db.selectFrom('client').where(seenIn(sight, 'client.id'));
+  let found = db.selectFrom('client').where(seenIn(visibility, 'client.id'));
   if (text !== '') found = found.where(hasText('name', text));
   const rows = await found
     .select(HEAD)
     // Those that were put aside come last.
-    .orderBy((q) => q('aside_at', 'is not', null))
+    .orderBy((q) => q('inactive_at', 'is not', null))
     .orderBy('name')
     .orderBy('id')
     .offset(page.offset)
@@ -254,7 +267,7 @@ const contactFrom = ({ details, ...rest }: ContactRow): StoredContact => ({
 
 /** Present contacts; those removed are found by {@link contactsByIds} alone. */
 export const contactsOf = (db: Store, clientId: string): Promise<StoredContact[]> =>
-  remembered(db, ['contact'], `contacts ${clientId}`, async () => {
+  cached(db, ['contact'], `contacts ${clientId}`, async () => {
     const rows = await db
       .selectFrom('contact')
       .select(contactColumns)
@@ -304,12 +317,12 @@ export interface ListedContact {
   email: string;
 }
 
-/** The present contacts of the clients within sight: what they are called, and no more. */
-export async function contactsListed(db: Store, sight: Sight): Promise<ListedContact[]> {
+/** The present contacts of the visible clients: what they are called, and no more. */
+export async function contactsListed(db: Store, visibility: Visibility): Promise<ListedContact[]> {
   const rows = await db
     .selectFrom('contact')
     .select(['id', 'client_id', 'first_name', 'last_name', 'email'])
-    .where(seenIn(sight, 'contact.client_id'))
+    .where(seenIn(visibility, 'contact.client_id'))
     .where('removed_at', 'is', null)
     .execute();
   return rows.map((r) => ({
@@ -398,13 +411,16 @@ export async function setStanding(
   await markStale(tx, { clientId }, at);
 }
 
-/** Present contacts within sight who want no more mails, or whose mails come back. */
-export const contactsWhoStopped = (db: Store, sight: Sight): Promise<{ clientId: string; contact: StoredContact }[]> =>
-  remembered(db, ['contact', ...SIGHT_TABLES], `stopped ${sightKey(sight)}`, async () => {
+/** Present visible contacts who want no more mails, or whose mails come back. */
+export const contactsWhoStopped = (
+  db: Store,
+  visibility: Visibility,
+): Promise<{ clientId: string; contact: StoredContact }[]> =>
+  cached(db, ['contact', ...VISIBILITY_TABLES], `stopped ${visibilityKey(visibility)}`, async () => {
     const rows = await db
       .selectFrom('contact')
       .select([...contactColumns, 'client_id'])
-      .where(seenIn(sight, 'contact.client_id'))
+      .where(seenIn(visibility, 'contact.client_id'))
       .where('removed_at', 'is', null)
       .where((w) =>
         w.or([w('details', 'like', '%"standing":"declined"%'), w('details', 'like', '%"standing":"bounced"%')]),

@@ -1,7 +1,7 @@
 import { clampRange } from '@chronicon/core/calendar';
 import type { DayNote } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
@@ -24,7 +24,7 @@ const fromRow = (r: Selectable<Tables['day_note']>): StoredNote => ({
 
 /** A client's notes on days, newest days first. */
 export const notesOf = (db: Store, clientId: string): Promise<StoredNote[]> =>
-  remembered(db, ['day_note'], `notes ${clientId}`, async () => {
+  cached(db, ['day_note'], `notes ${clientId}`, async () => {
     const rows = await db
       .selectFrom('day_note')
       .selectAll()

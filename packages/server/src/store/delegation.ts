@@ -12,11 +12,11 @@ interface Given {
   assigned: boolean;
 }
 
-export interface StoredHandover extends Omit<Selectable<Tables['handover']>, 'clients'> {
+export interface StoredDelegation extends Omit<Selectable<Tables['delegation']>, 'clients'> {
   clients: Given[];
 }
 
-const fromRow = (r: Selectable<Tables['handover']>): StoredHandover => ({
+const fromRow = (r: Selectable<Tables['delegation']>): StoredDelegation => ({
   ...r,
   clients: JSON.parse(r.clients) as Given[],
 });
@@ -26,7 +26,7 @@ const fromRow = (r: Selectable<Tables['handover']>): StoredHandover => ({
  * colleague from now on: editions that are not on their way follow.
  * @param until null for good: whoever had them sees them no more, unless they see every client
  */
-export const handOverClients = (
+export const delegateClients = (
   db: Store,
   give: { from: string; to: string; clients: readonly string[]; until: string | null; by: string; at: string },
 ): Promise<void> =>
@@ -40,9 +40,9 @@ export const handOverClients = (
     }
     if (give.until === null) return;
     await tx
-      .insertInto('handover')
+      .insertInto('delegation')
       .values({
-        id: newId('ho'),
+        id: newId('dg'),
         from_member: give.from,
         to_member: give.to,
         clients: JSON.stringify(given),
@@ -54,21 +54,21 @@ export const handOverClients = (
   });
 
 /** What is in a colleague's hands at present, that which ends soonest first. */
-export async function handovers(db: Store): Promise<StoredHandover[]> {
-  return (await db.selectFrom('handover').selectAll().orderBy('until').execute()).map(fromRow);
+export async function delegations(db: Store): Promise<StoredDelegation[]> {
+  return (await db.selectFrom('delegation').selectAll().orderBy('until').execute()).map(fromRow);
 }
 
-export async function handoversDue(db: Store, now: string): Promise<StoredHandover[]> {
-  return (await db.selectFrom('handover').selectAll().where('until', '<=', now).execute()).map(fromRow);
+export async function delegationsDue(db: Store, now: string): Promise<StoredDelegation[]> {
+  return (await db.selectFrom('delegation').selectAll().where('until', '<=', now).execute()).map(fromRow);
 }
 
 /**
  * Gives clients back. What changed hands meanwhile stays where it is, and so does what belonged to somebody who is gone.
  * @returns the clients that went back; null where another has ended it already
  */
-export const endHandover = (db: Store, h: StoredHandover, at: string): Promise<string[] | null> =>
+export const endDelegation = (db: Store, h: StoredDelegation, at: string): Promise<string[] | null> =>
   inTransaction(db, async (tx) => {
-    const { numDeletedRows } = await tx.deleteFrom('handover').where('id', '=', h.id).executeTakeFirst();
+    const { numDeletedRows } = await tx.deleteFrom('delegation').where('id', '=', h.id).executeTakeFirst();
     if (numDeletedRows === 0n) return null;
     if ((await memberById(tx, h.from_member))?.state !== 'active') return [];
     const back: string[] = [];

@@ -10,7 +10,7 @@ import { hasText } from './like.ts';
 import { readOnce } from './parsed.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 export type EditionRow = Selectable<Tables['edition']>;
 
@@ -85,7 +85,7 @@ export async function addEdition(db: Store, e: NewEdition): Promise<string | nul
     if (result.numInsertedOrUpdatedRows !== 1n) return null;
     await record(tx, {
       at: e.at,
-      actor: e.madeBy ?? 'clockwork',
+      actor: e.madeBy ?? 'scheduler',
       action: `edition.${e.state}`,
       subject: id,
       ...(e.reason && { detail: { reason: e.reason } }),
@@ -351,14 +351,19 @@ export async function overdueSince(db: Store, now: string): Promise<string | nul
 }
 
 /**
- * Editions within sight that want a person, or wait for something, and runs left out by the rule since `since`; tests left out.
+ * Visible editions that want a person, or wait for something, and runs left out by the rule since `since`; tests left out.
  * @param stopped whether nothing is sent at present: then all that are on their way are among them
  */
-export async function editionsToSee(db: Store, sight: Sight, since: string, stopped: boolean): Promise<EditionRow[]> {
+export async function editionsToSee(
+  db: Store,
+  visibility: Visibility,
+  since: string,
+  stopped: boolean,
+): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
-    .where(seenIn(sight, 'edition.client_id'))
+    .where(seenIn(visibility, 'edition.client_id'))
     .where('kind', '!=', 'test')
     .where((w) => {
       const onTheWay = w('state', 'in', ['gathering', 'sending']);
@@ -402,7 +407,7 @@ export async function lastMadeOf(db: Store, scheduleId: string, before: string):
 }
 
 export interface EditionFilter {
-  sight: Sight;
+  visibility: Visibility;
   /** Tests stand apart from what is sent: left out unless they are asked for, alone. */
   tests?: boolean | undefined;
   state?: EditionState | undefined;
@@ -412,7 +417,7 @@ export interface EditionFilter {
 }
 
 function filtered(db: Store, f: EditionFilter) {
-  let query = db.selectFrom('edition').where(seenIn(f.sight, 'edition.client_id'));
+  let query = db.selectFrom('edition').where(seenIn(f.visibility, 'edition.client_id'));
   query = query.where('edition.kind', f.tests ? '=' : '!=', 'test');
   if (f.state) query = query.where('edition.state', '=', f.state);
   if (f.dueFrom) query = query.where('edition.due_at', '>=', f.dueFrom);

@@ -1,11 +1,11 @@
 import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
 import { among } from './among.ts';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
-import { SIGHT_TABLES, type Sight, seenIn, sightKey } from './visibility.ts';
+import { seenIn, VISIBILITY_TABLES, type Visibility, visibilityKey } from './visibility.ts';
 
 export type StoredFeed = Selectable<Tables['feed']>;
 
@@ -103,32 +103,32 @@ export async function feedsDue(db: Store, now: string): Promise<StoredFeed[]> {
     .selectFrom('feed')
     .selectAll()
     .where('next_sync', '<=', now)
-    .where('client_id', 'not in', (q) => q.selectFrom('client').select('id').where('aside_at', 'is not', null))
+    .where('client_id', 'not in', (q) => q.selectFrom('client').select('id').where('inactive_at', 'is not', null))
     .orderBy('next_sync')
     .execute();
 }
 
-/** The feeds within sight that something is wrong with. */
-export const troubledFeeds = (db: Store, sight: Sight): Promise<StoredFeed[]> =>
+/** The visible feeds that something is wrong with. */
+export const troubledFeeds = (db: Store, visibility: Visibility): Promise<StoredFeed[]> =>
   db
     .selectFrom('feed')
     .selectAll()
-    .where(seenIn(sight, 'feed.client_id'))
+    .where(seenIn(visibility, 'feed.client_id'))
     .where('state', '!=', 'removed')
     .where('trouble', 'is not', null)
     .orderBy('created_at')
     .execute();
 
-/** The feeds within sight that are in good order. */
+/** The visible feeds that are in good order. */
 export const freshFeeds = (
   db: Store,
-  sight: Sight,
+  visibility: Visibility,
 ): Promise<Pick<StoredFeed, 'id' | 'client_id' | 'kind' | 'name'>[]> =>
-  remembered(db, ['feed', ...SIGHT_TABLES], `fresh ${sightKey(sight)}`, () =>
+  cached(db, ['feed', ...VISIBILITY_TABLES], `fresh ${visibilityKey(visibility)}`, () =>
     db
       .selectFrom('feed')
       .select(['id', 'client_id', 'kind', 'name'])
-      .where(seenIn(sight, 'feed.client_id'))
+      .where(seenIn(visibility, 'feed.client_id'))
       .where('state', '=', 'fresh')
       .where('trouble', 'is', null)
       .orderBy('created_at')

@@ -19,7 +19,7 @@ export type IdPrefix =
   | 'im'
   | 'in'
   | 'ca'
-  | 'ho'
+  | 'dg'
   | 'sg'
   | 'rv'
   | 'tp'

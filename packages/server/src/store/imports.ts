@@ -5,7 +5,7 @@ import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 /** A row of a file as it stands, with what is wrong with it. */
 interface HeadRow {
@@ -147,14 +147,14 @@ export async function importsOf(db: Store, clientId: string): Promise<StoredImpo
   return rows.map(fromRow);
 }
 
-/** Files within sight that came by themselves and wait for a person. */
-export async function importsWaiting(db: Store, sight: Sight): Promise<StoredImport[]> {
+/** Visible files that came by themselves and wait for a person. */
+export async function importsWaiting(db: Store, visibility: Visibility): Promise<StoredImport[]> {
   const rows = await db
     .selectFrom('file_import')
     .selectAll()
     .where('state', '=', 'asking')
     .where('source', '!=', 'dropped')
-    .where(seenIn(sight, 'file_import.client_id'))
+    .where(seenIn(visibility, 'file_import.client_id'))
     .orderBy('created_at', 'desc')
     .execute();
   return rows.map(fromRow);

@@ -44,14 +44,14 @@ export async function triesOf(db: Store, clientId: string, address: string): Pro
 }
 
 /** What came of looking for a picture. */
-export type Looked = { picture: PictureFile } | { trouble: string; tries: number; nextAt: string };
+export type PictureLook = { picture: PictureFile } | { trouble: string; tries: number; nextAt: string };
 
 /** Keeps what came of looking for a picture; of many, those that were looked for longest ago are forgotten. */
 export async function keepPicture(
   db: Store,
   clientId: string,
   address: string,
-  looked: Looked,
+  looked: PictureLook,
   at: string,
 ): Promise<void> {
   const values =

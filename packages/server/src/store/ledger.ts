@@ -2,7 +2,7 @@ import { newId } from './ids.ts';
 import type { Store } from './store.ts';
 
 /** Who did something: a member's id, or the server itself. */
-export type Actor = string | 'clockwork';
+export type Actor = string | 'scheduler';
 
 /** Writes down that something happened; always in the transaction of what it tells. */
 export async function record(

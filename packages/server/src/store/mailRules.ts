@@ -1,23 +1,23 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import type { PostRules } from '@chronicon/core/contract';
+import type { MailRules } from '@chronicon/core/contract';
 import type { DkimKey } from '../platform/mailServer.ts';
 import type { Secrets } from './secrets.ts';
 import { readSetting, writeSetting } from './settings.ts';
 import type { Store } from './store.ts';
 
-const RULES = 'post.rules';
-const TOKEN_KEY = 'post.tokens';
-const DKIM = 'post.dkim';
+const RULES = 'mail.rules';
+const TOKEN_KEY = 'mail.tokens';
+const DKIM = 'mail.dkim';
 
-const NO_RULES: PostRules = { bounces: '', perMinute: null, quiet: null };
+const NO_RULES: MailRules = { bounces: '', perMinute: null, quiet: null };
 
 /** How the agency’s mails go out: where they come back, how many a minute, and when none go. */
-export async function postRules(db: Store): Promise<PostRules> {
+export async function mailRules(db: Store): Promise<MailRules> {
   const kept = await readSetting(db, RULES);
-  return kept === null ? NO_RULES : { ...NO_RULES, ...(JSON.parse(kept) as Partial<PostRules>) };
+  return kept === null ? NO_RULES : { ...NO_RULES, ...(JSON.parse(kept) as Partial<MailRules>) };
 }
 
-export const setPostRules = (db: Store, rules: PostRules): Promise<void> =>
+export const setMailRules = (db: Store, rules: MailRules): Promise<void> =>
   writeSetting(db, RULES, JSON.stringify(rules));
 
 /** What mails are signed with, as it is kept: the private key is sealed. */

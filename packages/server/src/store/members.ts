@@ -6,7 +6,7 @@ import {
   memberSettings,
   type Role,
 } from '@chronicon/core/contract';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
 
@@ -64,8 +64,7 @@ export async function createAgency(db: Store, agency: NewAgency): Promise<void> 
 }
 
 /** The one agency of this Chronicon; null before it is set up. */
-export const agencyOf = (db: Store): Promise<Agency | null> =>
-  remembered(db, ['agency'], 'agency', () => readAgency(db));
+export const agencyOf = (db: Store): Promise<Agency | null> => cached(db, ['agency'], 'agency', () => readAgency(db));
 
 async function readAgency(db: Store): Promise<Agency | null> {
   const row = await db.selectFrom('agency').selectAll().executeTakeFirst();
@@ -99,7 +98,7 @@ export async function createMember(
 
 /** Whatever their state: what somebody did stays theirs. */
 export async function memberById(db: Store, id: string): Promise<KnownMember | null> {
-  return remembered(db, ['member'], `member ${id}`, async () => {
+  return cached(db, ['member'], `member ${id}`, async () => {
     const row = await db.selectFrom('member').select(columns).where('id', '=', id).executeTakeFirst();
     return (row as KnownMember | undefined) ?? null;
   });

@@ -204,7 +204,7 @@ export async function claimDelivery(
     await beginAttempt(tx, row.id, row.email, at);
     await record(tx, {
       at,
-      actor: 'clockwork',
+      actor: 'scheduler',
       action: 'delivery.sending',
       subject: row.edition_id,
       detail: { email: row.email },
@@ -238,7 +238,7 @@ export async function moveDelivery(
     if (result.numUpdatedRows !== 1n) return false;
     await record(tx, {
       at: by.at,
-      actor: by.actor ?? 'clockwork',
+      actor: by.actor ?? 'scheduler',
       action: `delivery.${to}`,
       subject: delivery.edition_id,
       detail: { email: delivery.email, ...(patch.reply && { reply: patch.reply }) },

@@ -10,7 +10,7 @@ import { calendars } from './agencyCalendar.ts';
 import { attemptsOf } from './attempts.ts';
 import { recentActs } from './bulkActs.ts';
 import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
-import { handovers } from './delegation.ts';
+import { delegations } from './delegation.ts';
 import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { knownPictures } from './itemPictures.ts';
@@ -120,7 +120,7 @@ describe('databases of every step', () => {
       expect((await recentActs(store, null, 5)).map((a) => a.what)).toEqual(planned ? ['Paused in 1 place'] : []);
       // Whoever was written to until then is at a domain of the client's.
       expect((await clientById(store, 'cl_1'))!.domains).toBe('tarnbeck.example');
-      expect((await handovers(store)).map((h) => h.clients)).toEqual(
+      expect((await delegations(store)).map((h) => h.clients)).toEqual(
         people ? [[{ client: 'cl_1', assigned: true }]] : [],
       );
       expect((await segmentsOf(store, 'cl_1')).map((s) => [s.name, s.clientId])).toEqual(

@@ -151,7 +151,7 @@ const STEPS: Record<string, string[]> = {
       compared_from text, compared_to text, primary key (schedule_id, nominal)) strict, without rowid`,
     'create index run_at on run (at)',
     'create index run_client on run (client_id, at)',
-    // The clockwork looks at each schedule at once, and makes its runs.
+    // The scheduler looks at each schedule at once, and makes its runs.
     `update schedule set next_look = ''`,
     `create table written_block (report_id text not null references report, block_id text not null, position integer not null,
       primary key (report_id, block_id)) strict, without rowid`,
@@ -331,6 +331,19 @@ const STEPS: Record<string, string[]> = {
     `alter table message add column body blob not null default x''`,
     'drop index delivery_next',
     'create index delivery_due on delivery (next_at, id)',
+  ],
+  // What was called otherwise before has the field's name, in old rows as in new ones.
+  '022-field-names': [
+    'alter table client rename column aside_at to inactive_at',
+    'alter table handover rename to delegation',
+    "update setting set key = 'mail' || substr(key, 5) where key like 'post.%'",
+    "delete from setting where key = 'first.door'",
+    "update ledger set actor = 'scheduler' where actor = 'clockwork'",
+    ...[
+      ['client.put-aside', 'client.deactivated'],
+      ['client.taken-up', 'client.activated'],
+      ['post-rules.changed', 'mail-rules.changed'],
+    ].map(([before, now]) => `update ledger set action = '${now}' where action = '${before}'`),
   ],
 };
 

@@ -1,14 +1,14 @@
 import type { Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
-/** What of the plans within sight wants a person: read in a few statements, however many clients there are. */
+/** What of the visible plans wants a person: read in a few statements, however many clients there are. */
 
 /** Clients of which nothing is to come, with their schedules that are not ended. */
-export async function clientsWithoutRuns(db: Store, sight: Sight, now: string) {
+export async function clientsWithoutRuns(db: Store, visibility: Visibility, now: string) {
   const clients = await db
     .selectFrom('client')
     .select('client.id')
-    .where(seenIn(sight, 'client.id'))
+    .where(seenIn(visibility, 'client.id'))
     .where((w) =>
       w.not(
         w.exists(
@@ -32,13 +32,13 @@ export async function clientsWithoutRuns(db: Store, sight: Sight, now: string) {
 }
 
 /** Schedules that have runs to come, and end by a day. */
-export const schedulesEndingBy = (db: Store, sight: Sight, now: string, by: string) =>
+export const schedulesEndingBy = (db: Store, visibility: Visibility, now: string, by: string) =>
   db
     .selectFrom('schedule')
     .select(['schedule.id', 'schedule.client_id', 'schedule.last_date'])
     .where('state', '=', 'active')
     .where('last_date', '<=', by)
-    .where(seenIn(sight, 'schedule.client_id'))
+    .where(seenIn(visibility, 'schedule.client_id'))
     .where((w) =>
       w.exists(
         w.selectFrom('run').select('run.at').whereRef('run.schedule_id', '=', 'schedule.id').where('run.at', '>', now),
@@ -47,8 +47,8 @@ export const schedulesEndingBy = (db: Store, sight: Sight, now: string, by: stri
     .orderBy('schedule.id')
     .execute();
 
-/** The next run of each schedule within sight, by `until`. */
-const nextRuns = (db: Store, sight: Sight, now: string, until: string) =>
+/** The next run of each visible schedule, by `until`. */
+const nextRuns = (db: Store, visibility: Visibility, now: string, until: string) =>
   db
     .selectFrom('schedule')
     .innerJoin('run', (join) =>
@@ -61,7 +61,7 @@ const nextRuns = (db: Store, sight: Sight, now: string, until: string) =>
       ),
     )
     .where('run.at', '<=', until)
-    .where(seenIn(sight, 'run.client_id'))
+    .where(seenIn(visibility, 'run.client_id'))
     .select([
       'run.schedule_id',
       'run.nominal',
@@ -75,8 +75,8 @@ const nextRuns = (db: Store, sight: Sight, now: string, until: string) =>
     .orderBy('run.schedule_id');
 
 /** Next runs whose release has a commentary for each period, and none for theirs that would go out. */
-export const runsWithoutWords = (db: Store, sight: Sight, now: string, until: string) =>
-  nextRuns(db, sight, now, until)
+export const runsWithoutWords = (db: Store, visibility: Visibility, now: string, until: string) =>
+  nextRuns(db, visibility, now, until)
     .innerJoin('written_block', 'written_block.report_id', 'run.report_id')
     .leftJoin('commentary', (join) =>
       join
@@ -112,10 +112,10 @@ async function editedReports(db: Store): Promise<string[]> {
 }
 
 /** Next runs whose report was edited since it was released. */
-export async function runsOfEdited(db: Store, sight: Sight, now: string, until: string) {
+export async function runsOfEdited(db: Store, visibility: Visibility, now: string, until: string) {
   const edited = await editedReports(db);
   if (edited.length === 0) return [];
-  return nextRuns(db, sight, now, until)
+  return nextRuns(db, visibility, now, until)
     .innerJoin('report', 'report.id', 'run.report_id')
     .where('run.report_id', 'in', edited)
     .select(['report.title', 'report.released_at'])

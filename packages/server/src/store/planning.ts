@@ -6,7 +6,7 @@ import { clientsByIds } from './clients.ts';
 import type { EditionRow } from './editions.ts';
 import { hasText } from './like.ts';
 import type { Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 /** What is planned of many clients, read in a few statements however many they are. */
 
@@ -19,8 +19,8 @@ export interface OwnedRun extends Run {
 /** True for a run of which an edition is made, of whatever group. */
 const made = sql<SqlBool>`exists (select 1 from edition where edition.schedule_id = run.schedule_id and edition.nominal = run.nominal)`;
 
-/** Whose runs are meant: of all within sight, or of some clients. */
-export type Whose = { sight: Sight } | { clients: readonly string[] };
+/** Whose runs are meant: of all that the member sees, or of some clients. */
+export type Whose = { visibility: Visibility } | { clients: readonly string[] };
 
 /** Runs in [`from`, `to`) of which no edition is made yet. */
 const openIn = (db: Store, from: string, to: string, of: Whose) =>
@@ -29,7 +29,7 @@ const openIn = (db: Store, from: string, to: string, of: Whose) =>
     .where('at', '>=', from)
     .where('at', '<', to)
     .where(sql<SqlBool>`not ${made}`)
-    .where('clients' in of ? among('client_id', of.clients) : seenIn(of.sight, 'run.client_id'));
+    .where('clients' in of ? among('client_id', of.clients) : seenIn(of.visibility, 'run.client_id'));
 
 /** How many runs in [`from`, `to`) there are of which no edition is made yet. */
 export async function openRunsCounted(db: Store, from: string, to: string, of: Whose): Promise<number> {
@@ -84,16 +84,16 @@ const nothing = (from: string, to: string) => sql<SqlBool>`
     and edition.kind <> 'test' and edition.state <> 'skipped')`;
 
 /**
- * A page of the clients that are looked after within sight, by name, with how many there are, and of how many nothing is
+ * A page of the clients that are looked after that the member sees, by name, with how many there are, and of how many nothing is
  * planned in [`from`, `to`).
  */
 export async function clientsPlanned(
   db: Store,
-  sight: Sight,
+  visibility: Visibility,
   span: { from: string; to: string },
   asked: { text: string; empty: boolean; offset: number; limit: number },
 ): Promise<{ clients: ClientHead[]; total: number; empty: number }> {
-  let found = db.selectFrom('client').where(seenIn({ ...sight, working: true }, 'client.id'));
+  let found = db.selectFrom('client').where(seenIn({ ...visibility, working: true }, 'client.id'));
   if (asked.text !== '') found = found.where(hasText('name', asked.text));
   const counted = await found
     .select((s) => [
@@ -137,8 +137,8 @@ export async function editionsCounted(
   return found;
 }
 
-/** The instant of the next run of each schedule within sight that has one. */
-export async function nextRunTimes(db: Store, sight: Sight, now: string): Promise<Map<string, string>> {
+/** The instant of the next run of each visible schedule that has one. */
+export async function nextRunTimes(db: Store, visibility: Visibility, now: string): Promise<Map<string, string>> {
   const rows = await db
     .selectFrom('schedule')
     .select((q) => [
@@ -150,7 +150,7 @@ export async function nextRunTimes(db: Store, sight: Sight, now: string): Promis
         .where('at', '>', now)
         .as('at'),
     ])
-    .where(seenIn(sight, 'schedule.client_id'))
+    .where(seenIn(visibility, 'schedule.client_id'))
     .where('state', '!=', 'ended')
     .execute();
   return new Map(rows.flatMap((r) => (r.at === null ? [] : [[r.id, r.at]])));

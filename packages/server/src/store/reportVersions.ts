@@ -24,7 +24,7 @@ export interface StoredVersion extends VersionRow {
 }
 
 /** What of a report is kept. */
-interface Kept {
+interface VersionContent {
   id: string;
   title: string;
   document: ReportDocument;
@@ -34,7 +34,7 @@ interface Kept {
 /** Keeps a report's draft as it is now; of very many, the oldest without a name are let go. */
 export async function keepVersion(
   db: Store,
-  { id: report_id, title, document, template }: Kept,
+  { id: report_id, title, document, template }: VersionContent,
   { kind, name, at, by }: { kind: Kind; name: string; at: string; by: string | null },
 ): Promise<string> {
   const id = newId('rv');

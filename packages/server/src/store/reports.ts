@@ -1,7 +1,7 @@
 import { type Binding, periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
 import { among } from './among.ts';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { releaseCommentary } from './commentaries.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -92,7 +92,7 @@ export async function createReport(
 }
 
 export const reportById = (db: Store, id: string): Promise<StoredReport | null> =>
-  remembered(db, ['report'], `report ${id}`, async () => {
+  cached(db, ['report'], `report ${id}`, async () => {
     const row = await db.selectFrom('report').selectAll().where('id', '=', id).executeTakeFirst();
     return row ? fromRow(row) : null;
   });
@@ -190,7 +190,7 @@ export async function reportsOfFollowers(
     .selectFrom('client')
     .innerJoin('report', 'report.client_id', 'client.id')
     .select(['report.id', 'report.title', 'client.id as clientId', 'client.name'])
-    .where('client.aside_at', 'is', null)
+    .where('client.inactive_at', 'is', null)
     .where(sql<boolean>`json_array_length(client.brand, '$.follows') > 0`)
     .orderBy('client.name')
     .orderBy('report.title')

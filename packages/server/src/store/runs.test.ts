@@ -83,7 +83,7 @@ const inputOf = (rule: Rule, change: Partial<ScheduleInput> = {}): ScheduleInput
   ...change,
 });
 
-/** The clockwork's look at its schedules, as often as some are waiting. */
+/** The scheduler's look at its schedules, as often as some are waiting. */
 async function lookAtSchedules(now: string): Promise<void> {
   const tools = { store, clock: { now: () => now }, crash: () => {}, log: console } as unknown as Tools;
   while (await planAll(tools));
@@ -210,7 +210,7 @@ describe('the rows of runs', () => {
     );
   });
 
-  it('follow a holiday once the clockwork has looked, only where they ask for working days', async () => {
+  it('follow a holiday once the scheduler has looked, only where they ask for working days', async () => {
     const plain = await createSchedule(store, client, inputOf({ freq: 'monthly', every: 1, on: { day: 1 } }), NOW);
     const first = inputOf({ freq: 'monthly', every: 1, on: { workday: 1 } });
     const working = await createSchedule(store, client, first, NOW);

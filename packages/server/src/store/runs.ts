@@ -7,7 +7,7 @@ import { type Agency, agencyOf } from './members.ts';
 import { type OwnColumn, recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
-import type { Sight } from './visibility.ts';
+import type { Visibility } from './visibility.ts';
 import { seenIn } from './visibility.ts';
 
 /** Minutes ahead for which the runs of each active schedule are kept; of one that runs seldom, so many all the same. */
@@ -110,13 +110,13 @@ export interface RunKey {
 }
 
 /** Runs in (`after`, `until`) of which no edition is made yet, of the clients that are seen, soonest first. */
-export async function plannedRuns(db: Store, sight: Sight, after: string, until: string): Promise<RunKey[]> {
+export async function plannedRuns(db: Store, visibility: Visibility, after: string, until: string): Promise<RunKey[]> {
   return db
     .selectFrom('run')
     .select(['run.schedule_id as scheduleId', 'run.nominal', 'run.at'])
     .where('run.at', '>', after)
     .where('run.at', '<', until)
-    .where(seenIn(sight, 'run.client_id'))
+    .where(seenIn(visibility, 'run.client_id'))
     .where((w) =>
       w.not(
         w.exists(

@@ -17,7 +17,7 @@ import { hasText } from './like.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 export interface StoredSchedule extends ScheduleInput {
   id: string;
@@ -144,7 +144,7 @@ export async function schedulesNaming(db: Store, segment: string, clientId: stri
   return (await query.orderBy('created_at').execute()).map(fromRow);
 }
 
-/** Active schedules that the clockwork has to look at by `now`, `most` at a time, those that wait longest first. */
+/** Active schedules that the scheduler has to look at by `now`, `most` at a time, those that wait longest first. */
 export async function schedulesToLookAt(db: Store, now: string, most: number): Promise<StoredSchedule[]> {
   const rows = await db
     .selectFrom('schedule')
@@ -215,12 +215,12 @@ export const recurrenceOf = (s: Dated, agency: Agency, weekStart: number): Recur
   zone: s.zone,
 });
 
-/** The schedules within sight that were not ended, by client and age. */
-export async function schedulesSeen(db: Store, sight: Sight): Promise<StoredSchedule[]> {
+/** The visible schedules that were not ended, by client and age. */
+export async function schedulesSeen(db: Store, visibility: Visibility): Promise<StoredSchedule[]> {
   const rows = await db
     .selectFrom('schedule')
     .selectAll()
-    .where(seenIn(sight, 'schedule.client_id'))
+    .where(seenIn(visibility, 'schedule.client_id'))
     .where('state', '!=', 'ended')
     .orderBy('client_id')
     .orderBy('created_at')
@@ -248,13 +248,13 @@ export type ListedSchedule = Pick<
   | 'groups'
 >;
 
-/** The schedules within sight that were not ended, as far as lists show them: there may be thousands. */
-export async function schedulesListed(db: Store, sight: Sight): Promise<ListedSchedule[]> {
+/** The visible schedules that were not ended, as far as lists show them: there may be thousands. */
+export async function schedulesListed(db: Store, visibility: Visibility): Promise<ListedSchedule[]> {
   const rows = await db
     .selectFrom('schedule')
     .select(['id', 'client_id', 'report_id', 'rule', 'time', 'zone', 'last_date', 'period', 'readers', 'own'])
     .select(['state', 'stopped', 'resumes_on'])
-    .where(seenIn(sight, 'schedule.client_id'))
+    .where(seenIn(visibility, 'schedule.client_id'))
     .where('state', '!=', 'ended')
     .orderBy('client_id')
     .orderBy('created_at')
@@ -288,12 +288,12 @@ export async function schedulesOfAll(db: Store, clientIds: readonly string[]): P
   return (await query.where('state', '!=', 'ended').orderBy('created_at').execute()).map(fromRow);
 }
 
-/** The schedules within sight that run and have groups of readers. */
-export async function schedulesWithGroups(db: Store, sight: Sight): Promise<StoredSchedule[]> {
+/** The visible schedules that run and have groups of readers. */
+export async function schedulesWithGroups(db: Store, visibility: Visibility): Promise<StoredSchedule[]> {
   const rows = await db
     .selectFrom('schedule')
     .selectAll()
-    .where(seenIn(sight, 'schedule.client_id'))
+    .where(seenIn(visibility, 'schedule.client_id'))
     .where('state', '=', 'active')
     .where((w) => w(w.fn('json_type', ['own', w.val('$.groups')]), '=', 'object'))
     .orderBy('id')

@@ -39,7 +39,7 @@ export interface Tables {
   /** Browsers from which a member has signed in, by a hash of what their cookie says. */
   known_browser: { member_id: string; hash: string; seen_at: string };
   /** Clients in a colleague's hands until an instant. */
-  handover: {
+  delegation: {
     id: string;
     from_member: string;
     to_member: string;
@@ -72,7 +72,7 @@ export interface Tables {
     metrics: string;
     created_at: string;
     /** Since when nothing runs for it; null while it is looked after. */
-    aside_at: Generated<string | null>;
+    inactive_at: Generated<string | null>;
   };
   client_tag: { client_id: string; tag: string };
   assignment: { client_id: string; member_id: string };
@@ -350,14 +350,14 @@ export interface Tables {
     state: 'active' | 'paused' | 'ended';
     /** The day on which one that is paused goes on; stays with it until it is changed again. */
     resumes_on: Generated<string | null>;
-    /** Why the clockwork paused it, and for which feed; null when a person did. */
+    /** Why the scheduler paused it, and for which feed; null when a person did. */
     stopped: string | null;
     stopped_by: string | null;
     /** Occurrences up to this instant have been turned into editions or found to be none. */
     planned_through: string;
     /** The series that it belongs to: the same for each client of a tag. */
     series_id: Generated<string | null>;
-    /** When the clockwork has to look at it again. */
+    /** When the scheduler has to look at it again. */
     next_look: string;
     /** When its dates were last changed: rule, bounds, period. */
     rule_changed_at: string | null;

@@ -1,6 +1,6 @@
 import type { FilterPart, Segment } from '@chronicon/core/figures';
 import type { SegmentInput } from '@chronicon/core/report';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -12,7 +12,7 @@ export interface StoredSegment extends Segment {
 
 /** The segments that a client's figures can be narrowed by: its own and the agency's, by name. */
 export const segmentsOf = (db: Store, clientId: string): Promise<StoredSegment[]> =>
-  remembered(db, ['segment'], `segments ${clientId}`, async () => {
+  cached(db, ['segment'], `segments ${clientId}`, async () => {
     const rows = await db
       .selectFrom('segment')
       .selectAll()

@@ -1,7 +1,7 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { pauseOfServer, type StopCause } from '@chronicon/core/edition';
 import type { Selectable } from 'kysely';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { record } from './ledger.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
@@ -10,7 +10,7 @@ export type SendingStop = Selectable<Tables['sending_stop']>;
 
 /** Why nothing is sent at present, oldest cause first; empty while sending goes on. */
 export const sendingStops = (db: Store): Promise<SendingStop[]> =>
-  remembered(db, ['sending_stop'], 'stops', () => db.selectFrom('sending_stop').selectAll().orderBy('since').execute());
+  cached(db, ['sending_stop'], 'stops', () => db.selectFrom('sending_stop').selectAll().orderBy('since').execute());
 
 /** Whether one mail is to be tried now, to see whether the mail server is back: nothing else stops sending. */
 export function mayProbe(stops: readonly SendingStop[], now: string): boolean {
@@ -42,7 +42,7 @@ export async function stopSending(
     if (old?.reason === stop.reason) return;
     await record(tx, {
       at: stop.at,
-      actor: stop.by ?? 'clockwork',
+      actor: stop.by ?? 'scheduler',
       action: 'sending.stopped',
       subject: stop.cause,
       detail: { reason: stop.reason },

@@ -55,7 +55,7 @@ export const clientsOutsideSeries = (db: Store) =>
     .innerJoin('client', 'client.id', 'client_tag.client_id')
     .select(['series.source_id', 'series.tag', 'report.title', 'client.id as client', 'client.name'])
     .where('source.state', '=', 'active')
-    .where('client.aside_at', 'is', null)
+    .where('client.inactive_at', 'is', null)
     .whereRef('client.id', '!=', 'source.client_id')
     .where((w) =>
       w.not(

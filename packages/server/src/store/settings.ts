@@ -1,8 +1,8 @@
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import type { Store } from './store.ts';
 
 export async function readSetting(db: Store, key: string): Promise<string | null> {
-  return remembered(db, ['setting'], `setting ${key}`, async () => {
+  return cached(db, ['setting'], `setting ${key}`, async () => {
     const row = await db.selectFrom('setting').select('value').where('key', '=', key).executeTakeFirst();
     return row?.value ?? null;
   });

@@ -1,5 +1,5 @@
 import type { Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 /** Tags that differ in their capitals alone are one; the first spelling stands. */
 function once(tags: readonly string[]): string[] {
@@ -28,14 +28,14 @@ export async function tagsOf(db: Store, clientIds: readonly string[]): Promise<M
   return found;
 }
 
-/** Every tag that a client within sight has, in order. */
-export async function tagsIn(db: Store, sight: Sight): Promise<string[]> {
+/** Every tag that a visible client has, in order. */
+export async function tagsIn(db: Store, visibility: Visibility): Promise<string[]> {
   const rows = await db
     .selectFrom('client_tag')
     .innerJoin('client', 'client.id', 'client_tag.client_id')
     .select('tag')
     .distinct()
-    .where(seenIn(sight, 'client.id'))
+    .where(seenIn(visibility, 'client.id'))
     .orderBy('tag')
     .execute();
   return once(rows.map((r) => r.tag));

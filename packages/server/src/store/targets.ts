@@ -1,7 +1,7 @@
 import { clampDate } from '@chronicon/core/calendar';
 import { type PlainFilter, type Target, targetsFor } from '@chronicon/core/figures';
 import type { Selectable } from 'kysely';
-import { remembered } from './cache.ts';
+import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
@@ -19,7 +19,7 @@ function fromRow({ id, metric, value, span, start, repeats, filter }: Selectable
 
 /** A client's targets, by metric and the newest first. */
 export const targetsOf = (db: Store, clientId: string): Promise<StoredTarget[]> =>
-  remembered(db, ['target'], `targets ${clientId}`, async () => {
+  cached(db, ['target'], `targets ${clientId}`, async () => {
     const rows = await db
       .selectFrom('target')
       .selectAll()

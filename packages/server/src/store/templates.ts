@@ -3,7 +3,7 @@ import type { Selectable } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 /** A design of the agency that is bound to no client. */
 export interface StoredTemplate {
@@ -129,15 +129,15 @@ export async function removeTemplate(tx: Store, id: string): Promise<void> {
   await tx.deleteFrom('template').where('id', '=', id).execute();
 }
 
-/** The reports that follow a template, of clients within sight, with the version that each has. */
-export const followersOf = (db: Store, sight: Sight, id: string) =>
+/** The reports that follow a template, of clients that the member sees, with the version that each has. */
+export const followersOf = (db: Store, visibility: Visibility, id: string) =>
   db
     .selectFrom('report')
     .innerJoin('client', 'client.id', 'report.client_id')
     .select(['report.id', 'report.client_id as clientId', 'client.name as client', 'report.title'])
     .select('template_version as version')
     .where('template_id', '=', id)
-    .where(seenIn(sight, 'report.client_id'))
+    .where(seenIn(visibility, 'report.client_id'))
     .orderBy('client.name')
     .orderBy('report.title')
     .execute();

@@ -2,7 +2,7 @@ import { type RawBuilder, sql } from 'kysely';
 import type { Member } from './members.ts';
 
 /** Which clients a question is about: those that a member sees, or one of them. */
-export interface Sight {
+export interface Visibility {
   member: Pick<Member, 'id' | 'role'>;
   client?: string | undefined;
   /** `mine` (those the member manages), or `tag:` with a tag's name; nothing for all of them. */
@@ -12,10 +12,10 @@ export interface Sight {
 }
 
 /** All tables that {@link seenIn} asks. */
-export const SIGHT_TABLES = ['client', 'assignment', 'client_tag'] as const;
+export const VISIBILITY_TABLES = ['client', 'assignment', 'client_tag'] as const;
 
 /** The same text for the same clients, as long as none of those tables is written to. */
-export const sightKey = ({ member, client, scope = '', working = false }: Sight): string =>
+export const visibilityKey = ({ member, client, scope = '', working = false }: Visibility): string =>
   JSON.stringify([
     member.role === 'owner' && scope !== 'mine' ? '' : `${member.role} ${member.id}`,
     client,
@@ -33,8 +33,8 @@ type ClientColumn =
   | 'run.client_id'
   | 'schedule.client_id';
 
-/** True for rows of clients within sight: owners see every client, the others those assigned to them. */
-export function seenIn({ member, client, scope = '', working }: Sight, column: ClientColumn): RawBuilder<boolean> {
+/** True for rows of clients that the member sees: owners see every client, the others those assigned to them. */
+export function seenIn({ member, client, scope = '', working }: Visibility, column: ClientColumn): RawBuilder<boolean> {
   const own = sql.ref(column);
   const one = client === undefined ? sql`1 = 1` : sql`${own} = ${client}`;
   const all = [one];
@@ -46,6 +46,6 @@ export function seenIn({ member, client, scope = '', working }: Sight, column: C
       sql`${own} in (select client_id from client_tag where tag = ${scope.slice('tag:'.length)} collate nocase)`,
     );
   }
-  if (working) all.push(sql`${own} not in (select id from client where aside_at is not null)`);
+  if (working) all.push(sql`${own} not in (select id from client where inactive_at is not null)`);
   return sql<boolean>`(${sql.join(all, sql` and `)})`;
 }

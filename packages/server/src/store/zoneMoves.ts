@@ -2,7 +2,7 @@ import { setImmediate } from 'node:timers/promises';
 import { instantOf } from '@chronicon/core/calendar';
 import { schedulesByIds } from './schedules.ts';
 import { inTransaction, type Store } from './store.ts';
-import { type Sight, seenIn } from './visibility.ts';
+import { seenIn, type Visibility } from './visibility.ts';
 
 /** A run that other rules of time zones move: when it was to go, and when it would by them. */
 export interface ZoneMove {
@@ -52,13 +52,13 @@ export async function hasZoneMoves(db: Store, scheduleId: string): Promise<boole
   return (await query.executeTakeFirst()) !== undefined;
 }
 
-/** The moved runs within sight that are still to come, soonest first. */
-export async function zoneMoves(db: Store, sight: Sight, now: string): Promise<ZoneMove[]> {
+/** The moved visible runs that are still to come, soonest first. */
+export async function zoneMoves(db: Store, visibility: Visibility, now: string): Promise<ZoneMove[]> {
   const rows = await db
     .selectFrom('zone_move')
     .innerJoin('schedule', 'schedule.id', 'zone_move.schedule_id')
     .select(['zone_move.schedule_id', 'client_id', 'report_id', 'nominal', 'was', 'becomes'])
-    .where(seenIn(sight, 'schedule.client_id'))
+    .where(seenIn(visibility, 'schedule.client_id'))
     .where('schedule.state', '!=', 'ended')
     .where('was', '>', now)
     .orderBy('was')

@@ -1,35 +1,41 @@
 import type { ChildProcess } from 'node:child_process';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import type { CrashPoint } from '../platform/crashPoints.ts';
-import { editionsOf, type Furnished, openFurnishedBed, scheduleFor, type TestBed } from './harness.ts';
+import { editionsOf, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from './harness.ts';
 import { type ServerProcess, startProcess } from './process.ts';
 
 /** A furnished folder with a schedule for its client, on which real processes are started and killed. */
 export interface CrashBed {
-  bed: TestBed;
+  fixture: TestFixture;
   f: Furnished;
   launch(at: string, crashAt?: CrashPoint): Promise<ServerProcess>;
 }
 
-/** Such a bed for each test of the file. Everything is furnished by a server in this process, which makes room then. */
+/** Such a fixture for each test of the file. Everything is furnished by a server in this process, which makes room then. */
 export function useCrashBed(): CrashBed {
   const children: ChildProcess[] = [];
   const own: Partial<CrashBed> = {
     async launch(at, crashAt) {
-      const server = await startProcess(own.bed!.config, at, { CHRONICON_PATIENCE: '2', CHRONICON_CRASH_AT: crashAt });
+      const server = await startProcess(own.fixture!.config, at, {
+        CHRONICON_PATIENCE: '2',
+        CHRONICON_CRASH_AT: crashAt,
+      });
       children.push(server.child);
       return server;
     },
   };
   beforeEach(async () => {
-    Object.assign(own, await openFurnishedBed('2026-11-03T03:00:00Z'));
-    const { bed, f } = own as CrashBed;
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body: scheduleFor(f) });
-    await bed.stop();
+    Object.assign(own, await openFurnishedFixture('2026-11-03T03:00:00Z'));
+    const { fixture, f } = own as CrashBed;
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f),
+    });
+    await fixture.stop();
   });
   afterEach(async () => {
     for (const child of children.splice(0)) child.kill('SIGKILL');
-    await own.bed!.close();
+    await own.fixture!.close();
   });
   return own as CrashBed;
 }
@@ -60,18 +66,18 @@ export function diesAndGoesOn(own: CrashBed, points: readonly CrashPoint[]): voi
   it.each(points.filter((p) => ALL_PROOFS || IN_EVERY_RUN.includes(p)))(
     'at %s: after a restart there is one edition, and the reader has it once',
     async (point) => {
-      const { bed, f } = own;
+      const { fixture, f } = own;
       // Due at 08:00 London time: from planning to sent, all in one go.
       const first = await own.launch('2026-11-03T08:00:30Z', point);
       expect(await first.ended).toBe('SIGKILL');
-      await bed.restart({ today: '2026-11-03T08:01:30Z' });
+      await fixture.restart({ today: '2026-11-03T08:01:30Z' });
       const editions = await until('the edition is sent', async () => {
-        const all = await editionsOf(bed, f.client);
+        const all = await editionsOf(fixture, f.client);
         return all.length > 0 && all.every((e) => e.state === 'sent') ? all : null;
       });
       expect(editions).toHaveLength(1);
       expect(editions[0]!.deliveries).toMatchObject([{ state: 'accepted' }]);
-      const mails = bed.standins.mails.list();
+      const mails = fixture.simulators.mails.list();
       expect(mails).toHaveLength(1);
       // Where the server died after the mail was taken but before it was written down, it is sent again under the
       // same Message-ID, and the mailbox knows it as the same.

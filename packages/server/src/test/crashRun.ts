@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { MailFault } from '@chronicon/simulators';
 import Database from 'better-sqlite3';
-import { type Furnished, furnish, openTestBed, scheduleFor, type TestBed } from './harness.ts';
+import { type Furnished, furnish, openTestFixture, scheduleFor, type TestFixture } from './harness.ts';
 import { startProcess } from './process.ts';
 
 /**
@@ -22,7 +22,7 @@ export interface CrashSize {
 }
 
 export interface Prepared {
-  bed: TestBed;
+  fixture: TestFixture;
   f: Furnished;
   size: CrashSize;
   close(): Promise<void>;
@@ -30,29 +30,29 @@ export interface Prepared {
 
 /** A data folder with so many runs due at one moment, each to so many readers; no server runs on it. */
 export async function prepare(size: CrashSize): Promise<Prepared> {
-  const bed = await openTestBed('2026-11-03T03:00:00Z');
-  const f = await furnish(bed);
+  const fixture = await openTestFixture('2026-11-03T03:00:00Z');
+  const f = await furnish(fixture);
   const params = { client: f.client };
   const readers = [f.contact];
   for (let i = 1; i < size.readers; i++) {
     const body = { firstName: `R${i}`, lastName: '', email: `r${i}@tarnbeck.example` };
-    readers.push((await bed.owner.ask('POST /api/clients/:client/contacts', { params, body })).body.id);
+    readers.push((await fixture.owner.ask('POST /api/clients/:client/contacts', { params, body })).body.id);
   }
   for (let i = 0; i < size.editions; i++) {
     const body = scheduleFor(f, {
       readers: readers.map((contact) => ({ contact })),
       subject: `Run ${i}: {{period.label}}`,
     });
-    await bed.owner.ask('POST /api/clients/:client/schedules', { params, body });
+    await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body });
   }
-  await bed.server.close();
+  await fixture.server.close();
   return {
-    bed,
+    fixture,
     f,
     size,
     async close() {
-      await bed.standins.close();
-      rmSync(bed.config.data, { recursive: true, force: true });
+      await fixture.simulators.close();
+      rmSync(fixture.config.data, { recursive: true, force: true });
     },
   };
 }
@@ -64,7 +64,7 @@ export class Trial {
 
   constructor(
     private readonly prepared: Prepared,
-    from = prepared.bed.config.data,
+    from = prepared.fixture.config.data,
   ) {
     cpSync(from, this.data, { recursive: true });
   }
@@ -75,7 +75,7 @@ export class Trial {
   url = '';
 
   async launch(at = DUE, more: Record<string, string> = {}): Promise<ChildProcess> {
-    const { config } = this.prepared.bed;
+    const { config } = this.prepared.fixture;
     const own = { CHRONICON_DATA: this.data, CHRONICON_PATIENCE: String(PATIENCE) };
     const { child, ready, ended } = await startProcess(config, at, { ...own, ...more });
     this.children.push(child);
@@ -165,7 +165,7 @@ const nameOf = (m: { to: string; messageId: string }): string => `${m.to} ${m.me
  * @param begun what was being handed over at each death; null where repeats have another cause
  */
 function tally(p: Prepared, what: string, kills: number, begun: Begun | null = null): Tally {
-  const mails = p.bed.standins.mails.list();
+  const mails = p.fixture.simulators.mails.list();
   return {
     what,
     wanted: p.size.editions * p.size.readers,
@@ -192,7 +192,7 @@ async function liveAWhile(p: Prepared, random: () => number): Promise<void> {
     await sleep(50 + random() * LONGEST_LIFE);
     return;
   }
-  const came = () => p.bed.standins.mails.list().length;
+  const came = () => p.fixture.simulators.mails.list().length;
   const until = came() + 1 + Math.floor(random() * MOST_MAILS_MORE);
   const end = performance.now() + LONGEST_WAIT;
   while (came() < until && performance.now() < end) await sleep(5);
@@ -215,7 +215,7 @@ export async function killAtRandom(p: Prepared, kills: number, random: () => num
     unexplained: 0,
   };
   while (all.kills < kills) {
-    p.bed.standins.mails.clear();
+    p.fixture.simulators.mails.clear();
     const begun: Begun = new Map();
     const trial = new Trial(p);
     try {
@@ -250,14 +250,14 @@ export const wordsOf = (t: Tally): string =>
 
 /** Two servers on one folder, a mail server that answers late, one of the two stopped in the middle and woken again. */
 export async function stopOneOfTwo(p: Prepared, stoppedFor: number, answer: number): Promise<Tally> {
-  p.bed.standins.mails.clear();
-  await p.bed.standins.smtp.setFault('slow');
-  p.bed.standins.smtp.delay = answer;
+  p.fixture.simulators.mails.clear();
+  await p.fixture.simulators.smtp.setFault('slow');
+  p.fixture.simulators.smtp.delay = answer;
   const trial = new Trial(p);
   try {
     const first = await trial.launch();
     await trial.launch();
-    while (p.bed.standins.smtp.open === 0) await sleep(50);
+    while (p.fixture.simulators.smtp.open === 0) await sleep(50);
     first.kill('SIGSTOP');
     await sleep(stoppedFor * 1000);
     first.kill('SIGCONT');
@@ -265,14 +265,14 @@ export async function stopOneOfTwo(p: Prepared, stoppedFor: number, answer: numb
     await sleep(answer * 2_000);
   } finally {
     await trial.end();
-    await p.bed.standins.smtp.setFault('none');
+    await p.fixture.simulators.smtp.setFault('none');
   }
   return tally(p, `two servers, one stopped for ${stoppedFor} s, answers after ${answer} s`, 0);
 }
 
 /** Last night's copy, put to work beside what was sent from the original: the same mails under the same ids. */
 export async function restoreCopy(p: Prepared): Promise<Tally> {
-  p.bed.standins.mails.clear();
+  p.fixture.simulators.mails.clear();
   const original = new Trial(p);
   const copy = new Trial(p);
   try {
@@ -289,9 +289,9 @@ export async function restoreCopy(p: Prepared): Promise<Tally> {
 
 /** A mail server that misbehaves for a while, and then does not. */
 export async function sufferMailServer(p: Prepared, fault: MailFault): Promise<Tally> {
-  p.bed.standins.mails.clear();
-  await p.bed.standins.smtp.setFault(fault);
-  p.bed.standins.smtp.delay = 2;
+  p.fixture.simulators.mails.clear();
+  await p.fixture.simulators.smtp.setFault(fault);
+  p.fixture.simulators.smtp.delay = 2;
   const trial = new Trial(p);
   try {
     const waits = { CHRONICON_SMTP_WAITS: '2,2,4' };
@@ -300,13 +300,13 @@ export async function sufferMailServer(p: Prepared, fault: MailFault): Promise<T
     const ended = new Promise((r) => child.once('exit', r));
     child.kill('SIGTERM');
     await ended;
-    await p.bed.standins.smtp.setFault('none');
+    await p.fixture.simulators.smtp.setFault('none');
     // An hour later: what was put off, or is in doubt, is due again.
     await trial.launch('2026-11-03T09:10:00Z', waits);
     await trial.untilDone(120);
   } finally {
     await trial.end();
-    await p.bed.standins.smtp.setFault('none');
+    await p.fixture.simulators.smtp.setFault('none');
   }
   return tally(p, `a mail server that is “${fault}” at first`, 0);
 }

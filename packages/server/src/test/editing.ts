@@ -1,5 +1,5 @@
 import type { Look } from '@chronicon/core/contract';
-import type { Furnished, TestBed } from './harness.ts';
+import type { Furnished, TestFixture } from './harness.ts';
 
 type Page = { ops: readonly { k: string; text?: string }[] };
 
@@ -10,22 +10,22 @@ export const readOn = (pages: readonly Page[]): string[] =>
 export const OCTOBER: Look = { kind: 'dates', from: '2026-10-01', to: '2026-10-31' };
 
 /** One report at the composer: its edits, and what its pages say. */
-export function editing(bed: TestBed, { report }: Pick<Furnished, 'report'>) {
+export function editing(fixture: TestFixture, { report }: Pick<Furnished, 'report'>) {
   const params = { report };
-  const load = async () => (await bed.owner.ask('GET /api/reports/:report', { params })).body;
+  const load = async () => (await fixture.owner.ask('GET /api/reports/:report', { params })).body;
   return {
     load,
     async edit(...edits: object[]) {
       const { version } = await load();
-      return bed.owner.ask('POST /api/reports/:report/edits', { params, body: { version, edits } });
+      return fixture.owner.ask('POST /api/reports/:report/edits', { params, body: { version, edits } });
     },
     async release() {
       const { version } = await load();
-      return bed.owner.ask('POST /api/reports/:report/release', { params, body: { version } });
+      return fixture.owner.ask('POST /api/reports/:report/release', { params, body: { version } });
     },
     /** The pages as the composer shows them, of October where nothing else is looked at. */
     async shows(look: Look = OCTOBER) {
-      const { body } = await bed.owner.ask('POST /api/reports/:report/preview', { params, body: { look } });
+      const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', { params, body: { look } });
       return { texts: readOn(body.pages.map((p) => p.page!)), lacks: body.lacks, sheets: body.pages.length };
     },
   };

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { cpSync, rmSync } from 'node:fs';
 import { PLAIN_CHOICES, type Role, type RouteName, type Routes, type ScheduleInput } from '@chronicon/core/contract';
-import { DEMO_TOKEN, type Standins, type StoredMail, startStandins } from '@chronicon/simulators';
+import { DEMO_TOKEN, type Simulators, type StoredMail, startSimulators } from '@chronicon/simulators';
 import type { z } from 'zod';
 import { hashPassword } from '../access/passwords.ts';
 import { type Config, readConfig } from '../platform/config.ts';
@@ -67,10 +67,10 @@ export async function visit(url: string, email?: string, password = PASSWORD): P
   };
 }
 
-export interface TestBed {
+export interface TestFixture {
   config: Config;
   server: RunningServer;
-  standins: Standins;
+  simulators: Simulators;
   owner: Visitor;
   /** Moves the clock to an instant and waits until what became due is done. */
   moveTo(at: string): Promise<void>;
@@ -80,18 +80,18 @@ export interface TestBed {
   close(): Promise<void>;
 }
 
-/** Stand-ins and a server's set-up on a data folder, whatever lies in it. */
-async function prepareBed(data: string, today: string, changes: Record<string, string>) {
+/** Simulators and a server's set-up on a data folder, whatever lies in it. */
+async function prepareFixture(data: string, today: string, changes: Record<string, string>) {
   const smtpPort = await freePort();
-  const standins = await startStandins({ smtpPort });
+  const simulators = await startSimulators({ smtpPort });
   const config = readConfig({
     CHRONICON_DATA: data,
     CHRONICON_PORT: '0',
     CHRONICON_MODE: 'test',
     CHRONICON_TODAY: today,
     CHRONICON_SMTP: `smtp://127.0.0.1:${smtpPort}`,
-    CHRONICON_STANDINS: standins.url,
-    CHRONICON_FEEDS: `${standins.url}/services`,
+    CHRONICON_SIMULATORS: simulators.url,
+    CHRONICON_FEEDS: `${simulators.url}/services`,
     // No service here is given up for a machine that is busy; a test that wants that says so.
     CHRONICON_TIMEOUT: '120000',
     CHRONICON_SMTP_WAITS: '1.5,1.5,2',
@@ -100,50 +100,50 @@ async function prepareBed(data: string, today: string, changes: Record<string, s
     CHRONICON_LOG: 'silent',
     ...changes,
   });
-  return { standins, config };
+  return { simulators, config };
 }
 
-function bedOf(first: RunningServer, config: Config, standins: Standins, owner: Visitor): TestBed {
+function fixtureOf(first: RunningServer, config: Config, simulators: Simulators, owner: Visitor): TestFixture {
   let server = first;
   let stopped = false;
-  const bed: TestBed = {
+  const fixture: TestFixture = {
     config,
     server,
-    standins,
+    simulators,
     owner,
     async moveTo(to) {
       await moveClock(server, to);
-      bed.owner = await visit(server.url, OWNER);
+      fixture.owner = await visit(server.url, OWNER);
     },
     async restart(more = {}) {
       if (!stopped) await server.close();
       stopped = false;
       server = await startServer({ ...config, ...more });
-      bed.server = server;
-      bed.owner = await visit(server.url, OWNER);
+      fixture.server = server;
+      fixture.owner = await visit(server.url, OWNER);
     },
     async stop() {
       stopped = true;
       await server.close();
     },
     async close() {
-      if (!stopped) await bed.server.close();
-      await standins.close();
+      if (!stopped) await fixture.server.close();
+      await simulators.close();
       rmSync(config.data, { recursive: true, force: true });
     },
   };
-  return bed;
+  return fixture;
 }
 
 const cheapHash = () => hashPassword(PASSWORD, CHEAP_COST);
 
-/** When the data of a bed was made: what is made in it afterwards comes after that, however soon it is opened. */
+/** When the data of a fixture was made: what is made in it afterwards comes after that, however soon it is opened. */
 const beforehand = (today: string): string => new Date(Date.parse(today) - 600_000).toISOString();
 
 /** A data folder with an agency and three members: copied, where it was made before. */
 async function withAgency(today: string): Promise<string> {
   const { folder } = await fromShelf(`agency-${today.replace(/\W/g, '')}`, async (made) => {
-    const { standins, config } = await prepareBed(made, beforehand(today), {});
+    const { simulators, config } = await prepareFixture(made, beforehand(today), {});
     const server = await startServer(config);
     await createAgency(server.store, {
       name: 'Fernglass Media',
@@ -158,30 +158,30 @@ async function withAgency(today: string): Promise<string> {
     await createMember(server.store, { name: 'Joren Vask', email: MANAGER, role: 'manager', password, at });
     await createMember(server.store, { name: 'Mirel Oke', email: REVIEWER, role: 'reviewer', password, at });
     await server.close();
-    await standins.close();
+    await simulators.close();
     return null;
   });
   return folder;
 }
 
-async function openBed(folder: string, today: string, changes: Record<string, string>): Promise<TestBed> {
-  const { standins, config } = await prepareBed(folder, today, changes);
+async function openFixture(folder: string, today: string, changes: Record<string, string>): Promise<TestFixture> {
+  const { simulators, config } = await prepareFixture(folder, today, changes);
   const server = await startServer(config);
-  return bedOf(server, config, standins, await visit(server.url, OWNER));
+  return fixtureOf(server, config, simulators, await visit(server.url, OWNER));
 }
 
 const DAY = '2026-11-02T08:42:00Z';
 
-/** A server and its stand-ins with an agency, three members and nothing else, at a day of the past. */
-export const openTestBed = async (today = DAY, changes: Record<string, string> = {}): Promise<TestBed> =>
-  openBed(await withAgency(today), today, changes);
+/** A server and its simulators with an agency, three members and nothing else, at a day of the past. */
+export const openTestFixture = async (today = DAY, changes: Record<string, string> = {}): Promise<TestFixture> =>
+  openFixture(await withAgency(today), today, changes);
 
-/** A bed with a client, a contact, a report and its feed loaded, as {@link furnish} makes it: copied, not loaded anew. */
-export async function openFurnishedBed(
+/** A fixture with a client, a contact, a report and its feed loaded, as {@link furnish} makes it: copied, not loaded anew. */
+export async function openFurnishedFixture(
   today = DAY,
   changes: Record<string, string> = {},
   client: ClientChanges = {},
-): Promise<{ bed: TestBed; f: Furnished }> {
+): Promise<{ fixture: TestFixture; f: Furnished }> {
   const name = createHash('sha256')
     .update(JSON.stringify([today, client]))
     .digest('hex')
@@ -190,13 +190,13 @@ export async function openFurnishedBed(
     const empty = await withAgency(today);
     cpSync(empty, made, { recursive: true });
     rmSync(empty, { recursive: true, force: true });
-    const bed = await openBed(made, beforehand(today), {});
-    const f = await furnish(bed, true, client);
-    await bed.server.close();
-    await bed.standins.close();
+    const fixture = await openFixture(made, beforehand(today), {});
+    const f = await furnish(fixture, true, client);
+    await fixture.server.close();
+    await fixture.simulators.close();
     return f;
   });
-  return { bed: await openBed(folder, today, changes), f: known };
+  return { fixture: await openFixture(folder, today, changes), f: known };
 }
 
 export const CLIENT = {
@@ -224,10 +224,10 @@ export interface Letter extends StoredMail {
 }
 
 /** A mail that somebody waits for: whoever caused it did not. */
-export async function mailTo(bed: Pick<TestBed, 'standins'>, to: string, subject: RegExp): Promise<Letter> {
+export async function mailTo(fixture: Pick<TestFixture, 'simulators'>, to: string, subject: RegExp): Promise<Letter> {
   for (let i = 0; i < 1_200; i++) {
-    const found = bed.standins.mails.list().find((m) => m.to === to && subject.test(m.subject));
-    const read = found && (await bed.standins.mails.read(found.id));
+    const found = fixture.simulators.mails.list().find((m) => m.to === to && subject.test(m.subject));
+    const read = found && (await fixture.simulators.mails.read(found.id));
     if (read) return { ...read.mail, text: read.parsed.text ?? '' };
     await new Promise((r) => setTimeout(r, 50));
   }
@@ -238,23 +238,23 @@ export async function mailTo(bed: Pick<TestBed, 'standins'>, to: string, subject
 export const secretIn = (mail: Letter): string => /\/link#([\w-]+)/.exec(mail.text)![1]!;
 
 /** A member who sees these clients alone, signed in. */
-export async function memberOf(bed: TestBed, email: string, role: Role, clients: string[]): Promise<Visitor> {
-  const { store, clock } = bed.server;
+export async function memberOf(fixture: TestFixture, email: string, role: Role, clients: string[]): Promise<Visitor> {
+  const { store, clock } = fixture.server;
   const password = await cheapHash();
   const member = await createMember(store, { name: email, email, role, password, at: clock.now() });
   for (const client_id of clients) {
     await store.insertInto('assignment').values({ client_id, member_id: member.id }).execute();
   }
-  return visit(bed.server.url, email);
+  return visit(fixture.server.url, email);
 }
 
 /** A client with a contact and a report; with a feed of its account loaded unless told otherwise. */
 export async function furnish(
-  bed: TestBed,
+  fixture: TestFixture,
   feed = true,
   { account = ACCOUNT, ...changes }: ClientChanges = {},
 ): Promise<Furnished> {
-  const { owner } = bed;
+  const { owner } = fixture;
   const client = (await owner.ask('POST /api/clients', { body: { ...CLIENT, ...changes } })).body.id;
   const params = { client };
   const person = { firstName: 'Petra', lastName: 'Lund', email: 'petra@tarnbeck.example' };
@@ -269,7 +269,7 @@ export async function furnish(
       body: { kind: 'web-analytics', account, token: DEMO_TOKEN },
     });
     if (connected.status !== 200) throw new Error(JSON.stringify(connected.body));
-    await bed.server.clockwork.settle();
+    await fixture.server.scheduler.settle();
   }
   return { client, contact, report };
 }
@@ -292,8 +292,8 @@ export const scheduleFor = (f: Furnished, changes: Partial<ScheduleInput> = {}):
 });
 
 /** Editions of the client, newest first. */
-export async function editionsOf(bed: TestBed, client: string) {
-  return (await bed.owner.ask('GET /api/editions', { query: { client } })).body.editions;
+export async function editionsOf(fixture: TestFixture, client: string) {
+  return (await fixture.owner.ask('GET /api/editions', { query: { client } })).body.editions;
 }
 
 /** What a browser does at a service that asks whether to let someone in: sees the question, answers, is sent back. */
@@ -309,13 +309,13 @@ export async function authorise(url: string, said: 'yes' | 'no'): Promise<URLSea
 }
 
 /** Looks at an edition that waits for a person, and sends what was seen; waits until it is settled. */
-export async function sendSeen(bed: TestBed, edition: string, hash?: string) {
+export async function sendSeen(fixture: TestFixture, edition: string, hash?: string) {
   const params = { edition };
-  const proof = (await bed.owner.ask('GET /api/editions/:edition/proof', { params })).body;
-  const sent = await bed.owner.ask('POST /api/editions/:edition/send', {
+  const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+  const sent = await fixture.owner.ask('POST /api/editions/:edition/send', {
     params,
     body: { hash: hash ?? proof.hash ?? '' },
   });
-  await bed.server.clockwork.settle();
+  await fixture.server.scheduler.settle();
   return sent;
 }

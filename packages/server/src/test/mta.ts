@@ -6,7 +6,7 @@ import { SMTPServer } from 'smtp-server';
 import { readBounceBox } from '../scheduler/readBounceBox.ts';
 import { startDovecot } from './dovecot.ts';
 import { freePort } from './freePort.ts';
-import { editionsOf, openFurnishedBed, scheduleFor } from './harness.ts';
+import { editionsOf, openFurnishedFixture, scheduleFor } from './harness.ts';
 import { startPostfix } from './postfix.ts';
 
 /**
@@ -28,7 +28,7 @@ const emptied = new SMTPServer({
     done(Object.assign(new Error('5.1.1 This mailbox is no more'), { responseCode: 550 })),
 });
 emptied.listen(other, '127.0.0.1');
-const { bed, f } = await openFurnishedBed('2026-11-02T08:42:00Z', {
+const { fixture, f } = await openFurnishedFixture('2026-11-02T08:42:00Z', {
   CHRONICON_SMTP: `smtp://127.0.0.1:${smtp}`,
   CHRONICON_SMTP_WAITS: '30,30,60',
   CHRONICON_BOUNCE_PORT: String(bounces),
@@ -73,12 +73,15 @@ async function until<T>(
   throw new Error(`${what}: it never came to that`);
 }
 const params = { client: f.client };
-const edition = async () => (await editionsOf(bed, f.client))[0]!;
+const edition = async () => (await editionsOf(fixture, f.client))[0]!;
 const states = async () =>
   Object.fromEntries((await edition()).deliveries.map((d) => [d.email.split('@')[0], d.state]));
 const standings = async () =>
   Object.fromEntries(
-    (await bed.owner.ask('GET /api/clients/:client', { params })).body.contacts.map((c) => [c.firstName, c.standing]),
+    (await fixture.owner.ask('GET /api/clients/:client', { params })).body.contacts.map((c) => [
+      c.firstName,
+      c.standing,
+    ]),
   );
 const field = (mail: ParsedMail, name: string): string =>
   mail.headerLines.find((h) => h.key === name)?.line.replace(/\r?\n\s+/g, ' ') ?? '';
@@ -87,18 +90,18 @@ try {
   const contacts = [f.contact];
   for (const firstName of ['Uwe', 'Olga']) {
     const body = { firstName, lastName: 'Kell', email: `${firstName.toLowerCase()}@tarnbeck.example` };
-    contacts.push((await bed.owner.ask('POST /api/clients/:client/contacts', { params, body })).body.id);
+    contacts.push((await fixture.owner.ask('POST /api/clients/:client/contacts', { params, body })).body.id);
   }
   const rules = { bounces: 'bounces@fernglass.example', perMinute: null, quiet: null };
-  await bed.owner.ask('PUT /api/agency/post', { body: rules });
+  await fixture.owner.ask('PUT /api/agency/mail-rules', { body: rules });
   const dkim = { domain: 'fernglass.example', selector: 'reports' };
-  const { name, record } = (await bed.owner.ask('POST /api/agency/dkim', { body: dkim })).body;
-  await bed.owner.ask('POST /api/clients/:client/schedules', {
+  const { name, record } = (await fixture.owner.ask('POST /api/agency/dkim', { body: dkim })).body;
+  await fixture.owner.ask('POST /api/clients/:client/schedules', {
     params,
     body: scheduleFor(f, { readers: contacts.map((contact) => ({ contact })) }),
   });
 
-  await bed.moveTo('2026-11-03T08:00:30Z');
+  await fixture.moveTo('2026-11-03T08:00:30Z');
   const [raw] = await until('the mail lies in the mailbox', () => {
     const mails = postfix.mailsOf('petra');
     return mails.length > 0 && mails;
@@ -136,16 +139,16 @@ try {
   console.log(`one press, and no more; the manager has “${told.subject}”`);
 
   const before = { petra: postfix.mailsOf('petra').length, olga: postfix.mailsOf('olga').length };
-  await bed.moveTo('2026-12-03T08:00:30Z');
+  await fixture.moveTo('2026-12-03T08:00:30Z');
   await until('the next edition is sent', async () => (await edition()).state === 'sent');
   await until('it lies in the mailbox', () => postfix.mailsOf('olga').length > before.olga);
   assert.equal(postfix.mailsOf('petra').length, before.petra);
   assert.deepEqual(await states(), { petra: 'withdrawn', uwe: 'withdrawn', olga: 'accepted' });
   console.log('the next edition goes to the one reader who is left');
 
-  await bed.owner.ask('PUT /api/agency/post', { body: { ...rules, bounces: 'returned@fernglass.example' } });
+  await fixture.owner.ask('PUT /api/agency/mail-rules', { body: { ...rules, bounces: 'returned@fernglass.example' } });
   const set = (changes: object) =>
-    bed.owner.ask('PUT /api/agency/post/box', {
+    fixture.owner.ask('PUT /api/agency/bounce-box', {
       body: { host: '127.0.0.1', port: imap, tls: 'require', folder: 'INBOX', ...account, ...changes },
     });
   const refused = async (changes: object): Promise<string> => {
@@ -163,14 +166,14 @@ try {
   );
 
   const uwe = { firstName: 'Uwe', lastName: 'Kell', email: 'uwe.kell@tarnbeck.example' };
-  const corrected = await bed.owner.ask('PUT /api/clients/:client/contacts/:contact', {
+  const corrected = await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
     params: { ...params, contact: contacts[1]! },
     body: uwe,
   });
   assert.equal(corrected.status, 200);
-  await bed.moveTo('2027-01-03T08:00:30Z');
+  await fixture.moveTo('2027-01-03T08:00:30Z');
   await until('it came back to the mailbox', () => postfix.mailsOf('returned').length > 0);
-  await readBounceBox(bed.server);
+  await readBounceBox(fixture.server);
   assert.deepEqual(await states(), { petra: 'withdrawn', 'uwe.kell': 'bounced', olga: 'accepted' });
   assert.deepEqual([postfix.mailsOf('returned').length, postfix.seenOf('returned')], [1, 1]);
   console.log('what came back to the mailbox is read by IMAP, known, and marked as seen; nothing is taken away');
@@ -180,7 +183,7 @@ try {
   console.error(dovecot.log());
   process.exitCode = 1;
 } finally {
-  await bed.close();
+  await fixture.close();
   await dovecot.stop();
   postfix.stop();
   await new Promise<void>((r) => emptied.close(() => r()));

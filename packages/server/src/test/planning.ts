@@ -3,26 +3,26 @@ import {
   editionsOf,
   type Furnished,
   memberOf,
-  openFurnishedBed,
+  openFurnishedFixture,
   scheduleFor,
   sendSeen,
-  type TestBed,
+  type TestFixture,
   type Visitor,
 } from './harness.ts';
 
 /** A furnished server for each test of a file, and what tests of planning ask of it. */
-export function planningBed() {
-  let bed: TestBed;
+export function planningFixture() {
+  let fixture: TestFixture;
   let f: Furnished;
   beforeEach(async () => {
-    ({ bed, f } = await openFurnishedBed());
+    ({ fixture, f } = await openFurnishedFixture());
   });
-  afterEach(() => bed.close());
+  afterEach(() => fixture.close());
 
-  const ask: Visitor['ask'] = (...args) => bed.owner.ask(...args);
+  const ask: Visitor['ask'] = (...args) => fixture.owner.ask(...args);
   return {
-    get bed() {
-      return bed;
+    get fixture() {
+      return fixture;
     },
     get f() {
       return f;
@@ -38,9 +38,9 @@ export function planningBed() {
     schedule: async (id: string) => (await ask('GET /api/schedules/:schedule', { params: { schedule: id } })).body,
     setRun: (id: string, nominal: string, body: object) =>
       ask('PUT /api/schedules/:schedule/runs/:nominal', { params: { schedule: id, nominal }, body }),
-    editions: () => editionsOf(bed, f.client),
-    edition: async () => (await editionsOf(bed, f.client))[0]!,
-    mails: () => bed.standins.mails.list(),
+    editions: () => editionsOf(fixture, f.client),
+    edition: async () => (await editionsOf(fixture, f.client))[0]!,
+    mails: () => fixture.simulators.mails.list(),
     addContact: (firstName: string, more: object = {}) => {
       const email = `${firstName.toLowerCase()}@tarnbeck.example`;
       const body = { firstName, lastName: 'Kell', email, ...more };
@@ -57,7 +57,7 @@ export function planningBed() {
     },
     undoMany: (act: string) => ask('POST /api/schedules/many/:act/undo', { params: { act } }),
     memberOf: (email: string, role: Parameters<typeof memberOf>[2], clients: string[]) =>
-      memberOf(bed, email, role, clients),
-    sendSeen: (edition: string) => sendSeen(bed, edition),
+      memberOf(fixture, email, role, clients),
+    sendSeen: (edition: string) => sendSeen(fixture, edition),
   };
 }

@@ -13,7 +13,7 @@ export interface ServerProcess {
   ended: Promise<NodeJS.Signals | null>;
 }
 
-/** The built server as a process of its own, on a test bed's services, with its clock at an instant. */
+/** The built server as a process of its own, on a test fixture's services, with its clock at an instant. */
 export async function startProcess(
   config: Config,
   at: string,
@@ -28,7 +28,7 @@ export async function startProcess(
       CHRONICON_MODE: 'test',
       CHRONICON_TODAY: at,
       CHRONICON_SMTP: config.mailServer ? `smtp://${config.mailServer.host}:${config.mailServer.port}` : '',
-      CHRONICON_STANDINS: config.standins!,
+      CHRONICON_SIMULATORS: config.simulators!,
       CHRONICON_FEEDS: config.feeds!,
       CHRONICON_LOG: 'silent',
       CHRONICON_NOTICES: 'off',

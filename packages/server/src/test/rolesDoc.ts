@@ -11,10 +11,10 @@ const HEAD = `| | ${EVERYONE.join(' | ')} |\n| --- | ${EVERYONE.map(() => '---')
 
 const SETS = { owners: ['owner'] as const, makers: MAKERS, everyone: EVERYONE, secret: 'open' } as const;
 
-/** The table of roles as the documentation holds it: in words, then door by door. */
+/** The table of roles as the documentation holds it: in words, then route by route. */
 export function rolesDoc(): string {
   const words = ROLE_TABLE.map(({ label, roles }) => `| ${label} | ${cells(roles)} |`);
-  const doors = (Object.entries(routes) as [string, Route][]).map(
+  const ownRoutes = (Object.entries(routes) as [string, Route][]).map(
     ([name, route]) =>
       `| \`${name}\` ${route.about}${route.roles === 'open' ? ' (without signing in)' : ''} | ${cells(route.roles)} |`,
   );
@@ -26,15 +26,15 @@ export function rolesDoc(): string {
 
 Owners see every client; the others see those that they are assigned to, and nothing of any other. A change of role,
 assignment or state acts on open sessions at once. Written by \`npm run roles\`; a test holds it to the contract, and walks
-every door as every role.
+every route as every role.
 
 ## In words
 
 ${[HEAD, ...words].join('\n')}
 
-## Door by door
+## Route by route
 
-${[HEAD, ...doors, ...files].join('\n')}
+${[HEAD, ...ownRoutes, ...files].join('\n')}
 `;
 }
 

@@ -8,22 +8,22 @@ import { askedBy } from '../platform/asking.ts';
 import { BudgetError } from '../platform/budget.ts';
 import { orderBasis } from '../render/orderBasis.ts';
 import { clientById } from '../store/clients.ts';
-import { type Furnished, openFurnishedBed, type TestBed } from '../test/harness.ts';
+import { type Furnished, openFurnishedFixture, type TestFixture } from '../test/harness.ts';
 import { createWorkers, openPools, THREADS_ON_DEMAND, type Workers } from './workers.ts';
 
-let bed: TestBed;
+let fixture: TestFixture;
 let f: Furnished;
 let workers: Workers;
 let order: DrawOrder;
 
 beforeAll(async () => {
-  ({ bed, f } = await openFurnishedBed());
-  workers = createWorkers(bed.config.data, { person: 8_000, edition: 30_000 });
+  ({ fixture, f } = await openFurnishedFixture());
+  workers = createWorkers(fixture.config.data, { person: 8_000, edition: 30_000 });
   await workers.warm();
-  const client = (await clientById(bed.server.store, f.client))!;
+  const client = (await clientById(fixture.server.store, f.client))!;
   let n = 0;
   order = {
-    ...(await orderBasis(bed.server.store, client)),
+    ...(await orderBasis(fixture.server.store, client)),
     asOf: '2026-11-02',
     title: 'Overview',
     document: documentFrom('shop', wordsFor('en-GB'), () => `b${n++}`),
@@ -35,7 +35,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await workers.close();
-  await bed.close();
+  await fixture.close();
 });
 
 /** As many tables as the bounds allow, over twenty years: more than a person waits for. */
@@ -55,7 +55,7 @@ function heavy(): DrawOrder {
 
 describe('the workers', () => {
   it('ends what takes longer than a person waits, with its thread, and goes on with another', async () => {
-    const impatient = createWorkers(bed.config.data, { person: 40, edition: 30_000 }, openPools(THREADS_ON_DEMAND));
+    const impatient = createWorkers(fixture.config.data, { person: 40, edition: 30_000 }, openPools(THREADS_ON_DEMAND));
     const asked = await askedBy('me_a', () =>
       Promise.allSettled(Array.from({ length: 4 }, () => impatient.preview(heavy(), [], null))),
     );
@@ -86,7 +86,7 @@ describe('the workers', () => {
   });
 
   it('says what the system says where the disk takes no file, and draws once it does', async () => {
-    const [files, aside] = [join(bed.config.data, 'files'), join(bed.config.data, 'aside')];
+    const [files, aside] = [join(fixture.config.data, 'files'), join(fixture.config.data, 'aside')];
     renameSync(files, aside);
     writeFileSync(files, 'not a folder');
     await expect(workers.edition(order, '2026-11-02T09:00:00Z')).rejects.toMatchObject({ code: 'ENOTDIR' });
@@ -99,6 +99,6 @@ describe('the workers', () => {
     const drawn = await workers.edition(order, '2026-11-02T08:00:00Z');
     if (!('pdf' in drawn)) throw new Error('not drawn');
     const again = await workers.repaint(drawn.frozen, '2026-11-02T08:00:00Z');
-    expect(Buffer.from(again).equals(bed.server.files.read(drawn.pdf))).toBe(true);
+    expect(Buffer.from(again).equals(fixture.server.files.read(drawn.pdf))).toBe(true);
   });
 });

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import type { ImportJob, ImportNews, ImportThreads } from '../feeds/files/importJob.ts';
 import type { Loaded } from '../feeds/files/load.ts';
-import type { Looked } from '../feeds/files/look.ts';
+import type { FileLook } from '../feeds/files/look.ts';
 import { FileError } from '../feeds/files/rows.ts';
 
 /** Memory of a thread beyond which a file is given up, in MB. */
@@ -71,7 +71,7 @@ export function createImportThreads(): ImportThreads {
   const idle = keepIdle();
   const workers = new Map<string, Worker>();
 
-  function run<T extends Looked | Loaded>(
+  function run<T extends FileLook | Loaded>(
     id: string,
     job: ImportJob,
     onProgress?: (n: ImportNews) => void,

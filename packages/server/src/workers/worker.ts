@@ -32,7 +32,7 @@ import { type DrawnMail, drawMail, repaintMail } from '../render/mailPictures.ts
 import { paintPdf } from '../render/pdfPainter.ts';
 import { createShaper } from '../render/shaper.ts';
 import { TABLE_FORMATS } from '../render/tables/formats.ts';
-import { createKept, digest } from '../render/threadCache.ts';
+import { createThreadCache, digest } from '../render/threadCache.ts';
 import { openFiles } from '../store/files.ts';
 import { type TableOrder, tableOf } from './figuresTable.ts';
 import { Written } from './written.ts';
@@ -143,7 +143,7 @@ function openRoom(data: string) {
     files,
     columns: createColumnCache(KEPT_COLUMNS),
     editionColumns: createColumnCache(EDITION_COLUMNS),
-    kept: createKept(),
+    kept: createThreadCache(),
     /** Files of typefaces that were read whole once. */
     faces: new Set<string>(),
     readImage: (file: string) => files.read(file),

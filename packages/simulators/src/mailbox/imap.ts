@@ -7,7 +7,7 @@ export type ImapFault = (typeof IMAP_FAULTS)[number];
 /** Who may sign in. */
 export const IMAP_ACCOUNT = { user: 'bounces', password: 'tin-lantern-orchard-41' };
 
-export interface ImapStandin {
+export interface ImapSimulator {
   readonly port: number;
   /** Mails in INBOX, the oldest first. */
   mails: { uid: number; raw: Buffer; seen: boolean }[];
@@ -26,16 +26,16 @@ const SLOW = 150;
 const CAPABILITIES = 'IMAP4rev1 UIDPLUS';
 
 /** A mailbox by IMAP (RFC 3501), as much of it as a program that reads one folder asks for. */
-export async function startImap(port: number): Promise<ImapStandin> {
+export async function startImap(port: number): Promise<ImapSimulator> {
   let server: Server | null = null;
   let fault: ImapFault = 'none';
   let validity = 1;
   let next = 1;
   const sockets = new Set<Socket>();
-  const mails: ImapStandin['mails'] = [];
+  const mails: ImapSimulator['mails'] = [];
 
   /** Numbers of a set as `3`, `2:5`, `4:*`. */
-  const inSet = (set: string): ImapStandin['mails'] =>
+  const inSet = (set: string): ImapSimulator['mails'] =>
     mails.filter((m) =>
       set.split(',').some((part) => {
         const [a, b] = part.split(':').map((n) => (n === '*' ? (mails.at(-1)?.uid ?? 0) : Number(n)));

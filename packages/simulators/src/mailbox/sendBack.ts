@@ -10,14 +10,14 @@ export interface Back {
   raw: Buffer;
 }
 
-const BOUNDARY = 'returned-by-the-stand-in';
+const BOUNDARY = 'returned-by-the-simulator';
 
 /** The report on a delivery that failed (RFC 3462, RFC 3464), with the head of what is returned. */
 export function reportOn({ to, recipient, status, raw }: Back): string {
   const text = raw.toString('latin1');
   const head = text.slice(0, text.indexOf('\r\n\r\n') + 2);
   return [
-    'From: Mail Delivery System <mailer-daemon@stand-in.example>',
+    'From: Mail Delivery System <mailer-daemon@simulator.example>',
     `To: <${to}>`,
     'Subject: Undelivered mail returned to sender',
     'Auto-Submitted: auto-replied',
@@ -31,7 +31,7 @@ export function reportOn({ to, recipient, status, raw }: Back): string {
     `--${BOUNDARY}`,
     'Content-Type: message/delivery-status',
     '',
-    'Reporting-MTA: dns; mx.stand-in.example',
+    'Reporting-MTA: dns; mx.simulator.example',
     '',
     `Final-Recipient: rfc822; ${recipient}`,
     'Action: failed',

@@ -1,6 +1,6 @@
 import type { AddressInfo } from 'node:net';
 import { SMTPServer } from 'smtp-server';
-import type { StandinClock } from '../clock.ts';
+import type { SimulatorClock } from '../clock.ts';
 import type { MailStore } from './mailStore.ts';
 import { sendBack } from './sendBack.ts';
 
@@ -36,7 +36,7 @@ const AT_OPENING: readonly MailFault[] = ['ask-to-sign-in', 'bad-certificate', '
 /** Who may sign in; mails are taken from others, too, as from a machine that the server knows. */
 export const SMTP_ACCOUNT = { user: 'reports', password: 'plum-velvet-harbour-88' };
 
-export interface SmtpStandin {
+export interface SmtpSimulator {
   readonly port: number;
   readonly fault: MailFault;
   setFault(fault: MailFault): Promise<void>;
@@ -73,7 +73,7 @@ interface State {
 
 const fail = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 
-function createServer(store: MailStore, clock: StandinClock, self: State) {
+function createServer(store: MailStore, clock: SimulatorClock, self: State) {
   const cut = (id: string) => {
     for (const c of server.connections as Set<{ session: { id: string }; _socket: { destroy(): void } }>) {
       if (c.session.id === id) c._socket.destroy();
@@ -159,7 +159,7 @@ function createServer(store: MailStore, clock: StandinClock, self: State) {
 }
 
 /** A real SMTP server (RFC 5321) whose mails land in the store; port 0 takes any that is free, and keeps to it. */
-export async function startSmtp(asked: number, store: MailStore, clock: StandinClock): Promise<SmtpStandin> {
+export async function startSmtp(asked: number, store: MailStore, clock: SimulatorClock): Promise<SmtpSimulator> {
   const state: State = {
     fault: 'none',
     putOff: new Set(),

@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import type { StandinClock } from '../clock.ts';
+import type { SimulatorClock } from '../clock.ts';
 
 const CODE_SECONDS = 60;
 const ACCESS_SECONDS = 3_600;
@@ -33,7 +33,7 @@ export interface Grants {
 
 const secret = () => randomBytes(24).toString('base64url');
 
-export function createGrants(clock: StandinClock, fixed: string): Grants {
+export function createGrants(clock: SimulatorClock, fixed: string): Grants {
   const codes = new Map<string, Code>();
   const used = new Map<string, string>();
   const access = new Map<string, { kind: string; until: number; grant: string }>();

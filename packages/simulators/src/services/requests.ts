@@ -1,4 +1,4 @@
-import type { StandinClock } from '../clock.ts';
+import type { SimulatorClock } from '../clock.ts';
 
 const DAY_LIMIT = 50_000;
 
@@ -10,7 +10,7 @@ export interface Requests {
   made(kind: string): number;
 }
 
-export function createRequests(clock: StandinClock): Requests {
+export function createRequests(clock: SimulatorClock): Requests {
   const limits = new Map<string, number>();
   let day = '';
   const made = new Map<string, number>();

@@ -1,19 +1,19 @@
 import { createHash } from 'node:crypto';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES, type Standins, startStandins } from '../index.ts';
+import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES, type Simulators, startSimulators } from '../index.ts';
 import { completeThrough } from './service.ts';
 
-let standins: Standins;
+let simulators: Simulators;
 const webAnalytics = SERVICES.find((k) => k.kind === 'web-analytics')!;
 const account = webAnalytics.accounts.find((a) => a.id === 'wa-2187')!;
 
 beforeAll(async () => {
-  standins = await startStandins({ smtpPort: 4471, offset: Date.parse('2026-11-02T08:42:00Z') - Date.now() });
+  simulators = await startSimulators({ smtpPort: 4471, offset: Date.parse('2026-11-02T08:42:00Z') - Date.now() });
 });
-afterAll(() => standins.close());
+afterAll(() => simulators.close());
 
 const ask = (path: string, token = DEMO_TOKEN) =>
-  fetch(`${standins.url}/services/web-analytics/v1/accounts/${path}`, {
+  fetch(`${simulators.url}/services/web-analytics/v1/accounts/${path}`, {
     headers: { authorization: `Bearer ${token}` },
   });
 
@@ -132,7 +132,7 @@ describe('the protocol', () => {
 });
 
 describe('a service told to misbehave', () => {
-  const to = (fault: Fault) => standins.faults.set('wa-2187', fault);
+  const to = (fault: Fault) => simulators.faults.set('wa-2187', fault);
   const json = async (path: string) => (await ask(path)).json() as Promise<never>;
   const october = 'wa-2187/datasets/visits/rows?from=2026-10-28&to=2026-11-01';
   afterEach(() => to('none'));
@@ -172,16 +172,16 @@ describe('a service told to misbehave', () => {
   it('grants so many requests a day, and says how many are left', async () => {
     const left = async () => Number((await ask('wa-2187')).headers.get('ratelimit-remaining'));
     expect(await left()).toBe((await left()) + 1);
-    standins.requests.setLimit('web-analytics', 1);
+    simulators.requests.setLimit('web-analytics', 1);
     const refused = await ask('wa-2187');
     expect(refused.status).toBe(429);
     expect(Number(refused.headers.get('retry-after'))).toBeGreaterThan(60);
-    standins.requests.setLimit('web-analytics', 50_000);
+    simulators.requests.setLimit('web-analytics', 50_000);
   });
 });
 
 describe('granting access', () => {
-  const service = () => `${standins.url}/services/search/v1`;
+  const service = () => `${simulators.url}/services/search/v1`;
   const verifier = 'v'.repeat(43);
   const fields = {
     response_type: 'code',
@@ -278,7 +278,7 @@ describe.each(SERVICES.map((k) => [k.kind, k] as const))('the service %s', (_, k
   it('is served at its own address and says from when on it knows something', async () => {
     const [a] = kind.accounts;
     const service = (path: string) =>
-      fetch(`${standins.url}/services/${kind.kind}/v1/accounts/${a!.id}${path}`, {
+      fetch(`${simulators.url}/services/${kind.kind}/v1/accounts/${a!.id}${path}`, {
         headers: { authorization: `Bearer ${DEMO_TOKEN}` },
       });
     expect(await (await service('')).json()).toMatchObject({ id: a!.id, site: a!.site, zone: a!.zone });

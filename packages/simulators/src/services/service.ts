@@ -1,6 +1,6 @@
 import { type NextFunction, type Request, type Response, Router } from 'express';
 import { z } from 'zod';
-import type { StandinClock } from '../clock.ts';
+import type { SimulatorClock } from '../clock.ts';
 import type { Faults } from './faults.ts';
 import type { Grants } from './grants.ts';
 import type { Requests } from './requests.ts';
@@ -19,7 +19,7 @@ const totalsQuery = z.looseObject({ from: date, to: date, measure: z.string() })
 
 export interface ServiceOptions {
   kind: ServiceKind;
-  clock: StandinClock;
+  clock: SimulatorClock;
   faults: Faults;
   grants: Grants;
   requests: Requests;

@@ -74,7 +74,7 @@ async function send(path: string, init: RequestInit): Promise<unknown> {
   return answerOf(response);
 }
 
-/** Calls one door of the API; names and types come from the contract. */
+/** Calls one route of the API; names and types come from the contract. */
 export async function call<R extends RouteName>(name: R, options: CallOptions<R> = {}): Promise<Reply<R>> {
   const method = name.split(' ')[0]!;
   const query = new URLSearchParams();

@@ -6,7 +6,7 @@ import { type ApiError, type CallOptions, call, type Reply } from './call.ts';
 type GetName = Extract<RouteName, `GET ${string}`>;
 
 /**
- * Reads one door and keeps what it said. `live`: it is asked for again when the server says that something has changed
+ * Reads one route and keeps what it said. `live`: it is asked for again when the server says that something has changed
  * ({@link useChanges}); `refetchInterval` watches what moves by the second.
  */
 export function useGet<R extends GetName>(

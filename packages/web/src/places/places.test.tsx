@@ -178,7 +178,7 @@ describe('the list of clients', () => {
     colour: '#2f6b3a',
     manager: 'Ines Tallow',
     tags: [],
-    asideSince: null,
+    inactiveSince: null,
     next: null,
     feeds,
     schedules: 0,
@@ -275,9 +275,9 @@ describe('the archive', () => {
   });
 });
 
-describe('the door', () => {
+describe('the sign-in page', () => {
   it('offers nobody where it is no demo, says what was refused and keeps what was typed', async () => {
-    answers['GET /api/door'] = { agency: 'Fernglass Media', demo: null };
+    answers['GET /api/sign-in'] = { agency: 'Fernglass Media', demo: null };
     answers['POST /api/session'] = { status: 401, body: { message: 'The email address or the password is wrong.' } };
     show(<SignIn onSignedIn={() => {}} />);
     expect(await screen.findByText('Fernglass Media')).toBeTruthy();

@@ -49,7 +49,7 @@ const metricsIn = (shapes: readonly FieldShape[], block: object): readonly strin
 
 /**
  * A kind of block from its fields, its questions and its layout. The schema is made of the fields, so that a screen and
- * the door hold one set of limits; metrics are checked against the client's book by the same fields.
+ * the route hold one set of limits; metrics are checked against the client's book by the same fields.
  */
 export function defineBlock<const K extends string, F extends Fields>(said: Said<K, F>): BlockKind<BlockOf<K, F>> {
   type B = BlockOf<K, F>;

@@ -1,7 +1,7 @@
 import type { Direction } from '../../words/index.ts';
 import { fillFields } from '../mergeFields.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
-import { plainText, type Run, setSpans, spansOf } from './spans.ts';
+import { plainText, type StyledRun, setSpans, spansOf } from './spans.ts';
 
 const LEADING = 15;
 const GAP = 5;
@@ -10,7 +10,7 @@ const INDENT = 12;
 const WITHIN = 10;
 
 interface Line {
-  runs: readonly Run[];
+  runs: readonly StyledRun[];
   /** From the side on which its paragraph begins. */
   indent: number;
   style: TextStyle;

@@ -9,7 +9,7 @@ export interface Span {
 }
 
 /** A stretch as it stands on a line: from its left end, in points. */
-export interface Run {
+export interface StyledRun {
   text: string;
   x: number;
   style: TextStyle;
@@ -68,7 +68,12 @@ function wordsOf(spans: readonly Span[]): Word[] {
 }
 
 /** The lines of a paragraph of stretches, each no wider than `width` where its words allow it. */
-export function setSpans(context: LayoutContext, spans: readonly Span[], base: TextStyle, width: number): Run[][] {
+export function setSpans(
+  context: LayoutContext,
+  spans: readonly Span[],
+  base: TextStyle,
+  width: number,
+): StyledRun[][] {
   const [only] = spans;
   const isOther = base.direction !== undefined && base.direction !== context.format.words.direction;
   // Alone, words may be divided; of the other direction a line is set as one, its words alone.
@@ -77,7 +82,7 @@ export function setSpans(context: LayoutContext, spans: readonly Span[], base: T
   if (isOther)
     return context.wrap(spans.map((s) => s.text).join(''), base, width).map((text) => [{ text, x: 0, style: base }]);
   const styles = new Map(spans.map((s) => [s, styleOf(base, s, context.palette.main)]));
-  const lines: Run[][] = [[]];
+  const lines: StyledRun[][] = [[]];
   let x = 0;
   for (const word of wordsOf(spans)) {
     const style = styles.get(word.span)!;

@@ -6,24 +6,24 @@ import type { FileMapping } from '@chronicon/core/feeds';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import writeXlsx from 'write-excel-file/node';
 import { archived, bookFiles } from '../../test/archive.ts';
-import { CLIENT, openTestBed, type TestBed } from '../../test/harness.ts';
+import { CLIENT, openTestFixture, type TestFixture } from '../../test/harness.ts';
 
 type Body = NonNullable<RequestInit['body']>;
 
-let bed: TestBed;
+let fixture: TestFixture;
 let client: string;
 
 beforeAll(async () => {
-  bed = await openTestBed('2026-11-02T08:42:00Z');
+  fixture = await openTestFixture('2026-11-02T08:42:00Z');
 });
 beforeEach(async () => {
-  client = (await bed.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+  client = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
 });
-afterAll(() => bed.close());
+afterAll(() => fixture.close());
 
 const put = async (name: string, body: Body, feed?: string) => {
   const query = new URLSearchParams({ name, ...(feed && { feed }) });
-  const response = await bed.owner.raw(`/api/clients/${client}/imports?${query}`, {
+  const response = await fixture.owner.raw(`/api/clients/${client}/imports?${query}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/octet-stream' },
     body,
@@ -32,11 +32,11 @@ const put = async (name: string, body: Body, feed?: string) => {
 };
 const params = (id: string) => ({ client, import: id });
 const look = async (id: string) =>
-  (await bed.owner.ask('GET /api/clients/:client/imports/:import', { params: params(id) })).body as ImportDetail;
+  (await fixture.owner.ask('GET /api/clients/:client/imports/:import', { params: params(id) })).body as ImportDetail;
 const metricsFor = (...keys: string[]) =>
   keys.map((key) => ({ key, label: key, unit: 'count', polarity: 'higher', kind: 'sum' }));
 const begin = (id: string, mapping: FileMapping, more: object = {}) =>
-  bed.owner.ask('POST /api/clients/:client/imports/:import/begin', {
+  fixture.owner.ask('POST /api/clients/:client/imports/:import/begin', {
     params: params(id),
     body: { mapping, feed: null, name: 'Till of the shop', metrics: metricsFor('sold'), ...more },
   });
@@ -47,15 +47,15 @@ async function bring(name: string, body: Body, more: object = {}, change: Partia
   const { inspection } = await look(taken.id);
   const begun = await begin(taken.id, { ...inspection!.mapping, ...change }, more);
   expect(begun.body).not.toHaveProperty('message');
-  await bed.server.imports.idle();
+  await fixture.server.imports.idle();
   return look(taken.id);
 }
 const total = async (metric: string, period: string, by?: string) => {
   const query = { metrics: metric, period, compare: 'none', ...(by && { by }) };
-  const { body } = await bed.owner.ask('GET /api/clients/:client/figures', { params: { client }, query });
+  const { body } = await fixture.owner.ask('GET /api/clients/:client/figures', { params: { client }, query });
   return by ? body.breakdown!.rows.map((r) => [r.label, r.cells[0]!.current]) : body.totals[0]!.current;
 };
-const feeds = async () => (await bed.owner.ask('GET /api/clients/:client/feeds', { params: { client } })).body;
+const feeds = async () => (await fixture.owner.ask('GET /api/clients/:client/feeds', { params: { client } })).body;
 const OCTOBER = '2026-10-01..2026-10-31';
 const GOOD = 'day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,Hill,4\n2026-10-04,Quay,5\n';
 
@@ -65,14 +65,14 @@ describe('a file', () => {
     const seen = await look(taken.id);
     expect(seen).toMatchObject({ state: 'asking', reading: { format: 'text', encoding: 'utf-8', separator: ',' } });
     const { mapping } = seen.inspection!;
-    const preview = await bed.owner.ask('POST /api/clients/:client/imports/:import/preview', {
+    const preview = await fixture.owner.ask('POST /api/clients/:client/imports/:import/preview', {
       params: params(taken.id),
       body: { mapping },
     });
     expect(preview.body.columns).toEqual(['day', 'shop', 'sold']);
     expect(preview.body.rows[0]).toEqual({ row: 2, cells: ['2026-10-01', 'Quay', 3], problem: null });
     await begin(taken.id, mapping);
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({
       state: 'done',
       good: 3,
@@ -97,7 +97,7 @@ describe('a file', () => {
     const second = await bring('late.csv', 'day,shop,sold\n2026-10-04,Hill,50\n2026-10-05,Hill,1\n', again);
     expect(await total('sold', '2026-10-01..2026-10-05')).toEqual({ value: 58 });
     const undo = (id: string) =>
-      bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(id) });
+      fixture.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(id) });
     // The older one lies under the newer one.
     expect((await undo(first.id)).status).toBe(422);
     expect((await undo(second.id)).status).toBe(200);
@@ -115,10 +115,10 @@ describe('a file', () => {
     const later = await bring('later.csv', rows(5));
     const [feed] = await feeds();
     await begin(early.id, mapping, { feed: feed!.id, name: '' });
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await look(early.id)).toMatchObject({ state: 'done', canUndo: true });
     const undo = (id: string) =>
-      bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(id) });
+      fixture.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(id) });
     expect((await undo(later.id)).status).toBe(422);
     expect(await total('sold', '2026-10-04..2026-10-04')).toEqual({ value: 7 });
     expect((await undo(early.id)).status).toBe(200);
@@ -160,7 +160,7 @@ describe('a file', () => {
       const { reading, inspection } = await look(taken.id);
       expect([name, reading.encoding]).toEqual([name, encoding]);
       const mapping = { ...inspection!.mapping, numbers: 'comma' as const };
-      const preview = await bed.owner.ask('POST /api/clients/:client/imports/:import/preview', {
+      const preview = await fixture.owner.ask('POST /api/clients/:client/imports/:import/preview', {
         params: params(taken.id),
         body: { mapping },
       });
@@ -177,12 +177,12 @@ describe('a file', () => {
         { name: 'sold', type: 'integer' },
       ],
     };
-    const described = await bed.owner.ask('PUT /api/clients/:client/imports/:import/description', {
+    const described = await fixture.owner.ask('PUT /api/clients/:client/imports/:import/description', {
       params: params(taken.id),
       body,
     });
     expect(described.body.inspection).toMatchObject({ doubts: [], mapping: { dates: 'mdy' } });
-    const nonsense = await bed.owner.ask('PUT /api/clients/:client/imports/:import/description', {
+    const nonsense = await fixture.owner.ask('PUT /api/clients/:client/imports/:import/description', {
       params: params(taken.id),
       body: { hello: 1 },
     });
@@ -207,12 +207,14 @@ describe('rows that are set aside', () => {
     expect(done).toMatchObject({ good: 5, bad: 1, unknown: [{ from: '2026-10-02', to: '2026-10-02' }] });
     expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 14, partial: true, share: 0.75 });
     expect(await total('sold', '2026-10-02..2026-10-02')).toEqual({ na: 'not-covered' });
-    const said = await bed.owner.ask('POST /api/clients/:client/imports/:import/aside', { params: params(done.id) });
+    const said = await fixture.owner.ask('POST /api/clients/:client/imports/:import/aside', {
+      params: params(done.id),
+    });
     expect(said.status).toBe(200);
     expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 14 });
     expect((await look(done.id)).unknown).toEqual([]);
     expect(
-      (await bed.owner.ask('POST /api/clients/:client/imports/:import/aside', { params: params(done.id) })).status,
+      (await fixture.owner.ask('POST /api/clients/:client/imports/:import/aside', { params: params(done.id) })).status,
     ).toBe(422);
   });
 
@@ -221,9 +223,9 @@ describe('rows that are set aside', () => {
     const [feed] = await feeds();
     const { body } = await put('second.csv', ROWS);
     await begin(body.id, (await look(body.id)).inspection!.mapping, { feed: feed!.id, metrics: [] });
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await total('sold', '2026-10-01..2026-10-02')).toEqual({ value: 3, partial: true, share: 0.5 });
-    await bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(body.id) });
+    await fixture.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(body.id) });
     expect(await total('sold', '2026-10-01..2026-10-02')).toEqual({ value: 2 });
   });
 
@@ -232,9 +234,9 @@ describe('rows that are set aside', () => {
     const [feed] = await feeds();
     const { body } = await put('later.csv', ROWS);
     await begin(body.id, (await look(body.id)).inspection!.mapping, { feed: feed!.id, metrics: [] });
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     const none = (id: string) =>
-      bed.owner.ask('POST /api/clients/:client/imports/:import/aside', { params: params(id) });
+      fixture.owner.ask('POST /api/clients/:client/imports/:import/aside', { params: params(id) });
     expect((await none(first.id)).status).toBe(422);
     expect(await total('sold', '2026-10-02..2026-10-02')).toEqual({ na: 'not-covered' });
     // Pressed twice at once, it is done once.
@@ -249,7 +251,7 @@ describe('rows that are set aside', () => {
     const done = await bring('totals.csv', totals);
     expect(done.unknown).toEqual([{ from: '2026-10-01', to: '2026-10-06' }]);
     expect(await total('sold', '2026-10-01..2026-10-03')).toEqual({ na: 'not-covered' });
-    client = (await bed.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+    client = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
     const told = await bring('totals.csv', totals, {}, { aside: 'none' });
     expect(told.unknown).toEqual([]);
     expect(await total('sold', '2026-10-01..2026-10-03')).toEqual({ value: 6 });
@@ -258,7 +260,7 @@ describe('rows that are set aside', () => {
   it('of another currency are not added to the client’s own', async () => {
     const done = await bring('mixed.csv', 'day,shop,sold\n2026-10-01,Quay,£3\n2026-10-02,Quay,"€ 1,234.50"\n');
     expect(done).toMatchObject({ good: 1, bad: 1 });
-    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
+    const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
     expect(list).toContain('is in €, not in GBP');
     expect(await total('sold', '2026-10-01..2026-10-02')).toMatchObject({ partial: true });
   });
@@ -282,7 +284,7 @@ describe('a column of rates', () => {
     expect((await as({ kind: 'level' })).fields['columns.Open rate']).toContain('nothing but the date');
     expect((await as({ kind: 'weighted' })).fields['metrics.opened']).toContain('by which of the columns');
     expect((await as({ kind: 'weighted', weight: 'sent' })).status).toBe(200);
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await total('opened', '2026-10-01..2026-10-02')).toEqual({ value: (10 + 150 + 20) / 500 });
     expect(await total('opened', '2026-10-01..2026-10-02', 'shop')).toEqual([
       ['Hill', { value: 0.5 }],
@@ -296,7 +298,7 @@ describe('a column of rates', () => {
     const columns = { ...inspection!.mapping.columns, 'Rate cards': { as: 'measure', key: 'cards' } as const };
     const card = { key: 'cards', label: 'Cards', unit: 'count', polarity: 'higher', kind: 'sum', noRates: true };
     await begin(body.id, { ...inspection!.mapping, columns }, { metrics: [card] });
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await total('cards', '2026-10-01..2026-10-02')).toEqual({ value: 7 });
   });
 });
@@ -317,7 +319,7 @@ describe('a file at fault', () => {
     ];
     const done = await bring('till.csv', `${rows.join('\n')}\n`);
     expect(done).toMatchObject({ state: 'done', good: 2, bad: 7, hasRejects: true });
-    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
+    const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
     const lines = list.trim().split('\r\n');
     expect(lines.map((l) => l.split(',')[0])).toEqual(['Row', '3', '4', '5', '6', '7', '8', '9']);
     expect(lines[1]).toContain('has 2 cells where the heading has 3');
@@ -337,13 +339,13 @@ describe('a file at fault', () => {
   ])('(%s) is refused in words, and the server goes on', async (name, body, words) => {
     const { body: taken } = await put(name, body);
     expect(taken).toMatchObject({ state: 'refused', problem: expect.stringContaining(words) });
-    expect((await bed.owner.ask('GET /api/health')).status).toBe(200);
+    expect((await fixture.owner.ask('GET /api/health')).status).toBe(200);
   });
 
   it('with a quotation mark that is never closed loses no more than that row, and says which', async () => {
     const done = await bring('q.csv', 'day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,"Quay,4\n2026-10-03,Hill,5\n');
     expect(done).toMatchObject({ good: 1, bad: 1 });
-    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
+    const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
     expect(list).toContain('quotation mark');
     // One that swallows megabytes is not read to its end.
     const long = `day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,"Quay,4\n${'2026-10-03,Hill,5\n'.repeat(600_000)}`;
@@ -371,7 +373,7 @@ describe('a file at fault', () => {
     expect(inspection!.columns.map((c) => c.name)).toEqual(['day', 'sold', 'sold (2)', 'Column 4']);
     expect(inspection!.notices.join(' ')).toMatch(/names more than one column.*no name of its own.*more than one way/);
     await begin(taken.id, inspection!.mapping, { metrics: metricsFor('sold', 'sold2', 'column4') });
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({ state: 'done', good: 2, bad: 1 });
   });
 
@@ -387,9 +389,9 @@ describe('a file at fault', () => {
     expect(inspection!.notices.join(' ')).toContain('Where a heading spans several columns, each needs one');
     const metrics = metricsFor(...Object.values(inspection!.mapping.columns).flatMap((u) => ('key' in u ? u.key : [])));
     await begin(taken.id, inspection!.mapping, { metrics });
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({ good: 1, bad: 2 });
-    const list = await (await bed.owner.raw(`/api/clients/${client}/imports/${taken.id}/rejects`)).text();
+    const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${taken.id}/rejects`)).text();
     expect(list).toContain('#DIV/0!');
     expect(list).toContain('formula whose result is not in the file');
   });
@@ -405,13 +407,13 @@ describe('a file at fault', () => {
   });
 
   it('larger than is taken is refused before and while it comes, and nothing of it stays', async () => {
-    const told = await fetch(`${bed.server.url}/api/clients/${client}/imports?name=big.csv`, {
+    const told = await fetch(`${fixture.server.url}/api/clients/${client}/imports?name=big.csv`, {
       method: 'PUT',
       headers: { 'content-length': '2' },
       body: 'ab',
     });
     expect(told.status).toBe(401);
-    const folder = join(bed.config.data, 'imports');
+    const folder = join(fixture.config.data, 'imports');
     const before = readdirSync(folder).length;
     const block = Buffer.alloc(8 * 1024 * 1024, 'day,shop,sold\n');
     let sent = 0;
@@ -423,7 +425,7 @@ describe('a file at fault', () => {
       },
     });
     const query = new URLSearchParams({ name: 'stream.csv' });
-    const refused = await bed.owner
+    const refused = await fixture.owner
       .raw(`/api/clients/${client}/imports?${query}`, { method: 'PUT', body, duplex: 'half' } as RequestInit)
       .then(async (r) => ({ status: r.status, text: await r.text() }))
       // The server may hang up on what it no longer reads.
@@ -432,7 +434,7 @@ describe('a file at fault', () => {
     expect(refused.text).toContain('larger');
     expect(sent).toBeLessThan(200);
     expect(readdirSync(folder)).toHaveLength(before);
-    expect((await bed.owner.ask('GET /api/health')).status).toBe(200);
+    expect((await fixture.owner.ask('GET /api/health')).status).toBe(200);
   });
 });
 
@@ -444,11 +446,11 @@ describe('an import', () => {
     const { body: taken } = await put('many.csv', many(400_000));
     const { inspection } = await look(taken.id);
     await begin(taken.id, inspection!.mapping);
-    const cancelled = await bed.owner.ask('POST /api/clients/:client/imports/:import/cancel', {
+    const cancelled = await fixture.owner.ask('POST /api/clients/:client/imports/:import/cancel', {
       params: params(taken.id),
     });
     expect(cancelled.status).toBe(200);
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({
       state: 'cancelled',
       problem: expect.stringContaining('Nothing of it'),
@@ -461,35 +463,35 @@ describe('an import', () => {
     const [feed] = await feeds();
     const second = await bring('more.csv', 'day,shop,sold\n2026-10-04,Hill,50\n', { feed: feed!.id, name: '' });
     // As if the process had died between the facts and the row.
-    const row = bed.server.store.updateTable('file_import').set({ state: 'importing' });
+    const row = fixture.server.store.updateTable('file_import').set({ state: 'importing' });
     await row.where('id', '=', second.id).execute();
-    await bed.restart();
-    await bed.server.imports.idle();
+    await fixture.restart();
+    await fixture.server.imports.idle();
     expect(await look(second.id)).toMatchObject({ state: 'done', canUndo: true });
     expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 57 });
-    await bed.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(second.id) });
+    await fixture.owner.ask('POST /api/clients/:client/imports/:import/undo', { params: params(second.id) });
     expect(await total('sold', '2026-10-01..2026-10-04')).toEqual({ value: 12 });
   });
 });
 
 describe('files that come by themselves', () => {
   const dropKey = async (feed: string) =>
-    (await bed.owner.ask('POST /api/clients/:client/feeds/:feed/drop-key', { params: { client, feed } })).body;
+    (await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/drop-key', { params: { client, feed } })).body;
 
   it('are put to a secret address, that of their feed alone, until another one is made', async () => {
     await bring('till.csv', GOOD);
     const [feed] = await feeds();
     const { path } = await dropKey(feed!.id);
-    const drop = (to: string, body: string) => fetch(`${bed.server.url}${to}/day.csv`, { method: 'PUT', body });
+    const drop = (to: string, body: string) => fetch(`${fixture.server.url}${to}/day.csv`, { method: 'PUT', body });
     const taken = await drop(path, 'day,shop,sold\n2026-10-05,Hill,7\n');
     expect(taken.status).toBe(202);
-    await bed.server.imports.idle();
+    await fixture.server.imports.idle();
     expect(await total('sold', '2026-10-01..2026-10-05')).toEqual({ value: 19 });
     // Columns that nobody told of wait for a person.
     const other = await drop(path, 'day,place,sold\n2026-10-06,Hill,7\n');
     expect(await other.json()).toMatchObject({ message: expect.stringContaining('A person') });
     expect((await feeds())[0]).toMatchObject({ state: 'troubled', trouble: expect.stringContaining('day.csv waits') });
-    const desk = (await bed.owner.ask('GET /api/desk')).body.needs;
+    const desk = (await fixture.owner.ask('GET /api/desk')).body.needs;
     expect(desk.find((n) => n.key === feed!.id)).toMatchObject({ action: { label: 'See files' } });
     await dropKey(feed!.id);
     expect((await drop(path, GOOD)).status).toBe(401);
@@ -500,20 +502,20 @@ describe('files that come by themselves', () => {
     await bring('till.csv', GOOD);
     const [feed] = await feeds();
     const { folder } = await dropKey(feed!.id);
-    const at = join(bed.config.inbox, folder);
+    const at = join(fixture.config.inbox, folder);
     mkdirSync(at, { recursive: true });
     writeFileSync(join(at, 'late.csv'), 'day,shop,sold\n04/10/2026,Hill,1\n05/10/2026,Hill,7\n');
     const described = {
       tableSchema: { columns: [{ titles: 'day', datatype: { base: 'date', format: 'dd/MM/yyyy' } }] },
     };
     writeFileSync(join(at, 'late.csv-metadata.json'), JSON.stringify(described));
-    await bed.server.inbox.look();
+    await fixture.server.inbox.look();
     expect(readdirSync(at)).toContain('late.csv');
-    await bed.server.inbox.look();
-    await bed.server.imports.idle();
+    await fixture.server.inbox.look();
+    await fixture.server.imports.idle();
     expect(readdirSync(at)).toEqual([]);
     // The feed is used to another style of dates: what comes otherwise is set aside row by row, not guessed.
-    const all = (await bed.owner.ask('GET /api/clients/:client/imports', { params: { client } })).body;
+    const all = (await fixture.owner.ask('GET /api/clients/:client/imports', { params: { client } })).body;
     expect(all[0]).toMatchObject({ source: 'folder', fileName: 'late.csv' });
   });
 });

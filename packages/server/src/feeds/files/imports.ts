@@ -28,7 +28,7 @@ import { record } from '../../store/ledger.ts';
 import { inTransaction, type Store } from '../../store/store.ts';
 import type { ImportJob, ImportNews, ImportThreads } from './importJob.ts';
 import type { Loaded } from './load.ts';
-import type { Looked } from './look.ts';
+import type { FileLook } from './look.ts';
 import { FileError } from './rows.ts';
 
 export interface ImportTools {
@@ -164,7 +164,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     try {
       const ask = { chosen, hints: i.hints, before, zone: client.zone };
       const { reading, inspection, head } = await inTurn(i.clientId, () =>
-        threads.run<Looked>(id, { kind: 'look', path: pathOf(i), ask }),
+        threads.run<FileLook>(id, { kind: 'look', path: pathOf(i), ask }),
       );
       const like = feed ? null : await feedLike(i.clientId, inspection);
       const known = like ? asBefore(inspection, like.setup.mapping) : inspection;
@@ -237,7 +237,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
         await markStale(tx, { clientId: i.clientId }, at);
         await record(tx, {
           at,
-          actor: i.madeBy ?? 'clockwork',
+          actor: i.madeBy ?? 'scheduler',
           action: 'import.done',
           subject: feed.id,
           detail: { file: i.fileName, good, bad, ...range },

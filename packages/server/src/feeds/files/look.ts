@@ -33,7 +33,7 @@ const SOURCES: Record<Reading['format'], RowSource> = {
 
 export const sourceOf = (format: Reading['format']): RowSource => SOURCES[format];
 
-export interface Looked {
+export interface FileLook {
   reading: Reading;
   inspection: Inspection;
   /** The first rows as they stand, the heading among them. */
@@ -97,7 +97,7 @@ export async function lookAt(
     before: FileMapping | null;
     zone: string;
   },
-): Promise<Looked> {
+): Promise<FileLook> {
   const { chosen, hints, before, zone } = ask;
   const bytes = firstBytes(path);
   const format = formatOf(bytes);

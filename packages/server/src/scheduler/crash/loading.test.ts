@@ -13,16 +13,16 @@ const own = useCrashBed();
 describe('kill -9 while a feed is fetched', () => {
   diesAndGoesOn(
     own,
-    CRASH_POINTS.filter((point) => !/^(plan|gather|draw|post|send)/.test(point)),
+    CRASH_POINTS.filter((point) => !/^(plan|collect|draw|mail|send)/.test(point)),
   );
 });
 
 describe('kill -9 while a feed is first loaded', () => {
   it('leaves whole slices, and goes on with those that lack', async () => {
-    const { bed, f } = own;
-    await bed.restart();
-    const { server } = bed;
-    await server.clockwork.stop();
+    const { fixture, f } = own;
+    await fixture.restart();
+    const { server } = fixture;
+    await server.scheduler.stop();
     const at = server.clock.now();
     const secret = server.secrets.seal(DEMO_TOKEN);
     const connection = await createConnection(server.store, {
@@ -34,9 +34,9 @@ describe('kill -9 while a feed is first loaded', () => {
     });
     const account = { kind: 'calls', connectionId: connection.id, account: 'ca-3502', name: 'Calls' };
     const feed = await createFeed(server.store, { clientId: f.client, ...account, at });
-    await bed.stop();
+    await fixture.stop();
     const covered = async () => {
-      const facts = openFactReader(bed.config.data);
+      const facts = openFactReader(fixture.config.data);
       const runs = await facts
         .selectFrom('coverage')
         .selectAll()
@@ -49,15 +49,15 @@ describe('kill -9 while a feed is first loaded', () => {
     expect(await first.ended).toBe('SIGKILL');
     // The newest slice, whole: the complete days of the month.
     expect(await covered()).toEqual([['2026-11-01', '2026-11-02']]);
-    const asked = bed.standins.requests.made('calls');
+    const asked = fixture.simulators.requests.made('calls');
     const second = await own.launch('2026-11-03T03:01:00Z');
-    bed.owner = await visit(await second.ready, OWNER);
+    fixture.owner = await visit(await second.ready, OWNER);
     await until('all of it is there', async () => {
       const runs = await covered();
       return runs.length > 10 && runs[0]![0] === '2026-01-05' ? runs : null;
     });
     expect((await covered()).at(-1)![1]).toBe('2026-11-02');
     // Account, catalogue and a page for each month: what was there is asked again only as far as it may be restated.
-    expect(bed.standins.requests.made('calls') - asked).toBeLessThanOrEqual(14);
+    expect(fixture.simulators.requests.made('calls') - asked).toBeLessThanOrEqual(14);
   });
 });

@@ -7,6 +7,6 @@ const own = useCrashBed();
 describe('kill -9 while runs are planned and figures gathered', () => {
   diesAndGoesOn(
     own,
-    CRASH_POINTS.filter((point) => /^(plan|gather)/.test(point)),
+    CRASH_POINTS.filter((point) => /^(plan|collect)/.test(point)),
   );
 });

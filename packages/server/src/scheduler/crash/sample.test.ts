@@ -50,7 +50,7 @@ describe('a sample of the long proof', () => {
   });
 
   it('an error that nobody caught: the server ends in order, begins anew, and goes on', async () => {
-    p.bed.standins.mails.clear();
+    p.fixture.simulators.mails.clear();
     const trial = new Trial(p);
     try {
       const child = await trial.launch(undefined, {
@@ -64,7 +64,7 @@ describe('a sample of the long proof', () => {
     } finally {
       await trial.end();
     }
-    expect(p.bed.standins.mails.list()).toHaveLength(12);
+    expect(p.fixture.simulators.mails.list()).toHaveLength(12);
   });
 });
 

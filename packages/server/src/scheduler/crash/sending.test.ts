@@ -7,6 +7,6 @@ const own = useCrashBed();
 describe('kill -9 while mails are made and handed over', () => {
   diesAndGoesOn(
     own,
-    CRASH_POINTS.filter((point) => /^(post|send)/.test(point)),
+    CRASH_POINTS.filter((point) => /^(mail|send)/.test(point)),
   );
 });

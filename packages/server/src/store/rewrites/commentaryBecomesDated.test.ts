@@ -79,7 +79,7 @@ describe('commentary of reports stored before', () => {
       madeBy: null,
       at: AT,
     });
-    const by = { at: AT, actor: 'clockwork' };
+    const by = { at: AT, actor: 'scheduler' };
     await moveEdition(store, { id: id!, state: 'planned' }, 'gathering', {}, by);
     await moveEdition(store, { id: id!, state: 'gathering' }, 'cleared', { pdf: 'x', frozen: 'y' }, by);
     await commentaryBecomesDated(store);

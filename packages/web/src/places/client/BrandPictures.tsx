@@ -14,7 +14,7 @@ interface Kit {
   brand: Client['brand'] | AgencySettings['brand'];
   /** Addresses under which its pictures lie, and where one is brought. */
   pictures: string;
-  door: string;
+  route: string;
   remove: (as: BrandPicture) => Promise<unknown>;
 }
 
@@ -56,7 +56,7 @@ function Part({ kit, as, title, none, files }: PartProps) {
     // Told before it is sent: the server would say the same after five megabytes.
     const large = 'The file is larger than 5 MB.';
     if (file.size > PICTURE.bytes) return Promise.reject(new ApiError(413, large, { logo: large }));
-    return upload(`${kit.door}?as=${as}`, file);
+    return upload(`${kit.route}?as=${as}`, file);
   });
   const remove = useChange(() => kit.remove(as));
   return (
@@ -146,7 +146,7 @@ export function BrandPictures({ client }: { client: Client }) {
     name: client.name,
     brand: client.brand,
     pictures: `/api/clients/${client.id}/pictures`,
-    door: `/api/clients/${client.id}/logo`,
+    route: `/api/clients/${client.id}/logo`,
     remove: (as) => call('DELETE /api/clients/:client/logo', { params: { client: client.id }, query: { as } }),
   };
   return (
@@ -166,7 +166,7 @@ export function AgencyPictures({ name, brand }: { name: string; brand: AgencySet
     name,
     brand,
     pictures: '/api/agency/pictures',
-    door: '/api/agency/logo',
+    route: '/api/agency/logo',
     remove: (as) => call('DELETE /api/agency/logo', { query: { as } }),
   };
   return <KitPictures kit={kit} title="Pictures of the agency" />;

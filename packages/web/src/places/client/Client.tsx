@@ -53,7 +53,7 @@ export function Client() {
               {tag}
             </Link>
           ))}
-          {client.data?.asideSince && (
+          {client.data?.inactiveSince && (
             <Link className="tone-attention small" to={`/clients/${id}/setup`}>
               ○ put aside: nothing runs for it
             </Link>

@@ -33,7 +33,7 @@ function Manager({ client }: { client: Client }) {
   const colleagues = useGet('GET /api/colleagues');
   const [to, setTo] = useState(client.managerId);
   const give = useChange(() =>
-    call('POST /api/handovers', { body: { from: client.managerId, to, clients: [client.id], through: null } }),
+    call('POST /api/delegations', { body: { from: client.managerId, to, clients: [client.id], through: null } }),
   );
   const may = member.role === 'owner' || member.id === client.managerId;
   const data = (colleagues.data ?? [])
@@ -109,12 +109,12 @@ function Duplicate({ client }: { client: Client }) {
   );
 }
 
-function Aside({ client }: { client: Client }) {
+function Inactive({ client }: { client: Client }) {
   const [asking, setAsking] = useState(false);
-  const put = useChange((aside: boolean) =>
-    call('PUT /api/clients/:client/aside', { params: { client: client.id }, body: { aside } }),
+  const put = useChange((inactive: boolean) =>
+    call('PUT /api/clients/:client/inactive', { params: { client: client.id }, body: { inactive } }),
   );
-  if (client.asideSince) {
+  if (client.inactiveSince) {
     return (
       <Button loading={put.isPending} onClick={() => put.mutate(false)}>
         Take it up again
@@ -152,12 +152,12 @@ export function Record({ client }: { client: Client }) {
   return (
     <section className="card stack" aria-label="Record">
       <h2>Record</h2>
-      {client.asideSince && <p className="note">This client was put aside: nothing runs for it.</p>}
+      {client.inactiveSince && <p className="note">This client was put aside: nothing runs for it.</p>}
       <Manager key={client.managerId} client={client} />
       <Tags client={client} />
       <div className="row">
         <Duplicate client={client} />
-        <Aside client={client} />
+        <Inactive client={client} />
       </div>
     </section>
   );

@@ -95,7 +95,7 @@ export function Clients() {
                   <Data feeds={c.feeds} />
                 </td>
                 <td>
-                  {c.asideSince ? (
+                  {c.inactiveSince ? (
                     <span className="muted">○ put aside</span>
                   ) : c.next ? (
                     `${momentOf(c.next.at)} · ${c.next.title}`

@@ -52,7 +52,7 @@ export function LinkPage({ secret, onSet }: Props) {
   const unlike = typed.again !== '' && typed.again !== typed.next;
   if (link.error) {
     return (
-      <main className="door">
+      <main className="sign-in">
         <div className="card stack">
           <h1 style={{ fontSize: 24 }}>This link opens nothing</h1>
           <Notice error={link.error} />
@@ -68,7 +68,7 @@ export function LinkPage({ secret, onSet }: Props) {
   if (!link.data) return <Loading />;
   const { title, about, act } = WORDS[link.data.purpose];
   return (
-    <main className="door">
+    <main className="sign-in">
       <form className="card stack" onSubmit={submit} noValidate>
         <h1 style={{ fontSize: 24 }}>{title}</h1>
         <span>{about(link.data)}</span>

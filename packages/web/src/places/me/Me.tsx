@@ -2,7 +2,7 @@ import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { useSession } from '../../shell/sessionContext.ts';
-import { HandOver } from '../people/Delegate.tsx';
+import { Delegate } from '../people/Delegate.tsx';
 import { Factor } from './Factor.tsx';
 import { MySettings } from './MySettings.tsx';
 import { PasswordForm } from './PasswordForm.tsx';
@@ -28,7 +28,7 @@ export function Me() {
         <div className="columns even">
           <div className="stack">
             <MySettings me={me.data} />
-            {manages && <HandOver />}
+            {manages && <Delegate />}
             <Sessions idleHours={me.data.idleHours} />
           </div>
           <div className="stack">

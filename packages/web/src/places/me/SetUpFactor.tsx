@@ -15,7 +15,7 @@ export function SetUpFactor() {
   const [kept, setKept] = useState(me.data);
   if (!kept && me.data) setKept(me.data);
   return (
-    <main className="door wide">
+    <main className="sign-in wide">
       {kept ? <Factor me={kept} onCodesKept={() => client.resetQueries()} /> : <Loading />}
       <Notice error={me.error} />
       <div>

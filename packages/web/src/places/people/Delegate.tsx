@@ -30,7 +30,7 @@ function GiveForm({ from, onDone }: { from: { id: string; name: string }; onDone
   const [time, setTime] = useState<'while' | 'good'>('while');
   const [through, setThrough] = useState('');
   const give = useChange(() =>
-    call('POST /api/handovers', { body: { from: from.id, to, clients, through: time === 'good' ? null : through } }),
+    call('POST /api/delegations', { body: { from: from.id, to, clients, through: time === 'good' ? null : through } }),
   );
   const submit = (e: FormEvent) => {
     e.preventDefault();
@@ -99,12 +99,14 @@ function GiveForm({ from, onDone }: { from: { id: string; name: string }; onDone
 }
 
 /** Clients that are given to a colleague, for a while or for good. */
-export function HandOver({ from }: Props) {
+export function Delegate({ from }: Props) {
   const { member } = useSession();
   const whose = from ?? { id: member.id, name: member.name };
-  const all = useGet('GET /api/handovers');
+  const all = useGet('GET /api/delegations');
   const [giving, setGiving] = useState(false);
-  const back = useChange((handover: string) => call('DELETE /api/handovers/:handover', { params: { handover } }));
+  const back = useChange((delegation: string) =>
+    call('DELETE /api/delegations/:delegation', { params: { delegation } }),
+  );
   const given = (all.data ?? []).filter((h) => [h.from.id, h.to.id].includes(whose.id));
   return (
     <section className="card stack" aria-label="Clients in a colleague’s hands">

@@ -7,7 +7,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { momentOf } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
-import { HandOver } from './Delegate.tsx';
+import { Delegate } from './Delegate.tsx';
 import { LeaveForm } from './LeaveForm.tsx';
 import { MemberForm } from './MemberForm.tsx';
 import { RolesTable } from './RolesTable.tsx';
@@ -74,7 +74,7 @@ export function People() {
       {open?.what === 'invite' && <MemberForm member={null} onDone={done} />}
       {open?.what === 'change' && chosen && <MemberForm key={chosen.id} member={chosen} onDone={done} />}
       {open?.what === 'leave' && chosen && <LeaveForm key={chosen.id} member={chosen} onDone={done} />}
-      {open?.what === 'give' && chosen && <HandOver from={chosen} />}
+      {open?.what === 'give' && chosen && <Delegate from={chosen} />}
       {!members.data ? (
         !members.error && <Loading />
       ) : (

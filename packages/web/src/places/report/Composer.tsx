@@ -48,7 +48,7 @@ import { useBlockKinds } from './useBlockKinds.ts';
 import { useCommentary } from './useCommentary.ts';
 import { useEdits } from './useEdits.ts';
 import { useHere } from './useHere.ts';
-import { useInSight } from './useInView.ts';
+import { useInView } from './useInView.ts';
 import { useOutlineFocus } from './useOutlineFocus.ts';
 import { usePreview } from './usePreview.ts';
 import { useSelection } from './useSelection.ts';
@@ -259,7 +259,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   }, [onKey]);
 
   const well = useRef<HTMLElement>(null);
-  useInSight(well, first, shown !== null);
+  useInView(well, first, shown !== null);
   useOutlineFocus(selection, document);
 
   const asksFor = search.get('look');

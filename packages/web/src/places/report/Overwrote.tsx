@@ -4,7 +4,7 @@ import { findBlock } from './documentEdits.ts';
 import type { EditStore } from './editStore.ts';
 import { type Overwritten, settingText } from './ownTexts.ts';
 import type { BlockKinds } from './useBlockKinds.ts';
-import type { Kept } from './useCommentary.ts';
+import type { SavedText } from './useCommentary.ts';
 
 interface Props {
   document: Draft['document'];
@@ -12,8 +12,8 @@ interface Props {
   store: EditStore;
   overwritten: readonly Overwritten[];
   /** What was written for a period, in whose place one's own words stand. */
-  over: readonly Kept[];
-  onLetGo: (words: Kept) => void;
+  over: readonly SavedText[];
+  onLetGo: (words: SavedText) => void;
 }
 
 /** What a field of words is called; null for a choice, which is no text. */

@@ -30,7 +30,7 @@ const titleOf = (d: Draft, id: string) =>
     .flatMap((b) => (b.id === id ? (b as { title?: string }).title : []))[0];
 
 /** A server that keeps a report, a line that can break, and a clock that is moved by hand. */
-function bed() {
+function fixture() {
   let stored = draft();
   let version = 1;
   let now = 0;
@@ -94,7 +94,7 @@ function bed() {
 
 describe('what is edited', () => {
   it('is seen at once and saved when the hand rests, typing as one edit', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     for (const typed of ['N', 'Ne', 'New']) {
       store.edit(set('a', typed));
       await pass(100);
@@ -112,7 +112,7 @@ describe('what is edited', () => {
   });
 
   it('stands beside what others do, and undo takes back one’s own alone', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     store.edit(set('a', 'Mine'));
     server.other(set('b', 'Theirs'));
     await pass(700);
@@ -124,7 +124,7 @@ describe('what is edited', () => {
   });
 
   it('is kept over a broken line and tried again by itself, also when the server had done it already', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     // As a call says it of a line that broke.
     server.fail(() => new ApiError(0, 'The server cannot be reached.', {}));
     store.edit({ op: 'removeRow', row: 'r1' }, { op: 'title', title: 'Weekly' });
@@ -146,7 +146,7 @@ describe('what is edited', () => {
   });
 
   it('that others removed meanwhile comes to nothing, is told, and the rest is saved', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     store.edit(set('a', 'Gone'));
     store.edit({ op: 'title', title: 'Weekly' });
     server.other({ op: 'removeRow', row: 'r1' });
@@ -159,7 +159,7 @@ describe('what is edited', () => {
   });
 
   it('that the server does not take stays, with its reason, until it is changed', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     server.fail(() => new ApiError(422, 'A heading needs words.', { document: 'A heading needs words.' }));
     store.edit(set('a', ''), set('a', 'x'));
     await pass(700);
@@ -174,7 +174,7 @@ describe('what is edited', () => {
   });
 
   it('is saved on leaving, or it is said that it could not be', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     store.edit(set('a', 'New'));
     expect(await store.flush()).toBe(true);
     expect(titleOf(server.stored, 'a')).toBe('New');
@@ -187,7 +187,7 @@ describe('what is edited', () => {
   });
 
   it('is many steps of undo where it is many choices', async () => {
-    const { store, pass } = bed();
+    const { store, pass } = fixture();
     store.edit(set('a', 'One'));
     await pass(1_500);
     store.edit(set('a', 'Two'));
@@ -204,7 +204,7 @@ describe('what is edited', () => {
 
 describe('two who edit one report', () => {
   it('see what the other does, beneath what they are doing themselves', () => {
-    const { store, server } = bed();
+    const { store, server } = fixture();
     store.edit(set('a', 'Mine'));
     server.other(set('b', 'Theirs'));
     store.meet(server.stored, 2);
@@ -214,7 +214,7 @@ describe('two who edit one report', () => {
   });
 
   it('keep the words in whose place the other’s stand, until they are put back or let go', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     store.edit(set('a', 'Mine'));
     await pass(700);
     server.other(set('a', 'Theirs'));
@@ -227,7 +227,7 @@ describe('two who edit one report', () => {
   });
 
   it('hear of it when saving, too, and of what was removed', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     store.edit(set('a', 'Mine'));
     await pass(700);
     server.other(set('a', 'Theirs'), { op: 'removeBlock', block: 'b' });
@@ -238,7 +238,7 @@ describe('two who edit one report', () => {
   });
 
   it('the one whose edit is saved later stands, and is told nothing', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     store.edit(set('a', 'Mine'));
     server.other(set('a', 'Theirs'));
     store.meet(server.stored, 2);
@@ -248,7 +248,7 @@ describe('two who edit one report', () => {
   });
 
   it('take nothing that is older than what they know', async () => {
-    const { store, server, pass } = bed();
+    const { store, server, pass } = fixture();
     const old = server.stored;
     store.edit(set('a', 'Mine'));
     await pass(700);

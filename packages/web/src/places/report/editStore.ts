@@ -45,7 +45,7 @@ interface Step {
   at: number;
 }
 
-interface Doors {
+interface Tools {
   save(edits: Edit[], version: number): Promise<Saved>;
   /** The report as it is stored now. */
   load(): Promise<Draft & { version: number }>;
@@ -79,7 +79,7 @@ export class EditStore {
 
   constructor(
     report: Draft & { version: number },
-    private readonly doors: Doors,
+    private readonly tools: Tools,
   ) {
     this.base = { title: report.title, document: report.document };
     this.version = report.version;
@@ -119,7 +119,7 @@ export class EditStore {
   edit(...edits: Edit[]): void {
     const { undo } = applyEdits(this.draft(), edits);
     if (undo.length === 0) return;
-    const at = this.doors.now();
+    const at = this.tools.now();
     const [only] = edits.length === 1 ? edits : [];
     const last = this.past.at(-1);
     const joins = only && last?.of && replaces(last.of, only) && at - last.at < ONE_STEP;
@@ -163,11 +163,11 @@ export class EditStore {
   private take(now: Draft, version: number): void {
     this.base = now;
     this.version = version;
-    this.overwritten = [...this.overwritten, ...this.own.lostTo(this.draft(), this.doors.now())];
+    this.overwritten = [...this.overwritten, ...this.own.lostTo(this.draft(), this.tools.now())];
   }
 
   private enqueue(edits: readonly Edit[]): void {
-    this.own.note(edits, this.doors.now());
+    this.own.note(edits, this.tools.now());
     for (const edit of edits) this.queue = withEdit(this.queue, edit);
     this.lost = 0;
     this.tries = 0;
@@ -178,7 +178,7 @@ export class EditStore {
 
   private schedule(ms: number): void {
     this.stopTimer?.();
-    this.stopTimer = this.doors.later(() => void this.flush(), ms);
+    this.stopTimer = this.tools.later(() => void this.flush(), ms);
   }
 
   /** Saves now what is not saved yet. @returns whether the server has all of it */
@@ -200,7 +200,7 @@ export class EditStore {
     this.queue = this.queue.slice(MOST);
     const { version } = this;
     try {
-      const saved = await this.doors.save(this.sent, version);
+      const saved = await this.tools.save(this.sent, version);
       const { sent } = this;
       this.sent = [];
       this.take(saved.now ?? applyEdits(this.base, sent).draft, saved.version);
@@ -237,7 +237,7 @@ export class EditStore {
     this.queue = unsaved.filter((_, i) => !lost.has(i));
     this.lost = lost.size;
     try {
-      const { version, ...now } = await this.doors.load();
+      const { version, ...now } = await this.tools.load();
       this.take(now, version);
       this.state = this.queue.length > 0 ? 'waiting' : 'saved';
       if (this.queue.length > 0) this.schedule(PAUSE);

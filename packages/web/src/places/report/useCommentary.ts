@@ -4,14 +4,14 @@ import { type ApiError, call } from '../../api/call.ts';
 
 const PAUSE_MS = 600;
 
-export interface Kept {
+export interface SavedText {
   block: string;
   from: string;
   to: string;
   text: string;
 }
 
-const keyOf = (k: Omit<Kept, 'text'>) => `${k.block} ${k.from} ${k.to}`;
+const keyOf = (k: Omit<SavedText, 'text'>) => `${k.block} ${k.from} ${k.to}`;
 
 /**
  * Commentary as it is being written for single periods: kept here at once, at the server soon after. What could not be
@@ -19,12 +19,12 @@ const keyOf = (k: Omit<Kept, 'text'>) => `${k.block} ${k.from} ${k.to}`;
  */
 export function useCommentary(report: string) {
   const client = useQueryClient();
-  const [texts, setTexts] = useState<Record<string, Kept>>({});
-  const unsaved = useRef(new Map<string, Kept>());
+  const [texts, setTexts] = useState<Record<string, SavedText>>({});
+  const unsaved = useRef(new Map<string, SavedText>());
   /** As the server had it when it was last heard of. */
   const stored = useRef(new Map<string, string>());
   /** Words of others in whose place one's own stand. */
-  const [over, setOver] = useState<readonly Kept[]>([]);
+  const [over, setOver] = useState<readonly SavedText[]>([]);
   const [pending, setPending] = useState(false);
   const [error, setError] = useState<ApiError | null>(null);
   /** Raised by each save, so that the page is drawn anew. */
@@ -63,7 +63,7 @@ export function useCommentary(report: string) {
   }, [pending]);
 
   const write = useCallback(
-    (kept: Kept, before: string) => {
+    (kept: SavedText, before: string) => {
       if (!stored.current.has(keyOf(kept))) stored.current.set(keyOf(kept), before);
       unsaved.current.set(keyOf(kept), kept);
       setTexts((all) => ({ ...all, [keyOf(kept)]: kept }));
@@ -73,7 +73,7 @@ export function useCommentary(report: string) {
     },
     [save],
   );
-  const letGo = useCallback((words: Kept) => setOver((all) => all.filter((o) => o !== words)), []);
+  const letGo = useCallback((words: SavedText) => setOver((all) => all.filter((o) => o !== words)), []);
   return useMemo(() => {
     const textOf = (block: string, period: { from: string; to: string }, stored: string): string =>
       texts[keyOf({ block, ...period })]?.text ?? stored;

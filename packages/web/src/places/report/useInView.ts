@@ -1,7 +1,7 @@
 import { type RefObject, useEffect } from 'react';
 
 /** Brings what is chosen in the outline, or by an address, into sight on its sheet; the keys stay with it. */
-export function useInSight(well: RefObject<HTMLElement | null>, block: string | null, isShown: boolean): void {
+export function useInView(well: RefObject<HTMLElement | null>, block: string | null, isShown: boolean): void {
   useEffect(() => {
     if (block === null || !isShown) return;
     const box = well.current?.querySelector('.chosen-block')?.getBoundingClientRect();

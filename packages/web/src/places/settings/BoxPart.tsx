@@ -8,7 +8,7 @@ import { momentOf, plural } from '../../parts/when.ts';
 import { TLS } from './MailServerForm.tsx';
 import type { PartProps } from './part.ts';
 
-type Box = NonNullable<Reply<'GET /api/agency'>['post']['box']>;
+type Box = NonNullable<Reply<'GET /api/agency'>['mailRules']['box']>;
 
 /** How the mailbox stands, in one sentence. */
 function standing({ readAt, trouble }: Pick<Box, 'readAt' | 'trouble'>): { tone: string; words: string } {
@@ -21,7 +21,7 @@ const FIELDS = ['host', 'port', 'user', 'password', 'folder'];
 
 /** The mailbox that is read for what comes back, where nothing is handed on to this server. */
 export function BoxPart({ data, mayChange }: PartProps) {
-  const { box } = data.post;
+  const { box } = data.mailRules;
   const [input, setInput] = useState({
     host: box?.host ?? '',
     port: box?.port ?? 993,
@@ -33,9 +33,9 @@ export function BoxPart({ data, mayChange }: PartProps) {
   const set = (patch: Partial<typeof input>) => setInput((i) => ({ ...i, ...patch }));
   const { password, ...plain } = input;
   const save = useChange(() =>
-    call('PUT /api/agency/post/box', { body: { ...plain, ...(password !== '' && { password }) } }),
+    call('PUT /api/agency/bounce-box', { body: { ...plain, ...(password !== '' && { password }) } }),
   );
-  const remove = useChange(() => call('DELETE /api/agency/post/box'));
+  const remove = useChange(() => call('DELETE /api/agency/bounce-box'));
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate(undefined, { onSuccess: () => set({ password: '' }) });
@@ -44,7 +44,7 @@ export function BoxPart({ data, mayChange }: PartProps) {
     tone: 'tone-attention',
     words: '▲ It is not read: name the address to which mails come back, above.',
   };
-  const now = box && (data.post.bounces === '' ? unnamed : standing(box));
+  const now = box && (data.mailRules.bounces === '' ? unnamed : standing(box));
   return (
     <section id="box" className="card stack settings-form" aria-label="The mailbox for what comes back">
       <h2>The mailbox for what comes back</h2>

@@ -4,7 +4,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { BoxPart } from './BoxPart.tsx';
-import { DkimPart, PostPart } from './MailRulesPart.tsx';
+import { DkimPart, MailRulesPart } from './MailRulesPart.tsx';
 import { MailServerForm } from './MailServerForm.tsx';
 import type { PartProps } from './part.ts';
 
@@ -112,7 +112,7 @@ export function MailPart(props: PartProps) {
         title="Second mail server, for notices"
         about="Where the first one is what is wrong, managers and owners are told of it by this one. It sends no report."
       />
-      <PostPart {...props} />
+      <MailRulesPart {...props} />
       <BoxPart {...props} />
       <DkimPart {...props} />
     </div>

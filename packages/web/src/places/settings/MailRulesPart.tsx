@@ -1,4 +1,4 @@
-import type { PostRules } from '@chronicon/core/contract';
+import type { MailRules } from '@chronicon/core/contract';
 import { Button, Checkbox, CopyButton, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -9,7 +9,7 @@ import { NumberField } from '../../parts/NumberField.tsx';
 import type { PartProps } from './part.ts';
 
 /** What is told of the rules to whoever may not change them. */
-function rulesWords({ bounces, perMinute, quiet }: PostRules): string[] {
+function rulesWords({ bounces, perMinute, quiet }: MailRules): string[] {
   return [
     bounces === ''
       ? 'What is not taken comes back to the address that reports come from; nobody reads it there by himself.'
@@ -20,10 +20,10 @@ function rulesWords({ bounces, perMinute, quiet }: PostRules): string[] {
 }
 
 /** How mails go out: where they come back, how many, and when. */
-export function PostPart({ data, mayChange }: PartProps) {
-  const { dkim: _, box: __, listens, ...kept } = data.post;
-  const [rules, setRules] = useState<PostRules>(kept);
-  const save = useChange((body: PostRules) => call('PUT /api/agency/post', { body }));
+export function MailRulesPart({ data, mayChange }: PartProps) {
+  const { dkim: _, box: __, listens, ...kept } = data.mailRules;
+  const [rules, setRules] = useState<MailRules>(kept);
+  const save = useChange((body: MailRules) => call('PUT /api/agency/mail-rules', { body }));
   const changed = JSON.stringify(rules) !== JSON.stringify(kept);
   const submit = (e: FormEvent) => {
     e.preventDefault();
@@ -102,7 +102,7 @@ export function PostPart({ data, mayChange }: PartProps) {
 
 /** What mails are signed with, and what the domain has to say of it. */
 export function DkimPart({ data, mayChange }: PartProps) {
-  const { dkim } = data.post;
+  const { dkim } = data.mailRules;
   const [asked, setAsked] = useState({ domain: data.agency.mailFrom.split('@')[1] ?? '', selector: 'reports' });
   const [sure, setSure] = useState(false);
   const make = useChange(() => call('POST /api/agency/dkim', { body: asked }));

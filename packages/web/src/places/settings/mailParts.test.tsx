@@ -4,16 +4,16 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { BoxPart } from './BoxPart.tsx';
-import { DkimPart, PostPart } from './MailRulesPart.tsx';
+import { DkimPart, MailRulesPart } from './MailRulesPart.tsx';
 import type { PartProps } from './part.ts';
 
 // A busy machine takes its time.
 configure({ asyncUtilTimeout: 60_000 });
 
-const data = (post: object = {}) =>
+const data = (mailRules: object = {}) =>
   ({
     agency: { zone: 'Europe/London', mailFrom: 'reports@fernglass.example' },
-    post: { bounces: '', perMinute: null, quiet: null, dkim: null, listens: 4326, box: null, ...post },
+    mailRules: { bounces: '', perMinute: null, quiet: null, dkim: null, listens: 4326, box: null, ...mailRules },
   }) as unknown as PartProps['data'];
 
 const asked: { name: string; body: unknown }[] = [];
@@ -29,7 +29,7 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-const show = (Part: typeof PostPart, props: PartProps) =>
+const show = (Part: typeof MailRulesPart, props: PartProps) =>
   render(
     <MantineProvider>
       <QueryClientProvider client={new QueryClient()}>
@@ -41,7 +41,7 @@ const press = (name: RegExp) => fireEvent.click(screen.getByRole('button', { nam
 
 describe('how mails go out', () => {
   it('is chosen as a whole, and saved once something is changed', async () => {
-    show(PostPart, { data: data(), mayChange: true } as PartProps);
+    show(MailRulesPart, { data: data(), mayChange: true } as PartProps);
     expect((screen.getByRole('button', { name: 'Save' }) as HTMLButtonElement).disabled).toBe(true);
     fireEvent.change(screen.getByLabelText('Mails come back to'), { target: { value: 'bounces@fernglass.example' } });
     fireEvent.click(screen.getByLabelText('At most so many a minute'));
@@ -51,20 +51,20 @@ describe('how mails go out', () => {
     press(/^Save$/);
     await waitFor(() =>
       expect(asked).toContainEqual({
-        name: 'PUT /api/agency/post',
+        name: 'PUT /api/agency/mail-rules',
         body: { bounces: 'bounces@fernglass.example', perMinute: 30, quiet: { from: '21:00', until: '07:00' } },
       }),
     );
   });
 
   it('says what it needs where this server takes nothing that comes back', () => {
-    show(PostPart, { data: data({ listens: null }), mayChange: true } as PartProps);
+    show(MailRulesPart, { data: data({ listens: null }), mayChange: true } as PartProps);
     expect(screen.getByText(/set CHRONICON_BOUNCE_PORT/)).toBeTruthy();
   });
 
   it('is told in sentences to whoever may not change it', () => {
     const quiet = { from: '21:00', until: '06:00' };
-    show(PostPart, { data: data({ perMinute: 40, quiet }), mayChange: false } as PartProps);
+    show(MailRulesPart, { data: data({ perMinute: 40, quiet }), mayChange: false } as PartProps);
     expect(screen.getByText('At most 40 mails go within a minute.')).toBeTruthy();
     expect(screen.getByText('None go from 21:00 until 06:00, by the agency’s clock.')).toBeTruthy();
     expect(screen.queryByRole('button')).toBeNull();
@@ -109,7 +109,7 @@ describe('the mailbox for what comes back', () => {
     press(/^Open it and save$/);
     const body = { host: 'imap.place.example', port: 993, tls: 'implicit', user: 'bounces', folder: 'INBOX' };
     await waitFor(() =>
-      expect(asked).toContainEqual({ name: 'PUT /api/agency/post/box', body: { ...body, password: 'tin-lantern' } }),
+      expect(asked).toContainEqual({ name: 'PUT /api/agency/bounce-box', body: { ...body, password: 'tin-lantern' } }),
     );
     await waitFor(() => expect((screen.getByLabelText('Password of the mailbox') as HTMLInputElement).value).toBe(''));
   });
@@ -134,6 +134,8 @@ describe('the mailbox for what comes back', () => {
     show(BoxPart, { data: data({ box }), mayChange: true } as PartProps);
     expect(screen.getByText(/It is not read: name the address/)).toBeTruthy();
     press(/^Read it no more$/);
-    await waitFor(() => expect(asked).toContainEqual({ name: 'DELETE /api/agency/post/box', body: expect.anything() }));
+    await waitFor(() =>
+      expect(asked).toContainEqual({ name: 'DELETE /api/agency/bounce-box', body: expect.anything() }),
+    );
   });
 });

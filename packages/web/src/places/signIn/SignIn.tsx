@@ -11,9 +11,9 @@ import { ForgottenPassword } from './ForgottenPassword.tsx';
 const FIELDS = ['code'];
 const secretOfLink = () => (location.pathname === LINK ? location.hash.slice(1) : '');
 
-/** The door: address and password, a code where a second factor is asked for; a demo offers its own people. */
+/** The sign-in page: address and password, a code where a second factor is asked for; a demo offers its own people. */
 export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
-  const door = useGet('GET /api/door');
+  const offer = useGet('GET /api/sign-in');
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const [code, setCode] = useState('');
@@ -50,10 +50,10 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
     return <LinkPage key={link} secret={link} onSet={onSet} />;
   }
   const secret = location.pathname === '/first' ? location.hash.slice(1) : '';
-  if (door.data?.first && secret !== '') return <FirstStart secret={secret} languages={door.data.first.languages} />;
-  if (door.data?.first) {
+  if (offer.data?.first && secret !== '') return <FirstStart secret={secret} languages={offer.data.first.languages} />;
+  if (offer.data?.first) {
     return (
-      <main className="door">
+      <main className="sign-in">
         <div className="card stack">
           <h1 style={{ fontSize: 24 }}>No agency yet</h1>
           <span>
@@ -65,13 +65,13 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
     );
   }
   return (
-    <main className="door">
+    <main className="sign-in">
       <div className="card stack">
         <div className="row">
           <img src="/mark.svg" width="34" height="34" alt="" />
           <div>
             <h1 style={{ fontSize: 24 }}>Chronicon</h1>
-            <span className="muted small">{door.data?.agency ?? ' '}</span>
+            <span className="muted small">{offer.data?.agency ?? ' '}</span>
           </div>
         </div>
         {forgotten ? (
@@ -113,10 +113,10 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
             </Button>
           </form>
         )}
-        {door.data?.demo && (
+        {offer.data?.demo && (
           <section className="stack" aria-label="People of the demo">
             <span className="muted small">This is a demonstration. Come in as:</span>
-            {door.data.demo.map((p) => (
+            {offer.data.demo.map((p) => (
               <Button
                 key={p.email}
                 variant="default"
