@@ -142,7 +142,7 @@ describe('a new user', () => {
     await person.press('Move the clock', 'button');
     await person.sees('2026-11-03 08:01', 60_000);
     await person.goes(`${demo.url}/archive?text=Tarnbeck`);
-    await person.sees('sent');
+    await person.sees('Sent');
 
     // The mail is in the contact's mailbox, and its PDF says the same as the page did.
     await person.goes(`${demo.simulators}/mailbox?to=petra.lund@tarnbeck.example`);
@@ -192,7 +192,7 @@ describe('a new user', () => {
     await person.press('Make an edition', 'button');
     await person.press('Petra Lund', 'checkbox');
     await person.press('Make it, look at it for 1 reader', 'button');
-    await person.sees('proof');
+    await person.sees('Needs review');
     await person.sees('petra.lund@tarnbeck.example');
     await person.press('Send it to 1 reader now', 'button');
     await person.sees('accepted');

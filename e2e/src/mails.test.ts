@@ -122,7 +122,7 @@ describe('the mails of the demo', () => {
     expect(one.length).toBeGreaterThanOrEqual(4);
     const shown = await newPage();
     for (const edition of one) {
-      const { mails } = await ask<{ mails: { reader: string }[] }>(`/api/editions/${edition}/proof`);
+      const { mails } = await ask<{ mails: { reader: string }[] }>(`/api/editions/${edition}/review`);
       const of = async (scheme: string) =>
         (await ask<{ html: string }>(`/api/editions/${edition}/mails/${mails[0]!.reader}?scheme=${scheme}`)).html;
       const look = async (html: string, width: number) => {

@@ -149,7 +149,7 @@ try {
   await person.sees('gets it');
   await take('who-gets-what');
   await person.goes(`${demo.url}/archive`);
-  await person.sees('sent');
+  await person.sees('Sent');
   await take('archive');
   const mosswick = await page.evaluate(async () => {
     const all = (await (await fetch('/api/clients/names')).json()) as { id: string; name: string }[];
@@ -210,7 +210,7 @@ try {
 
   // The mail as it was received, by day, by night and on a phone; and what became of each.
   const html = async (scheme: string) => {
-    const { mails } = await asks<{ mails: { reader: string }[] }>(page, 'GET', `/api/editions/${sent}/proof`);
+    const { mails } = await asks<{ mails: { reader: string }[] }>(page, 'GET', `/api/editions/${sent}/review`);
     const path = `/api/editions/${sent}/mails/${mails[0]!.reader}?scheme=${scheme}`;
     return (await asks<{ html: string }>(page, 'GET', path)).html;
   };

@@ -5,15 +5,15 @@ import { scenePage } from './scenePage.ts';
 
 export const EDITION_STATES = [
   'planned',
-  'gathering',
-  'proof',
-  'cleared',
+  'collecting',
+  'review',
+  'ready',
   'sending',
   'sent',
   'part-sent',
   'held',
   'skipped',
-  'superseded',
+  'replaced',
 ] as const;
 
 const delivery = z.object({
@@ -65,7 +65,7 @@ const edition = z.object({
 export type Edition = z.infer<typeof edition>;
 
 /** All that a person has to see before an edition goes: its pages, each mail, whom it reaches, for which dates. */
-const proof = z.object({
+const review = z.object({
   edition,
   lang: z.string(),
   pages: z.array(scenePage),
@@ -99,7 +99,7 @@ const proof = z.object({
   /** What was seen: sent back with the word that it may go. */
   hash: z.string().nullable(),
 });
-export type Proof = z.infer<typeof proof>;
+export type Review = z.infer<typeof review>;
 
 const many = z.object({ editions: z.array(z.string()).min(1, 'Choose an edition.').max(200) });
 
@@ -119,10 +119,10 @@ export const editionRoutes = {
     reply: z.object({ editions: z.array(edition), total: z.int(), pageSize: z.int() }),
   }),
   'GET /api/editions/:edition': route({ about: 'One edition.', roles: EVERYONE, reply: edition }),
-  'GET /api/editions/:edition/proof': route({
+  'GET /api/editions/:edition/review': route({
     about: 'What an edition would send: its pages, mails and readers as they are now.',
     roles: EVERYONE,
-    reply: proof,
+    reply: review,
   }),
   'POST /api/editions/:edition/send': route({
     about:

@@ -50,6 +50,7 @@ export * from './route.ts';
 export * from './schedules.ts';
 export * from './segments.ts';
 export * from './sending.ts';
+export * from './stateLabels.ts';
 export * from './targets.ts';
 export * from './templates.ts';
 export * from './typed.ts';

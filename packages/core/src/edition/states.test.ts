@@ -13,18 +13,18 @@ import {
 
 describe('the life of an edition', () => {
   it('leaves what is sent where somebody sends it once more or a mail comes back, and never sends what is held or skipped unasked', () => {
-    expect(['sending', 'part-sent', 'superseded'].every((to) => mayFollow('sent', to as 'sending'))).toBe(true);
-    expect(['planned', 'gathering', 'cleared', 'held'].some((to) => mayFollow('sent', to as 'held'))).toBe(false);
-    expect(mayFollow('sent', 'superseded')).toBe(true);
+    expect(['sending', 'part-sent', 'replaced'].every((to) => mayFollow('sent', to as 'sending'))).toBe(true);
+    expect(['planned', 'collecting', 'ready', 'held'].some((to) => mayFollow('sent', to as 'held'))).toBe(false);
+    expect(mayFollow('sent', 'replaced')).toBe(true);
     expect(mayFollow('skipped', 'sending')).toBe(false);
-    expect(mayFollow('skipped', 'cleared')).toBe(false);
-    expect(mayFollow('gathering', 'sending')).toBe(false);
+    expect(mayFollow('skipped', 'ready')).toBe(false);
+    expect(mayFollow('collecting', 'sending')).toBe(false);
     expect(deliveryMayFollow('accepted', 'sending')).toBe(false);
   });
 
   it('goes back to be drawn anew until it is on its way', () => {
-    for (const state of FOLLOWING) expect(state === 'gathering' || mayFollow(state, 'gathering')).toBe(true);
-    for (const state of ['sending', 'sent', 'part-sent'] as const) expect(mayFollow(state, 'gathering')).toBe(false);
+    for (const state of FOLLOWING) expect(state === 'collecting' || mayFollow(state, 'collecting')).toBe(true);
+    for (const state of ['sending', 'sent', 'part-sent'] as const) expect(mayFollow(state, 'collecting')).toBe(false);
   });
 
   it('ends when no delivery is under way', () => {

@@ -1,15 +1,15 @@
 /** The life of an edition (VOCABULARY: edition states). */
 export type EditionState =
   | 'planned'
-  | 'gathering'
-  | 'proof'
-  | 'cleared'
+  | 'collecting'
+  | 'review'
+  | 'ready'
   | 'sending'
   | 'sent'
   | 'part-sent'
   | 'held'
   | 'skipped'
-  | 'superseded';
+  | 'replaced';
 
 export type DeliveryState =
   | 'queued'
@@ -22,21 +22,21 @@ export type DeliveryState =
   | 'bounced';
 
 const EDITION: Record<EditionState, readonly EditionState[]> = {
-  planned: ['gathering', 'skipped', 'held'],
-  gathering: ['proof', 'cleared', 'held', 'skipped'],
+  planned: ['collecting', 'skipped', 'held'],
+  collecting: ['review', 'ready', 'held', 'skipped'],
   // What is drawn goes back when something that it is made of changes: an edition follows (SEMANTICS §10).
-  proof: ['gathering', 'cleared', 'held', 'skipped'],
-  cleared: ['gathering', 'sending', 'held', 'skipped'],
+  review: ['collecting', 'ready', 'held', 'skipped'],
+  ready: ['collecting', 'sending', 'held', 'skipped'],
   sending: ['sent', 'part-sent', 'held', 'skipped'],
   // A hold ends where a person says: look for data again, send what is drawn, or give up.
-  held: ['gathering', 'proof', 'cleared', 'sending', 'skipped'],
+  held: ['collecting', 'review', 'ready', 'sending', 'skipped'],
   // Somebody asks for it once more, or for another reader.
   // Or a mail comes back that was taken.
-  sent: ['sending', 'part-sent', 'superseded'],
-  'part-sent': ['sending', 'superseded'],
+  sent: ['sending', 'part-sent', 'replaced'],
+  'part-sent': ['sending', 'replaced'],
   // Left out by mistake, or missed: a person may take it up again.
-  skipped: ['planned', 'gathering', 'held'],
-  superseded: [],
+  skipped: ['planned', 'collecting', 'held'],
+  replaced: [],
 };
 
 const DELIVERY: Record<DeliveryState, readonly DeliveryState[]> = {
@@ -60,7 +60,7 @@ export const mayFollow = (from: EditionState, to: EditionState): boolean => EDIT
 export const deliveryMayFollow = (from: DeliveryState, to: DeliveryState): boolean => DELIVERY[from].includes(to);
 
 /** States in which an edition is not on its way yet, so that it follows what it is made of. */
-export const FOLLOWING: readonly EditionState[] = ['planned', 'gathering', 'proof', 'cleared', 'held'];
+export const FOLLOWING: readonly EditionState[] = ['planned', 'collecting', 'review', 'ready', 'held'];
 
 /** A delivery as far as an edition's outcome hangs on it; `nextTry` is null when nothing more is tried. */
 export interface DeliveryEnd {

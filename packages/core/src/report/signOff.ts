@@ -15,5 +15,5 @@ export const signOffSpec = z.discriminatedUnion('rule', [
 ]);
 export type SignOff = z.infer<typeof signOffSpec>;
 
-/** Minutes before the send time at which gathering and drawing begin: a person wants time to read (SEMANTICS §10). */
+/** Minutes before the send time at which collecting data and drawing begin: a person wants time to read (SEMANTICS §10). */
 export const leadOf = (signOff: SignOff): number => (signOff.rule === 'none' ? 3 * 60 : 24 * 60);

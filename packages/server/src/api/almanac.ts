@@ -18,7 +18,7 @@ const ROWS = 200;
 const MOST_DAYS = 400;
 
 /** Of several states of one run's editions, the one that a person has to see. */
-const URGENCY = ['held', 'part-sent', 'proof', 'gathering', 'sending', 'planned', 'cleared', 'sent', 'skipped'];
+const URGENCY = ['held', 'part-sent', 'review', 'collecting', 'sending', 'planned', 'ready', 'sent', 'skipped'];
 const urgency = (state: string) => (URGENCY.indexOf(state) + URGENCY.length) % URGENCY.length;
 
 const nameOf = (around: ClientAround, r: ReaderRef): string => {

@@ -97,9 +97,9 @@ describe('what a report assumes', () => {
     const made = await fixture.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule: id } });
     await fixture.server.scheduler.settle();
     const edition = { edition: made.body.editionId };
-    const { body: proof } = await fixture.owner.ask('GET /api/editions/:edition/proof', { params: edition });
-    expect(readOn(proof.pages)).toContain(pounds(revenue / 10));
-    expect(proof.mails[0]!.text).toContain(pounds(revenue / 10));
+    const { body: review } = await fixture.owner.ask('GET /api/editions/:edition/review', { params: edition });
+    expect(readOn(review.pages)).toContain(pounds(revenue / 10));
+    expect(review.mails[0]!.text).toContain(pounds(revenue / 10));
   });
 
   it('that a report no longer has leaves its schedules able to be changed', async () => {

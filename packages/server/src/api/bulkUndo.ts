@@ -60,7 +60,7 @@ async function putBackNoted(
 }
 
 /** States of an edition in which nothing of it has been handed over. */
-const OPEN = ['planned', 'gathering', 'proof', 'cleared', 'held'];
+const OPEN = ['planned', 'collecting', 'review', 'ready', 'held'];
 
 /** Takes away what an act made. @returns how many editions of it are left out now */
 async function takeBackMade(tx: Store, { made, editions }: BulkKept, by: Doer): Promise<number> {

@@ -90,7 +90,7 @@ interface Entry {
 }
 
 /** What is not as it should be is shown, however many lines a day has. */
-const URGENT: readonly string[] = ['held', 'part-sent', 'proof', 'sending', 'gathering'];
+const URGENT: readonly string[] = ['held', 'part-sent', 'review', 'sending', 'collecting'];
 
 /** One day of the sheet: all that stands on it, or what needs a person and the first of the rest. */
 function dayOf(date: string, entries: readonly Entry[]): { date: string; shown: Entry[]; more: number } {
@@ -319,12 +319,12 @@ async function causesFor(api: Api, visibility: Visibility, clients: Clients, now
   for (const feed of await feedsOfAll(api.store, [...new Set(held.map((h) => h.client.id))])) {
     feeds.set(feed.client_id, [...(feeds.get(feed.client_id) ?? []), feed]);
   }
-  const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'cleared'].includes(h.edition.state)) : [];
+  const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'ready'].includes(h.edition.state)) : [];
   const waiting = new Set(stuck);
   const causes = [
     ...stops.map((s) => causeOfStop(s, stuck)),
     ...causesOfEditions(
-      held.filter((h) => !waiting.has(h) && h.edition.state !== 'cleared'),
+      held.filter((h) => !waiting.has(h) && h.edition.state !== 'ready'),
       feeds,
     ),
     ...(await feedNeeds(api, visibility, clients, now)),

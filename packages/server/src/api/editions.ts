@@ -1,15 +1,16 @@
 import { wallClock } from '@chronicon/core/calendar';
 import { GUARD_WORDS } from '@chronicon/core/client';
-import type { Edition, Proof, RouteName } from '@chronicon/core/contract';
+import { type Edition, type Review, type RouteName, STATE_LABELS } from '@chronicon/core/contract';
 import { MAY_BE_SENT } from '@chronicon/core/edition';
 import { readFrozen, remarksOf } from '@chronicon/core/page';
 import { formatterOf } from '@chronicon/core/words';
 import { Refusal } from '../platform/refusal.ts';
 import { addresseesOf } from '../scheduler/addressees.ts';
-import { approvedHashes, mailsOf, sightOf } from '../scheduler/mails.ts';
+import { approvedHashes, mailsOf, reviewHash } from '../scheduler/mails.ts';
 import { madeOfNow, settle } from '../scheduler/orders.ts';
 import { settleEdition } from '../scheduler/settleEdition.ts';
 import { asksUntil } from '../scheduler/signingOff.ts';
+import { keepApproval, takeBackApproval } from '../store/approvals.ts';
 import { clientById, clientsByIds, contactNames, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, findEditions, moveEdition, ordersOf, patchEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
@@ -23,7 +24,7 @@ import type { MailRoute } from './mails.ts';
 import { checkWorking } from './working.ts';
 
 const PAGE_SIZE = 25;
-const MAY_BE_LEFT_OUT = ['planned', 'gathering', 'proof', 'cleared', 'held'];
+const MAY_BE_LEFT_OUT = ['planned', 'collecting', 'review', 'ready', 'held'];
 
 /** Names of those whom an edition is for, as they are called now. */
 /** To whom editions go, by name, in a few statements however many they are. */
@@ -42,10 +43,10 @@ async function readerNames(db: Store, rows: readonly EditionRow[]): Promise<Map<
 
 /** A person may send what is drawn and waits for one, and has readers. */
 const maySend = (e: EditionRow): boolean =>
-  e.pdf !== null && (e.state === 'proof' || (e.state === 'held' && e.code !== null && MAY_BE_SENT.includes(e.code)));
+  e.pdf !== null && (e.state === 'review' || (e.state === 'held' && e.code !== null && MAY_BE_SENT.includes(e.code)));
 
 /** A sign-off can be taken back until the edition is on its way. */
-const mayTakeBack = (e: EditionRow): boolean => e.state === 'cleared' && e.seen !== null && e.next_at !== null;
+const mayTakeBack = (e: EditionRow): boolean => e.state === 'ready' && e.approval_id !== null && e.next_at !== null;
 
 const mayRetry = (e: EditionRow): boolean =>
   e.state === 'part-sent' || (e.state === 'held' && !maySend(e) && e.code !== 'paused');
@@ -94,7 +95,7 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
       },
       group: ordersOf(e).group ?? null,
       asks:
-        schedule && signOff.rule !== 'none' && ['planned', 'gathering', 'proof'].includes(e.state)
+        schedule && signOff.rule !== 'none' && ['planned', 'collecting', 'review'].includes(e.state)
           ? { who: members.get(signOff.asks ?? client.managerId) ?? '', until: asksUntil(schedule, e) }
           : null,
       hasPdf: e.pdf !== null,
@@ -114,12 +115,12 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
 }
 
 /** The mails that an edition would send now, and the hash of all that a person sees of it. */
-async function sightNow(api: Api, db: Store, e: EditionRow) {
+async function reviewNow(api: Api, db: Store, e: EditionRow) {
   const frozen = readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
   const settled = await settle(db, e);
   const mails = await mailsOf(db, e, settled.orders, frozen, api.config.url);
   const fresh = e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of;
-  return { frozen, mails, fresh, hash: mails.ok ? sightOf(e, mails.messages) : null };
+  return { frozen, mails, fresh, hash: mails.ok ? reviewHash(e, mails.messages) : null };
 }
 
 /** Marks a drawn edition to be drawn anew, where something that it is made of has changed. */
@@ -131,18 +132,19 @@ async function drawAnew(api: Api, e: EditionRow): Promise<void> {
 /** Takes up what was left out: before its time it goes as any run does, after it it waits to be looked at. */
 async function takeUp(tx: Store, e: EditionRow, by: { at: string; actor: string }): Promise<void> {
   const ahead = e.due_at > by.at;
-  await moveEdition(tx, e, ahead ? 'planned' : 'gathering', { next_at: by.at, was_held: ahead ? 0 : 1, stale: 0 }, by);
+  await moveEdition(tx, e, ahead ? 'planned' : 'collecting', { next_at: by.at, was_held: ahead ? 0 : 1, stale: 0 }, by);
 }
 
 async function theEditions(api: Api, member: Member, ids: readonly string[], state: EditionRow['state']) {
   const found = await Promise.all(ids.map((id) => theEdition(api.store, member, id)));
   const other = found.find((e) => e.state !== state);
-  if (other) throw new Refusal(409, `“${ordersOf(other).title}” is ${other.state} by now. Load the page again.`);
+  if (other)
+    throw new Refusal(409, `“${ordersOf(other).title}” is “${STATE_LABELS[other.state]}” by now. Load the page again.`);
   return found;
 }
 
 /** A mail as each of those sees it who get it. */
-const mailsShown = ({ to, subject, text, fileName }: NewMessage, formats: readonly string[] = []): Proof['mails'] => {
+const mailsShown = ({ to, subject, text, fileName }: NewMessage, formats: readonly string[] = []): Review['mails'] => {
   const tables = formats.map((format) => fileName.replace(/pdf$/, format));
   const many = to.length > 1;
   return to.flatMap(({ reader, name, email, line, withheld }) =>
@@ -150,7 +152,7 @@ const mailsShown = ({ to, subject, text, fileName }: NewMessage, formats: readon
   );
 };
 
-async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
+async function reviewOf(api: Api, e: EditionRow, client: StoredClient) {
   const agency = (await agencyOf(api.store))!;
   const manager = await memberById(api.store, client.managerId);
   const from = { name: agency.name, address: agency.mailFrom, replyTo: manager?.email ?? null };
@@ -169,7 +171,7 @@ async function proofOf(api: Api, e: EditionRow, client: StoredClient) {
     hash: null,
   };
   if (e.frozen === null) return { ...empty, problem: e.reason ?? 'It is not drawn yet.' };
-  const { frozen, mails, fresh, hash } = await sightNow(api, api.store, e);
+  const { frozen, mails, fresh, hash } = await reviewNow(api, api.store, e);
   if (!fresh && maySend(e)) await drawAnew(api, e);
   return {
     ...empty,
@@ -199,26 +201,28 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
   'GET /api/editions/:edition': async ({ api, session, params }) =>
     (await describe(api.store, [await theEdition(api.store, session.member, params.edition)]))[0]!,
 
-  'GET /api/editions/:edition/proof': async ({ api, session, params }) => {
+  'GET /api/editions/:edition/review': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
-    return proofOf(api, e, (await clientById(api.store, e.client_id))!);
+    return reviewOf(api, e, (await clientById(api.store, e.client_id))!);
   },
 
   'POST /api/editions/:edition/send': async ({ api, session, params, body }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     checkWorking((await clientById(api.store, e.client_id))!);
-    if (!maySend(e)) throw new Refusal(409, `This edition is ${e.state}: it does not wait to be sent.`);
+    if (!maySend(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it does not wait to be sent.`);
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
-      const { mails, fresh, hash } = await sightNow(api, tx, e);
+      const { mails, fresh, hash } = await reviewNow(api, tx, e);
       if (!mails.ok) throw new Refusal(422, mails.reason);
       if (!fresh || hash !== body.hash) {
         throw new Refusal(409, 'It has changed since you looked at it. Look at it as it is now, then send it.');
       }
       // A run goes at its time; what is late, or was made by hand, at once.
       const next_at = e.kind === 'scheduled' && e.due_at > at ? e.due_at : at;
-      const patch = { seen: approvedHashes(e, mails.messages), next_at, was_held: 0 as const };
-      if (!(await moveEdition(tx, e, 'cleared', patch, { at, actor: session.member.id }))) {
+      const hashes = approvedHashes(e, mails.messages);
+      const approval_id = await keepApproval(tx, { editionId: e.id, memberId: session.member.id, hashes, at });
+      const patch = { approval_id, next_at, was_held: 0 as const };
+      if (!(await moveEdition(tx, e, 'ready', patch, { at, actor: session.member.id }))) {
         throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
       }
     });
@@ -228,13 +232,17 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
 
   'POST /api/editions/:edition/take-back': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
-    if (!mayTakeBack(e)) throw new Refusal(409, `This edition is ${e.state}: no sign-off of it can be taken back.`);
+    if (!mayTakeBack(e))
+      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: no sign-off of it can be taken back.`);
     const at = api.clock.now();
     // It is drawn anew, as whatever was signed off stood still meanwhile.
-    const patch = { seen: null, next_at: at, stale: 0 as const, was_held: 1 as const };
-    if (!(await moveEdition(api.store, e, 'gathering', patch, { at, actor: session.member.id }))) {
-      throw new Refusal(409, 'It is on its way by now.');
-    }
+    const patch = { approval_id: null, next_at: at, stale: 0 as const, was_held: 1 as const };
+    await inTransaction(api.store, async (tx) => {
+      if (!(await moveEdition(tx, e, 'collecting', patch, { at, actor: session.member.id }))) {
+        throw new Refusal(409, 'It is on its way by now.');
+      }
+      await takeBackApproval(tx, e.approval_id!, at);
+    });
     api.scheduler.nudge();
     return { done: true };
   },
@@ -243,7 +251,8 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     const e = await theEdition(api.store, session.member, params.edition);
     const at = api.clock.now();
     const by = { at, actor: session.member.id };
-    if (!mayRetry(e)) throw new Refusal(409, `This edition is ${e.state}: there is nothing to take up again.`);
+    if (!mayRetry(e))
+      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: there is nothing to take up again.`);
     await inTransaction(api.store, async (tx) => {
       const written = await deliveriesOf(tx, [e.id]);
       const client = (await clientById(tx, e.client_id))!;
@@ -266,7 +275,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       if (written.length > 0) {
         await moveEdition(tx, e, 'sending', { next_at: null }, by);
         await settleEdition(tx, e.id, at);
-      } else await moveEdition(tx, e, 'gathering', { next_at: at, stale: 0 }, by);
+      } else await moveEdition(tx, e, 'collecting', { next_at: at, stale: 0 }, by);
     });
     api.scheduler.nudge();
     return { done: true };
@@ -275,7 +284,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
   'POST /api/editions/:edition/skip': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     if (!MAY_BE_LEFT_OUT.includes(e.state)) {
-      throw new Refusal(409, `This edition is ${e.state}: it can no longer be left out.`);
+      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it can no longer be left out.`);
     }
     const by = { at: api.clock.now(), actor: session.member.id };
     const patch = { reason: `Left out by ${session.member.name}.`, next_at: null };

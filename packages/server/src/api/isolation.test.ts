@@ -453,7 +453,7 @@ const NEEDS_MORE = [
 ];
 
 /** Routes that draw or mail: their own side is asked once by each, the swapped side as often as any. */
-const HEAVY = /\/(preview|test|make|pdf|sync|figures.*|proof|release)$/;
+const HEAVY = /\/(preview|test|make|pdf|sync|figures.*|review|release)$/;
 
 /** What stands in a path where the route is about something else than its name says. */
 const PLACES: Record<string, (ids: Ids) => Record<string, string>> = {

@@ -93,7 +93,7 @@ describe('a list of a client’s contacts', () => {
     const board = (await addList('Board', [t.f.contact, mara])).body.id;
     await t.start({ readers: [{ list: board }] });
     await t.fixture.moveTo('2026-11-03T06:00:00Z');
-    expect((await t.editions())[0]!.state).toBe('cleared');
+    expect((await t.editions())[0]!.state).toBe('ready');
     const params = { client: t.f.client, list: board };
     await t.ask('PUT /api/clients/:client/lists/:list', { params, body: { name: 'Board', contacts: [mara, nils] } });
     await t.fixture.moveTo('2026-11-03T08:00:30Z');

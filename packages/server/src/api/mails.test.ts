@@ -113,16 +113,16 @@ describe('a designed mail', () => {
     await plan(designed({ signOff: { rule: 'first', asks: null } }));
     await fixture.moveTo(DRAWN);
     const edition = (await editionsOf(fixture, f.client))[0]!.id;
-    const proof = async () =>
-      (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
-    const seen = await proof();
+    const review = async () =>
+      (await fixture.owner.ask('GET /api/editions/:edition/review', { params: { edition } })).body;
+    const seen = await review();
     expect(seen.note).toBe('');
     const note = (text: string) =>
       fixture.owner.ask('PUT /api/editions/:edition/note', { params: { edition }, body: { note: text } });
     expect((await note('The fair was in its second week.')).status).toBe(200);
     // Whoever saw it without the note does not let it go with one.
     expect((await sendSeen(fixture, edition, seen.hash!)).status).toBe(409);
-    expect((await proof()).mails[0]!.text).toContain('A note from Ines');
+    expect((await review()).mails[0]!.text).toContain('A note from Ines');
     expect((await sendSeen(fixture, edition)).status).toBe(200);
     expect((await note('Another one')).status).toBe(409);
     await fixture.moveTo(SENT);

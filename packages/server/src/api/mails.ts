@@ -45,7 +45,7 @@ export const mailHandlers: Handlers<MailRoute> = {
   'PUT /api/editions/:edition/note': async ({ api, session, params, body }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     checkWorking((await clientById(api.store, e.client_id))!);
-    if (!FOLLOWING.includes(e.state) || e.seen !== null) {
+    if (!FOLLOWING.includes(e.state) || e.approval_id !== null) {
       throw new Refusal(409, 'It is signed off or on its way: its mails stay as they are.');
     }
     const at = api.clock.now();

@@ -182,8 +182,8 @@ describe('all schedules', () => {
     const act = await t.doMany([one, two], { do: 'make' });
     await t.fixture.server.scheduler.settle();
     expect((await t.editions()).map((e) => [e.kind, e.state])).toEqual([
-      ['by-hand', 'proof'],
-      ['by-hand', 'proof'],
+      ['by-hand', 'review'],
+      ['by-hand', 'review'],
     ]);
     expect((await t.undoMany(act)).body.undone).toBe(2);
     expect((await t.editions()).map((e) => e.state)).toEqual(['skipped', 'skipped']);

@@ -1,5 +1,6 @@
 import ICAL from 'ical.js';
 import { describe, expect, it } from 'vitest';
+import { editionById } from '../store/editions.ts';
 import { scheduleFor, visit } from '../test/harness.ts';
 import { planningFixture } from '../test/planning.ts';
 
@@ -27,7 +28,7 @@ describe('one run of a schedule', () => {
   it('is left out with what is drawn already, and is made all the same when that is taken back in time', async () => {
     const id = await t.start();
     await t.fixture.moveTo('2026-11-03T06:00:00Z');
-    expect((await t.edition()).state).toBe('cleared');
+    expect((await t.edition()).state).toBe('ready');
     await t.setRun(id, '2026-11-03', { skipped: true });
     expect(await t.edition()).toMatchObject({ state: 'skipped' });
     await t.setRun(id, '2026-11-03', {});
@@ -95,20 +96,32 @@ describe('an edition that somebody is asked about', () => {
     await t.start({ signOff: { rule: 'first', asks: null } });
     await t.fixture.moveTo('2026-11-02T18:00:00Z');
     const waiting = await t.edition();
-    expect(waiting).toMatchObject({ state: 'proof', asks: { who: 'Ines Tallow', until: null } });
+    expect(waiting).toMatchObject({ state: 'review', asks: { who: 'Ines Tallow', until: null } });
     const needs = (await t.ask('GET /api/desk')).body.needs;
     expect(needs.find((n) => n.title.includes('waits to be signed off'))?.action.label).toBe('Look and sign off');
     await t.sendSeen(waiting.id);
-    expect(await t.edition()).toMatchObject({ state: 'cleared', may: { takeBack: true } });
+    expect(await t.edition()).toMatchObject({ state: 'ready', may: { takeBack: true } });
     expect(t.mails()).toEqual([]);
     await t.ask('POST /api/editions/:edition/take-back', { params: { edition: waiting.id } });
     await t.fixture.server.scheduler.settle();
-    expect((await t.edition()).state).toBe('proof');
+    expect((await t.edition()).state).toBe('review');
     await t.fixture.moveTo('2026-11-03T12:00:00Z');
     expect(t.mails()).toEqual([]);
     await t.sendSeen(waiting.id);
     expect((await t.edition()).state).toBe('sent');
     expect(t.mails()).toHaveLength(1);
+    // Each approval stays: who gave it, when, for which pages and mails, and whether it was taken back.
+    const { store } = t.fixture.server;
+    const approvals = await store.selectFrom('approval').selectAll().orderBy('at').execute();
+    const { approval_id, pdf } = (await editionById(store, waiting.id))!;
+    expect(approvals.map((a) => [a.edition_id, a.taken_back_at !== null])).toEqual([
+      [waiting.id, true],
+      [waiting.id, false],
+    ]);
+    expect(approvals[1]!.id).toBe(approval_id);
+    expect(approvals[1]!.at).toMatch(/^2026-11-03T12:00/);
+    expect(new Set(approvals.map((a) => a.member_id)).size).toBe(1);
+    expect(approvals[1]!.hashes).toContain(pdf);
   });
 
   it('goes as it was signed off, whatever the figures say since; but not to who was taken out', async () => {
@@ -126,7 +139,7 @@ describe('an edition that somebody is asked about', () => {
       body: { ...input, readers: [{ contact: t.f.contact }] },
     });
     await t.fixture.server.scheduler.settle();
-    expect((await t.edition()).state).toBe('cleared');
+    expect((await t.edition()).state).toBe('ready');
     await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect((await t.edition()).state).toBe('sent');
     expect(t.mails().map((m) => m.to)).toEqual(['petra@tarnbeck.example']);
@@ -135,7 +148,7 @@ describe('an edition that somebody is asked about', () => {
   it('goes by itself once nobody has held it by the time until which they were asked', async () => {
     await t.start({ signOff: { rule: 'until', until: '10:00', asks: null } });
     await t.fixture.moveTo('2026-11-03T08:30:00Z');
-    expect(await t.edition()).toMatchObject({ state: 'proof', asks: { until: '2026-11-03T10:00:00.000Z' } });
+    expect(await t.edition()).toMatchObject({ state: 'review', asks: { until: '2026-11-03T10:00:00.000Z' } });
     await t.fixture.moveTo('2026-11-03T10:00:30Z');
     expect((await t.edition()).state).toBe('sent');
     const early = { ...scheduleFor(t.f), signOff: { rule: 'until', until: '07:00', asks: null } };
@@ -148,7 +161,7 @@ describe('a schedule', () => {
   it('without readers keeps its editions in the archive, where that is what was asked for', async () => {
     await t.start({ readers: [], archive: true });
     await t.fixture.moveTo('2026-11-03T08:00:30Z');
-    expect(await t.edition()).toMatchObject({ state: 'cleared', hasPdf: true, readers: [] });
+    expect(await t.edition()).toMatchObject({ state: 'ready', hasPdf: true, readers: [] });
     expect(t.mails()).toEqual([]);
   });
 

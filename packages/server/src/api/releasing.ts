@@ -72,7 +72,7 @@ export async function releasingOf(api: Api, report: StoredReport): Promise<Relea
         state: 'planned' as const,
       })),
   );
-  const follows = (e: EditionRow) => FOLLOWING.includes(e.state) && !(e.state === 'cleared' && e.next_at === null);
+  const follows = (e: EditionRow) => FOLLOWING.includes(e.state) && !(e.state === 'ready' && e.next_at === null);
   const byInstant = <T extends { at: string }>(list: T[]) => list.sort((a, b) => Date.parse(a.at) - Date.parse(b.at));
   return {
     needed: await needsRelease(store, report),

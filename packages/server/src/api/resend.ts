@@ -1,5 +1,5 @@
 import { GUARD_WORDS } from '@chronicon/core/client';
-import type { DeliveryDetail } from '@chronicon/core/contract';
+import { type DeliveryDetail, STATE_LABELS } from '@chronicon/core/contract';
 import { mayFollow, messageIdOf } from '@chronicon/core/edition';
 import { readFrozen } from '@chronicon/core/page';
 import { atField, Refusal } from '../platform/refusal.ts';
@@ -52,7 +52,7 @@ export async function detailsOf(api: Api, e: EditionRow): Promise<DeliveryDetail
 
 /** What was sent can go once more; while it is on its way, what waits is tried by itself. */
 const maySendAgain = (e: EditionRow): boolean =>
-  mayFollow(e.state, 'sending') && e.state !== 'held' && e.state !== 'cleared';
+  mayFollow(e.state, 'sending') && e.state !== 'held' && e.state !== 'ready';
 
 /** The mail of an edition for somebody who had none, with the same figures: greeted by their own name. */
 async function freshMail(api: Api, tx: Store, e: EditionRow, reader: string): Promise<NewMessage> {
@@ -73,7 +73,7 @@ export async function resend(
 ): Promise<number> {
   const client = (await clientById(api.store, e.client_id))!;
   checkWorking(client);
-  if (!maySendAgain(e)) throw new Refusal(409, `This edition is ${e.state}: it has not been sent yet.`);
+  if (!maySendAgain(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it has not been sent yet.`);
   const at = api.clock.now();
   return inTransaction(api.store, async (tx) => {
     const sent = await messagesOf(tx, e.id);

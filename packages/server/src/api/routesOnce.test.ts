@@ -1,6 +1,7 @@
 import type { RouteName } from '@chronicon/core/contract';
 import { DEMO_TOKEN } from '@chronicon/simulators';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { keepApproval } from '../store/approvals.ts';
 import {
   authorise,
   CLIENT,
@@ -102,14 +103,14 @@ async function imported(side: Furnished, file: string, key: string): Promise<{ c
 }
 
 /** An edition by hand, drawn and waiting for the person who looks at it. */
-async function proof(side: Furnished): Promise<{ edition: string; hash: string }> {
+async function review(side: Furnished): Promise<{ edition: string; hash: string }> {
   const made = await fixture.owner.ask('POST /api/reports/:report/make', {
     params: { report: side.report },
     body: { contacts: [side.contact] },
   });
   await fixture.server.scheduler.settle();
   const edition = made.body.editionId;
-  const { hash } = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition } })).body;
+  const { hash } = (await fixture.owner.ask('GET /api/editions/:edition/review', { params: { edition } })).body;
   return { edition, hash: hash ?? '' };
 }
 
@@ -220,14 +221,14 @@ const ROUTES_ONCE: [RouteName, Make][] = [
   [
     'POST /api/editions/:edition/send',
     async (side) => {
-      const { edition, hash } = await proof(side);
+      const { edition, hash } = await review(side);
       return { params: { edition }, body: { hash } };
     },
   ],
   [
     'POST /api/editions/:edition/retry',
     async (side) => {
-      const { edition } = await proof(side);
+      const { edition } = await review(side);
       const held = fixture.server.store
         .updateTable('edition')
         .set({ state: 'held', code: 'late-data', reason: 'Late.' });
@@ -238,11 +239,13 @@ const ROUTES_ONCE: [RouteName, Make][] = [
   [
     'POST /api/editions/:edition/take-back',
     async (side) => {
-      const { edition } = await proof(side);
-      const signed = fixture.server.store
-        .updateTable('edition')
-        .set({ state: 'cleared', seen: 'x', next_at: '2099-01-01' });
-      await signed.where('id', '=', edition).execute();
+      const { edition } = await review(side);
+      const { store } = fixture.server;
+      const { id: memberId } = await store.selectFrom('member').select('id').executeTakeFirstOrThrow();
+      const given = { editionId: edition, memberId, hashes: 'x', at: '2026-11-02T08:00:00.000Z' };
+      const approval_id = await keepApproval(store, given);
+      const approved = store.updateTable('edition').set({ state: 'ready', approval_id, next_at: '2099-01-01' });
+      await approved.where('id', '=', edition).execute();
       return { params: { edition } };
     },
   ],
@@ -266,7 +269,7 @@ const ROUTES_ONCE: [RouteName, Make][] = [
       return { params: { ...params, list: made.body.id } };
     },
   ],
-  ['POST /api/editions/:edition/skip', async (side) => ({ params: { edition: (await proof(side)).edition } })],
+  ['POST /api/editions/:edition/skip', async (side) => ({ params: { edition: (await review(side)).edition } })],
   [
     'DELETE /api/clients/:client/notes/:note',
     async (side) => {

@@ -130,7 +130,7 @@ describe('a service that misbehaves', () => {
       expect(Date.parse(troubled.nextSync!)).toBeGreaterThan(Date.parse('2026-11-02T06:00:00Z'));
       expect(await rows()).toEqual(before);
       const [waiting] = await editionsOf(fixture, f.client);
-      expect(waiting!.state).toBe('gathering');
+      expect(waiting!.state).toBe('collecting');
       expect(waiting!.reason).toContain('1 November 2026');
 
       await fixture.moveTo('2026-11-02T08:01:00Z');
@@ -178,7 +178,7 @@ describe('a service that misbehaves', () => {
     fixture.simulators.faults.set(ACCOUNT, 'none');
     await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: made.body.editionId } });
     await fixture.server.scheduler.settle();
-    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('proof');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('review');
     await sendSeen(fixture, made.body.editionId);
     expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');
   });
@@ -203,10 +203,10 @@ describe('a service that misbehaves', () => {
     await fixture.owner.ask('POST /api/clients/:client/schedules', { params: { client: f.client }, body });
     fixture.simulators.faults.set(ACCOUNT, 'late');
     await fixture.moveTo('2026-11-02T05:30:00Z');
-    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('gathering');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('collecting');
     fixture.simulators.faults.set(ACCOUNT, 'none');
     await fixture.moveTo('2026-11-02T06:45:00Z');
-    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('cleared');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('ready');
     expect(fixture.simulators.mails.list()).toEqual([]);
     await fixture.moveTo('2026-11-02T08:00:30Z');
     expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');

@@ -9,7 +9,7 @@ export const CRASH_POINTS = [
   'collect.after-move',
   'draw.before-files',
   'draw.after-files',
-  'draw.after-cleared',
+  'draw.after-ready',
   'mail.before-messages',
   'mail.after-messages',
   'send.before-claim',

@@ -13,12 +13,12 @@ import type { Lease } from '../store/instances.ts';
 import { scheduleById } from '../store/schedules.ts';
 import { mayProbe, sendingStops } from '../store/sendingStops.ts';
 import { beginSending } from './beginSending.ts';
-import { gather } from './collect.ts';
+import { collect } from './collect.ts';
 import { isMissed, leaveOut, MISSED } from './plan.ts';
 import { asksUntil } from './signingOff.ts';
 import type { Tools } from './tools.ts';
 
-/** Steps one edition may take in one go: planned, gathering, cleared, sending. */
+/** Steps one edition may take in one go: planned, collecting, ready, sending. */
 const STEPS = 6;
 /** Minutes between looks whether sending goes on. */
 const LOOK_AGAIN = 1;
@@ -51,29 +51,29 @@ async function step(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   switch (e.state) {
     case 'planned':
       crash('collect.before-move');
-      await moveEdition(store, e, 'gathering', { next_at: clock.now() }, by());
+      await moveEdition(store, e, 'collecting', { next_at: clock.now() }, by());
       crash('collect.after-move');
       return;
-    case 'gathering':
-      return gather(tools, e, lease);
-    case 'proof':
+    case 'collecting':
+      return collect(tools, e, lease);
+    case 'review':
       // Nobody has said anything by the time until which they were asked: it goes as it stands.
       if (e.stale === 0 && (await asksNoMore(tools, e))) {
-        await moveEdition(store, e, 'cleared', { next_at: e.due_at }, by());
+        await moveEdition(store, e, 'ready', { next_at: e.due_at }, by());
         return;
       }
-      await moveEdition(store, e, 'gathering', { next_at: clock.now(), reason: e.reason, seen: null }, by());
+      await moveEdition(store, e, 'collecting', { next_at: clock.now(), reason: e.reason, approval_id: null }, by());
       return;
     case 'held':
       // Something that it is made of has changed, or come: it is looked at again, and stays a person's after its time.
-      await moveEdition(store, e, 'gathering', { next_at: clock.now(), reason: e.reason, seen: null }, by());
+      await moveEdition(store, e, 'collecting', { next_at: clock.now(), reason: e.reason, approval_id: null }, by());
       return;
-    case 'cleared':
-      if (e.stale === 1) await moveEdition(store, e, 'gathering', { next_at: clock.now(), seen: null }, by());
+    case 'ready':
+      if (e.stale === 1) await moveEdition(store, e, 'collecting', { next_at: clock.now(), approval_id: null }, by());
       else if (await waitsForSending(tools)) {
         // Nothing is sent at present: it stays where it follows what it is made of.
         await patchEdition(store, e, { next_at: addMinutes(clock.now(), LOOK_AGAIN) }, lease);
-      } else if (clock.now() >= e.due_at || e.seen !== null) await beginSending(tools, e, lease);
+      } else if (clock.now() >= e.due_at || e.approval_id !== null) await beginSending(tools, e, lease);
       else await patchEdition(store, e, { next_at: e.due_at }, lease);
       return;
     default:

@@ -1,12 +1,13 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import type { HoldCode } from '@chronicon/core/edition';
+import { approvalById } from '../store/approvals.ts';
 import { type EditionRow, moveEdition } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
 import { addMessages, type NewMessage } from '../store/messages.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import { inTransaction, type StoreTransaction } from '../store/store.ts';
 import { forMailOf, pdfOf } from './editionFiles.ts';
-import { asSeen, mailsOf } from './mails.ts';
+import { asApproved, mailsOf } from './mails.ts';
 import { madeOfNow, settle } from './orders.ts';
 import { readersNow } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
@@ -18,7 +19,7 @@ export const LATE_MINUTES = 24 * 60;
 const ON_TIME_MINUTES = 60;
 
 const dateOfMails = (e: EditionRow, now: string): string =>
-  e.kind === 'scheduled' && e.seen === null && now <= addMinutes(e.due_at, ON_TIME_MINUTES) ? e.due_at : now;
+  e.kind === 'scheduled' && e.approval_id === null && now <= addMinutes(e.due_at, ON_TIME_MINUTES) ? e.due_at : now;
 
 /** Of mails, those to readers whom the schedule still addresses: taking a reader out acts whatever was signed. */
 async function stillAddressed(
@@ -36,8 +37,9 @@ async function stillAddressed(
 }
 
 /**
- * Writes the mails of a cleared edition, one for each reader as they are now; from then on it is on its way. In the same
- * transaction all that it is made of is held against what it was drawn from: what has changed is drawn anew first.
+ * Writes the mails of an edition that is ready, one for each reader as they are now; from then on it is on
+ * its way. The same transaction compares all that it is made of with what it was drawn from: what has changed is drawn
+ * again first.
  */
 export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, clock, crash } = tools;
@@ -55,17 +57,17 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
     const now = clock.now();
     const settled = await settle(tx, e);
     const { orders, schedule } = settled;
-    if (schedule && schedule.state !== 'active' && e.seen === null) {
+    if (schedule && schedule.state !== 'active' && e.approval_id === null) {
       if (schedule.state === 'paused') await hold(tx, 'paused', 'Its schedule is paused.');
       else await moveEdition(tx, e, 'skipped', { reason: 'Its schedule has ended.', next_at: null }, by());
       return;
     }
     // What a person signed off goes as it was; anything else follows what it is made of to the last.
-    if (e.seen === null && (await madeOfNow(tools, tx, e, settled)) !== e.made_of) {
-      await moveEdition(tx, e, 'gathering', { next_at: now, stale: 0 }, by());
+    if (e.approval_id === null && (await madeOfNow(tools, tx, e, settled)) !== e.made_of) {
+      await moveEdition(tx, e, 'collecting', { next_at: now, stale: 0 }, by());
       return;
     }
-    if (e.kind === 'scheduled' && e.seen === null && now > addMinutes(e.due_at, LATE_MINUTES)) {
+    if (e.kind === 'scheduled' && e.approval_id === null && now > addMinutes(e.due_at, LATE_MINUTES)) {
       await hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
       return;
     }
@@ -74,12 +76,15 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
       await hold(tx, mails.code, mails.reason);
       return;
     }
-    const seen = e.seen === null ? mails.messages : asSeen(e, e.seen, mails.messages);
-    if (seen === null) {
+    const approved =
+      e.approval_id === null
+        ? mails.messages
+        : asApproved(e, (await approvalById(tx, e.approval_id)).hashes, mails.messages);
+    if (approved === null) {
       await hold(tx, 'changed', 'It changed after it was sent off, before a mail was written. Look at it once more.');
       return;
     }
-    const going = await stillAddressed(tx, schedule, e, seen);
+    const going = await stillAddressed(tx, schedule, e, approved);
     if (going.every((m) => m.to.every((t) => t.withheld))) {
       await hold(tx, 'no-readers', 'Whom it was to go to was taken out. Choose readers, or leave it out.');
       return;

@@ -116,7 +116,7 @@ function causeOfEdition(h: Held): Cause | null {
         return own('wrong', `${what}, is held`, 'See the contacts', `/clients/${client.id}/contacts`);
       if (e.code === 'paused') return null;
       return own('wrong', `${what}, is held`, 'See why');
-    case 'proof':
+    case 'review':
       if (e.kind === 'scheduled') {
         const { date, time } = wallClock(e.next_at ?? e.due_at, client.zone);
         const on = `${formatterOf('en-GB', client.currency).date(date)}, ${time}`;
@@ -133,7 +133,7 @@ function causeOfEdition(h: Held): Cause | null {
       return own('attention', `${what}, is ready to be sent`, 'Look and send', seeEdition(e.id));
     case 'part-sent':
       return own('wrong', `${what}: not everybody got it`, 'See who');
-    case 'gathering':
+    case 'collecting':
       return e.reason ? own('attention', `${what}: waiting for data`, 'See what for') : null;
     case 'sending':
       return e.reason ? own('attention', `${what}: not handed over yet`, 'See whom') : null;
@@ -153,7 +153,7 @@ export function causesOfEditions(held: readonly Held[], feedsOf: ReadonlyMap<str
   for (const h of held) {
     const { edition: e } = h;
     if (e.state === 'skipped') continue;
-    const lacks = (e.state === 'held' && e.code === 'late-data') || (e.state === 'gathering' && e.reason !== null);
+    const lacks = (e.state === 'held' && e.code === 'late-data') || (e.state === 'collecting' && e.reason !== null);
     const feed = lacks ? feedBehind(feedsOf.get(h.client.id) ?? []) : null;
     if (feed) {
       // One refused connection may feed many clients: it is one cause.

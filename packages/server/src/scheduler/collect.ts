@@ -49,30 +49,30 @@ function afterDrawing(
 ) {
   if (orders.readers.length === 0) {
     // A run that was to have readers, and has none, is not put away in silence.
-    if (e.kind === 'scheduled' && schedule && !schedule.archive) return { to: 'cleared' as const, next_at: e.due_at };
-    return { to: 'cleared' as const, next_at: null };
+    if (e.kind === 'scheduled' && schedule && !schedule.archive) return { to: 'ready' as const, next_at: e.due_at };
+    return { to: 'ready' as const, next_at: null };
   }
   // Whoever makes one by hand sees it, and whom it reaches, before it goes.
-  if (e.kind === 'by-hand' && e.seen === null) return { to: 'proof' as const, next_at: null };
-  const asks = e.kind === 'scheduled' && e.seen === null ? (schedule?.signOff.rule ?? 'none') : 'none';
-  if (asks === 'first') return { to: 'proof' as const, next_at: null };
-  if (e.kind === 'scheduled' && e.seen === null && undrawable !== null) {
+  if (e.kind === 'by-hand' && e.approval_id === null) return { to: 'review' as const, next_at: null };
+  const asks = e.kind === 'scheduled' && e.approval_id === null ? (schedule?.signOff.rule ?? 'none') : 'none';
+  if (asks === 'first') return { to: 'review' as const, next_at: null };
+  if (e.kind === 'scheduled' && e.approval_id === null && undrawable !== null) {
     const reason = `${undrawable} Write it in other characters, or look at it and send it.`;
     return { to: 'held' as const, next_at: null, code: 'undrawable' as const, reason };
   }
-  if (e.kind === 'scheduled' && e.seen === null && turned.length > 0) {
+  if (e.kind === 'scheduled' && e.approval_id === null && turned.length > 0) {
     const [first, ...more] = turned;
     const rest = more.length > 0 ? ` So it is with ${more.length} more of its figures.` : '';
     const reason = `${first}${rest} Say what happened on that day in a note for readers, or look at it and send it.`;
     return { to: 'held' as const, next_at: null, code: 'odd-day' as const, reason };
   }
-  if (e.was_held === 1 && e.seen === null && now >= e.due_at) {
+  if (e.was_held === 1 && e.approval_id === null && now >= e.due_at) {
     const reason = 'All its figures are there now, and its time has passed. Look at it, then send it.';
     return { to: 'held' as const, next_at: null, code: 'can-go' as const, reason };
   }
   const until = asks === 'until' ? asksUntil(schedule!, e) : null;
-  if (until !== null && now < until) return { to: 'proof' as const, next_at: until };
-  return { to: 'cleared' as const, next_at: e.due_at };
+  if (until !== null && now < until) return { to: 'review' as const, next_at: until };
+  return { to: 'ready' as const, next_at: e.due_at };
 }
 
 /**
@@ -80,7 +80,7 @@ function afterDrawing(
  * delivered. What lacks days waits; when the send time comes and they still lack, it is held with the reason. Files are
  * on disk before the row says so. What changes while it is drawn has it drawn again.
  */
-export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
+export async function collect(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
   const { store, clock, crash } = tools;
   const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
   const hold = (code: HoldCode, reason: string) => {
@@ -122,7 +122,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
   const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());
   await inTransaction(store, async (tx) => {
     const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
-    // Something changed while it was drawn: it stays in gathering, and is looked at again at once.
+    // Something changed while it was drawn: it stays in collecting, and is looked at again at once.
     if (still?.stale === 1) return;
     const made_of = madeOf(order, result.revision);
     await moveEdition(
@@ -133,7 +133,7 @@ export async function gather(tools: Tools, e: EditionRow, lease: Lease): Promise
       by(),
     );
   });
-  crash('draw.after-cleared');
+  crash('draw.after-ready');
 }
 
 async function lackWords(tools: Tools, order: DrawOrder, lacks: Parameters<typeof describeLacks>[0]): Promise<string> {

@@ -111,7 +111,7 @@ export async function releasePaused(tx: Store, scheduleId: string, by: Doer): Pr
   for (const e of await unsentOf(tx, scheduleId)) {
     if (e.state !== 'held' || e.code !== 'paused') continue;
     if ((await deliveriesOf(tx, [e.id])).length === 0) {
-      await moveEdition(tx, e, 'gathering', { next_at: by.at, stale: 0 }, who);
+      await moveEdition(tx, e, 'collecting', { next_at: by.at, stale: 0 }, who);
       continue;
     }
     await moveEdition(tx, e, 'sending', { next_at: null }, who);

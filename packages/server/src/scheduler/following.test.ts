@@ -62,7 +62,7 @@ describe('draft and release', () => {
     await start();
     await fixture.moveTo(DRAWN);
     const before = await edition();
-    expect(before.state).toBe('cleared');
+    expect(before.state).toBe('ready');
     await setHeading('Half an edit', false);
     await fixture.server.scheduler.settle();
     await setHeading('A whole correction', true);
@@ -235,7 +235,7 @@ describe('an edition follows', () => {
     const mail = { subject: 'Visits {{figure.visits}}', message: 'There were {{figure.visits}} visits.' };
     const schedule = await start({ filter: only('Email'), ...mail });
     await fixture.moveTo(DRAWN);
-    expect((await edition()).state).toBe('cleared');
+    expect((await edition()).state).toBe('ready');
     const body = scheduleFor(f, { filter: only('Direct'), ...mail });
     expect((await fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
     await fixture.moveTo(SENT);
@@ -272,7 +272,7 @@ describe('an edition follows', () => {
     await at.release();
     const schedule = await start({ assumed: { margin: 0.25 } });
     await fixture.moveTo(DRAWN);
-    expect((await edition()).state).toBe('cleared');
+    expect((await edition()).state).toBe('ready');
     const body = scheduleFor(f, { assumed: { margin: 0.125 } });
     expect((await fixture.owner.ask('PUT /api/schedules/:schedule', { params: { schedule }, body })).status).toBe(200);
     await fixture.moveTo(SENT);
@@ -292,7 +292,7 @@ describe('an edition follows', () => {
     });
     await fixture.server.syncs.idle();
     await fixture.server.scheduler.settle();
-    expect((await edition()).state).toBe('cleared');
+    expect((await edition()).state).toBe('ready');
     expect(await pdf()).not.toBe(drawn);
     await fixture.moveTo(SENT);
     const found = await fixture.simulators.mails.read(mails()[0]!.id);
@@ -432,16 +432,16 @@ describe('sending by hand', () => {
     await fixture.server.scheduler.settle();
     expect(mails()).toEqual([]);
     const params = { edition: body.editionId };
-    const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params })).body;
-    expect(proof.edition).toMatchObject({ state: 'proof', period: { label: 'October 2026' } });
-    expect(proof.mails).toMatchObject([{ name: 'Petra Lund', email: 'petra@tarnbeck.example' }]);
-    expect(proof.mails[0]!.text).toMatch(/^Hello Petra, visits were [\d,]+/);
-    expect(proof.from.replyTo).toBe('ines@fernglass.example');
-    expect(proof.pages).toHaveLength(2);
+    const review = (await fixture.owner.ask('GET /api/editions/:edition/review', { params })).body;
+    expect(review.edition).toMatchObject({ state: 'review', period: { label: 'October 2026' } });
+    expect(review.mails).toMatchObject([{ name: 'Petra Lund', email: 'petra@tarnbeck.example' }]);
+    expect(review.mails[0]!.text).toMatch(/^Hello Petra, visits were [\d,]+/);
+    expect(review.from.replyTo).toBe('ines@fernglass.example');
+    expect(review.pages).toHaveLength(2);
     // Corrected between looking and sending: the press that was meant for the other page does nothing.
     await setHeading('Corrected in between', true);
     await fixture.server.scheduler.settle();
-    expect((await sendSeen(fixture, body.editionId, proof.hash!)).status).toBe(409);
+    expect((await sendSeen(fixture, body.editionId, review.hash!)).status).toBe(409);
     expect(mails()).toEqual([]);
     expect((await sendSeen(fixture, body.editionId)).status).toBe(200);
     expect(await textOfMail()).toContain('Corrected in between');
@@ -452,13 +452,13 @@ describe('sending by hand', () => {
     const { body } = await fixture.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule } });
     await fixture.server.scheduler.settle();
     const params = { edition: body.editionId };
-    const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+    const review = (await fixture.owner.ask('GET /api/editions/:edition/review', { params })).body;
     await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', {
       params: { client: f.client, contact: f.contact },
       body: { firstName: 'Petra', lastName: 'Lund', email: 'petra.lund@tarnbeck.example' },
     });
     await fixture.server.scheduler.settle();
-    expect((await sendSeen(fixture, body.editionId, proof.hash!)).status).toBe(409);
+    expect((await sendSeen(fixture, body.editionId, review.hash!)).status).toBe(409);
     expect((await sendSeen(fixture, body.editionId)).status).toBe(200);
     expect(mails().map((m) => m.to)).toEqual(['petra.lund@tarnbeck.example']);
   });

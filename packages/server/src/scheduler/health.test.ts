@@ -69,7 +69,7 @@ describe('what the server stands on', () => {
     expect((await fixture.owner.ask('GET /api/sending')).body.stops).toMatchObject([
       { cause: 'disk', reason: 'The disk is full.', mend: expect.stringContaining('Make room') },
     ]);
-    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('gathering');
+    expect((await editionsOf(fixture, f.client))[0]!.state).toBe('collecting');
     Object.assign(files, { probe });
     Object.assign(workers, { edition });
     await fixture.moveTo(DUE);
@@ -222,7 +222,7 @@ describe('told outside the Desk', () => {
     await vi.waitFor(
       async () => {
         const made = (await editionsOf(fixture, f.client)).find((e) => e.id === body.editionId);
-        expect(made?.state).toBe('cleared');
+        expect(made?.state).toBe('ready');
       },
       { timeout: 120_000, interval: 200 },
     );

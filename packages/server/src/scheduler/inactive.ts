@@ -18,7 +18,7 @@ const underWay = (tx: Store, clientId: string) =>
     .selectFrom('edition')
     .selectAll()
     .where('client_id', '=', clientId)
-    .where('state', 'in', ['planned', 'gathering', 'proof', 'cleared', 'sending'])
+    .where('state', 'in', ['planned', 'collecting', 'review', 'ready', 'sending'])
     .execute();
 
 /**

@@ -133,7 +133,7 @@ const saidBy = ({ subject, text, fileName, files }: NewMessage): unknown[] => [
 ];
 
 /** One text for all that a person sees who lets an edition go: its pages, and each mail with its readers and addresses. */
-export const sightOf = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
+export const reviewHash = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
   hash([e.pdf, messages.map((m) => [m.to, ...saidBy(m)])]);
 
 const wordsOf = (m: NewMessage): string => hash(saidBy(m));
@@ -146,10 +146,14 @@ export const approvedHashes = (e: Pick<EditionRow, 'pdf'>, messages: readonly Ne
  * Of the mails as they would be written now, those that a person let go, to whom they let them go: who became a reader
  * since gets nothing, a corrected address is the one that counts. Null where pages or words are no longer what was seen.
  */
-export function asSeen(e: Pick<EditionRow, 'pdf'>, seen: string, messages: readonly NewMessage[]): NewMessage[] | null {
+export function asApproved(
+  e: Pick<EditionRow, 'pdf'>,
+  hashes: string,
+  messages: readonly NewMessage[],
+): NewMessage[] | null {
   let kept: [string, [string, string, string[]][]];
   try {
-    kept = JSON.parse(seen) as typeof kept;
+    kept = JSON.parse(hashes) as typeof kept;
   } catch {
     return null;
   }

@@ -26,7 +26,7 @@ async function causesNow(tools: Tools): Promise<Cause[]> {
   }
   const held: Held[] = late.map((edition: EditionRow) => ({ edition, client: clients.get(edition.client_id)! }));
   const stops = (await sendingStops(store)).filter((s) => s.cause !== 'person');
-  const waiting = held.filter((h) => h.edition.state === 'sending' || h.edition.state === 'cleared');
+  const waiting = held.filter((h) => h.edition.state === 'sending' || h.edition.state === 'ready');
   const others = stops.length > 0 ? held.filter((h) => !waiting.includes(h)) : held;
   return [...stops.map((s) => causeOfStop(s, waiting)), ...causesOfEditions(others, feeds)];
 }

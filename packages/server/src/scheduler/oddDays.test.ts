@@ -29,8 +29,8 @@ beforeEach(async () => {
 afterEach(() => fixture.close());
 
 const edition = async () => (await editionsOf(fixture, f.client))[0]!;
-const proof = async () =>
-  (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition: (await edition()).id } })).body;
+const review = async () =>
+  (await fixture.owner.ask('GET /api/editions/:edition/review', { params: { edition: (await edition()).id } })).body;
 
 const say = (note: { inReports: boolean }) =>
   fixture.owner.ask('POST /api/clients/:client/notes', {
@@ -42,7 +42,7 @@ async function mailText(): Promise<string> {
   const found = await fixture.simulators.mails.read(mails()[0]!.id);
   return found!.parsed.text ?? '';
 }
-const textOf = ({ pages }: Awaited<ReturnType<typeof proof>>) =>
+const textOf = ({ pages }: Awaited<ReturnType<typeof review>>) =>
   pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text] : []))).join(' ');
 
 describe('an odd day that turns a verdict round', () => {
@@ -58,7 +58,7 @@ describe('an odd day that turns a verdict round', () => {
       title: 'Quillon Cycle Works, October 2026: an odd day turns a verdict round',
       action: { label: 'Look and send', to: `/editions/${held.id}` },
     });
-    const seen = await proof();
+    const seen = await review();
     expect(seen.turned[0]).toContain('(8 Oct: €16,988, usually €5,215)');
     expect(textOf(seen)).toContain('‡ Visits');
     await fixture.moveTo(SENT);
@@ -73,8 +73,8 @@ describe('an odd day that turns a verdict round', () => {
     await fixture.moveTo(DRAWN);
     await say({ inReports: true });
     await fixture.server.scheduler.settle();
-    expect((await edition()).state).toBe('cleared');
-    const text = textOf(await proof());
+    expect((await edition()).state).toBe('ready');
+    const text = textOf(await review());
     expect(text).toContain('8 Oct: The counter counted thrice.');
     expect(text).not.toContain('‡');
     await fixture.moveTo(SENT);
@@ -104,10 +104,10 @@ describe('an odd day that turns a verdict round', () => {
     expect((await fixture.owner.ask('GET /api/sending')).body.waitsForOddDays).toBe(true);
     await fixture.owner.ask('PUT /api/sending/odd-days', { body: { wait: false } });
     await fixture.server.scheduler.settle();
-    expect((await edition()).state).toBe('cleared');
+    expect((await edition()).state).toBe('ready');
     await fixture.moveTo(SENT);
     expect(mails()).toHaveLength(1);
-    expect(textOf(await proof())).toContain('‡ Visits');
+    expect(textOf(await review())).toContain('‡ Visits');
     expect(await mailText()).toContain('without 8 Sept, 8 Oct');
   });
 });

@@ -38,7 +38,8 @@ export async function settle(db: Store, e: EditionRow): Promise<Settled> {
   const schedule = e.schedule_id === null ? null : await scheduleById(db, e.schedule_id);
   const report = (await reportById(db, schedule?.reportId ?? e.report_id))!;
   // What a person signed off goes as it was; one of a group that is no more is for nobody.
-  const follows = schedule && e.nominal !== null && e.seen === null && groupIdsOf(schedule).includes(e.reader_group);
+  const follows =
+    schedule && e.nominal !== null && e.approval_id === null && groupIdsOf(schedule).includes(e.reader_group);
   const orders = follows ? await ordersFor(db, schedule, report, e.nominal!, e.reader_group) : ordersOf(e);
   const { period, compared } = settleDates(orders.period, orders.comparison, orders.asOf, client);
   return { orders, dates: { period, compared }, schedule, report };

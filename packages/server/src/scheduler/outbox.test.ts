@@ -152,12 +152,12 @@ describe('feeds that hang', () => {
     fixture.simulators.faults.set(ACCOUNT, 'slow');
     const params = { report: f.report };
     const body = { contacts: [] };
-    // More than are gathered at once.
+    // More than collect data at once.
     for (let i = 0; i < 17; i++) await fixture.owner.ask('POST /api/reports/:report/make', { params, body });
     fixture.server.clock.moveTo(DUE);
     await expect.poll(sentTo, { timeout: 120_000 }).toEqual([['petra', 1]]);
     const states = (await editionsOf(fixture, f.client)).map((e) => e.state);
-    expect(states.filter((s) => s === 'gathering' || s === 'planned')).toHaveLength(17);
+    expect(states.filter((s) => s === 'collecting' || s === 'planned')).toHaveLength(17);
     fixture.simulators.faults.set(ACCOUNT, 'none');
     await fixture.server.scheduler.settle();
   });
@@ -339,7 +339,7 @@ describe('the switch', () => {
     expect(mails()).toEqual([]);
     expect(await stops()).toMatchObject([{ cause: 'person', by: 'Ines Tallow' }]);
     // It is not on its way: what is corrected meanwhile still reaches it.
-    expect((await edition()).state).toBe('cleared');
+    expect((await edition()).state).toBe('ready');
     await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
     await fixture.server.scheduler.settle();
     expect(sentTo()).toEqual([['petra', 1]]);

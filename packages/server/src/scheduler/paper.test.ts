@@ -101,8 +101,9 @@ describe('a character that no face can draw', () => {
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs[0]).toMatchObject({ action: { label: 'Look and send', to: `/editions/${held.id}` } });
     expect(needs[0]!.title).toContain('some of its letters cannot be drawn');
-    const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params: { edition: held.id } })).body;
-    expect(proof.remarks[0]).toContain('U+10380');
+    const review = (await fixture.owner.ask('GET /api/editions/:edition/review', { params: { edition: held.id } }))
+      .body;
+    expect(review.remarks[0]).toContain('U+10380');
     await fixture.moveTo(SENT);
     expect(fixture.simulators.mails.list()).toEqual([]);
     await sendSeen(fixture, held.id);
@@ -117,6 +118,6 @@ describe('a character that no face can draw', () => {
     expect((await edition()).state).toBe('held');
     await edit({ op: 'title', title: 'Overview' });
     await fixture.server.scheduler.settle();
-    expect((await edition()).state).toBe('cleared');
+    expect((await edition()).state).toBe('ready');
   });
 });

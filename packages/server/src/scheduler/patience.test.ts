@@ -31,7 +31,7 @@ describe('a schedule that waits for late figures', () => {
     await fixture.moveTo('2026-11-01T05:10:00Z');
     await fixture.moveTo('2026-11-01T08:00:30Z');
     expect(await edition()).toMatchObject({
-      state: 'gathering',
+      state: 'collecting',
       reason: expect.stringMatching(/31 October 2026.* It waits for them until 11:00\.$/),
     });
     expect(mails()).toEqual([]);
@@ -45,9 +45,9 @@ describe('a schedule that waits for late figures', () => {
     await start({ patience: 1 });
     fixture.simulators.faults.set(ACCOUNT, 'down');
     await fixture.moveTo('2026-11-01T08:00:30Z');
-    expect((await edition()).state).toBe('gathering');
+    expect((await edition()).state).toBe('collecting');
     await fixture.moveTo('2026-11-01T08:59:00Z');
-    expect((await edition()).state).toBe('gathering');
+    expect((await edition()).state).toBe('collecting');
     await fixture.moveTo('2026-11-01T09:00:30Z');
     expect(await edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('Nothing was sent.') });
     fixture.simulators.faults.set(ACCOUNT, 'none');

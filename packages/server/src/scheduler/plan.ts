@@ -23,7 +23,7 @@ import { releasePaused } from './follow.ts';
 import { groupIdsOf, ordersFor } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
 
-/** An occurrence that has no edition yet, or with those of its editions, one a group, that nobody has begun to gather. */
+/** An occurrence that has no edition yet, or with those of its editions, one a group, that nobody has begun to collect its data. */
 interface Open {
   nominal: string;
   /** UTC ISO text. */
@@ -125,7 +125,7 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
   });
   if (!planned) return;
   const { fresh, look } = planned;
-  // Missed is only what had not begun to gather, with all its groups; whatever waits for data or a person stays.
+  // Missed is only what had not begun to collect its data, with all its groups; whatever waits for data or a person stays.
   const begun = await begunOf(store, s.id);
   const unsent = (await unsentOf(store, s.id)).filter(
     (e) => e.state === 'planned' && e.due_at <= now && !begun.has(e.nominal!),
@@ -155,7 +155,7 @@ async function planSchedule(tools: Tools, agency: Agency, s: StoredSchedule, now
 
 const maxInstant = (a: string, b: string): string => (a > b ? a : b);
 
-/** True for a run of which nobody has begun to gather any edition a day after its time: too late to go out unasked. */
+/** True for a run of which nobody has begun to collect its data any edition a day after its time: too late to go out unasked. */
 export async function isMissed(db: Store, e: EditionRow, now: string): Promise<boolean> {
   if (e.state !== 'planned' || e.kind !== 'scheduled' || e.nominal === null || e.schedule_id === null) return false;
   const { skipped } = sortMissed(now, [{ id: e.id, open: [{ nominal: e.nominal, at: e.due_at }] }]);
@@ -166,7 +166,7 @@ export async function isMissed(db: Store, e: EditionRow, now: string): Promise<b
 export const leaveOut = (tx: Store, e: EditionRow, reason: string, at: string, lease?: Lease): Promise<boolean> =>
   moveEdition(tx, e, 'skipped', { reason, code: 'missed', next_at: null }, { at, actor: 'scheduler', lease });
 
-/** Minutes before the day of going on at which a schedule is looked at again: what runs first on it has to be gathered. */
+/** Minutes before the day of going on at which a schedule is looked at again: what runs first on it needs its data collected. */
 const RESUME_AHEAD = 24 * 60;
 
 /** Lets schedules go on that were paused until a day which has come. */

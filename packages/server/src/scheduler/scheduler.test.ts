@@ -41,7 +41,7 @@ describe('from due to sent', () => {
     await fixture.moveTo('2026-11-03T04:50:00Z');
     expect(await editionsOf(fixture, f.client)).toEqual([]);
     await fixture.moveTo('2026-11-03T05:10:00Z');
-    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({ state: 'cleared', number: 1, hasPdf: true });
+    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({ state: 'ready', number: 1, hasPdf: true });
     expect(mails()).toEqual([]);
     await fixture.moveTo('2026-11-03T08:00:10Z');
     const [edition] = await editionsOf(fixture, f.client);
@@ -105,7 +105,7 @@ describe('from due to sent', () => {
     await fixture.server.scheduler.settle();
     expect(mails().map((m) => m.to)).toEqual(['ines@fernglass.example']);
     const states = (await editionsOf(fixture, f.client)).map((e) => [e.kind, e.state, e.number]);
-    expect(states).toEqual([['by-hand', 'cleared', 1]]);
+    expect(states).toEqual([['by-hand', 'ready', 1]]);
     const tests = (await fixture.owner.ask('GET /api/editions', { query: { client: f.client, tests: 'true' } })).body
       .editions;
     expect(tests).toMatchObject([{ kind: 'test', state: 'sent', number: null }]);

@@ -19,7 +19,7 @@ const FOLLOW_MS = 30;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
 /** Editions that wait for their feeds, or for a worker thread, at once: a slow service holds up its own alone. */
-const GATHERED_AT_ONCE = 16;
+const COLLECTED_AT_ONCE = 16;
 /** Editions whose time has come and that become mails at once: they wait for no feed, and for none that does. */
 const BEGUN_AT_ONCE = 8;
 /** Mails that are handed over at once: a slow conversation holds up its own reader alone. */
@@ -47,7 +47,7 @@ function mayGo(stops: readonly SendingStop[], now: string): number {
 export function createScheduler(tools: Tools): Scheduler {
   const { store, clock, log, instance } = tools;
   const syncing = createSlots(FEEDS_AT_ONCE, log);
-  const gathering = createSlots(GATHERED_AT_ONCE, log, () => follow());
+  const collecting = createSlots(COLLECTED_AT_ONCE, log, () => follow());
   const beginning = createSlots(BEGUN_AT_ONCE, log, () => follow());
   const sending = createSlots(SENT_AT_ONCE, log, () => follow());
   const faults = new Map<string, number>();
@@ -77,14 +77,14 @@ export function createScheduler(tools: Tools): Scheduler {
   }
 
   async function moveWhatIsDue(): Promise<number> {
-    const under = gathering.running + beginning.running;
+    const under = collecting.running + beginning.running;
     const next = async (slots: Slots, drawn: boolean) => {
       if (slots.free === 0) return 0;
       const due = await editionsDue(store, clock.now(), instance, clock.machine(), drawn, slots.free + under);
-      const idle = due.filter((e) => !gathering.has(e.id) && !beginning.has(e.id));
+      const idle = due.filter((e) => !collecting.has(e.id) && !beginning.has(e.id));
       return slots.fill(idle, ({ id }) => advance(tools, id, faults, isStopped));
     };
-    return (await next(beginning, true)) + (await next(gathering, false));
+    return (await next(beginning, true)) + (await next(collecting, false));
   }
 
   /** Mails and editions that are due take up what room there is; one look after the other, so that none is counted twice. */
@@ -138,7 +138,7 @@ export function createScheduler(tools: Tools): Scheduler {
     if (isStopped()) return;
     timer = setTimeout(() => look().finally(schedule), POLL_MS);
   };
-  const slots = [syncing, gathering, beginning, sending];
+  const slots = [syncing, collecting, beginning, sending];
   const isBusy = () => slots.some((s) => s.running > 0);
   const idle = () => Promise.all([filling, ...slots.map((s) => s.idle()), watch.idle()]);
 

@@ -20,7 +20,7 @@ function newsOf({ edition: e, own }: Telling): { of: string; members: (string | 
     members: own.notified.filter((n) => n.of.includes(of)).map((n) => n.member),
   });
   const asked =
-    own.signOff.rule !== 'none' && e.state === 'proof' ? [{ of: 'asked', members: [own.signOff.asks] }] : [];
+    own.signOff.rule !== 'none' && e.state === 'review' ? [{ of: 'asked', members: [own.signOff.asks] }] : [];
   if (e.state === 'held') return [toThose('held')];
   if (e.state === 'sent' || e.state === 'part-sent') return [toThose('made'), toThose('sent')];
   return [...asked, toThose('made')];

@@ -59,7 +59,7 @@ describe('rules of time zones that changed with the runtime', () => {
     await start();
     await learn();
     await fixture.moveTo('2026-11-03T06:00:00Z');
-    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({ state: 'cleared', dueAt: HOUR });
+    expect((await editionsOf(fixture, f.client))[0]).toMatchObject({ state: 'ready', dueAt: HOUR });
     await fixture.owner.ask('POST /api/zone-moves/agree');
     expect((await editionsOf(fixture, f.client))[0]!.dueAt).toBe('2026-11-03T08:00:00.000Z');
     await fixture.moveTo('2026-11-03T08:00:30Z');

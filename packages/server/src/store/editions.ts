@@ -70,7 +70,7 @@ export async function addEdition(db: Store, e: NewEdition): Promise<string | nul
         stale: 0,
         was_held: 0,
         made_of: null,
-        seen: null,
+        approval_id: null,
         due_at: e.dueAt,
         next_at: e.nextAt,
         frozen: null,
@@ -123,7 +123,7 @@ type EditionPatch = Partial<
     | 'stale'
     | 'was_held'
     | 'made_of'
-    | 'seen'
+    | 'approval_id'
     | 'mail_note'
     | 'title'
     | 'order_sheet'
@@ -240,7 +240,7 @@ export async function editionsDue(
     .where('next_at', 'is not', null)
     .where('next_at', '<=', now)
     .where((q) => {
-      const isDrawn = q.and([q('state', '=', 'cleared'), q('stale', '=', 0)]);
+      const isDrawn = q.and([q('state', '=', 'ready'), q('stale', '=', 0)]);
       return drawn ? isDrawn : q.not(isDrawn);
     })
     .where(isFree('edition', self, machine))
@@ -316,10 +316,10 @@ export async function editionsLate(db: Store, before: string, since: string): Pr
     .where((w) =>
       w.or([
         w('state', 'in', ['held', 'part-sent']),
-        w.and([w('state', 'in', ['gathering', 'cleared', 'sending']), w('due_at', '<', before)]),
+        w.and([w('state', 'in', ['collecting', 'ready', 'sending']), w('due_at', '<', before)]),
       ]),
     )
-    .where((w) => w.or([w('state', '!=', 'cleared'), w('next_at', 'is not', null)]))
+    .where((w) => w.or([w('state', '!=', 'ready'), w('next_at', 'is not', null)]))
     .orderBy('due_at')
     .limit(2_000)
     .execute();
@@ -366,12 +366,12 @@ export async function editionsToSee(
     .where(seenIn(visibility, 'edition.client_id'))
     .where('kind', '!=', 'test')
     .where((w) => {
-      const onTheWay = w('state', 'in', ['gathering', 'sending']);
+      const onTheWay = w('state', 'in', ['collecting', 'sending']);
       return w.or([
-        w('state', 'in', ['proof', 'held', 'part-sent']),
+        w('state', 'in', ['review', 'held', 'part-sent']),
         // Of a thousand that are on their way, only those that wait for something are read.
         stopped ? onTheWay : w.and([onTheWay, w('reason', 'is not', null)]),
-        ...(stopped ? [w.and([w('state', '=', 'cleared'), w('next_at', 'is not', null)])] : []),
+        ...(stopped ? [w.and([w('state', '=', 'ready'), w('next_at', 'is not', null)])] : []),
         w.and([w('state', '=', 'skipped'), w('code', 'is not', null), w('due_at', '>=', since)]),
       ]);
     })

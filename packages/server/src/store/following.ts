@@ -25,7 +25,9 @@ export async function markStale(tx: Store, changed: Changed, at: string): Promis
     }))
     .where('state', 'in', FOLLOWING)
     // One that was made for nobody is at rest, and what a person signed off goes as they saw it.
-    .where((w) => w.or([w('state', '!=', 'cleared'), w.and([w('next_at', 'is not', null), w('seen', 'is', null)])]));
+    .where((w) =>
+      w.or([w('state', '!=', 'ready'), w.and([w('next_at', 'is not', null), w('approval_id', 'is', null)])]),
+    );
   if (changed === 'all') {
     await query.execute();
     return;

@@ -27,7 +27,8 @@ export type IdPrefix =
   | 'li'
   | 'ba'
   | 'gr'
-  | 'se';
+  | 'se'
+  | 'ap';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

@@ -7,6 +7,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { invitations } from '../access/links.ts';
 import { shapeOf } from '../test/dumpDatabase.ts';
 import { calendars } from './agencyCalendar.ts';
+import { approvalById } from './approvals.ts';
 import { attemptsOf } from './attempts.ts';
 import { recentActs } from './bulkActs.ts';
 import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
@@ -15,6 +16,7 @@ import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { knownPictures } from './itemPictures.ts';
 import { mailFilesOf } from './mailFiles.ts';
+import { mailRules, tokenKey } from './mailRules.ts';
 import { messagesOf } from './messages.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { unpacked } from './packed.ts';
@@ -50,6 +52,44 @@ async function upgraded(file: string): Promise<{ store: Store; path: string }> {
   database.close();
   return { store: await openStore(folder), path };
 }
+
+/** What the step of field names finds in the databases that hold it; null for older ones. */
+async function inFieldNames(store: Store) {
+  const edition = await editionById(store, 'ed_2');
+  if (!edition) return null;
+  const entries = await store.selectFrom('ledger').select(['actor', 'action']).orderBy('at').orderBy('id').execute();
+  const states = await store.selectFrom('edition').select('state').orderBy('id').execute();
+  return {
+    states: states.map((e) => e.state),
+    approval: await approvalById(store, edition.approval_id!),
+    ledger: entries.map((e) => `${e.actor} ${e.action}`),
+    rules: await mailRules(store),
+    tokens: await tokenKey(store),
+  };
+}
+const RENAMED = {
+  states: ['sent', 'ready', 'review', 'collecting', 'replaced'],
+  approval: {
+    id: 'ap_2',
+    edition_id: 'ed_2',
+    member_id: 'mb_1',
+    at: '2026-10-03T07:20:00.000Z',
+    hashes: '["b2",[["co_1","words",["co_1"]]]]',
+    taken_back_at: null,
+  },
+  ledger: [
+    'scheduler edition.collecting',
+    'scheduler edition.review',
+    'mb_1 edition.ready',
+    'mb_1 edition.replaced',
+    'mb_1 client.deactivated',
+    'mb_1 client.activated',
+    'mb_1 mail-rules.changed',
+    'scheduler edition.sent',
+  ],
+  rules: { bounces: 'bounces@fernglass.example', perMinute: 30, quiet: null },
+  tokens: 'kept-token-key',
+};
 
 describe('databases of every step', () => {
   it('are kept, one for each', () => {
@@ -162,6 +202,7 @@ describe('databases of every step', () => {
         ['release', 'Monthly overview'],
       ]);
       expect([...(await invitations(store, '2026-11-02T08:00:00.000Z')).keys()]).toEqual(people ? ['mb_2'] : []);
+      expect(await inFieldNames(store)).toEqual(since >= STEP_NAMES.indexOf('021-packed-mails') ? RENAMED : null);
     } finally {
       await store.destroy();
     }

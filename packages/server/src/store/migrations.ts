@@ -343,7 +343,32 @@ const STEPS: Record<string, string[]> = {
       ['client.put-aside', 'client.deactivated'],
       ['client.taken-up', 'client.activated'],
       ['post-rules.changed', 'mail-rules.changed'],
+      ['edition.gathering', 'edition.collecting'],
+      ['edition.proof', 'edition.review'],
+      ['edition.cleared', 'edition.ready'],
+      ['edition.superseded', 'edition.replaced'],
     ].map(([before, now]) => `update ledger set action = '${now}' where action = '${before}'`),
+    ...[
+      ['gathering', 'collecting'],
+      ['proof', 'review'],
+      ['cleared', 'ready'],
+      ['superseded', 'replaced'],
+    ].map(([before, now]) => `update edition set state = '${now}' where state = '${before}'`),
+    // What a person saw was kept with the edition; who it was, and when, the ledger alone said.
+    `create table approval (id text primary key, edition_id text not null references edition, member_id text references member, at text not null,
+      hashes text not null, taken_back_at text) strict, without rowid`,
+    'create index approval_edition on approval (edition_id, at)',
+    `insert into approval (id, edition_id, member_id, at, hashes)
+      select 'ap_' || substr(e.id, 4), e.id, l.actor, coalesce(l.at, e.created_at), e.seen from edition e
+      left join ledger l on l.id = (select id from ledger where subject = e.id and action = 'edition.ready'
+        and actor in (select id from member) order by at desc, rowid desc limit 1)
+      where e.seen is not null`,
+    'alter table edition add column approval_id text references approval',
+    `update edition set approval_id = 'ap_' || substr(id, 4) where seen is not null`,
+    'drop trigger mark_edition_update',
+    'alter table edition drop column seen',
+    `create trigger mark_edition_update after update of state, reason, code, title, due_at, looked_at, period_from, period_to, pdf, approval_id,
+      stale on edition for each row begin update change_mark set n = n + 1; end`,
   ],
 };
 

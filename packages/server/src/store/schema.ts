@@ -391,9 +391,10 @@ export interface Tables {
     stale: 0 | 1;
     /** It was held: after its time it does not go on without a person. */
     was_held: 0 | 1;
-    /** Hash of all that its pages are made of, and what a person saw when they let it go. */
+    /** Hash of all that its pages are made of. */
     made_of: string | null;
-    seen: string | null;
+    /** The approval that lets it go; null while none does. */
+    approval_id: string | null;
     /** What the manager writes in its mails; empty for nothing. */
     mail_note: Generated<string>;
     due_at: string;
@@ -403,8 +404,19 @@ export interface Tables {
     made_by: string | null;
     created_at: string;
     lease_owner: string | null;
-    /** Raised whenever somebody takes it up: who has an older number can finish nothing. */
+    /** Raised whenever somebody takes it up: a process with an older number cannot finish the work. */
     lease_fence: number;
+  };
+  /** Each approval that an edition was ever given, by whom, and when. */
+  approval: {
+    id: string;
+    edition_id: string;
+    /** Null where a database of before did not say. */
+    member_id: string | null;
+    at: string;
+    /** What was seen: hashes of the pages and of each mail, with its readers; as JSON (`approvedHashes`). */
+    hashes: string;
+    taken_back_at: string | null;
   };
   /** Files that managers brought for mails of a client, by their SHA-256. */
   mail_file: {

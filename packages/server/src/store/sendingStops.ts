@@ -60,7 +60,7 @@ export async function resumeSending(db: Store, cause: StopCause, by: { at: strin
     await tx
       .updateTable('edition')
       .set({ next_at: by.at })
-      .where('state', '=', 'cleared')
+      .where('state', '=', 'ready')
       .where('next_at', 'is not', null)
       .where('due_at', '<=', by.at)
       .execute();

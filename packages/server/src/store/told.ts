@@ -25,7 +25,7 @@ export async function editionsToTell(
     .selectAll('edition')
     .select('schedule.own')
     .where('edition.due_at', '>=', last?.due_at ?? since)
-    .where('edition.state', 'in', ['proof', 'cleared', 'sending', 'sent', 'part-sent', 'held'])
+    .where('edition.state', 'in', ['review', 'ready', 'sending', 'sent', 'part-sent', 'held'])
     .where(
       sql<boolean>`(json_array_length(schedule.own, '$.notified') > 0 or json_extract(schedule.own, '$.signOff.rule') <> 'none')`,
     );

@@ -311,10 +311,10 @@ export async function authorise(url: string, said: 'yes' | 'no'): Promise<URLSea
 /** Looks at an edition that waits for a person, and sends what was seen; waits until it is settled. */
 export async function sendSeen(fixture: TestFixture, edition: string, hash?: string) {
   const params = { edition };
-  const proof = (await fixture.owner.ask('GET /api/editions/:edition/proof', { params })).body;
+  const review = (await fixture.owner.ask('GET /api/editions/:edition/review', { params })).body;
   const sent = await fixture.owner.ask('POST /api/editions/:edition/send', {
     params,
-    body: { hash: hash ?? proof.hash ?? '' },
+    body: { hash: hash ?? review.hash ?? '' },
   });
   await fixture.server.scheduler.settle();
   return sent;

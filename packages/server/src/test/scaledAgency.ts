@@ -58,7 +58,7 @@ async function addEditions(tx: Store, client: StoredClient, ids: Ids, now: strin
       stale: 0 as const,
       was_held: 0 as const,
       made_of: null,
-      seen: null,
+      approval_id: null,
       due_at: due,
       next_at: null,
       frozen: null,

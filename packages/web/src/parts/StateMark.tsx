@@ -1,21 +1,19 @@
 import type { Edition } from '@chronicon/core/contract';
+import { STATE_LABELS } from '@chronicon/core/contract/stateLabels';
 
 type State = Edition['state'];
 
-const LOOKS: Record<
-  State,
-  { word: string; tone: string; shape: 'ring' | 'arc' | 'dot' | 'diamond' | 'square' | 'bar' }
-> = {
-  planned: { word: 'planned', tone: 'muted', shape: 'ring' },
-  gathering: { word: 'gathering', tone: 'accent', shape: 'arc' },
-  proof: { word: 'proof', tone: 'attention', shape: 'diamond' },
-  cleared: { word: 'cleared', tone: 'accent', shape: 'diamond' },
-  sending: { word: 'sending', tone: 'accent', shape: 'arc' },
-  sent: { word: 'sent', tone: 'good', shape: 'dot' },
-  'part-sent': { word: 'part-sent', tone: 'wrong', shape: 'square' },
-  held: { word: 'held', tone: 'wrong', shape: 'square' },
-  skipped: { word: 'skipped', tone: 'muted', shape: 'bar' },
-  superseded: { word: 'superseded', tone: 'muted', shape: 'bar' },
+const LOOKS: Record<State, { tone: string; shape: 'ring' | 'arc' | 'dot' | 'diamond' | 'square' | 'bar' }> = {
+  planned: { tone: 'muted', shape: 'ring' },
+  collecting: { tone: 'accent', shape: 'arc' },
+  review: { tone: 'attention', shape: 'diamond' },
+  ready: { tone: 'accent', shape: 'diamond' },
+  sending: { tone: 'accent', shape: 'arc' },
+  sent: { tone: 'good', shape: 'dot' },
+  'part-sent': { tone: 'wrong', shape: 'square' },
+  held: { tone: 'wrong', shape: 'square' },
+  skipped: { tone: 'muted', shape: 'bar' },
+  replaced: { tone: 'muted', shape: 'bar' },
 };
 
 const SHAPES = {
@@ -33,7 +31,7 @@ export function StateMark({ state }: { state: State }) {
   return (
     <span className={`state tone-${look.tone}`}>
       <StateShape state={state} />
-      {look.word}
+      {STATE_LABELS[state]}
     </span>
   );
 }
@@ -48,4 +46,4 @@ export function StateShape({ state }: { state: State }) {
   );
 }
 
-export const STATE_WORDS = Object.keys(LOOKS) as State[];
+export const STATES = Object.keys(LOOKS) as State[];

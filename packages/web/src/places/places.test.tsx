@@ -120,9 +120,9 @@ describe('the Desk', () => {
   it('puts what is done above the present time and what is to come below it', async () => {
     show(<Desk />);
     const day = await screen.findByRole('region', { name: 'Monday 2 November' });
-    expect(day.textContent).toMatch(/07:30.*held.*08:42.*09:00.*planned/);
+    expect(day.textContent).toMatch(/07:30.*On hold.*08:42.*09:00.*Planned/);
     expect(screen.getByRole('region', { name: 'Sunday 1 November' }).textContent).toContain('Nothing goes out.');
-    expect(screen.getByText('2 editions today · 0 sent · 1 held')).toBeTruthy();
+    expect(screen.getByText('2 editions today · 0 sent · 1 on hold')).toBeTruthy();
   });
 
   it('says how many more there are where a day or the list of needs is very long', async () => {

@@ -27,6 +27,8 @@ CREATE TABLE "kysely_migration_lock" ("id" varchar(255) not null primary key, "i
 insert into "kysely_migration_lock" values ('migration_lock', 0);
 CREATE TABLE setting (key text primary key, value text not null) strict, without rowid;
 insert into "setting" values ('clock.offset', '0');
+insert into "setting" values ('mail.rules', '{"bounces":"bounces@fernglass.example","perMinute":30,"quiet":null}');
+insert into "setting" values ('mail.tokens', 'kept-token-key');
 CREATE TABLE agency (id text primary key, name text not null, zone text not null, mail_from text not null, holidays text not null, working_days text not null, week_start integer not null default 1, language text not null default 'en-GB', settings text not null default '{}', metrics text not null default '[]') strict;
 insert into "agency" values ('ag_1', 'Fernglass Media', 'Europe/London', 'reports@fernglass.example', '[{"date":"2026-12-25","name":""}]', '[1,2,3,4,5]', 1, 'en-GB', '{}', '[{"key":"pagesEach","label":"Pages each","unit":"decimal","polarity":"higher","formula":"pageViews / visits","definition":""}]');
 CREATE TABLE member (id text primary key, name text not null, email text not null unique, role text not null, password text not null, created_at text not null, state text not null default 'active', settings text not null default '{}', factor text) strict;
@@ -58,9 +60,13 @@ CREATE INDEX schedule_look on schedule (next_look);
 CREATE TABLE edition (id text primary key, number integer, client_id text not null references client, report_id text not null references report,
       kind text not null, schedule_id text references schedule, nominal text, reader_group text not null, revision integer not null,
       title text not null, order_sheet text not null, period_from text, period_to text, compared_from text, compared_to text, state text not null, reason text,
-      due_at text not null, next_at text, frozen text, pdf text, made_by text, created_at text not null, lease_owner text, code text, looked_at text, stale integer not null default 0, was_held integer not null default 0, made_of text, seen text, lease_fence integer not null default 0, mail_note text not null default '',
+      due_at text not null, next_at text, frozen text, pdf text, made_by text, created_at text not null, lease_owner text, code text, looked_at text, stale integer not null default 0, was_held integer not null default 0, made_of text, lease_fence integer not null default 0, mail_note text not null default '', approval_id text references approval,
       unique (schedule_id, nominal, reader_group, revision), unique (client_id, number)) strict;
-insert into "edition" values ('ed_1', 1, 'cl_1', 'rp_1', 'scheduled', 'sc_1', '2026-10-03', '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'sent', null, '2026-10-03T08:00:00.000Z', null, 'a1', 'b1', null, '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, null, 0, '');
+insert into "edition" values ('ed_1', 1, 'cl_1', 'rp_1', 'scheduled', 'sc_1', '2026-10-03', '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'sent', null, '2026-10-03T08:00:00.000Z', null, 'a1', 'b1', null, '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, 0, '', null);
+insert into "edition" values ('ed_2', null, 'cl_1', 'rp_1', 'by-hand', null, null, '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'ready', null, '2026-10-03T08:00:00.000Z', null, null, 'b2', 'mb_1', '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, 0, '', 'ap_2');
+insert into "edition" values ('ed_3', null, 'cl_1', 'rp_1', 'by-hand', null, null, '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'review', null, '2026-10-03T08:00:00.000Z', null, null, null, 'mb_1', '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, 0, '', null);
+insert into "edition" values ('ed_4', null, 'cl_1', 'rp_1', 'by-hand', null, null, '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'collecting', null, '2026-10-03T08:00:00.000Z', null, null, null, 'mb_1', '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, 0, '', null);
+insert into "edition" values ('ed_5', null, 'cl_1', 'rp_1', 'by-hand', null, null, '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'replaced', null, '2026-10-03T08:00:00.000Z', null, null, null, 'mb_1', '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, 0, '', null);
 CREATE INDEX edition_next on edition (next_at) where next_at is not null;
 CREATE TABLE message (id text primary key, edition_id text not null references edition, message_id text not null unique, resend integer not null,
       contact_id text not null, subject text not null, file_name text not null, created_at text not null default '', lines text not null default '{}', files text not null default '[]', asked_by text references member, home text not null default '', body blob not null default x'') strict;
@@ -71,6 +77,13 @@ insert into "delivery" values ('dl_1', 'ms_1', 'ed_1', 'petra@tarnbeck.example',
 CREATE INDEX delivery_edition on delivery (edition_id);
 CREATE TABLE ledger (id text primary key, at text not null, actor text not null, action text not null, subject text not null, detail text not null) strict;
 insert into "ledger" values ('lg_1', '2026-10-03T08:00:00.000Z', 'scheduler', 'edition.sent', 'ed_1', '{}');
+insert into "ledger" values ('lg_2', '2026-10-03T07:00:00.000Z', 'scheduler', 'edition.collecting', 'ed_2', '{}');
+insert into "ledger" values ('lg_3', '2026-10-03T07:10:00.000Z', 'scheduler', 'edition.review', 'ed_2', '{}');
+insert into "ledger" values ('lg_4', '2026-10-03T07:20:00.000Z', 'mb_1', 'edition.ready', 'ed_2', '{}');
+insert into "ledger" values ('lg_5', '2026-10-03T07:30:00.000Z', 'mb_1', 'edition.replaced', 'ed_5', '{}');
+insert into "ledger" values ('lg_6', '2026-10-03T07:40:00.000Z', 'mb_1', 'client.deactivated', 'cl_1', '{}');
+insert into "ledger" values ('lg_7', '2026-10-03T07:50:00.000Z', 'mb_1', 'client.activated', 'cl_1', '{}');
+insert into "ledger" values ('lg_8', '2026-10-03T07:55:00.000Z', 'mb_1', 'mail-rules.changed', 'ag_1', '{}');
 CREATE INDEX ledger_subject on ledger (subject, at);
 CREATE TABLE day_note (id text primary key, client_id text not null references client, first text not null, last text not null,
       text text not null, in_reports integer not null, made_by text not null references member, created_at text not null) strict;
@@ -139,7 +152,7 @@ CREATE INDEX edition_frozen on edition (frozen) where frozen is not null;
 CREATE INDEX edition_pdf on edition (pdf) where pdf is not null;
 CREATE INDEX commentary_unreleased on commentary (report_id) where draft <> released;
 CREATE TABLE change_mark (n integer not null) strict;
-insert into "change_mark" values (3);
+insert into "change_mark" values (11);
 CREATE TRIGGER mark_agency_insert after insert on agency for each row
           begin update change_mark set n = n + 1; end;
 CREATE TRIGGER mark_agency_delete after delete on agency for each row
@@ -159,8 +172,6 @@ CREATE TRIGGER mark_contact_update after update of first_name, last_name, email,
 CREATE TRIGGER mark_edition_insert after insert on edition for each row
           begin update change_mark set n = n + 1; end;
 CREATE TRIGGER mark_edition_delete after delete on edition for each row
-          begin update change_mark set n = n + 1; end;
-CREATE TRIGGER mark_edition_update after update of state, reason, code, title, due_at, looked_at, period_from, period_to, pdf, seen, stale on edition for each row
           begin update change_mark set n = n + 1; end;
 CREATE TRIGGER mark_delivery_insert after insert on delivery for each row
           begin update change_mark set n = n + 1; end;
@@ -287,3 +298,9 @@ CREATE TABLE attempt (delivery_id text not null references delivery, number inte
 insert into "attempt" values ('dl_1', 1, 'petra@tarnbeck.example', '2026-10-03T08:00:00.000Z', '2026-10-03T08:00:01.000Z', 'accepted', '250 ok');
 CREATE INDEX attempt_began on attempt (began_at);
 CREATE INDEX delivery_due on delivery (next_at, id);
+CREATE TABLE approval (id text primary key, edition_id text not null references edition, member_id text references member, at text not null,
+      hashes text not null, taken_back_at text) strict, without rowid;
+insert into "approval" values ('ap_2', 'ed_2', 'mb_1', '2026-10-03T07:20:00.000Z', '["b2",[["co_1","words",["co_1"]]]]', null);
+CREATE INDEX approval_edition on approval (edition_id, at);
+CREATE TRIGGER mark_edition_update after update of state, reason, code, title, due_at, looked_at, period_from, period_to, pdf, approval_id,
+      stale on edition for each row begin update change_mark set n = n + 1; end;

@@ -80,8 +80,8 @@ describe('commentary of reports stored before', () => {
       at: AT,
     });
     const by = { at: AT, actor: 'scheduler' };
-    await moveEdition(store, { id: id!, state: 'planned' }, 'gathering', {}, by);
-    await moveEdition(store, { id: id!, state: 'gathering' }, 'cleared', { pdf: 'x', frozen: 'y' }, by);
+    await moveEdition(store, { id: id!, state: 'planned' }, 'collecting', {}, by);
+    await moveEdition(store, { id: id!, state: 'collecting' }, 'ready', { pdf: 'x', frozen: 'y' }, by);
     await commentaryBecomesDated(store);
     const after = (await reportById(store, report))!;
     expect(blockOf(after.document)).toMatchObject({ span: 'period', text: '' });

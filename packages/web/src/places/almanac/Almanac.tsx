@@ -238,7 +238,7 @@ export function Almanac() {
       )}
       {data && <Pages of={data} page={page} onPage={(p) => set({ page: p })} />}
       <p className="legend small">
-        {(['planned', 'proof', 'cleared', 'sent', 'held', 'skipped'] as const).map((s) => (
+        {(['planned', 'review', 'ready', 'sent', 'held', 'skipped'] as const).map((s) => (
           <StateMark key={s} state={s} />
         ))}
         {may && <span className="muted">Drag a run to another day of its client, or open it.</span>}

@@ -1,4 +1,5 @@
 import type { AlmanacMark } from '@chronicon/core/contract';
+import { STATE_LABELS } from '@chronicon/core/contract/stateLabels';
 import { useDraggable } from '@dnd-kit/core';
 import { Button, Popover, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
@@ -75,7 +76,7 @@ function Details({ mark, may, onChange, close }: Omit<Props, 'client'> & { close
       <div className="row">
         {mark.editionId && (
           <Link to={`/editions/${mark.editionId}`}>
-            {mark.state === 'proof' ? 'Look and sign off' : 'See the edition'}
+            {mark.state === 'review' ? 'Look and sign off' : 'See the edition'}
           </Link>
         )}
         {mark.scheduleId && <Link to={`/schedules/${mark.scheduleId}`}>See the schedule</Link>}
@@ -102,7 +103,7 @@ export function Mark({ mark, client, may, onChange }: Props) {
     data: { mark, client },
     disabled: !may || !mark.movable,
   });
-  const about = `${mark.title}, ${longDay(mark.date)}, ${mark.time}: ${mark.state}`;
+  const about = `${mark.title}, ${longDay(mark.date)}, ${mark.time}: ${STATE_LABELS[mark.state]}`;
   const { role: _, 'aria-disabled': __, ...grip } = attributes;
   return (
     <Popover

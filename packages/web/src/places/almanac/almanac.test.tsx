@@ -124,9 +124,9 @@ describe('the Almanac', () => {
       mark('2026-12-03', { warnings: ['A holiday.'] }),
     ]);
     show(<Almanac />);
-    const sent = await screen.findByRole('button', { name: 'Overview, Tuesday 3 November, 08:00: sent' });
+    const sent = await screen.findByRole('button', { name: 'Overview, Tuesday 3 November, 08:00: Sent' });
     expect(sent.title).toContain('covers Oct 2026\nto Orla Fenwick, Tobin Aske');
-    expect(screen.getByRole('button', { name: /3 December, 08:00: planned/ }).title).toContain('A holiday.');
+    expect(screen.getByRole('button', { name: /3 December, 08:00: Planned/ }).title).toContain('A holiday.');
     const bare = screen.getByRole('row', { name: /Bare Hill/ });
     expect(bare.className).toBe('bare');
     expect(within(bare).getByText('nothing planned')).toBeTruthy();

@@ -1,4 +1,5 @@
 import type { Edition } from '@chronicon/core/contract';
+import { STATE_LABELS } from '@chronicon/core/contract/stateLabels';
 import { Button, Checkbox, NativeSelect } from '@mantine/core';
 import { Fragment } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -10,7 +11,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
-import { STATE_WORDS, StateMark } from '../../parts/StateMark.tsx';
+import { STATES, StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, momentWithYear, zoneWords } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 
@@ -158,7 +159,7 @@ export function Archive() {
         <SearchField label="Client or report" value={get('text')} onChange={(text) => set({ text, page: '' })} />
         <NativeSelect
           aria-label="State"
-          data={[{ value: '', label: 'any state' }, ...STATE_WORDS.map((s) => ({ value: s, label: s }))]}
+          data={[{ value: '', label: 'any state' }, ...STATES.map((s) => ({ value: s, label: STATE_LABELS[s] }))]}
           value={get('state')}
           onChange={(e) => set({ state: e.currentTarget.value, page: '' })}
         />

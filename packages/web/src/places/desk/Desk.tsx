@@ -151,7 +151,7 @@ function summary(data: DeskData): string {
   const held = today.filter((l) => l.state === 'held').length;
   const sent = today.filter((l) => l.state === 'sent' || l.state === 'part-sent').length;
   const total = today.length + (data.days.find((d) => d.date === data.today)?.more ?? 0);
-  return [`${plural(total, 'edition')} today`, `${sent} sent`, ...(held > 0 ? [`${held} held`] : [])].join(' · ');
+  return [`${plural(total, 'edition')} today`, `${sent} sent`, ...(held > 0 ? [`${held} on hold`] : [])].join(' · ');
 }
 
 /** What needs me now, and what goes out. */

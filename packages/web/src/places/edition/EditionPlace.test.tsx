@@ -1,5 +1,5 @@
 // @vitest-environment happy-dom
-import type { DeliveryDetail, Proof } from '@chronicon/core/contract';
+import type { DeliveryDetail, Review } from '@chronicon/core/contract';
 import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, fireEvent, render, screen, waitFor } from '@testing-library/react';
@@ -33,7 +33,7 @@ const mail = {
 };
 
 /** An edition of October that waits for a word, due on 3 November at 08:00. */
-const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = {}): Proof => ({
+const reviewOf = (change: Partial<Review['edition']> = {}, more: Partial<Review> = {}): Review => ({
   edition: {
     id: 'ed_1',
     number: null,
@@ -44,7 +44,7 @@ const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = 
     kind: 'scheduled',
     period: { from: '2026-10-01', to: '2026-10-31', label: 'October 2026' },
     compared: null,
-    state: 'proof',
+    state: 'review',
     reason: null,
     lookedAt: null,
     dueAt: '2026-11-03T08:00:00.000Z',
@@ -72,7 +72,7 @@ const proofOf = (change: Partial<Proof['edition']> = {}, more: Partial<Proof> = 
   ...more,
 });
 
-let proof: Proof;
+let review: Review;
 let deliveries: DeliveryDetail[] = [];
 const CLIENT = {
   id: 'cl_1',
@@ -84,7 +84,7 @@ const CLIENT = {
   ],
 };
 const answerTo = (path: string): unknown =>
-  path.endsWith('/deliveries') ? deliveries : path.startsWith('/api/clients/') ? CLIENT : proof;
+  path.endsWith('/deliveries') ? deliveries : path.startsWith('/api/clients/') ? CLIENT : review;
 let asked: { name: string; body: unknown }[] = [];
 let refused: { status: number; body: object } | null = null;
 beforeEach(() => {
@@ -105,8 +105,8 @@ afterEach(() => {
 });
 const done = () => asked.filter((a) => a.name.startsWith('POST'));
 
-async function show(shown: Proof, role = 'manager') {
-  proof = shown;
+async function show(shown: Review, role = 'manager') {
+  review = shown;
   const routes = [{ path: '/editions/:edition', element: <EditionPlace /> }];
   const router = createMemoryRouter(routes, { initialEntries: ['/editions/ed_1'] });
   render(
@@ -124,7 +124,7 @@ const press = (name: RegExp) => screen.getByRole('button', { name });
 
 describe('an edition that waits to be signed off', () => {
   it('says who is asked, whom it reaches, for which dates, and lets it go as it was seen', async () => {
-    await show(proofOf());
+    await show(reviewOf());
     expect(screen.getByText('Joren Vask is asked before it goes; until then it waits.')).toBeTruthy();
     expect(screen.getAllByText('October 2026').length).toBeGreaterThan(0);
     expect(screen.getByText('orla@mosswick.example')).toBeTruthy();
@@ -134,13 +134,13 @@ describe('an edition that waits to be signed off', () => {
   });
 
   it('says when it would go by itself', async () => {
-    await show(proofOf({ asks: { who: 'Joren Vask', until: '2026-11-03T11:00:00.000Z' } }));
+    await show(reviewOf({ asks: { who: 'Joren Vask', until: '2026-11-03T11:00:00.000Z' } }));
     expect(screen.getByText(/Joren Vask is asked before it goes; at .*11:00 it goes by itself\./)).toBeTruthy();
   });
 
   it('that is signed off says so, and it can be taken back before it goes', async () => {
     const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
-    await show(proofOf({ state: 'cleared', may }));
+    await show(reviewOf({ state: 'ready', may }));
     expect(screen.getByText(/Signed off: it goes at .*08:00/)).toBeTruthy();
     expect(screen.queryByRole('button', { name: /^Sign off/ })).toBeNull();
     fireEvent.click(press(/^Take the sign-off back$/));
@@ -148,23 +148,23 @@ describe('an edition that waits to be signed off', () => {
   });
 
   it('that is no longer what was seen is not sent, and says why', async () => {
-    await show(proofOf());
+    await show(reviewOf());
     refused = { status: 409, body: { message: 'It is no longer what you saw. Look again.', fields: {} } };
     fireEvent.click(press(/^Sign off/));
     expect(await screen.findByText('It is no longer what you saw. Look again.')).toBeTruthy();
   });
 
   it('cannot be let go while it is drawn anew, or when nobody could say what goes', async () => {
-    await show(proofOf({}, { hash: null, problem: 'The file of its logo is lost.' }));
+    await show(reviewOf({}, { hash: null, problem: 'The file of its logo is lost.' }));
     expect((press(/^Sign off/) as HTMLButtonElement).disabled).toBe(true);
     expect(screen.getByText('The file of its logo is lost.')).toBeTruthy();
     cleanup();
-    await show(proofOf({}, { stale: true }));
+    await show(reviewOf({}, { stale: true }));
     expect((screen.getByRole('button', { name: /It is drawn anew/ }) as HTMLButtonElement).disabled).toBe(true);
   });
 
   it('goes at once where its time has passed, and is left out after a second press alone', async () => {
-    await show(proofOf({ dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [mail, { ...mail, email: 'a@b.example' }] }));
+    await show(reviewOf({ dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [mail, { ...mail, email: 'a@b.example' }] }));
     expect(press(/^Send it to 2 readers now$/)).toBeTruthy();
     fireEvent.click(press(/^Leave it out$/));
     expect(done()).toEqual([]);
@@ -175,11 +175,11 @@ describe('an edition that waits to be signed off', () => {
 
 describe('whom an edition reaches', () => {
   it('is nobody where it is for the archive alone: the press says that it is kept', async () => {
-    await show(proofOf({ readers: [] }, { mails: [] }));
+    await show(reviewOf({ readers: [] }, { mails: [] }));
     expect(screen.getByText('nobody: it is kept here')).toBeTruthy();
     expect(press(/^Sign off: kept here at .*08:00/)).toBeTruthy();
     cleanup();
-    await show(proofOf({ readers: [], dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [] }));
+    await show(reviewOf({ readers: [], dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [] }));
     expect(press(/^Keep it here now$/)).toBeTruthy();
   });
 
@@ -188,7 +188,7 @@ describe('whom an edition reaches', () => {
       { ...mail, line: 'to' as const },
       { ...mail, name: 'Ada Pell', email: 'ada@mosswick.example', line: 'bcc' as const },
     ];
-    await show(proofOf({}, { mails, withheld: ['Tobin Aske is marked as having left.'] }));
+    await show(reviewOf({}, { mails, withheld: ['Tobin Aske is marked as having left.'] }));
     const facts = screen.getByText('Goes to').nextElementSibling!.textContent;
     expect(facts).toBe(
       'To Orla Fenwick orla@mosswick.exampleBcc Ada Pell ada@mosswick.exampleTobin Aske is marked as having left.',
@@ -197,13 +197,13 @@ describe('whom an edition reaches', () => {
   });
 
   it('may be seen by who may not send', async () => {
-    await show(proofOf(), 'analyst');
+    await show(reviewOf(), 'analyst');
     expect(screen.getByText('orla@mosswick.example')).toBeTruthy();
     expect(screen.queryByRole('button', { name: /Sign off|Send|Leave/ })).toBeNull();
   });
 
   it('names the group whose edition it is', async () => {
-    await show(proofOf({ group: 'Riverside' }));
+    await show(reviewOf({ group: 'Riverside' }));
     expect(screen.getByText(/· Riverside/)).toBeTruthy();
   });
 });
@@ -227,7 +227,7 @@ describe('what became of its mails', () => {
   });
   const short = { email: 'orla@mosswick.example', name: 'Orla Fenwick', state: 'accepted' as const };
   const sent = () =>
-    proofOf({ state: 'sent', deliveries: [{ ...short, tries: 1, reply: null, nextTry: null }] }, { hash: null });
+    reviewOf({ state: 'sent', deliveries: [{ ...short, tries: 1, reply: null, nextTry: null }] }, { hash: null });
 
   it('is told reader by reader, each attempt in the mail server’s words', async () => {
     const at = '2026-11-03T08:00:00.000Z';
@@ -288,7 +288,7 @@ describe('what became of its mails', () => {
 
 describe('the manager’s note', () => {
   it('is written for this edition alone, and kept with one press', async () => {
-    await show(proofOf({}, { note: '' }));
+    await show(reviewOf({}, { note: '' }));
     const field = screen.getByLabelText('Your note in its mails');
     expect(screen.queryByRole('button', { name: 'Keep this note' })).toBeNull();
     fireEvent.change(field, { target: { value: ' Fair week. ' } });
@@ -299,11 +299,11 @@ describe('the manager’s note', () => {
   });
 
   it('has no field where no mail has a place for it, or it is signed off', async () => {
-    await show(proofOf({}, { note: null }));
+    await show(reviewOf({}, { note: null }));
     expect(screen.queryByLabelText('Your note in its mails')).toBeNull();
     cleanup();
     const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
-    await show(proofOf({ state: 'cleared', may }, { note: '' }));
+    await show(reviewOf({ state: 'ready', may }, { note: '' }));
     expect(screen.queryByLabelText('Your note in its mails')).toBeNull();
   });
 });

@@ -1,4 +1,4 @@
-import type { Proof } from '@chronicon/core/contract';
+import type { Review } from '@chronicon/core/contract';
 import { Button } from '@mantine/core';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { call } from '../../api/call.ts';
@@ -18,18 +18,18 @@ import { MailsOfEdition, readersOf } from './MailsOfEdition.tsx';
 import { NoteOfEdition } from './NoteOfEdition.tsx';
 
 /** States in which nothing moves by itself. */
-const SETTLED = ['sent', 'part-sent', 'skipped', 'superseded'];
+const SETTLED = ['sent', 'part-sent', 'skipped', 'replaced'];
 
 const LINES = { to: 'To', cc: 'Cc', bcc: 'Bcc' };
 
 /** Figures of the dates of an edition, where a note on them is written. */
-function figuresOf({ clientId, period, compared }: Proof['edition']): string {
+function figuresOf({ clientId, period, compared }: Review['edition']): string {
   const dates = (name: string, r: { from: string; to: string } | null) => (r ? `&${name}=${r.from}..${r.to}` : '');
   return `/figures?client=${clientId}${dates('period', period)}${dates('compare', compared)}`;
 }
 
 /** What one press does: to how many, and when. What was planned goes at its time; anything else as soon as it is let go. */
-function letsGo({ edition, mails, stale }: Proof, now: string): string {
+function letsGo({ edition, mails, stale }: Review, now: string): string {
   if (stale) return 'It is drawn anew';
   const isAhead = edition.kind === 'scheduled' && edition.dueAt > now;
   if (mails.length > 0) {
@@ -42,9 +42,9 @@ function letsGo({ edition, mails, stale }: Proof, now: string): string {
 }
 
 /** Whom it reaches, with which words, for which dates; and the one press that lets it go. */
-function Aside({ proof }: { proof: Proof }) {
+function Aside({ review }: { review: Review }) {
   const { member, now } = useSession();
-  const { edition, mails, hash } = proof;
+  const { edition, mails, hash } = review;
   const params = { edition: edition.id };
   const send = useChange(() => call('POST /api/editions/:edition/send', { params, body: { hash: hash! } }));
   const retry = useChange(() => call('POST /api/editions/:edition/retry', { params }));
@@ -66,13 +66,13 @@ function Aside({ proof }: { proof: Proof }) {
       {edition.may.takeBack && (
         <span className="tone-good small">● Signed off: it goes at {momentOf(edition.dueAt)}.</span>
       )}
-      {edition.reason && ![...proof.turned, ...proof.remarks].some((t) => edition.reason!.startsWith(t)) && (
+      {edition.reason && ![...review.turned, ...review.remarks].some((t) => edition.reason!.startsWith(t)) && (
         <Notice>{edition.reason}</Notice>
       )}
       {edition.lookedAt && edition.state === 'held' && (
         <span className="muted small">Last looked at {momentOf(edition.lookedAt)}.</span>
       )}
-      {proof.problem && proof.problem !== edition.reason && <Notice>{proof.problem}</Notice>}
+      {review.problem && review.problem !== edition.reason && <Notice>{review.problem}</Notice>}
       <dl className="facts">
         <dt>Covers</dt>
         <dd>
@@ -90,7 +90,7 @@ function Aside({ proof }: { proof: Proof }) {
           {mails.length === 0 && (
             <span className="muted">{edition.readers.join(', ') || 'nobody: it is kept here'}</span>
           )}
-          {proof.withheld.map((text) => (
+          {review.withheld.map((text) => (
             <div key={text} className="tone-attention small">
               {text}
             </div>
@@ -98,26 +98,26 @@ function Aside({ proof }: { proof: Proof }) {
         </dd>
         <dt>From</dt>
         <dd>
-          {proof.from.name} <span className="muted">{proof.from.address}</span>
-          {proof.from.replyTo && <div className="muted small">Answers go to {proof.from.replyTo}.</div>}
+          {review.from.name} <span className="muted">{review.from.address}</span>
+          {review.from.replyTo && <div className="muted small">Answers go to {review.from.replyTo}.</div>}
         </dd>
       </dl>
       {first && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it
-        <section className="mail-shown" lang={proof.lang} aria-label="The mail in plain text" tabIndex={0}>
+        <section className="mail-shown" lang={review.lang} aria-label="The mail in plain text" tabIndex={0}>
           <b>{first.subject}</b>
           <p>{first.text}</p>
           <span className="muted small">{[first.fileName, ...first.tables].join(', ')}</span>
         </section>
       )}
-      {may && proof.note !== null && edition.deliveries.length === 0 && !edition.may.takeBack && (
-        <NoteOfEdition key={proof.note} edition={edition} note={proof.note} />
+      {may && review.note !== null && edition.deliveries.length === 0 && !edition.may.takeBack && (
+        <NoteOfEdition key={review.note} edition={edition} note={review.note} />
       )}
       <Notice error={send.error ?? retry.error ?? back.error} />
       <div className="row">
         {edition.may.send && may && (
-          <Button disabled={hash === null} loading={send.isPending || proof.stale} onClick={() => send.mutate()}>
-            {letsGo(proof, now)}
+          <Button disabled={hash === null} loading={send.isPending || review.stale} onClick={() => send.mutate()}>
+            {letsGo(review, now)}
           </Button>
         )}
         {edition.may.takeBack && may && (
@@ -159,22 +159,22 @@ function Aside({ proof }: { proof: Proof }) {
 export function EditionPlace() {
   const { edition: id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
-  const proof = useGet('GET /api/editions/:edition/proof', { params: { edition: id } }, { live: true, keep: true });
-  const clientId = proof.data?.edition.clientId ?? '';
+  const review = useGet('GET /api/editions/:edition/review', { params: { edition: id } }, { live: true, keep: true });
+  const clientId = review.data?.edition.clientId ?? '';
   const client = useGet('GET /api/clients/:client', { params: { client: clientId } }, { enabled: clientId !== '' });
   useScopeIs(clientId || null);
-  if (!proof.data) {
-    return <main className="place">{proof.error ? <Notice error={proof.error} /> : <Loading lines={12} />}</main>;
+  if (!review.data) {
+    return <main className="place">{review.error ? <Notice error={review.error} /> : <Loading lines={12} />}</main>;
   }
-  const { edition, pages, lang } = proof.data;
+  const { edition, pages, lang } = review.data;
   const looks = [
     { value: 'pages', label: 'Pages' },
-    ...(proof.data.mails.length > 0 ? [{ value: 'mail', label: 'Mail' }] : []),
+    ...(review.data.mails.length > 0 ? [{ value: 'mail', label: 'Mail' }] : []),
     ...(edition.deliveries.length > 0 ? [{ value: 'deliveries', label: 'Deliveries' }] : []),
   ];
   const look = looks.find((l) => l.value === search.get('show'))?.value ?? 'pages';
   return (
-    <main className="place proof">
+    <main className="place review">
       <div className="place-head">
         <h1>
           <Link to={`/clients/${edition.clientId}`}>{edition.clientName}</Link>
@@ -191,22 +191,22 @@ export function EditionPlace() {
           <Link to={`/archive?edition=${edition.id}`}>In the archive</Link>
         </div>
       </div>
-      {proof.data.remarks.length > 0 && (
-        <div className="proof-first">
-          {proof.data.remarks.map((r) => (
+      {review.data.remarks.length > 0 && (
+        <div className="review-first">
+          {review.data.remarks.map((r) => (
             <Notice key={r}>{r}</Notice>
           ))}
         </div>
       )}
-      {proof.data.turned.length > 0 && (
-        <div className="proof-first">
+      {review.data.turned.length > 0 && (
+        <div className="review-first">
           <Notice>
-            <b>An odd day turns a verdict round.</b> {proof.data.turned.join(' ')}{' '}
+            <b>An odd day turns a verdict round.</b> {review.data.turned.join(' ')}{' '}
             <Link to={figuresOf(edition)}>Say what happened</Link>
           </Notice>
         </div>
       )}
-      <div className="proof-columns">
+      <div className="review-columns">
         <div className="stack">
           {looks.length > 1 && (
             <Choice
@@ -216,7 +216,7 @@ export function EditionPlace() {
               onChange={(show) => setSearch(show === 'pages' ? {} : { show }, { replace: true })}
             />
           )}
-          {look === 'mail' && <MailsOfEdition edition={edition.id} readers={readersOf(proof.data)} />}
+          {look === 'mail' && <MailsOfEdition edition={edition.id} readers={readersOf(review.data)} />}
           {look === 'deliveries' && client.data && <DeliveriesOfEdition edition={edition.id} client={client.data} />}
           {look === 'pages' && (
             /* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it */
@@ -236,7 +236,7 @@ export function EditionPlace() {
             </section>
           )}
         </div>
-        <Aside proof={proof.data} />
+        <Aside review={review.data} />
       </div>
     </main>
   );

@@ -1,4 +1,4 @@
-import type { Proof } from '@chronicon/core/contract';
+import type { Review } from '@chronicon/core/contract';
 import { NativeSelect } from '@mantine/core';
 import { useState } from 'react';
 import { useGet } from '../../api/hooks.ts';
@@ -13,7 +13,7 @@ interface Reader {
 }
 
 /** Whose mails there are: of those who would get one, or of those to whom one was written. */
-export function readersOf({ mails }: Pick<Proof, 'mails'>): Reader[] {
+export function readersOf({ mails }: Pick<Review, 'mails'>): Reader[] {
   return mails.map(({ reader, name, email }) => ({ id: reader, name, email }));
 }
 

@@ -1,4 +1,4 @@
-import type { Proof } from '@chronicon/core/contract';
+import type { Review } from '@chronicon/core/contract';
 import { Button, Textarea } from '@mantine/core';
 import { useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -7,7 +7,7 @@ import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 
 /** What the manager writes in the mails of this edition alone, while it can still be written. */
-export function NoteOfEdition({ edition, note }: { edition: Proof['edition']; note: string }) {
+export function NoteOfEdition({ edition, note }: { edition: Review['edition']; note: string }) {
   const [text, setText] = useState(note);
   const save = useChange((said: string) =>
     call('PUT /api/editions/:edition/note', { params: { edition: edition.id }, body: { note: said } }),
