@@ -2,11 +2,19 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
-/** Holds imports to the arrows of the house: between packages, within the core, and to single places. */
+/** Holds imports to the arrows of the house: between packages, within the core and the server, and among the web's places. */
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
 /** What a package may import of the others; `core/contract` alone joins web and server. */
-const PACKAGES = { core: [], simulators: [], server: ['core'], web: ['core'] };
+const PACKAGES = {
+  core: [],
+  simulators: [],
+  server: ['core'],
+  web: ['core'],
+  demo: ['core', 'server'],
+  bench: ['core', 'server', 'simulators', 'e2e'],
+  e2e: ['core', 'server', 'simulators'],
+};
 /** Parts of the core, each with those that it may import. */
 const CORE = {
   bounds: [],
@@ -29,6 +37,23 @@ const SERVER = {
   access: ['platform', 'store'],
 };
 SERVER.api.push('access');
+/** Parts of the web, each with those that it may import. A file in `src` itself joins them. */
+const WEB = {
+  api: [],
+  parts: ['api', 'shell'],
+  shell: ['api', 'parts', 'places'],
+  places: ['api', 'parts', 'shell'],
+};
+/** Places that take something from another one. What two of them need belongs to `parts`: this list only gets shorter. */
+const PLACES = {
+  almanac: ['schedule'],
+  client: ['clients', 'connect', 'figures', 'files', 'schedule', 'typed'],
+  first: ['settings'],
+  me: ['people', 'settings'],
+  sending: ['settings'],
+  settings: ['client'],
+  signIn: ['first', 'link'],
+};
 /** Words that may stand in some places alone. */
 const KEPT = [
   {
@@ -75,12 +100,20 @@ function circles(imports) {
   return found;
 }
 
+/** Where a file stands: its package, and its part of it. */
+function placeOf(file) {
+  const [first, second, ...rest] = file.split('/');
+  if (first !== 'packages') return { own: first, part: rest[0] };
+  return { own: second, part: rest[1], place: rest[1] === 'places' && rest.length > 3 ? rest[2] : null };
+}
+
 const faults = [];
 /** What each file imports, by path; a package's own entry stands for its index. */
 const imports = new Map();
-for (const path of sources(join(root, 'packages'))) {
+const folders = ['packages', 'demo', 'bench', 'e2e'].map((folder) => join(root, folder));
+for (const path of folders.flatMap((folder) => [...sources(folder)])) {
   const file = relative(root, path).replaceAll('\\', '/');
-  const [, own, , part] = file.split('/');
+  const { own, part, place } = placeOf(file);
   const text = readFileSync(path, 'utf8');
   // Tests, and what runs the vectors, may reach for anything.
   const isTest = /\.test\.tsx?$|\/src\/test\/|^packages\/core\/golden\//.test(file);
@@ -100,7 +133,17 @@ for (const path of sources(join(root, 'packages'))) {
       const typeOnly = new RegExp(`import type [^;]*from '${specifier}'`).test(text);
       if (!typeOnly) faults.push(`${file}: web takes nothing but types from ${specifier}`);
     }
-    if (specifier.startsWith('.')) mine.push(relative(root, resolve(dirname(path), specifier)).replaceAll('\\', '/'));
+    if (specifier.startsWith('.')) {
+      const target = relative(root, resolve(dirname(path), specifier)).replaceAll('\\', '/');
+      mine.push(target);
+      const to = placeOf(target);
+      if (to.own !== own && to.own !== 'scripts')
+        faults.push(`${file}: takes ${target} by its path, not by its package`);
+      if (own === 'web' && !isTest && WEB[part] && WEB[to.part] && to.part !== part && !WEB[part].includes(to.part))
+        faults.push(`${file}: ${part} may not import ${to.part}`);
+      if (own === 'web' && !isTest && place && to.place && to.place !== place && !PLACES[place]?.includes(to.place))
+        faults.push(`${file}: the place ${place} may not import ${to.place}`);
+    }
     if (own === 'server' && specifier.startsWith('.') && !isTest && SERVER[part]) {
       const target = relative(join(root, 'packages/server/src'), resolve(dirname(path), specifier)).split('/')[0];
       if (target !== part && !SERVER[part].includes(target)) faults.push(`${file}: ${part} may not import ${target}`);
@@ -117,6 +160,8 @@ for (const path of sources(join(root, 'packages'))) {
   }
 }
 for (const circle of circles(imports)) faults.push(`a circle of imports: ${circle.join(' -> ')}`);
+for (const circle of circles(new Map(Object.entries(PLACES))))
+  faults.push(`a circle of places: ${circle.join(' -> ')}`);
 if (faults.length > 0) {
   console.error(faults.join('\n'));
   process.exit(1);

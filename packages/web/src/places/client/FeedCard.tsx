@@ -4,11 +4,11 @@ import { useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { FeedProgress, FeedState, lastSuccess } from '../../parts/feedWords.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { PastOfFeed } from '../../parts/PastOfFeed.tsx';
 import { momentOf, plainDate, plural } from '../../parts/when.ts';
 import { authorise } from '../connect/authorise.ts';
-import { FeedProgress, FeedState, lastSuccess } from './feedWords.tsx';
 
 interface Props {
   client: Client;

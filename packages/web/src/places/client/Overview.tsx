@@ -3,10 +3,10 @@ import { createNumbers } from '@chronicon/core/contract/display';
 import { Button } from '@mantine/core';
 import { Link } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
+import { FeedProgress, FeedState } from '../../parts/feedWords.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { dayWithYear, plural } from '../../parts/when.ts';
-import { FeedProgress, FeedState } from './feedWords.tsx';
 import { Outlook, progressWords, TargetBar } from './Targets.tsx';
 
 function Feeds({ client }: { client: Client }) {

@@ -3,9 +3,9 @@ import { Button } from '@mantine/core';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
+import { ProgressBar } from '../../parts/feedWords.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { plainDate, plural } from '../../parts/when.ts';
-import { ProgressBar } from '../client/feedWords.tsx';
 import { Rejects } from './Imports.tsx';
 
 const count = (n: number) => n.toLocaleString('en-GB');

@@ -1,5 +1,5 @@
 import type { Feed } from '@chronicon/core/contract';
-import { momentOf, plainDate } from '../../parts/when.ts';
+import { momentOf, plainDate } from './when.ts';
 
 /** How a feed is, in one line. */
 export function FeedState({ feed }: { feed: Feed }) {
