@@ -49,11 +49,17 @@ const importDetail = importRow.extend({
           use: columnUse,
           /** It seems to hold rates or averages, which are never added up. */
           rates: z.literal(true).optional(),
+          /** Another currency than the client's, which its heading names. */
+          currency: z.string().optional(),
+          /** The currencies that it names, of a column that names them. */
+          currencies: z.array(z.string()).optional(),
         }),
       ),
       mapping: fileMapping,
-      doubts: z.array(z.enum(['dates', 'numbers'])),
+      doubts: z.array(z.enum(['dates', 'numbers', 'currency'])),
       dateStyles: z.array(z.enum(DATE_STYLES)),
+      /** Whether rows call themselves totals. */
+      hasTotals: z.boolean(),
       notices: z.array(z.string()),
     })
     .nullable(),

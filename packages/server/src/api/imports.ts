@@ -1,10 +1,18 @@
 import { randomBytes } from 'node:crypto';
 import { civilDateAt, fromDayNumber } from '@chronicon/core/calendar';
 import type { ImportDetail, ImportRow, NewMetric, RouteName } from '@chronicon/core/contract';
-import { type FileMapping, keyOfName, mappingFault, readDescription, rowReader, shapeOf } from '@chronicon/core/feeds';
+import {
+  currencyFault,
+  type FileMapping,
+  keyOfName,
+  mappingFault,
+  readDescription,
+  rowReader,
+  shapeOf,
+} from '@chronicon/core/feeds';
 import { DIMENSION_KEYS, metricBook, type OwnMeasure, type OwnMetric } from '@chronicon/core/figures';
 import { storedShapes } from '../facts/factStore.ts';
-import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
+import { type FileSetup, fileSetupOf, moneyMeasures, undoableOf } from '../feeds/files/imports.ts';
 import { FileError } from '../feeds/files/rows.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
@@ -93,6 +101,8 @@ async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
           mapping: freed(i.mapping ?? inspection.mapping, taken),
           doubts: inspection.doubts,
           dateStyles: inspection.dateStyles,
+          // A file that was looked at by a version of before was not asked.
+          hasTotals: (inspection.totals ?? []).length > 0,
           notices: inspection.notices,
         }
       : null,
@@ -290,6 +300,10 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       throw atField(`columns.${column}`, `${other} brings this already. Read it as a figure of its own.`);
     }
     checkRates(client, i, mapping, body.metrics);
+    const money = moneyMeasures(client.metrics);
+    for (const m of body.metrics) if (m.unit === 'money') money.add(m.key);
+    const mixed = currencyFault(i.looked.inspection.columns, mapping, client.currency, (key) => money.has(key));
+    if (mixed) throw atField(`columns.${mixed.column}`, mixed.message);
     const added = checkMetrics(client, mapping, body.metrics);
     const feed = await inTransaction(api.store, async (tx) => {
       const found = await feedFor({ ...api, store: tx }, client, body.feed, body.name);

@@ -1,7 +1,8 @@
 interface Props<T extends string> {
   label: string;
   options: readonly { value: T; label: string }[];
-  value: T;
+  /** Null while nothing is chosen yet. */
+  value: T | null;
   onChange: (value: T) => void;
 }
 

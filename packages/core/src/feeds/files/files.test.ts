@@ -2,6 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays, fromDayNumber } from '../../calendar/index.ts';
 import {
+  currenciesOf,
+  currencyFault,
+  currencyOfHeading,
   DATE_STYLES,
   type FileMapping,
   guessDates,
@@ -120,6 +123,7 @@ describe('a table', () => {
       ZONE,
       null,
       null,
+      'GBP',
     );
     expect(seen.headerAt).toBe(1);
     expect(seen.mapping).toEqual({
@@ -143,10 +147,10 @@ describe('a table', () => {
       ['03/04/2026', '1.234'],
       ['05/04/2026', '2.345'],
     ];
-    const seen = inspectRows(rows, ZONE, null, null);
+    const seen = inspectRows(rows, ZONE, null, null, 'GBP');
     expect(seen.doubts).toEqual(['dates', 'numbers']);
     const told: FileMapping = { ...seen.mapping, dates: 'dmy', numbers: 'comma', gaps: 'missing' };
-    expect(inspectRows(rows, ZONE, null, told)).toMatchObject({ doubts: [], mapping: told });
+    expect(inspectRows(rows, ZONE, null, told, 'GBP')).toMatchObject({ doubts: [], mapping: told });
   });
 
   it('names what has no name, and what has the same one', () => {
@@ -158,6 +162,7 @@ describe('a table', () => {
       ZONE,
       null,
       null,
+      'GBP',
     );
     expect(seen.columns.map((c) => c.name)).toEqual(['day', 'Clicks', 'Column 3', 'Clicks (2)']);
     expect(seen.notices).toHaveLength(2);
@@ -180,7 +185,7 @@ describe('a table', () => {
         ],
       },
     });
-    expect(inspectRows(rows, ZONE, web, null)).toMatchObject({
+    expect(inspectRows(rows, ZONE, web, null, 'GBP')).toMatchObject({
       doubts: [],
       mapping: { dates: 'mdy', numbers: 'comma' },
     });
@@ -287,6 +292,84 @@ describe('reading rows', () => {
   });
 });
 
+describe('money', () => {
+  it.each([
+    ['Cost (USD)', 'USD'],
+    ['Amount [in EUR]', 'EUR'],
+    ['Spend (US$)', '$'],
+    ['Umsatz €', '€'],
+    ['spend_eur', 'EUR'],
+    ['costUsd', 'USD'],
+    ['Revenue in CHF', 'CHF'],
+    ['GBP total', 'GBP'],
+    ['Cost (XCD)', 'XCD'],
+  ])('is in the currency that its heading names: %s', (name, currency) =>
+    expect(currencyOfHeading(name)).toBe(currency),
+  );
+
+  it.each(['Cost', 'Top pages', 'TOP 10', 'All visits', 'Try outs', 'Pens sold (all)', 'USD', 'Visits (new)'])(
+    'has no currency where a heading names none: %s',
+    (name) => expect(currencyOfHeading(name)).toBeNull(),
+  );
+
+  it('has its currency in a column, where that holds nothing else', () => {
+    expect(currenciesOf('Currency', ['GBP', 'EUR', 'gbp'])).toEqual(['GBP', 'EUR']);
+    expect(currenciesOf('Währung', ['€', '£'])).toEqual(['€', '£']);
+    expect(currenciesOf('Code', ['USD', 'EUR'])).toEqual(['USD', 'EUR']);
+    expect(currenciesOf('Size', ['ALL', 'TOP'])).toBeNull();
+    expect(currenciesOf('Country', ['GBR', 'FRA'])).toBeNull();
+    expect(currenciesOf('Currency', ['GBP', 'the euro', 'pounds'])).toBeNull();
+    expect(currenciesOf('Currency', [])).toBeNull();
+  });
+
+  const rows = [
+    ['day', 'Currency', 'Takings', 'Fees (USD)'],
+    ['2026-10-01', 'GBP', '10', '1'],
+    ['2026-10-02', 'EUR', '20', '2'],
+  ];
+  const isMoney = (key: string) => key !== 'count';
+
+  it('of two currencies is asked about, and the answer is kept for the next file', () => {
+    const found = inspectRows(rows, ZONE, null, null, 'GBP');
+    expect(found.columns.map((c) => c.use.as)).toEqual(['date', 'currency', 'measure', 'skip']);
+    expect(found.doubts).toEqual(['currency']);
+    expect(found.notices.join(' ')).toContain('“Fees (USD)” is in USD, not in GBP: it is left out');
+    const told: FileMapping = { ...found.mapping, otherCurrency: 'left-out' };
+    expect(inspectRows(rows, ZONE, null, told, 'GBP')).toMatchObject({ doubts: [], mapping: told });
+    expect(inspectRows(rows.slice(0, 2), ZONE, null, null, 'GBP').doubts).toEqual([]);
+    expect(inspectRows([rows[0]!, rows[2]!], ZONE, null, null, 'EUR').doubts).toEqual([]);
+  });
+
+  it('of two currencies is never added: what would add it is a fault, at its column', () => {
+    const { columns, mapping } = inspectRows(rows, ZONE, null, null, 'GBP');
+    const fault = (change: Partial<FileMapping>, uses: FileMapping['columns'] = {}) =>
+      currencyFault(columns, { ...mapping, ...change, columns: { ...mapping.columns, ...uses } }, 'GBP', isMoney);
+    expect(fault({})).toMatchObject({ column: 'Currency', message: expect.stringContaining('rows in EUR') });
+    expect(fault({ otherCurrency: 'unknown' })).toBeNull();
+    expect(fault({}, { Currency: { as: 'skip' } })?.message).toContain('Use it as the currency');
+    expect(fault({}, { Currency: { as: 'skip' }, Takings: { as: 'measure', key: 'count' } })).toBeNull();
+    const fees = { 'Fees (USD)': { as: 'measure', key: 'fees' } } as const;
+    expect(fault({ otherCurrency: 'left-out' }, fees)).toMatchObject({ column: 'Fees (USD)' });
+    expect(fault({ otherCurrency: 'left-out', ownMoney: ['Fees (USD)'] }, fees)).toBeNull();
+    expect(fault({ otherCurrency: 'left-out' }, { 'Fees (USD)': { as: 'measure', key: 'count' } })).toBeNull();
+  });
+
+  it('in another currency is set aside, or left out where a person says so; a row without one is not guessed at', () => {
+    const { mapping } = inspectRows(rows, ZONE, null, null, 'GBP');
+    const names = rows[0]!;
+    const rules = { today: '2026-11-02', zone: ZONE, counts: () => false, currency: 'GBP' };
+    const read = (otherCurrency: 'unknown' | 'left-out', cells: string[]) => {
+      const reader = rowReader(names, { ...mapping, otherCurrency }, rules);
+      return [reader.read(cells), reader.leftOut];
+    };
+    expect(read('unknown', rows[1]!)).toEqual([null, false]);
+    expect(read('unknown', rows[2]!)).toEqual(['is in “EUR”, not in GBP', false]);
+    expect(read('left-out', rows[2]!)).toEqual(['is in “EUR”, not in GBP', true]);
+    expect(read('left-out', ['2026-10-03', '£', '5', ''])).toEqual([null, false]);
+    expect(read('left-out', ['2026-10-03', '', '5', ''])).toEqual(['names no currency in “Currency”', false]);
+  });
+});
+
 describe('columns of rates', () => {
   it.each([
     'Open rate',
@@ -320,7 +403,7 @@ describe('columns of rates', () => {
       ['2026-10-01', '4%', '120'],
       ['2026-10-02', '5%', '80'],
     ];
-    const found = inspectRows(rows, ZONE, null, null);
+    const found = inspectRows(rows, ZONE, null, null, 'GBP');
     expect(found.columns.map((c) => [c.name, c.use.as, c.rates ?? false])).toEqual([
       ['day', 'date', false],
       ['Open rate', 'skip', true],

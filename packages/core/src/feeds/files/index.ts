@@ -1,5 +1,6 @@
 export * from './cell.ts';
 export * from './currencies.ts';
+export * from './currencyFault.ts';
 export * from './dates.ts';
 export * from './inspect.ts';
 export * from './keyOfName.ts';
@@ -10,4 +11,5 @@ export * from './rowReader.ts';
 export * from './styles.ts';
 export * from './table.ts';
 export * from './tableSchema.ts';
+export * from './totals.ts';
 export * from './typedNumber.ts';

@@ -1,5 +1,6 @@
 import { DIMENSION_KEYS, METRICS } from '../../figures/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
+import { currenciesOf, currencyOfHeading, isCurrency } from './currencies.ts';
 import { guessDates } from './dates.ts';
 import { keyOfName } from './keyOfName.ts';
 import type { ColumnUse, FileMapping } from './mapping.ts';
@@ -8,6 +9,7 @@ import { looksLikeRates } from './rates.ts';
 import type { DateStyle, NumberStyle } from './styles.ts';
 import { findHeader, nameColumns } from './table.ts';
 import type { FileHints } from './tableSchema.ts';
+import { isTotalLabel } from './totals.ts';
 
 export interface InspectedColumn {
   name: string;
@@ -16,6 +18,10 @@ export interface InspectedColumn {
   use: ColumnUse;
   /** It seems to hold rates or averages, which are never added up. */
   rates?: true;
+  /** Another currency than the client's, which its heading names (a code or a sign). */
+  currency?: string;
+  /** The currencies that it names, of a column that names them. */
+  currencies?: string[];
 }
 
 /** What was found out of a file by its first rows. */
@@ -24,8 +30,10 @@ export interface Inspection {
   headerAt: number;
   columns: InspectedColumn[];
   mapping: FileMapping;
+  /** Rows that call themselves totals, counted from 0; those of the first rows that were looked at. */
+  totals: number[];
   /** What somebody has to say before the file can be read. */
-  doubts: ('dates' | 'numbers')[];
+  doubts: ('dates' | 'numbers' | 'currency')[];
   /** Styles in which the date column can be read, the best first. */
   dateStyles: DateStyle[];
   notices: string[];
@@ -71,12 +79,16 @@ function useFor(name: string, kind: 'number' | 'text', taken: Set<string>): Colu
   return { as: 'dimension', key: free(key) };
 }
 
-/** Judges the first rows of a file, as many as there are at hand; a mapping of before is kept where it fits. */
+/**
+ * Judges the first rows of a file, as many as there are at hand; a mapping of before is kept where it fits.
+ * @param currency the client's: money of another one is asked about, never added (SEMANTICS §13)
+ */
 export function inspectRows(
   rows: readonly (readonly Cell[])[],
   zone: string,
   hints: FileHints | null,
   before: FileMapping | null,
+  currency: string,
 ): Inspection {
   const headerAt = hints?.header === false ? -1 : findHeader(rows);
   const body = rows.slice(headerAt + 1).filter((r) => r.some((c) => !isBlank(c)));
@@ -105,6 +117,13 @@ export function inspectRows(
     const samples = samplesOf(i);
     const shown = samples.slice(0, SAMPLES).map((s) => textOf(s).slice(0, 60));
     if (i === dateAt) return { name, samples: shown, use: { as: 'date' } };
+    const currencies = currenciesOf(name, samples);
+    if (currencies) {
+      // One is enough: another such column is what it is called.
+      const isFirst = !names.slice(0, i).some((n, j) => currenciesOf(n, samplesOf(j)));
+      const use: ColumnUse = isFirst ? { as: 'currency' } : useFor(name, 'text', taken);
+      return { name, samples: shown, use: remembered?.columns[name] ?? use, currencies };
+    }
     const hint = hintOf(name);
     const numbers = hint?.type === 'text' ? null : guessNumbers(samples);
     const isNumber = hint?.type === 'number' || (numbers !== null && !LABELS_EVEN_IF_NUMBERS.test(name));
@@ -113,18 +132,36 @@ export function inspectRows(
       for (const k of ['point', 'comma', 'unlike'] as const) found[k] += numbers?.[k] ?? 0;
     }
     const rates = isNumber && looksLikeRates(name, samples);
-    const isLeftOut = (samples.length === 0 && !hint) || rates;
+    const named = isNumber ? currencyOfHeading(name) : null;
+    const other = named !== null && !isCurrency(named, currency) ? named : null;
+    const isLeftOut = (samples.length === 0 && !hint) || rates || other !== null;
     const use: ColumnUse = isLeftOut ? { as: 'skip' } : useFor(name, isNumber ? 'number' : 'text', taken);
     if (rates && !remembered) {
       notices.push(
         `“${name}” seems to hold rates or averages, which are never added up. Say by which column it is weighted, or leave it out.`,
       );
     }
-    return { name, samples: shown, use: remembered?.columns[name] ?? use, ...(rates && { rates: true as const }) };
+    if (other !== null && !remembered) {
+      notices.push(
+        `“${name}” is in ${other}, not in ${currency}: it is left out, as money of two currencies is never added.`,
+      );
+    }
+    return {
+      name,
+      samples: shown,
+      use: remembered?.columns[name] ?? use,
+      ...(rates && { rates: true as const }),
+      ...(other !== null && { currency: other }),
+    };
   });
+  const isOther = (named: string) => !isCurrency(named, currency);
+  const hasOthers = columns.some((c) => c.use.as === 'currency' && c.currencies?.some(isOther));
+  if (hasOthers && !remembered?.otherCurrency) doubts.push('currency');
   if (found.point > 0 && found.comma > 0) {
     notices.push('The numbers are written in more than one way. Rows that do not fit the chosen one are set aside.');
   }
+  const labelled = columns.flatMap((c, i) => (c.use.as === 'date' || c.use.as === 'dimension' ? [i] : []));
+  const totals = rows.flatMap((r, n) => (n > headerAt && labelled.some((i) => isTotalLabel(r[i])) ? [n] : []));
   const guessed: NumberStyle = found.comma > found.point ? 'comma' : 'point';
   if (!remembered && numberHint === null && found.unlike > 0 && found.point === found.comma) doubts.push('numbers');
   return {
@@ -134,8 +171,13 @@ export function inspectRows(
       dates: settledDates ?? dates?.fits[0]?.style ?? 'ymd',
       numbers: remembered?.numbers ?? numberHint ?? guessed,
       gaps: remembered?.gaps ?? 'zero',
+      ...(remembered?.aside && { aside: remembered.aside }),
+      ...(remembered?.totals && { totals: remembered.totals }),
+      ...(remembered?.otherCurrency && { otherCurrency: remembered.otherCurrency }),
+      ...(remembered?.ownMoney && { ownMoney: remembered.ownMoney }),
       columns: Object.fromEntries(columns.map((c) => [c.name, c.use])),
     },
+    totals,
     doubts,
     dateStyles: (dates?.fits ?? []).map((f) => f.style),
     notices,

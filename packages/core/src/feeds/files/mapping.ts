@@ -9,6 +9,8 @@ export const columnUse = z.discriminatedUnion('as', [
   z.object({ as: z.literal('date') }),
   z.object({ as: z.literal('dimension'), key }),
   z.object({ as: z.literal('measure'), key }),
+  /** It names the currency of its row's money. */
+  z.object({ as: z.literal('currency') }),
   z.object({ as: z.literal('skip') }),
 ]);
 export type ColumnUse = z.infer<typeof columnUse>;
@@ -21,6 +23,12 @@ export const fileMapping = z.object({
   gaps: z.enum(['zero', 'missing']),
   /** What the days of rows that were set aside are: not known (when left out), or as if those rows were not there. */
   aside: z.enum(['unknown', 'none']).optional(),
+  /** What rows of totals are: left out (when not said), or rows like any other. */
+  totals: z.enum(['left-out', 'rows']).optional(),
+  /** What rows in another currency than the client's are: their day is not known (when left out), or they are left out. */
+  otherCurrency: z.enum(['unknown', 'left-out']).optional(),
+  /** Columns whose heading names another currency; a person says that they are in the client's all the same. */
+  ownMoney: z.array(z.string()).max(200).optional(),
   /** By the column's name. */
   columns: z.record(z.string(), columnUse),
 });
@@ -32,6 +40,8 @@ export function mappingFault(mapping: FileMapping): { column: string; message: s
   const dates = uses.filter(([, u]) => u.as === 'date');
   if (dates.length === 0) return { column: '', message: 'Say which column holds the date.' };
   if (dates.length > 1) return { column: dates[1]![0], message: 'Only one column can be the date.' };
+  const currencies = uses.filter(([, u]) => u.as === 'currency');
+  if (currencies.length > 1) return { column: currencies[1]![0], message: 'Only one column can name the currency.' };
   const seen = new Map<string, string>();
   for (const [column, use] of uses) {
     if (use.as !== 'dimension' && use.as !== 'measure') continue;

@@ -1,10 +1,11 @@
 import { type CivilDate, toDayNumber } from '../../calendar/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
-import { otherCurrency } from './currencies.ts';
+import { isCurrency, otherCurrency } from './currencies.ts';
 import { readDate } from './dates.ts';
 import { type FileMapping, shapeOf } from './mapping.ts';
 import { readNumber } from './numbers.ts';
 import { DATE_STYLE_LABELS, NUMBER_STYLE_LABELS } from './styles.ts';
+import { isTotalLabel } from './totals.ts';
 
 export interface RowRules {
   /** The last day that a row may be of. */
@@ -27,6 +28,12 @@ export interface RowReader {
   readonly values: Float64Array;
   /** The day number of the last row read, good or not; null where its date cannot be read. */
   readonly dayRead: number | null;
+  /** Whether the last row, which is not good, is left out: a total, or what a person chose. Its day is known without it. */
+  readonly leftOut: boolean;
+  /** Whether nothing but its lack of a date keeps the last row from being good: its figures are read. */
+  readonly onlyUndated: boolean;
+  /** Whether the last row has nothing to be known by but its date, where others have more. */
+  readonly unlabelled: boolean;
   /** Reads a row into the fields above; null when it is good, else why it is not. */
   read(cells: readonly Cell[]): string | null;
 }
@@ -44,8 +51,11 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
       return u !== null && u.as === as && 'key' in u && u.key === key;
     });
   const dateAt = at((n) => use(n)?.as === 'date');
+  const currencyAt = at((n) => use(n)?.as === 'currency');
   const dimsAt = dimensions.map((key) => columnOf('dimension', key));
   const valuesAt = measures.map((key) => columnOf('measure', key));
+  /** Where a row may call itself a total. */
+  const labelled = [dateAt, ...dimsAt];
   const counts = measures.map(rules.counts);
   const last = toDayNumber(rules.today);
   const days = new Map<Cell, number | null>();
@@ -68,50 +78,81 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     measures,
     day: 0,
     dayRead: null as number | null,
+    leftOut: false,
+    onlyUndated: false,
+    unlabelled: false,
     labels,
     values,
     read(cells: readonly Cell[]): string | null {
       reader.dayRead = isBlank(cells[dateAt]) ? null : dayOf(cells[dateAt]!);
+      reader.leftOut = false;
+      reader.onlyUndated = false;
+      reader.unlabelled = false;
+      if (mapping.totals !== 'rows') {
+        const label = labelled.find((i) => isTotalLabel(cells[i]));
+        if (label !== undefined) {
+          reader.leftOut = true;
+          return `is a total, by its label ${quoted(cells[label])}`;
+        }
+      }
       if (cells.length !== names.length) {
         return `has ${cells.length} cells where the heading has ${names.length}`;
       }
       const dateCell = cells[dateAt]!;
-      if (isBlank(dateCell)) return 'has no date';
       const day = reader.dayRead;
-      if (day === null) return `${quoted(dateCell)} is no date as in “${DATE_STYLE_LABELS[mapping.dates]}”`;
+      const fault = readFigures(cells);
+      if (day === null) {
+        reader.onlyUndated = fault === null && isBlank(dateCell);
+        return isBlank(dateCell)
+          ? 'has no date'
+          : `${quoted(dateCell)} is no date as in “${DATE_STYLE_LABELS[mapping.dates]}”`;
+      }
       if (day > last) return `${quoted(dateCell)} lies in the future`;
-      let blank = 0;
-      for (let i = 0; i < valuesAt.length; i++) {
-        const cell = cells[valuesAt[i]!]!;
-        if (cell === null || cell === '' || isBlank(cell)) {
-          blank++;
-          values[i] = 0;
-          continue;
-        }
-        const value = readNumber(cell, mapping.numbers);
-        if (value === null) {
-          return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
-        }
-        const other = otherCurrency(cell, rules.currency);
-        if (other !== null)
-          return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${rules.currency}`;
-        if (value < 0 && counts[i])
-          return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
-        values[i] = value;
-      }
-      if (blank === valuesAt.length) return 'has no figure';
-      // A rate that is not there is not 0, unless it counts for nothing.
-      for (let i = 0; i < weightsAt.length; i++) {
-        if (weightsAt[i]! < 0 || !isBlank(cells[valuesAt[i]!]) || values[weightsAt[i]!] === 0) continue;
-        return `has no rate in “${names[valuesAt[i]!]}”`;
-      }
+      if (fault !== null) return fault;
       for (let i = 0; i < dimsAt.length; i++) {
         const cell = cells[dimsAt[i]!];
         labels[i] = typeof cell === 'string' ? (cell.length > 300 ? cell.slice(0, 300) : cell).trim() : textOf(cell);
       }
+      reader.unlabelled = labels.length > 0 && labels.every((l) => l === '');
       reader.day = day;
       return null;
     },
   };
+  /** Reads the figures of a row; why they cannot be read, or null. */
+  function readFigures(cells: readonly Cell[]): string | null {
+    if (currencyAt >= 0) {
+      const named = textOf(cells[currencyAt]).toUpperCase();
+      if (named === '') return `names no currency in “${names[currencyAt]}”`;
+      if (!isCurrency(named, rules.currency)) {
+        reader.leftOut = mapping.otherCurrency === 'left-out';
+        return `is in ${quoted(cells[currencyAt])}, not in ${rules.currency}`;
+      }
+    }
+    let blank = 0;
+    for (let i = 0; i < valuesAt.length; i++) {
+      const cell = cells[valuesAt[i]!]!;
+      if (cell === null || cell === '' || isBlank(cell)) {
+        blank++;
+        values[i] = 0;
+        continue;
+      }
+      const value = readNumber(cell, mapping.numbers);
+      if (value === null) {
+        return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
+      }
+      const other = otherCurrency(cell, rules.currency);
+      if (other !== null) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${rules.currency}`;
+      if (value < 0 && counts[i])
+        return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
+      values[i] = value;
+    }
+    if (blank === valuesAt.length) return 'has no figure';
+    // A rate that is not there is not 0, unless it counts for nothing.
+    for (let i = 0; i < weightsAt.length; i++) {
+      if (weightsAt[i]! < 0 || !isBlank(cells[valuesAt[i]!]) || values[weightsAt[i]!] === 0) continue;
+      return `has no rate in “${names[valuesAt[i]!]}”`;
+    }
+    return null;
+  }
   return reader;
 }

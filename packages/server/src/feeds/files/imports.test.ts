@@ -247,12 +247,12 @@ describe('rows that are set aside', () => {
 
   it('without a readable date leave the whole file’s days open, or none where a person says so beforehand', async () => {
     const days = [1, 2, 3, 4, 5, 6].map((d) => `2026-10-0${d},Quay,${d}`);
-    const totals = `day,shop,sold\n${days.join('\n')}\nTotal,,21\n`;
-    const done = await bring('totals.csv', totals);
+    const rows = `day,shop,sold\n${days.join('\n')}\nsoon,,3\n`;
+    const done = await bring('undated.csv', rows);
     expect(done.unknown).toEqual([{ from: '2026-10-01', to: '2026-10-06' }]);
     expect(await total('sold', '2026-10-01..2026-10-03')).toEqual({ na: 'not-covered' });
     client = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
-    const told = await bring('totals.csv', totals, {}, { aside: 'none' });
+    const told = await bring('undated.csv', rows, {}, { aside: 'none' });
     expect(told.unknown).toEqual([]);
     expect(await total('sold', '2026-10-01..2026-10-03')).toEqual({ value: 6 });
   });
@@ -263,6 +263,98 @@ describe('rows that are set aside', () => {
     const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
     expect(list).toContain('is in €, not in GBP');
     expect(await total('sold', '2026-10-01..2026-10-02')).toMatchObject({ partial: true });
+  });
+});
+
+describe('rows of totals', () => {
+  const DAYS = [1, 2, 3].flatMap((d) => [`2026-10-0${d},Quay,${d}`, `2026-10-0${d},Hill,${10 * d}`]);
+  const file = (...more: string[]) => `day,shop,sold\n${[...DAYS, ...more].join('\n')}\n`;
+  const all = '2026-10-01..2026-10-03';
+
+  it.each([
+    ['one with a label where the date stands', ['Total,,66']],
+    ['one with a label, and fewer cells', ['Total,66']],
+    ['one without a label or a date', [',,66']],
+    ['those of days, with a label', ['2026-10-01,Total,11', '2026-10-02,Total,22', '2026-10-03,Total,33']],
+    ['those of days, without one', ['2026-10-01,,11', '2026-10-02,,22', '2026-10-03,,33']],
+    ['one in the language of the file', ['Summe:,,66']],
+  ])('count as none: %s', async (_, rows) => {
+    const done = await bring('till.csv', file(...rows));
+    expect(done).toMatchObject({ state: 'done', good: 6, bad: rows.length, unknown: [] });
+    expect(await total('sold', all)).toEqual({ value: 66 });
+    const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
+    expect(list).toContain('is a total');
+  });
+
+  it('are told from rows that say nothing but their day: what is not the sum of the others counts', async () => {
+    const done = await bring('till.csv', file('2026-10-01,,11', '2026-10-02,,5'));
+    expect(done).toMatchObject({ good: 8, bad: 0 });
+    expect(await total('sold', all)).toEqual({ value: 82 });
+    client = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
+    // No date, and no total either: nobody knows whose day it was.
+    expect((await bring('till.csv', file(',,65'))).unknown).toEqual([{ from: '2026-10-01', to: '2026-10-03' }]);
+  });
+
+  it('are said before the import, and what a person answers holds for the next files', async () => {
+    const { body: taken } = await put('till.csv', file('2026-10-03,Total,33'));
+    const found = (await look(taken.id)).inspection!;
+    expect(found.hasTotals).toBe(true);
+    expect(found.notices.join(' ')).toContain('Row 8 calls itself a total: it is left out');
+    // “Total” is the name of a shop here.
+    await begin(taken.id, { ...found.mapping, totals: 'rows' });
+    await fixture.server.imports.idle();
+    expect(await total('sold', all)).toEqual({ value: 99 });
+    const [feed] = await feeds();
+    const { body: next } = await put('next.csv', file('2026-10-03,Total,33'), feed!.id);
+    expect((await look(next.id)).inspection!.mapping.totals).toBe('rows');
+  });
+});
+
+describe('money of two currencies', () => {
+  const MIXED =
+    'day,Currency,Takings\n2026-10-01,GBP,100\n2026-10-02,EUR,2000\n2026-10-02,GBP,10\n2026-10-03,USD,7\n2026-10-04,GBP,1\n';
+  const takings = { key: 'takings', label: 'Takings', unit: 'money', polarity: 'higher', kind: 'sum' };
+  const all = '2026-10-01..2026-10-04';
+
+  it('is never one sum: a person is asked, and what they say holds for the files that come by themselves', async () => {
+    const { body: taken } = await put('takings.csv', MIXED);
+    const { inspection } = await look(taken.id);
+    expect(inspection!.doubts).toEqual(['currency']);
+    expect(inspection!.columns[1]).toMatchObject({ use: { as: 'currency' }, currencies: ['GBP', 'EUR', 'USD'] });
+    const as = (change: object) => begin(taken.id, { ...inspection!.mapping, ...change }, { metrics: [takings] });
+    expect((await as({})).fields['columns.Currency']).toContain('rows in EUR, USD');
+    const skipped = { columns: { ...inspection!.mapping.columns, Currency: { as: 'skip' } } };
+    expect((await as(skipped)).fields['columns.Currency']).toContain('Use it as the currency');
+    expect((await as({ otherCurrency: 'left-out' })).status).toBe(200);
+    await fixture.server.imports.idle();
+    expect(await look(taken.id)).toMatchObject({ state: 'done', good: 3, bad: 2, unknown: [], hasRejects: true });
+    expect(await total('takings', all)).toEqual({ value: 111 });
+    // Once more by itself, from the feed's folder: nobody is asked again.
+    const [feed] = await feeds();
+    const { body: next } = await put('next.csv', MIXED.replace('GBP,100', 'GBP,300'), feed!.id);
+    expect((await look(next.id)).inspection).toMatchObject({ doubts: [], mapping: { otherCurrency: 'left-out' } });
+  });
+
+  it('leaves its days open where nobody knows what it comes to', async () => {
+    const { body: taken } = await put('takings.csv', MIXED);
+    const { mapping } = (await look(taken.id)).inspection!;
+    await begin(taken.id, { ...mapping, otherCurrency: 'unknown' }, { metrics: [takings] });
+    await fixture.server.imports.idle();
+    expect((await look(taken.id)).unknown).toEqual([{ from: '2026-10-02', to: '2026-10-03' }]);
+    expect(await total('takings', all)).toEqual({ value: 111, partial: true, share: 0.5 });
+  });
+
+  it('that a heading names is left out, and taken where a person says that it is the client’s own', async () => {
+    const { body: taken } = await put('costs.csv', 'day,Cost (USD)\n2026-10-01,5\n2026-10-02,6\n');
+    const found = (await look(taken.id)).inspection!;
+    expect(found.mapping.columns['Cost (USD)']).toEqual({ as: 'skip' });
+    expect(found.notices.join(' ')).toContain('is in USD, not in GBP');
+    const columns = { ...found.mapping.columns, 'Cost (USD)': { as: 'measure', key: 'adCost' } as const };
+    const as = (change: object) => begin(taken.id, { ...found.mapping, columns, ...change }, { metrics: [] });
+    expect((await as({})).fields['columns.Cost (USD)']).toContain('Its heading says USD');
+    expect((await as({ ownMoney: ['Cost (USD)'] })).status).toBe(200);
+    await fixture.server.imports.idle();
+    expect(await total('adCost', '2026-10-01..2026-10-02')).toEqual({ value: 11 });
   });
 });
 

@@ -3,7 +3,7 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
-import { type FileHints, type FileMapping, type Inspection, mappingFault } from '@chronicon/core/feeds';
+import { currencyFault, type FileHints, type FileMapping, type Inspection, mappingFault } from '@chronicon/core/feeds';
 import { metricBook } from '@chronicon/core/figures';
 import pLimit from 'p-limit';
 import type { Logger } from 'pino';
@@ -54,6 +54,14 @@ const AT_ONCE = 1;
 const UNDOABLE = 10;
 
 const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
+
+/** The measures that a client's metrics take as money. */
+export function moneyMeasures(settings: Parameters<typeof metricBook>[0]): Set<string> {
+  const money = metricBook(settings).metrics.filter((m) => m.unit === 'money');
+  return new Set(
+    money.flatMap(({ aggregation: a }) => (a.kind === 'ratio' ? [a.num] : 'measure' in a ? [a.measure] : [])),
+  );
+}
 
 const hasColumns = ({ columns }: FileMapping, found: Inspection['columns']): boolean =>
   found.length === Object.keys(columns).length && found.every((c) => Object.hasOwn(columns, c.name));
@@ -162,7 +170,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     const feed = i.feedId ? await feedById(store, i.feedId) : null;
     const before = i.mapping ?? (feed ? (fileSetupOf(feed)?.mapping ?? null) : null);
     try {
-      const ask = { chosen, hints: i.hints, before, zone: client.zone };
+      const ask = { chosen, hints: i.hints, before, zone: client.zone, currency: client.currency };
       const { reading, inspection, head } = await inTurn(i.clientId, () =>
         threads.run<FileLook>(id, { kind: 'look', path: pathOf(i), ask }),
       );
@@ -265,7 +273,10 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     const setup = feed && fileSetupOf(feed);
     if (!setup || !i.looked || i.state !== 'asking') return false;
     const { columns, doubts } = i.looked.inspection;
-    return hasColumns(setup.mapping, columns) && doubts.length === 0 && mappingFault(i.mapping!) === null;
+    if (!hasColumns(setup.mapping, columns) || doubts.length > 0 || mappingFault(i.mapping!) !== null) return false;
+    const client = (await clientById(store, i.clientId))!;
+    const money = moneyMeasures(client.metrics);
+    return currencyFault(columns, i.mapping!, client.currency, (key) => money.has(key)) === null;
   }
 
   async function takeUp(i: StoredImport): Promise<StoredImport> {
@@ -274,7 +285,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     if (await knowsAll(i)) {
       await imports.begin(i.id);
     } else if (feed) {
-      const why = i.problem ?? 'its columns are not those of the files before.';
+      const why = i.problem ?? 'its columns are not those of the files before, or something in it has to be asked.';
       await updateFeed(store, feed.id, { state: 'troubled', trouble: `${i.fileName} waits: ${why} Look at it.` });
     }
     return (await importById(store, i.id))!;

@@ -9,7 +9,7 @@ import {
   type Range,
 } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
-import { type Cell, type FileMapping, rowReader } from '@chronicon/core/feeds';
+import { type Cell, type FileMapping, rowReader, totalsSieve } from '@chronicon/core/feeds';
 import Papa from 'papaparse';
 import { createBulk, writeBulk } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
@@ -141,18 +141,42 @@ export async function loadFile(
     bad,
   });
   const isSheet = order.reading.format === 'xlsx';
+  const totals = totalsSieve<RawRow>(reader.measures.map((m) => !Object.hasOwn(order.weights, m)));
+  const mayBeTotal = mapping.totals !== 'rows';
+  /** Lists a row that is not taken; its day is not known without it, unless it was left out. */
+  const putAside = (row: RawRow, reason: string, day: number | null, leftOut: boolean) => {
+    if (!leftOut && day === null) aside.undated = true;
+    else if (!leftOut) aside.days.add(day!);
+    if (bad++ === 0) firstReason = `Row ${row.number}: ${reason}`;
+    rejects.add(row.number, reason, row.cells);
+  };
   const takeOne = (row: RawRow) => {
     if (isSheet) while (row.cells.length < names.length) row.cells.push(null);
     const reason = row.fault ?? reader.read(row.cells);
     if (reason === null) {
+      if (mayBeTotal && reader.unlabelled && totals.hold(reader.day, reader.values, row)) return;
+      if (mayBeTotal) totals.add(reader.day, reader.values);
       bulk.add(reader.day, reader.labels, reader.values);
       return;
     }
-    const day = row.fault === null ? reader.dayRead : null;
-    if (day === null) aside.undated = true;
-    else aside.days.add(day);
-    if (bad++ === 0) firstReason = `Row ${row.number}: ${reason}`;
-    rejects.add(row.number, reason, row.cells);
+    if (row.fault !== null) {
+      putAside(row, reason, null, false);
+      return;
+    }
+    if (mayBeTotal && reader.onlyUndated && totals.hold(null, reader.values, row)) return;
+    putAside(row, reason, reader.dayRead, reader.leftOut);
+  };
+  /** Which of the rows that may be totals are, is known once all others are read. */
+  const settleTotals = () => {
+    const found = totals.settle();
+    const noLabels = reader.dimensions.map(() => '');
+    for (const { day, row, values } of found.others) {
+      if (day === null) putAside(row, 'has no date', null, false);
+      else bulk.add(day, noLabels, values);
+    }
+    for (const { day, row } of found.totals) {
+      putAside(row, `is a total: what the other rows of ${day === null ? 'the file' : 'its day'} come to`, day, true);
+    }
   };
   let tooMany = false;
   await sourceOf(order.reading.format)(order.path, order.reading, {
@@ -169,6 +193,7 @@ export async function loadFile(
       return !tooMany;
     },
   });
+  settleTotals();
   const hasRejects = rejects.close();
   if (tooMany) {
     throw new FileError(

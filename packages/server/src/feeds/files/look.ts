@@ -96,9 +96,11 @@ export async function lookAt(
     hints: FileHints | null;
     before: FileMapping | null;
     zone: string;
+    /** The client's. */
+    currency: string;
   },
 ): Promise<FileLook> {
-  const { chosen, hints, before, zone } = ask;
+  const { chosen, hints, before, zone, currency } = ask;
   const bytes = firstBytes(path);
   const format = formatOf(bytes);
   if (format === 'xlsx') await measureArchive(path);
@@ -120,7 +122,7 @@ export async function lookAt(
   if (rows.length === 0) throw new FileError('There is not one row in the file.');
   if (format === 'xlsx') widen(rows);
   const cells: Cell[][] = rows.map((r) => r.cells);
-  const inspection = inspectRows(cells, zone, hints, before);
+  const inspection = inspectRows(cells, zone, hints, before, currency);
   if (!encoding.startsWith('utf') && !chosen && !hinted) {
     inspection.notices.push(
       `The file is not UTF-8. By its letters it is taken for ${ENCODING_LABELS[encoding]}: see whether names in it look right.`,
@@ -129,6 +131,14 @@ export async function lookAt(
   if (inspection.headerAt > 0) {
     inspection.notices.push(
       `The columns are named in row ${rows[inspection.headerAt]!.number}; what stands above is left out.`,
+    );
+  }
+  if (inspection.totals.length > 0 && inspection.mapping.totals !== 'rows') {
+    const numbers = inspection.totals.slice(0, 3).map((i) => rows[i]!.number);
+    inspection.notices.push(
+      inspection.totals.length === 1
+        ? `Row ${numbers[0]} calls itself a total: it is left out, as it would count all the others once more.`
+        : `${inspection.totals.length} rows call themselves totals (row ${numbers.join(', ')}${inspection.totals.length > 3 ? ', …' : ''}): they are left out, as they would count the others once more.`,
     );
   }
   const from = Math.max(0, inspection.headerAt);

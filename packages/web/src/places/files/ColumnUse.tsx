@@ -1,6 +1,6 @@
 import type { ImportDetail, NewMetric } from '@chronicon/core/contract';
 import { keyOfName } from '@chronicon/core/contract/fileStyles';
-import { NativeSelect, Select, TextInput } from '@mantine/core';
+import { Checkbox, NativeSelect, Select, TextInput } from '@mantine/core';
 
 type Column = NonNullable<ImportDetail['inspection']>['columns'][number];
 type Use = Column['use'];
@@ -35,17 +35,34 @@ interface Props {
   /** The other figures of the file, by which a rate may be weighted. */
   weights: { value: string; label: string }[];
   error: string | undefined;
+  /** The client's currency. */
+  currency: string;
+  /** Whether a person says that its money is in the client's currency, whatever its heading says. */
+  isOwnMoney: boolean;
+  onOwnMoney: (own: boolean) => void;
   onUse: (use: Use) => void;
   onMetric: (patch: Partial<NewMetric>) => void;
 }
 
 /** One column of a file: what it is, and what it is called among the client's figures. */
-export function ColumnUse({ column, use, known, metric, weights, error, onUse, onMetric }: Props) {
+export function ColumnUse({
+  column,
+  use,
+  known,
+  metric,
+  weights,
+  error,
+  currency,
+  isOwnMoney,
+  onOwnMoney,
+  onUse,
+  onMetric,
+}: Props) {
   const list = use.as === 'measure' ? known.measures : known.dimensions;
   const named = 'key' in use ? use.key : '';
   const isKnown = list.some((k) => k.key === named);
   const takeAs = (as: string) => {
-    if (as === 'date' || as === 'skip') onUse({ as });
+    if (as === 'date' || as === 'currency' || as === 'skip') onUse({ as });
     else onUse({ as: as as 'dimension' | 'measure', key: named || keyOfName(column.name) });
   };
   return (
@@ -56,6 +73,7 @@ export function ColumnUse({ column, use, known, metric, weights, error, onUse, o
       <td className="small muted">
         {column.samples.join(' · ') || 'empty'}
         {column.rates && <div className="tone-attention">■ rates or averages</div>}
+        {column.currency && <div className="tone-attention">■ in {column.currency}</div>}
       </td>
       <td>
         <NativeSelect
@@ -64,6 +82,7 @@ export function ColumnUse({ column, use, known, metric, weights, error, onUse, o
             { value: 'date', label: 'the date' },
             { value: 'measure', label: 'a figure' },
             { value: 'dimension', label: 'a breakdown' },
+            { value: 'currency', label: 'the currency' },
             { value: 'skip', label: 'skipped' },
           ]}
           value={use.as}
@@ -71,6 +90,14 @@ export function ColumnUse({ column, use, known, metric, weights, error, onUse, o
         />
       </td>
       <td>
+        {use.as === 'measure' && column.currency && (
+          <Checkbox
+            mb={6}
+            label={`It is in ${currency} all the same`}
+            checked={isOwnMoney}
+            onChange={(e) => onOwnMoney(e.currentTarget.checked)}
+          />
+        )}
         {'key' in use && (
           <div className="row" style={{ gap: 6, alignItems: 'start' }}>
             <Select

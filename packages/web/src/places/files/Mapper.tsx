@@ -18,21 +18,30 @@ import { Preview } from './Preview.tsx';
 
 type Found = NonNullable<ImportDetail['inspection']>;
 
+const ASKED: Record<Found['doubts'][number], string> = {
+  dates: 'how dates are written',
+  numbers: 'how numbers are written',
+  currency: 'what rows in another currency are',
+};
+
 /** What days and numbers mean; a doubt is asked before anything else. */
 function Styles({
   found,
   mapping,
   settled,
+  currency,
   onChange,
 }: {
   found: Found;
   mapping: Mapping;
   settled: ReadonlySet<string>;
+  /** The client's. */
+  currency: string;
   onChange: (patch: Partial<Mapping>, settles?: string) => void;
 }) {
   const dateStyles = found.dateStyles.length > 0 ? found.dateStyles : (['ymd'] as DateStyle[]);
   const shown = dateStyles.includes(mapping.dates) ? dateStyles : [...dateStyles, mapping.dates];
-  const open = (what: 'dates' | 'numbers') => found.doubts.includes(what) && !settled.has(what);
+  const open = (what: Found['doubts'][number]) => found.doubts.includes(what) && !settled.has(what);
   return (
     <div className="row" style={{ alignItems: 'start' }}>
       <div className={open('dates') ? 'asked' : ''}>
@@ -83,6 +92,34 @@ function Styles({
           onChange={(aside) => onChange({ aside })}
         />
       </div>
+      {found.hasTotals && (
+        <div>
+          <div className="label">Rows that call themselves totals</div>
+          <Choice
+            label="Rows that call themselves totals"
+            options={[
+              { value: 'left-out', label: 'are left out' },
+              { value: 'rows', label: 'count like others' },
+            ]}
+            value={mapping.totals ?? 'left-out'}
+            onChange={(totals) => onChange({ totals })}
+          />
+        </div>
+      )}
+      {(found.doubts.includes('currency') || mapping.otherCurrency) && (
+        <div className={open('currency') ? 'asked' : ''}>
+          <div className="label">Rows in another currency than {currency}</div>
+          <Choice
+            label={`Rows in another currency than ${currency}`}
+            options={[
+              { value: 'left-out', label: 'are left out' },
+              { value: 'unknown', label: 'leave their day open' },
+            ]}
+            value={open('currency') ? null : (mapping.otherCurrency ?? null)}
+            onChange={(otherCurrency) => onChange({ otherCurrency }, 'currency')}
+          />
+        </div>
+      )}
     </div>
   );
 }
@@ -139,6 +176,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
           found={found}
           mapping={mapping}
           settled={settled}
+          currency={client.currency}
           onChange={(patch, settles) => {
             setMapping((m) => ({ ...m, ...patch }));
             if (settles) setSettled((s) => new Set([...s, settles]));
@@ -167,14 +205,24 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
                   weights={Object.entries(mapping.columns).flatMap(([name, u]) =>
                     u.as === 'measure' && u.key !== key ? [{ value: u.key, label: name }] : [],
                   )}
+                  currency={client.currency}
+                  isOwnMoney={mapping.ownMoney?.includes(c.name) ?? false}
+                  onOwnMoney={(own) =>
+                    setMapping((m) => {
+                      const rest = (m.ownMoney ?? []).filter((n) => n !== c.name);
+                      return { ...m, ownMoney: own ? [...rest, c.name] : rest };
+                    })
+                  }
                   error={fieldError(begin.error, `columns.${c.name}`) ?? fieldError(begin.error, `metrics.${key}`)}
                   onUse={(next) =>
                     setMapping((m) => {
                       const columns = Object.fromEntries(
                         Object.entries(m.columns).map(([n, u]) => [
                           n,
-                          // There is one date.
-                          n !== c.name && next.as === 'date' && u.as === 'date' ? ({ as: 'skip' } as const) : u,
+                          // There is one date, and one currency.
+                          n !== c.name && next.as === u.as && (u.as === 'date' || u.as === 'currency')
+                            ? ({ as: 'skip' } as const)
+                            : u,
                         ]),
                       );
                       return { ...m, columns: { ...columns, [c.name]: next } };
@@ -214,7 +262,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
             Import this file
           </Button>
           {doubts.length > 0 && (
-            <span className="tone-attention small">■ Say first how {doubts.join(' and ')} are written.</span>
+            <span className="tone-attention small">■ Say first {doubts.map((d) => ASKED[d]).join(', and ')}.</span>
           )}
         </div>
         <span className="muted small">

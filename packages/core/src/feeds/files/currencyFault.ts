@@ -1,0 +1,41 @@
+import { isCurrency } from './currencies.ts';
+import type { InspectedColumn } from './inspect.ts';
+import type { FileMapping } from './mapping.ts';
+
+/**
+ * What would add money of two currencies, by the column at fault; null when nothing would (SEMANTICS §13).
+ * @param currency the client's
+ * @param isMoney whether a measure is money
+ */
+export function currencyFault(
+  columns: readonly InspectedColumn[],
+  mapping: FileMapping,
+  currency: string,
+  isMoney: (measure: string) => boolean,
+): { column: string; message: string } | null {
+  const useOf = (name: string) => (Object.hasOwn(mapping.columns, name) ? mapping.columns[name]! : null);
+  const holdsMoney = (name: string): boolean => {
+    const use = useOf(name);
+    return use?.as === 'measure' && isMoney(use.key);
+  };
+  const anyMoney = columns.some((c) => holdsMoney(c.name));
+  const hasColumn = columns.some((c) => useOf(c.name)?.as === 'currency');
+  for (const { name, currency: named, currencies } of columns) {
+    if (named !== undefined && holdsMoney(name) && !mapping.ownMoney?.includes(name)) {
+      const message = `Its heading says ${named}, and the client's money is in ${currency}. Leave it out, say that it is in ${currency} all the same, or take it as a figure that is no money.`;
+      return { column: name, message };
+    }
+    const others = (currencies ?? []).filter((c) => !isCurrency(c, currency));
+    if (others.length === 0 || !anyMoney) continue;
+    if (useOf(name)?.as !== 'currency' && !hasColumn) {
+      return {
+        column: name,
+        message: `It names ${others.join(', ')}. Use it as the currency, so that nothing is added that cannot be.`,
+      };
+    }
+    if (useOf(name)?.as === 'currency' && mapping.otherCurrency === undefined) {
+      return { column: name, message: `Say what rows in ${others.join(', ')} are: left out, or not known.` };
+    }
+  }
+  return null;
+}
