@@ -55,6 +55,8 @@ const feed = z.object({
   lastSuccess: z.string().nullable(),
   nextSync: z.string().nullable(),
   coveredThrough: z.string().nullable(),
+  /** Days that are not known, since rows of the last file could not be read. */
+  open: z.array(z.object({ from: z.string(), to: z.string() })),
   quota: z.object({ used: z.int(), limit: z.int(), resets: z.string() }).nullable(),
   restated: restatement.nullable(),
   datasets: z.array(dataset),

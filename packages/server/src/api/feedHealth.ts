@@ -1,12 +1,13 @@
-import { addDays, type CivilDate, civilDateAt } from '@chronicon/core/calendar';
+import { addDays, type CivilDate, civilDateAt, lengthOf } from '@chronicon/core/calendar';
 import type { Feed } from '@chronicon/core/contract';
 import { coveredThroughOfLate } from '../facts/factStore.ts';
 import { isService } from '../feeds/registry.ts';
+import { englishFor } from '../figures/english.ts';
 import type { Cause } from '../scheduler/causes.ts';
 import type { ClientHead } from '../store/clients.ts';
 import { connectionsByIds } from '../store/connections.ts';
 import { freshFeeds, type StoredFeed, troubledFeeds } from '../store/feeds.ts';
-import { importsWaiting } from '../store/imports.ts';
+import { importsWaiting, openDaysSeen } from '../store/imports.ts';
 import type { Visibility } from '../store/visibility.ts';
 import type { Api } from './context.ts';
 import { actionFor, mayBeConfirmed } from './feeds.ts';
@@ -71,6 +72,22 @@ export async function feedNeeds(
     const title = `${titleOf(client, feed)} is behind`;
     const action = { label: ACTS.fetch, to: toFeed(feed) };
     needs.push({ ...lineOf(client), key: feed.id, tone: 'attention', title, reason, action });
+  }
+  for (const { importId, clientId, fileName, days } of await openDaysSeen(api.store, visibility)) {
+    const client = clients.get(clientId);
+    if (!client) continue;
+    const english = englishFor(client);
+    const count = days.reduce((n, d) => n + lengthOf(d), 0);
+    const [first, ...more] = days;
+    const which = `${english.dates(first!)}${more.length > 0 ? ` and ${more.length} more` : ''}`;
+    needs.push({
+      ...lineOf(client),
+      key: importId,
+      tone: 'attention',
+      title: `${client.name}: ${fileName} leaves ${count === 1 ? 'a day' : `${count} days`} open`,
+      reason: `Rows of it could not be read: ${which}. Sums over such a day are marked as partly known.`,
+      action: { label: 'Look', to: `/clients/${clientId}/imports/${importId}` },
+    });
   }
   const inTrouble = new Set(troubled.map((f) => f.id));
   // Files that somebody dropped are looked at there and then.

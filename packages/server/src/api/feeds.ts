@@ -22,6 +22,7 @@ import { type ClientHead, clientById, type StoredClient } from '../store/clients
 import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
 import { allFeedsOf, createFeed, feedsOfKind, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { markStale } from '../store/following.ts';
+import { openDaysOf } from '../store/imports.ts';
 import { record } from '../store/ledger.ts';
 import type { Member } from '../store/members.ts';
 import { inTransaction } from '../store/store.ts';
@@ -64,6 +65,10 @@ export async function describeFeeds(api: Api, client: StoredClient, feeds: Store
     api.facts,
     feeds.map((f) => f.id),
   );
+  const open = await openDaysOf(
+    api.store,
+    feeds.flatMap((f) => (f.kind === 'file' ? [f.id] : [])),
+  );
   return Promise.all(
     feeds.map(async (f) => {
       const connection = f.connection_id ? await connectionById(api.store, f.connection_id) : null;
@@ -85,6 +90,7 @@ export async function describeFeeds(api: Api, client: StoredClient, feeds: Store
         lastSuccess: f.last_success,
         nextSync: f.next_sync === NEVER ? null : f.next_sync,
         coveredThrough: through.every((d) => d !== null) && through.length > 0 ? through.reduce(minDate) : null,
+        open: open.get(f.id)?.days ?? [],
         quota: connection ? quotaOf(connection, api.clock.now()) : null,
         restated: restated ? told(restated) : null,
         datasets,

@@ -160,6 +160,60 @@ export async function importsWaiting(db: Store, visibility: Visibility): Promise
   return rows.map(fromRow);
 }
 
+/** Days of a feed that its newest import left open, since rows of them could not be read. */
+export interface OpenDays {
+  importId: string;
+  feedId: string;
+  clientId: string;
+  fileName: string;
+  days: Range[];
+}
+
+/** What the newest imports of feeds left open; an import before it says nothing any more. */
+const leavingDaysOpen = (db: Store) =>
+  db
+    .selectFrom('file_import')
+    .innerJoin('feed', 'feed.id', 'file_import.feed_id')
+    .select([
+      'file_import.id as importId',
+      'feed.id as feedId',
+      'file_import.client_id as clientId',
+      'file_import.file_name as fileName',
+      'file_import.unknown',
+    ])
+    .where('file_import.state', '=', 'done')
+    .where('file_import.unknown', '!=', '[]')
+    .where('feed.state', '!=', 'removed')
+    .where(({ not, exists, selectFrom }) =>
+      not(
+        exists(
+          selectFrom('file_import as later')
+            .select('later.id')
+            .whereRef('later.feed_id', '=', 'file_import.feed_id')
+            .where('later.state', '=', 'done')
+            .whereRef('later.done_at', '>', 'file_import.done_at'),
+        ),
+      ),
+    );
+
+const toOpenDays = ({ unknown, ...row }: Omit<OpenDays, 'days'> & { unknown: string }): OpenDays => ({
+  ...row,
+  days: JSON.parse(unknown) as Range[],
+});
+
+/** Visible feeds of which a file left days open. */
+export async function openDaysSeen(db: Store, visibility: Visibility): Promise<OpenDays[]> {
+  const rows = await leavingDaysOpen(db).where(seenIn(visibility, 'file_import.client_id')).execute();
+  return rows.flatMap((r) => (r.feedId === null ? [] : [toOpenDays(r)]));
+}
+
+/** The days that these feeds' files left open, by feed. */
+export async function openDaysOf(db: Store, feedIds: readonly string[]): Promise<Map<string, OpenDays>> {
+  if (feedIds.length === 0) return new Map();
+  const rows = await leavingDaysOpen(db).where('feed.id', 'in', feedIds).execute();
+  return new Map(rows.map((r) => [r.feedId, toOpenDays(r)]));
+}
+
 export async function importsIn(db: Store, states: StoredImport['state'][]): Promise<StoredImport[]> {
   const rows = await db.selectFrom('file_import').selectAll().where('state', 'in', states).execute();
   return rows.map(fromRow);

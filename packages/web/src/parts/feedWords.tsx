@@ -1,6 +1,14 @@
 import type { Feed } from '@chronicon/core/contract';
 import { momentOf, plainDate } from './when.ts';
 
+const DAY = 86_400_000;
+
+/** How many days rows of the last file left open. */
+function openWords(open: Feed['open']): string {
+  const days = open.reduce((n, d) => n + (Date.parse(d.to) - Date.parse(d.from)) / DAY + 1, 0);
+  return days === 1 ? 'one day' : `${days} days`;
+}
+
 /** How a feed is, in one line. */
 export function FeedState({ feed }: { feed: Feed }) {
   switch (feed.state) {
@@ -14,6 +22,13 @@ export function FeedState({ feed }: { feed: Feed }) {
     case 'loading':
       return <span className="tone-accent">◌ first load</span>;
     case 'fresh':
+      if (feed.coveredThrough && feed.open.length > 0) {
+        return (
+          <span className="tone-attention">
+            ■ through {plainDate(feed.coveredThrough)}, {openWords(feed.open)} not known
+          </span>
+        );
+      }
       if (feed.coveredThrough) return <span className="tone-good">● through {plainDate(feed.coveredThrough)}</span>;
       return <span className="tone-attention">■ nothing in it yet</span>;
   }

@@ -229,6 +229,28 @@ describe('rows that are set aside', () => {
     expect(await total('sold', '2026-10-01..2026-10-02')).toEqual({ value: 2 });
   });
 
+  it('are said on the Desk and with their feed, until they count as none or are brought again', async () => {
+    const done = await bring('till.csv', ROWS);
+    const waiting = async () =>
+      (await fixture.owner.ask('GET /api/desk', { query: { client } })).body.needs.filter((n) =>
+        n.title.includes('open'),
+      );
+    expect((await feeds())[0]!.open).toEqual([{ from: '2026-10-02', to: '2026-10-02' }]);
+    expect(await waiting()).toMatchObject([
+      {
+        title: expect.stringContaining('till.csv leaves a day open'),
+        reason: expect.stringContaining('2 October 2026'),
+        action: { to: `/clients/${client}/imports/${done.id}` },
+      },
+    ]);
+    const [feed] = await feeds();
+    const { body } = await put('again.csv', ROWS.replace('four', '4'));
+    await begin(body.id, (await look(body.id)).inspection!.mapping, { feed: feed!.id, metrics: [] });
+    await fixture.server.imports.idle();
+    expect((await feeds())[0]!.open).toEqual([]);
+    expect(await waiting()).toEqual([]);
+  });
+
   it('say nothing any more once a later file of the feed has brought other days or the same', async () => {
     const first = await bring('till.csv', ROWS);
     const [feed] = await feeds();
