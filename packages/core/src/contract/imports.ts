@@ -49,6 +49,8 @@ const importDetail = importRow.extend({
           use: columnUse,
           /** It seems to hold rates or averages, which are never added up. */
           rates: z.literal(true).optional(),
+          /** What its figures seem to be, beyond counts. */
+          unit: z.enum(['duration', 'percent', 'money']).optional(),
           /** Another currency than the client's, which its heading names. */
           currency: z.string().optional(),
           /** The currencies that it names, of a column that names them. */

@@ -1,9 +1,7 @@
 import { type CivilDate, civilDateAt, fromDayNumber, isCivilDate, toDayNumber } from '../../calendar/index.ts';
 import type { Cell } from './cell.ts';
+import { monthNamed, saysNothing } from './monthNames.ts';
 import { DATE_STYLES, type DateStyle } from './styles.ts';
-
-const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
-const monthNamed = (word: string): number => MONTHS.indexOf(word.slice(0, 3).toLowerCase()) + 1;
 
 function made(year: string | number, month: string | number, day: string | number): CivilDate | null {
   const y = Number(year);
@@ -15,34 +13,77 @@ function made(year: string | number, month: string | number, day: string | numbe
 const PARTS = /^(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})$/;
 /** Midnight behind a day says nothing more. */
 const bare = (text: string): string => text.replace(/[ T]00:00(:00(\.0+)?)?$/, '');
+const TIME = /[\s,T]+\d{1,2}[:.]\d\d([:.]\d\d([.,]\d+)?)?(\s*[ap]\.?m\.?)?(\s*(uhr|h))?$/i;
+const FIRST_WORD = /^(\p{L}[\p{L}\p{M}]*)\.?,?\s+(.+)$/u;
+
+/** A day without the time of the day behind it, or the weekday before it. */
+function dayAlone(text: string): string {
+  const day = text.replace(TIME, '');
+  const [, word, rest] = FIRST_WORD.exec(day) ?? [];
+  if (word === undefined || !saysNothing(word)) return day;
+  // “mar” is a Tuesday in French, and March in English: what follows tells.
+  const isMonth =
+    monthNamed(word) > 0 && !PARTS.test(rest!) && !(rest!.match(WORDS) ?? []).some((w) => monthNamed(w) > 0);
+  return isMonth ? day : rest!;
+}
+
+/** Words of a date: numbers, and letters with their marks. */
+const WORDS = /\d+|\p{L}[\p{L}\p{M}]*/gu;
+
+/** A day with its month by name, in any language of reports; words that say nothing may stand between. */
+function namedDay(text: string): CivilDate | null {
+  if (!/^[\p{L}\p{M}\d\s.,/-]+$/u.test(text)) return null;
+  const words = (text.match(WORDS) ?? []).filter((w) => /^\d/.test(w) || !saysNothing(w) || monthNamed(w) > 0);
+  const [first, second, third, ...rest] = words;
+  if (third === undefined || rest.length > 0) return null;
+  const dayFirst = /^\d/.test(first!);
+  const [day, month] = dayFirst ? [first!, second!] : [second!, first!];
+  const number = monthNamed(month);
+  if (!/^\d{1,2}$/.test(day) || number === 0 || !/^(\d{2}|\d{4})$/.test(third)) return null;
+  // The day of the month never stands last but where its year is whole.
+  return dayFirst || third.length === 4 ? made(third, number, day) : null;
+}
+
+/** The first day of an ISO week (ISO 8601): the week with the year's first Thursday is number 1. */
+function isoDay(year: number, week: number, weekday: number): CivilDate | null {
+  const fourth = toDayNumber(`${String(year).padStart(4, '0')}-01-04`);
+  // Day 0 of day numbers was a Thursday.
+  const monday = fourth - ((((fourth + 3) % 7) + 7) % 7);
+  const day = fromDayNumber(monday + 7 * (week - 1) + weekday - 1);
+  const nextFirst = toDayNumber(`${String(year + 1).padStart(4, '0')}-01-04`);
+  const end = nextFirst - ((((nextFirst + 3) % 7) + 7) % 7);
+  return week >= 1 && weekday >= 1 && weekday <= 7 && toDayNumber(day) < end ? day : null;
+}
 
 /** Day 0 of spreadsheets; they count 29 February 1900, which never was, so it holds from March 1900 on. */
 const SERIAL_ZERO = toDayNumber('1899-12-30');
 
 const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> = {
   ymd(text) {
-    const m = PARTS.exec(bare(text));
+    // With hyphens and a time it is an instant, which may have an offset.
+    const m = PARTS.exec(text.includes('-') ? bare(text) : dayAlone(text));
     return m && m[1]!.length === 4 ? made(m[1]!, m[2]!, m[3]!) : null;
   },
   dmy(text) {
-    const m = PARTS.exec(bare(text));
+    const m = PARTS.exec(dayAlone(text));
     return m && m[1]!.length <= 2 && m[3]!.length !== 3 ? made(m[3]!, m[2]!, m[1]!) : null;
   },
   mdy(text) {
-    const m = PARTS.exec(bare(text));
+    const m = PARTS.exec(dayAlone(text));
     return m && m[1]!.length <= 2 && m[3]!.length !== 3 ? made(m[3]!, m[1]!, m[2]!) : null;
   },
   compact(text) {
     const m = /^(\d{4})(\d\d)(\d\d)$/.exec(text);
     return m ? made(m[1]!, m[2]!, m[3]!) : null;
   },
-  named(text) {
-    const m =
-      /^(\d{1,2})[. -]+([A-Za-z]{3,9})\.?[, -]+(\d{2,4})$/.exec(text) ??
-      /^([A-Za-z]{3,9})\.? (\d{1,2}),? (\d{4})$/.exec(text);
-    if (!m) return null;
-    const dayFirst = /^\d/.test(m[1]!);
-    return made(m[3]!, monthNamed(m[dayFirst ? 2 : 1]!), m[dayFirst ? 1 : 2]!);
+  named: (text) => namedDay(dayAlone(text)),
+  week(text) {
+    const m = /^(\d{4})-?W(\d\d)-?([1-7])$/.exec(text);
+    return m ? isoDay(Number(m[1]), Number(m[2]), Number(m[3])) : null;
+  },
+  epoch(text, zone) {
+    if (!/^\d{10}$|^\d{13}$/.test(text)) return null;
+    return civilDateAt(new Date(Number(text) * (text.length === 10 ? 1_000 : 1)).toISOString(), zone);
   },
   instant(text, zone) {
     const m = /^(\d{4}-\d\d-\d\d)[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:?\d\d)?$/.exec(text);
@@ -58,8 +99,9 @@ const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> 
   month(text) {
     const digits = /^(\d{4})[-/.](\d{1,2})$/.exec(text) ?? /^(?<m>\d{1,2})[-/.](?<y>\d{4})$/.exec(text);
     if (digits) return digits.groups ? made(digits.groups.y!, digits.groups.m!, 1) : made(digits[1]!, digits[2]!, 1);
-    const named = /^([A-Za-z]{3,9})\.?[ -](\d{4})$/.exec(text);
-    return named ? made(named[2]!, monthNamed(named[1]!), 1) : null;
+    const named = /^(\p{L}[\p{L}\p{M}]*)\.?(?:[ -]| de )(\d{4})$/u.exec(text);
+    const number = named ? monthNamed(named[1]!) : 0;
+    return number > 0 ? made(named![2]!, number, 1) : null;
   },
   serial(text) {
     const days = Number(text);

@@ -60,6 +60,58 @@ describe('dates of files', () => {
     expect(readDate('Oct 2026', 'month', ZONE)).toBe('2026-10-01');
   });
 
+  it.each([
+    ['named', 'Mon, 5 Oct 2026'],
+    ['named', 'Monday, October 5, 2026'],
+    ['named', 'Oct 5, 2026 08:15'],
+    ['named', '5 October 2026, 8:15 am'],
+    ['named', 'Montag, 5. Oktober 2026'],
+    ['named', '5. Okt. 2026'],
+    ['named', 'lundi 5 octobre 2026'],
+    ['named', '5 de octubre de 2026'],
+    ['named', 'lunedì 5 ottobre 2026'],
+    ['named', 'maandag 5 oktober 2026'],
+    ['named', '5 października 2026'],
+    ['named', '5 октября 2026 г.'],
+    ['named', '5 באוקטובר 2026'],
+    ['named', '05-Oct-26'],
+    ['dmy', '05/10/2026 08:15'],
+    ['dmy', 'lun. 05/10/2026'],
+    ['dmy', '5.10.2026, 08:15 Uhr'],
+    ['mdy', '10/05/2026 8:15 PM'],
+    ['ymd', '2026/10/05 08:15:30'],
+    ['instant', '2026-10-05 08:15'],
+    ['week', '2026-W41-1'],
+    ['week', '2026W411'],
+    ['epoch', '1791187200'],
+    ['epoch', '1791187200000'],
+  ] as const)('are read as %s: %s', (style, text) => expect(readDate(text, style, ZONE)).toBe('2026-10-05'));
+
+  it('know the months of every language of reports, and no weekday for one', () => {
+    expect(readDate('3 mars 2026', 'named', ZONE)).toBe('2026-03-03');
+    expect(readDate('Mar 3, 2026', 'named', ZONE)).toBe('2026-03-03');
+    expect(readDate('mar. 3 mars 2026', 'named', ZONE)).toBe('2026-03-03');
+    expect(readDate('mar 03/02/2026', 'dmy', ZONE)).toBe('2026-02-03');
+    expect(readDate('août 2026', 'month', ZONE)).toBe('2026-08-01');
+    expect(readDate('октябрь 2026', 'month', ZONE)).toBe('2026-10-01');
+    for (const text of ['Mon 2026', '5 Montag 2026', '32 Oct 2026', 'October 2026', '5 Oct', 'Total 5 2026'])
+      expect(readDate(text, 'named', ZONE), text).toBeNull();
+  });
+
+  it('of ISO weeks agree with the calendar, over the ends of years', () => {
+    fc.assert(
+      fc.property(day, (d) => {
+        const n = (Date.parse(d) / 86_400_000 + 3) % 7;
+        const thursday = new Date(Date.parse(d) + (3 - n) * 86_400_000);
+        const year = thursday.getUTCFullYear();
+        const week = Math.floor((thursday.getTime() - Date.UTC(year, 0, 1)) / (7 * 86_400_000)) + 1;
+        expect(readDate(`${year}-W${String(week).padStart(2, '0')}-${n + 1}`, 'week', ZONE)).toBe(d);
+      }),
+    );
+    expect(readDate('2025-W53-1', 'week', ZONE)).toBeNull();
+    expect(readDate('2026-W53-7', 'week', ZONE)).toBe('2027-01-03');
+  });
+
   it('leave a doubt only where both orders read every one, and say when they mix', () => {
     expect(guessDates(['03/04/2026', '05/04/2026'], ZONE)).toMatchObject({ doubtful: true, mixed: false });
     expect(guessDates(['03/04/2026', '25/04/2026'], ZONE)).toMatchObject({
@@ -96,6 +148,53 @@ describe('numbers of files', () => {
     expect(readNumber('4.5%', 'point')).toBeCloseTo(0.045);
     for (const bad of ['', 'n/a', '1.2.3', '1,23,4', '12a', '--1', '1e999'])
       expect(readNumber(bad, 'point')).toBeNull();
+  });
+
+  it('may be written short, as a length of time, or in a unit of a power of ten', () => {
+    expect(readNumber('4.7K', 'point')).toBe(4700);
+    expect(readNumber('1.1M', 'point')).toBe(1_100_000);
+    expect(readNumber('€2.3bn', 'point')).toBe(2.3e9);
+    expect(readNumber('3,4 Mio.', 'comma')).toBe(3_400_000);
+    expect(readNumber('12 Tsd.', 'comma')).toBe(12_000);
+    expect(readNumber('-2k', 'point')).toBe(-2000);
+    expect(readNumber('1:28', 'point')).toBe(88);
+    expect(readNumber('00:01:28', 'comma')).toBe(88);
+    expect(readNumber('26:00:00.5', 'point')).toBe(93_600.5);
+    for (const bad of ['5m', '12a', '1:75', '1:2', '0:90:00', 'K', '1.2.3K', '1:28%'])
+      expect(readNumber(bad, 'point'), bad).toBeNull();
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 9_999_999 }), (n) => {
+        expect(readNumber(`${n / 100}K`, 'point')).toBe(n * 10);
+        const [h, m, s] = [Math.floor(n / 3600) % 1000, Math.floor(n / 60) % 60, n % 60];
+        const two = (x: number) => String(x).padStart(2, '0');
+        expect(readNumber(`${h}:${two(m)}:${two(s)}`, 'point')).toBe(h * 3600 + m * 60 + s);
+      }),
+    );
+  });
+
+  it('say what they are, and are read in the unit of the figure', () => {
+    const rows = [
+      ['day', 'Time', 'Length', 'cost_micros', 'Takings', 'Visits'],
+      ['2026-10-01', '08:15', '1:28', '1250000', '£4.7K', '1.2K'],
+      ['2026-10-02', '09:30', '0:45', '990000', '£900', '950'],
+    ];
+    const found = inspectRows(rows, ZONE, null, null, 'GBP');
+    expect(found.columns.map((c) => [c.name, c.use.as, c.unit ?? null])).toEqual([
+      ['day', 'date', null],
+      ['Time', 'dimension', null],
+      ['Length', 'measure', 'duration'],
+      ['cost_micros', 'measure', null],
+      ['Takings', 'measure', 'money'],
+      ['Visits', 'measure', null],
+    ]);
+    const read = rowReader(rows[0]!, found.mapping, {
+      today: '2026-11-02',
+      zone: ZONE,
+      counts: () => false,
+      currency: 'GBP',
+    });
+    expect(read.read(rows[1]!)).toBeNull();
+    expect([...read.values]).toEqual([88, 1.25, 4700, 1200]);
   });
 
   it('tell their style by what only one of them can be', () => {

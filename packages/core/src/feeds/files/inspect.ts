@@ -4,7 +4,7 @@ import { currenciesOf, currencyOfHeading, isCurrency } from './currencies.ts';
 import { guessDates } from './dates.ts';
 import { keyOfName } from './keyOfName.ts';
 import type { ColumnUse, FileMapping } from './mapping.ts';
-import { guessNumbers } from './numbers.ts';
+import { guessNumbers, isDuration } from './numbers.ts';
 import { looksLikeRates } from './rates.ts';
 import type { DateStyle, NumberStyle } from './styles.ts';
 import { findHeader, nameColumns } from './table.ts';
@@ -18,6 +18,8 @@ export interface InspectedColumn {
   use: ColumnUse;
   /** It seems to hold rates or averages, which are never added up. */
   rates?: true;
+  /** What its figures seem to be, beyond counts. */
+  unit?: 'duration' | 'percent' | 'money';
   /** Another currency than the client's, which its heading names (a code or a sign). */
   currency?: string;
   /** The currencies that it names, of a column that names them. */
@@ -40,6 +42,8 @@ export interface Inspection {
 }
 
 const SAMPLES = 4;
+/** Headings of days, also where these are mere numbers. */
+const DAY_HEADING = /day|date|datum|fecha|time|zeit|stamp|epoch/i;
 
 /** Words that people use for what the library measures. */
 const ALIASES: Record<string, string> = {
@@ -54,6 +58,21 @@ const ALIASES: Record<string, string> = {
 };
 /** Dimensions that read like figures. */
 const LABELS_EVEN_IF_NUMBERS = /\b(id|number|no|code|hour|postcode|zip)\b/i;
+
+/** Headings under which 08:15 is no length of time. */
+const TIME_OF_DAY =
+  /^\s*(time|time of day|hour|uhrzeit|zeit|stunde|heure|hora|ora|tijd|uur|godzina|czas|время|час|שעה)\s*$/iu;
+/** Headings of figures in millionths. */
+const MICROS = /(^|[^a-z])micros?$|[a-z]Micros?$|millionths/i;
+
+/** What the figures of a column are, where nearly all of them say so by how they are written. */
+function unitOf(samples: readonly Cell[]): NonNullable<InspectedColumn['unit']> | null {
+  const most = (is: (text: string) => boolean) =>
+    samples.length > 0 && samples.filter((s) => typeof s === 'string' && is(s.trim())).length >= samples.length * 0.8;
+  if (most(isDuration)) return 'duration';
+  if (most((text) => text.endsWith('%'))) return 'percent';
+  return most((text) => /\p{Sc}/u.test(text)) ? 'money' : null;
+}
 
 /** Measures that metrics of the library add up or take as levels, by their own name. */
 const LIBRARY_MEASURES = new Set(
@@ -101,8 +120,10 @@ export function inspectRows(
 
   const guesses = names.map((_, i) => guessDates(samplesOf(i), zone));
   let dateAt = names.findIndex((n) => (remembered ? remembered.columns[n]!.as === 'date' : hintOf(n)?.type === 'date'));
-  if (dateAt < 0) dateAt = guesses.findIndex((g) => g.fits.length > 0 && g.fits[0]!.style !== 'serial');
-  if (dateAt < 0) dateAt = names.findIndex((n, i) => guesses[i]!.fits.length > 0 && /day|date|datum|fecha/i.test(n));
+  // Mere numbers are days where their heading says so.
+  const isBare = (style: DateStyle) => style === 'serial' || style === 'epoch';
+  if (dateAt < 0) dateAt = guesses.findIndex((g) => g.fits.length > 0 && !isBare(g.fits[0]!.style));
+  if (dateAt < 0) dateAt = names.findIndex((n, i) => guesses[i]!.fits.length > 0 && DAY_HEADING.test(n));
   const dates = guesses[dateAt];
   const dateHint = dateAt >= 0 ? (hintOf(names[dateAt]!)?.dates ?? null) : null;
   const settledDates = remembered?.dates ?? dateHint;
@@ -126,7 +147,8 @@ export function inspectRows(
     }
     const hint = hintOf(name);
     const numbers = hint?.type === 'text' ? null : guessNumbers(samples);
-    const isNumber = hint?.type === 'number' || (numbers !== null && !LABELS_EVEN_IF_NUMBERS.test(name));
+    const isTime = TIME_OF_DAY.test(name) && samples.every((s) => isDuration(s));
+    const isNumber = hint?.type === 'number' || (numbers !== null && !LABELS_EVEN_IF_NUMBERS.test(name) && !isTime);
     if (isNumber) {
       numberHint ??= hint?.numbers ?? null;
       for (const k of ['point', 'comma', 'unlike'] as const) found[k] += numbers?.[k] ?? 0;
@@ -135,7 +157,9 @@ export function inspectRows(
     const named = isNumber ? currencyOfHeading(name) : null;
     const other = named !== null && !isCurrency(named, currency) ? named : null;
     const isLeftOut = (samples.length === 0 && !hint) || rates || other !== null;
-    const use: ColumnUse = isLeftOut ? { as: 'skip' } : useFor(name, isNumber ? 'number' : 'text', taken);
+    const proposed = isLeftOut ? ({ as: 'skip' } as const) : useFor(name, isNumber ? 'number' : 'text', taken);
+    const use: ColumnUse = proposed.as === 'measure' && MICROS.test(name) ? { ...proposed, scale: -6 } : proposed;
+    const unit = isNumber ? unitOf(samples) : null;
     if (rates && !remembered) {
       notices.push(
         `“${name}” seems to hold rates or averages, which are never added up. Say by which column it is weighted, or leave it out.`,
@@ -151,6 +175,7 @@ export function inspectRows(
       samples: shown,
       use: remembered?.columns[name] ?? use,
       ...(rates && { rates: true as const }),
+      ...(unit !== null && { unit }),
       ...(other !== null && { currency: other }),
     };
   });

@@ -8,7 +8,8 @@ const key = z
 export const columnUse = z.discriminatedUnion('as', [
   z.object({ as: z.literal('date') }),
   z.object({ as: z.literal('dimension'), key }),
-  z.object({ as: z.literal('measure'), key }),
+  /** `scale`: the power of ten by which its numbers are multiplied, as −6 for millionths. */
+  z.object({ as: z.literal('measure'), key, scale: z.int().min(-9).max(9).optional() }),
   /** It names the currency of its row's money. */
   z.object({ as: z.literal('currency') }),
   z.object({ as: z.literal('skip') }),

@@ -54,6 +54,10 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
   const currencyAt = at((n) => use(n)?.as === 'currency');
   const dimsAt = dimensions.map((key) => columnOf('dimension', key));
   const valuesAt = measures.map((key) => columnOf('measure', key));
+  const scales = valuesAt.map((i) => {
+    const u = i < 0 ? null : use(names[i]!);
+    return u?.as === 'measure' ? (u.scale ?? 0) : 0;
+  });
   /** Where a row may call itself a total. */
   const labelled = [dateAt, ...dimsAt];
   const counts = measures.map(rules.counts);
@@ -144,7 +148,9 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
       if (other !== null) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${rules.currency}`;
       if (value < 0 && counts[i])
         return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
-      values[i] = value;
+      const scale = scales[i]!;
+      // Divided, a millionth is as near as it can be.
+      values[i] = scale < 0 ? value / 10 ** -scale : value * 10 ** scale;
     }
     if (blank === valuesAt.length) return 'has no figure';
     // A rate that is not there is not 0, unless it counts for nothing.

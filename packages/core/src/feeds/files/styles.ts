@@ -1,5 +1,16 @@
 /** The ways in which files write days. `month` means a whole month. */
-export const DATE_STYLES = ['ymd', 'dmy', 'mdy', 'compact', 'named', 'instant', 'month', 'serial'] as const;
+export const DATE_STYLES = [
+  'ymd',
+  'dmy',
+  'mdy',
+  'compact',
+  'named',
+  'instant',
+  'week',
+  'month',
+  'serial',
+  'epoch',
+] as const;
 export type DateStyle = (typeof DATE_STYLES)[number];
 
 export const DATE_STYLE_LABELS: Record<DateStyle, string> = {
@@ -9,8 +20,10 @@ export const DATE_STYLE_LABELS: Record<DateStyle, string> = {
   compact: 'eight digits: 20261003',
   named: 'month by name: 3 Oct 2026',
   instant: 'with a time: 2026-10-03T08:15:00Z',
+  week: 'year, week, weekday: 2026-W40-6',
   month: 'whole months: 2026-10',
   serial: 'days counted by a spreadsheet: 46298',
+  epoch: 'seconds since 1970: 1790985600',
 };
 
 /** Which sign parts whole from fraction: 1,234.56 or 1.234,56. Spaces and apostrophes may group in both. */

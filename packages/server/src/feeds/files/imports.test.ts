@@ -288,6 +288,31 @@ describe('rows that are set aside', () => {
   });
 });
 
+describe('a workbook of several sheets', () => {
+  it('is read from the first that holds days and figures, and says so; another one can be chosen', async () => {
+    const cell = (text: string) => `<c t="inlineStr"><is><t>${text}</t></is></c>`;
+    const row = (...cells: string[]) => `<row>${cells.join('')}</row>`;
+    const day = (d: string, n: number) => row(cell(d), `<c><v>${n}</v></c>`);
+    const book = await archived(
+      bookFiles({
+        Cover: `<sheetData>${row(cell('Sales of the shop'))}${row(cell('Made by the till'))}</sheetData>`,
+        Shops: `<sheetData>${row(cell('Shop'), cell('Town'))}${row(cell('Quay'), cell('Tarnbeck'))}</sheetData>`,
+        Days: `<sheetData>${row(cell('day'), cell('sold'))}${day('2026-10-01', 3)}${day('2026-10-02', 4)}</sheetData>`,
+      }),
+    );
+    const { body: taken } = await put('book.xlsx', book);
+    const found = await look(taken.id);
+    expect(found.reading.sheet).toBe('Days');
+    expect(found.inspection!.notices.join(' ')).toContain('“Days” is read');
+    const chosen = { ...found.reading, sheet: 'Shops' };
+    const again = await fixture.owner.ask('POST /api/clients/:client/imports/:import/look', {
+      params: params(taken.id),
+      body: chosen,
+    });
+    expect(again.body.reading.sheet).toBe('Shops');
+  });
+});
+
 describe('rows of totals', () => {
   const DAYS = [1, 2, 3].flatMap((d) => [`2026-10-0${d},Quay,${d}`, `2026-10-0${d},Hill,${10 * d}`]);
   const file = (...more: string[]) => `day,shop,sold\n${[...DAYS, ...more].join('\n')}\n`;

@@ -1,7 +1,6 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import type { Reading } from '@chronicon/core/contract';
 import {
-  type Cell,
   ENCODING_LABELS,
   ENCODINGS,
   type Encoding,
@@ -22,6 +21,9 @@ import { readWorkbook, sheetsOf } from './workbook.ts';
 /** Bytes and rows by which a file is judged. */
 const SAMPLE = 256 * 1024;
 const JUDGED_ROWS = 2_000;
+/** Rows by which a sheet is told from others, and sheets that are looked at for it. */
+const FEW_ROWS = 200;
+const MOST_SHEETS = 20;
 /** Rows kept for showing how they will be read. */
 const KEPT_ROWS = 60;
 
@@ -84,6 +86,38 @@ function widen(rows: readonly RawRow[]): void {
   for (const { cells } of rows) while (cells.length < width) cells.push(null);
 }
 
+async function firstRows(path: string, reading: Reading, most: number): Promise<RawRow[]> {
+  const rows: RawRow[] = [];
+  await sourceOf(reading.format)(path, reading, {
+    progress: () => undefined,
+    take(more) {
+      rows.push(...more.slice(0, most - rows.length));
+      return rows.length < most;
+    },
+  });
+  return rows;
+}
+
+/** The first sheet of a workbook that holds days and figures; null where none of those that are looked at does. */
+async function sheetOfFigures(
+  sheets: readonly string[],
+  read: (sheet: string) => Promise<RawRow[]>,
+  judge: (rows: readonly RawRow[]) => Inspection,
+): Promise<string | null> {
+  if (sheets.length < 2) return null;
+  for (const sheet of sheets.slice(0, MOST_SHEETS)) {
+    const rows = await read(sheet).catch((error: unknown) => {
+      if (error instanceof FileError) return [];
+      throw error;
+    });
+    if (rows.length === 0) continue;
+    widen(rows);
+    const uses = judge(rows).columns.map((c) => c.use.as);
+    if (uses.includes('date') && uses.includes('measure')) return sheet;
+  }
+  return null;
+}
+
 /**
  * Looks at the first rows of a file: what it is, how it is written, what its columns seem to hold.
  * @param chosen what a person said of its encoding, separator and sheet
@@ -110,19 +144,28 @@ export async function lookAt(
     format !== 'text' ? 'utf-8' : (chosen?.encoding ?? (isEncoding(hinted) ? hinted : guessEncoding(bytes)));
   const text = new TextDecoder(encoding).decode(bytes);
   const separator = chosen?.separator ?? (isSeparator(hints?.separator) ? hints.separator : guessSeparator(text));
-  const reading: Reading = { format, encoding, separator, sheet: chosen?.sheet ?? sheets[0] ?? null, sheets };
-  const rows: RawRow[] = [];
-  await sourceOf(format)(path, reading, {
-    progress: () => undefined,
-    take(more) {
-      rows.push(...more.slice(0, JUDGED_ROWS - rows.length));
-      return rows.length < JUDGED_ROWS;
-    },
-  });
+  const of = (sheet: string | null): Reading => ({ format, encoding, separator, sheet, sheets });
+  const judge = (found: readonly RawRow[]) =>
+    inspectRows(
+      found.map((r) => r.cells),
+      zone,
+      hints,
+      before,
+      currency,
+    );
+  const sheet =
+    chosen?.sheet ??
+    (await sheetOfFigures(sheets, (s) => firstRows(path, of(s), FEW_ROWS), judge)) ??
+    sheets[0] ??
+    null;
+  const reading = of(sheet);
+  const rows = await firstRows(path, reading, JUDGED_ROWS);
   if (rows.length === 0) throw new FileError('There is not one row in the file.');
   if (format === 'xlsx') widen(rows);
-  const cells: Cell[][] = rows.map((r) => r.cells);
-  const inspection = inspectRows(cells, zone, hints, before, currency);
+  const inspection = judge(rows);
+  if (!chosen && sheet !== null && sheet !== sheets[0]) {
+    inspection.notices.push(`“${sheet}” is read: no sheet before it holds days and figures.`);
+  }
   if (!encoding.startsWith('utf') && !chosen && !hinted) {
     inspection.notices.push(
       `The file is not UTF-8. By its letters it is taken for ${ENCODING_LABELS[encoding]}: see whether names in it look right.`,

@@ -14,6 +14,16 @@ const UNITS = [
   { value: 'percent', label: 'a share' },
 ];
 
+/** By what the numbers of a column are multiplied. */
+const SCALES = [
+  { value: '0', label: 'as it stands' },
+  { value: '-2', label: 'in hundredths' },
+  { value: '-3', label: 'in thousandths' },
+  { value: '-6', label: 'in millionths' },
+  { value: '3', label: 'in thousands' },
+  { value: '6', label: 'in millions' },
+];
+
 /** How rows come together: of rates never by adding them up. */
 const KINDS = [
   { value: 'sum', label: 'adds up' },
@@ -111,9 +121,18 @@ export function ColumnUse({
                   .map((k) => ({ value: k.key, label: k.label })),
               ]}
               value={isKnown ? named : OWN}
-              onChange={(key) => onUse({ as: use.as, key: key || keyOfName(column.name) })}
+              onChange={(key) => onUse({ ...use, key: key || keyOfName(column.name) })}
               error={error}
             />
+            {use.as === 'measure' && (
+              <NativeSelect
+                w={134}
+                aria-label={`Scale of ${column.name}`}
+                data={SCALES}
+                value={String(use.scale ?? 0)}
+                onChange={(e) => onUse({ ...use, scale: Number(e.currentTarget.value) })}
+              />
+            )}
             {metric && (
               <>
                 <TextInput

@@ -144,7 +144,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
   const fresh: NewMetric[] = measures.map(({ column, key }) => ({
     key,
     label: column.slice(0, 60),
-    unit: 'count',
+    unit: found.columns.find((c) => c.name === column)?.unit ?? 'count',
     polarity: 'higher',
     kind: found.columns.find((c) => c.name === column)?.rates ? 'weighted' : 'sum',
     ...metrics[key],
