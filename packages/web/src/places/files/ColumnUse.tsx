@@ -70,6 +70,10 @@ export function ColumnUse({
 }: Props) {
   const list = use.as === 'measure' ? known.measures : known.dimensions;
   const named = 'key' in use ? use.key : '';
+  // Money in cents, and numbers that are larger than anything is counted: any other stands as it is.
+  const mayBeScaled =
+    use.as === 'measure' &&
+    (use.scale !== undefined || metric?.unit === 'money' || column.samples.every((s) => /^\d{6,}$/.test(s)));
   const isKnown = list.some((k) => k.key === named);
   const takeAs = (as: string) => {
     if (as === 'date' || as === 'currency' || as === 'skip') onUse({ as });
@@ -124,7 +128,7 @@ export function ColumnUse({
               onChange={(key) => onUse({ ...use, key: key || keyOfName(column.name) })}
               error={error}
             />
-            {use.as === 'measure' && (
+            {use.as === 'measure' && mayBeScaled && (
               <NativeSelect
                 w={134}
                 aria-label={`Scale of ${column.name}`}
