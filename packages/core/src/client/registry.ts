@@ -6,6 +6,7 @@ import { fiscalStart } from './settings/fiscalStart.ts';
 import { language } from './settings/language.ts';
 import { orientation } from './settings/orientation.ts';
 import { paperSize } from './settings/paperSize.ts';
+import { reference } from './settings/reference.ts';
 import { site } from './settings/site.ts';
 import { startDate } from './settings/startDate.ts';
 import { weekStart } from './settings/weekStart.ts';
@@ -24,6 +25,7 @@ export const SETTINGS = {
   calendar,
   paperSize,
   orientation,
+  reference,
 };
 
 type Settings = typeof SETTINGS;

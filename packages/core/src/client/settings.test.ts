@@ -13,6 +13,7 @@ const STORED = {
   calendar: '',
   paperSize: 'letter',
   orientation: '',
+  reference: '',
 };
 
 describe('what is set for a client', () => {

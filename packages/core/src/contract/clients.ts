@@ -189,14 +189,19 @@ export const clientRoutes = {
     body: z.object({
       text: z
         .string()
-        .min(1, 'Choose a file, or paste rows.')
-        .max(1024 * 1024, 'Bring it in parts of a megabyte.'),
+        .max(1024 * 1024, 'Bring it in parts of a megabyte.')
+        .default(''),
+      /** The bytes of a file, in place of its text: in which encoding they are is found out of them. */
+      bytes: z.base64().max(1_400_000, 'Bring it in parts of a megabyte.').nullable().default(null),
       /** What the preview was called; left out, it is only looked at. */
       seen: z.string().nullable().default(null),
     }),
     reply: z.object({
       seen: z.string(),
       done: z.boolean(),
+      /** The rows as they were read, and how a file's bytes were written. */
+      text: z.string(),
+      encoding: z.string().nullable(),
       /** Columns that were not understood. */
       unread: z.array(z.string()),
       rows: z.array(
@@ -209,6 +214,8 @@ export const clientRoutes = {
         }),
       ),
       clients: z.int(),
+      /** Clients that are there, and change. */
+      changed: z.int(),
       contacts: z.int(),
       leftOut: z.int(),
     }),

@@ -4,8 +4,11 @@ import { MOST_CLIENT_ROWS, MOST_PASTED, MOST_TAGS } from '@chronicon/core/bounds
 import { civilDateAt } from '@chronicon/core/calendar';
 import { readSettings, SETTINGS } from '@chronicon/core/client';
 import { clientInput, contactInput, MANAGERS, type RouteName, tagName } from '@chronicon/core/contract';
+import { ENCODING_LABELS, guessSeparator } from '@chronicon/core/feeds';
+import { localeNamed } from '@chronicon/core/words';
 import addressparser from 'nodemailer/lib/addressparser';
 import Papa from 'papaparse';
+import { guessEncoding } from '../feeds/files/encoding.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
 import { assign } from '../store/assignments.ts';
 import {
@@ -21,6 +24,7 @@ import { record } from '../store/ledger.ts';
 import { type Agency, activeMembers, agencyOf, type Member, memberById } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { setTags, tagsOf } from '../store/tags.ts';
+import { updateClient } from '../store/updateClient.ts';
 import { theClient } from './access.ts';
 import { changing } from './changing.ts';
 import type { Handlers } from './context.ts';
@@ -30,6 +34,7 @@ const ROWS_AT_ONCE = 100;
 
 /** What a column may be called: letters alone, as people write it. */
 const COLUMNS = {
+  reference: ['id', 'clientid', 'externalid', 'reference', 'ref', 'clientnumber', 'customernumber', 'customerid'],
   client: ['client', 'clientname', 'company', 'customer'],
   site: ['website', 'site', 'domain', 'url'],
   zone: ['timezone', 'zone'],
@@ -51,9 +56,21 @@ interface Row {
   cells: Record<Column, string>;
 }
 
+/** What was brought as text, with its encoding where that was found out of a file's bytes. @throws Refusal at `text` */
+function textOf({ text, bytes }: { text: string; bytes: string | null }): { text: string; encoding: string | null } {
+  if (bytes === null) {
+    if (text.trim() === '') throw atField('text', 'Choose a file, or paste rows.');
+    return { text, encoding: null };
+  }
+  const data = Buffer.from(bytes, 'base64');
+  const encoding = guessEncoding(data);
+  return { text: new TextDecoder(encoding).decode(data), encoding: ENCODING_LABELS[encoding] };
+}
+
 /** The rows of a text in CSV, with the columns that were understood. @throws Refusal at `text` */
 function readRows(text: string): { rows: Row[]; unread: string[] } {
-  const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: false });
+  const plain = text.replace(/^\uFEFF/, '');
+  const { data } = Papa.parse<string[]>(plain, { skipEmptyLines: false, delimiter: guessSeparator(plain) });
   const [head = [], ...body] = data;
   const keyOf = (cell: string): Column | null => {
     const plain = cell.toLowerCase().replace(/[^a-z]/g, '');
@@ -65,7 +82,7 @@ function readRows(text: string): { rows: Row[]; unread: string[] } {
   if (!keys.includes('client')) {
     throw atField(
       'text',
-      'The first row has to name the columns, one of them Client. The others may be: Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes.',
+      'The first row has to name the columns, one of them Client. The others may be: Id, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes.',
     );
   }
   const filled = body.map((cells, i) => ({ line: i + 2, cells })).filter((r) => r.cells.some((c) => c.trim() !== ''));
@@ -96,6 +113,8 @@ interface Step {
   row: Row;
   client: Known;
   makes: ReturnType<typeof clientInput.parse> | null;
+  /** What it is from now on, of a client that is there and changes. */
+  changes: ReturnType<typeof clientInput.parse> | null;
   contact: ReturnType<typeof contactInput.parse> | null;
   tags: string[];
   managerId: string | null;
@@ -115,8 +134,9 @@ const first = (error: { issues: { message: string; path: PropertyKey[] }[] }): s
 /** What each row would do, one after the other: a row knows what those before it make. */
 async function planRows(db: Store, member: Member, agency: Agency, rows: readonly Row[], now: string): Promise<Plan> {
   const heads = await clientsIn(db, { member });
-  // Of two clients of one name, the first.
-  const byName = new Map(heads.toReversed().map((h) => [h.name.toLowerCase(), h]));
+  const named = (text: string) => heads.filter((h) => h.name.toLowerCase() === text.toLowerCase());
+  const numbered = (text: string) => heads.filter((h) => h.reference !== '' && h.reference === text);
+  const told = sayingsOf(rows);
   const people = await activeMembers(db);
   const known = new Map<string, Known>();
   const kept = await tagsOf(
@@ -144,24 +164,56 @@ async function planRows(db: Store, member: Member, agency: Agency, rows: readonl
       refuse('It names no client.');
       continue;
     }
-    const key = cells.client.toLowerCase();
-    const head = byName.get(key);
-    const before = known.get(key) ?? (head ? await meet(head) : null);
+    const key = keyOf(cells);
+    const fault = told.get(key) ?? null;
+    if (fault !== null) {
+      refuse(fault);
+      continue;
+    }
+    // An id finds its client, whatever that is called by now; a name finds one that has no other id.
+    const byId = cells.reference === '' ? [] : numbered(cells.reference);
+    const free = named(cells.client).filter((h) => cells.reference === '' || h.reference === '');
+    const found = byId.length > 0 ? byId : free;
+    if (found.length > 1) {
+      refuse(
+        byId.length > 1
+          ? `${found.length} clients have the id ${cells.reference}. Give each an id of its own first.`
+          : `${found.length} clients are called ${cells.client}. Say which by its id, in a column Id.`,
+      );
+      continue;
+    }
+    const [head] = found;
+    // By its id or by its name, it is one client.
+    const at = head?.id ?? key;
+    const before = known.get(at) ?? (head ? await meet(head) : null);
     const does: string[] = [];
     let makes: Step['makes'] = null;
     if (!before) {
       const given = Object.fromEntries(
         (['site', 'zone', 'currency', 'language'] as const).flatMap((k) =>
-          cells[k] === '' ? [] : [[k, wordOf(k, cells[k])]],
+          cells[k] === '' ? [] : [[k, wordOf(k, cells[k], agency.language)]],
         ),
       );
-      const read = clientInput.safeParse({ ...fresh, ...given, name: cells.client });
+      const { reference } = cells;
+      const read = clientInput.safeParse({ ...fresh, ...given, name: cells.client, reference });
       if (!read.success) {
         refuse(first(read.error));
         continue;
       }
       makes = read.data;
       does.push(`Makes the client: ${makes.zone}, ${makes.currency}, ${makes.language}.`);
+    }
+    let changes: Step['changes'] = null;
+    if (head && !known.has(at)) {
+      const update = updateOf(head, cells, agency.language);
+      if (typeof update === 'string') {
+        refuse(update);
+        continue;
+      }
+      if (update.does.length > 0) {
+        changes = update.input;
+        does.push(...update.does);
+      }
     }
     const client: Known = before ?? { id: null, name: cells.client, emails: new Set(), tags: [], managerId: member.id };
     const tags = cells.tags
@@ -220,18 +272,84 @@ async function planRows(db: Store, member: Member, agency: Agency, rows: readonl
       client.managerId = managerId;
       does.push(`Gives it to ${people.find((p) => p.id === managerId)!.name}.`);
     }
-    known.set(key, client);
+    known.set(at, client);
     if (does.length === 0) does.push('Changes nothing.');
-    plan.steps.push({ row, client, makes, contact, tags: [...client.tags], managerId, does });
+    plan.steps.push({ row, client, makes, changes, contact, tags: [...client.tags], managerId, does });
     plan.rows.push({ line: row.line, client: client.name, does, problem: null });
   }
   return plan;
 }
 
-/** Zones, currencies and languages as people write them. */
-function wordOf(key: 'site' | 'zone' | 'currency' | 'language', text: string): string {
+/** What tells the client of one row from that of another: its id, else its name. */
+const keyOf = ({ reference, client }: Row['cells']): string =>
+  reference === '' ? `name ${client.toLowerCase()}` : `id ${reference}`;
+
+/** What rows of one client may not say in two ways: else they are of two clients. */
+const SAID_ONCE = ['site', 'zone', 'currency', 'language'] as const;
+
+/** Of clients on which the rows do not agree, why: two clients of one name have to be told apart by a person. */
+function sayingsOf(rows: readonly Row[]): Map<string, string> {
+  const said = new Map<string, Map<string, { text: string; line: number }>>();
+  const faults = new Map<string, string>();
+  for (const { line, cells } of rows) {
+    const key = keyOf(cells);
+    const own = said.get(key) ?? new Map<string, { text: string; line: number }>();
+    said.set(key, own);
+    for (const column of SAID_ONCE) {
+      const text = cells[column].toLowerCase();
+      if (text === '') continue;
+      const before = own.get(column);
+      if (!before) own.set(column, { text, line });
+      else if (before.text !== text) {
+        const what = { site: 'website', zone: 'time zone', currency: 'currency', language: 'language' }[column];
+        faults.set(
+          key,
+          `Rows ${before.line} and ${line} give ${cells.client} another ${what}. Are they two clients? Give each an id of its own, in a column Id.`,
+        );
+      }
+    }
+  }
+  return faults;
+}
+
+/**
+ * What a row changes of a client that it finds by its id: its name, website and language. A row without an id changes
+ * nothing of what is there. @returns the client as it will be, or why it cannot be
+ */
+function updateOf(
+  head: ClientHead,
+  cells: Row['cells'],
+  usual: string,
+): { input: ReturnType<typeof clientInput.parse>; does: string[] } | string {
+  const { id: _, managerId: __, inactiveSince: ___, colour: ____, ...now } = head;
+  const does: string[] = [];
+  const next = { ...now };
+  if (cells.reference !== '') {
+    if (head.reference === '') does.push(`Notes its id, ${cells.reference}.`);
+    next.reference = cells.reference;
+    if (cells.client !== head.name) does.push(`Renames ${head.name}.`);
+    next.name = cells.client;
+    for (const key of ['site', 'language'] as const) {
+      const text = cells[key] === '' ? now[key] : wordOf(key, cells[key], usual);
+      if (text === now[key]) continue;
+      next[key] = text;
+      does.push(`Changes its ${key === 'site' ? 'website' : 'language'} to ${text}.`);
+    }
+    for (const key of ['zone', 'currency'] as const) {
+      if (cells[key] !== '' && wordOf(key, cells[key], usual) !== now[key]) {
+        return `Its ${key === 'zone' ? 'time zone' : 'currency'} is ${now[key]}: that is changed on its own page, not here.`;
+      }
+    }
+  }
+  const read = clientInput.safeParse(next);
+  return read.success ? { input: read.data, does } : first(read.error);
+}
+
+/** Zones, currencies and languages as people write them; of a language's places, the usual one. */
+function wordOf(key: 'site' | 'zone' | 'currency' | 'language', text: string, usual: string): string {
   if (key === 'currency') return text.toUpperCase();
-  if (key !== 'zone' && key !== 'language') return text;
+  if (key === 'language') return localeNamed(text, usual) ?? text;
+  if (key !== 'zone') return text;
   const { field } = SETTINGS[key];
   if (field.kind !== 'choice') return text;
   const same = field.options.find((o) => [o.value, o.label].some((t) => t.toLowerCase() === text.toLowerCase()));
@@ -240,12 +358,16 @@ function wordOf(key: 'site' | 'zone' | 'currency' | 'language', text: string): s
 
 async function carryOut(tx: Store, plan: Plan, member: Member, agency: Agency, at: string): Promise<void> {
   const brand = newBrand(agency.settings.brand);
-  for (const { client, makes, contact, tags, managerId } of plan.steps) {
+  for (const { client, makes, changes, contact, tags, managerId } of plan.steps) {
     if (makes) {
       client.id = (await createClient(tx, makes, { managerId: member.id, at, brand })).id;
       await record(tx, { at, actor: member.id, action: 'client.created', subject: client.id });
     }
     const id = client.id!;
+    if (changes) {
+      await updateClient(tx, id, changes, at);
+      await record(tx, { at, actor: member.id, action: 'client.changed', subject: id, detail: { by: 'import' } });
+    }
     if (contact) {
       const made = await saveContact(tx, id, contact, at);
       await record(tx, { at, actor: member.id, action: 'contact.added', subject: id, detail: { contact: made.id } });
@@ -301,7 +423,8 @@ export const clientImportHandlers: Handlers<
   Extract<RouteName, 'POST /api/clients/import' | 'POST /api/clients/:client/contacts/many'>
 > = {
   'POST /api/clients/import': async ({ api, session: { member }, body }) => {
-    const { rows, unread } = readRows(body.text);
+    const { text, encoding } = textOf(body);
+    const { rows, unread } = readRows(text);
     const at = api.clock.now();
     return inTransaction(api.store, async (tx) => {
       const agency = (await agencyOf(tx))!;
@@ -312,9 +435,12 @@ export const clientImportHandlers: Handlers<
       return {
         seen,
         done: body.seen !== null,
+        text,
+        encoding,
         unread,
         rows: plan.rows,
         clients: plan.steps.filter((s) => s.makes).length,
+        changed: plan.steps.filter((s) => s.changes).length,
         contacts: plan.steps.filter((s) => s.contact).length,
         leftOut: plan.rows.filter((r) => r.problem !== null).length,
       };

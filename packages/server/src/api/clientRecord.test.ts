@@ -255,6 +255,55 @@ describe('clients out of CSV', () => {
     expect((await bring(TEXT, seen.seen)).status).toBe(409);
   });
 
+  it('are found by their id, whatever they are called by now, and changed by it', async () => {
+    const rows = (...more: string[]) => ['Id,Client,Website,Language,Email', ...more].join('\n');
+    const take = async (text: string) => {
+      const { seen, rows: said } = (await bring(text)).body;
+      return { said: said.map((r) => r.problem ?? r.does.join(' ')), ...(await bring(text, seen)).body };
+    };
+    const made = await take(rows('K-7,Skerry Boats,skerry.example,French,odd@skerry.example'));
+    expect(made).toMatchObject({ clients: 1, changed: 0, contacts: 1 });
+    const again = await take(rows('K-7,Skerry Ferries,boats.example,deutsch,odd@skerry.example'));
+    expect(again.said).toEqual([
+      'Renames Skerry Boats. Changes its website to boats.example. Changes its language to de-DE. odd@skerry.example is a contact already: left as it is.',
+    ]);
+    expect(again).toMatchObject({ clients: 0, changed: 1, contacts: 0 });
+    const { clients } = (await fixture.owner.ask('GET /api/clients')).body;
+    expect(clients.map((c) => c.name)).toEqual(['Skerry Ferries', 'Tarnbeck Pottery']);
+    // A name finds one that has no id yet, and notes it; the time zone is no row's to change.
+    expect((await take(rows('K-8,Tarnbeck Pottery,,,'))).said).toEqual(['Notes its id, K-8.']);
+    const zone = (await bring('Id,Client,Time zone\nK-8,Tarnbeck Pottery,Europe/Berlin')).body;
+    expect(zone.rows[0]!.problem).toContain('Its time zone is Europe/London');
+    const { reference } = (await fixture.owner.ask('GET /api/clients/:client', { params })).body;
+    expect(reference).toBe('K-8');
+  });
+
+  it('of one name are never guessed at: a person says which is meant', async () => {
+    const two = (await bring('Client,Website,Email\nQuay,a.example,a@a.example\nQuay,b.example,b@b.example')).body;
+    expect(two.rows.map((r) => r.problem)).toEqual([
+      expect.stringContaining('Rows 2 and 3 give Quay another website. Are they two clients?'),
+      expect.stringContaining('in a column Id'),
+    ]);
+    const apart = (await bring('Id,Client,Website\n1,Quay,a.example\n2,Quay,b.example')).body;
+    expect(apart).toMatchObject({ clients: 2, leftOut: 0 });
+    await bring('Id,Client,Website\n1,Quay,a.example\n2,Quay,b.example', apart.seen);
+    expect((await bring('Client,Email\nQuay,c@c.example')).body.rows[0]!.problem).toContain(
+      '2 clients are called Quay',
+    );
+    expect((await bring('Id,Client,Email\n2,Quay,c@c.example')).body).toMatchObject({ contacts: 1, leftOut: 0 });
+  });
+
+  it('come in any encoding: a file is read by its letters', async () => {
+    const text = 'Client;Tags\nCafé Größe;Süd\nŻuraw;\n';
+    const of = (data: Buffer) =>
+      fixture.owner.ask('POST /api/clients/import', { body: { bytes: data.toString('base64') } });
+    expect((await of(Buffer.from(text))).body).toMatchObject({ text, encoding: 'UTF-8', clients: 2 });
+    const western = 'Client;Tags\nCafé Größe;Süd\nFür Übermorgen;\n';
+    expect((await of(Buffer.from(western, 'latin1'))).body).toMatchObject({ text: western, clients: 2 });
+    expect((await of(Buffer.from(`\ufeff${text}`, 'utf16le'))).body.rows[0]!.client).toBe('Café Größe');
+    expect((await bring('  ')).fields.text).toContain('Choose a file');
+  });
+
   it('are the member’s own: a manager changes none that they do not see, and gives away none of another’s', async () => {
     const manager = await visit(fixture.server.url, MANAGER);
     const mine = (await bring('client,manager\nTarnbeck Pottery,\nNew One,ines@fernglass.example', null, manager)).body;

@@ -55,7 +55,11 @@ export const clientRecordHandlers: Handlers<
     const at = api.clock.now();
     return inTransaction(api.store, async (tx) => {
       const { id: _, managerId: __, inactiveSince: ___, brand, metrics, ...input } = from;
-      const made = await createClient(tx, { ...input, name: body.name, site: '' }, { managerId: member.id, at, brand });
+      const made = await createClient(
+        tx,
+        { ...input, name: body.name, site: '', reference: '' },
+        { managerId: member.id, at, brand },
+      );
       await updateMetrics(tx, made.id, metrics, at);
       await setTags(tx, made.id, (await tagsOf(tx, [from.id])).get(from.id)!);
       await copyPlans(tx, from, made, at);

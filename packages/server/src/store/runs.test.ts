@@ -33,6 +33,7 @@ const CLIENT = {
   paperSize: '',
   domains: '',
   orientation: '',
+  reference: '',
 };
 
 let folder: string;

@@ -11,12 +11,22 @@ import { plural } from '../../parts/when.ts';
 type Plan = Reply<'POST /api/clients/import'>;
 
 const SAMPLE =
-  'Client, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes';
+  'Client, Id, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes';
 
 function counted(plan: Plan): string {
   const parts = [plural(plan.clients, 'new client'), plural(plan.contacts, 'new contact')];
+  if (plan.changed > 0) parts.push(`${plural(plan.changed, 'client')} changed`);
   if (plan.leftOut > 0) parts.push(`${plural(plan.leftOut, 'row')} left out`);
   return parts.join(', ');
+}
+
+/** A file's bytes as text that a request can carry. */
+async function bytesOf(file: File): Promise<string> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  let text = '';
+  // In parts: a call takes so many arguments.
+  for (let i = 0; i < bytes.length; i += 8_192) text += String.fromCharCode(...bytes.subarray(i, i + 8_192));
+  return btoa(text);
 }
 
 /** Clients, contacts, tags and managers out of CSV: what each row will do is seen first. */
@@ -24,6 +34,7 @@ export function ImportClients() {
   const [text, setText] = useState('');
   const [plan, setPlan] = useState<Plan | null>(null);
   const look = useAct((of: string) => call('POST /api/clients/import', { body: { text: of } }));
+  const read = useAct((bytes: string) => call('POST /api/clients/import', { body: { bytes } }));
   const bring = useChange((seen: string) => call('POST /api/clients/import', { body: { text, seen } }));
   const type = (next: string) => {
     setText(next);
@@ -67,7 +78,7 @@ export function ImportClients() {
             error={fieldError(look.error, 'text')}
             styles={{ input: { fontFamily: 'monospace', fontSize: 13 } }}
           />
-          <Notice error={formError(look.error, ['text'])} />
+          <Notice error={formError(look.error, ['text']) ?? read.error} />
           <div className="row">
             <Button
               variant={plan ? 'default' : 'filled'}
@@ -81,9 +92,13 @@ export function ImportClients() {
               accept=".csv,.txt,text/csv"
               onChange={async (file) => {
                 if (!file) return;
-                const read = await file.text();
-                type(read);
-                see(read);
+                type('');
+                read.mutate(await bytesOf(file), {
+                  onSuccess: (found) => {
+                    setText(found.text);
+                    setPlan(found);
+                  },
+                });
               }}
             >
               {(props) => (
@@ -98,6 +113,11 @@ export function ImportClients() {
       {plan && !bring.data && (
         <section className="card stack" aria-label="What each row does">
           <h2>{counted(plan)}</h2>
+          {plan.encoding !== null && plan.encoding !== 'UTF-8' && (
+            <p className="note small">
+              The file is not UTF-8. By its letters it is taken for {plan.encoding}: see whether names look right.
+            </p>
+          )}
           {plan.unread.length > 0 && (
             <p className="note small">Not understood, and left out: {plan.unread.join(', ')}.</p>
           )}
@@ -130,7 +150,11 @@ export function ImportClients() {
           <Notice error={bring.error} />
           <div className="row">
             <Button disabled={!useful} loading={bring.isPending} onClick={() => bring.mutate(plan.seen)}>
-              {plan.leftOut > 0 ? `Bring all but ${plural(plan.leftOut, 'row')}` : 'Bring them'}
+              {!useful
+                ? 'No row can be brought'
+                : plan.leftOut > 0
+                  ? `Bring all but ${plural(plan.leftOut, 'row')}`
+                  : 'Bring them'}
             </Button>
           </div>
         </section>
