@@ -1,6 +1,7 @@
 import type { Figures } from '@chronicon/core/contract';
 import type { ScenePage } from '@chronicon/core/page';
 import { DEMO_TOKEN } from '@chronicon/simulators';
+import Papa from 'papaparse';
 import readXlsx from 'read-excel-file/node';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { replaceDays, saveDataset } from '../facts/factStore.ts';
@@ -216,6 +217,29 @@ describe('exports', () => {
     );
     expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;;$/);
     expect((await table({ as: 'pdf' })).status).toBe(422);
+  });
+
+  it('give the change of a rate as a part of what it was, and its points in a column of their own', async () => {
+    const query = { metrics: 'bounceRate,visits', by: 'device', compare: 'previous' };
+    const csv = await (await table({ as: 'csv', ...query })).text();
+    const { data } = Papa.parse<string[]>(csv.slice(1).trimEnd());
+    const [head, ...rows] = data;
+    const september = ', 1\u2009–\u200930 September 2026';
+    expect(head!.slice(1, 8)).toEqual([
+      expect.stringMatching(/^Bounce rate, 1/),
+      `Bounce rate${september}`,
+      'Bounce rate, change',
+      'Bounce rate, change in points',
+      expect.stringMatching(/^Visits, 1/),
+      `Visits${september}`,
+      'Visits, change',
+    ]);
+    expect(rows.length).toBeGreaterThan(1);
+    for (const [, now, before, change, points, visits, visitsBefore, visitsChange] of rows.map((r) => r.map(Number))) {
+      expect(change).toBeCloseTo((now! - before!) / before!, 10);
+      expect(points).toBeCloseTo((now! - before!) * 100, 10);
+      expect(visitsChange).toBeCloseTo((visits! - visitsBefore!) / visitsBefore!, 10);
+    }
   });
 
   it('are workbooks of real numbers, dates and durations', async () => {

@@ -11,11 +11,16 @@ const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason
   return 'na' in value ? textCell(reasons[value.na]) : { kind: 'number', value: value.value, unit };
 };
 
-/** A change as a fraction of what it is held against; of rates, their difference. */
-function changeCell(current: Value, compared: Value | null, m: Figures['metrics'][number]): Cell {
-  const change = compared && changeOf(current, compared, m.unit, m.polarity);
-  const value = change && (m.unit === 'percent' ? change.abs : change.rel);
-  return typeof value === 'number' ? { kind: 'number', value, unit: 'percent' } : { kind: 'empty' };
+const NOTHING: Cell = { kind: 'empty' };
+
+/** A change as a fraction of the compared value; of rates also the difference, in points. */
+function changeCells(held: Held, { unit, polarity }: Figures['metrics'][number]): Cell[] {
+  const { current, compared, isTold } = held;
+  const change = isTold && current && compared ? changeOf(current, compared, unit, polarity) : null;
+  const rel: Cell = typeof change?.rel === 'number' ? { kind: 'number', value: change.rel, unit: 'percent' } : NOTHING;
+  if (unit !== 'percent') return [rel];
+  const points = change?.points;
+  return [rel, points === undefined ? NOTHING : { kind: 'number', value: points, unit: 'decimal' }];
 }
 
 const sharePart = (label: string, value: Value | null): string[] =>
@@ -67,12 +72,11 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
   const isHeld = series ? series.lines.some((l) => l.compared !== null) : figures.against !== null;
   const against = figures.compared?.dates ?? figures.against ?? '';
   const metricCells = (pairs: readonly Held[], odd: string[]): Cell[] => {
-    const figuresOf = pairs.flatMap(({ current, compared, isTold }, i) => {
+    const figuresOf = pairs.flatMap((held, i) => {
       const m = metrics[i]!;
-      const own = valueCell(current, m.unit, reasons);
+      const own = valueCell(held.current, m.unit, reasons);
       if (!isHeld) return [own];
-      const change = isTold && current ? changeCell(current, compared, m) : ({ kind: 'empty' } as const);
-      return [own, valueCell(compared, m.unit, reasons), change];
+      return [own, valueCell(held.compared, m.unit, reasons), ...changeCells(held, m)];
     });
     const parts = pairs.flatMap(({ current, compared }, i) => [
       ...sharePart(metrics[i]!.label, current),
@@ -81,9 +85,12 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
     return [...figuresOf, textOrNothing(parts), textOrNothing(odd)];
   };
   const named = (period: string) =>
-    metrics.flatMap((m) =>
-      isHeld ? [`${m.label}${period}`, `${m.label}, ${against}`, `${m.label}, change`] : [`${m.label}${period}`],
-    );
+    metrics.flatMap((m) => {
+      const own = `${m.label}${period}`;
+      if (!isHeld) return [own];
+      const changes = [`${m.label}, change`, ...(m.unit === 'percent' ? [`${m.label}, change in points`] : [])];
+      return [own, `${m.label}, ${against}`, ...changes];
+    });
   const rows = series ? timeRows(figures, series, metricCells) : partRows(figures, metricCells);
   const first = series
     ? [
