@@ -3,7 +3,7 @@ import { STANDARD } from '../figures/index.ts';
 import type { Block } from '../report/index.ts';
 import { LOCALES } from '../words/index.ts';
 import { sampleScene, textsOf } from './gallery/sampleScene.ts';
-import { galleryFacts } from './gallery/states.ts';
+import { GALLERY_DATES, galleryFacts } from './gallery/states.ts';
 import type { Op } from './scene.ts';
 
 const block = (metric = 'visits'): Block => ({ kind: 'rhythm', id: 'w', metric, title: '' });
@@ -57,6 +57,17 @@ describe('the rhythm of a week', () => {
         language,
       ).toBe(true);
     }
+  });
+
+  it('begins on the day on which the client’s weeks begin', () => {
+    const dates = { ...GALLERY_DATES, weekStart: 7 };
+    const scene = sampleScene({ rows: [[block()]], facts: oneHour(), dates });
+    const texts = textsOf(scene);
+    expect(texts.indexOf('Sun')).toBeLessThan(texts.indexOf('Mon'));
+    expect(texts.join(' ')).toContain('busiest Mon, 9:00: 100');
+    const top = Math.min(...squares(scene).map((s) => s.y));
+    const monday = Math.min(...squares(sampleScene({ rows: [[block()]], facts: oneHour() })).map((s) => s.y));
+    expect(top).toBeGreaterThan(monday);
   });
 
   it('says why there is none: of uniques, and of nothing', () => {

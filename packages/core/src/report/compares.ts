@@ -7,6 +7,7 @@ const ALONE: Scope = {
   period: { from: '2026-01-05', to: '2026-01-06' },
   compared: null,
   at: '2026-01-07',
+  weekStart: 1,
   written: '',
   filter: {},
 };

@@ -25,6 +25,8 @@ export interface ReportScope extends Dates, OwnOfSchedule {
   segments?: readonly Segment[] | undefined;
   /** The as-of date of the run; left out by what was kept before it was said: the day after the period. */
   at?: CivilDate | undefined;
+  /** The client's first day of the week; left out for Monday, and by what was kept before it was read. */
+  weekStart?: number | undefined;
   /** What was written for the period, by the id of its block. */
   commentary?: Readonly<Record<string, string>> | undefined;
 }
@@ -46,12 +48,15 @@ const settledFilter = (parts: readonly FilterPart[], { segments = [] }: ReportSc
 
 const asOf = ({ at, period }: ReportScope): CivilDate => at ?? addDays(period.to, 1);
 
+const MONDAY = 1;
+
 const datesOnly = ({ period, compared, yardstick }: Dates): Dates => ({ period, compared, yardstick });
 
 /** What a block shows. */
 export const scopeOf = (document: ReportDocument, block: Block, page: ReportScope): Scope => ({
   ...datesOnly(page.own?.[block.id] ?? page),
   at: asOf(page),
+  weekStart: page.weekStart ?? MONDAY,
   written: page.commentary?.[block.id] ?? '',
   filter: settledFilter(partsOf(document, block, page), page),
 });
@@ -60,6 +65,7 @@ export const scopeOf = (document: ReportDocument, block: Block, page: ReportScop
 export const wholeScope = (document: ReportDocument, page: ReportScope): Scope => ({
   ...datesOnly(page),
   at: asOf(page),
+  weekStart: page.weekStart ?? MONDAY,
   written: '',
   filter: settledFilter(wholeParts(document, page), page),
 });

@@ -62,6 +62,7 @@ export function inputOf(order: DrawOrder, answers: Answers, shaper: Shaper): Com
     clientName: order.clientName,
     site: order.site,
     at: order.at,
+    weekStart: order.weekStart,
     agencyName: order.agencyName,
     manager: order.manager,
     asOf: order.asOf,

@@ -21,6 +21,7 @@ type Basis = Pick<
   | 'holidays'
   | 'dayNotes'
   | 'segments'
+  | 'weekStart'
   | 'brand'
   | 'language'
   | 'currency'
@@ -41,6 +42,8 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
     metrics: client.metrics,
     targets: await targetsOf(db, client.id),
     holidays: agency.holidays,
+    // Mondays are what is meant where nothing is said: what is drawn of such clients stays the same.
+    ...(client.weekStart !== 1 && { weekStart: client.weekStart }),
     segments: (await segmentsOf(db, client.id)).map(({ id, name, parts }) => ({ id, name, parts })),
     dayNotes: notes.filter((n) => n.inReports).map(({ from, to, text }) => ({ from, to, text })),
     brand: settleBrand(client.brand, agency.settings.brand),

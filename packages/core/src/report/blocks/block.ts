@@ -157,6 +157,8 @@ export interface Dates {
 export interface Scope extends Dates {
   /** The as-of date of the run: the days before it have passed (SEMANTICS §1). */
   at: CivilDate;
+  /** The client's first day of the week: 1 for Monday to 7 (SEMANTICS §1). */
+  weekStart: number;
   /** What was written for the period in the block. */
   written: string;
   filter: Filter;

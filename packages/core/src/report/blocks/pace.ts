@@ -13,8 +13,6 @@ const fields = { metric: metricField(), title: titleField };
 
 type PaceBlock = BlockOf<'pace', typeof fields>;
 
-/** Weeks of a page begin on Monday (ISO 8601). */
-const MONDAY = 1;
 const BAR = 16;
 const LINE = 13;
 const NUMBER = 15;
@@ -24,8 +22,8 @@ const GAP = 14;
 /** Above the longest of what is shown. */
 const AIR = 1.06;
 
-const asks = ({ metric }: PaceBlock, { period, at, filter }: Scope) => ({
-  pace: { op: 'pace', metric, range: period, at, weekStart: MONDAY, filter } satisfies Question,
+const asks = ({ metric }: PaceBlock, { period, at, weekStart, filter }: Scope) => ({
+  pace: { op: 'pace', metric, range: period, at, weekStart, filter } satisfies Question,
   target: { op: 'target', metric, range: period, filter } satisfies Question,
 });
 

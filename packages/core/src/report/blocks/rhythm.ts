@@ -12,8 +12,6 @@ const fields = { metric: metricField(), title: titleField };
 
 type RhythmBlock = BlockOf<'rhythm', typeof fields>;
 
-/** Weeks of a page begin on Monday (ISO 8601). */
-const MONDAY = 1;
 const HOURS = 24;
 const ROW = { least: 12, most: 20 };
 const AXIS = 14;
@@ -23,14 +21,14 @@ const FULL = 0.88;
 /** Hours that the axis names. */
 const EVERY = 3;
 
-function asks({ metric }: RhythmBlock, { period, filter }: Scope) {
+function asks({ metric }: RhythmBlock, { period, weekStart, filter }: Scope) {
   return {
-    cells: { op: 'rhythm', metric, range: period, filter, weekStart: MONDAY } satisfies Question,
+    cells: { op: 'rhythm', metric, range: period, filter, weekStart } satisfies Question,
     whole: { op: 'total', metric, range: period, filter } satisfies Question,
   };
 }
 
-/** A cell of the week: weekday from 0 for Monday, and hour of the day. */
+/** A cell of the week: weekday from 0 for the week's first day, and hour of the day. */
 interface Cell {
   day: number;
   hour: number;
@@ -81,7 +79,7 @@ const small = ({ palette }: LayoutContext): TextStyle => ({ face: 'sans', size: 
 
 /** Names of the weekdays, and how wide the widest is. */
 function weekdays(context: LayoutContext): { names: string[]; width: number } {
-  const names = Array.from({ length: 7 }, (_, i) => context.format.weekday(i + 1));
+  const names = Array.from({ length: 7 }, (_, i) => context.format.weekday(((context.weekStart - 1 + i) % 7) + 1));
   return { names, width: Math.max(...names.map((n) => context.measure(n, small(context)))) };
 }
 

@@ -84,15 +84,16 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
   const adds = targetAdds(metric.aggregation, context.book.lookup);
   const span = stepOf(block, context.period, adds);
   const label = context.labelOf(metricKey);
-  const points = pointsOf(context.period, span);
+  const points = pointsOf(context.period, span, context.weekStart);
   const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
   for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
   const lines = block.by === undefined ? null : linesOf(block.by);
   if (lines && 'na' in lines) return layReason(context, title, format.words.reasons[lines.na]);
   const current = dailyOf(context, daysQuestion(metricKey, context, context.period));
   const before = lines ? null : dailyOf(context, daysQuestion(metricKey, context, context.compared));
-  const own = periodPoints(current ?? [], context.period, span);
-  const other = before && context.compared && comparedPoints(before, context.period, context.compared, span);
+  const own = periodPoints(current ?? [], context.period, span, context.weekStart);
+  const other =
+    before && context.compared && comparedPoints(before, context.period, context.compared, span, context.weekStart);
   // A gap among days is seen; within a week or a month it is said.
   if (own.partial) context.note(`${label}, ${format.range(context.period)}: ${format.words.reasons.partial}.`);
   if (other?.partial && context.compared)
@@ -152,7 +153,7 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
     if (found.length === 0) return { na: 'no-data' } as const;
     return found.map(({ label: value, values }) => ({
       label: format.valueName(dimension, value),
-      values: periodPoints(values, context.period, span).values,
+      values: periodPoints(values, context.period, span, context.weekStart).values,
     }));
   }
 

@@ -7,8 +7,6 @@ export type Span = 'day' | 'week' | 'month';
 /** Days from which a line of days would be a thicket: weeks from here on, and months. */
 const WEEKS_FROM = 100;
 const MONTHS_FROM = 400;
-/** Weeks of a page begin on Monday (ISO 8601): what a point says hardly hangs on it. */
-const MONDAY = 1;
 
 /**
  * What the points of a metric's line are of. Only what adds up has weeks and months, as the average of their days; rates
@@ -20,8 +18,8 @@ export function spanOf(period: Range, adds: boolean): Span {
 }
 
 /** The first day of each point of a period's line. */
-export const pointsOf = (period: Range, span: Span): CivilDate[] =>
-  span === 'day' ? daysOf(period) : stepsOf(period, span, MONDAY).map((s) => s.from);
+export const pointsOf = (period: Range, span: Span, weekStart: number): CivilDate[] =>
+  span === 'day' ? daysOf(period) : stepsOf(period, span, weekStart).map((s) => s.from);
 
 /** The points of a line, and whether one of them is without some of its days. */
 export interface Points {
@@ -44,8 +42,15 @@ function averages(daily: readonly (number | null)[], from: CivilDate, steps: rea
 }
 
 /** The points of a period's line from its days. */
-export const periodPoints = (daily: readonly (number | null)[], period: Range, span: Span): Points =>
-  span === 'day' ? { values: [...daily], partial: false } : averages(daily, period.from, stepsOf(period, span, MONDAY));
+export const periodPoints = (
+  daily: readonly (number | null)[],
+  period: Range,
+  span: Span,
+  weekStart: number,
+): Points =>
+  span === 'day'
+    ? { values: [...daily], partial: false }
+    : averages(daily, period.from, stepsOf(period, span, weekStart));
 
 /** The points of the compared range's line, each at the place of the period's that it is held against. */
 export const comparedPoints = (
@@ -53,11 +58,12 @@ export const comparedPoints = (
   period: Range,
   compared: Range,
   span: Span,
+  weekStart: number,
 ): Points =>
   span === 'day'
     ? { values: [...daily], partial: false }
     : averages(
         daily,
         compared.from,
-        pairSteps(period, compared, span, MONDAY).map((p) => p.compared),
+        pairSteps(period, compared, span, weekStart).map((p) => p.compared),
       );
