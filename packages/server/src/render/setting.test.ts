@@ -243,9 +243,9 @@ describe('a trend of weeks', () => {
       return page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim().replace(/\s/g, ' ')] : []));
     };
     const said = 'Visits, 1 January – 31 October 2026: not all days are known.';
-    expect(textsOf('visits', 'partial')).toEqual(expect.arrayContaining([said, 'by week']));
+    expect(textsOf('visits', 'partial')).toEqual(expect.arrayContaining([said, 'average per day, by week']));
     expect(textsOf('visits', 'full')).not.toContain(said);
-    expect(textsOf('bounceRate', 'partial')).not.toContain('by week');
+    expect(textsOf('bounceRate', 'partial')).not.toContain('average per day, by week');
   });
 });
 
