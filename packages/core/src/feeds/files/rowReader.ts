@@ -5,7 +5,7 @@ import { readDate } from './dates.ts';
 import { type FileMapping, shapeOf } from './mapping.ts';
 import { readNumber } from './numbers.ts';
 import { DATE_STYLE_LABELS, NUMBER_STYLE_LABELS } from './styles.ts';
-import { isTotalLabel } from './totals.ts';
+import { isTotalLabel, mayBeAll } from './totals.ts';
 
 export interface RowRules {
   /** The last day that a row may be of. */
@@ -32,7 +32,7 @@ export interface RowReader {
   readonly leftOut: boolean;
   /** Whether nothing but its lack of a date keeps the last row from being good: its figures are read. */
   readonly onlyUndated: boolean;
-  /** Whether the last row has nothing to be known by but its date, where others have more. */
+  /** Whether the last row has nothing to be known by but its date, or says that it is of all others. */
   readonly unlabelled: boolean;
   /** Reads a row into the fields above; null when it is good, else why it is not. */
   read(cells: readonly Cell[]): string | null;
@@ -117,7 +117,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
         const cell = cells[dimsAt[i]!];
         labels[i] = typeof cell === 'string' ? (cell.length > 300 ? cell.slice(0, 300) : cell).trim() : textOf(cell);
       }
-      reader.unlabelled = labels.length > 0 && labels.every((l) => l === '');
+      reader.unlabelled = labels.length > 0 && labels.every(mayBeAll);
       reader.day = day;
       return null;
     },

@@ -2,7 +2,7 @@ import { type Cell, textOf } from './cell.ts';
 
 /** What a row of totals is called, in the languages that files come in. */
 const LABEL =
-  /^(grand |sub)?-?totals?( général| general| generale)?$|^(all|sum|overall)$|^(end|zwischen)?summe$|^(insgesamt|gesamt|gesamtsumme)$|^(ensemble|somme)$|^suma( total)?$|^total general$|^(totale|somma)( complessivo| generale)?$|^(totaal|eindtotaal|som)$|^(razem|łącznie|ogółem)$|^(итого|всего|сумма)$|^(סה["״”]כ|סך הכל)$/iu;
+  /^(grand |sub)?-?totals?( général| general| generale)?$|^sum$|^(end|zwischen)?summe$|^(insgesamt|gesamt|gesamtsumme)$|^(ensemble|somme)$|^suma( total)?$|^total general$|^(totale|somma)( complessivo| generale)?$|^(totaal|eindtotaal|som)$|^(razem|łącznie|ogółem)$|^(итого|всего|сумма)$|^(סה["״”]כ|סך הכל)$/iu;
 
 /** Letters that such a label has at most. */
 const LONGEST = 30;
@@ -10,6 +10,12 @@ const LONGEST = 30;
 /** Whether a cell calls its row a total (SEMANTICS §13). */
 export const isTotalLabel = (cell: Cell | undefined): boolean =>
   typeof cell === 'string' && cell.length <= LONGEST && LABEL.test(textOf(cell).replace(/[:.]$/, ''));
+
+/** What may be a name, and may stand for all others: its figures tell. */
+const ALL = /^\(?(all|overall|alle|tous|toutes|todos|todas|tutti|tutte|wszystkie|все|הכל)\)?$/iu;
+
+/** Whether a label says nothing of its row, or that it is of all others: only its figures tell whether it is a total. */
+export const mayBeAll = (label: string): boolean => label === '' || (label.length <= LONGEST && ALL.test(label));
 
 /** Sums of many numbers come out a little beside each other, whichever way they are added. */
 const isSame = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.max(1, Math.abs(a), Math.abs(b));

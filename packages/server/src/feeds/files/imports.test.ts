@@ -325,6 +325,7 @@ describe('rows of totals', () => {
     ['those of days, with a label', ['2026-10-01,Total,11', '2026-10-02,Total,22', '2026-10-03,Total,33']],
     ['those of days, without one', ['2026-10-01,,11', '2026-10-02,,22', '2026-10-03,,33']],
     ['one in the language of the file', ['Summe:,,66']],
+    ['those that say that they are of all', ['2026-10-01,All,11', '2026-10-02,All,22', '2026-10-03,All,33']],
   ])('count as none: %s', async (_, rows) => {
     const done = await bring('till.csv', file(...rows));
     expect(done).toMatchObject({ state: 'done', good: 6, bad: rows.length, unknown: [] });
@@ -334,9 +335,10 @@ describe('rows of totals', () => {
   });
 
   it('are told from rows that say nothing but their day: what is not the sum of the others counts', async () => {
-    const done = await bring('till.csv', file('2026-10-01,,11', '2026-10-02,,5'));
+    const done = await bring('till.csv', file('2026-10-01,,11', '2026-10-02,All,5'));
     expect(done).toMatchObject({ good: 8, bad: 0 });
     expect(await total('sold', all)).toEqual({ value: 82 });
+    expect(await total('sold', all, 'shop')).toContainEqual(['All', { value: 5 }]);
     client = (await fixture.owner.ask('POST /api/clients', { body: CLIENT })).body.id;
     // No date, and no total either: nobody knows whose day it was.
     expect((await bring('till.csv', file(',,65'))).unknown).toEqual([{ from: '2026-10-01', to: '2026-10-03' }]);

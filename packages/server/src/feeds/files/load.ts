@@ -141,7 +141,9 @@ export async function loadFile(
     bad,
   });
   const isSheet = order.reading.format === 'xlsx';
-  const totals = totalsSieve<RawRow>(reader.measures.map((m) => !Object.hasOwn(order.weights, m)));
+  const totals = totalsSieve<{ row: RawRow; labels: string[] }>(
+    reader.measures.map((m) => !Object.hasOwn(order.weights, m)),
+  );
   const mayBeTotal = mapping.totals !== 'rows';
   /** Lists a row that is not taken; its day is not known without it, unless it was left out. */
   const putAside = (row: RawRow, reason: string, day: number | null, leftOut: boolean) => {
@@ -154,7 +156,12 @@ export async function loadFile(
     if (isSheet) while (row.cells.length < names.length) row.cells.push(null);
     const reason = row.fault ?? reader.read(row.cells);
     if (reason === null) {
-      if (mayBeTotal && reader.unlabelled && totals.hold(reader.day, reader.values, row)) return;
+      if (
+        mayBeTotal &&
+        reader.unlabelled &&
+        totals.hold(reader.day, reader.values, { row, labels: [...reader.labels] })
+      )
+        return;
       if (mayBeTotal) totals.add(reader.day, reader.values);
       bulk.add(reader.day, reader.labels, reader.values);
       return;
@@ -163,18 +170,20 @@ export async function loadFile(
       putAside(row, reason, null, false);
       return;
     }
-    if (mayBeTotal && reader.onlyUndated && totals.hold(null, reader.values, row)) return;
+    if (mayBeTotal && reader.onlyUndated && totals.hold(null, reader.values, { row, labels: [] })) return;
     putAside(row, reason, reader.dayRead, reader.leftOut);
   };
   /** Which of the rows that may be totals are, is known once all others are read. */
   const settleTotals = () => {
     const found = totals.settle();
-    const noLabels = reader.dimensions.map(() => '');
-    for (const { day, row, values } of found.others) {
-      if (day === null) putAside(row, 'has no date', null, false);
-      else bulk.add(day, noLabels, values);
+    for (const { day, row: held, values } of found.others) {
+      if (day === null) putAside(held.row, 'has no date', null, false);
+      else bulk.add(day, held.labels, values);
     }
-    for (const { day, row } of found.totals) {
+    for (const {
+      day,
+      row: { row },
+    } of found.totals) {
       putAside(row, `is a total: what the other rows of ${day === null ? 'the file' : 'its day'} come to`, day, true);
     }
   };
