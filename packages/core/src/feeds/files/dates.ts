@@ -109,10 +109,14 @@ const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> 
   },
 };
 
+/** Characters of the longest way to write a day, with weekday and time. What is longer is none, and costs no time. */
+const LONGEST = 80;
+
 /** The day that a cell means in a style, or null. Instants with an offset are told in `zone`. */
 export function readDate(cell: Cell, style: DateStyle, zone: string): CivilDate | null {
   if (cell === null) return null;
-  return READ[style](typeof cell === 'string' ? cell.trim() : String(cell), zone);
+  const text = typeof cell === 'string' ? cell.trim() : String(cell);
+  return text.length > LONGEST ? null : READ[style](text, zone);
 }
 
 export interface DateFit {

@@ -98,6 +98,14 @@ describe('dates of files', () => {
       expect(readDate(text, 'named', ZONE), text).toBeNull();
   });
 
+  it('are no long texts, which cost no time for their length', () => {
+    // A million characters: read as a day, they would take hours.
+    for (const style of DATE_STYLES) {
+      expect(readDate(`5${' '.repeat(1_000_000)}x`, style, ZONE)).toBeNull();
+      expect(readDate('5 Oct 2026, '.repeat(100_000), style, ZONE)).toBeNull();
+    }
+  });
+
   it('of ISO weeks agree with the calendar, over the ends of years', () => {
     fc.assert(
       fc.property(day, (d) => {
