@@ -8,8 +8,12 @@ const LABEL =
 const LONGEST = 30;
 
 /** Whether a cell calls its row a total (SEMANTICS §13). */
-export const isTotalLabel = (cell: Cell | undefined): boolean =>
-  typeof cell === 'string' && cell.length <= LONGEST && LABEL.test(textOf(cell).replace(/[:.]$/, ''));
+export function isTotalLabel(cell: Cell | undefined): boolean {
+  if (typeof cell !== 'string' || cell === '' || cell.length > LONGEST) return false;
+  // Most cells that are asked about are days: no label begins with a digit.
+  const first = cell.charCodeAt(0);
+  return (first < 48 || first > 57) && LABEL.test(textOf(cell).replace(/[:.]$/, ''));
+}
 
 /** What may be a name, and may stand for all others: its figures tell. */
 const ALL = /^\(?(all|overall|alle|tous|toutes|todos|todas|tutti|tutte|wszystkie|все|הכל)\)?$/iu;
