@@ -11,7 +11,7 @@ import {
 } from '../src/calendar/index.ts';
 import { type ScheduleBacklog, sortMissed } from '../src/edition/index.ts';
 import { fillMergeFields, type MergeTarget } from '../src/report/mergeFields.ts';
-import { aggregation, breakdown, pace, steps } from './figuresAdapters.ts';
+import { aggregation, breakdown, excluded, pace, steps } from './figuresAdapters.ts';
 
 /** What a vector file holds, and how two answers are compared: see README.md beside this file. */
 export interface VectorFile {
@@ -112,6 +112,7 @@ export const adapters: Record<string, Adapter> = {
   breakdown,
   pace,
   steps,
+  excluded,
 };
 
 /** The first difference between an answer and what a vector expects, as a path, or null when they agree. */

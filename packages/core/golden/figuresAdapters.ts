@@ -3,6 +3,7 @@ import {
   type Aggregation,
   aggregate,
   type Change,
+  type CountedRange,
   changeOf,
   checkFormula,
   coverageOf,
@@ -12,6 +13,8 @@ import {
   driversOfRatio,
   driversOfSum,
   evaluateFormula,
+  excludeDays,
+  excludedDaysOf,
   type Filter,
   isKnown,
   type KnownMetrics,
@@ -97,16 +100,20 @@ type AggregationIn =
 const plain = (v: Value): unknown => (isKnown(v) ? { ...v, partial: v.partial ?? false } : v);
 const bare = (v: Value): unknown => (isKnown(v) ? { value: v.value } : v);
 
-function ofDataset(c: Extract<AggregationIn, Ask>): unknown {
-  const aggregation = c.metrics[c.metric]!;
-  const dataset = datasetOf(c.dataset, aggregation.kind === 'level' ? aggregation.measure : null);
-  for (const name of [...Object.values(c.metrics)].flatMap((a) =>
-    'measure' in a ? [a.measure] : 'num' in a ? [a.num, a.den] : [],
-  )) {
+/** A dataset for a metric, with a column for every measure that any of the metrics reads. */
+function datasetFor(of: DatasetIn, aggregation: Aggregation, all: readonly Aggregation[]): Dataset {
+  const dataset = datasetOf(of, aggregation.kind === 'level' ? aggregation.measure : null);
+  for (const name of all.flatMap((a) => ('measure' in a ? [a.measure] : 'num' in a ? [a.num, a.den] : []))) {
     if (!(name in dataset.columns.measures)) {
       (dataset.columns.measures as Record<string, Float64Array>)[name] = new Float64Array(dataset.columns.days.length);
     }
   }
+  return dataset;
+}
+
+function ofDataset(c: Extract<AggregationIn, Ask>): unknown {
+  const aggregation = c.metrics[c.metric]!;
+  const dataset = datasetFor(c.dataset, aggregation, Object.values(c.metrics));
   const lookup = (key: string) => c.metrics[key]!;
   if (c.op === 'typical') return typical(dataset, aggregation, c.ranges, c.filter, lookup);
   const value = aggregate(dataset, aggregation, c.range, c.filter, lookup);
@@ -237,6 +244,29 @@ export function breakdown(c: BreakdownIn): unknown {
     case 'drivers':
       return c.kind === 'sum' ? driversOfSum(c.current, c.compared) : driversOfRatio(c.current, c.compared);
   }
+}
+
+interface ExcludedIn {
+  dataset: DatasetIn;
+  metric: Aggregation;
+  period: Range;
+  compared: Range | null;
+  excluded: string[];
+}
+
+export function excluded(c: ExcludedIn): unknown {
+  const dataset = datasetFor(c.dataset, c.metric, [c.metric]);
+  const { period, compared } = excludeDays(
+    c.period,
+    c.compared,
+    c.excluded.map((day) => ({ from: day, to: day })),
+  );
+  const valueOver = (range: CountedRange) => plain(aggregate(dataset, c.metric, range, {}));
+  return {
+    current: valueOver(period),
+    compared: compared && valueOver(compared),
+    leftOut: { period: excludedDaysOf(period), compared: compared ? excludedDaysOf(compared) : [] },
+  };
 }
 
 type PaceIn =

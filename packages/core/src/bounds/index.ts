@@ -30,6 +30,10 @@ export const EASY_SHEETS = 40;
 export const MOST_TABLE_ROWS = 50;
 export const MOST_ALL_ROWS = 500;
 
+/** Exclusions of days of one client, and days that one of them holds: a quarter of a year. */
+export const MOST_EXCLUSIONS = 100;
+export const MOST_EXCLUDED_DAYS = 92;
+
 /** Characters of the texts that a person writes. */
 export const TEXT = {
   title: 120,

@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { MOST_EXCLUDED_DAYS, MOST_EXCLUSIONS } from '../bounds/index.ts';
 import { FIELDS, FILTER_HOWS, type Rhythm, type Value } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
+import { excludedDays } from './excludedDays.ts';
 import { parseComparison, parseFilter, parsePeriod } from './figuresText.ts';
 import { EVERYONE, range, route } from './route.ts';
 
@@ -66,7 +68,7 @@ const suspect = z.object({
   words: z.string(),
 });
 
-/** Odd days behind a total that nobody explained to readers. */
+/** Odd days behind a total, explained or not. */
 const oddFigure = z.object({
   /** Which, what came and what is usual. */
   days: z.string(),
@@ -74,6 +76,14 @@ const oddFigure = z.object({
   without: z.string().nullable(),
   /** Whether that turns the verdict round. */
   turned: z.boolean(),
+});
+
+/** What a metric leaves out of its dates. */
+const leftOut = z.object({
+  period: z.array(z.string()),
+  compared: z.array(z.string()),
+  /** `without 19 Oct`, both sides named. */
+  words: z.string(),
 });
 
 const figures = z.object({
@@ -102,6 +112,8 @@ const figures = z.object({
           compared: z.array(value.nullable()).nullable(),
           beyond: z.array(value),
           target: z.array(z.number().nullable()).nullable(),
+          /** By step: which days it, or what it is held against, leaves out, in words; empty for none. */
+          without: z.array(z.string()),
         }),
       ),
     })
@@ -127,6 +139,10 @@ const figures = z.object({
   suspects: z.array(suspect),
   /** By metric, in the order of `metrics`; null where nothing is odd. */
   odd: z.array(oddFigure.nullable()),
+  /** By metric, in the order of `metrics`; null where no day is left out. */
+  excluded: z.array(leftOut.nullable()),
+  /** The exclusions that concern the dates shown. */
+  exclusions: z.array(excludedDays),
   notes: z.array(dayNote),
   /** Sentences on what the figures lack. */
   lacks: z.array(z.string()),
@@ -134,7 +150,20 @@ const figures = z.object({
 export type Figures = z.infer<typeof figures>;
 
 /** One figure: a metric over settled dates and a filter. */
-export const figureQuery = z.object({ metric: key, from: civilDate, to: civilDate, filter }).superRefine(boundedRange);
+export const figureQuery = z
+  .object({
+    metric: key,
+    from: civilDate,
+    to: civilDate,
+    filter,
+    /** Days of the range that are left out, with commas between them. */
+    without: z
+      .string()
+      .default('')
+      .transform((t) => t.split(',').filter((d) => d !== ''))
+      .pipe(z.array(civilDate).max(MOST_EXCLUSIONS * MOST_EXCLUDED_DAYS)),
+  })
+  .superRefine(boundedRange);
 export type FigureQuery = z.output<typeof figureQuery>;
 
 const explanation = z.object({

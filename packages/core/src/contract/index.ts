@@ -4,6 +4,7 @@ import { clientRoutes } from './clients.ts';
 import { connectionRoutes } from './connections.ts';
 import { deskRoutes } from './desk.ts';
 import { editionRoutes } from './editions.ts';
+import { excludedDaysRoutes } from './excludedDays.ts';
 import { feedRoutes } from './feeds.ts';
 import { figuresRoutes } from './figures.ts';
 import { firstRoutes } from './first.ts';
@@ -72,6 +73,7 @@ export const routes = {
   ...typefaceRoutes,
   ...figuresRoutes,
   ...metricRoutes,
+  ...excludedDaysRoutes,
   ...targetRoutes,
   ...segmentRoutes,
   ...blockRoutes,

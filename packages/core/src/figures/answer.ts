@@ -1,15 +1,18 @@
-import { daysOf, lengthOf, type Range } from '../calendar/index.ts';
+import { daysOf, lengthOf } from '../calendar/index.ts';
 import { aggregate, measuresOf, type Typical, typical } from './aggregate.ts';
+import type { MetricBook } from './book.ts';
 import { type Breakdown, type Pair, topOfMany } from './breakdown.ts';
 import { byDay, type DailyValues, dailyFormula } from './byDay.ts';
+import { type CountedRange, excludedDaysOf, withoutKey } from './countedRange.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
+import { countedFor, exclusionsFor, isExcluded } from './excluded.ts';
 import { ofFeeds } from './feedParts.ts';
 import type { Filter } from './filter.ts';
 import { evaluateFormula } from './formula/evaluate.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
 import { type Item, itemFacts, type Standing, standing } from './items.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
-import { type Odd, type OddDayOf, oddDaysOf, oddPairs, withoutDays } from './oddAnswer.ts';
+import { type Odd, type OddDayOf, oddDaysOf, oddPairs } from './oddAnswer.ts';
 import { type Pace, paceAnswer } from './paceAnswer.ts';
 import { type Peers, peersAnswer } from './peersAnswer.ts';
 import {
@@ -23,7 +26,7 @@ import {
   type Question,
 } from './questions.ts';
 import { rhythmOf } from './rhythm.ts';
-import { datasetOf, isOfSums, partsOfTop, sourcesOf, sumsOf } from './sources.ts';
+import { datasetOf, isOfSums, partsOfTop, sourcesOf, sumsOf, type TopPart } from './sources.ts';
 import { pairSteps } from './steps.ts';
 import { targetAdds, targetOf, targetsFor } from './targets.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
@@ -58,7 +61,7 @@ function evaluate(formula: string, inputOf: (key: string) => Value): Value {
 
 function totalOf(
   metric: string,
-  range: Range,
+  range: CountedRange,
   filter: Filter,
   datasets: readonly Dataset[],
   { book }: Knowledge,
@@ -92,6 +95,25 @@ function typicalAcross(
   });
 }
 
+/** A part of a breakdown as parts whose metrics leave out the same days. */
+function alikeExcluded(
+  { dataset, at }: TopPart<Dataset>,
+  q: Extract<Question, { op: 'top' }>,
+  book: MetricBook,
+): (TopPart<Dataset> & { range: CountedRange; compared: CountedRange | null })[] {
+  const groups = new Map<string, { at: number[]; range: CountedRange; compared: CountedRange | null }>();
+  for (const i of at) {
+    const own = [q.metrics[i]!];
+    const range = countedFor(q.range, own, book);
+    const compared = q.compared && countedFor(q.compared, own, book);
+    const key = `${withoutKey(range)} ${compared ? withoutKey(compared) : ''}`;
+    const group = groups.get(key);
+    if (group) group.at.push(i);
+    else groups.set(key, { at: [i], range, compared });
+  }
+  return [...groups.values()].map((group) => ({ dataset, ...group }));
+}
+
 function topAcross(
   q: Extract<Question, { op: 'top' }>,
   datasets: readonly Dataset[],
@@ -99,10 +121,10 @@ function topAcross(
   none: NotAvailable,
 ): Breakdown | NotAvailable {
   const { book } = knowledge;
-  const parts = partsOfTop(q, datasets, book.lookup);
+  const parts = partsOfTop(q, datasets, book.lookup).flatMap((part) => alikeExcluded(part, q, book));
   if (parts.length === 0) return none;
   const found = topOfMany(
-    parts.map(({ dataset, at }) => ({ dataset, aggregations: at.map((i) => book.lookup(q.metrics[i]!)) })),
+    parts.map(({ at, ...part }) => ({ ...part, aggregations: at.map((i) => book.lookup(q.metrics[i]!)) })),
     q,
     book.lookup,
   );
@@ -138,18 +160,19 @@ function topAcross(
 function yardstickOf(
   metric: string,
   against: Against,
-  range: Range,
+  range: CountedRange,
   filter: Filter,
   datasets: readonly Dataset[],
   knowledge: Knowledge,
   none: NotAvailable,
 ): Value {
-  if (against.kind === 'typical')
-    return plainValue(
-      typicalAcross({ op: 'typical', metric, ranges: against.ranges, filter }, datasets, knowledge, none),
-    );
   const { book, targets } = knowledge;
-  return targetOf(targetAdds(book.lookup(metric), book.lookup), targetsFor(targets, metric, filter), range);
+  if (against.kind === 'typical') {
+    const ranges = against.ranges.map((r) => countedFor(r, [metric], book));
+    return plainValue(typicalAcross({ op: 'typical', metric, ranges, filter }, datasets, knowledge, none));
+  }
+  const counted = countedFor(range, [metric], book);
+  return targetOf(targetAdds(book.lookup(metric), book.lookup), targetsFor(targets, metric, filter), counted);
 }
 
 /** The odd days of a figure's sums, each of the dataset that has it, and the figure without them. */
@@ -159,10 +182,12 @@ function oddAcross(
   knowledge: Knowledge,
   none: NotAvailable,
 ): Odd {
-  const { book, holidays = [] } = knowledge;
+  const { book, holidays = [], excluded = [] } = knowledge;
   const { metric, range, compared, filter } = q;
   const aggregation = book.lookup(metric);
-  const idle = new Set(holidays);
+  // What is excluded is explained, and says nothing of what is usual.
+  const gone = exclusionsFor(excluded, metric, book).flatMap((e) => daysOf(e));
+  const idle = new Set([...holidays, ...gone, ...[range, compared].flatMap((r) => (r ? excludedDaysOf(r) : []))]);
   // Money in whole units is money all the same: its number says nothing of how many events stand behind it.
   const isCount = (measure: string): boolean | undefined => {
     const shown = book.metrics.find(({ aggregation: a }) => a.kind === 'sum' && a.measure === measure);
@@ -187,16 +212,9 @@ function oddAcross(
   days.sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0));
   const pairs = compared && days.length > 0 && isOfSums(aggregation, book.lookup) && oddPairs(days, range, compared);
   if (!compared || !pairs) return { days, without: null };
-  const left = (side: 0 | 1, over: Range): Value => {
-    const gone = new Set(pairs.map((p) => p[side]));
-    return totalOf(
-      metric,
-      over,
-      filter,
-      datasets.map((d) => withoutDays(d, gone)),
-      knowledge,
-      none,
-    );
+  const left = (side: 0 | 1, over: CountedRange): Value => {
+    const without = [...(over.without ?? []), ...pairs.map((p) => ({ day: p[side] }))];
+    return totalOf(metric, { ...over, without }, filter, datasets, knowledge, none);
   };
   const sides = { current: left(0, range), compared: left(1, compared) };
   const isWhole = (v: Value) => isKnown(v) && !v.partial;
@@ -214,8 +232,9 @@ function partlyByDay(
   const a = book.lookup(q.metric);
   const dataset = datasetFor(datasets, measuresOf(a, book.lookup), Object.keys(q.filter));
   if (!dataset?.parts) return null;
+  const excluded = new Set(excludedDaysOf(q.range));
   const days = daysOf(q.range).flatMap((day, i): [number, Value][] => {
-    if (values[i] !== null) return [];
+    if (values[i] !== null || excluded.has(day)) return [];
     const value = aggregate(dataset, a, { from: day, to: day }, q.filter, book.lookup);
     return isKnown(value) ? [[i, value]] : [];
   });
@@ -232,6 +251,8 @@ function paceAcross(
   const { lookup } = knowledge.book;
   const a = lookup(metric);
   const kind = a.kind === 'level' && !a.net ? 'level' : targetAdds(a, lookup) ? 'sum' : 'other';
+  const gone = exclusionsFor(knowledge.excluded ?? [], metric, knowledge.book);
+  const own = new Set(excludedDaysOf(q.range));
   return paceAnswer(q.range, q.at, q.weekStart, {
     kind,
     total: (range) => totalOf(metric, range, filter, datasets, knowledge, none),
@@ -239,6 +260,7 @@ function paceAcross(
       const found = answer({ op: 'byDay', metric, range, filter }, datasets, knowledge);
       return found.op === 'byDay' && Array.isArray(found.values) ? found.values : [];
     },
+    isExcluded: (day) => own.has(day) || isExcluded(day, gone),
   });
 }
 
@@ -279,10 +301,31 @@ function peersAcross(
   return own && theirs ? peersAnswer(own, theirs, q.dimension, q.range, lookup) : none;
 }
 
+/** A question with its ranges as they count for its metric; of a breakdown each metric has its own. */
+function countedQuestion<Q extends Question>(q: Q, book: MetricBook): Q {
+  const own = metricsOf(q);
+  const of = <R extends CountedRange | null>(range: R): R => (range && countedFor(range, own, book)) as R;
+  switch (q.op) {
+    case 'top':
+      return q;
+    case 'bySteps':
+    case 'typical':
+      return { ...q, ranges: q.ranges.map(of) };
+    case 'typicalSteps':
+      return { ...q, period: of(q.period), ranges: q.ranges.map(of) };
+    case 'drivers':
+    case 'oddDays':
+      return { ...q, range: of(q.range), compared: of(q.compared) };
+    default:
+      return { ...q, range: of(q.range) };
+  }
+}
+
 /** Answers one question from the datasets that were read for it. */
-export function answer(q: Question, read: readonly Dataset[], known: Knowledge = PLAIN): Answer {
-  const knowledge = q.op === 'total' && q.usual && known.usual ? { ...known, book: known.usual } : known;
+export function answer(asked: Question, read: readonly Dataset[], known: Knowledge = PLAIN): Answer {
+  const knowledge = asked.op === 'total' && asked.usual && known.usual ? { ...known, book: known.usual } : known;
   const { book } = knowledge;
+  const q = countedQuestion(asked, book);
   const datasets = read.map((d) => ofFeeds(d, q.filter));
   const none = whyNone(q, datasets, knowledge);
   switch (q.op) {

@@ -1,7 +1,7 @@
-import type { Range } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
 import { STANDARD } from './book.ts';
 import { keptRows, rowsOf } from './columns.ts';
+import type { CountedRange } from './countedRange.ts';
 import type { Dataset } from './dataset.ts';
 import { FEED } from './feedPart.ts';
 import { ofFeeds } from './feedParts.ts';
@@ -42,8 +42,8 @@ export interface BreakdownAsk {
   dimension: string;
   /** Rows shown before the rest. */
   n: number;
-  range: Range;
-  compared: Range | null;
+  range: CountedRange;
+  compared: CountedRange | null;
   filter: Filter;
   /** By the first metric's current value, or by how far it moved either way. */
   order?: 'current' | 'change';
@@ -67,14 +67,14 @@ function readsUnique(a: Aggregation, metrics: MetricLookup): boolean {
 const hasRemainder = (a: Aggregation): boolean => a.kind === 'sum' || a.kind === 'ratio';
 
 /** What is known of some feeds alone: by feed, each row has its own days (SEMANTICS §4). */
-const lackOfFeeds = (d: Dataset, feeds: readonly string[], range: Range): NotAvailable | Lacking | null =>
+const lackOfFeeds = (d: Dataset, feeds: readonly string[], range: CountedRange): NotAvailable | Lacking | null =>
   judgeCoverage(ofFeeds(d, { [FEED]: feeds }), range);
 
 /** Sums of every measure that `aggregations` need by label: one pass over the rows for each. */
 function sumSide(
   d: Dataset,
   ask: BreakdownAsk,
-  range: Range,
+  range: CountedRange,
   aggregations: readonly Aggregation[],
   metrics: MetricLookup,
   lack: Lacking | null,
@@ -87,7 +87,7 @@ function sumSide(
   };
   const { codes, labels } = d.columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(d.columns, range);
-  const keep = keptRows(d.columns, ask.filter);
+  const keep = keptRows(d.columns, ask.filter, range.without);
   const codeOf = new Map(labels.map((label, code) => [label, code]));
   const seen = new Uint8Array(labels.length);
   for (let i = start; i < end; i++) if (keep === null || keep[i] === 1) seen[codes[i]!] = 1;
@@ -131,7 +131,7 @@ function sumSide(
 }
 
 /** Labels for which the feed itself counted something over this very range. */
-const reportedLabels = (d: Dataset, ask: BreakdownAsk, range: Range): string[] =>
+const reportedLabels = (d: Dataset, ask: BreakdownAsk, range: CountedRange): string[] =>
   (d.reported ?? []).flatMap((r) =>
     r.from === range.from && r.to === range.to && r.filter[ask.dimension]?.length === 1 ? r.filter[ask.dimension]! : [],
   );
@@ -223,14 +223,20 @@ export const topOf = (
  * A breakdown whose metrics come from several datasets that all have the dimension, joined by its labels. The first
  * dataset that knows the range leads: its first metric ranks, and its labels are called new or gone. Cells are in the
  * order of the parts and their metrics; of a part that tells nothing each says why.
+ * @param parts with dates of their own where other days are left out of their metrics
  */
 export function topOfMany(
-  parts: readonly { dataset: Dataset; aggregations: readonly Aggregation[] }[],
+  parts: readonly ({ dataset: Dataset; aggregations: readonly Aggregation[] } & Partial<
+    Pick<BreakdownAsk, 'range' | 'compared'>
+  >)[],
   ask: BreakdownAsk,
   metrics: MetricLookup = STANDARD.lookup,
 ): Breakdown | NotAvailable {
   const { n, compared, order = 'current' } = ask;
-  const sides = parts.map((p) => sidesOf(p.dataset, p.aggregations, ask, metrics));
+  const sides = parts.map((p) => {
+    const over = { range: p.range ?? ask.range, compared: p.compared ?? ask.compared };
+    return sidesOf(p.dataset, p.aggregations, { ...ask, ...over }, metrics);
+  });
   const lead = sides.find((s) => !('na' in s)) as PartSides | undefined;
   if (!lead) return sides[0] as NotAvailable;
   const { now, before, gone } = lead;

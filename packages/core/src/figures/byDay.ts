@@ -1,5 +1,6 @@
 import { addDays, daysOf, type Range } from '../calendar/index.ts';
 import { STANDARD } from './book.ts';
+import type { CountedRange } from './countedRange.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
 import type { Filter } from './filter.ts';
@@ -11,7 +12,7 @@ import { kindOf } from './kinds/registry.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
 import { isKnown, na } from './value.ts';
 
-/** One value a day; null where the day was not delivered or has no value. */
+/** One value a day; null where the day was not delivered, does not count or has no value. */
 export type DailyValues = (number | null)[];
 
 const finite = (n: number): number | null => (Number.isFinite(n) ? n : null);
@@ -83,11 +84,11 @@ function valuesOf(a: Aggregation, ask: Ask): DailyValues {
   }
 }
 
-/** A metric's value on each day of the range, in order; null where the day was not delivered or has no value. */
+/** A metric's value on each day of the range, in order; null where the day was not delivered, does not count or has no value. */
 export function byDay(
   dataset: Dataset,
   a: Aggregation,
-  range: Range,
+  range: CountedRange,
   filter: Filter,
   metrics: MetricLookup = STANDARD.lookup,
 ): DailyValues {

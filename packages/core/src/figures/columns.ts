@@ -1,4 +1,5 @@
 import { type Range, toDayNumber } from '../calendar/index.ts';
+import type { CountedRange } from './countedRange.ts';
 import { type Filter, filterKey, keeperOf } from './filter.ts';
 
 /** A dimension column: per row a code into `labels`. */
@@ -39,8 +40,12 @@ export function rowsOf(columns: Columns, range: Range): { start: number; end: nu
 const marks = new WeakMap<Columns, Map<string, Uint8Array>>();
 const FILTERS_KEPT = 6;
 
-function markRows(columns: Columns, filter: Filter): Uint8Array {
+function markRows(columns: Columns, filter: Filter, without: CountedRange['without'] = []): Uint8Array {
   const kept = new Uint8Array(columns.days.length).fill(1);
+  for (const { day } of without) {
+    const { start, end } = rowsOf(columns, { from: day, to: day });
+    kept.fill(0, start, end);
+  }
   for (const [dimension, rule] of Object.entries(filter)) {
     const column = columns.dims[dimension];
     if (!column) throw new RangeError(`no dimension ${dimension}`);
@@ -52,15 +57,19 @@ function markRows(columns: Columns, filter: Filter): Uint8Array {
   return kept;
 }
 
-/** For each row 1 when it passes a filter, or null when every row does. All dimensions must exist in `columns`. */
-export function keptRows(columns: Columns, filter: Filter): Uint8Array | null {
-  const key = filterKey(filter);
+/**
+ * For each row 1 when it passes a filter and is of no day that does not count, or null when every row is. All dimensions must
+ * exist in `columns`.
+ * @param without days whose rows do not count; none when left out
+ */
+export function keptRows(columns: Columns, filter: Filter, without?: CountedRange['without']): Uint8Array | null {
+  const key = [filterKey(filter), ...(without ?? []).map((w) => w.day)].join(' ');
   if (key === '') return null;
   const known = marks.get(columns) ?? new Map<string, Uint8Array>();
   marks.set(columns, known);
   const found = known.get(key);
   if (found) return found;
-  const fresh = markRows(columns, filter);
+  const fresh = markRows(columns, filter, without);
   if (known.size >= FILTERS_KEPT) known.delete(known.keys().next().value as string);
   known.set(key, fresh);
   return fresh;

@@ -1,5 +1,6 @@
-import { addDays, type CivilDate, monthEnd, monthStart, type Range, weekdayOf } from '../calendar/index.ts';
+import { addDays, type CivilDate, monthEnd, monthStart, weekdayOf } from '../calendar/index.ts';
 import type { Columns } from './columns.ts';
+import type { CountedRange } from './countedRange.ts';
 import type { Coverage } from './coverage.ts';
 import type { FeedPart } from './feedPart.ts';
 import type { PlainFilter } from './filter.ts';
@@ -22,11 +23,15 @@ export interface DatasetShape {
 }
 
 /**
- * Whether a range cuts a week or month of which the dataset knows only the whole. Its weeks begin on the weekday of its
- * first day.
+ * Whether a range cuts a week or month of which the dataset knows only the whole, or leaves out a day of one. Its weeks begin
+ * on the weekday of its first day.
  */
-export function isTooCoarse({ grain = 'day', firstDay }: DatasetShape, { from, to }: Range): boolean {
+export function isTooCoarse(
+  { grain = 'day', firstDay }: DatasetShape,
+  { from, to, without = [] }: CountedRange,
+): boolean {
   if (grain === 'day') return false;
+  if (without.length > 0) return true;
   if (grain === 'month') return from !== monthStart(from) || to !== monthEnd(to);
   return weekdayOf(from) !== weekdayOf(firstDay) || weekdayOf(addDays(to, 1)) !== weekdayOf(firstDay);
 }

@@ -1,16 +1,17 @@
-import { type CivilDate, lengthOf, maxDate, minDate, type Range, toDayNumber } from '../calendar/index.ts';
+import { type CivilDate, maxDate, minDate, type Range, toDayNumber } from '../calendar/index.ts';
+import { type CountedRange, countedDays, partOf } from './countedRange.ts';
 import { type Coverage, coverageOf, coveredDays, missingDays } from './coverage.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
 import { FEED, type FeedPart } from './feedPart.ts';
 import { type Filter, keeperOf } from './filter.ts';
 
 /** The days of a range on which a part has to be known; null for none. */
-function askedOf({ from, to }: FeedPart, range: Range): Range | null {
+function askedOf({ from, to }: FeedPart, range: CountedRange): CountedRange | null {
   const asked = {
     from: from === null ? range.from : maxDate(from, range.from),
     to: to === null ? range.to : minDate(to, range.to),
   };
-  return asked.from > asked.to ? null : asked;
+  return asked.from > asked.to ? null : partOf(range, asked);
 }
 
 /** The days on which each part that has to be known was delivered, from the first day of any to the last one known. */
@@ -47,14 +48,14 @@ export interface FeedLack {
 /** How many of the days of its feeds a range has, how many were delivered, and which feeds have not begun or no longer come. */
 export function feedDays(
   parts: readonly FeedPart[],
-  range: Range,
+  range: CountedRange,
 ): { asked: number; delivered: number; lacking: FeedLack[] } {
   let [asked, delivered] = [0, 0];
   const lacking: FeedLack[] = [];
   for (const part of parts) {
     const own = askedOf(part, range);
     if (!own) continue;
-    asked += lengthOf(own);
+    asked += countedDays(own);
     delivered += coveredDays(part.covered, own);
     if (own.from < part.firstDay) lacking.push({ feed: part.feed, since: part.firstDay });
     else if (part.lastDay !== null && own.to > part.lastDay) lacking.push({ feed: part.feed, until: part.lastDay });
@@ -63,12 +64,17 @@ export function feedDays(
 }
 
 /** The days of a range that should have been delivered and were not: none of before a feed began, or after it ended. */
-export function undelivered({ covered, firstDay, parts }: DatasetShape & { covered: Coverage }, range: Range): Range[] {
+export function undelivered(
+  { covered, firstDay, parts }: DatasetShape & { covered: Coverage },
+  range: CountedRange,
+): Range[] {
   if (!parts) return missingDays(covered, range, firstDay);
   return parts.flatMap((part) => {
     const own = askedOf(part, range);
     const to = own && (part.lastDay === null ? own.to : minDate(own.to, part.lastDay));
-    return own && to! >= own.from ? missingDays(part.covered, { from: own.from, to: to! }, part.firstDay) : [];
+    return own && to! >= own.from
+      ? missingDays(part.covered, partOf(own, { from: own.from, to: to! }), part.firstDay)
+      : [];
   });
 }
 

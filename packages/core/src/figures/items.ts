@@ -1,5 +1,6 @@
-import { type CivilDate, fromDayNumber, type Range } from '../calendar/index.ts';
+import { type CivilDate, fromDayNumber } from '../calendar/index.ts';
 import { keptRows, rowsOf } from './columns.ts';
+import type { CountedRange } from './countedRange.ts';
 import type { Dataset, DatasetShape } from './dataset.ts';
 import type { Filter } from './filter.ts';
 import { byCodePoint } from './order.ts';
@@ -37,13 +38,18 @@ export const besideOf = (dimension: string, { dimensions }: Pick<DatasetShape, '
   Object.values(TOLD_BESIDE[dimension] ?? {}).filter((d) => dimensions.includes(d));
 
 /** What a dataset tells of each value of a dimension in a range. */
-export function itemFacts(dataset: Dataset, dimension: string, range: Range, filter: Filter): Map<string, ItemFacts> {
+export function itemFacts(
+  dataset: Dataset,
+  dimension: string,
+  range: CountedRange,
+  filter: Filter,
+): Map<string, ItemFacts> {
   const { columns } = dataset;
   const column = columns.dims[dimension];
   const found = new Map<string, ItemFacts>();
   if (!column) return found;
   const beside = TOLD_BESIDE[dimension];
-  const keep = keptRows(columns, filter);
+  const keep = keptRows(columns, filter, range.without);
   const { start, end } = rowsOf(columns, range);
   const textAt = (name: string | undefined, i: number): string | null => {
     const dim = name === undefined ? undefined : columns.dims[name];

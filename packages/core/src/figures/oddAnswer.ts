@@ -9,7 +9,8 @@ import {
   toDayNumber,
 } from '../calendar/index.ts';
 import { type Change, changeOf } from './change.ts';
-import { type Columns, keptRows, rowsOf } from './columns.ts';
+import { keptRows, rowsOf } from './columns.ts';
+import type { CountedRange } from './countedRange.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
 import { filterKey } from './filter.ts';
@@ -78,26 +79,28 @@ function memo<T>(): (of: Dataset, key: string, make: () => T) => T {
 }
 
 const judged = memo<OddDayOf[]>();
-const lessened = memo<Dataset>();
 
-/** The odd days of a dataset's sums, in both ranges. */
+/**
+ * The odd days of a dataset's sums, in both ranges.
+ * @param idle days that are not judged, and say nothing of others: holidays, and what is excluded
+ */
 export function oddDaysOf(
   sums: Sums,
   measures: readonly string[],
-  { range, compared }: { range: Range; compared: Range | null },
-  holidays: ReadonlySet<CivilDate>,
+  { range, compared }: { range: CountedRange; compared: CountedRange | null },
+  idle: ReadonlySet<CivilDate>,
   isCount: (measure: string) => boolean | undefined,
 ): OddDayOf[] {
   // Of weeks and months no day is known.
   if ((sums.dataset.grain ?? 'day') !== 'day') return [];
-  const asked = [filterKey(sums.filter), range.from, range.to, compared?.from, compared?.to, ...holidays].join(' ');
+  const asked = [filterKey(sums.filter), range.from, range.to, compared?.from, compared?.to, ...idle].join(' ');
   return measures.flatMap((measure) =>
     judged(sums.dataset, `${measure} ${isCount(measure)} ${asked}`, () => judge(measure)),
   );
 
   function judge(measure: string): OddDayOf[] {
     const series = seriesOf(sums, measure, joinRanges(judgedRanges(range, compared)));
-    const oddIn = judgeOf(series, holidays, isCount(measure));
+    const oddIn = judgeOf(series, idle, isCount(measure));
     const within = (r: Range, side: OddDayOf['side']) => oddIn(r).map((o): OddDayOf => ({ ...o, measure, side }));
     return [...within(range, 'current'), ...(compared ? within(compared, 'compared') : [])];
   }
@@ -111,43 +114,4 @@ export function oddPairs(days: readonly OddDayOf[], range: Range, compared: Rang
   const shortest = Math.min(lengthOf(range), lengthOf(compared));
   if ([...offsets].some((i) => i >= shortest)) return null;
   return [...offsets].sort((a, b) => a - b).map((i) => [addDays(range.from, i), addDays(compared.from, i)]);
-}
-
-/** A dataset as if nothing had come on some days. */
-export const withoutDays = (dataset: Dataset, days: ReadonlySet<CivilDate>): Dataset =>
-  lessened(dataset, [...days].sort().join(' '), () => lessOf(dataset, days));
-
-function lessOf(dataset: Dataset, days: ReadonlySet<CivilDate>): Dataset {
-  const { columns } = dataset;
-  // Rows lie in the order of their days: what stays are the stretches between those that go.
-  const stretches: [number, number][] = [];
-  let from = 0;
-  for (const day of [...days].sort()) {
-    const { start, end } = rowsOf(columns, { from: day, to: day });
-    stretches.push([from, start]);
-    from = end;
-  }
-  stretches.push([from, columns.days.length]);
-  const length = stretches.reduce((n, [a, b]) => n + b - a, 0);
-  const pick = <T extends Int32Array | Float64Array>(of: T, to: T): T => {
-    let at = 0;
-    for (const [a, b] of stretches) {
-      to.set(of.subarray(a, b), at);
-      at += b - a;
-    }
-    return to;
-  };
-  const left: Columns = {
-    days: pick(columns.days, new Int32Array(length)),
-    dims: Object.fromEntries(
-      Object.entries(columns.dims).map(([key, { labels, codes }]) => [
-        key,
-        { labels, codes: pick(codes, new Int32Array(length)) },
-      ]),
-    ),
-    measures: Object.fromEntries(
-      Object.entries(columns.measures).map(([key, of]) => [key, pick(of, new Float64Array(length))]),
-    ),
-  };
-  return { ...dataset, columns: left };
 }

@@ -3,19 +3,19 @@ import {
   type CalendarRules,
   type CivilDate,
   daysOf,
-  type Range,
   toDayNumber,
   type Unit,
   unitStart,
   wholeUnit,
   yearStartOf,
 } from '../calendar/index.ts';
+import { type CountedRange, excludedDaysOf } from './countedRange.ts';
 import { na, type Value } from './value.ts';
 
-/** One value a day from `from` on, all delivered, up to the day before the as-of date. */
+/** One value a day from `from` on, all delivered, up to the day before the as-of date; null for a day that is excluded. */
 export interface DailyHistory {
   from: CivilDate;
-  values: readonly number[];
+  values: readonly (number | null)[];
 }
 
 const FULL_WEEKS = 8;
@@ -28,26 +28,29 @@ function dayWeights(history: DailyHistory, asOf: CivilDate, weekStart: number): 
   const weeks: number[] = [];
   for (let start = thisWeek - 7; start >= first && weeks.length < FULL_WEEKS; start -= 7) weeks.push(start);
   if (weeks.length < FEWEST_WEEKS) return Array.from({ length: 7 }, () => 1);
-  return Array.from(
-    { length: 7 },
-    (_, d) => weeks.reduce((n, start) => n + history.values[start - first + d]!, 0) / weeks.length,
-  );
+  return Array.from({ length: 7 }, (_, d) => {
+    const known = weeks.map((start) => history.values[start - first + d]!).filter((v) => v !== null);
+    // A weekday that is excluded each week weighs what it does where nothing is known.
+    return known.length === 0 ? 1 : known.reduce((n, v) => n + v, 0) / known.length;
+  });
 }
 
 /**
  * Where a sum will end a range at the present pace: the value to date over the weights of the days elapsed, times the
- * weights of all its days (SEMANTICS §8). On the range's first day: `no-data`.
+ * weights of all its days (SEMANTICS §8). Days that are excluded have no weight, and bring nothing. On the range's first day:
+ * `no-data`.
  */
-export function paceOver(history: DailyHistory, asOf: CivilDate, range: Range, weekStart: number): Value {
+export function paceOver(history: DailyHistory, asOf: CivilDate, range: CountedRange, weekStart: number): Value {
   if (range.from === asOf) return na('no-data');
   const weights = dayWeights(history, asOf, weekStart);
   const firstWeek = toDayNumber(unitStart('week', range.from, weekStart, 1));
   const weightOf = (day: CivilDate) => weights[(toDayNumber(day) - firstWeek) % 7]!;
-  const sum = (days: CivilDate[]) => days.reduce((n, day) => n + weightOf(day), 0);
+  const excluded = new Set(excludedDaysOf(range));
+  const sum = (days: CivilDate[]) => days.reduce((n, day) => n + (excluded.has(day) ? 0 : weightOf(day)), 0);
   const elapsed = sum(daysOf({ from: range.from, to: addDays(asOf, -1) }));
   if (elapsed === 0) return na('zero-denominator');
   const offset = toDayNumber(range.from) - toDayNumber(history.from);
-  const toDate = history.values.slice(Math.max(0, offset)).reduce((n, v) => n + v, 0);
+  const toDate = history.values.slice(Math.max(0, offset)).reduce<number>((n, v) => n + (v ?? 0), 0);
   return { value: (toDate / elapsed) * sum(daysOf(range)) };
 }
 

@@ -1,4 +1,5 @@
-import { addDays, type CivilDate, lengthOf, minDate, type Range } from '../calendar/index.ts';
+import { addDays, type CivilDate, daysOf, lengthOf, minDate, type Range } from '../calendar/index.ts';
+import { type CountedRange, partOf } from './countedRange.ts';
 import { paceOver, projectLevel } from './pace.ts';
 import { isKnown, na, type Value } from './value.ts';
 
@@ -17,9 +18,9 @@ export interface Pace {
 }
 
 /** The days of a range that have passed as of a day; null for none. */
-export function elapsed(range: Range, at: CivilDate): Range | null {
+export function elapsed(range: CountedRange, at: CivilDate): CountedRange | null {
   const to = minDate(range.to, addDays(at, -1));
-  return to < range.from ? null : { from: range.from, to };
+  return to < range.from ? null : partOf(range, { from: range.from, to });
 }
 
 /** The days that a pace is reckoned from. */
@@ -32,13 +33,15 @@ export const paceDays = (range: Range, at: CivilDate): Range => ({
 interface Asking {
   /** Of a level (SEMANTICS §4), or what adds up over days; anything else has no pace. */
   kind: 'level' | 'sum' | 'other';
-  total(range: Range): Value;
+  total(range: CountedRange): Value;
   /** One value a day; null where it is not known. */
-  daily(range: Range): readonly (number | null)[];
+  daily(range: CountedRange): readonly (number | null)[];
+  /** Whether a day is left out, of the range or of the weeks before it. */
+  isExcluded(day: CivilDate): boolean;
 }
 
 /** @param weekStart the first weekday of a week, 1 for Monday to 7 */
-export function paceAnswer(range: Range, at: CivilDate, weekStart: number, asking: Asking): Pace {
+export function paceAnswer(range: CountedRange, at: CivilDate, weekStart: number, asking: Asking): Pace {
   const passed = elapsed(range, at);
   if (!passed) return { toDate: na('no-data'), projected: na('no-data'), net: null };
   const toDate = asking.total(passed);
@@ -55,10 +58,14 @@ export function paceAnswer(range: Range, at: CivilDate, weekStart: number, askin
   }
   if (isOver || !isKnown(toDate)) return { toDate, projected: toDate, net: null };
   if (asking.kind === 'other') return { toDate, projected: na('not-additive'), net: null };
-  // Every day from the range's first on is needed; of the weeks before it, as many as are all there.
-  const values = asking.daily(days);
-  const gap = values.lastIndexOf(null);
-  const history = { from: addDays(days.from, gap + 1), values: values.slice(gap + 1) as number[] };
+  // Every day from the range's first on is needed; of the weeks before it, as many as are all there. What is excluded is no gap.
+  const daily = asking.daily(days);
+  const excluded = daysOf(days).map(asking.isExcluded);
+  const gap = daily.findLastIndex((v, i) => v === null && !excluded[i]);
+  const history = {
+    from: addDays(days.from, gap + 1),
+    values: daily.map((v, i) => (excluded[i] ? null : v)).slice(gap + 1),
+  };
   if (history.from > range.from) return { toDate, projected: na('not-covered'), net: null };
   return { toDate, projected: paceOver(history, at, range, weekStart), net: null };
 }

@@ -1,10 +1,10 @@
-import { type CivilDate, fromDayNumber, type Range, toDayNumber } from '../calendar/index.ts';
+import { type CivilDate, daysOf, fromDayNumber, type Range, toDayNumber } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
+import type { CountedRange } from './countedRange.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
 import type { Filter } from './filter.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
-import { withoutDays } from './oddAnswer.ts';
 import { byCodePoint } from './order.ts';
 import { isKnown, type NotAvailable, na, type Value } from './value.ts';
 
@@ -31,7 +31,7 @@ export interface PeerSide {
 }
 
 /** The days of a range on which both datasets are known. */
-function commonDays(a: Dataset, b: Dataset, range: Range): CivilDate[] {
+function commonDays(a: Dataset, b: Dataset, range: CountedRange): CivilDate[] {
   const [x, y] = [coveredFlags(a.covered, range), coveredFlags(b.covered, range)];
   const first = toDayNumber(range.from);
   return Array.from(x, (flag, i) => (flag === 1 && y[i] === 1 ? fromDayNumber(first + i) : '')).filter((d) => d !== '');
@@ -42,25 +42,19 @@ export function peersAnswer(
   own: PeerSide,
   theirs: PeerSide,
   dimension: string,
-  range: Range,
+  range: CountedRange,
   metrics: MetricLookup,
 ): Peers | NotAvailable {
   const days = commonDays(own.dataset, theirs.dataset, range);
   if (days.length === 0) return na('not-covered');
   const over: Range = { from: days[0]!, to: days.at(-1)! };
   const known = new Set(days);
-  const first = toDayNumber(over.from);
-  const gone = new Set<CivilDate>();
-  for (let d = first; d <= toDayNumber(over.to); d++) {
-    const day = fromDayNumber(d);
-    if (!known.has(day)) gone.add(day);
-  }
+  const gone = daysOf(over).filter((day) => !known.has(day));
+  const shared: CountedRange = gone.length > 0 ? { ...over, without: gone.map((day) => ({ day })) } : over;
   const rowOf = (label: string | null, { dataset, aggregation: a, filter }: PeerSide): Peer => {
+    const at = (r: CountedRange) => aggregate(dataset, a, r, filter, metrics);
     // What is left of the stretch is known of both; a level hangs on its two ends alone.
-    const whole = { covered: [[first, toDayNumber(over.to)]] as const };
-    const shared = gone.size > 0 && a.kind !== 'level' ? { ...withoutDays(dataset, gone), ...whole } : dataset;
-    const at = (r: Range) => aggregate(shared, a, r, filter, metrics);
-    if (a.kind !== 'level') return { label, value: at(over), grown: null };
+    if (a.kind !== 'level') return { label, value: at(shared), grown: null };
     const [begin, end] = [over.from, over.to].map((day) => at({ from: day, to: day })) as [Value, Value];
     const grown = isKnown(begin) && isKnown(end) ? { value: end.value - begin.value } : isKnown(begin) ? end : begin;
     return { label, value: end, grown };

@@ -1,8 +1,10 @@
-import type { CivilDate, Range } from '../calendar/index.ts';
+import type { CivilDate } from '../calendar/index.ts';
 import type { Typical } from './aggregate.ts';
 import { type MetricBook, STANDARD } from './book.ts';
 import type { Breakdown } from './breakdown.ts';
 import type { DailyValues } from './byDay.ts';
+import { type CountedRange, withoutKey } from './countedRange.ts';
+import type { Exclusion } from './excluded.ts';
 import { type Filter, filterKey } from './filter.ts';
 import type { Standing } from './items.ts';
 import { judgedRanges, type Odd } from './oddAnswer.ts';
@@ -15,53 +17,56 @@ import type { NotAvailable, Value } from './value.ts';
 import type { Drivers } from './why.ts';
 
 /** What figures are held against when it is no range of dates (SEMANTICS §3). */
-export type Against = { kind: 'typical'; ranges: readonly Range[] } | { kind: 'target' };
+export type Against = { kind: 'typical'; ranges: readonly CountedRange[] } | { kind: 'target' };
 
-/** What a block, a mail or a screen wants to know. Ranges are settled dates, so a question means one thing for ever. */
+/**
+ * What a block, a mail or a screen wants to know. Ranges are settled dates with the days that they leave out, so a question means
+ * one thing for ever.
+ */
 export type Question =
   /** `usual`: under the report's assumptions as they are by default. */
-  | { op: 'total'; metric: string; range: Range; filter: Filter; usual?: true }
-  | { op: 'byDay'; metric: string; range: Range; filter: Filter }
+  | { op: 'total'; metric: string; range: CountedRange; filter: Filter; usual?: true }
+  | { op: 'byDay'; metric: string; range: CountedRange; filter: Filter }
   /** One value for each of several ranges. */
-  | { op: 'bySteps'; metric: string; ranges: readonly Range[]; filter: Filter }
+  | { op: 'bySteps'; metric: string; ranges: readonly CountedRange[]; filter: Filter }
   | {
       op: 'top';
       metrics: string[];
       dimension: string;
       n: number;
-      range: Range;
-      compared: Range | null;
+      range: CountedRange;
+      compared: CountedRange | null;
       filter: Filter;
       order?: 'current' | 'change';
       /** What the first metric is held against where no range is: label by label, and as a whole. */
       against?: Against | undefined;
     }
-  | { op: 'drivers'; metric: string; dimension: string; range: Range; compared: Range; filter: Filter }
-  | { op: 'typical'; metric: string; ranges: readonly Range[]; filter: Filter }
+  | { op: 'drivers'; metric: string; dimension: string; range: CountedRange; compared: CountedRange; filter: Filter }
+  | { op: 'typical'; metric: string; ranges: readonly CountedRange[]; filter: Filter }
   /** What a metric usually is at each step of a period: from the comparable steps at its place (SEMANTICS §3). */
   | {
       op: 'typicalSteps';
       metric: string;
-      period: Range;
-      ranges: readonly Range[];
+      period: CountedRange;
+      ranges: readonly CountedRange[];
       step: Step;
       weekStart: number;
       filter: Filter;
     }
-  | { op: 'target'; metric: string; range: Range; filter: Filter }
-  | { op: 'rhythm'; metric: string; range: Range; filter: Filter; weekStart: number }
+  | { op: 'target'; metric: string; range: CountedRange; filter: Filter }
+  | { op: 'rhythm'; metric: string; range: CountedRange; filter: Filter; weekStart: number }
   /** How a figure stands within a range as of a day, and where it will end (SEMANTICS §8). */
-  | { op: 'pace'; metric: string; range: Range; at: CivilDate; weekStart: number; filter: Filter }
+  | { op: 'pace'; metric: string; range: CountedRange; at: CivilDate; weekStart: number; filter: Filter }
   /** The items of a dimension (posts, pages) that stand out by a metric. */
-  | { op: 'items'; metric: string; dimension: string; n: number; range: Range; filter: Filter }
+  | { op: 'items'; metric: string; dimension: string; n: number; range: CountedRange; filter: Filter }
   /** The days of a metric for each of the values of a dimension that lead by it. */
-  | { op: 'topByDay'; metric: string; dimension: string; n: number; range: Range; filter: Filter }
+  | { op: 'topByDay'; metric: string; dimension: string; n: number; range: CountedRange; filter: Filter }
   /** Where the values of a dimension lead. */
-  | { op: 'links'; metric: string; dimension: string; range: Range; filter: Filter }
+  | { op: 'links'; metric: string; dimension: string; range: CountedRange; filter: Filter }
   /** Ourselves beside others, over the days that are known of both; what is filtered is ours. */
-  | { op: 'peers'; metric: string; theirs: string; dimension: string; range: Range; filter: Filter }
+  | { op: 'peers'; metric: string; theirs: string; dimension: string; range: CountedRange; filter: Filter }
   /** The odd days of a figure, and of what it is held against (SEMANTICS §6). */
-  | { op: 'oddDays'; metric: string; range: Range; compared: Range | null; filter: Filter };
+  | { op: 'oddDays'; metric: string; range: CountedRange; compared: CountedRange | null; filter: Filter };
 
 export type Answer =
   | { op: 'total'; value: Value }
@@ -92,12 +97,15 @@ export interface Knowledge {
   targets: readonly Target[];
   /** Days on which little is expected; none when left out. */
   holidays?: readonly CivilDate[] | undefined;
+  /** Days that are left out of the client's figures, within the dates of a question and before them; none when left out. */
+  excluded?: readonly Exclusion[] | undefined;
 }
 
 /** The standard metrics, no targets, no holidays. */
 export const PLAIN: Knowledge = { book: STANDARD, targets: [] };
 
-export const rangeKey = (r: Range | null): string => (r ? `${r.from}..${r.to}` : '-');
+/** The text of a range by which a question's answer is kept, with the days that it leaves out. */
+export const rangeKey = (r: CountedRange | null): string => (r ? `${r.from}..${r.to}${withoutKey(r)}` : '-');
 
 const againstKey = (against: Against | undefined): string =>
   against ? ` against ${against.kind === 'target' ? 'target' : against.ranges.map(rangeKey).join(' ')}` : '';
@@ -141,7 +149,7 @@ export const metricsOf = (q: Question): string[] =>
   q.op === 'top' ? q.metrics : q.op === 'peers' ? [q.metric, q.theirs] : [q.metric];
 
 /** The ranges that a question reads. */
-export function rangesOf(q: Question): readonly Range[] {
+export function rangesOf(q: Question): readonly CountedRange[] {
   switch (q.op) {
     case 'top':
       return [q.range, ...(q.compared ? [q.compared] : []), ...(q.against?.kind === 'typical' ? q.against.ranges : [])];

@@ -1,5 +1,6 @@
-import { daysOf, type Range, toDayNumber } from '../calendar/index.ts';
+import { daysOf, toDayNumber } from '../calendar/index.ts';
 import { keptRows, rowsOf } from './columns.ts';
+import type { CountedRange } from './countedRange.ts';
 import { coveredFlags } from './coverage.ts';
 import type { Dataset } from './dataset.ts';
 import type { Filter } from './filter.ts';
@@ -21,7 +22,7 @@ export interface Rhythm {
 export function rhythmOf(
   dataset: Dataset,
   a: Aggregation,
-  range: Range,
+  range: CountedRange,
   filter: Filter,
   weekStart: number,
 ): Rhythm | null {
@@ -29,7 +30,7 @@ export function rhythmOf(
   if (!hours || (a.kind !== 'sum' && a.kind !== 'ratio')) return null;
   const { days, measures } = dataset.columns;
   const { start, end } = rowsOf(dataset.columns, range);
-  const keep = keptRows(dataset.columns, filter);
+  const keep = keptRows(dataset.columns, filter, range.without);
   const hourOf = Int32Array.from(hours.labels, (l) => Number.parseInt(l, 10));
   // 1970-01-01 was a Thursday.
   const rowOf = (day: number) => (day + 3 - (weekStart - 1) + 7) % 7;

@@ -1,10 +1,11 @@
-import type { Range } from '../calendar/index.ts';
 import { measuresOf } from './aggregate.ts';
+import type { CountedRange } from './countedRange.ts';
 import { type DatasetShape, datasetFor } from './dataset.ts';
+import { countedFor } from './excluded.ts';
 import { keysOf, parseFormula } from './formula/parse.ts';
 import { besideOf } from './items.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
-import { dimensionsOf, type Knowledge, PLAIN, type Question, rangesOf } from './questions.ts';
+import { dimensionsOf, type Knowledge, metricsOf, PLAIN, type Question, rangeKey, rangesOf } from './questions.ts';
 
 /** Operations that need rows of one dataset; the others can take each input of a formula from its own. */
 const needsOneDataset = (q: Question): boolean =>
@@ -156,7 +157,8 @@ export function datasetOf<T extends DatasetShape>(
 /** What has to be read of one dataset for a set of questions. */
 export interface Need<T extends DatasetShape = DatasetShape> {
   dataset: T;
-  ranges: Range[];
+  /** Without the days that are excluded for all that asks for them. */
+  ranges: CountedRange[];
   dimensions: string[];
   measures: string[];
   /** Numbers that the feed counted itself are wanted too. */
@@ -183,8 +185,10 @@ export function planReads<T extends DatasetShape>(
       needs.set(dataset.id, need);
       need.uniques ||= unique;
       // A level is what was last known of every series that there ever was: one combination of all dimensions.
-      for (const r of rangesOf(q).map((range) => (level ? { from: dataset.firstDay, to: range.to } : range))) {
-        if (!need.ranges.some((x) => x.from === r.from && x.to === r.to)) need.ranges.push(r);
+      for (const range of rangesOf(q)) {
+        const counted = countedFor(range, metricsOf(q), knowledge.book);
+        const r = level ? { from: dataset.firstDay, to: range.to } : counted;
+        if (!need.ranges.some((x) => rangeKey(x) === rangeKey(r))) need.ranges.push(r);
       }
       merge(need.dimensions, level ? dataset.dimensions : dimensions);
       merge(need.measures, measures);

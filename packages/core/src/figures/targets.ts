@@ -1,4 +1,5 @@
 import { addDays, addMonths, type CivilDate, minDate, monthStart, type Range, toDayNumber } from '../calendar/index.ts';
+import type { CountedRange } from './countedRange.ts';
 import { type Filter, filterKey, type PlainFilter } from './filter.ts';
 import { formOf } from './form.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
@@ -66,9 +67,10 @@ export const targetAdds = (a: Aggregation, metrics: MetricLookup): boolean => fo
 
 /**
  * The target of a range (SEMANTICS §8): of sums by days, whole spans as they are; of the others that of the span
- * which holds the last day, or the one set for that very date. A day without a target: `no-data`.
+ * which holds the last day, or the one set for that very date. Days that the range leaves out have no part of a sum's. A day
+ * without a target: `no-data`.
  */
-export function targetOf(adds: boolean, targets: readonly Target[], range: Range): Value {
+export function targetOf(adds: boolean, targets: readonly Target[], range: CountedRange): Value {
   if (!adds) {
     const dated = targets.find((t) => t.span === 'date' && t.on === range.to);
     const span = dated ?? targetSpanAt(targets, range.to);
@@ -80,7 +82,9 @@ export function targetOf(adds: boolean, targets: readonly Target[], range: Range
     if (!span) return na('no-data');
     // A month's own target may begin within a longer span: only up to there does the longer one count.
     const to = minDate(minDate(span.to, range.to), lastDayUntilOther(targets, span, from));
-    const days = toDayNumber(to) - toDayNumber(from) + 1;
+    const start = from;
+    const excluded = (range.without ?? []).filter(({ day }) => day >= start && day <= to).length;
+    const days = toDayNumber(to) - toDayNumber(from) + 1 - excluded;
     const all = toDayNumber(span.to) - toDayNumber(span.from) + 1;
     sum += days === all ? span.value : (span.value * days) / all;
     from = addDays(to, 1);

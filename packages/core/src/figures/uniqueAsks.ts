@@ -1,5 +1,6 @@
 import type { Range } from '../calendar/index.ts';
 import { type Dataset, type DatasetShape, datasetFor } from './dataset.ts';
+import { countedFor } from './excluded.ts';
 import { filterKey, isPlain, type PlainFilter } from './filter.ts';
 import type { Lack } from './lacks.ts';
 import type { Aggregation } from './metric.ts';
@@ -50,6 +51,8 @@ export function uniquesOf<T extends DatasetShape>(
       for (const label of labelsOf(dataset, q.dimension)) filters.push({ ...own, [q.dimension]: [label] });
     }
     for (const range of rangesOf(q)) {
+      // Of a range that lost a day nobody is asked (SEMANTICS §6).
+      if (countedFor(range, metricsOf(q), knowledge.book).without) continue;
       for (const filter of filters) {
         const key = `${dataset.id} ${a.measure} ${rangeKey(range)} ${filterKey(filter)}`;
         asks.set(key, { dataset, measure: a.measure, range, filter });

@@ -10,6 +10,8 @@ export type Reason =
   | 'filtered-out-of-feed'
   /** Known only for whole weeks or months, and the range cuts one. */
   | 'coarser'
+  /** Every day of the range is excluded (§6). */
+  | 'excluded'
   /** Of a change: a figure that it would be made from is not known for all of its days. */
   | 'partial';
 

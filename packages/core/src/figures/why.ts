@@ -1,6 +1,6 @@
-import type { Range } from '../calendar/index.ts';
 import { aggregate } from './aggregate.ts';
 import { keptRows, rowsOf } from './columns.ts';
+import type { CountedRange } from './countedRange.ts';
 import type { Dataset } from './dataset.ts';
 import { driversOfRatio, driversOfSum } from './drivers.ts';
 import type { Filter } from './filter.ts';
@@ -31,17 +31,17 @@ export interface Drivers {
 
 export interface DriversAsk {
   dimension: string;
-  range: Range;
-  compared: Range;
+  range: CountedRange;
+  compared: CountedRange;
   filter: Filter;
 }
 
 /** Sums of a linear form by label over one range: one pass for each of its terms. */
-function sumsByLabel(dataset: Dataset, ask: DriversAsk, range: Range, linear: Linear): Map<string, number> {
+function sumsByLabel(dataset: Dataset, ask: DriversAsk, range: CountedRange, linear: Linear): Map<string, number> {
   const { columns } = dataset;
   const { codes, labels } = columns.dims[ask.dimension]!;
   const { start, end } = rowsOf(columns, range);
-  const keep = keptRows(columns, ask.filter);
+  const keep = keptRows(columns, ask.filter, range.without);
   const sums = new Float64Array(labels.length);
   const seen = new Uint8Array(labels.length);
   for (const [term, by] of linear) {
@@ -62,11 +62,11 @@ const inOrder = (items: Driver[]): Driver[] =>
 
 function ofForm(dataset: Dataset, form: Form, ask: DriversAsk): Drivers | NotAvailable {
   if (form.kind === 'sum') {
-    const parts = (range: Range) =>
+    const parts = (range: CountedRange) =>
       [...sumsByLabel(dataset, ask, range, form.of)].map(([label, value]) => ({ label, value }));
     return ofSums(parts(ask.range), parts(ask.compared));
   }
-  const parts = (range: Range) => {
+  const parts = (range: CountedRange) => {
     const dens = sumsByLabel(dataset, ask, range, form.den);
     return [...sumsByLabel(dataset, ask, range, form.num)].map(([label, num]) => ({
       label,
@@ -96,7 +96,7 @@ function ofSums(current: { label: string; value: number }[], compared: { label: 
 
 /** A level's parts: each label's own level at the end of the range. */
 function ofLevel(dataset: Dataset, a: Aggregation, ask: DriversAsk, metrics: MetricLookup): Drivers {
-  const parts = (range: Range) =>
+  const parts = (range: CountedRange) =>
     dataset.columns.dims[ask.dimension]!.labels.flatMap((label) => {
       const value = aggregate(dataset, a, range, { ...ask.filter, [ask.dimension]: [label] }, metrics);
       return isKnown(value) ? [{ label, value: value.value }] : [];

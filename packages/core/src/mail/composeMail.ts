@@ -70,7 +70,7 @@ function contextOf(
     'agency.name': order.agencyName,
     'manager.name': people.manager?.name ?? order.agencyName,
   };
-  const told = { answers, book, format, dayNotes: order.dayNotes };
+  const told = { answers, book, format };
   for (const key of named.filter((k) => book.has(k))) {
     const { figure, change } = figureFields(key, whole, told);
     context[`figure.${key}`] = figure;

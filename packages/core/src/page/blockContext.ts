@@ -22,10 +22,10 @@ import { fill } from '../words/index.ts';
 import { layoutLineChart } from './charts/lineChart.ts';
 import { layoutSparkline } from './charts/sparkline.ts';
 import type { PageInput } from './composeInput.ts';
+import { dayMarker } from './dayMarks.ts';
 import { paragraphDirection } from './direction.ts';
 import type { Flowing } from './flow.ts';
 import { logoOnDark } from './logo.ts';
-import { oddMarker } from './oddNotes.ts';
 import { widthOf } from './ruler.ts';
 import { fitText, wrapText } from './textFit.ts';
 
@@ -64,7 +64,7 @@ function linkOf(input: PageInput, block: Block, dimension: string, label: string
     : undefined;
 }
 
-type Fixed = Omit<LayoutContext, 'width' | 'note' | 'oddMark'>;
+type Fixed = Omit<LayoutContext, 'width' | 'note' | 'dayMark'>;
 
 /** What `make` gives for a block, asked once. */
 function once<V>(known: Map<Block, V>, block: Block, make: (block: Block) => V): V {
@@ -140,7 +140,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
   };
   const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
     const known = once(fixed, block, fixedOf);
-    return { ...known, width, note, oddMark: (metric) => oddMarker(input, note)(metric, known) };
+    return { ...known, width, note, dayMark: (metric) => dayMarker(input, note)(metric, known) };
   };
   const gone = new Map<Block, string[]>();
   const goneOf = (block: Block): string[] => once(gone, block, (b) => goneFor(document, b, input, book));

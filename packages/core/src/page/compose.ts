@@ -14,7 +14,7 @@ import { rulerFor } from './ruler.ts';
 import type { Scene } from './scene.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 7;
+export const COMPOSE_VERSION = 8;
 
 /** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
 function dateNotes({ period, compared, answers, format }: PageInput): string[] {

@@ -1,6 +1,6 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { Answers, MetricBook } from '../figures/index.ts';
-import type { Brand, DayNote, Logo, Paper, ReportDocument, ReportScope } from '../report/index.ts';
+import type { Brand, DayNote, Logo, Paper, ReportDocument, ReportScope, ToldExclusion } from '../report/index.ts';
 import type { Formatter } from '../words/index.ts';
 import type { PageRuler, Ruler } from './ruler.ts';
 
@@ -27,6 +27,8 @@ export interface ComposeInput extends ReportScope {
   answers: Answers;
   book: MetricBook;
   dayNotes: readonly DayNote[];
+  /** Days that are left out of the client's figures, with the reason where it is printed; left out for none. */
+  excluded?: readonly ToldExclusion[] | undefined;
   /** What was written for the period, by the id of its block. */
   commentary: Readonly<Record<string, string>>;
   brand: Brand;

@@ -1,6 +1,14 @@
 import type { CivilDate } from '../calendar/index.ts';
 import type { MetricSettings, Target } from '../figures/index.ts';
-import type { Brand, DayNote, Paper, PictureFile, ReportDocument, ReportScope } from '../report/index.ts';
+import type {
+  Brand,
+  DayNote,
+  Paper,
+  PictureFile,
+  ReportDocument,
+  ReportScope,
+  ToldExclusion,
+} from '../report/index.ts';
 import type { Manager } from './composeInput.ts';
 
 /** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker and kept. */
@@ -25,6 +33,8 @@ export interface DrawOrder extends ReportScope {
   targets: Target[];
   /** Days on which little is expected. */
   holidays: CivilDate[];
+  /** Days that are left out of the client's figures, with the reason where it is printed; left out for none. */
+  excluded?: ToldExclusion[] | undefined;
   /** Notes on days that readers are to see. */
   dayNotes: DayNote[];
   /** What was written for the period, by the id of its block. */

@@ -2,11 +2,14 @@ import { addDays, type CivilDate, daysOf, type Range } from '../calendar/index.t
 import {
   type Answer,
   type Answers,
+  type CountedRange,
   changeOf,
+  countedFor,
   isKnown,
   isTold,
   keyOf,
   type MetricBook,
+  partOf,
   type Question,
   type Value,
   valueOfAnswer,
@@ -14,6 +17,7 @@ import {
 import {
   type Block,
   blockKind,
+  excludedIn,
   filterWords,
   goneFor,
   partsOf,
@@ -23,7 +27,7 @@ import {
   scopeOf,
   standing,
 } from '../report/index.ts';
-import type { Formatter, SheetColumn } from '../words/index.ts';
+import { type Formatter, type SheetColumn, withoutDaysWords } from '../words/index.ts';
 
 /** One figure of a report as it goes along with it: numbers unrounded, changes in percent or points. */
 export type FigureRow = Record<SheetColumn, string | number | null>;
@@ -69,7 +73,14 @@ function rowsOfBlock(
   const answerTo = (q: Question): Answer | undefined => answers[keyOf(q)];
   const nameOf = (metric: string) => book.labelOf(metric, words.metrics);
 
-  const row = (metric: string, label: string, at: Range, current: Value, over: Range | null, before: Value | null) => {
+  const row = (
+    metric: string,
+    label: string,
+    at: CountedRange,
+    current: Value,
+    over: CountedRange | null,
+    before: Value | null,
+  ) => {
     const { unit, polarity } = book.of(metric);
     const change = before && changeOf(current, before, unit, polarity);
     const moved =
@@ -77,6 +88,8 @@ function rowsOfBlock(
     const lacks = [current, ...(before ? [before] : [])].flatMap((v) =>
       isKnown(v) ? (v.partial ? [words.reasons.partial] : []) : [words.reasons[v.na]],
     );
+    const left = excludedIn(metric, { period: at, compared: over }, book);
+    const without = withoutDaysWords([...left.period, ...left.compared], format);
     return {
       ...where,
       figure: nameOf(metric),
@@ -88,7 +101,7 @@ function rowsOfBlock(
       comparedTo: over?.to ?? null,
       comparedValue: before && isKnown(before) ? before.value : null,
       change: moved || moved === 0 ? moved : null,
-      note: [kept, ...new Set(lacks)].filter((t) => t !== '').join('; '),
+      note: [kept, without, ...new Set(lacks)].filter((t) => t !== '').join('; '),
     } satisfies FigureRow;
   };
 
@@ -106,8 +119,11 @@ function rowsOfBlock(
     const found = q && answerTo(q);
     return found?.op === 'byDay' && Array.isArray(found.values) ? found.values : [];
   };
-  const known = (value: number | null | undefined): Value =>
-    typeof value === 'number' ? { value } : { na: 'not-covered' };
+  /** A day's value; of one that is left out, that it is. */
+  const known = (value: number | null | undefined, metric: string, day: CountedRange): Value =>
+    typeof value === 'number'
+      ? { value }
+      : { na: countedFor(day, [metric], book).without ? 'excluded' : 'not-covered' };
 
   return questions.filter(blockKind(block).hands).flatMap((q): FigureRow[] => {
     const found = answerTo(q);
@@ -117,15 +133,15 @@ function rowsOfBlock(
     if (q.op === 'byDay' && q.range === period) {
       const days = daysOf(period);
       const before = compared ? dailyOf(q.metric, compared) : [];
-      const dayOf = (i: number): Range | null => {
+      const dayOf = (i: number): CountedRange | null => {
         if (!compared || i >= before.length) return null;
         const day: CivilDate = addDays(compared.from, i);
-        return { from: day, to: day };
+        return partOf(compared, { from: day, to: day });
       };
       return dailyOf(q.metric, period).map((value, i) => {
-        const day = days[i]!;
+        const day = partOf(period, { from: days[i]!, to: days[i]! });
         const over = dayOf(i);
-        return row(q.metric, '', { from: day, to: day }, known(value), over, over && known(before[i]));
+        return row(q.metric, '', day, known(value, q.metric, day), over, over && known(before[i], q.metric, over));
       });
     }
     if (q.op === 'top' && found?.op === 'top' && !('na' in found.breakdown)) {

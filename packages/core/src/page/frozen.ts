@@ -57,8 +57,9 @@ const frozenSchema = z.object({
     paper: z
       .object({ size: z.enum(['a4', 'letter']), orientation: z.enum(['portrait', 'landscape']) })
       .default({ size: 'a4', orientation: 'portrait' }),
-    period: range,
-    compared: range.nullable(),
+    // The days that they leave out are taken as they are.
+    period: z.looseObject(range.shape),
+    compared: z.looseObject(range.shape).nullable(),
     metrics: z.looseObject({ changed: z.record(z.string(), z.unknown()), own: z.array(z.unknown()) }).default({
       ...NO_SETTINGS,
     }),

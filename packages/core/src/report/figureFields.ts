@@ -1,8 +1,10 @@
-import { lengthOf, type Range } from '../calendar/index.ts';
+import type { CivilDate } from '../calendar/index.ts';
 import {
   type Answers,
   type Change,
   changeOf,
+  countedDays,
+  countedFor,
   isKnown,
   keyOf,
   type MetricBook,
@@ -11,39 +13,40 @@ import {
   type Value,
   valueOfAnswer,
 } from '../figures/index.ts';
-import { type Agreement, agree, type Formatter, fill, withoutWords } from '../words/index.ts';
-import type { DayNote, Scope } from './blocks/block.ts';
+import { type Agreement, agree, type Formatter, fill, withoutDaysWords, withoutWords } from '../words/index.ts';
+import type { Scope } from './blocks/block.ts';
+import { excludedIn } from './excludedIn.ts';
 import type { Otherwise } from './mergeFields.ts';
-import { oddOf, unexplained } from './oddDays.ts';
+import { oddOf } from './oddDays.ts';
 
-/** A figure, followed by its days where not all of them are known. */
+/** A figure, followed by its days where not all of them are known, and by those that it leaves out. */
 function figureText(
   value: Value,
   unit: MetricUnit,
-  range: Range,
+  days: number,
   { more }: Agreement,
   format: Formatter,
+  without: readonly string[],
 ): string | null {
   if (!isKnown(value)) return null;
   const text = format.figure(value.value, unit, more);
-  if (!value.partial) return text;
-  const days = lengthOf(range);
   const known =
     value.share === undefined
       ? format.words.reasons.partial
       : fill(format.words.coveredDays, { covered: Math.round(value.share * days), days });
-  return `${text} (${known})`;
+  const beside = [...(value.partial ? [known] : []), ...without];
+  return beside.length > 0 ? `${text} (${beside.join('; ')})` : text;
 }
 
-/** A change, with what it is without odd days that nobody explained; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
+/** A change, with the days that it leaves out and what it is without odd ones; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
 function changeText(
   change: Change,
   agreement: Agreement,
   format: Formatter,
-  without: string | null,
+  beside: readonly string[],
 ): string | Otherwise | null {
   const told = format.change(change, agreement);
-  if (told !== null && without !== null) return `${told} (${without})`;
+  if (told !== null && beside.length > 0) return `${told} (${beside.join('; ')})`;
   return told === null && typeof change.abs === 'number' ? { otherwise: format.words.notComparable } : told;
 }
 
@@ -63,17 +66,21 @@ export const figureQuestions = (metric: string, { period, compared, filter }: Sc
 export function figureFields(
   key: string,
   whole: Scope,
-  told: { answers: Answers; book: MetricBook; format: Formatter; dayNotes: readonly DayNote[] },
+  told: { answers: Answers; book: MetricBook; format: Formatter },
 ): { figure: string | null; change: string | Otherwise | null } {
-  const { answers, book, format, dayNotes } = told;
+  const { answers, book, format } = told;
   const metric = book.of(key);
   const [current = null, compared = null] = figureQuestions(key, whole).map((q) => valueOfAnswer(answers[keyOf(q)]));
   const change = current && compared && changeOf(current, compared, metric.unit, metric.polarity);
   const agreement = agree(current ?? na('no-data'), compared, change, metric.unit, format);
   const odd = oddOf(answers, key, whole);
-  const without = unexplained(odd, dayNotes).length === 0 ? null : withoutWords(odd, metric, format);
+  const own = excludedIn(key, whole, book);
+  const counted = countedFor(whole.period, [key], book);
+  const left = (days: readonly CivilDate[]): string[] => (days.length > 0 ? [withoutDaysWords(days, format)] : []);
+  const without = odd.days.length > 0 ? withoutWords(odd, metric, format) : null;
+  const beside = [...left(own.period.length > 0 ? own.period : own.compared), ...(without === null ? [] : [without])];
   return {
-    figure: current && figureText(current, metric.unit, whole.period, agreement, format),
-    change: change && changeText(change, agreement, format, without),
+    figure: current && figureText(current, metric.unit, countedDays(counted), agreement, format, left(own.period)),
+    change: change && changeText(change, agreement, format, beside),
   };
 }

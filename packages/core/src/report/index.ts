@@ -11,6 +11,8 @@ export * from './compares.ts';
 export * from './document.ts';
 export { editSchema } from './edit/editSchema.ts';
 export * from './edit/index.ts';
+export * from './excludedIn.ts';
+export * from './excludedNote.ts';
 export * from './figureFields.ts';
 export * from './fileName.ts';
 export * from './filterSchema.ts';

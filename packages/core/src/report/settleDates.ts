@@ -2,10 +2,10 @@ import {
   type CalendarRules,
   type ComparisonSpec,
   type PeriodSpec,
-  type Range,
   resolveComparison,
   resolvePeriod,
 } from '../calendar/index.ts';
+import { type Exclusion, excludeDays, excludeFromUsual } from '../figures/index.ts';
 import type { Dates } from './blocks/block.ts';
 import { blocksOf, type ReportDocument } from './document.ts';
 
@@ -13,23 +13,28 @@ import { blocksOf, type ReportDocument } from './document.ts';
 export interface DatesOfClient extends CalendarRules {
   /** The first day of the work for it. */
   startDate: string;
+  /** Days that are left out of its figures; none where it is left out. */
+  excluded?: readonly Exclusion[] | undefined;
 }
 
 /**
- * The dates that a period and comparison mean for a client as of a day; no comparison where there is none to make
- * (SEMANTICS §2, §3).
+ * The dates that a period and comparison mean for a client as of a day, without the days that are excluded on either side; no
+ * comparison where there is none to make (SEMANTICS §2, §3, §6).
  */
 export function settleDates(
   period: PeriodSpec,
   comparison: ComparisonSpec,
   asOf: string,
   client: DatesOfClient,
-): Dates & { period: Range; compared: Range | null } {
+): Dates {
   const found = resolveComparison(comparison, period, asOf, client.startDate, client);
+  const compared = found.kind === 'range' ? found.range : null;
+  const { excluded = [] } = client;
+  const dates = excludeDays(resolvePeriod(period, asOf, client), compared, excluded);
+  const usual = found.kind === 'ranges' && excludeFromUsual(dates.period, found.ranges, excluded);
   return {
-    period: resolvePeriod(period, asOf, client),
-    compared: found.kind === 'range' ? found.range : null,
-    ...(found.kind === 'ranges' && { yardstick: { kind: 'typical', ranges: found.ranges } as const }),
+    ...dates,
+    ...(usual && { yardstick: { kind: 'typical', ranges: usual } as const }),
     ...(comparison.kind === 'target' && { yardstick: { kind: 'target' } as const }),
   };
 }

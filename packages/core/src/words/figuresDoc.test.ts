@@ -21,7 +21,6 @@ import {
   type Target,
   type Value,
   wholeCoverage,
-  withoutDays,
 } from '../figures/index.ts';
 import { agree, createFormatter, fill, whySentence } from './index.ts';
 
@@ -192,7 +191,9 @@ function compute(line: string): string {
   const total = (range: Range, filter: Filter = {}) =>
     valueIn(answer({ op: 'total', metric: key, range, filter }, [dataset], knowledge));
   const totalWithout = (range: Range, day: string) =>
-    valueIn(answer({ op: 'total', metric: key, range, filter: {} }, [withoutDays(dataset, new Set([day]))], knowledge));
+    valueIn(
+      answer({ op: 'total', metric: key, range: { ...range, without: [{ day }] }, filter: {} }, [dataset], knowledge),
+    );
   switch (verb) {
     case 'change': {
       const [ranges, left] = body!.split(' without ') as [string, string?];

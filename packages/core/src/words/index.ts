@@ -2,6 +2,7 @@ export * from './agree.ts';
 export * from './axis.ts';
 export * from './dayNoteWords.ts';
 export * from './driverPieces.ts';
+export * from './excludedWords.ts';
 export * from './feedLackWords.ts';
 export * from './formatter.ts';
 export * from './formatterOf.ts';

@@ -1,4 +1,4 @@
-import { addDays, type CivilDate, type Range, rangesOfDays } from '../calendar/index.ts';
+import { addDays, type Range } from '../calendar/index.ts';
 import {
   changeWithout,
   type Metric,
@@ -7,6 +7,7 @@ import {
   type Odd,
   type OddDayOf,
 } from '../figures/index.ts';
+import { datesIn, fewOf, listDays } from './dayLists.ts';
 import type { Formatter } from './formatter.ts';
 import { measureName } from './measureName.ts';
 import { fill } from './registry.ts';
@@ -37,19 +38,6 @@ function runsOf(days: readonly OddDayOf[]): OddRun[] {
     else runs.push({ from: day, to: day, measure, value, usual });
   }
   return runs;
-}
-
-/** Days that are named; of more, how many they are. */
-const MOST_NAMED = 6;
-
-/** The first few of many, and how many more there are: `… (+12)`. */
-const fewOf = (said: readonly string[]): string[] =>
-  said.length > MOST_NAMED ? [...said.slice(0, MOST_NAMED), `… (+${said.length - MOST_NAMED})`] : [...said];
-
-/** Days as they are said beside each other: with their year only where they are of more than one. */
-function datesIn(days: readonly CivilDate[], format: Formatter): (range: Range) => string {
-  const isOneYear = new Set(days.map((d) => d.slice(0, 4))).size < 2;
-  return (r) => (!isOneYear ? format.dates(r) : r.from === r.to ? format.shortDate(r.from) : format.shortRange(r));
 }
 
 /**
@@ -86,6 +74,6 @@ export function withoutWords(odd: Odd, metric: Metric, format: Formatter): strin
   if (!odd.without || !change || !told) return null;
   const { better, worse, steady, changed } = format.words;
   const verdict = { better, worse, steady, changed, none: '' }[change.verdict];
-  const dates = fewOf(rangesOfDays(odd.without.days).map(datesIn(odd.without.days, format))).join(', ');
+  const dates = listDays(odd.without.days, format);
   return fill(format.words.withoutDays, { dates, change: told === verdict ? told : `${told} ${verdict}`.trim() });
 }

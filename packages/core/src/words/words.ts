@@ -97,6 +97,8 @@ export interface Words {
   /** `{value}`: a figure's target, and what it usually is. */
   target: string;
   typical: string;
+  /** `{dates}`: of a figure that leaves these days out. */
+  without: string;
   /** `{dates}`, `{change}`: a change with some odd days left out on both sides. */
   withoutDays: string;
   /** What a period is held against when it is no range of dates, as {@link comparedWith} says it of a range. */

@@ -32,6 +32,7 @@ import { contactHandlers } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
 import { deskHandlers } from './desk.ts';
 import { editionHandlers } from './editions.ts';
+import { excludedDaysHandlers } from './excludedDays.ts';
 import { feedHandlers } from './feeds.ts';
 import { figuresHandlers } from './figures.ts';
 import { addFileRoutes, rolesOfFile } from './fileRoutes.ts';
@@ -89,6 +90,7 @@ const handlers: Handlers<RouteName> = {
   ...typefaceHandlers,
   ...figuresHandlers,
   ...metricHandlers,
+  ...excludedDaysHandlers,
   ...segmentHandlers,
   ...targetHandlers,
   ...blockHandlers,

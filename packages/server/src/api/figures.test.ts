@@ -52,6 +52,11 @@ async function rawRows(from: string, to: string): Promise<Record<string, string 
 const sum = (rows: Record<string, string | number>[], measure: string) =>
   rows.reduce((n, r) => n + (r[measure] as number), 0);
 
+const table = (query: Record<string, string>) =>
+  fixture.owner.raw(
+    `/api/clients/${f.client}/figures/table?${new URLSearchParams({ metrics: 'visits', period: 'month.-1', ...query })}`,
+  );
+
 async function previewTexts(): Promise<string> {
   const { body } = await fixture.owner.ask('POST /api/reports/:report/preview', {
     params: { report: f.report },
@@ -197,11 +202,6 @@ describe('uniques', () => {
 });
 
 describe('exports', () => {
-  const table = (query: Record<string, string>) =>
-    fixture.owner.raw(
-      `/api/clients/${f.client}/figures/table?${new URLSearchParams({ metrics: 'visits', period: 'month.-1', ...query })}`,
-    );
-
   it('hold numbers and dates that spreadsheet programs read as such, in either style', async () => {
     const bytes = Buffer.from(
       await (await table({ as: 'csv', metrics: 'revenue,bounceRate', step: 'day' })).arrayBuffer(),
@@ -209,11 +209,11 @@ describe('exports', () => {
     // A byte order mark, so that spreadsheet programs take it for UTF-8.
     expect([...bytes.subarray(0, 3)]).toEqual([0xef, 0xbb, 0xbf]);
     const [head, first] = bytes.toString('utf8').slice(1).split('\r\n');
-    expect(head).toBe('Day,Revenue,Bounce rate,Partly known,Odd days');
-    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,,$/);
+    expect(head).toBe('Day,Revenue,Bounce rate,Partly known,Odd days,Excluded days');
+    expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,,,$/);
     const comma = await (await table({ as: 'csv-comma', metrics: 'revenue', step: 'day', compare: 'previous' })).text();
     expect(comma.split('\r\n')[0]).toBe(
-      'Day;Compared day;Revenue;Revenue, 1\u2009–\u200930 September 2026;Revenue, change;Partly known;Odd days',
+      'Day;Compared day;Revenue;Revenue, 1\u2009–\u200930 September 2026;Revenue, change;Partly known;Odd days;Excluded days',
     );
     expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;;$/);
     expect((await table({ as: 'pdf' })).status).toBe(422);
@@ -315,6 +315,79 @@ describe('notes on days', () => {
     const reviewer = await visit(fixture.server.url, REVIEWER);
     const body = { ...OCTOBER, text: 'x', inReports: true };
     expect((await reviewer.ask('POST /api/clients/:client/notes', { params: params(), body })).status).toBe(403);
+  });
+});
+
+describe('days that are excluded', () => {
+  const day = {
+    from: '2026-10-19',
+    to: '2026-10-19',
+    reason: 'The tag was off',
+    printed: false,
+    metrics: [] as string[],
+  };
+  const exclude = (more: Partial<typeof day> = {}) =>
+    fixture.owner.ask('POST /api/clients/:client/excluded-days', { params: params(), body: { ...day, ...more } });
+  const explained = async (without: string) =>
+    (
+      await fixture.owner.ask('GET /api/clients/:client/figures/explain', {
+        params: params(),
+        query: { metric: 'visits', ...OCTOBER, without },
+      })
+    ).body;
+
+  it('leave every figure of Figures, its table and its explanation, and each says so', async () => {
+    const before = await figures({ compare: 'previous' });
+    const dayOf = (reply: typeof before, i: number) => reply.series!.lines[0]!.current[i]!;
+    const lost = dayOf(before, 18) as { value: number };
+    const { body: made } = await exclude();
+    const after = await figures({ compare: 'previous' });
+    const valueOver = (reply: typeof before) => (reply.totals[0]!.current as { value: number }).value;
+    expect(valueOver(after)).toBe(valueOver(before) - lost.value);
+    expect(dayOf(after, 18)).toEqual({ na: 'excluded' });
+    expect(after.excluded[0]).toMatchObject({ period: ['2026-10-19'], compared: ['2026-09-19'] });
+    expect(after.excluded[0]!.words).toBe('without 19 Sept, 19 Oct');
+    expect(after.exclusions).toMatchObject([{ id: made.id, reason: 'The tag was off' }]);
+    const weeks = await figures({ compare: 'previous', step: 'week' });
+    expect(weeks.series!.lines[0]!.without.filter((w) => w !== '')).toEqual(['without 19 Sept, 19 Oct']);
+    expect(await explained('2026-10-19')).toMatchObject({
+      value: { value: valueOver(after) },
+      sources: [{ days: 30, delivered: 30 }],
+    });
+    expect(await (await table({ as: 'csv', step: 'month', compare: 'previous' })).text()).toContain(
+      'without 19 Sept, 19 Oct',
+    );
+    const bydevice = await (await table({ as: 'csv', by: 'device', compare: 'previous' })).text();
+    expect(bydevice.trimEnd().split('\n').at(-1)).toContain('without 19 Sept, 19 Oct');
+    expect(await previewTexts()).toContain('without 19 Oct');
+    await fixture.owner.ask('DELETE /api/clients/:client/excluded-days/:excluded', {
+      params: { ...params(), excluded: made.id },
+    });
+    expect(await figures({ compare: 'previous' })).toEqual(before);
+  });
+
+  it('may be so for named metrics alone', async () => {
+    const { body: made } = await exclude({ metrics: ['orders'] });
+    const found = await figures({ metrics: 'visits,orders,orderRate' });
+    expect(found.excluded.map((e) => e !== null)).toEqual([false, true, true]);
+    const params_ = { ...params(), excluded: made.id };
+    const changed = await fixture.owner.ask('PUT /api/clients/:client/excluded-days/:excluded', {
+      params: params_,
+      body: { ...day, metrics: ['visits'] },
+    });
+    expect(changed.body.metrics).toEqual(['visits']);
+    expect((await figures({ metrics: 'visits,orders' })).excluded.map((e) => e !== null)).toEqual([true, false]);
+    await fixture.owner.ask('DELETE /api/clients/:client/excluded-days/:excluded', { params: params_ });
+  });
+
+  it('are refused in words: without a reason, too many at once, of a metric that is not there, by who may not', async () => {
+    expect((await exclude({ reason: ' ' })).fields).toEqual({ reason: 'Say why these days are left out.' });
+    expect((await exclude({ from: '2026-01-01' })).fields?.to).toContain('92 days at most');
+    expect((await exclude({ metrics: ['nothing'] })).fields).toEqual({ metrics: 'There is no metric nothing.' });
+    const reviewer = await visit(fixture.server.url, REVIEWER);
+    const asked = await reviewer.ask('POST /api/clients/:client/excluded-days', { params: params(), body: day });
+    expect(asked.status).toBe(403);
+    expect((await fixture.owner.ask('GET /api/clients/:client/excluded-days', { params: params() })).body).toEqual([]);
   });
 });
 

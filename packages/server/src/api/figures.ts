@@ -2,6 +2,7 @@ import type { Range } from '@chronicon/core/calendar';
 import type { FigureQuery, FilterPart, MetricOffer, RouteName } from '@chronicon/core/contract';
 import {
   type Aggregation,
+  type CountedRange,
   DIMENSION_KEYS,
   type Field,
   isKnown,
@@ -11,6 +12,7 @@ import {
   measuresOf,
   na,
   parseFormula,
+  partOf,
   type Question,
   STANDARD,
   valueOfAnswer,
@@ -75,12 +77,19 @@ function formulaWords(a: Aggregation, name: (part: string) => string): string {
   }
 }
 
+/** A range without some of its days. */
+const excludedFrom = ({ from, to }: Range, without: readonly string[]): CountedRange =>
+  partOf(
+    { from, to, ...(without.length > 0 && { without: [...new Set(without)].sort().map((day) => ({ day })) }) },
+    { from, to },
+  );
+
 async function oneFigure(api: Api, figures: ClientFigures, query: FigureQuery): Promise<OneFigure> {
   checkMetrics([query.metric], figures, 'metric');
   if (query.from > query.to) throw atField('to', 'The last day comes before the first.');
   return {
     metric: query.metric,
-    range: { from: query.from, to: query.to },
+    range: excludedFrom(query, query.without),
     filter: await settleFilter(api, figures.client.id, query.filter),
   };
 }
@@ -226,7 +235,7 @@ export const figuresHandlers: Handlers<
     const filter = await settleFilter(api, client.id, query.filter);
     const metric = knowledge.book.of(query.metric);
     const head = metricHead(metric, knowledge.book, english);
-    const total = (range: Range): Question => ({ op: 'total', metric: metric.key, range, filter });
+    const total = (range: CountedRange): Question => ({ op: 'total', metric: metric.key, range, filter });
     const drivers: Question | null = compared && {
       op: 'drivers',
       metric: metric.key,

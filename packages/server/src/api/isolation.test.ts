@@ -41,6 +41,7 @@ interface Ids {
   feed: string;
   connection: string;
   note: string;
+  excluded: string;
   target: string;
   segment: string;
   kept: string;
@@ -68,6 +69,7 @@ let fixture: TestFixture;
 let own: Ids;
 let other: Ids;
 let ownF: Furnished;
+const EXCLUDED = { from: '2026-10-02', to: '2026-10-02', reason: 'n', printed: false, metrics: [] };
 const askers: Record<string, Visitor> = {};
 
 /** Everything that a client may have, made through the routes themselves. */
@@ -86,6 +88,10 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
   const { body: note } = await owner.ask('POST /api/clients/:client/notes', {
     params,
     body: { from: '2026-10-01', to: '2026-10-01', text: `note of ${account}`, inReports: true },
+  });
+  const { body: excluded } = await owner.ask('POST /api/clients/:client/excluded-days', {
+    params,
+    body: { from: '2026-10-02', to: '2026-10-02', reason: `fault of ${account}`, printed: true, metrics: [] },
   });
   await owner.ask('POST /api/clients/:client/targets', {
     params,
@@ -166,6 +172,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     feed: feed!.id,
     connection: feed!.connection!,
     note: note.id,
+    excluded: excluded.id,
     target: target!.id,
     segment: kept.body.id,
     kept: version.body.id,
@@ -333,6 +340,8 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'PUT /api/clients/:client/metrics/:metric': { label: 'Callers', polarity: 'higher', reads: {} },
     'POST /api/clients/:client/own-metrics/try': { key: 'x', unit: 'count', formula: 'visits' },
     'POST /api/clients/:client/notes': { from: '2026-10-02', to: '2026-10-02', text: 'n', inReports: false },
+    'POST /api/clients/:client/excluded-days': EXCLUDED,
+    'PUT /api/clients/:client/excluded-days/:excluded': EXCLUDED,
     'PUT /api/clients/:client/notes/:note': { from: '2026-10-02', to: '2026-10-02', text: 'n', inReports: false },
     'PUT /api/clients/:client/targets/:target': {
       metric: 'visits',
@@ -390,6 +399,7 @@ const APART = new Set([
   'DELETE /api/schedules/:schedule',
   'DELETE /api/clients/:client/imports/:import',
   'DELETE /api/clients/:client/notes/:note',
+  'DELETE /api/clients/:client/excluded-days/:excluded',
   'DELETE /api/clients/:client/targets/:target',
   'DELETE /api/clients/:client/segments/:segment',
   'POST /api/reports/:report/versions',
@@ -503,6 +513,7 @@ async function everythingOf(client: string): Promise<string> {
     store.selectFrom('reader_list').selectAll().where('client_id', '=', client).execute(),
     store.selectFrom('edition').select(['id', 'state', 'order_sheet']).where('client_id', '=', client).execute(),
     store.selectFrom('day_note').selectAll().where('client_id', '=', client).execute(),
+    store.selectFrom('excluded_day').selectAll().where('client_id', '=', client).execute(),
     store.selectFrom('target').selectAll().where('client_id', '=', client).execute(),
     store
       .selectFrom('feed')

@@ -38,9 +38,10 @@ export async function orderOfLook(
   client: StoredClient,
   looked: ResolvedLook,
 ): Promise<DrawOrder> {
-  const dates = settleReport(report.document, looked, looked.asOf, client);
+  const basis = await orderBasis(api.store, client);
+  const dates = settleReport(report.document, looked, looked.asOf, { ...client, excluded: basis.excluded });
   return {
-    ...(await orderBasis(api.store, client)),
+    ...basis,
     ...orderMetrics(client.metrics, report.document, looked.assumed),
     ...ownOfSchedule(looked),
     asOf: civilDateAt(api.clock.now(), client.zone),

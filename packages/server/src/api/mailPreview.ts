@@ -50,7 +50,8 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
   const document = choosePages(released, body.pages) ?? released;
   const asOf = civilDateAt(api.clock.now(), client.zone);
   const looked = { ...ownOfSchedule(body), period: body.period, comparison: body.comparison };
-  const dates = settleReport(document, looked, asOf, client);
+  const basis = await orderBasis(api.store, client);
+  const dates = settleReport(document, looked, asOf, { ...client, excluded: basis.excluded });
   const book = metricBook(client.metrics);
   const english = formatterOf('en-GB', client.currency);
   const about = { readers: people.map(person), period: english.range(dates.period) };
@@ -60,7 +61,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
     return { ...about, mail: null, problem, lacks: [] };
   }
   const found = await api.workers.mail({
-    ...(await orderBasis(api.store, client)),
+    ...basis,
     ...orderMetrics(client.metrics, document, looked.assumed),
     ...ownOfSchedule(body),
     asOf,

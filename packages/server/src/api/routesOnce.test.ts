@@ -280,6 +280,15 @@ const ROUTES_ONCE: [RouteName, Make][] = [
     },
   ],
   [
+    'DELETE /api/clients/:client/excluded-days/:excluded',
+    async (side) => {
+      const params = { client: side.client };
+      const body = { from: '2026-10-01', to: '2026-10-01', reason: 'A fault', printed: false, metrics: [] };
+      const made = await fixture.owner.ask('POST /api/clients/:client/excluded-days', { params, body });
+      return { params: { ...params, excluded: made.body.id } };
+    },
+  ],
+  [
     'DELETE /api/clients/:client/targets/:target',
     async (side) => {
       const params = { client: side.client };
@@ -319,6 +328,7 @@ async function everythingOfOther(): Promise<string> {
     'schedule',
     'edition',
     'day_note',
+    'excluded_day',
     'target',
     'feed',
     'file_import',

@@ -1,7 +1,8 @@
-import { type CivilDate, civilDateAt } from '@chronicon/core/calendar';
+import { type CivilDate, civilDateAt, type Range } from '@chronicon/core/calendar';
 import type { FiguresQuery } from '@chronicon/core/contract';
 import {
   byCodePoint,
+  type Exclusion,
   type Filter,
   type FilterPart,
   filterOf,
@@ -17,19 +18,22 @@ import { atField } from '../platform/refusal.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
+import { exclusionsOf, namedExclusion, plainExclusion } from '../store/excludedDays.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { segmentsOf } from '../store/segments.ts';
+import type { Store } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 import { underAssumptions } from './assumptions.ts';
 import { planFigures } from './plan.ts';
 import { type Basis, knowledgeOf } from './reading.ts';
 import type { FiguresView } from './reply.ts';
-import { questionsOfPlan } from './viewQuestions.ts';
+import { type FiguresPlan, questionsOfPlan } from './viewQuestions.ts';
 
 const MOST_LABELS = 20_000;
 
 export interface ClientFigures {
-  client: StoredClient;
+  /** With the days that are left out, so that dates are settled without them. */
+  client: StoredClient & { excluded: Exclusion[] };
   basis: Basis;
   knowledge: Knowledge;
   today: CivilDate;
@@ -37,10 +41,11 @@ export interface ClientFigures {
 
 /** What a client's figures are asked of. */
 export async function figuresOf(tools: SyncTools, asked: StoredClient): Promise<ClientFigures> {
-  const client = await underAssumptions(tools.store, asked);
+  const excluded = (await exclusionsOf(tools.store, asked.id)).map(plainExclusion);
+  const client = { ...(await underAssumptions(tools.store, asked)), excluded };
   const targets = await targetsOf(tools.store, client.id);
   const { holidays } = await agencyFor(tools.store, client);
-  const basis = { clientId: client.id, metrics: client.metrics, targets, holidays };
+  const basis = { clientId: client.id, metrics: client.metrics, targets, holidays, excluded };
   return {
     client,
     basis,
@@ -76,6 +81,13 @@ export async function settleFilter(tools: SyncTools, clientId: string, parts: re
   return filterOf(settled.parts);
 }
 
+/** The exclusions of days that a view shows, with who left them out. */
+async function exclusionsShown(db: Store, clientId: string, { period, compared }: FiguresPlan) {
+  const touches = (e: Range) => [period, compared].some((r) => r && e.from <= r.to && e.to >= r.from);
+  const own = (await exclusionsOf(db, clientId)).filter(touches);
+  return Promise.all(own.map((e) => namedExclusion(db, e)));
+}
+
 /** Settles what the Figures place asks, and has what its services count over exactly these days counted. */
 export async function viewOf(tools: SyncTools, figures: ClientFigures, query: FiguresQuery): Promise<FiguresView> {
   const { client, basis, knowledge, today } = figures;
@@ -91,6 +103,7 @@ export async function viewOf(tools: SyncTools, figures: ClientFigures, query: Fi
     today,
     currency: client.currency,
     notes: notes.map(({ madeBy: _, ...n }) => n),
+    exclusions: await exclusionsShown(tools.store, client.id, plan),
     feeds: feeds.map(({ name, trouble }) => ({ name, trouble })),
   };
 }

@@ -7,7 +7,8 @@ import type { StoredClient } from '../store/clients.ts';
 export const englishFor = (client: Pick<StoredClient, 'currency'>): Formatter => formatterOf('en-GB', client.currency);
 
 export const namedRange = (range: Range, english: Formatter) => ({
-  ...range,
+  from: range.from,
+  to: range.to,
   label: english.shortRange(range),
   dates: english.dates(range),
 });

@@ -2,9 +2,8 @@ import { MOST_STEPS } from '@chronicon/core/bounds';
 import { type CivilDate, lengthOf, type Range } from '@chronicon/core/calendar';
 import type { FiguresQuery } from '@chronicon/core/contract';
 import { type Filter, pairSteps, type Step, stepsBeyond, stepsOf } from '@chronicon/core/figures';
-import { settleDates } from '@chronicon/core/report';
+import { type DatesOfClient, settleDates } from '@chronicon/core/report';
 import { atField } from '../platform/refusal.ts';
-import type { StoredClient } from '../store/clients.ts';
 import type { FiguresPlan } from './viewQuestions.ts';
 
 /** About as many points as an eye can follow: days up to half a year, then weeks, then months. */
@@ -15,7 +14,7 @@ function stepFor(range: Range, chosen: FiguresQuery['step']): Step {
 }
 
 /** Settles the dates and steps of a view of Figures. @throws Refusal at `step` for more points than may be shown */
-export function planFigures(client: StoredClient, today: CivilDate, query: FiguresQuery, filter: Filter): FiguresPlan {
+export function planFigures(client: DatesOfClient, today: CivilDate, query: FiguresQuery, filter: Filter): FiguresPlan {
   const { period, compared, yardstick = null } = settleDates(query.period, query.compare, today, client);
   const step = stepFor(period, query.step);
   const days = lengthOf(period);

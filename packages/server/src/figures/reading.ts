@@ -1,10 +1,14 @@
-import { type CivilDate, fromDayNumber, lengthOf, type Range } from '@chronicon/core/calendar';
+import { type CivilDate, fromDayNumber, type Range } from '@chronicon/core/calendar';
 import {
   type Aggregation,
   type Answers,
   aggregate,
   answerAll,
+  type CountedRange,
+  countedDays,
+  countedFor,
   coveredDays,
+  type Exclusion,
   type Filter,
   type Knowledge,
   keptRows,
@@ -38,14 +42,19 @@ export interface Basis {
   targets: Target[];
   /** Left out by what was kept before they were read. */
   holidays?: CivilDate[];
+  /** Days that are left out of the client's figures; left out for none. */
+  excluded?: readonly Exclusion[] | undefined;
 }
 
 /** What questions are asked of, beside the facts. */
-export const knowledgeOf = (basis: Pick<Basis, 'metrics' | 'usual' | 'targets' | 'holidays'>): Knowledge => ({
+export const knowledgeOf = (
+  basis: Pick<Basis, 'metrics' | 'usual' | 'targets' | 'holidays' | 'excluded'>,
+): Knowledge => ({
   book: metricBook(basis.metrics),
   usual: basis.usual && metricBook(basis.usual),
   targets: basis.targets,
   holidays: basis.holidays,
+  excluded: basis.excluded,
 });
 
 export interface Asked {
@@ -76,7 +85,7 @@ export async function askAll(
 /** One figure: a metric over settled dates and a filter. */
 export interface OneFigure {
   metric: string;
-  range: Range;
+  range: CountedRange;
   filter: Filter;
 }
 
@@ -129,9 +138,9 @@ function partsOf(a: Aggregation, knowledge: Knowledge): { metric: string | null;
 }
 
 /** How many rows of the range pass the filter, and those row numbers themselves. */
-function rowsBehindIn(dataset: Parameters<typeof aggregate>[0], range: Range, filter: Filter): number[] {
+function rowsBehindIn(dataset: Parameters<typeof aggregate>[0], range: CountedRange, filter: Filter): number[] {
   const { start, end } = rowsOf(dataset.columns, range);
-  const keep = keptRows(dataset.columns, filter);
+  const keep = keptRows(dataset.columns, filter, range.without);
   const rows: number[] = [];
   for (let i = start; i < end; i++) if (keep === null || keep[i] === 1) rows.push(i);
   return rows;
@@ -143,7 +152,8 @@ const questionOf = ({ metric, range, filter }: OneFigure): Question => ({ op: 't
 /** How one figure came about: its inputs, its datasets with their coverage, and how many rows stand behind it. */
 export async function explain(facts: Facts, basis: Basis, figure: OneFigure): Promise<Explained> {
   const knowledge = knowledgeOf(basis);
-  const { range, filter } = figure;
+  const { filter } = figure;
+  const range = countedFor(figure.range, [figure.metric], knowledge.book);
   const aggregation = knowledge.book.lookup(figure.metric);
   const parts = partsOf(aggregation, knowledge);
   return inSnapshot(facts, async (tx) => {
@@ -167,7 +177,7 @@ export async function explain(facts: Facts, basis: Basis, figure: OneFigure): Pr
         feedId: shapes.find((s) => s.id === dataset.id)!.feedId,
         name: dataset.name,
         firstDay: dataset.firstDay,
-        days: lengthOf(range),
+        days: countedDays(range),
         delivered: coveredDays(dataset.covered, range),
         missing: missingDays(dataset.covered, range, dataset.firstDay),
         fetches: await fetchesOf(tx, dataset.id, range),
@@ -202,7 +212,8 @@ export async function rowsBehind(
     const { dimensions } = need.dataset;
     const [dataset] = await readNeeds(tx, [{ ...need, dimensions: [...dimensions] }]);
     const { columns } = dataset!;
-    const all = rowsBehindIn(dataset!, figure.range, figure.filter);
+    const range = countedFor(figure.range, [figure.metric], knowledge.book);
+    const all = rowsBehindIn(dataset!, range, figure.filter);
     const from = (page - 1) * ROWS_A_PAGE;
     return {
       columns: ['day', ...dimensions, ...need.measures],

@@ -3,7 +3,9 @@ import type { Figures } from '@chronicon/core/contract';
 import {
   changeOf,
   changeWithout,
+  countedFor,
   datasetOf,
+  excludedDaysOf,
   isKnown,
   isTurned,
   type Knowledge,
@@ -13,6 +15,7 @@ import {
   na,
   type Odd,
   type Pair,
+  partOf,
   type Question,
   targetAdds,
   targetOf,
@@ -21,8 +24,15 @@ import {
   type Value,
   valueOfAnswer,
 } from '@chronicon/core/figures';
-import { unexplained } from '@chronicon/core/report';
-import { describeLacks, type Formatter, oddDayWords, ownName, withoutWords } from '@chronicon/core/words';
+import { excludedIn } from '@chronicon/core/report';
+import {
+  describeLacks,
+  type Formatter,
+  oddDayWords,
+  ownName,
+  withoutDaysWords,
+  withoutWords,
+} from '@chronicon/core/words';
 import type { StoredFeed } from '../store/feeds.ts';
 import { englishFor, metricHead, namedRange } from './english.ts';
 import { type Asked, type Basis, knowledgeOf } from './reading.ts';
@@ -42,6 +52,7 @@ export interface FiguresView {
   today: CivilDate;
   currency: string;
   notes: Figures['notes'];
+  exclusions: Figures['exclusions'];
   feeds: Pick<StoredFeed, 'name' | 'trouble'>[];
 }
 
@@ -61,12 +72,15 @@ function lineOf(q: Question | null, { answers, shapes, knowledge }: Answered): (
   const days = daysOf(q.range);
   if (!Array.isArray(values)) return days.map(() => values);
   const shape = datasetOf(q, shapes, knowledge);
-  const missing = shape ? undelivered(shape, q.range) : [];
+  const counted = countedFor(q.range, [q.metric], knowledge.book);
+  const excluded = new Set(excludedDaysOf(counted));
+  const missing = shape ? undelivered(shape, counted) : [];
   const unmade = knowledge.book.lookup(q.metric).kind === 'unique' ? 'not-additive' : 'zero-denominator';
   return days.map((day, i): Value => {
     const value = values[i] ?? null;
     if (value !== null) return { value };
     if (found.partly?.[i]) return found.partly[i];
+    if (excluded.has(day)) return na('excluded');
     if (shape && day < shape.firstDay) return na('before-start');
     if (shape && (shape.grain ?? 'day') !== 'day') return na('coarser');
     return na(missing.some((r) => r.from <= day && day <= r.to) ? 'not-covered' : unmade);
@@ -83,14 +97,14 @@ function targetLine(
   if (own.length === 0) return null;
   const adds = targetAdds(book.lookup(metric), book.lookup);
   const line = times.map((range) => {
-    const value = targetOf(adds, own, range);
+    const value = targetOf(adds, own, countedFor(range, [metric], book));
     return isKnown(value) ? value.value : null;
   });
   return line.some((v) => v !== null) ? line : null;
 }
 
 /** One metric's steps, and what each is held against: in time, what is usual there, or its target. */
-function pairedLine(metric: string, answered: Answered): Line {
+function pairedLine(metric: string, answered: Answered): Omit<Line, 'without'> {
   const { plan } = answered;
   const target = targetLine(metric, plan, answered.knowledge);
   const current = lineOf(lineQuestion(plan, metric), answered) as Value[];
@@ -105,7 +119,14 @@ function pairedLine(metric: string, answered: Answered): Line {
   return { current, compared, beyond: [], target };
 }
 
-function seriesOf(answered: Answered): Figures['series'] {
+/** By step, which days it and what it is held against leave out, in words. */
+const leftOutSteps = (metric: string, { plan, knowledge }: Answered, english: Formatter): string[] =>
+  plan.times.map((period, i) => {
+    const own = excludedIn(metric, { period, compared: plan.pairs?.[i]?.compared ?? null }, knowledge.book);
+    return withoutDaysWords([...own.period, ...own.compared], english);
+  });
+
+function seriesOf(answered: Answered, english: Formatter): Figures['series'] {
   const { plan } = answered;
   if (plan.top) return null;
   return {
@@ -114,7 +135,7 @@ function seriesOf(answered: Answered): Figures['series'] {
     comparedTimes: plan.pairs?.map((p) => p.compared) ?? null,
     comparable: plan.times.map((_, i) => plan.pairs?.[i]?.comparable ?? true),
     beyond: plan.beyond,
-    lines: plan.metrics.map((m) => pairedLine(m, answered)),
+    lines: plan.metrics.map((m) => ({ ...pairedLine(m, answered), without: leftOutSteps(m, answered, english) })),
   };
 }
 
@@ -125,7 +146,7 @@ function missingOf(metric: string, { plan, shapes, today, knowledge }: Answered)
   if (!own || newest === undefined) return [];
   const to = minDate(minDate(plan.period.to, today), fromDayNumber(newest));
   const from = maxDate(plan.period.from, own.firstDay);
-  return from > to ? [] : undelivered(own, { from, to });
+  return from > to ? [] : undelivered(own, partOf(countedFor(plan.period, [metric], knowledge.book), { from, to }));
 }
 
 /** What was found odd of a metric's total, and of what it is held against. */
@@ -154,20 +175,16 @@ function suspectsIn(answered: Answered, english: Formatter): Figures['suspects']
   });
 }
 
-/** What the odd days behind a total come to; null where none is left unexplained. */
+/** What the odd days behind a total come to, explained or not; null for none. */
 function oddFigure(answered: Answered, key: string, { current, compared }: Pair, english: Formatter) {
   const { book } = answered.knowledge;
   const odd = oddOf(answered, key);
   const metric = book.of(key);
-  const days = unexplained(
-    odd,
-    answered.notes.filter((n) => n.inReports),
-  );
-  if (days.length === 0) return null;
+  if (odd.days.length === 0) return null;
   const without = changeWithout(odd, metric);
   const change = compared && changeOf(current, compared, metric.unit, metric.polarity);
   return {
-    days: oddDayWords(days, metric, book, english).join('; '),
+    days: oddDayWords(odd.days, metric, book, english).join('; '),
     without: withoutWords(odd, metric, english),
     turned: without !== null && change !== null && isTurned(change, without),
   };
@@ -217,6 +234,13 @@ function lacksIn({ plan, shapes, knowledge, feeds }: Answered, english: Formatte
   return describeLacks(lacks, feeds, english, knowledge.book);
 }
 
+/** The days that a metric's total, or what it is held against, leaves out; null for none. */
+function leftOutOf({ plan, knowledge }: Answered, metric: string, english: Formatter): Figures['excluded'][number] {
+  const { period, compared } = excludedIn(metric, plan, knowledge.book);
+  const words = withoutDaysWords([...period, ...compared], english);
+  return words === '' ? null : { period, compared, words };
+}
+
 /** Everything that the Figures place shows of one question. */
 export function figuresReply(view: FiguresView, asked: Asked): Figures {
   const answered: Answered = { ...view, ...asked, knowledge: knowledgeOf(view.basis) };
@@ -233,10 +257,12 @@ export function figuresReply(view: FiguresView, asked: Asked): Figures {
     against: againstWords(plan, english),
     metrics: plan.metrics.map((key) => metricHead(book.of(key), book, english)),
     totals,
-    series: seriesOf(answered),
+    series: seriesOf(answered, english),
     breakdown: breakdownOf(answered, english),
     suspects: suspectsIn(answered, english),
     odd: plan.metrics.map((m, i) => oddFigure(answered, m, totals[i]!, english)),
+    excluded: plan.metrics.map((m) => leftOutOf(answered, m, english)),
+    exclusions: view.exclusions,
     notes: view.notes,
     lacks: lacksIn(answered, english),
   };

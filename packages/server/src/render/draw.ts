@@ -73,6 +73,7 @@ export function inputOf(order: DrawOrder, answers: Answers, shaper: Shaper): Com
     answers,
     book: metricBook(order.metrics),
     dayNotes: order.dayNotes,
+    excluded: order.excluded,
     commentary: order.commentary,
     format: withOwnNames(formatterOf(order.language, order.currency), order.metrics.names),
     ruler: shaper,
@@ -167,9 +168,9 @@ export async function look(
   const knowledge = knowledgeOf(order);
   const known = await inSnapshot(facts, async (tx) => {
     const revision = await factsRevision(tx, order.clientId);
-    const { metrics, usual, targets, holidays } = order;
+    const { metrics, usual, targets, holidays, excluded } = order;
     const answers = kept.answersOf(
-      digest(JSON.stringify([order.clientId, revision, metrics, usual, targets, holidays])),
+      digest(JSON.stringify([order.clientId, revision, metrics, usual, targets, holidays, excluded])),
     );
     const shapes = await datasetsOf(tx, order.clientId);
     const missing = questions.filter((q) => !answers.has(keyOf(q)));

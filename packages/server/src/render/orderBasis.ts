@@ -3,6 +3,7 @@ import { settleBrand, settlePaper } from '@chronicon/core/report';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
 import { notesOf } from '../store/dayNotes.ts';
+import { exclusionsOf, toldExclusion } from '../store/excludedDays.ts';
 import { memberById } from '../store/members.ts';
 import { segmentsOf } from '../store/segments.ts';
 import type { Store } from '../store/store.ts';
@@ -20,6 +21,7 @@ type Basis = Pick<
   | 'targets'
   | 'holidays'
   | 'dayNotes'
+  | 'excluded'
   | 'segments'
   | 'weekStart'
   | 'brand'
@@ -30,6 +32,7 @@ type Basis = Pick<
 /** What every order for a client's pages says of the client, whatever report and dates it is for. */
 export async function orderBasis(db: Store, client: StoredClient): Promise<Basis> {
   const notes = await notesOf(db, client.id);
+  const excluded = await exclusionsOf(db, client.id);
   const agency = await agencyFor(db, client);
   const manager = await memberById(db, client.managerId);
   return {
@@ -46,6 +49,8 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
     ...(client.weekStart !== 1 && { weekStart: client.weekStart }),
     segments: (await segmentsOf(db, client.id)).map(({ id, name, parts }) => ({ id, name, parts })),
     dayNotes: notes.filter((n) => n.inReports).map(({ from, to, text }) => ({ from, to, text })),
+    // Nothing is said where none are excluded: what is drawn of such clients stays the same.
+    ...(excluded.length > 0 && { excluded: excluded.map(toldExclusion) }),
     brand: settleBrand(client.brand, agency.settings.brand),
     language: client.language,
     currency: client.currency,

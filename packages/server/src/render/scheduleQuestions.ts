@@ -26,7 +26,7 @@ export async function scheduleQuestions(
     ...basis,
     document,
     commentary: {},
-    ...settleReport(document, schedule, asOf, client),
+    ...settleReport(document, schedule, asOf, { ...client, excluded: basis.excluded }),
     ...ownOfSchedule(schedule),
     mailMetrics: named.filter((key) => knowledge.book.has(key)),
   });

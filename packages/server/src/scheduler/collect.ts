@@ -63,7 +63,7 @@ function afterDrawing(
   if (e.kind === 'scheduled' && e.approval_id === null && turned.length > 0) {
     const [first, ...more] = turned;
     const rest = more.length > 0 ? ` So it is with ${more.length} more of its figures.` : '';
-    const reason = `${first}${rest} Say what happened on that day in a note for readers, or look at it and send it.`;
+    const reason = `${first}${rest} Say what happened on that day in a note for readers, exclude the day, or look at it and send it.`;
     return { to: 'held' as const, next_at: null, code: 'odd-day' as const, reason };
   }
   if (e.was_held === 1 && e.approval_id === null && now >= e.due_at) {

@@ -69,17 +69,49 @@ describe('an odd day that turns a verdict round', () => {
     expect(await mailText()).toContain('(+3.1% (without 8 Sept, 8 Oct: −3.2% worse))');
   });
 
-  it('goes by itself once a note tells readers what happened, and prints that note in place of its own', async () => {
+  it('goes by itself once a note tells readers what happened, and prints that note beside its own', async () => {
     await fixture.moveTo(DRAWN);
     await say({ inReports: true });
     await fixture.server.scheduler.settle();
     expect((await edition()).state).toBe('ready');
     const text = textOf(await review());
     expect(text).toContain('8 Oct: The counter counted thrice.');
-    expect(text).not.toContain('‡');
+    expect(text).toContain('‡ Visits');
+    expect(text).toContain('usually');
     await fixture.moveTo(SENT);
     expect(mails()).toHaveLength(1);
-    expect(await mailText()).not.toContain('without');
+    expect(await mailText()).toContain('without 8 Sept, 8 Oct: −3.2% worse');
+  });
+
+  it('goes by itself once the day is excluded, which every page and the mail say, until it counts again', async () => {
+    await fixture.moveTo(DRAWN);
+    const body = {
+      from: '2026-10-08',
+      to: '2026-10-08',
+      reason: 'The counter counted thrice',
+      printed: true,
+      metrics: [],
+    };
+    const params = { client: f.client };
+    const made = await fixture.owner.ask('POST /api/clients/:client/excluded-days', { params, body });
+    expect(made.status).toBe(200);
+    await fixture.server.scheduler.settle();
+    expect((await edition()).state).toBe('ready');
+    const text = textOf(await review()).replace(/\s+/g, ' ');
+    expect(text).not.toContain('‡');
+    expect(text).toContain('Visits §');
+    expect(text).toContain('§ Visits – without 8 Sept, 8 Oct: The counter counted thrice.');
+    expect(text).toContain('(without 8 Oct).');
+    // Counting it again makes the edition what it was.
+    const gone = { ...params, excluded: made.body.id };
+    await fixture.owner.ask('DELETE /api/clients/:client/excluded-days/:excluded', { params: gone });
+    await fixture.server.scheduler.settle();
+    expect((await edition()).state).toBe('held');
+    await fixture.owner.ask('POST /api/clients/:client/excluded-days', { params, body });
+    await fixture.server.scheduler.settle();
+    await fixture.moveTo(SENT);
+    expect(mails()).toHaveLength(1);
+    expect(await mailText()).toMatch(/−3\.2% \(without 8 Oct\)/);
   });
 
   it('is not explained to readers by a note for the agency alone', async () => {

@@ -69,9 +69,10 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
   if (!document) return null;
   const named = textsOfMail(orders).flatMap(metricsNamed);
   const book = metricBook(client.metrics);
-  const dates = settleReport(document, orders, orders.asOf, client);
+  const basis = await orderBasis(db, client);
+  const dates = settleReport(document, orders, orders.asOf, { ...client, excluded: basis.excluded });
   return {
-    ...(await orderBasis(db, client)),
+    ...basis,
     ...orderMetrics(client.metrics, document, orders.assumed),
     ...ownOfSchedule(orders),
     asOf: civilDateAt(now, client.zone),

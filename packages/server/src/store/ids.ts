@@ -28,7 +28,8 @@ export type IdPrefix =
   | 'ba'
   | 'gr'
   | 'se'
-  | 'ap';
+  | 'ap'
+  | 'xd';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

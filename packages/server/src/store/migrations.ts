@@ -370,6 +370,11 @@ const STEPS: Record<string, string[]> = {
     `create trigger mark_edition_update after update of state, reason, code, title, due_at, looked_at, period_from, period_to, pdf, approval_id,
       stale on edition for each row begin update change_mark set n = n + 1; end`,
   ],
+  '023-excluded-days': [
+    `create table excluded_day (id text primary key, client_id text not null references client, first text not null, last text not null,
+      metrics text not null, reason text not null, printed integer not null, made_by text not null references member, created_at text not null) strict, without rowid`,
+    'create index excluded_day_client on excluded_day (client_id, first)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

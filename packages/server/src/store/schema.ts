@@ -204,6 +204,18 @@ export interface Tables {
     made_by: string;
     created_at: string;
   };
+  /** `metrics`: the keys of those that it is for, as a list in JSON; an empty one for all. */
+  excluded_day: {
+    id: string;
+    client_id: string;
+    first: string;
+    last: string;
+    metrics: string;
+    reason: string;
+    printed: 0 | 1;
+    made_by: string;
+    created_at: string;
+  };
   /** `start` is a month (YYYY-MM) or, for the span `date`, that date. */
   target: {
     id: string;

@@ -52,6 +52,7 @@ interface TableNames {
 /** What stands in the last columns of rows with figures that are not made from all of their days, or from odd ones. */
 const PARTLY = 'Partly known';
 const ODD = 'Odd days';
+const EXCLUDED = 'Excluded days';
 
 const textOrNothing = (parts: readonly string[]): Cell =>
   parts.length > 0 ? textCell(parts.join('; ')) : { kind: 'empty' };
@@ -63,7 +64,14 @@ const oddIn = ({ suspects }: Figures, current: Range | null, compared: Range | n
   return [...new Set(own.map((s) => s.words))];
 };
 
-type CellsOf = (pairs: readonly Held[], odd: string[]) => Cell[];
+/** What stands at the end of a row beside its figures. */
+interface Marks {
+  odd: string[];
+  /** By metric; empty for none. */
+  without: readonly string[];
+}
+
+type CellsOf = (pairs: readonly Held[], marks: Marks) => Cell[];
 
 /** The figures of one view as a table, every figure unrounded; what is partly known is named at the end of its row. */
 export function tableOf(figures: Figures, names: TableNames & { currency: string }): Table {
@@ -71,7 +79,7 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
   const { metrics, series, breakdown } = figures;
   const isHeld = series ? series.lines.some((l) => l.compared !== null) : figures.against !== null;
   const against = figures.compared?.dates ?? figures.against ?? '';
-  const metricCells = (pairs: readonly Held[], odd: string[]): Cell[] => {
+  const metricCells = (pairs: readonly Held[], { odd, without }: Marks): Cell[] => {
     const figuresOf = pairs.flatMap((held, i) => {
       const m = metrics[i]!;
       const own = valueCell(held.current, m.unit, reasons);
@@ -82,7 +90,12 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
       ...sharePart(metrics[i]!.label, current),
       ...sharePart(`${metrics[i]!.label}, ${against}`, compared),
     ]);
-    return [...figuresOf, textOrNothing(parts), textOrNothing(odd)];
+    return [...figuresOf, textOrNothing(parts), textOrNothing(odd), textOrNothing(leftOut(without))];
+  };
+  /** Said once where it is the same of all metrics. */
+  const leftOut = (without: readonly string[]): string[] => {
+    if (new Set(without).size === 1) return [...new Set(without)].filter((t) => t !== '');
+    return without.flatMap((words, i) => (words === '' ? [] : [`${metrics[i]!.label} ${words}`]));
   };
   const named = (period: string) =>
     metrics.flatMap((m) => {
@@ -108,7 +121,7 @@ export function tableOf(figures: Figures, names: TableNames & { currency: string
       ...(figures.compared ? [`compared with ${figures.compared.dates}`] : []),
       ...names.filter,
     ].map(harmless),
-    head: [...first, PARTLY, ODD].map(harmless),
+    head: [...first, PARTLY, ODD, EXCLUDED].map(harmless),
     rows,
     currency: names.currency,
   };
@@ -136,7 +149,10 @@ function timeRows(figures: Figures, series: NonNullable<Figures['series']>, cell
         compared: l.compared?.[i] ?? null,
         isTold: series.comparable[i]!,
       })),
-      oddIn(figures, time, series.comparedTimes?.[i] ?? null),
+      {
+        odd: oddIn(figures, time, series.comparedTimes?.[i] ?? null),
+        without: series.lines.map((l) => l.without[i]!),
+      },
     ),
   ]);
   const beyond = series.beyond.map((time, i) => [
@@ -144,7 +160,7 @@ function timeRows(figures: Figures, series: NonNullable<Figures['series']>, cell
     ...comparedDates(time),
     ...cells(
       series.lines.map((l) => ({ current: null, compared: l.beyond[i] ?? null, isTold: false })),
-      oddIn(figures, null, time),
+      { odd: oddIn(figures, null, time), without: [] },
     ),
   ]);
   return [...own, ...beyond];
@@ -157,7 +173,7 @@ function partRows(figures: Figures, cells: CellsOf): Cell[][] {
     textCell(label),
     ...cells(
       pairs.map((p) => ({ ...p, isTold: true })),
-      odd,
+      { odd, without: figures.excluded.map((e) => e?.words ?? '') },
     ),
   ];
   return [

@@ -1,5 +1,6 @@
 import { lengthOf, type Range } from '../../calendar/index.ts';
 import { type Columns, keptRows, rowsOf } from '../columns.ts';
+import { type CountedRange, countedDays } from '../countedRange.ts';
 import { coveredDays } from '../coverage.ts';
 import { type Dataset, isTooCoarse } from '../dataset.ts';
 import type { FeedPart } from '../feedPart.ts';
@@ -8,10 +9,13 @@ import type { Filter } from '../filter.ts';
 import type { Aggregation, MetricLookup } from '../metric.ts';
 import { asPartial, isKnown, type NotAvailable, na, type Value } from '../value.ts';
 
-/** What is asked of a metric: a dataset, a range with both ends, a filter on dimensions that the dataset has. */
+/**
+ * What is asked of a metric: a dataset, a range with both ends, a filter on dimensions that the dataset has. The days that the
+ * range leaves out are left out of this metric.
+ */
 export interface Ask {
   dataset: Dataset;
-  range: Range;
+  range: CountedRange;
   filter: Filter;
   metrics: MetricLookup;
 }
@@ -53,19 +57,20 @@ export interface Lacking {
   feeds?: FeedLack[];
 }
 
-/** Why nothing can be said of a range at all, or its partial share; null when every day was delivered. */
-export function judgeCoverage(dataset: Dataset, range: Range): NotAvailable | Lacking | null {
+/** Why nothing can be said of a range at all, or its partial share; null when every day that counts was delivered. */
+export function judgeCoverage(dataset: Dataset, range: CountedRange): NotAvailable | Lacking | null {
   if (range.to < dataset.firstDay) return na('before-start');
+  const days = countedDays(range);
+  if (days === 0) return na('excluded');
   if (isTooCoarse(dataset, range)) return na('coarser');
   if (dataset.parts) return judgeFeeds(dataset.parts, range);
-  const days = lengthOf(range);
   const delivered = coveredDays(dataset.covered, range);
   if (delivered === 0) return na('not-covered');
   return delivered < days ? { share: delivered / days } : null;
 }
 
 /** The same over the days of several feeds. */
-function judgeFeeds(parts: readonly FeedPart[], range: Range): NotAvailable | Lacking | null {
+function judgeFeeds(parts: readonly FeedPart[], range: CountedRange): NotAvailable | Lacking | null {
   const { asked, delivered, lacking } = feedDays(parts, range);
   // Nothing that the client had is missing: it has nothing yet, or no more.
   if (asked === delivered) return null;
@@ -84,7 +89,7 @@ export function withCoverage(ask: Ask, make: () => Value): Value {
 export const select = ({ dataset, range, filter }: Ask): Selection => ({
   columns: dataset.columns,
   ...rowsOf(dataset.columns, range),
-  keep: keptRows(dataset.columns, filter),
+  keep: keptRows(dataset.columns, filter, range.without),
 });
 
 /** Σ of a measure over the selection. */

@@ -128,7 +128,9 @@ function levelAt(a: Level, ask: Ask, day: CivilDate): Value {
 
 function level(a: Level, ask: Ask): Value {
   const value = levelAt(a, ask, ask.range.to);
-  const nothing = judgeCoverage(ask.dataset, ask.range);
+  // A level hangs on its last day, whichever others are left out.
+  const { from, to } = ask.range;
+  const nothing = judgeCoverage(ask.dataset, { from, to });
   return isKnown(value) && nothing && 'na' in nothing ? { ...value, partial: true } : value;
 }
 

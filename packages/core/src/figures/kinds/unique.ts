@@ -8,6 +8,8 @@ export const unique: Kind<Extract<Aggregation, { kind: 'unique' }>> = {
   measures: (a) => [a.measure],
   value: (a, ask) =>
     withCoverage(ask, () => {
+      // Nobody counted the people of all the days but one.
+      if (ask.range.without) return na('not-additive');
       const ofRange = (ask.dataset.reported ?? []).filter(
         (r) => r.measure === a.measure && r.from === ask.range.from && r.to === ask.range.to,
       );

@@ -1,6 +1,15 @@
 import type { z } from 'zod';
 import type { CivilDate, Range } from '../../calendar/index.ts';
-import type { Against, Answers, DimensionKey, Filter, MetricBook, MetricUnit, Question } from '../../figures/index.ts';
+import type {
+  Against,
+  Answers,
+  CountedRange,
+  DimensionKey,
+  Filter,
+  MetricBook,
+  MetricUnit,
+  Question,
+} from '../../figures/index.ts';
 import type { Direction, Formatter, Words } from '../../words/index.ts';
 import type { Logo } from '../brand.ts';
 import type { Otherwise } from '../mergeFields.ts';
@@ -145,10 +154,10 @@ export interface LineChart {
 /** What a period is held against when it is no range of dates (SEMANTICS §3). */
 export type Yardstick = Against;
 
-/** The settled dates of a page. */
+/** The settled dates of a page, with the days of them that do not count. */
 export interface Dates {
-  period: Range;
-  compared: Range | null;
+  period: CountedRange;
+  compared: CountedRange | null;
   /** Present only where `compared` is null. */
   yardstick?: Yardstick | undefined;
 }
@@ -205,8 +214,8 @@ export interface LayoutContext extends Scope {
   palette: Palette;
   /** A metric's name in the report's language, or the client's own. */
   labelOf(metric: string): string;
-  /** What stands after a metric's name where a day of its figures is odd, with a note that says which; else nothing. */
-  oddMark(metric: string): string;
+  /** What stands after a metric's name where a day of its figures is odd, or left out, with a note that says which; else nothing. */
+  dayMark(metric: string): string;
   /** Width of a text in points. */
   measure(text: string, style: TextStyle): number;
   /** Lines of at most `width` points; breaks at spaces, and inside a word only when it alone is too long. */

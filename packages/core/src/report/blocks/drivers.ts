@@ -234,6 +234,6 @@ export const drivers = defineBlock({
     const told = toldOf(block, context);
     if (!told) return { height: 0, draw() {} };
     if (!told.addsUp) context.note(context.format.words.noteRounding);
-    return layBars(context, told, context.oddMark(block.metric), [0, told.lines.length]);
+    return layBars(context, told, context.dayMark(block.metric), [0, told.lines.length]);
   },
 });

@@ -8,7 +8,8 @@ import {
   type Value,
   valueOfAnswer,
 } from '../../figures/index.ts';
-import { type Agreement, agree, fill } from '../../words/index.ts';
+import { type Agreement, agree, fill, withoutDaysWords } from '../../words/index.ts';
+import { excludedIn } from '../excludedIn.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { beforeOf } from './heldAgainst.ts';
 import type { KpiFigure, Told } from './kpiCell.ts';
@@ -39,7 +40,8 @@ function linesBeneath(
   more: number,
 ): string[] {
   if (!isKnown(current)) return [];
-  const lines = partialLines(context, current);
+  const left = withoutDaysWords(excludedIn(metric.key, context, context.book).period, context.format);
+  const lines = [...(left === '' ? [] : [left]), ...partialLines(context, current)];
   if (before === null) return lines;
   const { format } = context;
   if (isKnown(before)) lines.push(fill(saysBefore(context), { value: format.figure(before.value, metric.unit, more) }));
@@ -71,7 +73,7 @@ export function figureOf(context: LayoutContext, key: string): KpiFigure {
   return {
     metric,
     label: context.labelOf(key),
-    mark: context.oddMark(key),
+    mark: context.dayMark(key),
     current,
     change: toldOf(context, moved, agreement),
     lines: linesBeneath(context, metric, current, before, agreement.more),

@@ -1,5 +1,6 @@
 import { changeOf, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { agree, type Direction, driverPieces, fill, fullStop } from '../../words/index.ts';
+import { agree, type Direction, driverPieces, fill, fullStop, withoutDaysWords } from '../../words/index.ts';
+import { excludedIn } from '../excludedIn.ts';
 import type { Laid, LayoutContext, Scope, TextStyle } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
@@ -72,8 +73,14 @@ function sentenceOf(block: Opening, context: LayoutContext): string {
 /** What a person wrote in place of the sentence; empty for nothing. */
 const writtenIn = ({ written }: LayoutContext): string => written.replace(/\s+/g, ' ').trim();
 
+/** The sentence with the days that it leaves out: `… fell by 4.0% (without 19 Oct).` */
+function withoutDays(sentence: string, block: Opening, context: LayoutContext): string {
+  const left = withoutDaysWords(excludedIn(block.metric, context, context.book).period, context.format);
+  return left === '' ? sentence : fullStop(`${sentence.replace(/\.$/, '')} (${left})`);
+}
+
 const saidOf = (block: Opening, context: LayoutContext): string =>
-  writtenIn(context) || sentenceOf(block, context) + context.oddMark(block.metric);
+  writtenIn(context) || withoutDays(sentenceOf(block, context), block, context) + context.dayMark(block.metric);
 
 /** The answer first: one sentence, made from the figures, or what a person wrote in its place for the period. */
 export const opening = defineBlock({

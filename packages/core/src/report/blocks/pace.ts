@@ -91,7 +91,7 @@ function toldOf(block: PaceBlock, context: LayoutContext): Told | { title: strin
     figures,
     lines,
     bar: { toDate: found.toDate.value, end, target: aim },
-    mark: context.oddMark(block.metric),
+    mark: context.dayMark(block.metric),
   };
 }
 

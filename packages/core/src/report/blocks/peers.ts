@@ -63,7 +63,7 @@ function toldOf(block: PeersBlock, context: LayoutContext): Told | { title: stri
   return {
     table: {
       title,
-      mark: context.oddMark(block.metric),
+      mark: context.dayMark(block.metric),
       head: words.dimensions[block.dimension] ?? block.dimension,
       heads: [
         { text: context.labelOf(block.metric), mark: '' },

@@ -201,7 +201,7 @@ function toldOf(block: Ranking, context: LayoutContext): Told | { title: string;
     title,
     head,
     heads: metrics.flatMap(({ key }, i) => [
-      { text: context.labelOf(key), mark: context.oddMark(key) },
+      { text: context.labelOf(key), mark: context.dayMark(key) },
       ...(changing[i] ? [{ text: words.change, mark: '' }] : []),
     ]),
     lines: lines.map((line): TableLine => {

@@ -72,7 +72,7 @@ function toldOf(block: RhythmBlock, context: LayoutContext): Told | { title: str
         : format.figure(Math.round(value), unit)
       : format.figure(value, unit);
   const marked = (value: number) => (isPartly ? `${say(value)} ${PARTLY}` : say(value));
-  return { title, mark: context.oddMark(block.metric), cells, busiest, say: marked };
+  return { title, mark: context.dayMark(block.metric), cells, busiest, say: marked };
 }
 
 const small = ({ palette }: LayoutContext): TextStyle => ({ face: 'sans', size: 7.5, fill: palette.muted });

@@ -81,7 +81,7 @@ function toldOf(block: ShareBlock, context: LayoutContext): ShareTable | { title
   const before = tells ? sharesOf(valuesOf(rows, 'compared'), 0) : null;
   return {
     title,
-    mark: context.oddMark(block.metric),
+    mark: context.dayMark(block.metric),
     metric: block.metric,
     lines: linesOf(
       fewest(shares, block.form === 'ring' ? MOST_OF_RING : MOST_PARTS),

@@ -59,7 +59,7 @@ function tableOf(block: Stages, context: LayoutContext): BlockTable {
       { text: words.stages.ofBefore, mark: '' },
     ],
     lines: steps.map((step, i) => ({
-      label: context.labelOf(step.metric.key) + context.oddMark(step.metric.key),
+      label: context.labelOf(step.metric.key) + context.dayMark(step.metric.key),
       bar: partOf(step.value, first),
       cells: [
         {

@@ -53,7 +53,7 @@ function tableOf(
     title,
     head: words.dimensions[block.dimension] ?? block.dimension,
     heads: [
-      { text: context.labelOf(block.metric), mark: context.oddMark(block.metric) },
+      { text: context.labelOf(block.metric), mark: context.dayMark(block.metric) },
       { text: words.standouts.day, mark: '' },
     ],
     lines: items.map(({ label, value, day, link, picture }) => ({

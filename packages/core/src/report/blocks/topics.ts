@@ -1,5 +1,13 @@
-import { lengthOf } from '../../calendar/index.ts';
-import { isKnown, keyOf, type Pair, type Question, type Value } from '../../figures/index.ts';
+import {
+  type CountedRange,
+  countedDays,
+  countedFor,
+  isKnown,
+  keyOf,
+  type Pair,
+  type Question,
+  type Value,
+} from '../../figures/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -44,9 +52,10 @@ function tableOf(block: Topics, context: LayoutContext): BlockTable | { title: s
   const answer = context.answers[keyOf(ask(block, context))];
   const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
   if ('na' in found) return { title, na: found.na };
+  const daysOf = (range: CountedRange) => countedDays(countedFor(range, [block.metric], context.book));
   const say = (value: number) => format.decimal(value);
-  const now = ([cell]: Pair[]) => aDay(cell!.current, lengthOf(period));
-  const before = ([cell]: Pair[]) => (compared ? aDay(cell!.compared, lengthOf(compared)) : null);
+  const now = ([cell]: Pair[]) => aDay(cell!.current, daysOf(period));
+  const before = ([cell]: Pair[]) => (compared ? aDay(cell!.compared, daysOf(compared)) : null);
   const most = Math.max(
     0,
     ...found.rows.map(({ cells }) => (isKnown(now(cells)) ? (now(cells) as { value: number }).value : 0)),
@@ -56,7 +65,7 @@ function tableOf(block: Topics, context: LayoutContext): BlockTable | { title: s
     title,
     head: words.dimensions[block.dimension] ?? block.dimension,
     heads: [
-      { text: words.topics.aDay, mark: context.oddMark(block.metric) },
+      { text: words.topics.aDay, mark: context.dayMark(block.metric) },
       ...(compared ? [{ text: words.topics.before, mark: '' }] : []),
       { text: context.labelOf(block.metric), mark: '' },
     ],

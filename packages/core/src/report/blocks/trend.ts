@@ -1,5 +1,13 @@
-import { lengthOf, type Range } from '../../calendar/index.ts';
-import { isKnown, keyOf, type Question, targetAdds, valueOfAnswer } from '../../figures/index.ts';
+import type { Range } from '../../calendar/index.ts';
+import {
+  countedDays,
+  countedFor,
+  isKnown,
+  keyOf,
+  type Question,
+  targetAdds,
+  valueOfAnswer,
+} from '../../figures/index.ts';
 import { dayNoteWords, fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
@@ -87,13 +95,14 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
   const points = pointsOf(context.period, span, context.weekStart);
   const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
   for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
+  const counted = countedFor(context.period, [metricKey], context.book);
+  const countedBefore = context.compared && countedFor(context.compared, [metricKey], context.book);
   const lines = block.by === undefined ? null : linesOf(block.by);
   if (lines && 'na' in lines) return layReason(context, title, format.words.reasons[lines.na]);
   const current = dailyOf(context, daysQuestion(metricKey, context, context.period));
   const before = lines ? null : dailyOf(context, daysQuestion(metricKey, context, context.compared));
-  const own = periodPoints(current ?? [], context.period, span, context.weekStart);
-  const other =
-    before && context.compared && comparedPoints(before, context.period, context.compared, span, context.weekStart);
+  const own = periodPoints(current ?? [], counted, span, context.weekStart);
+  const other = before && countedBefore && comparedPoints(before, counted, countedBefore, span, context.weekStart);
   // A gap among days is seen; within a week or a month it is said.
   if (own.partial) context.note(`${label}, ${format.range(context.period)}: ${format.words.reasons.partial}.`);
   if (other?.partial && context.compared)
@@ -102,7 +111,7 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
   const against =
     context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
   const beside = [spanned, against].filter((t) => t !== '').join(', ');
-  const head = setTitle(context, title, context.oddMark(metricKey), beside);
+  const head = setTitle(context, title, context.dayMark(metricKey), beside);
   const [first, ...others] = lines ?? [{ values: own.values, label: format.range(context.period) }];
   const drawn = (height: number) =>
     context.lineChart({
@@ -153,7 +162,7 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
     if (found.length === 0) return { na: 'no-data' } as const;
     return found.map(({ label: value, values }) => ({
       label: format.valueName(dimension, value),
-      values: periodPoints(values, context.period, span, context.weekStart).values,
+      values: periodPoints(values, counted, span, context.weekStart).values,
     }));
   }
 
@@ -162,7 +171,7 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
     const { yardstick } = context;
     const value = yardstick && whole.before && valueOfAnswer(context.answers[keyOf(whole.before)]);
     if (!value || !isKnown(value)) return null;
-    const daily = value.value / (adds ? lengthOf(context.period) : 1);
+    const daily = value.value / (adds ? countedDays(counted) : 1);
     const says = yardstick.kind === 'target' ? format.words.target : format.words.typical;
     return { value: daily, label: fill(says, { value: format.figure(daily, metric.unit) }) };
   }

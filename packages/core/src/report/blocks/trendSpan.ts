@@ -1,5 +1,5 @@
 import { type CivilDate, daysOf, lengthOf, type Range, toDayNumber } from '../../calendar/index.ts';
-import { pairSteps, stepsOf } from '../../figures/index.ts';
+import { type CountedRange, countedDays, pairSteps, stepsOf } from '../../figures/index.ts';
 
 /** What one point of a trend is of. */
 export type Span = 'day' | 'week' | 'month';
@@ -27,15 +27,15 @@ export interface Points {
   partial: boolean;
 }
 
-/** Averages of the known days of each step; null where none is known, or where there is no step. */
-function averages(daily: readonly (number | null)[], from: CivilDate, steps: readonly (Range | null)[]): Points {
+/** Averages of the known days of each step that count; null where none is known, or where there is no step. */
+function averages(daily: readonly (number | null)[], from: CivilDate, steps: readonly (CountedRange | null)[]): Points {
   let partial = false;
   const values = steps.map((step) => {
     if (step === null) return null;
     const first = toDayNumber(step.from) - toDayNumber(from);
     const days = daily.slice(first, first + lengthOf(step));
     const known = days.filter((v) => v !== null);
-    if (known.length > 0 && known.length < lengthOf(step)) partial = true;
+    if (known.length > 0 && known.length < countedDays(step)) partial = true;
     return known.length === 0 ? null : known.reduce((sum, v) => sum + v, 0) / known.length;
   });
   return { values, partial };
@@ -44,7 +44,7 @@ function averages(daily: readonly (number | null)[], from: CivilDate, steps: rea
 /** The points of a period's line from its days. */
 export const periodPoints = (
   daily: readonly (number | null)[],
-  period: Range,
+  period: CountedRange,
   span: Span,
   weekStart: number,
 ): Points =>
@@ -55,8 +55,8 @@ export const periodPoints = (
 /** The points of the compared range's line, each at the place of the period's that it is held against. */
 export const comparedPoints = (
   daily: readonly (number | null)[],
-  period: Range,
-  compared: Range,
+  period: CountedRange,
+  compared: CountedRange,
   span: Span,
   weekStart: number,
 ): Points =>

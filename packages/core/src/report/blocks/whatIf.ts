@@ -56,7 +56,7 @@ function tableOf(block: WhatIf, context: LayoutContext): BlockTable {
       const change = changeOf(under, usual, metric.unit, metric.polarity);
       const tones = { better: palette.good, worse: palette.wrong };
       return {
-        label: context.labelOf(metric.key) + context.oddMark(metric.key),
+        label: context.labelOf(metric.key) + context.dayMark(metric.key),
         bar: null,
         cells: [
           { text: partlyText(column, under), fill: palette.ink },

@@ -1,4 +1,4 @@
-import type { Figures } from '@chronicon/core/contract';
+import type { Figures, MetricOffer } from '@chronicon/core/contract';
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { type FormEvent, memo, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -8,6 +8,8 @@ import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { dayWithYear, plainDate } from '../../parts/when.ts';
+import { ExcludedDays } from './ExcludedDays.tsx';
+import { ExcludeForm, type Excluding } from './ExcludeForm.tsx';
 
 interface Note {
   id?: string;
@@ -65,7 +67,7 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
         label="Show it in reports, too"
         description={
           inReports
-            ? 'Readers find it at the end of the pages, in place of what the figures say of an odd day.'
+            ? 'Readers find it at the foot of the page, beside what the figures say of an odd day.'
             : 'The agency alone sees it.'
         }
         checked={inReports}
@@ -90,15 +92,26 @@ const KINDS: Record<Suspect['kind'], string> = { zero: 'nothing came', jump: 'ju
 export const DayMarks = memo(function DayMarks({
   client,
   figures,
+  offers,
   mayNote,
 }: {
   client: string;
   figures: Figures;
+  offers: readonly MetricOffer[];
   mayNote: boolean;
 }) {
   const noted = (day: string) => figures.notes.some((n) => n.from <= day && day <= n.to);
-  const days = [...new Set(figures.suspects.filter((s) => !noted(s.day)).map((s) => s.day))].sort();
+  const days = [...new Set(figures.suspects.map((s) => s.day))].sort();
   const [open, setOpen] = useState<Note | null>(null);
+  const [excluding, setExcluding] = useState<Excluding | null>(null);
+  const say = (note: Note) => {
+    setExcluding(null);
+    setOpen(note);
+  };
+  const exclude = (days: Excluding) => {
+    setOpen(null);
+    setExcluding(days);
+  };
   const remove = useChange((note: string) =>
     call('DELETE /api/clients/:client/notes/:note', { params: { client, note } }),
   );
@@ -107,16 +120,27 @@ export const DayMarks = memo(function DayMarks({
       <div className="row" style={{ justifyContent: 'space-between' }}>
         <h2>Odd days and notes</h2>
         {mayNote && (
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => setOpen({ from: figures.period.to, to: figures.period.to, text: '', inReports: false })}
-          >
-            Note something
-          </Button>
+          <span className="row" style={{ gap: 4 }}>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() => say({ from: figures.period.to, to: figures.period.to, text: '', inReports: false })}
+            >
+              Note something
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() =>
+                exclude({ from: figures.period.to, to: figures.period.to, metrics: [], reason: '', printed: true })
+              }
+            >
+              Exclude days
+            </Button>
+          </span>
         )}
       </div>
-      {days.length === 0 && figures.notes.length === 0 && (
+      {days.length === 0 && figures.notes.length === 0 && figures.exclusions.length === 0 && (
         <span className="muted small">No day stands out, and nothing was noted.</span>
       )}
       {days.slice(0, 12).map((day) => {
@@ -132,14 +156,26 @@ export const DayMarks = memo(function DayMarks({
               <span className="small">{[...new Set(own.map((s) => s.words))].join('; ')}</span>
             </span>
             {mayNote && (
-              <Button
-                size="compact-xs"
-                variant="default"
-                aria-label={`Say why: ${dayWithYear(day)}`}
-                onClick={() => setOpen({ from: day, to: day, text: '', inReports: true })}
-              >
-                Say why
-              </Button>
+              <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>
+                {!noted(day) && (
+                  <Button
+                    size="compact-xs"
+                    variant="default"
+                    aria-label={`Say why: ${dayWithYear(day)}`}
+                    onClick={() => say({ from: day, to: day, text: '', inReports: true })}
+                  >
+                    Say why
+                  </Button>
+                )}
+                <Button
+                  size="compact-xs"
+                  variant="subtle"
+                  aria-label={`Exclude: ${dayWithYear(day)}`}
+                  onClick={() => exclude({ from: day, to: day, metrics: [], reason: '', printed: true })}
+                >
+                  Exclude
+                </Button>
+              </span>
             )}
           </div>
         );
@@ -154,10 +190,26 @@ export const DayMarks = memo(function DayMarks({
               {n.text} <span className="muted">({n.inReports ? 'in reports' : 'for us alone'})</span>
             </span>
           </span>
-          {mayNote && <RowActions name={n.text} onChange={() => setOpen(n)} onRemove={() => remove.mutate(n.id)} />}
+          {mayNote && <RowActions name={n.text} onChange={() => say(n)} onRemove={() => remove.mutate(n.id)} />}
         </div>
       ))}
+      <ExcludedDays
+        client={client}
+        exclusions={figures.exclusions}
+        offers={offers}
+        mayChange={mayNote}
+        onChange={exclude}
+      />
       <Notice error={remove.error} />
+      {excluding && (
+        <ExcludeForm
+          key={excluding.id ?? excluding.from}
+          client={client}
+          days={excluding}
+          offers={offers}
+          onDone={() => setExcluding(null)}
+        />
+      )}
       {open && <NoteForm key={open.id ?? open.from} client={client} note={open} onDone={() => setOpen(null)} />}
     </section>
   );

@@ -23,6 +23,7 @@ const askOf = (of: Questioned): Record<string, string> => ({
   metric: of.metric,
   from: of.from,
   to: of.to,
+  ...(of.without && { without: of.without.join(',') }),
   ...(of.filter.length > 0 && { filter: filterText(of.filter) }),
 });
 

@@ -67,6 +67,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
         const { moved, ...texts } = totalTexts(current, compared, m, numbers);
         const partial = partialText(current, numbers);
         const odd = figures.odd[i];
+        const left = figures.excluded[i];
         return (
           <li key={m.key} className={m.key === view.chart ? 'chosen' : ''}>
             <button
@@ -85,7 +86,13 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                 aria-label={`${m.label}, ${figures.period.dates}: ${texts.current}. How it came about`}
                 onClick={() =>
                   change({
-                    of: { metric: m.key, from: figures.period.from, to: figures.period.to, filter: view.filter },
+                    of: {
+                      metric: m.key,
+                      from: figures.period.from,
+                      to: figures.period.to,
+                      ...(left && left.period.length > 0 && { without: left.period }),
+                      filter: view.filter,
+                    },
                   })
                 }
               >
@@ -114,6 +121,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                 </span>
               )}
             </span>
+            {left && <span className="small tone-attention">§ {left.words}</span>}
             {odd && (
               <span className={`small ${odd.turned ? 'tone-wrong' : 'tone-attention'}`}>
                 ‡ {odd.turned && 'An odd day turns this round. '}
@@ -135,11 +143,15 @@ function Body(props: PartProps) {
   const offer = offers.find((m) => m.key === metric.key);
   const asBars = view.shape === 'bars' || figures.series === null;
   const ways = dimensions.filter((d) => offer?.dimensions.includes(d.key));
-  const pick = useStable((key: string, range: { from: string; to: string }, label: string | null) =>
+  const pick = useStable((key: string, { from, to }: { from: string; to: string }, label: string | null) => {
+    const left = figures.excluded[figures.metrics.findIndex((m) => m.key === key)]?.period ?? [];
+    const without = left.filter((day) => from <= day && day <= to);
     change({
       of: {
         metric: key,
-        ...range,
+        from,
+        to,
+        ...(without.length > 0 && { without }),
         filter:
           label !== null && view.by
             ? [
@@ -148,8 +160,8 @@ function Body(props: PartProps) {
               ]
             : view.filter,
       },
-    }),
-  );
+    });
+  });
   const pickTime = useStable((from: string, to: string) => pick(metric.key, { from, to }, null));
   const pickLabel = useStable((label: string) => pick(metric.key, figures.period, label));
   const sort = useStable((by: string) => change({ sort: by }));
@@ -232,7 +244,7 @@ function Body(props: PartProps) {
             <RhythmPart client={client.id} metric={metric} range={figures.period} view={view} numbers={numbers} />
           )}
           {view.see === 'figures' && figures.series && (
-            <DayMarks client={client.id} figures={figures} mayNote={member.role !== 'reviewer'} />
+            <DayMarks client={client.id} figures={figures} offers={offers} mayNote={member.role !== 'reviewer'} />
           )}
         </section>
         <FiguresTable figures={figures} numbers={numbers} sort={view.sort} onSort={sort} onPick={pick} />

@@ -36,6 +36,13 @@ const isHeld = ({ series, breakdown, compared }: Figures): boolean =>
     ? series.lines.some((l) => l.compared !== null)
     : compared !== null || (breakdown?.rows.some((r) => r.cells.some((c) => c.compared !== null)) ?? false);
 
+/** The days that a step leaves out, said once where it is the same of all metrics; a day says so in its cell. */
+function leftOutOf({ series, metrics }: Figures, step: number): string {
+  const words = (series?.lines ?? []).map((l) => l.without[step] ?? '');
+  if (new Set(words).size === 1) return words[0]!;
+  return words.flatMap((w, i) => (w === '' ? [] : [`${metrics[i]!.label} ${w}`])).join('; ');
+}
+
 /** The rows of a view, unsorted. */
 export function rowsOf(figures: Figures): TableRow[] {
   const { series, breakdown, period, compared } = figures;
@@ -44,7 +51,7 @@ export function rowsOf(figures: Figures): TableRow[] {
       (t, i): TableRow => ({
         key: t.from,
         name: '',
-        note: '',
+        note: series.step === 'day' ? '' : leftOutOf(figures, i),
         ...t,
         comparedRange: series.comparedTimes?.[i] ?? null,
         comparable: series.comparable[i]!,
@@ -118,10 +125,15 @@ export function tableText(figures: Figures, rows: TableRow[], numbers: Numbers):
   const head = [
     figures.series ? 'Dates' : (figures.breakdown?.dimension.label ?? ''),
     ...(dated ? ['Held against'] : []),
-    ...figures.metrics.flatMap((m) => (against ? [m.label, `${m.label}, ${against}`] : [m.label])),
+    ...figures.metrics.flatMap((m, i) => {
+      // A total says which days its rows leave out; steps say it themselves.
+      const left = figures.series ? null : figures.excluded[i];
+      const own = left ? `${m.label} (${left.words})` : m.label;
+      return against ? [own, `${m.label}, ${against}`] : [own];
+    }),
   ];
   const body = rows.map((r) => [
-    headOf(r),
+    figures.series && r.note !== '' ? `${headOf(r)} (${r.note})` : headOf(r),
     ...(dated ? [r.comparedRange ? datesOf(r.comparedRange) : ''] : []),
     ...r.cells.flatMap((c, i) => {
       const unit = figures.metrics[i]!.unit;

@@ -115,6 +115,7 @@ describe('the table of figures', () => {
             compared: [{ value: 7 }, { value: 3 }],
             beyond: [{ value: 1 }],
             target: null,
+            without: ['', ''],
           },
         ],
       },

@@ -14,6 +14,8 @@ export interface Questioned {
   metric: string;
   from: string;
   to: string;
+  /** Days of it that are left out. */
+  without?: string[];
   filter: FilterPart[];
 }
 
@@ -40,14 +42,15 @@ export interface View {
 
 const LIST = /,/;
 
-/** `visits~2026-10-01..2026-10-31~channel=Email` */
+/** `visits~2026-10-01..2026-10-31~channel=Email`; with days that are left out, `…-31-2026-10-19,2026-10-20~…` */
 export const questionedText = (q: Questioned): string =>
-  `${q.metric}~${q.from}..${q.to}${q.filter.length > 0 ? `~${filterText(q.filter)}` : ''}`;
+  `${q.metric}~${q.from}..${q.to}${q.without?.length ? `-${q.without.join(',')}` : ''}${q.filter.length > 0 ? `~${filterText(q.filter)}` : ''}`;
 
 export function parseQuestioned(text: string | null): Questioned | null {
-  const m = /^(\w+)~(\d{4}-\d\d-\d\d)\.\.(\d{4}-\d\d-\d\d)(?:~(.*))?$/s.exec(text ?? '');
-  const filter = m && parseFilter(m[4] ?? '');
-  return m && filter ? { metric: m[1]!, from: m[2]!, to: m[3]!, filter } : null;
+  const m = /^(\w+)~(\d{4}-\d\d-\d\d)\.\.(\d{4}-\d\d-\d\d)(?:-([\d,-]+))?(?:~(.*))?$/s.exec(text ?? '');
+  const filter = m && parseFilter(m[5] ?? '');
+  if (!m || !filter) return null;
+  return { metric: m[1]!, from: m[2]!, to: m[3]!, ...(m[4] && { without: m[4].split(',') }), filter };
 }
 
 const MONTH: PeriodSpec = { kind: 'unit', unit: 'month', offset: -1 };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { addDays } from '../calendar/index.ts';
-import { type Answers, keyOf, type Odd, STANDARD } from '../figures/index.ts';
+import { type Answers, excludeDays, keyOf, NOTHING_ODD, type Odd, STANDARD } from '../figures/index.ts';
 import {
   A4,
   type Block,
@@ -12,7 +12,7 @@ import {
   wholeScope,
 } from '../report/index.ts';
 import { createFormatter, LOCALES, wordsFor } from '../words/index.ts';
-import { compose, type Ruler } from './index.ts';
+import { type ComposeInput, compose, type Ruler } from './index.ts';
 
 const ruler: Ruler = {
   runs: (face, text) => [{ face, text, advance: text.length / 2 }],
@@ -76,9 +76,9 @@ function input(more: { dayNotes?: { from: string; to: string; text: string }[]; 
     ruler,
   };
 }
-const textsOf = (of: ReturnType<typeof input>) =>
+const textsOf = (of: ComposeInput) =>
   compose(of).pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text] : [])));
-const notesOf = (of: ReturnType<typeof input>) => textsOf(of).join(' ');
+const notesOf = (of: ComposeInput) => textsOf(of).join(' ');
 const aNote = (text: string) => ({ from: '2026-09-08', to: '2026-09-08', text });
 
 describe('an odd day on a page', () => {
@@ -91,11 +91,32 @@ describe('an odd day on a page', () => {
     expect(notesOf(input()).split('usually 410').length - 1).toBe(1);
   });
 
-  it('is said in the words of a note for readers, where somebody wrote one, and in place of the made one', () => {
+  it('keeps its mark, its figures and the change without it beside what somebody wrote for readers', () => {
     const explained = notesOf(input({ dayNotes: [aNote('the counter was off')] }));
     expect(explained).toContain('8 Sept: the counter was off');
-    expect(explained).not.toContain('‡');
-    expect(explained).not.toContain('usually 410');
+    expect(explained.replace(/\s+/g, ' ')).toContain(
+      '‡ Visits – 8 Sept: 0, usually 410; without 8 Sept, 8 Oct: −4.0% worse.',
+    );
+  });
+
+  it('is left out with its partner where somebody excluded it, and every figure that leaves it out says so', () => {
+    const excluded = [{ from: '2026-10-19', to: '2026-10-19', metrics: ['visits'], reason: 'the counter was off' }];
+    const dates = excludeDays(period, compared, excluded);
+    const of: ComposeInput = { ...input({ found: NOTHING_ODD }), ...dates, excluded };
+    const answers: Answers = Object.fromEntries(
+      questionsOf(document, dates, STANDARD).flatMap((q) =>
+        q.op === 'total' ? [[keyOf(q), { op: 'total', value: { value: 10_200 } }] as const] : [],
+      ),
+    );
+    const text = notesOf({ ...of, answers }).replace(/\s+/g, ' ');
+    expect(text).toContain('Visits § 10,200');
+    expect(text).toContain('without 19 Oct');
+    expect(text).toContain('§ Visits – without 19 Sept, 19 Oct: the counter was off.');
+    expect(text).not.toContain('Orders §');
+    const alone = excludeDays(period, compared, [{ from: '2026-10-31', to: '2026-10-31' }]);
+    expect(notesOf({ ...of, ...alone, excluded: [] }).replace(/\s+/g, ' ')).toContain(
+      '§ Visits – without 31 Oct. The period has 30 days, the one it is compared with 30.',
+    );
   });
 
   it('keeps its mark where a name is cut for room', () => {

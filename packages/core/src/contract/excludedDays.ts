@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import { MOST_EXCLUDED_DAYS, TEXT } from '../bounds/index.ts';
+import { lengthOf } from '../calendar/index.ts';
+import { boundedRange, civilDate } from '../report/specs.ts';
+import { done, EVERYONE, MAKERS, range, route } from './route.ts';
+
+/** Days that are left out of a client's figures, as screens show them. */
+export const excludedDays = range.extend({
+  id: z.string(),
+  /** For these metrics and what is made of them; for all of them where it is empty. */
+  metrics: z.array(z.string()),
+  reason: z.string(),
+  /** Whether readers are told the reason. */
+  printed: z.boolean(),
+  madeBy: z.string(),
+});
+export type ExcludedDaysRow = z.infer<typeof excludedDays>;
+
+export const excludedDaysInput = z
+  .object({
+    from: civilDate,
+    to: civilDate,
+    metrics: z.array(z.string().max(60)).max(60, 'Choose at most 60 metrics, or all of them.'),
+    reason: z
+      .string()
+      .trim()
+      .min(1, 'Say why these days are left out.')
+      .max(TEXT.note, `Keep it to ${TEXT.note} characters.`),
+    printed: z.boolean(),
+  })
+  .superRefine(boundedRange)
+  .superRefine(({ from, to }, context) => {
+    if (from <= to && lengthOf({ from, to }) > MOST_EXCLUDED_DAYS)
+      context.addIssue({
+        code: 'custom',
+        message: `Leave out ${MOST_EXCLUDED_DAYS} days at most at once: the rest would say little.`,
+        path: ['to'],
+      });
+  });
+
+export const excludedDaysRoutes = {
+  'GET /api/clients/:client/excluded-days': route({
+    about: 'The days that are left out of a client’s figures, newest days first.',
+    roles: EVERYONE,
+    reply: z.array(excludedDays),
+  }),
+  'POST /api/clients/:client/excluded-days': route({
+    about: 'Leave days out of a client’s figures, for all metrics or named ones, with a reason.',
+    roles: MAKERS,
+    body: excludedDaysInput,
+    reply: excludedDays,
+  }),
+  'PUT /api/clients/:client/excluded-days/:excluded': route({
+    about: 'Change which days are left out, of what, or why.',
+    roles: MAKERS,
+    body: excludedDaysInput,
+    reply: excludedDays,
+  }),
+  'DELETE /api/clients/:client/excluded-days/:excluded': route({
+    about: 'Count days again that were left out.',
+    roles: MAKERS,
+    reply: done,
+  }),
+};

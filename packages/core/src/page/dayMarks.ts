@@ -1,0 +1,63 @@
+import type { Answers, MetricBook } from '../figures/index.ts';
+import {
+  type DayNote,
+  excludedIn,
+  excludedNote,
+  isIn,
+  leavesOut,
+  oddOf,
+  type Scope,
+  type ToldExclusion,
+} from '../report/index.ts';
+import { dayNoteWords, type Formatter, fullStop, oddDayWords, withoutWords } from '../words/index.ts';
+
+/** Stands after the name of a figure of which a day is odd; a note says which. */
+const ODD = '‡';
+/** Stands after the name of a figure that leaves a day out; a note says which, and why. */
+const EXCLUDED = '§';
+
+/** What the marks are made from. */
+interface Marking {
+  answers: Answers;
+  book: MetricBook;
+  dayNotes: readonly DayNote[];
+  excluded?: readonly ToldExclusion[] | undefined;
+  format: Formatter;
+}
+
+/**
+ * Marks the names of metrics that odd days stand behind, and of those that leave days out, and notes the days (SEMANTICS §6).
+ * What somebody wrote of a day for readers stands beside what the figures say, never in its place.
+ */
+export function dayMarker(input: Marking, note: (text: string) => void): (metric: string, scope: Scope) => string {
+  return (key, scope) => oddMark(input, note, key, scope) + excludedMark(input, note, key, scope);
+}
+
+function oddMark(
+  { answers, format, book, dayNotes }: Marking,
+  note: (text: string) => void,
+  key: string,
+  scope: Scope,
+): string {
+  const odd = oddOf(answers, key, scope);
+  if (odd.days.length === 0) return '';
+  const metric = book.of(key);
+  for (const n of dayNotes.filter((n) => odd.days.some((o) => isIn(o.day, n)))) note(dayNoteWords(n, format));
+  const days = oddDayWords(odd.days, metric, book, format).join('; ');
+  const without = withoutWords(odd, metric, format);
+  const label = book.labelOf(key, format.words.metrics);
+  note(`${ODD} ${label} – ${fullStop(without === null ? days : `${days}; ${without}`)}`);
+  return ` ${ODD}`;
+}
+
+function excludedMark(
+  { format, book, excluded = [] }: Marking,
+  note: (text: string) => void,
+  key: string,
+  scope: Scope,
+): string {
+  const own = excludedIn(key, scope, book);
+  if (!leavesOut(own)) return '';
+  note(`${EXCLUDED} ${excludedNote(key, own, excluded, { book, format })}`);
+  return ` ${EXCLUDED}`;
+}

@@ -1,0 +1,30 @@
+import { type Exclusion, exclusionsFor, isExcluded, type MetricBook } from '../figures/index.ts';
+import { type Formatter, fill, fullStop, withoutDaysWords } from '../words/index.ts';
+import type { ExcludedIn } from './excludedIn.ts';
+
+/** An exclusion as readers see it: with its reason, where that is printed. */
+export type ToldExclusion = Exclusion & { reason?: string | undefined };
+
+/**
+ * What readers are told of a figure that leaves days out: which, why where the reason is printed, and how many days each side
+ * has where one went without its partner. `Visits – without 19 Oct, 19 Sept: a tracking fault.`
+ */
+export function excludedNote(
+  metric: string,
+  { period, compared, counted }: ExcludedIn,
+  excluded: readonly ToldExclusion[],
+  { book, format }: { book: MetricBook; format: Formatter },
+): string {
+  const days = [...period, ...compared];
+  const concern = exclusionsFor(excluded, metric, book).filter((e) => days.some((day) => isExcluded(day, [e])));
+  const reasons = [...new Set(concern.flatMap((e) => (e.reason ? [e.reason] : [])))];
+  const which = withoutDaysWords(days, format);
+  const label = book.labelOf(metric, format.words.metrics);
+  const said = fullStop(`${label} – ${fill(format.words.noteDay, { dates: which, text: reasons.join('; ') })}`);
+  const plain = fullStop(`${label} – ${which}`);
+  const lengths =
+    counted && period.length !== compared.length
+      ? ` ${fill(format.words.noteLengths, { days: counted.period, compared: counted.compared })}`
+      : '';
+  return (reasons.length > 0 ? said : plain) + lengths;
+}
