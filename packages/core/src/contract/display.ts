@@ -4,7 +4,7 @@ import { en } from '../words/en.ts';
 export { readTyped, type TypedNumber } from '../feeds/files/typedNumber.ts';
 export { type Change, changeOf, isTold } from '../figures/change.ts';
 export { PATIENCE_HOURS } from '../report/patienceHours.ts';
-export { type Agreement, agree } from '../words/agree.ts';
+export { type Agreement, agree, printedPoints } from '../words/agree.ts';
 export { type Axis, axisOf } from '../words/axis.ts';
 export { fullStop } from '../words/fullStop.ts';
 export { measureName } from '../words/measureName.ts';

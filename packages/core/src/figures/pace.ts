@@ -42,16 +42,28 @@ function dayWeights(history: DailyHistory, asOf: CivilDate, weekStart: number): 
  */
 export function paceOver(history: DailyHistory, asOf: CivilDate, range: CountedRange, weekStart: number): Value {
   if (range.from === asOf) return na('no-data');
+  const { elapsed, all, toDate } = weighed(history, asOf, range, weekStart);
+  return elapsed === 0 ? na('zero-denominator') : { value: (toDate / elapsed) * all };
+}
+
+/** How much of a range's weight has passed as of a day, from 0 to 1; 0 where nothing has a weight. */
+export function weightPassed(history: DailyHistory, asOf: CivilDate, range: CountedRange, weekStart: number): number {
+  if (range.from === asOf) return 0;
+  const { elapsed, all } = weighed(history, asOf, range, weekStart);
+  return all === 0 ? 0 : elapsed / all;
+}
+
+/** The weights of the days that have passed and of all of them, and what came on the former. */
+function weighed(history: DailyHistory, asOf: CivilDate, range: CountedRange, weekStart: number) {
   const weights = dayWeights(history, asOf, weekStart);
   const firstWeek = toDayNumber(unitStart('week', range.from, weekStart, 1));
   const weightOf = (day: CivilDate) => weights[(toDayNumber(day) - firstWeek) % 7]!;
   const excluded = new Set(excludedDaysOf(range));
   const sum = (days: CivilDate[]) => days.reduce((n, day) => n + (excluded.has(day) ? 0 : weightOf(day)), 0);
   const elapsed = sum(daysOf({ from: range.from, to: addDays(asOf, -1) }));
-  if (elapsed === 0) return na('zero-denominator');
   const offset = toDayNumber(range.from) - toDayNumber(history.from);
   const toDate = history.values.slice(Math.max(0, offset)).reduce<number>((n, v) => n + (v ?? 0), 0);
-  return { value: (toDate / elapsed) * sum(daysOf(range)) };
+  return { elapsed, all: sum(daysOf(range)), toDate };
 }
 
 /** The pace of the calendar unit that holds the as-of date, as {@link paceOver}. */

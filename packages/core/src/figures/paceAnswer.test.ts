@@ -46,6 +46,11 @@ describe('the pace of a figure', () => {
     expect(paceOf('visits', '2026-10-11')).toEqual({ toDate: { value: 100 }, projected: { value: 310 }, net: null });
   });
 
+  it('is too early to tell before a fifth of the range’s weight has passed', () => {
+    expect(paceOf('visits', '2026-10-07')).toMatchObject({ toDate: { value: 60 }, projected: { na: 'too-early' } });
+    expect(paceOf('visits', '2026-10-08').projected).toEqual({ value: 310 });
+  });
+
   it('is the figure itself once the range is over, and nothing before it has begun', () => {
     expect(paceOf('visits', '2026-11-03')).toEqual({ toDate: { value: 310 }, projected: { value: 310 }, net: null });
     expect(paceOf('visits', '2026-10-01')).toEqual({

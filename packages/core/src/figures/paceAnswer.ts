@@ -1,12 +1,14 @@
 import { addDays, type CivilDate, daysOf, lengthOf, minDate, type Range } from '../calendar/index.ts';
 import { type CountedRange, partOf } from './countedRange.ts';
-import { paceOver, projectLevel } from './pace.ts';
+import { paceOver, projectLevel, weightPassed } from './pace.ts';
 import { isKnown, na, type Value } from './value.ts';
 
 /** Days before a range that say what its weekdays weigh: eight full weeks, and the one that is cut. */
 const WEIGHT_DAYS = 63;
 /** Days over which a level's growth is taken: the longer where they are all known. */
 const GROWTHS = [28, 7] as const;
+/** Before so much of a range's weight has passed, one good or bad day says where a sum would end: nothing is told. */
+const EARLY = 0.2;
 
 /** How a figure stands within its range, as of a day: what came so far, and where it will end (SEMANTICS §8). */
 export interface Pace {
@@ -67,5 +69,6 @@ export function paceAnswer(range: CountedRange, at: CivilDate, weekStart: number
     values: daily.map((v, i) => (excluded[i] ? null : v)).slice(gap + 1),
   };
   if (history.from > range.from) return { toDate, projected: na('not-covered'), net: null };
+  if (weightPassed(history, at, range, weekStart) < EARLY) return { toDate, projected: na('too-early'), net: null };
   return { toDate, projected: paceOver(history, at, range, weekStart), net: null };
 }

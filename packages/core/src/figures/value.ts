@@ -12,6 +12,8 @@ export type Reason =
   | 'coarser'
   /** Every day of the range is excluded (§6). */
   | 'excluded'
+  /** Of a pace: less than a fifth of the range's weight has passed (§8). */
+  | 'too-early'
   /** Of a change: a figure that it would be made from is not known for all of its days. */
   | 'partial';
 

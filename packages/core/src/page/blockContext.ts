@@ -26,6 +26,7 @@ import { dayMarker } from './dayMarks.ts';
 import { paragraphDirection } from './direction.ts';
 import type { Flowing } from './flow.ts';
 import { logoOnDark } from './logo.ts';
+import { nothingCompared } from './nothingCompared.ts';
 import { widthOf } from './ruler.ts';
 import { fitText, wrapText } from './textFit.ts';
 
@@ -48,6 +49,13 @@ function subtitleOf(block: Block, input: PageInput): string {
   return [own ? format.range(own.period) : '', against, filter ?? ''].filter((t) => t !== '').join(' · ');
 }
 
+/** A metric's name in a note: with what the block counts, where that is another thing than what the page does. */
+function noteLabelOf(key: string, block: Block, input: PageInput): string {
+  const label = input.book.labelOf(key, input.format.words.metrics);
+  const kept = block.filter ? filterWords(block.filter, input.segments ?? [], input.format) : '';
+  return kept === '' ? label : `${label} (${kept})`;
+}
+
 const ADDRESS = /^https?:\/\/[^\s]+$/;
 
 /** Where a value of a dimension leads: as its feed says, as an address of its own, or on the client's website. */
@@ -62,6 +70,19 @@ function linkOf(input: PageInput, block: Block, dimension: string, label: string
   return dimension === 'landingPage' && input.site && /^\/\S*$/.test(label)
     ? `https://${input.site}${label}`
     : undefined;
+}
+
+/** Kinds of blocks that say how a whole divides among the values of their dimension. */
+const DIVIDING: ReadonlySet<Block['kind']> = new Set(['ranking', 'share', 'drivers']);
+
+/** Whether a schedule's filter leaves a block a single value of what it divides by: one row, one bar, the whole once more. */
+function isUndivided(block: Block, input: PageInput): boolean {
+  if (!DIVIDING.has(block.kind) || !('dimension' in block) || !input.filter?.length) return false;
+  const isOne = (rule: unknown) => Array.isArray(rule) && rule.length === 1;
+  const ownScope = scopeOf(input.document, block, { ...input, filter: undefined });
+  return (
+    isOne(scopeOf(input.document, block, input).filter[block.dimension]) && !isOne(ownScope.filter[block.dimension])
+  );
 }
 
 type Fixed = Omit<LayoutContext, 'width' | 'note' | 'dayMark'>;
@@ -127,6 +148,8 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       subtitle: blockKind(block).reads ? subtitleOf(block, input) : '',
       dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),
       labelOf: (key) => book.labelOf(key, format.words.metrics),
+      noteLabelOf: (key) => noteLabelOf(key, block, input),
+      nothingCompared: !input.own?.[block.id] && nothingCompared(input),
       format,
       palette,
       measure: (text, style) => widthOf(ruler, style.face, style.size, text),
@@ -140,12 +163,18 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
   };
   const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
     const known = once(fixed, block, fixedOf);
-    return { ...known, width, note, dayMark: (metric) => dayMarker(input, note)(metric, known) };
+    return {
+      ...known,
+      width,
+      note,
+      dayMark: (metric) => dayMarker(input, note)(metric, known, known.noteLabelOf(metric)),
+    };
   };
   const gone = new Map<Block, string[]>();
   const goneOf = (block: Block): string[] => once(gone, block, (b) => goneFor(document, b, input, book));
-  /** Whether one that stands only with figures has none. What is gone is said, all the same. */
+  /** Whether one has nothing to say: it stands only with figures and has none, or divides what is one part. What is gone is said, all the same. */
   const isSilent = (block: Block): boolean => {
+    if (isUndivided(block, input)) return true;
     if (block.when !== 'withFigures' || goneOf(block).length > 0) return false;
     const questions = blockKind(block).questions(block, scopeOf(document, block, input));
     return questions.length > 0 && !questions.some((q) => answersAnything(answers[keyOf(q)]));

@@ -114,7 +114,11 @@ describe('compose', () => {
     expect(notes(draw(starter()))).toContain('The period has 31 days, the one it is compared with 30.');
     const late = draw(starter(), datasetWith(LABELS.slice(0, 4), '2026-10-01'));
     expect(notes(late)).toContain('measuring began later');
-    expect(textsOf(late).map((t) => t.text)).toContain('not yet measured');
+    expect(
+      textsOf(late)
+        .map((t) => t.text)
+        .join(' '),
+    ).toContain('September 2026: not yet measured');
   });
 
   it('marks what is partly known on either side, and tells no change of it', () => {
@@ -290,7 +294,7 @@ describe('drivers', () => {
     });
     expect(textsOf(alone).some((t) => t.text.includes('Why visits changed'))).toBe(false);
     const late = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 4), '2026-10-01'))).map((t) => t.text);
-    expect(late.join(' ')).toContain('Visits: nothing to compare (not yet measured).');
+    expect(late.join(' ')).toContain('Visits: nothing to compare (September 2026: not yet measured).');
   });
 });
 

@@ -1,5 +1,5 @@
 import { lengthOf } from '../calendar/index.ts';
-import { type Answers, type FeedLack, isKnown, rangeKey } from '../figures/index.ts';
+import { type Answers, type FeedLack, isKnown } from '../figures/index.ts';
 import { type Block, blockKind, type ReportDocument, type ReportPage, settlePaper, standing } from '../report/index.ts';
 import { feedLackWords, fill } from '../words/index.ts';
 import { blocksIn } from './blockContext.ts';
@@ -7,6 +7,7 @@ import type { ComposeInput, PageInput } from './composeInput.ts';
 import { CONTENTS_FROM, drawContents } from './contents.ts';
 import { facesOf } from './faces.ts';
 import { setPages } from './flow.ts';
+import { nothingCompared } from './nothingCompared.ts';
 import { type PageMemo, sheetsOfPage } from './pageMemo.ts';
 import { createPages } from './pageWriter.ts';
 import { paletteOf } from './palette.ts';
@@ -23,10 +24,7 @@ function dateNotes({ period, compared, answers, format }: PageInput): string[] {
   const [days, others] = [lengthOf(period), lengthOf(compared)];
   if (days !== others) notes.push(fill(format.words.noteLengths, { days, compared: others }));
   // Of figures that began later each says so by itself; the note stands where nothing at all is compared.
-  const before = Object.entries(answers).flatMap(([key, a]) =>
-    a.op === 'total' && key.includes(rangeKey(compared)) ? [a.value] : [],
-  );
-  if (before.length > 0 && before.every((v) => !isKnown(v) && v.na === 'before-start'))
+  if (nothingCompared({ compared, answers }))
     notes.push(fill(format.words.noteBeforeStart, { range: format.dates(compared) }));
   return notes;
 }

@@ -27,10 +27,14 @@ interface Marking {
 
 /**
  * Marks the names of metrics that odd days stand behind, and of those that leave days out, and notes the days (SEMANTICS §6).
- * What somebody wrote of a day for readers stands beside what the figures say, never in its place.
+ * What somebody wrote of a day for readers stands beside what the figures say, never in its place. The notes call the metric by
+ * `label`.
  */
-export function dayMarker(input: Marking, note: (text: string) => void): (metric: string, scope: Scope) => string {
-  return (key, scope) => oddMark(input, note, key, scope) + excludedMark(input, note, key, scope);
+export function dayMarker(
+  input: Marking,
+  note: (text: string) => void,
+): (metric: string, scope: Scope, label: string) => string {
+  return (key, scope, label) => oddMark(input, note, key, scope, label) + excludedMark(input, note, key, scope, label);
 }
 
 function oddMark(
@@ -38,6 +42,7 @@ function oddMark(
   note: (text: string) => void,
   key: string,
   scope: Scope,
+  label: string,
 ): string {
   const odd = oddOf(answers, key, scope);
   if (odd.days.length === 0) return '';
@@ -45,7 +50,6 @@ function oddMark(
   for (const n of dayNotes.filter((n) => odd.days.some((o) => isIn(o.day, n)))) note(dayNoteWords(n, format));
   const days = oddDayWords(odd.days, metric, book, format).join('; ');
   const without = withoutWords(odd, metric, format);
-  const label = book.labelOf(key, format.words.metrics);
   note(`${ODD} ${label} – ${fullStop(without === null ? days : `${days}; ${without}`)}`);
   return ` ${ODD}`;
 }
@@ -55,9 +59,10 @@ function excludedMark(
   note: (text: string) => void,
   key: string,
   scope: Scope,
+  label: string,
 ): string {
   const own = excludedIn(key, scope, book);
   if (!leavesOut(own)) return '';
-  note(`${EXCLUDED} ${excludedNote(key, own, excluded, { book, format })}`);
+  note(`${EXCLUDED} ${excludedNote({ key, label }, own, excluded, { book, format })}`);
   return ` ${EXCLUDED}`;
 }

@@ -22,6 +22,12 @@ describe('figures that go along with a report', () => {
     expect(visits!.value).toBe((valueOfAnswer(total) as { value: number }).value);
     const before = visits!.comparedValue as number;
     expect(visits!.change).toBeCloseTo(((visits!.value as number) / before - 1) * 100, 9);
+    // Of rates the change is relative, too; in points it has a column of its own.
+    const rate = rows[1]!;
+    const [now, then] = [rate.value as number, rate.comparedValue as number];
+    expect(rate.change).toBeCloseTo((now / then - 1) * 100, 9);
+    expect(rate.points).toBeCloseTo((now - then) * 100, 9);
+    expect(visits!.points).toBeNull();
   });
 
   it('are every row of a table and every day of a chart, and add up', () => {

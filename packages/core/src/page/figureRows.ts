@@ -27,9 +27,9 @@ import {
   scopeOf,
   standing,
 } from '../report/index.ts';
-import { type Formatter, type SheetColumn, withoutDaysWords } from '../words/index.ts';
+import { type Formatter, fill, type SheetColumn, withoutDaysWords } from '../words/index.ts';
 
-/** One figure of a report as it goes along with it: numbers unrounded, changes in percent or points. */
+/** One figure of a report as it goes along with it: numbers unrounded, changes in percent and, of rates, in points. */
 export type FigureRow = Record<SheetColumn, string | number | null>;
 
 interface Told {
@@ -83,11 +83,19 @@ function rowsOfBlock(
   ) => {
     const { unit, polarity } = book.of(metric);
     const change = before && changeOf(current, before, unit, polarity);
-    const moved =
-      change && isTold(change) && (change.points ?? (typeof change.rel === 'number' ? change.rel * 100 : null));
-    const lacks = [current, ...(before ? [before] : [])].flatMap((v) =>
-      isKnown(v) ? (v.partial ? [words.reasons.partial] : []) : [words.reasons[v.na]],
-    );
+    const told = change && isTold(change) ? change : null;
+    const lackOf = (v: Value): string[] =>
+      isKnown(v) ? (v.partial ? [words.reasons.partial] : []) : [words.reasons[v.na]];
+    // What the other side lacks is said of that side.
+    const lacksBefore = before ? lackOf(before) : [];
+    const ofBefore = over
+      ? lacksBefore.map((text) => fill(words.noteDay, { dates: format.range(over), text }))
+      : scope.yardstick?.kind === 'target' && before && !isKnown(before)
+        ? [words.noTarget]
+        : lacksBefore;
+    // What both sides lack alike is said once.
+    const own = lackOf(current);
+    const lacks = own.join() === lacksBefore.join() ? own : [...own, ...ofBefore];
     const left = excludedIn(metric, { period: at, compared: over }, book);
     const without = withoutDaysWords([...left.period, ...left.compared], format);
     return {
@@ -100,7 +108,8 @@ function rowsOfBlock(
       comparedFrom: over?.from ?? null,
       comparedTo: over?.to ?? null,
       comparedValue: before && isKnown(before) ? before.value : null,
-      change: moved || moved === 0 ? moved : null,
+      change: typeof told?.rel === 'number' ? told.rel * 100 : null,
+      points: told?.points ?? null,
       note: [kept, without, ...new Set(lacks)].filter((t) => t !== '').join('; '),
     } satisfies FigureRow;
   };

@@ -10,16 +10,15 @@ export type ToldExclusion = Exclusion & { reason?: string | undefined };
  * has where one went without its partner. `Visits – without 19 Oct, 19 Sept: a tracking fault.`
  */
 export function excludedNote(
-  metric: string,
+  { key, label }: { key: string; label: string },
   { period, compared, counted }: ExcludedIn,
   excluded: readonly ToldExclusion[],
   { book, format }: { book: MetricBook; format: Formatter },
 ): string {
   const days = [...period, ...compared];
-  const concern = exclusionsFor(excluded, metric, book).filter((e) => days.some((day) => isExcluded(day, [e])));
+  const concern = exclusionsFor(excluded, key, book).filter((e) => days.some((day) => isExcluded(day, [e])));
   const reasons = [...new Set(concern.flatMap((e) => (e.reason ? [e.reason] : [])))];
   const which = withoutDaysWords(days, format);
-  const label = book.labelOf(metric, format.words.metrics);
   const said = fullStop(`${label} – ${fill(format.words.noteDay, { dates: which, text: reasons.join('; ') })}`);
   const plain = fullStop(`${label} – ${which}`);
   const lengths =

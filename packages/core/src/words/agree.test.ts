@@ -34,6 +34,11 @@ describe('figures that stand together', () => {
         const isMoved = change !== null && /[1-9]/.test(change);
         // Alike figures never stand beside a number that is not zero.
         expect(isAlike && isMoved).toBe(false);
+        // A change in points is the difference of the rates beside it, as all three read.
+        if (unit === 'percent' && isMoved && format === formats[0]) {
+          const [now, before, points] = [...figures, change!].map((t) => Number.parseFloat(t.replace('\u2212', '-')));
+          expect(now! - before!).toBeCloseTo(points!, 6);
+        }
         // Nor do rates that differ stand beside a change of nothing, as long as two further decimals can tell.
         if (unit === 'percent' && Math.abs(current - value) > 0.00001) expect(!isAlike && !isMoved).toBe(false);
       }),
@@ -45,6 +50,13 @@ describe('figures that stand together', () => {
     [0.0301, 0.0304, 'percent', ['3.0%', '3.0%'], '0.0 points'],
     [0.03049, 0.02951, 'percent', ['3.05%', '2.95%'], '+0.10 points'],
     [0.0204, 0.0206, 'percent', ['2.04%', '2.06%'], '\u22120.02 points'],
+    // 7.7% from 7.5% is no change of 0.1 points.
+    [0.0768, 0.0753, 'percent', ['7.68%', '7.53%'], '+0.15 points'],
+    // Where no further decimal helps, the change is that of the rates as they read.
+    [0.02582178, 0.02536608, 'percent', ['2.582%', '2.537%'], '+0.045 points'],
+    // A trace that came from nothing is no news, and new is never a zero.
+    [0.0003, 0, 'percent', ['0.0%', '0.0%'], 'steady'],
+    [0.3, 0, 'count', ['0.3', '0'], 'new'],
     [12_340_000, 12_310_000, 'count', ['12.34m', '12.31m'], '+0.2%'],
     [52.4, 51.9, 'duration', ['0:52.4', '0:51.9'], '+1.0%'],
     [2_004.4, 2_003.6, 'money', ['£2,004', '£2,004'], '0.0%'],

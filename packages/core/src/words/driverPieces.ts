@@ -8,7 +8,7 @@ const MOST_NAMED = 2;
 
 /**
  * What brought a change of `abs`, piece by piece: at most two parts that brought a tenth of it or more in its own direction,
- * then the whole of what moved against it, if that is as much. What reads as nothing is not named.
+ * then the whole of what moved against it, if that is as much. What reads as nothing is not named; of a single part nothing is.
  */
 export function driverPieces(
   found: Drivers,
@@ -18,6 +18,8 @@ export function driverPieces(
   format: Formatter,
 ): string[] {
   const { why } = format.words;
+  // Of one part alone nothing is told: a filter on that very dimension leaves no other.
+  if (found.items.length < 2) return [];
   const up = abs > 0;
   const signed = (n: number) =>
     metric.unit === 'percent'

@@ -88,9 +88,9 @@ export function createFormatter(locale: string, currency: string): Formatter {
     change(change, agreement) {
       if (!isTold(change)) return null;
       if (agreement?.isTold === false) return words.steady;
-      if (change.new) return words.fresh;
+      if (change.new) return change.verdict === 'steady' ? words.steady : words.fresh;
       if (change.points !== undefined)
-        return `${numbers.signedDecimal(change.points, agreement?.more)} ${pointsOf(change.points)}`;
+        return `${numbers.signedDecimal(agreement?.points ?? change.points, agreement?.more)} ${pointsOf(agreement?.points ?? change.points)}`;
       return typeof change.rel === 'number' ? numbers.signedPercent(change.rel) : null;
     },
     pointsOf,

@@ -7,6 +7,7 @@ export * from './feedLackWords.ts';
 export * from './formatter.ts';
 export * from './formatterOf.ts';
 export * from './fullStop.ts';
+export * from './gap.ts';
 export * from './lackWords.ts';
 export * from './localeNamed.ts';
 export { madeWords } from './madeWords.ts';

@@ -19,6 +19,8 @@ export interface WhyInput {
   compared: Value;
   /** The change by parts; null when nobody asked for them. */
   drivers: Drivers | NotAvailable | null;
+  /** The dates that it is compared with, as they are named; what is lacking there is said of them. */
+  comparedDates?: string | undefined;
   /** What the parts are values of: their names are told in the sentence's language. */
   dimension?: string | undefined;
 }
@@ -31,13 +33,18 @@ export interface WhyInput {
  * named.
  */
 export function whySentence(
-  { metric, label, current, compared, drivers, dimension = '' }: WhyInput,
+  { metric, label, current, compared, comparedDates, drivers, dimension = '' }: WhyInput,
   format: Formatter,
 ): string {
   const { why, reasons } = format.words;
   if (!isKnown(current) || !isKnown(compared)) {
     const lack = [current, compared].find((v) => !isKnown(v)) as NotAvailable;
-    return fill(why.unknown, { metric: label, reason: reasons[lack.na] });
+    const reason = reasons[lack.na];
+    const isCompared = isKnown(current) && comparedDates !== undefined;
+    return fill(why.unknown, {
+      metric: label,
+      reason: isCompared ? fill(format.words.noteDay, { dates: comparedDates, text: reason }) : reason,
+    });
   }
   const percent = metric.unit === 'percent';
   const inPoints = (n: number) => `${format.decimal(n * 100)} ${format.pointsOf(n * 100)}`;

@@ -16,6 +16,7 @@ export const SHEET_COLUMNS = [
   'comparedTo',
   'comparedValue',
   'change',
+  'points',
   'note',
 ] as const;
 export type SheetColumn = (typeof SHEET_COLUMNS)[number];
@@ -96,6 +97,8 @@ export interface Words {
   reasons: Record<Reason, string>;
   /** `{value}`: a figure's target, and what it usually is. */
   target: string;
+  /** In place of a target where none is set. */
+  noTarget: string;
   typical: string;
   /** `{dates}`: of a figure that leaves these days out. */
   without: string;
@@ -160,6 +163,8 @@ export interface Words {
    */
   between: ((from: string, to: string) => string) | null;
   /** `{count}`: rows of a table that are left out for what they are. */
+  /** Beneath shares of which some parts are below zero. */
+  noteNegative: string;
   leftZeroes: string;
   leftFalling: string;
   /** Over the table of contents. */

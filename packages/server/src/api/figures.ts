@@ -261,7 +261,18 @@ export const figuresHandlers: Handlers<
       current,
       before,
       sentence: before
-        ? whySentence({ metric, label, current, compared: before, drivers: found, dimension: drivers?.dimension }, own)
+        ? whySentence(
+            {
+              metric,
+              label,
+              current,
+              compared: before,
+              comparedDates: compared ? own.range(compared) : undefined,
+              drivers: found,
+              dimension: drivers?.dimension,
+            },
+            own,
+          )
         : '',
       language: client.language,
       drivers: isThere

@@ -2,12 +2,16 @@ import { addDays, addMonths, type CivilDate, lengthOf, minDate, type Range } fro
 import type { TargetProgress } from '@chronicon/core/contract';
 import {
   type Answers,
+  type CountedRange,
+  countedDays,
   daysToReach,
+  excludeDays,
+  exclusionsFor,
   isKnown,
   keyOf,
   type Metric,
   na,
-  paceOver,
+  partOf,
   projectLevel,
   type Question,
   type Target,
@@ -23,8 +27,6 @@ import type { Asks } from './reading.ts';
 const MONTHS = { month: 1, quarter: 3, year: 12 } as const;
 /** A level's growth is taken over the last four weeks. */
 const GROWTH_DAYS = 28;
-/** Weights of weekdays are made from this many days before (SEMANTICS §8: eight full weeks). */
-const WEIGHT_DAYS = 70;
 
 /** The span of a target that matters as of a day: the one under way, else the next, else the last. */
 export function spanOf(target: Target, asOf: CivilDate): Range {
@@ -40,10 +42,14 @@ const phaseOf = (span: Range, asOf: CivilDate) => (asOf < span.from ? 'ahead' : 
 interface Plan {
   target: StoredTarget;
   metric: Metric;
-  span: Range;
+  /** Without the days that are excluded. */
+  span: CountedRange;
+  /** What of the target falls to the days that count. */
+  aim: number;
   phase: 'ahead' | 'running' | 'over';
   soFar: Question | null;
-  daily: Extract<Question, { op: 'byDay' }> | null;
+  /** Where it will end: a sum by its pace, a level by its growth. */
+  outlook: Extract<Question, { op: 'byDay' | 'pace' }> | null;
 }
 
 function planOf(target: StoredTarget, figures: ClientFigures): Plan {
@@ -51,7 +57,11 @@ function planOf(target: StoredTarget, figures: ClientFigures): Plan {
   const { today } = figures;
   const { filter = {} } = target;
   const metric = book.of(target.metric);
-  const span = spanOf(target, today);
+  const span = excludeDays(
+    spanOf(target, today),
+    null,
+    exclusionsFor(figures.client.excluded, metric.key, book),
+  ).period;
   const phase = phaseOf(span, today);
   const yesterday = addDays(today, -1);
   const level = metric.aggregation.kind === 'level' && !metric.aggregation.net;
@@ -60,47 +70,40 @@ function planOf(target: StoredTarget, figures: ClientFigures): Plan {
   const from = level || target.span === 'date' ? minDate(span.from, until) : span.from;
   const known = until >= from;
   const adds = targetAdds(metric.aggregation, book.lookup);
-  const daily: Plan['daily'] =
+  const { weekStart } = figures.client;
+  const outlook: Plan['outlook'] =
     phase !== 'running' || !(adds || level)
       ? null
-      : {
-          op: 'byDay',
-          metric: metric.key,
-          range: { from: addDays(level ? today : span.from, -WEIGHT_DAYS), to: yesterday },
-          filter,
-        };
-  const soFar: Question | null = known ? { op: 'total', metric: metric.key, range: { from, to: until }, filter } : null;
-  return { target, metric, span, phase, soFar, daily };
+      : level
+        ? { op: 'byDay', metric: metric.key, range: { from: addDays(today, -GROWTH_DAYS - 1), to: yesterday }, filter }
+        : { op: 'pace', metric: metric.key, range: span, at: today, weekStart, filter };
+  const range = partOf(span, { from, to: until });
+  const soFar: Question | null = known ? { op: 'total', metric: metric.key, range, filter } : null;
+  const whole = target.span === 'date' ? target.value : (target.value * countedDays(span)) / lengthOf(span);
+  return { target, metric, span, aim: adds ? whole : target.value, phase, soFar, outlook };
 }
 
 const valueIn = (answers: Answers, q: Question | null): Value => valueOfAnswer(q && answers[keyOf(q)]) ?? na('no-data');
 
-function projectionOf(plan: Plan, answers: Answers, { today, client }: ClientFigures) {
+function projectionOf(plan: Plan, answers: Answers, { today }: ClientFigures) {
   const nothing = { projection: null, daysToReach: null };
-  const a = plan.daily && answers[keyOf(plan.daily)];
-  if (!plan.daily || a?.op !== 'byDay' || !Array.isArray(a.values)) return nothing;
-  const values = a.values;
-  if (plan.metric.aggregation.kind === 'level') {
-    const levels = values.slice(-(GROWTH_DAYS + 1));
-    if (levels.length <= GROWTH_DAYS || levels.some((v) => v === null)) return nothing;
-    const known = levels as number[];
-    const ahead = Math.max(0, lengthOf({ from: today, to: plan.span.to }));
-    return {
-      projection: { value: projectLevel(known, GROWTH_DAYS, ahead) },
-      daysToReach: daysToReach(known, GROWTH_DAYS, plan.target.value) ?? ('never' as const),
-    };
-  }
-  // Pace needs every day from the span's first on; the weeks before it, as far back as they are all there.
-  const gap = values.lastIndexOf(null);
-  const history = { from: addDays(plan.daily.range.from, gap + 1), values: values.slice(gap + 1) as number[] };
-  if (history.from > plan.span.from) return { ...nothing, projection: { na: 'not-covered' } as const };
-  return { projection: paceOver(history, today, plan.span, client.weekStart), daysToReach: null };
+  const a = plan.outlook && answers[keyOf(plan.outlook)];
+  if (a?.op === 'pace') return { projection: a.pace.projected, daysToReach: null };
+  if (a?.op !== 'byDay' || !Array.isArray(a.values)) return nothing;
+  const levels = a.values.slice(-(GROWTH_DAYS + 1));
+  if (levels.length <= GROWTH_DAYS || levels.some((v) => v === null)) return nothing;
+  const known = levels as number[];
+  const ahead = Math.max(0, lengthOf({ from: today, to: plan.span.to }));
+  return {
+    projection: { value: projectLevel(known, GROWTH_DAYS, ahead) },
+    daysToReach: daysToReach(known, GROWTH_DAYS, plan.target.value) ?? ('never' as const),
+  };
 }
 
 /** What is to be thought of it: by the projection while it runs, by the value once it is over. */
 function outlookOf(plan: Plan, soFar: Value, projection: Value | null, adds: boolean): TargetProgress['outlook'] {
-  const { metric, target, phase } = plan;
-  const good = (v: number) => (metric.polarity === 'lower' ? v <= target.value : v >= target.value);
+  const { metric, aim, phase } = plan;
+  const good = (v: number) => (metric.polarity === 'lower' ? v <= aim : v >= aim);
   if (phase === 'ahead' || !isKnown(soFar)) return 'open';
   // What was added up stays: a ceiling that is broken stays broken, whatever else comes or is not known yet.
   if (adds && metric.polarity === 'lower' && !good(soFar.value)) return 'missed';
@@ -122,7 +125,7 @@ export async function progressOf(
   const { book } = figures.knowledge;
   const english = englishFor(figures.client);
   const plans = targets.filter((t) => book.has(t.metric)).map((t) => planOf(t, figures));
-  const questions = plans.flatMap((p) => [p.soFar, p.daily].filter((q) => q !== null));
+  const questions = plans.flatMap((p) => [p.soFar, p.outlook].filter((q) => q !== null));
   const { answers } = await tools.workers.ask(figures.basis, questions);
   return plans.map((plan) => {
     const { target, metric, span, phase } = plan;
@@ -139,7 +142,11 @@ export async function progressOf(
         unit: metric.unit,
         polarity: metric.polarity,
       },
-      span: { ...span, label: target.span === 'date' ? `by ${english.date(target.on)}` : english.range(span) },
+      span: {
+        from: span.from,
+        to: span.to,
+        label: target.span === 'date' ? `by ${english.date(target.on)}` : english.range(span),
+      },
       of: Object.entries(filter).map(
         ([d, values]) => `${english.words.dimensions[d] ?? d} ${values.map((v) => v || '(unnamed)').join(', ')}`,
       ),

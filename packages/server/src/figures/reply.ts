@@ -190,10 +190,13 @@ function oddFigure(answered: Answered, key: string, { current, compared }: Pair,
   };
 }
 
+/** What figures are held against where they have a target. */
+export const AGAINST_TARGET = 'the target';
+
 function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter): string | null {
   if (compared) return english.shortRange(compared);
   if (!yardstick) return null;
-  if (yardstick.kind === 'target') return 'the target';
+  if (yardstick.kind === 'target') return AGAINST_TARGET;
   return `the usual level (periods: ${yardstick.ranges.length})`;
 }
 

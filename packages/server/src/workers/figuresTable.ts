@@ -2,13 +2,14 @@ import type { CivilDate, Range } from '@chronicon/core/calendar';
 import type { Figures } from '@chronicon/core/contract';
 import { changeOf, isKnown, type MetricUnit, type Pair, type Reason, type Value } from '@chronicon/core/figures';
 import { englishFor } from '../figures/english.ts';
-import type { FiguresView } from '../figures/reply.ts';
+import { AGAINST_TARGET, type FiguresView } from '../figures/reply.ts';
 import { harmless } from '../platform/harmless.ts';
 import { type Cell, type Table, textCell } from '../render/tables/table.ts';
 
-const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason, string>): Cell => {
+/** @param none what stands where nothing is known of it, in place of the reason */
+const valueCell = (value: Value | null, unit: MetricUnit, reasons: Record<Reason, string>, none?: string): Cell => {
   if (value === null) return { kind: 'empty' };
-  return 'na' in value ? textCell(reasons[value.na]) : { kind: 'number', value: value.value, unit };
+  return 'na' in value ? textCell(none ?? reasons[value.na]) : { kind: 'number', value: value.value, unit };
 };
 
 const NOTHING: Cell = { kind: 'empty' };
@@ -75,16 +76,18 @@ type CellsOf = (pairs: readonly Held[], marks: Marks) => Cell[];
 
 /** The figures of one view as a table, every figure unrounded; what is partly known is named at the end of its row. */
 export function tableOf(figures: Figures, names: TableNames & { currency: string }): Table {
-  const { reasons } = englishFor(names).words;
+  const { words } = englishFor(names);
+  const { reasons } = words;
   const { metrics, series, breakdown } = figures;
   const isHeld = series ? series.lines.some((l) => l.compared !== null) : figures.against !== null;
+  const noTarget = figures.against === AGAINST_TARGET ? words.noTarget : undefined;
   const against = figures.compared?.dates ?? figures.against ?? '';
   const metricCells = (pairs: readonly Held[], { odd, without }: Marks): Cell[] => {
     const figuresOf = pairs.flatMap((held, i) => {
       const m = metrics[i]!;
       const own = valueCell(held.current, m.unit, reasons);
       if (!isHeld) return [own];
-      return [own, valueCell(held.compared, m.unit, reasons), ...changeCells(held, m)];
+      return [own, valueCell(held.compared, m.unit, reasons, noTarget), ...changeCells(held, m)];
     });
     const parts = pairs.flatMap(({ current, compared }, i) => [
       ...sharePart(metrics[i]!.label, current),

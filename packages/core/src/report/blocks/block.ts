@@ -214,6 +214,10 @@ export interface LayoutContext extends Scope {
   palette: Palette;
   /** A metric's name in the report's language, or the client's own. */
   labelOf(metric: string): string;
+  /** The same in a note at the foot of a sheet: with the block's own filter, so that no two notes speak of one name. */
+  noteLabelOf(metric: string): string;
+  /** Whether the page says already that nothing at all was measured in what it is compared with. */
+  nothingCompared: boolean;
   /** What stands after a metric's name where a day of its figures is odd, or left out, with a note that says which; else nothing. */
   dayMark(metric: string): string;
   /** Width of a text in points. */

@@ -210,7 +210,18 @@ function toldOf(block: DriversBlock, context: LayoutContext): Told | null {
   return {
     title: block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label }),
     sentence: fullStop(
-      whySentence({ metric, label, current, compared, drivers: found, dimension: block.dimension }, format),
+      whySentence(
+        {
+          metric,
+          label,
+          current,
+          compared,
+          comparedDates: context.compared ? format.range(context.compared) : undefined,
+          drivers: found,
+          dimension: block.dimension,
+        },
+        format,
+      ),
     ),
     lines,
     say: (v) => (metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v)),

@@ -11,7 +11,7 @@ import {
 import { type Agreement, agree, fill, withoutDaysWords } from '../../words/index.ts';
 import { excludedIn } from '../excludedIn.ts';
 import type { LayoutContext, Scope } from './block.ts';
-import { beforeOf } from './heldAgainst.ts';
+import { beforeOf, comparedLack } from './heldAgainst.ts';
 import type { KpiFigure, Told } from './kpiCell.ts';
 
 const asks = (metric: string, scope: Scope) => ({
@@ -45,7 +45,7 @@ function linesBeneath(
   if (before === null) return lines;
   const { format } = context;
   if (isKnown(before)) lines.push(fill(saysBefore(context), { value: format.figure(before.value, metric.unit, more) }));
-  else if (context.yardstick?.kind !== 'target') lines.push(format.words.reasons[before.na]);
+  else if (context.yardstick?.kind !== 'target') lines.push(comparedLack(context, before.na));
   return [...lines, ...partialLines(context, before)];
 }
 

@@ -13,7 +13,7 @@ export function notePartly(
 ): void {
   if (!value || !isKnown(value) || !value.partial) return;
   const { words, range, coveredShare } = context.format;
-  const label = context.labelOf(metric);
+  const label = context.noteLabelOf(metric);
   const dates = range(over);
   const text =
     value.share === undefined

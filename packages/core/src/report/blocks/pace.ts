@@ -1,5 +1,5 @@
 import { elapsed, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { fill, gapDecimals, printedGap } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -66,7 +66,8 @@ function toldOf(block: PaceBlock, context: LayoutContext): Told | { title: strin
   const aim = target && isKnown(target) ? target.value : null;
   const isOver = period.to < at;
   const end = isKnown(found.projected) ? found.projected.value : null;
-  const say = (value: number) => format.figure(value, metric.unit);
+  const more = aim === null || end === null ? 0 : gapDecimals(end, aim, metric.unit, format);
+  const say = (value: number) => format.figure(value, metric.unit, more);
   const figures: Figure[] = [
     { text: partlyText({ say }, found.toDate), name: isOver ? format.range(period) : words.pace.soFar },
     ...(isOver ? [] : [{ text: partlyText({ say }, found.projected), name: words.pace.atThisPace }]),
@@ -77,7 +78,7 @@ function toldOf(block: PaceBlock, context: LayoutContext): Told | { title: strin
   if (aim !== null && end !== null) {
     const isGood = metric.polarity === 'lower' ? end <= aim : end >= aim;
     const tone = metric.polarity === 'neutral' ? palette.muted : isGood ? palette.good : palette.wrong;
-    lines.push({ text: outlook(context, end - aim, say), fill: tone });
+    lines.push({ text: outlook(context, printedGap(end, aim, metric.unit, more), say), fill: tone });
     if (!isOver && found.net !== null && found.toDate.value < aim) {
       const days = found.net > 0 ? Math.ceil((aim - found.toDate.value) / found.net - 1e-9) : null;
       lines.push({

@@ -83,7 +83,8 @@ function toldOf(block: PeersBlock, context: LayoutContext): Told | { title: stri
 /** What has to be said of the table's figures. */
 function noteTable(block: PeersBlock, context: LayoutContext, { note, isPartly }: Told): void {
   context.note(note);
-  if (isPartly) context.note(`${PARTLY} ${context.labelOf(block.metric)}: ${context.format.words.reasons.partial}.`);
+  if (isPartly)
+    context.note(`${PARTLY} ${context.noteLabelOf(block.metric)}: ${context.format.words.reasons.partial}.`);
 }
 
 /** Competitors beside the client, over the days that are known of all; what is not known of one is marked (SEMANTICS §12). */

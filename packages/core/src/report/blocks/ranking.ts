@@ -6,7 +6,7 @@ import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable, type TableCell, type TableLine } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, laterChoiceField, metricsField, titleField } from './fields.ts';
-import { beforeOf, noteTypical } from './heldAgainst.ts';
+import { beforeOf, noteCompared, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { mailTableOf } from './mailTable.ts';
 import { PARTLY, partlyText } from './partly.ts';
@@ -114,7 +114,7 @@ function noteLacks(context: LayoutContext, other: readonly Pair[], metrics: read
   metrics.forEach((metric, i) => {
     const { current } = other[i]!;
     if (!isKnown(current))
-      context.note(`${context.labelOf(metric.key)}, ${words.other}: ${words.reasons[current.na]}.`);
+      context.note(`${context.noteLabelOf(metric.key)}, ${words.other}: ${words.reasons[current.na]}.`);
   });
 }
 
@@ -123,7 +123,7 @@ function notePartial(context: LayoutContext, total: readonly Pair[], metrics: re
   const { words, range, coveredShare } = context.format;
   const say = (mark: string, metric: Metric, dates: Range, value: Value | null) => {
     if (!value || !isKnown(value) || !value.partial) return;
-    const label = context.labelOf(metric.key);
+    const label = context.noteLabelOf(metric.key);
     const text =
       value.share === undefined
         ? `${label}, ${range(dates)}: ${words.reasons.partial}.`
@@ -143,6 +143,8 @@ interface Told {
   lines: Line[];
   metrics: Metric[];
   columns: Column[];
+  /** Whether a change stands beside each metric. */
+  changing: boolean[];
   left: { zeroes: number; falling: number };
 }
 
@@ -215,13 +217,16 @@ function toldOf(block: Ranking, context: LayoutContext): Told | { title: string;
       };
     }),
   };
-  return { table, lines, metrics, columns, left };
+  return { table, lines, metrics, columns, changing, left };
 }
 
 /** What has to be said of a table's figures. */
-function noteTable(context: LayoutContext, { lines, metrics, columns, left }: Told): void {
+function noteTable(context: LayoutContext, { lines, metrics, columns, changing, left }: Told): void {
   const { words } = context.format;
   notePartial(context, lines.at(-1)!.cells, metrics);
+  metrics.forEach((metric, i) => {
+    if (changing[i]) noteCompared(context, metric.key, lines.at(-1)!.cells[i]!.compared);
+  });
   const other = lines.find((l) => l.kind === 'other');
   if (other) noteLacks(context, other.cells, metrics);
   if (left.zeroes > 0) context.note(fill(words.leftZeroes, { count: left.zeroes }));

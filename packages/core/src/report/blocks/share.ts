@@ -12,6 +12,7 @@ import { fill } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { choiceField, countField, dimensionField, metricField, titleField } from './fields.ts';
+import { noteCompared } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { notePartly } from './notePartly.ts';
 import { layShareBars, leastOfBars } from './shareBars.ts';
@@ -75,8 +76,10 @@ function toldOf(block: ShareBlock, context: LayoutContext): ShareTable | { title
   const rows = [...found.rows, ...rest];
   const shares = sharesOf(valuesOf(rows, 'current'), block.limit / 100);
   if ('na' in shares) return { title, na: shares.na };
+  if (valuesOf(rows, 'current').some((v) => v.value < 0)) context.note(words.noteNegative);
   const total = found.total[0]!;
   notePartly(context, block.metric, total.current);
+  noteCompared(context, block.metric, total.compared);
   const tells = isWhole(total.current) && isWhole(total.compared);
   const before = tells ? sharesOf(valuesOf(rows, 'compared'), 0) : null;
   return {

@@ -4,7 +4,7 @@ import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable, type TableCell } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricsField, titleField } from './fields.ts';
-import { beforeOf } from './heldAgainst.ts';
+import { beforeOf, noteComparedTotal } from './heldAgainst.ts';
 import { notePartly } from './notePartly.ts';
 import { PARTLY, partlyText } from './partly.ts';
 
@@ -87,6 +87,7 @@ export const stages = defineBlock({
     for (const key of block.metrics) {
       const { current } = asks(key, context);
       notePartly(context, key, valueOfAnswer(context.answers[keyOf(current)]));
+      noteComparedTotal(context, key);
     }
     return layTable(context, tableOf(block, context));
   },

@@ -13,7 +13,7 @@ import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { laterChoiceField, laterDimensionField, laterMetricsField, metricField, titleField } from './fields.ts';
-import { beforeOf, noteTypical } from './heldAgainst.ts';
+import { beforeOf, noteComparedTotal, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { stack } from './stack.ts';
 import { comparedPoints, periodPoints, pointsOf, type Span, spanOf } from './trendSpan.ts';
@@ -91,7 +91,6 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
   const metric = context.book.of(metricKey);
   const adds = targetAdds(metric.aggregation, context.book.lookup);
   const span = stepOf(block, context.period, adds);
-  const label = context.labelOf(metricKey);
   const points = pointsOf(context.period, span, context.weekStart);
   const spanned = { day: '', week: format.words.byWeek, month: format.words.byMonth }[span];
   for (const n of context.dayNotes) context.note(dayNoteWords(n, format));
@@ -104,10 +103,18 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
   const own = periodPoints(current ?? [], counted, span, context.weekStart);
   const other = before && countedBefore && comparedPoints(before, counted, countedBefore, span, context.weekStart);
   // A gap among days is seen; within a week or a month it is said.
-  if (own.partial) context.note(`${label}, ${format.range(context.period)}: ${format.words.reasons.partial}.`);
+  if (own.partial)
+    context.note(
+      `${context.noteLabelOf(metricKey)}, ${format.range(context.period)}: ${format.words.reasons.partial}.`,
+    );
   if (other?.partial && context.compared)
-    context.note(`${label}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`);
-  if (!lines) noteTypical(context, metricKey);
+    context.note(
+      `${context.noteLabelOf(metricKey)}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`,
+    );
+  if (!lines) {
+    noteTypical(context, metricKey);
+    noteComparedTotal(context, metricKey);
+  }
   const against =
     context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
   const beside = [spanned, against].filter((t) => t !== '').join(', ');

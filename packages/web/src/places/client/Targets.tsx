@@ -48,7 +48,13 @@ export function progressWords(t: TargetProgress, numbers: Numbers): string {
   if (t.phase === 'ahead') return 'not begun';
   const now = t.phase === 'over' ? say(t.soFar) : `${say(t.soFar)} so far`;
   const ahead =
-    t.projection && 'value' in t.projection ? `, ${numbers.figure(t.projection.value, unit)} at this pace` : '';
+    t.projection === null
+      ? ''
+      : 'value' in t.projection
+        ? `, ${numbers.figure(t.projection.value, unit)} at this pace`
+        : t.projection.na === 'too-early'
+          ? '; too early to tell where it ends'
+          : '';
   const days =
     t.daysToReach === null || t.daysToReach === 0
       ? ''

@@ -5,6 +5,7 @@ import {
   changeOf,
   isTold,
   type Numbers,
+  printedPoints,
   REASONS,
 } from '@chronicon/core/contract/display';
 import type { MetricUnit, Polarity, Value } from '@chronicon/core/figures';
@@ -77,15 +78,23 @@ export const changeWords = (
   metric: Pick<MetricHead, 'unit' | 'polarity'>,
   numbers: Numbers,
 ): ChangeWords | null =>
-  compared && wordsOf(changeOf(current, compared, metric.unit, metric.polarity), numbers, { more: 0, isTold: true });
+  compared &&
+  wordsOf(changeOf(current, compared, metric.unit, metric.polarity), numbers, {
+    more: 0,
+    isTold: true,
+    // The cells of a column have the same decimals: points are told as they read there.
+    ...('value' in current && 'value' in compared && { points: printedPoints(current.value, compared.value, 0) }),
+  });
 
-function wordsOf(change: Change, numbers: Numbers, { more, isTold: inNumbers }: Agreement): ChangeWords | null {
+function wordsOf(change: Change, numbers: Numbers, { more, isTold: inNumbers, points }: Agreement): ChangeWords | null {
   if (!isTold(change)) return null;
   if (!inNumbers) return { text: '', word: WORDS.steady, tone: 'muted', mark: '–' };
   const text = change.new
-    ? 'new'
+    ? change.verdict === 'steady'
+      ? ''
+      : 'new'
     : change.points !== undefined
-      ? `${numbers.signedDecimal(change.points, more)} points`
+      ? `${numbers.signedDecimal(points ?? change.points, more)} points`
       : typeof change.rel === 'number'
         ? numbers.signedPercent(change.rel)
         : '';

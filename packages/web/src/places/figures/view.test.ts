@@ -27,7 +27,13 @@ describe('a view of figures', () => {
       see: 'why',
       whyBy: 'device',
       sort: '-1c',
-      of: { metric: 'visits', from: '2026-10-01', to: '2026-10-01', filter: [] },
+      of: {
+        metric: 'visits',
+        from: '2026-10-01',
+        to: '2026-10-31',
+        without: ['2026-10-08', '2026-10-19'],
+        filter: [{ dimension: 'device', how: 'only', values: ['Mobile'] }],
+      },
     };
     const search = viewSearch(view, new URLSearchParams('client=cl_1'));
     expect(parseView(new URLSearchParams(search.toString()), 'orders')).toEqual(view);
@@ -58,6 +64,7 @@ const figures = {
   compared: { from: '2026-09-01', to: '2026-09-30', label: 'September 2026', dates: '' },
   metrics: [{ key: 'visits', label: 'Visits', unit: 'count', polarity: 'higher', definition: '', divides: true }],
   series: null,
+  excluded: [null],
   breakdown: {
     dimension: { key: 'channel', label: 'Channel' },
     rows: [
