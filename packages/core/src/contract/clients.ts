@@ -108,6 +108,8 @@ const client = clientInput.extend({
   lists: z.array(readerList),
   /** What a mail says unless it is worded otherwise, in the client's language. */
   mail: z.object({ subject: z.string(), message: z.string(), mail: mailDesign }),
+  /** The same words in each language that pages and mails may have, by its primary subtag. */
+  mailTexts: z.array(z.object({ language: z.string(), subject: z.string(), message: z.string() })),
 });
 
 const value = z.union([z.string(), z.number()]);

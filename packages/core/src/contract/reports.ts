@@ -5,7 +5,8 @@ import { bindingSchema } from '../report/binding.ts';
 import { agencyBrandInput } from '../report/brand.ts';
 import { documentSchema, titleSchema as title } from '../report/document.ts';
 import { editSchema } from '../report/edit/editSchema.ts';
-import { boundedRange, civilDate } from '../report/specs.ts';
+import { filterSchema } from '../report/filterSchema.ts';
+import { boundedRange, civilDate, comparisonSpec, periodSpec } from '../report/specs.ts';
 import { brandInput } from './clients.ts';
 import { EDITION_STATES } from './editions.ts';
 import { EVERYONE, MAKERS, MANAGERS, range, route } from './route.ts';
@@ -116,7 +117,14 @@ export const reportRoutes = {
   'GET /api/clients/:client/reports': route({
     about: 'The reports of a client.',
     roles: EVERYONE,
-    reply: z.array(report.omit({ document: true })),
+    reply: z.array(
+      report.omit({ document: true }).extend({
+        /** What it shows by its own design: of the release, or of the draft of one that was never released. */
+        design: z.object({ period: periodSpec, comparison: comparisonSpec, filter: filterSchema }),
+        /** How many schedules send it. */
+        schedules: z.int(),
+      }),
+    ),
   }),
   'POST /api/clients/:client/reports': route({
     about:
@@ -131,6 +139,12 @@ export const reportRoutes = {
       binding: bindingSchema.default({ metrics: {}, dimensions: {} }),
     }),
     reply: report,
+  }),
+  'DELETE /api/reports/:report': route({
+    about:
+      'Delete a report: its schedules end, and nothing more is made from it. Its editions stay in the archive as they are.',
+    roles: MANAGERS,
+    reply: z.object({ /** Schedules that ended with it. */ ended: z.int() }),
   }),
   'GET /api/reports/:report': route({ about: 'One report.', roles: EVERYONE, reply: report }),
   'PUT /api/reports/:report': route({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_BLOCKS } from '../bounds/index.ts';
 import { WORKING_DAY_RULES } from '../calendar/index.ts';
 import { language as clientLanguage } from '../client/settings/language.ts';
 import { assumedSchema } from '../report/assumptions.ts';
@@ -34,6 +35,9 @@ const plan = {
   comparison: comparisonSpec,
 };
 
+/** Characters of a schedule that is not started yet. */
+const MOST_OF_DRAFT = 200_000;
+
 /** What members may be told of. */
 export const NOTIFIED_OF = ['made', 'sent', 'held'] as const;
 
@@ -47,6 +51,8 @@ export const scheduleInput = z
     filter: filterSchema.default([]),
     /** Pages of the report, by id; null for all that it has. */
     pages: z.array(z.string().max(60)).min(1, 'Choose at least one page.').max(60).nullable().default(null),
+    /** Blocks of the report that it leaves out, by id: what its filter cannot apply to, say. */
+    leftOut: z.array(z.string().max(60)).max(MOST_BLOCKS).default([]),
     /** The locale of pages and mails; null for the client's. */
     language: clientLanguage.schema.nullable().default(null),
     formats: z.array(z.enum(FORMATS)).max(FORMATS.length).default([]),
@@ -91,6 +97,17 @@ export const scheduleInput = z
 
 export type ScheduleInput = z.infer<typeof scheduleInput>;
 
+/** A block that a filter cannot apply to. */
+const filterGap = z.object({
+  block: z.string(),
+  /** What it is called on its page, and which page that is. */
+  name: z.string(),
+  page: z.string(),
+  /** Which of its figures no feed knows by what. */
+  why: z.string(),
+});
+export type FilterGapRow = z.infer<typeof filterGap>;
+
 /** What a schedule chooses beyond its dates, report, readers and mail, where nothing is chosen. */
 export const PLAIN_CHOICES = {
   workingDayRule: 'as is',
@@ -98,6 +115,7 @@ export const PLAIN_CHOICES = {
   assumed: {},
   filter: [],
   pages: null,
+  leftOut: [],
   language: null,
   formats: [],
   fileName: '',
@@ -210,6 +228,42 @@ export const scheduleRoutes = {
       /** The dates as a rule of calendars (RFC 5545); null where none can say them. */
       calendarRule: z.string().nullable(),
     }),
+  }),
+  'GET /api/clients/:client/schedule-draft': route({
+    about: 'The schedule that one has begun for a client and not started; null for none.',
+    roles: MANAGERS,
+    reply: z.object({
+      draft: z.object({ input: z.record(z.string(), z.unknown()), savedAt: z.string() }).nullable(),
+    }),
+  }),
+  'PUT /api/clients/:client/schedule-draft': route({
+    about: 'Keep what one has of a schedule that is not started yet. Nothing of it is checked, and nothing is sent.',
+    roles: MANAGERS,
+    body: z.object({
+      input: z
+        .record(z.string().max(40), z.unknown())
+        .refine((input) => JSON.stringify(input).length <= MOST_OF_DRAFT, 'This is too long to be kept.'),
+    }),
+    reply: done,
+  }),
+  'DELETE /api/clients/:client/schedule-draft': route({
+    about: 'Let go of a schedule that one has begun and not started.',
+    roles: MANAGERS,
+    reply: done,
+  }),
+  'POST /api/clients/:client/schedules/filter-gaps': route({
+    about: 'The blocks of a report that a schedule’s filter cannot apply to, and why, before it is saved.',
+    roles: EVERYONE,
+    body: z.object({
+      reportId: z.string(),
+      period: periodSpec,
+      comparison: comparisonSpec,
+      assumed: assumedSchema.default({}),
+      filter: filterSchema.default([]),
+      pages: z.array(z.string().max(60)).max(60).nullable().default(null),
+      groups: readersGroups.nullable().default(null),
+    }),
+    reply: z.object({ gaps: z.array(filterGap) }),
   }),
   'POST /api/clients/:client/groups': route({
     about:

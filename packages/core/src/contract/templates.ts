@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { MOST_FOLLOWING, NAME, TEXT } from '../bounds/index.ts';
+import { bindingSchema } from '../report/binding.ts';
 import { documentSchema, titleSchema } from '../report/document.ts';
 import { done, EVERYONE, MAKERS, MANAGERS, route } from './route.ts';
 
@@ -119,8 +120,13 @@ export const templateRoutes = {
   'POST /api/clients/:client/needs': route({
     about: 'What a design asks of a client, whether it is there, and what is near.',
     roles: EVERYONE,
-    body: design,
-    reply: z.object({ metrics: z.array(need), dimensions: z.array(need) }),
+    body: design.safeExtend({ binding: bindingSchema.default({ metrics: {}, dimensions: {} }) }),
+    reply: z.object({
+      metrics: z.array(need),
+      dimensions: z.array(need),
+      /** Blocks of a starting design that no feed answers: they are left out of the report, each with its page. */
+      drops: z.array(z.object({ name: z.string(), page: z.string() })),
+    }),
   }),
   'POST /api/reports/:report/clone': route({
     about: 'Make a report like this one for other clients, as drafts.',

@@ -117,7 +117,8 @@ describe('compose', () => {
     expect(
       textsOf(late)
         .map((t) => t.text)
-        .join(' '),
+        .join(' ')
+        .replace(/\s+/g, ' '),
     ).toContain('September 2026: not yet measured');
   });
 

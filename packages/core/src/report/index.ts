@@ -17,6 +17,7 @@ export * from './figureFields.ts';
 export * from './fileName.ts';
 export * from './filterSchema.ts';
 export * from './filterWords.ts';
+export * from './fitDesign.ts';
 export * from './mailDesign.ts';
 export * from './mergeFields.ts';
 export * from './oddDays.ts';

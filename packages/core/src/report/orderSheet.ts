@@ -30,6 +30,8 @@ export const orderSheetSchema = z.strictObject({
   mailing: z.enum(MAILINGS).optional(),
   /** Pages that it has, by id; all of them where none are named. */
   pages: z.array(z.string()).optional(),
+  /** Blocks that it leaves out, by id. */
+  leftOut: z.array(z.string()).optional(),
   /** The locale of its pages and mails where it is not the client's. */
   language: z.string().optional(),
   /** What its file is called: a text with merge fields. */

@@ -1,6 +1,7 @@
 import type { FilterPart } from '../figures/index.ts';
 import type { Assumed } from './assumptions.ts';
-import type { ReportDocument } from './document.ts';
+import { blockKind } from './blocks/registry.ts';
+import type { ReportDocument, ReportPage } from './document.ts';
 
 /** What a schedule has of its own beside its dates; what is empty is as the report and the client have it. */
 export interface OwnOfSchedule {
@@ -23,15 +24,34 @@ export const ownOfSchedule = ({
   ...(language && { language }),
 });
 
+/** What of a report a schedule sends. */
+export interface ChosenParts {
+  /** Pages by id; all of them where none are named. */
+  pages?: readonly string[] | null | undefined;
+  /** Blocks by id that it leaves out. */
+  leftOut?: readonly string[] | undefined;
+}
+
+/** Whether a page shows any figures. */
+const shows = (page: ReportPage): boolean => page.rows.some((r) => r.blocks.some((b) => blockKind(b).reads));
+
+/** A page without some of its blocks; null where they were all that it had, or all that showed figures. */
+function withoutBlocks(page: ReportPage, leftOut: readonly string[]): ReportPage | null {
+  const rows = page.rows
+    .map((row) => ({ ...row, blocks: row.blocks.filter((b) => !leftOut.includes(b.id)) }))
+    .filter((row) => row.blocks.length > 0);
+  const left = { ...page, rows };
+  const isLost = (rows.length === 0 && page.rows.length > 0) || (shows(page) && !shows(left));
+  return isLost ? null : left;
+}
+
 /**
- * A report with the pages alone that are named; all of them where none are. A page that came to the report later is in
- * none that names its pages. Null where nothing of it would go out.
+ * A report with what a schedule sends of it: the pages alone that are named, all of them where none are, without the blocks that
+ * it leaves out. A page that came to the report later is in none that names its pages. Null where nothing of it would go out.
  */
-export function choosePages(
-  document: ReportDocument,
-  pages: readonly string[] | null | undefined,
-): ReportDocument | null {
-  if (!pages) return document;
-  const chosen = document.pages.filter((p) => pages.includes(p.id));
+export function chooseParts(document: ReportDocument, { pages, leftOut = [] }: ChosenParts): ReportDocument | null {
+  if (!pages && leftOut.length === 0) return document;
+  const named = pages ? document.pages.filter((p) => pages.includes(p.id)) : document.pages;
+  const chosen = leftOut.length === 0 ? named : named.flatMap((p) => withoutBlocks(p, leftOut) ?? []);
   return chosen.some((p) => !p.dropped) ? { ...document, pages: chosen } : null;
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { MOST_GROUPS, MOST_READERS } from '../bounds/index.ts';
 import type { ReportDocument } from './document.ts';
-import { choosePages } from './ownOfSchedule.ts';
+import { chooseParts } from './ownOfSchedule.ts';
 import { scheduleReaders } from './readers.ts';
 import { filterOfGroup, readersGroups } from './readersGroups.ts';
 import { leadOf, signOffSpec } from './signOff.ts';
@@ -105,8 +105,8 @@ describe('the pages of a schedule', () => {
 
   it('are all of them where none are named, the same document', () => {
     const document = report([page('a'), page('b')]);
-    expect(choosePages(document, null)).toBe(document);
-    expect(choosePages(document, undefined)).toBe(document);
+    expect(chooseParts(document, { pages: null })).toBe(document);
+    expect(chooseParts(document, { pages: undefined })).toBe(document);
   });
 
   it('are in the order of the report, and none is there that was not named', () => {
@@ -117,7 +117,7 @@ describe('the pages of a schedule', () => {
         fc.nat(255),
         (ids, others, mask) => {
           const named = [...others, ...ids.filter((_, i) => mask & (1 << i))];
-          const found = choosePages(report(ids.map((id) => page(id))), named);
+          const found = chooseParts(report(ids.map((id) => page(id))), { pages: named });
           const expected = ids.filter((id) => named.includes(id));
           expect(found?.pages.map((p) => p.id) ?? []).toEqual(expected);
         },
@@ -126,8 +126,8 @@ describe('the pages of a schedule', () => {
   });
 
   it('are nothing to send where those named are gone from the report, or dropped', () => {
-    expect(choosePages(report([page('a')]), ['b'])).toBeNull();
-    expect(choosePages(report([page('a', true), page('b')]), ['a'])).toBeNull();
-    expect(choosePages(report([page('a', true), page('b')]), ['a', 'b'])?.pages).toHaveLength(2);
+    expect(chooseParts(report([page('a')]), { pages: ['b'] })).toBeNull();
+    expect(chooseParts(report([page('a', true), page('b')]), { pages: ['a'] })).toBeNull();
+    expect(chooseParts(report([page('a', true), page('b')]), { pages: ['a', 'b'] })?.pages).toHaveLength(2);
   });
 });

@@ -12,7 +12,7 @@ import {
 } from '../figures/index.ts';
 import type { Dates, Scope } from './blocks/block.ts';
 import { type Block, blockKind } from './blocks/registry.ts';
-import { blocksOf, type ReportDocument, standing } from './document.ts';
+import { blocksOf, type ReportDocument, type ReportPage, standing } from './document.ts';
 import { checkMergeFields } from './mergeFields.ts';
 import type { Shown } from './oddDays.ts';
 import { oddQuestion } from './oddQuestion.ts';
@@ -113,6 +113,20 @@ const questionsAsked = (asks: { block: Block; scope: Scope }): Question[] => [
   ...blockKind(asks.block).questions(asks.block, asks.scope),
   ...shownBy(asks).map(({ metric, scope }) => oddQuestion(metric, scope)),
 ];
+
+/** What each block that goes out wants to know, with its page. */
+export const questionsByBlock = (
+  document: ReportDocument,
+  page: ReportScope,
+  book: MetricBook,
+): { page: ReportPage; block: Block; questions: Question[] }[] =>
+  standing(document).pages.flatMap((p) =>
+    asking({ ...document, pages: [p] }, page, book).map((asks) => ({
+      page: p,
+      block: asks.block,
+      questions: questionsAsked(asks),
+    })),
+  );
 
 /** What the blocks of one page of a document want to know; nothing of those whose metrics or segments are gone. */
 export const questionsOfPage = (

@@ -25,8 +25,11 @@ async function owned<T>(
   return found;
 }
 
-export const theReport = async (db: Store, member: Member, id: string): Promise<StoredReport> =>
-  owned(db, member, await reportById(db, id), (r) => r.clientId, 'report');
+/** A report that is not deleted. */
+export async function theReport(db: Store, member: Member, id: string): Promise<StoredReport> {
+  const report = await reportById(db, id);
+  return owned(db, member, report?.removedAt === null ? report : null, (r) => r.clientId, 'report');
+}
 
 export const theSchedule = async (db: Store, member: Member, id: string): Promise<StoredSchedule> =>
   owned(db, member, await scheduleById(db, id), (s) => s.clientId, 'schedule');

@@ -45,7 +45,9 @@ import { manyHandlers } from './manySchedules.ts';
 import { meHandlers } from './me.ts';
 import { metricHandlers } from './metrics.ts';
 import { peopleHandlers } from './people.ts';
+import { removeReportHandlers } from './removeReport.ts';
 import { reportHandlers } from './reports.ts';
+import { scheduleDraftHandlers } from './scheduleDrafts.ts';
 import { scheduleHandlers } from './schedules.ts';
 import { segmentHandlers } from './segments.ts';
 import { sendingHandlers } from './sending.ts';
@@ -91,6 +93,8 @@ const handlers: Handlers<RouteName> = {
   ...figuresHandlers,
   ...metricHandlers,
   ...excludedDaysHandlers,
+  ...removeReportHandlers,
+  ...scheduleDraftHandlers,
   ...segmentHandlers,
   ...targetHandlers,
   ...blockHandlers,

@@ -31,7 +31,7 @@ import { theClient } from './access.ts';
 import { changing } from './changing.ts';
 import { describeContact } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
-import { defaultMail } from './reports.ts';
+import { defaultMail, MAIL_TEXTS } from './reports.ts';
 import { checkTypefaces } from './typefaces.ts';
 
 const PAGE_SIZE = 50;
@@ -51,6 +51,7 @@ export async function describeClient(db: Store, id: string): Promise<Client> {
     contacts: (await contactsOf(db, id)).map((c) => describeContact(client, c)),
     lists: await listsOf(db, id),
     mail: defaultMail(client),
+    mailTexts: MAIL_TEXTS,
   };
 }
 

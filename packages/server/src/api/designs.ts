@@ -1,12 +1,17 @@
+import { civilDateAt } from '@chronicon/core/calendar';
 import type { DesignNeed } from '@chronicon/core/contract';
-import { type Metric, metricBook } from '@chronicon/core/figures';
+import { DIMENSION_KEYS, datasetOf, type Metric, metricBook } from '@chronicon/core/figures';
 import {
   type Binding,
   bindDocument,
+  type Dropped,
   documentFrom,
+  fitDesign,
   needsOf,
+  questionsByBlock,
   type ReportDocument,
   STARTERS,
+  settleReport,
   withoutClient,
 } from '@chronicon/core/report';
 import { formatterOf, wordsFor } from '@chronicon/core/words';
@@ -14,7 +19,8 @@ import type { Session } from '../access/sessions.ts';
 import { datasetsOf } from '../facts/factReader.ts';
 import { dimensionsOf, isAvailable } from '../figures/available.ts';
 import { atField } from '../platform/refusal.ts';
-import type { StoredClient } from '../store/clients.ts';
+import { orderBasis } from '../render/orderBasis.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
 import { newId } from '../store/ids.ts';
 import type { StoredReport } from '../store/reports.ts';
 import { templateById } from '../store/templates.ts';
@@ -34,6 +40,28 @@ export interface Design {
   follows: { id: string; version: number } | null;
 }
 
+/** A text in which one client's name stands in place of another's. */
+export const namedFor = (text: string, from: string, to: string): string =>
+  from.trim() === '' ? text : text.replaceAll(from, to);
+
+/** A design with the titles of its pages and blocks named for another client. */
+function renamed(document: ReportDocument, from: string, to: string): ReportDocument {
+  const named = (text: string) => namedFor(text, from, to);
+  return {
+    ...document,
+    pages: document.pages.map((page) => ({
+      ...page,
+      title: named(page.title),
+      rows: page.rows.map((row) => ({
+        ...row,
+        blocks: row.blocks.map((b) =>
+          'title' in b && typeof b.title === 'string' ? { ...b, title: named(b.title) } : b,
+        ),
+      })),
+    })),
+  };
+}
+
 /** @throws Refusal at the choice that names nothing, or 404 for a report that is not the member’s to see */
 export async function designOf(api: Api, session: Session, client: StoredClient, which: Which): Promise<Design> {
   if (which.template !== undefined) {
@@ -44,7 +72,10 @@ export async function designOf(api: Api, session: Session, client: StoredClient,
   if (which.report !== undefined) {
     const report = await theReport(api.store, session.member, which.report);
     return {
-      document: report.clientId === client.id ? report.document : withoutClient(report.document),
+      document:
+        report.clientId === client.id
+          ? report.document
+          : renamed(withoutClient(report.document), (await clientById(api.store, report.clientId))!.name, client.name),
       follows: report.template && { id: report.template.id, version: report.template.version },
     };
   }
@@ -58,6 +89,34 @@ export const bound = ({ document, follows }: Design, binding: Binding) => ({
   document: bindDocument(document, binding),
   template: follows && ({ ...follows, binding } satisfies StoredReport['template']),
 });
+
+/**
+ * A starting design as the client's feeds can answer it, and what it loses. A template and another report's design are somebody's
+ * own: they stay whole, and say in its place what is lacking.
+ */
+export async function fitted(
+  api: Pick<Api, 'store' | 'facts' | 'clock'>,
+  client: StoredClient,
+  document: ReportDocument,
+  which: Which,
+): Promise<{ document: ReportDocument; dropped: Dropped[] }> {
+  const shapes = await datasetsOf(api.facts, client.id);
+  if (which.starter === undefined || shapes.length === 0) return { document, dropped: [] };
+  const basis = await orderBasis(api.store, client);
+  const book = metricBook(client.metrics);
+  const knowledge = { book, targets: [] };
+  const dates = settleReport(document, document, civilDateAt(api.clock.now(), client.zone), client);
+  return fitDesign(document, {
+    has: (key) => book.has(key) && isAvailable(book.lookup(key), shapes, book),
+    dimensionOf: (key) =>
+      dimensionsOf(book.of(key), shapes, book).find((d) => DIMENSION_KEYS.includes(d as never)) ?? null,
+    answers: (block, page) => {
+      const alone = { ...document, pages: [{ ...page, rows: [{ id: 'row', blocks: [block] }] }] };
+      const asked = questionsByBlock(alone, { ...basis, ...dates }, book).flatMap((b) => b.questions);
+      return asked.every((q) => q.op === 'oddDays' || datasetOf(q, shapes, knowledge) !== null || q.op === 'target');
+    },
+  });
+}
 
 const MOST_NEAR = 5;
 

@@ -5,7 +5,7 @@ import { composeMail, mailHtml, mailPlain, picturesOf } from '@chronicon/core/ma
 import {
   blockKind,
   blocksOfMail,
-  choosePages,
+  chooseParts,
   describeMergeFault,
   goneFromMail,
   MAIL_SHOWS,
@@ -27,6 +27,7 @@ import { commentaryFor } from '../store/commentaries.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { reportById, type StoredReport } from '../store/reports.ts';
+import { aboutBlock, kindOfBlock } from './blockNames.ts';
 import type { Api } from './context.ts';
 import { filesWith, person, senderOf, whole } from './mailShown.ts';
 
@@ -47,7 +48,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
   const people = await addresseesOf(api.store, client, await peopleOf(api.store, client.id, readers));
   const shown = people.find((p) => p.id === body.reader) ?? people[0] ?? null;
   const released = report.release?.document ?? report.document;
-  const document = choosePages(released, body.pages) ?? released;
+  const document = chooseParts(released, body) ?? released;
   const asOf = civilDateAt(api.clock.now(), client.zone);
   const looked = { ...ownOfSchedule(body), period: body.period, comparison: body.comparison };
   const basis = await orderBasis(api.store, client);
@@ -111,20 +112,14 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
 
 /** What mails can show of a report as it is released, else as it is edited. */
 export function mailPartsOf(report: StoredReport, client: StoredClient): MailPartOffer[] {
-  const english = formatterOf('en-GB', client.currency);
-  const book = metricBook(client.metrics);
   const document = report.release?.document ?? report.document;
   return standing(document).pages.flatMap((page) =>
     page.rows.flatMap((r) =>
       r.blocks.flatMap((block) => {
         const as = blockKind(block).mail?.as;
         if (as === undefined || !MAIL_SHOWS.includes(as)) return [];
-        const metrics = blockKind(block)
-          .metricsOf(block)
-          .map((key) => (book.has(key) ? book.labelOf(key, english.words.metrics) : key));
-        const title = 'title' in block && typeof block.title === 'string' ? block.title.trim() : '';
-        const kind = english.words.blocks[block.kind] ?? block.kind;
-        return { block: block.id, page: page.title, as, kind, about: title || metrics.slice(0, 3).join(', ') };
+        const about = aboutBlock(block, client);
+        return { block: block.id, page: page.title, as, kind: kindOfBlock(block, client), about };
       }),
     ),
   );

@@ -17,7 +17,7 @@ import {
   settleDates,
   writableOf,
 } from '@chronicon/core/report';
-import { describeLacks, formatterOf, wordsFor } from '@chronicon/core/words';
+import { describeLacks, formatterOf, LOCALES, wordsFor } from '@chronicon/core/words';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
@@ -38,7 +38,7 @@ import { Written } from '../workers/written.ts';
 import { theClient, theReport } from './access.ts';
 import type { ComposingRoute } from './composing.ts';
 import type { Api, Handlers } from './context.ts';
-import { bound, designOf } from './designs.ts';
+import { bound, designOf, fitted } from './designs.ts';
 import { readersOfPlan } from './lookAhead.ts';
 import { lookAt, orderOfLook, type ResolvedLook, withClient, writtenFor } from './looking.ts';
 import type { MailRoute } from './mails.ts';
@@ -55,6 +55,12 @@ export const defaultMail = (
   const { subject, greeting } = wordsFor(client.language).mail;
   return { subject, message: greeting, mail: FRESH_MAIL };
 };
+
+/** What a mail says unless it is worded otherwise, in every language. */
+export const MAIL_TEXTS = [...new Set(LOCALES.map((l) => l.value.split('-')[0]!))].map((language) => {
+  const { subject, message } = defaultMail({ language });
+  return { language, subject, message };
+});
 
 /** An edition made by hand, outside any run of a schedule; it has an id of its own (SEMANTICS §10). */
 export async function makeNow(
@@ -138,7 +144,7 @@ async function brandAsked(api: Api, client: StoredClient, own?: BrandInput, ofAg
 export const reportHandlers: Handlers<
   Exclude<
     Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>,
-    ComposingRoute | MailRoute | `${string}/clone`
+    ComposingRoute | MailRoute | `${string}/clone` | 'DELETE /api/reports/:report'
   >
 > = {
   'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),
@@ -149,7 +155,9 @@ export const reportHandlers: Handlers<
     return Promise.all(
       reports.map(async (r) => {
         const { document: _, ...rest } = await describeReport(api.store, r);
-        return rest;
+        const { period, comparison, filter = [] } = r.release?.document ?? r.document;
+        const schedules = (await schedulesOfReport(api.store, r.id)).length;
+        return { ...rest, design: { period, comparison, filter: [...filter] }, schedules };
       }),
     );
   },
@@ -157,7 +165,8 @@ export const reportHandlers: Handlers<
   'POST /api/clients/:client/reports': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const at = api.clock.now();
-    const { document, template } = bound(await designOf(api, session, client, body), body.binding);
+    const { document: whole, template } = bound(await designOf(api, session, client, body), body.binding);
+    const { document } = await fitted(api, client, whole, body);
     return inTransaction(api.store, async (tx) => {
       const report = await createReport(tx, {
         clientId: client.id,

@@ -14,7 +14,7 @@ import { FOLLOWING } from '@chronicon/core/edition';
 import { metricBook } from '@chronicon/core/figures';
 import {
   checkMergeFields,
-  choosePages,
+  chooseParts,
   describeMergeFault,
   fillMergeFields,
   goneFromMail,
@@ -143,12 +143,16 @@ async function checkReaders(
   await checkMembers(api.store, input);
 }
 
-/** Pages that are chosen anew are in the release. @throws Refusal at `pages` */
-function checkPages(report: StoredReport, { pages }: ScheduleInput, before: StoredSchedule | null): void {
+/** Pages that are chosen anew are in the release, and something of it goes. @throws Refusal at `pages` or `leftOut` */
+function checkParts(report: StoredReport, input: ScheduleInput, before: StoredSchedule | null): void {
+  const { pages, leftOut } = input;
+  const { document } = report.release!;
+  if (leftOut.length > 0 && chooseParts(document, { pages }) !== null && chooseParts(document, input) === null)
+    throw atField('leftOut', 'Nothing of the report would go out. Leave something of it in, or choose another filter.');
   if (pages === null) return;
-  const there = report.release!.document.pages.map((p) => p.id);
+  const there = document.pages.map((p) => p.id);
   const lost = pages.find((p) => !there.includes(p) && !before?.pages?.includes(p));
-  if (lost || choosePages(report.release!.document, pages) === null) {
+  if (lost || chooseParts(document, { pages }) === null) {
     throw atField('pages', 'Choose pages that the report has and sends.');
   }
 }
@@ -161,10 +165,11 @@ async function checkMail(
   db: Store,
   client: StoredClient,
   report: StoredReport,
-  { mail, pages }: ScheduleInput,
+  input: ScheduleInput,
   before: StoredSchedule | null,
 ): Promise<void> {
-  const document = choosePages(report.release!.document, pages) ?? report.release!.document;
+  const { mail } = input;
+  const document = chooseParts(report.release!.document, input) ?? report.release!.document;
   const gone = goneFromMail(document, mail);
   const stood = (part: ShownPart) => before?.mail.parts.some((p) => p.kind === part.kind && same(p, part));
   mail.parts.forEach((part, i) => {
@@ -254,7 +259,7 @@ export async function checked(
   await checkReaders(api, client, input, before);
   const assumed = assumedOf(report, input, before?.assumed ?? {});
   checkTemplates(input, client);
-  checkPages(report, input, before);
+  checkParts(report, input, before);
   await checkMail(api.store, client, report, input, before);
   await checkFilters(api, client, report.release.document, input);
   const agency = await agencyFor(api.store, client);

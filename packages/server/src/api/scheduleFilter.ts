@@ -1,65 +1,114 @@
 import { civilDateAt } from '@chronicon/core/calendar';
-import type { ScheduleInput } from '@chronicon/core/contract';
-import { dimensionsOf, metricBook, metricsOf, noFeedDivides } from '@chronicon/core/figures';
-import { choosePages, filterOfGroup, type ReportDocument } from '@chronicon/core/report';
+import type { FilterGapRow, ScheduleInput } from '@chronicon/core/contract';
+import { dimensionsOf, metricBook, metricsOf, noFeedDivides, type Question } from '@chronicon/core/figures';
+import {
+  type ChosenParts,
+  chooseParts,
+  filterOfGroup,
+  questionsByBlock,
+  type ReportDocument,
+  settleReport,
+} from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { datasetsOf } from '../facts/factReader.ts';
 import { settleFilter } from '../figures/ask.ts';
 import { atField } from '../platform/refusal.ts';
+import { orderBasis } from '../render/orderBasis.ts';
 import { scheduleQuestions } from '../render/scheduleQuestions.ts';
 import type { StoredClient } from '../store/clients.ts';
+import { nameOfBlock } from './blockNames.ts';
 import type { Api } from './context.ts';
 
-/**
- * A report that asks for what no feed knows by the dimensions of a filter would be held each time it is due: that is said
- * where the filter is chosen. What the report lacks without it is none of its business.
- * @throws Refusal at the field that says it
- */
-async function checkFilter(
-  api: Api,
-  client: StoredClient,
-  document: ReportDocument,
-  input: ScheduleInput,
-  field: string,
-): Promise<void> {
-  if (input.filter.length === 0) return;
-  await settleFilter(api, client.id, input.filter);
-  const today = civilDateAt(api.clock.now(), client.zone);
-  const shapes = await datasetsOf(api.facts, client.id);
-  const lacking = async (filter: ScheduleInput['filter']) => {
-    const asked = await scheduleQuestions(api.store, client, document, { ...input, filter }, today);
-    return asked.questions.filter((q) => noFeedDivides(q, shapes, asked.knowledge));
-  };
-  const [before, now] = [await lacking([]), await lacking(input.filter)];
-  if (now.length <= before.length) return;
+/** What of a schedule says which figures it counts. */
+export type Counting = Pick<ScheduleInput, 'period' | 'comparison' | 'assumed' | 'filter' | 'groups'> & ChosenParts;
+
+/** The filters that a schedule's editions have: its own, and with each group's. */
+function filtersOf({ filter, groups }: Pick<ScheduleInput, 'filter' | 'groups'>): ScheduleInput['filter'][] {
+  if (!groups) return filter.length > 0 ? [filter] : [];
+  // Groups without a filter of their own all ask for the same dimensions.
+  const telling = groups.groups.filter((g, i) => i === 0 || g.filter.length > 0);
+  return telling.map((g) => [...filter, ...filterOfGroup(groups, g)]);
+}
+
+/** What no feed knows, in words: `No feed knows Sends by Channel.` */
+function whyNot(questions: readonly Question[], client: StoredClient): string {
   const { words } = formatterOf('en-GB', client.currency);
   const book = metricBook(client.metrics);
-  const metrics = [...new Set(now.flatMap(metricsOf))].map((m) => book.labelOf(m, words.metrics));
-  const by = [...new Set(now.flatMap(dimensionsOf))].map((d) => words.dimensions[d] ?? d);
-  throw atField(
-    field,
-    `No feed knows ${metrics.join(', ')} by all of ${by.join(', ')}: this report cannot be counted so. Choose another filter, or change the report.`,
-  );
+  const metrics = [...new Set(questions.flatMap(metricsOf))].map((m) => book.labelOf(m, words.metrics));
+  const by = [...new Set(questions.flatMap(dimensionsOf))].map((d) => words.dimensions[d] ?? d);
+  return `No feed knows ${metrics.join(', ')} by ${by.join(' and ')}.`;
 }
 
 /**
- * Looks at what a schedule counts, and what each of its groups does.
- * @throws Refusal at the field that asks for what no feed knows
+ * The blocks of a report, as far as a schedule sends it, that one of its filters cannot apply to: no feed knows their figures
+ * by its dimensions. What a block lacks without the filter is none of its business.
+ * @throws Refusal at `filter` for a segment that is not there
+ */
+export async function filterGaps(
+  api: Api,
+  client: StoredClient,
+  released: ReportDocument,
+  input: Counting,
+): Promise<FilterGapRow[]> {
+  const document = chooseParts(released, input) ?? released;
+  const filters = filtersOf(input);
+  if (filters.length === 0) return [];
+  const basis = await orderBasis(api.store, client);
+  const book = metricBook(client.metrics);
+  const knowledge = { book, targets: [] };
+  const shapes = await datasetsOf(api.facts, client.id);
+  const today = civilDateAt(api.clock.now(), client.zone);
+  const dates = settleReport(document, input, today, client);
+  const lackingOf = (filter: ScheduleInput['filter']) =>
+    questionsByBlock(document, { ...basis, ...dates, filter }, book).map((of) => ({
+      ...of,
+      lacking: of.questions.filter((q) => noFeedDivides(q, shapes, knowledge)),
+    }));
+  const before = new Map(lackingOf([]).map((of) => [of.block.id, of.lacking.length]));
+  const gaps = new Map<string, FilterGapRow>();
+  for (const filter of filters) {
+    await settleFilter(api, client.id, filter);
+    for (const { page, block, lacking } of lackingOf(filter)) {
+      if (gaps.has(block.id) || lacking.length <= (before.get(block.id) ?? 0)) continue;
+      const name = nameOfBlock(block, client);
+      gaps.set(block.id, { block: block.id, name, page: page.title, why: whyNot(lacking, client) });
+    }
+  }
+  return [...gaps.values()];
+}
+
+/**
+ * A block that a filter cannot apply to would hold each edition: it is left out, or another filter is chosen. So it is with the
+ * figures that the mail names.
+ * @throws Refusal at the field that says it
  */
 export async function checkFilters(
   api: Api,
   client: StoredClient,
-  document: ReportDocument,
+  released: ReportDocument,
   input: ScheduleInput,
 ): Promise<void> {
-  const pages = choosePages(document, input.pages) ?? document;
-  await checkFilter(api, client, pages, input, 'filter');
-  const { groups } = input;
-  if (!groups) return;
-  // Groups without a filter of their own all ask for the same dimensions.
-  const telling = groups.groups.filter((g, i) => i === 0 || g.filter.length > 0);
-  for (const g of telling) {
-    const filter = [...input.filter, ...filterOfGroup(groups, g)];
-    await checkFilter(api, client, pages, { ...input, filter }, 'groups.by');
+  const field = input.groups && input.filter.length === 0 ? 'groups.by' : 'filter';
+  const gaps = await filterGaps(api, client, released, input);
+  if (gaps.length > 0) {
+    const [first, ...more] = gaps;
+    const rest = more.length > 0 ? ` So it is with ${more.length} more of its blocks.` : '';
+    throw atField(
+      'leftOut',
+      `The filter cannot apply to “${first!.name}” on the page “${first!.page}”: ${first!.why}${rest} Leave it out of this schedule, or choose another filter.`,
+    );
+  }
+  const shapes = await datasetsOf(api.facts, client.id);
+  const today = civilDateAt(api.clock.now(), client.zone);
+  const nothing: ReportDocument = { ...released, pages: [] };
+  const lackingIn = async (filter: ScheduleInput['filter']) => {
+    const asked = await scheduleQuestions(api.store, client, nothing, { ...input, filter }, today);
+    return asked.questions.filter((q) => noFeedDivides(q, shapes, asked.knowledge));
+  };
+  const before = await lackingIn([]);
+  for (const filter of filtersOf(input)) {
+    const now = await lackingIn(filter);
+    if (now.length > before.length)
+      throw atField(field, `${whyNot(now, client)} The mail names it: change the mail, or choose another filter.`);
   }
 }

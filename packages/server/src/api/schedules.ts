@@ -10,6 +10,7 @@ import { record } from '../store/ledger.ts';
 import { listsOf } from '../store/readerLists.ts';
 import { reportById } from '../store/reports.ts';
 import { nextRunsOf } from '../store/runs.ts';
+import { dropScheduleDraft } from '../store/scheduleDrafts.ts';
 import { type StoredSchedule, scheduleById, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { theClient, theSchedule } from './access.ts';
@@ -21,6 +22,7 @@ import type { MailRoute } from './mails.ts';
 import { changeTo, endSchedule, inputOf, makeFrom, setActive } from './scheduleActs.ts';
 import { checked, checkMayRun } from './scheduleChecks.ts';
 import { effectsOf } from './scheduleEffects.ts';
+import { filterGaps } from './scheduleFilter.ts';
 import { changesOf, historyOf } from './scheduleHistory.ts';
 import { runsAhead } from './scheduleRuns.ts';
 
@@ -103,6 +105,8 @@ export const scheduleHandlers: Handlers<
     const at = api.clock.now();
     const schedule = await inTransaction(api.store, async (tx) => {
       const made = await createSchedule(tx, client.id, input, at);
+      // What was begun is started now.
+      await dropScheduleDraft(tx, session.member.id, client.id);
       await record(tx, { at, actor: session.member.id, action: 'schedule.started', subject: made.id });
       return made;
     });
@@ -115,6 +119,13 @@ export const scheduleHandlers: Handlers<
     const saved = body.schedule === undefined ? null : await theSchedule(api.store, session.member, body.schedule);
     if (saved && saved.clientId !== client.id) throw notFound('schedule');
     return runsAhead(api, client, body, saved);
+  },
+
+  'POST /api/clients/:client/schedules/filter-gaps': async ({ api, session, params, body }) => {
+    const client = await theClient(api.store, session.member, params.client);
+    const report = await reportById(api.store, body.reportId);
+    if (report?.clientId !== client.id) throw atField('reportId', 'Choose a report of this client.');
+    return { gaps: await filterGaps(api, client, report.release?.document ?? report.document, body) };
   },
 
   'POST /api/clients/:client/groups': async ({ api, session, params, body }) => {

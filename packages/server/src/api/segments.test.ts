@@ -108,9 +108,11 @@ describe('segments', () => {
     expect((await start({ filter: of(theirs) })).fields.filter).toMatch(/no longer there/);
     expect((await start({ filter: [{ dimension: 'nothing', how: 'only', values: ['x'] }] })).status).toBe(422);
 
-    // Pages by landing page are not known by keyword, too: it would be held each time.
+    // Pages by landing page are not known by keyword, too: they would be held each time.
     const byWords = [{ dimension: 'keyword', how: 'only', values: ['kiln'] }];
-    expect((await start({ filter: byWords })).fields.filter).toMatch(/No feed knows .*Visits.* by all of .*Keyword/);
+    expect((await start({ filter: byWords })).fields.leftOut).toMatch(
+      /The filter cannot apply to .*No feed knows .* by .*Keyword/,
+    );
 
     const { id: schedule } = (await start({ filter })).body;
     expect((await segments()).find((s) => s.id === id)!.usedIn).toEqual([

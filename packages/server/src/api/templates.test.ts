@@ -261,6 +261,35 @@ describe('reports that follow a template', () => {
   });
 });
 
+describe('a design to begin with', () => {
+  const needsOf = async (client: string, body: object) =>
+    (await fixture.owner.ask('POST /api/clients/:client/needs', { params: { client }, body })).body;
+  const blocksFor = async (client: string, body: object) =>
+    blocksOf((await reportFor(client, body)).body.document).map((b) => b.kind);
+
+  it('is made without what no feed answers, which is said before, and stands whole where nothing is known yet', async () => {
+    const { drops } = await needsOf(f.client, { starter: 'upkeep' });
+    expect(drops.length).toBeGreaterThan(0);
+    const whole = blocksOf((await reportFor(await newClient(), { starter: 'upkeep' })).body.document).length;
+    const made = await reportFor(f.client, { starter: 'upkeep' });
+    const shown = blocksOf(made.body.document).length;
+    expect(shown).toBeLessThan(whole);
+    // It can be drawn at once: nothing of it would hold an edition.
+    const preview = await fixture.owner.ask('POST /api/reports/:report/preview', {
+      params: { report: made.body.id },
+      body: {},
+    });
+    expect(preview.body.lacks.filter((l) => l.includes('No feed'))).toEqual([]);
+    expect((await needsOf(await newClient(), { starter: 'upkeep' })).drops).toEqual([]);
+  });
+
+  it('keeps what it lacks where it is somebody’s own: a template says so in its place', async () => {
+    expect((await needsOf(f.client, { template })).drops).toEqual([]);
+    const all = blocksOf((await source.load()).document).length;
+    expect(await blocksFor(f.client, { template })).toHaveLength(all);
+  });
+});
+
 describe('a report for many clients', () => {
   it('is made for each as a draft, with what each lacks', async () => {
     const clients = [await newClient(), await newClient()];
@@ -272,6 +301,13 @@ describe('a report for many clients', () => {
     expect(made.body.made[0]!.missing).toContain('Visits');
     const first = await at(made.body.made[0]!.report).load();
     expect(first).toMatchObject({ title: 'Cloned', released: null, template: { id: template } });
+    // The name of the one client makes way for that of the other.
+    const named = await fixture.owner.ask('POST /api/reports/:report/clone', {
+      params: { report: f.report },
+      body: { clients, title: `${CLIENT.name}: the month` },
+    });
+    const own = (await fixture.owner.ask('GET /api/clients/:client', { params: { client: clients[0]! } })).body;
+    expect((await at(named.body.made[0]!.report).load()).title).toBe(`${own.name}: the month`);
     const stranger = await memberOf(fixture, 'another@fernglass.example', 'manager', [f.client]);
     const refused = await stranger.ask('POST /api/reports/:report/clone', {
       params: { report: f.report },

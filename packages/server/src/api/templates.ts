@@ -30,8 +30,9 @@ import {
   templates,
 } from '../store/templates.ts';
 import { theClient, theReport } from './access.ts';
+import { nameOfBlock } from './blockNames.ts';
 import type { Handlers } from './context.ts';
-import { bound, designOf, needsFor } from './designs.ts';
+import { bound, designOf, fitted, namedFor, needsFor } from './designs.ts';
 import { withClient } from './looking.ts';
 import { readEdited } from './readEdited.ts';
 
@@ -230,20 +231,23 @@ export const templateHandlers: Handlers<
   'POST /api/clients/:client/needs': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const { document } = await designOf(api, session, client, body);
-    return needsFor(api, client, document);
+    const needs = await needsFor(api, client, document);
+    const { dropped } = await fitted(api, client, bindDocument(document, body.binding), body);
+    return { ...needs, drops: dropped.map(({ block, page }) => ({ name: nameOfBlock(block, client), page })) };
   },
 
   'POST /api/reports/:report/clone': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
     const at = api.clock.now();
     const clients = await Promise.all(body.clients.map((id) => theClient(api.store, session.member, id)));
+    const own = await withClient(api, report);
     const made = [];
     for (const client of clients) {
       const design = await designOf(api, session, client, { report: report.id });
       const { document, template } = bound(design, report.template?.binding ?? { metrics: {}, dimensions: {} });
       const needs = await needsFor(api, client, document);
       const id = await inTransaction(api.store, async (tx) => {
-        const title = body.title ?? report.title;
+        const title = namedFor(body.title ?? report.title, own.name, client.name);
         const { id } = await createReport(tx, {
           clientId: client.id,
           title,

@@ -1,6 +1,6 @@
 import { civilDateAt } from '@chronicon/core/calendar';
 import { planReads } from '@chronicon/core/figures';
-import { choosePages } from '@chronicon/core/report';
+import { chooseParts } from '@chronicon/core/report';
 import type { CoveredShape } from '../facts/coveredShape.ts';
 import { datasetsOf } from '../facts/factReader.ts';
 import { scheduleQuestions } from '../render/scheduleQuestions.ts';
@@ -23,7 +23,7 @@ async function feedsRead(tools: Needs, client: StoredClient, s: StoredSchedule):
   const release = (await reportById(tools.store, s.reportId))?.release;
   if (!release) return new Set();
   const today = civilDateAt(tools.clock.now(), client.zone);
-  const pages = choosePages(release.document, s.pages) ?? release.document;
+  const pages = chooseParts(release.document, s) ?? release.document;
   const { questions, knowledge } = await scheduleQuestions(tools.store, client, pages, s, today);
   const shapes = await datasetsOf(tools.facts, client.id);
   return new Set(planReads(questions, shapes, knowledge).flatMap((need) => feedsOfShape(need.dataset)));

@@ -4,7 +4,7 @@ import { metricBook } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
 import {
   blocksOfMail,
-  choosePages,
+  chooseParts,
   metricsNamed,
   type OrderSheet,
   ownOfSchedule,
@@ -65,7 +65,7 @@ export async function drawOrderOf(db: Store, e: EditionRow, settled: Settled, no
   const client = (await clientById(db, e.client_id))!;
   const which = orders.draft ? 'draft' : 'released';
   const whole = orders.draft ? report.document : report.release?.document;
-  const document = whole && choosePages(whole, orders.pages);
+  const document = whole && chooseParts(whole, orders);
   if (!document) return null;
   const named = textsOfMail(orders).flatMap(metricsNamed);
   const book = metricBook(client.metrics);

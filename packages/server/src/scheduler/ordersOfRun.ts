@@ -60,6 +60,7 @@ export function choicesOf(s: StoredSchedule, groupId: string) {
     ...ownOfSchedule({ ...s, filter }),
     ...(group && { group: group.value }),
     ...(s.pages && { pages: s.pages }),
+    ...(s.leftOut.length > 0 && { leftOut: s.leftOut }),
     ...(fileName !== '' && { fileName }),
     ...(s.formats.length > 0 && { formats: s.formats }),
     ...(s.mailing !== 'each' && { mailing: s.mailing }),

@@ -375,6 +375,11 @@ const STEPS: Record<string, string[]> = {
       metrics text not null, reason text not null, printed integer not null, made_by text not null references member, created_at text not null) strict, without rowid`,
     'create index excluded_day_client on excluded_day (client_id, first)',
   ],
+  '024-drafts': [
+    `create table schedule_draft (member_id text not null references member, client_id text not null references client, input text not null,
+      saved_at text not null, primary key (member_id, client_id)) strict, without rowid`,
+    'alter table report add column removed_at text',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

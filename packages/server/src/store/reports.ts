@@ -28,6 +28,8 @@ export interface StoredReport {
   version: number;
   updatedAt: string;
   release: Release | null;
+  /** When it was deleted; null for one that was not. */
+  removedAt: string | null;
   /** The template that it follows, and the version of it that it has. */
   template: { id: string; version: number; binding: Binding } | null;
 }
@@ -42,6 +44,7 @@ const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
   document: documentIn(r.document, `the report ${r.id}`),
   version: r.version,
   updatedAt: r.updated_at,
+  removedAt: r.removed_at,
   release:
     r.released_document === null
       ? null
@@ -88,7 +91,7 @@ export async function createReport(
       binding: JSON.stringify(template?.binding ?? {}),
     })
     .execute();
-  return { id, clientId, title, document, version: 1, updatedAt: at, release: null, template };
+  return { id, clientId, title, document, version: 1, updatedAt: at, removedAt: null, release: null, template };
 }
 
 export const reportById = (db: Store, id: string): Promise<StoredReport | null> =>
@@ -97,9 +100,21 @@ export const reportById = (db: Store, id: string): Promise<StoredReport | null> 
     return row ? fromRow(row) : null;
   });
 
+/** The reports of a client; those that were deleted are none. */
 export async function reportsOf(db: Store, clientId: string): Promise<StoredReport[]> {
-  const rows = await db.selectFrom('report').selectAll().where('client_id', '=', clientId).orderBy('title').execute();
+  const rows = await db
+    .selectFrom('report')
+    .selectAll()
+    .where('client_id', '=', clientId)
+    .where('removed_at', 'is', null)
+    .orderBy('title')
+    .execute();
   return rows.map(fromRow);
+}
+
+/** Deletes a report: it is in no list and can be changed no more; what was made from it stays and is found by it. */
+export async function removeReport(db: Store, id: string, at: string): Promise<void> {
+  await db.updateTable('report').set({ removed_at: at }).where('id', '=', id).execute();
 }
 
 /** What readers know reports by, by id: these, or all of them. One that was never released has the name that it has so far. */
@@ -114,6 +129,7 @@ export async function reportsNaming(db: Store, id: string, clientId: string | nu
   let query = db
     .selectFrom('report')
     .selectAll()
+    .where('removed_at', 'is', null)
     .where((w) => w.or([hasText('document', id), hasText('released_document', id)]));
   if (clientId !== null) query = query.where('client_id', '=', clientId);
   return (await query.orderBy('title').execute()).map(fromRow);

@@ -37,6 +37,7 @@ export interface StoredSchedule extends ScheduleInput {
 export type OwnColumn = Pick<
   ScheduleInput,
   | 'pages'
+  | 'leftOut'
   | 'language'
   | 'formats'
   | 'fileName'

@@ -204,6 +204,8 @@ export interface Tables {
     made_by: string;
     created_at: string;
   };
+  /** A schedule that somebody has begun and not started: what its form held, as JSON. */
+  schedule_draft: { member_id: string; client_id: string; input: string; saved_at: string };
   /** `metrics`: the keys of those that it is for, as a list in JSON; an empty one for all. */
   excluded_day: {
     id: string;
@@ -246,6 +248,8 @@ export interface Tables {
     template_id: string | null;
     template_version: number | null;
     binding: Generated<string>;
+    /** When it was deleted; what was made from it stays. */
+    removed_at: Generated<string | null>;
   };
   /** What was written for one period of a report, as draft and as released. */
   commentary: {

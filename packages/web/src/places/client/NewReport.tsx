@@ -7,6 +7,7 @@ import { type ApiError, call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { plural } from '../../parts/when.ts';
 
 type Binding = { metrics: Record<string, string>; dimensions: Record<string, string> };
 const NOTHING: Binding = { metrics: {}, dimensions: {} };
@@ -22,14 +23,18 @@ function Missing({
   what,
   needs,
   bound,
+  isLeft,
   onBind,
 }: {
   what: string;
   needs: readonly DesignNeed[];
   bound: Record<string, string>;
+  /** What stays lacking is left out, rather than said in its place. */
+  isLeft: boolean;
   onBind: (key: string, to: string) => void;
 }) {
   const missing = needs.filter((n) => !n.there);
+  const otherwise = isLeft ? 'Leave it out' : 'Leave it; its place says so until a feed brings it';
   if (missing.length === 0) return null;
   return (
     <fieldset className="page-choices">
@@ -37,14 +42,17 @@ function Missing({
       {missing.map((n) =>
         n.near.length === 0 ? (
           <span key={n.key} className="small">
-            {n.label} <span className="muted">· nothing is like it; its place says so until a feed brings it</span>
+            {n.label}{' '}
+            <span className="muted">
+              · nothing is like it; {isLeft ? 'it is left out' : 'its place says so until a feed brings it'}
+            </span>
           </span>
         ) : (
           <NativeSelect
             key={n.key}
             label={n.label}
             data={[
-              { value: '', label: 'Leave it; its place says so until a feed brings it' },
+              { value: '', label: otherwise },
               ...n.near.map((o) => ({ value: o.key, label: `${o.label} in its place` })),
             ]}
             value={bound[n.key] ?? ''}
@@ -64,8 +72,13 @@ export function NewReport({ client }: { client: Client }) {
   const [chosen, setChosen] = useState('starter shop');
   const [binding, setBinding] = useState<Binding>(NOTHING);
   const needs = useQuery<Reply<'POST /api/clients/:client/needs'>, ApiError>({
-    queryKey: ['needs', client.id, chosen],
-    queryFn: () => call('POST /api/clients/:client/needs', { params: { client: client.id }, body: designOf(chosen) }),
+    queryKey: ['needs', client.id, chosen, binding],
+    queryFn: () =>
+      call('POST /api/clients/:client/needs', {
+        params: { client: client.id },
+        body: { ...designOf(chosen), binding },
+      }),
+    placeholderData: (before, query) => (query?.queryKey[2] === chosen ? before : undefined),
   });
   const create = useChange(() =>
     call('POST /api/clients/:client/reports', {
@@ -77,6 +90,8 @@ export function NewReport({ client }: { client: Client }) {
     const { [key]: _, ...rest } = binding[of];
     setBinding({ ...binding, [of]: to === '' ? rest : { ...rest, [key]: to } });
   };
+  // A design to begin with is fitted to the client; a template is somebody's own, and stays whole.
+  const isLeft = chosen.startsWith('starter ') && (needs.data?.metrics.some((n) => n.there) ?? false);
   const submit = (e: FormEvent) => {
     e.preventDefault();
     create.mutate(undefined, { onSuccess: (report) => navigate(`/reports/${report.id}`) });
@@ -114,13 +129,32 @@ export function NewReport({ client }: { client: Client }) {
       </Radio.Group>
       {needs.data && (
         <>
-          <Missing what="Figures" needs={needs.data.metrics} bound={binding.metrics} onBind={bind('metrics')} />
+          <Missing
+            what="Figures"
+            needs={needs.data.metrics}
+            bound={binding.metrics}
+            isLeft={isLeft}
+            onBind={bind('metrics')}
+          />
           <Missing
             what="Breakdowns"
             needs={needs.data.dimensions}
             bound={binding.dimensions}
+            isLeft={isLeft}
             onBind={bind('dimensions')}
           />
+          {needs.data.drops.length > 0 && (
+            <Notice>
+              <b>The report is made without {plural(needs.data.drops.length, 'block')} that no feed answers:</b>
+              <ul className="plain">
+                {needs.data.drops.map((d) => (
+                  <li key={`${d.page} ${d.name}`} className="small">
+                    {d.name} <span className="muted">on “{d.page}”</span>
+                  </li>
+                ))}
+              </ul>
+            </Notice>
+          )}
           {[...needs.data.metrics, ...needs.data.dimensions].every((n) => n.there) && (
             <span className="tone-good small">● All that it asks for is there.</span>
           )}

@@ -1,13 +1,17 @@
 import type { Client } from '@chronicon/core/contract';
+import { VisuallyHidden } from '@mantine/core';
 import { Link } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { momentOf } from '../../parts/when.ts';
+import { useSession } from '../../shell/sessionContext.ts';
 import { NewReport } from './NewReport.tsx';
+import { ReportMenu } from './ReportMenu.tsx';
 
 /** The reports of a client, how each goes out, and a new one. */
 export function Reports({ client }: { client: Client }) {
+  const { member } = useSession();
   const reports = useGet('GET /api/clients/:client/reports', { params: { client: client.id } });
   if (!reports.data) return reports.error ? <Notice error={reports.error} /> : <Loading />;
   return (
@@ -19,6 +23,9 @@ export function Reports({ client }: { client: Client }) {
               <th>Report</th>
               <th>Last change</th>
               <th>Goes out</th>
+              <th>
+                <VisuallyHidden>What can be done</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -43,6 +50,11 @@ export function Reports({ client }: { client: Client }) {
                     <span className="tone-good">● as it is</span>
                   ) : (
                     <span className="tone-attention">◆ as of {momentOf(r.released.at)}</span>
+                  )}
+                </td>
+                <td style={{ textAlign: 'right' }}>
+                  {member.role !== 'reviewer' && (
+                    <ReportMenu report={r} mayDelete={member.role === 'owner' || member.role === 'manager'} />
                   )}
                 </td>
               </tr>

@@ -6,7 +6,8 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { periodWords } from '../../parts/periods.ts';
-import { plural } from '../../parts/when.ts';
+import { momentOf, plural } from '../../parts/when.ts';
+import { useSession } from '../../shell/sessionContext.ts';
 import { type Colleague, readerName } from '../schedule/readersText.ts';
 import { ruleWords } from '../schedule/ruleWords.ts';
 
@@ -65,11 +66,43 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
         >
           Make one to look at
         </Button>
+        <Button
+          component={Link}
+          variant="subtle"
+          size="compact-sm"
+          aria-label={`Duplicate ${schedule.reportTitle}, ${ruleWords(input.rule)}`}
+          to={`/clients/${client.id}/schedules/new?from=${schedule.id}`}
+        >
+          Duplicate
+        </Button>
         <Button variant="subtle" size="compact-sm" loading={toggle.isPending} onClick={() => toggle.mutate()}>
           {schedule.active ? 'Pause' : 'Resume'}
         </Button>
       </td>
     </tr>
+  );
+}
+
+/** What somebody has begun of a schedule and not started. */
+function Unfinished({ client }: { client: string }) {
+  const { member } = useSession();
+  const mayPlan = member.role === 'owner' || member.role === 'manager';
+  const params = { client };
+  const draft = useGet('GET /api/clients/:client/schedule-draft', { params }, { enabled: mayPlan });
+  const discard = useChange(() => call('DELETE /api/clients/:client/schedule-draft', { params }));
+  const begun = draft.data?.draft;
+  if (!begun) return null;
+  return (
+    <div className="row">
+      <span className="tone-attention">◆ You began a schedule {momentOf(begun.savedAt)}, and did not start it.</span>
+      <Button size="compact-sm" variant="default" component={Link} to={`/clients/${client}/schedules/new`}>
+        Go on with it
+      </Button>
+      <Button size="compact-sm" variant="subtle" loading={discard.isPending} onClick={() => discard.mutate()}>
+        Discard it
+      </Button>
+      <Notice error={discard.error} />
+    </div>
   );
 }
 
@@ -101,6 +134,7 @@ export function Schedules({ client }: { client: Client }) {
           A schedule sends a report by itself: when, covering which dates, to whom. Nothing is planned yet.
         </p>
       )}
+      <Unfinished client={client.id} />
       <div>
         <Button component={Link} to={`/clients/${client.id}/schedules/new`}>
           New schedule

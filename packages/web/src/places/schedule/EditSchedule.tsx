@@ -53,6 +53,9 @@ export function EditSchedule() {
           <Button variant="outline" disabled={changed} loading={test.isPending} onClick={() => test.mutate()}>
             Send a test to me
           </Button>
+          <Button component={Link} variant="outline" to={`/clients/${clientId}/schedules/new?from=${id}`}>
+            Duplicate
+          </Button>
           <Button
             variant="subtle"
             color="red"

@@ -5,6 +5,7 @@ import { useGet } from '../../api/hooks.ts';
 import { fieldError } from '../../parts/Notice.tsx';
 import { SentencePart } from '../../parts/SentencePart.tsx';
 import { plural } from '../../parts/when.ts';
+import { withLanguage } from './mailLanguage.ts';
 
 interface Props {
   client: Client;
@@ -73,7 +74,7 @@ export function FilePart({ client, report, input, error, wrong, onChange }: Prop
             ]}
             value={input.language ?? ''}
             onChange={(e) => {
-              onChange({ language: e.currentTarget.value || null });
+              onChange(withLanguage(client, input, e.currentTarget.value || null));
               close();
             }}
           />

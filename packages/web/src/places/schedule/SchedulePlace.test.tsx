@@ -18,6 +18,7 @@ const client = {
   language: 'en-GB',
   managerId: 'me_1',
   manager: 'Ines Tallow',
+  mailTexts: [] as Client['mailTexts'],
   lists: [{ id: 'li_1', name: 'Board', contacts: ['co_1'] }],
   contacts: [
     { id: 'co_1', firstName: 'Orla', lastName: 'Fenwick', email: 'orla@mosswick.example', standing: 'reads' },
@@ -125,6 +126,22 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const REPORT = {
+  id: 'rp_1',
+  clientId: 'cl_1',
+  title: 'Monthly overview',
+  version: 1,
+  updatedAt: '2026-11-01T09:00:00Z',
+  template: null,
+  released: { at: '2026-11-01T09:00:00Z', by: null, current: true, assumptions: [], pages: [] },
+  design: {
+    period: { kind: 'unit', unit: 'month', offset: -1 } as const,
+    comparison: { kind: 'previous' } as const,
+    filter: [],
+  },
+  schedules: 0,
+};
+
 function show(error: ApiError | null = null, from = initial) {
   return render(
     <MantineProvider>
@@ -134,7 +151,7 @@ function show(error: ApiError | null = null, from = initial) {
             <SchedulePlace
               title="New schedule"
               client={client}
-              reports={[{ id: 'rp_1', title: 'Monthly overview', released: null }]}
+              reports={[REPORT]}
               initial={from}
               error={error}
               actions={(input) => <Button onClick={() => saved.push(input)}>Start</Button>}

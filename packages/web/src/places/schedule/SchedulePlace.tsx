@@ -1,22 +1,33 @@
-import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { ApiError } from '../../api/call.ts';
+import type { ApiError, Reply } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { periodWords } from '../../parts/periods.ts';
 import { useScopeIs } from '../../shell/scope.ts';
 import { Effects } from './Effects.tsx';
+import { FilterGaps } from './FilterGaps.tsx';
+import { proposedPeriod } from './fittingPeriod.ts';
 import { GroupsPart } from './GroupsPart.tsx';
+import { MailLanguage } from './MailLanguage.tsx';
 import { MailRoom } from './MailRoom.tsx';
+import { ReleaseFirst } from './ReleaseFirst.tsx';
+import { ruleWords } from './ruleWords.ts';
 import { ScheduleSentence } from './ScheduleSentence.tsx';
 import { WhatThisDoes } from './WhatThisDoes.tsx';
 
 interface Props {
   title: string;
   client: Client;
-  reports: Pick<Report, 'id' | 'title' | 'released'>[];
+  reports: Reply<'GET /api/clients/:client/reports'>;
   initial: ScheduleInput;
   schedule?: string;
+  /** Where it comes from, in words. */
+  about?: ReactNode;
+  /** Is told of every change. */
+  onInput?: (input: ScheduleInput) => void;
   error: ApiError | null;
   actions: (input: ScheduleInput, changed: boolean) => ReactNode;
   /** Below all that. */
@@ -24,7 +35,8 @@ interface Props {
 }
 
 /** A schedule as a sentence, beside what it does. */
-export function SchedulePlace({ title, client, reports, initial, schedule, error, actions, children }: Props) {
+export function SchedulePlace(props: Props) {
+  const { title, client, reports, initial, schedule, error, about, onInput, actions, children } = props;
   const [input, setInput] = useState(initial);
   const known = useRef(initial);
   // What was changed elsewhere meanwhile is taken over, but for what is being changed here.
@@ -39,7 +51,12 @@ export function SchedulePlace({ title, client, reports, initial, schedule, error
       return taken.length === 0 ? now : { ...now, ...Object.fromEntries(taken.map((part) => [part, initial[part]])) };
     });
   }, [initial]);
-  const patch = (part: Partial<ScheduleInput>) => setInput((i) => ({ ...i, ...part }));
+  const patch = (part: Partial<ScheduleInput>) => {
+    setInput((i) => ({ ...i, ...part }));
+    onInput?.({ ...input, ...part });
+  };
+  const report = reports.find((r) => r.id === input.reportId);
+  const proposed = proposedPeriod(input);
   const changed = JSON.stringify(input) !== JSON.stringify(initial);
   const metrics = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const colleagues = useGet('GET /api/colleagues');
@@ -51,8 +68,29 @@ export function SchedulePlace({ title, client, reports, initial, schedule, error
           <h1>{title}</h1>
           <Link to={`/clients/${client.id}/schedules`}>{client.name}</Link>
         </div>
-        <ScheduleSentence client={client} reports={reports} input={input} error={error} onChange={patch} />
+        {about}
+        <ReleaseFirst report={report} />
+        <ScheduleSentence
+          client={client}
+          reports={reports}
+          isNew={schedule === undefined}
+          input={input}
+          error={error}
+          onChange={patch}
+        />
         <div className="stack">
+          {proposed && (
+            <span className="row small">
+              <span className="muted">
+                It runs {ruleWords(input.rule)}, and covers {periodWords(input.period)}.
+              </span>
+              <Button size="compact-xs" variant="default" onClick={() => patch({ period: proposed })}>
+                Cover {periodWords(proposed)} instead
+              </Button>
+            </span>
+          )}
+          <FilterGaps client={client} input={input} onChange={patch} />
+          <MailLanguage client={client} input={input} initial={initial} onChange={patch} />
           <GroupsPart
             client={client}
             colleagues={colleagues.data ?? []}

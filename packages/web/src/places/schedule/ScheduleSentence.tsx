@@ -1,6 +1,6 @@
-import type { Client, Report, ScheduleInput } from '@chronicon/core/contract';
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
 import { Input, Radio, Select, Stack, TextInput } from '@mantine/core';
-import type { ApiError } from '../../api/call.ts';
+import type { ApiError, Reply } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { filterWords } from '../../parts/filterWords.ts';
@@ -11,6 +11,7 @@ import { SentencePart } from '../../parts/SentencePart.tsx';
 import { plainDate, zoneWords } from '../../parts/when.ts';
 import { AssumedPicker, assumedWords } from './AssumedPicker.tsx';
 import { FilePart } from './FilePart.tsx';
+import { withRhythm } from './fittingPeriod.ts';
 import { NotifiedPart } from './NotifiedPart.tsx';
 import { PatiencePart } from './PatiencePart.tsx';
 import { ReadersPart } from './ReadersPart.tsx';
@@ -22,7 +23,9 @@ const ZONES = Intl.supportedValuesOf('timeZone');
 
 interface Props {
   client: Client;
-  reports: Pick<Report, 'id' | 'title' | 'released'>[];
+  reports: Reply<'GET /api/clients/:client/reports'>;
+  /** It is not started yet: another report brings its own dates along. */
+  isNew: boolean;
   input: ScheduleInput;
   error: ApiError | null;
   onChange: (patch: Partial<ScheduleInput>) => void;
@@ -35,8 +38,15 @@ const subjectWords = (subject: string, title = 'report'): string =>
   );
 
 /** What a schedule counts: all that its report does, or a part of that alone. */
-const countedWords = (filter: ScheduleInput['filter'], named: Parameters<typeof filterWords>[1]): string =>
-  filter.length === 0 ? 'all the report counts' : `only ${filterWords(filter, named)}`;
+function countedWords(
+  filter: ScheduleInput['filter'],
+  own: ScheduleInput['filter'],
+  named: Parameters<typeof filterWords>[1],
+): string {
+  // What the report counts by its own design counts in any case.
+  const all = [...own, ...filter];
+  return all.length === 0 ? 'all the report counts' : `only ${filterWords(all, named)}`;
+}
 
 const MOVES: Record<ScheduleInput['workingDayRule'], string> = {
   'as is': 'whatever day that is',
@@ -49,7 +59,7 @@ const movesAt = ({ rule }: ScheduleInput): boolean =>
   rule.freq !== 'daily' && rule.freq !== 'workdays' && !('on' in rule && 'workday' in rule.on);
 
 /** The whole schedule as one sentence; each underlined part opens its choices. */
-export function ScheduleSentence({ client, reports, input, error, onChange }: Props) {
+export function ScheduleSentence({ client, reports, isNew, input, error, onChange }: Props) {
   const report = reports.find((r) => r.id === input.reportId);
   const assumptions = report?.released?.assumptions ?? [];
   const assuming = { currency: client.currency, assumptions, assumed: input.assumed };
@@ -59,6 +69,13 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
   const colleagues = people.data ?? [];
   const askable = colleagues.filter((m) => m.role === 'owner' || m.role === 'manager');
   const dimensions = known.data?.dimensions ?? [];
+  /** Another report assumes other things, and has other pages and blocks. */
+  const ofReport = (other: Props['reports'][number] | undefined): Partial<ScheduleInput> => ({
+    assumed: {},
+    pages: null,
+    leftOut: [],
+    ...(isNew && other && { period: other.design.period, comparison: other.design.comparison }),
+  });
   const noDay = input.rule.freq === 'weekly' && input.rule.weekdays.length === 0;
   const wrong = (...fields: string[]) =>
     fields.some((f) => Object.keys(error?.fields ?? {}).some((k) => k.startsWith(f)));
@@ -73,8 +90,8 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
             value={input.reportId}
             comboboxProps={{ withinPortal: false }}
             onChange={(id) => {
-              // Another report assumes other things, and has other pages.
-              if (id) onChange({ reportId: id, ...(id !== input.reportId && { assumed: {}, pages: null }) });
+              if (id && id !== input.reportId)
+                onChange({ reportId: id, ...ofReport(reports.find((r) => r.id === id)) });
               close();
             }}
           />
@@ -87,7 +104,9 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
             rule={input.rule}
             today={input.firstDate}
             // What runs every day stays on its day.
-            onChange={(rule) => onChange({ rule, ...(rule.freq === 'daily' && { workingDayRule: 'as is' }) })}
+            onChange={(rule) =>
+              onChange({ ...withRhythm(input, rule), ...(rule.freq === 'daily' && { workingDayRule: 'as is' }) })
+            }
           />
         )}
       </SentencePart>
@@ -156,7 +175,7 @@ export function ScheduleSentence({ client, reports, input, error, onChange }: Pr
       , counting{' '}
       <SentencePart
         about="Filter of the schedule"
-        text={countedWords(input.filter, { dimensions, segments: segments.data ?? [] })}
+        text={countedWords(input.filter, report?.design.filter ?? [], { dimensions, segments: segments.data ?? [] })}
         missing={wrong('filter')}
         width={360}
       >

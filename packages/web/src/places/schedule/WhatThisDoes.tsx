@@ -38,13 +38,15 @@ export function WhatThisDoes({
     placeholderData: keepPreviousData,
     enabled: rule.freq !== 'weekly' || rule.weekdays.length > 0,
   });
-  const all = runs.data?.runs ?? [];
+  const isIncomplete = rule.freq === 'weekly' && rule.weekdays.length === 0;
+  // Runs of what the sentence said before would be taken for those of what it says now.
+  const all = isIncomplete || runs.error || (runs.isPlaceholderData && !runs.isFetching) ? [] : (runs.data?.runs ?? []);
   const everywhere = shared(all);
   return (
     <aside className="card" aria-label="What this does">
       <h2>What this does</h2>
-      {rule.freq === 'weekly' && rule.weekdays.length === 0 && (
-        <span className="tone-wrong">Choose at least one weekday.</span>
+      {isIncomplete && (
+        <span className="tone-wrong">Choose at least one weekday: until then nobody can say when it runs.</span>
       )}
       <Notice error={runs.error as ApiError | null} />
       {everywhere.length > 0 && (
@@ -71,7 +73,7 @@ export function WhatThisDoes({
           />
         ))}
       </ul>
-      {runs.data && all.length === 0 && (
+      {runs.data && !isIncomplete && !runs.error && all.length === 0 && (
         <span className="tone-attention">
           {schedule
             ? 'It has ended: no run is to come between these dates.'

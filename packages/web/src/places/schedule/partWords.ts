@@ -20,6 +20,7 @@ const LABELS: Record<keyof ScheduleInput, string> = {
   assumed: 'Assumptions',
   filter: 'Filter',
   pages: 'Pages',
+  leftOut: 'Left out',
   language: 'Language',
   formats: 'Files',
   fileName: 'File name',
@@ -97,6 +98,8 @@ export function partWords(
       return patienceWords(input.patience);
     case 'pages':
       return input.pages ? plural(input.pages.length, 'page') : 'all';
+    case 'leftOut':
+      return input.leftOut.length === 0 ? 'nothing' : plural(input.leftOut.length, 'block');
     case 'mailing':
       return input.mailing === 'each' ? 'one for each' : 'one for all';
     default:

@@ -1,0 +1,36 @@
+import type { Store } from './store.ts';
+
+/** What somebody has of a schedule that they have not started yet; one for each member and client. */
+export interface ScheduleDraft {
+  /** What its form held. */
+  input: Record<string, unknown>;
+  savedAt: string;
+}
+
+export async function scheduleDraft(db: Store, memberId: string, clientId: string): Promise<ScheduleDraft | null> {
+  const row = await db
+    .selectFrom('schedule_draft')
+    .selectAll()
+    .where('member_id', '=', memberId)
+    .where('client_id', '=', clientId)
+    .executeTakeFirst();
+  return row ? { input: JSON.parse(row.input) as ScheduleDraft['input'], savedAt: row.saved_at } : null;
+}
+
+export async function keepScheduleDraft(
+  db: Store,
+  memberId: string,
+  clientId: string,
+  { input, savedAt }: ScheduleDraft,
+): Promise<void> {
+  const values = { input: JSON.stringify(input), saved_at: savedAt };
+  await db
+    .insertInto('schedule_draft')
+    .values({ member_id: memberId, client_id: clientId, ...values })
+    .onConflict((c) => c.columns(['member_id', 'client_id']).doUpdateSet(values))
+    .execute();
+}
+
+export async function dropScheduleDraft(db: Store, memberId: string, clientId: string): Promise<void> {
+  await db.deleteFrom('schedule_draft').where('member_id', '=', memberId).where('client_id', '=', clientId).execute();
+}

@@ -1,0 +1,83 @@
+import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import { Button } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { type ApiError, call, type Reply } from '../../api/call.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { plural } from '../../parts/when.ts';
+
+interface Props {
+  client: Client;
+  input: ScheduleInput;
+  onChange: (patch: Partial<ScheduleInput>) => void;
+}
+
+type Gap = Reply<'POST /api/clients/:client/schedules/filter-gaps'>['gaps'][number];
+
+/** The blocks of the report that the filter cannot apply to, each with the way to leave it out of this schedule. */
+export function FilterGaps({ client, input, onChange }: Props) {
+  const { reportId, period, comparison, assumed, filter, pages, groups, leftOut } = input;
+  const body = { reportId, period, comparison, assumed, filter, pages, groups };
+  const asks = reportId !== '' && (filter.length > 0 || groups !== null);
+  const found = useQuery<{ gaps: Gap[] }, ApiError>({
+    queryKey: ['filter-gaps', client.id, body],
+    queryFn: ({ signal }) =>
+      call('POST /api/clients/:client/schedules/filter-gaps', { params: { client: client.id }, body, signal }),
+    enabled: asks,
+  });
+  const gaps = asks ? (found.data?.gaps ?? []) : [];
+  const open = gaps.filter((g) => !leftOut.includes(g.block));
+  const out = gaps.filter((g) => leftOut.includes(g.block));
+  // What was left out and could be counted after all, or stands under another report.
+  const others = leftOut.filter((id) => !gaps.some((g) => g.block === id));
+  const leaveOut = (ids: readonly string[]) => onChange({ leftOut: [...new Set([...leftOut, ...ids])] });
+  const putBack = (id: string) => onChange({ leftOut: leftOut.filter((x) => x !== id) });
+  if (open.length + out.length + others.length === 0) return null;
+  return (
+    <section className="stack" aria-label="What the filter cannot apply to">
+      {open.length > 0 && (
+        <Notice>
+          <b>The filter cannot apply to {plural(open.length, 'block')} of this report.</b>
+          <ul className="plain">
+            {open.map((g) => (
+              <li key={g.block} className="small">
+                {g.name} <span className="muted">on “{g.page}”</span>. {g.why}{' '}
+                {open.length > 1 && (
+                  <Button size="compact-xs" variant="default" onClick={() => leaveOut([g.block])}>
+                    Leave it out
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+          <Button size="compact-sm" onClick={() => leaveOut(open.map((g) => g.block))}>
+            {open.length === 1 ? 'Leave it out of this schedule' : 'Leave all of them out of this schedule'}
+          </Button>
+        </Notice>
+      )}
+      {out.map((g) => (
+        <div key={g.block} className="row small">
+          <span>
+            Left out of this schedule: {g.name} <span className="muted">on “{g.page}”</span>
+          </span>
+          <Button size="compact-xs" variant="subtle" onClick={() => putBack(g.block)}>
+            Put it back
+          </Button>
+        </div>
+      ))}
+      {others.length > 0 && (
+        <div className="row small">
+          <span>
+            {plural(others.length, 'more block')} of the report {others.length === 1 ? 'is' : 'are'} left out.
+          </span>
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            onClick={() => onChange({ leftOut: leftOut.filter((id) => !others.includes(id)) })}
+          >
+            Put {others.length === 1 ? 'it' : 'them'} back
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
