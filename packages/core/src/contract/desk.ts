@@ -13,6 +13,8 @@ const sheetLine = z.object({
   title: z.string(),
   at: z.string(),
   local: z.object({ date: z.string(), time: z.string() }),
+  /** The client's own clock, where it shows another time than the agency's: `09:00 Berlin time`. */
+  there: z.string().nullable(),
   periodLabel: z.string(),
   readers: z.int(),
   state: z.enum(EDITION_STATES),
@@ -29,6 +31,10 @@ const need = z.object({
   editions: z.array(z.object({ id: z.string(), label: z.string(), at: z.string() })),
   /** Missed runs that may be put away or made, many at once. */
   missed: z.boolean(),
+  /** Words that can be written where this is listed: of which block, for which period, and what there is of them. */
+  write: z
+    .object({ report: z.string(), block: z.string(), from: z.string(), to: z.string(), draft: z.string() })
+    .optional(),
   /** The one obvious action, and where it leads. */
   action: z.object({ label: z.string(), to: z.string() }),
 });

@@ -41,6 +41,10 @@ const edition = z.object({
   /** When data or files were last looked for. */
   lookedAt: z.string().nullable(),
   dueAt: z.string(),
+  /** When it went out; null for one that has not. */
+  sentAt: z.string().nullable(),
+  /** Seconds until it goes, of one that a person let go and that can still be taken back; null for any other. */
+  goesIn: z.int().nullable(),
   local: z.object({ date: z.string(), time: z.string() }),
   zone: z.string(),
   /** What a person may do with it now. */

@@ -228,7 +228,8 @@ export const reportRoutes = {
     reply: z.array(run),
   }),
   'PUT /api/reports/:report/commentary': route({
-    about: 'Keep what is written for one period; it goes out once the report is released.',
+    about:
+      'Keep what is written for one period; it goes out once the report is released, or at once where that is asked for.',
     roles: MAKERS,
     body: z
       .object({
@@ -238,6 +239,8 @@ export const reportRoutes = {
         text: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary} characters.`),
         /** What was there when one began: words of others since come back. */
         before: z.string().max(TEXT.commentary).optional(),
+        /** It goes out as it is, with nothing else of the report; for those who may release. */
+        release: z.boolean().default(false),
       })
       .superRefine(boundedRange),
     reply: z.object({

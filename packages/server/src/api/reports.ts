@@ -1,5 +1,5 @@
 import { type Range, wallClock } from '@chronicon/core/calendar';
-import type { BrandInput, RouteName } from '@chronicon/core/contract';
+import { type BrandInput, MANAGERS, type RouteName } from '@chronicon/core/contract';
 import { metricBook } from '@chronicon/core/figures';
 import {
   type AgencyBrand,
@@ -23,7 +23,7 @@ import { knowledgeOf } from '../figures/reading.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
 import { questionsFor } from '../render/draw.ts';
 import { contactsByIds, type StoredClient } from '../store/clients.ts';
-import { commentaryFor, writeCommentary } from '../store/commentaries.ts';
+import { commentaryFor, releaseWords, writeCommentary } from '../store/commentaries.ts';
 import { addEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
@@ -294,15 +294,22 @@ export const reportHandlers: Handlers<
     if (!writableOf(report.document).includes(body.block)) {
       throw atField('block', 'This report has no commentary of that kind. Load the page again.');
     }
-    const { block, from, to, text, before } = body;
+    const { block, from, to, text, before, release } = body;
+    if (release && !MANAGERS.includes(session.member.role))
+      throw new Refusal(403, 'Your role lets you write it. A manager or the owner lets it go out.');
     const [at, by] = [api.clock.now(), session.member.id];
     const over = await inTransaction(api.store, async (tx) => {
       const stored = (await commentaryFor(tx, report.id, { from, to }, 'draft'))[block] ?? '';
       await writeCommentary(tx, { reportId: report.id, block, period: { from, to }, text, at, by });
       await record(tx, { at, actor: by, action: 'commentary.written', subject: report.id, detail: { from, to } });
+      if (release) {
+        await releaseWords(tx, { reportId: report.id, block, period: { from, to }, at });
+        await record(tx, { at, actor: by, action: 'commentary.released', subject: report.id, detail: { from, to } });
+      }
       // Where somebody else has written meanwhile, the later words stand, and the other ones are handed over.
       return before !== undefined && stored !== before && stored !== text && stored.trim() !== '' ? stored : null;
     });
+    if (release) api.scheduler.nudge();
     return { over };
   },
 

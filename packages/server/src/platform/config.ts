@@ -29,6 +29,8 @@ const environment = z.object({
   CHRONICON_TRUST_PROXY: z.string().optional(),
   /** Seconds for which browsers are told to come by TLS alone; none by default. */
   CHRONICON_HSTS: z.coerce.number().int().min(0).optional(),
+  /** Seconds in which a send of a person can be undone before the first mail goes. */
+  CHRONICON_UNDO: z.coerce.number().int().min(0).max(300).default(30),
   /** `off`: managers and owners are told of nothing by mail. */
   CHRONICON_NOTICES: z.enum(['on', 'off']).default('on'),
   /** What a copied data folder does outside production: `go` on, or `stop` sending until a person says go. */
@@ -71,6 +73,8 @@ export interface Config {
   /** As Express takes it; null trusts nobody. */
   trustProxy: string | number | null;
   hsts: number | null;
+  /** Milliseconds in which a send of a person can be undone. */
+  undo: number;
   notices: boolean;
   /** Whether a copied data folder sends nothing until a person says so. */
   copyStops: boolean;
@@ -129,6 +133,7 @@ export function readConfig(env: Record<string, string | undefined>): Config {
     passwordCost: e.CHRONICON_MODE === 'test' ? CHEAP_COST : FULL_COST,
     trustProxy: proxyOf(e.CHRONICON_TRUST_PROXY),
     hsts: e.CHRONICON_HSTS ?? null,
+    undo: e.CHRONICON_UNDO * 1_000,
     notices: e.CHRONICON_NOTICES === 'on',
     copyStops: (e.CHRONICON_COPY ?? (e.CHRONICON_MODE === 'production' ? 'stop' : 'go')) === 'stop',
     patience: (e.CHRONICON_PATIENCE ?? 20) * 1000,

@@ -1,4 +1,5 @@
 import type { Range } from '@chronicon/core/calendar';
+import { markStale } from './following.ts';
 import type { Store } from './store.ts';
 
 export interface StoredCommentary {
@@ -62,6 +63,22 @@ export async function writeCommentary(
     })
     .onConflict((x) => x.columns(['report_id', 'block_id', 'first', 'last']).doUpdateSet(values))
     .execute();
+}
+
+/** Makes the words of one block and period what goes out, and marks the editions that they reach. */
+export async function releaseWords(
+  tx: Store,
+  { reportId, block, period, at }: { reportId: string; block: string; period: Range; at: string },
+): Promise<void> {
+  await tx
+    .updateTable('commentary')
+    .set((q) => ({ released: q.ref('draft') }))
+    .where('report_id', '=', reportId)
+    .where('block_id', '=', block)
+    .where('first', '=', period.from)
+    .where('last', '=', period.to)
+    .execute();
+  await markStale(tx, { reportId }, at);
 }
 
 /** Makes every draft of a report's commentary what goes out; inside the transaction that releases the report. */

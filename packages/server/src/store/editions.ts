@@ -155,7 +155,15 @@ export async function moveEdition(
   if (!mayFollow(edition.state, to)) throw new Error(`an edition does not go from ${edition.state} to ${to}`);
   return inTransaction(db, async (tx) => {
     const result = await stillHeld(tx, edition, by.lease)
-      .set({ state: to, reason: null, code: null, ...(to === 'held' && { was_held: 1 }), ...patch })
+      .set((q) => ({
+        state: to,
+        reason: null,
+        code: null,
+        ...(to === 'held' && { was_held: 1 as const }),
+        // What went out stays so, whatever is tried again.
+        ...((to === 'sent' || to === 'part-sent') && { sent_at: q.fn.coalesce('sent_at', q.val(by.at)) }),
+        ...patch,
+      }))
       .executeTakeFirst();
     if (result.numUpdatedRows !== 1n) return false;
     if (patch.pdf) await number(tx, edition.id);
@@ -477,7 +485,7 @@ export async function lastSentOf(db: Store, clientIds: readonly string[]): Promi
   if (clientIds.length === 0) return new Map();
   const rows = await db
     .selectFrom('edition')
-    .select((s) => ['client_id', s.fn.max('due_at').as('at')])
+    .select((s) => ['client_id', s.fn.max<string>(s.fn.coalesce('sent_at', 'due_at')).as('at')])
     .where('client_id', 'in', clientIds)
     .where('state', '=', 'sent')
     .where('kind', '!=', 'test')

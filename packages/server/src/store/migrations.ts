@@ -379,6 +379,10 @@ const STEPS: Record<string, string[]> = {
     `create table schedule_draft (member_id text not null references member, client_id text not null references client, input text not null,
       saved_at text not null, primary key (member_id, client_id)) strict, without rowid`,
     'alter table report add column removed_at text',
+    'alter table edition add column sent_at text',
+    // When something went out stood in the ledger alone.
+    `update edition set sent_at = (select min(at) from ledger where subject = edition.id and action in ('edition.sent', 'edition.part-sent'))
+      where state in ('sent', 'part-sent', 'replaced')`,
   ],
 };
 

@@ -88,7 +88,7 @@ export const runsWithoutWords = (db: Store, visibility: Visibility, now: string,
     .where((w) =>
       w.or([w('commentary.released', 'is', null), w(w.fn<string>('trim', ['commentary.released']), '=', '')]),
     )
-    .select('written_block.block_id')
+    .select(['written_block.block_id', 'commentary.draft'])
     .orderBy('written_block.position')
     .execute();
 

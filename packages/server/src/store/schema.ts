@@ -414,6 +414,8 @@ export interface Tables {
     /** What the manager writes in its mails; empty for nothing. */
     mail_note: Generated<string>;
     due_at: string;
+    /** When the first of it was handed over to all that could be reached; null before. */
+    sent_at: Generated<string | null>;
     next_at: string | null;
     frozen: string | null;
     pdf: string | null;

@@ -97,6 +97,7 @@ async function prepareFixture(data: string, today: string, changes: Record<strin
     CHRONICON_SMTP_WAITS: '1.5,1.5,2',
     CHRONICON_PATIENCE: '3',
     CHRONICON_NOTICES: 'off',
+    CHRONICON_UNDO: '0',
     CHRONICON_LOG: 'silent',
     ...changes,
   });

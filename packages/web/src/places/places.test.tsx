@@ -81,6 +81,7 @@ describe('the Desk', () => {
     title: 'Overview',
     at,
     local: { date: '2026-11-02', time },
+    there: time === '09:00' ? '10:00 Berlin time' : null,
     periodLabel: 'October 2026',
     readers: 2,
     state,
@@ -99,6 +100,7 @@ describe('the Desk', () => {
   beforeEach(() => {
     answers['GET /api/desk'] = {
       now: '2026-11-02T08:42:00.000Z',
+      zone: 'Europe/London',
       today: '2026-11-02',
       time: '08:42',
       days: [
@@ -117,12 +119,35 @@ describe('the Desk', () => {
     };
   });
 
+  it('takes the words that are missed where it says so, lets them out, and opens the next ones', async () => {
+    const write = (block: string) => ({ report: 'rp_1', block, from: '2026-10-01', to: '2026-10-31', draft: '' });
+    const desk = answers['GET /api/desk'] as { needs: object[] };
+    const [one, two] = [need('w1', 'Mosswick: commentary'), need('w2', 'Quillon: commentary')];
+    desk.needs = [
+      { ...one, write: write('bl_1'), action: { label: 'Write', to: '/reports/rp_1' } },
+      { ...two, write: write('bl_2'), action: { label: 'Write', to: '/reports/rp_1' } },
+    ];
+    answers['PUT /api/reports/rp_1/commentary'] = { over: null };
+    show(<Desk />);
+    fireEvent.click((await screen.findAllByRole('button', { name: 'Write' }))[0]!);
+    const text = await screen.findByRole('textbox', { name: 'Mosswick: commentary' });
+    fireEvent.change(text, { target: { value: 'A good month.' } });
+    desk.needs = [desk.needs[1]!];
+    fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+    expect(await screen.findByRole('textbox', { name: 'Quillon: commentary' })).toBeTruthy();
+    expect(asked.find((a) => a.name.startsWith('PUT'))?.body).toMatchObject({
+      block: 'bl_1',
+      text: 'A good month.',
+      release: true,
+    });
+  });
+
   it('puts what is done above the present time and what is to come below it', async () => {
     show(<Desk />);
     const day = await screen.findByRole('region', { name: 'Monday 2 November' });
     expect(day.textContent).toMatch(/07:30.*On hold.*08:42.*09:00.*Planned/);
     expect(screen.getByRole('region', { name: 'Sunday 1 November' }).textContent).toContain('Nothing goes out.');
-    expect(screen.getByText('2 editions today · 0 sent · 1 on hold')).toBeTruthy();
+    expect(screen.getByText('2 editions today · 0 sent · 1 on hold · London time')).toBeTruthy();
   });
 
   it('says how many more there are where a day or the list of needs is very long', async () => {
@@ -227,6 +252,8 @@ describe('the archive', () => {
     state: 'part-sent',
     reason: 'Refused for l.harrow@oatmere.example (550).',
     dueAt: '2026-11-02T08:00:00.000Z',
+    sentAt: null,
+    goesIn: null,
     local: { date: '2026-11-02', time: '08:00' },
     hasPdf: true,
     zone: 'Europe/London',

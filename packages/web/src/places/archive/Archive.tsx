@@ -73,11 +73,33 @@ function Details({ edition }: { edition: Edition }) {
   );
 }
 
+/** Minutes by which something may go after its time before that is worth a word. */
+const ON_TIME = 5;
+
+/** When it went out, and when it was due where that is another time; of one that has not gone, when it is due. */
+function WhenOf({ edition: { sentAt, dueAt, zone, local } }: { edition: Edition }) {
+  const { zone: own } = useSession();
+  const late = sentAt !== null && Math.abs(Date.parse(sentAt) - Date.parse(dueAt)) > ON_TIME * 60_000;
+  return (
+    <>
+      {momentWithYear(sentAt ?? dueAt)}
+      {late && <div className="muted small">due {momentOf(dueAt)}</div>}
+      {zone !== own && !momentOf(dueAt).endsWith(local.time) && (
+        <div className="muted small">
+          due {local.time} {zoneWords(zone)}
+        </div>
+      )}
+    </>
+  );
+}
+
 function Row({ edition, open, onOpen }: { edition: Edition; open: boolean; onOpen: () => void }) {
   return (
     <Fragment>
       <tr className={open ? 'open' : ''}>
-        <td style={{ whiteSpace: 'nowrap' }}>{momentWithYear(edition.dueAt)}</td>
+        <td style={{ whiteSpace: 'nowrap' }}>
+          <WhenOf edition={edition} />
+        </td>
         <td>
           <span className="chip" style={{ background: edition.colour }} />
           {edition.clientName} · <b>{edition.title}</b>
@@ -186,7 +208,7 @@ export function Archive() {
         <table className="list">
           <thead>
             <tr>
-              <th>Due, {zoneWords(zone)}</th>
+              <th>Sent or due, {zoneWords(zone)}</th>
               <th>Edition</th>
               <th>Covers</th>
               <th>State</th>

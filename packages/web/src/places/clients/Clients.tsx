@@ -6,7 +6,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
-import { momentOf, plainDate, plural } from '../../parts/when.ts';
+import { momentOf, plainDate, plural, zoneWords } from '../../parts/when.ts';
 import { useGroupScope } from '../../shell/scope.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 
@@ -23,7 +23,7 @@ function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
 /** All clients: is the data good, what goes out next, what went out last. */
 export function Clients() {
   const [search, setSearch] = useSearchParams();
-  const { member } = useSession();
+  const { member, zone } = useSession();
   const text = search.get('text') ?? '';
   const page = search.get('page') ?? '';
   const scope = useGroupScope();
@@ -72,7 +72,7 @@ export function Clients() {
               <th>Client</th>
               <th>Data</th>
               <th>Next</th>
-              <th>Last sent</th>
+              <th>Last sent, {zoneWords(zone)}</th>
               <th>Schedules</th>
               <th>Manager</th>
             </tr>

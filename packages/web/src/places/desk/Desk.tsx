@@ -1,15 +1,17 @@
 import type { Need, SheetLine } from '@chronicon/core/contract';
 import { Button } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
-import { longDay, momentOf, plural, shortDay } from '../../parts/when.ts';
+import { longDay, momentOf, plural, shortDay, zoneWords } from '../../parts/when.ts';
 import { useGroupScope, useScope } from '../../shell/scope.ts';
+import { useSession } from '../../shell/sessionContext.ts';
+import { WriteHere } from './WriteHere.tsx';
 
 type DeskData = Reply<'GET /api/desk'>;
 
@@ -17,7 +19,10 @@ function Line({ line }: { line: SheetLine }) {
   const to = line.editionId ? `/editions/${line.editionId}` : `/schedules/${line.scheduleId}`;
   return (
     <Link className="sheet-line" to={to}>
-      <span>{line.local.time}</span>
+      <span>
+        {line.local.time}
+        {line.there && <span className="muted small there">{line.there}</span>}
+      </span>
       <span className="chip" style={{ background: line.colour }} />
       <span>
         {line.clientName} · <b>{line.title}</b>
@@ -96,16 +101,16 @@ function Holds({ need }: { need: Need }) {
 }
 
 /** Runs that were missed: made for their dates, or put away, all at once. */
-function Missed({ need }: { need: Need }) {
+function Missed({ need, onDone }: { need: Need; onDone: () => void }) {
   const editions = need.editions.map((e) => e.id).slice(0, 200);
   const make = useChange(() => call('POST /api/editions/take-up', { body: { editions } }));
   const away = useChange(() => call('POST /api/editions/put-away', { body: { editions } }));
   return (
     <>
-      <Button variant="subtle" loading={make.isPending} onClick={() => make.mutate()}>
+      <Button variant="subtle" loading={make.isPending} onClick={() => make.mutate(undefined, { onSuccess: onDone })}>
         {editions.length === 1 ? 'Make it' : 'Make all'}
       </Button>
-      <Button variant="subtle" loading={away.isPending} onClick={() => away.mutate()}>
+      <Button variant="subtle" loading={away.isPending} onClick={() => away.mutate(undefined, { onSuccess: onDone })}>
         Put away
       </Button>
       <Notice error={make.error ?? away.error} />
@@ -115,18 +120,44 @@ function Missed({ need }: { need: Need }) {
 
 function Needs({ needs }: { needs: Need[] }) {
   const navigate = useNavigate();
+  const { member } = useSession();
+  const mayRelease = member.role === 'owner' || member.role === 'manager';
   const [chosen, setChosen] = useState(-1);
+  const [writing, setWriting] = useState<string | null>(null);
+  const list = useRef<HTMLUListElement>(null);
   const move = (by: number) => setChosen((n) => Math.max(0, Math.min(needs.length - 1, n + by)));
+  const open = (need: Need | undefined) => {
+    if (need?.write) setWriting(need.key);
+    else if (need) navigate(need.action.to);
+  };
   useHotkeys([
     ['J', () => move(1)],
     ['K', () => move(-1)],
-    ['Enter', () => needs[chosen] && navigate(needs[chosen].action.to)],
+    ['Enter', () => open(needs[chosen])],
   ]);
+  // Of what is done the next one is at hand: its first button has the focus, or its words are open.
+  const keys = needs.map((n) => n.key).join(' ');
+  const done = useRef<{ at: number; opens: boolean } | null>(null);
+  const finish = (at: number, opens: boolean) => {
+    done.current = { at, opens };
+    setWriting(null);
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the list is another one
+  useEffect(() => {
+    const last = done.current;
+    if (!last) return;
+    done.current = null;
+    const at = Math.min(last.at, needs.length - 1);
+    setChosen(at);
+    const next = needs[at];
+    if (last.opens && next?.write) setWriting(next.key);
+    else list.current?.querySelectorAll('li')[at]?.querySelector<HTMLElement>('a, button')?.focus();
+  }, [keys]);
   if (needs.length === 0) {
     return <p className="card muted">Nothing waits for you. What goes out is on the left.</p>;
   }
   return (
-    <ul className="needs">
+    <ul className="needs" ref={list}>
       {needs.map((need, i) => (
         <li key={need.key} className={`need ${need.tone}${need.missed ? ' wide' : ''}${i === chosen ? ' chosen' : ''}`}>
           <p>
@@ -134,12 +165,22 @@ function Needs({ needs }: { needs: Need[] }) {
             <span className="muted small">{need.reason}</span>
             <Holds need={need} />
           </p>
-          <div className="row">
-            <Button component={Link} to={need.action.to} variant={need.tone === 'wrong' ? 'filled' : 'outline'}>
-              {need.action.label}
-            </Button>
-            {need.missed && <Missed need={need} />}
-          </div>
+          {need.write && writing === need.key ? (
+            <WriteHere need={need} write={need.write} mayRelease={mayRelease} onDone={() => finish(i, true)} />
+          ) : (
+            <div className="row">
+              {need.write && member.role !== 'reviewer' ? (
+                <Button variant="outline" onClick={() => setWriting(need.key)}>
+                  {need.action.label}
+                </Button>
+              ) : (
+                <Button component={Link} to={need.action.to} variant={need.tone === 'wrong' ? 'filled' : 'outline'}>
+                  {need.action.label}
+                </Button>
+              )}
+              {need.missed && <Missed need={need} onDone={() => finish(i, false)} />}
+            </div>
+          )}
         </li>
       ))}
     </ul>
@@ -164,7 +205,7 @@ export function Desk() {
       <section>
         <div className="place-head">
           <h1>{desk.data ? longDay(desk.data.today) : 'Desk'}</h1>
-          {desk.data && <span className="muted small">{summary(desk.data)}</span>}
+          {desk.data && <span className="muted small">{`${summary(desk.data)} · ${zoneWords(desk.data.zone)}`}</span>}
         </div>
         {desk.data ? desk.data.days.map((d) => <Day key={d.date} day={d} data={desk.data} />) : <Loading />}
       </section>

@@ -48,6 +48,8 @@ const reviewOf = (change: Partial<Review['edition']> = {}, more: Partial<Review>
     reason: null,
     lookedAt: null,
     dueAt: '2026-11-03T08:00:00.000Z',
+    sentAt: null,
+    goesIn: null,
     local: { date: '2026-11-03', time: '08:00' },
     zone: 'Europe/London',
     may: { send: true, retry: false, skip: true, takeUp: false, takeBack: false },
@@ -129,7 +131,7 @@ describe('an edition that waits to be signed off', () => {
     expect(screen.getAllByText('October 2026').length).toBeGreaterThan(0);
     expect(screen.getByText('orla@mosswick.example')).toBeTruthy();
     expect(screen.getByText('Hello Orla, visits were 4,120.')).toBeTruthy();
-    fireEvent.click(press(/^Sign off: to 1 reader at .*3 Nov.*08:00/));
+    fireEvent.click(press(/^Sign off: to Orla Fenwick at .*3 Nov.*08:00/));
     await waitFor(() => expect(done()).toEqual([{ name: 'POST /api/editions/ed_1/send', body: { hash: 'seen-1' } }]));
   });
 
@@ -140,10 +142,18 @@ describe('an edition that waits to be signed off', () => {
 
   it('that is signed off says so, and it can be taken back before it goes', async () => {
     const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
-    await show(reviewOf({ state: 'ready', may }));
+    await show(reviewOf({ state: 'ready', may, goesIn: 86_400 }));
     expect(screen.getByText(/Signed off: it goes at .*08:00/)).toBeTruthy();
     expect(screen.queryByRole('button', { name: /^Sign off/ })).toBeNull();
     fireEvent.click(press(/^Take the sign-off back$/));
+    await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/take-back']));
+  });
+
+  it('that was sent can be undone while one watches, and says whom it is about to reach', async () => {
+    const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
+    await show(reviewOf({ state: 'ready', may, goesIn: 27 }));
+    expect(screen.getByText(/It goes to Orla Fenwick in 27 seconds\./)).toBeTruthy();
+    fireEvent.click(press(/^Undo$/));
     await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/take-back']));
   });
 
@@ -165,7 +175,7 @@ describe('an edition that waits to be signed off', () => {
 
   it('goes at once where its time has passed, and is left out after a second press alone', async () => {
     await show(reviewOf({ dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [mail, { ...mail, email: 'a@b.example' }] }));
-    expect(press(/^Send it to 2 readers now$/)).toBeTruthy();
+    expect(press(/^Send it to Orla Fenwick and Orla Fenwick now$/)).toBeTruthy();
     fireEvent.click(press(/^Leave it out$/));
     expect(done()).toEqual([]);
     fireEvent.click(press(/^Leave it out: nobody gets it$/));
@@ -193,7 +203,15 @@ describe('whom an edition reaches', () => {
     expect(facts).toBe(
       'To Orla Fenwick orla@mosswick.exampleBcc Ada Pell ada@mosswick.exampleTobin Aske is marked as having left.',
     );
-    expect(press(/to 2 readers/)).toBeTruthy();
+    expect(press(/to Orla Fenwick and Ada Pell at/)).toBeTruthy();
+    cleanup();
+    const many = Array.from({ length: 9 }, (_, i) => ({
+      ...mail,
+      name: `Reader ${i}`,
+      email: `r${i}@mosswick.example`,
+    }));
+    await show(reviewOf({}, { mails: many }));
+    expect(press(/to Reader 0, Reader 1 and 7 more at/)).toBeTruthy();
   });
 
   it('may be seen by who may not send', async () => {

@@ -10,6 +10,7 @@ import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
+import { useCountdown } from '../../parts/useCountdown.ts';
 import { momentOf, plural } from '../../parts/when.ts';
 import { useScopeIs } from '../../shell/scope.ts';
 import { useSession } from '../../shell/sessionContext.ts';
@@ -29,16 +30,54 @@ function figuresOf({ clientId, period, compared }: Review['edition']): string {
 }
 
 /** What one press does: to how many, and when. What was planned goes at its time; anything else as soon as it is let go. */
+/** Readers by name, the first few: `Orla Fenwick and Tobin Aske`, `Orla Fenwick and 4 more`. */
+function whomOf(mails: Review['mails']): string {
+  const names = mails.map((m) => m.name || m.email);
+  const shown = names.length <= NAMED ? names : [...names.slice(0, NAMED - 1), `${names.length - NAMED + 1} more`];
+  return new Intl.ListFormat('en-GB').format(shown);
+}
+const NAMED = 3;
+
 function letsGo({ edition, mails, stale }: Review, now: string): string {
   if (stale) return 'It is drawn anew';
   const isAhead = edition.kind === 'scheduled' && edition.dueAt > now;
   if (mails.length > 0) {
-    const whom = `to ${plural(mails.length, 'reader')}`;
+    const whom = `to ${whomOf(mails)}`;
     return isAhead ? `Sign off: ${whom} at ${momentOf(edition.dueAt)}` : `Send it ${whom} now`;
   }
   // Somebody was to read it, and nobody may; or nobody was to.
   if (edition.readers.length > 0) return 'Send it';
   return isAhead ? `Sign off: kept here at ${momentOf(edition.dueAt)}` : 'Keep it here now';
+}
+
+/** Seconds: nearer than that, what was sent can be undone while one watches. */
+const SOON = 120;
+
+/** When what a person let go will go, and to whom; while it can be undone the seconds run. */
+function GoesSoon({ review: { edition, mails } }: { review: Review }) {
+  const left = useCountdown(edition.goesIn);
+  if (left === null) return null;
+  if (left > SOON) return <span className="tone-good small">● Signed off: it goes at {momentOf(edition.dueAt)}.</span>;
+  const whom = mails.length > 0 ? ` to ${whomOf(mails)}` : '';
+  return (
+    <span className="tone-good small" role="status">
+      ● It goes{whom} {left > 0 ? `in ${plural(left, 'second')}` : 'now'}.
+    </span>
+  );
+}
+
+/** What else waits on the Desk, once this is done. */
+function NextNeed({ edition }: { edition: string }) {
+  const desk = useGet('GET /api/desk', {}, { live: true });
+  const next = desk.data?.needs.find((n) => !n.action.to.includes(edition));
+  if (!desk.data) return null;
+  return next ? (
+    <Button component={Link} to={next.write ? '/' : next.action.to} variant="outline">
+      Next: {next.title}
+    </Button>
+  ) : (
+    <span className="muted small">Nothing else waits for you.</span>
+  );
 }
 
 /** Whom it reaches, with which words, for which dates; and the one press that lets it go. */
@@ -63,9 +102,7 @@ function Aside({ review }: { review: Review }) {
           {edition.asks.until ? `; at ${momentOf(edition.asks.until)} it goes by itself.` : '; until then it waits.'}
         </span>
       )}
-      {edition.may.takeBack && (
-        <span className="tone-good small">● Signed off: it goes at {momentOf(edition.dueAt)}.</span>
-      )}
+      {edition.may.takeBack && <GoesSoon review={review} />}
       {edition.reason && ![...review.turned, ...review.remarks].some((t) => edition.reason!.startsWith(t)) && (
         <Notice>{edition.reason}</Notice>
       )}
@@ -122,7 +159,7 @@ function Aside({ review }: { review: Review }) {
         )}
         {edition.may.takeBack && may && (
           <Button variant="outline" loading={back.isPending} onClick={() => back.mutate()}>
-            Take the sign-off back
+            {edition.goesIn !== null && edition.goesIn <= SOON ? 'Undo' : 'Take the sign-off back'}
           </Button>
         )}
         {edition.may.retry && may && (
@@ -142,6 +179,9 @@ function Aside({ review }: { review: Review }) {
           </Button>
         )}
         {may && <LeaveOut edition={edition} />}
+        {may && !edition.may.send && (edition.may.takeBack || SETTLED.includes(edition.state)) && (
+          <NextNeed edition={edition.id} />
+        )}
       </div>
       {edition.deliveries.length > 0 && (
         <dl className="facts">
