@@ -12,6 +12,7 @@ import {
 import { type ScheduleBacklog, sortMissed } from '../src/edition/index.ts';
 import { fillMergeFields, type MergeTarget } from '../src/report/mergeFields.ts';
 import { aggregation, breakdown, excluded, pace, steps } from './figuresAdapters.ts';
+import { own } from './ownAdapter.ts';
 
 /** What a vector file holds, and how two answers are compared: see README.md beside this file. */
 export interface VectorFile {
@@ -113,6 +114,7 @@ export const adapters: Record<string, Adapter> = {
   pace,
   steps,
   excluded,
+  own,
 };
 
 /** The first difference between an answer and what a vector expects, as a path, or null when they agree. */

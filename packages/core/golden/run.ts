@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { adapters, runCase, type VectorFile } from './adapters.ts';
 
@@ -7,7 +7,10 @@ const folder = process.argv[2] ?? import.meta.dirname;
 let passed = 0;
 let failed = 0;
 for (const file of Object.keys(adapters)) {
-  const vectors = JSON.parse(readFileSync(join(folder, `${file}.json`), 'utf8')) as VectorFile;
+  const path = join(folder, `${file}.json`);
+  // Another folder need not have all of them.
+  if (!existsSync(path)) continue;
+  const vectors = JSON.parse(readFileSync(path, 'utf8')) as VectorFile;
   for (const c of vectors.cases) {
     const difference = runCase(file, c);
     if (difference === null) passed++;

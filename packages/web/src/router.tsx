@@ -1,4 +1,5 @@
-import { createBrowserRouter, Link } from 'react-router';
+import { createBrowserRouter } from 'react-router';
+import { NoSuchPage } from './parts/NoSuchPage.tsx';
 import { Desk } from './places/desk/Desk.tsx';
 import { ErrorPage } from './shell/ErrorPage.tsx';
 import { Shell } from './shell/Shell.tsx';
@@ -128,14 +129,7 @@ export const router = createBrowserRouter([
           },
           {
             path: '*',
-            element: (
-              <main className="place">
-                <h1>Page not found</h1>
-                <p>
-                  <Link to="/">Go to the Desk</Link>
-                </p>
-              </main>
-            ),
+            element: <NoSuchPage />,
           },
         ],
       },

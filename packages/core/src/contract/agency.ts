@@ -148,7 +148,8 @@ export const serviceInput = z.object({
   address: z
     .url({ protocol: /^https?$/, error: 'This is no web address: it should look like https://service.example/api.' })
     .max(500),
-  clientId: z.string().trim().min(1, 'Give the name under which the agency is registered there.').max(300),
+  /** Empty for a service without authorisation, whose tokens are given by hand. */
+  clientId: z.string().trim().max(300),
   /** Left out, the one that is kept goes on being used; empty where the registration has none. */
   clientSecret: z.string().max(500).optional(),
 });

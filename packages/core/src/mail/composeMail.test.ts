@@ -36,8 +36,8 @@ const people = {
   number: '7',
 };
 const { mail: words } = wordsFor('en-GB');
-const write = (of: Frozen, texts: MailTexts) => {
-  const made = composeMail(of, texts, people, { isTest: false });
+const write = (of: Frozen, texts: MailTexts, to = people) => {
+  const made = composeMail(of, texts, to, { isTest: false });
   if (!made.ok) throw new Error(made.fault.field);
   const { subject, fileName } = made.mail;
   return {
@@ -98,6 +98,14 @@ describe('a mail', () => {
     expect(made.html).toContain('Smith &amp; Sons &lt;Ltd&gt;');
     expect(made.subject).toBe('For Smith & Sons <Ltd>');
     expect(made.fileName).toMatch(/^[^/\\<>:*?"|]+\.pdf$/);
+  });
+
+  it('greets many, or nobody by name, with a plain hello; a fallback of one’s own stands', () => {
+    const nameless = { ...people, firstName: '' };
+    const greeted = (message: string, to = nameless) => write(frozen, { subject: 'x', message }, to).text;
+    expect(greeted('Hello {{contact.firstName | there}},')).toContain('Hello,');
+    expect(greeted('Hello {{contact.firstName | there}},', people)).toContain('Hello Ines <b>,');
+    expect(greeted('Dear {{contact.firstName | all of you}},')).toContain('Dear all of you,');
   });
 
   it('keeps paragraphs and lines in both forms, and fetches nothing', () => {

@@ -148,6 +148,9 @@ function tame<T>(value: T): T {
   return Object.fromEntries(Object.entries(value).map(([key, of]) => [key, tame(of)])) as T;
 }
 
+/** “Hello there” is for one whose name is not known; where a mail goes to many, or to nobody by name, “Hello” greets them. */
+const THERE = /[ \u00a0]\{\{\s*contact\.firstName\s*\|\s*there\s*\}\}/g;
+
 /** Writes the mail of an edition for one reader, or tells which field cannot be filled: a reader never sees braces or a gap. */
 export function composeMail(
   frozen: FrozenForMail,
@@ -163,8 +166,9 @@ export function composeMail(
   const context = contextOf(frozen, people, [...new Set(asked)], format);
   const design = texts.mail ?? PLAIN_MAIL;
   let fault: MergeFault | null = null;
+  const isNameless = people.firstName.trim() === '';
   const filled = (template: string, target: MergeTarget): string => {
-    const result = fillMergeFields(template, target, keys, context);
+    const result = fillMergeFields(isNameless ? template.replace(THERE, '') : template, target, keys, context);
     if (result.ok) return result.text;
     fault ??= result.fault;
     return '';

@@ -1,4 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { AGENCY_REGISTRATION, SMTP_ACCOUNT } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -225,6 +227,36 @@ describe('an agency', () => {
     expect((await fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'file' }, body: right })).status).toBe(
       404,
     );
+  });
+});
+
+describe('a service without authorisation of its own', () => {
+  /** Answers what the protocol asks of a token that it never gave, and has no token endpoint. */
+  const serve = async (status: number) => {
+    const server = createServer((req, res) => {
+      res.writeHead(req.url!.endsWith('/oauth/token') ? 404 : status, { 'content-type': 'application/json' });
+      res.end('{}');
+    });
+    await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
+    return { server, address: `http://127.0.0.1:${(server.address() as AddressInfo).port}/feeds/calls/v1` };
+  };
+  const register = async (status: number, clientId: string) => {
+    const { server, address } = await serve(status);
+    const body = { address, clientId };
+    const answer = await fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body });
+    server.close();
+    return answer;
+  };
+
+  it('is registered by its address alone, as the protocol says that it may do without', async () => {
+    fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_FEEDS: '' });
+    expect((await register(401, '')).status).toBe(200);
+    // What refuses nobody is no such service.
+    expect((await register(200, '')).fields.address).toContain('Nothing there answers as a service does');
+    const { url } = fixture.simulators;
+    const own = { address: `${url}/services/calls/v1`, clientId: '' };
+    const asked = await fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body: own });
+    expect(asked.fields.clientId).toBe('Give the name under which the agency is registered there.');
   });
 });
 

@@ -116,6 +116,8 @@ async function theCalendar(db: Store, id: string): Promise<Calendar> {
 }
 
 /** The service's own words at the field that they are about. */
+const NO_CLIENT_ID = 'Give the name under which the agency is registered there.';
+
 function refused(error: unknown): never {
   if (!(error instanceof FeedError)) throw error;
   throw atField(error.kind === 'refused' ? 'clientId' : 'address', error.message);
@@ -301,7 +303,13 @@ export const agencyHandlers: Handlers<
       throw atField('clientSecret', 'Type the secret for this address and name.');
     }
     const registration = { ...body, clientSecret: body.clientSecret ?? kept?.clientSecret ?? '' };
-    await tryRegistration(api, registration).catch(refused);
+    const how = await tryRegistration(api, registration).catch((error) => {
+      // A service that authorises has to be told who asks.
+      if (registration.clientId === '' && error instanceof FeedError && error.kind === 'refused')
+        throw atField('clientId', NO_CLIENT_ID);
+      return refused(error);
+    });
+    if (how === 'authorises' && registration.clientId === '') throw atField('clientId', NO_CLIENT_ID);
     return changing(
       api,
       session,

@@ -1,5 +1,7 @@
 import { addDays, type CivilDate, civilDateAt, maxDate, type Range } from '@chronicon/core/calendar';
+import type { z } from 'zod';
 import { ask, type HttpAnswer } from './http.ts';
+import { account as accountSchema, accounts, catalogue, rowsPage, totalReply } from './protocolFeed.ts';
 
 /** What is tested: a service, one of its accounts, and a token that may read it. */
 export interface Candidate {
@@ -58,7 +60,7 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
       // Whoever tests a service may run it on their own machine.
       network: { loopback: true, private: true },
     });
-  const json = async (path: string): Promise<Record<string, unknown>> => {
+  const json = async (path: string, as: z.ZodType): Promise<Record<string, unknown>> => {
     const { status, body: text } = await get(path);
     must(status === 200, `${path} answered ${status}`);
     let body: unknown;
@@ -68,6 +70,10 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
       throw new Fault(`${path} is no JSON`);
     }
     must(isRecord(body), `${path} is no JSON object`);
+    // What reads a service's answers later reads them here, too: who passes can be connected.
+    const read = as.safeParse(body);
+    const [issue] = read.error?.issues ?? [];
+    must(issue === undefined, `${path} cannot be read: ${issue?.path.join('.')}: ${issue?.message}`);
     return body;
   };
   const finding = async (rule: string, work: () => Promise<void>): Promise<Finding> => {
@@ -81,10 +87,9 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
 
   const known: Known = { zone: 'UTC', through: '', datasets: [] };
   yield await finding('GET /accounts lists what the token may read, the account among it', async () => {
-    const { accounts } = await json('/accounts');
-    must(Array.isArray(accounts), 'there is no list "accounts"');
+    const { accounts: all } = await json('/accounts', accounts);
     must(
-      accounts.some((a) => isRecord(a) && a.id === c.account),
+      (all as unknown[]).some((a) => isRecord(a) && a.id === c.account),
       `${c.account} is not in the list`,
     );
   });
@@ -97,7 +102,7 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
     must(status === 404, `it was answered with ${status}`);
   });
   yield await finding('an account says who it is: id, name, site, zone, currency', async () => {
-    const found = await json(account);
+    const found = await json(account, accountSchema);
     for (const key of ['id', 'name', 'site', 'zone', 'currency']) {
       must(typeof found[key] === 'string', `"${key}" is no text`);
     }
@@ -108,11 +113,11 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
       `${found.currency} is no currency (ISO 4217)`,
     );
     civilDateAt(c.now, known.zone);
-    const again = await json(account);
+    const again = await json(account, accountSchema);
     must(JSON.stringify(again) === JSON.stringify(found), 'it says another thing when asked again');
   });
   yield await finding('the catalogue names datasets with first day, dimensions and measures', async () => {
-    const { completeThrough, datasets } = await json(`${account}/datasets`);
+    const { completeThrough, datasets } = await json(`${account}/datasets`, catalogue);
     must(isDate(completeThrough), '"completeThrough" is no date');
     must(
       completeThrough <= civilDateAt(c.now, known.zone),
@@ -143,7 +148,10 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
     const rows: string[] = [];
     let cursor: number | null = 0;
     while (cursor !== null) {
-      const page = await json(`${account}/datasets/${d.key}/rows?from=${range.from}&to=${range.to}&cursor=${cursor}`);
+      const page = await json(
+        `${account}/datasets/${d.key}/rows?from=${range.from}&to=${range.to}&cursor=${cursor}`,
+        rowsPage,
+      );
       const { columns, rows: found, next } = page;
       must(Array.isArray(columns) && Array.isArray(found), 'a page has no columns or no rows');
       const lacking = ['day', ...d.dimensions, ...d.measures].find((name) => !columns.includes(name));
@@ -194,7 +202,7 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
     yield await finding(`${d.key}: totals are numbers over a range and filter`, async () => {
       const query = `from=${range.from}&to=${range.to}`;
       for (const m of d.measures) {
-        const { value } = await json(`${account}/datasets/${d.key}/totals?${query}&measure=${m}`);
+        const { value } = await json(`${account}/datasets/${d.key}/totals?${query}&measure=${m}`, totalReply);
         must(typeof value === 'number' && Number.isFinite(value), `the total of ${m} is no number`);
       }
     });

@@ -6,12 +6,13 @@ import type { DatasetSpec, FactRow } from '../facts/factStore.ts';
 import { FeedError, type FeedKind, type FeedSession, type ServiceSetup } from './connector.ts';
 import { ask, type HttpAnswer, parseJson, retryAfterOf } from './http.ts';
 
+/** What is read of a service's answers: `npm run conformance` holds a service to the same. */
 const text = z.string().max(300);
-const account = z.object({ id: text.min(1), name: text, site: text, zone: zoneName, currency: text });
-const accounts = z.object({ accounts: z.array(account).max(10_000) });
+export const account = z.object({ id: text.min(1), name: text, site: text, zone: zoneName, currency: text });
+export const accounts = z.object({ accounts: z.array(account).max(10_000) });
 
 const name = z.string().regex(/^[a-zA-Z][a-zA-Z0-9]*$/);
-const catalogue = z.object({
+export const catalogue = z.object({
   completeThrough: civilDate,
   datasets: z.array(
     z.object({
@@ -24,9 +25,9 @@ const catalogue = z.object({
   ),
 });
 
-const totalReply = z.object({ value: z.number() });
+export const totalReply = z.object({ value: z.number() });
 
-const rowsPage = z.object({
+export const rowsPage = z.object({
   columns: z.array(z.string()),
   rows: z.array(z.array(z.union([z.string(), z.number()]))),
   next: z.int().nullable(),

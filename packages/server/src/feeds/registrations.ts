@@ -84,12 +84,34 @@ export function identify({ clientId, clientSecret }: Registration): {
   return { headers: { authorization: `Basic ${pair}` }, form: {} };
 }
 
+/** What a service that has no token endpoint answers where one would be. */
+const NO_SUCH_DOOR: readonly number[] = [404, 405, 501];
+
+/**
+ * Whether a service without an authorisation of its own speaks the protocol: it does where a token that was never given is
+ * refused as docs/feeds.md has it. @throws FeedError where it does not
+ */
+async function tryWithoutAuthorisation(tools: Pick<Tools, 'config'>, { address }: Registration): Promise<void> {
+  const { status } = await ask({
+    url: new URL(`${address.replace(/\/$/, '')}/accounts`),
+    headers: { authorization: `Bearer ${randomBytes(16).toString('hex')}` },
+    timeout: TRY_TIME,
+    network: tools.config.network,
+  });
+  if (status !== 401 && status !== 403)
+    throw new FeedError('down', `Nothing there answers as a service does (${status}).`);
+}
+
 /**
  * Asks a service whether it knows a registration: with a code that nobody was given, which one that it knows is refused
- * as such (`invalid_grant`), and one that it does not know as itself (RFC 6749 §5.2).
+ * as such (`invalid_grant`), and one that it does not know as itself (RFC 6749 §5.2). A service may do without all of this: its
+ * tokens are then given by hand, and it has to refuse one that it never gave.
  * @throws FeedError `refused` where it is not known, or another one where the service does not answer as one
  */
-export async function tryRegistration(tools: Pick<Tools, 'config'>, registration: Registration): Promise<void> {
+export async function tryRegistration(
+  tools: Pick<Tools, 'config'>,
+  registration: Registration,
+): Promise<'authorises' | 'by-token'> {
   const { headers, form } = identify(registration);
   const back = new URL('/connect/back', tools.config.url ?? 'http://localhost').href;
   const answer = await ask({
@@ -105,13 +127,17 @@ export async function tryRegistration(tools: Pick<Tools, 'config'>, registration
     timeout: TRY_TIME,
     network: tools.config.network,
   });
+  if (NO_SUCH_DOOR.includes(answer.status)) {
+    await tryWithoutAuthorisation(tools, registration);
+    return 'by-token';
+  }
   let error = '';
   try {
     error = String((JSON.parse(answer.body) as { error?: unknown }).error ?? '');
   } catch {
     throw new FeedError('down', `Nothing there answers as a service does (${answer.status}).`);
   }
-  if (error === 'invalid_grant') return;
+  if (error === 'invalid_grant') return 'authorises';
   if (answer.status === 401 || /^(invalid|unauthorized)_client$/.test(error)) {
     throw new FeedError('refused', 'The service does not know this name and secret.');
   }

@@ -31,6 +31,11 @@ export const ENVIRONMENT: readonly { name: string; about: string; otherwise: str
     otherwise: 'none are taken',
   },
   {
+    name: 'CHRONICON_UNDO',
+    about: 'Seconds in which a send of a person can be undone before the first mail goes, at most 300.',
+    otherwise: '30',
+  },
+  {
     name: 'CHRONICON_NOTICES',
     about: 'off: nobody of the agency is told of what is held, late or changed by mail.',
     otherwise: 'on',

@@ -3,6 +3,7 @@ import type { ComponentType } from 'react';
 import { Link, NavLink, useParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
+import { NoSuchPage } from '../../parts/NoSuchPage.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Brand } from './Brand.tsx';
 import { Contacts } from './Contacts.tsx';
@@ -30,7 +31,8 @@ const PARTS: Record<string, { label: string; view: ComponentType<{ client: Clien
 export function Client() {
   const { client: id = '', part = '' } = useParams();
   const client = useGet('GET /api/clients/:client', { params: { client: id } }, { live: true });
-  const View = PARTS[part]?.view ?? Overview;
+  const View = Object.hasOwn(PARTS, part) ? PARTS[part]!.view : null;
+  if (View === null) return <NoSuchPage />;
   if (client.error) {
     return (
       <main className="place">

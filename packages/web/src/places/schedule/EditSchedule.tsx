@@ -28,7 +28,13 @@ export function EditSchedule() {
   const save = useChange((body: ScheduleInput) => call('PUT /api/schedules/:schedule', { params, body }));
   const test = useChange(() => call('POST /api/schedules/:schedule/test', { params }));
   const end = useChange(() => call('DELETE /api/schedules/:schedule', { params }));
-  if (schedule.error) return <Notice error={schedule.error} />;
+  if (schedule.error) {
+    return (
+      <main className="place">
+        <Notice error={schedule.error} />
+      </main>
+    );
+  }
   if (!schedule.data || !client.data || !reports.data) {
     return (
       <main className="place">

@@ -24,7 +24,16 @@ interface Props {
 
 /** Dimensions that people have readers by come first. */
 const FIRST = ['location', 'country', 'market', 'advertiser', 'lineItem', 'site'];
-const order = (d: Dimension): number => (FIRST.includes(d.key) ? FIRST.indexOf(d.key) : FIRST.length);
+/** Single posts, pictures and the like: nobody has readers by them, and each new one would be a group of its own. */
+const SELDOM = ['hour', 'landingPage', 'keyword', 'event', 'post', 'hashtag', 'postLink', 'postPicture', 'hashtagLink'];
+const order = (d: Dimension): number => {
+  if (SELDOM.includes(d.key)) return FIRST.length + 1 + SELDOM.indexOf(d.key);
+  return FIRST.includes(d.key) ? FIRST.indexOf(d.key) : FIRST.length;
+};
+const offerOf = (d: Dimension) => ({
+  value: d.key,
+  label: `one for each ${d.label.toLowerCase()}${SELDOM.includes(d.key) ? ' – seldom of use' : ''}`,
+});
 
 const idOf = (): string =>
   `gr_${[...crypto.getRandomValues(new Uint8Array(10))].map((b) => b.toString(16).padStart(2, '0')).join('')}`;
@@ -171,10 +180,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
       <NativeSelect
         label="One report, many readers"
         description="An edition for each value, with readers of its own"
-        data={[
-          { value: '', label: 'one edition for all readers' },
-          ...offered.map((d) => ({ value: d.key, label: `one for each ${d.label.toLowerCase()}` })),
-        ]}
+        data={[{ value: '', label: 'one edition for all readers' }, ...offered.map(offerOf)]}
         value={groups?.by ?? ''}
         error={fieldError(error, 'groups.by') ?? fieldError(error, 'groups.groups')}
         onChange={(e) => choose(e.currentTarget.value)}

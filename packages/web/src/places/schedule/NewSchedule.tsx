@@ -46,7 +46,13 @@ export function NewSchedule() {
     { enabled: from !== null },
   );
   const discard = useChange(() => call('DELETE /api/clients/:client/schedule-draft', { params: { client: id } }));
-  if (copied.error) return <Notice error={copied.error} />;
+  if (copied.error) {
+    return (
+      <main className="place">
+        <Notice error={copied.error} />
+      </main>
+    );
+  }
   if (!client.data || !reports.data || draft.isPending || (from !== null && !copied.data)) {
     return (
       <main className="place">

@@ -43,7 +43,7 @@ function ServiceForm({ service, onDone }: { service: Service; onDone: () => void
       <div className="field-pairs">
         <TextInput
           label="Client id"
-          description="As the service registered your agency"
+          description="As the service registered your agency; empty where tokens are given by hand"
           autoComplete="off"
           value={input.clientId}
           onChange={(e) => set({ clientId: e.currentTarget.value })}
