@@ -11,6 +11,9 @@ export interface RunningDemo {
   stop(): Promise<void>;
 }
 
+/** A send can be undone for a moment only, so that nobody waits half a minute for each. */
+const QUICK = { CHRONICON_UNDO: '2' };
+
 /** Runs one of the commands, as npm does. @returns the process, and everything that it has said so far */
 function run(script: 'demo' | 'start', env: Record<string, string>): { child: ChildProcess; said(): string } {
   const child = fork(join(import.meta.dirname, `../../scripts/${script}.mjs`), {
@@ -34,6 +37,7 @@ export const runStart = async (data: string) =>
     // The services stand on this machine here; everything else is set in the interface.
     CHRONICON_FEED_NETWORKS: 'loopback',
     CHRONICON_LOG: 'info',
+    ...QUICK,
   });
 
 /** The address at which the agency is made, as `npm start` prints it. */
@@ -56,6 +60,7 @@ async function runDemo(data: string, today: string): Promise<RunningDemo> {
   ];
   const { child, said } = run('demo', {
     CHRONICON_TODAY: today,
+    ...QUICK,
     CHRONICON_DATA: data,
     CHRONICON_PORT: String(port),
     CHRONICON_SIMULATORS_PORT: String(simulatorsPort),

@@ -141,6 +141,8 @@ const figures = z.object({
   odd: z.array(oddFigure.nullable()),
   /** By metric, in the order of `metrics`; null where no day is left out. */
   excluded: z.array(leftOut.nullable()),
+  /** By metric: at which rates its money was converted; null for none. */
+  converted: z.array(z.string().nullable()),
   /** The exclusions that concern the dates shown. */
   exclusions: z.array(excludedDays),
   notes: z.array(dayNote),

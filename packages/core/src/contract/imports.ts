@@ -58,11 +58,15 @@ const importDetail = importRow.extend({
         }),
       ),
       mapping: fileMapping,
-      doubts: z.array(z.enum(['dates', 'numbers', 'currency'])),
+      doubts: z.array(z.enum(['dates', 'numbers', 'currency', 'rates'])),
       dateStyles: z.array(z.enum(DATE_STYLES)),
       /** Whether rows call themselves totals. */
       hasTotals: z.boolean(),
       notices: z.array(z.string()),
+      /** The whole months that its first rows are of; null where none of their days could be read. */
+      days: z.object({ from: z.string(), to: z.string() }).nullable(),
+      /** How files may name the client's own currency: its code and its signs. */
+      ownSigns: z.array(z.string()),
     })
     .nullable(),
   /** What a column can be read as: dimensions and figures that reports know already. */
@@ -119,7 +123,10 @@ export const importRoutes = {
   'POST /api/clients/:client/imports/:import/preview': route({
     about: 'The first rows as they would be read.',
     roles: MAKERS,
-    body: params,
+    body: params.extend({
+      /** New figures that are money. */
+      money: z.array(z.string().max(60)).max(200).optional(),
+    }),
     reply: z.object({
       fault: z.object({ column: z.string(), message: z.string() }).nullable(),
       columns: z.array(z.string()),

@@ -1,5 +1,5 @@
 import type { CivilDate } from '../calendar/index.ts';
-import type { Answers, MetricBook } from '../figures/index.ts';
+import type { Answers, Conversion, MetricBook } from '../figures/index.ts';
 import type { Brand, DayNote, Logo, Paper, ReportDocument, ReportScope, ToldExclusion } from '../report/index.ts';
 import type { Formatter } from '../words/index.ts';
 import type { PageRuler, Ruler } from './ruler.ts';
@@ -29,6 +29,8 @@ export interface ComposeInput extends ReportScope {
   dayNotes: readonly DayNote[];
   /** Days that are left out of the client's figures, with the reason where it is printed; left out for none. */
   excluded?: readonly ToldExclusion[] | undefined;
+  /** Rates by which money was converted as it came in; left out for none. */
+  converted?: readonly Conversion[] | undefined;
   /** What was written for the period, by the id of its block. */
   commentary: Readonly<Record<string, string>>;
   brand: Brand;

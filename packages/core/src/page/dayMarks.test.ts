@@ -119,6 +119,20 @@ describe('an odd day on a page', () => {
     );
   });
 
+  it('is no matter of rates: money that was converted is marked with its rate, in every language', () => {
+    const of = (locale: string, to: string): ComposeInput => ({
+      ...input({ locale, found: NOTHING_ODD }),
+      converted: [{ measures: ['visits'], currency: 'EUR', into: 'GBP', rate: 0.86, from: '2026-01-01', to }],
+    });
+    const text = notesOf(of('en-GB', '2026-10-15')).replace(/\s+/g, ' ');
+    expect(text).toContain('Visits ¤ 10,200');
+    expect(text).toContain('¤ Visits – amounts in EUR converted at 1 EUR = 0.86 GBP (1 January – 15 October 2026).');
+    expect(text).not.toContain('Orders ¤');
+    for (const { value } of LOCALES) expect(notesOf(of(value, '2026-10-15'))).toContain('¤');
+    // A rate of days that the page does not show is none of its own.
+    expect(notesOf(of('en-GB', '2026-08-31'))).not.toContain('¤');
+  });
+
   it('keeps its mark where a name is cut for room', () => {
     const long = {
       ...input(),

@@ -1,4 +1,4 @@
-import type { Answers, MetricBook } from '../figures/index.ts';
+import { type Answers, type Conversion, conversionsFor, type MetricBook } from '../figures/index.ts';
 import {
   type DayNote,
   excludedIn,
@@ -9,12 +9,14 @@ import {
   type Scope,
   type ToldExclusion,
 } from '../report/index.ts';
-import { dayNoteWords, type Formatter, fullStop, oddDayWords, withoutWords } from '../words/index.ts';
+import { conversionWords, dayNoteWords, type Formatter, fullStop, oddDayWords, withoutWords } from '../words/index.ts';
 
 /** Stands after the name of a figure of which a day is odd; a note says which. */
 const ODD = '‡';
 /** Stands after the name of a figure that leaves a day out; a note says which, and why. */
 const EXCLUDED = '§';
+/** Stands after the name of a figure whose money was converted; a note says at which rate. */
+const CONVERTED = '¤';
 
 /** What the marks are made from. */
 interface Marking {
@@ -22,11 +24,13 @@ interface Marking {
   book: MetricBook;
   dayNotes: readonly DayNote[];
   excluded?: readonly ToldExclusion[] | undefined;
+  converted?: readonly Conversion[] | undefined;
   format: Formatter;
 }
 
 /**
- * Marks the names of metrics that odd days stand behind, and of those that leave days out, and notes the days (SEMANTICS §6).
+ * Marks the names of metrics that odd days stand behind, of those that leave days out (SEMANTICS §6), and of those whose money
+ * was converted (§13), and notes the days and the rates.
  * What somebody wrote of a day for readers stands beside what the figures say, never in its place. The notes call the metric by
  * `label`.
  */
@@ -34,7 +38,10 @@ export function dayMarker(
   input: Marking,
   note: (text: string) => void,
 ): (metric: string, scope: Scope, label: string) => string {
-  return (key, scope, label) => oddMark(input, note, key, scope, label) + excludedMark(input, note, key, scope, label);
+  return (key, scope, label) =>
+    oddMark(input, note, key, scope, label) +
+    excludedMark(input, note, key, scope, label) +
+    convertedMark(input, note, key, scope, label);
 }
 
 function oddMark(
@@ -65,4 +72,17 @@ function excludedMark(
   if (!leavesOut(own)) return '';
   note(`${EXCLUDED} ${excludedNote({ key, label }, own, excluded, { book, format })}`);
   return ` ${EXCLUDED}`;
+}
+
+function convertedMark(
+  { format, book, converted = [] }: Marking,
+  note: (text: string) => void,
+  key: string,
+  { period, compared }: Scope,
+  label: string,
+): string {
+  const own = conversionsFor(converted, key, [period, compared], book);
+  if (own.length === 0) return '';
+  note(`${CONVERTED} ${fullStop(`${label} – ${conversionWords(own, format)}`)}`);
+  return ` ${CONVERTED}`;
 }

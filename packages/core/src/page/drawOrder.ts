@@ -1,5 +1,5 @@
 import type { CivilDate } from '../calendar/index.ts';
-import type { MetricSettings, Target } from '../figures/index.ts';
+import type { Conversion, MetricSettings, Target } from '../figures/index.ts';
 import type {
   Brand,
   DayNote,
@@ -35,6 +35,8 @@ export interface DrawOrder extends ReportScope {
   holidays: CivilDate[];
   /** Days that are left out of the client's figures, with the reason where it is printed; left out for none. */
   excluded?: ToldExclusion[] | undefined;
+  /** Rates by which money was converted as it came in; left out for none. */
+  converted?: Conversion[] | undefined;
   /** Notes on days that readers are to see. */
   dayNotes: DayNote[];
   /** What was written for the period, by the id of its block. */

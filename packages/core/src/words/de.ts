@@ -240,6 +240,7 @@ export const de: Words = {
   noteTypical:
     'Das übliche Niveau von {metric} beruht auf {count} von {of} früheren Zeiträumen; die übrigen sind nicht vollständig bekannt.',
   noteDay: '{dates}: {text}',
+  converted: 'Beträge in {currency} umgerechnet zum Kurs {rate} ({range})',
   driversNoteRatio:
     'Jeder Balken zeigt, was ein Teil durch seine Rate und sein Gewicht brachte; zusammen ergeben sie die Änderung.',
   partial: 'nur {share} der Tage',

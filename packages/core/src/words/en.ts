@@ -222,6 +222,7 @@ export const en: Words = {
   noteTypical:
     'The usual level of {metric} is made from {count} of {of} earlier periods; the others are not fully known.',
   noteDay: '{dates}: {text}',
+  converted: 'amounts in {currency} converted at {rate} ({range})',
   driversNoteRatio: 'Each bar is what a part brought by its own rate and by its weight; they add up to the change.',
   partial: 'only {share} of the days',
   notComparable: 'not comparable',

@@ -236,6 +236,7 @@ export const es: Words = {
   noteTypical:
     'El nivel habitual de {metric} se basa en {count} de {of} períodos anteriores; los demás no se conocen por completo.',
   noteDay: '{dates}: {text}',
+  converted: 'importes en {currency} convertidos al cambio {rate} ({range})',
   driversNoteRatio: 'Cada barra es lo que una parte aportó por su tasa y por su peso; juntas forman la variación.',
   partial: 'solo {share} de los días',
   notComparable: 'no comparable',

@@ -239,6 +239,7 @@ export const fr: Words = {
   noteTypical:
     'Le niveau habituel de {metric} repose sur {count} des {of} périodes précédentes ; les autres ne sont pas entièrement connues.',
   noteDay: '{dates} : {text}',
+  converted: 'montants en {currency} convertis au taux {rate} ({range})',
   driversNoteRatio:
     'Chaque barre indique ce qu’une partie a apporté par son taux et par son poids ; ensemble elles composent l’évolution.',
   partial: '{share} des jours seulement',

@@ -235,6 +235,7 @@ export const he: Words = {
   periods: 'תקופות: {count}',
   noteTypical: 'הרמה הרגילה של {metric} מבוססת על {count} מתוך {of} תקופות קודמות; היתר אינן ידועות במלואן.',
   noteDay: '{dates}: {text}',
+  converted: 'סכומים ב־{currency} הומרו לפי השער {rate} ({range})',
   driversNoteRatio: 'כל עמודה היא מה שתרם חלק בשיעור שלו ובמשקלו; יחד הן מסתכמות אל השינוי.',
   partial: 'רק {share} מן הימים',
   notComparable: 'לא ניתן להשוואה',

@@ -1,5 +1,6 @@
 export * from './agree.ts';
 export * from './axis.ts';
+export * from './conversionWords.ts';
 export * from './dayNoteWords.ts';
 export * from './driverPieces.ts';
 export * from './excludedWords.ts';

@@ -237,6 +237,7 @@ export const it: Words = {
   noteTypical:
     'Il livello abituale di {metric} si basa su {count} di {of} periodi precedenti; gli altri non sono noti per intero.',
   noteDay: '{dates}: {text}',
+  converted: 'importi in {currency} convertiti al cambio {rate} ({range})',
   driversNoteRatio:
     'Ogni barra è ciò che una parte ha portato col suo tasso e col suo peso; insieme compongono la variazione.',
   partial: 'solo {share} dei giorni',

@@ -236,6 +236,7 @@ export const nl: Words = {
   noteTypical:
     'Het gebruikelijke niveau van {metric} komt uit {count} van {of} eerdere perioden; de andere zijn niet volledig bekend.',
   noteDay: '{dates}: {text}',
+  converted: 'bedragen in {currency} omgerekend tegen {rate} ({range})',
   driversNoteRatio:
     'Elke balk is wat een deel bracht door zijn eigen waarde en zijn gewicht; samen vormen ze de verandering.',
   partial: 'slechts {share} van de dagen',

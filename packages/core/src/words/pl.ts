@@ -236,6 +236,7 @@ export const pl: Words = {
   noteTypical:
     'Zwykły poziom ({metric}) wynika z {count} z {of} wcześniejszych okresów; pozostałe nie są w pełni znane.',
   noteDay: '{dates}: {text}',
+  converted: 'kwoty w {currency} przeliczone po kursie {rate} ({range})',
   driversNoteRatio: 'Każdy słupek to wpływ części przez jej wskaźnik i udział; razem tworzą zmianę.',
   partial: 'tylko {share} dni',
   notComparable: 'nieporównywalne',

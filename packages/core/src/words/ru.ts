@@ -235,6 +235,7 @@ export const ru: Words = {
   periods: 'периодов: {count}',
   noteTypical: 'Обычный уровень ({metric}) взят по {count} из {of} прошлых периодов; остальные известны не полностью.',
   noteDay: '{dates}: {text}',
+  converted: 'суммы в {currency} пересчитаны по курсу {rate} ({range})',
   driversNoteRatio: 'Каждая полоса — вклад части за счёт её показателя и доли; вместе они дают изменение.',
   partial: 'только {share} дней',
   notComparable: 'не сравнимо',

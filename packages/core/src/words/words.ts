@@ -113,6 +113,8 @@ export interface Words {
   noteTypical: string;
   /** `{dates}`, `{text}`: what somebody noted of certain days. */
   noteDay: string;
+  /** By which rate money of another currency was converted: `{currency}`, `{rate}`, `{range}`. */
+  converted: string;
   driversNoteRatio: string;
   /** `{share}`: of a figure whose days were not all delivered. */
   partial: string;

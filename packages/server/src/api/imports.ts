@@ -4,15 +4,20 @@ import type { ImportDetail, ImportRow, NewMetric, RouteName } from '@chronicon/c
 import {
   currencyFault,
   type FileMapping,
+  grainOfDates,
+  inCurrency,
+  isCurrency,
   keyOfName,
   mappingFault,
   readDescription,
   rowReader,
   shapeOf,
+  signsFor,
+  splitMapping,
 } from '@chronicon/core/feeds';
-import { DIMENSION_KEYS, metricBook, type OwnMeasure, type OwnMetric } from '@chronicon/core/figures';
+import { DIMENSION_KEYS, metricBook, moneyMeasures, type OwnMeasure, type OwnMetric } from '@chronicon/core/figures';
 import { storedShapes } from '../facts/factStore.ts';
-import { type FileSetup, fileSetupOf, moneyMeasures, undoableOf } from '../feeds/files/imports.ts';
+import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
 import { FileError } from '../feeds/files/rows.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
@@ -104,6 +109,8 @@ async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
           // A file that was looked at by a version of before was not asked.
           hasTotals: (inspection.totals ?? []).length > 0,
           notices: inspection.notices,
+          days: inspection.days ?? null,
+          ownSigns: signsFor(client.currency),
         }
       : null,
     known: knownTo(client, taken),
@@ -137,6 +144,19 @@ async function takenMeasures(api: Api, clientId: string, own: string | null): Pr
     }
   }
   return taken;
+}
+
+const GRAINS = { day: 'single days', week: 'whole weeks', month: 'whole months' } as const;
+
+/** A feed is of days, of weeks or of months. @throws Refusal at the feed */
+async function checkGrain(api: Api, feed: string | null, { dates }: FileMapping): Promise<void> {
+  const grain = grainOfDates(dates);
+  const other = feed === null ? undefined : (await storedShapes(api.facts, feed)).find((s) => s.grain !== grain);
+  if (!other) return;
+  throw atField(
+    'feed',
+    `It holds figures of ${GRAINS[other.grain]}, and this file those of ${GRAINS[grain]}. Choose a new feed.`,
+  );
 }
 
 function checkMetrics(client: StoredClient, mapping: FileMapping, given: readonly NewMetric[]): OwnMetric[] {
@@ -221,6 +241,74 @@ async function feedFor(api: Api, client: StoredClient, chosen: string | null, na
   return createFeed(api.store, { clientId: client.id, kind: 'file', name, at, row });
 }
 
+/** A mapping that says which currencies have feeds of their own: all that the file was seen to name. */
+function withSplits(mapping: FileMapping, i: StoredImport, currency: string): FileMapping {
+  const { splitInto: before = [], ...rest } = mapping;
+  if (mapping.otherCurrency !== 'split') return rest;
+  const named = (i.looked?.inspection.columns ?? []).flatMap((c) =>
+    mapping.columns[c.name]?.as === 'currency' ? (c.currencies ?? []) : [],
+  );
+  return { ...rest, splitInto: [...new Set([...before, ...named.filter((c) => !isCurrency(c, currency))])] };
+}
+
+/** What a figure of the file is called in a feed of another currency: money of it is no money of the client's. */
+function metricIn(
+  key: string,
+  was: string,
+  currency: string,
+  own: OwnMetric | undefined,
+  client: StoredClient,
+  keys: ReadonlyMap<string, string>,
+): OwnMetric {
+  const book = metricBook(client.metrics);
+  const standard = book.metrics.find(({ aggregation: a }) => 'measure' in a && a.measure === was);
+  const { words } = englishFor(client);
+  const label = own?.label ?? (standard ? book.labelOf(standard.key, words.metrics) : was);
+  const unit = own?.unit ?? standard?.unit ?? 'count';
+  const ownKey = (measure: string) => [...keys].find(([, before]) => before === measure)?.[0] ?? measure;
+  const reads = own?.measure;
+  const isLevel = standard?.aggregation.kind === 'level';
+  return {
+    key,
+    label: inCurrency(label.slice(0, 50), currency),
+    unit: unit === 'money' ? 'decimal' : unit,
+    polarity: own?.polarity ?? standard?.polarity ?? 'neutral',
+    formula: '',
+    definition: '',
+    measure:
+      reads?.kind === 'weighted'
+        ? { key, kind: 'weighted', weight: ownKey(reads.weight) }
+        : { key, kind: reads?.kind ?? (isLevel ? 'level' : 'sum') },
+  };
+}
+
+/** The feeds of a file's rows in other currencies, those of before and new ones, with the metrics that they bring; null for none. */
+async function splitFeeds(
+  api: Api,
+  client: StoredClient,
+  feed: StoredFeed,
+  mapping: FileMapping,
+  added: readonly OwnMetric[],
+): Promise<{ feeds: Record<string, string>; metrics: OwnMetric[] } | null> {
+  if (!mapping.splitInto?.length) return null;
+  const feeds: Record<string, string> = { ...fileSetupOf(feed)?.splits };
+  const metrics: OwnMetric[] = [];
+  for (const currency of mapping.splitInto) {
+    const { mapping: own, was } = splitMapping(mapping, currency);
+    const known = Object.hasOwn(feeds, currency) ? await feedById(api.store, feeds[currency]!) : null;
+    const found = known ?? (await feedFor(api, client, null, inCurrency(feed.name.slice(0, 50), currency)));
+    const folder = fileSetupOf(found)?.folder ?? folderOf(client, found.name, found.id);
+    await updateFeed(api.store, found.id, { setup: JSON.stringify({ mapping: own, folder } satisfies FileSetup) });
+    feeds[currency] = found.id;
+    for (const [key, before] of was) {
+      if (client.metrics.own.some((m) => m.key === key)) continue;
+      const like = [...added, ...client.metrics.own].find((m) => m.key === before);
+      metrics.push(metricIn(key, before, currency, like, client, was));
+    }
+  }
+  return { feeds, metrics };
+}
+
 export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${string}` | `${string}/drop-key`>> = {
   'GET /api/clients/:client/imports': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
@@ -256,12 +344,15 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     if (fault || !i.looked) return { fault, columns: [], rows: [] };
     const { inspection, head } = i.looked;
     const names = inspection.columns.map((c) => c.name);
+    const money = moneyMeasures(client.metrics);
+    for (const m of body.money ?? []) money.add(m);
     const today = civilDateAt(api.clock.now(), client.zone);
     const reader = rowReader(names, body.mapping, {
       today,
       zone: client.zone,
       counts: () => false,
       currency: client.currency,
+      isMoney: (m) => money.has(m),
     });
     const shown: ShownRow[] = head.slice(inspection.headerAt >= 0 ? 1 : 0).map((r) => {
       const problem = r.fault ?? reader.read(r.cells);
@@ -287,7 +378,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     const client = await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
     if (i.state !== 'asking' || !i.looked) throw new Refusal(422, 'This file is being read, or was imported already.');
-    const { mapping } = body;
+    const mapping = withSplits(body.mapping, i, client.currency);
     const fault = mappingFault(mapping);
     if (fault) throw atField(fault.column === '' ? 'mapping' : `columns.${fault.column}`, fault.message);
     const names = i.looked.inspection.columns.map((c) => c.name);
@@ -299,6 +390,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       if (other === undefined) continue;
       throw atField(`columns.${column}`, `${other} brings this already. Read it as a figure of its own.`);
     }
+    await checkGrain(api, body.feed, mapping);
     checkRates(client, i, mapping, body.metrics);
     const money = moneyMeasures(client.metrics);
     for (const m of body.metrics) if (m.unit === 'money') money.add(m.key);
@@ -308,8 +400,10 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     const feed = await inTransaction(api.store, async (tx) => {
       const found = await feedFor({ ...api, store: tx }, client, body.feed, body.name);
       const folder = fileSetupOf(found)?.folder ?? folderOf(client, found.name, found.id);
-      const setup: FileSetup = { mapping, folder };
+      const split = await splitFeeds({ ...api, store: tx }, client, found, mapping, added);
+      const setup: FileSetup = { mapping, folder, ...(split && { splits: split.feeds }) };
       await updateFeed(tx, found.id, { setup: JSON.stringify(setup) });
+      if (split) added.push(...split.metrics);
       if (added.length > 0) {
         await updateMetrics(
           tx,

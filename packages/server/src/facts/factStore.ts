@@ -299,12 +299,13 @@ export async function datasetStates(
 export async function storedShapes(
   db: FactDb,
   feedId: string,
-): Promise<{ id: string; key: string; name: string; dimensions: string[]; measures: string[] }[]> {
+): Promise<{ id: string; key: string; name: string; grain: Grain; dimensions: string[]; measures: string[] }[]> {
   const rows = await db.selectFrom('dataset').selectAll().where('feed_id', '=', feedId).orderBy('position').execute();
-  return rows.map(({ id, key, name, dimensions, measures }) => ({
+  return rows.map(({ id, key, name, grain, dimensions, measures }) => ({
     id,
     key,
     name,
+    grain: grain as Grain,
     dimensions: JSON.parse(dimensions) as string[],
     measures: JSON.parse(measures) as string[],
   }));

@@ -17,6 +17,7 @@ import { uniquesFor } from '../feeds/uniques.ts';
 import { atField } from '../platform/refusal.ts';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
+import { conversionsAt } from '../store/conversions.ts';
 import { notesOf } from '../store/dayNotes.ts';
 import { exclusionsOf, namedExclusion, plainExclusion } from '../store/excludedDays.ts';
 import { feedsOf } from '../store/feeds.ts';
@@ -104,6 +105,7 @@ export async function viewOf(tools: SyncTools, figures: ClientFigures, query: Fi
     currency: client.currency,
     notes: notes.map(({ madeBy: _, ...n }) => n),
     exclusions: await exclusionsShown(tools.store, client.id, plan),
+    conversions: await conversionsAt(tools.store, client),
     feeds: feeds.map(({ name, trouble }) => ({ name, trouble })),
   };
 }

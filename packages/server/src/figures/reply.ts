@@ -1,8 +1,10 @@
 import { type CivilDate, daysOf, fromDayNumber, maxDate, minDate, type Range } from '@chronicon/core/calendar';
 import type { Figures } from '@chronicon/core/contract';
 import {
+  type Conversion,
   changeOf,
   changeWithout,
+  conversionsFor,
   countedFor,
   datasetOf,
   excludedDaysOf,
@@ -26,6 +28,7 @@ import {
 } from '@chronicon/core/figures';
 import { excludedIn } from '@chronicon/core/report';
 import {
+  conversionWords,
   describeLacks,
   type Formatter,
   oddDayWords,
@@ -53,6 +56,7 @@ export interface FiguresView {
   currency: string;
   notes: Figures['notes'];
   exclusions: Figures['exclusions'];
+  conversions: Conversion[];
   feeds: Pick<StoredFeed, 'name' | 'trouble'>[];
 }
 
@@ -265,6 +269,10 @@ export function figuresReply(view: FiguresView, asked: Asked): Figures {
     suspects: suspectsIn(answered, english),
     odd: plan.metrics.map((m, i) => oddFigure(answered, m, totals[i]!, english)),
     excluded: plan.metrics.map((m) => leftOutOf(answered, m, english)),
+    converted: plan.metrics.map((m) => {
+      const own = conversionsFor(view.conversions, m, [plan.period, plan.compared], book);
+      return own.length > 0 ? conversionWords(own, english) : null;
+    }),
     exclusions: view.exclusions,
     notes: view.notes,
     lacks: lacksIn(answered, english),

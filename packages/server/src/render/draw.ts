@@ -74,6 +74,7 @@ export function inputOf(order: DrawOrder, answers: Answers, shaper: Shaper): Com
     book: metricBook(order.metrics),
     dayNotes: order.dayNotes,
     excluded: order.excluded,
+    converted: order.converted,
     commentary: order.commentary,
     format: withOwnNames(formatterOf(order.language, order.currency), order.metrics.names),
     ruler: shaper,

@@ -2,6 +2,7 @@ import type { DrawOrder } from '@chronicon/core/page';
 import { settleBrand, settlePaper } from '@chronicon/core/report';
 import { agencyFor } from '../store/agencyCalendar.ts';
 import type { StoredClient } from '../store/clients.ts';
+import { conversionsAt } from '../store/conversions.ts';
 import { notesOf } from '../store/dayNotes.ts';
 import { exclusionsOf, toldExclusion } from '../store/excludedDays.ts';
 import { memberById } from '../store/members.ts';
@@ -22,6 +23,7 @@ type Basis = Pick<
   | 'holidays'
   | 'dayNotes'
   | 'excluded'
+  | 'converted'
   | 'segments'
   | 'weekStart'
   | 'brand'
@@ -33,6 +35,7 @@ type Basis = Pick<
 export async function orderBasis(db: Store, client: StoredClient): Promise<Basis> {
   const notes = await notesOf(db, client.id);
   const excluded = await exclusionsOf(db, client.id);
+  const converted = await conversionsAt(db, client);
   const agency = await agencyFor(db, client);
   const manager = await memberById(db, client.managerId);
   return {
@@ -51,6 +54,7 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
     dayNotes: notes.filter((n) => n.inReports).map(({ from, to, text }) => ({ from, to, text })),
     // Nothing is said where none are excluded: what is drawn of such clients stays the same.
     ...(excluded.length > 0 && { excluded: excluded.map(toldExclusion) }),
+    ...(converted.length > 0 && { converted }),
     brand: settleBrand(client.brand, agency.settings.brand),
     language: client.language,
     currency: client.currency,

@@ -21,10 +21,10 @@ export const archiveOf = (archive: Buffer): Promise<Map<string, string>> =>
     });
   });
 
-/** An archive of these files. */
-export async function archived(files: Record<string, string>): Promise<Buffer> {
+/** An archive of these files, as if each had been written at `mtime`. */
+export async function archived(files: Record<string, string>, mtime = new Date()): Promise<Buffer> {
   const zip = new ZipFile();
-  for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name);
+  for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name, { mtime });
   zip.end();
   const parts: Buffer[] = [];
   for await (const part of zip.outputStream) parts.push(part as Buffer);

@@ -7,6 +7,8 @@ function signsOf(currency: string): Set<string> {
   const known = symbols.get(currency);
   if (known) return known;
   const signs = new Set([currency]);
+  // A file may name a currency by its sign alone.
+  if (!CODES.has(currency)) return signs;
   for (const currencyDisplay of ['symbol', 'narrowSymbol'] as const) {
     const parts = new Intl.NumberFormat('en', { style: 'currency', currency, currencyDisplay }).formatToParts(1);
     for (const p of parts)
@@ -31,6 +33,9 @@ function currencyAlone(text: string): string | null {
   if (CODES.has(code) && (said === code || PLAIN_CODES.has(code))) return code;
   return /^[A-Z]{0,3}(\p{Sc})$/u.exec(said)?.[1] ?? null;
 }
+
+/** How files may name a currency: its code, and its signs. */
+export const signsFor = (currency: string): string[] => [...signsOf(currency)];
 
 /** Whether a code or a sign stands for a currency: `$` for each kind of dollar. */
 export const isCurrency = (named: string, currency: string): boolean => signsOf(currency).has(named);

@@ -18,11 +18,17 @@ export function currencyFault(
     const use = useOf(name);
     return use?.as === 'measure' && isMoney(use.key);
   };
+  const rated = new Set((mapping.rates ?? []).map((r) => r.currency));
   const anyMoney = columns.some((c) => holdsMoney(c.name));
   const hasColumn = columns.some((c) => useOf(c.name)?.as === 'currency');
   for (const { name, currency: named, currencies } of columns) {
-    if (named !== undefined && holdsMoney(name) && !mapping.ownMoney?.includes(name)) {
-      const message = `Its heading says ${named}, and the client's money is in ${currency}. Leave it out, say that it is in ${currency} all the same, or take it as a figure that is no money.`;
+    const use = useOf(name);
+    const converted = use?.as === 'measure' ? use.currency : undefined;
+    if (converted !== undefined && !rated.has(converted)) {
+      return { column: name, message: `Give a rate by which ${converted} is converted to ${currency}.` };
+    }
+    if (named !== undefined && converted === undefined && holdsMoney(name) && !mapping.ownMoney?.includes(name)) {
+      const message = `Its heading says ${named}, and the client's money is in ${currency}. Convert it by a rate, leave it out, say that it is in ${currency} all the same, or take it as a figure that is no money.`;
       return { column: name, message };
     }
     const others = (currencies ?? []).filter((c) => !isCurrency(c, currency));
@@ -34,7 +40,14 @@ export function currencyFault(
       };
     }
     if (useOf(name)?.as === 'currency' && mapping.otherCurrency === undefined) {
-      return { column: name, message: `Say what rows in ${others.join(', ')} are: left out, or not known.` };
+      return {
+        column: name,
+        message: `Say what rows in ${others.join(', ')} are: converted by a rate, a feed of their own, left out, or not known.`,
+      };
+    }
+    const without = mapping.otherCurrency === 'converted' ? others.filter((c) => !rated.has(c)) : [];
+    if (useOf(name)?.as === 'currency' && without.length > 0) {
+      return { column: name, message: `Give a rate by which ${without.join(', ')} is converted to ${currency}.` };
     }
   }
   return null;

@@ -32,7 +32,7 @@ const WORDS = /\d+|\p{L}[\p{L}\p{M}]*/gu;
 
 /** A day with its month by name, in any language of reports; words that say nothing may stand between. */
 function namedDay(text: string): CivilDate | null {
-  if (!/^[\p{L}\p{M}\d\s.,/-]+$/u.test(text)) return null;
+  if (!/^[\p{L}\p{M}\d\s.,/׳-]+$/u.test(text)) return null;
   const words = (text.match(WORDS) ?? []).filter((w) => /^\d/.test(w) || !saysNothing(w) || monthNamed(w) > 0);
   const [first, second, third, ...rest] = words;
   if (third === undefined || rest.length > 0) return null;
@@ -54,6 +54,10 @@ function isoDay(year: number, week: number, weekday: number): CivilDate | null {
   const end = nextFirst - ((((nextFirst + 3) % 7) + 7) % 7);
   return week >= 1 && weekday >= 1 && weekday <= 7 && toDayNumber(day) < end ? day : null;
 }
+
+/** A week before its year, in the languages of files: `W40 2026`, `KW 40/2026`, `Week 40, 2026`. */
+const WEEK_FIRST =
+  /^(?:W|KW|S|week|woche|semaine|semana|settimana|tydzień|неделя)\.?[ -]?(?<w>\d{1,2})[,]?[-/ ]+(?<y>\d{4})$/iu;
 
 /** Day 0 of spreadsheets; they count 29 February 1900, which never was, so it holds from March 1900 on. */
 const SERIAL_ZERO = toDayNumber('1899-12-30');
@@ -80,6 +84,11 @@ const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> 
   week(text) {
     const m = /^(\d{4})-?W(\d\d)-?([1-7])$/.exec(text);
     return m ? isoDay(Number(m[1]), Number(m[2]), Number(m[3])) : null;
+  },
+  weeks(text) {
+    const m = /^(?<y>\d{4})[-/ ]?(?:W|KW|S)?[-/ ]?(?<w>\d{1,2})$/i.exec(text) ?? WEEK_FIRST.exec(text);
+    const { y, w } = m?.groups ?? {};
+    return y === undefined || /^\d{5,}$/.test(text) ? null : isoDay(Number(y), Number(w), 1);
   },
   epoch(text, zone) {
     if (!/^\d{10}$|^\d{13}$/.test(text)) return null;
@@ -137,10 +146,18 @@ export interface DateGuess {
 /** At least this part of a column's cells has to be days for it to be a column of days. */
 const MOST = 0.8;
 
-/** How a column's days are written, judged by filled-in samples. */
-export function guessDates(samples: readonly Cell[], zone: string): DateGuess {
+/** Headings of weeks, under which 2026-10 is no month. */
+const WEEK_HEADING = /week|woche|\bkw\b|semaine|semana|settimana|tydz|tygod|недел|שבוע/iu;
+
+/**
+ * How a column's days are written, judged by filled-in samples. 2026-10 is a month, and a week where the heading says so.
+ * @param name what the column is called
+ */
+export function guessDates(samples: readonly Cell[], zone: string, name = ''): DateGuess {
   const numeric = samples.every((s) => typeof s === 'number' || /^\d{5}(\.0+)?$/.test(String(s)));
-  const fits = DATE_STYLES.filter((style) => style !== 'serial' || numeric)
+  const hasMonths = samples.some((s) => readDate(s, 'month', zone) !== null);
+  const ruledOut: DateStyle | null = !hasMonths ? null : WEEK_HEADING.test(name) ? 'month' : 'weeks';
+  const fits = DATE_STYLES.filter((style) => (style !== 'serial' || numeric) && style !== ruledOut)
     .map((style) => ({ style, reads: samples.filter((s) => readDate(s, style, zone) !== null).length }))
     .filter((f) => f.reads > 0)
     .sort((a, b) => b.reads - a.reads);

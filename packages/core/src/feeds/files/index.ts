@@ -1,4 +1,5 @@
 export * from './cell.ts';
+export * from './conversions.ts';
 export * from './currencies.ts';
 export * from './currencyFault.ts';
 export * from './dates.ts';
@@ -8,8 +9,10 @@ export * from './mapping.ts';
 export * from './numbers.ts';
 export * from './rates.ts';
 export * from './rowReader.ts';
+export * from './split.ts';
 export * from './styles.ts';
 export * from './table.ts';
 export * from './tableSchema.ts';
 export * from './totals.ts';
 export * from './typedNumber.ts';
+export * from './wide.ts';

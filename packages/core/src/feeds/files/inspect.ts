@@ -1,15 +1,17 @@
+import { maxDate, minDate, monthEnd, monthStart, type Range } from '../../calendar/index.ts';
 import { DIMENSION_KEYS, METRICS } from '../../figures/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
 import { currenciesOf, currencyOfHeading, isCurrency } from './currencies.ts';
-import { guessDates } from './dates.ts';
+import { guessDates, readDate } from './dates.ts';
 import { keyOfName } from './keyOfName.ts';
-import type { ColumnUse, FileMapping } from './mapping.ts';
+import { type ColumnUse, type FileMapping, rateOn } from './mapping.ts';
 import { guessNumbers, isDuration } from './numbers.ts';
 import { looksLikeRates } from './rates.ts';
 import type { DateStyle, NumberStyle } from './styles.ts';
 import { findHeader, nameColumns } from './table.ts';
 import type { FileHints } from './tableSchema.ts';
 import { isTotalLabel } from './totals.ts';
+import { tallNames, tallRows, type WideTable, wideTable } from './wide.ts';
 
 export interface InspectedColumn {
   name: string;
@@ -35,10 +37,14 @@ export interface Inspection {
   /** Rows that call themselves totals, counted from 0; those of the first rows that were looked at. */
   totals: number[];
   /** What somebody has to say before the file can be read. */
-  doubts: ('dates' | 'numbers' | 'currency')[];
+  doubts: ('dates' | 'numbers' | 'currency' | 'rates')[];
   /** Styles in which the date column can be read, the best first. */
   dateStyles: DateStyle[];
   notices: string[];
+  /** The whole months that the first rows are of; null where none of their days could be read. */
+  days: Range | null;
+  /** Of a table with a column for each day: how its rows become rows of one day. Its columns are named as those are. */
+  wide?: WideTable;
 }
 
 const SAMPLES = 4;
@@ -98,11 +104,70 @@ function useFor(name: string, kind: 'number' | 'text', taken: Set<string>): Colu
   return { as: 'dimension', key: free(key) };
 }
 
+/** The whole months that days are of. */
+function monthsOf(samples: readonly Cell[], style: DateStyle, zone: string): Range | null {
+  const days = samples.map((s) => readDate(s, style, zone)).filter((d) => d !== null);
+  if (days.length === 0) return null;
+  return { from: monthStart(days.reduce(minDate)), to: monthEnd(days.reduce(maxDate)) };
+}
+
+/** Whether any of the rows is of a day for which its money has no rate yet. */
+function lacksRate(
+  mapping: FileMapping,
+  names: readonly string[],
+  rows: readonly (readonly Cell[])[],
+  currency: string,
+  zone: string,
+): boolean {
+  const useOf = (name: string) => mapping.columns[name]!;
+  const dateAt = names.findIndex((n) => useOf(n).as === 'date');
+  const currencyAt = mapping.otherCurrency === 'converted' ? names.findIndex((n) => useOf(n).as === 'currency') : -1;
+  const headed = names.flatMap((n) => {
+    const use = useOf(n);
+    return use.as === 'measure' && use.currency !== undefined ? [use.currency] : [];
+  });
+  if (currencyAt < 0 && headed.length === 0) return false;
+  return rows.some((row) => {
+    const day = readDate(row[dateAt] ?? null, mapping.dates, zone);
+    const named = currencyAt < 0 ? '' : textOf(row[currencyAt]).toUpperCase();
+    const wanted = named === '' || isCurrency(named, currency) ? headed : [named, ...headed];
+    return day !== null && wanted.some((c) => rateOn(mapping, c, day) === null);
+  });
+}
+
+/** Rows of one day each by which a table with a column for each day is judged, and days of each of its rows. */
+const JUDGED_TALL = 4_000;
+const JUDGED_DAYS = 62;
+
 /**
- * Judges the first rows of a file, as many as there are at hand; a mapping of before is kept where it fits.
+ * Judges the first rows of a file, as many as there are at hand; a mapping of before is kept where it fits. A table with a
+ * column for each day is judged by the rows of one day that its rows come to.
  * @param currency the client's: money of another one is asked about, never added (SEMANTICS §13)
  */
 export function inspectRows(
+  rows: readonly (readonly Cell[])[],
+  zone: string,
+  hints: FileHints | null,
+  before: FileMapping | null,
+  currency: string,
+): Inspection {
+  const wide = hints?.header === false ? null : wideTable(rows, zone);
+  if (wide === null) return inspectTall(rows, zone, hints, before, currency);
+  const few = { ...wide, days: wide.days.slice(0, JUDGED_DAYS) };
+  const tall: Cell[][] = [tallNames(wide)];
+  // A total of its own row is listed by the row that it is in.
+  const totals: number[] = [];
+  for (const [n, row] of rows.entries()) {
+    if (n <= wide.headerAt || tall.length > JUDGED_TALL) continue;
+    if (wide.kept.some((k) => isTotalLabel(row[k.at]))) totals.push(n);
+    else tall.push(...tallRows(few, row).map((r) => r.cells));
+  }
+  const found = inspectTall(tall, zone, hints, before, currency);
+  const notice = `The file has ${wide.days.length} columns of days. It is read as a row for each day.`;
+  return { ...found, headerAt: wide.headerAt, totals, wide, notices: [notice, ...found.notices] };
+}
+
+function inspectTall(
   rows: readonly (readonly Cell[])[],
   zone: string,
   hints: FileHints | null,
@@ -118,7 +183,7 @@ export function inspectRows(
   const doubts: Inspection['doubts'] = [];
   const remembered = before && names.every((n) => Object.hasOwn(before.columns, n)) ? before : null;
 
-  const guesses = names.map((_, i) => guessDates(samplesOf(i), zone));
+  const guesses = names.map((n, i) => guessDates(samplesOf(i), zone, n));
   let dateAt = names.findIndex((n) => (remembered ? remembered.columns[n]!.as === 'date' : hintOf(n)?.type === 'date'));
   // Mere numbers are days where their heading says so.
   const isBare = (style: DateStyle) => style === 'serial' || style === 'epoch';
@@ -180,8 +245,13 @@ export function inspectRows(
     };
   });
   const isOther = (named: string) => !isCurrency(named, currency);
-  const hasOthers = columns.some((c) => c.use.as === 'currency' && c.currencies?.some(isOther));
-  if (hasOthers && !remembered?.otherCurrency) doubts.push('currency');
+  const others = columns.flatMap((c) => (c.use.as === 'currency' ? (c.currencies?.filter(isOther) ?? []) : []));
+  const knowsOthers =
+    remembered?.otherCurrency === 'split'
+      ? others.every((c) => remembered.splitInto?.includes(c))
+      : remembered?.otherCurrency !== undefined;
+  if (others.length > 0 && !knowsOthers) doubts.push('currency');
+  if (remembered && lacksRate(remembered, names, body, currency, zone)) doubts.push('rates');
   if (found.point > 0 && found.comma > 0) {
     notices.push('The numbers are written in more than one way. Rows that do not fit the chosen one are set aside.');
   }
@@ -200,10 +270,14 @@ export function inspectRows(
       ...(remembered?.totals && { totals: remembered.totals }),
       ...(remembered?.otherCurrency && { otherCurrency: remembered.otherCurrency }),
       ...(remembered?.ownMoney && { ownMoney: remembered.ownMoney }),
+      ...(remembered?.rates && { rates: remembered.rates }),
+      ...(remembered?.splitInto && { splitInto: remembered.splitInto }),
+      ...(remembered?.onlyCurrency && { onlyCurrency: remembered.onlyCurrency }),
       columns: Object.fromEntries(columns.map((c) => [c.name, c.use])),
     },
     totals,
     doubts,
+    days: monthsOf(dateAt < 0 ? [] : samplesOf(dateAt), settledDates ?? dates?.fits[0]?.style ?? 'ymd', zone),
     dateStyles: (dates?.fits ?? []).map((f) => f.style),
     notices,
   };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { type CivilDate, isCivilDate } from '../../calendar/index.ts';
 import { DATE_STYLES, NUMBER_STYLES } from './styles.ts';
 
 const key = z
@@ -9,12 +10,31 @@ export const columnUse = z.discriminatedUnion('as', [
   z.object({ as: z.literal('date') }),
   z.object({ as: z.literal('dimension'), key }),
   /** `scale`: the power of ten by which its numbers are multiplied, as −6 for millionths. */
-  z.object({ as: z.literal('measure'), key, scale: z.int().min(-9).max(9).optional() }),
+  z.object({
+    as: z.literal('measure'),
+    key,
+    scale: z.int().min(-9).max(9).optional(),
+    /** The currency that its heading names, from which it is converted by the rates of the file. */
+    currency: z.string().min(1).max(6).optional(),
+  }),
   /** It names the currency of its row's money. */
   z.object({ as: z.literal('currency') }),
   z.object({ as: z.literal('skip') }),
 ]);
 export type ColumnUse = z.infer<typeof columnUse>;
+
+const day = z.string().refine(isCivilDate, 'Write a day as 2026-10-03.');
+
+/** What one unit of a currency, as the file names it, comes to in the client's on the days of a range, both ends inclusive. */
+export const fileRate = z
+  .object({
+    currency: z.string().min(1).max(6),
+    from: day,
+    to: day,
+    rate: z.number('Give a rate.').positive('A rate is more than 0.').max(1e9, 'That is no rate.'),
+  })
+  .refine((r) => r.from <= r.to, { message: 'It ends before it begins.', path: ['to'] });
+export type FileRate = z.infer<typeof fileRate>;
 
 /** How a file's columns become facts; kept with the feed, so that the next file of the same shape is read alike. */
 export const fileMapping = z.object({
@@ -26,8 +46,17 @@ export const fileMapping = z.object({
   aside: z.enum(['unknown', 'none']).optional(),
   /** What rows of totals are: left out (when not said), or rows like any other. */
   totals: z.enum(['left-out', 'rows']).optional(),
-  /** What rows in another currency than the client's are: their day is not known (when left out), or they are left out. */
-  otherCurrency: z.enum(['unknown', 'left-out']).optional(),
+  /**
+   * What rows in another currency than the client's are: their day is not known (when left out), they are left out,
+   * converted by the rates, or rows of feeds of their own.
+   */
+  otherCurrency: z.enum(['unknown', 'left-out', 'converted', 'split']).optional(),
+  /** By what money of another currency is multiplied. */
+  rates: z.array(fileRate).max(400).optional(),
+  /** Currencies whose rows have a feed of their own. */
+  splitInto: z.array(z.string().min(1).max(6)).max(20).optional(),
+  /** Of such a feed: its rows are those in this currency, taken as they stand; all others are left out. */
+  onlyCurrency: z.string().min(1).max(6).optional(),
   /** Columns whose heading names another currency; a person says that they are in the client's all the same. */
   ownMoney: z.array(z.string()).max(200).optional(),
   /** By the column's name. */
@@ -43,6 +72,8 @@ export function mappingFault(mapping: FileMapping): { column: string; message: s
   if (dates.length > 1) return { column: dates[1]![0], message: 'Only one column can be the date.' };
   const currencies = uses.filter(([, u]) => u.as === 'currency');
   if (currencies.length > 1) return { column: currencies[1]![0], message: 'Only one column can name the currency.' };
+  const twice = doubleRate(mapping.rates ?? []);
+  if (twice) return { column: '', message: `There are two rates for ${twice.currency} on ${twice.day}.` };
   const seen = new Map<string, string>();
   for (const [column, use] of uses) {
     if (use.as !== 'dimension' && use.as !== 'measure') continue;
@@ -57,6 +88,19 @@ export function mappingFault(mapping: FileMapping): { column: string; message: s
   }
   return null;
 }
+
+/** A day on which a currency has two rates; null where each has one at most. */
+function doubleRate(rates: readonly FileRate[]): { currency: string; day: CivilDate } | null {
+  for (const [i, a] of rates.entries()) {
+    const b = rates.slice(i + 1).find((r) => r.currency === a.currency && r.from <= a.to && r.to >= a.from);
+    if (b) return { currency: a.currency, day: a.from > b.from ? a.from : b.from };
+  }
+  return null;
+}
+
+/** What one unit of a currency comes to on a day; null where nobody said. */
+export const rateOn = ({ rates = [] }: FileMapping, currency: string, day: CivilDate): number | null =>
+  rates.find((r) => r.currency === currency && r.from <= day && day <= r.to)?.rate ?? null;
 
 /** Dimensions and measures in the order of the columns. */
 export function shapeOf(mapping: FileMapping): { dimensions: string[]; measures: string[] } {

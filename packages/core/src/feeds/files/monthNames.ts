@@ -1,7 +1,7 @@
 /** Languages in which files write months and weekdays: those of reports. */
 const LANGUAGES = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pl', 'ru', 'he'];
 
-const plain = (word: string): string => word.normalize('NFC').toLowerCase().replace(/\.$/, '');
+const plain = (word: string): string => word.normalize('NFC').toLowerCase().replace(/[.׳]$/, '');
 
 let known: { months: Map<string, number>; fillers: Set<string> } | null = null;
 

@@ -1,8 +1,8 @@
-import { type CivilDate, toDayNumber } from '../../calendar/index.ts';
+import { type CivilDate, fromDayNumber, toDayNumber } from '../../calendar/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
 import { isCurrency, otherCurrency } from './currencies.ts';
 import { readDate } from './dates.ts';
-import { type FileMapping, shapeOf } from './mapping.ts';
+import { type FileMapping, rateOn, shapeOf } from './mapping.ts';
 import { readNumber } from './numbers.ts';
 import { DATE_STYLE_LABELS, NUMBER_STYLE_LABELS } from './styles.ts';
 import { isTotalLabel, mayBeAll } from './totals.ts';
@@ -13,8 +13,10 @@ export interface RowRules {
   zone: string;
   /** Whether a measure counts something, so that it cannot be below zero. */
   counts: (measure: string) => boolean;
-  /** The client's currency: money of another one is not taken. */
+  /** The client's currency: money of another one is not taken, unless there is a rate for its day. */
   currency: string;
+  /** Whether a measure is money; none is when left out. */
+  isMoney?: (measure: string) => boolean;
   /** For a measure that holds rates, the one that says how much each counts. */
   weightOf?: (measure: string) => string | null;
 }
@@ -58,6 +60,13 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     const u = i < 0 ? null : use(names[i]!);
     return u?.as === 'measure' ? (u.scale ?? 0) : 0;
   });
+  /** The currency that each measure's heading names, of those that are converted from it. */
+  const headed = valuesAt.map((i) => {
+    const u = i < 0 ? null : use(names[i]!);
+    return u?.as === 'measure' ? (u.currency ?? null) : null;
+  });
+  const isMoney = measures.map((m) => rules.isMoney?.(m) ?? false);
+  const ownCurrency = mapping.onlyCurrency ?? rules.currency;
   /** Where a row may call itself a total. */
   const labelled = [dateAt, ...dimsAt];
   const counts = measures.map(rules.counts);
@@ -124,12 +133,17 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
   };
   /** Reads the figures of a row; why they cannot be read, or null. */
   function readFigures(cells: readonly Cell[]): string | null {
+    let ofRow = ownCurrency;
     if (currencyAt >= 0) {
       const named = textOf(cells[currencyAt]).toUpperCase();
       if (named === '') return `names no currency in “${names[currencyAt]}”`;
-      if (!isCurrency(named, rules.currency)) {
-        reader.leftOut = mapping.otherCurrency === 'left-out';
-        return `is in ${quoted(cells[currencyAt])}, not in ${rules.currency}`;
+      if (!isCurrency(named, ownCurrency)) {
+        if (mapping.otherCurrency !== 'converted') {
+          const hasFeed = mapping.otherCurrency === 'split' && mapping.splitInto?.includes(named);
+          reader.leftOut = mapping.otherCurrency === 'left-out' || hasFeed || mapping.onlyCurrency !== undefined;
+          return `is in ${quoted(cells[currencyAt])}, not in ${ownCurrency}`;
+        }
+        ofRow = named;
       }
     }
     let blank = 0;
@@ -144,13 +158,20 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
       if (value === null) {
         return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
       }
-      const other = otherCurrency(cell, rules.currency);
-      if (other !== null) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${rules.currency}`;
+      const currency = headed[i] ?? ofRow;
+      const other = otherCurrency(cell, currency);
+      if (other !== null) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${currency}`;
       if (value < 0 && counts[i])
         return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
       const scale = scales[i]!;
       // Divided, a millionth is as near as it can be.
       values[i] = scale < 0 ? value / 10 ** -scale : value * 10 ** scale;
+      if (currency === ownCurrency || !isMoney[i]) continue;
+      // Without a day the row is not taken, whatever its rate.
+      const day = reader.dayRead === null ? null : fromDayNumber(reader.dayRead);
+      const rate = day === null ? 1 : rateOn(mapping, currency, day);
+      if (rate === null) return `is in ${currency}, for which no rate is given on ${day}`;
+      values[i]! *= rate;
     }
     if (blank === valuesAt.length) return 'has no figure';
     // A rate that is not there is not 0, unless it counts for nothing.

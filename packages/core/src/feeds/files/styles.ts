@@ -1,4 +1,4 @@
-/** The ways in which files write days. `month` means a whole month. */
+/** The ways in which files write days. `month` means a whole month, `weeks` a whole week from its Monday on. */
 export const DATE_STYLES = [
   'ymd',
   'dmy',
@@ -7,6 +7,7 @@ export const DATE_STYLES = [
   'named',
   'instant',
   'week',
+  'weeks',
   'month',
   'serial',
   'epoch',
@@ -21,6 +22,7 @@ export const DATE_STYLE_LABELS: Record<DateStyle, string> = {
   named: 'month by name: 3 Oct 2026',
   instant: 'with a time: 2026-10-03T08:15:00Z',
   week: 'year, week, weekday: 2026-W40-6',
+  weeks: 'whole weeks: 2026-W40',
   month: 'whole months: 2026-10',
   serial: 'days counted by a spreadsheet: 46298',
   epoch: 'seconds since 1970: 1790985600',
@@ -64,3 +66,7 @@ export const ENCODING_LABELS: Record<Encoding, string> = {
   'iso-8859-2': 'Central Europe (ISO 8859-2)',
   'koi8-r': 'Cyrillic (KOI8-R)',
 };
+
+/** What each row of a file speaks of, by how its days are written. */
+export const grainOfDates = (style: DateStyle): 'day' | 'week' | 'month' =>
+  style === 'month' ? 'month' : style === 'weeks' ? 'week' : 'day';

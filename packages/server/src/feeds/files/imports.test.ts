@@ -5,6 +5,8 @@ import type { ImportDetail, ImportRow } from '@chronicon/core/contract';
 import type { FileMapping } from '@chronicon/core/feeds';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import writeXlsx from 'write-excel-file/node';
+import { orderBasis } from '../../render/orderBasis.ts';
+import { clientById } from '../../store/clients.ts';
 import { archived, bookFiles } from '../../test/archive.ts';
 import { CLIENT, openTestFixture, type TestFixture } from '../../test/harness.ts';
 
@@ -393,6 +395,67 @@ describe('money of two currencies', () => {
     expect(await total('takings', all)).toEqual({ value: 111, partial: true, share: 0.5 });
   });
 
+  const dropTo = async (feed: string) => {
+    const params = { client, feed };
+    const { path } = (await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/drop-key', { params })).body;
+    return async (body: string) => {
+      await fetch(`${fixture.server.url}${path}/next.csv`, { method: 'PUT', body });
+      await fixture.server.imports.idle();
+    };
+  };
+  const october = (currency: string, rate: number) => ({ currency, from: '2026-10-01', to: '2026-10-04', rate });
+
+  it('is converted by the rates that a person gives, which figures and pages state; later days wait for theirs', async () => {
+    const { body: taken } = await put('takings.csv', MIXED);
+    const { mapping, days } = (await look(taken.id)).inspection!;
+    expect(days).toEqual({ from: '2026-10-01', to: '2026-10-31' });
+    const as = (rates: object[]) =>
+      begin(taken.id, { ...mapping, otherCurrency: 'converted', rates } as FileMapping, { metrics: [takings] });
+    expect((await as([october('EUR', 0.5)])).fields['columns.Currency']).toContain('Give a rate by which USD');
+    expect((await as([october('EUR', 0.5), october('EUR', 0.6)])).fields.mapping).toContain('two rates for EUR');
+    expect((await as([october('EUR', 0.5), october('USD', 2)])).status).toBe(200);
+    await fixture.server.imports.idle();
+    expect(await total('takings', all)).toEqual({ value: 111 + 1_000 + 14 });
+    const shown = await fixture.owner.ask('GET /api/clients/:client/figures', {
+      params: { client },
+      query: { metrics: 'takings', period: all, compare: 'none' },
+    });
+    expect(shown.body.converted[0]).toMatch(
+      /EUR converted at 1 EUR = 0\.5 GBP \(1.*4 Oct.*USD converted at 1 USD = 2 GBP/,
+    );
+    const own = (await clientById(fixture.server.store, client))!;
+    expect((await orderBasis(fixture.server.store, own)).converted).toMatchObject([
+      { measures: ['takings'], currency: 'EUR', into: 'GBP', rate: 0.5 },
+      { currency: 'USD' },
+    ]);
+    const [feed] = await feeds();
+    const drop = await dropTo(feed!.id);
+    await drop('day,Currency,Takings\n2026-10-05,EUR,9\n');
+    expect((await feeds())[0]).toMatchObject({ state: 'troubled', trouble: expect.stringContaining('waits') });
+    expect(await total('takings', '2026-10-05..2026-10-05')).toEqual({ na: 'not-covered' });
+    await drop('day,Currency,Takings\n2026-10-04,EUR,4\n');
+    expect(await total('takings', '2026-10-04..2026-10-04')).toEqual({ value: 2 });
+  });
+
+  it('goes into a feed for each currency, which later files go on with; one that is new waits for a person', async () => {
+    const two = MIXED.replace('2026-10-03,USD,7\n', '');
+    const { body: taken } = await put('takings.csv', two);
+    const { mapping } = (await look(taken.id)).inspection!;
+    await begin(taken.id, { ...mapping, otherCurrency: 'split' }, { metrics: [takings] });
+    await fixture.server.imports.idle();
+    expect((await feeds()).map((f) => f.name).sort()).toEqual(['Till of the shop', 'Till of the shop (EUR)']);
+    expect(await total('takings', all)).toEqual({ value: 111 });
+    expect(await total('takingsEur', '2026-10-02..2026-10-02')).toEqual({ value: 2_000 });
+    const main = (await feeds()).find((f) => f.name === 'Till of the shop')!;
+    const drop = await dropTo(main.id);
+    await drop('day,Currency,Takings\n2026-10-05,EUR,9\n2026-10-05,GBP,8\n');
+    expect(await total('takings', '2026-10-05..2026-10-05')).toEqual({ value: 8 });
+    expect(await total('takingsEur', '2026-10-05..2026-10-05')).toEqual({ value: 9 });
+    await drop('day,Currency,Takings\n2026-10-06,USD,9\n2026-10-06,GBP,8\n');
+    expect(await total('takings', '2026-10-06..2026-10-06')).toEqual({ na: 'not-covered' });
+    expect((await feeds()).find((f) => f.id === main.id)).toMatchObject({ state: 'troubled' });
+  });
+
   it('that a heading names is left out, and taken where a person says that it is the client’s own', async () => {
     const { body: taken } = await put('costs.csv', 'day,Cost (USD)\n2026-10-01,5\n2026-10-02,6\n');
     const found = (await look(taken.id)).inspection!;
@@ -404,6 +467,43 @@ describe('money of two currencies', () => {
     expect((await as({ ownMoney: ['Cost (USD)'] })).status).toBe(200);
     await fixture.server.imports.idle();
     expect(await total('adCost', '2026-10-01..2026-10-02')).toEqual({ value: 11 });
+  });
+});
+
+describe('a table of days down its columns', () => {
+  it('is read as a row for each day, shown so before, and by the next file of the same kind', async () => {
+    const { body: taken } = await put('wide.csv', 'shop,2026-10-01,2026-10-02\nQuay,3,4\nHill,,5\n');
+    const { mapping, columns } = (await look(taken.id)).inspection!;
+    expect(columns.map((c) => c.name)).toEqual(['shop', 'Day', 'Value']);
+    const preview = await fixture.owner.ask('POST /api/clients/:client/imports/:import/preview', {
+      params: params(taken.id),
+      body: { mapping },
+    });
+    expect(preview.body.rows.map((r) => [r.row, ...r.cells!])).toEqual([
+      [2, '2026-10-01', 'Quay', 3],
+      [2, '2026-10-02', 'Quay', 4],
+      [3, '2026-10-02', 'Hill', 5],
+    ]);
+    await begin(taken.id, mapping, { metrics: metricsFor('value') });
+    await fixture.server.imports.idle();
+    const { body: next } = await put('wide2.csv', 'shop,2026-10-03,2026-10-04,2026-10-05\nQuay,1,1,x\n');
+    expect(next.feed).toBe((await feeds())[0]!.id);
+    await begin(next.id, mapping, { feed: next.feed, name: '', metrics: [] });
+    await fixture.server.imports.idle();
+    expect(await total('value', '2026-10-01..2026-10-04')).toEqual({ value: 14 });
+    expect(await look(next.id)).toMatchObject({ good: 2, bad: 1 });
+  });
+
+  it('of weeks is a feed of weeks, which no file of days goes into', async () => {
+    const done = await bring('weeks.csv', 'Week,sold\n2026-W40,70\n2026-W41,80\n');
+    expect(done.range).toEqual({ from: '2026-09-28', to: '2026-10-11' });
+    expect(await total('sold', '2026-09-28..2026-10-04')).toEqual({ value: 70 });
+    expect(await total('sold', '2026-09-29..2026-10-04')).toHaveProperty('na');
+    const [feed] = await feeds();
+    const { body: days } = await put('days.csv', 'Week,sold\n2026-10-12,70\n');
+    const { mapping } = (await look(days.id)).inspection!;
+    const begun = await begin(days.id, { ...mapping, dates: 'ymd' }, { feed: feed!.id, name: '' });
+    expect(begun.fields.feed).toContain('whole weeks');
   });
 });
 

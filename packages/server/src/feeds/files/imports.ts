@@ -1,10 +1,18 @@
 import { existsSync, rmSync } from 'node:fs';
-import { mkdir } from 'node:fs/promises';
+import { copyFile, mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
-import { currencyFault, type FileHints, type FileMapping, type Inspection, mappingFault } from '@chronicon/core/feeds';
-import { metricBook } from '@chronicon/core/figures';
+import {
+  currencyFault,
+  type FileHints,
+  type FileMapping,
+  type Inspection,
+  inCurrency,
+  mappingFault,
+  splitMapping,
+} from '@chronicon/core/feeds';
+import { metricBook, moneyMeasures } from '@chronicon/core/figures';
 import pLimit from 'p-limit';
 import type { Logger } from 'pino';
 import { forgetUndo, markKnown, undoBulk, wasWritten } from '../../facts/bulk.ts';
@@ -20,6 +28,7 @@ import {
   importsIn,
   importsOf,
   moveImport,
+  newImportId,
   removeImport,
   type StoredImport,
   updateImport,
@@ -43,6 +52,8 @@ export interface ImportTools {
 export interface FileSetup {
   mapping: FileMapping;
   folder: string;
+  /** The feeds of its rows in other currencies, by the currency as the file names it. */
+  splits?: Record<string, string>;
 }
 
 export const fileSetupOf = (feed: StoredFeed): FileSetup | null =>
@@ -54,14 +65,6 @@ const AT_ONCE = 1;
 const UNDOABLE = 10;
 
 const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
-
-/** The measures that a client's metrics take as money. */
-export function moneyMeasures(settings: Parameters<typeof metricBook>[0]): Set<string> {
-  const money = metricBook(settings).metrics.filter((m) => m.unit === 'money');
-  return new Set(
-    money.flatMap(({ aggregation: a }) => (a.kind === 'ratio' ? [a.num] : 'measure' in a ? [a.measure] : [])),
-  );
-}
 
 const hasColumns = ({ columns }: FileMapping, found: Inspection['columns']): boolean =>
   found.length === Object.keys(columns).length && found.every((c) => Object.hasOwn(columns, c.name));
@@ -159,7 +162,8 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
   async function feedLike(clientId: string, { columns }: Inspection) {
     for (const feed of await feedsOf(store, clientId)) {
       const setup = fileSetupOf(feed);
-      if (setup && hasColumns(setup.mapping, columns)) return { id: feed.id, setup };
+      // The rows of another currency come with those of the client's own.
+      if (setup && !setup.mapping.onlyCurrency && hasColumns(setup.mapping, columns)) return { id: feed.id, setup };
     }
     return null;
   }
@@ -208,9 +212,11 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
         reading: i.reading!,
         headerAt: i.looked!.inspection.headerAt,
         names: i.looked!.inspection.columns.map((c) => c.name),
+        wide: i.looked!.inspection.wide ?? null,
         mapping: i.mapping!,
         counts,
         currency: client.currency,
+        money: [...moneyMeasures(client.metrics)],
         weights: Object.fromEntries(
           metrics.flatMap(({ aggregation: a }) => (a.kind === 'weighted' ? [[a.measure, a.weight]] : [])),
         ),
@@ -279,6 +285,28 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     return currencyFault(columns, i.mapping!, client.currency, (key) => money.has(key)) === null;
   }
 
+  /** Reads a file once more for each feed of its rows in another currency. */
+  async function beginSplits(i: StoredImport): Promise<void> {
+    const feed = i.feedId === null ? null : await feedById(store, i.feedId);
+    const setup = feed && fileSetupOf(feed);
+    if (i.mapping?.otherCurrency !== 'split' || !setup?.splits) return;
+    for (const [currency, feedId] of Object.entries(setup.splits)) {
+      if (!i.mapping.splitInto?.includes(currency)) continue;
+      const id = newImportId();
+      const path = join('imports', id);
+      const { clientId, bytes, hints, source, madeBy, reading, looked } = i;
+      await copyFile(pathOf(i), pathOf({ path }));
+      await createImport(store, {
+        ...{ id, clientId, feedId, path, bytes, hints, source, madeBy },
+        fileName: inCurrency(i.fileName, currency),
+        at: clock.now(),
+      });
+      const { mapping } = splitMapping(i.mapping, currency);
+      await updateImport(store, id, { state: 'asking', reading, looked, mapping });
+      await imports.begin(id);
+    }
+  }
+
   async function takeUp(i: StoredImport): Promise<StoredImport> {
     if (i.source === 'dropped') return i;
     const feed = i.feedId ? await feedById(store, i.feedId) : null;
@@ -307,7 +335,9 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     async begin(id) {
       const patch = { state: 'importing', progress: 0, good: 0, bad: 0, problem: null } as const;
       if (!(await moveImport(store, id, 'asking', patch))) return;
-      track(load((await importById(store, id))!)).catch((err) => log.error({ err, import: id }, 'import failed'));
+      const i = (await importById(store, id))!;
+      track(load(i)).catch((err) => log.error({ err, import: id }, 'import failed'));
+      await beginSplits(i);
     },
     async cancel(id) {
       const patch = { state: 'cancelled', problem: 'It was stopped. Nothing of it was imported.' } as const;

@@ -55,7 +55,8 @@ export function createInbox(tools: ImportTools, imports: Imports): Inbox {
     async look() {
       for (const feed of await feedsOfKind(store, 'file')) {
         const setup = fileSetupOf(feed);
-        if (!setup) continue;
+        // Rows of another currency come with the file of the feed that they were split from.
+        if (!setup || setup.mapping.onlyCurrency) continue;
         const folder = join(config.inbox, setup.folder);
         mkdirSync(folder, { recursive: true });
         for (const entry of readdirSync(folder, { withFileTypes: true })) {

@@ -1,5 +1,6 @@
 import { closeSync, fsyncSync, openSync, statSync, writeSync } from 'node:fs';
 import {
+  addDays,
   type CivilDate,
   fromDayNumber,
   joinRanges,
@@ -9,13 +10,21 @@ import {
   type Range,
 } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
-import { type Cell, type FileMapping, rowReader, totalsSieve } from '@chronicon/core/feeds';
+import {
+  type Cell,
+  type FileMapping,
+  grainOfDates,
+  rowReader,
+  totalsSieve,
+  type WideTable,
+} from '@chronicon/core/feeds';
 import Papa from 'papaparse';
 import { createBulk, writeBulk } from '../../facts/bulk.ts';
 import type { FactDb } from '../../facts/factStore.ts';
 import { harmless } from '../../platform/harmless.ts';
 import { sourceOf } from './look.ts';
 import { FileError, type RawRow } from './rows.ts';
+import { rowsOfDays } from './rowsOfDays.ts';
 
 /** Rows that one file may bring: they are gathered in memory before any of them is seen. */
 const MOST_ROWS = 5_000_000;
@@ -31,12 +40,16 @@ export interface LoadOrder {
   /** The row before the first one of figures, in rows of the file that hold anything. */
   headerAt: number;
   names: string[];
+  /** Of a table with a column for each day; its names are those of rows of one day. */
+  wide: WideTable | null;
   mapping: FileMapping;
   /** Measures that count something and cannot be below zero. */
   counts: string[];
   today: CivilDate;
   zone: string;
   currency: string;
+  /** Measures that are money. */
+  money: string[];
   /** For measures that hold rates, those that weigh them. */
   weights: Record<string, string>;
   feed: { id: string; clientId: string; name: string };
@@ -84,18 +97,24 @@ function openRejects(path: string, names: readonly string[]) {
   };
 }
 
+/** The days that a row of this day speaks of: itself, or the week or month that begins on it. */
+function stretchOf({ dates }: FileMapping, day: CivilDate): Range {
+  const grain = grainOfDates(dates);
+  if (grain === 'week') return { from: day, to: addDays(day, 6) };
+  return grain === 'month' ? { from: monthStart(day), to: monthEnd(day) } : { from: day, to: day };
+}
+
 /** Days that a file replaces: its whole range, or only the days that it speaks of. */
 function rangesOf(mapping: FileMapping, whole: Range, runs: Range[], today: CivilDate): Range[] {
-  if (mapping.dates === 'month') {
-    const months = mapping.gaps === 'zero' ? [whole] : runs;
-    return months.map((r) => ({ from: r.from, to: monthEnd(r.to) }));
-  }
+  const isOfDays = grainOfDates(mapping.dates) === 'day';
+  const spans = mapping.gaps === 'zero' ? [whole] : runs;
+  if (!isOfDays) return joinRanges(spans.map((r) => ({ from: r.from, to: stretchOf(mapping, r.to).to })));
   return mapping.gaps === 'zero' ? [{ from: whole.from, to: minDate(whole.to, today) }] : runs;
 }
 
 /**
  * Days of a file that are not known because of rows that were set aside: theirs, or all of them where one has no date
- * that can be read (SEMANTICS §4, files). Of whole months, those months.
+ * that can be read (SEMANTICS §4, files). Of whole weeks and months, those.
  */
 function unknownOf(
   aside: { days: ReadonlySet<number>; undated: boolean },
@@ -103,9 +122,7 @@ function unknownOf(
   mapping: FileMapping,
 ): Range[] {
   if (aside.undated) return [...ranges];
-  const spans = [...aside.days]
-    .map(fromDayNumber)
-    .map((d) => (mapping.dates === 'month' ? { from: monthStart(d), to: monthEnd(d) } : { from: d, to: d }));
+  const spans = [...aside.days].map(fromDayNumber).map((d) => stretchOf(mapping, d));
   return joinRanges(spans.filter((s) => ranges.some((r) => r.from <= s.from && s.to <= r.to)));
 }
 
@@ -120,11 +137,13 @@ export async function loadFile(
 ): Promise<Loaded> {
   const { mapping, names, today } = order;
   const counts = new Set(order.counts);
+  const money = new Set(order.money);
   const reader = rowReader(names, mapping, {
     today,
     zone: order.zone,
     counts: (m) => counts.has(m),
     currency: order.currency,
+    isMoney: (m) => money.has(m),
     weightOf: (m) => order.weights[m] ?? null,
   });
   const aside = { days: new Set<number>(), undated: false };
@@ -195,7 +214,8 @@ export async function loadFile(
     take(rows) {
       for (const row of rows) {
         if (skip > 0) skip--;
-        else takeOne(row);
+        else if (order.wide === null) takeOne(row);
+        else for (const own of rowsOfDays(order.wide, row, isSheet)) takeOne(own);
       }
       tell(progress());
       tooMany = bulk.rows > MOST_ROWS;
@@ -225,7 +245,7 @@ export async function loadFile(
       clientId: feed.clientId,
       position: 0,
       feedName: feed.name,
-      grain: mapping.dates === 'month' ? 'month' : 'day',
+      grain: grainOfDates(mapping.dates),
     },
     spec: {
       key: 'rows',

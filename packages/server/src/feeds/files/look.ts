@@ -16,6 +16,7 @@ import { readDelimited } from './delimited.ts';
 import { guessEncoding } from './encoding.ts';
 import { readJsonLines } from './jsonLines.ts';
 import { FileError, type RawRow, type RowSource } from './rows.ts';
+import { rowsOfDays } from './rowsOfDays.ts';
 import { readWorkbook, sheetsOf } from './workbook.ts';
 
 /** Bytes and rows by which a file is judged. */
@@ -184,6 +185,14 @@ export async function lookAt(
         : `${inspection.totals.length} rows call themselves totals (row ${numbers.join(', ')}${inspection.totals.length > 3 ? ', …' : ''}): they are left out, as they would count the others once more.`,
     );
   }
-  const from = Math.max(0, inspection.headerAt);
-  return { reading, inspection, head: rows.slice(from, from + KEPT_ROWS) };
+  return { reading, inspection, head: headOf(rows, inspection, format === 'xlsx') };
+}
+
+/** The first rows as they will be read, the heading first where there is one. */
+function headOf(rows: readonly RawRow[], { headerAt, wide, columns }: Inspection, isSheet: boolean): RawRow[] {
+  const from = Math.max(0, headerAt);
+  if (!wide) return rows.slice(from, from + KEPT_ROWS);
+  const heading: RawRow = { number: rows[from]!.number, cells: columns.map((c) => c.name), fault: null };
+  const below = rows.slice(from + 1, from + KEPT_ROWS);
+  return [heading, ...below.flatMap((row) => rowsOfDays(wide, row, isSheet))].slice(0, KEPT_ROWS);
 }

@@ -86,7 +86,13 @@ const CLIENT = {
   ],
 };
 const answerTo = (path: string): unknown =>
-  path.endsWith('/deliveries') ? deliveries : path.startsWith('/api/clients/') ? CLIENT : review;
+  path.endsWith('/deliveries')
+    ? deliveries
+    : path === '/api/desk'
+      ? { needs: [] }
+      : path.startsWith('/api/clients/')
+        ? CLIENT
+        : review;
 let asked: { name: string; body: unknown }[] = [];
 let refused: { status: number; body: object } | null = null;
 beforeEach(() => {

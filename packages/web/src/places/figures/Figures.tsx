@@ -121,6 +121,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                 </span>
               )}
             </span>
+            {figures.converted[i] && <span className="small muted">¤ {figures.converted[i]}</span>}
             {left && <span className="small tone-attention">§ {left.words}</span>}
             {odd && (
               <span className={`small ${odd.turned ? 'tone-wrong' : 'tone-attention'}`}>

@@ -1,6 +1,6 @@
 import type { ImportDetail, NewMetric } from '@chronicon/core/contract';
 import { keyOfName } from '@chronicon/core/contract/fileStyles';
-import { Checkbox, NativeSelect, Select, TextInput } from '@mantine/core';
+import { NativeSelect, Select, TextInput } from '@mantine/core';
 
 type Column = NonNullable<ImportDetail['inspection']>['columns'][number];
 type Use = Column['use'];
@@ -50,6 +50,8 @@ interface Props {
   /** Whether a person says that its money is in the client's currency, whatever its heading says. */
   isOwnMoney: boolean;
   onOwnMoney: (own: boolean) => void;
+  /** From which currency it is converted; null for none. */
+  onConverted: (currency: string | null) => void;
   onUse: (use: Use) => void;
   onMetric: (patch: Partial<NewMetric>) => void;
 }
@@ -65,6 +67,7 @@ export function ColumnUse({
   currency,
   isOwnMoney,
   onOwnMoney,
+  onConverted,
   onUse,
   onMetric,
 }: Props) {
@@ -105,11 +108,19 @@ export function ColumnUse({
       </td>
       <td>
         {use.as === 'measure' && column.currency && (
-          <Checkbox
+          <NativeSelect
             mb={6}
-            label={`It is in ${currency} all the same`}
-            checked={isOwnMoney}
-            onChange={(e) => onOwnMoney(e.currentTarget.checked)}
+            aria-label={`Money of ${column.name}`}
+            data={[
+              { value: '', label: `In ${column.currency}, or what?` },
+              { value: 'converted', label: `is converted from ${column.currency}` },
+              { value: 'own', label: `is in ${currency} all the same` },
+            ]}
+            value={isOwnMoney ? 'own' : use.currency ? 'converted' : ''}
+            onChange={(e) => {
+              onOwnMoney(e.currentTarget.value === 'own');
+              onConverted(e.currentTarget.value === 'converted' ? column.currency! : null);
+            }}
           />
         )}
         {'key' in use && (

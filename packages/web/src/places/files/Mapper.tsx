@@ -15,6 +15,7 @@ import { Unsaved } from '../../parts/Unsaved.tsx';
 import { ColumnUse } from './ColumnUse.tsx';
 import type { Mapping } from './mapping.ts';
 import { Preview } from './Preview.tsx';
+import { convertedIn, Rates } from './Rates.tsx';
 
 type Found = NonNullable<ImportDetail['inspection']>;
 
@@ -22,6 +23,7 @@ const ASKED: Record<Found['doubts'][number], string> = {
   dates: 'how dates are written',
   numbers: 'how numbers are written',
   currency: 'what rows in another currency are',
+  rates: 'at which rate the new days are converted',
 };
 
 /** What days and numbers mean; a doubt is asked before anything else. */
@@ -29,14 +31,14 @@ function Styles({
   found,
   mapping,
   settled,
-  currency,
+  others,
   onChange,
 }: {
   found: Found;
   mapping: Mapping;
   settled: ReadonlySet<string>;
-  /** The client's. */
-  currency: string;
+  /** Currencies beside the client's that rows of the file are in. */
+  others: readonly string[];
   onChange: (patch: Partial<Mapping>, settles?: string) => void;
 }) {
   const dateStyles = found.dateStyles.length > 0 ? found.dateStyles : (['ymd'] as DateStyle[]);
@@ -106,12 +108,14 @@ function Styles({
           />
         </div>
       )}
-      {(found.doubts.includes('currency') || mapping.otherCurrency) && (
+      {(others.length > 0 || found.doubts.includes('currency') || mapping.otherCurrency) && (
         <div className={open('currency') ? 'asked' : ''}>
-          <div className="label">Rows in another currency than {currency}</div>
+          <div className="label">Rows in {others.join(', ') || 'another currency'}</div>
           <Choice
-            label={`Rows in another currency than ${currency}`}
+            label={`Rows in ${others.join(', ') || 'another currency'}`}
             options={[
+              { value: 'converted', label: 'are converted' },
+              { value: 'split', label: 'get a feed of their own' },
               { value: 'left-out', label: 'are left out' },
               { value: 'unknown', label: 'leave their day open' },
             ]}
@@ -161,6 +165,11 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
     Object.entries(mapping.columns).find(([, u]) => 'key' in u && u.key === key)?.[0] ??
     key;
   const money = new Set(fresh.filter((m) => m.unit === 'money').map((m) => m.key));
+  const isOther = (named: string) => !found.ownSigns.includes(named);
+  const others = found.columns.flatMap((c) =>
+    mapping.columns[c.name]?.as === 'currency' ? (c.currencies ?? []).filter(isOther) : [],
+  );
+  const converted = convertedIn(found, mapping, isOther);
   const doubts = found.doubts.filter((d) => !settled.has(d));
   const files = (feeds.data ?? []).filter((f) => f.source === 'file' && f.state !== 'removed');
   const shownFaults = begin.error instanceof ApiError ? Object.keys(begin.error.fields) : [];
@@ -176,12 +185,26 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
           found={found}
           mapping={mapping}
           settled={settled}
-          currency={client.currency}
+          others={others}
           onChange={(patch, settles) => {
             setMapping((m) => ({ ...m, ...patch }));
             if (settles) setSettled((s) => new Set([...s, settles]));
           }}
         />
+        {converted.length > 0 && (
+          <div className={doubts.includes('rates') ? 'asked' : ''}>
+            <Rates
+              currencies={converted}
+              currency={client.currency}
+              days={found.days}
+              rates={mapping.rates ?? []}
+              onChange={(rates) => {
+                setMapping((m) => ({ ...m, rates }));
+                if (rates.length > (found.mapping.rates ?? []).length) setSettled((s) => new Set([...s, 'rates']));
+              }}
+            />
+          </div>
+        )}
         <table className="list">
           <thead>
             <tr>
@@ -211,6 +234,14 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
                     setMapping((m) => {
                       const rest = (m.ownMoney ?? []).filter((n) => n !== c.name);
                       return { ...m, ownMoney: own ? [...rest, c.name] : rest };
+                    })
+                  }
+                  onConverted={(currency) =>
+                    setMapping((m) => {
+                      const use = m.columns[c.name]!;
+                      if (use.as !== 'measure') return m;
+                      const { currency: _, ...rest } = use;
+                      return { ...m, columns: { ...m.columns, [c.name]: currency ? { ...rest, currency } : rest } };
                     })
                   }
                   error={fieldError(begin.error, `columns.${c.name}`) ?? fieldError(begin.error, `metrics.${key}`)}

@@ -26,11 +26,11 @@ export function Preview({
   money: ReadonlySet<string>;
 }) {
   const preview = useQuery({
-    queryKey: ['preview', file.id, mapping],
+    queryKey: ['preview', file.id, mapping, [...money]],
     queryFn: () =>
       call('POST /api/clients/:client/imports/:import/preview', {
         params: { client: client.id, import: file.id },
-        body: { mapping },
+        body: { mapping, money: [...money] },
       }),
     placeholderData: keepPreviousData,
   });
