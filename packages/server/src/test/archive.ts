@@ -22,9 +22,9 @@ export const archiveOf = (archive: Buffer): Promise<Map<string, string>> =>
   });
 
 /** An archive of these files, as if each had been written at `mtime`. */
-export async function archived(files: Record<string, string>, mtime = new Date()): Promise<Buffer> {
+export async function archived(files: Record<string, string>, mtime?: Date): Promise<Buffer> {
   const zip = new ZipFile();
-  for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name, { mtime });
+  for (const [name, text] of Object.entries(files)) zip.addBuffer(Buffer.from(text), name, mtime && { mtime });
   zip.end();
   const parts: Buffer[] = [];
   for await (const part of zip.outputStream) parts.push(part as Buffer);
