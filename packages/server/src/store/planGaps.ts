@@ -77,6 +77,7 @@ const nextRuns = (db: Store, visibility: Visibility, now: string, until: string)
 /** Next runs whose release has a commentary for each period, and none for theirs that would go out. */
 export const runsWithoutWords = (db: Store, visibility: Visibility, now: string, until: string) =>
   nextRuns(db, visibility, now, until)
+    .innerJoin('report', 'report.id', 'run.report_id')
     .innerJoin('written_block', 'written_block.report_id', 'run.report_id')
     .leftJoin('commentary', (join) =>
       join
@@ -88,7 +89,7 @@ export const runsWithoutWords = (db: Store, visibility: Visibility, now: string,
     .where((w) =>
       w.or([w('commentary.released', 'is', null), w(w.fn<string>('trim', ['commentary.released']), '=', '')]),
     )
-    .select(['written_block.block_id', 'commentary.draft'])
+    .select(['written_block.block_id', 'commentary.draft', 'report.title'])
     .orderBy('written_block.position')
     .execute();
 

@@ -15,6 +15,8 @@ interface Props {
   keepOnly?: boolean;
   /** Of dimensions alone: a segment is made of no others. */
   plain?: boolean;
+  /** Without a filter yet, the values of the first dimension are at hand. */
+  opensFirst?: boolean;
 }
 
 interface PartProps {
@@ -138,8 +140,19 @@ function Segments({
 }
 
 /** The filter: segments, and one part for each dimension; a part without values keeps everything until one is chosen. */
-export function FilterPicker({ client, dimensions, parts, onChange, keepOnly = false, plain = false }: Props) {
-  const [drafts, setDrafts] = useState<readonly FilterPart[]>(parts);
+export function FilterPicker({
+  client,
+  dimensions,
+  parts,
+  onChange,
+  keepOnly = false,
+  plain = false,
+  opensFirst = false,
+}: Props) {
+  const [first] = dimensions;
+  const [drafts, setDrafts] = useState<readonly FilterPart[]>(
+    opensFirst && parts.length === 0 && first ? [{ dimension: first.key, how: 'only', values: [] }] : parts,
+  );
   const labelOf = (key: string) => dimensions.find((d) => d.key === key)?.label ?? key;
   const own = drafts.filter((p) => p.dimension !== SEGMENT);
   const free = dimensions.filter((d) => !own.some((p) => p.dimension === d.key));

@@ -7,6 +7,7 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { plural } from '../../parts/when.ts';
 import { History } from './History.tsx';
 import { SchedulePlace } from './SchedulePlace.tsx';
 import { SeriesPart } from './SeriesPart.tsx';
@@ -50,11 +51,11 @@ export function EditSchedule() {
       initial={schedule.data.input}
       schedule={id}
       error={save.error}
-      actions={(input, changed) => (
+      actions={(input, changed, without) => (
         <>
           <Unsaved when={changed && !ending} what="what you changed of this schedule" />
           <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate(input)}>
-            Save changes
+            {changed && without > 0 ? `Save without ${plural(without, 'block')}` : 'Save changes'}
           </Button>
           <Button variant="outline" disabled={changed} loading={test.isPending} onClick={() => test.mutate()}>
             Send a test to me

@@ -1,30 +1,18 @@
-import type { Client, ScheduleInput } from '@chronicon/core/contract';
+import type { ScheduleInput } from '@chronicon/core/contract';
 import { Button } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
-import { type ApiError, call, type Reply } from '../../api/call.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { plural } from '../../parts/when.ts';
+import type { Gap } from './useFilterGaps.ts';
 
 interface Props {
-  client: Client;
+  gaps: readonly Gap[];
   input: ScheduleInput;
   onChange: (patch: Partial<ScheduleInput>) => void;
 }
 
-type Gap = Reply<'POST /api/clients/:client/schedules/filter-gaps'>['gaps'][number];
-
 /** The blocks of the report that the filter cannot apply to, each with the way to leave it out of this schedule. */
-export function FilterGaps({ client, input, onChange }: Props) {
-  const { reportId, period, comparison, assumed, filter, pages, groups, leftOut } = input;
-  const body = { reportId, period, comparison, assumed, filter, pages, groups };
-  const asks = reportId !== '' && (filter.length > 0 || groups !== null);
-  const found = useQuery<{ gaps: Gap[] }, ApiError>({
-    queryKey: ['filter-gaps', client.id, body],
-    queryFn: ({ signal }) =>
-      call('POST /api/clients/:client/schedules/filter-gaps', { params: { client: client.id }, body, signal }),
-    enabled: asks,
-  });
-  const gaps = asks ? (found.data?.gaps ?? []) : [];
+export function FilterGaps({ gaps, input, onChange }: Props) {
+  const { leftOut } = input;
   const open = gaps.filter((g) => !leftOut.includes(g.block));
   const out = gaps.filter((g) => leftOut.includes(g.block));
   // What was left out and could be counted after all, or stands under another report.

@@ -6,7 +6,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
-import { momentOf } from '../../parts/when.ts';
+import { momentOf, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 import { SchedulePlace } from './SchedulePlace.tsx';
 import { fromDraft, useKeepDraft, useScheduleDraft } from './useScheduleDraft.ts';
@@ -135,7 +135,7 @@ function NewForm({ client, reports, initial, about }: FormProps) {
       error={create.error}
       about={about}
       onInput={keep}
-      actions={(input) => (
+      actions={(input, _, without) => (
         <>
           <Button
             loading={create.isPending}
@@ -145,7 +145,7 @@ function NewForm({ client, reports, initial, about }: FormProps) {
               })
             }
           >
-            Start this schedule
+            {without > 0 ? `Start without ${plural(without, 'block')}` : 'Start this schedule'}
           </Button>
           <Checkbox
             checked={first}

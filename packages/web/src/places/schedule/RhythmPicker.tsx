@@ -24,7 +24,8 @@ const startOf = (freq: string, before: Rule, today: string): Rule => {
     case 'workdays':
       return { freq };
     case 'weekly':
-      return { freq, every: 1, weekdays: [] };
+      // The weekday of its first date, until others are chosen.
+      return { freq, every: 1, weekdays: [new Date(`${today}T00:00:00Z`).getUTCDay() || 7] };
     case 'quarterly':
       return { freq, month: 1, on: day };
     case 'yearly':

@@ -16,6 +16,7 @@ import { MailRoom } from './MailRoom.tsx';
 import { ReleaseFirst } from './ReleaseFirst.tsx';
 import { ruleWords } from './ruleWords.ts';
 import { ScheduleSentence } from './ScheduleSentence.tsx';
+import { useFilterGaps } from './useFilterGaps.ts';
 import { WhatThisDoes } from './WhatThisDoes.tsx';
 
 interface Props {
@@ -29,7 +30,8 @@ interface Props {
   /** Is told of every change. */
   onInput?: (input: ScheduleInput) => void;
   error: ApiError | null;
-  actions: (input: ScheduleInput, changed: boolean) => ReactNode;
+  /** What can be done with it, without the blocks that its filter cannot apply to: so many of them were not left out yet. */
+  actions: (input: ScheduleInput, changed: boolean, without: number) => ReactNode;
   /** Below all that. */
   children?: ReactNode;
 }
@@ -57,6 +59,8 @@ export function SchedulePlace(props: Props) {
   };
   const report = reports.find((r) => r.id === input.reportId);
   const proposed = proposedPeriod(input);
+  const gaps = useFilterGaps(client, input);
+  const wanted = { ...input, leftOut: [...new Set([...input.leftOut, ...gaps.map((g) => g.block)])] };
   const changed = JSON.stringify(input) !== JSON.stringify(initial);
   const metrics = useGet('GET /api/clients/:client/metrics', { params: { client: client.id } });
   const colleagues = useGet('GET /api/colleagues');
@@ -89,7 +93,7 @@ export function SchedulePlace(props: Props) {
               </Button>
             </span>
           )}
-          <FilterGaps client={client} input={input} onChange={patch} />
+          <FilterGaps gaps={gaps} input={input} onChange={patch} />
           <MailLanguage client={client} input={input} initial={initial} onChange={patch} />
           <GroupsPart
             client={client}
@@ -101,7 +105,7 @@ export function SchedulePlace(props: Props) {
           />
           {error && <Notice error={error} />}
           {schedule && changed && <Effects schedule={schedule} input={input} />}
-          <div className="row">{actions(input, changed)}</div>
+          <div className="row">{actions(wanted, changed, wanted.leftOut.length - input.leftOut.length)}</div>
           {children}
         </div>
       </section>

@@ -185,6 +185,7 @@ export function ScheduleSentence({ client, reports, isNew, input, error, onChang
               client={client.id}
               dimensions={dimensions}
               parts={input.filter}
+              opensFirst
               onChange={(filter) => onChange({ filter })}
             />
             <span className="small muted">
