@@ -1,6 +1,7 @@
 import { json, Router, urlencoded } from 'express';
 import { z } from 'zod';
 import type { SimulatorClock } from './clock.ts';
+import type { Keep } from './keep.ts';
 import { MAIL_FAULTS, type SmtpSimulator } from './mailbox/smtp.ts';
 import { escapeHtml, page } from './page.ts';
 import { FAULT_WORDS, FAULTS, type Faults } from './services/faults.ts';
@@ -21,10 +22,13 @@ export interface Administered {
   requests: Requests;
   smtp: SmtpSimulator;
   clock: SimulatorClock;
+  keep: Keep;
+  /** The token that takes the place of the one that was set up. */
+  nextToken: string;
 }
 
 /** Where the services are told how to behave: a page for people, an API for tests. */
-export function adminPages({ faults, grants, requests, smtp, clock }: Administered): Router {
+export function adminPages({ faults, grants, requests, smtp, clock, keep, nextToken }: Administered): Router {
   const router = Router();
   router.use(urlencoded({ extended: false }), json());
 
@@ -46,6 +50,7 @@ export function adminPages({ faults, grants, requests, smtp, clock }: Administer
       page(
         'Services',
         `<h1>Services</h1><p>It is ${clock.now().toISOString().slice(0, 16).replace('T', ' ')} UTC here.</p>
+<p>Where a token was revoked, authorise again, or give <code>${escapeHtml(nextToken)}</code>.</p>
 ${SERVICES.map(tableOf).join('')}
 <h2>Mail server</h2>
 <table><tbody><tr><td>The server</td><td>${form(
@@ -83,6 +88,7 @@ ${SERVICES.map(tableOf).join('')}
     if (body.refused) {
       smtp.refused.clear();
       for (const address of body.refused) smtp.refused.add(address.toLowerCase());
+      keep.write('mail.refused', [...smtp.refused]);
     }
     if (body.bouncing) {
       smtp.bouncing.clear();

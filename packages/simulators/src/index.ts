@@ -6,12 +6,13 @@ import { join } from 'node:path';
 import express from 'express';
 import { adminPages } from './admin.ts';
 import { createClock, type SimulatorClock } from './clock.ts';
+import { keepIn } from './keep.ts';
 import { type MailStore, openMailStore } from './mailbox/mailStore.ts';
 import { mailboxPages } from './mailbox/pages.ts';
 import { type SmtpSimulator, startSmtp } from './mailbox/smtp.ts';
 import { authorisation } from './services/authorisation.ts';
 import { createFaults, type Faults } from './services/faults.ts';
-import { createGrants, type Grants } from './services/grants.ts';
+import { createGrants, type Grants, nextToken } from './services/grants.ts';
 import { postPictures } from './services/postPictures.ts';
 import { SERVICES } from './services/registry.ts';
 import { createRequests, type Requests } from './services/requests.ts';
@@ -57,15 +58,17 @@ export const DEMO_SEED = 'fernglass';
 /** Starts the simulated services: what feeds ask, the mail server with its mailbox, the page that sets them wrong. */
 export async function startSimulators(options: SimulatorOptions): Promise<Simulators> {
   const clock = createClock(options.offset);
-  const faults = createFaults();
   const data = options.data ?? mkdtempSync(join(tmpdir(), 'chronicon-mails-'));
+  const keep = keepIn(data);
+  const faults = createFaults(clock, keep);
   const mails = openMailStore(data);
   const smtp = await startSmtp(options.smtpPort, mails, clock);
+  for (const address of keep.read<string[]>('mail.refused') ?? []) smtp.refused.add(address);
   const app = express();
   app.disable('x-powered-by');
   app.get('/', (_req, res) => res.redirect('/mailbox'));
   const { seed = DEMO_SEED, token = DEMO_TOKEN } = options;
-  const grants = createGrants(clock, token);
+  const grants = createGrants(clock, token, keep);
   const requests = createRequests(clock);
   for (const kind of SERVICES) {
     const path = `/services/${kind.kind}/v1`;
@@ -77,7 +80,7 @@ export async function startSimulators(options: SimulatorOptions): Promise<Simula
   }
   app.use(postPictures(faults));
   app.use(mailboxPages(mails));
-  app.use(adminPages({ faults, grants, requests, smtp, clock }));
+  app.use(adminPages({ faults, grants, requests, smtp, clock, keep, nextToken: nextToken(token) }));
   const server = await new Promise<Server>((resolve, reject) => {
     const s = app.listen(options.port ?? 0, '127.0.0.1', () => resolve(s));
     s.on('error', reject);

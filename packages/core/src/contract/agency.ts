@@ -152,6 +152,8 @@ export const serviceInput = z.object({
   clientId: z.string().trim().max(300),
   /** Left out, the one that is kept goes on being used; empty where the registration has none. */
   clientSecret: z.string().max(500).optional(),
+  /** What people call a further service of a kind. */
+  name: z.string().trim().max(40, 'Keep it to 40 characters.').optional(),
 });
 
 const serviceView = z.object({
@@ -162,6 +164,10 @@ const serviceView = z.object({
   hasSecret: z.boolean(),
   setBy: z.string().nullable(),
   connections: z.int(),
+  /** Of a further service of a kind; empty for the first one. */
+  name: z.string(),
+  /** What another service of the kind would be; null where there can be no more, and of a further one. */
+  next: z.string().nullable(),
 });
 
 const calendarInput = z.object({ name: memberName, days: holidays });

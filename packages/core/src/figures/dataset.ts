@@ -18,6 +18,11 @@ export interface DatasetShape {
   measures: readonly string[];
   /** `day` when left out. */
   grain?: Grain;
+  /**
+   * Measures that other feeds of its kind bring too: of those it answers only beside one of its own, as a ratio with it, for alone
+   * they would be a part that reads as the whole.
+   */
+  shared?: readonly string[];
   /** The feeds that it spans; of one when left out. What only a service can count is not known over several. */
   parts?: readonly FeedPart[];
 }
@@ -63,7 +68,10 @@ export function datasetFor<T extends DatasetShape>(
 ): T | null {
   return (
     datasets.find(
-      (d) => measures.every((m) => d.measures.includes(m)) && dimensions.every((x) => d.dimensions.includes(x)),
+      (d) =>
+        measures.every((m) => d.measures.includes(m)) &&
+        dimensions.every((x) => d.dimensions.includes(x)) &&
+        !(d.shared && measures.every((m) => d.shared!.includes(m))),
     ) ?? null
   );
 }

@@ -5,13 +5,16 @@ import { LOCALES } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
 import { FeedError } from '../feeds/connector.ts';
 import {
+  allServices,
   dropRegistration,
+  furtherServices,
   keepRegistration,
   keptRegistration,
   registrationFor,
+  serviceLabel,
   tryRegistration,
 } from '../feeds/registrations.ts';
-import { feedKinds, isService } from '../feeds/registry.ts';
+import { isFurther, isService, nextService } from '../feeds/registry.ts';
 import { sendLetter } from '../mail/letters.ts';
 import { createMailer } from '../mail/mailer.ts';
 import { mailServerInUse } from '../mail/mailers.ts';
@@ -126,7 +129,7 @@ function refused(error: unknown): never {
 /** A kind that the agency may register for here. */
 function theKind(api: Api, kind: string): string {
   if (!isService(kind)) throw notFound('service');
-  if (api.config.feeds !== null) {
+  if (api.config.feeds !== null && !isFurther(kind)) {
     throw new Refusal(409, 'The environment says where services are found (CHRONICON_FEEDS). It is changed there.');
   }
   return kind;
@@ -277,14 +280,20 @@ export const agencyHandlers: Handlers<
 
   'GET /api/services': async ({ api }) => {
     const made = await connections(api.store);
-    const setBy = api.config.feeds === null ? null : 'CHRONICON_FEEDS';
+    const byEnvironment = api.config.feeds === null ? null : 'CHRONICON_FEEDS';
+    const further = await furtherServices(api.store);
+    const services = await allServices(api.store);
     return Promise.all(
-      feedKinds().map(async ({ kind, label }) => {
+      services.map(async (kind) => {
+        // Further services are set here, whatever the environment says of the first ones.
+        const setBy = isFurther(kind) ? null : byEnvironment;
         const kept = await keptRegistration(api.store, kind);
         const used = setBy === null ? kept : await registrationFor(api, kind);
         return {
           kind,
-          label,
+          label: await serviceLabel(api.store, kind),
+          name: kept?.name ?? '',
+          next: isFurther(kind) ? null : nextService(kind, further),
           address: used?.address ?? null,
           clientId: used?.clientId ?? '',
           hasSecret: setBy === null && (kept?.secret ?? '') !== '',
@@ -301,6 +310,9 @@ export const agencyHandlers: Handlers<
     const same = kept?.clientId === body.clientId && kept.address === body.address.replace(/\/$/, '');
     if (body.clientSecret === undefined && kept && kept.clientSecret !== '' && !same) {
       throw atField('clientSecret', 'Type the secret for this address and name.');
+    }
+    if (isFurther(kind) && !body.name) {
+      throw atField('name', 'Give it a name: it tells this service from the others of its kind.');
     }
     const registration = { ...body, clientSecret: body.clientSecret ?? kept?.clientSecret ?? '' };
     const how = await tryRegistration(api, registration).catch((error) => {

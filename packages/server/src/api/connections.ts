@@ -8,7 +8,7 @@ import {
 } from '@chronicon/core/feeds';
 import { beginRoundTrip, endRoundTrip } from '../feeds/authorise.ts';
 import { FeedError } from '../feeds/connector.ts';
-import { feedLabel } from '../feeds/registry.ts';
+import { serviceLabel } from '../feeds/registrations.ts';
 import { fixedAccess } from '../feeds/services.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { clientsSeenBy } from '../store/clients.ts';
@@ -34,7 +34,7 @@ async function describe(api: Api, c: StoredConnection, member: Member): Promise<
   return {
     id: c.id,
     kind: c.kind,
-    label: feedLabel(c.kind),
+    label: await serviceLabel(api.store, c.kind),
     method: c.method,
     madeAt: c.created_at,
     madeBy: c.made_by ? ((await memberById(api.store, c.made_by))?.name ?? null) : null,

@@ -13,8 +13,8 @@ import { datasetStates, endDatasets, reopenDatasets, setPast } from '../facts/fa
 import { PAST } from '../facts/feedPast.ts';
 import { restatementsOf, type Restatement as StoredRestatement } from '../facts/restated.ts';
 import { FeedError } from '../feeds/connector.ts';
-import { registrationFor } from '../feeds/registrations.ts';
-import { feedKinds, feedLabel, isService } from '../feeds/registry.ts';
+import { allServices, registrationFor, serviceLabel } from '../feeds/registrations.ts';
+import { baseOf, isService, kindOf } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
 import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from '../scheduler/feedNeeds.ts';
@@ -179,7 +179,7 @@ export async function connectAccount(
       kind: connection.kind,
       connectionId: connection.id,
       account: account.id,
-      name: `${feedLabel(connection.kind)}: ${account.site || account.name}`,
+      name: `${await serviceLabel(api.store, connection.kind)}: ${account.site || account.name}`,
       at,
       row: state,
     });
@@ -199,7 +199,9 @@ export async function connectAccount(
  * @throws Refusal at `continues` for any other, and for one that is continued already
  */
 async function continuedBy(api: Api, feed: StoredFeed, id: string | null): Promise<string> {
-  const like = (await allFeedsOf(api.store, feed.client_id)).filter((f) => f.kind === feed.kind && f.id !== feed.id);
+  const like = (await allFeedsOf(api.store, feed.client_id)).filter(
+    (f) => baseOf(f.kind) === baseOf(feed.kind) && f.id !== feed.id,
+  );
   const found = like.find((f) => f.id === id);
   if (!found) throw atField('continues', 'Choose the feed that it continues, of the same kind.');
   const pasts = await pastsOf(
@@ -231,10 +233,10 @@ export const feedHandlers: Handlers<
 > = {
   'GET /api/feed-kinds': async ({ api }) =>
     Promise.all(
-      feedKinds().map(async ({ kind, label, about }) => ({
+      (await allServices(api.store)).map(async (kind) => ({
         kind,
-        label,
-        about,
+        label: await serviceLabel(api.store, kind),
+        about: kindOf(kind).about,
         available: (await registrationFor(api, kind)) !== null,
       })),
     ),

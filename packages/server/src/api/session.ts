@@ -1,3 +1,4 @@
+import { addMinutes } from '@chronicon/core/calendar';
 import { LOCALES } from '@chronicon/core/words';
 import { meetBrowser, newBrowser } from '../access/browsers.ts';
 import { checkPassword } from '../access/checkPassword.ts';
@@ -7,7 +8,7 @@ import { checkFactor } from '../access/secondFactor.ts';
 import { closeSession, openSession, renewSession, type Session, sessionOf } from '../access/sessions.ts';
 import { countFailure, forgetFailures, partyOf } from '../access/signInLimits.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
-import { moveClock } from '../scheduler/moveClock.ts';
+import { liveUntil } from '../scheduler/liveUntil.ts';
 import { overdueSince } from '../store/editions.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
@@ -16,6 +17,9 @@ import { sendingStops } from '../store/sendingStops.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 import { NOT_YOU, tellMember } from './tellMember.ts';
+
+/** Minutes by which the clock of a demo moves on at once, at most. */
+const FURTHEST = 93 * 24 * 60;
 
 const CODE = 'Give the code of your authenticator app, or a recovery code.';
 const WRONG_CODE = 'This code is not right, or it was used already. Wait for the next one.';
@@ -116,8 +120,11 @@ export const sessionHandlers: Handlers<
     if (Date.parse(body.to) < Date.parse(api.clock.now())) {
       throw atField('to', 'The clock goes forward only; choose a later moment.');
     }
+    if (body.to > addMinutes(api.clock.now(), FURTHEST)) {
+      throw atField('to', 'Move it on by three months at most: it lives through every day of them.');
+    }
     if (cookie.token) await renewSession(api.store, cookie.token, body.to);
-    await moveClock(api, body.to);
+    await liveUntil(api, body.to);
     return { now: api.clock.now() };
   },
 };

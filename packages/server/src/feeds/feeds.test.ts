@@ -371,6 +371,61 @@ describe('two feeds of one kind', () => {
     expect((await ask({})).totals[0]!.current).toEqual({ value: own + other });
   });
 
+  it('may be of two services with addresses of their own, each named and seen alone, and one figure together', async () => {
+    await fed();
+    await fixture.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();
+    const services = async () => (await fixture.owner.ask('GET /api/services')).body;
+    const { next } = (await services()).find((s) => s.kind === 'web-analytics')!;
+    expect(next).toBe('web-analytics.2');
+    const set = (name: string) =>
+      fixture.owner.ask('PUT /api/services/:kind', {
+        params: { kind: next! },
+        body: { address: `${fixture.simulators.url}/services/web-analytics/v1`, clientId: 'chronicon', name },
+      });
+    expect((await set('')).fields.name).toContain('Give it a name');
+    expect((await set('Plover Counts')).status).toBe(200);
+    // Where the first ones are found is said by the environment, and changed there.
+    expect((await services()).filter((s) => s.kind.startsWith('web-analytics'))).toMatchObject([
+      { kind: 'web-analytics', setBy: 'CHRONICON_FEEDS', next: 'web-analytics.3' },
+      { kind: 'web-analytics.2', label: 'Web analytics: Plover Counts', setBy: null, next: null },
+    ]);
+    expect((await fixture.owner.ask('GET /api/feed-kinds')).body.map((k) => k.label)).toContain(
+      'Web analytics: Plover Counts',
+    );
+    await connect(f.client, { kind: next!, account: 'wa-2187' });
+    const params = { client: f.client };
+    const second = (await fixture.owner.ask('GET /api/clients/:client/feeds', { params })).body.find(
+      (x) => x.kind === next,
+    )!;
+    expect(second.name).toContain('Plover Counts');
+    await fixture.owner.ask('POST /api/clients/:client/feeds/:feed/confirm', {
+      params: { ...params, feed: second.id },
+    });
+    await fixture.server.scheduler.settle();
+    const ask = async (more: object) =>
+      (
+        await fixture.owner.ask('GET /api/clients/:client/figures', {
+          params,
+          query: { metrics: 'visits,orderRate', period: '2026-10-01..2026-10-31', compare: 'none', ...more },
+        })
+      ).body;
+    const valueOf = (v: object) => (v as { value: number }).value;
+    const { rows } = (await ask({ by: 'feed' })).breakdown!;
+    expect(rows.map((r) => r.label)).toContain(second.name);
+    const [visits, rate] = (await ask({})).totals.map((t) => valueOf(t.current));
+    const parts = rows.map((r) => r.cells.map((c) => valueOf(c.current)));
+    expect(visits).toBe(parts.reduce((n, [v]) => n + v!, 0));
+    // A ratio pools its parts: it is no mean of the two.
+    expect(rate).toBeCloseTo(parts.reduce((n, [v, r]) => n + v! * r!, 0) / visits!, 9);
+    const labels = await fixture.owner.ask('GET /api/clients/:client/labels', {
+      params,
+      query: { dimension: 'channel', text: '' },
+    });
+    expect(labels.body.labels.length).toBeGreaterThan(2);
+    const away = await fixture.owner.ask('DELETE /api/services/:kind', { params: { kind: next! } });
+    expect(away.status).toBe(409);
+  });
+
   it('are whole before the later one began only once somebody has said what it was', async () => {
     await fed();
     await fixture.server.store.updateTable('client').set({ settings: sql`json_set(settings, '$.site', '')` }).execute();

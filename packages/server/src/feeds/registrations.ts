@@ -1,11 +1,11 @@
 import { randomBytes } from 'node:crypto';
 import type { Config } from '../platform/config.ts';
 import type { Secrets } from '../store/secrets.ts';
-import { deleteSetting, readSetting, writeSetting } from '../store/settings.ts';
+import { deleteSetting, readSetting, settingsLike, writeSetting } from '../store/settings.ts';
 import type { Store } from '../store/store.ts';
 import { FeedError } from './connector.ts';
 import { ask } from './http.ts';
-import { kindOf } from './registry.ts';
+import { baseOf, feedKinds, feedLabel, isFurther, kindOf } from './registry.ts';
 
 /** How the agency is known to a service: where it is found, and the name and secret that were given to it there. */
 export interface Registration {
@@ -13,6 +13,8 @@ export interface Registration {
   clientId: string;
   /** Empty for a registration without one. */
   clientSecret: string;
+  /** What people call a further service of a kind; left out for the first one. */
+  name?: string | undefined;
 }
 
 interface Tools {
@@ -32,6 +34,7 @@ export interface KeptRegistration {
   address: string;
   clientId: string;
   secret: string;
+  name?: string | undefined;
 }
 
 /** What an owner set for a kind of service; null where nothing is set. */
@@ -43,24 +46,44 @@ export async function keptRegistration(db: Store, kind: string): Promise<KeptReg
 export async function keepRegistration(
   { store, secrets }: Pick<Tools, 'store' | 'secrets'>,
   kind: string,
-  { address, clientId, clientSecret }: Registration,
+  { address, clientId, clientSecret, name }: Registration,
 ): Promise<void> {
   const secret = clientSecret === '' ? '' : secrets.seal(clientSecret);
-  const kept: KeptRegistration = { address, clientId, secret };
+  const kept: KeptRegistration = { address, clientId, secret, ...(name && { name }) };
   await writeSetting(store, keyOf(kind), JSON.stringify(kept));
 }
 
 export const dropRegistration = (db: Store, kind: string): Promise<void> => deleteSetting(db, keyOf(kind));
 
+/** The further services that an owner set. */
+export async function furtherServices(db: Store): Promise<string[]> {
+  const keys = (await settingsLike(db, keyOf(''))).map((key) => key.slice(keyOf('').length));
+  return keys.filter(isFurther).sort();
+}
+
+/** Every service that there can be feeds of: the first of each kind, then the further ones. */
+export async function allServices(db: Store): Promise<string[]> {
+  const further = await furtherServices(db);
+  return feedKinds().flatMap(({ kind }) => [kind, ...further.filter((s) => baseOf(s) === kind)]);
+}
+
+/** What a service is called: by the name that an owner gave it, where it is a further one of its kind. */
+export async function serviceLabel(db: Store, service: string): Promise<string> {
+  const name = isFurther(service) ? (await keptRegistration(db, service))?.name : undefined;
+  return name ? `${feedLabel(baseOf(service))}: ${name}` : feedLabel(service);
+}
+
 /** The registration that is used: by what the environment names, else as an owner set it; null where there is none. */
 export async function registrationFor({ store, secrets, config }: Tools, kind: string): Promise<Registration | null> {
-  if (config.feeds !== null) {
+  // A further service has an address of its own, wherever the first ones are found.
+  if (config.feeds !== null && !isFurther(kind)) {
     return { address: `${config.feeds.replace(/\/$/, '')}/${kind}/v1`, clientId: PRODUCT, clientSecret: '' };
   }
   const kept = await keptRegistration(store, kind);
   if (!kept) return null;
-  const { address, clientId, secret } = kept;
-  return { address: address.replace(/\/$/, ''), clientId, clientSecret: secret === '' ? '' : secrets.open(secret) };
+  const { address, clientId, secret, name } = kept;
+  const clientSecret = secret === '' ? '' : secrets.open(secret);
+  return { address: address.replace(/\/$/, ''), clientId, clientSecret, ...(name && { name }) };
 }
 
 /** @throws FeedError for a kind that there is not, or that the agency is not registered for */

@@ -56,16 +56,36 @@ const KINDS: readonly FeedKind[] = [
 /** Every kind, in the order in which it is offered. */
 export const feedKinds = (): readonly FeedKind[] => KINDS;
 
-/** @throws FeedError for a kind that there is not */
-export function kindOf(kind: string): FeedKind {
-  const found = KINDS.find((k) => k.kind === kind);
-  if (!found) throw new FeedError('down', `There is no service of the kind ${kind}.`);
-  return found;
+/**
+ * A further service of a kind is called by the kind and a number: `paid-ads.2`. Its feeds are of the kind, and counted together
+ * with those of the others (SEMANTICS §4).
+ */
+const NAMED = /^([a-z-]+)(?:\.([2-9]))?$/;
+
+/** The kind of a service. @example baseOf('paid-ads.2') // 'paid-ads' */
+export const baseOf = (service: string): string => NAMED.exec(service)?.[1] ?? service;
+
+/** Whether it is a further service of its kind, which has an address of its own. */
+export const isFurther = (service: string): boolean => NAMED.exec(service)?.[2] !== undefined;
+
+/** The next further service of a kind, beside those that there are; null once there are as many as there can be. */
+export function nextService(kind: string, taken: readonly string[]): string | null {
+  const free = [2, 3, 4, 5, 6, 7, 8, 9].map((n) => `${kind}.${n}`).find((s) => !taken.includes(s));
+  return free ?? null;
+}
+
+/** The kind of a service, or of a further one. @throws FeedError for one that there is not */
+export function kindOf(service: string): FeedKind {
+  const found = KINDS.find((k) => k.kind === baseOf(service));
+  if (!found) throw new FeedError('down', `There is no service of the kind ${service}.`);
+  return found.kind === service ? found : { ...found, kind: service, label: feedLabel(service) };
 }
 
 /** Whether a feed is fetched from a service; the others bring files or what was typed in. */
-export const isService = (kind: string): boolean => KINDS.some((k) => k.kind === kind);
+export const isService = (kind: string): boolean => KINDS.some((k) => k.kind === baseOf(kind));
 
-/** What a kind is called. */
-export const feedLabel = (kind: string): string =>
-  KINDS.find((k) => k.kind === kind)?.label ?? { file: 'Files', typed: 'Typed in' }[kind] ?? kind;
+/** What a kind is called; of a further service with its number. */
+export function feedLabel(kind: string): string {
+  const base = KINDS.find((k) => k.kind === baseOf(kind))?.label ?? { file: 'Files', typed: 'Typed in' }[kind] ?? kind;
+  return isFurther(kind) ? `${base} ${kind.slice(kind.indexOf('.') + 1)}` : base;
+}

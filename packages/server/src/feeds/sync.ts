@@ -13,7 +13,7 @@ import { underLease } from '../store/leaseOf.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { FeedError, type FeedSession } from './connector.ts';
-import { isService, kindOf } from './registry.ts';
+import { baseOf, isService, kindOf } from './registry.ts';
 import type { Services } from './services.ts';
 import { slicesToFetch } from './slices.ts';
 import type { FeedTools } from './tools.ts';
@@ -85,7 +85,7 @@ async function planSlices(tools: SyncTools, feed: StoredFeed, session: FeedSessi
   const slices: Slice[] = [];
   for (const [position, spec] of datasets.entries()) {
     await tools.precedence.turn();
-    const family = `${feed.kind}.${spec.key}`;
+    const family = `${baseOf(feed.kind)}.${spec.key}`;
     const owner = { feedId: feed.id, clientId: feed.client_id, position, feedName: feed.name, family };
     const datasetId = await saveDataset(tools.facts, owner, spec);
     const covered = await coveredDayNumbers(tools.facts, datasetId);

@@ -3,6 +3,7 @@ import type { FiguresQuery } from '@chronicon/core/contract';
 import {
   byCodePoint,
   type Exclusion,
+  FEED,
   type Filter,
   type FilterPart,
   filterOf,
@@ -69,7 +70,11 @@ export async function allLabels(
 ): Promise<string[]> {
   const found = new Set<string>();
   for (const shape of shapes.filter((s) => s.dimensions.includes(dimension))) {
-    for (const label of await labelsOf(tools.facts, shape.id, dimension, MOST_LABELS)) found.add(label);
+    if (dimension === FEED) for (const { feed } of shape.parts ?? []) found.add(feed);
+    // Of several feeds of a kind, what any of them has.
+    for (const id of shape.members?.map((m) => m.id) ?? [shape.id]) {
+      for (const label of await labelsOf(tools.facts, id, dimension, MOST_LABELS)) found.add(label);
+    }
   }
   return [...found].sort(byCodePoint);
 }

@@ -16,6 +16,13 @@ export const waitsForOddDays = async (db: Store): Promise<boolean> => (await rea
 export const setOddDays = (db: Store, wait: boolean): Promise<void> =>
   writeSetting(db, ODD_DAYS, wait ? 'wait' : 'send');
 
+/** The keys of what is set that begin with a text. */
+export const settingsLike = (db: Store, start: string): Promise<string[]> =>
+  cached(db, ['setting'], `settings ${start}`, async () => {
+    const rows = await db.selectFrom('setting').select('key').where('key', 'like', `${start}%`).execute();
+    return rows.map((r) => r.key);
+  });
+
 export async function deleteSetting(db: Store, key: string): Promise<void> {
   await db.deleteFrom('setting').where('key', '=', key).execute();
 }

@@ -1,4 +1,7 @@
 import { createHash } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_SEED, DEMO_TOKEN, type Fault, SERVICES, type Simulators, startSimulators } from '../index.ts';
 import { completeThrough } from './service.ts';
@@ -167,6 +170,28 @@ describe('a service told to misbehave', () => {
     to('swapped');
     expect(await json('wa-2187')).toMatchObject({ id: 'wa-2187', site: expect.not.stringContaining('mosswick') });
     expect(((await json(october)) as RowsPage).rows).not.toEqual(own.rows);
+  });
+
+  it('refuses the token that it revoked over a restart too, and takes the one that takes its place', async () => {
+    const data = mkdtempSync(join(tmpdir(), 'chronicon-simulators-'));
+    const start = async () =>
+      startSimulators({ smtpPort: 4472, data, offset: simulators.clock.now().getTime() - Date.now() });
+    const status = async (of: Simulators, token: string) =>
+      (
+        await fetch(`${of.url}/services/web-analytics/v1/accounts/wa-2187`, {
+          headers: { authorization: `Bearer ${token}` },
+        })
+      ).status;
+    const first = await start();
+    expect(await status(first, DEMO_TOKEN)).toBe(200);
+    first.faults.set('wa-2187', 'refused');
+    await first.close();
+    const again = await start();
+    expect(again.faults.all()).toEqual({ 'wa-2187': 'refused' });
+    expect(await status(again, DEMO_TOKEN)).toBe(401);
+    expect(await status(again, `${DEMO_TOKEN}-2`)).toBe(200);
+    await again.close();
+    rmSync(data, { recursive: true });
   });
 
   it('grants so many requests a day, and says how many are left', async () => {

@@ -66,6 +66,8 @@ const sooner = (a: string, b: string) => (a < b ? a : b);
 /** What a measure that was added by mistake comes to after the service looked again. */
 const restated = (value: number): number => Math.round(value * 1.04 * 100) / 100;
 
+const tokenOf = (req: Request): string => /^Bearer (.+)$/.exec(req.get('authorization') ?? '')?.[1] ?? '';
+
 /** One simulated service, as docs/feeds.md describes it. */
 export function feedService({ kind, clock, faults, grants, requests, seed, history }: ServiceOptions): Router {
   const router = Router();
@@ -91,7 +93,7 @@ export function feedService({ kind, clock, faults, grants, requests, seed, histo
   };
 
   router.use((req, res, next) => {
-    if (grants.allows(kind.kind, /^Bearer (.+)$/.exec(req.get('authorization') ?? '')?.[1] ?? '')) next();
+    if (grants.allows(kind.kind, tokenOf(req))) next();
     else res.status(401).json({ error: 'The token is not known.' });
   });
   router.use((_req, res, next) => {
@@ -122,7 +124,9 @@ export function feedService({ kind, clock, faults, grants, requests, seed, histo
         res.status(500).json({ error: 'Something broke.' });
         return;
       case 'refused':
-        res.status(401).json({ error: 'The token was revoked.' });
+        // One that somebody gave since is another one.
+        if (grants.begun(tokenOf(req)) > faults.since(account.id)) next();
+        else res.status(401).json({ error: 'The token was revoked.' });
         return;
       case 'busy':
         res.status(429).set('Retry-After', '900').json({ error: 'Too many requests.' });

@@ -10,6 +10,9 @@ type Past = Feed['past'];
 const firstDayOf = (feed: Feed): string | null =>
   feed.datasets.length > 0 ? feed.datasets.map((d) => d.firstDay).sort()[0]! : null;
 
+/** Services of one kind are told apart by a number behind it. */
+const kindOf = ({ kind }: { kind: string }): string => kind.split('.')[0]!;
+
 /**
  * What one of several feeds of a kind was before its first day here, and what it is since it was removed: it decides
  * whether sums of those days are whole. Nothing where the client has no other feed of the kind.
@@ -19,7 +22,7 @@ export function PastOfFeed({ client, feed: id }: { client: string; feed: string 
   const params = { client, feed: id };
   const change = useChange((past: Past) => call('PUT /api/clients/:client/feeds/:feed/past', { params, body: past }));
   const feed = feeds.data?.find((f) => f.id === id);
-  const others = feeds.data?.filter((f) => f.kind === feed?.kind && f.id !== id) ?? [];
+  const others = feeds.data?.filter((f) => kindOf(f) === (feed && kindOf(feed)) && f.id !== id) ?? [];
   if (feed?.source !== 'service' || others.length === 0) return null;
   const { past } = feed;
   const first = firstDayOf(feed);

@@ -43,7 +43,10 @@ export function DemoClock() {
       <Popover.Dropdown>
         <Stack gap={8}>
           <b>The demo’s clock (UTC)</b>
-          <span className="small muted">It goes forward only. What becomes due meanwhile is done at once.</span>
+          <span className="small muted">
+            It goes forward only, and lives through what it skips: each run in its turn, with the figures as they were
+            then.
+          </span>
           <Button variant="default" loading={move.isPending} onClick={() => move.mutate(new Date(now + HOUR))}>
             One hour on
           </Button>

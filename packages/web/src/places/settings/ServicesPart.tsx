@@ -11,14 +11,16 @@ import type { PartProps } from './part.ts';
 
 type Service = Reply<'GET /api/services'>[number];
 
-const FIELDS = ['address', 'clientId', 'clientSecret'];
+const FIELDS = ['name', 'address', 'clientId', 'clientSecret'];
 
 function ServiceForm({ service, onDone }: { service: Service; onDone: () => void }) {
-  const begin = { address: service.address ?? '', clientId: service.clientId, clientSecret: '' };
+  const begin = { address: service.address ?? '', clientId: service.clientId, clientSecret: '', name: service.name };
   const [input, setInput] = useState(begin);
+  const isFurther = service.next === null && service.kind.includes('.');
   const set = (patch: Partial<typeof begin>) => setInput((i) => ({ ...i, ...patch }));
   const save = useChange(() => {
-    const { clientSecret, ...rest } = input;
+    const { clientSecret, name, ...others } = input;
+    const rest = isFurther ? { ...others, name } : others;
     const keeps = clientSecret === '' && service.hasSecret;
     const body = keeps ? rest : { ...rest, clientSecret };
     return call('PUT /api/services/:kind', { params: { kind: service.kind }, body });
@@ -33,6 +35,15 @@ function ServiceForm({ service, onDone }: { service: Service; onDone: () => void
         when={JSON.stringify(input) !== JSON.stringify(begin) && !save.isPending && !save.isSuccess}
         what="what you typed of the service"
       />
+      {isFurther && (
+        <TextInput
+          label="Name"
+          description="It tells its feeds from those of the others of its kind"
+          value={input.name}
+          onChange={(e) => set({ name: e.currentTarget.value })}
+          error={fieldError(save.error, 'name')}
+        />
+      )}
       <TextInput
         label="Address"
         placeholder="https://service.example/api"
@@ -70,6 +81,18 @@ export function ServicesPart({ mayChange }: PartProps) {
   const remove = useChange((kind: string) => call('DELETE /api/services/:kind', { params: { kind } }));
   if (!services.data) return services.error ? <Notice error={services.error} /> : <Loading />;
   const setBy = services.data.find((s) => s.setBy)?.setBy;
+  const like = services.data.find((s) => s.next === editing && editing !== null);
+  const another: Service | undefined = like && {
+    ...like,
+    kind: like.next!,
+    label: `${like.label}: another service`,
+    address: null,
+    clientId: '',
+    hasSecret: false,
+    setBy: null,
+    connections: 0,
+    next: null,
+  };
   return (
     <div className="stack settings-form">
       <p className="muted small">
@@ -103,6 +126,16 @@ export function ServicesPart({ mayChange }: PartProps) {
               </td>
               <td>{s.connections}</td>
               <td>
+                {mayChange && s.address && s.next && (
+                  <Button
+                    size="compact-xs"
+                    variant="subtle"
+                    aria-label={`Another service of the kind ${s.label}`}
+                    onClick={() => setEditing(s.next)}
+                  >
+                    Another of its kind
+                  </Button>
+                )}
                 {mayChange && !s.setBy && (
                   <span className="row" style={{ gap: 4, flexWrap: 'nowrap', justifyContent: 'end' }}>
                     <Button
@@ -131,7 +164,7 @@ export function ServicesPart({ mayChange }: PartProps) {
           ))}
         </tbody>
       </table>
-      {services.data
+      {[...services.data, ...(another ? [another] : [])]
         .filter((s) => s.kind === editing)
         .map((s) => (
           <section key={s.kind} className="card stack" aria-label={s.label}>
