@@ -73,6 +73,10 @@ const importDetail = importRow.extend({
   known: z.object({
     dimensions: z.array(z.object({ key: z.string(), label: z.string() })),
     measures: z.array(z.object({ key: z.string(), label: z.string() })),
+    /** Figures that a feed brings already, with its name and its id. */
+    brought: z.array(z.object({ key: z.string(), label: z.string(), feed: z.string(), by: z.string() })),
+    /** Whether the feed that the file goes into is counted together with others. */
+    together: z.boolean(),
   }),
 });
 export type ImportDetail = z.infer<typeof importDetail>;
@@ -147,6 +151,8 @@ export const importRoutes = {
       feed: z.string().nullable(),
       name: z.string().trim().max(60, 'Keep it to 60 characters.'),
       metrics: z.array(newMetric).max(100),
+      /** Whether figures that other feeds bring too are counted together with them. */
+      together: z.boolean().default(false),
     }),
     reply: importRow,
   }),

@@ -16,9 +16,10 @@ import {
   splitMapping,
 } from '@chronicon/core/feeds';
 import { DIMENSION_KEYS, metricBook, moneyMeasures, type OwnMeasure, type OwnMetric } from '@chronicon/core/figures';
-import { storedShapes } from '../facts/factStore.ts';
+import { setFamily, storedShapes } from '../facts/factStore.ts';
 import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
 import { FileError } from '../feeds/files/rows.ts';
+import { baseOf } from '../feeds/registry.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { clientById, type StoredClient, updateMetrics } from '../store/clients.ts';
@@ -62,7 +63,7 @@ export async function describeImport(api: Api, i: StoredImport, undoable: string
 }
 
 /** A mapping in which no column is read as what another feed brings: such a one is a figure of its own. */
-function freed(mapping: FileMapping, taken: ReadonlyMap<string, string>): FileMapping {
+function freed(mapping: FileMapping, taken: ReadonlyMap<string, StoredFeed>): FileMapping {
   const used = new Set(Object.values(mapping.columns).flatMap((u) => ('key' in u ? [u.key] : [])));
   const columns = Object.entries(mapping.columns).map(([name, use]) => {
     if (use.as !== 'measure' || !taken.has(use.key)) return [name, use] as const;
@@ -76,19 +77,28 @@ function freed(mapping: FileMapping, taken: ReadonlyMap<string, string>): FileMa
 }
 
 /** What a column can be read as, by the client's own names. */
-function knownTo(client: StoredClient, taken: ReadonlyMap<string, string>): ImportDetail['known'] {
+function knownTo(
+  client: StoredClient,
+  taken: ReadonlyMap<string, StoredFeed>,
+  brought: ReadonlyMap<string, StoredFeed>,
+): Omit<ImportDetail['known'], 'together'> {
   const { words } = englishFor(client);
   const book = metricBook(client.metrics);
+  const added = book.metrics.flatMap(({ key, aggregation: a }) =>
+    a.kind === 'sum' || (a.kind === 'level' && !a.net)
+      ? [{ key: a.measure, label: book.labelOf(key, words.metrics) }]
+      : [],
+  );
   return {
     dimensions: DIMENSION_KEYS.filter((key) => key !== 'feed').map((key) => ({
       key,
       label: words.dimensions[key] ?? key,
     })),
-    measures: book.metrics.flatMap(({ key, aggregation: a }) =>
-      (a.kind === 'sum' || (a.kind === 'level' && !a.net)) && !taken.has(a.measure)
-        ? [{ key: a.measure, label: book.labelOf(key, words.metrics) }]
-        : [],
-    ),
+    measures: added.filter(({ key }) => !taken.has(key)),
+    brought: added.flatMap(({ key, label }) => {
+      const feed = brought.get(key);
+      return feed ? [{ key, label, feed: feed.name, by: feed.id }] : [];
+    }),
   };
 }
 
@@ -97,13 +107,15 @@ async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
   const { inspection } = i.looked ?? {};
   const client = (await clientById(api.store, i.clientId))!;
   const taken = await takenMeasures(api, client.id, i.feedId);
+  const feed = i.feedId === null ? null : await feedById(api.store, i.feedId);
+  const isTogether = feed !== null && fileSetupOf(feed)?.family !== undefined;
   return {
     ...(await describeImport(api, i, undoable)),
     reading: i.reading ?? { format: 'text', encoding: 'utf-8', separator: ',', sheet: null, sheets: [] },
     inspection: inspection
       ? {
           columns: inspection.columns,
-          mapping: freed(i.mapping ?? inspection.mapping, taken),
+          mapping: isTogether ? (i.mapping ?? inspection.mapping) : freed(i.mapping ?? inspection.mapping, taken),
           doubts: inspection.doubts,
           dateStyles: inspection.dateStyles,
           // A file that was looked at by a version of before was not asked.
@@ -113,7 +125,7 @@ async function detailOf(api: Api, i: StoredImport): Promise<ImportDetail> {
           ownSigns: signsFor(client.currency),
         }
       : null,
-    known: knownTo(client, taken),
+    known: { ...knownTo(client, taken, await takenMeasures(api, client.id, null)), together: isTogether },
   };
 }
 
@@ -134,16 +146,60 @@ async function inWords<T>(work: Promise<T>): Promise<T> {
   }
 }
 
-/** Measures that another feed of the client brings: one figure out of two places would be counted in one alone. */
-async function takenMeasures(api: Api, clientId: string, own: string | null): Promise<Map<string, string>> {
-  const taken = new Map<string, string>();
+/** Measures that another feed of the client brings: one figure out of two places is counted together, or is two. */
+async function takenMeasures(api: Api, clientId: string, own: string | null): Promise<Map<string, StoredFeed>> {
+  const taken = new Map<string, StoredFeed>();
   for (const feed of await feedsOf(api.store, clientId)) {
     if (feed.id === own) continue;
     for (const shape of await storedShapes(api.facts, feed.id)) {
-      for (const measure of shape.measures) taken.set(measure, feed.name);
+      for (const measure of shape.measures) taken.set(measure, feed);
     }
   }
   return taken;
+}
+
+/** Files that are counted together with other files, and with no service. */
+const FILES = 'files';
+
+/** A dataset of a feed of files among those of a kind of service; its name is its own. */
+const familyOf = (kind: string, feedId: string): string => `${kind}.${feedId}`;
+
+/**
+ * The feeds that bring what a file brings too: the kind of service that they are of, and which of them are of files. Null where
+ * the file has its figures alone.
+ * @throws Refusal at the column where nobody said that both count, or where they cannot be counted together
+ */
+function besideOf(
+  mapping: FileMapping,
+  taken: ReadonlyMap<string, StoredFeed>,
+  together: boolean,
+): { kind: string; files: StoredFeed[] } | null {
+  const others = Object.entries(mapping.columns).flatMap(([column, use]) => {
+    const feed = use.as === 'measure' ? taken.get(use.key) : undefined;
+    return feed ? [{ column, feed }] : [];
+  });
+  const [first] = others;
+  if (!first) return null;
+  const at = (message: string) =>
+    atField(`columns.${first.column}`, `${first.feed.name} brings this already. ${message}`);
+  if (!together) throw at('Say that both are counted together, or read it as a figure of its own.');
+  if (grainOfDates(mapping.dates) !== 'day') throw at('Whole weeks and months are not counted together with days.');
+  if (others.some(({ feed }) => feed.kind === 'typed')) throw at('It is typed in for whole weeks or months.');
+  const kinds = new Set(others.flatMap(({ feed }) => (feed.kind === 'file' ? [] : [baseOf(feed.kind)])));
+  if (kinds.size > 1)
+    throw at('Another of its figures comes from a service of another kind: read one of them as its own.');
+  const files = others.flatMap(({ feed }) => (feed.kind === 'file' ? [feed] : []));
+  const before = files.flatMap((f) => fileSetupOf(f)?.family?.split('.')[0] ?? []);
+  return { kind: [...kinds][0] ?? before[0] ?? FILES, files };
+}
+
+/** Lets a feed of files be counted together with others that bring the same. */
+async function countTogether(api: Api, feed: StoredFeed): Promise<void> {
+  const setup = fileSetupOf((await feedById(api.store, feed.id))!)!;
+  if (setup.family) return;
+  const family = familyOf(FILES, feed.id);
+  await updateFeed(api.store, feed.id, { setup: JSON.stringify({ ...setup, family }) });
+  await setFamily(api.facts, feed.id, family);
 }
 
 const GRAINS = { day: 'single days', week: 'whole weeks', month: 'whole months' } as const;
@@ -385,11 +441,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     const unknown = Object.keys(mapping.columns).find((c) => !names.includes(c));
     if (unknown !== undefined) throw atField('mapping', `The file has no column “${unknown}”.`);
     const taken = await takenMeasures(api, client.id, body.feed);
-    for (const [column, use] of Object.entries(mapping.columns)) {
-      const other = use.as === 'measure' ? taken.get(use.key) : undefined;
-      if (other === undefined) continue;
-      throw atField(`columns.${column}`, `${other} brings this already. Read it as a figure of its own.`);
-    }
+    const beside = besideOf(mapping, taken, body.together);
     await checkGrain(api, body.feed, mapping);
     checkRates(client, i, mapping, body.metrics);
     const money = moneyMeasures(client.metrics);
@@ -401,7 +453,8 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       const found = await feedFor({ ...api, store: tx }, client, body.feed, body.name);
       const folder = fileSetupOf(found)?.folder ?? folderOf(client, found.name, found.id);
       const split = await splitFeeds({ ...api, store: tx }, client, found, mapping, added);
-      const setup: FileSetup = { mapping, folder, ...(split && { splits: split.feeds }) };
+      const family = beside ? familyOf(beside.kind, found.id) : fileSetupOf(found)?.family;
+      const setup: FileSetup = { mapping, folder, ...(split && { splits: split.feeds }), ...(family && { family }) };
       await updateFeed(tx, found.id, { setup: JSON.stringify(setup) });
       if (split) added.push(...split.metrics);
       if (added.length > 0) {
@@ -415,6 +468,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       await updateImport(tx, i.id, { mapping, feedId: found.id });
       return found;
     });
+    for (const other of beside?.files ?? []) await countTogether(api, other);
     await api.imports.begin(i.id);
     await record(api.store, {
       at: api.clock.now(),

@@ -252,6 +252,15 @@ export async function replaceDays(
   });
 }
 
+/** Says with which datasets of other feeds those of a feed are read together. */
+export async function setFamily(db: FactDb, feedId: string, family: string): Promise<void> {
+  await db
+    .updateTable('dataset')
+    .set((q) => ({ family, revision: q('revision', '+', 1) }))
+    .where('feed_id', '=', feedId)
+    .execute();
+}
+
 /** What is there of each dataset of a feed. */
 export async function datasetStates(
   db: FactDb,

@@ -63,10 +63,12 @@ function bringing(measure: string, members: readonly Member[]): Member[] {
 function acrossNames(members: readonly Member[]): { joined: CoveredShape[]; taken: Map<string, string[]> } {
   const groups = new Map<string, { members: Member[]; measures: string[] }>();
   const taken = new Map<string, string[]>();
-  for (const measure of union(members.map((m) => m.measures))) {
-    const brought = bringing(measure, members);
+  // What is known of whole weeks or months is no part of what is known of days.
+  const daily = members.filter((m) => (m.grain ?? 'day') === 'day');
+  for (const measure of union(daily.map((m) => m.measures))) {
+    const brought = bringing(measure, daily);
     if (brought.length < 2) continue;
-    const having = members.filter((m) => m.measures.includes(measure));
+    const having = daily.filter((m) => m.measures.includes(measure));
     /** Whether datasets of its name are there of every feed that brings the measure: together they are the whole already. */
     const isWhole = (family: string) =>
       brought.every((b) => having.some((m) => m.feedId === b.feedId && m.family === family));

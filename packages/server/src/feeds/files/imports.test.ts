@@ -191,6 +191,41 @@ describe('a file', () => {
     expect(nonsense.status).toBe(422);
   });
 
+  it('is counted together with another feed where a person says so, and seen alone by feed', async () => {
+    await bring('till.csv', GOOD);
+    const { body: taken } = await put(
+      'hut.csv',
+      GOOD.replaceAll('Quay', 'Hut').replace('Hill', 'Lodge').replaceAll(',4', ',40'),
+    );
+    const { inspection, known } = await look(taken.id);
+    expect(known.brought).toMatchObject([{ key: 'sold', label: 'sold', feed: 'Till of the shop' }]);
+    const columns = { ...inspection!.mapping.columns, sold: { as: 'measure', key: 'sold' } as const };
+    const as = (more: object) =>
+      begin(taken.id, { ...inspection!.mapping, columns }, { name: 'Till of the hut', metrics: [], ...more });
+    expect((await as({})).fields['columns.sold']).toContain('Say that both are counted together');
+    expect((await as({ together: true })).status).toBe(200);
+    await fixture.server.imports.idle();
+    const all = '2026-10-01..2026-10-04';
+    expect(await total('sold', all)).toEqual({ value: 12 + 48 });
+    expect(await total('sold', all, 'feed')).toEqual([
+      ['Till of the hut', { value: 48 }],
+      ['Till of the shop', { value: 12 }],
+    ]);
+    expect(await total('sold', all, 'shop')).toEqual([
+      ['Lodge', { value: 40 }],
+      ['Hut', { value: 8 }],
+      ['Quay', { value: 8 }],
+      ['Hill', { value: 4 }],
+    ]);
+    // The next file of either goes on so.
+    const [hut] = (await feeds()).filter((x) => x.name === 'Till of the hut');
+    const { body: next } = await put('next.csv', 'day,shop,sold\n2026-10-05,Hut,7\n', hut!.id);
+    await begin(next.id, (await look(next.id)).inspection!.mapping, { feed: hut!.id, metrics: [], together: true });
+    await fixture.server.imports.idle();
+    // The other one lacks that day: what there is of it is a part.
+    expect(await total('sold', '2026-10-05..2026-10-05')).toMatchObject({ value: 7, partial: true });
+  });
+
   it('never brings what another feed brings already', async () => {
     await bring('till.csv', GOOD);
     const { body: taken } = await put('other.csv', GOOD);

@@ -54,6 +54,8 @@ export interface FileSetup {
   folder: string;
   /** The feeds of its rows in other currencies, by the currency as the file names it. */
   splits?: Record<string, string>;
+  /** With which feeds it is counted together; left out for one that stands alone. */
+  family?: string;
 }
 
 export const fileSetupOf = (feed: StoredFeed): FileSetup | null =>
@@ -222,7 +224,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
         ),
         today: civilDateAt(clock.now(), client.zone),
         zone: client.zone,
-        feed: { id: feed.id, clientId: client.id, name: feed.name },
+        feed: { id: feed.id, clientId: client.id, name: feed.name, family: fileSetupOf(feed)?.family ?? '' },
         at: clock.now(),
       },
     };

@@ -52,7 +52,8 @@ export interface LoadOrder {
   money: string[];
   /** For measures that hold rates, those that weigh them. */
   weights: Record<string, string>;
-  feed: { id: string; clientId: string; name: string };
+  /** `family`: with which datasets of other feeds it is read together; empty for none. */
+  feed: { id: string; clientId: string; name: string; family: string };
   /** The instant of the import. */
   at: string;
 }
@@ -245,6 +246,7 @@ export async function loadFile(
       clientId: feed.clientId,
       position: 0,
       feedName: feed.name,
+      family: feed.family,
       grain: grainOfDates(mapping.dates),
     },
     spec: {

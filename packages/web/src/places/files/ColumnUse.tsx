@@ -40,6 +40,8 @@ interface Props {
   column: Column;
   use: Use;
   known: ImportDetail['known'];
+  /** What other feeds bring already. */
+  others: ImportDetail['known']['brought'];
   /** What a figure of its own is, when it is one. */
   metric: NewMetric | null;
   /** The other figures of the file, by which a rate may be weighted. */
@@ -61,6 +63,7 @@ export function ColumnUse({
   column,
   use,
   known,
+  others,
   metric,
   weights,
   error,
@@ -71,7 +74,11 @@ export function ColumnUse({
   onUse,
   onMetric,
 }: Props) {
-  const list = use.as === 'measure' ? known.measures : known.dimensions;
+  const taken = others.map(({ key, label, feed }) => ({ key, label: `${label}, together with ${feed}` }));
+  const list =
+    use.as === 'measure'
+      ? [...known.measures.filter((k) => !others.some((o) => o.key === k.key)), ...taken]
+      : known.dimensions;
   const named = 'key' in use ? use.key : '';
   // Money in cents, and numbers that are larger than anything is counted: any other stands as it is.
   const mayBeScaled =

@@ -5,7 +5,7 @@ import {
   NUMBER_STYLE_LABELS,
   NUMBER_STYLES,
 } from '@chronicon/core/contract/fileStyles';
-import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { ApiError, call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
@@ -141,7 +141,12 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
       .replace(/[_-]+/g, ' ')
       .slice(0, 60),
   );
-  const known = new Set(file.known.measures.map((m) => m.key));
+  const known = new Set([...file.known.measures, ...file.known.brought].map((m) => m.key));
+  const others = file.known.brought.filter((t) => t.by !== feed);
+  const beside = others.filter((t) =>
+    Object.values(mapping.columns).some((u) => u.as === 'measure' && u.key === t.key),
+  );
+  const [together, setTogether] = useState(file.known.together);
   const measures = Object.entries(mapping.columns).flatMap(([column, u]) =>
     u.as === 'measure' && !known.has(u.key) ? [{ column, key: u.key }] : [],
   );
@@ -156,17 +161,23 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
   const begin = useChange(() =>
     call('POST /api/clients/:client/imports/:import/begin', {
       params: { client: client.id, import: file.id },
-      body: { mapping, feed: feed === '' ? null : feed, name: name.trim(), metrics: fresh },
+      body: {
+        mapping,
+        feed: feed === '' ? null : feed,
+        name: name.trim(),
+        metrics: fresh,
+        together: together && beside.length > 0,
+      },
     }),
   );
   const nameOf = (key: string): string =>
     fresh.find((m) => m.key === key)?.label ??
-    [...file.known.measures, ...file.known.dimensions].find((k) => k.key === key)?.label ??
+    [...file.known.measures, ...file.known.brought, ...file.known.dimensions].find((k) => k.key === key)?.label ??
     Object.entries(mapping.columns).find(([, u]) => 'key' in u && u.key === key)?.[0] ??
     key;
   const money = new Set(fresh.filter((m) => m.unit === 'money').map((m) => m.key));
   const isOther = (named: string) => !found.ownSigns.includes(named);
-  const others = found.columns.flatMap((c) =>
+  const currencies = found.columns.flatMap((c) =>
     mapping.columns[c.name]?.as === 'currency' ? (c.currencies ?? []).filter(isOther) : [],
   );
   const converted = convertedIn(found, mapping, isOther);
@@ -185,7 +196,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
           found={found}
           mapping={mapping}
           settled={settled}
-          others={others}
+          others={currencies}
           onChange={(patch, settles) => {
             setMapping((m) => ({ ...m, ...patch }));
             if (settles) setSettled((s) => new Set([...s, settles]));
@@ -224,6 +235,7 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
                   column={c}
                   use={use}
                   known={file.known}
+                  others={others}
                   metric={fresh.find((m) => m.key === key) ?? null}
                   weights={Object.entries(mapping.columns).flatMap(([name, u]) =>
                     u.as === 'measure' && u.key !== key ? [{ value: u.key, label: name }] : [],
@@ -296,6 +308,14 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
             <span className="tone-attention small">■ Say first {doubts.map((d) => ASKED[d]).join(', and ')}.</span>
           )}
         </div>
+        {beside.length > 0 && (
+          <Checkbox
+            label={`Count ${beside.map((t) => t.label).join(', ')} together with what “${beside[0]!.feed}” brings`}
+            description="By feed, each is still seen alone. Otherwise, read it as a figure of its own"
+            checked={together}
+            onChange={(e) => setTogether(e.currentTarget.checked)}
+          />
+        )}
         <span className="muted small">
           Days that the file brings take the place of the same days brought before. The next file of this feed is read
           the same way.
