@@ -1,6 +1,8 @@
-import { addDays, daysOf, type Range } from '../src/calendar/index.ts';
+import { addDays, daysOf, fromDayNumber, type Range } from '../src/calendar/index.ts';
+import { inspectRows } from '../src/feeds/files/inspect.ts';
 import { readNumber } from '../src/feeds/files/numbers.ts';
 import { rowReader } from '../src/feeds/files/rowReader.ts';
+import { tallNames, tallRows } from '../src/feeds/files/wide.ts';
 import { excludeDays, isKnown, paceOver, targetOf } from '../src/figures/index.ts';
 import { periodPoints, pointsOf } from '../src/report/blocks/trendSpan.ts';
 
@@ -16,7 +18,8 @@ type OwnIn =
     }
   | { op: 'target'; range: Range; targets: { month: string; value: number }[]; excluded: string[] }
   | { op: 'weeks'; range: Range; weekStart: number; values: (number | null)[]; excluded: string[] }
-  | { op: 'number'; text: string; scale: number };
+  | { op: 'number'; text: string; scale: number }
+  | { op: 'unpivot'; rows: string[][] };
 
 const without = (range: Range, excluded: readonly string[]) =>
   excludeDays(
@@ -36,6 +39,23 @@ function written(text: string, scale: number): unknown {
   );
   const fault = reader.read(['2026-11-01', text]);
   return fault === null ? { value: reader.values[0] } : { fault, read: readNumber(text, 'point') };
+}
+
+/** The rows of one day each that a table with a column for each day comes to: day, labels, figures. */
+function unpivoted(rows: readonly string[][]): unknown[] {
+  const { mapping, wide } = inspectRows(rows, 'UTC', null, null, 'EUR');
+  const reader = rowReader(tallNames(wide!), mapping, {
+    today: '2026-12-31',
+    zone: 'UTC',
+    currency: 'EUR',
+    counts: () => false,
+  });
+  return rows.slice(wide!.headerAt + 1).flatMap((row) =>
+    tallRows(wide!, row).flatMap(({ cells, fault }) => {
+      if (fault !== null || reader.read(cells) !== null) return [];
+      return [[fromDayNumber(reader.day), ...reader.labels, ...reader.values]];
+    }),
+  );
 }
 
 export function own(c: OwnIn): unknown {
@@ -60,5 +80,7 @@ export function own(c: OwnIn): unknown {
     }
     case 'number':
       return written(c.text, c.scale);
+    case 'unpivot':
+      return { rows: unpivoted(c.rows) };
   }
 }

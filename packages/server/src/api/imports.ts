@@ -411,7 +411,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       isMoney: (m) => money.has(m),
     });
     const shown: ShownRow[] = head.slice(inspection.headerAt >= 0 ? 1 : 0).map((r) => {
-      const problem = r.fault ?? reader.read(r.cells);
+      const problem = r.fault ?? reader.read(r.cells, r.currencies);
       if (problem !== null) return { row: r.number, cells: null, problem };
       return { row: r.number, cells: [fromDayNumber(reader.day), ...reader.labels, ...reader.values], problem: null };
     });

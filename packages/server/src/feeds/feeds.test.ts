@@ -409,11 +409,11 @@ describe('two feeds of one kind', () => {
           query: { metrics: 'visits,orderRate', period: '2026-10-01..2026-10-31', compare: 'none', ...more },
         })
       ).body;
-    const valueOf = (v: object) => (v as { value: number }).value;
+    const numberIn = (v: object) => (v as { value: number }).value;
     const { rows } = (await ask({ by: 'feed' })).breakdown!;
     expect(rows.map((r) => r.label)).toContain(second.name);
-    const [visits, rate] = (await ask({})).totals.map((t) => valueOf(t.current));
-    const parts = rows.map((r) => r.cells.map((c) => valueOf(c.current)));
+    const [visits, rate] = (await ask({})).totals.map((t) => numberIn(t.current));
+    const parts = rows.map((r) => r.cells.map((c) => numberIn(c.current)));
     expect(visits).toBe(parts.reduce((n, [v]) => n + v!, 0));
     // A ratio pools its parts: it is no mean of the two.
     expect(rate).toBeCloseTo(parts.reduce((n, [v, r]) => n + v! * r!, 0) / visits!, 9);

@@ -12,6 +12,7 @@ interface HeadRow {
   number: number;
   cells: (string | number | null)[];
   fault: string | null;
+  currencies?: Record<number, string>;
 }
 
 export interface StoredImport {

@@ -28,7 +28,7 @@ export function currencyFault(
       return { column: name, message: `Give a rate by which ${converted} is converted to ${currency}.` };
     }
     if (named !== undefined && converted === undefined && holdsMoney(name) && !mapping.ownMoney?.includes(name)) {
-      const message = `Its heading says ${named}, and the client's money is in ${currency}. Convert it by a rate, leave it out, say that it is in ${currency} all the same, or take it as a figure that is no money.`;
+      const message = `Its heading or its format says ${named}, and the client's money is in ${currency}. Convert it by a rate, leave it out, say that it is in ${currency} all the same, or take it as a figure that is no money.`;
       return { column: name, message };
     }
     const others = (currencies ?? []).filter((c) => !isCurrency(c, currency));

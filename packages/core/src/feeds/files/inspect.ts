@@ -22,7 +22,7 @@ export interface InspectedColumn {
   rates?: true;
   /** What its figures seem to be, beyond counts. */
   unit?: 'duration' | 'percent' | 'money';
-  /** Another currency than the client's, which its heading names (a code or a sign). */
+  /** Another currency than the client's, which its heading or its format names (a code or a sign). */
   currency?: string;
   /** The currencies that it names, of a column that names them. */
   currencies?: string[];
@@ -143,6 +143,7 @@ const JUDGED_DAYS = 62;
  * Judges the first rows of a file, as many as there are at hand; a mapping of before is kept where it fits. A table with a
  * column for each day is judged by the rows of one day that its rows come to.
  * @param currency the client's: money of another one is asked about, never added (SEMANTICS §13)
+ * @param formatted the currencies that a workbook writes beside the numbers of a column
  */
 export function inspectRows(
   rows: readonly (readonly Cell[])[],
@@ -150,9 +151,10 @@ export function inspectRows(
   hints: FileHints | null,
   before: FileMapping | null,
   currency: string,
+  formatted: (column: number) => readonly string[] = () => [],
 ): Inspection {
   const wide = hints?.header === false ? null : wideTable(rows, zone);
-  if (wide === null) return inspectTall(rows, zone, hints, before, currency);
+  if (wide === null) return inspectTall(rows, zone, hints, before, currency, formatted);
   const few = { ...wide, days: wide.days.slice(0, JUDGED_DAYS) };
   const tall: Cell[][] = [tallNames(wide)];
   // A total of its own row is listed by the row that it is in.
@@ -162,7 +164,8 @@ export function inspectRows(
     if (wide.kept.some((k) => isTotalLabel(row[k.at]))) totals.push(n);
     else tall.push(...tallRows(few, row).map((r) => r.cells));
   }
-  const found = inspectTall(tall, zone, hints, before, currency);
+  const ofDays = [...new Set(wide.days.flatMap(({ at }) => formatted(at)))];
+  const found = inspectTall(tall, zone, hints, before, currency, (at) => (at > wide.kept.length ? ofDays : []));
   const notice = `The file has ${wide.days.length} columns of days. It is read as a row for each day.`;
   return { ...found, headerAt: wide.headerAt, totals, wide, notices: [notice, ...found.notices] };
 }
@@ -173,6 +176,7 @@ function inspectTall(
   hints: FileHints | null,
   before: FileMapping | null,
   currency: string,
+  formatted: (column: number) => readonly string[],
 ): Inspection {
   const headerAt = hints?.header === false ? -1 : findHeader(rows);
   const body = rows.slice(headerAt + 1).filter((r) => r.some((c) => !isBlank(c)));
@@ -219,8 +223,8 @@ function inspectTall(
       for (const k of ['point', 'comma', 'unlike'] as const) found[k] += numbers?.[k] ?? 0;
     }
     const rates = isNumber && looksLikeRates(name, samples);
-    const named = isNumber ? currencyOfHeading(name) : null;
-    const other = named !== null && !isCurrency(named, currency) ? named : null;
+    const said = isNumber ? [currencyOfHeading(name), ...formatted(i)].filter((c) => c !== null) : [];
+    const other = said.find((c) => !isCurrency(c, currency)) ?? null;
     const isLeftOut = (samples.length === 0 && !hint) || rates || other !== null;
     const proposed = isLeftOut ? ({ as: 'skip' } as const) : useFor(name, isNumber ? 'number' : 'text', taken);
     const use: ColumnUse = proposed.as === 'measure' && MICROS.test(name) ? { ...proposed, scale: -6 } : proposed;

@@ -36,8 +36,11 @@ export interface RowReader {
   readonly onlyUndated: boolean;
   /** Whether the last row has nothing to be known by but its date, or says that it is of all others. */
   readonly unlabelled: boolean;
-  /** Reads a row into the fields above; null when it is good, else why it is not. */
-  read(cells: readonly Cell[]): string | null;
+  /**
+   * Reads a row into the fields above; null when it is good, else why it is not.
+   * @param currencies by their place, the currencies in which a workbook writes the cells
+   */
+  read(cells: readonly Cell[], currencies?: Readonly<Record<number, string>>): string | null;
 }
 
 const quoted = (cell: Cell | undefined): string => `“${textOf(cell).slice(0, 40)}”`;
@@ -65,6 +68,8 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     const u = i < 0 ? null : use(names[i]!);
     return u?.as === 'measure' ? (u.currency ?? null) : null;
   });
+  /** Whether a person says that its money is the client's, whatever its heading or its format says. */
+  const isOwn = valuesAt.map((i) => i >= 0 && mapping.ownMoney?.includes(names[i]!) === true);
   const isMoney = measures.map((m) => rules.isMoney?.(m) ?? false);
   const ownCurrency = mapping.onlyCurrency ?? rules.currency;
   /** Where a row may call itself a total. */
@@ -96,7 +101,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     unlabelled: false,
     labels,
     values,
-    read(cells: readonly Cell[]): string | null {
+    read(cells: readonly Cell[], currencies?: Readonly<Record<number, string>>): string | null {
       reader.dayRead = isBlank(cells[dateAt]) ? null : dayOf(cells[dateAt]!);
       reader.leftOut = false;
       reader.onlyUndated = false;
@@ -113,7 +118,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
       }
       const dateCell = cells[dateAt]!;
       const day = reader.dayRead;
-      const fault = readFigures(cells);
+      const fault = readFigures(cells, currencies);
       if (day === null) {
         reader.onlyUndated = fault === null && isBlank(dateCell);
         return isBlank(dateCell)
@@ -132,7 +137,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     },
   };
   /** Reads the figures of a row; why they cannot be read, or null. */
-  function readFigures(cells: readonly Cell[]): string | null {
+  function readFigures(cells: readonly Cell[], currencies?: Readonly<Record<number, string>>): string | null {
     let ofRow = ownCurrency;
     if (currencyAt >= 0) {
       const named = textOf(cells[currencyAt]).toUpperCase();
@@ -159,7 +164,9 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
         return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
       }
       const currency = headed[i] ?? ofRow;
-      const other = otherCurrency(cell, currency);
+      const format = currencies?.[valuesAt[i]!];
+      const isForeign = format !== undefined && !isOwn[i] && !isCurrency(format, currency);
+      const other = isForeign ? format : otherCurrency(cell, currency);
       if (other !== null) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${currency}`;
       if (value < 0 && counts[i])
         return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;

@@ -102,6 +102,8 @@ export interface TallRow {
   cells: Cell[];
   /** Why it cannot be read, or null. */
   fault: string | null;
+  /** The place of its figure in the row that it comes from, and in its own. */
+  at: { from: number; to: number };
 }
 
 /** The rows of one day each that a row of the table comes to. A cell with nothing in it gives none. */
@@ -120,8 +122,8 @@ export function tallRows({ kept, days, metrics }: WideTable, cells: readonly Cel
   return days.flatMap(({ at, text }) => {
     const value = cells[at] ?? null;
     if (isBlank(value)) return [];
-    return [
-      { cells: [...labels, text, ...(metrics?.names ?? [VALUE]).map((_, i) => (i === place ? value : null))], fault },
-    ];
+    const values = (metrics?.names ?? [VALUE]).map((_, i) => (i === place ? value : null));
+    const to = labels.length + 1 + Math.max(0, place);
+    return [{ cells: [...labels, text, ...values], fault, at: { from: at, to } }];
   });
 }

@@ -174,7 +174,7 @@ export async function loadFile(
   };
   const takeOne = (row: RawRow) => {
     if (isSheet) while (row.cells.length < names.length) row.cells.push(null);
-    const reason = row.fault ?? reader.read(row.cells);
+    const reason = row.fault ?? reader.read(row.cells, row.currencies);
     if (reason === null) {
       if (
         mayBeTotal &&

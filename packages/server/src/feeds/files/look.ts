@@ -153,6 +153,7 @@ export async function lookAt(
       hints,
       before,
       currency,
+      (at) => [...new Set(found.flatMap((r) => r.currencies?.[at] ?? []))],
     );
   const sheet =
     chosen?.sheet ??

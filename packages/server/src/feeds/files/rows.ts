@@ -10,6 +10,8 @@ export interface RawRow {
   number: number;
   cells: Cell[];
   fault: string | null;
+  /** By their place, the currencies that the formats of its cells write beside their numbers; left out for none. */
+  currencies?: Record<number, string>;
 }
 
 /** Stops at a row that no table of figures has. @throws FileError */

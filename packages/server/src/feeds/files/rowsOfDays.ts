@@ -8,9 +8,12 @@ import type { RawRow } from './rows.ts';
  */
 export function rowsOfDays(wide: WideTable, row: RawRow, isSheet: boolean): RawRow[] {
   if (row.fault !== null) return [row];
-  const { number, cells } = row;
+  const { number, cells, currencies } = row;
   if (!isSheet && cells.length !== wide.width) {
     return [{ number, cells, fault: `has ${cells.length} cells where the heading has ${wide.width}` }];
   }
-  return tallRows(wide, cells).map((own) => ({ number, ...own }));
+  return tallRows(wide, cells).map(({ at, ...own }) => {
+    const currency = currencies?.[at.from];
+    return { number, ...own, ...(currency !== undefined && { currencies: { [at.to]: currency } }) };
+  });
 }

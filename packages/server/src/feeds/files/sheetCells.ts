@@ -18,6 +18,19 @@ export function lookOf(id: number, code: string | undefined): NumberLook {
   return /[dmyhs]/i.test(signs.replace(/\[[^\]]*\]|general/gi, '')) ? 'date' : 'number';
 }
 
+/**
+ * The currency that a format writes beside its numbers, as a code or a sign: `[$€-407] #,##0.00`, `"USD" 0`. Null for none, and for
+ * the formats of every program, which write the currency of whoever looks.
+ */
+export function currencyOfFormat(code: string | undefined): string | null {
+  // What is below zero may be written otherwise, but in the same currency.
+  const [above = ''] = (code ?? '').split(';');
+  const named = /\[\$([^\]-]+)(?:-[^\]]*)?\]/.exec(above)?.[1]?.trim();
+  if (named) return /^[A-Za-z]{3}$/.test(named) ? named.toUpperCase() : named;
+  const quoted = /"\s*([A-Z]{3})\s*"/.exec(above)?.[1];
+  return quoted ?? /\p{Sc}/u.exec(above)?.[0] ?? null;
+}
+
 const two = (n: number): string => String(n).padStart(2, '0');
 
 const clock = (seconds: number): string =>

@@ -2,7 +2,7 @@ import { posix } from 'node:path';
 import type { Cell } from '@chronicon/core/feeds';
 import { type Archive, DAMAGED, openArchive } from './archive.ts';
 import { checkWidth, FileError, type RawRow, type RowSink, type RowSource } from './rows.ts';
-import { lookOf, type NumberLook, type RawCell, readCell, unescapeText } from './sheetCells.ts';
+import { currencyOfFormat, lookOf, type NumberLook, type RawCell, readCell, unescapeText } from './sheetCells.ts';
 import { readXml } from './xmlEvents.ts';
 
 /** Rows that are handed on together. */
@@ -76,8 +76,14 @@ async function textsOf(archive: Archive, path: string | null): Promise<string[]>
   return texts;
 }
 
+interface Format {
+  look: NumberLook;
+  currency: string | null;
+}
+const PLAIN: Format = { look: 'number', currency: null };
+
 /** What numbers look like, by the style of their cell. */
-async function looksOf(archive: Archive, path: string | null): Promise<NumberLook[]> {
+async function formatsOf(archive: Archive, path: string | null): Promise<Format[]> {
   const codes = new Map<number, string>();
   const ids: number[] = [];
   if (path === null) return [];
@@ -92,7 +98,7 @@ async function looksOf(archive: Archive, path: string | null): Promise<NumberLoo
       if (name === 'cellXfs') inCells = false;
     },
   });
-  return ids.map((id) => lookOf(id, codes.get(id)));
+  return ids.map((id) => ({ look: lookOf(id, codes.get(id)), currency: currencyOfFormat(codes.get(id)) }));
 }
 
 /** Which column a cell's address names, from 0; null when it names none. */
@@ -115,22 +121,27 @@ function rowOf(text: string | undefined): number | null {
 
 interface Ground {
   texts: readonly string[];
-  looks: readonly NumberLook[];
+  formats: readonly Format[];
   from1904: boolean;
 }
 
 /** Collects rows from the XML of a sheet, and hands them on in batches. */
-function rowCollector({ texts, looks, from1904 }: Ground, sink: RowSink) {
+function rowCollector({ texts, formats, from1904 }: Ground, sink: RowSink) {
   let rows: RawRow[] = [];
   let row: RawRow = { number: 0, cells: [], fault: null };
   let column = -1;
   let cell: RawCell | null = null;
+  let currency: string | null = null;
   let aside = false;
   let wanted = true;
   const put = (raw: RawCell) => {
     const read = readCell(raw, texts, from1904);
     while (row.cells.length < column) row.cells.push(null);
     row.cells[column] = read.cell;
+    if (currency !== null && typeof read.cell === 'number') {
+      row.currencies ??= {};
+      row.currencies[column] = currency;
+    }
     row.fault ??= read.fault;
   };
   const flush = () => {
@@ -145,9 +156,11 @@ function rowCollector({ texts, looks, from1904 }: Ground, sink: RowSink) {
       } else if (name === 'c') {
         column = columnOf(attributes.r) ?? column + 1;
         checkWidth(column + 1);
+        const format = formats[Number(attributes.s ?? 0)] ?? PLAIN;
+        currency = format.currency;
         cell = {
           type: attributes.t ?? 'n',
-          look: looks[Number(attributes.s ?? 0)] ?? 'number',
+          look: format.look,
           value: null,
           formula: false,
         };
@@ -196,8 +209,8 @@ export const readWorkbook: RowSource = (path, { sheet: wanted }, sink) =>
       throw new FileError(wanted === null ? 'This workbook has no sheet.' : `The workbook has no sheet “${wanted}”.`);
     }
     const texts = await textsOf(archive, book.texts);
-    const looks = await looksOf(archive, book.styles);
-    const collector = rowCollector({ texts, looks, from1904: book.from1904 }, sink);
+    const formats = await formatsOf(archive, book.styles);
+    const collector = rowCollector({ texts, formats, from1904: book.from1904 }, sink);
     await readXml(await archive.open(sheet.path), collector);
     collector.flush();
   });

@@ -405,7 +405,7 @@ const CURRENCIES: MessyFile[] = [
     name: 'dollars-unsaid.csv',
     body: csv([['day', 'Cost (USD)'], ...QUAY.map((s) => [s.day, money(s)])]),
     columns: { 'Cost (USD)': { as: 'measure', key: 'adCost' } },
-    stops: ['columns.Cost (USD)', /heading says USD/],
+    stops: ['columns.Cost (USD)', /says USD/],
   },
   {
     name: 'own-currency-in-the-heading.csv',
@@ -421,6 +421,35 @@ const CURRENCIES: MessyFile[] = [
     open: true,
   },
 ];
+
+/** A sheet whose figures are written as money by their format. */
+const inMoney = (code: string) => {
+  const rows = QUAY.map(
+    (s, i) => `<row r="${i + 2}">${cell(`A${i + 2}`, s.day)}<c r="B${i + 2}" s="1"><v>${s.pence / 100}</v></c></row>`,
+  );
+  const heading = `<row r="1">${cell('A1', 'day')}${cell('B1', 'takings')}</row>`;
+  const styles = `<styleSheet><numFmts><numFmt numFmtId="170" formatCode="${code}"/></numFmts><cellXfs><xf numFmtId="0"/><xf numFmtId="170"/></cellXfs></styleSheet>`;
+  const files = bookFiles(
+    { Sheet: `<sheetData>${heading}${rows.join('')}</sheetData>` },
+    { more: { 'xl/styles.xml': styles } },
+  );
+  return archived(files, new Date('2026-11-02T00:00:00Z'));
+};
+CURRENCIES.push(
+  {
+    name: 'euros-by-their-format.xlsx',
+    body: inMoney('[$€-407]\\ #,##0.00'),
+    says: /is in €, not in GBP/,
+    columns: { takings: { as: 'measure', key: 'takings' } },
+    stops: ['columns.takings', /format says €/],
+  },
+  {
+    name: 'pounds-by-their-format.xlsx',
+    body: inMoney('&quot;£&quot;#,##0.00'),
+    totals: { takings: takenIn(QUAY) },
+    bad: 0,
+  },
+);
 
 const BROKEN: MessyFile[] = [
   { name: 'empty.csv', body: '', refused: /empty/ },
