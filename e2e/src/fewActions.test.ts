@@ -155,7 +155,7 @@ describe('an account manager in a hurry', () => {
     let waiting = await person.page.$$eval('.needs > li', (lines) => lines.length);
     await person.press('Write', 'button');
     for (const need of wanted) {
-      await person.fill(need.title, `What mattered, in a sentence: ${need.title}.`, 'textbox');
+      await person.fill(`Commentary: ${need.title}`, `What mattered, in a sentence: ${need.title}.`, 'textbox');
       await person.press('Save', 'button');
       // Done, it is gone, and the words of the next one are open.
       waiting--;

@@ -15,6 +15,7 @@ import {
   lacksOf,
   metricBook,
   NO_SETTINGS,
+  partOf,
   type Question,
   uniquesOf,
   valueOfAnswer,
@@ -134,6 +135,11 @@ describe('a day that is excluded', () => {
     const { period } = excludeDays(october, null, [on('2026-10-05'), on('2026-10-19')]);
     expect(valueOfAnswer(asked({ op: 'target', metric: 'visits', range: period, filter: {} }))).toEqual({
       value: 2_900,
+    });
+    // Where it is all that was asked about, nothing was aimed at: that is no target of 0.
+    const alone = partOf(period, { from: '2026-10-19', to: '2026-10-19' });
+    expect(valueOfAnswer(asked({ op: 'target', metric: 'visits', range: alone, filter: {} }))).toEqual({
+      na: 'excluded',
     });
     const pace = asked(
       { op: 'pace', metric: 'visits', range: period, at: '2026-10-11', weekStart: 1, filter: {} },

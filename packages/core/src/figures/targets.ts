@@ -1,5 +1,5 @@
 import { addDays, addMonths, type CivilDate, minDate, monthStart, type Range, toDayNumber } from '../calendar/index.ts';
-import type { CountedRange } from './countedRange.ts';
+import { type CountedRange, countedDays } from './countedRange.ts';
 import { type Filter, filterKey, type PlainFilter } from './filter.ts';
 import { formOf } from './form.ts';
 import type { Aggregation, MetricLookup } from './metric.ts';
@@ -76,6 +76,8 @@ export function targetOf(adds: boolean, targets: readonly Target[], range: Count
     const span = dated ?? targetSpanAt(targets, range.to);
     return span ? { value: span.value } : na('no-data');
   }
+  // Of days that are all left out nothing was aimed at, which is not 0.
+  if (countedDays(range) === 0) return na('excluded');
   let sum = 0;
   for (let from = range.from; from <= range.to; ) {
     const span = targetSpanAt(targets, from);

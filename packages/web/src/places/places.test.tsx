@@ -130,11 +130,11 @@ describe('the Desk', () => {
     answers['PUT /api/reports/rp_1/commentary'] = { over: null };
     show(<Desk />);
     fireEvent.click((await screen.findAllByRole('button', { name: 'Write' }))[0]!);
-    const text = await screen.findByRole('textbox', { name: 'Mosswick: commentary' });
+    const text = await screen.findByRole('textbox', { name: 'Commentary: Mosswick: commentary' });
     fireEvent.change(text, { target: { value: 'A good month.' } });
     desk.needs = [desk.needs[1]!];
     fireEvent.click(screen.getByRole('button', { name: 'Save' }));
-    expect(await screen.findByRole('textbox', { name: 'Quillon: commentary' })).toBeTruthy();
+    expect(await screen.findByRole('textbox', { name: 'Commentary: Quillon: commentary' })).toBeTruthy();
     expect(asked.find((a) => a.name.startsWith('PUT'))?.body).toMatchObject({
       block: 'bl_1',
       text: 'A good month.',

@@ -159,7 +159,10 @@ function Needs({ needs }: { needs: Need[] }) {
   return (
     <ul className="needs" ref={list}>
       {needs.map((need, i) => (
-        <li key={need.key} className={`need ${need.tone}${need.missed ? ' wide' : ''}${i === chosen ? ' chosen' : ''}`}>
+        <li
+          key={need.key}
+          className={`need ${need.tone}${need.missed || writing === need.key ? ' wide' : ''}${i === chosen ? ' chosen' : ''}`}
+        >
           <p>
             <b>{need.title}</b>
             <span className="muted small">{need.reason}</span>

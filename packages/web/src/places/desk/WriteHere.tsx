@@ -33,7 +33,8 @@ export function WriteHere({ need, write, mayRelease, onDone }: Props) {
     <form className="stack write-here" onSubmit={submit} noValidate aria-label={need.title}>
       <Unsaved when={text !== draft && !save.isPending && !save.isSuccess} what="this commentary" />
       <Textarea
-        label={need.title}
+        label="Commentary"
+        aria-label={`Commentary: ${need.title}`}
         description={
           mayRelease
             ? 'It goes out on the page as you save it. Nothing else of the report changes.'

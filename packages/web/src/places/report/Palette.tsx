@@ -62,7 +62,7 @@ function Offer({
   const block = page?.blocks.find((b) => b.id === `mini_${offer.kind}`);
   const shown = page && block && cutTo(page, block.id);
   return (
-    <button ref={setNodeRef} type="button" className="offer" onClick={onAdd} {...listeners}>
+    <button ref={setNodeRef} type="button" className="offer" aria-label={offer.label} onClick={onAdd} {...listeners}>
       <span className="mini" aria-hidden="true">
         {shown && block ? (
           <ScenePage

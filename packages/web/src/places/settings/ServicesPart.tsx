@@ -130,7 +130,7 @@ export function ServicesPart({ mayChange }: PartProps) {
                   <Button
                     size="compact-xs"
                     variant="subtle"
-                    aria-label={`Another service of the kind ${s.label}`}
+                    aria-label={`Another of its kind: ${s.label}`}
                     onClick={() => setEditing(s.next)}
                   >
                     Another of its kind
