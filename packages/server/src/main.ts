@@ -4,13 +4,15 @@ import { type RunningServer, StartError, startServer } from './server.ts';
 
 /** Runs the server with its set-up from the environment. */
 
-/** Restarts within which a server that stumbles again and again is given up. */
+/** Restarts within an hour after which a server that stumbles again and again is given up. */
 const MOST_RESTARTS = 5;
+const HOUR = 3_600_000;
 /** Milliseconds that an orderly end may take after an error nobody caught. */
 const END_TIME = 20_000;
 
 let server: RunningServer | null = null;
-let restarts = 0;
+/** When it began anew, by the clock that only goes forward. */
+let restarts: number[] = [];
 let restarting = false;
 
 async function run(): Promise<void> {
@@ -25,9 +27,10 @@ async function run(): Promise<void> {
 /** After an error that nobody caught, nothing in memory is trusted: the server ends in order and begins anew. */
 async function restart(error: unknown): Promise<void> {
   const log = server?.log;
-  log?.fatal({ err: error, restarts }, 'an error that nobody caught: the server begins anew');
+  restarts = [...restarts.filter((at) => at > performance.now() - HOUR), performance.now()];
+  log?.fatal({ err: error, restarts: restarts.length }, 'an error that nobody caught: the server begins anew');
   if (restarting) return;
-  if (!server || ++restarts > MOST_RESTARTS) process.exit(70);
+  if (!server || restarts.length > MOST_RESTARTS) process.exit(70);
   restarting = true;
   await Promise.race([
     server.close().catch((err) => log?.error({ err }, 'the server did not end in order')),

@@ -15,21 +15,21 @@ import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
 import { openBounceServer } from './mail/bounceServer.ts';
 import { createMailers } from './mail/mailers.ts';
-import { readBounce } from './mail/readBounce.ts';
-import { createClock, createClockAt } from './platform/clock.ts';
+import { type Clock, createClock, createClockAt } from './platform/clock.ts';
 import type { Config } from './platform/config.ts';
 import { crasher } from './platform/crashPoints.ts';
 import { createPrecedence } from './platform/precedence.ts';
-import { takeBounce } from './scheduler/bounces.ts';
 import { createHealth } from './scheduler/health.ts';
 import { tellSimulators } from './scheduler/moveClock.ts';
 import { createScheduler } from './scheduler/scheduler.ts';
+import { takeReport } from './scheduler/takeReport.ts';
 import { lookAtAll } from './store/agencyCalendar.ts';
 import { anySealed } from './store/connections.ts';
 import { faultOf } from './store/faults.ts';
 import { openFiles } from './store/files.ts';
+import { followClock } from './store/followClock.ts';
 import { isCopy, settleIdentity } from './store/identity.ts';
-import { beatInstance, beats, enterInstance, lastBeat, leaveInstance } from './store/instances.ts';
+import { beats, enterInstance, lastBeat, leaveInstance, type Times } from './store/instances.ts';
 import { deliveryOfToken, mailRules, tokenKey } from './store/mailRules.ts';
 import { deliveryById } from './store/messages.ts';
 import { openSecrets, type Secrets } from './store/secrets.ts';
@@ -184,13 +184,13 @@ async function greetCopy(api: Pick<Api, 'store' | 'config' | 'clock' | 'log'>, a
  * Refuses to be the second server on a folder. One that was killed leaves a beat that looks alive: whether another one
  * follows is waited for, two beats long.
  */
-async function standAlone(store: Store, config: Config, machine: () => number): Promise<void> {
+async function standAlone(store: Store, config: Config, clock: Clock): Promise<void> {
   const { patience } = config;
-  const seen = await beats(store, patience, machine());
-  const until = machine() + (patience / BEATS) * 2.5;
-  while (seen.size > 0 && machine() < until) {
+  const seen = await beats(store, patience, clock.machine());
+  const until = clock.steady() + (patience / BEATS) * 2.5;
+  while (seen.size > 0 && clock.steady() < until) {
     await sleep(Math.min(500, patience / BEATS / 2));
-    for (const [id, beat] of await beats(store, patience, machine())) {
+    for (const [id, beat] of await beats(store, patience, clock.machine())) {
       if (seen.get(id) === beat) continue;
       throw new StartError(
         `A server runs on ${config.data} already. Use that one, or start several with CHRONICON_MANY=yes.`,
@@ -198,6 +198,8 @@ async function standAlone(store: Store, config: Config, machine: () => number): 
     }
   }
 }
+
+const timesOf = (clock: Clock): Times => ({ now: clock.now(), machine: clock.machine(), steady: clock.steady() });
 
 /** Opens everything and builds the API without listening yet: for tests, set-up and the server alike. */
 export async function openServer(config: Config): Promise<Api & { shut(): Promise<void> }> {
@@ -213,16 +215,19 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   // A copied folder was last alive elsewhere: asked before this server enters itself.
   const alive = await lastBeat(store);
   if (config.alone) {
-    await opened(() => standAlone(store, config, () => clock.machine())).catch(async (error) => {
+    await opened(() => standAlone(store, config, clock)).catch(async (error) => {
       await Promise.all([store.destroy(), facts.destroy()]);
       throw error;
     });
   }
-  const instance = await enterInstance(store, config.patience, clock.machine(), clock.now());
+  await followClock(store, clock.now());
+  const instance = await enterInstance(store, config.patience, timesOf(clock));
   const heart = setInterval(() => {
-    beatInstance(store, instance.id, clock.machine(), clock.now()).catch((err) =>
-      log.error({ err }, 'a heartbeat failed'),
-    );
+    const beat = async () => {
+      await followClock(store, clock.now());
+      await instance.beat(timesOf(clock));
+    };
+    beat().catch((err) => log.error({ err }, 'a heartbeat failed'));
   }, config.patience / BEATS).unref();
   const health = createHealth({ store, facts, files, secrets, log });
   const workers = createWorkers(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
@@ -272,7 +277,9 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
       await imports.close();
       await Promise.all([workers.close(), pictures.close()]);
       clearInterval(heart);
-      await leaveInstance(store, instance.id, clock.now()).catch((err) => log.warn({ err }, 'the last beat failed'));
+      await followClock(store, clock.now())
+        .then(() => leaveInstance(store, instance.id, clock.now()))
+        .catch((err) => log.warn({ err }, 'the last beat failed'));
       await Promise.all([store.destroy(), facts.destroy()]);
     },
   };
@@ -290,10 +297,7 @@ async function openBounces(api: Api) {
       const id = deliveryOfToken(await tokenKey(store), token);
       return id !== null && (await deliveryById(store, id)) !== null ? id : null;
     },
-    async take({ deliveries, raw }) {
-      const statuses = await readBounce(raw);
-      for (const id of deliveries) await takeBounce(api, id, statuses);
-    },
+    take: ({ deliveries, raw }) => takeReport(api, deliveries, raw),
   }).catch((error: NodeJS.ErrnoException) => {
     throw error.code === 'EADDRINUSE'
       ? new StartError(

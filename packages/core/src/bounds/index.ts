@@ -1,3 +1,5 @@
+export { isObjectName, ownOf } from './objectNames.ts';
+
 /**
  * How large anything may be that somebody types in, uploads or asks for. Every bound stands here once; schemas of the
  * contract, readers of files and the calendar take it from here. What is stored already may lie outside (it was stored

@@ -196,6 +196,8 @@ export const agencyRoutes = {
         listens: z.int().nullable(),
         /** The mailbox that is read for what comes back; null where none is. */
         box: boxView.nullable(),
+        /** Mails that came back and that could not be read, the last first; a few are kept. */
+        unread: z.array(z.object({ id: z.string(), at: z.string(), subject: z.string() })),
       }),
       languages: z.array(z.object({ value: z.string(), label: z.string() })).readonly(),
       /** Where links of mails lead, and whether CHRONICON_URL says so; else it is this machine alone. */
@@ -273,6 +275,11 @@ export const agencyRoutes = {
   }),
   'DELETE /api/agency/bounce-box': route({
     about: 'Read no mailbox any more, and forget its password.',
+    roles: OWNERS,
+    reply: done,
+  }),
+  'DELETE /api/agency/unread-mails/:mail': route({
+    about: 'Take away a mail that came back and could not be read, once somebody has looked at it.',
     roles: OWNERS,
     reply: done,
   }),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { MOST_EXCLUDED_DAYS, TEXT } from '../bounds/index.ts';
-import { lengthOf } from '../calendar/index.ts';
+import { isCivilDate, lengthOf } from '../calendar/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, range, route } from './route.ts';
 
@@ -30,7 +30,8 @@ export const excludedDaysInput = z
   })
   .superRefine(boundedRange)
   .superRefine(({ from, to }, context) => {
-    if (from <= to && lengthOf({ from, to }) > MOST_EXCLUDED_DAYS)
+    // Dates that are none were refused already.
+    if (isCivilDate(from) && isCivilDate(to) && from <= to && lengthOf({ from, to }) > MOST_EXCLUDED_DAYS)
       context.addIssue({
         code: 'custom',
         message: `Leave out ${MOST_EXCLUDED_DAYS} days at most at once: the rest would say little.`,

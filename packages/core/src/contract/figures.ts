@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_EXCLUDED_DAYS, MOST_EXCLUSIONS } from '../bounds/index.ts';
+import { isObjectName, MOST_EXCLUDED_DAYS, MOST_EXCLUSIONS } from '../bounds/index.ts';
 import { FIELDS, FILTER_HOWS, type Rhythm, type Value } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { excludedDays } from './excludedDays.ts';
@@ -15,7 +15,10 @@ const readBy = <T>(parse: (text: string) => T | null, message: string) =>
     return z.NEVER;
   });
 
-const key = z.string().regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.');
+const key = z
+  .string()
+  .regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.')
+  .refine((k) => !isObjectName(k), 'There is no such metric.');
 const keys = z
   .string()
   .transform((t) => t.split(',').filter((k) => k !== ''))

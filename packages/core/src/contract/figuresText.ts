@@ -1,4 +1,5 @@
 // Single files: addresses are read before anything heavy is loaded.
+import { isObjectName } from '../bounds/index.ts';
 import { dateFault, rangeFault } from '../calendar/boundedDates.ts';
 import type { ComparisonSpec, PeriodSpec, Unit } from '../calendar/index.ts';
 import type { FilterHow, FilterPart } from '../figures/filterPart.ts';
@@ -87,7 +88,7 @@ export function parseFilter(text: string): FilterPart[] | null {
   const parts: FilterPart[] = [];
   for (const piece of text.split(';')) {
     const m = /^([A-Za-z]\w{0,60})(!?~?=)(.*)$/s.exec(piece);
-    if (!m || parts.some((p) => p.dimension === m[1])) return null;
+    if (!m || isObjectName(m[1]!) || parts.some((p) => p.dimension === m[1])) return null;
     parts.push({ dimension: m[1]!, how: HOWS.get(m[2]!)!, values: m[3]!.split(',').map(unguard) });
   }
   return parts;

@@ -106,6 +106,7 @@ export const FILE_ROUTES = {
   'GET /api/clients/:client/figures/table': 'everyone',
   'PUT /api/clients/:client/mail-files': 'makers',
   'GET /api/deliveries/:delivery/mail': 'everyone',
+  'GET /api/agency/unread-mails/:mail': 'owners',
   'PUT /api/clients/:client/imports': 'makers',
   'GET /api/clients/:client/imports/:import/rejects': 'everyone',
   /** The key in the address is all that is asked for: for programs that put files by themselves. */

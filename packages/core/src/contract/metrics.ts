@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { OWN_NAME } from '../bounds/index.ts';
+import { isObjectName, OWN_NAME } from '../bounds/index.ts';
 import { DIMENSION_KEYS } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { dayNote } from './figures.ts';
@@ -22,7 +22,8 @@ const formula = z.string().trim().min(1, 'Write a formula.').max(2_000, 'A formu
 export const ownMetricInput = z.object({
   key: z
     .string()
-    .regex(/^[a-z][A-Za-z0-9]{1,39}$/, 'Begin with a small letter; then letters and digits, up to 40 in all.'),
+    .regex(/^[a-z][A-Za-z0-9]{1,39}$/, 'Begin with a small letter; then letters and digits, up to 40 in all.')
+    .refine((k) => !isObjectName(k), 'Choose another name: this one is taken.'),
   label,
   unit,
   polarity,

@@ -25,7 +25,8 @@ export const sessionReply = z.object({
 
 export const sessionRoutes = {
   'GET /api/health': route({
-    about: 'Whether the server works: its databases, its disk, its key, and whether mails go out.',
+    about:
+      'Whether the server works: its databases, its disk, its key, and whether mails go out. It answers 503 where it does not.',
     roles: 'open',
     reply: z.object({
       /** Nothing is wrong that a person has to mend. */
@@ -35,8 +36,10 @@ export const sessionRoutes = {
       key: z.boolean(),
       /** What stops mails, by its code; empty while they go. */
       stopped: z.array(z.string()),
-      /** The longest overdue edition that is not on its way; null when there is none. */
+      /** When the longest overdue edition was due that the server itself should have moved on; null when there is none. */
       overdueSince: z.string().nullable(),
+      /** What is wrong, in words; null while all is well. */
+      reason: z.string().nullable(),
       lastBeat: z.string().nullable(),
     }),
   }),

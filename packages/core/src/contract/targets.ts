@@ -1,10 +1,14 @@
 import { z } from 'zod';
+import { isObjectName } from '../bounds/index.ts';
 import { DIMENSION_KEYS, type Value } from '../figures/index.ts';
 import { boundedNumber, civilDate, civilMonth } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, range, route } from './route.ts';
 
 const common = {
-  metric: z.string().regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.'),
+  metric: z
+    .string()
+    .regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.')
+    .refine((k) => !isObjectName(k), 'There is no such metric.'),
   value: boundedNumber,
   /** Narrowed to what has these values, by dimension; nothing for the whole. */
   filter: z

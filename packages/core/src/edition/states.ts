@@ -47,7 +47,8 @@ const DELIVERY: Record<DeliveryState, readonly DeliveryState[]> = {
   sending: ['sending', 'queued', 'accepted', 'deferred', 'uncertain', 'refused', 'withdrawn'],
   deferred: ['sending', 'refused', 'withdrawn'],
   // The line broke after the last dot (RFC 5321 §4.2.5): nobody knows whether it was taken.
-  uncertain: ['sending', 'queued', 'accepted', 'withdrawn'],
+  // Or it comes back: it had been taken.
+  uncertain: ['sending', 'queued', 'accepted', 'withdrawn', 'bounced'],
   accepted: ['bounced'],
 
   refused: ['queued'],

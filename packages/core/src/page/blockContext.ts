@@ -1,3 +1,4 @@
+import { ownOf } from '../bounds/index.ts';
 import { lengthOf } from '../calendar/index.ts';
 import { answersAnything, keyOf, SEGMENT } from '../figures/index.ts';
 import {
@@ -63,7 +64,7 @@ function linkOf(input: PageInput, block: Block, dimension: string, label: string
   const scope = scopeOf(input.document, block, input);
   for (const q of blockKind(block).questions(block, scope)) {
     const found = q.op === 'links' && q.dimension === dimension ? input.answers[keyOf(q)] : undefined;
-    const link = found?.op === 'links' ? found.links[label] : undefined;
+    const link = found?.op === 'links' ? ownOf(found.links, label) : undefined;
     if (link && ADDRESS.test(link)) return link;
   }
   if (ADDRESS.test(label)) return label;
@@ -125,7 +126,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       'agency.name': input.agencyName,
       'manager.name': input.manager?.name ?? null,
     };
-    return said[field] ?? null;
+    return ownOf(said, field) ?? null;
   };
   /** What hangs neither on its width nor on where its notes go: a block is laid out more than once. */
   const fixed = new Map<Block, Fixed>();
@@ -143,7 +144,7 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       imprint: { title: input.title, agencyName: input.agencyName, manager: input.manager, asOf: input.asOf },
       assumptions,
       fieldValue: (field) => fieldValue(field, scope),
-      pictureOf: (address) => (address === null ? null : (input.pictures?.[address] ?? null)),
+      pictureOf: (address) => (address === null ? null : (ownOf(input.pictures, address) ?? null)),
       linkOf: (dimension, label) => linkOf(input, block, dimension, label),
       subtitle: blockKind(block).reads ? subtitleOf(block, input) : '',
       dayNotes: input.dayNotes.filter((n) => n.from <= scope.period.to && n.to >= scope.period.from),

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS } from '../bounds/index.ts';
 import type { MetricBook } from '../figures/index.ts';
 import { assumptionsSchema } from './assumptions.ts';
+import { blockId } from './blocks/blockId.ts';
 import { blockKind, blockSchema } from './blocks/registry.ts';
 import { filterSchema } from './filterSchema.ts';
 import { paperChoice } from './paper.ts';
@@ -11,13 +12,13 @@ import { comparisonSpec, periodSpec } from './specs.ts';
 export const titleSchema = z.string().trim().min(1, 'Give the report a title.').max(120, 'Keep it to 120 characters.');
 
 export const rowSchema = z.strictObject({
-  id: z.string(),
+  id: blockId,
   /** Side by side on the page's columns; those that have no room there stand beneath. */
   blocks: z.array(blockSchema).min(1).max(MOST_ABREAST),
 });
 
 export const pageSchema = z.strictObject({
-  id: z.string(),
+  id: blockId,
   title: z.string().trim().min(1, 'A page needs a title.').max(80, 'Keep a page title to 80 characters.'),
   rows: z.array(rowSchema).max(MOST_ROWS, `A page has at most ${MOST_ROWS} rows.`),
   /** Its own paper, where that is another one than the report's. */

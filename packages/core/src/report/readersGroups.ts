@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_GROUPS } from '../bounds/index.ts';
+import { isObjectName, MOST_GROUPS } from '../bounds/index.ts';
 import { DIMENSION_KEYS, type FilterPart } from '../figures/index.ts';
 import { filterSchema } from './filterSchema.ts';
 import { scheduleReaders } from './readers.ts';
@@ -7,7 +7,11 @@ import { scheduleReaders } from './readers.ts';
 /** Readers who get an edition of their own: that of one value of a dimension. */
 export const readersGroup = z.strictObject({
   /** Stays the same whatever the group is called or holds: part of its editions' identity. */
-  id: z.string().min(1).max(60),
+  id: z
+    .string()
+    .min(1)
+    .max(60)
+    .refine((id) => !isObjectName(id)),
   /** The value as the feeds have it. */
   value: z.string().min(1, 'Choose a value.').max(200, 'Keep a value to 200 characters.'),
   /** What its edition counts beside that. */

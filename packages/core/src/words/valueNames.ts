@@ -1,3 +1,4 @@
+import { ownOf } from '../bounds/index.ts';
 import type { Words } from './words.ts';
 
 /** Dimensions whose values the trade names alike. */
@@ -30,7 +31,7 @@ export function createValueNames(locale: string, words: Words): (dimension: stri
     const value = label.trim();
     if (value === '') return words.unnamed;
     const small = value.toLowerCase();
-    if (TRADE.includes(dimension)) return words.values[small] ?? value;
+    if (TRADE.includes(dimension)) return ownOf(words.values, small) ?? value;
     if (dimension !== 'country') return value;
     const code = /^[A-Za-z]{2}$/.test(value) ? value.toUpperCase() : regionCodes().get(small);
     if (!code) return value;

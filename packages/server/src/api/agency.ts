@@ -45,6 +45,7 @@ import { agencyOf } from '../store/members.ts';
 import { reportsOfFollowers } from '../store/reports.ts';
 import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
+import { removeUnreadMail, unreadMails } from '../store/unreadMails.ts';
 import type { Api, Handlers } from './context.ts';
 import { dkimRecord, makeDkim } from './dkim.ts';
 import { homeOf } from './tellMember.ts';
@@ -160,6 +161,7 @@ async function mailRulesView(api: Api) {
     dkim: dkim && { domain: dkim.domain, selector: dkim.selector, ...dkimRecord(dkim) },
     listens: api.config.bouncePort,
     box: await boxView(api),
+    unread: await unreadMails(api.store),
   };
 }
 
@@ -263,6 +265,11 @@ export const agencyHandlers: Handlers<
 
   'DELETE /api/agency/bounce-box': async ({ api, session }) =>
     changing(api, session, 'bounce-box.removed', (tx) => removeBounceBox(tx)),
+
+  'DELETE /api/agency/unread-mails/:mail': async ({ api, session, params }) =>
+    changing(api, session, 'unread-mail.removed', async (tx) => {
+      if (!(await removeUnreadMail(tx, params.mail))) throw notFound('mail');
+    }),
 
   'POST /api/agency/dkim': async ({ api, session, body }) => {
     const made = makeDkim(body, api.secrets);

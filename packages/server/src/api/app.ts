@@ -58,6 +58,7 @@ import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
 import { typefaceHandlers } from './typefaces.ts';
 import { addUnsubscribe } from './unsubscribe.ts';
+import { Unwell } from './unwell.ts';
 import { zoneMoveHandlers } from './zoneMoves.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
@@ -290,7 +291,8 @@ export function createApp(api: Api): Express {
         method === 'GET' ? api.precedence.first(answer) : answer(),
       );
       if (mode !== 'production') res.set('x-statements', String(statements));
-      if (reply instanceof Written) res.type('json').send(reply.bytes);
+      if (reply instanceof Unwell) res.status(503).json(reply.body);
+      else if (reply instanceof Written) res.type('json').send(reply.bytes);
       else res.json(reply);
     };
     const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';

@@ -63,9 +63,15 @@ async function putBackNoted(
 const OPEN = ['planned', 'collecting', 'review', 'ready', 'held'];
 
 /** Takes away what an act made. @returns how many editions of it are left out now */
-async function takeBackMade(tx: Store, { made, editions }: BulkKept, by: Doer): Promise<number> {
+async function takeBackMade(
+  tx: Store,
+  { made, editions }: BulkKept,
+  by: Doer,
+  sees: (client: string) => Promise<boolean>,
+): Promise<number> {
   for (const { client, id } of made) {
     await setImmediate();
+    if (!(await sees(client))) continue;
     // Who reads elsewhere by now stays.
     const reads =
       (await schedulesReading(tx, client, id)) || (await listsOf(tx, client)).some((l) => l.contacts.includes(id));
@@ -74,7 +80,7 @@ async function takeBackMade(tx: Store, { made, editions }: BulkKept, by: Doer): 
   let leftOut = 0;
   for (const edition of editions) {
     const e = await editionById(tx, edition);
-    if (!e || !OPEN.includes(e.state)) continue;
+    if (!e || !OPEN.includes(e.state) || !(await sees(e.client_id))) continue;
     const patch = { reason: `Left out by ${by.name}.`, next_at: null };
     if (await moveEdition(tx, e, 'skipped', patch, { at: by.at, actor: by.actor })) leftOut++;
   }
@@ -124,7 +130,7 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
       const whose = await putBackNoted(tx, noted, at);
       if (whose !== null) kept.push(`What is noted of ${whose}`);
     }
-    undone += await takeBackMade(tx, { ...act.kept, made: await onlyVisible(act.kept.made) }, by);
+    undone += await takeBackMade(tx, act.kept, by, sees);
     await record(tx, { at, actor: member.id, action: 'schedules.undone', subject: id, detail: { undone } });
   });
   api.scheduler.nudge();

@@ -4,6 +4,7 @@ import type { Session } from '../access/sessions.ts';
 import type { Scheduler } from '../scheduler/scheduler.ts';
 import type { Tools } from '../scheduler/tools.ts';
 import type { Written } from '../workers/written.ts';
+import type { Unwell } from './unwell.ts';
 
 /** What handlers work with. */
 export interface Api extends Tools {
@@ -43,7 +44,9 @@ export interface Request<R extends RouteName> {
 type Reply<R extends RouteName> = z.input<Routes[R]['reply']>;
 
 /** A reply that a worker thread has written already is sent as it is. */
-export type Handler<R extends RouteName> = (request: Request<R>) => Promise<Reply<R> | Written<Reply<R>>>;
+export type Handler<R extends RouteName> = (
+  request: Request<R>,
+) => Promise<Reply<R> | Written<Reply<R>> | Unwell<Reply<R>>>;
 
 /** Handlers of some routes; together they have to cover the whole table. */
 export type Handlers<R extends RouteName> = { [K in R]: Handler<K> };

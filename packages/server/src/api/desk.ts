@@ -24,6 +24,7 @@ import { describeRuns, type PlannedRun, plannedRuns, type RunKey } from '../stor
 import { schedulesOfAll, schedulesWithGroups } from '../store/schedules.ts';
 import { sendingStops } from '../store/sendingStops.ts';
 import { clientsOutsideSeries } from '../store/series.ts';
+import { unreadMails } from '../store/unreadMails.ts';
 import type { Visibility } from '../store/visibility.ts';
 import { zoneMoves } from '../store/zoneMoves.ts';
 import type { Api, Handlers } from './context.ts';
@@ -147,6 +148,7 @@ async function planNeeds(api: Api, visibility: Visibility, clients: Clients, now
     ...ending,
     ...(await zoneNeeds(api, visibility, now)),
     ...(await boxNeeds(api, visibility)),
+    ...(await unreadNeeds(api, visibility)),
     ...(await groupNeeds(api, visibility, clients, now)),
     ...(await seriesNeeds(api, clients)),
     ...(await readerNeeds(api, visibility, clients)),
@@ -228,6 +230,29 @@ async function boxNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
       missed: false,
       clients: [],
       action: { label: 'See the mailbox', to: '/settings/mail#box' },
+    },
+  ];
+}
+
+/** Mails that came back and that nobody could read: one of them may say that a reader gets nothing. */
+async function unreadNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
+  if (visibility.member.role !== 'owner') return [];
+  const unread = await unreadMails(api.store);
+  if (unread.length === 0) return [];
+  return [
+    {
+      key: 'unread-mails',
+      tone: 'attention',
+      title:
+        unread.length === 1
+          ? 'A mail that came back could not be read'
+          : `${unread.length} mails that came back could not be read`,
+      reason: 'It may say that a reader does not get a report. Open it, see whom it is about, then remove it.',
+      deadline: null,
+      editions: [],
+      missed: false,
+      clients: [],
+      action: { label: 'See the mails', to: '/settings/mail#unread' },
     },
   ];
 }

@@ -1,5 +1,5 @@
-import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
+import { ownOf } from '@chronicon/core/bounds';
 import {
   BRAND_PICTURES,
   type BrandPicture,
@@ -30,6 +30,7 @@ import { agencyOf } from '../store/members.ts';
 import { addPicture, pictureType } from '../store/pictures.ts';
 import { segmentsOf } from '../store/segments.ts';
 import { isTypefaceFile } from '../store/typefaces.ts';
+import { unreadMail } from '../store/unreadMails.ts';
 import { picturesAt } from '../workers/itemPictures.ts';
 import { LOGO_LIMIT } from '../workers/pictures.ts';
 import { LogoError } from '../workers/svgLogo.ts';
@@ -44,6 +45,7 @@ import { lookAheadFile } from './lookAheadFile.ts';
 import { lookAt, orderOfLook, withClient } from './looking.ts';
 import { mailFileOf, takeMailFile } from './mailFiles.ts';
 import { openApi } from './openapi.ts';
+import { sendFile } from './sendFile.ts';
 import { takeTypeface } from './typefaces.ts';
 import { dropHash, takeUpload } from './uploads.ts';
 
@@ -149,6 +151,12 @@ export function addFileRoutes(
       res.type('message/rfc822').attachment(found.name).send(found.mime);
     },
 
+    'GET /api/agency/unread-mails/:mail': async (req, res) => {
+      const raw = await unreadMail(api.store, param(req, 'mail'));
+      if (!raw) throw notFound('mail');
+      res.type('message/rfc822').attachment('mail that came back.eml').send(raw);
+    },
+
     'PUT /api/clients/:client/pictures': async (req, res, { member }) => {
       const client = await theClient(api.store, member, param(req, 'client'));
       try {
@@ -209,7 +217,7 @@ export function addFileRoutes(
     'GET /api/clients/:client/figures/table': async (req, res, { member }) => {
       const client = await theClient(api.store, member, param(req, 'client'));
       const { as, ...asked } = req.query;
-      const format = TABLE_FORMATS[String(as)];
+      const format = ownOf(TABLE_FORMATS, String(as));
       if (!format) throw atField('as', `Ask for one of ${Object.keys(TABLE_FORMATS).join(', ')}.`);
       const query = figuresQuery.safeParse(asked);
       if (!query.success) throw atField(String(query.error.issues[0]!.path[0]), query.error.issues[0]!.message);
@@ -240,7 +248,7 @@ export function addFileRoutes(
       const found = await importById(api.store, param(req, 'import'));
       if (found?.clientId !== param(req, 'client') || found.rejects === null) throw notFound('list');
       res.type('text/csv').attachment(fileNameOf(['set aside from', found.fileName], 'csv'));
-      createReadStream(join(api.config.data, found.rejects)).pipe(res);
+      await sendFile(res, join(api.config.data, found.rejects), 'list');
     },
 
     'PUT /api/drop/:key/:name': async (req, res) => {

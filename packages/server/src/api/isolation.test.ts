@@ -8,14 +8,20 @@ import {
   CLIENT,
   type Furnished,
   memberOf,
+  OWNER,
   openFurnishedFixture,
   scheduleFor,
   type TestFixture,
   type Visitor,
+  visit,
 } from '../test/harness.ts';
+import { hostile, OBJECT_NAMES, seededChance, spoiled } from '../test/hostile.ts';
 
 /** Requests that the whole table is asked with, each once with the asker's own ids and then with another client's. */
 const WANTED = Number(process.env.CHRONICON_REQUESTS ?? 700);
+/** Hostile requests, and the number that they are drawn from. */
+const HOSTILE = Number(process.env.CHRONICON_HOSTILE ?? 1_200);
+const SEED = Number(process.env.CHRONICON_SEED ?? 30);
 
 const COUNTED = { unit: 'count', polarity: 'higher', kind: 'sum' };
 const COLOUR = { width: 8, height: 8, channels: 3 as const, background: '#224466' };
@@ -444,6 +450,7 @@ const APART = new Set([
 
 /** Routes that are an owner's alone: nobody is kept from a client there. */
 const ownersAlone = (name: string): boolean => {
+  if ((FILE_ROUTES as Record<string, string>)[name] === 'owners') return true;
   const { roles } = (routes as Record<string, { roles: readonly string[] | 'open' }>)[name] ?? { roles: [] };
   return roles.length === 1 && roles[0] === 'owner';
 };
@@ -652,5 +659,76 @@ describe('another client’s id, in path, query and body', () => {
     expect(await everythingOf(other.client)).toBe(before);
     expect(sent).toBeGreaterThanOrEqual(WANTED);
     expect([...faults]).toEqual([]);
+  });
+});
+
+describe('hostile requests', () => {
+  /** They end the session that asks, or move everybody's time. */
+  const LEFT_OUT = new Set([
+    'DELETE /api/session',
+    'PUT /api/session/password',
+    'DELETE /api/sessions',
+    'POST /api/demo/clock',
+  ]);
+  const AT_ONCE = 6;
+
+  it('with names of Object’s members, wrong types and huge values are refused in words: none answers 5xx', async () => {
+    const chance = seededChance(SEED);
+    const pick = <T>(all: readonly T[]): T => all[Math.floor(chance() * all.length)]!;
+    const names = [...Object.keys(routes), ...Object.keys(FILE_ROUTES)].filter((n) => !LEFT_OUT.has(n));
+    const faults = new Map<string, string>();
+    const counts = new Map<number, number>();
+    let who = fixture.owner;
+    const askOne = async (n: number): Promise<void> => {
+      const name = names[n % names.length]!;
+      const [method, template] = name.split(' ') as [string, string];
+      const route = (routes as Record<string, (typeof routes)[RouteName]>)[name];
+      // What would be taken away stays: the path of others is theirs mostly.
+      const keeps = method === 'DELETE';
+      const path = template.replace(/:(\w+)/g, (_, key: string) => {
+        if (keeps || chance() < 0.15)
+          return encodeURIComponent(
+            // What is no text at all is none in an address either.
+            Buffer.from(chance() < 0.8 ? pick(OBJECT_NAMES) : String(hostile(chance)).slice(0, 200)).toString(),
+          );
+        const ids = { ...own, ...PLACES[name]?.(own) } as unknown as Record<string, string>;
+        return ids[key] ?? 'visits';
+      });
+      const query: Record<string, unknown> = { ...QUERIES[name]?.(own) };
+      const asks = Object.keys((route?.query as { shape?: object } | undefined)?.shape ?? {});
+      for (const key of [...asks, ...(chance() < 0.1 ? [pick(OBJECT_NAMES)] : [])]) {
+        if (chance() < 0.4) query[key] = chance() < 0.3 ? `${pick(OBJECT_NAMES)}=x` : hostile(chance);
+      }
+      const text = new URLSearchParams(
+        Object.entries(query).map(([k, v]): [string, string] => [
+          k,
+          typeof v === 'object' ? JSON.stringify(v).slice(0, 4_000) : String(v).slice(0, 4_000),
+        ]),
+      );
+      const body = JSON.stringify(spoiled(bodyOf(name, own, { ...ownF, ...own }), chance));
+      const response = await who.raw(`${path}${text.size > 0 ? `?${text}` : ''}`, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        ...(method !== 'GET' && { body }),
+      });
+      const said = await response.text();
+      counts.set(response.status, (counts.get(response.status) ?? 0) + 1);
+      if (response.status >= 500)
+        faults.set(name, `${response.status} ${path}?${text} ${body.slice(0, 300)} → ${said.slice(0, 200)}`);
+      if (response.status === 401 && !template.startsWith('/api/session')) who = await visit(fixture.server.url, OWNER);
+    };
+    let next = 0;
+    const worker = async () => {
+      while (next < HOSTILE) await askOne(next++);
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, worker));
+    console.log(
+      `  ${HOSTILE} hostile requests: ${[...counts]
+        .sort()
+        .map(([k, n]) => `${k}: ${n}`)
+        .join(', ')}`,
+    );
+    expect(Object.fromEntries(faults)).toEqual({});
+    expect((await fixture.server.store.selectFrom('client').select('id').execute()).length).toBeGreaterThan(1);
   });
 });

@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { keepEdition } from '../store/bulkActs.ts';
+import { visit } from '../test/harness.ts';
 import { planningFixture } from '../test/planning.ts';
 
 const t = planningFixture();
@@ -119,6 +121,26 @@ describe('all schedules', () => {
       'Petra',
     ]);
     expect([one, two, three]).toHaveLength(3);
+  });
+
+  it('are undone by nobody for clients that they do not see any more, editions included', async () => {
+    const schedule = await t.start();
+    const email = 'third@fernglass.example';
+    const third = await t.memberOf(email, 'manager', [t.f.client]);
+    const body = { schedules: [schedule], act: { do: 'retime', time: '07:30', zone: null } };
+    const { seen } = (await third.ask('POST /api/schedules/many', { body })).body;
+    const act = (await third.ask('POST /api/schedules/many', { body: { ...body, seen } })).body.done!;
+    await t.fixture.moveTo('2026-11-03T06:00:00Z');
+    const edition = await t.edition();
+    await keepEdition(t.fixture.server.store, act, edition.id);
+    const member = (await t.ask('GET /api/members')).body.find((m) => m.email === email)!.id;
+    const change = { name: 'Third', role: 'manager', clients: [] };
+    expect((await t.ask('PUT /api/members/:member', { params: { member }, body: change })).status).toBe(200);
+    const again = await visit(t.fixture.server.url, email);
+    const undone = await again.ask('POST /api/schedules/many/:act/undo', { params: { act } });
+    expect(undone.body).toEqual({ undone: 0, kept: ['A schedule of a client that you do not see any more'] });
+    expect((await t.edition()).state).toBe(edition.state);
+    expect((await t.schedule(schedule)).input.time).toBe('07:30');
   });
 
   it('replaces nobody by themselves: they would read no more', async () => {

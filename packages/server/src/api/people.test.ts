@@ -249,6 +249,22 @@ describe('clients in a colleague’s hands', () => {
     expect((await fixture.owner.ask('DELETE /api/delegations/:delegation', { params })).status).toBe(404);
   });
 
+  it('go back to nobody who manages clients no more: the role changes once they are settled', async () => {
+    await memberOf(fixture, 'third@fernglass.example', 'manager', [f.client]);
+    const from = await idOf('third@fernglass.example');
+    const body = { from: await idOf(OWNER), to: from, clients: [f.client], through: null };
+    await fixture.owner.ask('POST /api/delegations', { body });
+    await fixture.owner.ask('POST /api/delegations', {
+      body: { from, to: joren, clients: [f.client], through: '2026-11-04' },
+    });
+    const refused = await change('third@fernglass.example', { name: 'Third', role: 'analyst', clients: [] });
+    expect(refused.fields.role).toContain('has clients of');
+    // Changed all the same, as by a copy that was put back: they stay where they are.
+    await fixture.server.store.updateTable('member').set({ role: 'analyst' }).where('id', '=', from).execute();
+    await fixture.moveTo('2026-11-05T00:00:30Z');
+    expect(await manager()).toBe('Joren Vask');
+  });
+
   it('stay where they are if they changed hands meanwhile, or who gave them is gone', async () => {
     await change(MANAGER, { name: 'Joren Vask', role: 'owner', clients: [] });
     await give('2026-11-04');

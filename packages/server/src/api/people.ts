@@ -162,6 +162,14 @@ export const peopleHandlers: Handlers<
       if (!MANAGERS.includes(body.role) && managed.length > 0) {
         throw atField('role', `${before.name} manages ${managed.length} clients. Hand them over first.`);
       }
+      const away = (await delegations(tx)).find((h) => h.from_member === id);
+      if (!MANAGERS.includes(body.role) && away) {
+        const holder = (await memberById(tx, away.to_member))?.name ?? 'A colleague';
+        throw atField(
+          'role',
+          `${holder} has clients of ${before.name} for a time. Take those back, then hand them over.`,
+        );
+      }
       await updateMember(tx, id, { name: body.name, role: body.role });
       await setAssignments(tx, id, body.clients);
       const detail = { role: body.role, before: before.role, clients: body.clients.length };

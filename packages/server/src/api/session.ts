@@ -17,9 +17,15 @@ import { sendingStops } from '../store/sendingStops.ts';
 import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 import { NOT_YOU, tellMember } from './tellMember.ts';
+import { Unwell } from './unwell.ts';
 
 /** Minutes by which the clock of a demo moves on at once, at most. */
 const FURTHEST = 93 * 24 * 60;
+
+/** Minutes after which what the server should have moved on is overdue. */
+const OVERDUE = 10;
+/** Milliseconds after which a look of the scheduler that does not end stands still. */
+const STILL = 5 * 60_000;
 
 const CODE = 'Give the code of your authenticator app, or a recovery code.';
 const WRONG_CODE = 'This code is not right, or it was used already. Wait for the next one.';
@@ -52,18 +58,29 @@ export const sessionHandlers: Handlers<
   | 'POST /api/demo/clock'
 > = {
   'GET /api/health': async ({ api }) => {
-    const troubles = api.health.troubles().map((t) => t.cause);
+    const found = api.health.troubles();
+    const troubles = found.map((t) => t.cause);
     const stops = await sendingStops(api.store).catch(() => null);
-    const stopped = [...(stops ?? []).map((s) => s.cause), ...troubles];
-    return {
-      ok: stops !== null && stopped.length === 0,
+    const before = addMinutes(api.clock.now(), -OVERDUE);
+    const since = stops === null ? null : await overdueSince(api.store, before).catch(() => null);
+    const reasons = [
+      ...(stops === null && found.length === 0 ? ['The database cannot be read.'] : []),
+      ...found.map((t) => `${t.reason} ${t.mend}`),
+      ...(stops ?? []).map((s) => `No mail goes out. ${s.reason} ${s.mend}`),
+      ...(api.scheduler.stillFor() > STILL ? ['The scheduler stands still. Restart the server; see its log.'] : []),
+      ...(since === null ? [] : [`An edition that was due at ${since} has not been moved on. See the server’s log.`]),
+    ];
+    const body = {
+      ok: reasons.length === 0,
       databases: stops !== null && !troubles.includes('database'),
       disk: !troubles.includes('disk'),
       key: !troubles.includes('key'),
-      stopped,
-      overdueSince: stops === null ? null : await overdueSince(api.store, api.clock.now()),
-      lastBeat: stops === null ? null : await lastBeat(api.store),
+      stopped: [...(stops ?? []).map((s) => s.cause), ...troubles],
+      overdueSince: since,
+      lastBeat: stops === null ? null : await lastBeat(api.store).catch(() => null),
+      reason: reasons.length === 0 ? null : reasons.join(' '),
     };
+    return body.ok ? body : new Unwell(body);
   },
 
   'GET /api/sign-in': async ({ api }) => {

@@ -1,3 +1,4 @@
+import { isObjectName } from '@chronicon/core/bounds';
 import type { Range } from '@chronicon/core/calendar';
 import { TOLD_BESIDE } from '@chronicon/core/figures';
 import { civilDate, zoneName } from '@chronicon/core/report';
@@ -11,12 +12,15 @@ const text = z.string().max(300);
 export const account = z.object({ id: text.min(1), name: text, site: text, zone: zoneName, currency: text });
 export const accounts = z.object({ accounts: z.array(account).max(10_000) });
 
-const name = z.string().regex(/^[a-zA-Z][a-zA-Z0-9]*$/);
+const name = z
+  .string()
+  .regex(/^[a-zA-Z][a-zA-Z0-9]*$/)
+  .refine((n) => !isObjectName(n));
 export const catalogue = z.object({
   completeThrough: civilDate,
   datasets: z.array(
     z.object({
-      key: z.string().regex(/^[a-z][a-zA-Z0-9]*$/),
+      key: name.regex(/^[a-z]/),
       name: text,
       firstDay: civilDate,
       dimensions: z.array(name),

@@ -40,7 +40,7 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
   const lines = createLines(server, waits);
 
   const talk = (line: Line, isNew: boolean, mail: OutgoingMail, mime: Buffer, signal?: AbortSignal) =>
-    new Promise<Talked>((resolve) => {
+    new Promise<Talked>((resolve, reject) => {
       let phase: Phase = isNew ? 'connecting' : 'envelope';
       let timer: NodeJS.Timeout | undefined;
       let ended = false;
@@ -89,6 +89,19 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
             : { kind: 'aborted' },
         );
       };
+      /** What fails on our side, in whatever callback, ends this conversation and is the caller's to know. */
+      const step = (work: () => void) => {
+        try {
+          work();
+        } catch (error) {
+          ended = true;
+          clearTimeout(timer);
+          signal?.removeEventListener('abort', abort);
+          line.isOpen = false;
+          connection.close();
+          reject(error);
+        }
+      };
       const transmit = () => {
         // MAIL, RCPT and DATA, each with its own wait.
         enter('envelope', waits.answer * 2);
@@ -108,20 +121,23 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
         return;
       }
       signal?.addEventListener('abort', abort);
+      const signIn = () => {
+        enter('signing-in', waits.answer);
+        connection.login({ credentials: { user, pass: password } } as never, (refused) =>
+          refused ? fail(refused as SmtpError) : step(transmit),
+        );
+      };
       if (!isNew) {
-        transmit();
+        step(transmit);
         return;
       }
       enter('connecting', waits.answer);
-      connection.connect((error?: Error) => {
-        if (error) fail(error as SmtpError);
-        else if (user) {
-          enter('signing-in', waits.answer);
-          connection.login({ credentials: { user, pass: password } } as never, (refused) =>
-            refused ? fail(refused as SmtpError) : transmit(),
-          );
-        } else transmit();
-      });
+      step(() =>
+        connection.connect((error?: Error) => {
+          if (error) fail(error as SmtpError);
+          else step(user ? signIn : transmit);
+        }),
+      );
     });
 
   return {

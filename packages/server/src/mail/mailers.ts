@@ -1,5 +1,7 @@
+import { createPrivateKey } from 'node:crypto';
 import type { Config } from '../platform/config.ts';
 import type { DkimKey, MailServer } from '../platform/mailServer.ts';
+import { faultOf } from '../store/faults.ts';
 import { dkimKey } from '../store/mailRules.ts';
 import { type MailServerUse, mailServerOf } from '../store/mailServers.ts';
 import type { Secrets } from '../store/secrets.ts';
@@ -19,6 +21,34 @@ const NONE: Handed = {
   reason: 'There is no mail server yet.',
   mend: 'An owner sets it under Settings, Mail. Sending goes on by itself then.',
 };
+
+type Stop = Extract<Handed, { kind: 'server' }>;
+
+/** What was kept sealed and does not open any more: no mail would go, whoever it is for. */
+const DAMAGED: Record<'password' | 'dkim', Stop> = {
+  password: {
+    kind: 'server',
+    reason: 'The password of the mail server cannot be opened: what was kept of it is damaged.',
+    mend: 'Give it again under Settings, Mail. Sending goes on by itself then.',
+  },
+  dkim: {
+    kind: 'server',
+    reason: 'The DKIM key that signs mails cannot be opened: what was kept of it is damaged.',
+    mend: 'Make another one under Settings, Mail, or sign no more. Sending goes on by itself then.',
+  },
+};
+
+const isStop = (found: object | null): found is Stop => found !== null && 'kind' in found && found.kind === 'server';
+
+/** @throws KeyError where the key itself is missing: that stops more than mails */
+async function opened<T>(what: keyof typeof DAMAGED, read: () => Promise<T>): Promise<T | Stop> {
+  try {
+    return await read();
+  } catch (error) {
+    if (faultOf(error)) throw error;
+    return DAMAGED[what];
+  }
+}
 
 /** The mail server that is used: what the environment names, else what an owner set; null where there is none. */
 export async function mailServerInUse(
@@ -40,6 +70,13 @@ export interface Mailers {
   notices: Mailer;
 }
 
+/** @throws where what was kept is no key: the library would leave mails unsigned, and say nothing */
+async function signingKey({ store, secrets }: Tools): Promise<DkimKey | null> {
+  const key = await dkimKey(store, secrets);
+  if (key) createPrivateKey(key.privateKey);
+  return key;
+}
+
 export function createMailers(tools: Tools): Mailers {
   /** Lines are kept for the next mail as long as nobody changes where mails go, or how they are signed. */
   const known = new Map<MailServerUse, { of: string; mailer: Mailer }>();
@@ -53,8 +90,11 @@ export function createMailers(tools: Tools): Mailers {
     return mailer;
   };
   const through = async (use: MailServerUse, ...rest: Parameters<Mailer['send']>): Promise<Handed> => {
-    const server = await mailServerInUse(tools, use);
-    return server ? mailerFor(use, server, await dkimKey(tools.store, tools.secrets)).send(...rest) : NONE;
+    const server = await opened('password', () => mailServerInUse(tools, use));
+    if (server === null) return NONE;
+    if (isStop(server)) return server;
+    const dkim = await opened('dkim', () => signingKey(tools));
+    return isStop(dkim) ? dkim : mailerFor(use, server, dkim).send(...rest);
   };
   const close = () => {
     for (const { mailer } of known.values()) mailer.close();

@@ -2,6 +2,11 @@
 export interface Clock {
   now(): string;
   machine(): number;
+  /**
+   * Milliseconds that only go forward, whatever happens to the machine's clock: for how long ago, and how long yet. Moves
+   * along where `now` is moved. Means nothing to another process.
+   */
+  steady(): number;
   readonly offset: number;
   /** Moves forward to an instant. @throws RangeError when it lies behind */
   moveTo(instant: string): void;
@@ -12,6 +17,7 @@ export function createClock(offset = 0): Clock {
   return {
     now: () => new Date(Date.now() + moved).toISOString(),
     machine: () => Date.now(),
+    steady: () => performance.now() + moved - offset,
     get offset() {
       return moved;
     },

@@ -113,7 +113,7 @@ export async function advance(
   isStopped: () => boolean,
 ): Promise<void> {
   const { store, clock, instance: self } = tools;
-  const first = await takeEdition(store, id, self, clock.machine());
+  const first = await takeEdition(store, id, self);
   if (!first) return;
   const lease = { owner: self.id, fence: first.lease_fence };
   try {

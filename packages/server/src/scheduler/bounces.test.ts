@@ -1,9 +1,11 @@
 import { connect } from 'node:net';
 import { sendBack } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { CrashPoint } from '../platform/crashPoints.ts';
 import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
 import { deliveriesOf } from '../store/messages.ts';
 import { editionsOf, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
+import { createScheduler } from './scheduler.ts';
 
 const DRAWN = '2026-11-03T05:10:00Z';
 const SENT = '2026-11-03T08:00:30Z';
@@ -125,6 +127,86 @@ describe('a mail that comes back', () => {
     // The same report twice is one.
     await sendBack(fixture.server.bouncePort!, report);
     expect((await now()).deliveries.map((x) => x.state)).toEqual(['bounced']);
+  });
+});
+
+describe('a report', () => {
+  const bounces = async (id: string) =>
+    `bounces+${tokenOfDelivery(await tokenKey(fixture.server.store), id)}@fernglass.example`;
+  const report = async (id: string, recipient = 'petra@tarnbeck.example') =>
+    sendBack(fixture.server.bouncePort!, {
+      to: await bounces(id),
+      recipient,
+      status: '5.1.1',
+      raw: Buffer.from('Subject: x\r\n\r\n'),
+    });
+  const delivery = async () => (await deliveriesOf(fixture.server.store, [(await now()).id]))[0]!;
+
+  it('on a mail of which nobody knows whether it was taken says so; the next ones are heard, too', async () => {
+    await fixture.simulators.smtp.setFault('drop-after-data');
+    await send();
+    const d = await delivery();
+    expect(d.state).toBe('uncertain');
+    await report(d.id);
+    expect(await delivery()).toMatchObject({
+      state: 'bounced',
+      reply: expect.stringContaining('There is no such address.'),
+    });
+    expect((await contact()).standing).toBe('bounced');
+    // Told once more, it is taken and changes nothing: no mail server tries for days.
+    await report(d.id);
+    expect((await delivery()).state).toBe('bounced');
+  });
+
+  it('that is faster than we write down that its mail was taken counts once that is written down', async () => {
+    let early: Promise<void> | null = null;
+    const crash = (point: CrashPoint) => {
+      if (point !== 'send.after-accepted-by-server') return;
+      early = delivery().then((d) => report(d.id));
+    };
+    const turn = async () => early ?? undefined;
+    await fixture.owner.ask('POST /api/clients/:client/schedules', {
+      params: { client: f.client },
+      body: scheduleFor(f),
+    });
+    await fixture.moveTo(DRAWN);
+    await fixture.server.scheduler.stop();
+    const own = createScheduler({ ...fixture.server, crash, precedence: { ...fixture.server.precedence, turn } });
+    fixture.server.clock.moveTo(SENT);
+    await own.settle();
+    await own.stop();
+    expect(early).not.toBeNull();
+    expect(await delivery()).toMatchObject({ state: 'bounced', reply: expect.stringContaining('no such address') });
+    expect((await contact()).standing).toBe('bounced');
+  });
+
+  it('on another address than the one that the mail went to says nothing of its reader', async () => {
+    await send();
+    await report((await delivery()).id, 'somebody@elsewhere.example');
+    expect((await delivery()).state).toBe('accepted');
+    expect((await contact()).standing).toBe('reads');
+  });
+
+  it('that cannot be read keeps none of the others, is told, and goes once somebody has looked at it', async () => {
+    await send();
+    const d = await delivery();
+    const { store } = fixture.server;
+    const { settings } = await store
+      .selectFrom('client')
+      .select('settings')
+      .where('id', '=', f.client)
+      .executeTakeFirstOrThrow();
+    await store.updateTable('client').set({ settings: '{' }).where('id', '=', f.client).execute();
+    await report(d.id);
+    await store.updateTable('client').set({ settings }).where('id', '=', f.client).execute();
+    expect((await needs()).map((n) => n.title)).toContain('A mail that came back could not be read');
+    const [mail] = (await fixture.owner.ask('GET /api/agency')).body.mailRules.unread;
+    const raw = await (await fixture.owner.raw(`/api/agency/unread-mails/${mail!.id}`)).text();
+    expect(raw).toContain('petra@tarnbeck.example');
+    await fixture.owner.ask('DELETE /api/agency/unread-mails/:mail', { params: { mail: mail!.id } });
+    expect((await needs()).map((n) => n.key)).not.toContain('unread-mails');
+    await report(d.id);
+    expect((await delivery()).state).toBe('bounced');
   });
 });
 

@@ -85,13 +85,36 @@ describe('what the server stands on', () => {
     rmSync(data, { recursive: true, force: true });
   });
 
-  it('answers its health within the beat, and tells the longest overdue edition', async () => {
+  it('answers 503 with the reason whenever it is not well, and 200 else', async () => {
+    const asked = async () => {
+      const response = await fetch(`${fixture.server.url}/api/health`);
+      return [response.status, await response.json()];
+    };
     await start();
+    expect(await asked()).toMatchObject([200, { ok: true, reason: null, lastBeat: expect.any(String) }]);
     await fixture.owner.ask('PUT /api/sending', { body: { on: false } });
-    await fixture.server.store.updateTable('report').set({ released_document: null }).execute();
-    await fixture.moveTo(DUE);
-    expect(await health()).toMatchObject({ ok: false, stopped: ['person'], overdueSince: '2026-11-03T08:00:00.000Z' });
-    expect((await health()).lastBeat).not.toBeNull();
+    expect(await asked()).toMatchObject([
+      503,
+      { ok: false, stopped: ['person'], reason: expect.stringContaining('No mail goes out.') },
+    ]);
+    await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
+    expect((await asked())[0]).toBe(200);
+  });
+
+  it('tells the longest overdue edition that it should have moved on, and none that waits for a person', async () => {
+    await start();
+    await fixture.moveTo('2026-11-03T05:10:00Z');
+    await fixture.server.scheduler.stop();
+    fixture.server.clock.moveTo('2026-11-03T08:05:00Z');
+    expect(await health()).toMatchObject({ ok: true, overdueSince: null });
+    fixture.server.clock.moveTo('2026-11-03T08:11:00Z');
+    expect(await health()).toMatchObject({
+      ok: false,
+      overdueSince: '2026-11-03T08:00:00.000Z',
+      reason: expect.stringContaining('An edition that was due at 2026-11-03T08:00:00.000Z'),
+    });
+    await fixture.server.store.updateTable('edition').set({ state: 'held', code: 'paused', next_at: null }).execute();
+    expect(await health()).toMatchObject({ ok: true, overdueSince: null });
   });
 
   it('a look that itself fails for no known reason is no trouble that stops mails', async () => {

@@ -15,12 +15,13 @@ export async function isQuiet(db: Store, rules: MailRules, now: string): Promise
   return agency !== null && isWithin(wallClock(now, agency.zone).time, rules.quiet);
 }
 
-/** Attempts that began within the last minute, by all servers on the folder. */
+/** Attempts that began within the last minute, by all servers on the folder. Those of a clock that was ahead do not count. */
 async function lately(db: Store, now: string): Promise<number> {
   const row = await db
     .selectFrom('attempt')
     .select((q) => q.fn.countAll<number>().as('n'))
     .where('began_at', '>', addMinutes(now, -1))
+    .where('began_at', '<=', addMinutes(now, 1))
     .executeTakeFirstOrThrow();
   return Number(row.n);
 }

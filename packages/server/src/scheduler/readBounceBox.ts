@@ -1,10 +1,10 @@
 import { tokenOf } from '@chronicon/core/edition';
-import { addressedTo, readBounce } from '../mail/readBounce.ts';
+import { addressedTo } from '../mail/readBounce.ts';
 import { BoxError, readBox } from '../mail/readBox.ts';
 import { boxState, forgetTrouble, keptBounceBox, noteBox, openBox } from '../store/bounceBox.ts';
 import { deliveryOfToken, mailRules, tokenKey } from '../store/mailRules.ts';
 import { deliveryById } from '../store/messages.ts';
-import { takeBounce } from './bounces.ts';
+import { takeReport } from './takeReport.ts';
 import type { Tools } from './tools.ts';
 
 /** Deliveries that a mail which came back is about, by the return paths to which it came. */
@@ -37,12 +37,11 @@ export async function readBounceBox(
   }
   const take = async (raw: Buffer): Promise<boolean> => {
     const deliveries = await deliveriesIn(tools, bounces, raw);
-    const statuses = deliveries.length > 0 ? await readBounce(raw) : [];
-    for (const id of deliveries) await takeBounce(tools, id, statuses);
+    if (deliveries.length > 0) await takeReport(tools, deliveries, raw);
     return deliveries.length > 0;
   };
-  const until = clock.machine() + LONGEST_LOOK;
-  for (let more = true; more && clock.machine() < until && !signal?.aborted; ) {
+  const until = clock.steady() + LONGEST_LOOK;
+  for (let more = true; more && clock.steady() < until && !signal?.aborted; ) {
     const before = await boxState(store);
     const at = clock.now();
     try {

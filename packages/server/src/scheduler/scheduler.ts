@@ -6,11 +6,11 @@ import { deliveriesDue } from '../store/messages.ts';
 import { mayProbe, type SendingStop, sendingStops } from '../store/sendingStops.ts';
 import { advance } from './advance.ts';
 import { endDelegations } from './delegation.ts';
+import { createHandOver } from './handOver.ts';
 import { roomNow } from './mailPace.ts';
 import { planAll } from './plan.ts';
 import { createSlots, type Slots } from './slots.ts';
 import type { Tools } from './tools.ts';
-import { transmit } from './transmit.ts';
 import { createWatch } from './watch.ts';
 
 const POLL_MS = 500;
@@ -29,6 +29,8 @@ const FEEDS_AT_ONCE = 12;
 
 export interface Scheduler {
   start(): void;
+  /** Milliseconds since the last look came to its end; 0 before the start and after the end. */
+  stillFor(): number;
   /** Looks now instead of at the next beat. */
   nudge(): void;
   /** Resolves when nothing is due any more at the present time but what another server is at work on. */
@@ -55,32 +57,43 @@ export function createScheduler(tools: Tools): Scheduler {
   // Every mail on its way listens, and each fault notice.
   setMaxListeners(0, ending.signal);
   const watch = createWatch(tools, ending.signal);
+  const handOver = createHandOver(tools, ending.signal);
   let timer: NodeJS.Timeout | null = null;
   let beating: Promise<boolean> | null = null;
   let beats = 0;
   let started = false;
+  // By real time: a demo's clock may jump while a look goes on.
+  let looked = performance.now();
   let following: NodeJS.Timeout | null = null;
   let filling: Promise<unknown> = Promise.resolve();
 
   const isStopped = () => ending.signal.aborted;
 
+  const free = (d: { id: string }) => !sending.has(d.id) && !handOver.isPausing(d.id);
+
   async function sendWhatIsDue(): Promise<number> {
+    // What has gone is written down whatever stops the rest.
+    const owed = sending.fill(handOver.owed().filter(free), (d) => handOver.run(d));
+    return owed + (await sendMails());
+  }
+
+  async function sendMails(): Promise<number> {
     if (tools.health.troubles().length > 0) return 0;
     const stops = await sendingStops(store);
     const now = clock.now();
     const limit = Math.min(mayGo(stops, now), await roomNow(store, now));
     // One try at a time while it is not known whether the server is back.
     if (limit === 0 || (stops.length > 0 && sending.running > 0)) return 0;
-    const due = await deliveriesDue(store, now, instance, clock.machine(), limit + sending.running);
-    const free = due.filter((d) => !sending.has(d.id)).slice(0, limit);
-    return sending.fill(free, (d) => transmit(tools, d, instance, ending.signal));
+    const most = limit + sending.running + handOver.pausing();
+    const due = await deliveriesDue(store, now, instance, most);
+    return sending.fill(due.filter(free).slice(0, limit), (d) => handOver.run(d));
   }
 
   async function moveWhatIsDue(): Promise<number> {
     const under = collecting.running + beginning.running;
     const next = async (slots: Slots, drawn: boolean) => {
       if (slots.free === 0) return 0;
-      const due = await editionsDue(store, clock.now(), instance, clock.machine(), drawn, slots.free + under);
+      const due = await editionsDue(store, clock.now(), instance, drawn, slots.free + under);
       const idle = due.filter((e) => !collecting.has(e.id) && !beginning.has(e.id));
       return slots.fill(idle, ({ id }) => advance(tools, id, faults, isStopped));
     };
@@ -130,6 +143,7 @@ export function createScheduler(tools: Tools): Scheduler {
       .catch(stumble)
       .finally(() => {
         beating = null;
+        looked = performance.now();
       });
     return beating;
   }
@@ -145,8 +159,10 @@ export function createScheduler(tools: Tools): Scheduler {
   return {
     start() {
       started = true;
+      looked = performance.now();
       schedule();
     },
+    stillFor: () => (started && !isStopped() ? performance.now() - looked : 0),
     nudge: () => void look(),
     async settle() {
       if (beating) await beating;

@@ -1,19 +1,18 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { GUARD_WORDS } from '@chronicon/core/client';
-import { pauseAfter, pauseInDoubt } from '@chronicon/core/edition';
+import { type HoldCode, pauseAfter, pauseInDoubt } from '@chronicon/core/edition';
 import type { Handed } from '../mail/outcome.ts';
 import { endAttempt } from '../store/attempts.ts';
 import { clientById } from '../store/clients.ts';
 import { type EditionRow, editionById, moveEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
-import type { Instance } from '../store/instances.ts';
 import { claimDelivery, type DeliveryRow, type MessageRow, messageById, moveDelivery } from '../store/messages.ts';
 import { scheduleById } from '../store/schedules.ts';
 import { resumeSending, stopSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { addresseesOf } from './addressees.ts';
+import { takeWhatWasEarly } from './bounces.ts';
 import { readersNow } from './ordersOfRun.ts';
-import { outgoingOf } from './outgoing.ts';
 import { settleEdition } from './settleEdition.ts';
 import type { Tools } from './tools.ts';
 
@@ -41,14 +40,16 @@ async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow, message: MessageR
   return { to: { email: reader.email, name: reader.name } };
 }
 
-interface Claimed {
+/** A delivery that this server has taken up, with all that it belongs to. */
+export interface Claimed {
   delivery: DeliveryRow;
   message: MessageRow;
   edition: EditionRow;
 }
 
-async function claim(tools: Tools, d: DeliveryRow, self: Instance): Promise<Claimed | null> {
-  const { store, clock } = tools;
+/** Takes a delivery up, its address read anew; null where it is not to be made, or somebody else is at it. */
+export async function claim(tools: Tools, d: DeliveryRow): Promise<Claimed | null> {
+  const { store, clock, instance: self } = tools;
   return inTransaction(store, async (tx) => {
     const at = clock.now();
     const edition = await editionById(tx, d.edition_id);
@@ -56,7 +57,7 @@ async function claim(tools: Tools, d: DeliveryRow, self: Instance): Promise<Clai
     const message = await messageById(tx, d.message_id);
     const way = await wayOf(tx, edition, d, message);
     if ('to' in way) {
-      const delivery = await claimDelivery(tx, d, way.to, self, clock.machine(), at);
+      const delivery = await claimDelivery(tx, d, way.to, self, at);
       return delivery && { delivery, message, edition };
     }
     // What may have got there already is never called refused.
@@ -68,7 +69,7 @@ async function claim(tools: Tools, d: DeliveryRow, self: Instance): Promise<Clai
 }
 
 /** Writes down what became of a try; a server that takes nothing stops all sending, and no reader is to blame. */
-async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed): Promise<void> {
+export async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed): Promise<void> {
   const { store, clock } = tools;
   const at = clock.now();
   const by = { at };
@@ -77,6 +78,7 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
     switch (handed.kind) {
       case 'accepted':
         await moveDelivery(tx, d, 'accepted', { reply: handed.reply, next_at: NEVER }, by);
+        await takeWhatWasEarly(tx, d.id, at);
         break;
       case 'refused':
         await moveDelivery(tx, d, 'refused', { reply: handed.reply, next_at: NEVER }, by);
@@ -92,6 +94,7 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
         const pause = pauseInDoubt(doubts, Math.random());
         const next_at = pause === null ? NEVER : addMinutes(at, pause);
         await moveDelivery(tx, d, 'uncertain', { reply: handed.reply, next_at, doubts }, by);
+        await takeWhatWasEarly(tx, d.id, at);
         break;
       }
       case 'aborted':
@@ -112,32 +115,21 @@ async function writeDown(tools: Tools, { delivery: d }: Claimed, handed: Handed)
   });
 }
 
-/** Hands one mail over: taken up, its address read anew, one conversation with the mail server, written down. */
-export async function transmit(tools: Tools, d: DeliveryRow, self: Instance, signal: AbortSignal): Promise<void> {
-  const { store, mailer, clock, crash, precedence } = tools;
-  await precedence.turn();
-  crash('send.before-claim');
-  const claimed = await claim(tools, d, self);
-  if (!claimed) return;
-  crash('send.after-claim');
-  const { delivery, message, edition } = claimed;
-  const made = await outgoingOf(tools, { edition, message, delivery }).catch((err: unknown) => {
-    // Else it would be taken up again at once, and for ever.
-    tools.log.error({ err, delivery: delivery.id }, 'a mail could not be made');
-    return { ok: false as const, reason: 'Its mail could not be made, by a fault of ours; see the server’s log.' };
+/** Puts a delivery back that was taken up and not handed over, and holds its edition until a person has looked at it. */
+export async function holdUnsent(
+  { store, clock }: Tools,
+  { delivery: d, edition }: Pick<Claimed, 'delivery' | 'edition'>,
+  hold: { code: HoldCode; reason: string },
+): Promise<void> {
+  const at = clock.now();
+  await inTransaction(store, async (tx) => {
+    if (d.state === 'sending') {
+      await moveDelivery(tx, d, 'queued', { tries: d.tries - 1, next_at: at }, { at });
+      await endAttempt(tx, d.id, { outcome: 'aborted', reply: hold.reason }, at);
+    }
+    const e = await editionById(tx, edition.id);
+    if (e?.state === 'sending') {
+      await moveEdition(tx, e, 'held', { ...hold, next_at: null }, { at, actor: 'scheduler' });
+    }
   });
-  if (!made.ok) {
-    const at = clock.now();
-    await inTransaction(store, async (tx) => {
-      await moveDelivery(tx, delivery, 'queued', { tries: delivery.tries - 1, next_at: at }, { at });
-      const patch = { code: 'file' as const, reason: made.reason, next_at: null };
-      await moveEdition(tx, edition, 'held', patch, { at, actor: 'scheduler' });
-    });
-    return;
-  }
-  const handed = await mailer.send(made.mail, signal);
-  crash('send.after-accepted-by-server');
-  await precedence.turn();
-  await writeDown(tools, claimed, handed);
-  crash('send.after-accepted-in-store');
 }

@@ -4,7 +4,7 @@ import { sweepLeftFiles } from './sweep.ts';
 import { tellOfEditions } from './tellOfEditions.ts';
 import type { Tools } from './tools.ts';
 
-/** Milliseconds by the machine's clock between looks at what the server stands on, and between notices. */
+/** Milliseconds by the clock that only goes forward between looks at what the server stands on, and between notices. */
 const LOOK_EVERY = 2_000;
 const TELL_EVERY = 20_000;
 /** Between looks into the mailbox to which mails come back. */
@@ -29,14 +29,14 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
   let sweeping: Promise<void> | null = null;
   return {
     async look() {
-      const machine = tools.clock.machine();
+      const steady = tools.clock.steady();
       // While something is wrong, every beat looks whether it is mended.
-      if (machine - looked >= LOOK_EVERY || tools.health.troubles().length > 0) {
-        looked = machine;
+      if (steady - looked >= LOOK_EVERY || tools.health.troubles().length > 0) {
+        looked = steady;
         await tools.health.look();
       }
-      if (sweeping === null && machine - swept >= SWEEP_EVERY) {
-        swept = machine;
+      if (sweeping === null && steady - swept >= SWEEP_EVERY) {
+        swept = steady;
         // Beside the beat: it looks at one file after the other.
         sweeping = sweepLeftFiles(tools)
           .then(() => undefined)
@@ -45,8 +45,8 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
             sweeping = null;
           });
       }
-      if (reading === null && machine - read >= READ_EVERY && tools.health.troubles().length === 0) {
-        read = machine;
+      if (reading === null && steady - read >= READ_EVERY && tools.health.troubles().length === 0) {
+        read = steady;
         // Beside the beat: a mailbox that is slow keeps no edition waiting.
         reading = readBounceBox(tools, ending)
           .catch((err) => tools.log.error({ err }, 'the mailbox for what comes back could not be read'))
@@ -54,8 +54,8 @@ export function createWatch(tools: Tools, ending: AbortSignal): Watch {
             reading = null;
           });
       }
-      if (telling === null && machine - told >= TELL_EVERY && tools.health.troubles().length === 0) {
-        told = machine;
+      if (telling === null && steady - told >= TELL_EVERY && tools.health.troubles().length === 0) {
+        told = steady;
         // Beside the beat: a mail server that is slow to take a notice keeps no edition waiting.
         telling = tellByMail(tools, ending)
           .then(() => tellOfEditions(tools, ending))

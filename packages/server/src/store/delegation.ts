@@ -1,3 +1,4 @@
+import { MANAGERS } from '@chronicon/core/contract';
 import type { Selectable } from 'kysely';
 import { assign, unassign } from './assignments.ts';
 import { changeClient, clientById } from './clients.ts';
@@ -63,14 +64,16 @@ export async function delegationsDue(db: Store, now: string): Promise<StoredDele
 }
 
 /**
- * Gives clients back. What changed hands meanwhile stays where it is, and so does what belonged to somebody who is gone.
+ * Gives clients back. What changed hands meanwhile stays where it is, and so does what belonged to somebody who is gone or
+ * manages no clients any more.
  * @returns the clients that went back; null where another has ended it already
  */
 export const endDelegation = (db: Store, h: StoredDelegation, at: string): Promise<string[] | null> =>
   inTransaction(db, async (tx) => {
     const { numDeletedRows } = await tx.deleteFrom('delegation').where('id', '=', h.id).executeTakeFirst();
     if (numDeletedRows === 0n) return null;
-    if ((await memberById(tx, h.from_member))?.state !== 'active') return [];
+    const to = await memberById(tx, h.from_member);
+    if (to?.state !== 'active' || !MANAGERS.includes(to.role)) return [];
     const back: string[] = [];
     for (const { client: id, assigned } of h.clients) {
       if ((await clientById(tx, id))?.managerId !== h.to_member) continue;

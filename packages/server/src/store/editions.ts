@@ -209,12 +209,12 @@ async function number(tx: Store, id: string): Promise<void> {
 }
 
 /** Takes up the work on an edition: its row with the new number; null when somebody who is alive holds it. */
-export async function takeEdition(db: Store, id: string, self: Instance, machine: number): Promise<EditionRow | null> {
+export async function takeEdition(db: Store, id: string, self: Instance): Promise<EditionRow | null> {
   const row = await db
     .updateTable('edition')
     .set((q) => ({ lease_owner: self.id, lease_fence: q('lease_fence', '+', 1) }))
     .where('id', '=', id)
-    .where(isFree('edition', self, machine))
+    .where(isFree('edition', self))
     .returningAll()
     .executeTakeFirst();
   return row ?? null;
@@ -238,7 +238,6 @@ export async function editionsDue(
   db: Store,
   now: string,
   self: Instance,
-  machine: number,
   drawn: boolean,
   limit: number,
 ): Promise<{ id: string }[]> {
@@ -251,7 +250,7 @@ export async function editionsDue(
       const isDrawn = q.and([q('state', '=', 'ready'), q('stale', '=', 0)]);
       return drawn ? isDrawn : q.not(isDrawn);
     })
-    .where(isFree('edition', self, machine))
+    .where(isFree('edition', self))
     .orderBy('due_at')
     .orderBy('id')
     .limit(limit)
@@ -346,14 +345,18 @@ export async function dueSince(db: Store, since: string, now: string): Promise<E
     .execute();
 }
 
-/** When the longest overdue edition was due that is not on its way; null when there is none. */
-export async function overdueSince(db: Store, now: string): Promise<string | null> {
+/**
+ * When the longest overdue edition was due that should have been moved on by `before` and was not; null when there is none.
+ * What waits for a person, for data or for a mail server is none: that is told elsewhere.
+ */
+export async function overdueSince(db: Store, before: string): Promise<string | null> {
   const row = await db
     .selectFrom('edition')
     .select((q) => q.fn.min('due_at').as('at'))
     .where('kind', '=', 'scheduled')
-    .where('due_at', '<', now)
-    .where('state', 'in', FOLLOWING)
+    .where('due_at', '<', before)
+    .where('next_at', '<', before)
+    .where('state', 'in', ['planned', 'collecting', 'ready'])
     .executeTakeFirst();
   return row?.at ?? null;
 }

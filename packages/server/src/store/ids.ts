@@ -29,7 +29,8 @@ export type IdPrefix =
   | 'gr'
   | 'se'
   | 'ap'
-  | 'xd';
+  | 'xd'
+  | 'um';
 
 const LETTERS = '0123456789abcdefghijklmnopqrstuvwxyz';
 

@@ -1,5 +1,4 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Clock } from '../platform/clock.ts';
 import { dropLease, type Instance, takeLease } from './instances.ts';
 import type { Store } from './store.ts';
 
@@ -11,15 +10,14 @@ const POLL_MS = 200;
  * @returns whether it was done here; false where another server did it, or is still at it
  */
 export async function underLease(
-  tools: { store: Store; clock: Clock; instance: Instance },
+  { store, instance }: { store: Store; instance: Instance },
   table: 'feed' | 'connection',
   id: string,
   wait: number,
   work: () => Promise<void>,
 ): Promise<boolean> {
-  const { store, clock, instance } = tools;
   for (let waited = 0; waited <= wait; waited += POLL_MS) {
-    const lease = await takeLease(store, table, id, instance, clock.machine());
+    const lease = await takeLease(store, table, id, instance);
     if (lease) {
       try {
         await work();

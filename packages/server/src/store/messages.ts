@@ -144,20 +144,14 @@ export const deliveryById = async (db: Store, id: string): Promise<DeliveryRow |
   (await db.selectFrom('delivery').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
 
 /** Deliveries that want trying by `now` and that nobody alive is trying, the longest due first. */
-export async function deliveriesDue(
-  db: Store,
-  now: string,
-  self: Instance,
-  machine: number,
-  limit: number,
-): Promise<DeliveryRow[]> {
+export async function deliveriesDue(db: Store, now: string, self: Instance, limit: number): Promise<DeliveryRow[]> {
   return (
     db
       .selectFrom('delivery')
       .selectAll()
       .where('state', 'in', ['queued', 'deferred', 'uncertain', 'sending'])
       .where('next_at', '<=', now)
-      .where(isFree('delivery', self, machine))
+      .where(isFree('delivery', self))
       // What was held meanwhile waits with its edition.
       .where((q) =>
         q.exists(
@@ -181,7 +175,6 @@ export async function claimDelivery(
   delivery: DeliveryRow,
   to: { email: string; name: string },
   self: Instance,
-  machine: number,
   at: string,
 ): Promise<DeliveryRow | null> {
   return inTransaction(db, async (tx) => {
@@ -197,7 +190,7 @@ export async function claimDelivery(
       .where('id', '=', delivery.id)
       .where('state', '=', delivery.state)
       .where('lease_fence', '=', delivery.lease_fence)
-      .where(isFree('delivery', self, machine))
+      .where(isFree('delivery', self))
       .returningAll()
       .executeTakeFirst();
     if (!row) return null;

@@ -384,6 +384,11 @@ const STEPS: Record<string, string[]> = {
     `update edition set sent_at = (select min(at) from ledger where subject = edition.id and action in ('edition.sent', 'edition.part-sent'))
       where state in ('sent', 'part-sent', 'replaced')`,
   ],
+  '025-sound': [
+    `create table early_bounce (delivery_id text primary key references delivery, recipient text not null, status text not null,
+      said text not null, at text not null) strict, without rowid`,
+    'create table unread_mail (id text primary key, at text not null, subject text not null, raw blob not null) strict',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

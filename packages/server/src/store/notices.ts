@@ -11,7 +11,12 @@ export async function mayTell(
 ): Promise<boolean> {
   await db
     .deleteFrom('notice')
-    .where('sent_at', '<', addMinutes(now, -Math.max(leastApart, againAfter)))
+    .where((q) =>
+      q.or([
+        q('sent_at', '<', addMinutes(now, -Math.max(leastApart, againAfter))),
+        q('sent_at', '>', addMinutes(now, 1)),
+      ]),
+    )
     .execute();
   return (await db.selectFrom('notice').select('cause').where('cause', '=', cause).executeTakeFirst()) === undefined;
 }

@@ -27,7 +27,7 @@ export async function enterWindow(
     .execute();
   await db
     .deleteFrom('presence')
-    .where('at', '<', before(at.now, 5 * THERE))
+    .where((q) => q.or([q('at', '<', before(at.now, 5 * THERE)), q('at', '>', before(at.now, -THERE))]))
     .execute();
 }
 
@@ -49,6 +49,7 @@ export async function othersAt(db: Store, report: string, own: string, now: stri
     .where('report_id', '=', report)
     .where('window', '!=', own)
     .where('presence.at', '>=', before(now, THERE))
+    .where('presence.at', '<=', before(now, -THERE))
     .orderBy('member.name')
     .orderBy('presence.window')
     .limit(MOST_NAMED)

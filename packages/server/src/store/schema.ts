@@ -496,6 +496,10 @@ export interface Tables {
     lease_owner: string | null;
     lease_fence: number;
   };
+  /** Mails that came back before they were written down as taken: a mail server may be faster than a transaction. */
+  early_bounce: { delivery_id: string; recipient: string; status: string; said: string; at: string };
+  /** Mails that came back and that could not be read; the last few. */
+  unread_mail: { id: string; at: string; subject: string; raw: Buffer };
   /** Running servers: `beat_at` by the machine's clock, `beat_now` by the server's own. */
   instance: { id: string; started_at: string; beat_at: string; beat_now: string };
   /** Why no mail is handed over at present; sending goes on when none is left. */

@@ -98,7 +98,7 @@ async function prepareFixture(data: string, today: string, changes: Record<strin
     CHRONICON_PATIENCE: '3',
     CHRONICON_NOTICES: 'off',
     CHRONICON_UNDO: '0',
-    CHRONICON_LOG: 'silent',
+    CHRONICON_LOG: process.env.CHRONICON_TEST_LOG ?? 'silent',
     ...changes,
   });
   return { simulators, config };

@@ -121,11 +121,16 @@ const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> 
 /** Characters of the longest way to write a day, with weekday and time. What is longer is none, and costs no time. */
 const LONGEST = 80;
 
+/** Days outside of these are slips of whoever wrote them. */
+const FIRST_DAY: CivilDate = '1900-01-01';
+const LAST_DAY: CivilDate = '2199-12-31';
+
 /** The day that a cell means in a style, or null. Instants with an offset are told in `zone`. */
 export function readDate(cell: Cell, style: DateStyle, zone: string): CivilDate | null {
   if (cell === null) return null;
   const text = typeof cell === 'string' ? cell.trim() : String(cell);
-  return text.length > LONGEST ? null : READ[style](text, zone);
+  const found = text.length > LONGEST ? null : READ[style](text, zone);
+  return found !== null && found >= FIRST_DAY && found <= LAST_DAY ? found : null;
 }
 
 export interface DateFit {

@@ -1,3 +1,4 @@
+import { isObjectName } from '../../bounds/index.ts';
 import { maxDate, minDate, monthEnd, monthStart, type Range } from '../../calendar/index.ts';
 import { DIMENSION_KEYS, METRICS } from '../../figures/index.ts';
 import { type Cell, isBlank, textOf } from './cell.ts';
@@ -92,7 +93,7 @@ function useFor(name: string, kind: 'number' | 'text', taken: Set<string>): Colu
   const known = Object.hasOwn(ALIASES, raw.toLowerCase()) ? ALIASES[raw.toLowerCase()]! : raw;
   const free = (key: string) => {
     let found = key;
-    for (let n = 2; taken.has(found); n++) found = `${key.slice(0, 37)}${n}`;
+    for (let n = 2; taken.has(found) || isObjectName(found); n++) found = `${key.slice(0, 37)}${n}`;
     taken.add(found);
     return found;
   };

@@ -1,10 +1,12 @@
 import { z } from 'zod';
+import { isObjectName } from '../../bounds/index.ts';
 import { type CivilDate, isCivilDate } from '../../calendar/index.ts';
 import { DATE_STYLES, NUMBER_STYLES } from './styles.ts';
 
 const key = z
   .string()
-  .regex(/^[a-zA-Z][A-Za-z0-9]{0,39}$/, 'Begin with a letter; then letters and digits, up to 40 in all.');
+  .regex(/^[a-zA-Z][A-Za-z0-9]{0,39}$/, 'Begin with a letter; then letters and digits, up to 40 in all.')
+  .refine((k) => !isObjectName(k), 'Choose another name: this one is taken.');
 
 export const columnUse = z.discriminatedUnion('as', [
   z.object({ as: z.literal('date') }),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { hasDrivers, targetAdds } from '../../figures/index.ts';
 import type { BlockKind, Fresh, Laid, LayoutContext, Scope } from './block.ts';
+import { blockId } from './blockId.ts';
 import type { FieldShape } from './fieldShape.ts';
 import { type Field, fieldFaults } from './fields.ts';
 import { type OwnChoices, ownChoices } from './ownChoices.ts';
@@ -57,7 +58,7 @@ export function defineBlock<const K extends string, F extends Fields>(said: Said
   const fields = entries.flatMap(([key, { shape }]) => (shape ? [{ key, ...shape } as FieldShape] : []));
   const schema = z.strictObject({
     kind: z.literal(said.kind),
-    id: z.string(),
+    id: blockId,
     ...ownChoices,
     ...Object.fromEntries(entries.map(([key, field]) => [key, field.schema])),
   }) as unknown as z.ZodType<B>;

@@ -1,11 +1,15 @@
 import { z } from 'zod';
+import { isObjectName } from '../../bounds/index.ts';
 import { DIMENSION_KEYS, type MetricBook } from '../../figures/index.ts';
 import type { BlockFault, FieldShape } from './fieldShape.ts';
 
 const KEY = /^[A-Za-z_][A-Za-z0-9_]{0,60}$/;
 
 /** The key of a metric; whether a client has it is told by its book. */
-export const metricKey = z.string().regex(KEY, 'There is no such metric.');
+export const metricKey = z
+  .string()
+  .regex(KEY, 'There is no such metric.')
+  .refine((k) => !isObjectName(k), 'There is no such metric.');
 
 type Without<T> = T extends unknown ? Omit<T, 'key'> : never;
 

@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
 import type { ImportDetail, ImportRow } from '@chronicon/core/contract';
@@ -7,6 +7,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import writeXlsx from 'write-excel-file/node';
 import { orderBasis } from '../../render/orderBasis.ts';
 import { clientById } from '../../store/clients.ts';
+import { importById } from '../../store/imports.ts';
 import { archived, bookFiles } from '../../test/archive.ts';
 import { CLIENT, openTestFixture, type TestFixture } from '../../test/harness.ts';
 
@@ -322,6 +323,17 @@ describe('rows that are set aside', () => {
     const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
     expect(list).toContain('is in €, not in GBP');
     expect(await total('sold', '2026-10-01..2026-10-02')).toMatchObject({ partial: true });
+  });
+});
+
+describe('a list of rows that were set aside', () => {
+  it('whose file is gone is said to be gone, however often it is asked for, and ends nothing', async () => {
+    const done = await bring('mixed.csv', 'day,shop,sold\n2026-10-01,Quay,£3\n2026-10-02,Quay,"€ 1,234.50"\n');
+    const { rejects } = (await importById(fixture.server.store, done.id))!;
+    rmSync(join(fixture.config.data, rejects!));
+    const ask = () => fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`);
+    for (let i = 0; i < 8; i++) expect((await ask()).status).toBe(404);
+    expect((await fixture.owner.ask('GET /api/session')).status).toBe(200);
   });
 });
 

@@ -7,6 +7,7 @@ import { BoxPart } from './BoxPart.tsx';
 import { DkimPart, MailRulesPart } from './MailRulesPart.tsx';
 import { MailServerForm } from './MailServerForm.tsx';
 import type { PartProps } from './part.ts';
+import { UnreadMails } from './UnreadMails.tsx';
 
 const ENCRYPTION = {
   implicit: 'encrypted from the first byte',
@@ -113,6 +114,7 @@ export function MailPart(props: PartProps) {
         about="Where the first one is what is wrong, managers and owners are told of it by this one. It sends no report."
       />
       <MailRulesPart {...props} />
+      <UnreadMails {...props} />
       <BoxPart {...props} />
       <DkimPart {...props} />
     </div>
