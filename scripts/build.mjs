@@ -57,6 +57,7 @@ export async function buildNode() {
       server: 'packages/server/src/main.ts',
       worker: 'packages/server/src/workers/worker.ts',
       pictureWorker: 'packages/server/src/workers/pictureWorker.ts',
+      readWorker: 'packages/server/src/api/reads/readWorker.ts',
       importWorker: 'packages/server/src/workers/importWorker.ts',
       simulators: 'packages/simulators/src/main.ts',
       letOwnerIn: 'packages/server/src/letOwnerIn.ts',
@@ -73,7 +74,11 @@ export async function buildNode() {
     logLevel: 'warning',
   });
   // The pool loads its worker by require first, and a module that awaits at its top cannot be required.
-  for (const [name, file] of Object.entries({ worker: 'worker.mjs', picture: 'pictureWorker.mjs' })) {
+  for (const [name, file] of Object.entries({
+    worker: 'worker.mjs',
+    picture: 'pictureWorker.mjs',
+    readWorker: 'readWorker.mjs',
+  })) {
     const entry = `module.exports = (task) => import('./${file}').then((worker) => worker.default(task));\n`;
     writeFileSync(join(root, `build/${name}Entry.cjs`), entry);
   }

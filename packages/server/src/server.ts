@@ -7,6 +7,7 @@ import { pino } from 'pino';
 import { openFirstStart } from './access/firstStart.ts';
 import { createApp } from './api/app.ts';
 import type { Api } from './api/context.ts';
+import { createReadThreads } from './api/reads/readThreads.ts';
 import { COPY_BEAT } from './api/sending.ts';
 import { openFacts } from './facts/factStore.ts';
 import { createImports } from './feeds/files/imports.ts';
@@ -18,6 +19,7 @@ import { createMailers } from './mail/mailers.ts';
 import { type Clock, createClock, createClockAt } from './platform/clock.ts';
 import type { Config } from './platform/config.ts';
 import { crasher } from './platform/crashPoints.ts';
+import { NewerData } from './platform/newerData.ts';
 import { createPrecedence } from './platform/precedence.ts';
 import { createHealth } from './scheduler/health.ts';
 import { tellSimulators } from './scheduler/moveClock.ts';
@@ -84,6 +86,7 @@ async function opened<T>(work: () => Promise<T> | T): Promise<T> {
   try {
     return await work();
   } catch (error) {
+    if (error instanceof NewerData) throw new StartError(error.message);
     const fault = faultOf(error);
     throw fault ? new StartError(`${fault.reason} ${fault.mend}`) : error;
   }
@@ -232,6 +235,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   const health = createHealth({ store, facts, files, secrets, log });
   const workers = createWorkers(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
   const pictures = createPictures();
+  const reads = createReadThreads(config.data, health, config.mode === 'test');
   const { mailer, notices } = createMailers({ store, secrets, config });
   const crash = crasher(config.crashAt);
   const precedence = createPrecedence();
@@ -268,6 +272,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   return {
     ...tools,
     scheduler,
+    reads,
     origins,
     async shut() {
       await scheduler.stop();
@@ -275,7 +280,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
       notices.close();
       await syncs.idle();
       await imports.close();
-      await Promise.all([workers.close(), pictures.close()]);
+      await Promise.all([workers.close(), pictures.close(), reads.close()]);
       clearInterval(heart);
       await followClock(store, clock.now())
         .then(() => leaveInstance(store, instance.id, clock.now()))

@@ -114,3 +114,6 @@ export const MOST_SEGMENTS = 100;
 
 /** Edits of a report that are saved together. */
 export const MOST_EDITS = 200;
+
+/** Names of clients that are offered at once to choose from; beyond, one types. */
+export const MOST_NAMES = 60;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_READERS, MOST_TAGS } from '../bounds/index.ts';
+import { MOST_NAMES, MOST_READERS, MOST_TAGS } from '../bounds/index.ts';
 import { settingShape } from '../client/index.ts';
 import { BRAND_PICTURES, brandSchema } from '../report/brand.ts';
 import { mailDesign } from '../report/mailDesign.ts';
@@ -149,9 +149,14 @@ export const clientRoutes = {
     reply: z.object({ clients: z.array(clientRow), total: z.int(), pageSize: z.int() }),
   }),
   'GET /api/clients/names': route({
-    about: 'What the clients one may see are called: for choosing one.',
+    about: `What the clients one may see are called, for choosing one: the first ${MOST_NAMES} by name that a text is found in, and those named by id.`,
     roles: EVERYONE,
-    query: z.object({ scope: scopeQuery }),
+    query: z.object({
+      scope: scopeQuery,
+      text: z.string().max(100).default(''),
+      /** Ids with commas between them. */
+      ids: z.string().max(10_000).default(''),
+    }),
     reply: z.array(z.object({ id: z.string(), name: z.string(), colour: z.string() })),
   }),
   'GET /api/clients/scopes': route({

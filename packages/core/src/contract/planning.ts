@@ -257,6 +257,8 @@ export const planningRoutes = {
       done: z.string().nullable(),
       rows: z.array(bulkRow),
       changes: z.int(),
+      /** Mails on their way that had gone to who was replaced, in words: nobody else gets those. */
+      late: z.array(z.string()),
     }),
   }),
   'GET /api/schedules/many': route({

@@ -34,7 +34,7 @@ import {
   updateSettings,
 } from '../store/agencyCalendar.ts';
 import { boxState, keptBounceBox, openBox, removeBounceBox, setBounceBox } from '../store/bounceBox.ts';
-import { clientNames, followColours } from '../store/clients.ts';
+import { clientIdsSeen, followColours } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
 import { markStale } from '../store/following.ts';
 import { newId } from '../store/ids.ts';
@@ -108,7 +108,7 @@ const settingsChange =
 
 async function describeCalendar({ store }: Api, { member }: Session, calendar: Calendar) {
   const kept = await clientsOfCalendar(store, calendar.id);
-  const seen = new Set((await clientNames(store, { member })).map((c) => c.id));
+  const seen = await clientIdsSeen(store, { member });
   const clients = kept.filter((c) => seen.has(c.id));
   return { ...calendar, clients, others: kept.length - clients.length };
 }

@@ -1,6 +1,6 @@
 import { addDays } from '@chronicon/core/calendar';
 import { GUARD_WORDS, guard } from '@chronicon/core/client';
-import type { RouteName, ScheduleRow, WhoGets } from '@chronicon/core/contract';
+import type { ScheduleRow, WhoGets } from '@chronicon/core/contract';
 import { type MailLine, readerKey, type ScheduleReader } from '@chronicon/core/report';
 import { peopleIn } from '../scheduler/ordersOfRun.ts';
 import { clientsIn, contactsListed } from '../store/clients.ts';
@@ -11,8 +11,8 @@ import { reportTitles } from '../store/reports.ts';
 import { type ListedSchedule, schedulesListed } from '../store/schedules.ts';
 import type { Visibility } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
-import type { Api, Handlers } from './context.ts';
 import { readersOfPlan } from './lookAhead.ts';
+import type { ReadHandlers, Reading } from './reads/reading.ts';
 
 const PAGE = 50;
 /** Names in the order in which people look for them. */
@@ -21,7 +21,7 @@ const NAMES = new Intl.Collator('en');
 export const SOON_DAYS = 45;
 
 /** Visible schedules, and what their reports are called. */
-async function seen(api: Api, visibility: Visibility) {
+async function seen(api: Reading, visibility: Visibility) {
   const schedules = await schedulesListed(api.store, visibility);
   return { schedules, titles: await reportTitles(api.store, null) };
 }
@@ -36,7 +36,7 @@ interface Person {
 }
 
 /** Everybody who may read that the member sees, and the lists of all clients: names alone, as there may be thousands. */
-async function peopleSeen(api: Api, visibility: Visibility, clientIds: readonly string[]) {
+async function peopleSeen(api: Reading, visibility: Visibility, clientIds: readonly string[]) {
   const people = new Map<string, Person>();
   for (const c of await contactsListed(api.store, visibility)) {
     people.set(c.id, { key: c.email, name: c.name, email: c.email, member: false });
@@ -50,7 +50,7 @@ async function peopleSeen(api: Api, visibility: Visibility, clientIds: readonly 
 const stateOf = (s: ListedSchedule, next: string | undefined): ScheduleRow['state'] =>
   s.state === 'paused' ? 'paused' : next === undefined ? 'over' : 'runs';
 
-export const allScheduleHandlers: Handlers<Extract<RouteName, 'GET /api/schedules' | 'GET /api/who-gets-what'>> = {
+export const allScheduleHandlers: ReadHandlers<'GET /api/schedules' | 'GET /api/who-gets-what'> = {
   'GET /api/schedules': async ({ api, session, query }) => {
     const now = api.clock.now();
     const visibility = { member: session.member, client: query.client, scope: query.scope };

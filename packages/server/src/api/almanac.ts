@@ -1,5 +1,5 @@
 import { addDays, lengthOf, startOfDay, unitStart, wallClock, weekdayOf } from '@chronicon/core/calendar';
-import type { AlmanacMark, RouteName } from '@chronicon/core/contract';
+import type { AlmanacMark } from '@chronicon/core/contract';
 import { FOLLOWING } from '@chronicon/core/edition';
 import { type ReaderRef, readerKey } from '@chronicon/core/report';
 import { atField } from '../platform/refusal.ts';
@@ -8,7 +8,7 @@ import { agencyOf } from '../store/members.ts';
 import { clientsPlanned, editionsDueOf } from '../store/planning.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import type { ClientAround } from './around.ts';
-import type { Handlers } from './context.ts';
+import type { ReadHandlers } from './reads/reading.ts';
 import { pageOf, type ShownRun, showRuns, spanOf, surroundings } from './spans.ts';
 
 /** Clients of a page: of a quarter, each has more to show. */
@@ -101,7 +101,7 @@ function leftOut(s: StoredSchedule, title: string, span: { from: string; to: str
   });
 }
 
-export const almanacHandlers: Handlers<Extract<RouteName, 'GET /api/almanac' | 'GET /api/look-ahead'>> = {
+export const almanacHandlers: ReadHandlers<'GET /api/almanac' | 'GET /api/look-ahead'> = {
   'GET /api/almanac': async ({ api, session, query }) => {
     const agency = (await agencyOf(api.store))!;
     const now = api.clock.now();

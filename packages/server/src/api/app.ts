@@ -45,6 +45,7 @@ import { manyHandlers } from './manySchedules.ts';
 import { meHandlers } from './me.ts';
 import { metricHandlers } from './metrics.ts';
 import { peopleHandlers } from './people.ts';
+import { isRead } from './reads/readJob.ts';
 import { removeReportHandlers } from './removeReport.ts';
 import { reportHandlers } from './reports.ts';
 import { scheduleDraftHandlers } from './scheduleDrafts.ts';
@@ -282,7 +283,12 @@ export function createApp(api: Api): Express {
       };
       const [address, agent] = [req.ip ?? '', req.get('user-agent') ?? ''];
       const request = { api, params: req.params, body: body.data, query: query.data, session, cookie, address, agent };
-      const work = () => handle(request);
+      const work = () =>
+        isRead(name) && session
+          ? api.reads
+              .run({ name, query: query.data, member: session.member, now: api.clock.now() })
+              .then((bytes) => new Written(bytes))
+          : handle(request);
       const gone = new AbortController();
       res.once('close', () => gone.abort());
       const answer = () => (session ? askedBy(session.member.id, work, gone.signal) : work());

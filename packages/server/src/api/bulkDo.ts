@@ -1,19 +1,21 @@
 import { setImmediate } from 'node:timers/promises';
 import type { BulkAct } from '@chronicon/core/contract';
-import type { ScheduleReader } from '@chronicon/core/report';
+import { readerKey, type ScheduleReader } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { Refusal } from '../platform/refusal.ts';
 import type { Doer } from '../scheduler/follow.ts';
+import { type Person, readdress } from '../scheduler/readdress.ts';
 import { type BulkKept, keepAct, keepEdition, notedOf } from '../store/bulkActs.ts';
 import { clientById, contactsOf, saveContact } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { memberNames } from '../store/members.ts';
 import { saveList } from '../store/readerLists.ts';
-import { scheduleById } from '../store/schedules.ts';
+import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { isChange, NEW, type Planned, type Step } from './bulkPlan.ts';
 import { whatOf } from './bulkWords.ts';
 import type { Api } from './context.ts';
+import { readersOfPlan } from './lookAhead.ts';
 import { changeReaders } from './manyPeople.ts';
 import { changeTo, endSchedule, inputOf, makeFrom, setActive, standingOf } from './scheduleActs.ts';
 import { changesOf } from './scheduleHistory.ts';
@@ -83,8 +85,21 @@ async function noteContact(
   return { client, id, before, after };
 }
 
+/** Who reads a schedule no more, and who does in their place; null where nobody took a place. */
+function replacedIn(before: StoredSchedule, after: StoredSchedule): { from: string; to: Person } | null {
+  const [had, has] = [readersOfPlan(before), readersOfPlan(after)];
+  const gone = had.find((r) => !has.some((x) => readerKey(x) === readerKey(r)));
+  const come = has.find((r) => !had.some((x) => readerKey(x) === readerKey(r)));
+  return gone && come && !('list' in come) ? { from: readerKey(gone), to: come } : null;
+}
+
 /** Does an act, in one transaction, and keeps how it was before. */
-export async function doAct(api: Api, session: Session, act: BulkAct, plan: Planned): Promise<string> {
+export async function doAct(
+  api: Api,
+  session: Session,
+  act: BulkAct,
+  plan: Planned,
+): Promise<{ id: string; late: string[] }> {
   const { member } = session;
   const at = api.clock.now();
   const by = { at, actor: member.id, name: member.name };
@@ -92,6 +107,7 @@ export async function doAct(api: Api, session: Session, act: BulkAct, plan: Plan
   return inTransaction(api.store, async (tx) => {
     const kept: BulkKept = { schedules: [], lists: [], made: [], noted: [], editions: [] };
     kept.made = await makeContacts(tx, plan, at);
+    const late: string[] = [];
     const steps = plan.steps.filter((s) => isChange(s.row));
     for (const [i, step] of steps.entries()) {
       // Others read meanwhile; who wants to write waits for the whole.
@@ -105,6 +121,8 @@ export async function doAct(api: Api, session: Session, act: BulkAct, plan: Plan
       await doStep(tx, act, step, by);
       const after = (await scheduleById(tx, step.row.id))!;
       kept.schedules.push({ id: step.row.id, before: standingOf(step.schedule), after: standingOf(after) });
+      const other = act.do === 'replace' ? replacedIn(step.schedule, after) : null;
+      if (other) late.push(...(await readdress(api, tx, step.row.id, other, by)).late);
     }
     const lists = plan.lists.filter((l) => isChange(l.row));
     for (const { client, list, contacts } of lists) {
@@ -124,7 +142,7 @@ export async function doAct(api: Api, session: Session, act: BulkAct, plan: Plan
     const what = whatOf(act, count, names);
     const id = await keepAct(tx, { at, by: member.id, what, count, kept });
     await record(tx, { at, actor: member.id, action: 'schedules.many', subject: id, detail: { what, count } });
-    return id;
+    return { id, late };
   });
 }
 

@@ -5,7 +5,8 @@ import ICAL from 'ical.js';
 import { record } from '../store/ledger.ts';
 import { memberById } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import type { Api, Handlers } from './context.ts';
+import type { Handlers } from './context.ts';
+import type { Reading } from './reads/reading.ts';
 import { showRuns, spanOf } from './spans.ts';
 
 /** Minutes ahead that the calendar shows. */
@@ -29,7 +30,10 @@ export async function memberOfCalendar(db: Store, secret: string) {
 }
 
 /** What goes out in the next hundred days for the clients that a member sees, as iCalendar (RFC 5545). */
-export async function calendarOf(api: Api, member: { id: string; role: 'owner' | 'manager' | 'analyst' | 'reviewer' }) {
+export async function calendarOf(
+  api: Reading,
+  member: { id: string; role: 'owner' | 'manager' | 'analyst' | 'reviewer' },
+) {
   const now = api.clock.now();
   const span = await spanOf(api, now, addMinutes(now, AHEAD), { visibility: { member, working: true } });
   const calendar = new ICAL.Component('vcalendar');

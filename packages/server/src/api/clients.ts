@@ -1,3 +1,4 @@
+import { MOST_NAMES } from '@chronicon/core/bounds';
 import { civilDateAt } from '@chronicon/core/calendar';
 import { readSettings, SETTING_LIST, type SettingField } from '@chronicon/core/client';
 import type { Client, ClientInput, ClientRow, RouteName } from '@chronicon/core/contract';
@@ -10,6 +11,7 @@ import {
   type ClientHead,
   clientById,
   clientNames,
+  clientsCounted,
   contactsOf,
   createClient,
   findClients,
@@ -34,6 +36,8 @@ import type { Api, Handlers } from './context.ts';
 import { defaultMail, MAIL_TEXTS } from './reports.ts';
 import { checkTypefaces } from './typefaces.ts';
 
+/** Clients that one manager may have. */
+const MOST_OF_ONE = 10_000;
 const PAGE_SIZE = 50;
 
 export async function describeClient(db: Store, id: string): Promise<Client> {
@@ -153,12 +157,21 @@ export const clientHandlers: Handlers<
   },
 
   'GET /api/clients/scopes': async ({ api, session: { member } }) => {
-    const mine = await clientNames(api.store, { member, scope: 'mine' });
-    return { tags: await tagsIn(api.store, { member }), mine: mine.length };
+    const mine = await clientsCounted(api.store, { member, scope: 'mine' });
+    return { tags: await tagsIn(api.store, { member }), mine };
   },
 
   'GET /api/clients/names': async ({ api, session: { member }, query }) =>
-    clientNames(api.store, { member, scope: query.scope }),
+    clientNames(
+      api.store,
+      { member, scope: query.scope },
+      {
+        text: query.text.trim(),
+        ids: query.ids.split(',').filter((id) => id !== ''),
+        // Whoever hands all of their own clients over names each of them.
+        limit: query.scope === 'mine' ? MOST_OF_ONE : MOST_NAMES,
+      },
+    ),
 
   'POST /api/clients': async ({ api, session, body }) => {
     const at = api.clock.now();

@@ -4,11 +4,14 @@ import type { Session } from '../access/sessions.ts';
 import type { Scheduler } from '../scheduler/scheduler.ts';
 import type { Tools } from '../scheduler/tools.ts';
 import type { Written } from '../workers/written.ts';
+import type { ReadThreads } from './reads/readThreads.ts';
 import type { Unwell } from './unwell.ts';
 
 /** What handlers work with. */
 export interface Api extends Tools {
   scheduler: Scheduler;
+  /** Reads what is of many clients at once. */
+  reads: ReadThreads;
   /** Origins at which members reach this server: its address, and the one it was given. */
   origins: Set<string>;
 }

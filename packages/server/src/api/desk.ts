@@ -1,5 +1,5 @@
 import { addDays, addMinutes, startOfDay, wallClock } from '@chronicon/core/calendar';
-import type { RouteName, SheetLine } from '@chronicon/core/contract';
+import type { SheetLine } from '@chronicon/core/contract';
 import { formatterOf } from '@chronicon/core/words';
 import {
   byUrgency,
@@ -27,10 +27,10 @@ import { clientsOutsideSeries } from '../store/series.ts';
 import { unreadMails } from '../store/unreadMails.ts';
 import type { Visibility } from '../store/visibility.ts';
 import { zoneMoves } from '../store/zoneMoves.ts';
-import type { Api, Handlers } from './context.ts';
 import { feedNeeds } from './feedHealth.ts';
 import { newValues } from './groupValues.ts';
 import { readersOfPlan, unreadValues } from './lookAhead.ts';
+import type { ReadHandlers, Reading } from './reads/reading.ts';
 
 const AHEAD_DAYS = 7;
 /** Lines that one day shows, and needs that are listed: beyond, one is told how many more there are. */
@@ -114,7 +114,7 @@ function dayOf(date: string, entries: readonly Entry[]): { date: string; shown: 
 type Clients = ReadonlyMap<string, ClientHead>;
 
 /** What of the plans wants a person: nothing planned, an end that is near. */
-async function planNeeds(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
+async function planNeeds(api: Reading, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const gaps = await clientsWithoutRuns(api.store, visibility, now);
   const none = gaps.map(({ id, schedules }) => {
     const client = clients.get(id)!;
@@ -156,7 +156,7 @@ async function planNeeds(api: Api, visibility: Visibility, clients: Clients, now
 }
 
 /** Readers of schedules to whom nothing goes any more, since they said so or their mails come back: one line for each. */
-async function readerNeeds(api: Api, visibility: Visibility, clients: Clients): Promise<Cause[]> {
+async function readerNeeds(api: Reading, visibility: Visibility, clients: Clients): Promise<Cause[]> {
   const stopped = (await contactsWhoStopped(api.store, visibility)).filter((c) => clients.has(c.clientId));
   if (stopped.length === 0) return [];
   const ids = [...new Set(stopped.map((c) => c.clientId))];
@@ -198,7 +198,7 @@ async function readerNeeds(api: Api, visibility: Visibility, clients: Clients): 
 }
 
 /** Clients that have the tag of a series and no schedule of it: one line for each series. */
-async function seriesNeeds(api: Api, clients: Clients): Promise<Cause[]> {
+async function seriesNeeds(api: Reading, clients: Clients): Promise<Cause[]> {
   const lacking = (await clientsOutsideSeries(api.store)).filter((c) => clients.has(c.client));
   const bySource = new Map<string, typeof lacking>();
   for (const c of lacking) bySource.set(c.source_id, [...(bySource.get(c.source_id) ?? []), c]);
@@ -216,7 +216,7 @@ async function seriesNeeds(api: Api, clients: Clients): Promise<Cause[]> {
 }
 
 /** The mailbox to which mails come back, while it cannot be read: nobody hears of what came back. */
-async function boxNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
+async function boxNeeds(api: Reading, visibility: Visibility): Promise<Cause[]> {
   const { trouble } = await boxState(api.store);
   if (!trouble || visibility.member.role !== 'owner') return [];
   return [
@@ -235,7 +235,7 @@ async function boxNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
 }
 
 /** Mails that came back and that nobody could read: one of them may say that a reader gets nothing. */
-async function unreadNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
+async function unreadNeeds(api: Reading, visibility: Visibility): Promise<Cause[]> {
   if (visibility.member.role !== 'owner') return [];
   const unread = await unreadMails(api.store);
   if (unread.length === 0) return [];
@@ -258,7 +258,7 @@ async function unreadNeeds(api: Api, visibility: Visibility): Promise<Cause[]> {
 }
 
 /** Runs that other rules of time zones move: one line for all of them. */
-async function zoneNeeds(api: Api, visibility: Visibility, now: string): Promise<Cause[]> {
+async function zoneNeeds(api: Reading, visibility: Visibility, now: string): Promise<Cause[]> {
   const moves = await zoneMoves(api.store, visibility, now);
   const [first] = moves;
   if (!first) return [];
@@ -279,7 +279,7 @@ async function zoneNeeds(api: Api, visibility: Visibility, now: string): Promise
 }
 
 /** Groups of readers before their next run: values that nobody reads, and values that are new in the data. */
-async function groupNeeds(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
+async function groupNeeds(api: Reading, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const schedules = await schedulesWithGroups(api.store, visibility);
   if (schedules.length === 0) return [];
   const next = await nextRunTimes(api.store, visibility, now);
@@ -312,7 +312,7 @@ async function groupNeeds(api: Api, visibility: Visibility, clients: Clients, no
 }
 
 /** What is still to write and to release for the runs of the next days: one line for each report. */
-async function writingNeeds(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
+async function writingNeeds(api: Reading, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const until = addMinutes(now, WRITE_AHEAD);
   const line = { tone: 'attention' as const, editions: [], missed: false };
   const lookOf = (r: { schedule_id: string; nominal: string }) => `look=run.${r.schedule_id}.${r.nominal}`;
@@ -347,7 +347,7 @@ async function writingNeeds(api: Api, visibility: Visibility, clients: Clients, 
 }
 
 /** Everything that needs a person now, one line for each cause, by the deadline it endangers. */
-async function causesFor(api: Api, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
+async function causesFor(api: Reading, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
   const rows = await editionsToSee(api.store, visibility, addMinutes(now, -NEWS), stops.length > 0);
   const held: Held[] = rows.map((edition) => ({ edition, client: clients.get(edition.client_id)! }));
@@ -375,7 +375,7 @@ async function causesFor(api: Api, visibility: Visibility, clients: Clients, now
 /** Sheets show what time does by itself, too: they are asked for again as often as this, in minutes. */
 const AT_LEAST_EVERY = 15;
 
-export const deskHandlers: Handlers<Extract<RouteName, 'GET /api/desk' | 'GET /api/changes'>> = {
+export const deskHandlers: ReadHandlers<'GET /api/desk' | 'GET /api/changes'> = {
   'GET /api/changes': async ({ api }) => {
     const turn = Math.floor(Date.parse(api.clock.now()) / (AT_LEAST_EVERY * 60_000));
     const troubles = api.health.troubles().map((t) => t.cause);

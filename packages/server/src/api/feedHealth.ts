@@ -9,8 +9,8 @@ import { connectionsByIds } from '../store/connections.ts';
 import { freshFeeds, type StoredFeed, troubledFeeds } from '../store/feeds.ts';
 import { importsWaiting, openDaysSeen } from '../store/imports.ts';
 import type { Visibility } from '../store/visibility.ts';
-import type { Api } from './context.ts';
 import { actionFor, mayBeConfirmed } from './feeds.ts';
+import type { Reading } from './reads/reading.ts';
 
 /** Days by which a feed in good order may lag before somebody should look: services finish a day late now and then. */
 const LATE_DAYS = 3;
@@ -40,7 +40,7 @@ function todayIn(now: string): (zone: string) => CivilDate {
 
 /** What visible feeds need a person for, with the one thing to do about each; one line for each refused connection. */
 export async function feedNeeds(
-  api: Api,
+  api: Reading,
   visibility: Visibility,
   clients: ReadonlyMap<string, ClientHead>,
   now: string,

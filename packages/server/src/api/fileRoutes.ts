@@ -36,12 +36,11 @@ import { LOGO_LIMIT } from '../workers/pictures.ts';
 import { LogoError } from '../workers/svgLogo.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
 import { setAgencyPicture } from './agency.ts';
-import { calendarOf, memberOfCalendar } from './calendarLink.ts';
+import { memberOfCalendar } from './calendarLink.ts';
 import { changing } from './changing.ts';
 import { describeClient } from './clients.ts';
 import type { Api } from './context.ts';
 import { describeImport } from './imports.ts';
-import { lookAheadFile } from './lookAheadFile.ts';
 import { lookAt, orderOfLook, withClient } from './looking.ts';
 import { mailFileOf, takeMailFile } from './mailFiles.ts';
 import { openApi } from './openapi.ts';
@@ -266,11 +265,11 @@ export function addFileRoutes(
       const asked = routes['GET /api/look-ahead'].query.safeParse(req.query);
       if (!asked.success) throw atField(String(asked.error.issues[0]!.path[0]), asked.error.issues[0]!.message);
       const { from, to } = asked.data;
-      const file = await lookAheadFile(api, member, asked.data);
+      const file = await api.reads.run({ name: 'look-ahead.csv', query: asked.data, member, now: api.clock.now() });
       res
         .type('text/csv')
         .attachment(fileNameOf(['What goes out', from, to], 'csv'))
-        .send(file);
+        .send(Buffer.from(file));
     },
 
     'GET /api/calendar/:key': async (req, res) => {
@@ -279,7 +278,7 @@ export function addFileRoutes(
       res
         .set('cache-control', 'private, max-age=300')
         .type('text/calendar')
-        .send(await calendarOf(api, member));
+        .send(Buffer.from(await api.reads.run({ name: 'calendar.ics', query: {}, member, now: api.clock.now() })));
     },
 
     'GET /api/openapi.json': async (_req, res) => {

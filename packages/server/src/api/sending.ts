@@ -4,7 +4,7 @@ import { Refusal } from '../platform/refusal.ts';
 import { labelOf } from '../scheduler/causes.ts';
 import { isQuiet } from '../scheduler/mailPace.ts';
 import { clientById, clientsSeenBy } from '../store/clients.ts';
-import { dueSince, editionById, markHeldForOddDays, moveEdition, ordersOf } from '../store/editions.ts';
+import { editionById, markHeldForOddDays, moveEdition, ordersOf, unsettled } from '../store/editions.ts';
 import { settleIdentity } from '../store/identity.ts';
 import { lastBeat } from '../store/instances.ts';
 import { record } from '../store/ledger.ts';
@@ -25,7 +25,7 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
     const beat = copied ? await readSetting(api.store, COPY_BEAT) : await lastBeat(api.store);
     const now = api.clock.now();
     const seen = new Map((await clientsSeenBy(api.store, session.member)).map((c) => [c.id, c]));
-    const due = copied && beat !== null ? await dueSince(api.store, beat, now) : [];
+    const due = copied ? await unsettled(api.store, now) : [];
     const rules = await mailRules(api.store);
     const quiet = await isQuiet(api.store, rules, now);
     return {

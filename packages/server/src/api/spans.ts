@@ -7,9 +7,9 @@ import { RUNS_AHEAD } from '../store/runs.ts';
 import { recurrenceOf, type StoredSchedule, schedulesOfAll, schedulesSeen } from '../store/schedules.ts';
 import type { Visibility } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
-import type { Api } from './context.ts';
 import { newValues } from './groupValues.ts';
 import { readersOfPlan, unreadValues } from './lookAhead.ts';
+import type { Reading } from './reads/reading.ts';
 import { type WarnedReader, warningsOf } from './runWarnings.ts';
 
 /** Schedules whose runs are reckoned before anybody else's turn comes. */
@@ -32,7 +32,7 @@ export interface SpanOfClients {
 }
 
 /** What the schedules of these clients are made of. */
-export async function surroundings(api: Api, clients: readonly string[]): Promise<SpanOfClients> {
+export async function surroundings(api: Reading, clients: readonly string[]): Promise<SpanOfClients> {
   const schedules = await schedulesOfAll(api.store, clients);
   const around = await aroundOf(api, clients);
   const titles = await reportTitles(
@@ -72,7 +72,7 @@ const horizonOf = (now: string): string => addMinutes(now, RUNS_AHEAD - DAY);
  * runs are kept, no more is read than is shown.
  */
 export async function pageOf(
-  api: Api,
+  api: Reading,
   from: string,
   to: string,
   visibility: Visibility,
@@ -96,7 +96,7 @@ export async function pageOf(
 }
 
 /** What is planned in [`from`, `to`), UTC ISO text, that the member sees or for some clients alone, soonest first. */
-export async function spanOf(api: Api, from: string, to: string, of: Whose): Promise<Span> {
+export async function spanOf(api: Reading, from: string, to: string, of: Whose): Promise<Span> {
   const { store } = api;
   const now = api.clock.now();
   const runs = await openRuns(store, from > now ? from : now, to, of);
@@ -130,7 +130,7 @@ type Days = Map<string, { schedule: string; reader: string; id: string; title: s
 
 /** These runs of a span with whom they reach and what one ought to know of them. */
 export async function showRuns(
-  api: Api,
+  api: Reading,
   span: Span,
   shown: readonly OwnedRun[],
   known?: SpanOfClients,

@@ -123,7 +123,8 @@ describe('lists of a large agency', () => {
     expect([first.clients.length, second.clients.length, first.total]).toEqual([50, 20, 70]);
     const names = [...first.clients, ...second.clients].map((c) => c.name);
     expect(names).toEqual([...names].sort((a, b) => (a < b ? -1 : 1)));
-    expect((await owner.ask('GET /api/clients/names')).body.map((c) => c.name)).toEqual(names);
+    // To choose one of them, one types: the first are offered.
+    expect((await owner.ask('GET /api/clients/names')).body.map((c) => c.name)).toEqual(names.slice(0, 60));
     const found = (await owner.ask('GET /api/clients', { query: { text: 'FERRIES' } })).body;
     expect(found.total).toBe(names.filter((n) => n.includes('Ferries')).length);
     expect(found.clients[0]).toMatchObject({ schedules: 2, feeds: { count: 1 }, manager: 'Ines Tallow' });

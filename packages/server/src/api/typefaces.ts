@@ -3,7 +3,7 @@ import type { RouteName } from '@chronicon/core/contract';
 import type { Typefaces } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
-import { clientNames } from '../store/clients.ts';
+import { clientIdsSeen } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import type { Member } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
@@ -26,7 +26,7 @@ export async function checkTypefaces(db: Store, typefaces: Typefaces | undefined
 
 /** Kits that write with each typeface: by name those that a member sees, the others as others. */
 async function usesSeenBy(db: Store, member: Member): Promise<(typeface: StoredTypeface) => string[]> {
-  const seen = new Set((await clientNames(db, { member })).map((c) => c.id));
+  const seen = await clientIdsSeen(db, { member });
   const uses = await typefaceUses(db);
   return ({ regular, bold }) => {
     const whose = uses

@@ -1,4 +1,5 @@
 import { type Generated, type Kysely, sql } from 'kysely';
+import { NewerData } from '../platform/newerData.ts';
 
 /** The facts database: one dataset's rows lie in one chunk a month (chunkCodec.ts). Days are day numbers. */
 export interface FactTables {
@@ -134,6 +135,7 @@ export async function createFactTables(db: Kysely<FactTables>, until = FACT_STEP
   await db.transaction().execute(async (tx) => {
     const taken = await sql<{ user_version: number }>`pragma user_version`.execute(tx);
     const from = taken.rows[0]!.user_version;
+    if (from > FACT_STEPS) throw new NewerData();
     for (const statement of STEPS.slice(from, until).flat()) await sql.raw(statement).execute(tx);
     await sql.raw(`pragma user_version = ${Math.max(from, until)}`).execute(tx);
   });

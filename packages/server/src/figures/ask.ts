@@ -64,7 +64,7 @@ export function checkMetrics(keys: readonly string[], { knowledge }: ClientFigur
 
 /** Every label of a dimension that any of the client's datasets has. */
 export async function allLabels(
-  tools: SyncTools,
+  tools: Pick<SyncTools, 'facts'>,
   shapes: readonly CoveredShape[],
   dimension: string,
 ): Promise<string[]> {

@@ -72,6 +72,11 @@ function afterDrawing(
   }
   const until = asks === 'until' ? asksUntil(schedule!, e) : null;
   if (until !== null && now < until) return { to: 'review' as const, next_at: until };
+  if (until !== null && e.pdf === null) {
+    // The server was down, or it was planned too late: nobody could look at it.
+    const reason = 'It was made only after the time until which it was to be signed off. Look at it, then send it.';
+    return { to: 'held' as const, next_at: null, code: 'late' as const, reason };
+  }
   return { to: 'ready' as const, next_at: e.due_at };
 }
 

@@ -1,8 +1,11 @@
 import { chmodSync, cpSync, existsSync, mkdtempSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { StartError, startServer } from '../server.ts';
+import { stopSending } from '../store/sendingStops.ts';
+import { writeSetting } from '../store/settings.ts';
 import {
   editionsOf,
   type Furnished,
@@ -84,6 +87,29 @@ describe('what the server stands on', () => {
     await expect(startServer({ ...fixture.config, data, port: 0 })).rejects.toThrow(/damaged.*last good copy/);
     rmSync(data, { recursive: true, force: true });
   });
+
+  it.each(['chronicon.db', 'facts.db'])(
+    'tables of a newer version (%s): it says so in one line and does not start',
+    async (name) => {
+      await fixture.server.close();
+      const path = join(fixture.config.data, name);
+      const db = new Database(path);
+      const before = name === 'facts.db' ? db.pragma('user_version', { simple: true }) : null;
+      if (before === null) db.exec("insert into kysely_migration values ('999-of-tomorrow', '2027-01-01')");
+      else db.pragma('user_version = 999');
+      db.close();
+      try {
+        await expect(startServer({ ...fixture.config, port: 0 })).rejects.toThrow(StartError);
+        await expect(startServer({ ...fixture.config, port: 0 })).rejects.toThrow(/newer version of Chronicon/);
+      } finally {
+        const again = new Database(path);
+        if (before === null) again.exec("delete from kysely_migration where name = '999-of-tomorrow'");
+        else again.pragma(`user_version = ${before}`);
+        again.close();
+        fixture.server = await startServer({ ...fixture.config, port: 0 });
+      }
+    },
+  );
 
   it('answers 503 with the reason whenever it is not well, and 200 else', async () => {
     const asked = async () => {
@@ -189,6 +215,26 @@ describe('a copied data folder', () => {
       rmSync(copy, { recursive: true, force: true });
       fixture.server = await startServer({ ...fixture.config, port: 0 });
     }
+  });
+
+  it('offers all that is unsettled, whenever it fell due and whatever it is, before anything goes', async () => {
+    await start();
+    await fixture.simulators.smtp.setFault('closed');
+    await fixture.moveTo(DUE);
+    const { store, clock } = fixture.server;
+    const { id } = await store.selectFrom('edition').select('id').executeTakeFirstOrThrow();
+    expect(await store.selectFrom('edition').select('state').execute()).toEqual([{ state: 'sending' }]);
+    // Alive long after it was due: it was under way when the copy was made.
+    clock.moveTo('2026-11-03T10:00:00Z');
+    await stopSending(store, { cause: 'copy', reason: 'A copy.', mend: 'Say so.', at: clock.now() });
+    await writeSetting(store, 'copy.lastBeat', clock.now());
+    expect((await fixture.owner.ask('GET /api/sending')).body.due).toMatchObject([{ edition: id }]);
+    await store.updateTable('edition').set({ kind: 'by-hand' }).execute();
+    expect((await fixture.owner.ask('GET /api/sending')).body.due).toMatchObject([{ edition: id }]);
+    await fixture.simulators.smtp.setFault('none');
+    await fixture.owner.ask('POST /api/sending/go', { body: { sentAlready: [id] } });
+    await fixture.server.scheduler.settle();
+    expect(mails()).toEqual([]);
   });
 
   it('gives the same run the same id, so that its mails repeat under theirs', async () => {

@@ -196,16 +196,36 @@ export const clientsIn = (db: Store, visibility: Visibility): Promise<ClientHead
 export const clientsSeenBy = (db: Store, member: Member): Promise<ClientHead[]> => clientsIn(db, { member });
 
 /** What the visible clients are called, by name: for choosing one. */
-export const clientNames = (
+export async function clientNames(
   db: Store,
   visibility: Visibility,
-): Promise<{ id: string; name: string; colour: string }[]> =>
-  db
-    .selectFrom('client')
-    .select(['id', 'name', 'colour'])
-    .where(seenIn(visibility, 'client.id'))
-    .orderBy('name')
-    .execute();
+  { text, ids, limit }: { text: string; ids: readonly string[]; limit: number },
+): Promise<ClientName[]> {
+  const seen = db.selectFrom('client').select(['id', 'name', 'colour']).where(seenIn(visibility, 'client.id'));
+  const named = text === '' ? seen : seen.where(hasText('name', text));
+  const found = await named.orderBy('name').orderBy('id').limit(limit).execute();
+  const others = ids.filter((id) => !found.some((c) => c.id === id));
+  const chosen = others.length === 0 ? [] : await seen.where(among('id', others)).execute();
+  return [...found, ...chosen].sort((a, b) => (a.name < b.name ? -1 : a.name > b.name ? 1 : a.id < b.id ? -1 : 1));
+}
+
+/** The ids of all clients that a member sees. */
+export async function clientIdsSeen(db: Store, visibility: Visibility): Promise<Set<string>> {
+  const rows = await db.selectFrom('client').select('id').where(seenIn(visibility, 'client.id')).execute();
+  return new Set(rows.map((r) => r.id));
+}
+
+/** How many clients a member sees. */
+export async function clientsCounted(db: Store, visibility: Visibility): Promise<number> {
+  const query = db.selectFrom('client').where(seenIn(visibility, 'client.id'));
+  return (await query.select((s) => s.fn.countAll<number>().as('n')).executeTakeFirstOrThrow()).n;
+}
+
+export interface ClientName {
+  id: string;
+  name: string;
+  colour: string;
+}
 
 /** These clients, by id. */
 export async function clientsByIds(db: Store, ids: readonly string[]): Promise<Map<string, ClientHead>> {

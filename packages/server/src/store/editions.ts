@@ -332,16 +332,29 @@ export async function editionsLate(db: Store, before: string, since: string): Pr
     .execute();
 }
 
-/** Editions that fell due in (`since`, `now`] and have not gone: of a copy, another server may have sent them. */
-export async function dueSince(db: Store, since: string, now: string): Promise<EditionRow[]> {
+/** Editions of a schedule whose mails are being handed over. */
+export const editionsOnTheirWay = (db: Store, scheduleId: string): Promise<EditionRow[]> =>
+  db
+    .selectFrom('edition')
+    .selectAll()
+    .where('schedule_id', '=', scheduleId)
+    .where('state', '=', 'sending')
+    .orderBy('due_at')
+    .execute();
+
+/**
+ * Editions that have not gone and that may go at once, or when a person says so: those due by `now`, those on their way,
+ * and those that were let go. Of a copy, another server may have sent any of them, whenever they fell due.
+ */
+export async function unsettled(db: Store, now: string): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
-    .where('due_at', '>', since)
-    .where('due_at', '<=', now)
-    .where('kind', '=', 'scheduled')
+    .where('kind', '!=', 'test')
     .where('state', 'in', [...FOLLOWING, 'sending'])
+    .where((q) => q.or([q('due_at', '<=', now), q('state', '=', 'sending'), q('approval_id', 'is not', null)]))
     .orderBy('due_at')
+    .orderBy('id')
     .execute();
 }
 

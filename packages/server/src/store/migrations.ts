@@ -1,4 +1,5 @@
-import { type Kysely, Migrator, sql } from 'kysely';
+import { DEFAULT_MIGRATION_TABLE, type Kysely, Migrator, sql } from 'kysely';
+import { NewerData } from '../platform/newerData.ts';
 import { commentaryBecomesDated } from './rewrites/commentaryBecomesDated.ts';
 import { listWrittenBlocks } from './rewrites/listWrittenBlocks.ts';
 import { packMails } from './rewrites/packMails.ts';
@@ -388,6 +389,7 @@ const STEPS: Record<string, string[]> = {
     `create table early_bounce (delivery_id text primary key references delivery, recipient text not null, status text not null,
       said text not null, at text not null) strict, without rowid`,
     'create table unread_mail (id text primary key, at text not null, subject text not null, raw blob not null) strict',
+    'create index client_name on client (name, id)',
   ],
 };
 
@@ -401,8 +403,20 @@ const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = {
 /** The steps by name, the oldest first. */
 export const STEP_NAMES: readonly string[] = Object.keys(STEPS);
 
-/** Brings the operations database up to date, or up to a step. */
+/** Steps that were taken here, by this version or another. */
+async function takenSteps(db: Kysely<unknown>): Promise<string[]> {
+  const tables = await db.introspection.getTables({ withInternalKyselyTables: true });
+  if (!tables.some((t) => t.name === DEFAULT_MIGRATION_TABLE)) return [];
+  const { rows } = await sql<{ name: string }>`select name from ${sql.table(DEFAULT_MIGRATION_TABLE)}`.execute(db);
+  return rows.map((r) => r.name);
+}
+
+/**
+ * Brings the operations database up to date, or up to a step.
+ * @throws NewerData where another version took steps that are not known here
+ */
 export async function migrate<T>(db: Kysely<T>, until = STEP_NAMES.at(-1)!): Promise<void> {
+  if ((await takenSteps(db as Kysely<unknown>)).some((name) => !Object.hasOwn(STEPS, name))) throw new NewerData();
   const migrator = new Migrator({
     db,
     provider: {

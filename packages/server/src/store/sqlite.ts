@@ -123,7 +123,7 @@ class Connection implements DatabaseConnection {
     const { reader, writer, turns, writes } = this.driver;
     const isRead = query.query.kind === 'SelectQueryNode';
     if (this.release) {
-      if (!isRead) writes?.wrote(query, true);
+      if (!isRead) writes.wrote(query, true);
       return writer.run(query);
     }
     // The connection that writes has at hand what it wrote; the other one has to read it from the file after each commit.
@@ -136,7 +136,7 @@ class Connection implements DatabaseConnection {
       result = await whenFree(() => {
         const done = writer.run<R>(query);
         // At once: nobody is to take what they remember for what is there now.
-        writes?.wrote(query, false);
+        if (!isRead) writes.wrote(query, false);
         return done;
       });
     } finally {
@@ -160,7 +160,7 @@ class SharedDriver implements Driver {
     readonly reader: Handle | null,
     /** Where nobody writes, nothing has to reach it. */
     readonly disk: Disk | null,
-    readonly writes: Writes | null,
+    readonly writes: Writes,
   ) {}
 
   async init(): Promise<void> {}
@@ -194,7 +194,7 @@ class SharedDriver implements Driver {
   }
 
   private leave(connection: Connection): void {
-    this.writes?.ended();
+    this.writes.ended();
     connection.release?.();
     connection.release = null;
   }
@@ -207,22 +207,18 @@ class SharedDriver implements Driver {
 }
 
 class SharedAdapter extends SqliteAdapter {
-  constructor(readonly writes: Writes | null) {
+  constructor(readonly writes: Writes) {
     super();
   }
 }
 
-/** Of a database that is opened for writing, or a transaction of it, what was written. */
-export function writesOf<T>(db: Kysely<T>): Writes {
-  const { writes } = db.getExecutor().adapter as SharedAdapter;
-  if (!writes) throw new Error('this database is open for reading alone');
-  return writes;
-}
+/** Of an opened database, or a transaction of it, what was written. */
+export const writesOf = <T>(db: Kysely<T>): Writes => (db.getExecutor().adapter as SharedAdapter).writes;
 
 class SharedDialect implements Dialect {
   constructor(
     private readonly open: () => Driver,
-    private readonly writes: Writes | null,
+    private readonly writes: Writes,
   ) {}
   createDriver(): Driver {
     return this.open();
@@ -242,6 +238,20 @@ export interface OpenOptions {
   readonly?: boolean;
 }
 
+/** Another value whenever another connection has committed something. */
+function foreignMark(database: Database.Database): () => unknown {
+  const version = database.prepare('pragma data_version').pluck();
+  return () => {
+    try {
+      return version.get();
+    } catch (error) {
+      // While another process recovers or closes the file, nobody can say: as if it had written.
+      if (isBusy(error)) return Symbol();
+      throw error;
+    }
+  };
+}
+
 /**
  * Opens a database file: write-ahead log, foreign keys, every commit on disk before it counts. Single reads go by a
  * connection of their own while there is a transaction, and wait for no writer; writes and transactions take turns, and wait for other processes
@@ -249,9 +259,10 @@ export interface OpenOptions {
  */
 export function openSqlite<T>(path: string, options: OpenOptions = {}): Kysely<T> {
   const writer = new Database(path, { readonly: options.readonly ?? false, timeout: 10_000 });
+  const writes = new Writes(foreignMark(writer));
   if (options.readonly) {
-    const open = () => new SharedDriver(new Handle(writer), null, null, null);
-    return new Kysely<T>({ dialect: new SharedDialect(open, null) });
+    const open = () => new SharedDriver(new Handle(writer), null, null, writes);
+    return new Kysely<T>({ dialect: new SharedDialect(open, writes) });
   }
   writer.pragma('journal_mode = WAL');
   writer.pragma('synchronous = NORMAL');
@@ -261,16 +272,6 @@ export function openSqlite<T>(path: string, options: OpenOptions = {}): Kysely<T
   writer.pragma('busy_timeout = 0');
   const reader = new Database(path, { readonly: true, timeout: 5_000 });
   const disk = new Disk(`${path}-wal`);
-  const version = writer.prepare('pragma data_version').pluck();
-  const writes = new Writes(() => {
-    try {
-      return version.get();
-    } catch (error) {
-      // While another process recovers or closes the file, nobody can say: as if it had written.
-      if (isBusy(error)) return Symbol();
-      throw error;
-    }
-  });
   const open = () => new SharedDriver(new Handle(writer), new Handle(reader), disk, writes);
   return new Kysely<T>({ dialect: new SharedDialect(open, writes) });
 }

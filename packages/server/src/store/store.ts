@@ -14,6 +14,10 @@ export async function openStore(folder: string): Promise<Store> {
   return db;
 }
 
+/** The same for reading alone, in another thread: it waits for no writer, and sees what is committed. */
+export const openStoreReader = (folder: string): Store =>
+  openSqlite<Tables>(join(folder, 'chronicon.db'), { readonly: true });
+
 /** All of `work` or nothing of it. Use the transaction inside, never the store around it. */
 export const inTransaction = <T>(db: Store, work: (tx: StoreTransaction) => Promise<T>): Promise<T> =>
   db.isTransaction ? work(db as StoreTransaction) : db.transaction().execute(work);

@@ -1,22 +1,14 @@
-import { existsSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import type { ImportJob, ImportNews, ImportThreads } from '../feeds/files/importJob.ts';
 import type { Loaded } from '../feeds/files/load.ts';
 import type { FileLook } from '../feeds/files/look.ts';
 import { FileError } from '../feeds/files/rows.ts';
+import { builtFile } from './builtFile.ts';
 
 /** Memory of a thread beyond which a file is given up, in MB. */
 const MOST_MEMORY = 700;
 /** Milliseconds for which a thread is kept that has nothing to do: whoever looked at a file imports it next. */
 const IDLE = 60_000;
-
-/** The worker is built beside the server; from sources, it lies in the build folder. */
-function workerFile(): URL {
-  const places = ['./importWorker.mjs', '../../../../build/importWorker.mjs'].map((p) => new URL(p, import.meta.url));
-  const found = places.find((p) => existsSync(p));
-  if (!found) throw new Error('the import worker is not built: run "npm run build" first');
-  return found;
-}
 
 /** Milliseconds without any news after which a file is given up. */
 const SILENCE = 90_000;
@@ -51,7 +43,12 @@ function keepIdle(): IdleThreads {
       idle = null;
       if (timer) clearTimeout(timer);
       worker?.off('error', gone).off('exit', gone);
-      return worker ?? new Worker(workerFile(), { resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY } });
+      return (
+        worker ??
+        new Worker(builtFile('importWorker.mjs', import.meta.url), {
+          resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
+        })
+      );
     },
     giveBack(worker) {
       if (idle) {

@@ -1,8 +1,8 @@
-import { existsSync } from 'node:fs';
 import { PICTURE } from '@chronicon/core/bounds';
 import type { Logo, PictureFile } from '@chronicon/core/report';
 import { Piscina } from 'piscina';
 import type { Files } from '../store/files.ts';
+import { builtFile } from './builtFile.ts';
 import type { KeptAs, ReadPicture } from './pictureWorker.ts';
 import { LogoError } from './svgLogo.ts';
 
@@ -45,21 +45,12 @@ export interface Pictures {
   close(): Promise<void>;
 }
 
-function workerFile(): string {
-  const places = ['./pictureEntry.cjs', '../pictureEntry.cjs', '../../../../build/pictureEntry.cjs'].map(
-    (p) => new URL(p, import.meta.url),
-  );
-  const found = places.find((p) => existsSync(p));
-  if (!found) throw new Error('the reader of pictures is not built: run "npm run build" first');
-  return found.href;
-}
-
 export function createPictures(): Pictures {
   type Sent = { sent: Uint8Array; as: KeptAs };
   let pool: Piscina<Sent, ReadPicture> | null = null;
   const open = () => {
     pool ??= new Piscina<Sent, ReadPicture>({
-      filename: workerFile(),
+      filename: builtFile('pictureEntry.cjs', import.meta.url).href,
       minThreads: 0,
       maxThreads: 1,
       maxQueue: 200,

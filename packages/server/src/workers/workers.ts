@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import type { Figures } from '@chronicon/core/contract';
 import type { Question } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
@@ -9,7 +8,9 @@ import type { Asked, Basis, Explained, OneFigure, RowsPage } from '../figures/re
 import type { FiguresView } from '../figures/reply.ts';
 import { stillWaits, timeLeft, whoAsks } from '../platform/asking.ts';
 import { BudgetError } from '../platform/budget.ts';
+import { builtFile } from './builtFile.ts';
 import type { TableOrder } from './figuresTable.ts';
+import { withinBudget } from './withinBudget.ts';
 import type { EditionResult, GalleryResult, MailResult, Order, PreviewResult, Results, Task, Wants } from './worker.ts';
 import { Written } from './written.ts';
 
@@ -83,16 +84,6 @@ export const THREADS_ON_DEMAND: typeof THREADS = { people: ON_DEMAND, editions: 
 /** Questions that one person may have waiting. */
 const MOST_WAITING = 40;
 
-/** The worker is built beside the server; from sources, it lies in the build folder. */
-function workerFile(): string {
-  const places = ['./workerEntry.cjs', '../workerEntry.cjs', '../../../../build/workerEntry.cjs'].map(
-    (p) => new URL(p, import.meta.url),
-  );
-  const found = places.find((p) => existsSync(p));
-  if (!found) throw new Error('the worker is not built: run "npm run build" first');
-  return found.href;
-}
-
 /** Memory that one thread may take, in megabytes: a runaway ends alone. */
 const THREAD_MEMORY = 1_536;
 
@@ -101,7 +92,7 @@ const EDITIONS_YIELD = 10;
 
 function openPool(threads: Threads, niceIncrement = 0) {
   const pool = new Piscina<Order, unknown>({
-    filename: workerFile(),
+    filename: builtFile('workerEntry.cjs', import.meta.url).href,
     minThreads: threads.least,
     maxThreads: threads.most,
     idleTimeout: Number.POSITIVE_INFINITY,
@@ -150,26 +141,8 @@ export function createWorkers(data: string, budgets = BUDGETS, pools = openPools
   /** Their budget is for drawing, not for waiting until others are drawn. */
   const inTurn = pLimit(threads.editions.most);
 
-  const within = async <T extends Task>(pool: Pool, task: T, budget: number): Promise<Results[T['kind']]> => {
-    const ending = new AbortController();
-    let late = false;
-    const timer = setTimeout(() => {
-      late = true;
-      ending.abort();
-    }, budget);
-    running.add(ending);
-    try {
-      return (await pool.run({ data, task }, { signal: ending.signal })) as Results[T['kind']];
-    } catch (error) {
-      if (late || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') {
-        throw new BudgetError(Math.round(budget / 1000));
-      }
-      throw error;
-    } finally {
-      clearTimeout(timer);
-      running.delete(ending);
-    }
-  };
+  const within = async <T extends Task>(pool: Pool, task: T, budget: number): Promise<Results[T['kind']]> =>
+    (await withinBudget(budget, (signal) => pool.run({ data, task }, { signal }), running)) as Results[T['kind']];
 
   /** For the person who asks; their questions take turns among themselves and never have all threads. */
   const forPerson = async <T extends Task>(task: T): Promise<Results[T['kind']]> => {

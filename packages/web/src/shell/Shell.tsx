@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { call } from '../api/call.ts';
 import { useChanges, useGet } from '../api/hooks.ts';
+import { useClientNames } from '../parts/useClientNames.ts';
 import { zoneWords } from '../parts/when.ts';
 import { DemoClock } from './DemoClock.tsx';
 import { SendingBar } from './SendingBar.tsx';
@@ -97,18 +98,18 @@ export function Shell() {
 function Frame() {
   const { demo, zone } = useSession();
   useChanges();
-  const clients = useGet('GET /api/clients/names', {}, { live: true });
   const navigate = useNavigate();
   const { pathname, search } = useLocation();
   const scope = useScope();
   const group = useGroupScope();
+  const names = useClientNames({ ids: scope ? [scope] : [] });
   const groups = useGet('GET /api/clients/scopes', {}, { live: true });
   const { tags = [], mine = 0 } = groups.data ?? {};
   const choices = [
     { value: '', label: 'All clients' },
     ...(mine > 0 || group === 'mine' ? [{ value: 'mine', label: 'Clients I manage' }] : []),
     ...(tags.length > 0 ? [{ group: 'Tags', items: tags.map((t) => ({ value: `tag:${t}`, label: t })) }] : []),
-    { group: 'Clients', items: (clients.data ?? []).map((c) => ({ value: c.id, label: c.name })) },
+    { group: 'Clients', items: names.clients.map((c) => ({ value: c.id, label: c.name })) },
   ];
   const toScope = (chosen: string | null) => {
     const several = chosen === 'mine' || chosen?.startsWith('tag:');
@@ -163,6 +164,7 @@ function Frame() {
           data={choices}
           value={scope ?? group}
           onChange={toScope}
+          onSearchChange={names.search}
           nothingFoundMessage="No such client"
         />
         <nav aria-label="Places">

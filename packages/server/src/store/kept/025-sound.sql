@@ -319,3 +319,4 @@ CREATE TABLE early_bounce (delivery_id text primary key references delivery, rec
 insert into "early_bounce" values ('dl_1', 'petra@tarnbeck.example', '5.1.1', '550 5.1.1 no such user', '2026-10-03T08:00:01.000Z');
 CREATE TABLE unread_mail (id text primary key, at text not null, subject text not null, raw blob not null) strict;
 insert into "unread_mail" values ('um_1', '2026-10-03T09:00:00.000Z', 'Undelivered', x'5375626a6563743a20780d0a0d0a');
+CREATE INDEX client_name on client (name, id);

@@ -32,6 +32,22 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
   const doing = useChange((seen: string) => call('POST /api/schedules/many', { body: { ...body, seen } }));
   const { data } = preview;
   const stays = data?.rows.filter((r) => r.problem !== null).length ?? 0;
+  if (doing.data && doing.data.late.length > 0) {
+    return (
+      <section className="card stack" aria-label="Already sent">
+        <h2>Changed. These mails had gone already</h2>
+        <ul className="plain-list">
+          {doing.data.late.slice(0, SHOWN).map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+        <p className="muted small">Send them again from the edition if the new reader should have them.</p>
+        <div className="row">
+          <Button onClick={onDone}>Close</Button>
+        </div>
+      </section>
+    );
+  }
   return (
     <section className="card stack" aria-label="What changes">
       <h2>What changes</h2>
@@ -80,7 +96,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
             <Button
               disabled={data.changes === 0}
               loading={doing.isPending}
-              onClick={() => doing.mutate(data.seen, { onSuccess: onDone })}
+              onClick={() => doing.mutate(data.seen, { onSuccess: ({ late }) => late.length === 0 && onDone() })}
             >
               {label} {data.changes > 0 && `in ${plural(data.changes, 'place')}`}
             </Button>

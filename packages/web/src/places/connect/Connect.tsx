@@ -8,6 +8,7 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { PastOfFeed } from '../../parts/PastOfFeed.tsx';
+import { useClientNames } from '../../parts/useClientNames.ts';
 import { plainDate, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 import { authorise } from './authorise.ts';
@@ -149,11 +150,13 @@ function AccountLine({
   connection,
   row,
   clients,
+  onSearch,
   onChange,
 }: {
   connection: string;
   row: Row;
   clients: Client[];
+  onSearch: (text: string) => void;
   onChange: (patch: Partial<Row>) => void;
 }) {
   const { account } = row;
@@ -183,6 +186,7 @@ function AccountLine({
           searchable
           clearable
           data={clients.map((c) => ({ value: c.id, label: c.name }))}
+          onSearchChange={onSearch}
           value={row.client === '' ? null : row.client}
           onChange={(id) => onChange({ client: id ?? '', confirmed: false, chosen: id !== null && row.chosen })}
         />
@@ -220,7 +224,6 @@ function AccountLine({
 /** The accounts found by a connection, each beside the client that it seems to belong to. */
 function Accounts({ id, only, onBack }: { id: string; only: string | null; onBack: () => void }) {
   const found = useGet('GET /api/connections/:connection/accounts', { params: { connection: id } });
-  const clients = useGet('GET /api/clients/names');
   const [patches, setPatches] = useState<Record<string, Partial<Row>>>({});
   const rows: Row[] = (found.data?.accounts ?? []).map((account) => {
     const client = account.suggested?.client ?? '';
@@ -232,6 +235,7 @@ function Accounts({ id, only, onBack }: { id: string; only: string | null; onBac
     };
     return { account, ...start, ...patches[account.id] };
   });
+  const names = useClientNames({ ids: rows.flatMap((r) => (r.client === '' ? [] : [r.client])) });
   const connect = useChange(() =>
     call('POST /api/connections/:connection/feeds', {
       params: { connection: id },
@@ -254,9 +258,8 @@ function Accounts({ id, only, onBack }: { id: string; only: string | null; onBac
       </div>
     );
   }
-  if (!found.data || !clients.data) return <Loading />;
-  const names = clients.data.map(({ id: key, name }) => ({ id: key, name }));
-  if (connect.data) return <Connected results={connect.data} rows={rows} clients={names} onBack={onBack} />;
+  if (!found.data || names.isLoading) return <Loading />;
+  if (connect.data) return <Connected results={connect.data} rows={rows} clients={names.clients} onBack={onBack} />;
   const chosen = rows.filter((r) => r.chosen);
   // Accounts of the client one came from are first, then those that are likely, then the others.
   const weight = (r: Row) => (r.client === only && only !== null ? 0 : r.client === '' ? 2 : 1);
@@ -282,7 +285,8 @@ function Accounts({ id, only, onBack }: { id: string; only: string | null; onBac
               key={row.account.id}
               connection={id}
               row={row}
-              clients={names}
+              clients={names.clients}
+              onSearch={names.search}
               onChange={(patch) =>
                 setPatches((all) => ({ ...all, [row.account.id]: { ...all[row.account.id], ...patch } }))
               }
@@ -360,8 +364,8 @@ export function Connect() {
   const client = search.get('client');
   const connection = search.get('connection');
   const to = (id: string | null) => setSearch({ ...(client && { client }), ...(id !== null && { connection: id }) });
-  const clients = useGet('GET /api/clients/names');
-  const name = clients.data?.find((c) => c.id === client)?.name;
+  const { clients } = useClientNames({ ids: client ? [client] : [] });
+  const name = clients.find((c) => c.id === client)?.name;
   return (
     <main className="place">
       <div className="place-head">

@@ -1,6 +1,6 @@
 import type { Client, Figures as FiguresReply, MetricOffer } from '@chronicon/core/contract';
 import { createNumbers, type Numbers } from '@chronicon/core/contract/display';
-import { Button, Menu } from '@mantine/core';
+import { Button, Menu, TextInput } from '@mantine/core';
 import { useClipboard } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
@@ -8,6 +8,7 @@ import { useGet } from '../../api/hooks.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { useClientNames } from '../../parts/useClientNames.ts';
 import { useStable } from '../../parts/useStable.ts';
 import { useGroupScope, useScope } from '../../shell/scope.ts';
 import { useSession } from '../../shell/sessionContext.ts';
@@ -25,7 +26,7 @@ import { WhyPart } from './WhyPart.tsx';
 
 /** Asks whose figures to show: there are none of all clients together. */
 function ChooseClient() {
-  const clients = useGet('GET /api/clients/names', { query: { scope: useGroupScope() } });
+  const names = useClientNames({ scope: useGroupScope() });
   return (
     <main className="place">
       <div className="place-head">
@@ -34,14 +35,19 @@ function ChooseClient() {
       </div>
       <section className="card stack" style={{ maxWidth: 560 }}>
         <h2>Whose figures?</h2>
-        {!clients.data && <Loading lines={4} />}
-        {clients.data?.map((c) => (
+        {names.isLoading && <Loading lines={4} />}
+        {(names.hasMore || names.text !== '') && (
+          <TextInput label="Find a client" value={names.text} onChange={(e) => names.setText(e.currentTarget.value)} />
+        )}
+        {names.clients.map((c) => (
           <Link key={c.id} className="name-link row" to={`/figures?client=${c.id}`}>
             <span className="chip" style={{ background: c.colour, margin: 0 }} />
             {c.name}
           </Link>
         ))}
-        {clients.data?.length === 0 && <span className="muted">No client yet.</span>}
+        {!names.isLoading && names.clients.length === 0 && (
+          <span className="muted">{names.text === '' ? 'No client yet.' : 'No client has this name.'}</span>
+        )}
       </section>
     </main>
   );

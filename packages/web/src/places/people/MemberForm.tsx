@@ -7,6 +7,7 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
+import { useClientNames } from '../../parts/useClientNames.ts';
 import { plural } from '../../parts/when.ts';
 
 const FIELDS = ['name', 'email', 'role', 'clients'];
@@ -19,7 +20,6 @@ interface Props {
 
 /** Somebody's name, role and clients; with an address, an invitation goes there. */
 export function MemberForm({ member, onDone }: Props) {
-  const clients = useGet('GET /api/clients/names');
   const home = useGet('GET /api/agency').data?.home;
   const begin = {
     name: member?.name ?? '',
@@ -28,6 +28,9 @@ export function MemberForm({ member, onDone }: Props) {
     clients: member?.clients.map((c) => c.id) ?? [],
   };
   const [input, setInput] = useState(begin);
+  const names = useClientNames();
+  const known = new Map([...(member?.clients ?? []), ...names.clients].map((c) => [c.id, c.name]));
+  const [seen, setSeen] = useState<ReadonlyMap<string, string>>(new Map());
   const set = (patch: Partial<typeof begin>) => setInput((i) => ({ ...i, ...patch }));
   const changed = JSON.stringify(input) !== JSON.stringify(begin);
   const save = useChange(async (): Promise<string | null> => {
@@ -82,9 +85,15 @@ export function MemberForm({ member, onDone }: Props) {
           }`}
           searchable
           limit={100}
-          data={(clients.data ?? []).map((c) => ({ value: c.id, label: c.name }))}
+          data={[...new Map([...seen, ...known])].map(([value, label]) => ({ value, label }))}
+          searchValue={names.text}
+          onSearchChange={names.setText}
           value={input.clients}
-          onChange={(chosen) => set({ clients: chosen })}
+          onChange={(chosen) => {
+            // What was chosen keeps its name when something else is looked for.
+            setSeen(new Map([...seen, ...[...known].filter(([id]) => chosen.includes(id))]));
+            set({ clients: chosen });
+          }}
           error={fieldError(save.error, 'clients')}
           nothingFoundMessage="No client is called that"
         />

@@ -3,9 +3,10 @@ import { Button, Checkbox, Menu, Modal, Stack, TextInput } from '@mantine/core';
 import { type FormEvent, memo, useState } from 'react';
 import { Link } from 'react-router';
 import { ApiError, call } from '../../api/call.ts';
-import { useChange, useGet } from '../../api/hooks.ts';
+import { useChange } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { useClientNames } from '../../parts/useClientNames.ts';
 import { plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 
@@ -102,13 +103,13 @@ function Make({ report, client, settle, onDone }: Props & { onDone: (said: strin
 
 /** The same report for other clients, as drafts. */
 function Clone({ report, client, settle }: Props) {
-  const clients = useGet('GET /api/clients/names');
   const [chosen, setChosen] = useState<string[]>([]);
+  const names = useClientNames({ ids: chosen });
   const clone = useChange(async () => {
     await whole(settle);
     return call('POST /api/reports/:report/clone', { params: { report: report.id }, body: { clients: chosen } });
   });
-  const others = (clients.data ?? []).filter((c) => c.id !== client.id);
+  const others = names.clients.filter((c) => c.id !== client.id);
   const nameOf = (id: string) => others.find((c) => c.id === id)?.name ?? '';
   if (clone.data) {
     return (
@@ -133,6 +134,9 @@ function Clone({ report, client, settle }: Props) {
       <span className="muted small">
         As drafts, without words and pictures. Nothing goes out before you release each.
       </span>
+      {(names.hasMore || names.text !== '') && (
+        <TextInput label="Find a client" value={names.text} onChange={(e) => names.setText(e.currentTarget.value)} />
+      )}
       <Checkbox.Group value={chosen} onChange={setChosen} aria-label="Clients">
         <Stack gap={6} className="long-list">
           {others.map((c) => (

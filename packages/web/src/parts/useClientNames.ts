@@ -1,0 +1,29 @@
+import { MOST_NAMES } from '@chronicon/core/bounds';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useState } from 'react';
+import { useGet } from '../api/hooks.ts';
+
+/** Milliseconds after the last key until clients are looked for. */
+const SETTLED = 150;
+
+/**
+ * Names of clients to choose from, found by the server as somebody types: an agency may have ten thousand.
+ * @param ids those that are chosen already, whose names are always among them
+ */
+export function useClientNames({ ids = [], scope = '' }: { ids?: readonly string[]; scope?: string } = {}) {
+  const [typed, setText] = useState('');
+  const [text] = useDebouncedValue(typed, SETTLED);
+  const query = { scope, text: text.trim(), ids: [...ids].sort().join(',') };
+  const found = useGet('GET /api/clients/names', { query }, { live: true, keep: true });
+  const clients = found.data ?? [];
+  return {
+    clients,
+    isLoading: found.data === undefined,
+    /** Whether there may be more than are shown: one has to type. */
+    hasMore: clients.length >= MOST_NAMES,
+    text: typed,
+    setText,
+    /** What the field says of a client that is chosen is no search. */
+    search: (said: string) => setText(clients.some((c) => c.name === said) ? '' : said),
+  };
+}
