@@ -2,11 +2,13 @@ import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { build } from 'esbuild';
 import { ownPackages } from './build.mjs';
-import { ensureBuild, ensurePackages, root } from './setup.mjs';
+import { ensureBuild, ensureChromium, ensurePackages, root } from './setup.mjs';
 
 /** Measures what is promised of speed and size, on the built product, and prints each with its ratio to the limit. */
 ensurePackages();
 ensureBuild();
+// Some measure what a browser shows.
+const chromium = ensureChromium();
 await build({
   absWorkingDir: root,
   entryPoints: {
@@ -29,5 +31,6 @@ process.exit(
   spawnSync(process.execPath, [join(root, 'build/bench/bench.mjs'), ...process.argv.slice(2)], {
     stdio: 'inherit',
     cwd: root,
+    env: { ...process.env, CHROMIUM: chromium },
   }).status ?? 1,
 );

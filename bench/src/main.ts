@@ -8,6 +8,7 @@ import { benchFigures } from './figures.ts';
 import { benchFiguresScreen } from './figuresScreen.ts';
 import { benchLists } from './lists.ts';
 import { benchMail } from './mail.ts';
+import { benchMainThread } from './mainThread.ts';
 import { budgets } from './measure.ts';
 import { benchRender } from './render.ts';
 import { benchRoutes } from './routes.ts';
@@ -30,8 +31,12 @@ const BENCHES: Record<string, (folder: string) => Promise<void> | void> = {
   bundle: benchBundle,
 };
 
+/** Benches that take long: run by their names alone. */
+const BY_NAME: typeof BENCHES = { thread: benchMainThread };
+
 const chosen = process.argv.slice(2);
-for (const [name, run] of Object.entries(BENCHES)) {
+const all = chosen.length > 0 ? { ...BENCHES, ...BY_NAME } : BENCHES;
+for (const [name, run] of Object.entries(all)) {
   if (chosen.length > 0 && !chosen.includes(name)) continue;
   const folder = mkdtempSync(join(tmpdir(), `chronicon-bench-${name}-`));
   try {

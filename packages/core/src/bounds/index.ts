@@ -117,3 +117,6 @@ export const MOST_EDITS = 200;
 
 /** Names of clients that are offered at once to choose from; beyond, one types. */
 export const MOST_NAMES = 60;
+
+/** Bytes of all files that go with the mails of one client. */
+export const MOST_CLIENT_MAIL_BYTES = 200_000_000;

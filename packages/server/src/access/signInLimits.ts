@@ -36,22 +36,32 @@ async function failures(db: Store, key: string, now: string) {
   return row && row.last_at > addMinutes(now, -FORGET) && row.last_at <= addMinutes(now, 1) ? row : null;
 }
 
-async function limitsOf(db: Store, email: string, address: string, now: string): Promise<Limit[]> {
-  const account = hashed(`account ${email.trim().toLowerCase()}`);
+/** What is tried: each is counted by itself, so that asking for links shuts nobody out who knows the password. */
+export type Tried = 'sign-in' | 'reset';
+
+async function limitsOf(db: Store, tried: Tried, email: string, address: string, now: string): Promise<Limit[]> {
+  const of = tried === 'sign-in' ? '' : `${tried} `;
+  const account = hashed(`${of}account ${email.trim().toLowerCase()}`);
   const party = partyOf(address);
   const hunted = ((await failures(db, account, now))?.times ?? 0) > MANY;
   return [
     { key: hashed(`${account} from ${party}`), free: hunted ? 2 : 5 },
-    { key: hashed(`address ${party}`), free: 30 },
+    { key: hashed(`${of}address ${party}`), free: 30 },
     // Counted, never a reason to wait by itself.
     { key: account, free: Number.POSITIVE_INFINITY },
   ];
 }
 
 /** Seconds that this address has to wait before it may try this account; 0 when it may try now. */
-export async function mustWait(db: Store, email: string, address: string, now: string): Promise<number> {
+export async function mustWait(
+  db: Store,
+  email: string,
+  address: string,
+  now: string,
+  tried: Tried = 'sign-in',
+): Promise<number> {
   let wait = 0;
-  for (const { key } of await limitsOf(db, email, address, now)) {
+  for (const { key } of await limitsOf(db, tried, email, address, now)) {
     const row = await failures(db, key, now);
     if (row && row.free_at > now) wait = Math.max(wait, (Date.parse(row.free_at) - Date.parse(now)) / 1000);
   }
@@ -59,8 +69,14 @@ export async function mustWait(db: Store, email: string, address: string, now: s
 }
 
 /** Counts a failure; call it in one transaction with its entry in the ledger. */
-export async function countFailure(tx: Store, email: string, address: string, now: string): Promise<void> {
-  for (const { key, free } of await limitsOf(tx, email, address, now)) {
+export async function countFailure(
+  tx: Store,
+  email: string,
+  address: string,
+  now: string,
+  tried: Tried = 'sign-in',
+): Promise<void> {
+  for (const { key, free } of await limitsOf(tx, tried, email, address, now)) {
     const times = ((await failures(tx, key, now))?.times ?? 0) + 1;
     const pause = times <= free ? 0 : Math.min(LONGEST_PAUSE, FIRST_PAUSE * 2 ** Math.min(20, times - free - 1));
     const values = { times, last_at: now, free_at: addMinutes(now, pause) };
@@ -75,6 +91,6 @@ export async function countFailure(tx: Store, email: string, address: string, no
 
 /** Who knows the password starts anew from this address. */
 export async function forgetFailures(tx: Store, email: string, address: string, now: string): Promise<void> {
-  const [own] = await limitsOf(tx, email, address, now);
+  const [own] = await limitsOf(tx, 'sign-in', email, address, now);
   await tx.deleteFrom('sign_in_failure').where('key', '=', own!.key).execute();
 }

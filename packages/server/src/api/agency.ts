@@ -19,7 +19,7 @@ import { sendLetter } from '../mail/letters.ts';
 import { createMailer } from '../mail/mailer.ts';
 import { mailServerInUse } from '../mail/mailers.ts';
 import { BoxError, tryBox } from '../mail/readBox.ts';
-import { readICalendar } from '../platform/icalendar.ts';
+import { BudgetError } from '../platform/budget.ts';
 import type { MailServer, SmtpWaits } from '../platform/mailServer.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import {
@@ -46,6 +46,7 @@ import { reportsOfFollowers } from '../store/reports.ts';
 import { resumeSending } from '../store/sendingStops.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { removeUnreadMail, unreadMails } from '../store/unreadMails.ts';
+import { Written } from '../workers/written.ts';
 import type { Api, Handlers } from './context.ts';
 import { dkimRecord, makeDkim } from './dkim.ts';
 import { homeOf } from './tellMember.ts';
@@ -373,12 +374,19 @@ export const agencyHandlers: Handlers<
     return changing(api, session, 'calendar.removed', (tx) => removeCalendar(tx, id), id);
   },
 
-  'POST /api/calendars/read': async ({ api, body }) => {
+  'POST /api/calendars/read': async ({ api, session: { member }, body }) => {
     const { zone } = (await agencyOf(api.store))!;
+    const now = api.clock.now();
+    const query = { text: body.text, from: `${civilDateAt(now, zone).slice(0, 4)}-01-01` };
     try {
-      return readICalendar(body.text, `${civilDateAt(api.clock.now(), zone).slice(0, 4)}-01-01`);
+      return new Written(await api.reads.run({ name: 'calendar.read', query, member, now }));
     } catch (error) {
-      throw atField('text', (error as Error).message);
+      if (!(error instanceof BudgetError)) throw error;
+      // A rule may name a day that never comes: nobody can say beforehand.
+      throw atField(
+        'text',
+        'This calendar takes too long to read. One of its events may never come, or come too often.',
+      );
     }
   },
 };

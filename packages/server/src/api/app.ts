@@ -54,6 +54,7 @@ import { segmentHandlers } from './segments.ts';
 import { sendingHandlers } from './sending.ts';
 import { seriesHandlers } from './series.ts';
 import { sessionHandlers } from './session.ts';
+import { shownPath } from './shownPath.ts';
 import { targetHandlers } from './targets.ts';
 import { templateHandlers } from './templates.ts';
 import { typedHandlers } from './typed.ts';
@@ -64,6 +65,8 @@ import { zoneMoveHandlers } from './zoneMoves.ts';
 
 /** Wrong keys of file drops that one address may try in a minute; right ones are not counted. */
 const DROPS = { windowMs: 60_000, limit: 60 };
+/** Calendars that one address may ask for in a minute: programs look a few times an hour. */
+const CALENDARS = { windowMs: 60_000, limit: 30 };
 /** Milliseconds in which a body of JSON has to be there. */
 const BODY_TIME = 20_000;
 /** Bytes of a body that comes without a session. */
@@ -186,10 +189,8 @@ export function createApp(api: Api): Express {
   );
   app.use(compression());
   if (api.config.log !== 'silent') {
-    // Addresses of file drops hold their key.
-    const url = (text: string) => text.replace(/^(\/api\/drop\/)[^/?]+/, '$1…');
     const serializers = {
-      req: (req: { url: string }) => ({ ...req, url: url(req.url), query: undefined, params: undefined }),
+      req: (req: { url: string }) => ({ ...req, url: shownPath(req.url), query: undefined, params: undefined }),
     };
     const redact = ['req.headers', 'res.headers'];
     app.use('/api', pinoHttp({ logger: api.log, redact, serializers, genReqId: (_req, res) => requestId(res) }));
@@ -236,6 +237,10 @@ export function createApp(api: Api): Express {
       requestWasSuccessful: (_req, res) => res.statusCode !== 401,
       handler: (_q, _s, next) => next(new Refusal(429, 'Too many wrong keys. Wait a minute.')),
     }),
+  );
+  app.use(
+    '/api/calendar',
+    rateLimit({ ...CALENDARS, handler: (_q, _s, next) => next(new Refusal(429, 'Too often. Wait a minute.')) }),
   );
   addFileRoutes(app, api, (route, handle) => (req, res, next) => {
     const run = async () => {
@@ -322,8 +327,7 @@ export function createApp(api: Api): Express {
     const refusal = asRefusal(error);
     const request = requestId(res);
     if (refusal.status >= 500) {
-      const path = req.path.replace(/^\/api\/drop\/[^/]+/, '/api/drop/…');
-      api.log.error({ err: error, path, request }, 'request failed');
+      api.log.error({ err: error, path: shownPath(req.path), request }, 'request failed');
     }
     const fault = faultOf(error);
     if (fault && fault.cause !== 'busy') api.health.met(fault);

@@ -357,13 +357,17 @@ async function causesFor(api: Reading, visibility: Visibility, clients: Clients,
   }
   const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'ready'].includes(h.edition.state)) : [];
   const waiting = new Set(stuck);
+  const ofFeeds = await feedNeeds(api, visibility, clients, now);
+  // A feed that holds editions up is one line: what is to be done about it is the feed's.
+  const actOf = new Map(ofFeeds.map((c) => [c.key, c.action]));
+  const ofEditions = causesOfEditions(
+    held.filter((h) => !waiting.has(h) && h.edition.state !== 'ready'),
+    feeds,
+  ).map((c) => ({ ...c, action: actOf.get(c.key) ?? c.action }));
   const causes = [
     ...stops.map((s) => causeOfStop(s, stuck)),
-    ...causesOfEditions(
-      held.filter((h) => !waiting.has(h) && h.edition.state !== 'ready'),
-      feeds,
-    ),
-    ...(await feedNeeds(api, visibility, clients, now)),
+    ...ofEditions,
+    ...ofFeeds,
     ...(await planNeeds(api, visibility, clients, now)),
     ...(await writingNeeds(api, visibility, clients, now)),
   ];

@@ -52,9 +52,9 @@ export const linkHandlers: Handlers<'POST /api/reset' | 'POST /api/links/look' |
   'POST /api/reset': async ({ api, body, address }) => {
     const now = api.clock.now();
     // Counted by where it comes from and never by whose address it is: what is answered, and when, says nothing of it.
-    const wait = await mustWait(api.store, `reset ${body.email}`, address, now);
+    const wait = await mustWait(api.store, body.email, address, now, 'reset');
     if (wait > 0) throw new Refusal(429, 'Too many tries from here. Wait a while.');
-    await inTransaction(api.store, (tx) => countFailure(tx, `reset ${body.email}`, address, now));
+    await inTransaction(api.store, (tx) => countFailure(tx, body.email, address, now, 'reset'));
     if (sending.pendingCount < 50) {
       const work = () => sendReset(api, body.email, partyOf(address));
       setImmediate(() => {

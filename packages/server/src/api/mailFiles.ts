@@ -1,9 +1,10 @@
+import { MOST_CLIENT_MAIL_BYTES, ownOf } from '@chronicon/core/bounds';
 import { type MailFile, MOST_MAIL_FILE_BYTES } from '@chronicon/core/report';
 import { mimeOf, plainFileName } from '../mail/mime.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { outgoingOf } from '../scheduler/outgoing.ts';
 import { editionById } from '../store/editions.ts';
-import { addMailFile } from '../store/mailFiles.ts';
+import { addMailFile, mailFileBytes } from '../store/mailFiles.ts';
 import { dkimKey } from '../store/mailRules.ts';
 import type { Member } from '../store/members.ts';
 import { deliveryById, messageById } from '../store/messages.ts';
@@ -29,13 +30,17 @@ export async function takeMailFile(api: Api, clientId: string, data: Buffer, sai
   const name = plainFileName(said)
     .replace(/[:*?"<>|]+/g, ' ')
     .trim();
-  const type = TYPES[name.slice(name.lastIndexOf('.') + 1).toLowerCase()];
+  const type = ownOf(TYPES, name.slice(name.lastIndexOf('.') + 1).toLowerCase());
   if (!type || !/\.[a-z]+$/i.test(name)) {
     throw atField('file', `Bring one of these: ${Object.keys(TYPES).join(', ')}. Mail servers refuse most others.`);
   }
   if (name.length > 120) throw atField('file', 'Give the file a name of at most 120 characters.');
   if (!Buffer.isBuffer(data) || data.length === 0) throw atField('file', 'This file is empty.');
   if (data.length > MOST_MAIL_FILE_BYTES) throw atField('file', 'This file is larger than 5 MB. Link to it instead.');
+  if ((await mailFileBytes(api.store, clientId)) + data.length > MOST_CLIENT_MAIL_BYTES) {
+    const most = Math.round(MOST_CLIENT_MAIL_BYTES / 1_000_000);
+    throw atField('file', `The files of this client’s mails have ${most} MB by now, which is all the room there is.`);
+  }
   const file: MailFile = { file: api.files.write(data), name, type, size: data.length };
   await addMailFile(api.store, clientId, file, api.clock.now());
   return file;

@@ -106,6 +106,8 @@ export const sessionHandlers: Handlers<
     const { token, isNew } = await inTransaction(api.store, async (tx) => {
       await forgetFailures(tx, body.email, address, now);
       await record(tx, { at: now, actor: member.id, action: 'sign-in', subject: member.id });
+      // Whoever signs in again leaves nothing open behind them.
+      if (cookie.token) await closeSession(tx, cookie.token);
       return {
         isNew: await meetBrowser(tx, member.id, browser, now),
         token: await openSession(tx, member.id, now, { address, agent }),

@@ -226,6 +226,8 @@ describe('a service that misbehaves', () => {
       body: { contacts: [f.contact], look: { kind: 'dates', from: '2026-10-26', to: '2026-11-01' } },
     });
     expect(made.status).toBe(200);
+    // The edition that it holds up is on the same line.
+    await fixture.server.scheduler.settle();
     const desk = (await fixture.owner.ask('GET /api/desk')).body.needs;
     expect(desk.find((n) => n.key === stopped.id)).toMatchObject({
       tone: 'wrong',

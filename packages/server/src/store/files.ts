@@ -13,7 +13,7 @@ import {
   statSync,
   writeSync,
 } from 'node:fs';
-import { rm, stat } from 'node:fs/promises';
+import { rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** Files by their content: PDFs, frozen figures, logos. The name is the SHA-256, so that writing twice is once. */
@@ -29,11 +29,14 @@ export interface Files {
   writtenAt(hash: string): Promise<number | null>;
   remove(hash: string): Promise<void>;
   /** Writes and takes away a small file. @throws Error of the system when the folder cannot be written */
-  probe(): void;
+  probe(): Promise<void>;
 }
 
 /** Leftovers of a process that died while writing are swept when they are older than this, in milliseconds. */
 const LEFTOVER = 24 * 60 * 60 * 1000;
+
+/** What a look at the disk writes. */
+const PROBE = 'probe-';
 
 function sync(path: string): void {
   const handle = openSync(path, 'r');
@@ -81,11 +84,13 @@ export function openFiles(folder: string, now: number): Files {
   const root = join(folder, 'files');
   mkdirSync(root, { recursive: true, mode: 0o700 });
   const pathOf = (hash: string) => join(root, hash.slice(0, 2), hash);
+  const isLeft = (path: string) => now - statSync(path).mtimeMs > LEFTOVER;
   for (const part of readdirSync(root, { withFileTypes: true })) {
+    if (part.name.startsWith(PROBE) && isLeft(join(root, part.name))) rmSync(join(root, part.name), { force: true });
     if (!part.isDirectory()) continue;
     for (const name of readdirSync(join(root, part.name)).filter((n) => n.startsWith('new-'))) {
       const path = join(root, part.name, name);
-      if (now - statSync(path).mtimeMs > LEFTOVER) rmSync(path, { force: true });
+      if (isLeft(path)) rmSync(path, { force: true });
     }
   }
   const isWhole = (hash: string): boolean => existsSync(pathOf(hash)) && hashOf(readFileSync(pathOf(hash))) === hash;
@@ -122,10 +127,14 @@ export function openFiles(folder: string, now: number): Files {
         () => null,
       ),
     remove: (hash) => rm(pathOf(hash), { force: true }),
-    probe() {
-      const path = join(root, `probe-${randomBytes(8).toString('hex')}`);
-      writeWhole(path, Buffer.alloc(4096, 1));
-      rmSync(path, { force: true });
+    async probe() {
+      const path = join(root, `${PROBE}${randomBytes(8).toString('hex')}`);
+      try {
+        // A disk that is slow keeps nobody waiting.
+        await writeFile(path, Buffer.alloc(4096, 1), { flag: 'wx', mode: 0o600, flush: true });
+      } finally {
+        await rm(path, { force: true });
+      }
     },
   };
 }

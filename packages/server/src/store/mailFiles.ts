@@ -11,6 +11,13 @@ export async function mailFilesOf(db: Store, clientId: string): Promise<MailFile
     .execute();
 }
 
+/** Bytes of all files that were brought for mails of a client. */
+export async function mailFileBytes(db: Store, clientId: string): Promise<number> {
+  const query = db.selectFrom('mail_file').where('client_id', '=', clientId);
+  const row = await query.select((q) => q.fn.sum<number | null>('size').as('bytes')).executeTakeFirst();
+  return Number(row?.bytes ?? 0);
+}
+
 /** Keeps that a file was brought for mails of a client; the same bytes once more get their newer name. */
 export async function addMailFile(db: Store, clientId: string, f: MailFile, at: string): Promise<void> {
   const { name, type, size } = f;

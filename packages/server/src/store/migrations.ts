@@ -390,6 +390,10 @@ const STEPS: Record<string, string[]> = {
       said text not null, at text not null) strict, without rowid`,
     'create table unread_mail (id text primary key, at text not null, subject text not null, raw blob not null) strict',
     'create index client_name on client (name, id)',
+    // What is due is found without looking at all there is.
+    'create index feed_due on feed (next_sync)',
+    'create index feed_kind on feed (kind)',
+    'create index schedule_resumes on schedule (resumes_on) where resumes_on is not null',
   ],
 };
 

@@ -9,7 +9,8 @@ export type ReadName =
   | 'GET /api/almanac'
   | 'GET /api/look-ahead'
   | 'look-ahead.csv'
-  | 'calendar.ics';
+  | 'calendar.ics'
+  | 'calendar.read';
 
 /** Routes that a thread answers; files are asked for by name. */
 const ROUTES: readonly string[] = [

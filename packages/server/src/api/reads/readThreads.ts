@@ -10,13 +10,17 @@ import { withinBudget } from '../../workers/withinBudget.ts';
 import type { ReadJob, ReadName, ReadResult } from './readJob.ts';
 
 /** Milliseconds that a read may take, and one that makes a file. */
-const BUDGETS = { screen: 20_000, file: 60_000 };
+const BUDGETS = { screen: 20_000, file: 60_000, upload: 5_000 };
 const MEMORY = 768;
 /** Reads of one person at once: the other thread is somebody else's. */
 const OF_ONE = 1;
 const MOST_WAITING = 20;
-/** Reads that make a file of all that a member sees: they may take longer. */
-const FILES: readonly ReadName[] = ['look-ahead.csv', 'calendar.ics'];
+/** Reads that make a file of all that a member sees may take longer; one of what somebody brought, which may be made to do harm, less. */
+const KIND: Partial<Record<ReadName, keyof typeof BUDGETS>> = {
+  'look-ahead.csv': 'file',
+  'calendar.ics': 'file',
+  'calendar.read': 'upload',
+};
 
 /** Threads for what is read of many clients at once: lists, sheets, and files of them. */
 export interface ReadThreads {
@@ -62,7 +66,7 @@ export function createReadThreads(
   return {
     async run(asked) {
       const job: ReadJob = { ...asked, data, troubles: health.troubles() };
-      const isFile = FILES.includes(job.name);
+      const kind = KIND[job.name] ?? 'screen';
       const who = whoAsks() ?? job.member.id;
       const limit = limits.get(who) ?? pLimit(OF_ONE);
       limits.set(who, limit);
@@ -70,7 +74,7 @@ export function createReadThreads(
       try {
         return await limit(() => {
           stillWaits();
-          return within(job, isFile ? budgets.file : Math.min(budgets.screen, timeLeft()));
+          return within(job, kind === 'file' ? budgets.file : Math.min(budgets[kind], timeLeft()));
         });
       } finally {
         if (limit.pendingCount + limit.activeCount === 0) limits.delete(who);

@@ -1,7 +1,8 @@
 import type { Session } from '../../access/sessions.ts';
 import { type FactDb, openFactReader } from '../../facts/factStore.ts';
 import type { Config } from '../../platform/config.ts';
-import { Refusal } from '../../platform/refusal.ts';
+import { readICalendar } from '../../platform/icalendar.ts';
+import { atField, Refusal } from '../../platform/refusal.ts';
 import { countingStatements } from '../../platform/statements.ts';
 import { openStoreReader, type Store } from '../../store/store.ts';
 import { allScheduleHandlers } from '../allSchedules.ts';
@@ -40,6 +41,14 @@ const READS: Record<ReadName, (api: Reading, job: ReadJob) => Promise<Uint8Array
   'GET /api/look-ahead': async (api, job) => json(await almanacHandlers['GET /api/look-ahead'](requestOf(api, job))),
   'look-ahead.csv': async (api, { member, query }) => lookAheadFile(api, member, query as never),
   'calendar.ics': async (api, { member }) => Buffer.from(await calendarOf(api, member)),
+  'calendar.read': async (_api, { query }) => {
+    const { text, from } = query as { text: string; from: string };
+    try {
+      return json(readICalendar(text, from));
+    } catch (error) {
+      throw atField('text', (error as Error).message);
+    }
+  },
 };
 
 /** A request as handlers of reads see it: they look at who asks and at the query alone. */

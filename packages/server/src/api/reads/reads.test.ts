@@ -47,7 +47,11 @@ describe('what is read of many clients at once', () => {
   });
 
   it('ends with its thread where it takes too long, says so, and the next one is answered', async () => {
-    const threads = createReadThreads(fixture.config.data, fixture.server.health, false, { screen: 1, file: 1 });
+    const threads = createReadThreads(fixture.config.data, fixture.server.health, false, {
+      screen: 1,
+      file: 1,
+      upload: 1,
+    });
     await expect(threads.run(await job())).rejects.toThrow(BudgetError);
     await threads.close();
     const others = createReadThreads(fixture.config.data, fixture.server.health, false);
@@ -60,6 +64,37 @@ describe('what is read of many clients at once', () => {
     const one = await job();
     const all = await Promise.all(Array.from({ length: 8 }, () => threads.run(one)));
     expect(new Set(all.map((b) => Buffer.from(b).toString('utf8'))).size).toBe(1);
+  });
+});
+
+describe('a calendar that somebody brings', () => {
+  const calendar = (...rules: string[]) =>
+    ['BEGIN:VCALENDAR', 'VERSION:2.0']
+      .concat(
+        ...rules.map((rule, i) => [
+          'BEGIN:VEVENT',
+          `UID:${i}`,
+          'SUMMARY:Day',
+          'DTSTART;VALUE=DATE:20260101',
+          `RRULE:${rule}`,
+          'END:VEVENT',
+        ]),
+        'END:VCALENDAR',
+      )
+      .join('\r\n');
+  const read = (text: string) => fixture.owner.ask('POST /api/calendars/read', { body: { text } });
+
+  it('whose rule never has a date is refused, and keeps nobody waiting meanwhile', async () => {
+    const never = read(calendar('FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30'));
+    // The server answers others while it is read.
+    const others = await Promise.all(Array.from({ length: 5 }, () => fixture.owner.ask('GET /api/session')));
+    expect(others.map((o) => o.status)).toEqual([200, 200, 200, 200, 200]);
+    expect(await never).toMatchObject({ status: 422, fields: { text: expect.stringContaining('takes too long') } });
+    expect((await read(calendar('FREQ=YEARLY'))).body.days.length).toBeGreaterThan(5);
+  });
+
+  it('that is none is refused in words', async () => {
+    expect((await read('hello')).fields.text).toContain('no iCalendar file');
   });
 });
 

@@ -320,3 +320,6 @@ insert into "early_bounce" values ('dl_1', 'petra@tarnbeck.example', '5.1.1', '5
 CREATE TABLE unread_mail (id text primary key, at text not null, subject text not null, raw blob not null) strict;
 insert into "unread_mail" values ('um_1', '2026-10-03T09:00:00.000Z', 'Undelivered', x'5375626a6563743a20780d0a0d0a');
 CREATE INDEX client_name on client (name, id);
+CREATE INDEX feed_due on feed (next_sync);
+CREATE INDEX feed_kind on feed (kind);
+CREATE INDEX schedule_resumes on schedule (resumes_on) where resumes_on is not null;
