@@ -84,7 +84,11 @@ export function openFiles(folder: string, now: number): Files {
   const root = join(folder, 'files');
   mkdirSync(root, { recursive: true, mode: 0o700 });
   const pathOf = (hash: string) => join(root, hash.slice(0, 2), hash);
-  const isLeft = (path: string) => now - statSync(path).mtimeMs > LEFTOVER;
+  /** What another one takes away at this moment is nobody's to sweep. */
+  const isLeft = (path: string) => {
+    const found = statSync(path, { throwIfNoEntry: false });
+    return found !== undefined && now - found.mtimeMs > LEFTOVER;
+  };
   for (const part of readdirSync(root, { withFileTypes: true })) {
     if (part.name.startsWith(PROBE) && isLeft(join(root, part.name))) rmSync(join(root, part.name), { force: true });
     if (!part.isDirectory()) continue;
