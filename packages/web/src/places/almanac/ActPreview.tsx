@@ -36,7 +36,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
     return (
       <section className="card stack" aria-label="Already sent">
         <h2>Changed. These mails had gone already</h2>
-        <ul className="plain-list">
+        <ul className="plain stack">
           {doing.data.late.slice(0, SHOWN).map((line) => (
             <li key={line}>{line}</li>
           ))}

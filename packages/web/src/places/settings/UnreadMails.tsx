@@ -16,7 +16,7 @@ export function UnreadMails({ data, mayChange }: PartProps) {
       <p className="muted small">
         They came back, and may say that a reader does not get a report. Open each one and see whom it is about.
       </p>
-      <ul className="plain-list">
+      <ul className="plain stack">
         {unread.map((m) => {
           const name = m.subject || 'No subject';
           return (
