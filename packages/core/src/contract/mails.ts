@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { language as clientLanguage } from '../client/settings/language.ts';
 import { assumedSchema } from '../report/assumptions.ts';
 import { MAIL_SHOWS } from '../report/blocks/mailPiece.ts';
 import { filterSchema } from '../report/filterSchema.ts';
@@ -69,7 +70,7 @@ export const mailRoutes = {
       assumed: assumedSchema.default({}),
       filter: filterSchema.default([]),
       pages: z.array(z.string().max(60)).max(60).nullable().default(null),
-      language: z.string().max(20).nullable().default(null),
+      language: clientLanguage.schema.nullable().default(null),
       formats: z.array(z.enum(FORMATS)).default([]),
       fileName: z.string().max(200).default(''),
       readers: scheduleReaders.default([]),

@@ -243,6 +243,14 @@ describe('a mail that is being designed', () => {
       })
     ).body;
 
+  it('in a language that reports do not speak is refused at its field', async () => {
+    const asked = await fixture.owner.ask('POST /api/clients/:client/schedules/mail', {
+      params: params(),
+      body: { ...designed(), language: 'xx-XX' },
+    });
+    expect([asked.status, Object.keys(asked.fields)]).toEqual([422, ['language']]);
+  });
+
   it('is shown with the figures of the last period, as each reader would get it; nothing is kept', async () => {
     const board = await addContact('Ada', 'ada@tarnbeck.example');
     const readers = [{ contact: f.contact }, { contact: board }];
