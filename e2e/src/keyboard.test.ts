@@ -48,6 +48,37 @@ async function wayThrough(): Promise<number> {
   return -1;
 }
 
+describe('the scope', () => {
+  it('offers the clients, finds one by typing, and another one from there', async () => {
+    const { page } = person;
+    const options = () => page.$$eval('[role="option"]', (all) => all.map((o) => o.textContent ?? ''));
+    const offered = async (name: string) => {
+      await page.waitForFunction(
+        (n) => [...document.querySelectorAll('[role="option"]')].some((o) => o.textContent === n),
+        {},
+        name,
+      );
+      return options();
+    };
+    await person.turnsTo('/almanac');
+    await page.focus('input[aria-label="Scope"]');
+    await page.keyboard.press('ArrowDown');
+    expect(await offered('Mosswick Botanic Garden')).toEqual(
+      expect.arrayContaining(['All clients', 'Mosswick Botanic Garden', 'Quillon Cycle Works']),
+    );
+    await page.keyboard.type('quillon');
+    await offered('Quillon Cycle Works');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => /client=cl_/.test(location.search));
+    // What is chosen is no search: the others are there again.
+    await page.keyboard.press('ArrowDown');
+    expect(await offered('Mosswick Botanic Garden')).toContain('Quillon Cycle Works');
+    await page.keyboard.press('Escape');
+    await person.turnsTo('/almanac');
+  });
+});
+
 describe('a phone', () => {
   it('shows no place wider than itself', async () => {
     const { client, report, edition } = ids;

@@ -23,7 +23,11 @@ export function useClientNames({ ids = [], scope = '' }: { ids?: readonly string
     hasMore: clients.length >= MOST_NAMES,
     text: typed,
     setText,
-    /** What the field says of a client that is chosen is no search. */
-    search: (said: string) => setText(clients.some((c) => c.name === said) ? '' : said),
+    /**
+     * Looks for what stands in a field of choice. The label of what is chosen is no search.
+     * @param others labels of choices that are no clients
+     */
+    search: (said: string, others: readonly string[] = []) =>
+      setText(others.includes(said) || clients.some((c) => c.name === said) ? '' : said),
   };
 }

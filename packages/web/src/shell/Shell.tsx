@@ -84,6 +84,9 @@ function MemberMenu() {
   );
 }
 
+const EVERYBODY = 'All clients';
+const MINE = 'Clients I manage';
+
 /** The frame of every place: mark, scope, places, member. The scope stays when the place changes. */
 export function Shell() {
   const [said, say] = useState<string | null>(null);
@@ -106,8 +109,8 @@ function Frame() {
   const groups = useGet('GET /api/clients/scopes', {}, { live: true });
   const { tags = [], mine = 0 } = groups.data ?? {};
   const choices = [
-    { value: '', label: 'All clients' },
-    ...(mine > 0 || group === 'mine' ? [{ value: 'mine', label: 'Clients I manage' }] : []),
+    { value: '', label: EVERYBODY },
+    ...(mine > 0 || group === 'mine' ? [{ value: 'mine', label: MINE }] : []),
     ...(tags.length > 0 ? [{ group: 'Tags', items: tags.map((t) => ({ value: `tag:${t}`, label: t })) }] : []),
     { group: 'Clients', items: names.clients.map((c) => ({ value: c.id, label: c.name })) },
   ];
@@ -164,8 +167,10 @@ function Frame() {
           data={choices}
           value={scope ?? group}
           onChange={toScope}
-          onSearchChange={names.search}
-          nothingFoundMessage="No such client"
+          onSearchChange={(said) => names.search(said, [EVERYBODY, MINE, ...tags])}
+          // Whoever begins to type looks for another one.
+          onFocus={(e) => e.currentTarget.select()}
+          nothingFoundMessage="No client has this name"
         />
         <nav aria-label="Places">
           {PLACES.map((p) => (
