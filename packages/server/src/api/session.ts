@@ -1,4 +1,5 @@
 import { addMinutes } from '@chronicon/core/calendar';
+import type { StopCause } from '@chronicon/core/edition';
 import { LOCALES } from '@chronicon/core/words';
 import { meetBrowser, newBrowser } from '../access/browsers.ts';
 import { checkPassword } from '../access/checkPassword.ts';
@@ -26,6 +27,13 @@ const FURTHEST = 93 * 24 * 60;
 const OVERDUE = 10;
 /** Milliseconds after which a look of the scheduler that does not end stands still. */
 const STILL = 5 * 60_000;
+
+/** Why no mail goes out, for whoever watches the server without signing in: it names nobody and no mail server. */
+const STOPPED: Record<StopCause, string> = {
+  person: 'No mail goes out: sending is switched off.',
+  'mail-server': 'No mail goes out: the mail server does not take any.',
+  copy: 'No mail goes out: the data folder was copied or restored, and an owner has to confirm that this server may send.',
+};
 
 const CODE = 'Give the code of your authenticator app, or a recovery code.';
 const WRONG_CODE = 'This code is not right, or it was used already. Wait for the next one.';
@@ -66,9 +74,13 @@ export const sessionHandlers: Handlers<
     const reasons = [
       ...(stops === null && found.length === 0 ? ['The database cannot be read.'] : []),
       ...found.map((t) => `${t.reason} ${t.mend}`),
-      ...(stops ?? []).map((s) => `No mail goes out. ${s.reason} ${s.mend}`),
-      ...(api.scheduler.stillFor() > STILL ? ['The scheduler stands still. Restart the server; see its log.'] : []),
-      ...(since === null ? [] : [`An edition that was due at ${since} has not been moved on. See the server’s log.`]),
+      ...(stops ?? []).map((s) => STOPPED[s.cause]),
+      ...(api.scheduler.stillFor() > STILL
+        ? ['The scheduler has stopped working. Restart the server, and look at its log.']
+        : []),
+      ...(since === null
+        ? []
+        : [`An edition due at ${since} is overdue: the server has not processed it. Look at its log.`]),
     ];
     const body = {
       ok: reasons.length === 0,

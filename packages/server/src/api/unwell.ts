@@ -1,4 +1,4 @@
-/** A whole reply that is sent with 503: whoever watches the server looks at the number alone. */
+/** A complete reply that is sent with status 503: monitors look only at the status. */
 export class Unwell<T> {
   constructor(readonly body: T) {}
 }

@@ -121,7 +121,8 @@ describe('what the server stands on', () => {
     await fixture.owner.ask('PUT /api/sending', { body: { on: false } });
     expect(await asked()).toMatchObject([
       503,
-      { ok: false, stopped: ['person'], reason: expect.stringContaining('No mail goes out.') },
+      // Nobody has signed in: it names nobody.
+      { ok: false, stopped: ['person'], reason: 'No mail goes out: sending is switched off.' },
     ]);
     await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
     expect((await asked())[0]).toBe(200);
@@ -137,7 +138,7 @@ describe('what the server stands on', () => {
     expect(await health()).toMatchObject({
       ok: false,
       overdueSince: '2026-11-03T08:00:00.000Z',
-      reason: expect.stringContaining('An edition that was due at 2026-11-03T08:00:00.000Z'),
+      reason: expect.stringContaining('An edition due at 2026-11-03T08:00:00.000Z is overdue'),
     });
     await fixture.server.store.updateTable('edition').set({ state: 'held', code: 'paused', next_at: null }).execute();
     expect(await health()).toMatchObject({ ok: true, overdueSince: null });
