@@ -1,27 +1,20 @@
 import type { Role } from '@chronicon/core/contract';
 import type { Fault } from '../../store/faults.ts';
 
-/** Which of the reads it is: a route of the interface, or a file made of what it shows. */
-export type ReadName =
-  | 'GET /api/desk'
-  | 'GET /api/schedules'
-  | 'GET /api/who-gets-what'
-  | 'GET /api/almanac'
-  | 'GET /api/look-ahead'
-  | 'look-ahead.csv'
-  | 'calendar.ics'
-  | 'calendar.read';
-
-/** Routes that a thread answers; files are asked for by name. */
-const ROUTES: readonly string[] = [
+/** Routes of the interface that a thread answers. */
+export const READ_ROUTES = [
   'GET /api/desk',
   'GET /api/schedules',
   'GET /api/who-gets-what',
   'GET /api/almanac',
   'GET /api/look-ahead',
-] satisfies ReadName[];
+] as const;
+export type ReadRoute = (typeof READ_ROUTES)[number];
 
-export const isRead = (route: string): route is ReadName => ROUTES.includes(route);
+export const isRead = (route: string): route is ReadRoute => READ_ROUTES.includes(route as ReadRoute);
+
+/** Which of the reads it is: a route, a file made of all that a member sees, or a file that somebody brought. */
+export type ReadName = ReadRoute | 'look-ahead.csv' | 'calendar.ics' | 'calendar.read';
 
 /** A read for a thread: who asks what, of which folder, and what only the asking thread knows. */
 export interface ReadJob {
@@ -33,7 +26,8 @@ export interface ReadJob {
   troubles: readonly Fault[];
 }
 
-/** What comes back: the bytes of the reply with how many statements they took, or a refusal in words. */
+/** What comes back: the bytes of the reply with how many statements they took, a refusal in words, or what the system said. */
 export type ReadResult =
   | { bytes: Uint8Array; statements: number }
-  | { refused: { status: number; message: string; fields: Record<string, string> } };
+  | { refused: { status: number; message: string; fields: Record<string, string> } }
+  | { broken: { code: string; message: string } };

@@ -12,10 +12,12 @@ import type { ReadJob, ReadName, ReadResult } from './readJob.ts';
 /** Milliseconds that a read may take, and one that makes a file. */
 const BUDGETS = { screen: 20_000, file: 60_000, upload: 5_000 };
 const MEMORY = 768;
-/** Reads of one person at once: the other thread is somebody else's. */
-const OF_ONE = 1;
+/** One thread is for files, two are for screens. */
+const THREADS = 3;
+/** Of one person at once, so that the other thread for screens is somebody else's; and of files at once, whoever asks. */
+const AT_ONCE = 1;
 const MOST_WAITING = 20;
-/** Reads that make a file of all that a member sees may take longer; one of what somebody brought, which may be made to do harm, less. */
+/** Files of all that a member sees may take longer than screens. What somebody brings may be made to do harm: it may take less. */
 const KIND: Partial<Record<ReadName, keyof typeof BUDGETS>> = {
   'look-ahead.csv': 'file',
   'calendar.ics': 'file',
@@ -33,7 +35,7 @@ function openPool(least: number) {
   const pool = new Piscina<ReadJob, ReadResult>({
     filename: builtFile('readWorkerEntry.cjs', import.meta.url).href,
     minThreads: least,
-    maxThreads: 2,
+    maxThreads: THREADS,
     idleTimeout: Number.POSITIVE_INFINITY,
     resourceLimits: { maxOldGenerationSizeMb: MEMORY },
   });
@@ -59,6 +61,7 @@ export function createReadThreads(
   async function within(job: ReadJob, budget: number): Promise<Uint8Array> {
     const result = await withinBudget(budget, (signal) => pool.run(job, { signal }));
     if ('refused' in result) throw new Refusal(result.refused.status, result.refused.message, result.refused.fields);
+    if ('broken' in result) throw Object.assign(new Error(result.broken.message), { code: result.broken.code });
     countStatements(result.statements);
     return result.bytes;
   }
@@ -67,9 +70,10 @@ export function createReadThreads(
     async run(asked) {
       const job: ReadJob = { ...asked, data, troubles: health.troubles() };
       const kind = KIND[job.name] ?? 'screen';
-      const who = whoAsks() ?? job.member.id;
-      const limit = limits.get(who) ?? pLimit(OF_ONE);
-      limits.set(who, limit);
+      // A file that takes its time keeps nobody from a screen, its own reader neither.
+      const line = kind === 'screen' ? (whoAsks() ?? job.member.id) : 'files';
+      const limit = limits.get(line) ?? pLimit(AT_ONCE);
+      limits.set(line, limit);
       if (limit.pendingCount > MOST_WAITING) throw new BudgetError(budgets.screen / 1000);
       try {
         return await limit(() => {
@@ -77,7 +81,7 @@ export function createReadThreads(
           return within(job, kind === 'file' ? budgets.file : Math.min(budgets[kind], timeLeft()));
         });
       } finally {
-        if (limit.pendingCount + limit.activeCount === 0) limits.delete(who);
+        if (limit.pendingCount + limit.activeCount === 0) limits.delete(line);
       }
     },
     close: async () => {

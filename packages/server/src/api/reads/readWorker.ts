@@ -1,17 +1,16 @@
-import type { Session } from '../../access/sessions.ts';
 import { type FactDb, openFactReader } from '../../facts/factStore.ts';
-import type { Config } from '../../platform/config.ts';
 import { readICalendar } from '../../platform/icalendar.ts';
 import { atField, Refusal } from '../../platform/refusal.ts';
 import { countingStatements } from '../../platform/statements.ts';
+import { faultOf } from '../../store/faults.ts';
 import { openStoreReader, type Store } from '../../store/store.ts';
 import { allScheduleHandlers } from '../allSchedules.ts';
 import { almanacHandlers } from '../almanac.ts';
 import { calendarOf } from '../calendarLink.ts';
 import { deskHandlers } from '../desk.ts';
 import { lookAheadFile } from '../lookAheadFile.ts';
-import type { Reading } from './reading.ts';
-import type { ReadJob, ReadName, ReadResult } from './readJob.ts';
+import type { ReadHandlers, Reading, ReadRequest } from './reading.ts';
+import type { ReadJob, ReadResult, ReadRoute } from './readJob.ts';
 
 interface Room {
   data: string;
@@ -31,30 +30,28 @@ function roomOf(data: string): Room {
 
 const json = (value: unknown): Uint8Array => Buffer.from(JSON.stringify(value));
 
-/** What is asked of the handlers of routes, as the thread that answers requests would. */
-const READS: Record<ReadName, (api: Reading, job: ReadJob) => Promise<Uint8Array>> = {
-  'GET /api/desk': async (api, job) => json(await deskHandlers['GET /api/desk'](requestOf(api, job))),
-  'GET /api/schedules': async (api, job) => json(await allScheduleHandlers['GET /api/schedules'](requestOf(api, job))),
-  'GET /api/who-gets-what': async (api, job) =>
-    json(await allScheduleHandlers['GET /api/who-gets-what'](requestOf(api, job))),
-  'GET /api/almanac': async (api, job) => json(await almanacHandlers['GET /api/almanac'](requestOf(api, job))),
-  'GET /api/look-ahead': async (api, job) => json(await almanacHandlers['GET /api/look-ahead'](requestOf(api, job))),
-  'look-ahead.csv': async (api, { member, query }) => lookAheadFile(api, member, query as never),
-  'calendar.ics': async (api, { member }) => Buffer.from(await calendarOf(api, member)),
-  'calendar.read': async (_api, { query }) => {
-    const { text, from } = query as { text: string; from: string };
-    try {
-      return json(readICalendar(text, from));
-    } catch (error) {
-      throw atField('text', (error as Error).message);
-    }
-  },
-};
+const ROUTES: ReadHandlers<ReadRoute> = { ...deskHandlers, ...allScheduleHandlers, ...almanacHandlers };
 
-/** A request as handlers of reads see it: they look at who asks and at the query alone. */
-function requestOf(api: Reading, { query, member }: ReadJob): never {
-  const session = { member } as Session;
-  return { api, query, params: {}, body: {}, session } as never;
+async function read(api: Reading, { name, query, member }: ReadJob): Promise<Uint8Array> {
+  switch (name) {
+    case 'look-ahead.csv':
+      return lookAheadFile(api, member, query as never);
+    case 'calendar.ics':
+      return Buffer.from(await calendarOf(api, member));
+    case 'calendar.read': {
+      const { text, from } = query as { text: string; from: string };
+      try {
+        return json(readICalendar(text, from));
+      } catch (error) {
+        throw atField('text', (error as Error).message);
+      }
+    }
+    default: {
+      // Its query was read by the route's own schema.
+      const handle = ROUTES[name] as (request: ReadRequest<ReadRoute>) => Promise<unknown>;
+      return json(await handle({ api, query: query as never, session: { member } }));
+    }
+  }
 }
 
 export default async function run(job: ReadJob): Promise<ReadResult> {
@@ -62,17 +59,20 @@ export default async function run(job: ReadJob): Promise<ReadResult> {
   const api: Reading = {
     store,
     facts,
-    clock: { now: () => job.now } as Reading['clock'],
-    config: { data: job.data } as Config,
+    clock: { now: () => job.now },
     health: { troubles: () => job.troubles },
   };
   try {
-    const { result, statements } = await countingStatements(() => READS[job.name](api, job));
+    const { result, statements } = await countingStatements(() => read(api, job));
     return { bytes: result, statements };
   } catch (error) {
-    // What comes out of a thread has lost its class.
-    if (!(error instanceof Refusal)) throw error;
-    const { status, message, fields } = error;
-    return { refused: { status, message, fields } };
+    // What comes out of a thread has lost its class, and its code.
+    if (error instanceof Refusal) {
+      const { status, message, fields } = error;
+      return { refused: { status, message, fields } };
+    }
+    const { code, message } = error as { code?: unknown; message: string };
+    if (faultOf(error)) return { broken: { code: String(code), message } };
+    throw error;
   }
 }

@@ -67,25 +67,45 @@ describe('what is read of many clients at once', () => {
   });
 });
 
+const calendar = (...rules: string[]) =>
+  ['BEGIN:VCALENDAR', 'VERSION:2.0']
+    .concat(
+      ...rules.map((rule, i) => [
+        'BEGIN:VEVENT',
+        `UID:${i}`,
+        'SUMMARY:Day',
+        'DTSTART;VALUE=DATE:20260101',
+        `RRULE:${rule}`,
+        'END:VEVENT',
+      ]),
+      'END:VCALENDAR',
+    )
+    .join('\r\n');
+const NEVER = 'FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30';
+
+describe('files that take their time', () => {
+  it('keep nobody from a screen, their own reader neither', async () => {
+    const long = { screen: 60_000, file: 60_000, upload: 60_000 };
+    const threads = createReadThreads(fixture.config.data, fixture.server.health, false, long);
+    const one = await job();
+    const query = { text: calendar(NEVER), from: '2026-01-01' };
+    const hanging = [1, 2, 3].map(() =>
+      threads.run({ ...one, name: 'calendar.read', query }).then(
+        () => 'read',
+        () => 'ended',
+      ),
+    );
+    expect(parsed(await threads.run(one)).pageSize).toBeGreaterThan(0);
+    await threads.close();
+    expect(await Promise.all(hanging)).toEqual(['ended', 'ended', 'ended']);
+  });
+});
+
 describe('a calendar that somebody brings', () => {
-  const calendar = (...rules: string[]) =>
-    ['BEGIN:VCALENDAR', 'VERSION:2.0']
-      .concat(
-        ...rules.map((rule, i) => [
-          'BEGIN:VEVENT',
-          `UID:${i}`,
-          'SUMMARY:Day',
-          'DTSTART;VALUE=DATE:20260101',
-          `RRULE:${rule}`,
-          'END:VEVENT',
-        ]),
-        'END:VCALENDAR',
-      )
-      .join('\r\n');
   const read = (text: string) => fixture.owner.ask('POST /api/calendars/read', { body: { text } });
 
   it('whose rule never has a date is refused, and keeps nobody waiting meanwhile', async () => {
-    const never = read(calendar('FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30'));
+    const never = read(calendar(NEVER));
     // The server answers others while it is read.
     const others = await Promise.all(Array.from({ length: 5 }, () => fixture.owner.ask('GET /api/session')));
     expect(others.map((o) => o.status)).toEqual([200, 200, 200, 200, 200]);
