@@ -16,7 +16,7 @@ import { createServices } from './feeds/services.ts';
 import { createSyncs } from './feeds/sync.ts';
 import { openBounceServer } from './mail/bounceServer.ts';
 import { createMailers } from './mail/mailers.ts';
-import { type Clock, createClock, createClockAt } from './platform/clock.ts';
+import { type Clock, createClock, createClockAt, watchClock } from './platform/clock.ts';
 import type { Config } from './platform/config.ts';
 import { crasher } from './platform/crashPoints.ts';
 import { NewerData } from './platform/newerData.ts';
@@ -202,7 +202,8 @@ async function standAlone(store: Store, config: Config, clock: Clock): Promise<v
   }
 }
 
-const timesOf = (clock: Clock): Times => ({ now: clock.now(), machine: clock.machine(), steady: clock.steady() });
+/** Hearts are listened to in real time: a demo's clock may jump while they beat on. */
+const timesOf = (clock: Clock): Times => ({ now: clock.now(), machine: clock.machine(), steady: performance.now() });
 
 /** Opens everything and builds the API without listening yet: for tests, set-up and the server alike. */
 export async function openServer(config: Config): Promise<Api & { shut(): Promise<void> }> {
@@ -225,9 +226,17 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
   }
   await followClock(store, clock.now());
   const instance = await enterInstance(store, config.patience, timesOf(clock));
+  const wasSetBack = watchClock(clock);
+  let follows = false;
+  const follow = async () => {
+    follows ||= wasSetBack();
+    if (!follows) return;
+    await followClock(store, clock.now());
+    follows = false;
+  };
   const heart = setInterval(() => {
     const beat = async () => {
-      await followClock(store, clock.now());
+      await follow();
       await instance.beat(timesOf(clock));
     };
     beat().catch((err) => log.error({ err }, 'a heartbeat failed'));
@@ -282,7 +291,7 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
       await imports.close();
       await Promise.all([workers.close(), pictures.close(), reads.close()]);
       clearInterval(heart);
-      await followClock(store, clock.now())
+      await follow()
         .then(() => leaveInstance(store, instance.id, clock.now()))
         .catch((err) => log.warn({ err }, 'the last beat failed'));
       await Promise.all([store.destroy(), facts.destroy()]);

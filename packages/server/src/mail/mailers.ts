@@ -70,13 +70,6 @@ export interface Mailers {
   notices: Mailer;
 }
 
-/** @throws where what was kept is no key: the library would leave mails unsigned, and say nothing */
-async function signingKey({ store, secrets }: Tools): Promise<DkimKey | null> {
-  const key = await dkimKey(store, secrets);
-  if (key) createPrivateKey(key.privateKey);
-  return key;
-}
-
 export function createMailers(tools: Tools): Mailers {
   /** Lines are kept for the next mail as long as nobody changes where mails go, or how they are signed. */
   const known = new Map<MailServerUse, { of: string; mailer: Mailer }>();
@@ -84,6 +77,8 @@ export function createMailers(tools: Tools): Mailers {
     const of = JSON.stringify([server, dkim]);
     const found = known.get(use);
     if (found?.of === of) return found.mailer;
+    // The library would leave mails unsigned, and say nothing, where what was kept is no key.
+    if (dkim) createPrivateKey(dkim.privateKey);
     found?.mailer.close();
     const mailer = createMailer(server, tools.config.smtpWaits, dkim);
     known.set(use, { of, mailer });
@@ -93,8 +88,8 @@ export function createMailers(tools: Tools): Mailers {
     const server = await opened('password', () => mailServerInUse(tools, use));
     if (server === null) return NONE;
     if (isStop(server)) return server;
-    const dkim = await opened('dkim', () => signingKey(tools));
-    return isStop(dkim) ? dkim : mailerFor(use, server, dkim).send(...rest);
+    const mailer = await opened('dkim', async () => mailerFor(use, server, await dkimKey(tools.store, tools.secrets)));
+    return isStop(mailer) ? mailer : mailer.send(...rest);
   };
   const close = () => {
     for (const { mailer } of known.values()) mailer.close();

@@ -32,3 +32,18 @@ export function createClock(offset = 0): Clock {
 /** A clock that shows `instant` now and goes on from there; the machine's own time for null. */
 export const createClockAt = (instant: string | null): Clock =>
   createClock(instant === null ? 0 : Date.parse(instant) - Date.now());
+
+/** Milliseconds that a clock may lose, as it is corrected over the network, without having been set back. */
+const CORRECTED = 30_000;
+
+/** @returns tells whether `clock` was set back since it was asked last, as the clock that only goes forward shows */
+export function watchClock(clock: Clock): () => boolean {
+  const lead = () => Date.parse(clock.now()) - clock.steady();
+  let before = lead();
+  return () => {
+    const now = lead();
+    const lost = before - now;
+    before = now;
+    return lost > CORRECTED;
+  };
+}

@@ -134,7 +134,7 @@ describe('a clock that is set back by two hours', () => {
     await toldNow(store, 'mail-server', then);
     expect(await mayTell(store, 'mail-server', then, 60, 1_440)).toBe(false);
     expect(await mayTell(store, 'mail-server', now, 60, 1_440)).toBe(true);
-    const { me } = { me: (await fixture.owner.ask('GET /api/session')).body.member!.id };
+    const me = (await fixture.owner.ask('GET /api/session')).body.member!.id;
     await enterWindow(store, { report: f.report, member: me, window: 'one', block: null, now: then });
     expect(await othersAt(store, f.report, 'two', then)).toHaveLength(1);
     expect(await othersAt(store, f.report, 'two', now)).toEqual([]);

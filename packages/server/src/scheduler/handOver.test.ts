@@ -83,6 +83,21 @@ describe('an error of our own while a mail is handed over', () => {
     expect(await tries()).toMatchObject([{ number: 1, outcome: 'accepted' }]);
   });
 
+  it('where the key is gone for a moment, no edition is held for it: the mail goes once it is back', async () => {
+    const { mailer } = fixture.server;
+    let gone = true;
+    const send: typeof mailer.send = (...mail) =>
+      gone ? Promise.reject(Object.assign(planted(), { code: 'KEY' })) : mailer.send(...mail);
+    const own = scheduling({ mailer: { ...mailer, send } });
+    await own.to(DUE);
+    expect((await edition()).state).toBe('sending');
+    gone = false;
+    await own.to('2026-11-03T08:03:00Z');
+    await own.stop();
+    expect((await edition()).state).toBe('sent');
+    expect(arrived()).toEqual([['petra@tarnbeck.example', 1]]);
+  });
+
   it('where the conversation itself throws, it holds after one try', async () => {
     let sent = 0;
     const send = () => {

@@ -27,9 +27,9 @@ interface Progress {
   isDone: boolean;
 }
 
-/** A mail that cannot be made is looked at by a person; what the server stands on may be mended. */
+/** A mail that cannot be made is looked at by a person. What is wrong with the server itself is no edition's fault. */
 function unmade(error: unknown): { ok: false; reason: string } {
-  if (faultOf(error)?.passing) throw error;
+  if (faultOf(error)) throw error;
   return { ok: false, reason: 'Its mail could not be made, by a fault of ours; see the server’s log.' };
 }
 
@@ -93,8 +93,9 @@ export function createHandOver(tools: Tools, signal: AbortSignal): HandOver {
         if (fault && fault.cause !== 'busy') tools.health.met(fault);
         if (at.isDone) return;
         pause(d.id);
-        // What passes is tried again; what the mail server said is written down later; all else is a person's.
-        if (fault?.passing || unwritten.has(d.id)) return;
+        // A fault of the disk, the database or the key stops all mails until it is mended, and then this one is tried again.
+        // What the mail server said is written down later. Anything else is left to a person.
+        if (fault || unwritten.has(d.id)) return;
         const edition = await editionById(tools.store, d.edition_id);
         if (!edition) return;
         await holdUnsent(tools, at.claimed ?? { delivery: d, edition }, { code: 'error', reason: OURS });
