@@ -1,6 +1,6 @@
 /**
- * Whether every object answers to this name of its own accord, as to `constructor`: such a name is no key of metrics,
- * dimensions or blocks, and no door takes one.
+ * Whether every object has a member of this name, as `constructor` is one. Such a name cannot be the key of a metric, a
+ * dimension or a block: looked up in a record, it would find a function.
  *
  * @example isObjectName('toString') // true
  * @example isObjectName('visits')   // false

@@ -257,7 +257,7 @@ export const planningRoutes = {
       done: z.string().nullable(),
       rows: z.array(bulkRow),
       changes: z.int(),
-      /** Mails on their way that had gone to who was replaced, in words: nobody else gets those. */
+      /** Mails that were already sent to the reader who was replaced, or may have been, in words: the new reader does not get those. */
       late: z.array(z.string()),
     }),
   }),

@@ -385,7 +385,7 @@ export const agencyHandlers: Handlers<
       // A rule may name a day that never comes: nobody can say beforehand.
       throw atField(
         'text',
-        'This calendar takes too long to read. One of its events may never come, or come too often.',
+        'This calendar takes too long to read. One of its events may repeat too often, or have no date at all.',
       );
     }
   },

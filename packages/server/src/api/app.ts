@@ -240,7 +240,7 @@ export function createApp(api: Api): Express {
   );
   app.use(
     '/api/calendar',
-    rateLimit({ ...CALENDARS, handler: (_q, _s, next) => next(new Refusal(429, 'Too often. Wait a minute.')) }),
+    rateLimit({ ...CALENDARS, handler: (_q, _s, next) => next(new Refusal(429, 'Too many requests. Wait a minute.')) }),
   );
   addFileRoutes(app, api, (route, handle) => (req, res, next) => {
     const run = async () => {

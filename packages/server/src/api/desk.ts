@@ -247,7 +247,7 @@ async function unreadNeeds(api: Reading, visibility: Visibility): Promise<Cause[
         unread.length === 1
           ? 'A mail that came back could not be read'
           : `${unread.length} mails that came back could not be read`,
-      reason: 'It may say that a reader does not get a report. Open it, see whom it is about, then remove it.',
+      reason: 'It may mean that a reader is not getting a report. Open it to see whom it concerns, then remove it.',
       deadline: null,
       editions: [],
       missed: false,

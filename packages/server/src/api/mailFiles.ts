@@ -39,7 +39,7 @@ export async function takeMailFile(api: Api, clientId: string, data: Buffer, sai
   if (data.length > MOST_MAIL_FILE_BYTES) throw atField('file', 'This file is larger than 5 MB. Link to it instead.');
   if ((await mailFileBytes(api.store, clientId)) + data.length > MOST_CLIENT_MAIL_BYTES) {
     const most = Math.round(MOST_CLIENT_MAIL_BYTES / 1_000_000);
-    throw atField('file', `The files of this client’s mails have ${most} MB by now, which is all the room there is.`);
+    throw atField('file', `This file does not fit: a client’s mail files may have ${most} MB in all.`);
   }
   const file: MailFile = { file: api.files.write(data), name, type, size: data.length };
   await addMailFile(api.store, clientId, file, api.clock.now());

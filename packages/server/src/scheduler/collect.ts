@@ -74,7 +74,8 @@ function afterDrawing(
   if (until !== null && now < until) return { to: 'review' as const, next_at: until };
   if (until !== null && e.pdf === null) {
     // The server was down, or it was planned too late: nobody could look at it.
-    const reason = 'It was made only after the time until which it was to be signed off. Look at it, then send it.';
+    const reason =
+      'It was ready only after the time by which it should have been signed off. Look at it, then send it.';
     return { to: 'held' as const, next_at: null, code: 'late' as const, reason };
   }
   return { to: 'ready' as const, next_at: e.due_at };

@@ -17,7 +17,7 @@ export type Person = Exclude<ScheduleReader, { list: string }>;
 export interface Readdressed {
   /** Mails that go to who reads now instead. */
   moved: number;
-  /** What had gone to who read before, or may have: each in words. */
+  /** Mails that the reader before was already sent, or may have been: each in words. */
   late: string[];
 }
 
@@ -42,7 +42,9 @@ export async function readdress(
     for (const d of own) {
       // Tried before, it may be there: a second mail for another person says so, nothing is taken back.
       if ((d.state !== 'queued' && d.state !== 'deferred') || d.doubts > 0) {
-        found.late.push(`${labelOf(e, client)}: its mail to ${d.email} had gone already`);
+        found.late.push(
+          `${labelOf(e, client)}: the mail to ${d.email} ${d.state === 'accepted' || d.state === 'bounced' ? 'was already sent' : 'may already have been sent'}`,
+        );
         continue;
       }
       const frozen = readFrozen(tools.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
@@ -52,7 +54,7 @@ export async function readdress(
         found.late.push(`${labelOf(e, client)}: ${mails.reason}`);
         continue;
       }
-      const reply = 'Somebody else reads in their place.';
+      const reply = 'Replaced by another reader before it was sent.';
       if (!(await moveDelivery(tx, d, 'withdrawn', { reply, next_at: NEVER }, { at, actor }))) continue;
       if (hasOther) continue;
       await addMessages(tx, e.id, mails.messages, at);

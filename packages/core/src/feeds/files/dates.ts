@@ -121,7 +121,7 @@ const READ: Record<DateStyle, (text: string, zone: string) => CivilDate | null> 
 /** Characters of the longest way to write a day, with weekday and time. What is longer is none, and costs no time. */
 const LONGEST = 80;
 
-/** Days outside of these are slips of whoever wrote them. */
+/** A date outside this range is a typing mistake. */
 const FIRST_DAY: CivilDate = '1900-01-01';
 const LAST_DAY: CivilDate = '2199-12-31';
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isObjectName } from '../../bounds/index.ts';
 
-/** What a page, a row or a block is known by: any short text that no object answers to of its own accord. */
+/** The id of a page, a row or a block: any short text but the name of a member of Object. */
 export const blockId = z
   .string()
   .max(80, 'An identifier has at most 80 characters.')

@@ -35,13 +35,13 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
   if (doing.data && doing.data.late.length > 0) {
     return (
       <section className="card stack" aria-label="Already sent">
-        <h2>Changed. These mails had gone already</h2>
+        <h2>Changed. These mails were already on their way</h2>
         <ul className="plain stack">
           {doing.data.late.slice(0, SHOWN).map((line) => (
             <li key={line}>{line}</li>
           ))}
         </ul>
-        <p className="muted small">Send them again from the edition if the new reader should have them.</p>
+        <p className="muted small">If the new reader should have one of them, send it again from its edition.</p>
         <div className="row">
           <Button onClick={onDone}>Close</Button>
         </div>

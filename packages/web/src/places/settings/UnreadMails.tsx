@@ -14,7 +14,8 @@ export function UnreadMails({ data, mayChange }: PartProps) {
     <section id="unread" className="card stack settings-form" aria-label="Mails that could not be read">
       <h2>Mails that could not be read</h2>
       <p className="muted small">
-        They came back, and may say that a reader does not get a report. Open each one and see whom it is about.
+        These mails bounced. One of them may mean that a reader is not getting a report: open each to see whom it
+        concerns.
       </p>
       <ul className="plain stack">
         {unread.map((m) => {
