@@ -62,6 +62,7 @@ export async function benchTemplates(folder: string): Promise<void> {
       await ask('POST', `/api/reports/${source.id}/edits`, { version, edits });
       const { version: newest } = await ask<{ version: number }>('POST', `/api/templates/${template}/take`, {
         report: source.id,
+        texts: [`From day to day, ${i}`, 'More'],
       });
       const began = performance.now();
       const following = await ask<{ changes: string[] }[]>('GET', `/api/templates/${template}/following`);

@@ -299,6 +299,9 @@ describe('a report', () => {
     await ines.press('More');
     await ines.press('Make a template of it', 'menuitem');
     await ines.fill('Name', 'Good months');
+    // What somebody typed comes along only where it is ticked.
+    await ines.press('All of them', 'checkbox');
+    expect(await seriousFaults(page)).toEqual([]);
     await ines.press('Make it');
     await ines.sees('“Good months” is a template now');
 
@@ -323,6 +326,8 @@ describe('a report', () => {
     await saved(ines);
     await ines.press('More');
     await ines.press('Take this into the template “Good months”', 'menuitem');
+    await ines.press('Money from day to day', 'checkbox');
+    await ines.press('Take it into the template', 'button');
     await ines.sees('“Good months” has this change');
     await ines.press('More');
     await ines.press('See who follows it', 'menuitem');

@@ -48,7 +48,16 @@ async function followed(page: Page, client: string): Promise<void> {
   const [report] = await asks<[Named]>(page, 'GET', `/api/clients/${client}/reports`);
   const about = 'Tickets, the rhythm of a week, ads and posts';
   const name = 'Visitor attraction, monthly';
-  const made = await asks<Named>(page, 'POST', '/api/templates', { name, about, report: report.id });
+  const typed = async () =>
+    (await asks<{ texts: { text: string }[] }>(page, 'GET', `/api/reports/${report.id}/typed-texts`)).texts.map(
+      (t) => t.text,
+    );
+  const made = await asks<Named>(page, 'POST', '/api/templates', {
+    name,
+    about,
+    report: report.id,
+    texts: await typed(),
+  });
   const clients = await asks<Named[]>(page, 'GET', '/api/clients/names');
   for (const { id } of clients.filter((c) => /^(Oatmere|Skerrybound)/.test(c.name)))
     await asks(page, 'POST', `/api/clients/${id}/reports`, { title: 'Visitors, monthly', template: made.id });
@@ -60,7 +69,7 @@ async function followed(page: Page, client: string): Promise<void> {
     { op: 'namePage', page: document.pages[3]!.id, title: 'Ads, posts and words' },
   ];
   await asks(page, 'POST', `/api/reports/${report.id}/edits`, { version, edits });
-  await asks(page, 'POST', `/api/templates/${made.id}/take`, { report: report.id });
+  await asks(page, 'POST', `/api/templates/${made.id}/take`, { report: report.id, texts: await typed() });
 }
 
 /** Takes one picture of each main view from the demo agency, at 1280x800, into docs/screenshots. */

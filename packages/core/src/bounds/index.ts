@@ -26,6 +26,8 @@ export const MOST_PAGES = 30;
 export const MOST_ROWS = 40;
 export const MOST_ABREAST = 6;
 export const MOST_BLOCKS = 240;
+/** Typed texts of a report that may come along into a template: titles, headings, words beneath pictures. */
+export const MOST_TEXTS = 600;
 /** Sheets of a report beyond which whoever makes it is asked to think again. */
 export const EASY_SHEETS = 40;
 /** Rows of one table: with the rest as “Other”, and where all of them are wanted. */

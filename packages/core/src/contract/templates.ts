@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_FOLLOWING, NAME, TEXT } from '../bounds/index.ts';
+import { MOST_FOLLOWING, MOST_TEXTS, NAME, TEXT } from '../bounds/index.ts';
 import { bindingSchema } from '../report/binding.ts';
 import { documentSchema, titleSchema } from '../report/document.ts';
 import { done, EVERYONE, MAKERS, MANAGERS, route } from './route.ts';
@@ -54,6 +54,22 @@ const follower = z.object({
 });
 export type Follower = z.infer<typeof follower>;
 
+/** Of what somebody typed into a report, the texts that may come along: those that were seen and ticked. */
+const texts = z.array(z.string().max(TEXT.commentary)).max(MOST_TEXTS).default([]);
+
+const typedTexts = z.object({
+  texts: z.array(
+    z.object({
+      text: z.string(),
+      /** Where it stands first, in words. */
+      where: z.string(),
+      namesClient: z.boolean(),
+    }),
+  ),
+  /** What never comes along: how many blocks count a part of the figures, and have pictures and words of their own. */
+  lost: z.object({ filters: z.int(), pictures: z.int(), commentaries: z.int() }),
+});
+
 const version = z.object({
   id: z.string(),
   kind: z.enum(['release', 'kept', 'before']),
@@ -73,9 +89,10 @@ export const templateRoutes = {
     reply: z.array(template),
   }),
   'POST /api/templates': route({
-    about: 'Make a template of a report’s draft. What is its client’s alone, words and pictures, does not come along.',
+    about:
+      'Make a template of a report’s draft. Commentary, pictures and filters stay behind, the client’s name becomes a field, and typed texts come along only where they are named.',
     roles: MAKERS,
-    body: named.extend({ report: z.string() }),
+    body: named.extend({ report: z.string(), texts }),
     reply: z.object({ id: z.string() }),
   }),
   'GET /api/templates/:template': route({
@@ -97,7 +114,7 @@ export const templateRoutes = {
   'POST /api/templates/:template/take': route({
     about: 'Take a report’s draft as the template’s next version. Reports that follow it change when somebody says so.',
     roles: MAKERS,
-    body: z.object({ report: z.string() }),
+    body: z.object({ report: z.string(), texts }),
     reply: z.object({ version: z.int() }),
   }),
   'GET /api/templates/:template/following': route({
@@ -128,6 +145,11 @@ export const templateRoutes = {
       drops: z.array(z.object({ name: z.string(), page: z.string() })),
     }),
   }),
+  'GET /api/reports/:report/typed-texts': route({
+    about: 'What somebody typed into a report, to choose what of it comes along into a template or to another client.',
+    roles: MAKERS,
+    reply: typedTexts,
+  }),
   'POST /api/reports/:report/clone': route({
     about: 'Make a report like this one for other clients, as drafts.',
     roles: MAKERS,
@@ -137,6 +159,7 @@ export const templateRoutes = {
         .array(z.string())
         .min(1, 'Choose at least one client.')
         .max(MOST_FOLLOWING, `Choose at most ${MOST_FOLLOWING} clients.`),
+      texts,
     }),
     reply: z.object({
       made: z.array(

@@ -3,10 +3,17 @@ import { MOST_ASSUMPTIONS } from '../bounds/index.ts';
 import { metricKey } from './blocks/fields.ts';
 import { boundedNumber } from './specs.ts';
 
+/** Characters of the name of an assumption. */
+export const ASSUMPTION_NAME = 60;
+
 /** A named number of a report (an uplift, a margin, a budget), which formulas and the What-if block read. */
 export const assumptionSchema = z.strictObject({
   key: metricKey,
-  label: z.string().trim().min(1, 'Give the assumption a name.').max(60, 'Keep the name to 60 characters.'),
+  label: z
+    .string()
+    .trim()
+    .min(1, 'Give the assumption a name.')
+    .max(ASSUMPTION_NAME, `Keep the name to ${ASSUMPTION_NAME} characters.`),
   unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
   /** By default. Of a percentage the fraction: 0.05 is 5 %. */
   value: boundedNumber,

@@ -75,30 +75,3 @@ export const bindDocument = (document: ReportDocument, binding: Binding): Report
     rows: page.rows.map((row) => ({ ...row, blocks: row.blocks.map((b) => bindBlock(b, binding)) })),
   })),
 });
-
-/** A design without what is one client's alone: its words, pictures, segments and what was written over. */
-export const withoutClient = (document: ReportDocument): ReportDocument => {
-  const general = (parts: ReportDocument['filter']) => parts?.filter((p) => p.dimension !== SEGMENT);
-  const { filter, ...rest } = document;
-  const whole = general(filter) ?? [];
-  return {
-    ...rest,
-    ...(whole.length > 0 && { filter: whole }),
-    pages: document.pages.map((page) => ({
-      ...page,
-      rows: page.rows.map((row) => ({
-        ...row,
-        blocks: row.blocks.map((block) => {
-          const { filter: own, ...b } = block;
-          const kept = general(own) ?? [];
-          const { picture: _, ...bare } = b as typeof b & { picture?: unknown };
-          return {
-            ...bare,
-            ...(kept.length > 0 && { filter: kept }),
-            ...(b.kind === 'commentary' && { text: '' }),
-          } as Block;
-        }),
-      })),
-    })),
-  };
-};

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS } from '../bounds/index.ts';
+import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS, TEXT } from '../bounds/index.ts';
 import type { MetricBook } from '../figures/index.ts';
 import { assumptionsSchema } from './assumptions.ts';
 import { blockId } from './blocks/blockId.ts';
@@ -8,8 +8,15 @@ import { filterSchema } from './filterSchema.ts';
 import { paperChoice } from './paper.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
 
+/** Characters of the title of a page. */
+export const PAGE_TITLE = 80;
+
 /** What a report is called. */
-export const titleSchema = z.string().trim().min(1, 'Give the report a title.').max(120, 'Keep it to 120 characters.');
+export const titleSchema = z
+  .string()
+  .trim()
+  .min(1, 'Give the report a title.')
+  .max(TEXT.title, `Keep it to ${TEXT.title} characters.`);
 
 export const rowSchema = z.strictObject({
   id: blockId,
@@ -19,7 +26,11 @@ export const rowSchema = z.strictObject({
 
 export const pageSchema = z.strictObject({
   id: blockId,
-  title: z.string().trim().min(1, 'A page needs a title.').max(80, 'Keep a page title to 80 characters.'),
+  title: z
+    .string()
+    .trim()
+    .min(1, 'A page needs a title.')
+    .max(PAGE_TITLE, `Keep a page title to ${PAGE_TITLE} characters.`),
   rows: z.array(rowSchema).max(MOST_ROWS, `A page has at most ${MOST_ROWS} rows.`),
   /** Its own paper, where that is another one than the report's. */
   paper: paperChoice.optional(),

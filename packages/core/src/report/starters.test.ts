@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { metricBook, NO_SETTINGS } from '../figures/index.ts';
 import { LOCALES, wordsFor } from '../words/index.ts';
-import { bindDocument, needsOf, withoutClient } from './binding.ts';
+import { bindDocument, needsOf } from './binding.ts';
 import type { Block } from './blocks/registry.ts';
 import { blocksOf, documentFaults, documentSchema, type ReportDocument } from './document.ts';
 import { documentFrom, STARTERS } from './starters.ts';
@@ -62,12 +62,5 @@ describe('a design and its client', () => {
     expect(words).toMatchObject({ text: '{{figure.leads}} came, {{change.leads | none}}' });
     expect(bound.filter![0]!.dimension).toBe('country');
     expect(bindDocument(document, { metrics: {}, dimensions: {} })).toEqual(document);
-  });
-
-  it('goes without what is the client’s alone', () => {
-    const bare = withoutClient(document);
-    expect(bare.filter).toEqual(filter);
-    expect(blocksOf(bare).at(-1)).toMatchObject({ text: '' });
-    expect(withoutClient({ ...document, filter: document.filter!.slice(1) })).not.toHaveProperty('filter');
   });
 });

@@ -1,5 +1,7 @@
+import { TEXT } from '@chronicon/core/bounds';
 import type { RouteName } from '@chronicon/core/contract';
-import { withoutClient } from '@chronicon/core/report';
+import { designFor, generalDesign, namedFor, typedTexts, withoutName } from '@chronicon/core/report';
+import { wordsFor } from '@chronicon/core/words';
 import { activate, deactivate } from '../scheduler/inactive.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { createClient, type StoredClient, updateMetrics } from '../store/clients.ts';
@@ -17,8 +19,11 @@ import type { Handlers } from './context.ts';
 async function copyPlans(tx: Store, from: StoredClient, to: StoredClient, at: string): Promise<void> {
   const made = new Map<string, string>();
   for (const r of await reportsOf(tx, from.id)) {
-    const document = withoutClient(r.document);
-    made.set(r.id, (await createReport(tx, { clientId: to.id, title: r.title, document, at })).id);
+    // Whoever makes the copy sees both clients: what was typed comes along, with the other name.
+    const agreed = new Set(typedTexts(r.document).map((t) => t.text));
+    const general = generalDesign(r.document, { clientName: from.name, words: wordsFor(from.language) }, agreed);
+    const title = namedFor(withoutName(r.title, from.name), to.name, TEXT.title);
+    made.set(r.id, (await createReport(tx, { clientId: to.id, title, document: designFor(general, to.name), at })).id);
   }
   for (const s of await schedulesOf(tx, from.id)) {
     const reportId = made.get(s.reportId);

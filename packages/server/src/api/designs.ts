@@ -5,14 +5,16 @@ import {
   type Binding,
   bindDocument,
   type Dropped,
+  designFor,
   documentFrom,
   fitDesign,
+  type Generalising,
+  generalDesign,
   needsOf,
   questionsByBlock,
   type ReportDocument,
   STARTERS,
   settleReport,
-  withoutClient,
 } from '@chronicon/core/report';
 import { formatterOf, wordsFor } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
@@ -23,7 +25,8 @@ import { orderBasis } from '../render/orderBasis.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { newId } from '../store/ids.ts';
 import type { StoredReport } from '../store/reports.ts';
-import { templateById } from '../store/templates.ts';
+import type { Store } from '../store/store.ts';
+import { templateAt, templateById } from '../store/templates.ts';
 import { theReport } from './access.ts';
 import type { Api } from './context.ts';
 
@@ -32,6 +35,8 @@ export interface Which {
   starter?: string | undefined;
   template?: string | undefined;
   report?: string | undefined;
+  /** Of another client’s report, the typed texts that come along. */
+  texts?: readonly string[] | undefined;
 }
 
 /** A design for a client, with the template that a report made of it follows. */
@@ -40,26 +45,14 @@ export interface Design {
   follows: { id: string; version: number } | null;
 }
 
-/** A text in which one client's name stands in place of another's. */
-export const namedFor = (text: string, from: string, to: string): string =>
-  from.trim() === '' ? text : text.replaceAll(from, to);
+/** The template that a report follows, as it was when the report took it; undefined for one that follows none. */
+export const templateOf = async (db: Store, { template }: StoredReport): Promise<ReportDocument | undefined> =>
+  template ? ((await templateAt(db, template.id, template.version))?.document ?? undefined) : undefined;
 
-/** A design with the titles of its pages and blocks named for another client. */
-function renamed(document: ReportDocument, from: string, to: string): ReportDocument {
-  const named = (text: string) => namedFor(text, from, to);
-  return {
-    ...document,
-    pages: document.pages.map((page) => ({
-      ...page,
-      title: named(page.title),
-      rows: page.rows.map((row) => ({
-        ...row,
-        blocks: row.blocks.map((b) =>
-          'title' in b && typeof b.title === 'string' ? { ...b, title: named(b.title) } : b,
-        ),
-      })),
-    })),
-  };
+/** What makes a report’s design general: whose it is, in which language, after which template. */
+export async function generalisingOf(db: Store, report: StoredReport): Promise<Generalising> {
+  const { name, language } = (await clientById(db, report.clientId))!;
+  return { clientName: name, words: wordsFor(language), template: await templateOf(db, report) };
 }
 
 /** @throws Refusal at the choice that names nothing, or 404 for a report that is not the member’s to see */
@@ -67,15 +60,14 @@ export async function designOf(api: Api, session: Session, client: StoredClient,
   if (which.template !== undefined) {
     const found = await templateById(api.store, which.template);
     if (!found) throw atField('template', 'There is no such template.');
-    return { document: found.document, follows: { id: found.id, version: found.version } };
+    return { document: designFor(found.document, client.name), follows: { id: found.id, version: found.version } };
   }
   if (which.report !== undefined) {
     const report = await theReport(api.store, session.member, which.report);
+    const general = async () =>
+      generalDesign(report.document, await generalisingOf(api.store, report), new Set(which.texts));
     return {
-      document:
-        report.clientId === client.id
-          ? report.document
-          : renamed(withoutClient(report.document), (await clientById(api.store, report.clientId))!.name, client.name),
+      document: report.clientId === client.id ? report.document : designFor(await general(), client.name),
       follows: report.template && { id: report.template.id, version: report.template.version },
     };
   }

@@ -281,6 +281,7 @@ function bodyOf(route: string, ids: Ids, f: Furnished): unknown {
     'PUT /api/clients/:client/names': { dimension: 'channel', label: 'Email', name: 'Letters' },
     'PUT /api/reports/:report/here': { window: 'w1', block: null, version: ids.version },
     'POST /api/reports/:report/clone': { clients: [ids.client] },
+    'POST /api/templates': { name: `Template ${made++}`, about: '', report: ids.report },
     'POST /api/clients/:client/needs': { report: ids.report },
     'PUT /api/reports/:report/versions/:kept': { name: 'Kept' },
     'PUT /api/reports/:report': { title: 'Monthly overview', document: ids.document, version: ids.version },
@@ -420,7 +421,6 @@ const APART = new Set([
   'GET /api/typefaces/:file',
   'DELETE /api/typefaces/:typeface',
   // Templates are the agency’s; what they say of reports is tried with them (templates.test.ts).
-  'POST /api/templates',
   'GET /api/templates/:template',
   'PUT /api/templates/:template',
   'DELETE /api/templates/:template',

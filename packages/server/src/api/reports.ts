@@ -144,7 +144,7 @@ async function brandAsked(api: Api, client: StoredClient, own?: BrandInput, ofAg
 export const reportHandlers: Handlers<
   Exclude<
     Extract<RouteName, 'GET /api/starters' | `${string}/reports${string}`>,
-    ComposingRoute | MailRoute | `${string}/clone` | 'DELETE /api/reports/:report'
+    ComposingRoute | MailRoute | `${string}/clone` | `${string}/typed-texts` | 'DELETE /api/reports/:report'
   >
 > = {
   'GET /api/starters': async () => STARTERS.map(({ key, label, about }) => ({ key, label, about })),

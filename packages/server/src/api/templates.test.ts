@@ -34,8 +34,14 @@ const reportFor = async (client: string, body: object) =>
   fixture.owner.ask('POST /api/clients/:client/reports', { params: { client }, body: { title: 'Month', ...body } });
 const following = async (who: Visitor = fixture.owner) =>
   (await who.ask('GET /api/templates/:template/following', { params: { template } })).body;
-const take = () =>
-  fixture.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: f.report } });
+const typedTexts = async (report: string) =>
+  (await fixture.owner.ask('GET /api/reports/:report/typed-texts', { params: { report } })).body.texts;
+/** Takes the report's draft into the template, with every text that was typed. */
+const take = async (texts?: string[]) =>
+  fixture.owner.ask('POST /api/templates/:template/take', {
+    params: { template },
+    body: { report: f.report, texts: texts ?? (await typedTexts(f.report)).map((t) => t.text) },
+  });
 const follow = async (reports: string[], version?: number) => {
   const now = (await fixture.owner.ask('GET /api/templates/:template', { params: { template } })).body.version;
   return fixture.owner.ask('POST /api/templates/:template/follow', {
@@ -130,6 +136,55 @@ describe('designs to begin with', () => {
     const copied = await reportFor(await newClient(), { report: f.report });
     expect(JSON.stringify(copied.body.document)).not.toMatch(/secret|segment/);
     expect(copied.body.template).toMatchObject({ id: template });
+  });
+});
+
+describe('what somebody typed into a report', () => {
+  it('is in no template and no other client’s report, unless it was seen and ticked', async () => {
+    const [page] = (await source.load()).document.pages;
+    await setHeading('Tarnbeck Pottery lost its dealer in Hull');
+    await source.edit({ op: 'namePage', page: page!.id, title: 'Hull after the strike' });
+    const texts = await typedTexts(f.report);
+    expect(texts.filter((t) => /Hull/.test(t.text))).toEqual([
+      { text: 'Hull after the strike', where: 'Title of a page', namesClient: false },
+      {
+        text: 'Tarnbeck Pottery lost its dealer in Hull',
+        where: 'Heading on “Visits”',
+        namesClient: true,
+      },
+    ]);
+    await take([]);
+    // Nor to somebody who may not see the client.
+    const analyst = await memberOf(fixture, 'analyst.elsewhere@fernglass.example', 'analyst', [await newClient()]);
+    const read = await analyst.ask('GET /api/templates/:template', { params: { template } });
+    expect(read.status).toBe(200);
+    expect(JSON.stringify(read.body)).not.toMatch(/Hull|Tarnbeck/);
+    const made = await fixture.owner.ask('POST /api/templates', {
+      body: { name: 'Nothing ticked', about: '', report: (await reportFor(f.client, { report: f.report })).body.id },
+    });
+    const bare = await analyst.ask('GET /api/templates/:template', { params: { template: made.body.id } });
+    expect(JSON.stringify(bare.body)).not.toMatch(/Hull|Tarnbeck/);
+    const client = await newClient('Alder & Finch');
+    const clone = (texts: string[]) =>
+      fixture.owner.ask('POST /api/reports/:report/clone', {
+        params: { report: f.report },
+        body: { clients: [client], texts },
+      });
+    const plain = (await clone([])).body.made[0]!.report;
+    expect(JSON.stringify((await at(plain).load()).document)).not.toMatch(/Hull|Tarnbeck/);
+    const ticked = (await clone(['Tarnbeck Pottery lost its dealer in Hull'])).body.made[0]!.report;
+    expect(await headings(ticked)).toContain('Alder & Finch lost its dealer in Hull');
+    await fixture.owner.ask('DELETE /api/templates/:template', { params: { template: made.body.id } });
+  });
+
+  it('names each client that follows by its own name', async () => {
+    const client = await newClient('Quillon Yard');
+    const made = (await reportFor(client, { template })).body.id;
+    await setHeading('What Tarnbeck Pottery sells');
+    await take();
+    await follow([made]);
+    expect(await headings(made)).toContain('What Quillon Yard sells');
+    expect(await headings(f.report)).toContain('What Tarnbeck Pottery sells');
   });
 });
 

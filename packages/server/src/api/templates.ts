@@ -1,18 +1,25 @@
-import { MOST_TEMPLATES } from '@chronicon/core/bounds';
+import { MOST_TEMPLATES, TEXT } from '@chronicon/core/bounds';
 import type { Follower, RouteName, TemplateRow } from '@chronicon/core/contract';
 import {
+  type AskedText,
   applyEdits,
   bindDocument,
   type Draft,
+  designFor,
   type Edit,
   editsBetween,
   editWords,
+  generalDesign,
+  lostOf,
+  namedFor,
   STARTERS,
-  withoutClient,
+  textsToAsk,
+  withoutName,
 } from '@chronicon/core/report';
 import { wordsFor } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
+import { clientById } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { createReport, reportById, type StoredReport, saveReport } from '../store/reports.ts';
 import { keepVersion, versionsOf } from '../store/reportVersions.ts';
@@ -32,7 +39,7 @@ import {
 import { theClient, theReport } from './access.ts';
 import { nameOfBlock } from './blockNames.ts';
 import type { Handlers } from './context.ts';
-import { bound, designOf, fitted, namedFor, needsFor } from './designs.ts';
+import { bound, designOf, fitted, generalisingOf, needsFor } from './designs.ts';
 import { withClient } from './looking.ts';
 import { readEdited } from './readEdited.ts';
 
@@ -54,13 +61,14 @@ async function describe(db: Store, { member }: Session, t: StoredTemplate): Prom
 }
 
 /** The edits by which a report comes from the version of a template that it has to the newest one, as its client has it. */
-async function editsFor(db: Store, t: StoredTemplate, { template }: StoredReport): Promise<Edit[]> {
+async function editsFor(db: Store, t: StoredTemplate, { template, clientId }: StoredReport): Promise<Edit[]> {
   if (!template || template.version >= t.version) return [];
   const before = await templateAt(db, t.id, template.version);
   if (!before) return [];
+  const { name } = (await clientById(db, clientId))!;
   const asItsClient = ({ title, document }: Draft): Draft => ({
     title,
-    document: bindDocument(document, template.binding),
+    document: bindDocument(designFor(document, name), template.binding),
   });
   // What a report is called is its own.
   return editsBetween(asItsClient(before), asItsClient(t)).filter((e) => e.op !== 'title');
@@ -70,6 +78,14 @@ async function editsFor(db: Store, t: StoredTemplate, { template }: StoredReport
 async function undoOf(db: Store, report: StoredReport): Promise<string | null> {
   const [last] = await versionsOf(db, report.id);
   return last?.kind === 'before' && last.name.startsWith(BEFORE) ? last.id : null;
+}
+
+/** Where a text stands, as a person would say it. */
+function placeOf({ of, page }: AskedText): string {
+  if (of.kind === 'page') return 'Title of a page';
+  if (of.kind === 'assumption') return `Name of an assumption, with its value ${of.value}`;
+  const kind = nameOf(of.block.kind);
+  return `${kind}${of.block.kind === 'heading' ? '' : `, ${of.label.toLowerCase()}`} on “${page}”`;
 }
 
 const BEFORE = 'Before it followed';
@@ -85,7 +101,10 @@ function inReport<T>(i: number, title: string, work: () => T): T {
 }
 
 export const templateHandlers: Handlers<
-  Extract<RouteName, `${string} /api/templates${string}` | `${string}/needs` | `${string}/clone`>
+  Extract<
+    RouteName,
+    `${string} /api/templates${string}` | `${string}/needs` | `${string}/clone` | `${string}/typed-texts`
+  >
 > = {
   'GET /api/templates': async ({ api, session }) => [
     ...(await Promise.all((await templates(api.store)).map((t) => describe(api.store, session, t)))),
@@ -109,7 +128,8 @@ export const templateHandlers: Handlers<
       throw atField('name', 'There is a template of this name already.');
     const { language } = await withClient(api, report);
     const by = { at: api.clock.now(), by: session.member.id };
-    const design = { title: report.title, document: withoutClient(report.document) };
+    const document = generalDesign(report.document, await generalisingOf(api.store, report), new Set(body.texts));
+    const design = { title: body.name, document };
     return inTransaction(api.store, async (tx) => {
       const id = await createTemplate(tx, { name: body.name, about: body.about, language, ...design }, by);
       await setFollowed(tx, report.id, { id, version: 1, binding: { metrics: {}, dimensions: {} } });
@@ -170,7 +190,8 @@ export const templateHandlers: Handlers<
           'report',
           'This report has other metrics in the place of the template’s: take the change from one that has the template’s own.',
         );
-      const version = await changeTemplate(tx, t, { title: t.title, document: withoutClient(now.document) }, by);
+      const document = generalDesign(now.document, await generalisingOf(tx, now), new Set(body.texts));
+      const version = await changeTemplate(tx, t, { title: t.title, document }, by);
       await setFollowed(tx, now.id, { id: t.id, version, binding });
       await record(tx, {
         at: by.at,
@@ -236,6 +257,15 @@ export const templateHandlers: Handlers<
     return { ...needs, drops: dropped.map(({ block, page }) => ({ name: nameOfBlock(block, client), page })) };
   },
 
+  'GET /api/reports/:report/typed-texts': async ({ api, session, params }) => {
+    const report = await theReport(api.store, session.member, params.report);
+    const texts = textsToAsk(report.document, await generalisingOf(api.store, report));
+    return {
+      texts: texts.map((t) => ({ text: t.text, where: placeOf(t), namesClient: t.namesClient })),
+      lost: lostOf(report.document),
+    };
+  },
+
   'POST /api/reports/:report/clone': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
     const at = api.clock.now();
@@ -243,11 +273,11 @@ export const templateHandlers: Handlers<
     const own = await withClient(api, report);
     const made = [];
     for (const client of clients) {
-      const design = await designOf(api, session, client, { report: report.id });
+      const design = await designOf(api, session, client, { report: report.id, texts: body.texts });
       const { document, template } = bound(design, report.template?.binding ?? { metrics: {}, dimensions: {} });
       const needs = await needsFor(api, client, document);
       const id = await inTransaction(api.store, async (tx) => {
-        const title = namedFor(body.title ?? report.title, own.name, client.name);
+        const title = namedFor(withoutName(body.title ?? report.title, own.name), client.name, TEXT.title);
         const { id } = await createReport(tx, {
           clientId: client.id,
           title,
