@@ -259,6 +259,8 @@ export const planningRoutes = {
       changes: z.int(),
       /** Mails that were already sent to the reader who was replaced, or may have been, in words: the new reader does not get those. */
       late: z.array(z.string()),
+      /** What somebody else changed while it was done, by name: it stays as it is. */
+      left: z.array(z.string()),
     }),
   }),
   'GET /api/schedules/many': route({

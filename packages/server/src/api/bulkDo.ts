@@ -1,27 +1,23 @@
-import { setImmediate } from 'node:timers/promises';
-import type { BulkAct } from '@chronicon/core/contract';
-import { readerKey, type ScheduleReader } from '@chronicon/core/report';
+import type { BulkAct, ScheduleInput } from '@chronicon/core/contract';
+import { readerKey } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
-import { Refusal } from '../platform/refusal.ts';
 import type { Doer } from '../scheduler/follow.ts';
-import { type Person, readdress } from '../scheduler/readdress.ts';
-import { type BulkKept, keepAct, keepEdition, notedOf } from '../store/bulkActs.ts';
+import { type MailsInstead, type Person, readdress, writeInstead } from '../scheduler/readdress.ts';
+import { type BulkChange, countAct, keepAct, keepChange, notedOf } from '../store/bulkActs.ts';
 import { clientById, contactsOf, saveContact } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { memberNames } from '../store/members.ts';
-import { saveList } from '../store/readerLists.ts';
+import { listsOf, saveList } from '../store/readerLists.ts';
 import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import { isChange, NEW, type Planned, type Step } from './bulkPlan.ts';
 import { whatOf } from './bulkWords.ts';
 import type { Api } from './context.ts';
+import { inTurns, type Turn } from './inTurns.ts';
 import { readersOfPlan } from './lookAhead.ts';
 import { changeReaders } from './manyPeople.ts';
 import { changeTo, endSchedule, inputOf, makeFrom, setActive, standingOf } from './scheduleActs.ts';
 import { changesOf } from './scheduleHistory.ts';
-
-/** Schedules that are changed before anybody else's turn comes. */
-export const CHANGED_AT_ONCE = 4;
 
 /** Does one step within the transaction of all of them. */
 async function doStep(
@@ -52,23 +48,28 @@ async function doStep(
   }
 }
 
-/** Makes contacts that an act asks for, and puts them where they stand for. */
-async function makeContacts(tx: Store, plan: Planned, at: string): Promise<BulkKept['made']> {
-  const made: BulkKept['made'] = [];
-  for (const [client, who] of plan.make) {
-    await setImmediate();
-    const { id } = await saveContact(tx, client, { ...who, approved: who.email }, at);
-    made.push({ client, id });
-    const put = (readers: readonly ScheduleReader[]) =>
-      readers.map((r) => ('contact' in r && r.contact === NEW ? { ...r, contact: id } : r));
-    for (const step of plan.steps.filter((s) => s.schedule.clientId === client)) {
-      step.input = changeReaders(step.input, put);
-    }
-    for (const l of plan.lists.filter((x) => x.client === client)) {
-      l.contacts = l.contacts.map((c) => (c === NEW ? id : c));
-    }
-  }
-  return made;
+/** Makes the contacts that an act asks for. @returns their ids by client */
+async function makeContacts(store: Store, plan: Planned, act: string, at: string): Promise<Map<string, string>> {
+  const turns = [...plan.make].map(
+    ([client, who]): Turn<[string, string]> => ({
+      async run(tx) {
+        const { id } = await saveContact(tx, client, { ...who, approved: who.email }, at);
+        await keepChange(tx, act, { kind: 'made', client, id });
+        return [client, id];
+      },
+    }),
+  );
+  return new Map(await inTurns(store, turns));
+}
+
+/** What a step would say, with the contacts that were made where they stand for. */
+function withMade({ input, schedule }: Step, made: ReadonlyMap<string, string>): ScheduleInput {
+  const id = made.get(schedule.clientId);
+  return id === undefined
+    ? input
+    : changeReaders(input, (readers) =>
+        readers.map((r) => ('contact' in r && r.contact === NEW ? { ...r, contact: id } : r)),
+      );
 }
 
 /** Notes of a contact that they have left, or that their address is right. @returns how that was, and is */
@@ -76,13 +77,13 @@ async function noteContact(
   tx: Store,
   { client, contact: id, that }: Planned['note'][number],
   at: string,
-): Promise<BulkKept['noted'][number] | null> {
+): Promise<Extract<BulkChange, { kind: 'noted' }> | null> {
   const contact = (await contactsOf(tx, client)).find((c) => c.id === id);
   if (!contact) return null;
   const before = notedOf(contact);
   const after = that === 'left' ? { ...before, standing: 'left' as const } : { ...before, approved: contact.email };
   await saveContact(tx, client, { ...contact, ...after }, at);
-  return { client, id, before, after };
+  return { kind: 'noted', client, id, before, after };
 }
 
 /** Who reads a schedule no more, and who does in their place; null where nobody took a place. */
@@ -93,63 +94,108 @@ function replacedIn(before: StoredSchedule, after: StoredSchedule): { from: stri
   return gone && come && !('list' in come) ? { from: readerKey(gone), to: come } : null;
 }
 
-/** Does an act, in one transaction, and keeps how it was before. */
+/** What a turn of an act came to: whether it changed something, and what has to be said of it. */
+interface Came {
+  changed: boolean;
+  late?: string[];
+  /** What somebody else changed meanwhile, and stays as it is. */
+  left?: string;
+}
+
+/** One schedule of an act. */
+function scheduleTurn(api: Api, act: Exclude<BulkAct, { do: 'make' }>, step: Step, id: string, by: Doer): Turn<Came> {
+  const { row, schedule } = step;
+  const other = act.do === 'replace' ? replacedIn(schedule, { ...schedule, ...step.input }) : null;
+  let written: MailsInstead = new Map();
+  return {
+    async ready() {
+      if (other) written = await writeInstead(api, row.id, other);
+    },
+    async run(tx) {
+      const now = await scheduleById(tx, row.id);
+      if (!now || JSON.stringify(standingOf(now)) !== JSON.stringify(standingOf(schedule)))
+        return { changed: false, left: `“${row.title}” of ${row.clientName}` };
+      await doStep(tx, act, step, by);
+      const after = (await scheduleById(tx, row.id))!;
+      await keepChange(tx, id, {
+        kind: 'schedule',
+        id: row.id,
+        before: standingOf(schedule),
+        after: standingOf(after),
+      });
+      const { late } = other ? await readdress(api, tx, row.id, { ...other, written }, by) : { late: [] };
+      return { changed: true, late };
+    },
+  };
+}
+
+const listTurn = ({ client, list, contacts }: Planned['lists'][number], id: string, by: Doer): Turn<Came> => ({
+  async run(tx) {
+    const now = (await listsOf(tx, client)).find((l) => l.id === list.id);
+    if (JSON.stringify(now?.contacts) !== JSON.stringify(list.contacts))
+      return { changed: false, left: `List “${list.name}”` };
+    await saveList(tx, client, { ...list, contacts }, by.at);
+    const { name, contacts: before } = list;
+    await keepChange(tx, id, { kind: 'list', client, id: list.id, name, before, after: contacts });
+    await record(tx, { at: by.at, actor: by.actor, action: 'list.changed', subject: client });
+    return { changed: true };
+  },
+});
+
+const noteTurn = (note: Planned['note'][number], id: string, by: Doer): Turn<Came> => ({
+  async run(tx) {
+    const noted = await noteContact(tx, note, by.at);
+    if (!noted) return { changed: false };
+    await keepChange(tx, id, noted);
+    const detail = { contact: note.contact };
+    await record(tx, { at: by.at, actor: by.actor, action: 'contact.changed', subject: note.client, detail });
+    return { changed: false };
+  },
+});
+
+/**
+ * Does an act, a few changes to a transaction: others write meanwhile. Each change is kept with how it was before, in the transaction
+ * that makes it. Whatever ends it in between, what was done until then can be undone; what somebody else changed meanwhile
+ * stays, and is named.
+ */
 export async function doAct(
   api: Api,
   session: Session,
   act: BulkAct,
   plan: Planned,
-): Promise<{ id: string; late: string[] }> {
+): Promise<{ id: string; late: string[]; left: string[] }> {
   const { member } = session;
   const at = api.clock.now();
   const by = { at, actor: member.id, name: member.name };
   const names = await memberNames(api.store);
-  return inTransaction(api.store, async (tx) => {
-    const kept: BulkKept = { schedules: [], lists: [], made: [], noted: [], editions: [] };
-    kept.made = await makeContacts(tx, plan, at);
-    const late: string[] = [];
-    const steps = plan.steps.filter((s) => isChange(s.row));
-    for (const [i, step] of steps.entries()) {
-      // Others read meanwhile; who wants to write waits for the whole.
-      if (i % CHANGED_AT_ONCE === 0) await setImmediate();
-      const now = await scheduleById(tx, step.row.id);
-      if (!now || JSON.stringify(standingOf(now)) !== JSON.stringify(standingOf(step.schedule))) {
-        throw new Refusal(409, `“${step.row.title}” of ${step.row.clientName} was changed meanwhile. Look once more.`);
-      }
-      // An edition is made once all is done: nothing of its schedule changes.
-      if (act.do === 'make') continue;
-      await doStep(tx, act, step, by);
-      const after = (await scheduleById(tx, step.row.id))!;
-      kept.schedules.push({ id: step.row.id, before: standingOf(step.schedule), after: standingOf(after) });
-      const other = act.do === 'replace' ? replacedIn(step.schedule, after) : null;
-      if (other) late.push(...(await readdress(api, tx, step.row.id, other, by)).late);
-    }
-    const lists = plan.lists.filter((l) => isChange(l.row));
-    for (const { client, list, contacts } of lists) {
-      await saveList(tx, client, { ...list, contacts }, at);
-      kept.lists.push({ client, id: list.id, name: list.name, before: list.contacts, after: contacts });
-      await record(tx, { at, actor: member.id, action: 'list.changed', subject: client });
-    }
-    for (const note of plan.note) {
-      await setImmediate();
-      const noted = await noteContact(tx, note, at);
-      if (!noted) continue;
-      kept.noted.push(noted);
-      const detail = { contact: note.contact };
-      await record(tx, { at, actor: member.id, action: 'contact.changed', subject: note.client, detail });
-    }
-    const count = steps.length + lists.length;
-    const what = whatOf(act, count, names);
-    const id = await keepAct(tx, { at, by: member.id, what, count, kept });
+  const steps = plan.steps.filter((s) => isChange(s.row));
+  const lists = plan.lists.filter((l) => isChange(l.row));
+  const planned = steps.length + lists.length;
+  const id = await keepAct(api.store, { at, by: member.id, what: whatOf(act, planned, names), count: planned });
+  const made = await makeContacts(api.store, plan, id, at);
+  const came = await inTurns(api.store, [
+    // An edition is made once all is done: nothing of its schedule changes.
+    ...(act.do === 'make' ? [] : steps.map((s) => scheduleTurn(api, act, { ...s, input: withMade(s, made) }, id, by))),
+    ...lists.map((l) => {
+      const contacts = l.contacts.map((c) => (c === NEW ? made.get(l.client)! : c));
+      return listTurn({ ...l, contacts }, id, by);
+    }),
+    ...plan.note.map((n) => noteTurn(n, id, by)),
+  ]);
+  const count = act.do === 'make' ? planned : came.filter((c) => c.changed).length;
+  const what = whatOf(act, count, names);
+  await inTransaction(api.store, async (tx) => {
+    if (count !== planned) await countAct(tx, id, { what, count });
     await record(tx, { at, actor: member.id, action: 'schedules.many', subject: id, detail: { what, count } });
-    return { id, late };
   });
+  return { id, late: came.flatMap((c) => c.late ?? []), left: came.flatMap((c) => c.left ?? []) };
 }
 
 /** Makes the editions of an act that makes some: each is looked at before it goes, and can be undone once it is there. */
 export async function makeEditions(api: Api, session: Session, plan: Planned, actId: string): Promise<void> {
   for (const { schedule } of plan.steps.filter((s) => isChange(s.row))) {
     const by = { memberId: session.member.id, kind: 'by-hand' as const, of: 'last' as const };
-    for (const edition of await makeFrom(api, schedule, by)) await keepEdition(api.store, actId, edition);
+    for (const edition of await makeFrom(api, schedule, by))
+      await keepChange(api.store, actId, { kind: 'edition', id: edition });
   }
 }

@@ -1,25 +1,26 @@
-import { setImmediate } from 'node:timers/promises';
 import { readerKey } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { notFound, Refusal } from '../platform/refusal.ts';
 import { type Doer, takeUpEnded } from '../scheduler/follow.ts';
-import { actById, type BulkKept, markUndone, notedOf } from '../store/bulkActs.ts';
+import { actById, type BulkChange, changesOfAct, markChangeUndone, markUndone, notedOf } from '../store/bulkActs.ts';
 import { clientById, contactsOf, maySee, removeContact, saveContact } from '../store/clients.ts';
 import { editionById, moveEdition } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
 import { listsOf, saveList } from '../store/readerLists.ts';
 import { scheduleById, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
-import { CHANGED_AT_ONCE } from './bulkDo.ts';
 import type { Api } from './context.ts';
+import { inTurns, type Turn } from './inTurns.ts';
 import { readersOfPlan } from './lookAhead.ts';
 import { changeTo, endSchedule, setActive, standingOf } from './scheduleActs.ts';
 import { changesOf } from './scheduleHistory.ts';
 
+type Of<K> = Extract<BulkChange, { kind: K }>;
+
 /** Puts one schedule back as it was; false where it is no longer as the act left it. */
 async function putBack(
   tx: Store,
-  { id, before, after }: BulkKept['schedules'][number],
+  { id, before, after }: Of<'schedule'>,
   by: Doer,
   member: Session['member'],
 ): Promise<boolean> {
@@ -45,11 +46,7 @@ async function putBack(
 }
 
 /** Puts back what is noted of a contact. @returns whose, where somebody has noted something else since */
-async function putBackNoted(
-  tx: Store,
-  { client, id, before, after }: BulkKept['noted'][number],
-  at: string,
-): Promise<string | null> {
+async function putBackNoted(tx: Store, { client, id, before, after }: Of<'noted'>, at: string): Promise<string | null> {
   const contact = (await contactsOf(tx, client)).find((c) => c.id === id);
   if (!contact) return null;
   if (JSON.stringify(notedOf(contact)) !== JSON.stringify(after)) {
@@ -62,34 +59,52 @@ async function putBackNoted(
 /** States of an edition in which nothing of it has been handed over. */
 const OPEN = ['planned', 'collecting', 'review', 'ready', 'held'];
 
-/** Takes away what an act made. @returns how many editions of it are left out now */
-async function takeBackMade(
-  tx: Store,
-  { made, editions }: BulkKept,
-  by: Doer,
-  sees: (client: string) => Promise<boolean>,
-): Promise<number> {
-  for (const { client, id } of made) {
-    await setImmediate();
-    if (!(await sees(client))) continue;
-    // Who reads elsewhere by now stays.
-    const reads =
-      (await schedulesReading(tx, client, id)) || (await listsOf(tx, client)).some((l) => l.contacts.includes(id));
-    if (!reads) await removeContact(tx, client, id, by.at);
+/** What undoing one change came to: undone, left as it is with what that is called, or nothing to speak of. */
+type Came = { undone: number } | { kept: string } | null;
+
+/** Puts back one change of an act, as far as it is still as the act left it and the member sees its client. */
+async function undoOne(tx: Store, change: BulkChange, by: Doer, member: Session['member']): Promise<Came> {
+  switch (change.kind) {
+    case 'schedule':
+      return (await putBack(tx, change, by, member)) ? { undone: 1 } : { kept: await titleOf(tx, change.id, member) };
+    case 'list': {
+      if (!(await maySee(tx, member, change.client))) return null;
+      const list = (await listsOf(tx, change.client)).find((x) => x.id === change.id);
+      if (!list || JSON.stringify(list.contacts) !== JSON.stringify(change.after))
+        return { kept: `List “${change.name}”` };
+      await saveList(tx, change.client, { ...list, contacts: change.before }, by.at);
+      return { undone: 1 };
+    }
+    case 'noted': {
+      if (!(await maySee(tx, member, change.client))) return null;
+      const whose = await putBackNoted(tx, change, by.at);
+      return whose === null ? null : { kept: `What is noted of ${whose}` };
+    }
+    case 'made': {
+      const { client, id } = change;
+      if (!(await maySee(tx, member, client))) return null;
+      // Who reads elsewhere by now stays.
+      const reads =
+        (await schedulesReading(tx, client, id)) || (await listsOf(tx, client)).some((l) => l.contacts.includes(id));
+      if (!reads) await removeContact(tx, client, id, by.at);
+      return null;
+    }
+    case 'edition': {
+      const e = await editionById(tx, change.id);
+      if (!e || !OPEN.includes(e.state) || !(await maySee(tx, member, e.client_id))) return null;
+      const patch = { reason: `Left out by ${by.name}.`, next_at: null };
+      return (await moveEdition(tx, e, 'skipped', patch, { at: by.at, actor: by.actor })) ? { undone: 1 } : null;
+    }
   }
-  let leftOut = 0;
-  for (const edition of editions) {
-    const e = await editionById(tx, edition);
-    if (!e || !OPEN.includes(e.state) || !(await sees(e.client_id))) continue;
-    const patch = { reason: `Left out by ${by.name}.`, next_at: null };
-    if (await moveEdition(tx, e, 'skipped', patch, { at: by.at, actor: by.actor })) leftOut++;
-  }
-  return leftOut;
 }
 
+/** What was made for an act goes once nothing of the act hangs on it any more. */
+const LAST: BulkChange['kind'][] = ['made', 'edition'];
+
 /**
- * Undoes an act on many schedules: what is still as the act left it is as it was before; what was changed since stays,
- * and is named. Of clients that the member does not see any more, nothing is touched.
+ * Undoes an act on many schedules, a few changes to a transaction: what is still as the act left it is as it was before; what was
+ * changed since stays, and is named. Of clients that the member does not see any more, nothing is touched. One that was ended
+ * in between goes on where it stopped.
  * @throws Refusal 404 for an act that is not theirs, 409 for one that was undone
  */
 export async function undoAct(api: Api, { member }: Session, id: string): Promise<{ undone: number; kept: string[] }> {
@@ -98,43 +113,23 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
   if (act.undone_at !== null) throw new Refusal(409, 'This was undone already.');
   const at = api.clock.now();
   const by = { at, actor: member.id, name: member.name };
-  const kept: string[] = [];
-  let undone = 0;
+  const changes = await changesOfAct(api.store, id);
+  const rank = ({ change }: (typeof changes)[number]): number => LAST.indexOf(change.kind);
+  const turns = [...changes]
+    .sort((a, b) => rank(a) - rank(b))
+    .map(
+      ({ n, change }): Turn<Came> => ({
+        run: async (tx) => ((await markChangeUndone(tx, id, n)) ? undoOne(tx, change, by, member) : null),
+      }),
+    );
+  const came = await inTurns(api.store, turns);
+  const undone = came.reduce((sum, c) => sum + (c && 'undone' in c ? c.undone : 0), 0);
   await inTransaction(api.store, async (tx) => {
     if (!(await markUndone(tx, id, at))) throw new Refusal(409, 'This was undone already.');
-    const seen = new Map<string, boolean>();
-    const sees = async (client: string) => {
-      const known = seen.get(client) ?? (await maySee(tx, member, client));
-      seen.set(client, known);
-      return known;
-    };
-    const onlyVisible = async <T extends { client: string }>(all: readonly T[]): Promise<T[]> => {
-      const found: T[] = [];
-      for (const x of all) if (await sees(x.client)) found.push(x);
-      return found;
-    };
-    for (const [i, s] of act.kept.schedules.entries()) {
-      if (i % CHANGED_AT_ONCE === 0) await setImmediate();
-      if (await putBack(tx, s, by, member)) undone++;
-      else kept.push(await titleOf(tx, s.id, member));
-    }
-    for (const l of await onlyVisible(act.kept.lists)) {
-      const list = (await listsOf(tx, l.client)).find((x) => x.id === l.id);
-      if (list && JSON.stringify(list.contacts) === JSON.stringify(l.after)) {
-        await saveList(tx, l.client, { ...list, contacts: l.before }, at);
-        undone++;
-      } else kept.push(`List “${l.name}”`);
-    }
-    for (const noted of await onlyVisible(act.kept.noted)) {
-      await setImmediate();
-      const whose = await putBackNoted(tx, noted, at);
-      if (whose !== null) kept.push(`What is noted of ${whose}`);
-    }
-    undone += await takeBackMade(tx, act.kept, by, sees);
     await record(tx, { at, actor: member.id, action: 'schedules.undone', subject: id, detail: { undone } });
   });
   api.scheduler.nudge();
-  return { undone, kept };
+  return { undone, kept: came.flatMap((c) => (c && 'kept' in c ? c.kept : [])) };
 }
 
 const schedulesReading = async (db: Store, client: string, contact: string): Promise<boolean> =>

@@ -6,7 +6,7 @@ import { readFrozen, remarksOf } from '@chronicon/core/page';
 import { formatterOf } from '@chronicon/core/words';
 import { Refusal } from '../platform/refusal.ts';
 import { addresseesOf } from '../scheduler/addressees.ts';
-import { approvedHashes, mailsOf, reviewHash } from '../scheduler/mails.ts';
+import { approvedHashes, composeMails, isSameBasis, mailBasis, reviewHash } from '../scheduler/mails.ts';
 import { madeOfNow, settle } from '../scheduler/orders.ts';
 import { settleEdition } from '../scheduler/settleEdition.ts';
 import { asksUntil } from '../scheduler/signingOff.ts';
@@ -117,13 +117,21 @@ async function describe({ store: db, clock }: Pick<Api, 'store' | 'clock'>, rows
   });
 }
 
-/** The mails that an edition would send now, and the hash of all that a person sees of it. */
-async function reviewNow(api: Api, db: Store, e: EditionRow) {
-  const frozen = readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
+/** What the mails of an edition are written from now, and whether its pages are those that would be drawn. */
+async function standingOf(api: Api, db: Store, e: EditionRow) {
   const settled = await settle(db, e);
-  const mails = await mailsOf(db, e, settled.orders, frozen, api.config.url);
-  const fresh = e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of;
-  return { frozen, mails, fresh, hash: mails.ok ? reviewHash(e, mails.messages) : null };
+  return {
+    basis: await mailBasis(db, e, settled.orders, api.config.url),
+    fresh: e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of,
+  };
+}
+
+/** The mails that an edition would send now, and the hash of all that a person sees of it. */
+async function reviewNow(api: Api, e: EditionRow) {
+  const frozen = readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
+  const standing = await standingOf(api, api.store, e);
+  const mails = await composeMails(standing.basis, frozen);
+  return { frozen, mails, ...standing, hash: mails.ok ? reviewHash(e, mails.messages) : null };
 }
 
 /** Marks a drawn edition to be drawn anew, where something that it is made of has changed. */
@@ -174,7 +182,7 @@ async function reviewOf(api: Api, e: EditionRow, client: StoredClient) {
     hash: null,
   };
   if (e.frozen === null) return { ...empty, problem: e.reason ?? 'It is not drawn yet.' };
-  const { frozen, mails, fresh, hash } = await reviewNow(api, api.store, e);
+  const { frozen, mails, fresh, hash } = await reviewNow(api, e);
   if (!fresh && maySend(e)) await drawAnew(api, e);
   return {
     ...empty,
@@ -213,11 +221,13 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     const e = await theEdition(api.store, session.member, params.edition);
     checkWorking((await clientById(api.store, e.client_id))!);
     if (!maySend(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it does not wait to be sent.`);
+    const { mails, hash, basis } = await reviewNow(api, e);
+    if (!mails.ok) throw new Refusal(422, mails.reason);
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
-      const { mails, fresh, hash } = await reviewNow(api, tx, e);
-      if (!mails.ok) throw new Refusal(422, mails.reason);
-      if (!fresh || hash !== body.hash) {
+      // The mails were written before; what they are written from is compared once nobody else can change it.
+      const now = await standingOf(api, tx, e);
+      if (!now.fresh || !isSameBasis(basis, now.basis) || hash !== body.hash) {
         throw new Refusal(409, 'It has changed since you looked at it. Look at it as it is now, then send it.');
       }
       // A run goes at its time; what is late, or was made by hand, at once: after the moment in which it can be undone.

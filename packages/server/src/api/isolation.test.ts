@@ -2,7 +2,7 @@ import { FILE_ROUTES, type RouteName, routes } from '@chronicon/core/contract';
 import { DEMO_TOKEN } from '@chronicon/simulators';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { addMessages, deliveriesOf } from '../store/messages.ts';
+import { addMessages, deliveriesOf, packMessages } from '../store/messages.ts';
 import {
   ACCOUNT,
   CLIENT,
@@ -163,7 +163,7 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     to: [person],
   };
   const ids = { messageId: `${sent}@fernglass.example`, resend: 0, contactId: f.contact };
-  await addMessages(fixture.server.store, sent, [{ ...ids, ...message }], like.created_at);
+  await addMessages(fixture.server.store, sent, await packMessages([{ ...ids, ...message }]), like.created_at);
   const { id: delivery } = (await deliveriesOf(fixture.server.store, [sent]))[0]!;
   await fixture.server.store.updateTable('delivery').set({ state: 'accepted' }).where('id', '=', delivery).execute();
   const report = (await owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;

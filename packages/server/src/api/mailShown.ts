@@ -5,7 +5,7 @@ import { pictureType } from '../mail/mailPictures.ts';
 import { notFound, Refusal } from '../platform/refusal.ts';
 import type { Addressee } from '../scheduler/addressees.ts';
 import { mailPictures } from '../scheduler/editionFiles.ts';
-import { mailsOf } from '../scheduler/mails.ts';
+import { composeMails, mailBasis } from '../scheduler/mails.ts';
 import { settle } from '../scheduler/orders.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
@@ -79,7 +79,7 @@ export async function mailOfEdition(api: Api, e: EditionRow, reader: string, sch
   if (e.frozen === null) throw notFound('mail');
   const frozen = readFrozen(api.files.read(e.frozen).toString('utf8'), `the edition ${e.id}`);
   const { orders } = await settle(api.store, e);
-  const mails = await mailsOf(api.store, e, orders, frozen, api.config.url);
+  const mails = await composeMails(await mailBasis(api.store, e, orders, api.config.url), frozen);
   if (!mails.ok) throw new Refusal(422, mails.reason);
   const m = mails.messages.find((x) => x.to.some((t) => t.reader === reader));
   if (!m) throw notFound('mail');

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { keepEdition } from '../store/bulkActs.ts';
+import { ChangedMeanwhile } from '../scheduler/changedMeanwhile.ts';
+import { keepChange } from '../store/bulkActs.ts';
 import { visit } from '../test/harness.ts';
 import { planningFixture } from '../test/planning.ts';
+import { inTurns, type Turn } from './inTurns.ts';
 
 const t = planningFixture();
 
@@ -46,6 +48,64 @@ describe('all schedules', () => {
     expect((await t.schedule(one)).input.time).toBe('08:00');
     expect((await t.schedule(two)).input).toMatchObject({ time: '07:30', subject: 'Another' });
     expect((await t.ask('POST /api/schedules/many/:act/undo', { params: { act: done! } })).status).toBe(409);
+  });
+
+  it('are changed while others write, each change kept to be undone', async () => {
+    const all: string[] = [];
+    for (let i = 0; i < 24; i++) all.push(await t.start({ time: `${String(i).padStart(2, '0')}:15` }));
+    const body = { schedules: all, act: { do: 'retime', time: '07:30', zone: null } };
+    const { seen } = (await t.ask('POST /api/schedules/many', { body })).body;
+    let going = true;
+    const doing = t.ask('POST /api/schedules/many', { body: { ...body, seen } }).finally(() => {
+      going = false;
+    });
+    const { store } = t.fixture.server;
+    const changed = new Set<number>();
+    // Somebody else writes all the while; each time they see how far it is.
+    for (let i = 0; going; i++) {
+      const params = { client: t.f.client };
+      await t.ask('PUT /api/clients/:client/tags', { params, body: { tags: [`Tag ${i}`] } });
+      const rows = await store.selectFrom('schedule').select('rule').where('time', '=', '07:30').execute();
+      changed.add(rows.length);
+    }
+    const { done } = (await doing).body;
+    expect([...changed].some((n) => n > 0 && n < all.length)).toBe(true);
+    expect((await t.undoMany(done!)).body).toEqual({ undone: 24, kept: [] });
+  });
+
+  it('that end in between keep what was done before the turn that fails', async () => {
+    const ids = [await t.start(), await t.start({ time: '09:00' })];
+    const { store } = t.fixture.server;
+    const turns = ids.map(
+      (id, i): Turn<string> => ({
+        async run(tx) {
+          if (i === 1) throw new Error('planted');
+          await tx.updateTable('schedule').set({ subject: 'Another' }).where('id', '=', id).execute();
+          return id;
+        },
+      }),
+    );
+    // One transaction is done whole or not at all; those before it stay.
+    await expect(inTurns(store, [...turns.slice(0, 1), ...turns])).rejects.toThrow('planted');
+    expect((await t.schedule(ids[0]!)).input.subject).not.toBe('Another');
+    const five = Array.from({ length: 5 }, (_, i) => turns[i === 4 ? 1 : 0]!);
+    await expect(inTurns(store, five)).rejects.toThrow('planted');
+    expect((await t.schedule(ids[0]!)).input.subject).toBe('Another');
+  });
+
+  it('what was made ready and no longer fits is made ready again, and given up at last', async () => {
+    let ready = 0;
+    const turn = (fits: () => boolean): Turn<number> => ({
+      async ready() {
+        ready++;
+      },
+      async run() {
+        if (!fits()) throw new ChangedMeanwhile();
+        return ready;
+      },
+    });
+    expect(await inTurns(t.fixture.server.store, [turn(() => ready === 2)])).toEqual([2]);
+    await expect(inTurns(t.fixture.server.store, [turn(() => false)])).rejects.toThrow('kept changing');
   });
 
   it.each([
@@ -132,7 +192,7 @@ describe('all schedules', () => {
     const act = (await third.ask('POST /api/schedules/many', { body: { ...body, seen } })).body.done!;
     await t.fixture.moveTo('2026-11-03T06:00:00Z');
     const edition = await t.edition();
-    await keepEdition(t.fixture.server.store, act, edition.id);
+    await keepChange(t.fixture.server.store, act, { kind: 'edition', id: edition.id });
     const member = (await t.ask('GET /api/members')).body.find((m) => m.email === email)!.id;
     const change = { name: 'Third', role: 'manager', clients: [] };
     expect((await t.ask('PUT /api/members/:member', { params: { member }, body: change })).status).toBe(200);

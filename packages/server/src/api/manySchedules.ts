@@ -16,14 +16,14 @@ export const manyHandlers: Handlers<Extract<RouteName, `${string} /api/schedules
     const rows = rowsOf(plan);
     const seen = seenOf(body.act, plan);
     const changes = rows.filter(isChange).length;
-    if (body.seen === null) return { seen, done: null, rows, changes, late: [] };
+    if (body.seen === null) return { seen, done: null, rows, changes, late: [], left: [] };
     if (body.seen !== seen)
       throw new Refusal(409, 'Something has changed since you looked. Look once more, then do it.');
     if (changes === 0) throw new Refusal(422, 'Nothing would change.');
-    const { id: done, late } = await doAct(api, session, body.act, plan);
+    const { id: done, late, left } = await doAct(api, session, body.act, plan);
     if (body.act.do === 'make') await makeEditions(api, session, plan, done);
     api.scheduler.nudge();
-    return { seen, done, rows, changes, late };
+    return { seen, done, rows, changes, late, left };
   },
 
   'GET /api/schedules/many': async ({ api, session: { member } }) => {

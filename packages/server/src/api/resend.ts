@@ -3,16 +3,23 @@ import { type DeliveryDetail, STATE_LABELS } from '@chronicon/core/contract';
 import { mayFollow, messageIdOf } from '@chronicon/core/edition';
 import { readFrozen } from '@chronicon/core/page';
 import { atField, Refusal } from '../platform/refusal.ts';
-import { addresseesOf } from '../scheduler/addressees.ts';
-import { mailsOf } from '../scheduler/mails.ts';
+import { type Addressee, addresseesOf } from '../scheduler/addressees.ts';
+import { composeMails, type MailBasis, mailBasis } from '../scheduler/mails.ts';
 import { attemptsOf } from '../store/attempts.ts';
-import { clientById } from '../store/clients.ts';
+import { clientById, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, moveEdition, ordersOf } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { agencyOf, memberNames } from '../store/members.ts';
-import { addMessages, deliveriesOf, messagesOf, type NewMessage, nextRound } from '../store/messages.ts';
-import { unpacked } from '../store/packed.ts';
+import {
+  addMessages,
+  deliveriesOf,
+  messagesOf,
+  type NewMessage,
+  nextRound,
+  type PackedMessage,
+  packMessages,
+} from '../store/messages.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api } from './context.ts';
 import { checkWorking } from './working.ts';
@@ -54,14 +61,78 @@ export async function detailsOf(api: Api, e: EditionRow): Promise<DeliveryDetail
 const maySendAgain = (e: EditionRow): boolean =>
   mayFollow(e.state, 'sending') && e.state !== 'held' && e.state !== 'ready';
 
-/** The mail of an edition for somebody who had none, with the same figures: greeted by their own name. */
-async function freshMail(api: Api, tx: Store, e: EditionRow, reader: string): Promise<NewMessage> {
-  const frozen = readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
+/** Who gets an edition once more, and from what their mails are made: what they had, or one of their own. */
+interface Plan {
+  round: number;
+  domain: string;
+  going: Addressee[];
+  /** The mail that each of them had, by reader. */
+  had: Record<string, string>;
+  /** What the mails of those are written from who had none, by reader. */
+  fresh: Record<string, MailBasis>;
+}
+
+/** @throws Refusal for readers who are none, and those to whom nothing may go */
+async function planOf(
+  db: Store,
+  e: EditionRow,
+  client: StoredClient,
+  ids: readonly string[] | null,
+  home: string | null,
+): Promise<Plan> {
+  const all = (await deliveriesOf(db, [e.id])).filter((d) => d.state !== 'withdrawn');
+  const refOf = (id: string) => (id.startsWith('me_') ? { member: id } : { contact: id });
+  const wanted = [...new Set(ids ?? all.map((d) => d.reader_id))];
+  const people = await addresseesOf(db, client, wanted.map(refOf));
+  const lost = wanted.find((id) => !people.some((p) => p.id === id));
+  if (lost !== undefined && ids !== null) throw atField('readers', 'Choose contacts of this client, or members.');
+  const held = people.find((p) => p.fault !== null);
+  if (held && ids !== null) throw atField('readers', `${held.name} (${held.email}) ${GUARD_WORDS[held.fault!]}`);
+  const going = people.filter((p) => p.fault === null);
+  if (going.length === 0) throw atField('readers', 'There is nobody left to whom it may go.');
   const { mailing: _, ...orders } = ordersOf(e);
-  const readers = [reader.startsWith('me_') ? { member: reader } : { contact: reader }];
-  const mails = await mailsOf(tx, e, { ...orders, readers }, frozen, api.config.url);
-  if (!mails.ok) throw new Refusal(422, mails.reason);
-  return mails.messages[0]!;
+  const had: Plan['had'] = {};
+  const fresh: Plan['fresh'] = {};
+  for (const { id } of going) {
+    const own = all.find((d) => d.reader_id === id);
+    if (own) had[id] = own.message_id;
+    else fresh[id] = await mailBasis(db, e, { ...orders, readers: [refOf(id)] }, home);
+  }
+  const agency = (await agencyOf(db))!;
+  return { round: await nextRound(db, e.id), domain: agency.mailFrom.split('@')[1] ?? 'localhost', going, had, fresh };
+}
+
+/** The mails of a plan, ready to be written down. @throws Refusal where one cannot be written */
+async function mailsOfPlan(api: Api, e: EditionRow, plan: Plan, askedBy: string): Promise<PackedMessage[]> {
+  const sent = new Map((await messagesOf(api.store, e.id)).map((m) => [m.id, m]));
+  const frozen =
+    Object.keys(plan.fresh).length > 0
+      ? readFrozen(api.files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`)
+      : null;
+  const made: PackedMessage[] = [];
+  for (const p of plan.going) {
+    const known = {
+      resend: plan.round,
+      contactId: p.id,
+      askedBy,
+      messageId: messageIdOf(e.id, p.id, plan.round, plan.domain),
+      to: [{ reader: p.id, email: p.email, name: p.name, line: 'to' as const }],
+    };
+    const like = sent.get(plan.had[p.id] ?? '');
+    if (like) {
+      // As it went to them.
+      const { subject, body, file_name: fileName, home } = like;
+      const files = JSON.parse(like.files) as NewMessage['files'];
+      made.push({ ...known, subject, body: Buffer.from(body), fileName, home, files });
+      continue;
+    }
+    // With the same figures, and greeted by their own name.
+    const mails = await composeMails(plan.fresh[p.id]!, frozen!);
+    if (!mails.ok) throw new Refusal(422, mails.reason);
+    const [packed] = await packMessages(mails.messages.slice(0, 1));
+    made.push({ ...packed!, ...known });
+  }
+  return made;
 }
 
 /** Writes an edition's mails once more for those who are named: as they went, under ids of their own. */
@@ -74,45 +145,17 @@ export async function resend(
   const client = (await clientById(api.store, e.client_id))!;
   checkWorking(client);
   if (!maySendAgain(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it has not been sent yet.`);
+  const plan = await planOf(api.store, e, client, ids, api.config.url);
+  const messages = await mailsOfPlan(api, e, plan, memberId);
   const at = api.clock.now();
   return inTransaction(api.store, async (tx) => {
-    const sent = await messagesOf(tx, e.id);
-    const all = await deliveriesOf(tx, [e.id]);
-    const had = new Set(all.filter((d) => d.state !== 'withdrawn').map((d) => d.reader_id));
-    const wanted = ids === null ? [...had] : [...new Set(ids)];
-    const people = await addresseesOf(
-      tx,
-      client,
-      wanted.map((id) => (id.startsWith('me_') ? { member: id } : { contact: id })),
-    );
-    const lost = wanted.find((id) => !people.some((p) => p.id === id));
-    if (lost !== undefined && ids !== null) throw atField('readers', 'Choose contacts of this client, or members.');
-    const held = people.find((p) => p.fault !== null);
-    if (held && ids !== null) throw atField('readers', `${held.name} (${held.email}) ${GUARD_WORDS[held.fault!]}`);
-    const going = people.filter((p) => p.fault === null);
-    if (going.length === 0) throw atField('readers', 'There is nobody left to whom it may go.');
-    const round = await nextRound(tx, e.id);
-    const agency = (await agencyOf(tx))!;
-    const domain = agency.mailFrom.split('@')[1] ?? 'localhost';
-    const messages: NewMessage[] = [];
-    for (const p of going) {
-      const known = { resend: round, contactId: p.id, askedBy: memberId };
-      const messageId = messageIdOf(e.id, p.id, round, domain);
-      const to = [{ reader: p.id, email: p.email, name: p.name, line: 'to' as const }];
-      const own = all.find((d) => d.reader_id === p.id && d.state !== 'withdrawn');
-      const like = sent.find((m) => m.id === own?.message_id);
-      if (like) {
-        // As it went to them.
-        const { subject, file_name: fileName, home } = like;
-        const files = JSON.parse(like.files) as NewMessage['files'];
-        messages.push({ ...known, messageId, to, subject, ...unpacked(like.body), fileName, home, files });
-      } else messages.push({ ...(await freshMail(api, tx, e, p.id)), ...known, messageId, to });
-    }
-    if (!(await moveEdition(tx, e, 'sending', { next_at: null, reason: null }, { at, actor: memberId }))) {
-      throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
-    }
+    const now = await planOf(tx, e, (await clientById(tx, e.client_id))!, ids, api.config.url);
+    const moved = 'It has moved on meanwhile. Load the page again.';
+    if (JSON.stringify(now) !== JSON.stringify(plan)) throw new Refusal(409, moved);
+    if (!(await moveEdition(tx, e, 'sending', { next_at: null, reason: null }, { at, actor: memberId })))
+      throw new Refusal(409, moved);
     await addMessages(tx, e.id, messages, at);
-    const detail = { readers: going.map((p) => p.email) };
+    const detail = { readers: plan.going.map((p) => p.email) };
     await record(tx, { at, actor: memberId, action: 'edition.resent', subject: e.id, detail });
     return messages.length;
   });

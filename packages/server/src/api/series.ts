@@ -1,7 +1,6 @@
-import { setImmediate } from 'node:timers/promises';
-import type { RouteName } from '@chronicon/core/contract';
+import type { RouteName, ScheduleInput } from '@chronicon/core/contract';
 import { atField, refusalText } from '../platform/refusal.ts';
-import { type BulkKept, keepAct } from '../store/bulkActs.ts';
+import { countAct, keepAct, keepChange, removeAct } from '../store/bulkActs.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { clientById, clientsIn, contactsOfAll } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
@@ -12,11 +11,15 @@ import { tagsIn, tagsOf } from '../store/tags.ts';
 import { theClient, theSchedule } from './access.ts';
 import { describeContact } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
+import { inTurns, type Turn } from './inTurns.ts';
 import { inputOf, standingOf } from './scheduleActs.ts';
 import { checked, wellFormed } from './scheduleChecks.ts';
 
-/** Clients that are scheduled before anybody else's turn comes. */
-const AT_ONCE = 4;
+/** What scheduling one client came to; neither where it had the schedule already. */
+interface Came {
+  made: number;
+  problem: { client: string; text: string } | null;
+}
 
 /** Reports of these clients that a schedule's report stands for there: of its template, or of its title. */
 async function likeReports(api: Api, source: StoredSchedule, clientIds: readonly string[]) {
@@ -86,29 +89,24 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
     const reports = await likeReports(api, source, ids);
     const tags = await tagsOf(api.store, ids);
     const at = api.clock.now();
-    const problems: { client: string; text: string }[] = [];
-    const made = await inTransaction(api.store, async (tx) => {
-      const seriesId = await seriesFor(tx, source.id, body.tag, { member: member.id, at });
-      const there = await inSeries(tx, [seriesId]);
-      const kept: BulkKept = { schedules: [], lists: [], made: [], noted: [], editions: [] };
-      for (const [i, c] of body.clients.entries()) {
-        // Others read meanwhile; who wants to write waits for the whole.
-        if (i % AT_ONCE === 0) await setImmediate();
+    const seriesId = await inTransaction(api.store, (tx) =>
+      seriesFor(tx, source.id, body.tag, { member: member.id, at }),
+    );
+    const said = (n: number) => ({
+      what: `Scheduled for ${n} ${n === 1 ? 'client' : 'clients'} of ${body.tag}`,
+      count: n,
+    });
+    const act = await keepAct(api.store, { at, by: member.id, ...said(ids.length) });
+    const turnOf = (c: (typeof body.clients)[number]): Turn<Came> => ({
+      async run(tx) {
         const client = (await clientById(tx, c.client))!;
+        const problem = (text: string): Came => ({ made: 0, problem: { client: client.name, text } });
         const report = reports.get(client.id);
-        if (there.has(client.id)) continue;
-        if (client.id === source.clientId) {
-          problems.push({ client: client.name, text: 'It has this schedule already.' });
-          continue;
-        }
-        if (!tags.get(client.id)!.some((t) => t.toLowerCase() === body.tag.toLowerCase())) {
-          problems.push({ client: client.name, text: `It has not the tag ${body.tag}.` });
-          continue;
-        }
-        if (!report) {
-          problems.push({ client: client.name, text: 'It has no released report of the same template or title.' });
-          continue;
-        }
+        if ((await inSeries(tx, [seriesId])).has(client.id)) return { made: 0, problem: null };
+        if (client.id === source.clientId) return problem('It has this schedule already.');
+        if (!tags.get(client.id)!.some((t) => t.toLowerCase() === body.tag.toLowerCase()))
+          return problem(`It has not the tag ${body.tag}.`);
+        if (!report) return problem('It has no released report of the same template or title.');
         const asked = {
           ...inputOf(source),
           reportId: report.id,
@@ -121,26 +119,29 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
           fileName: c.fileName || source.fileName,
           message: c.greeting === '' ? source.message : `${c.greeting}\n\n${source.message}`,
         };
+        let input: ScheduleInput;
         try {
-          const input = await checked({ ...api, store: tx }, client, wellFormed(asked));
+          input = await checked({ ...api, store: tx }, client, wellFormed(asked));
           if (input.readers.length === 0 && !input.archive) throw atField('readers', 'Choose who reads it.');
-          const { id } = await createSchedule(tx, client.id, input, at);
-          if (source.state === 'paused') await setScheduleState(tx, id, 'paused', at);
-          await joinSeries(tx, id, seriesId);
-          await record(tx, { at, actor: member.id, action: 'schedule.started', subject: id });
-          const after = standingOf((await scheduleById(tx, id))!);
-          kept.schedules.push({ id, before: { ...after, state: 'ended' }, after });
         } catch (err) {
-          problems.push({ client: client.name, text: refusalText(err) });
+          return problem(refusalText(err));
         }
-      }
-      const count = kept.schedules.length;
-      if (count > 0) {
-        const what = `Scheduled for ${count} ${count === 1 ? 'client' : 'clients'} of ${body.tag}`;
-        const id = await keepAct(tx, { at, by: member.id, what, count, kept });
-        await record(tx, { at, actor: member.id, action: 'schedules.many', subject: id, detail: { what, count } });
-      }
-      return count;
+        const { id } = await createSchedule(tx, client.id, input, at);
+        if (source.state === 'paused') await setScheduleState(tx, id, 'paused', at);
+        await joinSeries(tx, id, seriesId);
+        await record(tx, { at, actor: member.id, action: 'schedule.started', subject: id });
+        const after = standingOf((await scheduleById(tx, id))!);
+        await keepChange(tx, act, { kind: 'schedule', id, before: { ...after, state: 'ended' }, after });
+        return { made: 1, problem: null };
+      },
+    });
+    const came = await inTurns(api.store, body.clients.map(turnOf));
+    const problems = came.flatMap((c) => c.problem ?? []);
+    const made = came.reduce((sum, c) => sum + c.made, 0);
+    await inTransaction(api.store, async (tx) => {
+      if (made === 0) return removeAct(tx, act);
+      await countAct(tx, act, said(made));
+      await record(tx, { at, actor: member.id, action: 'schedules.many', subject: act, detail: said(made) });
     });
     api.scheduler.nudge();
     return { made, problems };

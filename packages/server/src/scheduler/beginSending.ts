@@ -3,11 +3,11 @@ import type { HoldCode } from '@chronicon/core/edition';
 import { approvalById } from '../store/approvals.ts';
 import { type EditionRow, moveEdition } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
-import { addMessages, type NewMessage } from '../store/messages.ts';
+import { addMessages, type NewMessage, type PackedMessage, packMessages } from '../store/messages.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import { inTransaction, type StoreTransaction } from '../store/store.ts';
 import { forMailOf, pdfOf } from './editionFiles.ts';
-import { asApproved, mailsOf } from './mails.ts';
+import { asApproved, composeMails, isSameBasis, type MailBasis, type Mails, mailBasis } from './mails.ts';
 import { madeOfNow, settle } from './orders.ts';
 import { readersNow } from './ordersOfRun.ts';
 import type { Tools } from './tools.ts';
@@ -36,62 +36,86 @@ async function stillAddressed(
   });
 }
 
+/** Mails that were written before the transaction that sends them. */
+interface Written {
+  basis: MailBasis;
+  mails: Mails;
+  packed: Map<string, PackedMessage>;
+}
+
+async function writeMails(tools: Tools, e: EditionRow): Promise<Written> {
+  const { orders } = await settle(tools.store, e);
+  const basis = await mailBasis(tools.store, e, orders, tools.config.url);
+  const mails = await composeMails(basis, forMailOf(tools, e));
+  const all = mails.ok ? await packMessages(mails.messages) : [];
+  return { basis, mails, packed: new Map(all.map((m) => [m.messageId, m])) };
+}
+
+/** How often mails are written anew at one go, where something of them changed meanwhile. */
+const MOST_GOES = 3;
+
 /**
- * Writes the mails of an edition that is ready, one for each reader as they are now; from then on it is on
- * its way. The same transaction compares all that it is made of with what it was drawn from: what has changed is drawn
- * again first.
+ * Writes the mails of an edition that is ready, one for each reader as they are now; from then on it is on its way. They are
+ * written before the transaction that sends them; this one compares all that they and the edition are made of with what is
+ * there now. Mails that would be others are written again, pages that would be others are drawn again first.
  */
 export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): Promise<void> {
-  const { store, clock, crash } = tools;
-  const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
-  const hold = (tx: StoreTransaction, code: HoldCode, reason: string) =>
-    moveEdition(tx, e, 'held', { code, reason, next_at: null }, by());
-  const files0 = await pdfOf(tools, e);
-  if (!files0.ok) {
-    await inTransaction(store, (tx) => hold(tx, 'file', files0.reason));
+  const files = await pdfOf(tools, e);
+  if (!files.ok) {
+    const patch = { code: 'file' as const, reason: files.reason, next_at: null };
+    await moveEdition(tools.store, e, 'held', patch, { at: tools.clock.now(), actor: 'scheduler', lease });
     return;
   }
-  const frozen = forMailOf(tools, e);
+  // One that keeps changing has its turn again at the next beat.
+  for (let go = 0; go < MOST_GOES; go++) if (await sendWritten(tools, e, lease, await writeMails(tools, e))) return;
+}
+
+/** @returns false where the mails would be others by now, and nothing was done */
+async function sendWritten(tools: Tools, e: EditionRow, lease: Lease, written: Written): Promise<boolean> {
+  const { store, clock, crash } = tools;
+  const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
+  const hold = async (tx: StoreTransaction, code: HoldCode, reason: string): Promise<true> => {
+    await moveEdition(tx, e, 'held', { code, reason, next_at: null }, by());
+    return true;
+  };
   crash('mail.before-messages');
-  await inTransaction(store, async (tx) => {
+  const isDone = await inTransaction(store, async (tx): Promise<boolean> => {
     const now = clock.now();
     const settled = await settle(tx, e);
     const { orders, schedule } = settled;
     if (schedule && schedule.state !== 'active' && e.approval_id === null) {
-      if (schedule.state === 'paused') await hold(tx, 'paused', 'Its schedule is paused.');
-      else await moveEdition(tx, e, 'skipped', { reason: 'Its schedule has ended.', next_at: null }, by());
-      return;
+      if (schedule.state === 'paused') return hold(tx, 'paused', 'Its schedule is paused.');
+      await moveEdition(tx, e, 'skipped', { reason: 'Its schedule has ended.', next_at: null }, by());
+      return true;
     }
     // What a person signed off goes as it was; anything else follows what it is made of to the last.
     if (e.approval_id === null && (await madeOfNow(tools, tx, e, settled)) !== e.made_of) {
       await moveEdition(tx, e, 'collecting', { next_at: now, stale: 0 }, by());
-      return;
+      return true;
     }
     if (e.kind === 'scheduled' && e.approval_id === null && now > addMinutes(e.due_at, LATE_MINUTES)) {
-      await hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
-      return;
+      return hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
     }
-    const mails = await mailsOf(tx, e, orders, frozen, tools.config.url);
-    if (!mails.ok) {
-      await hold(tx, mails.code, mails.reason);
-      return;
-    }
+    if (!isSameBasis(written.basis, await mailBasis(tx, e, orders, tools.config.url))) return false;
+    const { mails } = written;
+    if (!mails.ok) return hold(tx, mails.code, mails.reason);
     const approved =
       e.approval_id === null
         ? mails.messages
         : asApproved(e, (await approvalById(tx, e.approval_id)).hashes, mails.messages);
     if (approved === null) {
-      await hold(tx, 'changed', 'It changed after it was sent off, before a mail was written. Look at it once more.');
-      return;
+      return hold(tx, 'changed', 'It changed after it was sent off, before a mail was written. Look at it once more.');
     }
     const going = await stillAddressed(tx, schedule, e, approved);
     if (going.every((m) => m.to.every((t) => t.withheld))) {
-      await hold(tx, 'no-readers', 'Whom it was to go to was taken out. Choose readers, or leave it out.');
-      return;
+      return hold(tx, 'no-readers', 'Whom it was to go to was taken out. Choose readers, or leave it out.');
     }
     if (await moveEdition(tx, e, 'sending', { next_at: null }, by())) {
-      await addMessages(tx, e.id, going, dateOfMails(e, now));
+      const kept = going.map((m) => ({ ...written.packed.get(m.messageId)!, to: m.to }));
+      await addMessages(tx, e.id, kept, dateOfMails(e, now));
     }
+    return true;
   });
   crash('mail.after-messages');
+  return isDone;
 }

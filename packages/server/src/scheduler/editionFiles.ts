@@ -2,7 +2,6 @@ import { type FrozenForMail, readFrozen } from '@chronicon/core/page';
 import type { Format, MailFile } from '@chronicon/core/report';
 import { LRUCache } from 'lru-cache';
 import { picturesIn, pictureType } from '../mail/mailPictures.ts';
-import { figuresFile } from '../render/attachedFigures.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import type { Files } from '../store/files.ts';
 import type { Tools } from './tools.ts';
@@ -70,17 +69,29 @@ const TYPES: Record<Format, string> = {
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
 };
 
+/** Files of figures that were made a moment ago: they are the same for every reader, and made once for all of them. */
+const figures = new LRUCache<string, Promise<Buffer>>({ max: 20 });
+
+function figuresOf({ workers }: Pick<Tools, 'workers'>, e: EditionRow, format: Format): Promise<Buffer> {
+  // What is frozen is named after what is in it: none of these is ever out of date.
+  const key = `${e.frozen} ${format} ${e.created_at}`;
+  const known = figures.get(key);
+  if (known) return known;
+  const made = workers.figuresFile(e.frozen!, format, e.created_at);
+  figures.set(key, made);
+  made.catch(() => figures.delete(key));
+  return made;
+}
+
 /** The figures of an edition's pages as its schedule has them sent, beside a PDF of that name: the same bytes each time. */
-export async function tablesOf({ files }: Pick<Tools, 'files'>, e: EditionRow, pdfName: string) {
+export async function tablesOf(tools: Pick<Tools, 'workers'>, e: EditionRow, pdfName: string) {
   const { formats = [] } = ordersOf(e);
-  if (formats.length === 0) return [];
-  const frozen = readFrozen(files.read(e.frozen!).toString('utf8'), `the edition ${e.id}`);
   const name = pdfName.replace(/\.pdf$/, '');
   return Promise.all(
     formats.map(async (format) => ({
       fileName: `${name}.${format}`,
       type: TYPES[format],
-      content: await figuresFile(frozen, format, e.created_at),
+      content: await figuresOf(tools, e, format),
     })),
   );
 }

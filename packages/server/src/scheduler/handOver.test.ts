@@ -1,8 +1,11 @@
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { CRASH_POINTS, type CrashPoint } from '../platform/crashPoints.ts';
 import { attemptsOf } from '../store/attempts.ts';
 import { setDkim } from '../store/mailRules.ts';
-import { deliveriesOf } from '../store/messages.ts';
+import { deliveriesOf, type MessageRow, messagesOf } from '../store/messages.ts';
+import { unpacked } from '../store/packed.ts';
 import { editionsOf, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 import { createScheduler } from './scheduler.ts';
 import type { Tools } from './tools.ts';
@@ -40,6 +43,24 @@ function scheduling(patch: Partial<Tools> = {}) {
     stop: () => scheduler.stop(),
   };
 }
+
+describe('mails that were written', () => {
+  it('are written again where something of them changed before they went on their way', async () => {
+    let changes = 0;
+    const crash = (at: CrashPoint) => {
+      if (at !== 'mail.before-messages' || changes++ > 0) return;
+      const other = new Database(join(fixture.config.data, 'chronicon.db'));
+      other.prepare(`update contact set first_name = 'Petronella'`).run();
+      other.close();
+    };
+    const own = scheduling({ crash });
+    await own.to(DUE);
+    await own.stop();
+    expect(changes).toBe(2);
+    const [{ body }] = (await messagesOf(fixture.server.store, (await edition()).id)) as [MessageRow];
+    expect(unpacked(body).text).toContain('Petronella');
+  });
+});
 
 const SENDING = CRASH_POINTS.filter((p) => p.startsWith('send.'));
 const planted = () => Object.assign(new Error('planted'), { code: 'EPLANTED' });

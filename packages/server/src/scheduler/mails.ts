@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { setImmediate } from 'node:timers/promises';
 import { GUARD_WORDS } from '@chronicon/core/client';
 import { messageIdOf } from '@chronicon/core/edition';
 import { composeMail, mailHtml, mailPlain } from '@chronicon/core/mail';
@@ -53,16 +54,56 @@ function leaveLink(home: string | null, tokens: string, messageId: string, of: r
 
 const faultWords = (r: Addressee): string => `${r.name} (${r.email}) ${GUARD_WORDS[r.fault!]}`;
 
-/** The mails of a drawn edition, for its readers as they are now and as far as the guard lets them through. */
-export async function mailsOf(
+/**
+ * All that the mails of an edition are written from beside its pages, as it is now. It is plain data: two readings that are alike
+ * make the same mails, so that mails are written before the transaction that sends them, and only compared in it.
+ */
+export interface MailBasis {
+  edition: Pick<EditionRow, 'id' | 'number' | 'kind' | 'mail_note'>;
+  orders: OrderSheet;
+  readers: Addressee[];
+  mailFrom: string;
+  postalAddress: string;
+  manager: { name: string; email: string } | null;
+  round: number;
+  tokens: string;
+  home: string | null;
+}
+
+export async function mailBasis(
   db: Store,
-  e: EditionRow,
+  { id, number, kind, mail_note, client_id }: EditionRow,
   orders: OrderSheet,
-  frozen: FrozenForMail,
   home: string | null,
-): Promise<Mails> {
-  const client = (await clientById(db, e.client_id))!;
-  const all = await addresseesOf(db, client, orders.readers);
+): Promise<MailBasis> {
+  const client = (await clientById(db, client_id))!;
+  const agency = (await agencyOf(db))!;
+  const manager = await memberById(db, client.managerId);
+  return {
+    edition: { id, number, kind, mail_note },
+    orders,
+    readers: await addresseesOf(db, client, orders.readers),
+    mailFrom: agency.mailFrom,
+    postalAddress: agency.settings.postalAddress,
+    manager: manager && { name: manager.name, email: manager.email },
+    round: await nextRound(db, id),
+    tokens: await tokenKey(db),
+    home,
+  };
+}
+
+/** Whether mails that were written from the one are those that would be written from the other. */
+export const isSameBasis = (a: MailBasis, b: MailBasis): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+/** Mails that are written before others have a turn. */
+const WRITTEN_AT_ONCE = 8;
+
+/**
+ * The mails of a drawn edition, for its readers as they are now and as far as the guard lets them through. Others have their turn
+ * meanwhile: never call it inside a transaction.
+ */
+export async function composeMails(basis: MailBasis, frozen: FrozenForMail): Promise<Mails> {
+  const { edition, orders, readers: all, manager, mailFrom, postalAddress, round, tokens, home } = basis;
   const asked = all.filter((r) => r.fault === 'outside');
   if (asked.length > 0) {
     const reason = `${asked.map(faultWords).join(' ')} Approve it under Contacts, or choose other readers.`;
@@ -80,33 +121,27 @@ export async function mailsOf(
       'Its mail shows something that is no longer on the pages that go. Choose another one in the schedule, under “The mail”.';
     return { ok: false, code: 'mail-text', reason };
   }
-  const agency = (await agencyOf(db))!;
-  const manager = await memberById(db, client.managerId);
-  const round = await nextRound(db, e.id);
-  const tokens = await tokenKey(db);
+  const { words } = formatterOf(frozen.order.language, frozen.order.currency);
+  const number = edition.number === null ? '–' : String(edition.number);
   const messages: NewMessage[] = [];
   for (const { id, firstName, of } of shares(orders, all)) {
-    const people = {
-      firstName,
-      manager: manager && { name: manager.name, email: manager.email },
-      number: e.number === null ? '–' : String(e.number),
-    };
-    const messageId = messageIdOf(e.id, id, round, domainOf(agency.mailFrom));
-    const composed = composeMail(frozen, { ...orders, note: e.mail_note }, people, {
-      isTest: e.kind === 'test',
-      postalAddress: agency.settings.postalAddress,
-      unsubscribe: leaveLink(home, tokens, messageId, of),
-    });
+    if (messages.length % WRITTEN_AT_ONCE === WRITTEN_AT_ONCE - 1) await setImmediate();
+    const messageId = messageIdOf(edition.id, id, round, domainOf(mailFrom));
+    const composed = composeMail(
+      frozen,
+      { ...orders, note: edition.mail_note },
+      { firstName, manager, number },
+      { isTest: edition.kind === 'test', postalAddress, unsubscribe: leaveLink(home, tokens, messageId, of) },
+    );
     if (!composed.ok) {
       const reason = `The mail for ${of.map((r) => r.name).join(', ')} cannot be written. ${describeMergeFault(composed.fault)}`;
       return { ok: false, code: 'mail-text', reason };
     }
     const { mail } = composed;
-    const words = formatterOf(frozen.order.language, frozen.order.currency).words.mail;
     messages.push({
       subject: mail.subject,
-      html: mailHtml(mail, words),
-      text: mailPlain(mail, words),
+      html: mailHtml(mail, words.mail),
+      text: mailPlain(mail, words.mail),
       fileName: mail.fileName,
       files: mail.files,
       messageId,

@@ -1,4 +1,5 @@
 import type { ScheduleInput } from '@chronicon/core/contract';
+import { sql } from 'kysely';
 import type { StoredContact } from './clients.ts';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
@@ -15,17 +16,16 @@ export type NotedContact = Pick<StoredContact, 'standing' | 'approved'>;
 
 export const notedOf = ({ standing, approved }: StoredContact): NotedContact => ({ standing, approved });
 
-/** All that an act on many schedules changed: as it was, and as it left it. */
-export interface BulkKept {
-  schedules: { id: string; before: ScheduleState; after: ScheduleState }[];
-  lists: { client: string; id: string; name: string; before: string[]; after: string[] }[];
-  /** Contacts that were made for it. */
-  made: { client: string; id: string }[];
-  /** Contacts of whom it noted that they have left, or that their address is right. */
-  noted: { client: string; id: string; before: NotedContact; after: NotedContact }[];
-  /** Editions that were made by hand. */
-  editions: string[];
-}
+/** One thing that an act on many schedules changed: as it was, and as the act left it. */
+export type BulkChange =
+  | { kind: 'schedule'; id: string; before: ScheduleState; after: ScheduleState }
+  | { kind: 'list'; client: string; id: string; name: string; before: string[]; after: string[] }
+  /** A contact of whom it noted that they have left, or that their address is right. */
+  | { kind: 'noted'; client: string; id: string; before: NotedContact; after: NotedContact }
+  /** A contact that was made for it. */
+  | { kind: 'made'; client: string; id: string }
+  /** An edition that was made by hand. */
+  | { kind: 'edition'; id: string };
 
 export interface StoredAct {
   id: string;
@@ -36,35 +36,62 @@ export interface StoredAct {
   undone_at: string | null;
 }
 
-/** Keeps what was done with many schedules; in the transaction that does it. @returns its id */
-export async function keepAct(
-  tx: Store,
-  act: { at: string; by: string; what: string; count: number; kept: BulkKept },
-): Promise<string> {
+/** Keeps what is about to be done with many schedules; its changes follow one by one. @returns its id */
+export async function keepAct(tx: Store, act: Omit<StoredAct, 'id' | 'undone_at'>): Promise<string> {
   const id = newId('ba');
-  const { kept, ...rest } = act;
   await tx
     .insertInto('bulk_act')
-    .values({ id, ...rest, kept: JSON.stringify(kept), undone_at: null })
+    .values({ id, ...act, undone_at: null })
     .execute();
   return id;
 }
 
-/** Keeps an edition that an act made, after it was done. */
-export async function keepEdition(db: Store, id: string, edition: string): Promise<void> {
-  const { kept } = (await actById(db, id))!;
-  const more = JSON.stringify({ ...kept, editions: [...kept.editions, edition] });
-  await db.updateTable('bulk_act').set({ kept: more }).where('id', '=', id).execute();
+/** Says what an act came to, where some of it was left as it was. */
+export async function countAct(
+  tx: Store,
+  id: string,
+  { what, count }: Pick<StoredAct, 'what' | 'count'>,
+): Promise<void> {
+  await tx.updateTable('bulk_act').set({ what, count }).where('id', '=', id).execute();
 }
 
-export async function actById(db: Store, id: string): Promise<(StoredAct & { kept: BulkKept }) | null> {
-  const row = await db.selectFrom('bulk_act').selectAll().where('id', '=', id).executeTakeFirst();
-  return row ? { ...row, kept: JSON.parse(row.kept) as BulkKept } : null;
+/** Takes away an act that came to nothing. */
+export async function removeAct(tx: Store, id: string): Promise<void> {
+  await tx.deleteFrom('bulk_act').where('id', '=', id).execute();
+}
+
+/** Keeps one change of an act; in the transaction that makes it, so that whatever was done can be undone. */
+export async function keepChange(tx: Store, act: string, change: BulkChange): Promise<void> {
+  const detail = JSON.stringify(change);
+  await sql`insert into bulk_change (act_id, n, detail, undone)
+    select ${act}, coalesce(max(n), 0) + 1, ${detail}, 0 from bulk_change where act_id = ${act}`.execute(tx);
+}
+
+export async function actById(db: Store, id: string): Promise<StoredAct | null> {
+  return (await db.selectFrom('bulk_act').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
+}
+
+/** The changes of an act that were not undone yet, in the order in which they were made. */
+export async function changesOfAct(db: Store, act: string): Promise<{ n: number; change: BulkChange }[]> {
+  const rows = await db
+    .selectFrom('bulk_change')
+    .select(['n', 'detail'])
+    .where('act_id', '=', act)
+    .where('undone', '=', 0)
+    .orderBy('n')
+    .execute();
+  return rows.map(({ n, detail }) => ({ n, change: JSON.parse(detail) as BulkChange }));
+}
+
+/** Marks one change as undone; false where somebody else is at it. */
+export async function markChangeUndone(tx: Store, act: string, n: number): Promise<boolean> {
+  const query = tx.updateTable('bulk_change').set({ undone: 1 }).where('act_id', '=', act).where('n', '=', n);
+  return (await query.where('undone', '=', 0).executeTakeFirst()).numUpdatedRows === 1n;
 }
 
 /** What was done lately, the latest first: by one member, or by everybody. */
 export function recentActs(db: Store, by: string | null, most: number): Promise<StoredAct[]> {
-  let query = db.selectFrom('bulk_act').select(['id', 'at', 'by', 'what', 'count', 'undone_at']);
+  let query = db.selectFrom('bulk_act').selectAll();
   if (by !== null) query = query.where('by', '=', by);
   return query.orderBy('at', 'desc').limit(most).execute();
 }

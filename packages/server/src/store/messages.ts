@@ -13,7 +13,8 @@ import { inTransaction, type Store } from './store.ts';
 export type DeliveryRow = Selectable<Tables['delivery']>;
 export type MessageRow = Selectable<Tables['message']>;
 
-export interface NewMessage extends MailBody {
+/** A mail before it is written down, without what it says. */
+interface MessageHead {
   messageId: string;
   resend: number;
   contactId: string;
@@ -35,6 +36,17 @@ export interface NewMessage extends MailBody {
   }[];
 }
 
+/** A mail as it was written. */
+export interface NewMessage extends MessageHead, MailBody {}
+
+/** A mail as it is kept: packed already, since whoever keeps it has taken the write lock. */
+export interface PackedMessage extends MessageHead {
+  body: Buffer;
+}
+
+export const packMessages = (messages: readonly NewMessage[]): Promise<PackedMessage[]> =>
+  Promise.all(messages.map(async ({ html, text, ...head }) => ({ ...head, body: await packed({ html, text }) })));
+
 /** Who stands in To and Cc of a mail for many, as everybody who gets it sees them. */
 export type MailLines = Partial<Record<'to' | 'cc', { name: string; address: string }[]>>;
 
@@ -44,14 +56,14 @@ export const messageRowIdOf = (messageId: string): string => idFrom('ms', messag
 /** Known before it is written: the mail itself holds it, in the link by which its reader wants no more. */
 export const deliveryIdOf = (messageId: string, reader: string): string => idFrom('de', `${messageId} ${reader}`);
 
-const linesOf = (m: NewMessage): MailLines => {
+const linesOf = (m: MessageHead): MailLines => {
   const of = (line: MailLine) =>
     m.to.filter((t) => t.line === line && !t.withheld).map((t) => ({ name: t.name, address: t.email }));
   return m.to.length > 1 ? { to: of('to'), cc: of('cc') } : {};
 };
 
 /** Adds the mails of an edition, each with its deliveries, one for each reader; call inside the transaction that moves the edition. */
-export async function addMessages(tx: Store, editionId: string, messages: NewMessage[], at: string): Promise<void> {
+export async function addMessages(tx: Store, editionId: string, messages: PackedMessage[], at: string): Promise<void> {
   for (const m of messages) {
     const id = messageRowIdOf(m.messageId);
     await tx
@@ -64,7 +76,7 @@ export async function addMessages(tx: Store, editionId: string, messages: NewMes
         contact_id: m.contactId,
         lines: JSON.stringify(linesOf(m)),
         subject: m.subject,
-        body: packed(m),
+        body: m.body,
         file_name: m.fileName,
         files: JSON.stringify(m.files),
         asked_by: m.askedBy ?? null,

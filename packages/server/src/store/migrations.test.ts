@@ -9,7 +9,7 @@ import { shapeOf } from '../test/dumpDatabase.ts';
 import { calendars } from './agencyCalendar.ts';
 import { approvalById } from './approvals.ts';
 import { attemptsOf } from './attempts.ts';
-import { recentActs } from './bulkActs.ts';
+import { changesOfAct, recentActs } from './bulkActs.ts';
 import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
 import { delegations } from './delegation.ts';
 import { editionById, ordersOf } from './editions.ts';
@@ -158,6 +158,10 @@ describe('databases of every step', () => {
       expect((await attemptsOf(store, ['dl_1'])).map((a) => a.outcome)).toEqual(post ? ['accepted'] : []);
       expect((await scheduleById(store, 'sc_1'))!.mail).toEqual(PLAIN_MAIL);
       expect((await recentActs(store, null, 5)).map((a) => a.what)).toEqual(planned ? ['Paused in 1 place'] : []);
+      const turns = since >= STEP_NAMES.indexOf('026-turns');
+      expect((await changesOfAct(store, 'ba_1')).map((c) => c.change)).toEqual(
+        turns ? [{ kind: 'edition', id: 'ed_1' }] : [],
+      );
       // Whoever was written to until then is at a domain of the client's.
       expect((await clientById(store, 'cl_1'))!.domains).toBe('tarnbeck.example');
       expect((await delegations(store)).map((h) => h.clients)).toEqual(

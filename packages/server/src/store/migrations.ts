@@ -1,5 +1,6 @@
 import { DEFAULT_MIGRATION_TABLE, type Kysely, Migrator, sql } from 'kysely';
 import { NewerData } from '../platform/newerData.ts';
+import { bulkChanges } from './rewrites/bulkChanges.ts';
 import { commentaryBecomesDated } from './rewrites/commentaryBecomesDated.ts';
 import { listWrittenBlocks } from './rewrites/listWrittenBlocks.ts';
 import { packMails } from './rewrites/packMails.ts';
@@ -395,6 +396,10 @@ const STEPS: Record<string, string[]> = {
     'create index feed_kind on feed (kind)',
     'create index schedule_resumes on schedule (resumes_on) where resumes_on is not null',
   ],
+  '026-turns': [
+    `create table bulk_change (act_id text not null references bulk_act, n integer not null, detail text not null, undone integer not null,
+      primary key (act_id, n)) strict, without rowid`,
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */
@@ -402,6 +407,7 @@ const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = {
   '004-way-out': commentaryBecomesDated,
   '007-runs': listWrittenBlocks,
   '021-packed-mails': packMails,
+  '026-turns': bulkChanges,
 };
 
 /** The steps by name, the oldest first. */

@@ -93,7 +93,8 @@ export interface Tables {
   /** Schedules that were made from one, each for a client of a tag. */
   series: { id: string; source_id: string; tag: string; made_by: string; made_at: string };
   /** What was done with many schedules at once, and all that it changed as it was before (BulkKept). */
-  bulk_act: { id: string; at: string; by: string; what: string; count: number; kept: string; undone_at: string | null };
+  bulk_act: { id: string; at: string; by: string; what: string; count: number; undone_at: string | null };
+  bulk_change: { act_id: string; n: number; detail: string; undone: number };
   /** Links to members' calendars of what goes out, hashed. */
   calendar_link: { member_id: string; hash: string; made_at: string };
   /** Named sets of contacts of a client (ids as JSON). */

@@ -11,7 +11,7 @@ import {
   undrawableIn,
 } from '@chronicon/core/page';
 import { composeGallery, type GalleryState, pageFaults } from '@chronicon/core/page/gallery';
-import { broughtIn, filesOfTypeface } from '@chronicon/core/report';
+import { broughtIn, type Format, filesOfTypeface } from '@chronicon/core/report';
 import { createColumnCache } from '../facts/columnCache.ts';
 import { openFactReader } from '../facts/factStore.ts';
 import {
@@ -26,6 +26,7 @@ import {
 } from '../figures/reading.ts';
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
+import { figuresFile } from '../render/attachedFigures.ts';
 import { COMPOSE_VERSION, type Drawn, draw, look, turnedWords } from '../render/draw.ts';
 import { fontHashes } from '../render/fonts.ts';
 import { type DrawnMail, drawMail, repaintMail } from '../render/mailPictures.ts';
@@ -45,6 +46,7 @@ export type Task =
   | { kind: 'mail'; order: DrawOrder }
   | { kind: 'repaint'; frozen: string; created: string }
   | { kind: 'pictures'; frozen: string }
+  | { kind: 'figuresFile'; frozen: string; format: Format; created: string }
   | { kind: 'ask'; basis: Basis; questions: Question[] }
   | { kind: 'figures'; view: FiguresView }
   | { kind: 'table'; order: TableOrder }
@@ -67,6 +69,7 @@ export interface Results {
   mail: MailResult;
   repaint: Uint8Array;
   pictures: Uint8Array[];
+  figuresFile: Uint8Array;
   ask: Asked;
   figures: Written<Figures>;
   table: Uint8Array;
@@ -270,15 +273,17 @@ async function mail(room: Room, asked: DrawOrder): Promise<MailResult> {
   return { order, answers, drawn: await drawMail(order, answers, shaper), lacks: [...lost, ...lacks] };
 }
 
+const frozenOf = (room: Room, hash: string): Frozen => readFrozen(room.files.read(hash).toString('utf8'));
+
 /** The PDF of a frozen edition once more, from its scene: the same bytes within one version of the painter. */
 async function repaint(room: Room, frozen: string, created: string): Promise<Uint8Array> {
-  const kept = readFrozen(room.files.read(frozen).toString('utf8'));
+  const kept = frozenOf(room, frozen);
   return paintPdf(kept.scene, shaper, room.readImage, new Date(kept.created ?? created));
 }
 
 /** The pictures of a frozen edition's mail once more. */
 async function pictures(room: Room, frozen: string): Promise<Uint8Array[]> {
-  const { mail } = readFrozen(room.files.read(frozen).toString('utf8'));
+  const { mail } = frozenOf(room, frozen);
   return mail ? repaintMail(mail, shaper) : [];
 }
 
@@ -344,6 +349,8 @@ export default async function run({ data, task }: Order): Promise<Results[Task['
       return repaint(room, task.frozen, task.created);
     case 'pictures':
       return pictures(room, task.frozen);
+    case 'figuresFile':
+      return figuresFile(frozenOf(room, task.frozen), task.format, task.created);
     case 'ask':
       return askAll(room.facts, task.basis, task.questions, room.columns);
     case 'figures':

@@ -2,6 +2,7 @@ import type { Figures } from '@chronicon/core/contract';
 import type { Question } from '@chronicon/core/figures';
 import type { DrawOrder } from '@chronicon/core/page';
 import type { GalleryState } from '@chronicon/core/page/gallery';
+import type { Format } from '@chronicon/core/report';
 import pLimit, { type LimitFunction } from 'p-limit';
 import { Piscina } from 'piscina';
 import type { Asked, Basis, Explained, OneFigure, RowsPage } from '../figures/reading.ts';
@@ -51,6 +52,8 @@ export interface Workers {
   repaint(frozen: string, created: string): Promise<Uint8Array>;
   /** The pictures of a frozen edition's mail once more. */
   pictures(frozen: string): Promise<Uint8Array[]>;
+  /** The figures of a frozen edition's pages as a file of their own; `created` is when it is said to have been made. */
+  figuresFile(frozen: string, format: Format, created: string): Promise<Buffer>;
   /** Answers questions on figures; reading and adding up keep no other request waiting. */
   ask(basis: Basis, questions: Question[]): Promise<Asked>;
   /** What the Figures place shows, written for whoever asked. */
@@ -181,6 +184,10 @@ export function createWorkers(data: string, budgets = BUDGETS, pools = openPools
     mail: (order) => forPerson({ kind: 'mail', order }),
     repaint: (frozen, created) => inTurn(() => within(editions, { kind: 'repaint', frozen, created }, budgets.edition)),
     pictures: (frozen) => inTurn(() => within(editions, { kind: 'pictures', frozen }, budgets.edition)),
+    figuresFile: async (frozen, format, created) =>
+      Buffer.from(
+        await inTurn(() => within(editions, { kind: 'figuresFile', frozen, format, created }, budgets.edition)),
+      ),
     ask: (basis, questions) => forPerson({ kind: 'ask', basis, questions }),
     figures: async (view) => new Written((await forPerson({ kind: 'figures', view })).bytes),
     table: async (order) => Buffer.from(await forPerson({ kind: 'table', order })),

@@ -11,7 +11,7 @@ export async function packMails(db: Kysely<Tables>): Promise<void> {
     for (const { id, ...body } of rows) {
       await db
         .updateTable('message')
-        .set({ body: packed(body) })
+        .set({ body: await packed(body) })
         .where('id', '=', id)
         .execute();
     }

@@ -32,16 +32,31 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
   const doing = useChange((seen: string) => call('POST /api/schedules/many', { body: { ...body, seen } }));
   const { data } = preview;
   const stays = data?.rows.filter((r) => r.problem !== null).length ?? 0;
-  if (doing.data && doing.data.late.length > 0) {
+  if (doing.data && doing.data.late.length + doing.data.left.length > 0) {
+    const { late, left } = doing.data;
     return (
-      <section className="card stack" aria-label="Already sent">
-        <h2>Changed. These mails were already on their way</h2>
-        <ul className="plain stack">
-          {doing.data.late.slice(0, SHOWN).map((line) => (
-            <li key={line}>{line}</li>
-          ))}
-        </ul>
-        <p className="muted small">If the new reader should have one of them, send it again from its edition.</p>
+      <section className="card stack" aria-label="What to know">
+        {late.length > 0 && (
+          <>
+            <h2>Changed. These mails were already on their way</h2>
+            <ul className="plain stack">
+              {late.slice(0, SHOWN).map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+            <p className="muted small">If the new reader should have one of them, send it again from its edition.</p>
+          </>
+        )}
+        {left.length > 0 && (
+          <>
+            <h2>Somebody else changed these meanwhile. They stay as they are</h2>
+            <ul className="plain stack">
+              {left.slice(0, SHOWN).map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+          </>
+        )}
         <div className="row">
           <Button onClick={onDone}>Close</Button>
         </div>
@@ -96,7 +111,9 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
             <Button
               disabled={data.changes === 0}
               loading={doing.isPending}
-              onClick={() => doing.mutate(data.seen, { onSuccess: ({ late }) => late.length === 0 && onDone() })}
+              onClick={() =>
+                doing.mutate(data.seen, { onSuccess: ({ late, left }) => late.length + left.length === 0 && onDone() })
+              }
             >
               {label} {data.changes > 0 && `in ${plural(data.changes, 'place')}`}
             </Button>
