@@ -32,8 +32,8 @@ import { openFiles } from './store/files.ts';
 import { followClock } from './store/followClock.ts';
 import { isCopy, settleIdentity } from './store/identity.ts';
 import { beats, enterInstance, lastBeat, leaveInstance, type Times } from './store/instances.ts';
-import { deliveryOfToken, mailRules, tokenKey } from './store/mailRules.ts';
-import { deliveryById } from './store/messages.ts';
+import { mailRules } from './store/mailRules.ts';
+import { bouncedDelivery, tokenKey } from './store/mailTokens.ts';
 import { openSecrets, type Secrets } from './store/secrets.ts';
 import { stopSending } from './store/sendingStops.ts';
 import { readSetting, writeSetting } from './store/settings.ts';
@@ -301,16 +301,13 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
 
 /** The server for mails that come back, where one is wanted. */
 async function openBounces(api: Api) {
-  const { store, config, log } = api;
+  const { store, secrets, clock, config, log } = api;
   if (config.bouncePort === null) return null;
   return openBounceServer({
     port: config.bouncePort,
     log,
     base: async () => (await mailRules(store)).bounces,
-    deliveryOf: async (token) => {
-      const id = deliveryOfToken(await tokenKey(store), token);
-      return id !== null && (await deliveryById(store, id)) !== null ? id : null;
-    },
+    deliveryOf: async (token) => bouncedDelivery(store, await tokenKey(store, secrets), token, clock.now()),
     take: ({ deliveries, raw }) => takeReport(api, deliveries, raw),
   }).catch((error: NodeJS.ErrnoException) => {
     throw error.code === 'EADDRINUSE'

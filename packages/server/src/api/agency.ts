@@ -273,7 +273,7 @@ export const agencyHandlers: Handlers<
     }),
 
   'POST /api/agency/dkim': async ({ api, session, body }) => {
-    const made = makeDkim(body, api.secrets);
+    const made = await makeDkim(body, api.secrets);
     await changing(api, session, 'dkim.made', (tx) => setDkim(tx, made), `${body.selector}._domainkey.${body.domain}`);
     return dkimRecord(made);
   },

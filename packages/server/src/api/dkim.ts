@@ -1,10 +1,14 @@
-import { generateKeyPairSync } from 'node:crypto';
+import { generateKeyPair } from 'node:crypto';
+import { promisify } from 'node:util';
 import type { KeptDkim } from '../store/mailRules.ts';
 import type { Secrets } from '../store/secrets.ts';
 
+/** Outside the thread that answers people: it may take a second. */
+const generate = promisify(generateKeyPair);
+
 /** A key that mails are signed with: RSA of 2,048 bits, as receivers ask for (RFC 8301 §3.2). The private part is sealed at once. */
-export function makeDkim(of: { domain: string; selector: string }, secrets: Secrets): KeptDkim {
-  const { privateKey, publicKey } = generateKeyPairSync('rsa', {
+export async function makeDkim(of: { domain: string; selector: string }, secrets: Secrets): Promise<KeptDkim> {
+  const { privateKey, publicKey } = await generate('rsa', {
     modulusLength: 2048,
     publicKeyEncoding: { type: 'spki', format: 'der' },
     privateKeyEncoding: { type: 'pkcs8', format: 'pem' },

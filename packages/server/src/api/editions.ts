@@ -14,6 +14,7 @@ import { keepApproval, takeBackApproval } from '../store/approvals.ts';
 import { clientById, clientsByIds, contactNames, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, findEditions, moveEdition, ordersOf, patchEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
+import { forgetHeads } from '../store/mailHead.ts';
 import { agencyOf, type Member, memberById, memberNames } from '../store/members.ts';
 import { deliveriesOf, moveDelivery, type NewMessage } from '../store/messages.ts';
 import { schedulesByIds } from '../store/schedules.ts';
@@ -121,7 +122,7 @@ async function describe({ store: db, clock }: Pick<Api, 'store' | 'clock'>, rows
 async function standingOf(api: Api, db: Store, e: EditionRow) {
   const settled = await settle(db, e);
   return {
-    basis: await mailBasis(db, e, settled.orders, api.config.url),
+    basis: await mailBasis(api, db, e, settled.orders),
     fresh: e.stale === 0 && (await madeOfNow(api, db, e, settled)) === e.made_of,
   };
 }
@@ -284,6 +285,10 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       if (going.length === 0 && held[0]) {
         throw new Refusal(422, `${held[0].name} (${held[0].email}) ${GUARD_WORDS[held[0].fault!]}`);
       }
+      await forgetHeads(
+        tx,
+        going.map((d) => d.message_id),
+      );
       for (const d of going) await moveDelivery(tx, d, 'queued', { tries: 0, doubts: 0, next_at: at }, by);
       // When it was due stays as it was. What was seen goes on; anything else is looked for, and looked at, anew.
       if (written.length > 0) {

@@ -58,6 +58,6 @@ export async function mailFileOf(api: Api, member: Member, id: string): Promise<
   const name = message.file_name.replace(/\.pdf$/, '');
   return {
     name: `${name} – ${delivery.name || 'mail'}.eml`.replace(/[\\/:*?"<>|]/g, ' '),
-    mime: await mimeOf(made.mail, await dkimKey(api.store, api.secrets)),
+    mime: await mimeOf(made.mail, await dkimKey(api.store, api.secrets, made.mail.signedBy)),
   };
 }

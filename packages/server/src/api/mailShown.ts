@@ -79,7 +79,7 @@ export async function mailOfEdition(api: Api, e: EditionRow, reader: string, sch
   if (e.frozen === null) throw notFound('mail');
   const frozen = readFrozen(api.files.read(e.frozen).toString('utf8'), `the edition ${e.id}`);
   const { orders } = await settle(api.store, e);
-  const mails = await composeMails(await mailBasis(api.store, e, orders, api.config.url), frozen);
+  const mails = await composeMails(await mailBasis(api, api.store, e, orders), frozen);
   if (!mails.ok) throw new Refusal(422, mails.reason);
   const m = mails.messages.find((x) => x.to.some((t) => t.reader === reader));
   if (!m) throw notFound('mail');

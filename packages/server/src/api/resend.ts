@@ -74,11 +74,11 @@ interface Plan {
 
 /** @throws Refusal for readers who are none, and those to whom nothing may go */
 async function planOf(
+  api: Api,
   db: Store,
   e: EditionRow,
   client: StoredClient,
   ids: readonly string[] | null,
-  home: string | null,
 ): Promise<Plan> {
   const all = (await deliveriesOf(db, [e.id])).filter((d) => d.state !== 'withdrawn');
   const refOf = (id: string) => (id.startsWith('me_') ? { member: id } : { contact: id });
@@ -96,7 +96,7 @@ async function planOf(
   for (const { id } of going) {
     const own = all.find((d) => d.reader_id === id);
     if (own) had[id] = own.message_id;
-    else fresh[id] = await mailBasis(db, e, { ...orders, readers: [refOf(id)] }, home);
+    else fresh[id] = await mailBasis(api, db, e, { ...orders, readers: [refOf(id)] });
   }
   const agency = (await agencyOf(db))!;
   return { round: await nextRound(db, e.id), domain: agency.mailFrom.split('@')[1] ?? 'localhost', going, had, fresh };
@@ -145,11 +145,11 @@ export async function resend(
   const client = (await clientById(api.store, e.client_id))!;
   checkWorking(client);
   if (!maySendAgain(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it has not been sent yet.`);
-  const plan = await planOf(api.store, e, client, ids, api.config.url);
+  const plan = await planOf(api, api.store, e, client, ids);
   const messages = await mailsOfPlan(api, e, plan, memberId);
   const at = api.clock.now();
   return inTransaction(api.store, async (tx) => {
-    const now = await planOf(tx, e, (await clientById(tx, e.client_id))!, ids, api.config.url);
+    const now = await planOf(api, tx, e, (await clientById(tx, e.client_id))!, ids);
     const moved = 'It has moved on meanwhile. Load the page again.';
     if (JSON.stringify(now) !== JSON.stringify(plan)) throw new Refusal(409, moved);
     if (!(await moveEdition(tx, e, 'sending', { next_at: null, reason: null }, { at, actor: memberId })))

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { bounceToken, tokenKey } from '../store/mailTokens.ts';
 import {
   editionsOf,
   type Furnished,
@@ -138,6 +139,26 @@ describe('a reader who wants no more mails', () => {
       }
     },
   );
+
+  it('is nobody who holds the address to which the mail comes back: each token has one purpose', async () => {
+    await plan();
+    const mail = await mailOf();
+    const { store, secrets } = fixture.server;
+    const [{ id }] = (await store.selectFrom('delivery').select('id').execute()) as [{ id: string }];
+    const bounce = bounceToken(await tokenKey(store, secrets), id);
+    expect(pathIn(mail)).not.toContain(bounce);
+    expect((await come(`/unsubscribe/${bounce}`, ONE_CLICK)).status).toBe(404);
+    expect((await contact()).standing).toBe('reads');
+  });
+
+  it('has a link that ends after three years, and not before', async () => {
+    await plan();
+    const path = pathIn(await mailOf());
+    fixture.server.clock.moveTo('2029-11-01T08:00:00Z');
+    expect((await come(path)).status).toBe(200);
+    fixture.server.clock.moveTo('2029-11-10T08:00:00Z');
+    expect((await come(path, ONE_CLICK)).status).toBe(404);
+  });
 
   it('may be marked as reading again, and reads the next one', async () => {
     await plan();

@@ -5,7 +5,7 @@ import { sendLetter } from '../mail/letters.ts';
 import { clientById, contactsByIds, type StoredClient, type StoredContact, setStanding } from '../store/clients.ts';
 import { editionById, ordersOf } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
-import { deliveryOfToken, messageOfToken, tokenKey } from '../store/mailRules.ts';
+import { leftDelivery, leftMessage, tokenKey } from '../store/mailTokens.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { deliveriesOfMessage, deliveryById } from '../store/messages.ts';
 import { inTransaction } from '../store/store.ts';
@@ -25,7 +25,7 @@ interface Reader {
 
 /** Whose link it is; null for one that was not made here, or of somebody who is no contact any more. */
 async function readerOf(api: Api, token: string): Promise<Reader | null> {
-  const id = deliveryOfToken(await tokenKey(api.store), token);
+  const id = await leftDelivery(api.store, await tokenKey(api.store, api.secrets), token, api.clock.now());
   const delivery = id === null ? null : await deliveryById(api.store, id);
   const edition = delivery && (await editionById(api.store, delivery.edition_id));
   if (!delivery || !edition) return null;
@@ -120,8 +120,8 @@ export function addUnsubscribe(app: Express, api: Api): void {
   // Of mails that go to many, whose link is the same for all: who holds the mail says which of its readers they are. What is
   // answered says nothing of who reads.
   const isMail = async (req: Request): Promise<string | null> => {
-    const id = messageOfToken(await tokenKey(api.store), String(req.params.token));
-    return id !== null && (await deliveriesOfMessage(api.store, id)).length > 0 ? id : null;
+    const key = await tokenKey(api.store, api.secrets);
+    return leftMessage(api.store, key, String(req.params.token), api.clock.now());
   };
   app.get(
     '/unsubscribe/all/:token',

@@ -84,12 +84,14 @@ export function createMailers(tools: Tools): Mailers {
     known.set(use, { of, mailer });
     return mailer;
   };
-  const through = async (use: MailServerUse, ...rest: Parameters<Mailer['send']>): Promise<Handed> => {
+  const through = async (use: MailServerUse, ...[mail, signal]: Parameters<Mailer['send']>): Promise<Handed> => {
     const server = await opened('password', () => mailServerInUse(tools, use));
     if (server === null) return NONE;
     if (isStop(server)) return server;
-    const mailer = await opened('dkim', async () => mailerFor(use, server, await dkimKey(tools.store, tools.secrets)));
-    return isStop(mailer) ? mailer : mailer.send(...rest);
+    const mailer = await opened('dkim', async () =>
+      mailerFor(use, server, await dkimKey(tools.store, tools.secrets, mail.signedBy)),
+    );
+    return isStop(mailer) ? mailer : mailer.send(mail, signal);
   };
   const close = () => {
     for (const { mailer } of known.values()) mailer.close();

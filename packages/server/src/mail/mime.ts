@@ -37,6 +37,8 @@ export interface OutgoingMail {
   returnPath?: string | undefined;
   /** How a reader has no more of them (RFC 2369, RFC 8058). */
   unsubscribe?: Unsubscribe | undefined;
+  /** The name of the key that it was first signed with; null: it was not; left out: it is signed with the key of now. */
+  signedBy?: string | null | undefined;
   /** When the mail was written: the same each time that it is handed over. */
   date: Date;
 }

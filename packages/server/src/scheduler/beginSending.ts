@@ -45,7 +45,7 @@ interface Written {
 
 async function writeMails(tools: Tools, e: EditionRow): Promise<Written> {
   const { orders } = await settle(tools.store, e);
-  const basis = await mailBasis(tools.store, e, orders, tools.config.url);
+  const basis = await mailBasis(tools, tools.store, e, orders);
   const mails = await composeMails(basis, forMailOf(tools, e));
   const all = mails.ok ? await packMessages(mails.messages) : [];
   return { basis, mails, packed: new Map(all.map((m) => [m.messageId, m])) };
@@ -96,7 +96,7 @@ async function sendWritten(tools: Tools, e: EditionRow, lease: Lease, written: W
     if (e.kind === 'scheduled' && e.approval_id === null && now > addMinutes(e.due_at, LATE_MINUTES)) {
       return hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
     }
-    if (!isSameBasis(written.basis, await mailBasis(tx, e, orders, tools.config.url))) return false;
+    if (!isSameBasis(written.basis, await mailBasis(tools, tx, e, orders))) return false;
     const { mails } = written;
     if (!mails.ok) return hold(tx, mails.code, mails.reason);
     const approved =

@@ -1,6 +1,6 @@
 import { IMAP_ACCOUNT, type ImapSimulator, reportOn, startImap } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
+import { bounceToken, tokenKey } from '../store/mailTokens.ts';
 import { deliveriesOf } from '../store/messages.ts';
 import { freePort } from '../test/freePort.ts';
 import {
@@ -49,7 +49,7 @@ async function sent(): Promise<string> {
   await fixture.moveTo('2026-11-03T08:00:30Z');
   const { store } = fixture.server;
   const [delivery] = await deliveriesOf(store, [(await edition()).id]);
-  return `bounces+${tokenOfDelivery(await tokenKey(store), delivery!.id)}@fernglass.example`;
+  return `bounces+${bounceToken(await tokenKey(store, fixture.server.secrets), delivery!.id)}@fernglass.example`;
 }
 const back = (to: string, status = '5.1.1') =>
   Buffer.from(

@@ -2,7 +2,7 @@ import { connect } from 'node:net';
 import { sendBack } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { CrashPoint } from '../platform/crashPoints.ts';
-import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
+import { bounceToken, tokenKey } from '../store/mailTokens.ts';
 import { deliveriesOf } from '../store/messages.ts';
 import { editionsOf, type Furnished, openFurnishedFixture, scheduleFor, type TestFixture } from '../test/harness.ts';
 import { createScheduler } from './scheduler.ts';
@@ -119,7 +119,7 @@ describe('a mail that comes back', () => {
     const params = { client: f.client, contact: f.contact };
     const body = { firstName: 'Petra', lastName: 'Lund', email: 'p.lund@tarnbeck.example' };
     await fixture.owner.ask('PUT /api/clients/:client/contacts/:contact', { params, body });
-    const to = `bounces+${tokenOfDelivery(await tokenKey(fixture.server.store), d!.id)}@fernglass.example`;
+    const to = `bounces+${bounceToken(await tokenKey(fixture.server.store, fixture.server.secrets), d!.id)}@fernglass.example`;
     const report = { to, recipient: 'petra@tarnbeck.example', status: '5.1.1', raw: Buffer.from('Subject: x\r\n\r\n') };
     await sendBack(fixture.server.bouncePort!, report);
     expect((await now()).state).not.toBe('sent');
@@ -132,7 +132,7 @@ describe('a mail that comes back', () => {
 
 describe('a report', () => {
   const bounces = async (id: string) =>
-    `bounces+${tokenOfDelivery(await tokenKey(fixture.server.store), id)}@fernglass.example`;
+    `bounces+${bounceToken(await tokenKey(fixture.server.store, fixture.server.secrets), id)}@fernglass.example`;
   const report = async (id: string, recipient = 'petra@tarnbeck.example') =>
     sendBack(fixture.server.bouncePort!, {
       to: await bounces(id),
@@ -214,7 +214,7 @@ describe('the server for mails that come back', () => {
   it('takes what is addressed to a delivery of this agency, from nobody; and nothing else', async () => {
     const edition = await send();
     const [d] = await deliveriesOf(fixture.server.store, [edition.id]);
-    const token = tokenOfDelivery(await tokenKey(fixture.server.store), d!.id);
+    const token = bounceToken(await tokenKey(fixture.server.store, fixture.server.secrets), d!.id);
     const rcpt = (address: string) => `RCPT TO:<${address}>`;
     const forged = `${token.slice(0, -1)}${token.endsWith('0') ? '1' : '0'}`;
     expect(
@@ -234,7 +234,7 @@ describe('the server for mails that come back', () => {
   it('lets answers of people on leave, and what is no report, change nothing', async () => {
     const edition = await send();
     const [d] = await deliveriesOf(fixture.server.store, [edition.id]);
-    const token = tokenOfDelivery(await tokenKey(fixture.server.store), d!.id);
+    const token = bounceToken(await tokenKey(fixture.server.store, fixture.server.secrets), d!.id);
     const codes = await talk([
       'EHLO mx.elsewhere.example',
       'MAIL FROM:<petra@tarnbeck.example>',

@@ -2,7 +2,7 @@ import { addMinutes } from '@chronicon/core/calendar';
 import { IMAP_ACCOUNT, reportOn, startImap } from '@chronicon/simulators';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { enterInstance, type Instance, lastBeat, takeLease } from '../store/instances.ts';
-import { tokenKey, tokenOfDelivery } from '../store/mailRules.ts';
+import { bounceToken, tokenKey } from '../store/mailTokens.ts';
 import { deliveriesOf } from '../store/messages.ts';
 import { mayTell, toldNow } from '../store/notices.ts';
 import { enterWindow, othersAt } from '../store/presence.ts';
@@ -156,7 +156,7 @@ describe('a mailbox to which mails come back', () => {
     await watch.look();
     await watch.idle();
     const [d] = await deliveriesOf(store, [(await edition()).id]);
-    const to = `bounces+${tokenOfDelivery(await tokenKey(store), d!.id)}@fernglass.example`;
+    const to = `bounces+${bounceToken(await tokenKey(store, fixture.server.secrets), d!.id)}@fernglass.example`;
     const raw = Buffer.from('Subject: a\r\n\r\nhello');
     imap.add(Buffer.from(reportOn({ to, recipient: 'petra@tarnbeck.example', status: '5.1.1', raw })));
     await setClock(hours);

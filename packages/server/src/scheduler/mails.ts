@@ -8,11 +8,12 @@ import { describeMergeFault, goneFromMail, type OrderSheet } from '@chronicon/co
 import { formatterOf } from '@chronicon/core/words';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
-import { tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/mailRules.ts';
+import { leaveAllToken, leaveToken, tokenKey } from '../store/mailTokens.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { deliveryIdOf, messageRowIdOf, type NewMessage, nextRound } from '../store/messages.ts';
 import type { Store } from '../store/store.ts';
 import { type Addressee, addresseesOf } from './addressees.ts';
+import type { Tools } from './tools.ts';
 
 const domainOf = (address: string): string => address.split('@')[1] ?? 'localhost';
 
@@ -47,8 +48,8 @@ function leaveLink(home: string | null, tokens: string, messageId: string, of: r
   if (home === null || contacts.length === 0) return null;
   const page =
     of.length === 1
-      ? tokenOfDelivery(tokens, deliveryIdOf(messageId, of[0]!.id))
-      : `all/${tokenOfMessage(tokens, messageRowIdOf(messageId))}`;
+      ? leaveToken(tokens, deliveryIdOf(messageId, of[0]!.id))
+      : `all/${leaveAllToken(tokens, messageRowIdOf(messageId))}`;
   return new URL(`/unsubscribe/${page}`, home).href;
 }
 
@@ -71,10 +72,10 @@ export interface MailBasis {
 }
 
 export async function mailBasis(
+  tools: Pick<Tools, 'secrets' | 'config'>,
   db: Store,
   { id, number, kind, mail_note, client_id }: EditionRow,
   orders: OrderSheet,
-  home: string | null,
 ): Promise<MailBasis> {
   const client = (await clientById(db, client_id))!;
   const agency = (await agencyOf(db))!;
@@ -87,8 +88,8 @@ export async function mailBasis(
     postalAddress: agency.settings.postalAddress,
     manager: manager && { name: manager.name, email: manager.email },
     round: await nextRound(db, id),
-    tokens: await tokenKey(db),
-    home,
+    tokens: await tokenKey(db, tools.secrets),
+    home: tools.config.url,
   };
 }
 

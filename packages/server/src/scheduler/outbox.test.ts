@@ -99,6 +99,30 @@ describe('a line that breaks after the last dot', () => {
     expect((await edition()).dueAt).toBe(done.dueAt);
   });
 
+  it('is the same bytes, whatever is changed between the tries: the agency, who answers, how it is signed', async () => {
+    const { agency } = (await fixture.owner.ask('GET /api/agency')).body;
+    const dkim = (selector: string) =>
+      fixture.owner.ask('POST /api/agency/dkim', { body: { domain: 'fernglass.example', selector } });
+    await dkim('first');
+    await start();
+    await fixture.simulators.smtp.setFault('drop-after-data');
+    await fixture.moveTo(DUE);
+    const { store } = fixture.server;
+    await dkim('second');
+    await store.updateTable('agency').set({ name: 'Another name' }).execute();
+    await store.updateTable('member').set({ name: 'Another manager' }).execute();
+    const rules = { bounces: 'back@fernglass.example', perMinute: null, quiet: null };
+    expect((await fixture.owner.ask('PUT /api/agency/mail-rules', { body: rules })).status).toBe(200);
+    for (const at of ['09:00', '10:00', '12:00']) await fixture.moveTo(`2026-11-03T${at}:00Z`);
+    await fixture.owner.ask('DELETE /api/agency/dkim');
+    for (const at of ['13:00', '18:00']) await fixture.moveTo(`2026-11-03T${at}:00Z`);
+    const [mail] = fixture.simulators.mails.list();
+    expect([mail!.times, new Set(mail!.hashes).size]).toEqual([3, 1]);
+    const parsed = (await fixture.simulators.mails.read(mail!.id))!.parsed;
+    expect(parsed.from!.value[0]!.name).toBe(agency.name);
+    expect(parsed.headerLines.find((h) => h.key === 'dkim-signature')!.line).toContain('s=first');
+  });
+
   it('before the mail has come is tried again as any other', async () => {
     await start();
     await fixture.simulators.smtp.setFault('drop-at-data');

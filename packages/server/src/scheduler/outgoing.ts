@@ -1,10 +1,9 @@
 import { returnPathOf } from '@chronicon/core/edition';
 import type { MailFile } from '@chronicon/core/report';
 import type { OutgoingMail } from '../mail/mime.ts';
-import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
-import { mailRules, tokenKey, tokenOfDelivery, tokenOfMessage } from '../store/mailRules.ts';
-import { agencyOf, memberById } from '../store/members.ts';
+import { headOf } from '../store/mailHead.ts';
+import { bounceToken, leaveAllToken, leaveToken, tokenKey } from '../store/mailTokens.ts';
 import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
 import { unpacked } from '../store/packed.ts';
 import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
@@ -12,7 +11,7 @@ import type { Tools } from './tools.ts';
 
 /** The mail of a delivery, whole: the very one that is handed over; or what of it is not to be had. */
 export async function outgoingOf(
-  tools: Pick<Tools, 'store' | 'files' | 'workers' | 'log'>,
+  tools: Pick<Tools, 'store' | 'secrets' | 'files' | 'workers' | 'log'>,
   { edition, message, delivery }: { edition: EditionRow; message: MessageRow; delivery: DeliveryRow },
 ): Promise<{ ok: true; mail: OutgoingMail } | { ok: false; reason: string }> {
   const { store } = tools;
@@ -23,32 +22,31 @@ export async function outgoingOf(
   if (!kept.ok || !shown.ok || !extra.ok) {
     return { ok: false, reason: [kept, shown, extra].flatMap((f) => (f.ok ? [] : [f.reason])).join(' ') };
   }
-  const agency = (await agencyOf(store))!;
-  const client = (await clientById(store, edition.client_id))!;
-  const manager = await memberById(store, client.managerId);
-  const { bounces } = await mailRules(store);
-  const key = await tokenKey(store);
-  const token = tokenOfDelivery(key, delivery.id);
+  const { from, replyTo, bounces, dkim } = await headOf(store, message, edition);
+  const key = await tokenKey(store, tools.secrets);
   const lines = JSON.parse(message.lines) as MailLines;
   const isShared = lines.to !== undefined || lines.cc !== undefined;
-  const page = isShared ? `/unsubscribe/all/${tokenOfMessage(key, message.id)}` : `/unsubscribe/${token}`;
+  const page = isShared
+    ? `/unsubscribe/all/${leaveAllToken(key, message.id)}`
+    : `/unsubscribe/${leaveToken(key, delivery.id)}`;
   return {
     ok: true,
     mail: {
       messageId: message.message_id,
-      from: { name: agency.name, address: agency.mailFrom },
+      from,
       to: { name: delivery.name, address: delivery.email },
       lines,
-      ...(bounces !== '' && { returnPath: returnPathOf(bounces, token) }),
+      ...(bounces !== '' && { returnPath: returnPathOf(bounces, bounceToken(key, delivery.id)) }),
       // One mail for many is the same bytes for each of them.
       ...((isShared || !delivery.reader_id.startsWith('me_')) && {
         unsubscribe: {
-          mailto: agency.mailFrom,
+          mailto: from.address,
           url: message.home === '' ? null : new URL(page, message.home).href,
           oneClick: !isShared,
         },
       }),
-      replyTo: manager ? { name: manager.name, address: manager.email } : undefined,
+      replyTo: replyTo ?? undefined,
+      signedBy: dkim,
       subject: message.subject,
       html,
       text,

@@ -2,18 +2,21 @@ import { tokenOf } from '@chronicon/core/edition';
 import { addressedTo } from '../mail/readBounce.ts';
 import { BoxError, readBox } from '../mail/readBox.ts';
 import { boxState, forgetTrouble, keptBounceBox, noteBox, openBox } from '../store/bounceBox.ts';
-import { deliveryOfToken, mailRules, tokenKey } from '../store/mailRules.ts';
-import { deliveryById } from '../store/messages.ts';
+import { mailRules } from '../store/mailRules.ts';
+import { bouncedDelivery, tokenKey } from '../store/mailTokens.ts';
 import { takeReport } from './takeReport.ts';
 import type { Tools } from './tools.ts';
 
 /** Deliveries that a mail which came back is about, by the return paths to which it came. */
-async function deliveriesIn({ store }: Pick<Tools, 'store'>, base: string, raw: Buffer): Promise<string[]> {
-  const key = await tokenKey(store);
+async function deliveriesIn(
+  { store, secrets, clock }: Pick<Tools, 'store' | 'secrets' | 'clock'>,
+  base: string,
+  raw: Buffer,
+): Promise<string[]> {
+  const key = await tokenKey(store, secrets);
   const tokens = addressedTo(raw).flatMap((address) => tokenOf(base, address) ?? []);
-  const ids = [...new Set(tokens.flatMap((token) => deliveryOfToken(key, token) ?? []))];
-  const known = await Promise.all(ids.map(async (id) => ((await deliveryById(store, id)) ? id : null)));
-  return known.filter((id) => id !== null);
+  const known = await Promise.all(tokens.map((token) => bouncedDelivery(store, key, token, clock.now())));
+  return [...new Set(known.filter((id) => id !== null))];
 }
 
 /** Milliseconds for which one look goes on: a mailbox that was never read may hold years of mails. */

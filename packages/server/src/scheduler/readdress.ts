@@ -33,9 +33,14 @@ export interface Readdressed {
 const waits = (d: DeliveryRow): boolean => (d.state === 'queued' || d.state === 'deferred') && d.doubts === 0;
 
 /** From what the mail of an edition is written for one person. */
-const basisFor = (tools: Pick<Tools, 'config'>, db: Store, e: EditionRow, to: Person): Promise<MailBasis> => {
+const basisFor = (
+  tools: Pick<Tools, 'secrets' | 'config'>,
+  db: Store,
+  e: EditionRow,
+  to: Person,
+): Promise<MailBasis> => {
   const { mailing: _, ...orders } = ordersOf(e);
-  return mailBasis(db, e, { ...orders, readers: [to] }, tools.config.url);
+  return mailBasis(tools, db, e, { ...orders, readers: [to] });
 };
 
 /** The mails of a person who reads from now on, by edition; written before the transaction that sends them. */
@@ -43,7 +48,7 @@ export type MailsInstead = Map<string, { basis: MailBasis; mails: Mails; packed:
 
 /** Writes for somebody what the editions of a schedule say that are on their way to who read it before. */
 export async function writeInstead(
-  tools: Pick<Tools, 'store' | 'files' | 'config'>,
+  tools: Pick<Tools, 'store' | 'secrets' | 'files' | 'config'>,
   scheduleId: string,
   { from, to }: { from: string; to: Person },
 ): Promise<MailsInstead> {
@@ -67,7 +72,7 @@ export async function writeInstead(
  * @throws ChangedMeanwhile where the mails that were written would be others by now
  */
 export async function readdress(
-  tools: Pick<Tools, 'config'>,
+  tools: Pick<Tools, 'secrets' | 'config'>,
   tx: StoreTransaction,
   scheduleId: string,
   { from, to, written }: { from: string; to: Person; written: MailsInstead },

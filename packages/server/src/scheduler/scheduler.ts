@@ -3,6 +3,7 @@ import { editionsDue } from '../store/editions.ts';
 import { faultOf } from '../store/faults.ts';
 import { feedsDue } from '../store/feeds.ts';
 import { deliveriesDue } from '../store/messages.ts';
+import { nextDue } from '../store/nextDue.ts';
 import { mayProbe, type SendingStop, sendingStops } from '../store/sendingStops.ts';
 import { advance } from './advance.ts';
 import { endDelegations } from './delegation.ts';
@@ -16,6 +17,8 @@ import { createWatch } from './watch.ts';
 const POLL_MS = 500;
 /** Between the end of one piece of work and the look for the next: some that end together are followed up together. */
 const FOLLOW_MS = 30;
+/** Characters of an instant that name its minute. */
+const MINUTE = 16;
 /** Looks between looks into the folders for files. */
 const INBOX_EVERY = 6;
 /** Editions that wait for their feeds, or for a worker thread, at once: a slow service holds up its own alone. */
@@ -61,6 +64,8 @@ export function createScheduler(tools: Tools): Scheduler {
   let timer: NodeJS.Timeout | null = null;
   let beating: Promise<boolean> | null = null;
   let beats = 0;
+  /** The minute of the last look at everything. */
+  let lookedIn = '';
   let started = false;
   // By real time: a demo's clock may jump while a look goes on.
   let looked = performance.now();
@@ -116,16 +121,27 @@ export function createScheduler(tools: Tools): Scheduler {
     }, FOLLOW_MS);
   }
 
+  /** Whether a look would find nothing to do: nothing is due, and none of what goes by the day can have come since. */
+  async function isQuiet(): Promise<boolean> {
+    const now = clock.now();
+    if (now.slice(0, MINUTE) !== lookedIn || handOver.owed().length > 0) return false;
+    const due = await nextDue(store);
+    return due === null || due > now;
+  }
+
   /** One look at everything. True when something was started. */
-  async function beat(): Promise<boolean> {
+  async function beat(isAsked: boolean): Promise<boolean> {
     if (beats++ % INBOX_EVERY === 0) {
       await tools.inbox.look().catch((err) => log.error({ err }, 'the folders for files could not be read'));
     }
     await watch.look();
+    if (isStopped() || (!isAsked && (await isQuiet()))) return false;
+    lookedIn = clock.now().slice(0, MINUTE);
     await endDelegations(tools);
-    if (isStopped()) return false;
     const more = await planAll(tools);
-    const feeds = syncing.fill(await feedsDue(store, clock.now()), ({ id }) => tools.syncs.run(id));
+    const feeds = syncing.fill(await feedsDue(store, clock.now(), FEEDS_AT_ONCE + syncing.running), ({ id }) =>
+      tools.syncs.run(id),
+    );
     return feeds + (await fill()) > 0 || more;
   }
 
@@ -137,9 +153,10 @@ export function createScheduler(tools: Tools): Scheduler {
     return false;
   }
 
-  function look(): Promise<boolean> {
+  /** @param isAsked somebody has just changed something, or waits for it */
+  function look(isAsked: boolean): Promise<boolean> {
     if (isStopped()) return Promise.resolve(false);
-    beating ??= beat()
+    beating ??= beat(isAsked)
       .catch(stumble)
       .finally(() => {
         beating = null;
@@ -150,7 +167,7 @@ export function createScheduler(tools: Tools): Scheduler {
 
   const schedule = () => {
     if (isStopped()) return;
-    timer = setTimeout(() => look().finally(schedule), POLL_MS);
+    timer = setTimeout(() => look(false).finally(schedule), POLL_MS);
   };
   const slots = [syncing, collecting, beginning, sending];
   const isBusy = () => slots.some((s) => s.running > 0);
@@ -163,10 +180,10 @@ export function createScheduler(tools: Tools): Scheduler {
       schedule();
     },
     stillFor: () => (started && !isStopped() ? performance.now() - looked : 0),
-    nudge: () => void look(),
+    nudge: () => void look(true),
     async settle() {
       if (beating) await beating;
-      while ((await look()) || isBusy()) await idle();
+      while ((await look(true)) || isBusy()) await idle();
       await watch.idle();
     },
     async stop() {

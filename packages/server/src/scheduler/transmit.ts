@@ -6,6 +6,7 @@ import { endAttempt } from '../store/attempts.ts';
 import { clientById } from '../store/clients.ts';
 import { type EditionRow, editionById, moveEdition } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
+import { keepHead } from '../store/mailHead.ts';
 import { claimDelivery, type DeliveryRow, type MessageRow, messageById, moveDelivery } from '../store/messages.ts';
 import { scheduleById } from '../store/schedules.ts';
 import { resumeSending, stopSending } from '../store/sendingStops.ts';
@@ -58,7 +59,7 @@ export async function claim(tools: Tools, d: DeliveryRow): Promise<Claimed | nul
     const way = await wayOf(tx, edition, d, message);
     if ('to' in way) {
       const delivery = await claimDelivery(tx, d, way.to, self, at);
-      return delivery && { delivery, message, edition };
+      return delivery && { delivery, message: await keepHead(tx, message, edition), edition };
     }
     // What may have got there already is never called refused.
     const state = 'refused' in way && d.state !== 'uncertain' ? 'refused' : 'withdrawn';

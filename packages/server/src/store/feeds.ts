@@ -98,13 +98,14 @@ export async function updateFeed(db: Store, id: string, patch: Partial<Omit<Stor
 }
 
 /** Feeds whose next sync has come. */
-export async function feedsDue(db: Store, now: string): Promise<StoredFeed[]> {
+export async function feedsDue(db: Store, now: string, most: number): Promise<StoredFeed[]> {
   return db
     .selectFrom('feed')
     .selectAll()
     .where('next_sync', '<=', now)
     .where('client_id', 'not in', (q) => q.selectFrom('client').select('id').where('inactive_at', 'is not', null))
     .orderBy('next_sync')
+    .limit(most)
     .execute();
 }
 

@@ -1,12 +1,12 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import type { MailRules } from '@chronicon/core/contract';
 import type { DkimKey } from '../platform/mailServer.ts';
+import { faultOf } from './faults.ts';
 import type { Secrets } from './secrets.ts';
 import { readSetting, writeSetting } from './settings.ts';
 import type { Store } from './store.ts';
 
 const RULES = 'mail.rules';
-const TOKEN_KEY = 'mail.tokens';
 const DKIM = 'mail.dkim';
 
 const NO_RULES: MailRules = { bounces: '', perMinute: null, quiet: null };
@@ -33,47 +33,55 @@ export async function keptDkim(db: Store): Promise<KeptDkim | null> {
   return kept === null || kept === '' ? null : (JSON.parse(kept) as KeptDkim);
 }
 
-export const setDkim = (db: Store, dkim: KeptDkim | null): Promise<void> =>
-  writeSetting(db, DKIM, dkim === null ? '' : JSON.stringify(dkim));
+/** What tells a key from others, those of the same name in the domain included. */
+export const dkimName = ({ domain, selector, publicKey }: KeptDkim): string =>
+  `${selector}._domainkey.${domain} ${createHash('sha256').update(publicKey).digest('hex').slice(0, 16)}`;
 
-/** What mails are signed with; null where no key was made. */
-export async function dkimKey(db: Store, secrets: Secrets): Promise<DkimKey | null> {
-  const kept = await keptDkim(db);
-  return kept && { domain: kept.domain, selector: kept.selector, privateKey: secrets.open(kept.secret) };
+/** Keys of before: what was signed with one and is tried again has the same bytes. */
+const DKIM_BEFORE = 'mail.dkim.before';
+const MOST_BEFORE = 10;
+
+async function dkimBefore(db: Store): Promise<KeptDkim[]> {
+  const kept = await readSetting(db, DKIM_BEFORE);
+  return kept === null ? [] : (JSON.parse(kept) as KeptDkim[]);
 }
 
-/** What tokens in addresses and links are made with: one for each agency, made when it is first asked for. */
-export async function tokenKey(db: Store): Promise<string> {
-  const known = await readSetting(db, TOKEN_KEY);
-  if (known !== null) return known;
-  await db
-    .insertInto('setting')
-    .values({ key: TOKEN_KEY, value: randomBytes(32).toString('base64url') })
-    .onConflict((c) => c.column('key').doNothing())
-    .execute();
-  return (await readSetting(db, TOKEN_KEY))!;
+/** Has mails signed with another key from now on, or with none; call it inside a transaction. */
+export async function setDkim(tx: Store, dkim: KeptDkim | null): Promise<void> {
+  const now = await keptDkim(tx);
+  if (now) {
+    const before = [now, ...(await dkimBefore(tx))].slice(0, MOST_BEFORE);
+    await writeSetting(tx, DKIM_BEFORE, JSON.stringify(before));
+  }
+  await writeSetting(tx, DKIM, dkim === null ? '' : JSON.stringify(dkim));
 }
 
-/** Hexadecimal digits of a token that nobody makes who does not know the key: 64 bits. */
-const SIGNED = 16;
-
-/** Tokens of one kind of row: its id without the prefix, and a sign that only the key makes. */
-function tokensOf(what: 'delivery' | 'message', prefix: string) {
-  const signOf = (key: string, id: string): string =>
-    createHmac('sha256', key).update(`${what} ${id}`).digest('hex').slice(0, SIGNED);
-  return {
-    make: (key: string, id: string): string => `${id.slice(prefix.length)}-${signOf(key, id)}`,
-    read(key: string, token: string): string | null {
-      const found = /^([a-z0-9]{20})-([0-9a-f]{16})$/.exec(token.trim().toLowerCase());
-      if (!found) return null;
-      const id = `${prefix}${found[1]}`;
-      return timingSafeEqual(Buffer.from(found[2]!), Buffer.from(signOf(key, id))) ? id : null;
-    },
-  };
+/**
+ * What a mail is signed with.
+ * @param name of the key that it was first signed with; null for none, undefined for the one of now
+ * @returns null where nothing is signed; the key of now where the one of that name is no longer kept
+ */
+export async function dkimKey(
+  db: Store,
+  secrets: Pick<Secrets, 'open'>,
+  name?: string | null,
+): Promise<DkimKey | null> {
+  if (name === null) return null;
+  const now = await keptDkim(db);
+  const known = name === undefined ? [] : [...(now ? [now] : []), ...(await dkimBefore(db))];
+  const opened = ({ domain, selector, secret }: KeptDkim): DkimKey => ({
+    domain,
+    selector,
+    privateKey: secrets.open(secret),
+  });
+  const before = known.find((k) => k !== now && dkimName(k) === name);
+  if (before) {
+    try {
+      return opened(before);
+    } catch (error) {
+      if (faultOf(error)) throw error;
+      // What was kept of it is damaged: another key took its place for that.
+    }
+  }
+  return now && opened(now);
 }
-
-/** What stands for a delivery in the address to which it comes back, and in the link by which its reader wants no more. */
-export const { make: tokenOfDelivery, read: deliveryOfToken } = tokensOf('delivery', 'de_');
-
-/** What stands for a mail to many in the link by which any of its readers wants no more: the same for all of them. */
-export const { make: tokenOfMessage, read: messageOfToken } = tokensOf('message', 'ms_');

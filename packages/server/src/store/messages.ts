@@ -82,6 +82,7 @@ export async function addMessages(tx: Store, editionId: string, messages: Packed
         asked_by: m.askedBy ?? null,
         home: m.home,
         created_at: at,
+        head: null,
       })
       .execute();
     for (const { reader, email, name, withheld = null } of m.to) {

@@ -16,7 +16,8 @@ import { editionById, ordersOf } from './editions.ts';
 import { feedsOf } from './feeds.ts';
 import { knownPictures } from './itemPictures.ts';
 import { mailFilesOf } from './mailFiles.ts';
-import { mailRules, tokenKey } from './mailRules.ts';
+import { mailRules } from './mailRules.ts';
+import { tokenKey } from './mailTokens.ts';
 import { messagesOf } from './messages.ts';
 import { STEP_NAMES } from './migrations.ts';
 import { unpacked } from './packed.ts';
@@ -24,7 +25,9 @@ import { listsOf } from './readerLists.ts';
 import { reportById } from './reports.ts';
 import { versionsOf } from './reportVersions.ts';
 import { scheduleById } from './schedules.ts';
+import { openSecrets } from './secrets.ts';
 import { segmentsOf } from './segments.ts';
+import { readSetting } from './settings.ts';
 import { openStore, type Store } from './store.ts';
 import { tagsOf } from './tags.ts';
 import { targetsOf } from './targets.ts';
@@ -53,6 +56,8 @@ async function upgraded(file: string): Promise<{ store: Store; path: string }> {
   return { store: await openStore(folder), path };
 }
 
+const secrets = openSecrets(mkdtempSync(join(tmpdir(), 'chronicon-key-')), null);
+
 /** What the step of field names finds in the databases that hold it; null for older ones. */
 async function inFieldNames(store: Store) {
   const edition = await editionById(store, 'ed_2');
@@ -64,7 +69,8 @@ async function inFieldNames(store: Store) {
     approval: await approvalById(store, edition.approval_id!),
     ledger: entries.map((e) => `${e.actor} ${e.action}`),
     rules: await mailRules(store),
-    tokens: await tokenKey(store),
+    // The key that mails on their way were written with; it is sealed from then on.
+    tokens: [await tokenKey(store, secrets), await tokenKey(store, secrets), await readSetting(store, 'mail.tokens')],
   };
 }
 const RENAMED = {
@@ -88,7 +94,7 @@ const RENAMED = {
     'scheduler edition.sent',
   ],
   rules: { bounces: 'bounces@fernglass.example', perMinute: 30, quiet: null },
-  tokens: 'kept-token-key',
+  tokens: ['kept-token-key', 'kept-token-key', null],
 };
 
 describe('databases of every step', () => {

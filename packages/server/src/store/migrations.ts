@@ -399,6 +399,11 @@ const STEPS: Record<string, string[]> = {
   '026-turns': [
     `create table bulk_change (act_id text not null references bulk_act, n integer not null, detail text not null, undone integer not null,
       primary key (act_id, n)) strict, without rowid`,
+    // What a mail says of its sender is kept when it is first handed over.
+    'alter table message add column head text',
+    // Schedules that have ended or are paused are not looked through for the next one.
+    'drop index schedule_look',
+    `create index schedule_look on schedule (next_look) where state = 'active'`,
   ],
 };
 

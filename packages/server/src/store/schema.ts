@@ -472,6 +472,8 @@ export interface Tables {
     file_name: string;
     /** What goes with it beside the report; as JSON. */
     files: Generated<string>;
+    /** What it says of its sender, once it was handed over (mailHead.ts); as JSON. */
+    head: string | null;
     /** Who asked for it once more, or for somebody else, when it had gone; null for what goes of itself. */
     asked_by: string | null;
     /** Where readers reached this server when it was written: what it says stays the same. */

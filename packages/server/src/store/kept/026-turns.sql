@@ -60,7 +60,6 @@ CREATE TABLE schedule (id text primary key, client_id text not null references c
       rule text not null, time text not null, zone text not null, first_date text not null, last_date text, working_day_rule text not null, lead_minutes integer not null, period text not null, comparison text not null, readers text not null,
       subject text not null, message text not null, state text not null, planned_through text not null, next_look text not null, created_at text not null, stopped text, stopped_by text, rule_changed_at text, assumed text not null default '{}', filter text not null default '[]', exceptions text not null default '{}', own text not null default '{}', resumes_on text, series_id text references series) strict;
 insert into "schedule" values ('sc_1', 'cl_1', 'rp_1', '{"freq":"monthly","every":1,"on":{"day":3}}', '09:00', 'Europe/London', '2026-01-01', null, 'none', 180, '{"kind":"unit","unit":"month","offset":-1}', '{"kind":"previous"}', '[{"contact":"co_1"}]', '{report}: {period}', 'Hello {firstName}.', 'active', '2026-11-03T09:00:00.000Z', '', '2026-01-01T08:00:00.000Z', null, null, null, '{}', '[{"dimension":"segment","how":"only","values":["sg_1"]}]', '{"2026-08-03":{"skipped":true}}', '{}', null, null);
-CREATE INDEX schedule_look on schedule (next_look);
 CREATE TABLE edition (id text primary key, number integer, client_id text not null references client, report_id text not null references report,
       kind text not null, schedule_id text references schedule, nominal text, reader_group text not null, revision integer not null,
       title text not null, order_sheet text not null, period_from text, period_to text, compared_from text, compared_to text, state text not null, reason text,
@@ -73,8 +72,8 @@ insert into "edition" values ('ed_4', null, 'cl_1', 'rp_1', 'by-hand', null, nul
 insert into "edition" values ('ed_5', null, 'cl_1', 'rp_1', 'by-hand', null, null, '', 1, 'Monthly overview', '{"title":"Monthly overview","period":{"kind":"unit","unit":"month","offset":-1},"comparison":{"kind":"previous"},"asOf":"2026-11-03","readers":[{"contact":"co_1"}],"subject":"{report}: {period}","message":"Hello {firstName}, visits were {metric:visits}."}', '2026-09-01', '2026-09-30', '2026-08-01', '2026-08-31', 'replaced', null, '2026-10-03T08:00:00.000Z', null, null, null, 'mb_1', '2026-10-03T05:00:00.000Z', null, null, null, 0, 0, null, 0, '', null, null);
 CREATE INDEX edition_next on edition (next_at) where next_at is not null;
 CREATE TABLE message (id text primary key, edition_id text not null references edition, message_id text not null unique, resend integer not null,
-      contact_id text not null, subject text not null, file_name text not null, created_at text not null default '', lines text not null default '{}', files text not null default '[]', asked_by text references member, home text not null default '', body blob not null default x'') strict;
-insert into "message" values ('ms_1', 'ed_1', '<ed_1@fernglass.example>', 0, 'co_1', 'Monthly overview: September 2026', 'Tarnbeck.pdf', '', '{}', '[]', null, '', x'8b0b805b223c703e48656c6c6f3c2f703e222c2248656c6c6f225d03');
+      contact_id text not null, subject text not null, file_name text not null, created_at text not null default '', lines text not null default '{}', files text not null default '[]', asked_by text references member, home text not null default '', body blob not null default x'', head text) strict;
+insert into "message" values ('ms_1', 'ed_1', '<ed_1@fernglass.example>', 0, 'co_1', 'Monthly overview: September 2026', 'Tarnbeck.pdf', '', '{}', '[]', null, '', x'8b0b805b223c703e48656c6c6f3c2f703e222c2248656c6c6f225d03', null);
 CREATE TABLE delivery (id text primary key, message_id text not null references message, edition_id text not null references edition,
       email text not null, name text not null, state text not null, tries integer not null, reply text, next_at text not null, doubts integer not null default 0, lease_owner text, lease_fence integer not null default 0, reader_id text not null default '') strict;
 insert into "delivery" values ('dl_1', 'ms_1', 'ed_1', 'petra@tarnbeck.example', 'Petra Lindqvist', 'accepted', 1, '250 ok', '2026-10-03T08:00:00.000Z', 0, null, 0, 'co_1');
@@ -327,3 +326,4 @@ CREATE INDEX schedule_resumes on schedule (resumes_on) where resumes_on is not n
 CREATE TABLE bulk_change (act_id text not null references bulk_act, n integer not null, detail text not null, undone integer not null,
       primary key (act_id, n)) strict, without rowid;
 insert into "bulk_change" values ('ba_1', 1, '{"kind":"edition","id":"ed_1"}', 0);
+CREATE INDEX schedule_look on schedule (next_look) where state = 'active';
