@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -89,6 +89,29 @@ export async function buildWeb() {
   process.env.NODE_ENV = 'production';
   const { build } = await import('vite');
   await build({ root: join(root, 'packages/web'), logLevel: 'warn' });
+  checkStyles();
+}
+
+/**
+ * Only those styles of the components come along that packages/web/src/mantine.css names.
+ * @throws Error for a component that is used and whose styles it does not name
+ */
+function checkStyles() {
+  const assets = join(root, 'build/web/assets');
+  const built = readdirSync(assets);
+  const textOf = (end) =>
+    built
+      .filter((f) => f.endsWith(end))
+      .map((f) => readFileSync(join(assets, f), 'utf8'))
+      .join('');
+  const [code, styles] = [textOf('.js'), textOf('.css')];
+  const all = join(root, 'node_modules/@mantine/core/styles');
+  const lacking = readdirSync(all).filter((file) => {
+    if (file.endsWith('.layer.css')) return false;
+    const classes = readFileSync(join(all, file), 'utf8').match(/\.m_[0-9a-f]+/g) ?? [];
+    return classes.some((c) => !styles.includes(c) && code.includes(`"${c.slice(1)}"`));
+  });
+  if (lacking.length > 0) throw new Error(`Name ${lacking.join(', ')} in packages/web/src/mantine.css`);
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

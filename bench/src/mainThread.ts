@@ -69,7 +69,7 @@ async function measure(data: string): Promise<{ places: Map<string, Measured>; i
   for (let quiet = 0; quiet < 5; ) {
     const before = ranFor(pid);
     await new Promise((r) => setTimeout(r, 1_000));
-    quiet = ranFor(pid) - before < 300 ? quiet + 1 : 0;
+    quiet = ranFor(pid) - before < 60 ? quiet + 1 : 0;
   }
   for (const [name, path] of PLACES) {
     const found: Measured = { cpu: [], wall: [] };

@@ -10,6 +10,7 @@ import type { Api } from './api/context.ts';
 import { createReadThreads } from './api/reads/readThreads.ts';
 import { COPY_BEAT } from './api/sending.ts';
 import { openFacts } from './facts/factStore.ts';
+import { tellOfWhatWasWritten } from './feeds/factsTold.ts';
 import { createImports } from './feeds/files/imports.ts';
 import { createInbox } from './feeds/files/inbox.ts';
 import { createServices } from './feeds/services.ts';
@@ -241,6 +242,8 @@ export async function openServer(config: Config): Promise<Api & { shut(): Promis
     };
     beat().catch((err) => log.error({ err }, 'a heartbeat failed'));
   }, config.patience / BEATS).unref();
+  const told = await tellOfWhatWasWritten({ store, facts }, clock.now());
+  if (told.length > 0) log.info({ clients: told.length }, 'figures had been written of which nobody was told');
   const health = createHealth({ store, facts, files, secrets, log });
   const workers = createWorkers(config.data, BUDGETS, config.mode === 'test' ? sharedPools() : openPools());
   const pictures = createPictures();

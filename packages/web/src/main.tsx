@@ -1,4 +1,4 @@
-import '@mantine/core/styles.css';
+import './mantine.css';
 import './fonts.css';
 import './style.css';
 import { MantineProvider } from '@mantine/core';

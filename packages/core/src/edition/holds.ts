@@ -1,54 +1,95 @@
-/** Why an edition is held: what may be done about it hangs on this, not on the sentence beside it. */
-export type HoldCode =
+/** What is known of a reason for which an edition is held or left out. */
+interface Reason {
+  /** The sentence that says it; null where it names what it is about, and is composed where that is known. */
+  says: string | null;
+  /** It is looked at again when something changes; any other is left to a person alone. */
+  follows?: true;
+  /** The edition is drawn, and a person may send it once they have seen it. */
+  maySend?: true;
+  /** Of those left out: it is news for people, until somebody puts it away. */
+  isNews?: true;
+}
+
+/**
+ * Why an edition is held or left out. What may be done about it hangs on the code; the sentence beside it is for people
+ * alone.
+ */
+const REASONS = {
   /** Days or counts that its pages read were not there at its time. */
-  | 'late-data'
+  'late-data': { says: null, follows: true },
   /** An odd day that nobody explained turns a verdict round: a person looks at it (SEMANTICS §6). */
-  | 'odd-day'
+  'odd-day': { says: null, follows: true, maySend: true },
   /** No face can draw some of its characters: a person writes them otherwise, or looks at it. */
-  | 'undrawable'
-  /** All is there now, after its time: a person looks at it and sends it. */
-  | 'can-go'
+  undrawable: { says: null, follows: true, maySend: true },
+  'can-go': {
+    says: 'All its figures are there now, and its time has passed. Look at it, then send it.',
+    follows: true,
+    maySend: true,
+  },
   /** It was ready, and more than a day late: a person decides. */
-  | 'late'
-  /** Its time was moved to one that had passed. */
-  | 'time-passed'
+  late: {
+    says: 'It is more than a day late. Look at it, then send it or leave it out.',
+    follows: true,
+    maySend: true,
+  },
+  'time-passed': {
+    says: 'Its time was moved to one that has passed. Look at it, then send it or leave it out.',
+    follows: true,
+    maySend: true,
+  },
   /** It is not what the person saw who sent it. */
-  | 'changed'
-  | 'paused'
-  | 'never-released'
-  | 'no-readers'
+  changed: {
+    says: 'It changed after it was sent off, before a mail was written. Look at it once more.',
+    follows: true,
+    maySend: true,
+  },
+  paused: { says: 'Its schedule is paused.' },
+  'never-released': {
+    says: 'Its report has never been released. Release it, and it is drawn.',
+    follows: true,
+  },
+  'no-readers': {
+    says: 'Whom it was to go to was taken out. Choose readers, or leave it out.',
+    follows: true,
+  },
   /** A reader's address is outside the client's usual domains, and nobody has approved it. */
-  | 'guard'
-  | 'mail-text'
+  guard: { says: null, follows: true },
+  'mail-text': { says: null, follows: true },
   /** A file that it needs is missing or damaged and cannot be made anew. */
-  | 'file'
-  /** Drawing took too long. */
-  | 'too-slow'
+  file: { says: null },
+  'too-slow': { says: null, follows: true },
   /** The mail server refused every reader. */
-  | 'refused'
-  /** The run would cover dates that were covered already (of those left out). */
-  | 'repeat'
-  | 'missed'
-  | 'error';
+  refused: { says: null },
+  error: { says: null },
+  /** The run would cover dates that were covered already. */
+  repeat: { says: null, isNews: true },
+  missed: { says: 'Its time passed while the server was not running.', isNews: true },
+  /** A person left its run out; one press on the run takes it up again. */
+  'left-out': { says: 'Its run was left out.' },
+  /** Its schedule was ended: undoing that takes it up again. */
+  ended: { says: null },
+} as const satisfies Record<string, Reason>;
 
-/** Holds that are looked at again when something changes; the others are left to a person alone. */
-export const FOLLOWS_BY_ITSELF: readonly HoldCode[] = [
-  'late-data',
-  'odd-day',
-  'undrawable',
-  'can-go',
-  'late',
-  'time-passed',
-  'changed',
-  'never-released',
-  'no-readers',
-  'guard',
-  'mail-text',
-  'too-slow',
-];
+export type HoldCode = keyof typeof REASONS;
 
-/** Holds of an edition that is drawn and that a person may send once they have seen it. */
-export const MAY_BE_SENT: readonly HoldCode[] = ['odd-day', 'undrawable', 'can-go', 'late', 'time-passed', 'changed'];
+const codes = (that: (reason: Reason) => boolean): readonly HoldCode[] =>
+  (Object.keys(REASONS) as HoldCode[]).filter((code) => that(REASONS[code]));
+
+export const FOLLOWS_BY_ITSELF = codes((r) => r.follows === true);
+export const MAY_BE_SENT = codes((r) => r.maySend === true);
+export const IS_NEWS = codes((r) => r.isNews === true);
+
+type Said = { [K in HoldCode]: (typeof REASONS)[K]['says'] extends string ? K : never }[HoldCode];
+
+/**
+ * A reason with its sentence, as an edition keeps both.
+ *
+ * @example because('paused') // { code: 'paused', reason: 'Its schedule is paused.' }
+ */
+export const because = <K extends Said>(code: K): { code: K; reason: string } => ({
+  code,
+  reason: REASONS[code].says as string,
+});
 
 /** What stops all sending. */
 export type StopCause = 'person' | 'mail-server' | 'copy';

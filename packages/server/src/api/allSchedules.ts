@@ -1,14 +1,16 @@
+import { MOST_AT_ONCE } from '@chronicon/core/bounds';
 import { addDays } from '@chronicon/core/calendar';
 import { GUARD_WORDS, guard } from '@chronicon/core/client';
 import type { ScheduleRow, WhoGets } from '@chronicon/core/contract';
 import { type MailLine, readerKey, type ScheduleReader } from '@chronicon/core/report';
 import { peopleIn } from '../scheduler/ordersOfRun.ts';
-import { clientsIn, contactsListed } from '../store/clients.ts';
+import { contactsListed } from '../store/clients.ts';
 import { activeMembers } from '../store/members.ts';
 import { editionsCounted, nextRunTimes } from '../store/planning.ts';
 import { listsOfAll, type ReaderList } from '../store/readerLists.ts';
 import { reportTitles } from '../store/reports.ts';
 import { type ListedSchedule, schedulesListed } from '../store/schedules.ts';
+import { schedulesFound } from '../store/schedulesFound.ts';
 import type { Visibility } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import { readersOfPlan } from './lookAhead.ts';
@@ -19,12 +21,6 @@ const PAGE = 50;
 const NAMES = new Intl.Collator('en');
 /** Days before its last date from which on a schedule is said to end. */
 export const SOON_DAYS = 45;
-
-/** Visible schedules, and what their reports are called. */
-async function seen(api: Reading, visibility: Visibility) {
-  const schedules = await schedulesListed(api.store, visibility);
-  return { schedules, titles: await reportTitles(api.store, null) };
-}
 
 /** Who reads, by what a reader is told by: a person's name and address, whatever the client. */
 interface Person {
@@ -54,34 +50,28 @@ export const allScheduleHandlers: ReadHandlers<'GET /api/schedules' | 'GET /api/
   'GET /api/schedules': async ({ api, session, query }) => {
     const now = api.clock.now();
     const visibility = { member: session.member, client: query.client, scope: query.scope };
-    const { schedules, titles } = await seen(api, visibility);
-    const heads = new Map((await clientsIn(api.store, visibility)).map((c) => [c.id, c]));
-    // Who reads is looked up for what is shown, and for all where somebody is looked for.
-    const everybody = query.reader === '' ? null : await peopleSeen(api, visibility, [...heads.keys()]);
-    const next = await nextRunTimes(api.store, visibility, now);
     const soon = addDays(now.slice(0, 10), SOON_DAYS);
     const endsSoon = (s: ListedSchedule) => s.lastDate !== null && s.lastDate <= soon;
-    const [text, reader] = [query.text.toLowerCase(), query.reader.toLowerCase()];
-    const isRead = (s: ListedSchedule): boolean =>
-      peopleIn(readersOfPlan(s), everybody!.lists.get(s.clientId) ?? []).some((r) => {
-        const p = everybody!.people.get(readerKey(r));
-        return p !== undefined && `${p.name} ${p.email}`.toLowerCase().includes(reader);
-      });
-    const found = schedules.filter((s) => {
-      const own = heads.get(s.clientId)!;
-      const named = () => `${own.name}\n${titles.get(s.reportId) ?? ''}`.toLowerCase();
-      return (
-        (!query.rhythm || s.rule.freq === query.rhythm) &&
-        (!query.manager || own.managerId === query.manager) &&
-        (!query.state || stateOf(s, next.get(s.id)) === query.state) &&
-        (!query.ending || endsSoon(s)) &&
-        (text === '' || named().includes(text)) &&
-        (reader === '' || isRead(s))
-      );
-    });
-    const byName = (s: ListedSchedule) => heads.get(s.clientId)!.name;
-    found.sort((a, b) => NAMES.compare(byName(a), byName(b)) || (a.id < b.id ? -1 : 1));
-    const shown = found.slice((query.page - 1) * PAGE, query.page * PAGE);
+    const { text, reader, rhythm, manager, state } = query;
+    const {
+      schedules: shown,
+      total,
+      first,
+    } = await schedulesFound(
+      api.store,
+      visibility,
+      { text, reader, rhythm, manager, state, endsBy: query.ending ? soon : undefined },
+      { now, offset: (query.page - 1) * PAGE, limit: PAGE, most: MOST_AT_ONCE },
+    );
+    const titles = await reportTitles(
+      api.store,
+      shown.map((s) => s.reportId),
+    );
+    const next = await nextRunTimes(
+      api.store,
+      shown.map((s) => s.id),
+      now,
+    );
     const around = await aroundOf(api, [...new Set(shown.map((s) => s.clientId))], { feeds: false });
     const counted = await editionsCounted(
       api.store,
@@ -120,15 +110,15 @@ export const allScheduleHandlers: ReadHandlers<'GET /api/schedules' | 'GET /api/
           editions: count,
         };
       }),
-      all: found.map((s) => s.id),
-      total: found.length,
+      all: first,
+      total,
       pageSize: PAGE,
     };
   },
 
   'GET /api/who-gets-what': async ({ api, session, query }) => {
     const visibility = { member: session.member, client: query.client, scope: query.scope };
-    const { schedules, titles } = await seen(api, visibility);
+    const schedules = await schedulesListed(api.store, visibility);
     const { people, lists } = await peopleSeen(api, visibility, [...new Set(schedules.map((s) => s.clientId))]);
     const found = new Map<string, { person: Person; gets: Way[] }>();
     for (const s of schedules) {
@@ -154,6 +144,10 @@ export const allScheduleHandlers: ReadHandlers<'GET /api/schedules' | 'GET /api/
     const shown = all.slice((query.page - 1) * PAGE, query.page * PAGE);
     const clients = new Set(shown.flatMap((p) => p.gets.map((g) => g.schedule.clientId)));
     const around = await aroundOf(api, [...clients], { feeds: false });
+    const titles = await reportTitles(
+      api.store,
+      shown.flatMap((p) => p.gets.map((g) => g.schedule.reportId)),
+    );
     return { people: shown.map((p) => describePerson(p, around, titles)), total: all.length, pageSize: PAGE };
   },
 };

@@ -2,6 +2,7 @@ import { addDays, lengthOf, startOfDay, unitStart, wallClock, weekdayOf } from '
 import type { AlmanacMark } from '@chronicon/core/contract';
 import { FOLLOWING } from '@chronicon/core/edition';
 import { type ReaderRef, readerKey } from '@chronicon/core/report';
+import { grouped } from '../platform/grouped.ts';
 import { atField } from '../platform/refusal.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { agencyOf } from '../store/members.ts';
@@ -121,11 +122,9 @@ export const almanacHandlers: ReadHandlers<'GET /api/almanac' | 'GET /api/look-a
     const known = await surroundings(api, ids);
     const marks = new Map<string, AlmanacMark[]>(ids.map((id) => [id, []]));
     for (const run of await showRuns(api, span, span.runs, known)) marks.get(run.clientId)!.push(markOfRun(run));
-    const editions = new Map<string, EditionRow[]>();
-    for (const e of await editionsDueOf(api.store, ids, start, end)) {
-      const key = e.schedule_id && e.nominal ? `${e.schedule_id} ${e.nominal}` : e.id;
-      editions.set(key, [...(editions.get(key) ?? []), e]);
-    }
+    const editions = grouped(await editionsDueOf(api.store, ids, start, end), (e) =>
+      e.schedule_id && e.nominal ? `${e.schedule_id} ${e.nominal}` : e.id,
+    );
     for (const same of editions.values()) {
       const id = same[0]!.client_id;
       marks.get(id)!.push(markOfEditions(same, known.around.get(id)!, known.schedules));

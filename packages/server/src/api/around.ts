@@ -3,6 +3,7 @@ import type { ScheduleReader } from '@chronicon/core/report';
 import { type Formatter, formatterOf } from '@chronicon/core/words';
 import { habitsOf } from '../facts/arrivals.ts';
 import { isService } from '../feeds/registry.ts';
+import { grouped } from '../platform/grouped.ts';
 import { peopleIn } from '../scheduler/ordersOfRun.ts';
 import { calendars } from '../store/agencyCalendar.ts';
 import { type ClientHead, clientsByIds, contactsOfAll, type StoredContact } from '../store/clients.ts';
@@ -44,11 +45,11 @@ export async function aroundOf(
   const feeds = wanted ? (await feedsOfAll(store, clientIds)).filter((f) => isService(f.kind)) : [];
   const zoned = feeds.map((f) => ({ id: f.id, zone: clients.get(f.client_id)!.zone }));
   const habits = new Map((await habitsOf(facts, zoned)).map((h) => [h.feedId, h.minutes]));
-  const named = new Map<string, FeedHabit[]>();
-  for (const f of feeds) {
-    const habit = { name: f.name, minutes: habits.get(f.id) ?? null };
-    named.set(f.client_id, [...(named.get(f.client_id) ?? []), habit]);
-  }
+  const named = grouped(
+    feeds,
+    (f) => f.client_id,
+    (f): FeedHabit => ({ name: f.name, minutes: habits.get(f.id) ?? null }),
+  );
   return new Map(
     [...clients.values()].map((client) => {
       const days = client.calendar === '' ? undefined : kept.get(client.calendar)?.days;

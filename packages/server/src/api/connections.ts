@@ -10,6 +10,7 @@ import { beginRoundTrip, endRoundTrip } from '../feeds/authorise.ts';
 import { FeedError } from '../feeds/connector.ts';
 import { serviceLabel } from '../feeds/registrations.ts';
 import { fixedAccess } from '../feeds/services.ts';
+import { grouped } from '../platform/grouped.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { clientsSeenBy } from '../store/clients.ts';
 import {
@@ -69,10 +70,11 @@ async function feedsSeen(api: Api, member: Member, c: StoredConnection): Promise
 
 /** Which client each account of a kind feeds, whoever connected it; accounts of removed feeds are free again. */
 async function takenAccounts(api: Api, kind: string): Promise<Map<string, string[]>> {
-  const taken = new Map<string, string[]>();
-  for (const f of await feedsOfKind(api.store, kind))
-    taken.set(f.account, [...(taken.get(f.account) ?? []), f.client_id]);
-  return taken;
+  return grouped(
+    await feedsOfKind(api.store, kind),
+    (f) => f.account,
+    (f) => f.client_id,
+  );
 }
 
 /**

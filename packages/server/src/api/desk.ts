@@ -1,6 +1,7 @@
 import { addDays, addMinutes, startOfDay, wallClock } from '@chronicon/core/calendar';
 import type { SheetLine } from '@chronicon/core/contract';
 import { formatterOf } from '@chronicon/core/words';
+import { grouped } from '../platform/grouped.ts';
 import {
   byUrgency,
   type Cause,
@@ -15,7 +16,7 @@ import { boxState } from '../store/bounceBox.ts';
 import { changeMark } from '../store/changeMark.ts';
 import { type ClientHead, clientsIn, contactsWhoStopped } from '../store/clients.ts';
 import { type EditionRow, editionsByIds, editionsToSee, editionTimes, ordersOf } from '../store/editions.ts';
-import { feedsOfAll, type StoredFeed } from '../store/feeds.ts';
+import { feedsOfAll } from '../store/feeds.ts';
 import { agencyOf } from '../store/members.ts';
 import { clientsWithoutRuns, runsOfEdited, runsWithoutWords, schedulesEndingBy } from '../store/planGaps.ts';
 import { nextRunTimes } from '../store/planning.ts';
@@ -200,8 +201,7 @@ async function readerNeeds(api: Reading, visibility: Visibility, clients: Client
 /** Clients that have the tag of a series and no schedule of it: one line for each series. */
 async function seriesNeeds(api: Reading, clients: Clients): Promise<Cause[]> {
   const lacking = (await clientsOutsideSeries(api.store)).filter((c) => clients.has(c.client));
-  const bySource = new Map<string, typeof lacking>();
-  for (const c of lacking) bySource.set(c.source_id, [...(bySource.get(c.source_id) ?? []), c]);
+  const bySource = grouped(lacking, (c) => c.source_id);
   return [...bySource].map(([source, of]) => ({
     key: `series-${source}`,
     tone: 'attention',
@@ -282,7 +282,11 @@ async function zoneNeeds(api: Reading, visibility: Visibility, now: string): Pro
 async function groupNeeds(api: Reading, visibility: Visibility, clients: Clients, now: string): Promise<Cause[]> {
   const schedules = await schedulesWithGroups(api.store, visibility);
   if (schedules.length === 0) return [];
-  const next = await nextRunTimes(api.store, visibility, now);
+  const next = await nextRunTimes(
+    api.store,
+    schedules.map((s) => s.id),
+    now,
+  );
   const soon = addMinutes(now, GROUPS_AHEAD);
   const found: Cause[] = [];
   for (const s of schedules) {
@@ -351,10 +355,8 @@ async function causesFor(api: Reading, visibility: Visibility, clients: Clients,
   const stops = [...(await sendingStops(api.store)), ...api.health.troubles()];
   const rows = await editionsToSee(api.store, visibility, addMinutes(now, -NEWS), stops.length > 0);
   const held: Held[] = rows.map((edition) => ({ edition, client: clients.get(edition.client_id)! }));
-  const feeds = new Map<string, StoredFeed[]>();
-  for (const feed of await feedsOfAll(api.store, [...new Set(held.map((h) => h.client.id))])) {
-    feeds.set(feed.client_id, [...(feeds.get(feed.client_id) ?? []), feed]);
-  }
+  const waited = await feedsOfAll(api.store, [...new Set(held.map((h) => h.client.id))]);
+  const feeds = grouped(waited, (feed) => feed.client_id);
   const stuck = stops.length > 0 ? held.filter((h) => ['sending', 'ready'].includes(h.edition.state)) : [];
   const waiting = new Set(stuck);
   const ofFeeds = await feedNeeds(api, visibility, clients, now);

@@ -13,6 +13,7 @@ import { datasetStates, endDatasets, reopenDatasets, setPast } from '../facts/fa
 import { PAST } from '../facts/feedPast.ts';
 import { restatementsOf, type Restatement as StoredRestatement } from '../facts/restated.ts';
 import { FeedError } from '../feeds/connector.ts';
+import { tellOfFacts } from '../feeds/factsTold.ts';
 import { allServices, registrationFor, serviceLabel } from '../feeds/registrations.ts';
 import { baseOf, isService, kindOf } from '../feeds/registry.ts';
 import { fixedAccess } from '../feeds/services.ts';
@@ -21,7 +22,6 @@ import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from
 import { type ClientHead, clientById, type StoredClient } from '../store/clients.ts';
 import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
 import { allFeedsOf, createFeed, feedsOfKind, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
-import { markStale } from '../store/following.ts';
 import { openDaysOf } from '../store/imports.ts';
 import { record } from '../store/ledger.ts';
 import type { Member } from '../store/members.ts';
@@ -286,7 +286,7 @@ export const feedHandlers: Handlers<
     const at = api.clock.now();
     await setPast(api.facts, feed.id, { ...body, continues });
     await inTransaction(api.store, async (tx) => {
-      await markStale(tx, { clientId: feed.client_id }, at);
+      await tellOfFacts(tx, api.facts, feed.client_id, at);
       const detail = { before: body.before, continues, after: body.after };
       await record(tx, { at, actor: session.member.id, action: 'feed.past', subject: feed.id, detail });
     });

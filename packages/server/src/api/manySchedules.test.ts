@@ -21,6 +21,21 @@ describe('all schedules', () => {
     expect(await found({ reader: 'petra@' })).toHaveLength(2);
     expect(await found({ reader: 'nobody' })).toEqual([]);
     expect(await found({ text: 'overview' })).toHaveLength(2);
+    // By a list as by themselves, and whatever the case, in every script.
+    const params = { client: t.f.client };
+    const list = (
+      await t.ask('POST /api/clients/:client/lists', { params, body: { name: 'Kiln', contacts: [t.f.contact] } })
+    ).body.id;
+    const { input } = await t.schedule(weekly);
+    await t.ask('PUT /api/schedules/:schedule', {
+      params: { schedule: weekly },
+      body: { ...input, readers: [{ list }] },
+    });
+    expect(await found({ reader: 'PETRA LUND' })).toEqual([weekly, monthly].sort());
+    const { body: client } = await t.ask('GET /api/clients/:client', { params });
+    await t.ask('PUT /api/clients/:client', { params, body: { ...client, name: 'Ålesund Töpferei' } as never });
+    expect(await found({ text: 'ÅLESUND TÖ' })).toHaveLength(2);
+    expect(await found({ text: 'alesund' })).toEqual([]);
     const [row] = (await t.ask('GET /api/schedules', { query: { state: 'runs' } })).body.schedules;
     expect(row).toMatchObject({ next: '2026-11-03T08:00:00.000Z', readers: ['Petra Lund'], last: null });
   });

@@ -13,11 +13,11 @@ import { keyOfName } from '@chronicon/core/feeds';
 import { type Metric, metricBook, type OwnMetric } from '@chronicon/core/figures';
 import { storedShapes } from '../facts/factStore.ts';
 import { readTyped, writeTyped } from '../facts/typedRows.ts';
+import { tellOfFacts } from '../feeds/factsTold.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
 import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
-import { markStale } from '../store/following.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { theClient, theFeed } from './access.ts';
@@ -173,7 +173,7 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
     await writeTyped(api.facts, { feed, grain: setup.grain, measures, changes, at });
     await inTransaction(api.store, async (tx) => {
       await updateFeed(tx, feed.id, { last_success: at });
-      await markStale(tx, { clientId: client.id }, at);
+      await tellOfFacts(tx, api.facts, client.id, at);
       const detail = { cells: body.cells };
       await record(tx, { at, actor: session.member.id, action: 'feed.typed', subject: feed.id, detail });
     });

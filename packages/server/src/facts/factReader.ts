@@ -66,6 +66,22 @@ export async function factsRevision(db: Db, clientId: string): Promise<string> {
   return rows.map((r) => `${r.id}:${r.revision}`).join(' ');
 }
 
+/** {@link factsRevision} of every client that has facts. */
+export async function factsRevisions(db: Db): Promise<Map<string, string>> {
+  const rows = await db
+    .selectFrom('dataset')
+    .select(['id', 'revision', 'client_id'])
+    .orderBy('client_id')
+    .orderBy('id')
+    .execute();
+  const found = new Map<string, string>();
+  for (const { client_id, id, revision } of rows) {
+    const before = found.get(client_id);
+    found.set(client_id, before === undefined ? `${id}:${revision}` : `${before} ${id}:${revision}`);
+  }
+  return found;
+}
+
 /** Months, `YYYY-MM`, that any of the ranges touches. */
 function monthsOf(need: Need): string[] {
   const months = new Set<string>();

@@ -1,18 +1,17 @@
 import { addMinutes, lengthOf, type Range } from '@chronicon/core/calendar';
 import { changesOf, describeDifferences, differencesFrom, type Fingerprint, pauseBefore } from '@chronicon/core/feeds';
 import pLimit from 'p-limit';
-import { factsRevision } from '../facts/factReader.ts';
 import { coveredDayNumbers, type DatasetSpec, replaceDays, saveDataset, storedShapes } from '../facts/factStore.ts';
 import type { Precedence } from '../platform/precedence.ts';
 import { clientById } from '../store/clients.ts';
 import { connectionById } from '../store/connections.ts';
 import { faultOf } from '../store/faults.ts';
 import { feedById, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
-import { markStale } from '../store/following.ts';
 import { underLease } from '../store/leaseOf.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
 import { FeedError, type FeedSession } from './connector.ts';
+import { factsChanged, tellOfFacts } from './factsTold.ts';
 import { baseOf, isService, kindOf } from './registry.ts';
 import type { Services } from './services.ts';
 import { slicesToFetch } from './slices.ts';
@@ -148,12 +147,14 @@ async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise
   });
 }
 
-async function succeed(tools: SyncTools, feed: StoredFeed, changed: boolean): Promise<void> {
-  const { store, clock } = tools;
+async function succeed(tools: SyncTools, feed: StoredFeed): Promise<void> {
+  const { store, facts, clock } = tools;
   const at = clock.now();
+  const changed = await factsChanged(tools, feed.client_id);
+  tools.crash('sync.before-told');
   await inTransaction(store, async (tx) => {
     // Whatever waits for this feed, or was drawn from it, is looked at again at once.
-    if (changed || feed.trouble !== null) await markStale(tx, { clientId: feed.client_id }, at);
+    if (changed || feed.trouble !== null) await tellOfFacts(tx, facts, feed.client_id, at);
     await updateFeed(tx, feed.id, {
       state: 'fresh',
       trouble: null,
@@ -174,9 +175,8 @@ async function syncOnce(tools: SyncTools, feedId: string, urgent: boolean): Prom
   if (!feed || !isService(feed.kind) || feed.state === 'removed') return;
   if (feed.state === 'new') await updateFeed(tools.store, feed.id, { state: 'loading' });
   try {
-    const before = await factsRevision(tools.facts, feed.client_id);
     await load(tools, feed, urgent);
-    await succeed(tools, feed, (await factsRevision(tools.facts, feed.client_id)) !== before);
+    await succeed(tools, feed);
   } catch (error) {
     await fail(tools, feed, error);
   }

@@ -18,6 +18,7 @@ export const CRASH_POINTS = [
   'send.after-accepted-in-store',
   'sync.before-slice',
   'sync.after-slice',
+  'sync.before-told',
 ] as const;
 
 export type CrashPoint = (typeof CRASH_POINTS)[number];

@@ -1,5 +1,5 @@
 import { addMinutes } from '@chronicon/core/calendar';
-import type { HoldCode } from '@chronicon/core/edition';
+import { because, type HoldCode } from '@chronicon/core/edition';
 import { approvalById } from '../store/approvals.ts';
 import { type EditionRow, moveEdition } from '../store/editions.ts';
 import type { Lease } from '../store/instances.ts';
@@ -74,8 +74,8 @@ export async function beginSending(tools: Tools, e: EditionRow, lease: Lease): P
 async function sendWritten(tools: Tools, e: EditionRow, lease: Lease, written: Written): Promise<boolean> {
   const { store, clock, crash } = tools;
   const by = () => ({ at: clock.now(), actor: 'scheduler', lease });
-  const hold = async (tx: StoreTransaction, code: HoldCode, reason: string): Promise<true> => {
-    await moveEdition(tx, e, 'held', { code, reason, next_at: null }, by());
+  const hold = async (tx: StoreTransaction, why: { code: HoldCode; reason: string }): Promise<true> => {
+    await moveEdition(tx, e, 'held', { ...why, next_at: null }, by());
     return true;
   };
   crash('mail.before-messages');
@@ -84,7 +84,7 @@ async function sendWritten(tools: Tools, e: EditionRow, lease: Lease, written: W
     const settled = await settle(tx, e);
     const { orders, schedule } = settled;
     if (schedule && schedule.state !== 'active' && e.approval_id === null) {
-      if (schedule.state === 'paused') return hold(tx, 'paused', 'Its schedule is paused.');
+      if (schedule.state === 'paused') return hold(tx, because('paused'));
       await moveEdition(tx, e, 'skipped', { reason: 'Its schedule has ended.', next_at: null }, by());
       return true;
     }
@@ -94,21 +94,21 @@ async function sendWritten(tools: Tools, e: EditionRow, lease: Lease, written: W
       return true;
     }
     if (e.kind === 'scheduled' && e.approval_id === null && now > addMinutes(e.due_at, LATE_MINUTES)) {
-      return hold(tx, 'late', 'It is more than a day late. Look at it, then send it or leave it out.');
+      return hold(tx, because('late'));
     }
     if (!isSameBasis(written.basis, await mailBasis(tools, tx, e, orders))) return false;
     const { mails } = written;
-    if (!mails.ok) return hold(tx, mails.code, mails.reason);
+    if (!mails.ok) return hold(tx, { code: mails.code, reason: mails.reason });
     const approved =
       e.approval_id === null
         ? mails.messages
         : asApproved(e, (await approvalById(tx, e.approval_id)).hashes, mails.messages);
     if (approved === null) {
-      return hold(tx, 'changed', 'It changed after it was sent off, before a mail was written. Look at it once more.');
+      return hold(tx, because('changed'));
     }
     const going = await stillAddressed(tx, schedule, e, approved);
     if (going.every((m) => m.to.every((t) => t.withheld))) {
-      return hold(tx, 'no-readers', 'Whom it was to go to was taken out. Choose readers, or leave it out.');
+      return hold(tx, because('no-readers'));
     }
     if (await moveEdition(tx, e, 'sending', { next_at: null }, by())) {
       const kept = going.map((m) => ({ ...written.packed.get(m.messageId)!, to: m.to }));

@@ -1,13 +1,14 @@
 import { addMinutes, wallClock } from '@chronicon/core/calendar';
-import type { HoldCode } from '@chronicon/core/edition';
+import { because, type HoldCode } from '@chronicon/core/edition';
 import { metricBook } from '@chronicon/core/figures';
-import type { DrawOrder } from '@chronicon/core/page';
+import type { DrawOrder, FrozenForMail } from '@chronicon/core/page';
 import { describeLacks, formatterOf } from '@chronicon/core/words';
 import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { questionsFor } from '../render/draw.ts';
 import { type EditionRow, moveEdition, patchEdition } from '../store/editions.ts';
 import { feedsOf } from '../store/feeds.ts';
+import { keepEditionPictures } from '../store/fileRegister.ts';
 import type { Lease } from '../store/instances.ts';
 import type { StoredSchedule } from '../store/schedules.ts';
 import { waitsForOddDays } from '../store/settings.ts';
@@ -67,8 +68,7 @@ function afterDrawing(
     return { to: 'held' as const, next_at: null, code: 'odd-day' as const, reason };
   }
   if (e.was_held === 1 && e.approval_id === null && now >= e.due_at) {
-    const reason = 'All its figures are there now, and its time has passed. Look at it, then send it.';
-    return { to: 'held' as const, next_at: null, code: 'can-go' as const, reason };
+    return { to: 'held' as const, next_at: null, ...because('can-go') };
   }
   const until = asks === 'until' ? asksUntil(schedule!, e) : null;
   if (until !== null && now < until) return { to: 'review' as const, next_at: until };
@@ -104,11 +104,12 @@ export async function collect(tools: Tools, e: EditionRow, lease: Lease): Promis
   if (!found) return;
   const { settled, order } = found;
   if (!order) {
-    const reason =
+    const { reason } = because('never-released');
+    const gone =
       settled.report.release === null
-        ? 'Its report has never been released. Release it, and it is drawn.'
+        ? reason
         : 'None of the pages that its schedule chooses is in the report any more. Choose others there.';
-    await hold('never-released', reason);
+    await hold('never-released', gone);
     return;
   }
   await uniquesFor(tools, order.clientId, questionsFor(order), knowledgeOf(order));
@@ -131,16 +132,23 @@ export async function collect(tools: Tools, e: EditionRow, lease: Lease): Promis
     // Something changed while it was drawn: it stays in collecting, and is looked at again at once.
     if (still?.stale === 1) return;
     const made_of = madeOf(order, result.revision);
-    await moveEdition(
+    const isMoved = await moveEdition(
       tx,
       e,
       to,
       { frozen: result.frozen, pdf: result.pdf, made_of, looked_at: clock.now(), ...rest },
       by(),
     );
+    if (isMoved) await keepEditionPictures(tx, e.id, picturesOf(result.forMail));
   });
   crash('draw.after-ready');
 }
+
+/** The pictures that were drawn for an edition's mail. */
+const picturesOf = ({ mail }: FrozenForMail): string[] =>
+  mail
+    ? [...mail.shown.flatMap((s) => (s.kind === 'chart' ? [s.file] : [])), ...(mail.logo ? [mail.logo.file] : [])]
+    : [];
 
 async function lackWords(tools: Tools, order: DrawOrder, lacks: Parameters<typeof describeLacks>[0]): Promise<string> {
   const english = formatterOf('en-GB', order.currency);

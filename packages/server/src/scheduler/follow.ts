@@ -1,5 +1,5 @@
 import { occurrenceOn } from '@chronicon/core/calendar';
-import type { HoldCode } from '@chronicon/core/edition';
+import { because, type HoldCode } from '@chronicon/core/edition';
 import type { DatesOfClient } from '@chronicon/core/report';
 import { type EditionRow, leftOutOf, moveEdition, patchEdition, unsentOf } from '../store/editions.ts';
 import { NEVER } from '../store/feeds.ts';
@@ -31,7 +31,7 @@ async function reached(tx: Store, scheduleId: string): Promise<EditionRow[]> {
 export type Following =
   | { kind: 'same' }
   | { kind: 'moves'; dueAt: string; passed: boolean }
-  | { kind: 'left-out'; reason: string };
+  | { kind: 'left-out'; reason: string; code?: HoldCode };
 
 /** What a changed schedule has its edition do: it keeps its identity, and goes at its time, or is left out. */
 export function followingOf(
@@ -44,15 +44,12 @@ export function followingOf(
   if (!groupIdsOf(schedule).includes(e.reader_group)) {
     return { kind: 'left-out', reason: 'Its group of readers was taken out of the schedule.' };
   }
-  if (schedule.exceptions[e.nominal!]?.skipped) return { kind: 'left-out', reason: LEFT_OUT };
+  if (schedule.exceptions[e.nominal!]?.skipped) return { kind: 'left-out', ...because('left-out') };
   const run = occurrenceOn(recurrenceOf(schedule, agency, client.weekStart), e.nominal!);
   if (!run) return { kind: 'left-out', reason: 'The schedule was changed and no longer runs on this date.' };
   const dueAt = new Date(run.at).toISOString();
   return dueAt === e.due_at ? { kind: 'same' } : { kind: 'moves', dueAt, passed: dueAt <= now };
 }
-
-/** Why an edition is left out whose run a person left out; one press on the run takes it up again. */
-const LEFT_OUT = 'Its run was left out.';
 
 /**
  * Lets the editions of a changed schedule follow it, in the transaction that changes it: they keep their identity
@@ -71,17 +68,17 @@ export async function followSchedule(
   for (const e of await unsentOf(tx, id)) {
     const follows = followingOf(schedule, agency, client, e, by.at);
     if (follows.kind === 'left-out') {
-      await moveEdition(tx, e, 'skipped', { reason: follows.reason, next_at: null }, who);
+      const { reason, code = null } = follows;
+      await moveEdition(tx, e, 'skipped', { reason, code, next_at: null }, who);
     } else if (follows.kind === 'moves') {
       const due_at = follows.dueAt;
       if (!follows.passed || e.state === 'held') await patchEdition(tx, e, { due_at });
       else {
-        const reason = 'Its time was moved to one that has passed. Look at it, then send it or leave it out.';
-        await moveEdition(tx, e, 'held', { due_at, reason, code: 'time-passed', next_at: by.at }, who);
+        await moveEdition(tx, e, 'held', { due_at, ...because('time-passed'), next_at: by.at }, who);
       }
     }
   }
-  for (const e of await leftOutOf(tx, id, LEFT_OUT)) {
+  for (const e of await leftOutOf(tx, id, 'left-out')) {
     const follows = followingOf(schedule, agency, client, e, by.at);
     const due_at = follows.kind === 'moves' ? follows.dueAt : e.due_at;
     if (follows.kind === 'left-out' || due_at <= by.at) continue;
@@ -119,19 +116,10 @@ export async function releasePaused(tx: Store, scheduleId: string, by: Doer): Pr
   }
 }
 
-const endedBy = (name: string): string => `Its schedule was ended by ${name}.`;
-
 /** Takes up again what was left out when a schedule was ended, before its time: ending it was undone. */
 export async function takeUpEnded(tx: Store, scheduleId: string, by: Doer): Promise<void> {
-  const left = await tx
-    .selectFrom('edition')
-    .selectAll()
-    .where('schedule_id', '=', scheduleId)
-    .where('state', '=', 'skipped')
-    .where('reason', 'like', `${endedBy('%')}`)
-    .where('due_at', '>', by.at)
-    .execute();
-  for (const e of left) {
+  for (const e of await leftOutOf(tx, scheduleId, 'ended')) {
+    if (e.due_at <= by.at) continue;
     await moveEdition(tx, e, 'planned', { next_at: by.at, stale: 0 }, { at: by.at, actor: by.actor });
   }
 }
@@ -140,10 +128,10 @@ export async function takeUpEnded(tx: Store, scheduleId: string, by: Doer): Prom
 export async function leaveOutEnded(tx: Store, scheduleId: string, by: Doer): Promise<void> {
   const who = { at: by.at, actor: by.actor };
   for (const e of await reached(tx, scheduleId)) {
-    const reason = endedBy(by.name);
+    const reason = `Its schedule was ended by ${by.name}.`;
     const written = await deliveriesOf(tx, [e.id]);
     if (written.length === 0) {
-      await moveEdition(tx, e, 'skipped', { reason, next_at: null }, who);
+      await moveEdition(tx, e, 'skipped', { reason, code: 'ended', next_at: null }, who);
       continue;
     }
     if (e.state === 'held') await moveEdition(tx, e, 'sending', { next_at: null }, who);

@@ -57,6 +57,26 @@ async function textOfMail(index = 0): Promise<string> {
   return pages.flatMap((p) => p.items.map((i) => ('str' in i ? i.str : ''))).join(' ');
 }
 
+describe('figures that were written as the server ended, and of which nobody was told', () => {
+  it('have what was drawn looked at again once it is back', async () => {
+    await start();
+    await fixture.moveTo(DRAWN);
+    const { store, facts } = fixture.server;
+    const row = async () => store.selectFrom('edition').select(['stale', 'next_at']).executeTakeFirstOrThrow();
+    expect((await row()).stale).toBe(0);
+    await facts
+      .updateTable('dataset')
+      .set((q) => ({ revision: q('revision', '+', 1) }))
+      .execute();
+    await fixture.restart();
+    expect(await fixture.server.store.selectFrom('edition').select('stale').execute()).toEqual([{ stale: 1 }]);
+    // Once: a server that begins again has told.
+    await fixture.server.scheduler.settle();
+    await fixture.restart();
+    expect(await fixture.server.store.selectFrom('edition').select('stale').execute()).toEqual([{ stale: 0 }]);
+  });
+});
+
 describe('draft and release', () => {
   it('what is edited after drawing goes out once it is released, and half an edit never does', async () => {
     await start();

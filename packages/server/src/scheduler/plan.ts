@@ -1,5 +1,5 @@
 import { addMinutes, startOfDay } from '@chronicon/core/calendar';
-import { type ScheduleBacklog, sortMissed } from '@chronicon/core/edition';
+import { because, type ScheduleBacklog, sortMissed } from '@chronicon/core/edition';
 import { periodOfRun, settleDates } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
 import { resumeFrom } from '../store/changeSchedule.ts';
@@ -31,7 +31,7 @@ interface Open {
   editions: EditionRow[];
 }
 
-export const MISSED = 'Its time passed while the server was not running.';
+export const MISSED = because('missed').reason;
 const NEWER = 'A newer run of the same schedule was due too; only the newest is made.';
 
 /**

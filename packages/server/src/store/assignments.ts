@@ -1,3 +1,4 @@
+import { grouped } from '../platform/grouped.ts';
 import type { Store } from './store.ts';
 
 /** The clients that each member is assigned to, by name; owners see every one beside. */
@@ -8,17 +9,21 @@ export async function assignmentsOf(db: Store): Promise<Map<string, { id: string
     .select(['member_id', 'client.id', 'client.name'])
     .orderBy('client.name')
     .execute();
-  const found = new Map<string, { id: string; name: string }[]>();
-  for (const { member_id, ...client } of rows) found.set(member_id, [...(found.get(member_id) ?? []), client]);
-  return found;
+  return grouped(
+    rows,
+    (r) => r.member_id,
+    ({ id, name }) => ({ id, name }),
+  );
 }
 
 /** The clients that each member manages, by name. */
 export async function managedBy(db: Store): Promise<Map<string, { id: string; name: string }[]>> {
   const rows = await db.selectFrom('client').select(['id', 'name', 'manager_id']).orderBy('name').execute();
-  const found = new Map<string, { id: string; name: string }[]>();
-  for (const { manager_id: id, ...client } of rows) found.set(id, [...(found.get(id) ?? []), client]);
-  return found;
+  return grouped(
+    rows,
+    (r) => r.manager_id,
+    ({ id, name }) => ({ id, name }),
+  );
 }
 
 /** @returns whether the member did not see the client before */

@@ -1,5 +1,5 @@
 import type { Range } from '@chronicon/core/calendar';
-import { type EditionState, FOLLOWING, type HoldCode, identityText, mayFollow } from '@chronicon/core/edition';
+import { type EditionState, FOLLOWING, type HoldCode, IS_NEWS, identityText, mayFollow } from '@chronicon/core/edition';
 import { type OrderSheet, readOrderSheet } from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
 import { among } from './among.ts';
@@ -281,13 +281,13 @@ export async function begunOf(db: Store, scheduleId: string): Promise<Set<string
 }
 
 /** A schedule's editions that were left out for a reason. */
-export async function leftOutOf(db: Store, scheduleId: string, reason: string): Promise<EditionRow[]> {
+export async function leftOutOf(db: Store, scheduleId: string, code: HoldCode): Promise<EditionRow[]> {
   return db
     .selectFrom('edition')
     .selectAll()
     .where('schedule_id', '=', scheduleId)
     .where('state', '=', 'skipped')
-    .where('reason', '=', reason)
+    .where('code', '=', code)
     .execute();
 }
 
@@ -396,7 +396,7 @@ export async function editionsToSee(
         // Of a thousand that are on their way, only those that wait for something are read.
         stopped ? onTheWay : w.and([onTheWay, w('reason', 'is not', null)]),
         ...(stopped ? [w.and([w('state', '=', 'ready'), w('next_at', 'is not', null)])] : []),
-        w.and([w('state', '=', 'skipped'), w('code', 'is not', null), w('due_at', '>=', since)]),
+        w.and([w('state', '=', 'skipped'), w('code', 'in', IS_NEWS), w('due_at', '>=', since)]),
       ]);
     })
     .orderBy('due_at')

@@ -399,6 +399,17 @@ const STEPS: Record<string, string[]> = {
   '026-turns': [
     `create table bulk_change (act_id text not null references bulk_act, n integer not null, detail text not null, undone integer not null,
       primary key (act_id, n)) strict, without rowid`,
+    // Which pictures the mail of an edition shows: those of a drawing before are swept like its pages.
+    `create table edition_picture (edition_id text not null references edition, file text not null, primary key (edition_id, file)) strict, without rowid`,
+    'create index edition_picture_file on edition_picture (file)',
+    `create trigger edition_left_picture after delete on edition_picture for each row
+      begin insert or ignore into left_file values (old.file); end`,
+    // Why an edition was left out is a code; what it says is for people.
+    `update edition set code = 'ended' where state = 'skipped' and code is null and reason like 'Its schedule was ended by %'`,
+    `update edition set code = 'left-out' where state = 'skipped' and code is null and reason = 'Its run was left out.'`,
+    // Which of a client's facts the editions have been told of.
+    `create table facts_told (client_id text primary key references client, revision text not null) strict, without rowid`,
+    `insert into facts_told (client_id, revision) select id, 'before' from client`,
     // What a mail says of its sender is kept when it is first handed over.
     'alter table message add column head text',
     // Schedules that have ended or are paused are not looked through for the next one.

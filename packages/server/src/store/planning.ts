@@ -138,7 +138,7 @@ export async function editionsCounted(
 }
 
 /** The instant of the next run of each visible schedule that has one. */
-export async function nextRunTimes(db: Store, visibility: Visibility, now: string): Promise<Map<string, string>> {
+export async function nextRunTimes(db: Store, ids: readonly string[], now: string): Promise<Map<string, string>> {
   const rows = await db
     .selectFrom('schedule')
     .select((q) => [
@@ -150,8 +150,7 @@ export async function nextRunTimes(db: Store, visibility: Visibility, now: strin
         .where('at', '>', now)
         .as('at'),
     ])
-    .where(seenIn(visibility, 'schedule.client_id'))
-    .where('state', '!=', 'ended')
+    .where(among('id', ids))
     .execute();
   return new Map(rows.flatMap((r) => (r.at === null ? [] : [[r.id, r.at]])));
 }

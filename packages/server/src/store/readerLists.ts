@@ -1,3 +1,4 @@
+import { grouped } from '../platform/grouped.ts';
 import { among } from './among.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
@@ -30,11 +31,9 @@ export async function listsOf(db: Store, clientId: string): Promise<ReaderList[]
 
 /** The lists of these clients, by client. */
 export async function listsOfAll(db: Store, clientIds: readonly string[]): Promise<Map<string, ReaderList[]>> {
-  const all = new Map<string, ReaderList[]>();
-  if (clientIds.length === 0) return all;
+  if (clientIds.length === 0) return new Map();
   const rows = await db.selectFrom('reader_list').selectAll().where(among('client_id', clientIds)).execute();
-  for (const r of rows) all.set(r.client_id, [...(all.get(r.client_id) ?? []), fromRow(r)]);
-  return all;
+  return grouped(rows, (r) => r.client_id, fromRow);
 }
 
 /** Keeps a list, new or changed; what is addressed to it follows. @returns its id */

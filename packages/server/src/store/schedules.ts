@@ -249,37 +249,66 @@ export type ListedSchedule = Pick<
   | 'groups'
 >;
 
+const LISTED = [
+  'id',
+  'client_id',
+  'report_id',
+  'rule',
+  'time',
+  'zone',
+  'last_date',
+  'period',
+  'readers',
+  'own',
+] as const;
+
+const listedFrom = (
+  r: Pick<Selectable<Tables['schedule']>, (typeof LISTED)[number] | 'state' | 'stopped' | 'resumes_on'>,
+): ListedSchedule => {
+  const { signOff, archive, groups } = { ...PLAIN, ...(JSON.parse(r.own) as Partial<OwnColumn>) };
+  return {
+    id: r.id,
+    clientId: r.client_id,
+    reportId: r.report_id,
+    rule: JSON.parse(r.rule) as Rule,
+    time: r.time,
+    zone: r.zone,
+    lastDate: r.last_date,
+    period: JSON.parse(r.period) as PeriodSpec,
+    readers: JSON.parse(r.readers) as ScheduleReader[],
+    state: r.state,
+    stopped: r.stopped,
+    resumesOn: r.resumes_on,
+    signOff,
+    archive,
+    groups,
+  };
+};
+
 /** The visible schedules that were not ended, as far as lists show them: there may be thousands. */
 export async function schedulesListed(db: Store, visibility: Visibility): Promise<ListedSchedule[]> {
   const rows = await db
     .selectFrom('schedule')
-    .select(['id', 'client_id', 'report_id', 'rule', 'time', 'zone', 'last_date', 'period', 'readers', 'own'])
+    .select(LISTED)
     .select(['state', 'stopped', 'resumes_on'])
     .where(seenIn(visibility, 'schedule.client_id'))
     .where('state', '!=', 'ended')
     .orderBy('client_id')
     .orderBy('created_at')
     .execute();
-  return rows.map((r) => {
-    const { signOff, archive, groups } = { ...PLAIN, ...(JSON.parse(r.own) as Partial<OwnColumn>) };
-    return {
-      id: r.id,
-      clientId: r.client_id,
-      reportId: r.report_id,
-      rule: JSON.parse(r.rule) as Rule,
-      time: r.time,
-      zone: r.zone,
-      lastDate: r.last_date,
-      period: JSON.parse(r.period) as PeriodSpec,
-      readers: JSON.parse(r.readers) as ScheduleReader[],
-      state: r.state,
-      stopped: r.stopped,
-      resumesOn: r.resumes_on,
-      signOff,
-      archive,
-      groups,
-    };
-  });
+  return rows.map(listedFrom);
+}
+
+/** These schedules, in this order, as far as lists show them. */
+export async function listedSchedules(db: Store, ids: readonly string[]): Promise<ListedSchedule[]> {
+  const rows = await db
+    .selectFrom('schedule')
+    .select(LISTED)
+    .select(['state', 'stopped', 'resumes_on'])
+    .where(among('id', ids))
+    .execute();
+  const found = new Map(rows.map((r) => [r.id, listedFrom(r)]));
+  return ids.flatMap((id) => found.get(id) ?? []);
 }
 
 /** The schedules of these clients that were not ended. */

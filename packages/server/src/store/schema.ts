@@ -94,6 +94,8 @@ export interface Tables {
   series: { id: string; source_id: string; tag: string; made_by: string; made_at: string };
   /** What was done with many schedules at once, and all that it changed as it was before (BulkKept). */
   bulk_act: { id: string; at: string; by: string; what: string; count: number; undone_at: string | null };
+  /** The facts of a client that its editions were told of (factsTold.ts). */
+  facts_told: { client_id: string; revision: string };
   bulk_change: { act_id: string; n: number; detail: string; undone: number };
   /** Links to members' calendars of what goes out, hashed. */
   calendar_link: { member_id: string; hash: string; made_at: string };
@@ -278,6 +280,8 @@ export interface Tables {
   };
   /** Files that an edition pointed to before it was drawn anew. */
   left_file: { hash: string };
+  /** Pictures that the mail of an edition shows. */
+  edition_picture: { edition_id: string; file: string };
   /** One row, raised by whatever a list or sheet shows. */
   change_mark: { n: number };
   /** Blocks of a release whose words are written for one period, in reading order. */

@@ -15,6 +15,7 @@ import {
   SqliteQueryCompiler,
 } from 'kysely';
 import { countStatement } from '../platform/statements.ts';
+import { FOLDED, folded } from './like.ts';
 import { Writes } from './writes.ts';
 
 /**
@@ -50,7 +51,9 @@ async function whenFree<T>(work: () => T): Promise<T> {
 /** One open file with its compiled statements: compiling costs more than most of them take. */
 class Handle {
   private readonly statements = new Map<string, Database.Statement>();
-  constructor(readonly database: Database.Database) {}
+  constructor(readonly database: Database.Database) {
+    database.function(FOLDED, { deterministic: true }, (text) => (typeof text === 'string' ? folded(text) : text));
+  }
 
   run<R>({ sql, parameters }: CompiledQuery): QueryResult<R> {
     countStatement();

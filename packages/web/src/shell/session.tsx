@@ -1,15 +1,17 @@
 import { useMantineColorScheme } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { type ReactNode, useEffect } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect } from 'react';
 import { ApiError, setCsrf } from '../api/call.ts';
 import { useGet } from '../api/hooks.ts';
 import { Notice } from '../parts/Notice.tsx';
 import { setZone } from '../parts/when.ts';
 import { LINK } from '../places/link/address.ts';
-import { SetUpFactor } from '../places/me/SetUpFactor.tsx';
-import { SignIn } from '../places/signIn/SignIn.tsx';
 import { router } from '../router.tsx';
 import { SessionContext } from './sessionContext.ts';
+
+/** Who is signed in does not wait for what they do not see. */
+const SetUpFactor = lazy(async () => ({ default: (await import('../places/me/SetUpFactor.tsx')).SetUpFactor }));
+const SignIn = lazy(async () => ({ default: (await import('../places/signIn/SignIn.tsx')).SignIn }));
 
 /** Shows what it holds to members, and the sign-in page to everybody else, at the same address. */
 export function WithSession({ children }: { children: ReactNode }) {
@@ -26,16 +28,29 @@ export function WithSession({ children }: { children: ReactNode }) {
     await client.resetQueries();
   };
   // Where a link of a mail leads is for whoever has the mail, whoever is signed in here.
-  if (location.pathname === LINK) return <SignIn onSignedIn={comeIn} />;
+  const signIn = (
+    <Suspense>
+      <SignIn onSignedIn={comeIn} />
+    </Suspense>
+  );
+  if (location.pathname === LINK) return signIn;
   if (session.data && !session.isError) {
     setCsrf(session.data.csrf);
     setZone(session.data.zone);
     return (
-      <SessionContext value={session.data}>{session.data.mustSetUpFactor ? <SetUpFactor /> : children}</SessionContext>
+      <SessionContext value={session.data}>
+        {session.data.mustSetUpFactor ? (
+          <Suspense>
+            <SetUpFactor />
+          </Suspense>
+        ) : (
+          children
+        )}
+      </SessionContext>
     );
   }
   if (session.error instanceof ApiError && session.error.status === 401) {
-    return <SignIn onSignedIn={comeIn} />;
+    return signIn;
   }
   return session.error ? <Notice error={session.error} /> : null;
 }

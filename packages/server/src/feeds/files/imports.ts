@@ -21,7 +21,6 @@ import type { Clock } from '../../platform/clock.ts';
 import type { Config } from '../../platform/config.ts';
 import { clientById } from '../../store/clients.ts';
 import { feedById, feedsOf, type StoredFeed, updateFeed } from '../../store/feeds.ts';
-import { markStale } from '../../store/following.ts';
 import {
   createImport,
   importById,
@@ -35,6 +34,7 @@ import {
 } from '../../store/imports.ts';
 import { record } from '../../store/ledger.ts';
 import { inTransaction, type Store } from '../../store/store.ts';
+import { tellOfFacts } from '../factsTold.ts';
 import type { ImportJob, ImportNews, ImportThreads } from './importJob.ts';
 import type { Loaded } from './load.ts';
 import type { FileLook } from './look.ts';
@@ -247,10 +247,10 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
       };
       const at = clock.now();
       const doneAt = after(await importsOf(store, i.clientId), feed.id, at);
-      if (!(await moveImport(store, i.id, 'importing', { ...kept, state: 'done', doneAt }))) return;
-      await inTransaction(store, async (tx) => {
+      const isDone = await inTransaction(store, async (tx) => {
+        if (!(await moveImport(tx, i.id, 'importing', { ...kept, state: 'done', doneAt }))) return false;
         await updateFeed(tx, feed.id, { state: 'fresh', trouble: null, last_success: at });
-        await markStale(tx, { clientId: i.clientId }, at);
+        await tellOfFacts(tx, facts, i.clientId, at);
         await record(tx, {
           at,
           actor: i.madeBy ?? 'scheduler',
@@ -258,7 +258,9 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
           subject: feed.id,
           detail: { file: i.fileName, good, bad, ...range },
         });
+        return true;
       });
+      if (!isDone) return;
       const old = (await importsOf(store, i.clientId)).filter((x) => x.feedId === feed.id && x.state === 'done');
       await forgetUndo(
         facts,
@@ -363,7 +365,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
         const at = clock.now();
         await inTransaction(store, async (tx) => {
           await updateImport(tx, id, { unknown: [] });
-          await markStale(tx, { clientId }, at);
+          await tellOfFacts(tx, facts, clientId, at);
           await record(tx, { at, actor, action: 'import.aside', subject: feedId, detail: { file: fileName } });
         });
         return true;
@@ -376,14 +378,15 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
       // In turn with the client's other files: none is built upon it meanwhile.
       return inTurn(clientId, async () => {
         if (undoableOf(await importsOf(store, clientId), feedId) !== id) return false;
-        if (!(await undoBulk(facts, id))) return false;
+        // Where the server ended in between, nothing of it is left in the facts any more: the rest is done now.
+        await undoBulk(facts, id);
         const at = clock.now();
-        await inTransaction(store, async (tx) => {
-          await updateImport(tx, id, { state: 'undone' });
-          await markStale(tx, { clientId }, at);
+        return inTransaction(store, async (tx) => {
+          if (!(await moveImport(tx, id, 'done', { state: 'undone' }))) return false;
+          await tellOfFacts(tx, facts, clientId, at);
           await record(tx, { at, actor, action: 'import.undone', subject: feedId, detail: { file: fileName } });
+          return true;
         });
-        return true;
       });
     },
     async discard(id) {

@@ -326,4 +326,11 @@ CREATE INDEX schedule_resumes on schedule (resumes_on) where resumes_on is not n
 CREATE TABLE bulk_change (act_id text not null references bulk_act, n integer not null, detail text not null, undone integer not null,
       primary key (act_id, n)) strict, without rowid;
 insert into "bulk_change" values ('ba_1', 1, '{"kind":"edition","id":"ed_1"}', 0);
+CREATE TABLE edition_picture (edition_id text not null references edition, file text not null, primary key (edition_id, file)) strict, without rowid;
+insert into "edition_picture" values ('ed_1', 'cdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcdcd');
+CREATE INDEX edition_picture_file on edition_picture (file);
+CREATE TRIGGER edition_left_picture after delete on edition_picture for each row
+      begin insert or ignore into left_file values (old.file); end;
+CREATE TABLE facts_told (client_id text primary key references client, revision text not null) strict, without rowid;
+insert into "facts_told" values ('cl_1', 'before');
 CREATE INDEX schedule_look on schedule (next_look) where state = 'active';

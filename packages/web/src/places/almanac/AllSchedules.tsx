@@ -107,7 +107,8 @@ export function AllSchedules() {
   const found = useGet('GET /api/schedules', { query: query as never }, { live: true, keep: true });
   const { data } = found;
   // What is not in sight any more is not done anything with.
-  const inSight = data ? data.all.filter((id) => chosen.has(id)) : [];
+  const inReach = new Set(data ? [...data.all, ...data.schedules.map((s) => s.id)] : []);
+  const inSight = [...inReach].filter((id) => chosen.has(id));
   const choose = (ids: readonly string[], on: boolean) =>
     setChosen((before) => {
       const next = new Set(before);
@@ -158,9 +159,11 @@ export function AllSchedules() {
             {may && inSight.length > 0 && (
               <>
                 <b>{inSight.length} chosen</b>
-                {inSight.length < data.total && (
+                {inSight.length < data.all.length && (
                   <Button size="compact-sm" variant="subtle" onClick={() => choose(data.all, true)}>
-                    Choose all {data.total}
+                    {data.all.length < data.total
+                      ? `Choose the first ${data.all.length.toLocaleString('en-GB')}`
+                      : `Choose all ${data.total}`}
                   </Button>
                 )}
                 <Button size="compact-sm" variant="subtle" onClick={() => setChosen(new Set())}>
