@@ -43,6 +43,7 @@ import { linkHandlers } from './links.ts';
 import { mailHandlers } from './mails.ts';
 import { manyHandlers } from './manySchedules.ts';
 import { meHandlers } from './me.ts';
+import { memberReadHandlers } from './memberRows.ts';
 import { metricHandlers } from './metrics.ts';
 import { peopleHandlers } from './people.ts';
 import { isRead } from './reads/readJob.ts';
@@ -111,6 +112,7 @@ const handlers: Handlers<RouteName> = {
   ...mailHandlers,
   ...almanacHandlers,
   ...allScheduleHandlers,
+  ...memberReadHandlers,
   ...manyHandlers,
   ...calendarLinkHandlers,
   ...zoneMoveHandlers,

@@ -7,22 +7,21 @@ import {
   type Role,
   type RouteName,
 } from '@chronicon/core/contract';
-import { dropLinks, invitations, linkAddress, makeLink } from '../access/links.ts';
+import { dropLinks, linkAddress, makeLink } from '../access/links.ts';
 import { endAllSessions } from '../access/sessions.ts';
 import { sendLetter } from '../mail/letters.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
 import { labelOf } from '../scheduler/causes.ts';
-import { assignmentsOf, managedBy, setAssignments } from '../store/assignments.ts';
+import { managedBy, setAssignments } from '../store/assignments.ts';
 import { clientsByIds } from '../store/clients.ts';
 import { connections } from '../store/connections.ts';
 import { delegateClients, delegations, endDelegation } from '../store/delegation.ts';
 import { editionsHeldOf } from '../store/editions.ts';
-import { factorOf, hasFactor, setFactor } from '../store/factors.ts';
+import { factorOf, setFactor } from '../store/factors.ts';
 import { record } from '../store/ledger.ts';
 import {
   activeMembers,
   agencyOf,
-  allMembers,
   createMember,
   type KnownMember,
   type Member,
@@ -34,6 +33,7 @@ import {
 import { schedulesCounted } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
+import { memberRows } from './memberRows.ts';
 import { homeOf, tellMember } from './tellMember.ts';
 
 const ARTICLE: Record<Role, string> = {
@@ -43,28 +43,7 @@ const ARTICLE: Record<Role, string> = {
   reviewer: 'a reviewer',
 };
 
-async function rows(api: Api): Promise<MemberRow[]> {
-  const { store, clock } = api;
-  const [assigned, managed, invited] = [
-    await assignmentsOf(store),
-    await managedBy(store),
-    await invitations(store, clock.now()),
-  ];
-  return (await allMembers(store)).map((m) => ({
-    id: m.id,
-    name: m.name,
-    email: m.email,
-    role: m.role,
-    state: m.state,
-    factor: hasFactor(m.factor),
-    seen: m.seen,
-    clients: assigned.get(m.id) ?? [],
-    manages: managed.get(m.id) ?? [],
-    invitedUntil: m.state === 'invited' ? (invited.get(m.id) ?? null) : null,
-  }));
-}
-
-const rowOf = async (api: Api, id: string): Promise<MemberRow> => (await rows(api)).find((m) => m.id === id)!;
+const rowOf = async (api: Api, id: string): Promise<MemberRow> => (await memberRows(api, id))[0]!;
 
 async function theMember(db: Store, id: string): Promise<KnownMember> {
   const found = await memberById(db, id);
@@ -115,20 +94,24 @@ async function receiver(db: Store, id: string, from: string, field: string): Pro
   return to;
 }
 
-const managedOf = async (db: Store, id: string) => (await managedBy(db)).get(id) ?? [];
+const managedOf = async (db: Store, id: string) => (await managedBy(db, id)).get(id) ?? [];
 
 export const peopleHandlers: Handlers<
-  Extract<
-    RouteName,
-    'GET /api/roles' | 'GET /api/colleagues' | `${string} /api/members${string}` | `${string} /api/delegations${string}`
+  Exclude<
+    Extract<
+      RouteName,
+      | 'GET /api/roles'
+      | 'GET /api/colleagues'
+      | `${string} /api/members${string}`
+      | `${string} /api/delegations${string}`
+    >,
+    'GET /api/members'
   >
 > = {
   'GET /api/roles': async () => [...ROLE_TABLE],
 
   'GET /api/colleagues': async ({ api }) =>
     (await activeMembers(api.store)).map(({ id, name, role }) => ({ id, name, role })),
-
-  'GET /api/members': async ({ api }) => rows(api),
 
   'POST /api/members': async ({ api, session, body }) => {
     const { email, name, role, clients } = body satisfies Invitation;

@@ -1,14 +1,18 @@
 import { grouped } from '../platform/grouped.ts';
 import type { Store } from './store.ts';
 
-/** The clients that each member is assigned to, by name; owners see every one beside. */
-export async function assignmentsOf(db: Store): Promise<Map<string, { id: string; name: string }[]>> {
-  const rows = await db
+/** The clients that each member, or one of them, is assigned to, by name; owners see every one beside. */
+export async function assignmentsOf(
+  db: Store,
+  memberId?: string,
+): Promise<Map<string, { id: string; name: string }[]>> {
+  let query = db
     .selectFrom('assignment')
     .innerJoin('client', 'client.id', 'assignment.client_id')
     .select(['member_id', 'client.id', 'client.name'])
-    .orderBy('client.name')
-    .execute();
+    .orderBy('client.name');
+  if (memberId !== undefined) query = query.where('member_id', '=', memberId);
+  const rows = await query.execute();
   return grouped(
     rows,
     (r) => r.member_id,
@@ -16,9 +20,11 @@ export async function assignmentsOf(db: Store): Promise<Map<string, { id: string
   );
 }
 
-/** The clients that each member manages, by name. */
-export async function managedBy(db: Store): Promise<Map<string, { id: string; name: string }[]>> {
-  const rows = await db.selectFrom('client').select(['id', 'name', 'manager_id']).orderBy('name').execute();
+/** The clients that each member, or one of them, manages, by name. */
+export async function managedBy(db: Store, memberId?: string): Promise<Map<string, { id: string; name: string }[]>> {
+  let query = db.selectFrom('client').select(['id', 'name', 'manager_id']).orderBy('name');
+  if (memberId !== undefined) query = query.where('manager_id', '=', memberId);
+  const rows = await query.execute();
   return grouped(
     rows,
     (r) => r.manager_id,

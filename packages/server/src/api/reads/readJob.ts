@@ -8,6 +8,7 @@ export const READ_ROUTES = [
   'GET /api/who-gets-what',
   'GET /api/almanac',
   'GET /api/look-ahead',
+  'GET /api/members',
 ] as const;
 export type ReadRoute = (typeof READ_ROUTES)[number];
 

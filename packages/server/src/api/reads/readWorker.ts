@@ -9,6 +9,7 @@ import { almanacHandlers } from '../almanac.ts';
 import { calendarOf } from '../calendarLink.ts';
 import { deskHandlers } from '../desk.ts';
 import { lookAheadFile } from '../lookAheadFile.ts';
+import { memberReadHandlers } from '../memberRows.ts';
 import type { ReadHandlers, Reading, ReadRequest } from './reading.ts';
 import type { ReadJob, ReadResult, ReadRoute } from './readJob.ts';
 
@@ -30,7 +31,12 @@ function roomOf(data: string): Room {
 
 const json = (value: unknown): Uint8Array => Buffer.from(JSON.stringify(value));
 
-const ROUTES: ReadHandlers<ReadRoute> = { ...deskHandlers, ...allScheduleHandlers, ...almanacHandlers };
+const ROUTES: ReadHandlers<ReadRoute> = {
+  ...deskHandlers,
+  ...allScheduleHandlers,
+  ...almanacHandlers,
+  ...memberReadHandlers,
+};
 
 async function read(api: Reading, { name, query, member }: ReadJob): Promise<Uint8Array> {
   switch (name) {
