@@ -1,5 +1,8 @@
 import { defineConfig } from 'vitest/config';
 import { LongestFirst } from './scripts/longest-first.mjs';
+import { LONG_PROOFS } from './scripts/longProofs.mjs';
+
+const isProof = process.env.CHRONICON_PROOFS === 'all';
 
 export default defineConfig({
   test: {
@@ -17,6 +20,7 @@ export default defineConfig({
             'packages/core/golden/*.test.ts',
             '{demo,e2e}/src/**/*.test.ts',
           ],
+          exclude: isProof ? [] : LONG_PROOFS,
           // Each test brings folders and servers of its own; modules are loaded once for all of a worker.
           isolate: false,
         },

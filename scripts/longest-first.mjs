@@ -8,7 +8,7 @@ const LONG = [
   /^e2e\/src\/composing\./,
   /\/crash\/sample\./,
   /\/render\/gallery\./,
-  /^e2e\/src\/(people|keyboard|firstEdition)\./,
+  /^e2e\/src\/(keyboard|people|firstEdition)\./,
   /^e2e\//,
   /\/(feeds|typefaces|outbox|phrases)\.test\./,
   /\/crash\//,

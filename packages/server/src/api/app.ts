@@ -23,6 +23,7 @@ import { allScheduleHandlers } from './allSchedules.ts';
 import { almanacHandlers } from './almanac.ts';
 import { blockHandlers } from './blocks.ts';
 import { calendarLinkHandlers } from './calendarLink.ts';
+import { checkReply } from './checkReply.ts';
 import { clientImportHandlers } from './clientImport.ts';
 import { clientRecordHandlers } from './clientRecord.ts';
 import { clientHandlers } from './clients.ts';
@@ -304,6 +305,7 @@ export function createApp(api: Api): Express {
         method === 'GET' ? api.precedence.first(answer) : answer(),
       );
       if (mode !== 'production') res.set('x-statements', String(statements));
+      if (mode === 'test') checkReply(name, reply);
       if (reply instanceof Unwell) res.status(503).json(reply.body);
       else if (reply instanceof Written) res.type('json').send(reply.bytes);
       else res.json(reply);

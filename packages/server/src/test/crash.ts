@@ -1,3 +1,4 @@
+import { bounceMeanwhile, jumpClocks, replaceMeanwhile, throwAtEach } from './crashHarder.ts';
 import {
   killAtRandom,
   prepare,
@@ -27,6 +28,11 @@ try {
   print(await killAtRandom(p, KILLS, seeded(seed)));
   print(await stopOneOfTwo(p, 130, 4));
   print(await restoreCopy(p));
+  print(await jumpClocks(p, 40, seeded(seed + 1)));
+  print(await bounceMeanwhile(p, 20, seeded(seed + 2)));
+  print(await replaceMeanwhile(p));
+  const few = await prepare({ editions: 6, readers: 3 });
+  print(await throwAtEach(few).finally(() => few.close()));
   for (const fault of [
     'down',
     'silent',

@@ -3,8 +3,10 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import type { DeliveryState } from '@chronicon/core/edition';
 import type { MailFault } from '@chronicon/simulators';
 import Database from 'better-sqlite3';
+import { tokenKey } from '../store/mailTokens.ts';
 import { type Furnished, furnish, openTestFixture, scheduleFor, type TestFixture } from './harness.ts';
 import { startProcess } from './process.ts';
 
@@ -12,9 +14,12 @@ import { startProcess } from './process.ts';
  * Proves what is promised of editions on their way: nothing is lost, whatever dies; what is repeated had been begun, and
  * comes as the same mail, byte for byte. Real processes, a real mail server, a data folder that is copied for each run.
  */
-const DUE = '2026-11-03T08:00:30Z';
+export const DUE = '2026-11-03T08:00:30Z';
 /** Milliseconds without a heartbeat after which the other server takes over. */
 const PATIENCE = 4;
+
+/** Where mails come back. */
+export const BOUNCES = 'bounces@fernglass.example';
 
 export interface CrashSize {
   editions: number;
@@ -25,6 +30,8 @@ export interface Prepared {
   fixture: TestFixture;
   f: Furnished;
   size: CrashSize;
+  /** What tokens in return paths are made with. */
+  tokens: string;
   close(): Promise<void>;
 }
 
@@ -45,11 +52,15 @@ export async function prepare(size: CrashSize): Promise<Prepared> {
     });
     await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body });
   }
+  const rules = { bounces: BOUNCES, perMinute: null, quiet: null };
+  await fixture.owner.ask('PUT /api/agency/mail-rules', { body: rules });
+  const tokens = await tokenKey(fixture.server.store, fixture.server.secrets);
   await fixture.server.close();
   return {
     fixture,
     f,
     size,
+    tokens,
     async close() {
       await fixture.simulators.close();
       rmSync(fixture.config.data, { recursive: true, force: true });
@@ -99,20 +110,37 @@ export class Trial {
     }
   }
 
-  /** Mails that are being handed over, or were when the process died. */
-  handedOver(): string[] {
+  /** All deliveries as they are now. */
+  deliveries(): { id: string; edition: string; to: string; messageId: string; state: DeliveryState }[] {
     const db = new Database(join(this.data, 'chronicon.db'), { readonly: true, timeout: 5_000 });
     try {
-      const rows = db
+      return db
         .prepare(
-          `select d.email as 'to', m.message_id as messageId from delivery d join message m on m.id = d.message_id
-            where d.state = 'sending'`,
+          `select d.id, d.edition_id as edition, d.email as 'to', m.message_id as messageId, d.state
+            from delivery d join message m on m.id = d.message_id`,
         )
-        .all() as { to: string; messageId: string }[];
-      return rows.map(nameOf);
+        .all() as ReturnType<Trial['deliveries']>;
     } finally {
       db.close();
     }
+  }
+
+  /** Mails that are being handed over, or were when the process died. */
+  handedOver(): string[] {
+    return this.deliveries()
+      .filter((d) => d.state === 'sending')
+      .map(nameOf);
+  }
+
+  /** Waits until nothing is on its way any more, whatever became of it. @throws Error that says what is, after `seconds` */
+  async untilSettled(seconds: number): Promise<void> {
+    const isSettled = (states: readonly string[]) =>
+      states.length === this.prepared.size.editions && states.every((s) => s === 'sent' || s === 'part-sent');
+    for (let i = 0; i < seconds * 5; i++) {
+      if (isSettled(this.states())) return;
+      await sleep(200);
+    }
+    throw new Error(`not settled within ${seconds} s: ${JSON.stringify(this.states())}`);
   }
 
   isDone(): boolean {
@@ -157,14 +185,14 @@ export interface Tally {
 }
 
 /** Names of mails, as the mailbox has them, with how often each was being handed over when its process died. */
-type Begun = Map<string, number>;
-const nameOf = (m: { to: string; messageId: string }): string => `${m.to} ${m.messageId.replace(/^<|>$/g, '')}`;
+export type Begun = Map<string, number>;
+export const nameOf = (m: { to: string; messageId: string }): string => `${m.to} ${m.messageId.replace(/^<|>$/g, '')}`;
 
 /**
  * What arrived of a run, held against what had to.
  * @param begun what was being handed over at each death; null where repeats have another cause
  */
-function tally(p: Prepared, what: string, kills: number, begun: Begun | null = null): Tally {
+export function tally(p: Prepared, what: string, kills: number, begun: Begun | null = null): Tally {
   const mails = p.fixture.simulators.mails.list();
   return {
     what,
@@ -187,7 +215,7 @@ const MOST_MAILS_MORE = 12;
 const LONGEST_MOMENT = 40;
 const LONGEST_WAIT = 8_000;
 
-async function liveAWhile(p: Prepared, random: () => number): Promise<void> {
+export async function liveAWhile(p: Prepared, random: () => number): Promise<void> {
   if (random() < 0.5) {
     await sleep(50 + random() * LONGEST_LIFE);
     return;

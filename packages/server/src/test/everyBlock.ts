@@ -7,7 +7,7 @@ import { layOut, questionsFor } from '../render/draw.ts';
 import { orderMetrics } from '../render/orderMetrics.ts';
 import type { Shaper } from '../render/shaper.ts';
 
-const HEBREW = 'מבצע של 12% הנחה (עד סוף החודש!) על כל המוצרים, כולל Google Ads.';
+const HEBREW = 'מבצע של 12% הנחה (עד סוף החודש!) על כל המוצרים, כולל Lumora Ads.';
 const ARABIC = 'ارتفعت المبيعات بنسبة ١٢٪ في أكتوبر (مقارنةً بسبتمبر) بفضل الحملة.';
 const THAI = 'ยอดขายเพิ่มขึ้นร้อยละสิบสองในเดือนตุลาคมเมื่อเทียบกับเดือนกันยายน';
 const EAST = '十月の売上は九月に比べて増加しました。 十月份的销售额增长了。 10월 매출은 증가했습니다.';

@@ -272,7 +272,7 @@ describe('all schedules', () => {
         problem: 'It cannot be.',
       },
     ];
-    answers['POST /api/schedules/many'] = () => ({ seen: 'h1', done: null, rows, changes: 1, late: [] });
+    answers['POST /api/schedules/many'] = () => ({ seen: 'h1', done: null, rows, changes: 1, late: [], left: [] });
     show(<AllSchedules />, '/almanac/schedules');
     fireEvent.click(await screen.findByRole('checkbox', { name: 'Choose all on this page' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Choose all 4' }));
@@ -297,7 +297,7 @@ describe('all schedules', () => {
     ['drop', { 'Who reads now: email address': 'a@b.example' }, { do: 'drop', from: 'a@b.example' }],
     ['end', {}, { do: 'end' }],
   ])('%s is asked for as it was typed', async (kind, typed, act) => {
-    answers['POST /api/schedules/many'] = { seen: 'h', done: null, rows: [], changes: 0, late: [] };
+    answers['POST /api/schedules/many'] = { seen: 'h', done: null, rows: [], changes: 0, late: [], left: [] };
     show(<AllSchedules />, '/almanac/schedules');
     fireEvent.click(await screen.findByRole('checkbox', { name: 'Choose all on this page' }));
     fireEvent.change(await screen.findByLabelText('With 3 schedules'), { target: { value: kind } });
@@ -401,7 +401,7 @@ describe('who gets what', () => {
   });
 
   it('replaces a person everywhere: seen first, marked as having left, in one act', async () => {
-    answers['POST /api/schedules/many'] = { seen: 'h', done: null, rows: [], changes: 2, late: [] };
+    answers['POST /api/schedules/many'] = { seen: 'h', done: null, rows: [], changes: 2, late: [], left: [] };
     show(<Readers />, '/almanac/readers');
     fireEvent.click(await screen.findByRole('button', { name: 'Replace Orla Fenwick' }));
     await screen.findByText('Orla Fenwick in 1 place');
