@@ -41,43 +41,41 @@ const MOST_OF_DRAFT = 200_000;
 /** What members may be told of. */
 export const NOTIFIED_OF = ['made', 'sent', 'held'] as const;
 
-export const scheduleInput = z
-  .object({
-    reportId: z.string(),
-    ...plan,
-    /** The report's assumptions that are set anew, by key. */
-    assumed: assumedSchema.default({}),
-    /** What alone is counted, beside the filters of the report and its blocks: dimensions and segments. */
-    filter: filterSchema.default([]),
-    /** Pages of the report, by id; null for all that it has. */
-    pages: z.array(z.string().max(60)).min(1, 'Choose at least one page.').max(60).nullable().default(null),
-    /** Blocks of the report that it leaves out, by id: what its filter cannot apply to, say. */
-    leftOut: z.array(z.string().max(60)).max(MOST_BLOCKS).default([]),
-    /** The locale of pages and mails; null for the client's. */
-    language: clientLanguage.schema.nullable().default(null),
-    formats: z.array(z.enum(FORMATS)).max(FORMATS.length).default([]),
-    /** What the file is called, with merge fields; empty: client, report and dates. */
-    fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
-    signOff: signOffSpec.default({ rule: 'none' }),
-    patience: patienceSpec.default(0),
-    readers: scheduleReaders.default([]),
-    /** It has no readers, and none are wanted: its editions are kept in the archive. */
-    archive: z.boolean().default(false),
-    mailing: z.enum(MAILINGS).default('each'),
-    groups: readersGroups.nullable().default(null),
-    notified: z
-      .array(z.strictObject({ member: z.string().max(60), of: z.array(z.enum(NOTIFIED_OF)).min(1) }))
-      .max(50, 'Choose at most 50 members.')
-      .default([]),
-    /** How the mail is made up around its message. */
-    mail: mailDesign.default(PLAIN_MAIL),
-    subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
-    message: z
-      .string()
-      .trim()
-      .min(1, 'Say something to the reader.')
-      .max(4000, 'Keep the message to 4,000 characters.'),
-  })
+/** What a schedule says; one that is stored may break a rule that holds for what is typed in. */
+const scheduleSays = z.object({
+  reportId: z.string(),
+  ...plan,
+  /** The report's assumptions that are set anew, by key. */
+  assumed: assumedSchema.default({}),
+  /** What alone is counted, beside the filters of the report and its blocks: dimensions and segments. */
+  filter: filterSchema.default([]),
+  /** Pages of the report, by id; null for all that it has. */
+  pages: z.array(z.string().max(60)).min(1, 'Choose at least one page.').max(60).nullable().default(null),
+  /** Blocks of the report that it leaves out, by id: what its filter cannot apply to, say. */
+  leftOut: z.array(z.string().max(60)).max(MOST_BLOCKS).default([]),
+  /** The locale of pages and mails; null for the client's. */
+  language: clientLanguage.schema.nullable().default(null),
+  formats: z.array(z.enum(FORMATS)).max(FORMATS.length).default([]),
+  /** What the file is called, with merge fields; empty: client, report and dates. */
+  fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
+  signOff: signOffSpec.default({ rule: 'none' }),
+  patience: patienceSpec.default(0),
+  readers: scheduleReaders.default([]),
+  /** It has no readers, and none are wanted: its editions are kept in the archive. */
+  archive: z.boolean().default(false),
+  mailing: z.enum(MAILINGS).default('each'),
+  groups: readersGroups.nullable().default(null),
+  notified: z
+    .array(z.strictObject({ member: z.string().max(60), of: z.array(z.enum(NOTIFIED_OF)).min(1) }))
+    .max(50, 'Choose at most 50 members.')
+    .default([]),
+  /** How the mail is made up around its message. */
+  mail: mailDesign.default(PLAIN_MAIL),
+  subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
+  message: z.string().trim().min(1, 'Say something to the reader.').max(4000, 'Keep the message to 4,000 characters.'),
+});
+
+export const scheduleInput = scheduleSays
   .refine((s) => s.rule.freq !== 'daily' || s.workingDayRule === 'as is', {
     message: 'A run of every day stays on its day. Choose every working day instead.',
     path: ['workingDayRule'],
@@ -141,7 +139,7 @@ const schedule = z.object({
   resumesOn: z.string().nullable(),
   /** The last date of one that ends within the next weeks; null for any other. */
   endsSoon: z.string().nullable(),
-  input: scheduleInput,
+  input: scheduleSays,
 });
 
 /** What somebody ought to know of a run before it goes. */

@@ -1,3 +1,4 @@
+import { ownOf } from '@chronicon/core/bounds';
 import { civilDateAt } from '@chronicon/core/calendar';
 import type { DesignNeed } from '@chronicon/core/contract';
 import { DIMENSION_KEYS, datasetOf, type Metric, metricBook } from '@chronicon/core/figures';
@@ -135,7 +136,8 @@ export async function needsFor(
   const shapes = await datasetsOf(api.facts, client.id);
   const there = book.metrics.filter((m) => isAvailable(m.aggregation, shapes, book));
   const keys = new Set(there.map((m) => m.key));
-  const label = (key: string) => (book.has(key) ? book.labelOf(key, words.metrics) : (words.metrics[key] ?? key));
+  const label = (key: string) =>
+    book.has(key) ? book.labelOf(key, words.metrics) : (ownOf(words.metrics, key) ?? key);
   const needs = needsOf(document);
   const metrics = needs.metrics.map((key): DesignNeed => {
     const known = book.has(key) ? book.of(key) : null;

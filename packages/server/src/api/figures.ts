@@ -1,3 +1,4 @@
+import { ownOf } from '@chronicon/core/bounds';
 import type { Range } from '@chronicon/core/calendar';
 import type { FigureQuery, FilterPart, MetricOffer, RouteName } from '@chronicon/core/contract';
 import {
@@ -127,7 +128,7 @@ export const figuresHandlers: Handlers<
           ...metricHead(m, book, english),
           field: m.field,
           fieldLabel: FIELD_LABELS[m.field],
-          standardLabel: english.words.metrics[m.key] ?? m.label ?? m.key,
+          standardLabel: ownOf(english.words.metrics, m.key) ?? m.label ?? m.key,
           formula: m.aggregation.kind === 'derived' ? m.aggregation.formula : null,
           shared: figures.client.metrics.own.some((o) => o.key === m.key && o.shared === true),
           changed: figures.client.metrics.changed[m.key] !== undefined,

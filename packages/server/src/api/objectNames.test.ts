@@ -41,6 +41,18 @@ async function bring(columns: readonly string[]): Promise<FileMapping> {
 }
 
 describe('names of Object’s members', () => {
+  it('name figures that are typed in', async () => {
+    const sum = { unit: 'count', polarity: 'higher', kind: 'sum' };
+    const metrics = ['toLocaleString', 'constructor'].map((label) => ({ label, ...sum }));
+    const made = await ask('POST /api/clients/:client/typed', {
+      params: client(),
+      body: { name: 'Typed', grain: 'month', metrics } as never,
+    });
+    expect(made.status).toBe(200);
+    const offered = (await ask('GET /api/clients/:client/metrics', { params: client() })).body.metrics;
+    expect(offered.filter((m) => m.field === 'own').map((m) => m.label)).toEqual(['toLocaleString', 'constructor']);
+  });
+
   it('are names like any other: of columns, figures, breakdowns, values, blocks and segments', async () => {
     const mapping = await bring(['constructor', 'toString', 'hasOwnProperty', 'isPrototypeOf']);
     const keyOf = (name: string) => {

@@ -1,3 +1,4 @@
+import { isObjectName } from '@chronicon/core/bounds';
 import {
   addDays,
   addMonths,
@@ -98,7 +99,7 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
       if (m.label === '') throw atField(`metrics.${i}`, 'Give it a name.');
       const base = keyOfName(m.label).replace(/^[^a-z]/, (c) => c.toLowerCase());
       let key = base.length < 2 ? `${base}Typed` : base;
-      for (let n = 2; book.has(key) || keys.includes(key); n++) key = `${base}${n}`;
+      for (let n = 2; book.has(key) || keys.includes(key) || isObjectName(key); n++) key = `${base}${n}`;
       const { label, unit, polarity, kind } = m;
       added.push({ key, label, unit, polarity, formula: '', definition: '', measure: { key, kind } });
       keys.push(key);
