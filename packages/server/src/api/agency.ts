@@ -39,6 +39,7 @@ import { connections } from '../store/connections.ts';
 import { markStale } from '../store/following.ts';
 import { newId } from '../store/ids.ts';
 import { record } from '../store/ledger.ts';
+import type { LedgerDetail, LedgerKind } from '../store/ledgerKinds.ts';
 import { keptDkim, mailRules, setDkim, setMailRules } from '../store/mailRules.ts';
 import { type MailServerUse, mailServerOf, removeMailServer, setMailServer } from '../store/mailServers.ts';
 import { agencyOf } from '../store/members.ts';
@@ -85,11 +86,14 @@ async function asTyped(api: Api, use: MailServerUse, input: MailServerInput): Pr
   return { ...server, password: kept.password };
 }
 
+/** Entries of the ledger that have no details. */
+type PlainKind = { [K in LedgerKind]: Record<string, never> extends LedgerDetail<K> ? K : never }[LedgerKind];
+
 /** Changes something of the agency, with its entry in the ledger. */
 async function changing(
   api: Api,
   { member }: Session,
-  action: string,
+  action: PlainKind,
   change: (tx: Store, at: string) => Promise<unknown>,
   subject = 'agency',
 ): Promise<{ done: true }> {
@@ -103,7 +107,7 @@ async function changing(
 }
 
 const settingsChange =
-  <K extends keyof AgencySettings>(key: K, action: string) =>
+  <K extends keyof AgencySettings>(key: K, action: PlainKind) =>
   ({ api, session, body }: { api: Api; session: Session; body: AgencySettings[K] }) =>
     changing(api, session, action, (tx) => updateSettings(tx, { [key]: body }));
 

@@ -36,6 +36,7 @@ import { LOGO_LIMIT } from '../workers/pictures.ts';
 import { LogoError } from '../workers/svgLogo.ts';
 import { theClient, theEdition, theFeed, theReport } from './access.ts';
 import { setAgencyPicture } from './agency.ts';
+import { createCalendarAnswers } from './calendarAnswers.ts';
 import { memberOfCalendar } from './calendarLink.ts';
 import { changing } from './changing.ts';
 import { describeClient } from './clients.ts';
@@ -94,6 +95,7 @@ export function addFileRoutes(
       throw error;
     }
   };
+  const calendarFor = createCalendarAnswers(api);
   const handlers: { [R in FileRoute]: FileHandler<R> } = {
     'PUT /api/clients/:client/logo': async (req, res, session) => {
       const client = await theClient(api.store, session.member, param(req, 'client'));
@@ -278,7 +280,7 @@ export function addFileRoutes(
       res
         .set('cache-control', 'private, max-age=300')
         .type('text/calendar')
-        .send(Buffer.from(await api.reads.run({ name: 'calendar.ics', query: {}, member, now: api.clock.now() })));
+        .send(await calendarFor(member));
     },
 
     'GET /api/openapi.json': async (_req, res) => {

@@ -2,6 +2,7 @@ import { FILE_ROUTES, type RouteName, routes } from '@chronicon/core/contract';
 import { DEMO_TOKEN } from '@chronicon/simulators';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { LEDGER, type LedgerKind, personalDetails } from '../store/ledgerKinds.ts';
 import { addMessages, deliveriesOf, packMessages } from '../store/messages.ts';
 import {
   ACCOUNT,
@@ -659,6 +660,21 @@ describe('another client’s id, in path, query and body', () => {
     expect(await everythingOf(other.client)).toBe(before);
     expect(sent).toBeGreaterThanOrEqual(WANTED);
     expect([...faults]).toEqual([]);
+  });
+});
+
+describe('the ledger', () => {
+  it('holds entries of the kinds that are listed, each with the details of its kind and no others', async () => {
+    const rows = await fixture.server.store.selectFrom('ledger').select(['action', 'detail']).execute();
+    const unlike = rows.flatMap(({ action, detail }) => {
+      const kind = LEDGER[action as LedgerKind];
+      return kind?.strict().safeParse(JSON.parse(detail)).success ? [] : [`${action} ${detail}`];
+    });
+    expect([...new Set(unlike)].slice(0, 20)).toEqual([]);
+    expect(new Set(rows.map((r) => r.action)).size).toBeGreaterThan(30);
+    // With a person goes what names them; the entry stays.
+    expect(personalDetails('delivery.refused')).toEqual(['email', 'reply']);
+    expect(personalDetails('template.made')).toEqual([]);
   });
 });
 

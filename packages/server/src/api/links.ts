@@ -1,5 +1,5 @@
 import pLimit from 'p-limit';
-import { dropLinks, LINK_MINUTES, linkAddress, linkOf, makeLink } from '../access/links.ts';
+import { dropLinks, LINK_MINUTES, type LinkPurpose, linkAddress, linkOf, makeLink } from '../access/links.ts';
 import { LEAST, passwordFault } from '../access/passwordRules.ts';
 import { hashPassword } from '../access/passwords.ts';
 import { endAllSessions } from '../access/sessions.ts';
@@ -41,7 +41,7 @@ async function sendReset(api: Api, email: string, from: string): Promise<void> {
 }
 
 /** What a link that was used has changed, beside the password. */
-async function enter(tx: Store, member: KnownMember, purpose: string, at: string): Promise<void> {
+async function enter(tx: Store, member: KnownMember, purpose: LinkPurpose, at: string): Promise<void> {
   if (member.state !== 'active') await updateMember(tx, member.id, { state: 'active' });
   // Who was let in by the machine itself may have lost the second factor, too.
   if (purpose === 'let-in') await setFactor(tx, member.id, null, await factorOf(tx, member.id));

@@ -29,7 +29,7 @@ async function changeFactor(
   api: Api,
   { member, address }: { member: Member; address: string },
   [known, factor]: readonly [Factor | null, Factor | null],
-  told: { action: string; subject: string; text: string },
+  told: { action: 'factor.set' | 'factor.codes' | 'factor.removed'; subject: string; text: string },
 ): Promise<void> {
   const at = api.clock.now();
   await inTransaction(api.store, async (tx) => {

@@ -279,7 +279,7 @@ export const peopleHandlers: Handlers<
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
       const back = await endDelegation(tx, found, at);
-      const detail = { clients: back, to: found.from_member };
+      const detail = { clients: back ?? [], to: found.from_member };
       await record(tx, { at, actor: member.id, action: 'clients.back', subject: found.to_member, detail });
     });
     api.scheduler.nudge();

@@ -407,6 +407,13 @@ describe('the Almanac', () => {
     expect(event!.summary).toBe('Tarnbeck Pottery: Monthly overview');
     expect(event!.startDate.toJSDate().toISOString()).toBe('2026-11-03T08:00:00.000Z');
     expect(event!.description).toContain('Covers October 2026');
+    // The same answer until something changes, however often it is asked for: its stamps are those of the first.
+    const text = () => anybody.raw(path).then((r) => r.text());
+    const one = await text();
+    t.fixture.server.clock.moveTo('2026-11-02T08:43:30Z');
+    expect(await text()).toBe(one);
+    await t.start({ time: '11:45' });
+    expect(await text()).not.toBe(one);
     await t.ask('POST /api/calendar-link');
     expect((await anybody.raw(path)).status).toBe(401);
     await t.ask('DELETE /api/calendar-link');

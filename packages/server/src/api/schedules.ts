@@ -7,6 +7,7 @@ import type { Doer } from '../scheduler/follow.ts';
 import { createSchedule } from '../store/changeSchedule.ts';
 import { clientById, contactsOf, type StoredClient } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
+import type { LedgerDetail, LedgerKind } from '../store/ledgerKinds.ts';
 import { listsOf } from '../store/readerLists.ts';
 import { reportById } from '../store/reports.ts';
 import { nextRunsOf } from '../store/runs.ts';
@@ -54,13 +55,13 @@ export async function describe(api: Api, s: StoredSchedule): Promise<Schedule> {
 }
 
 /** Changes a schedule and lets its editions follow, all in one transaction. */
-async function change(
+async function change<K extends LedgerKind>(
   api: Api,
   s: StoredSchedule,
   { member }: Session,
-  action: string,
+  action: K,
   work: (tx: Store, by: Doer) => Promise<void>,
-  detail?: Record<string, unknown>,
+  detail?: LedgerDetail<K>,
 ): Promise<void> {
   const at = api.clock.now();
   await inTransaction(api.store, async (tx) => {

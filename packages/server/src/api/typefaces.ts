@@ -56,7 +56,7 @@ export async function takeTypeface(api: Api, session: Session, data: Buffer, nam
   const at = api.clock.now();
   const { id: by } = session.member;
   const id = await inTransaction(api.store, async (tx) => {
-    const note = async (subject: string, detail: Record<string, string>) =>
+    const note = async (subject: string, detail: { name: string; weight: 'regular' | 'bold' }) =>
       record(tx, { at, actor: by, action: 'typeface.brought', subject, detail });
     if (boldOf !== null) {
       const typeface = await theTypeface(tx, boldOf);

@@ -9,8 +9,9 @@ export async function endDelegations({ store, clock }: Pick<Tools, 'store' | 'cl
   for (const due of await delegationsDue(store, at)) {
     await inTransaction(store, async (tx) => {
       const back = await endDelegation(tx, due, at);
+      if (!back) return;
       const detail = { clients: back, to: due.from_member };
-      if (back) await record(tx, { at, actor: 'scheduler', action: 'clients.back', subject: due.to_member, detail });
+      await record(tx, { at, actor: 'scheduler', action: 'clients.back', subject: due.to_member, detail });
     });
   }
 }
