@@ -39,6 +39,9 @@ export async function tellOfFacts(tx: StoreTransaction, facts: FactDb, clientId:
   await markStale(tx, { clientId }, at);
 }
 
+/** Clients of one transaction: a folder whose facts were put back from a copy has all of them behind. */
+const TOLD_AT_ONCE = 500;
+
 /** Tells of what was written before the server ended, and nobody was told of. @returns the clients */
 export async function tellOfWhatWasWritten({ store, facts }: Tools, at: string): Promise<string[]> {
   const told = await store.selectFrom('facts_told').selectAll().execute();
@@ -49,6 +52,12 @@ export async function tellOfWhatWasWritten({ store, facts }: Tools, at: string):
     for (const [id, revision] of known) if (revision === BEFORE) await keepTold(tx, id, now.get(id) ?? '');
   });
   const behind = clients.map((c) => c.id).filter((id) => ![BEFORE, now.get(id) ?? ''].includes(known.get(id) ?? ''));
-  for (const id of behind) await inTransaction(store, (tx) => tellOfFacts(tx, facts, id, at));
+  for (let i = 0; i < behind.length; i += TOLD_AT_ONCE)
+    await inTransaction(store, async (tx) => {
+      for (const id of behind.slice(i, i + TOLD_AT_ONCE)) {
+        await keepTold(tx, id, now.get(id) ?? '');
+        await markStale(tx, { clientId: id }, at);
+      }
+    });
   return behind;
 }
