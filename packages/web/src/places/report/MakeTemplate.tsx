@@ -23,8 +23,8 @@ export function MakeTemplate({ report, client, settle, onDone }: ActProps & { on
   return (
     <form className="stack" onSubmit={submit} noValidate>
       <span className="muted small">
-        Everyone in the agency can read a template. Its pages and blocks come along; what {client.name} alone has stays
-        here.
+        Everyone in the agency can read a template. Its pages and blocks come along; what belongs to {client.name}
+        alone stays here.
       </span>
       <TextInput
         label="Name"

@@ -49,7 +49,7 @@ export function TypedTexts({ report, settle, clientName, chosen, onChoose }: Pro
         <fieldset className="page-choices">
           <legend>Which texts may come along?</legend>
           <span className="muted small">
-            Texts that you do not tick stay here. {clientName}’s name becomes each client’s own.
+            Texts that you do not tick stay here. The name “{clientName}” becomes each client’s own.
           </span>
           <Checkbox
             label="All of them"
