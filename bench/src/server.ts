@@ -162,7 +162,7 @@ export function benchBundle(): void {
   report(
     `JavaScript and CSS up to the Desk (${files.length} of ${readdirSync(join(web, 'assets')).length} files)`,
     [size],
-    250,
+    215,
     'kB',
   );
 }
