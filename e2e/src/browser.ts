@@ -95,7 +95,7 @@ export class Person {
     }
     await field.click({ count: 3 });
     await this.page.keyboard.press('Backspace');
-    // All at once, as whoever pastes; what goes by single keys is pressed by its test.
+    // Inserted at once, like a paste. Tests that need single key presses send them themselves.
     if (text !== '') await this.page.keyboard.sendCharacter(text);
   }
 

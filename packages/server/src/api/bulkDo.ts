@@ -3,7 +3,7 @@ import { readerKey } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import type { Doer } from '../scheduler/follow.ts';
 import { type MailsInstead, type Person, readdress, writeInstead } from '../scheduler/readdress.ts';
-import { type BulkChange, countAct, keepAct, keepChange, notedOf } from '../store/bulkActs.ts';
+import { type BulkChange, keepAct, keepChange, notedOf, settleAct } from '../store/bulkActs.ts';
 import { clientById, contactsOf, saveContact } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { memberNames } from '../store/members.ts';
@@ -13,7 +13,7 @@ import { inTransaction, type Store } from '../store/store.ts';
 import { isChange, NEW, type Planned, type Step } from './bulkPlan.ts';
 import { whatOf } from './bulkWords.ts';
 import type { Api } from './context.ts';
-import { inTurns, type Turn } from './inTurns.ts';
+import { doneBefore, inTurns, type Turn } from './inTurns.ts';
 import { readersOfPlan } from './lookAhead.ts';
 import { changeReaders } from './manyPeople.ts';
 import { changeTo, endSchedule, inputOf, makeFrom, setActive, standingOf } from './scheduleActs.ts';
@@ -49,7 +49,7 @@ async function doStep(
 }
 
 /** Makes the contacts that an act asks for. @returns their ids by client */
-async function makeContacts(store: Store, plan: Planned, act: string, at: string): Promise<Map<string, string>> {
+async function makeContacts(api: Api, plan: Planned, act: string, at: string): Promise<Map<string, string>> {
   const turns = [...plan.make].map(
     ([client, who]): Turn<[string, string]> => ({
       async run(tx) {
@@ -59,7 +59,7 @@ async function makeContacts(store: Store, plan: Planned, act: string, at: string
       },
     }),
   );
-  return new Map(await inTurns(store, turns));
+  return new Map(await inTurns(api, turns));
 }
 
 /** What a step would say, with the contacts that were made where they stand for. */
@@ -172,22 +172,33 @@ export async function doAct(
   const lists = plan.lists.filter((l) => isChange(l.row));
   const planned = steps.length + lists.length;
   const id = await keepAct(api.store, { at, by: member.id, what: whatOf(act, planned, names), count: planned });
-  const made = await makeContacts(api.store, plan, id, at);
-  const came = await inTurns(api.store, [
-    // An edition is made once all is done: nothing of its schedule changes.
-    ...(act.do === 'make' ? [] : steps.map((s) => scheduleTurn(api, act, { ...s, input: withMade(s, made) }, id, by))),
-    ...lists.map((l) => {
-      const contacts = l.contacts.map((c) => (c === NEW ? made.get(l.client)! : c));
-      return listTurn({ ...l, contacts }, id, by);
-    }),
-    ...plan.note.map((n) => noteTurn(n, id, by)),
-  ]);
-  const count = act.do === 'make' ? planned : came.filter((c) => c.changed).length;
-  const what = whatOf(act, count, names);
-  await inTransaction(api.store, async (tx) => {
-    if (count !== planned) await countAct(tx, id, { what, count });
-    await record(tx, { at, actor: member.id, action: 'schedules.many', subject: id, detail: { what, count } });
+  const settle = (came: readonly Came[]) =>
+    inTransaction(api.store, async (tx) => {
+      // An edition is made once all is done: nothing of its schedule changes.
+      const count = act.do === 'make' ? planned : came.filter((c) => c.changed).length;
+      const what = whatOf(act, count, names);
+      if (act.do !== 'make') await settleAct(tx, id, { what, count });
+      await record(tx, { at, actor: member.id, action: 'schedules.many', subject: id, detail: { what, count } });
+    });
+  const work = async (): Promise<Came[]> => {
+    const made = await makeContacts(api, plan, id, at);
+    return inTurns(api, [
+      ...(act.do === 'make'
+        ? []
+        : steps.map((s) => scheduleTurn(api, act, { ...s, input: withMade(s, made) }, id, by))),
+      ...lists.map((l) => {
+        const contacts = l.contacts.map((c) => (c === NEW ? made.get(l.client)! : c));
+        return listTurn({ ...l, contacts }, id, by);
+      }),
+      ...plan.note.map((n) => noteTurn(n, id, by)),
+    ]);
+  };
+  const came = await work().catch(async (error: unknown) => {
+    // What was done until then stands in the list of acts, and can be undone there. Of contacts alone nothing was changed.
+    await settle(doneBefore<Came>(error).filter((c) => typeof c === 'object' && 'changed' in c));
+    throw error;
   });
+  await settle(came);
   return { id, late: came.flatMap((c) => c.late ?? []), left: came.flatMap((c) => c.left ?? []) };
 }
 

@@ -122,7 +122,7 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
         run: async (tx) => ((await markChangeUndone(tx, id, n)) ? undoOne(tx, change, by, member) : null),
       }),
     );
-  const came = await inTurns(api.store, turns);
+  const came = await inTurns(api, turns);
   const undone = came.reduce((sum, c) => sum + (c && 'undone' in c ? c.undone : 0), 0);
   await inTransaction(api.store, async (tx) => {
     if (!(await markUndone(tx, id, at))) throw new Refusal(409, 'This was undone already.');

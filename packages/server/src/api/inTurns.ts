@@ -1,4 +1,5 @@
 import { setImmediate } from 'node:timers/promises';
+import type { Logger } from 'pino';
 import { Refusal } from '../platform/refusal.ts';
 import { ChangedMeanwhile } from '../scheduler/changedMeanwhile.ts';
 import { inTransaction, type Store, type StoreTransaction } from '../store/store.ts';
@@ -29,7 +30,19 @@ async function together<T>(db: Store, turns: readonly Turn<T>[]): Promise<T[]> {
       if (!(error instanceof ChangedMeanwhile)) throw error;
     }
   }
-  throw new Refusal(409, 'Something kept changing meanwhile. What was done until then can be undone; look once more.');
+  throw new Refusal(409, 'Somebody kept changing the same schedules. Look once more, then do it.');
+}
+
+/** It stopped after some turns: what they came to stays. */
+export class StoppedHalfway<T> extends Refusal {
+  constructor(
+    readonly done: readonly T[],
+    of: number,
+    override readonly cause: unknown,
+  ) {
+    const why = cause instanceof Refusal ? cause.message : 'Something went wrong on our side; see the server’s log.';
+    super(409, `It stopped after ${done.length} of ${of} steps, and those are done. ${why}`);
+  }
 }
 
 /**
@@ -37,12 +50,26 @@ async function together<T>(db: Store, turns: readonly Turn<T>[]): Promise<T[]> {
  * done before stays.
  *
  * @returns what each came to, in their order
+ * @throws StoppedHalfway where some were done; what the first transaction throws where none was
  */
-export async function inTurns<T>(db: Store, turns: readonly Turn<T>[]): Promise<T[]> {
+export async function inTurns<T>(
+  { store, log }: { store: Store; log: Pick<Logger, 'error'> },
+  turns: readonly Turn<T>[],
+): Promise<T[]> {
   const done: T[] = [];
   for (let i = 0; i < turns.length; i += AT_ONCE) {
-    done.push(...(await together(db, turns.slice(i, i + AT_ONCE))));
+    try {
+      done.push(...(await together(store, turns.slice(i, i + AT_ONCE))));
+    } catch (err) {
+      if (done.length === 0) throw err;
+      log.error({ err, done: done.length, of: turns.length }, 'many changes stopped halfway');
+      throw new StoppedHalfway(done, turns.length, err);
+    }
     await setImmediate();
   }
   return done;
 }
+
+/** What turns came to that stopped halfway; none for any other error. */
+export const doneBefore = <T>(error: unknown): readonly T[] =>
+  error instanceof StoppedHalfway ? (error.done as readonly T[]) : [];

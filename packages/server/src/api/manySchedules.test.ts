@@ -1,3 +1,4 @@
+import { sql } from 'kysely';
 import { describe, expect, it } from 'vitest';
 import { ChangedMeanwhile } from '../scheduler/changedMeanwhile.ts';
 import { keepChange } from '../store/bulkActs.ts';
@@ -90,7 +91,6 @@ describe('all schedules', () => {
 
   it('that end in between keep what was done before the turn that fails', async () => {
     const ids = [await t.start(), await t.start({ time: '09:00' })];
-    const { store } = t.fixture.server;
     const turns = ids.map(
       (id, i): Turn<string> => ({
         async run(tx) {
@@ -101,11 +101,36 @@ describe('all schedules', () => {
       }),
     );
     // One transaction is done whole or not at all; those before it stay.
-    await expect(inTurns(store, [...turns.slice(0, 1), ...turns])).rejects.toThrow('planted');
+    await expect(inTurns(t.fixture.server, [...turns.slice(0, 1), ...turns])).rejects.toThrow('planted');
     expect((await t.schedule(ids[0]!)).input.subject).not.toBe('Another');
     const five = Array.from({ length: 5 }, (_, i) => turns[i === 4 ? 1 : 0]!);
-    await expect(inTurns(store, five)).rejects.toThrow('planted');
+    await expect(inTurns(t.fixture.server, five)).rejects.toThrow('It stopped after 4 of 5 steps, and those are done.');
     expect((await t.schedule(ids[0]!)).input.subject).toBe('Another');
+  });
+
+  it('that stop halfway say so, stand among what was done with what they came to, and can be undone', async () => {
+    const ids: string[] = [];
+    for (let i = 0; i < 6; i++) ids.push(await t.start({ time: `1${i}:15` }));
+    const body = { schedules: ids, act: { do: 'retime', time: '07:30', zone: null } };
+    const { seen, rows } = (await t.ask('POST /api/schedules/many', { body })).body;
+    // The database refuses the change of the fifth.
+    const { store } = t.fixture.server;
+    const fifth = rows[4]!.id;
+    await sql`create trigger planted before update of time on schedule when old.id = ${sql.lit(fifth)}
+      begin select raise(abort, 'planted'); end`.execute(store);
+    const stopped = await t.ask('POST /api/schedules/many', { body: { ...body, seen } });
+    await sql`drop trigger planted`.execute(store);
+    expect(stopped.status).toBe(409);
+    expect((stopped.body as unknown as { message: string }).message).toMatch(
+      /^It stopped after 4 of 6 steps, and those are done/,
+    );
+    const times = async () => Promise.all(ids.map(async (id) => (await t.schedule(id)).input.time));
+    const changed = (await times()).filter((time) => time === '07:30').length;
+    const [act] = (await t.ask('GET /api/schedules/many')).body;
+    expect(act).toMatchObject({ count: changed, undone: false });
+    expect(changed).toBeGreaterThan(0);
+    expect((await t.undoMany(act!.id)).body).toEqual({ undone: changed, kept: [] });
+    expect((await times()).sort()).toEqual(ids.map((_, i) => `1${i}:15`));
   });
 
   it('what was made ready and no longer fits is made ready again, and given up at last', async () => {
@@ -119,8 +144,8 @@ describe('all schedules', () => {
         return ready;
       },
     });
-    expect(await inTurns(t.fixture.server.store, [turn(() => ready === 2)])).toEqual([2]);
-    await expect(inTurns(t.fixture.server.store, [turn(() => false)])).rejects.toThrow('kept changing');
+    expect(await inTurns(t.fixture.server, [turn(() => ready === 2)])).toEqual([2]);
+    await expect(inTurns(t.fixture.server, [turn(() => false)])).rejects.toThrow('kept changing');
   });
 
   it.each([

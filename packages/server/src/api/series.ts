@@ -1,6 +1,6 @@
 import type { RouteName, ScheduleInput } from '@chronicon/core/contract';
 import { atField, refusalText } from '../platform/refusal.ts';
-import { countAct, keepAct, keepChange, removeAct } from '../store/bulkActs.ts';
+import { keepAct, keepChange, settleAct } from '../store/bulkActs.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { clientById, clientsIn, contactsOfAll } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
@@ -11,7 +11,7 @@ import { tagsIn, tagsOf } from '../store/tags.ts';
 import { theClient, theSchedule } from './access.ts';
 import { describeContact } from './contacts.ts';
 import type { Api, Handlers } from './context.ts';
-import { inTurns, type Turn } from './inTurns.ts';
+import { doneBefore, inTurns, type Turn } from './inTurns.ts';
 import { inputOf, standingOf } from './scheduleActs.ts';
 import { checked, wellFormed } from './scheduleChecks.ts';
 
@@ -135,14 +135,20 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
         return { made: 1, problem: null };
       },
     });
-    const came = await inTurns(api.store, body.clients.map(turnOf));
-    const problems = came.flatMap((c) => c.problem ?? []);
-    const made = came.reduce((sum, c) => sum + c.made, 0);
-    await inTransaction(api.store, async (tx) => {
-      if (made === 0) return removeAct(tx, act);
-      await countAct(tx, act, said(made));
-      await record(tx, { at, actor: member.id, action: 'schedules.many', subject: act, detail: said(made) });
+    const settle = (came: readonly Came[]) =>
+      inTransaction(api.store, async (tx) => {
+        const made = came.reduce((sum, c) => sum + c.made, 0);
+        await settleAct(tx, act, said(made));
+        if (made > 0)
+          await record(tx, { at, actor: member.id, action: 'schedules.many', subject: act, detail: said(made) });
+        return made;
+      });
+    const came = await inTurns(api, body.clients.map(turnOf)).catch(async (error: unknown) => {
+      await settle(doneBefore<Came>(error));
+      throw error;
     });
+    const made = await settle(came);
+    const problems = came.flatMap((c) => c.problem ?? []);
     api.scheduler.nudge();
     return { made, problems };
   },

@@ -28,7 +28,7 @@ const OVERDUE = 10;
 /** Milliseconds after which a look of the scheduler that does not end stands still. */
 const STILL = 5 * 60_000;
 
-/** Why no mail goes out, for whoever watches the server without signing in: it names nobody and no mail server. */
+/** Why no mail goes out, for a monitor that is not signed in. It names no person and no mail server. */
 const STOPPED: Record<StopCause, string> = {
   person: 'No mail goes out: sending is switched off.',
   'mail-server': 'No mail goes out: the mail server does not take any.',

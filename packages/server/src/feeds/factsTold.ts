@@ -4,8 +4,8 @@ import { markStale } from '../store/following.ts';
 import { inTransaction, type Store, type StoreTransaction } from '../store/store.ts';
 
 /**
- * Facts and operations are two databases: figures are written in the one, and then whoever waits for them is told in the other. What
- * was told is kept as the revision of the facts, so that a server which ends in between tells of it when it is back.
+ * Facts and operations are two databases. Figures are written to the first; then the second marks the editions that use them. It keeps
+ * the revision of the facts that it last marked them for, so that a server that crashed in between catches up when it starts again.
  */
 interface Tools {
   store: Store;

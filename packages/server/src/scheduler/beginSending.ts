@@ -51,7 +51,7 @@ async function writeMails(tools: Tools, e: EditionRow): Promise<Written> {
   return { basis, mails, packed: new Map(all.map((m) => [m.messageId, m])) };
 }
 
-/** How often mails are written anew at one go, where something of them changed meanwhile. */
+/** How many times the mails are written before the edition waits for the next beat, if what they say keeps changing. */
 const MOST_GOES = 3;
 
 /**

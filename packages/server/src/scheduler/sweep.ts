@@ -5,7 +5,7 @@ import type { Tools } from './tools.ts';
 const LEFT_ALONE = 7 * 24 * 60 * 60 * 1000;
 
 /**
- * Takes away drawings, and pictures of their mails, that editions pointed to before they were drawn anew. Of a file that the database does not know,
+ * Deletes old drawings of editions that were drawn again, and the pictures of their mails. Of a file that the database does not know,
  * nothing is concluded: it may be an older copy that was put back, and the file one that was sent.
  * @returns how many were taken away
  */

@@ -46,18 +46,26 @@ export async function keepAct(tx: Store, act: Omit<StoredAct, 'id' | 'undone_at'
   return id;
 }
 
-/** Says what an act came to, where some of it was left as it was. */
-export async function countAct(
+/**
+ * Says what an act came to, and takes away one that came to nothing. Where somebody undid it while it was still being done, what was
+ * done since can be undone, too.
+ */
+export async function settleAct(
   tx: Store,
   id: string,
   { what, count }: Pick<StoredAct, 'what' | 'count'>,
 ): Promise<void> {
-  await tx.updateTable('bulk_act').set({ what, count }).where('id', '=', id).execute();
-}
-
-/** Takes away an act that came to nothing. */
-export async function removeAct(tx: Store, id: string): Promise<void> {
-  await tx.deleteFrom('bulk_act').where('id', '=', id).execute();
+  const changes = await tx.selectFrom('bulk_change').select('undone').where('act_id', '=', id).execute();
+  if (count === 0 && changes.length === 0) {
+    await tx.deleteFrom('bulk_act').where('id', '=', id).execute();
+    return;
+  }
+  const isOpen = changes.some((c) => c.undone === 0);
+  await tx
+    .updateTable('bulk_act')
+    .set({ what, count, ...(isOpen && { undone_at: null }) })
+    .where('id', '=', id)
+    .execute();
 }
 
 /** Keeps one change of an act; in the transaction that makes it, so that whatever was done can be undone. */

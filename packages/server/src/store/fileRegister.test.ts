@@ -66,7 +66,7 @@ describe('the register of files', () => {
       expect(tables).toContain(table);
   });
 
-  it('lists every column in which a hash of a file stands, and what is said to be owned is owned', async () => {
+  it('lists every column that holds the hash of a file, and each file in an “owned” column has an owner', async () => {
     await everyKind();
     const { store } = fixture.server;
     const files = new Set(onDisk());

@@ -14,7 +14,7 @@ const BUDGETS = { screen: 20_000, file: 60_000, upload: 5_000 };
 const MEMORY = 768;
 /** One thread is for files, two are for screens. */
 const THREADS = 3;
-/** Of one person at once, so that the other thread for screens is somebody else's; and of files at once, whoever asks. */
+/** One person has one screen read at a time, which leaves a thread for others. All files take turns in one thread. */
 const AT_ONCE = 1;
 const MOST_WAITING = 20;
 /** Files of all that a member sees may take longer than screens. What somebody brings may be made to do harm: it may take less. */
