@@ -21,6 +21,8 @@ export default defineConfig({
             '{demo,e2e}/src/**/*.test.ts',
           ],
           exclude: isProof ? [] : LONG_PROOFS,
+          // What may run twice does so in every test.
+          setupFiles: ['./scripts/vitest-rehearse.ts'],
           // Each test brings folders and servers of its own; modules are loaded once for all of a worker.
           isolate: false,
         },

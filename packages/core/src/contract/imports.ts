@@ -4,7 +4,7 @@ import { done, EVERYONE, MAKERS, route } from './route.ts';
 
 export const IMPORT_STATES = ['looking', 'asking', 'importing', 'done', 'refused', 'cancelled', 'undone'] as const;
 
-const reading = z.object({
+export const reading = z.object({
   format: z.enum(['text', 'xlsx', 'jsonl']),
   encoding: z.enum(ENCODINGS),
   separator: z.enum(SEPARATORS),

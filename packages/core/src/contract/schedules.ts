@@ -42,7 +42,7 @@ const MOST_OF_DRAFT = 200_000;
 export const NOTIFIED_OF = ['made', 'sent', 'held'] as const;
 
 /** What a schedule says; one that is stored may break a rule that holds for what is typed in. */
-const scheduleSays = z.object({
+export const scheduleSays = z.object({
   reportId: z.string(),
   ...plan,
   /** The report's assumptions that are set anew, by key. */
@@ -188,14 +188,14 @@ const effect = z.object({
 });
 export type ScheduleEffect = z.infer<typeof effect>;
 
-const historyEntry = z.object({
+export const scheduleHistoryEntry = z.object({
   at: z.string(),
   who: z.string(),
   action: z.string(),
   /** Parts of the schedule before and after; absent where it was not changed by hand. */
   changed: z.array(z.object({ part: z.string(), before: z.unknown(), after: z.unknown() })),
 });
-export type ScheduleHistoryEntry = z.infer<typeof historyEntry>;
+export type ScheduleHistoryEntry = z.infer<typeof scheduleHistoryEntry>;
 
 export const scheduleRoutes = {
   'GET /api/clients/:client/schedules': route({
@@ -299,7 +299,7 @@ export const scheduleRoutes = {
   'GET /api/schedules/:schedule/history': route({
     about: 'What was done with a schedule, by whom, the latest first.',
     roles: EVERYONE,
-    reply: z.array(historyEntry),
+    reply: z.array(scheduleHistoryEntry),
   }),
   'PUT /api/schedules/:schedule/runs/:nominal': route({
     about: 'Leave one run out, move it, or give it other dates to cover; with nothing said, it is as its rule has it.',

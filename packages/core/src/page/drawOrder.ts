@@ -9,7 +9,7 @@ import type {
   ReportScope,
   ToldExclusion,
 } from '../report/index.ts';
-import type { Manager } from './composeInput.ts';
+import type { Manager } from './manager.ts';
 
 /** Everything a page is made of, but the figures: plain data, so that it can be handed to a worker and kept. */
 export interface DrawOrder extends ReportScope {

@@ -1,6 +1,6 @@
 export * from './brandWords.ts';
 export * from './compose.ts';
-export type { ComposeInput, Manager } from './composeInput.ts';
+export type { ComposeInput } from './composeInput.ts';
 export * from './drawOrder.ts';
 export * from './faces.ts';
 export * from './figureRows.ts';
@@ -9,6 +9,7 @@ export { grid } from './grid.ts';
 export { itemise } from './itemise.ts';
 export { logoPage, MAIL_LOGO } from './logo.ts';
 export * from './mailPieces.ts';
+export type { Manager } from './manager.ts';
 export type { PageMemo } from './pageMemo.ts';
 export { contrast, luminance, readable, rgbOf, tint } from './palette.ts';
 export * from './remarks.ts';

@@ -46,7 +46,7 @@ export const mailPart = z.discriminatedUnion('kind', [
 ]);
 export type MailPart = z.infer<typeof mailPart>;
 
-const mailFile = z.strictObject({
+export const mailFile = z.strictObject({
   /** SHA-256 of the file in the data folder. */
   file: z.string().regex(/^[0-9a-f]{64}$/),
   name: z.string().min(1).max(120),

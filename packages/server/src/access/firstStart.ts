@@ -1,7 +1,9 @@
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import { z } from 'zod';
 import { agencyOf } from '../store/members.ts';
 import { deleteSetting, readSetting, writeSetting } from '../store/settings.ts';
 import type { Store } from '../store/store.ts';
+import { stored } from '../store/stored.ts';
 
 /** Milliseconds for which the first start is open after the server starts. */
 const OPEN = 60 * 60_000;
@@ -21,11 +23,13 @@ export async function openFirstStart(store: Store, machine: number): Promise<str
   return secret;
 }
 
+const openingIn = stored(z.object({ hash: z.string(), until: z.number() }), 'the first start');
+
 /** Whether a secret opens the first start now. Within a transaction that makes the agency, nobody comes in twice. */
 export async function opensFirstStart(store: Store, secret: string, machine: number): Promise<boolean> {
   const kept = await readSetting(store, KEY);
   if (kept === null || (await agencyOf(store))) return false;
-  const { hash, until } = JSON.parse(kept) as { hash: string; until: number };
+  const { hash, until } = openingIn(kept);
   const right = timingSafeEqual(Buffer.from(hashOf(secret)), Buffer.from(hash));
   return right && machine < until;
 }

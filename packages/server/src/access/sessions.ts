@@ -1,8 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { addMinutes } from '@chronicon/core/calendar';
-import { agencySettings, type Role, type SignInRules } from '@chronicon/core/contract';
+import type { Role, SignInRules } from '@chronicon/core/contract';
 import { hasFactor } from '../store/factors.ts';
 import type { Member } from '../store/members.ts';
+import { agencySettingsIn } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
 
 /** How long sessions last, in minutes: after their last use, and in all. */
@@ -10,7 +11,7 @@ const lastingOf = ({ idleHours, longestDays }: SignInRules) => ({ idle: idleHour
 
 const rulesOf = async (db: Store): Promise<SignInRules> => {
   const row = await db.selectFrom('agency').select('settings').executeTakeFirst();
-  return agencySettings.parse(JSON.parse(row?.settings ?? '{}')).signIn;
+  return agencySettingsIn(row?.settings ?? '{}').signIn;
 };
 
 export interface Session {
@@ -68,7 +69,7 @@ export async function sessionOf(db: Store, token: string, now: string): Promise<
     .where('session.id', '=', idOf(token))
     .executeTakeFirst();
   if (row?.state !== 'active') return null;
-  const rules = agencySettings.parse(JSON.parse(row.rules ?? '{}')).signIn;
+  const rules = agencySettingsIn(row.rules ?? '{}').signIn;
   const { idle, most } = lastingOf(rules);
   if (row.expires_at < now || row.began < addMinutes(now, -most)) return null;
   // Renewed at most once a minute: not every request has to write.

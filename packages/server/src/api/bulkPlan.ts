@@ -6,12 +6,10 @@ import { readerKey, type ScheduleReader } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { notFound, Refusal, refusalText } from '../platform/refusal.ts';
 import { peopleIn } from '../scheduler/ordersOfRun.ts';
-import { clientById, maySee, type StoredClient } from '../store/clients.ts';
+import { clientById, clientIdsSeen, maySee, type StoredClient } from '../store/clients.ts';
 import { agencyOf } from '../store/members.ts';
 import { reportTitles } from '../store/reports.ts';
 import { type StoredSchedule, schedulesByIds, schedulesSeen } from '../store/schedules.ts';
-import type { Store } from '../store/store.ts';
-import { seenIn } from '../store/visibility.ts';
 import { aroundOf, type ClientAround, peopleAround } from './around.ts';
 import { signOffWords, stateWords } from './bulkWords.ts';
 import type { Api } from './context.ts';
@@ -232,9 +230,7 @@ export async function planAct(
   const schedules = found.filter((s) => s.state !== 'ended');
   const around = await aroundOf(
     api,
-    everywhere
-      ? (await clientsInSight(api.store, member)).map((c) => c.id)
-      : [...new Set(schedules.map((s) => s.clientId))],
+    everywhere ? [...(await clientIdsSeen(api.store, { member }))] : [...new Set(schedules.map((s) => s.clientId))],
   );
   const titles = await reportTitles(api.store, everywhere ? null : schedules.map((s) => s.reportId));
   if (isOfPeople(act)) return planPeople(api, act, schedules, around, titles, everywhere);
@@ -262,9 +258,6 @@ export async function planAct(
   }
   return plan;
 }
-
-const clientsInSight = (db: Store, member: Session['member']) =>
-  db.selectFrom('client').select('id').where(seenIn({ member }, 'client.id')).execute();
 
 export const rowsOf = (plan: Planned): BulkRow[] => [...plan.steps.map((s) => s.row), ...plan.lists.map((l) => l.row)];
 export const isChange = (row: BulkRow): boolean => row.problem === null && row.before !== row.after;

@@ -7,7 +7,7 @@ import { clientById, contactsOf, maySee, removeContact, saveContact } from '../s
 import { editionById, moveEdition } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
 import { listsOf, saveList } from '../store/readerLists.ts';
-import { scheduleById, schedulesOf } from '../store/schedules.ts';
+import { scheduleById, scheduleNamed, schedulesOf } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import type { Api } from './context.ts';
 import { inTurns, type Turn } from './inTurns.ts';
@@ -136,14 +136,8 @@ const schedulesReading = async (db: Store, client: string, contact: string): Pro
   (await schedulesOf(db, client)).some((s) => readersOfPlan(s).some((r) => readerKey(r) === contact));
 
 async function titleOf(db: Store, scheduleId: string, member: Session['member']): Promise<string> {
-  const row = await db
-    .selectFrom('schedule')
-    .innerJoin('report', 'report.id', 'schedule.report_id')
-    .innerJoin('client', 'client.id', 'schedule.client_id')
-    .select(['report.title', 'client.name', 'client.id'])
-    .where('schedule.id', '=', scheduleId)
-    .executeTakeFirst();
-  return row && (await maySee(db, member, row.id))
-    ? `“${row.title}” of ${row.name}`
+  const named = await scheduleNamed(db, scheduleId);
+  return named && (await maySee(db, member, named.clientId))
+    ? `“${named.title}” of ${named.clientName}`
     : 'A schedule of a client that you do not see any more';
 }

@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { addMinutes } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import ICAL from 'ical.js';
+import { calendarLinkSince, endCalendarLink, memberOfCalendarLink, setCalendarLink } from '../store/calendarLinks.ts';
 import { record } from '../store/ledger.ts';
 import { memberById } from '../store/members.ts';
 import { inTransaction, type Store } from '../store/store.ts';
@@ -20,12 +21,8 @@ const hashOf = (secret: string): string => createHash('sha256').update(secret).d
 
 /** The member whose calendar a secret opens; null for one that opens nothing, or no more. */
 export async function memberOfCalendar(db: Store, secret: string) {
-  const row = await db
-    .selectFrom('calendar_link')
-    .select('member_id')
-    .where('hash', '=', hashOf(secret))
-    .executeTakeFirst();
-  const member = row ? await memberById(db, row.member_id) : null;
+  const id = await memberOfCalendarLink(db, hashOf(secret));
+  const member = id === null ? null : await memberById(db, id);
   return member?.state === 'active' ? member : null;
 }
 
@@ -62,24 +59,14 @@ export async function calendarOf(
 
 export const calendarLinkHandlers: Handlers<Extract<RouteName, `${string} /api/calendar-link`>> = {
   'GET /api/calendar-link': async ({ api, session: { member } }) => {
-    const row = await api.store
-      .selectFrom('calendar_link')
-      .select('made_at')
-      .where('member_id', '=', member.id)
-      .executeTakeFirst();
-    return { since: row?.made_at ?? null };
+    return { since: await calendarLinkSince(api.store, member.id) };
   },
 
   'POST /api/calendar-link': async ({ api, session: { member } }) => {
     const secret = randomBytes(24).toString('base64url');
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
-      const values = { hash: hashOf(secret), made_at: at };
-      await tx
-        .insertInto('calendar_link')
-        .values({ member_id: member.id, ...values })
-        .onConflict((c) => c.column('member_id').doUpdateSet(values))
-        .execute();
+      await setCalendarLink(tx, member.id, { hash: hashOf(secret), made_at: at });
       await record(tx, { at, actor: member.id, action: 'calendar.linked', subject: member.id });
     });
     return { url: new URL(`/api/calendar/${secret}.ics`, api.config.url ?? 'http://localhost').href };
@@ -88,7 +75,7 @@ export const calendarLinkHandlers: Handlers<Extract<RouteName, `${string} /api/c
   'DELETE /api/calendar-link': async ({ api, session: { member } }) => {
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
-      await tx.deleteFrom('calendar_link').where('member_id', '=', member.id).execute();
+      await endCalendarLink(tx, member.id);
       await record(tx, { at, actor: member.id, action: 'calendar.unlinked', subject: member.id });
     });
     return { done: true };

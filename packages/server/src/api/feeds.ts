@@ -21,7 +21,16 @@ import { atField, Refusal } from '../platform/refusal.ts';
 import { resumeSchedulesFor, schedulesNeeding, stopSchedulesFor, titlesOf } from '../scheduler/feedNeeds.ts';
 import { type ClientHead, clientById, type StoredClient } from '../store/clients.ts';
 import { connectionById, createConnection, quotaOf, type StoredConnection } from '../store/connections.ts';
-import { allFeedsOf, createFeed, feedsOfKind, isRemoved, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import {
+  allFeedsOf,
+  createFeed,
+  feedsOfKind,
+  fingerprintIn,
+  isRemoved,
+  NEVER,
+  type StoredFeed,
+  updateFeed,
+} from '../store/feeds.ts';
 import { openDaysOf } from '../store/imports.ts';
 import { record } from '../store/ledger.ts';
 import type { Member } from '../store/members.ts';
@@ -46,10 +55,8 @@ const told = ({ datasetId: _, feedId: __, ...r }: StoredRestatement): Restatemen
 /** In what a stopped feed's account is not the one that is expected. */
 function unlike(feed: StoredFeed, client: ClientHead | StoredClient): Difference[] {
   if (feed.seen === null) return [];
-  const seen = JSON.parse(feed.seen) as Fingerprint;
-  return feed.fingerprint === null
-    ? differencesFrom(client, seen)
-    : changesOf(JSON.parse(feed.fingerprint) as Fingerprint, seen);
+  const seen = fingerprintIn(feed.seen);
+  return feed.fingerprint === null ? differencesFrom(client, seen) : changesOf(fingerprintIn(feed.fingerprint), seen);
 }
 
 /** Whether a stopped feed's account may be taken for the right one. */

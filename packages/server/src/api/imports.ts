@@ -17,8 +17,9 @@ import {
 } from '@chronicon/core/feeds';
 import { DIMENSION_KEYS, metricBook, moneyMeasures, type OwnMeasure, type OwnMetric } from '@chronicon/core/figures';
 import { setFamily, storedShapes } from '../facts/factStore.ts';
-import { type FileSetup, fileSetupOf, undoableOf } from '../feeds/files/imports.ts';
+import { type FileSetup, fileSetupOf } from '../feeds/files/fileSetup.ts';
 import { FileError } from '../feeds/files/rows.ts';
+import { undoableOf } from '../feeds/files/undoable.ts';
 import { baseOf } from '../feeds/registry.ts';
 import { englishFor } from '../figures/english.ts';
 import { atField, notFound, Refusal } from '../platform/refusal.ts';
@@ -456,14 +457,10 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
       const family = beside ? familyOf(beside.kind, found.id) : fileSetupOf(found)?.family;
       const setup: FileSetup = { mapping, folder, ...(split && { splits: split.feeds }), ...(family && { family }) };
       await updateFeed(tx, found.id, { setup: JSON.stringify(setup) });
-      if (split) added.push(...split.metrics);
-      if (added.length > 0) {
-        await updateMetrics(
-          tx,
-          client.id,
-          { ...client.metrics, own: [...client.metrics.own, ...added] },
-          api.clock.now(),
-        );
+      const metrics = [...added, ...(split?.metrics ?? [])];
+      if (metrics.length > 0) {
+        const own = [...client.metrics.own, ...metrics];
+        await updateMetrics(tx, client.id, { ...client.metrics, own }, api.clock.now());
       }
       await updateImport(tx, i.id, { mapping, feedId: found.id });
       return found;

@@ -164,7 +164,12 @@ async function idsOf(f: Furnished, account: string): Promise<Ids> {
     to: [person],
   };
   const ids = { messageId: `${sent}@fernglass.example`, resend: 0, contactId: f.contact };
-  await addMessages(fixture.server.store, sent, await packMessages([{ ...ids, ...message }]), like.created_at);
+  await addMessages(
+    fixture.server.store,
+    sent,
+    await packMessages([{ ...ids, ...message, pictures: [] }]),
+    like.created_at,
+  );
   const { id: delivery } = (await deliveriesOf(fixture.server.store, [sent]))[0]!;
   await fixture.server.store.updateTable('delivery').set({ state: 'accepted' }).where('id', '=', delivery).execute();
   const report = (await owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;

@@ -93,7 +93,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
   const { mail } = composed;
   const words = formatterOf(found.order.language, client.currency).words.mail;
   const made = new Map((found.drawn?.pictures ?? []).map((p) => [api.files.hashOf(p), Buffer.from(p)]));
-  const pictures = new Map(picturesOf(mail).map(({ file }) => [file, made.get(file) ?? api.files.read(file)]));
+  const pictures = picturesOf(mail).map(({ cid, file }) => ({ cid, content: made.get(file) ?? api.files.read(file) }));
   return {
     ...about,
     mail: {
@@ -101,7 +101,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
       from: await senderOf(api, client),
       subject: mail.subject,
       preview: mail.preview,
-      html: whole(mailHtml(mail, words), (file) => pictures.get(file) ?? null, body.scheme),
+      html: whole(mailHtml(mail, words), pictures, body.scheme),
       text: mailPlain(mail, words),
       files: filesWith(mail, body.formats),
     },

@@ -10,8 +10,8 @@ import { settle } from '../scheduler/orders.ts';
 import { clientById, type StoredClient } from '../store/clients.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import { agencyOf, memberById } from '../store/members.ts';
-import { deliveriesOf, messagesOf } from '../store/messages.ts';
-import { unpacked } from '../store/packed.ts';
+import { deliveriesOf, filesIn, messagesOf } from '../store/messages.ts';
+import { type MailBody, unpacked } from '../store/packed.ts';
 import type { Api } from './context.ts';
 
 export type Scheme = 'light' | 'dark';
@@ -20,11 +20,11 @@ export type Scheme = 'light' | 'dark';
 const dataUri = (content: Buffer): string => `data:${pictureType(content)};base64,${content.toString('base64')}`;
 
 /** HTML whose pictures stand within it, and which has the night's colours where these are asked for. */
-export function whole(html: string, pictureOf: (file: string) => Buffer | null, scheme: Scheme): string {
-  const shown = html.replace(/src="cid:([0-9a-f]{64})@[a-z]+"/g, (all, file: string) => {
-    const content = pictureOf(file);
-    return content ? `src="${dataUri(content)}"` : all;
-  });
+export function whole(html: string, pictures: readonly { cid: string; content: Buffer }[], scheme: Scheme): string {
+  const shown = pictures.reduce(
+    (text, { cid, content }) => text.replaceAll(`src="cid:${cid}"`, `src="${dataUri(content)}"`),
+    html,
+  );
   return scheme === 'dark'
     ? shown.replace('@media (prefers-color-scheme:dark)', '@media all')
     : shown.replace('@media (prefers-color-scheme:dark)', '@media not all');
@@ -46,10 +46,14 @@ export const filesWith = (mail: Pick<MailContent, 'fileName' | 'files'>, formats
 ];
 
 /** HTML of a mail of an edition, with its pictures in it. */
-async function withPictures(api: Api, html: string, e: EditionRow, scheme: Scheme): Promise<string> {
-  const kept = await mailPictures(api, e, html);
-  const pictures = new Map(kept.ok ? kept.pictures.map((p) => [p.cid.slice(0, 64), p.content]) : []);
-  return whole(html, (file) => pictures.get(file) ?? null, scheme);
+async function withPictures(
+  api: Api,
+  { html, pictures }: Pick<MailBody, 'html' | 'pictures'>,
+  e: EditionRow,
+  scheme: Scheme,
+): Promise<string> {
+  const kept = await mailPictures(api, e, pictures);
+  return whole(html, kept.ok ? kept.pictures : [], scheme);
 }
 
 export async function mailOfEdition(api: Api, e: EditionRow, reader: string, scheme: Scheme): Promise<MailShown> {
@@ -63,15 +67,15 @@ export async function mailOfEdition(api: Api, e: EditionRow, reader: string, sch
       if (!d) continue;
       // What went does not follow its schedule any more.
       const { formats } = ordersOf(e);
-      const files = JSON.parse(m.files) as MailContent['files'];
-      const { html, text } = unpacked(m.body);
+      const files = filesIn(m.files);
+      const said = unpacked(m.body);
       return {
         to: { id: reader, name: d.name, email: d.email },
         from,
         subject: m.subject,
         preview: '',
-        html: await withPictures(api, html, e, scheme),
-        text,
+        html: await withPictures(api, said, e, scheme),
+        text: said.text,
         files: filesWith({ fileName: m.file_name, files }, formats),
       };
     }
@@ -89,7 +93,7 @@ export async function mailOfEdition(api: Api, e: EditionRow, reader: string, sch
     from,
     subject: m.subject,
     preview: '',
-    html: await withPictures(api, m.html, e, scheme),
+    html: await withPictures(api, m, e, scheme),
     text: m.text,
     files: filesWith(m, orders.formats),
   };

@@ -5,7 +5,6 @@ import type { ScheduleInput } from '@chronicon/core/contract';
 import { FRESH_MAIL, type MailFile } from '@chronicon/core/report';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { picturesIn } from '../mail/mailPictures.ts';
 import { messagesOf } from '../store/messages.ts';
 import {
   editionsOf,
@@ -365,11 +364,5 @@ describe('what became of mails', () => {
     });
     expect(asked.status).toBe(409);
     expect(await messagesOf(fixture.server.store, edition!.id)).toEqual([]);
-  });
-
-  it('names every picture of its HTML once', () => {
-    const a = 'a'.repeat(64);
-    const html = `<img src="cid:${a}@mail"><img src="cid:${a}@mail"><img src="cid:no@mail">`;
-    expect(picturesIn(html)).toEqual([{ cid: `${a}@mail`, file: a }]);
   });
 });

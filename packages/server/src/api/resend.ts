@@ -14,8 +14,8 @@ import { agencyOf, memberNames } from '../store/members.ts';
 import {
   addMessages,
   deliveriesOf,
+  filesIn,
   messagesOf,
-  type NewMessage,
   nextRound,
   type PackedMessage,
   packMessages,
@@ -122,7 +122,7 @@ async function mailsOfPlan(api: Api, e: EditionRow, plan: Plan, askedBy: string)
     if (like) {
       // As it went to them.
       const { subject, body, file_name: fileName, home } = like;
-      const files = JSON.parse(like.files) as NewMessage['files'];
+      const files = filesIn(like.files);
       made.push({ ...known, subject, body: Buffer.from(body), fileName, home, files });
       continue;
     }

@@ -4,13 +4,14 @@ import { keepAct, keepChange, settleAct } from '../store/bulkActs.ts';
 import { createSchedule, setScheduleState } from '../store/changeSchedule.ts';
 import { clientById, clientsIn, contactsOfAll } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
-import { type StoredSchedule, scheduleById } from '../store/schedules.ts';
+import { likeReports } from '../store/likeReports.ts';
+import { scheduleById } from '../store/schedules.ts';
 import { inSeries, joinSeries, seriesFor, seriesOf } from '../store/series.ts';
 import { inTransaction } from '../store/store.ts';
 import { tagsIn, tagsOf } from '../store/tags.ts';
 import { theClient, theSchedule } from './access.ts';
 import { describeContact } from './contacts.ts';
-import type { Api, Handlers } from './context.ts';
+import type { Handlers } from './context.ts';
 import { doneBefore, inTurns, type Turn } from './inTurns.ts';
 import { inputOf, standingOf } from './scheduleActs.ts';
 import { checked, wellFormed } from './scheduleChecks.ts';
@@ -19,30 +20,6 @@ import { checked, wellFormed } from './scheduleChecks.ts';
 interface Came {
   made: number;
   problem: { client: string; text: string } | null;
-}
-
-/** Reports of these clients that a schedule's report stands for there: of its template, or of its title. */
-async function likeReports(api: Api, source: StoredSchedule, clientIds: readonly string[]) {
-  const own = await api.store
-    .selectFrom('report')
-    .select(['released_title', 'template_id'])
-    .where('id', '=', source.reportId)
-    .executeTakeFirstOrThrow();
-  const found = new Map<string, { id: string; title: string }>();
-  if (clientIds.length === 0) return found;
-  const rows = await api.store
-    .selectFrom('report')
-    .select(['id', 'client_id', 'released_title', 'template_id'])
-    .where('client_id', 'in', clientIds)
-    .where('released_document', 'is not', null)
-    .orderBy('updated_at')
-    .execute();
-  const same = (r: (typeof rows)[number]) => own.template_id !== null && r.template_id === own.template_id;
-  const named = (r: (typeof rows)[number]) => r.released_title?.toLowerCase() === own.released_title?.toLowerCase();
-  for (const pick of [named, same]) {
-    for (const r of rows.filter(pick)) found.set(r.client_id, { id: r.id, title: r.released_title ?? '' });
-  }
-  return found;
 }
 
 export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = {
@@ -57,7 +34,7 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
       (c) => c.id !== source.clientId,
     );
     const ids = clients.map((c) => c.id);
-    const reports = await likeReports(api, source, ids);
+    const reports = await likeReports(api.store, source.reportId, ids);
     const contacts = await contactsOfAll(api.store, ids);
     const made = await inSeries(
       api.store,
@@ -86,7 +63,7 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
     const ids = body.clients.map((c) => c.client);
     if (new Set(ids).size !== ids.length) throw atField('clients', 'Choose each client once.');
     for (const id of ids) await theClient(api.store, member, id);
-    const reports = await likeReports(api, source, ids);
+    const reports = await likeReports(api.store, source.reportId, ids);
     const tags = await tagsOf(api.store, ids);
     const at = api.clock.now();
     const seriesId = await inTransaction(api.store, (tx) =>

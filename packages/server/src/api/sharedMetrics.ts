@@ -3,10 +3,12 @@ import { checkOwnMetric, keysOf, metricBook, NO_SETTINGS, type OwnMetric, parseF
 import { blockKind, blocksOf, metricsNamed } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { atField, Refusal } from '../platform/refusal.ts';
-import { clientsNaming, clientWithMetric, sharedMetrics, updateSharedMetrics } from '../store/clients.ts';
+import { clientById, clientsNaming, clientWithMetric, sharedMetrics, updateSharedMetrics } from '../store/clients.ts';
 import { record } from '../store/ledger.ts';
 import { reportsNaming } from '../store/reports.ts';
+import { mailsNaming } from '../store/schedules.ts';
 import { inTransaction, type Store } from '../store/store.ts';
+import { clientWithTarget } from '../store/targets.ts';
 import type { Api } from './context.ts';
 
 /** @throws Refusal for whoever is no owner: what all clients have is not one person's to change */
@@ -38,8 +40,7 @@ const reads = (formula: string, key: string): boolean => {
 
 /** Where any client uses it, in words; null when nowhere. */
 async function useOfShared(db: Store, key: string): Promise<string | null> {
-  const nameOf = async (id: string) =>
-    (await db.selectFrom('client').select('name').where('id', '=', id).executeTakeFirst())?.name ?? '';
+  const nameOf = async (id: string) => (await clientById(db, id))?.name ?? '';
   for (const report of await reportsNaming(db, key, null)) {
     const documents = [report.document, ...(report.release ? [report.release.document] : [])];
     if (documents.flatMap(blocksOf).some((b) => blockKind(b).metricsOf(b).includes(key)))
@@ -51,15 +52,11 @@ async function useOfShared(db: Store, key: string): Promise<string | null> {
     const own = client.metrics.own.find((m) => !m.shared && reads(m.formula, key));
     if (own) return `the metric ${own.label} of ${client.name}`;
   }
-  const target = await db.selectFrom('target').select('client_id').where('metric', '=', key).executeTakeFirst();
-  if (target) return `a target of ${await nameOf(target.client_id)}`;
-  const mails = await db
-    .selectFrom('schedule')
-    .select(['client_id', 'subject', 'message'])
-    .where((w) => w.or([w('subject', 'like', `%${key}%`), w('message', 'like', `%${key}%`)]))
-    .execute();
+  const target = await clientWithTarget(db, key);
+  if (target !== null) return `a target of ${await nameOf(target)}`;
+  const mails = await mailsNaming(db, key);
   const mail = mails.find((m) => [m.subject, m.message].some((text) => metricsNamed(text).includes(key)));
-  return mail ? `the mail of a schedule of ${await nameOf(mail.client_id)}` : null;
+  return mail ? `the mail of a schedule of ${await nameOf(mail.clientId)}` : null;
 }
 
 async function change(

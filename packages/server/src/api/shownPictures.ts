@@ -18,13 +18,11 @@ export async function previewWithPictures(
   pages: number | null,
 ): Promise<PreviewResult & { wants: string[]; troubles: string[] }> {
   const known = (addresses: readonly string[]) => knownPictures(api.store, order.clientId, addresses, api.clock.now());
-  const drawWith = (pictures: DrawOrder['pictures']) =>
-    api.workers.preview(Object.keys(pictures ?? {}).length > 0 ? { ...order, pictures } : order, have, pages);
-  const before = await known(picturesShown(report));
-  let drawn = await drawWith(before);
+  const before = picturesShown(report);
+  const pictures = await known(before);
+  const drawn = await api.workers.preview({ ...order, pictures }, have, pages, before, known);
   const now = await known(drawn.pictures);
   shown.set(report, drawn.pictures);
-  if (drawn.pictures.some((a) => now[a] && !before[a])) drawn = await drawWith(now);
   const lost = drawn.pictures.filter((a) => now[a] === null);
   return {
     ...drawn,

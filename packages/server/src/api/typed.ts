@@ -12,6 +12,7 @@ import {
 import type { RouteName } from '@chronicon/core/contract';
 import { keyOfName } from '@chronicon/core/feeds';
 import { type Metric, metricBook, type OwnMetric } from '@chronicon/core/figures';
+import { z } from 'zod';
 import { storedShapes } from '../facts/factStore.ts';
 import { readTyped, writeTyped } from '../facts/typedRows.ts';
 import { tellOfFacts } from '../feeds/factsTold.ts';
@@ -21,6 +22,7 @@ import { type StoredClient, updateMetrics } from '../store/clients.ts';
 import { createFeed, feedsOf, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
+import { stored } from '../store/stored.ts';
 import { theClient, theFeed } from './access.ts';
 import type { Api, Handlers } from './context.ts';
 
@@ -31,9 +33,14 @@ interface TypedSetup {
   metrics: string[];
 }
 
+const setupIn = stored<TypedSetup>(
+  z.object({ grain: z.enum(['month', 'week']), weekStart: z.number(), metrics: z.array(z.string()) }),
+  'what is typed into a feed',
+);
+
 function setupOf(feed: StoredFeed): TypedSetup {
   if (feed.kind !== 'typed' || feed.setup === null) throw new Refusal(422, 'Figures cannot be typed into this feed.');
-  return JSON.parse(feed.setup) as TypedSetup;
+  return setupIn(feed.setup);
 }
 
 /** The measure that a typed figure is kept as. */

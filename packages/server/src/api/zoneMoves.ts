@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises';
 import { wallClock } from '@chronicon/core/calendar';
 import type { RouteName } from '@chronicon/core/contract';
 import { followSchedule } from '../scheduler/follow.ts';
@@ -8,14 +7,13 @@ import { record } from '../store/ledger.ts';
 import { reportTitles } from '../store/reports.ts';
 import { makeRunsOf } from '../store/runs.ts';
 import { schedulesByIds } from '../store/schedules.ts';
-import { inTransaction } from '../store/store.ts';
+import type { StoreTransaction } from '../store/store.ts';
 import { forgetZoneMoves, zoneMoves } from '../store/zoneMoves.ts';
 import type { Handlers } from './context.ts';
+import { inTurns } from './inTurns.ts';
 
 /** Runs that are listed. */
 const SHOWN = 500;
-/** Schedules that are changed before anybody else's turn comes. */
-const AT_ONCE = 4;
 
 export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-moves${string}`>> = {
   'GET /api/zone-moves': async ({ api, session: { member } }) => {
@@ -48,18 +46,17 @@ export const zoneMoveHandlers: Handlers<Extract<RouteName, `${string} /api/zone-
     const at = api.clock.now();
     const moves = await zoneMoves(api.store, { member }, at);
     const by = { at, actor: member.id, name: member.name };
-    await inTransaction(api.store, async (tx) => {
-      const clientIds = new Map(moves.map((m) => [m.scheduleId, m.clientId]));
-      for (const [i, [id, clientId]] of [...clientIds].entries()) {
-        // Others read meanwhile; who wants to write waits for the whole.
-        if (i % AT_ONCE === 0) await setImmediate();
+    const clientIds = new Map(moves.map((m) => [m.scheduleId, m.clientId]));
+    const turns = [...clientIds].map(([id, clientId]) => ({
+      run: async (tx: StoreTransaction) => {
         const client = (await clientById(tx, clientId))!;
         await forgetZoneMoves(tx, [id]);
         await makeRunsOf(tx, id, at);
         await followSchedule(tx, id, await agencyFor(tx, client), client, by);
         await record(tx, { at, actor: member.id, action: 'schedule.zones', subject: id });
-      }
-    });
+      },
+    }));
+    await inTurns(api, turns);
     api.scheduler.nudge();
     return { runs: moves.length };
   },

@@ -1,10 +1,18 @@
 import { addMonths, fromDayNumber, monthStart, type Range, rangesOfDays, toDayNumber } from '@chronicon/core/calendar';
 import type { Transaction } from 'kysely';
+import { storedNames } from '../store/stored.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
 import { cleanLabel } from './cleanLabel.ts';
 import { markDelivered, unmarkDelivered } from './coverage.ts';
-import { codesFor, type DatasetOwner, type DatasetSpec, type FactDb, saveDataset } from './factStore.ts';
+import {
+  codesFor,
+  type DatasetOwner,
+  type DatasetSpec,
+  type FactDb,
+  inFactTransaction,
+  saveDataset,
+} from './factStore.ts';
 import type { FactTables } from './schema.ts';
 
 type Tx = Transaction<FactTables>;
@@ -150,7 +158,7 @@ async function keepForUndo(tx: Tx, w: BulkWrite, datasetId: string, firstDay: st
  * What was there before is kept under the import's id, for {@link undoBulk}.
  */
 export async function writeBulk(db: FactDb, bulk: Bulk, w: BulkWrite): Promise<void> {
-  await db.transaction().execute(async (tx) => {
+  await inFactTransaction(db, async (tx) => {
     const before = await tx
       .selectFrom('dataset')
       .select('first_day')
@@ -159,8 +167,8 @@ export async function writeBulk(db: FactDb, bulk: Bulk, w: BulkWrite): Promise<v
       .executeTakeFirst();
     const id = await saveDataset(tx, w.owner, w.spec);
     const stored = await tx.selectFrom('dataset').selectAll().where('id', '=', id).executeTakeFirstOrThrow();
-    const dims = JSON.parse(stored.dimensions) as string[];
-    const measures = JSON.parse(stored.measures) as string[];
+    const dims = storedNames(stored.dimensions);
+    const measures = storedNames(stored.measures);
     const codes: (Int32Array | null)[] = [];
     let unnamed = 0;
     for (const dim of dims) {
@@ -242,7 +250,7 @@ export async function wasWritten(db: FactDb, importId: string): Promise<boolean>
  * nothing is known of the import any more.
  */
 export async function markKnown(db: FactDb, importId: string, days: readonly Range[], at: string): Promise<boolean> {
-  return db.transaction().execute(async (tx) => {
+  return inFactTransaction(db, async (tx) => {
     const known = await tx.selectFrom('undo_dataset').selectAll().where('import_id', '=', importId).executeTakeFirst();
     if (!known) return false;
     for (const { from, to } of days) {
@@ -254,7 +262,7 @@ export async function markKnown(db: FactDb, importId: string, days: readonly Ran
 
 /** Puts back what was there before an import, in one transaction. False when nothing is known of it. */
 export async function undoBulk(db: FactDb, importId: string): Promise<boolean> {
-  return db.transaction().execute(async (tx) => {
+  return inFactTransaction(db, async (tx) => {
     const known = await tx.selectFrom('undo_dataset').selectAll().where('import_id', '=', importId).executeTakeFirst();
     if (!known) return false;
     const id = known.dataset_id;

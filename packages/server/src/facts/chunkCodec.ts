@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { stored } from '../store/stored.ts';
+
 /** Rows of one month as columns. Days count from 0, the month's first. */
 export interface Chunk {
   days: Int32Array;
@@ -17,6 +20,18 @@ const INT_MAX = 2_147_483_647;
  * 0 bytes when all are alike. A value is (base + distance) / scale; `bytes` 8 marks plain float64.
  */
 type ColumnHead = [name: string, bytes: 0 | 1 | 2 | 4 | 8, base: number, scale: number];
+
+const columnHeads = stored<ColumnHead[]>(
+  z.array(
+    z.tuple([
+      z.string(),
+      z.union([z.literal(0), z.literal(1), z.literal(2), z.literal(4), z.literal(8)]),
+      z.number(),
+      z.number(),
+    ]),
+  ),
+  'a month of figures',
+);
 
 type Numbers = Int32Array | Float64Array;
 
@@ -107,7 +122,7 @@ export function decodeInto(body: Buffer, out: Chunk, at = 0, firstDay = 0): numb
   const headEnd = 9 + body.readUInt32LE(1);
   const rows = body.readUInt32LE(5);
   let offset = headEnd;
-  for (const head of JSON.parse(body.toString('utf8', 9, headEnd)) as ColumnHead[]) {
+  for (const head of columnHeads(body.toString('utf8', 9, headEnd))) {
     const name = head[0].slice(2);
     const column: Numbers | undefined =
       head[0] === 'day' ? out.days : head[0].startsWith('d:') ? out.dims[name] : out.measures[name];

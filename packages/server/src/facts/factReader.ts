@@ -1,6 +1,7 @@
 import { type CivilDate, fromDayNumber, toDayNumber } from '@chronicon/core/calendar';
 import { type Columns, type Dataset, FEED, type Grain, type Need, rowsOf } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
+import { storedNames } from '../store/stored.ts';
 import { type Chunk, decodeInto } from './chunkCodec.ts';
 import type { ColumnCache } from './columnCache.ts';
 import { coverageById } from './coverage.ts';
@@ -41,8 +42,8 @@ export async function datasetsOf(db: Db, clientId: string): Promise<CoveredShape
     name: r.name,
     firstDay: r.first_day,
     ended: r.ended === null ? null : fromDayNumber(r.ended),
-    dimensions: JSON.parse(r.dimensions) as string[],
-    measures: JSON.parse(r.measures) as string[],
+    dimensions: storedNames(r.dimensions),
+    measures: storedNames(r.measures),
     grain: r.grain as Grain,
     covered: covered.get(r.id) ?? [],
   }));

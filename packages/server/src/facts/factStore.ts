@@ -11,6 +11,8 @@ import type { Grain } from '@chronicon/core/figures';
 import { type Kysely, sql, type Transaction } from 'kysely';
 import { cached } from '../store/cache.ts';
 import { openSqlite } from '../store/sqlite.ts';
+import { storedNames } from '../store/stored.ts';
+import { runTransaction } from '../store/transactions.ts';
 import { noteArrival } from './arrivals.ts';
 import { type Chunk, decodeChunk, encodeChunk } from './chunkCodec.ts';
 import { emptyChunk, joined, orderOf, pick } from './chunkRows.ts';
@@ -47,9 +49,8 @@ export interface DatasetState {
 export type FactDb = Kysely<FactTables>;
 type Tx = Transaction<FactTables>;
 
-/** All of `work` or nothing of it; within a transaction that there is already, as a part of it. */
-const inFactTransaction = <T>(db: FactDb, work: (tx: Tx) => Promise<T>): Promise<T> =>
-  db.isTransaction ? work(db as Tx) : db.transaction().execute(work);
+/** A transaction of the facts, see {@link runTransaction}. */
+export const inFactTransaction = <T>(db: FactDb, work: (tx: Tx) => Promise<T>): Promise<T> => runTransaction(db, work);
 
 export const factPath = (folder: string): string => join(folder, 'facts.db');
 
@@ -86,7 +87,7 @@ export async function saveDataset(db: FactDb, owner: DatasetOwner, spec: Dataset
       .where('key', '=', spec.key)
       .executeTakeFirst();
     const grown = (kept: string | undefined, now: string[]) =>
-      JSON.stringify([...new Set([...(kept ? (JSON.parse(kept) as string[]) : []), ...now])]);
+      JSON.stringify([...new Set([...(kept ? storedNames(kept) : []), ...now])]);
     const values = {
       name: spec.name,
       position: owner.position,
@@ -102,7 +103,7 @@ export async function saveDataset(db: FactDb, owner: DatasetOwner, spec: Dataset
     if (old) {
       await tx.updateTable('dataset').set(values).where('id', '=', id).execute();
       // Rows from before a dimension came read as code 0: it has to mean "unnamed".
-      const known = JSON.parse(old.dimensions) as string[];
+      const known = storedNames(old.dimensions);
       for (const dim of spec.dimensions.filter((d) => !known.includes(d))) {
         await tx.insertInto('dim_value').values({ dataset_id: id, dim, code: 0, label: '' }).execute();
       }
@@ -213,8 +214,8 @@ export async function replaceDays(
       .select(['dimensions', 'measures'])
       .where('id', '=', datasetId)
       .executeTakeFirstOrThrow();
-    const dims = JSON.parse(stored.dimensions) as string[];
-    const measures = JSON.parse(stored.measures) as string[];
+    const dims = storedNames(stored.dimensions);
+    const measures = storedNames(stored.measures);
     const codes: Map<string, number>[] = [];
     for (const dim of dims) {
       const at = spec.dimensions.indexOf(dim);
@@ -315,8 +316,8 @@ export async function storedShapes(
     key,
     name,
     grain: grain as Grain,
-    dimensions: JSON.parse(dimensions) as string[],
-    measures: JSON.parse(measures) as string[],
+    dimensions: storedNames(dimensions),
+    measures: storedNames(measures),
   }));
 }
 

@@ -1,6 +1,8 @@
 import type { Range } from '@chronicon/core/calendar';
 import { filterKey, type PlainFilter, type Reported } from '@chronicon/core/figures';
 import type { Kysely } from 'kysely';
+import { z } from 'zod';
+import { stored } from '../store/stored.ts';
 import type { FactTables } from './schema.ts';
 
 type Db = Kysely<FactTables>;
@@ -10,6 +12,9 @@ export interface ReportedCount extends Reported {
   at: string;
 }
 
+/** Sorted by dimension, so that one filter has one text. */
+const filterPairs = stored(z.array(z.tuple([z.string(), z.array(z.string())])), 'the filter of a count');
+
 /** Everything that a feed counted itself for a dataset. */
 export async function reportedOf(db: Db, datasetId: string): Promise<ReportedCount[]> {
   const rows = await db.selectFrom('reported').selectAll().where('dataset_id', '=', datasetId).execute();
@@ -17,7 +22,7 @@ export async function reportedOf(db: Db, datasetId: string): Promise<ReportedCou
     measure: r.measure,
     from: r.first,
     to: r.last,
-    filter: r.filter === '' ? {} : (Object.fromEntries(JSON.parse(r.filter) as [string, string[]][]) as PlainFilter),
+    filter: r.filter === '' ? {} : Object.fromEntries(filterPairs(r.filter)),
     value: r.value,
     at: r.fetched_at,
   }));

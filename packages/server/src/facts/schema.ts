@@ -1,5 +1,6 @@
 import { type Generated, type Kysely, sql } from 'kysely';
 import { NewerData } from '../platform/newerData.ts';
+import { takeSteps } from '../store/takeSteps.ts';
 
 /** The facts database: one dataset's rows lie in one chunk a month (chunkCodec.ts). Days are day numbers. */
 export interface FactTables {
@@ -57,7 +58,7 @@ export interface FactTables {
   undo_coverage: { import_id: string; dataset_id: string; first: number; last: number; fetched_at: string };
 }
 
-/** Steps in order; the file keeps how many it has taken. A step that has shipped is never changed. */
+/** Steps in order. A step that has shipped is never changed. */
 const STEPS: string[][] = [
   [
     `create table if not exists dataset (id text primary key, feed_id text not null, client_id text not null, key text not null, name text not null,
@@ -130,13 +131,16 @@ const STEPS: string[][] = [
 
 export const FACT_STEPS = STEPS.length;
 
-/** Brings the facts database up to date, or up to so many steps. */
-export async function createFactTables(db: Kysely<FactTables>, until = FACT_STEPS): Promise<void> {
-  await db.transaction().execute(async (tx) => {
-    const taken = await sql<{ user_version: number }>`pragma user_version`.execute(tx);
-    const from = taken.rows[0]!.user_version;
-    if (from > FACT_STEPS) throw new NewerData();
-    for (const statement of STEPS.slice(from, until).flat()) await sql.raw(statement).execute(tx);
-    await sql.raw(`pragma user_version = ${Math.max(from, until)}`).execute(tx);
-  });
+/**
+ * Brings the facts database up to date. How many steps it has taken stands in its `user_version` too, for versions that look there
+ * alone.
+ * @throws NewerData where another version took steps that are not known here
+ */
+export async function createFactTables(db: Kysely<FactTables>): Promise<void> {
+  const { rows } = await sql<{ user_version: number }>`pragma user_version`.execute(db);
+  const taken = rows[0]!.user_version;
+  if (taken > FACT_STEPS) throw new NewerData();
+  const steps = STEPS.map((statements, i) => [`${i + 1}`.padStart(3, '0'), { statements }] as const);
+  await takeSteps(db, Object.fromEntries(steps), { taken });
+  await sql.raw(`pragma user_version = ${FACT_STEPS}`).execute(db);
 }

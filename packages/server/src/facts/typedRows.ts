@@ -9,7 +9,7 @@ import {
 } from '@chronicon/core/calendar';
 import { decodeChunk } from './chunkCodec.ts';
 import { unmarkDelivered } from './coverage.ts';
-import { type FactDb, replaceDays, saveDataset } from './factStore.ts';
+import { type FactDb, inFactTransaction, replaceDays, saveDataset } from './factStore.ts';
 
 /** A figure of a whole month or week, or that there is none any more. */
 export interface TypedChange {
@@ -33,7 +33,7 @@ export async function writeTyped(
   },
 ): Promise<void> {
   const { feed, grain, changes, at } = typed;
-  await db.transaction().execute(async (tx) => {
+  await inFactTransaction(db, async (tx) => {
     for (const [position, { key }] of typed.measures.entries()) {
       const own = changes.filter((c) => c.measure.key === key);
       if (own.length === 0) continue;

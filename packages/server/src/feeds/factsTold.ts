@@ -1,5 +1,7 @@
 import { factsRevision, factsRevisions } from '../facts/factReader.ts';
 import type { FactDb } from '../facts/factStore.ts';
+import { allClientIds } from '../store/clients.ts';
+import { factsTold, factsToldOf, keepFactsTold } from '../store/factsTold.ts';
 import { markStale } from '../store/following.ts';
 import { inTransaction, type Store, type StoreTransaction } from '../store/store.ts';
 
@@ -15,27 +17,13 @@ interface Tools {
 /** Stands for clients of versions before, which kept no such mark. */
 const BEFORE = 'before';
 
-/** The revision that a client's editions were told of; null where they never were. */
-async function toldOf(db: Store, clientId: string): Promise<string | null> {
-  const row = await db.selectFrom('facts_told').select('revision').where('client_id', '=', clientId).executeTakeFirst();
-  return row?.revision ?? null;
-}
-
 /** Whether a client's facts have changed since its editions were told of them. */
 export const factsChanged = async ({ store, facts }: Tools, clientId: string): Promise<boolean> =>
-  (await toldOf(store, clientId)) !== (await factsRevision(facts, clientId));
-
-async function keepTold(tx: Store, clientId: string, revision: string): Promise<void> {
-  await tx
-    .insertInto('facts_told')
-    .values({ client_id: clientId, revision })
-    .onConflict((c) => c.column('client_id').doUpdateSet({ revision }))
-    .execute();
-}
+  (await factsToldOf(store, clientId)) !== (await factsRevision(facts, clientId));
 
 /** Has all that is made of a client's figures looked at again; in the transaction that says what has changed. */
 export async function tellOfFacts(tx: StoreTransaction, facts: FactDb, clientId: string, at: string): Promise<void> {
-  await keepTold(tx, clientId, await factsRevision(facts, clientId));
+  await keepFactsTold(tx, clientId, await factsRevision(facts, clientId));
   await markStale(tx, { clientId }, at);
 }
 
@@ -44,18 +32,17 @@ const TOLD_AT_ONCE = 500;
 
 /** Tells of what was written before the server ended, and nobody was told of. @returns the clients */
 export async function tellOfWhatWasWritten({ store, facts }: Tools, at: string): Promise<string[]> {
-  const told = await store.selectFrom('facts_told').selectAll().execute();
-  const known = new Map(told.map((t) => [t.client_id, t.revision]));
-  const clients = await store.selectFrom('client').select('id').execute();
+  const known = await factsTold(store);
+  const clients = await allClientIds(store);
   const now = await factsRevisions(facts);
   await inTransaction(store, async (tx) => {
-    for (const [id, revision] of known) if (revision === BEFORE) await keepTold(tx, id, now.get(id) ?? '');
+    for (const [id, revision] of known) if (revision === BEFORE) await keepFactsTold(tx, id, now.get(id) ?? '');
   });
-  const behind = clients.map((c) => c.id).filter((id) => ![BEFORE, now.get(id) ?? ''].includes(known.get(id) ?? ''));
+  const behind = clients.filter((id) => ![BEFORE, now.get(id) ?? ''].includes(known.get(id) ?? ''));
   for (let i = 0; i < behind.length; i += TOLD_AT_ONCE)
     await inTransaction(store, async (tx) => {
       for (const id of behind.slice(i, i + TOLD_AT_ONCE)) {
-        await keepTold(tx, id, now.get(id) ?? '');
+        await keepFactsTold(tx, id, now.get(id) ?? '');
         await markStale(tx, { clientId: id }, at);
       }
     });

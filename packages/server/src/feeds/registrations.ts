@@ -1,8 +1,10 @@
 import { randomBytes } from 'node:crypto';
+import { z } from 'zod';
 import type { Config } from '../platform/config.ts';
 import type { Secrets } from '../store/secrets.ts';
 import { deleteSetting, readSetting, settingsLike, writeSetting } from '../store/settings.ts';
 import type { Store } from '../store/store.ts';
+import { stored } from '../store/stored.ts';
 import { FeedError } from './connector.ts';
 import { ask } from './http.ts';
 import { baseOf, feedKinds, feedLabel, isFurther, kindOf } from './registry.ts';
@@ -37,10 +39,18 @@ export interface KeptRegistration {
   name?: string | undefined;
 }
 
+const registrationIn = stored<KeptRegistration>(
+  z.object({ address: z.string(), clientId: z.string(), secret: z.string(), name: z.string().optional() }),
+  'what is registered with a service',
+);
+
+/** How a service says no (RFC 6749 §5.2). */
+const refusalIn = stored(z.object({ error: z.string().catch('') }), 'the answer of a service');
+
 /** What an owner set for a kind of service; null where nothing is set. */
 export async function keptRegistration(db: Store, kind: string): Promise<KeptRegistration | null> {
   const kept = await readSetting(db, keyOf(kind));
-  return kept === null ? null : (JSON.parse(kept) as KeptRegistration);
+  return kept === null ? null : registrationIn(kept);
 }
 
 export async function keepRegistration(
@@ -156,7 +166,7 @@ export async function tryRegistration(
   }
   let error = '';
   try {
-    error = String((JSON.parse(answer.body) as { error?: unknown }).error ?? '');
+    error = refusalIn(answer.body).error;
   } catch {
     throw new FeedError('down', `Nothing there answers as a service does (${answer.status}).`);
   }

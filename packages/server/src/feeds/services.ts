@@ -1,8 +1,10 @@
 import { addMinutes } from '@chronicon/core/calendar';
 import { mayAsk, type Quota } from '@chronicon/core/feeds';
+import { z } from 'zod';
 import { timeLeft } from '../platform/asking.ts';
 import { connectionById, quotaOf, type StoredConnection, updateConnection } from '../store/connections.ts';
 import { underLease } from '../store/leaseOf.ts';
+import { stored } from '../store/stored.ts';
 import { type OAuthTokens, refreshTokens } from './authorise.ts';
 import { type Access, FeedError, type FeedService, type Meter } from './connector.ts';
 import { theRegistration } from './registrations.ts';
@@ -23,11 +25,16 @@ const EARLY = 1;
 /** An access that never changes. */
 export const fixedAccess = (token: string): Access => ({ token: async () => token, renew: async () => null });
 
+const tokensIn = stored<OAuthTokens>(
+  z.object({ access: z.string(), refresh: z.string().nullable(), until: z.string().nullable() }),
+  'the access to a service',
+);
+
 /** Access that renews itself, one renewal at a time: a refresh token is good for one use. */
 function oauthAccess(tools: Tools, id: string, kind: string, renewals: Map<string, Promise<string>>): Access {
   const read = async (): Promise<OAuthTokens> => {
     const connection = (await connectionById(tools.store, id))!;
-    return JSON.parse(tools.secrets.open(connection.secret)) as OAuthTokens;
+    return tokensIn(tools.secrets.open(connection.secret));
   };
   const renew = (): Promise<string> => {
     const present = renewals.get(id);

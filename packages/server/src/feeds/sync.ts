@@ -6,7 +6,7 @@ import type { Precedence } from '../platform/precedence.ts';
 import { clientById } from '../store/clients.ts';
 import { connectionById } from '../store/connections.ts';
 import { faultOf } from '../store/faults.ts';
-import { feedById, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
+import { feedById, fingerprintIn, NEVER, type StoredFeed, updateFeed } from '../store/feeds.ts';
 import { underLease } from '../store/leaseOf.ts';
 import { record } from '../store/ledger.ts';
 import { inTransaction } from '../store/store.ts';
@@ -42,7 +42,7 @@ export async function openFeed(
 
 /** The account as it was confirmed; that of a feed of before is held against the client, once. */
 async function checkAccount(tools: SyncTools, feed: StoredFeed, found: Fingerprint): Promise<void> {
-  const confirmed = feed.fingerprint === null ? null : (JSON.parse(feed.fingerprint) as Fingerprint);
+  const confirmed = feed.fingerprint === null ? null : fingerprintIn(feed.fingerprint);
   const differences = confirmed
     ? changesOf(confirmed, found)
     : differencesFrom((await clientById(tools.store, feed.client_id))!, found);

@@ -39,8 +39,8 @@ import { attachedFigures } from './attachedFigures.ts';
 import type { Shaper } from './shaper.ts';
 import { digest, type ThreadCache } from './threadCache.ts';
 
-export interface Drawn {
-  scene: Scene;
+/** All that the pages and the mail of an order want to know. */
+export interface Reckoned {
   answers: Answers;
   lacks: Lack[];
   coverage: Frozen['coverage'];
@@ -48,35 +48,19 @@ export interface Drawn {
   revision: string;
 }
 
+export interface Drawn extends Reckoned {
+  scene: Scene;
+}
+
 /** What pages and mail are composed of, once the answers are known. */
 export function inputOf(order: DrawOrder, answers: Answers, shaper: Shaper): ComposeInput {
+  const { clientId: _, metrics, usual: __, targets: ___, holidays: ____, ...rest } = order;
+  const { mailMetrics: _____, mailBlocks: ______, language, currency, ...told } = rest;
   return {
-    period: order.period,
-    compared: order.compared,
-    yardstick: order.yardstick,
-    own: order.own,
-    segments: order.segments,
-    assumed: order.assumed,
-    filter: order.filter,
-    title: order.title,
-    clientName: order.clientName,
-    site: order.site,
-    at: order.at,
-    weekStart: order.weekStart,
-    agencyName: order.agencyName,
-    manager: order.manager,
-    asOf: order.asOf,
-    paper: order.paper,
-    document: order.document,
-    brand: order.brand,
-    pictures: order.pictures,
+    ...told,
     answers,
-    book: metricBook(order.metrics),
-    dayNotes: order.dayNotes,
-    excluded: order.excluded,
-    converted: order.converted,
-    commentary: order.commentary,
-    format: withOwnNames(formatterOf(order.language, order.currency), order.metrics.names),
+    book: metricBook(metrics),
+    format: withOwnNames(formatterOf(language, currency), metrics.names),
     ruler: shaper,
   };
 }
@@ -119,13 +103,8 @@ export function turnedWords(order: DrawOrder, answers: Answers): string[] {
   );
 }
 
-/** Asks all of a report's questions in one pass over the facts, in one read transaction, and lays the pages out. */
-export async function draw(
-  order: DrawOrder,
-  facts: Kysely<FactTables>,
-  shaper: Shaper,
-  cache?: ColumnCache,
-): Promise<Drawn> {
+/** Asks all of a report's questions in one pass over the facts, in one read transaction. */
+export async function reckon(order: DrawOrder, facts: Kysely<FactTables>, cache?: ColumnCache): Promise<Reckoned> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
   const { shapes, datasets, revision } = await inSnapshot(facts, async (tx) => {
@@ -138,7 +117,6 @@ export async function draw(
   });
   const answers = answerAll(questions, datasets, knowledge);
   return {
-    scene: layOut(order, answers, shaper),
     answers,
     lacks: [
       ...goneIn(order.document, order, metricBook(order.metrics)),
@@ -150,6 +128,17 @@ export async function draw(
   };
 }
 
+/** The same, with the pages laid out. */
+export async function draw(
+  order: DrawOrder,
+  facts: Kysely<FactTables>,
+  shaper: Shaper,
+  cache?: ColumnCache,
+): Promise<Drawn> {
+  const reckoned = await reckon(order, facts, cache);
+  return { ...reckoned, scene: layOut(order, reckoned.answers, shaper) };
+}
+
 /** What a sheet hangs on beside the pages, their blocks' own dates, what was written for them and their answers. */
 const basisOf = ({ document, own: _, commentary: __, ...rest }: DrawOrder): string =>
   digest(JSON.stringify({ ...rest, document: { ...document, pages: [] } }));
@@ -157,6 +146,9 @@ const basisOf = ({ document, own: _, commentary: __, ...rest }: DrawOrder): stri
 /**
  * The pages while they are edited, as {@link draw} has them: of the facts only what is asked for the first time is read, and
  * only sheets that changed are laid out, as long as facts, metrics and targets stay as they were.
+ *
+ * @param looked addresses of pictures that were looked for; left out for all
+ * @returns nothing but the pictures where others are to be shown: nothing is laid out before these were looked for
  */
 export async function look(
   order: DrawOrder,
@@ -164,7 +156,8 @@ export async function look(
   shaper: Shaper,
   cache: ColumnCache,
   kept: ThreadCache,
-): Promise<Pick<Drawn, 'scene' | 'lacks'> & { pictures: string[] }> {
+  looked?: readonly string[],
+): Promise<(Pick<Drawn, 'scene' | 'lacks'> & { pictures: string[] }) | { scene: null; pictures: string[] }> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
   const known = await inSnapshot(facts, async (tx) => {
@@ -186,9 +179,11 @@ export async function look(
   });
   const of = (q: Question) => known.answers.get(keyOf(q))!;
   const answers: Answers = Object.fromEntries(questions.map((q) => [keyOf(q), of(q).answer]));
+  const pictures = picturesOf(answers);
+  if (looked && pictures.some((address) => !looked.includes(address))) return { scene: null, pictures };
   return {
     scene: layOut(order, answers, shaper, kept.memoOf(basisOf(order))),
-    pictures: picturesOf(answers),
+    pictures,
     lacks: [
       ...goneIn(order.document, order, metricBook(order.metrics)),
       ...lacksOf(questions, known.shapes, knowledge),

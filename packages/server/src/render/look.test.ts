@@ -95,6 +95,7 @@ const orderOf = (more: Partial<DrawOrder> = {}): DrawOrder => ({
 async function both(order: DrawOrder) {
   const sent = await draw(order, reader, shaper);
   const looked = await look(order, reader, shaper, columns, kept);
+  if (looked.scene === null) throw new Error('it asks for pictures');
   expect(looked.scene).toEqual(sent.scene);
   expect(looked.lacks).toEqual(sent.lacks);
   return looked.scene.pages.map((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : [])).join(' '));

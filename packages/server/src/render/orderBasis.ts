@@ -10,29 +10,8 @@ import { segmentsOf } from '../store/segments.ts';
 import type { Store } from '../store/store.ts';
 import { targetsOf } from '../store/targets.ts';
 
-type Basis = Pick<
-  DrawOrder,
-  | 'clientId'
-  | 'clientName'
-  | 'site'
-  | 'agencyName'
-  | 'manager'
-  | 'paper'
-  | 'metrics'
-  | 'targets'
-  | 'holidays'
-  | 'dayNotes'
-  | 'excluded'
-  | 'converted'
-  | 'segments'
-  | 'weekStart'
-  | 'brand'
-  | 'language'
-  | 'currency'
->;
-
 /** What every order for a client's pages says of the client, whatever report and dates it is for. */
-export async function orderBasis(db: Store, client: StoredClient): Promise<Basis> {
+export async function orderBasis(db: Store, client: StoredClient) {
   const notes = await notesOf(db, client.id);
   const excluded = await exclusionsOf(db, client.id);
   const converted = await conversionsAt(db, client);
@@ -58,5 +37,5 @@ export async function orderBasis(db: Store, client: StoredClient): Promise<Basis
     brand: settleBrand(client.brand, agency.settings.brand),
     language: client.language,
     currency: client.currency,
-  };
+  } satisfies Partial<DrawOrder>;
 }

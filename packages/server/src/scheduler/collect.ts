@@ -7,6 +7,7 @@ import { uniquesFor } from '../feeds/uniques.ts';
 import { knowledgeOf } from '../figures/reading.ts';
 import { questionsFor } from '../render/draw.ts';
 import { type EditionRow, moveEdition, patchEdition } from '../store/editions.ts';
+import { isStale } from '../store/editionsReached.ts';
 import { feedsOf } from '../store/feeds.ts';
 import { keepEditionPictures } from '../store/fileRegister.ts';
 import type { Lease } from '../store/instances.ts';
@@ -128,9 +129,8 @@ export async function collect(tools: Tools, e: EditionRow, lease: Lease): Promis
   const turned = (await waitsForOddDays(store)) ? result.turned : [];
   const { to, ...rest } = afterDrawing(e, settled, { turned, undrawable: result.undrawable }, clock.now());
   await inTransaction(store, async (tx) => {
-    const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
     // Something changed while it was drawn: it stays in collecting, and is looked at again at once.
-    if (still?.stale === 1) return;
+    if (await isStale(tx, e.id)) return;
     const made_of = madeOf(order, result.revision);
     const isMoved = await moveEdition(
       tx,
@@ -186,7 +186,6 @@ async function waitForData(
   const reason = at < e.due_at ? text : `${text} It waits for them until ${wallClock(until, schedule!.zone).time}.`;
   // What came meanwhile has marked it stale, with a look of its own.
   await inTransaction(tools.store, async (tx) => {
-    const still = await tx.selectFrom('edition').select('stale').where('id', '=', e.id).executeTakeFirst();
-    await patchEdition(tx, e, { reason, looked_at: at, ...(still?.stale !== 1 && { next_at }) }, lease);
+    await patchEdition(tx, e, { reason, looked_at: at, ...(!(await isStale(tx, e.id)) && { next_at }) }, lease);
   });
 }

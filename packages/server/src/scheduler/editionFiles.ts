@@ -1,7 +1,7 @@
 import { type FrozenForMail, readFrozen } from '@chronicon/core/page';
 import type { Format, MailFile } from '@chronicon/core/report';
 import { LRUCache } from 'lru-cache';
-import { picturesIn, pictureType } from '../mail/mailPictures.ts';
+import { fileOfPicture, pictureType } from '../mail/mailPictures.ts';
 import { type EditionRow, ordersOf } from '../store/editions.ts';
 import type { Files } from '../store/files.ts';
 import type { Tools } from './tools.ts';
@@ -103,17 +103,17 @@ export interface CarriedPicture {
 }
 
 /**
- * Pictures that go with a mail, as its HTML names them; or why one is not to be had. Those that were drawn for it are drawn
+ * Pictures that go with a mail, by what its HTML calls them; or why one is not to be had. Those that were drawn for it are drawn
  * again from what is frozen.
  */
 export async function mailPictures(
   { files, workers, log }: Pick<Tools, 'files' | 'workers' | 'log'>,
   e: EditionRow,
-  html: string,
+  named: readonly string[],
 ): Promise<{ ok: true; pictures: CarriedPicture[] } | { ok: false; reason: string }> {
   const read = () =>
-    picturesIn(html).map(({ cid, file }): CarriedPicture => {
-      const content = contentOf(files, file);
+    named.map((cid): CarriedPicture => {
+      const content = contentOf(files, fileOfPicture(cid));
       return { cid, type: pictureType(content), content };
     });
   try {

@@ -2,6 +2,7 @@ import { occurrenceOn } from '@chronicon/core/calendar';
 import { because, type HoldCode } from '@chronicon/core/edition';
 import type { DatesOfClient } from '@chronicon/core/report';
 import { type EditionRow, leftOutOf, moveEdition, patchEdition, unsentOf } from '../store/editions.ts';
+import { reachedBySchedule } from '../store/editionsReached.ts';
 import { NEVER } from '../store/feeds.ts';
 import type { Agency } from '../store/members.ts';
 import { deliveriesOf, moveDelivery } from '../store/messages.ts';
@@ -14,17 +15,6 @@ export interface Doer {
   at: string;
   actor: string;
   name: string;
-}
-
-/** Editions of a schedule that are not handed over yet: those that follow, and those on their way. */
-async function reached(tx: Store, scheduleId: string): Promise<EditionRow[]> {
-  const sending = await tx
-    .selectFrom('edition')
-    .selectAll()
-    .where('schedule_id', '=', scheduleId)
-    .where('state', '=', 'sending')
-    .execute();
-  return [...(await unsentOf(tx, scheduleId)), ...sending];
 }
 
 /** What becomes of an edition that is not on its way when its schedule is as it is now. */
@@ -91,7 +81,7 @@ const RUNS_ON: readonly HoldCode[] = ['late-data', 'odd-day', 'undrawable'];
 
 /** Holds what a paused schedule has not handed over yet. */
 export async function holdPaused(tx: Store, scheduleId: string, why: string, by: Doer): Promise<void> {
-  for (const e of await reached(tx, scheduleId)) {
+  for (const e of await reachedBySchedule(tx, scheduleId)) {
     if (e.state === 'held' && (e.code === null || !RUNS_ON.includes(e.code))) continue;
     if (e.state === 'held') await patchEdition(tx, e, { code: 'paused', reason: why, next_at: null });
     else
@@ -127,7 +117,7 @@ export async function takeUpEnded(tx: Store, scheduleId: string, by: Doer): Prom
 /** Leaves out what an ended schedule has not handed over yet; of what is on its way, who has not got it gets nothing. */
 export async function leaveOutEnded(tx: Store, scheduleId: string, by: Doer): Promise<void> {
   const who = { at: by.at, actor: by.actor };
-  for (const e of await reached(tx, scheduleId)) {
+  for (const e of await reachedBySchedule(tx, scheduleId)) {
     const reason = `Its schedule was ended by ${by.name}.`;
     const written = await deliveriesOf(tx, [e.id]);
     if (written.length === 0) {

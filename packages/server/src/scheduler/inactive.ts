@@ -1,6 +1,7 @@
 import { resumeSchedule, stopSchedule } from '../store/changeSchedule.ts';
 import { changeClient } from '../store/clients.ts';
 import { moveEdition } from '../store/editions.ts';
+import { underWay } from '../store/editionsReached.ts';
 import { record } from '../store/ledger.ts';
 import { schedulesOf, stoppedBy } from '../store/schedules.ts';
 import type { Store } from '../store/store.ts';
@@ -11,15 +12,6 @@ interface By {
   actor: string;
   name: string;
 }
-
-/** Editions of a client that would go on by themselves. */
-const underWay = (tx: Store, clientId: string) =>
-  tx
-    .selectFrom('edition')
-    .selectAll()
-    .where('client_id', '=', clientId)
-    .where('state', 'in', ['planned', 'collecting', 'review', 'ready', 'sending'])
-    .execute();
 
 /**
  * Makes a client inactive: its schedules stop, its feeds are not fetched (`feedsDue`), and what is on its way waits for a

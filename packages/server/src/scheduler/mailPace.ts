@@ -1,5 +1,6 @@
 import { addMinutes, wallClock } from '@chronicon/core/calendar';
 import type { MailRules } from '@chronicon/core/contract';
+import { attemptsBegun } from '../store/attempts.ts';
 import { mailRules } from '../store/mailRules.ts';
 import { agencyOf } from '../store/members.ts';
 import type { Store } from '../store/store.ts';
@@ -15,21 +16,14 @@ export async function isQuiet(db: Store, rules: MailRules, now: string): Promise
   return agency !== null && isWithin(wallClock(now, agency.zone).time, rules.quiet);
 }
 
-/** Attempts that began within the last minute, by all servers on the folder. Those of a clock that was ahead do not count. */
-async function lately(db: Store, now: string): Promise<number> {
-  const row = await db
-    .selectFrom('attempt')
-    .select((q) => q.fn.countAll<number>().as('n'))
-    .where('began_at', '>', addMinutes(now, -1))
-    .where('began_at', '<=', addMinutes(now, 1))
-    .executeTakeFirstOrThrow();
-  return Number(row.n);
-}
-
 /** How many mails may be begun now, beside whatever else stops them: none at night, so many a minute, or any number. */
 export async function roomNow(db: Store, now: string): Promise<number> {
   const rules = await mailRules(db);
   if (await isQuiet(db, rules, now)) return 0;
   if (rules.perMinute === null) return Number.POSITIVE_INFINITY;
-  return Math.max(0, rules.perMinute - (await lately(db, now)));
+  // Those of a clock that was ahead do not count.
+  return Math.max(
+    0,
+    rules.perMinute - (await attemptsBegun(db, { from: addMinutes(now, -1), until: addMinutes(now, 1) })),
+  );
 }

@@ -2,16 +2,18 @@ import { createHash } from 'node:crypto';
 import { setImmediate } from 'node:timers/promises';
 import { GUARD_WORDS } from '@chronicon/core/client';
 import { messageIdOf } from '@chronicon/core/edition';
-import { composeMail, mailHtml, mailPlain } from '@chronicon/core/mail';
+import { composeMail, mailHtml, mailPlain, picturesOf } from '@chronicon/core/mail';
 import type { FrozenForMail } from '@chronicon/core/page';
 import { describeMergeFault, goneFromMail, type OrderSheet } from '@chronicon/core/report';
 import { formatterOf } from '@chronicon/core/words';
+import { z } from 'zod';
 import { clientById } from '../store/clients.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { leaveAllToken, leaveToken, tokenKey } from '../store/mailTokens.ts';
 import { agencyOf, memberById } from '../store/members.ts';
 import { deliveryIdOf, messageRowIdOf, type NewMessage, nextRound } from '../store/messages.ts';
 import type { Store } from '../store/store.ts';
+import { DamagedValue, stored } from '../store/stored.ts';
 import { type Addressee, addresseesOf } from './addressees.ts';
 import type { Tools } from './tools.ts';
 
@@ -143,6 +145,7 @@ export async function composeMails(basis: MailBasis, frozen: FrozenForMail): Pro
       subject: mail.subject,
       html: mailHtml(mail, words.mail),
       text: mailPlain(mail, words.mail),
+      pictures: picturesOf(mail).map((p) => p.cid),
       fileName: mail.fileName,
       files: mail.files,
       messageId,
@@ -178,6 +181,21 @@ const wordsOf = (m: NewMessage): string => hash(saidBy(m));
 export const approvedHashes = (e: Pick<EditionRow, 'pdf'>, messages: readonly NewMessage[]): string =>
   JSON.stringify([e.pdf, messages.map((m) => [m.contactId, wordsOf(m), m.to.map((t) => t.reader)])]);
 
+const approvedIn = stored(
+  z.tuple([z.string().nullable(), z.array(z.tuple([z.string(), z.string(), z.array(z.string())]))]),
+  'what somebody let go',
+);
+
+/** Null for what an older version kept: it said only whether anything is another. */
+function readApproved(hashes: string): ReturnType<typeof approvedIn> | null {
+  try {
+    return approvedIn(hashes);
+  } catch (error) {
+    if (error instanceof DamagedValue) return null;
+    throw error;
+  }
+}
+
 /**
  * Of the mails as they would be written now, those that a person let go, to whom they let them go: who became a reader
  * since gets nothing, a corrected address is the one that counts. Null where pages or words are no longer what was seen.
@@ -187,13 +205,8 @@ export function asApproved(
   hashes: string,
   messages: readonly NewMessage[],
 ): NewMessage[] | null {
-  let kept: [string, [string, string, string[]][]];
-  try {
-    kept = JSON.parse(hashes) as typeof kept;
-  } catch {
-    return null;
-  }
-  if (!Array.isArray(kept) || kept[0] !== e.pdf) return null;
+  const kept = readApproved(hashes);
+  if (kept?.[0] !== e.pdf) return null;
   const letGo = new Map(kept[1].map(([id, words, readers]) => [id, { words, readers }]));
   const known = messages.filter((m) => letGo.has(m.contactId));
   if (known.some((m) => letGo.get(m.contactId)!.words !== wordsOf(m))) return null;

@@ -1,10 +1,10 @@
 import { returnPathOf } from '@chronicon/core/edition';
-import type { MailFile } from '@chronicon/core/report';
 import type { OutgoingMail } from '../mail/mime.ts';
 import type { EditionRow } from '../store/editions.ts';
 import { headOf } from '../store/mailHead.ts';
 import { bounceToken, leaveAllToken, leaveToken, tokenKey } from '../store/mailTokens.ts';
-import type { DeliveryRow, MailLines, MessageRow } from '../store/messages.ts';
+import type { DeliveryRow, MessageRow } from '../store/messages.ts';
+import { filesIn, linesIn } from '../store/messages.ts';
 import { unpacked } from '../store/packed.ts';
 import { mailFiles, mailPictures, pdfOf, tablesOf } from './editionFiles.ts';
 import type { Tools } from './tools.ts';
@@ -16,15 +16,15 @@ export async function outgoingOf(
 ): Promise<{ ok: true; mail: OutgoingMail } | { ok: false; reason: string }> {
   const { store } = tools;
   const kept = await pdfOf(tools, edition);
-  const { html, text } = unpacked(message.body);
-  const shown = await mailPictures(tools, edition, html);
-  const extra = mailFiles(tools, JSON.parse(message.files) as MailFile[]);
+  const { html, text, pictures } = unpacked(message.body);
+  const shown = await mailPictures(tools, edition, pictures);
+  const extra = mailFiles(tools, filesIn(message.files));
   if (!kept.ok || !shown.ok || !extra.ok) {
     return { ok: false, reason: [kept, shown, extra].flatMap((f) => (f.ok ? [] : [f.reason])).join(' ') };
   }
   const { from, replyTo, bounces, dkim } = await headOf(store, message, edition);
   const key = await tokenKey(store, tools.secrets);
-  const lines = JSON.parse(message.lines) as MailLines;
+  const lines = linesIn(message.lines);
   const isShared = lines.to !== undefined || lines.cc !== undefined;
   const page = isShared
     ? `/unsubscribe/all/${leaveAllToken(key, message.id)}`

@@ -198,7 +198,8 @@ export async function planAll(tools: Tools): Promise<boolean> {
   if (!agency) return false;
   for (const schedule of schedules) {
     try {
-      await planSchedule(tools, agency, schedule, now);
+      const read = await scheduleById(tools.store, schedule.id);
+      if (read) await planSchedule(tools, agency, read, now);
     } catch (err) {
       // One schedule that cannot be planned must not keep the others from going out.
       tools.log.error({ err, schedule: schedule.id }, 'schedule could not be planned');

@@ -1,4 +1,5 @@
 import type { AgencyInput, AgencySettings, Holiday } from '@chronicon/core/contract';
+import { holidaysIn } from './holidays.ts';
 import { type Agency, agencyOf } from './members.ts';
 import { inTransaction, type Store } from './store.ts';
 
@@ -72,7 +73,7 @@ export interface Calendar {
 
 const fromRow = (r: { id: string; name: string; days: string }): Calendar => ({
   ...r,
-  days: JSON.parse(r.days) as Holiday[],
+  days: holidaysIn(r.days),
 });
 
 export async function calendars(db: Store): Promise<Calendar[]> {

@@ -52,3 +52,14 @@ export async function attemptsOf(db: Store, deliveryIds: readonly string[]): Pro
     .orderBy('number')
     .execute();
 }
+
+/** How many attempts began after one instant and not after another, by all servers on the folder. */
+export async function attemptsBegun(db: Store, { from, until }: { from: string; until: string }): Promise<number> {
+  const row = await db
+    .selectFrom('attempt')
+    .select((q) => q.fn.countAll<number>().as('n'))
+    .where('began_at', '>', from)
+    .where('began_at', '<=', until)
+    .executeTakeFirstOrThrow();
+  return Number(row.n);
+}

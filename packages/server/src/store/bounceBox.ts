@@ -1,7 +1,9 @@
-import type { TlsPolicy } from '../platform/mailServer.ts';
+import { z } from 'zod';
+import { TLS_POLICIES, type TlsPolicy } from '../platform/mailServer.ts';
 import type { Secrets } from './secrets.ts';
 import { deleteSetting, readSetting, writeSetting } from './settings.ts';
 import { inTransaction, type Store } from './store.ts';
+import { stored } from './stored.ts';
 
 const BOX = 'mail.box';
 const STATE = 'mail.box.state';
@@ -31,10 +33,31 @@ export interface BoxState {
 
 const UNREAD: BoxState = { validity: '', uid: 0, readAt: null, trouble: null };
 
+const boxIn = stored<KeptBounceBox>(
+  z.object({
+    host: z.string(),
+    port: z.number(),
+    tls: z.enum(TLS_POLICIES),
+    user: z.string(),
+    secret: z.string(),
+    folder: z.string(),
+  }),
+  'the mailbox of bounces',
+);
+const stateIn = stored<BoxState>(
+  z.object({
+    validity: z.string(),
+    uid: z.number(),
+    readAt: z.string().nullable(),
+    trouble: z.object({ since: z.string(), reason: z.string(), mend: z.string() }).nullable(),
+  }),
+  'how far the mailbox of bounces was read',
+);
+
 /** The mailbox that an owner set; null where none is. */
 export async function keptBounceBox(db: Store): Promise<KeptBounceBox | null> {
   const kept = await readSetting(db, BOX);
-  return kept === null ? null : (JSON.parse(kept) as KeptBounceBox);
+  return kept === null ? null : boxIn(kept);
 }
 
 /** @throws KeyError where the key that sealed its password is not there */
@@ -59,7 +82,7 @@ export async function removeBounceBox(tx: Store): Promise<void> {
 
 export async function boxState(db: Store): Promise<BoxState> {
   const kept = await readSetting(db, STATE);
-  return kept === null ? UNREAD : (JSON.parse(kept) as BoxState);
+  return kept === null ? UNREAD : stateIn(kept);
 }
 
 const setBoxState = (db: Store, state: BoxState): Promise<void> => writeSetting(db, STATE, JSON.stringify(state));

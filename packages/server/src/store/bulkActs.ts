@@ -1,8 +1,10 @@
-import type { ScheduleInput } from '@chronicon/core/contract';
+import { contactDetails, type ScheduleInput, scheduleSays } from '@chronicon/core/contract';
 import { sql } from 'kysely';
+import { z } from 'zod';
 import type { StoredContact } from './clients.ts';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
+import { stored } from './stored.ts';
 
 /** A schedule as far as an act on many changes it. */
 export interface ScheduleState {
@@ -79,6 +81,25 @@ export async function actById(db: Store, id: string): Promise<StoredAct | null> 
   return (await db.selectFrom('bulk_act').selectAll().where('id', '=', id).executeTakeFirst()) ?? null;
 }
 
+const state = z.object({
+  input: scheduleSays,
+  state: z.enum(['active', 'paused', 'ended']),
+  resumesOn: z.string().nullable(),
+});
+const noted = z.object({ standing: contactDetails.shape.standing, approved: z.string() });
+const at = { client: z.string(), id: z.string() };
+const names = z.array(z.string());
+const changeIn = stored<BulkChange>(
+  z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('schedule'), id: z.string(), before: state, after: state }),
+    z.object({ kind: z.literal('list'), ...at, name: z.string(), before: names, after: names }),
+    z.object({ kind: z.literal('noted'), ...at, before: noted, after: noted }),
+    z.object({ kind: z.literal('made'), ...at }),
+    z.object({ kind: z.literal('edition'), id: z.string() }),
+  ]),
+  'a change of many schedules',
+);
+
 /** The changes of an act that were not undone yet, in the order in which they were made. */
 export async function changesOfAct(db: Store, act: string): Promise<{ n: number; change: BulkChange }[]> {
   const rows = await db
@@ -88,7 +109,7 @@ export async function changesOfAct(db: Store, act: string): Promise<{ n: number;
     .where('undone', '=', 0)
     .orderBy('n')
     .execute();
-  return rows.map(({ n, detail }) => ({ n, change: JSON.parse(detail) as BulkChange }));
+  return rows.map(({ n, detail }) => ({ n, change: changeIn(detail) }));
 }
 
 /** Marks one change as undone; false where somebody else is at it. */

@@ -3,15 +3,19 @@ import { type ClientInput, type Contact, type ContactDetails, contactDetails } f
 import { type MetricSettings, NO_SETTINGS, type OwnMetric } from '@chronicon/core/figures';
 import { type AgencyBrand, type Brand, KIT_PARTS, type KitPart } from '@chronicon/core/report';
 import { type Selectable, sql, type Updateable } from 'kysely';
+import { z } from 'zod';
 import { among } from './among.ts';
+import { brandIn } from './brands.ts';
 import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { hasText } from './like.ts';
 import type { Member } from './members.ts';
+import { metricSettingsIn, ownMetricsIn } from './metricSettings.ts';
 import { readOnce } from './parsed.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
+import { storedOnce } from './stored.ts';
 import { seenIn, VISIBILITY_TABLES, type Visibility, visibilityKey } from './visibility.ts';
 
 export interface StoredClient extends ClientInput {
@@ -52,7 +56,7 @@ const headOf = (r: HeadRow): ClientHead => ({ ...inputOf(r), colour: r.colour })
 
 /** A client's metrics with those that the agency has for all; one of its own of the same key comes first. */
 function withShared(metrics: MetricSettings, shared: string | null): MetricSettings {
-  const all = JSON.parse(shared ?? '[]') as OwnMetric[];
+  const all = ownMetricsIn(shared ?? '[]');
   if (all.length === 0) return metrics;
   const keys = new Set(metrics.own.map((m) => m.key));
   const others = all.filter((m) => !keys.has(m.key)).map((m): OwnMetric => ({ ...m, shared: true }));
@@ -61,8 +65,8 @@ function withShared(metrics: MetricSettings, shared: string | null): MetricSetti
 
 const fromRow = (r: Selectable<Tables['client']> & { shared: string | null }): StoredClient => ({
   ...inputOf(r),
-  brand: JSON.parse(r.brand) as Brand,
-  metrics: withShared(JSON.parse(r.metrics) as MetricSettings, r.shared),
+  brand: brandIn(r.brand),
+  metrics: withShared(metricSettingsIn(r.metrics), r.shared),
 });
 
 export const columnsOfClient = ({ name, ...settings }: ClientInput) => ({
@@ -135,7 +139,7 @@ export const updateMetrics = (db: Store, id: string, metrics: MetricSettings, at
 /** Metrics for all clients that have what they are made from. */
 export async function sharedMetrics(db: Store): Promise<OwnMetric[]> {
   const row = await db.selectFrom('agency').select('metrics').executeTakeFirst();
-  return JSON.parse(row?.metrics ?? '[]') as OwnMetric[];
+  return [...ownMetricsIn(row?.metrics ?? '[]')];
 }
 
 /** Changes them; whatever is on its way to be sent follows, in the same transaction. */
@@ -274,16 +278,10 @@ export type StoredContact = Omit<Contact, 'stopped'>;
 
 type ContactRow = { id: string; firstName: string; lastName: string; email: string; details: string };
 
-/** What is noted of a contact of whom nothing is noted. */
-const NOTHING = contactDetails.parse({});
+/** What is older than a part of it has nothing there. */
+const detailsIn = storedOnce(contactDetails.extend({ approved: z.string().default('') }), 'what is noted of a contact');
 
-/** What was stored was looked at when it came in: what is older than a part of it has nothing there. */
-const contactFrom = ({ details, ...rest }: ContactRow): StoredContact => ({
-  ...rest,
-  ...NOTHING,
-  approved: '',
-  ...(JSON.parse(details) as Partial<ContactDetails & { approved: string }>),
-});
+const contactFrom = ({ details, ...rest }: ContactRow): StoredContact => ({ ...rest, ...detailsIn(details) });
 
 /** Present contacts; those removed are found by {@link contactsByIds} alone. */
 export const contactsOf = (db: Store, clientId: string): Promise<StoredContact[]> =>
@@ -363,7 +361,7 @@ export async function contactsByIds(db: Store, clientId: string, ids: readonly s
 /** Takes a domain for one of a client's own where none is named yet. */
 async function nameDomain(tx: Store, clientId: string, domain: string): Promise<void> {
   const row = await tx.selectFrom('client').select('settings').where('id', '=', clientId).executeTakeFirstOrThrow();
-  const settings = readSettings(JSON.parse(row.settings));
+  const settings = settingsIn(row.settings, `the client ${clientId}`);
   if (settings.domains !== '') return;
   await tx
     .updateTable('client')
@@ -426,7 +424,7 @@ export async function setStanding(
     .where('client_id', '=', clientId)
     .executeTakeFirst();
   if (!row) return;
-  const details = JSON.stringify({ ...(JSON.parse(row.details) as object), standing });
+  const details = JSON.stringify({ ...detailsIn(row.details), standing });
   await tx.updateTable('contact').set({ details }).where('id', '=', id).execute();
   await markStale(tx, { clientId }, at);
 }
@@ -462,3 +460,7 @@ export async function removeContact(db: Store, clientId: string, id: string, at:
     await markStale(tx, { clientId }, at);
   });
 }
+
+/** The ids of all clients there are. */
+export const allClientIds = async (db: Store): Promise<string[]> =>
+  (await db.selectFrom('client').select('id').execute()).map((c) => c.id);

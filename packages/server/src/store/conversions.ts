@@ -1,5 +1,6 @@
-import { conversionsOf, type FileMapping } from '@chronicon/core/feeds';
+import { conversionsOf } from '@chronicon/core/feeds';
 import { type Conversion, type MetricSettings, moneyMeasures } from '@chronicon/core/figures';
+import { mappingIn } from './imports.ts';
 import type { Store } from './store.ts';
 
 /** The rates by which a client's money was converted as its files came in, on the days for which they count (SEMANTICS §13). */
@@ -27,7 +28,7 @@ export async function conversionsAt(
   return [...new Set(rows.map((r) => r.feed_id))].flatMap((feed) => {
     const files = rows.flatMap(({ feed_id, mapping, first, last }) =>
       feed_id === feed && mapping !== null && first !== null && last !== null
-        ? [{ mapping: JSON.parse(mapping) as FileMapping, range: { from: first, to: last } }]
+        ? [{ mapping: mappingIn(mapping), range: { from: first, to: last } }]
         : [],
     );
     return conversionsOf(files, client.currency, (m) => money.has(m));

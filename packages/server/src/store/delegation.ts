@@ -1,11 +1,13 @@
 import { MANAGERS } from '@chronicon/core/contract';
 import type { Selectable } from 'kysely';
+import { z } from 'zod';
 import { assign, unassign } from './assignments.ts';
 import { changeClient, clientById } from './clients.ts';
 import { newId } from './ids.ts';
 import { memberById } from './members.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
+import { stored } from './stored.ts';
 
 /** A client in a colleague's hands, and whether the colleague sees it for that reason alone. */
 interface Given {
@@ -17,9 +19,14 @@ export interface StoredDelegation extends Omit<Selectable<Tables['delegation']>,
   clients: Given[];
 }
 
+const givenIn = stored<Given[]>(
+  z.array(z.object({ client: z.string(), assigned: z.boolean() })),
+  'clients in a colleague’s hands',
+);
+
 const fromRow = (r: Selectable<Tables['delegation']>): StoredDelegation => ({
   ...r,
-  clients: JSON.parse(r.clients) as Given[],
+  clients: givenIn(r.clients),
 });
 
 /**

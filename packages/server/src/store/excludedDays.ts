@@ -8,6 +8,7 @@ import { newId } from './ids.ts';
 import { memberById } from './members.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
+import { storedNames } from './stored.ts';
 
 /** Days that somebody left out of a client's figures, and why (SEMANTICS §6). */
 export interface ExcludedDays extends Range {
@@ -26,7 +27,7 @@ export interface StoredExclusion extends ExcludedDays {
 const fromRow = (r: Selectable<Tables['excluded_day']>): StoredExclusion => ({
   id: r.id,
   ...clampRange({ from: r.first, to: r.last }),
-  metrics: JSON.parse(r.metrics),
+  metrics: storedNames(r.metrics),
   reason: r.reason,
   printed: r.printed === 1,
   madeBy: r.made_by,

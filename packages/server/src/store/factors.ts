@@ -1,4 +1,6 @@
+import { z } from 'zod';
 import type { Store } from './store.ts';
+import { stored } from './stored.ts';
 
 /** A member's second factor (TOTP, RFC 6238). */
 export interface Factor {
@@ -12,10 +14,14 @@ export interface Factor {
   codes: string[];
 }
 
-const read = (stored: string | null): Factor | null => (stored === null ? null : (JSON.parse(stored) as Factor));
+const factorIn = stored<Factor>(
+  z.object({ secret: z.string(), since: z.string().nullable(), step: z.number(), codes: z.array(z.string()) }),
+  'a second factor',
+);
+const read = (kept: string | null): Factor | null => (kept === null ? null : factorIn(kept));
 
 /** Whether what is stored is a factor that is asked for. */
-export const hasFactor = (stored: string | null): boolean => (read(stored)?.since ?? null) !== null;
+export const hasFactor = (kept: string | null): boolean => (read(kept)?.since ?? null) !== null;
 
 /** A member's factor, one that is being set up included. */
 export async function factorOf(db: Store, memberId: string): Promise<Factor | null> {

@@ -1,11 +1,19 @@
 import type { Fingerprint } from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
+import { z } from 'zod';
 import { among } from './among.ts';
 import { cached } from './cache.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
+import { storedOnce } from './stored.ts';
 import { seenIn, VISIBILITY_TABLES, type Visibility, visibilityKey } from './visibility.ts';
+
+/** What tells an account of a service from another, as it is stored of a feed. */
+export const fingerprintIn = storedOnce<Fingerprint>(
+  z.object({ id: z.string(), name: z.string(), site: z.string(), zone: z.string(), currency: z.string() }),
+  'what an account is told by',
+);
 
 export type StoredFeed = Selectable<Tables['feed']>;
 

@@ -1,10 +1,20 @@
 import type { Range } from '@chronicon/core/calendar';
-import type { Reading } from '@chronicon/core/contract';
-import type { FileHints, FileMapping, Inspection } from '@chronicon/core/feeds';
+import { type Reading, reading } from '@chronicon/core/contract';
+import {
+  columnUse,
+  DATE_STYLES,
+  type FileHints,
+  type FileMapping,
+  fileMapping,
+  type Inspection,
+  NUMBER_STYLES,
+} from '@chronicon/core/feeds';
 import type { Selectable } from 'kysely';
+import { z } from 'zod';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
+import { stored, storedOnce } from './stored.ts';
 import { seenIn, type Visibility } from './visibility.ts';
 
 /** A row of a file as it stands, with what is wrong with it. */
@@ -44,7 +54,81 @@ export interface StoredImport {
   doneAt: string | null;
 }
 
-const parsed = <T>(text: string | null): T | null => (text === null || text === '' ? null : (JSON.parse(text) as T));
+const optional =
+  <T>(read: (text: string) => T) =>
+  (text: string | null): T | null =>
+    text === null || text === '' ? null : read(text);
+
+const hintsIn = optional(
+  stored<FileHints>(
+    z.object({
+      separator: z.string().nullable(),
+      encoding: z.string().nullable(),
+      header: z.boolean().nullable(),
+      columns: z.record(
+        z.string(),
+        z.object({
+          type: z.enum(['date', 'number', 'text']),
+          dates: z.enum(DATE_STYLES).nullable(),
+          numbers: z.enum(NUMBER_STYLES).nullable(),
+        }),
+      ),
+    }),
+    'what a description says of a file',
+  ),
+);
+const readingIn = optional(stored<Reading>(reading, 'how a file is read'));
+/** How the columns of a file become figures, as it is stored. */
+export const mappingIn = storedOnce<FileMapping>(fileMapping, 'what the columns of a file are');
+const ranges = z.array(z.object({ from: z.string(), to: z.string() }));
+const rangesIn = stored<Range[]>(ranges, 'days that are not known');
+
+const cell = z.union([z.string(), z.number(), z.null()]);
+const inspection: z.ZodType<Inspection> = z.object({
+  headerAt: z.number(),
+  columns: z.array(
+    z.object({
+      name: z.string(),
+      samples: z.array(z.string()),
+      use: columnUse,
+      rates: z.literal(true).exactOptional(),
+      unit: z.enum(['duration', 'percent', 'money']).exactOptional(),
+      currency: z.string().exactOptional(),
+      currencies: z.array(z.string()).exactOptional(),
+    }),
+  ),
+  mapping: fileMapping,
+  totals: z.array(z.number()),
+  doubts: z.array(z.enum(['dates', 'numbers', 'currency', 'rates'])),
+  dateStyles: z.array(z.enum(DATE_STYLES)),
+  notices: z.array(z.string()),
+  days: z.object({ from: z.string(), to: z.string() }).nullable(),
+  wide: z
+    .object({
+      headerAt: z.number(),
+      width: z.number(),
+      kept: z.array(z.object({ at: z.number(), name: z.string() })),
+      days: z.array(z.object({ at: z.number(), text: cell })),
+      metrics: z.object({ at: z.number(), names: z.array(z.string()) }).nullable(),
+    })
+    .exactOptional(),
+});
+const lookedIn = optional(
+  stored<NonNullable<StoredImport['looked']>>(
+    z.object({
+      inspection,
+      head: z.array(
+        z.object({
+          number: z.number(),
+          cells: z.array(cell),
+          fault: z.string().nullable(),
+          currencies: z.record(z.string(), z.string()).exactOptional(),
+        }),
+      ),
+    }),
+    'what was found out of a file',
+  ),
+);
 
 const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
   id: r.id,
@@ -53,10 +137,10 @@ const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
   fileName: r.file_name,
   path: r.path,
   bytes: r.bytes,
-  hints: parsed(r.hints),
-  reading: parsed(r.reading),
-  looked: parsed(r.inspection),
-  mapping: parsed(r.mapping),
+  hints: hintsIn(r.hints),
+  reading: readingIn(r.reading),
+  looked: lookedIn(r.inspection),
+  mapping: optional(mappingIn)(r.mapping),
   state: r.state,
   problem: r.problem,
   source: r.source,
@@ -65,7 +149,7 @@ const fromRow = (r: Selectable<Tables['file_import']>): StoredImport => ({
   bad: r.rows_bad,
   range: r.first !== null && r.last !== null ? { from: r.first, to: r.last } : null,
   rejects: r.rejects,
-  unknown: JSON.parse(r.unknown) as Range[],
+  unknown: rangesIn(r.unknown),
   madeBy: r.made_by,
   at: r.created_at,
   doneAt: r.done_at,
@@ -199,7 +283,7 @@ const leavingDaysOpen = (db: Store) =>
 
 const toOpenDays = ({ unknown, ...row }: Omit<OpenDays, 'days'> & { unknown: string }): OpenDays => ({
   ...row,
-  days: JSON.parse(unknown) as Range[],
+  days: rangesIn(unknown),
 });
 
 /** Visible feeds of which a file left days open. */

@@ -21,3 +21,14 @@ export async function record<K extends LedgerKind>(db: Store, entry: LedgerEntry
     .values({ id: newId('lg'), ...entry, detail: JSON.stringify(entry.detail ?? {}) })
     .execute();
 }
+
+/** What was written down of something, the latest first, `most` entries of it. */
+export const recordsOf = (db: Store, subject: string, most: number) =>
+  db
+    .selectFrom('ledger')
+    .selectAll()
+    .where('subject', '=', subject)
+    .orderBy('at', 'desc')
+    .orderBy('id', 'desc')
+    .limit(most)
+    .execute();

@@ -5,6 +5,7 @@ import { dkimName, keptDkim, mailRules } from './mailRules.ts';
 import { agencyOf, memberById } from './members.ts';
 import type { MessageRow } from './messages.ts';
 import type { Store } from './store.ts';
+import { stored } from './stored.ts';
 
 const mailbox = z.object({ name: z.string(), address: z.string() });
 
@@ -21,6 +22,7 @@ const headSchema = z.object({
   dkim: z.string().nullable(),
 });
 export type MailHead = z.infer<typeof headSchema>;
+const headIn = stored(headSchema, 'the head of a mail');
 
 /** What the head of a client's mail would say now. */
 export async function headNow(db: Store, { client_id }: Pick<EditionRow, 'client_id'>): Promise<MailHead> {
@@ -41,7 +43,7 @@ export const headOf = async (
   db: Store,
   { head }: Pick<MessageRow, 'head'>,
   edition: Pick<EditionRow, 'client_id'>,
-): Promise<MailHead> => (head === null ? headNow(db, edition) : headSchema.parse(JSON.parse(head)));
+): Promise<MailHead> => (head === null ? headNow(db, edition) : headIn(head));
 
 /** Mails that came back, or were never taken, say what is true now when a person has them tried again. */
 export async function forgetHeads(tx: Store, messages: readonly string[]): Promise<void> {

@@ -1,20 +1,23 @@
 import { createHash } from 'node:crypto';
-import type { MailRules } from '@chronicon/core/contract';
+import { type MailRules, mailRules as mailRulesSchema } from '@chronicon/core/contract';
+import { z } from 'zod';
 import type { DkimKey } from '../platform/mailServer.ts';
 import { faultOf } from './faults.ts';
 import type { Secrets } from './secrets.ts';
 import { readSetting, writeSetting } from './settings.ts';
 import type { Store } from './store.ts';
+import { stored } from './stored.ts';
 
 const RULES = 'mail.rules';
 const DKIM = 'mail.dkim';
 
 const NO_RULES: MailRules = { bounces: '', perMinute: null, quiet: null };
+const rulesIn = stored(mailRulesSchema, 'the rules for mails');
 
 /** How the agency’s mails go out: where they come back, how many a minute, and when none go. */
 export async function mailRules(db: Store): Promise<MailRules> {
   const kept = await readSetting(db, RULES);
-  return kept === null ? NO_RULES : { ...NO_RULES, ...(JSON.parse(kept) as Partial<MailRules>) };
+  return kept === null ? NO_RULES : rulesIn(kept);
 }
 
 export const setMailRules = (db: Store, rules: MailRules): Promise<void> =>
@@ -28,9 +31,13 @@ export interface KeptDkim {
   secret: string;
 }
 
+const dkim = z.object({ domain: z.string(), selector: z.string(), publicKey: z.string(), secret: z.string() });
+const dkimIn = stored<KeptDkim>(dkim, 'the key that mails are signed with');
+const dkimsIn = stored<KeptDkim[]>(z.array(dkim), 'earlier keys that mails were signed with');
+
 export async function keptDkim(db: Store): Promise<KeptDkim | null> {
   const kept = await readSetting(db, DKIM);
-  return kept === null || kept === '' ? null : (JSON.parse(kept) as KeptDkim);
+  return kept === null || kept === '' ? null : dkimIn(kept);
 }
 
 /** What tells a key from others, those of the same name in the domain included. */
@@ -43,7 +50,7 @@ const MOST_BEFORE = 10;
 
 async function dkimBefore(db: Store): Promise<KeptDkim[]> {
   const kept = await readSetting(db, DKIM_BEFORE);
-  return kept === null ? [] : (JSON.parse(kept) as KeptDkim[]);
+  return kept === null ? [] : dkimsIn(kept);
 }
 
 /** Has mails signed with another key from now on, or with none; call it inside a transaction. */

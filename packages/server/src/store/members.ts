@@ -6,9 +6,12 @@ import {
   memberSettings,
   type Role,
 } from '@chronicon/core/contract';
+import { z } from 'zod';
 import { cached } from './cache.ts';
+import { holidaysIn } from './holidays.ts';
 import { newId } from './ids.ts';
 import type { Store } from './store.ts';
+import { storedOnce } from './stored.ts';
 
 export interface Member {
   id: string;
@@ -63,23 +66,28 @@ export async function createAgency(db: Store, agency: NewAgency): Promise<void> 
     .execute();
 }
 
+const workingDaysIn = storedOnce(z.array(z.number()), 'an agency’s working days');
+/** What an owner set beyond what the agency says of itself. */
+export const agencySettingsIn = storedOnce<AgencySettings>(agencySettings, 'an agency’s settings');
+const memberSettingsIn = storedOnce<MemberSettings>(memberSettings, 'a member’s settings');
+
 /** The one agency of this Chronicon; null before it is set up. */
 export const agencyOf = (db: Store): Promise<Agency | null> => cached(db, ['agency'], 'agency', () => readAgency(db));
 
 async function readAgency(db: Store): Promise<Agency | null> {
   const row = await db.selectFrom('agency').selectAll().executeTakeFirst();
   if (!row) return null;
-  const namedHolidays = JSON.parse(row.holidays) as Holiday[];
+  const namedHolidays = holidaysIn(row.holidays);
   return {
     name: row.name,
     zone: row.zone,
     mailFrom: row.mail_from,
     holidays: namedHolidays.map((h) => h.date),
     namedHolidays,
-    workingDays: JSON.parse(row.working_days) as number[],
+    workingDays: workingDaysIn(row.working_days),
     weekStart: row.week_start,
     language: row.language,
-    settings: agencySettings.parse(JSON.parse(row.settings)),
+    settings: agencySettingsIn(row.settings),
   };
 }
 
@@ -141,7 +149,7 @@ export const updateMember = async (
 /** What a member set for themselves. */
 export async function settingsOfMember(db: Store, id: string): Promise<MemberSettings> {
   const row = await db.selectFrom('member').select('settings').where('id', '=', id).executeTakeFirst();
-  return memberSettings.parse(JSON.parse(row?.settings ?? '{}'));
+  return memberSettingsIn(row?.settings ?? '{}');
 }
 
 /** With the stored password hash, for signing in alone. */

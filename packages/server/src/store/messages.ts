@@ -1,6 +1,7 @@
 import { type DeliveryState, deliveryMayFollow } from '@chronicon/core/edition';
-import type { MailFile, MailLine } from '@chronicon/core/report';
+import { type MailFile, type MailLine, mailFile } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { z } from 'zod';
 import { beginAttempt } from './attempts.ts';
 import { NEVER } from './feeds.ts';
 import { idFrom } from './ids.ts';
@@ -9,6 +10,7 @@ import { record } from './ledger.ts';
 import { type MailBody, packed } from './packed.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
+import { stored } from './stored.ts';
 
 export type DeliveryRow = Selectable<Tables['delivery']>;
 export type MessageRow = Selectable<Tables['message']>;
@@ -45,10 +47,21 @@ export interface PackedMessage extends MessageHead {
 }
 
 export const packMessages = (messages: readonly NewMessage[]): Promise<PackedMessage[]> =>
-  Promise.all(messages.map(async ({ html, text, ...head }) => ({ ...head, body: await packed({ html, text }) })));
+  Promise.all(
+    messages.map(async ({ html, text, pictures, ...head }) => ({
+      ...head,
+      body: await packed({ html, text, pictures }),
+    })),
+  );
 
 /** Who stands in To and Cc of a mail for many, as everybody who gets it sees them. */
 export type MailLines = Partial<Record<'to' | 'cc', { name: string; address: string }[]>>;
+
+const people = z.array(z.object({ name: z.string(), address: z.string() })).exactOptional();
+/** The lines of a mail as they are stored of it. */
+export const linesIn = stored<MailLines>(z.object({ to: people, cc: people }), 'to whom a mail goes');
+/** The files that go with a mail, as they are stored of it. */
+export const filesIn = stored<MailFile[]>(z.array(mailFile), 'the files of a mail');
 
 /** The same for the mail as a whole. */
 export const messageRowIdOf = (messageId: string): string => idFrom('ms', messageId);

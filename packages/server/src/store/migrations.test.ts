@@ -107,7 +107,7 @@ describe('databases of every step', () => {
     try {
       expect(shapeOf(path)).toEqual(shapeOf(await fresh('new-')));
       for (const mail of await messagesOf(store, 'ed_1')) {
-        expect(unpacked(mail.body)).toEqual({ html: '<p>Hello</p>', text: 'Hello' });
+        expect(unpacked(mail.body)).toEqual({ html: '<p>Hello</p>', text: 'Hello', pictures: [] });
       }
       const database = new Database(path, { readonly: true });
       expect(database.pragma('foreign_key_check')).toEqual([]);

@@ -1,10 +1,10 @@
-import { DEFAULT_MIGRATION_TABLE, type Kysely, Migrator, sql } from 'kysely';
-import { NewerData } from '../platform/newerData.ts';
+import type { Kysely } from 'kysely';
 import { bulkChanges } from './rewrites/bulkChanges.ts';
 import { commentaryBecomesDated } from './rewrites/commentaryBecomesDated.ts';
 import { listWrittenBlocks } from './rewrites/listWrittenBlocks.ts';
 import { packMails } from './rewrites/packMails.ts';
 import type { Tables } from './schema.ts';
+import { takeSteps } from './takeSteps.ts';
 
 /** What people see of each table: a change of anything else changes no screen. */
 const SEEN: Record<string, string> = {
@@ -429,37 +429,18 @@ const REWRITES: Record<string, (db: Kysely<Tables>) => Promise<void>> = {
 /** The steps by name, the oldest first. */
 export const STEP_NAMES: readonly string[] = Object.keys(STEPS);
 
-/** Steps that were taken here, by this version or another. */
-async function takenSteps(db: Kysely<unknown>): Promise<string[]> {
-  const tables = await db.introspection.getTables({ withInternalKyselyTables: true });
-  if (!tables.some((t) => t.name === DEFAULT_MIGRATION_TABLE)) return [];
-  const { rows } = await sql<{ name: string }>`select name from ${sql.table(DEFAULT_MIGRATION_TABLE)}`.execute(db);
-  return rows.map((r) => r.name);
-}
-
 /**
  * Brings the operations database up to date, or up to a step.
  * @throws NewerData where another version took steps that are not known here
  */
-export async function migrate<T>(db: Kysely<T>, until = STEP_NAMES.at(-1)!): Promise<void> {
-  if ((await takenSteps(db as Kysely<unknown>)).some((name) => !Object.hasOwn(STEPS, name))) throw new NewerData();
-  const migrator = new Migrator({
+export const migrate = <T>(db: Kysely<T>, until?: string): Promise<void> =>
+  takeSteps(
     db,
-    provider: {
-      getMigrations: async () =>
-        Object.fromEntries(
-          Object.entries(STEPS).map(([name, statements]) => [
-            name,
-            {
-              up: async (step: Kysely<unknown>) => {
-                for (const statement of statements) await sql.raw(statement).execute(step);
-                await REWRITES[name]?.(step as Kysely<Tables>);
-              },
-            },
-          ]),
-        ),
-    },
-  });
-  const { error } = await migrator.migrateTo(until);
-  if (error) throw error;
-}
+    Object.fromEntries(
+      Object.entries(STEPS).map(([name, statements]) => [
+        name,
+        { statements, rewrite: async (tx) => REWRITES[name]?.(tx as Kysely<Tables>) },
+      ]),
+    ),
+    { until },
+  );

@@ -3,6 +3,7 @@ import { among } from './among.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { inTransaction, type Store } from './store.ts';
+import { storedNames } from './stored.ts';
 
 /** A named set of contacts of one client. */
 export interface ReaderList {
@@ -15,7 +16,7 @@ export interface ReaderList {
 const fromRow = (r: { id: string; name: string; readers: string }): ReaderList => ({
   id: r.id,
   name: r.name,
-  contacts: JSON.parse(r.readers) as string[],
+  contacts: storedNames(r.readers),
 });
 
 /** The lists of a client, by name. */

@@ -1,4 +1,10 @@
-import { type Binding, periodCommentariesOf, type ReportDocument, readDocument } from '@chronicon/core/report';
+import {
+  type Binding,
+  bindingSchema,
+  periodCommentariesOf,
+  type ReportDocument,
+  readDocument,
+} from '@chronicon/core/report';
 import { type Selectable, sql } from 'kysely';
 import { among } from './among.ts';
 import { cached } from './cache.ts';
@@ -10,6 +16,7 @@ import { readOnce } from './parsed.ts';
 import { keepVersion } from './reportVersions.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
+import { storedOnce } from './stored.ts';
 
 /** What editions are made from. */
 export interface Release {
@@ -37,6 +44,8 @@ export interface StoredReport {
 /** Some hundred reports. */
 const documentIn = readOnce<ReportDocument>(4_000_000, readDocument);
 
+const bindingIn = storedOnce<Binding>(bindingSchema, 'how a report follows its template');
+
 const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
   id: r.id,
   clientId: r.client_id,
@@ -55,9 +64,7 @@ const fromRow = (r: Selectable<Tables['report']>): StoredReport => ({
           by: r.released_by,
         },
   template:
-    r.template_id === null
-      ? null
-      : { id: r.template_id, version: r.template_version!, binding: JSON.parse(r.binding) as Binding },
+    r.template_id === null ? null : { id: r.template_id, version: r.template_version!, binding: bindingIn(r.binding) },
 });
 
 export async function createReport(

@@ -4,7 +4,7 @@ import type { Selectable } from 'kysely';
 import { agencyFor } from './agencyCalendar.ts';
 import { clientById } from './clients.ts';
 import { type Agency, agencyOf } from './members.ts';
-import { type OwnColumn, recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
+import { ownColumnIn, readersIn, recurrenceOf, type StoredSchedule, scheduleById } from './schedules.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
 import type { Visibility } from './visibility.ts';
@@ -143,9 +143,9 @@ export interface PlannedRun extends Run {
 
 /** Readers that a schedule names, a list as one. */
 function readersCounted(r: { readers: string; own: string }): number {
-  const { groups = null } = JSON.parse(r.own) as Partial<OwnColumn>;
+  const { groups } = ownColumnIn(r.own);
   const own = groups?.groups.reduce((n, g) => n + g.readers.length, 0) ?? 0;
-  return own + (JSON.parse(r.readers) as unknown[]).length;
+  return own + readersIn(r.readers).length;
 }
 
 /** What a day sheet says of these runs. */

@@ -1,4 +1,6 @@
+import { z } from 'zod';
 import type { Store } from './store.ts';
+import { stored } from './stored.ts';
 
 /** What somebody has of a schedule that they have not started yet; one for each member and client. */
 export interface ScheduleDraft {
@@ -7,6 +9,8 @@ export interface ScheduleDraft {
   savedAt: string;
 }
 
+const inputIn = stored(z.record(z.string(), z.unknown()), 'a schedule that is not started yet');
+
 export async function scheduleDraft(db: Store, memberId: string, clientId: string): Promise<ScheduleDraft | null> {
   const row = await db
     .selectFrom('schedule_draft')
@@ -14,7 +18,7 @@ export async function scheduleDraft(db: Store, memberId: string, clientId: strin
     .where('member_id', '=', memberId)
     .where('client_id', '=', clientId)
     .executeTakeFirst();
-  return row ? { input: JSON.parse(row.input) as ScheduleDraft['input'], savedAt: row.saved_at } : null;
+  return row ? { input: inputIn(row.input), savedAt: row.saved_at } : null;
 }
 
 export async function keepScheduleDraft(

@@ -8,15 +8,17 @@ import {
   type Rule,
   type WorkingDayRule,
 } from '@chronicon/core/calendar';
-import { PLAIN_CHOICES, type ScheduleInput } from '@chronicon/core/contract';
+import { PLAIN_CHOICES, type ScheduleInput, scheduleSays } from '@chronicon/core/contract';
 import type { FilterPart } from '@chronicon/core/figures';
 import type { Assumed, ScheduleReader } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { z } from 'zod';
 import { among } from './among.ts';
 import { hasText } from './like.ts';
 import type { Agency } from './members.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
+import { storedOnce } from './stored.ts';
 import { seenIn, type Visibility } from './visibility.ts';
 
 export interface StoredSchedule extends ScheduleInput {
@@ -58,25 +60,55 @@ const OWN = Object.keys(PLAIN) as (keyof OwnColumn)[];
 export const ownColumnOf = (input: ScheduleInput): string =>
   JSON.stringify(Object.fromEntries(OWN.map((key) => [key, input[key]])));
 
+const { shape } = scheduleSays;
+/** What was stored before days had bounds is brought within them. */
+const clamped = <T>(spec: z.ZodType<T>): z.ZodType<T> =>
+  z.preprocess((v) => (typeof v === 'object' && v !== null ? clampSpec(v as PeriodSpec | ComparisonSpec) : v), spec);
+
+const ruleIn = storedOnce<Rule>(shape.rule, 'when a schedule runs');
+const exceptionsIn = storedOnce<Exceptions>(shape.exceptions, 'the exceptions of a schedule');
+const periodIn = storedOnce<PeriodSpec>(clamped(shape.period), 'the period of a schedule');
+const comparisonIn = storedOnce<ComparisonSpec>(clamped(shape.comparison), 'the comparison of a schedule');
+const assumedIn = storedOnce<Assumed>(shape.assumed, 'what a schedule assumes');
+const filterIn = storedOnce<FilterPart[]>(shape.filter, 'what a schedule counts');
+export const readersIn = storedOnce<ScheduleReader[]>(shape.readers, 'the readers of a schedule');
+/** What an older schedule does not name is as it was before. */
+export const ownColumnIn = storedOnce<OwnColumn>(
+  scheduleSays.pick({
+    pages: true,
+    leftOut: true,
+    language: true,
+    formats: true,
+    fileName: true,
+    signOff: true,
+    patience: true,
+    archive: true,
+    mailing: true,
+    groups: true,
+    notified: true,
+    mail: true,
+  }),
+  'what a schedule chooses',
+);
+
 const fromRow = (r: Selectable<Tables['schedule']>): StoredSchedule => ({
   id: r.id,
   clientId: r.client_id,
   reportId: r.report_id,
-  rule: JSON.parse(r.rule) as Rule,
+  rule: ruleIn(r.rule),
   time: r.time,
   zone: r.zone,
   firstDate: clampDate(r.first_date),
   lastDate: r.last_date === null ? null : clampDate(r.last_date),
-  exceptions: JSON.parse(r.exceptions) as Exceptions,
+  exceptions: exceptionsIn(r.exceptions),
   workingDayRule: r.working_day_rule as WorkingDayRule,
   leadMinutes: r.lead_minutes,
-  period: clampSpec(JSON.parse(r.period) as PeriodSpec),
-  comparison: clampSpec(JSON.parse(r.comparison) as ComparisonSpec),
-  assumed: JSON.parse(r.assumed) as Assumed,
-  filter: JSON.parse(r.filter) as FilterPart[],
-  readers: JSON.parse(r.readers) as ScheduleReader[],
-  ...PLAIN,
-  ...(JSON.parse(r.own) as Partial<OwnColumn>),
+  period: periodIn(r.period),
+  comparison: comparisonIn(r.comparison),
+  assumed: assumedIn(r.assumed),
+  filter: filterIn(r.filter),
+  readers: readersIn(r.readers),
+  ...ownColumnIn(r.own),
   subject: r.subject,
   message: r.message,
   state: r.state,
@@ -146,17 +178,15 @@ export async function schedulesNaming(db: Store, segment: string, clientId: stri
 }
 
 /** Active schedules that the scheduler has to look at by `now`, `most` at a time, those that wait longest first. */
-export async function schedulesToLookAt(db: Store, now: string, most: number): Promise<StoredSchedule[]> {
-  const rows = await db
+export const schedulesToLookAt = (db: Store, now: string, most: number) =>
+  db
     .selectFrom('schedule')
-    .selectAll()
+    .select(['id', 'planned_through as plannedThrough'])
     .where('state', '=', 'active')
     .where('next_look', '<=', now)
     .orderBy('next_look')
     .limit(most)
     .execute();
-  return rows.map(fromRow);
-}
 
 /** Paused schedules that go on by themselves by a day. */
 export async function schedulesResuming(db: Store, by: string): Promise<StoredSchedule[]> {
@@ -265,17 +295,17 @@ const LISTED = [
 const listedFrom = (
   r: Pick<Selectable<Tables['schedule']>, (typeof LISTED)[number] | 'state' | 'stopped' | 'resumes_on'>,
 ): ListedSchedule => {
-  const { signOff, archive, groups } = { ...PLAIN, ...(JSON.parse(r.own) as Partial<OwnColumn>) };
+  const { signOff, archive, groups } = ownColumnIn(r.own);
   return {
     id: r.id,
     clientId: r.client_id,
     reportId: r.report_id,
-    rule: JSON.parse(r.rule) as Rule,
+    rule: ruleIn(r.rule),
     time: r.time,
     zone: r.zone,
     lastDate: r.last_date,
-    period: JSON.parse(r.period) as PeriodSpec,
-    readers: JSON.parse(r.readers) as ScheduleReader[],
+    period: periodIn(r.period),
+    readers: readersIn(r.readers),
     state: r.state,
     stopped: r.stopped,
     resumesOn: r.resumes_on,
@@ -330,3 +360,26 @@ export async function schedulesWithGroups(db: Store, visibility: Visibility): Pr
     .execute();
   return rows.map(fromRow);
 }
+
+/** What a schedule is called by: the title of its report, and its client. Null where it is gone. */
+export async function scheduleNamed(
+  db: Store,
+  id: string,
+): Promise<{ title: string; clientId: string; clientName: string } | null> {
+  const row = await db
+    .selectFrom('schedule')
+    .innerJoin('report', 'report.id', 'schedule.report_id')
+    .innerJoin('client', 'client.id', 'schedule.client_id')
+    .select(['report.title', 'client.id as clientId', 'client.name as clientName'])
+    .where('schedule.id', '=', id)
+    .executeTakeFirst();
+  return row ?? null;
+}
+
+/** Schedules whose mails name something, with what their mails say. */
+export const mailsNaming = (db: Store, text: string) =>
+  db
+    .selectFrom('schedule')
+    .select(['client_id as clientId', 'subject', 'message'])
+    .where((w) => w.or([hasText('subject', text), hasText('message', text)]))
+    .execute();

@@ -1,9 +1,11 @@
 import type { FilterPart, Segment } from '@chronicon/core/figures';
 import type { SegmentInput } from '@chronicon/core/report';
+import { filterSchema } from '@chronicon/core/report';
 import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import { inTransaction, type Store } from './store.ts';
+import { storedOnce } from './stored.ts';
 
 export interface StoredSegment extends Segment {
   /** Null for one of the agency, which every client has. */
@@ -24,9 +26,11 @@ export const segmentsOf = (db: Store, clientId: string): Promise<StoredSegment[]
       id: r.id,
       clientId: r.client_id,
       name: r.name,
-      parts: JSON.parse(r.parts) as FilterPart[],
+      parts: partsIn(r.parts),
     }));
   });
+
+const partsIn = storedOnce<FilterPart[]>(filterSchema, 'what a segment keeps');
 
 /** What is made by a segment: one of the agency may stand in any client's report. */
 const madeBy = (clientId: string | null) => (clientId === null ? 'all' : { clientId });

@@ -3,6 +3,7 @@ import type { Kysely, Transaction } from 'kysely';
 import { migrate } from './migrations.ts';
 import type { Tables } from './schema.ts';
 import { openSqlite } from './sqlite.ts';
+import { runTransaction } from './transactions.ts';
 
 /** The operations database, or a transaction of it: every function of the store takes either. */
 export type Store = Kysely<Tables>;
@@ -18,6 +19,6 @@ export async function openStore(folder: string): Promise<Store> {
 export const openStoreReader = (folder: string): Store =>
   openSqlite<Tables>(join(folder, 'chronicon.db'), { readonly: true });
 
-/** All of `work` or nothing of it. Use the transaction inside, never the store around it. */
+/** A transaction of the store, see {@link runTransaction}. Use the transaction inside, never the store around it. */
 export const inTransaction = <T>(db: Store, work: (tx: StoreTransaction) => Promise<T>): Promise<T> =>
-  db.isTransaction ? work(db as StoreTransaction) : db.transaction().execute(work);
+  runTransaction(db, work);

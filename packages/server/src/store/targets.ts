@@ -6,11 +6,14 @@ import { markStale } from './following.ts';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import { inTransaction, type Store } from './store.ts';
+import { plainFilter, storedOnce } from './stored.ts';
 
 export type StoredTarget = Target & { id: string };
 
+const filterIn = storedOnce<PlainFilter>(plainFilter, 'what a target is narrowed to');
+
 function fromRow({ id, metric, value, span, start, repeats, filter }: Selectable<Tables['target']>): StoredTarget {
-  const narrowed = JSON.parse(filter) as PlainFilter;
+  const narrowed = filterIn(filter);
   const common = { id, metric, value, ...(Object.keys(narrowed).length > 0 && { filter: narrowed }) };
   return span === 'date'
     ? { ...common, span, on: clampDate(start) }
@@ -68,4 +71,10 @@ export async function removeTarget(db: Store, clientId: string, id: string, at: 
     await tx.deleteFrom('target').where('id', '=', id).where('client_id', '=', clientId).execute();
     await markStale(tx, { clientId }, at);
   });
+}
+
+/** A client that has a target of a metric; null where none has. */
+export async function clientWithTarget(db: Store, metric: string): Promise<string | null> {
+  const row = await db.selectFrom('target').select('client_id').where('metric', '=', metric).executeTakeFirst();
+  return row?.client_id ?? null;
 }

@@ -1,6 +1,6 @@
 import { sql } from 'kysely';
 import type { EditionRow } from './editions.ts';
-import type { OwnColumn } from './schedules.ts';
+import { type OwnColumn, ownColumnIn } from './schedules.ts';
 import type { Store } from './store.ts';
 
 /** An edition of a schedule that somebody is to be told of, or asked about. */
@@ -33,7 +33,7 @@ export async function editionsToTell(
     query = query.where((w) => w(w.refTuple('edition.due_at', 'edition.id'), '>', w.tuple(last.due_at, last.id)));
   const rows = await query.orderBy('edition.due_at').orderBy('edition.id').limit(most).execute();
   return rows.map(({ own, ...edition }) => {
-    const { signOff = { rule: 'none' }, notified = [] } = JSON.parse(own) as Partial<OwnColumn>;
+    const { signOff, notified } = ownColumnIn(own);
     return { edition, own: { signOff, notified } };
   });
 }

@@ -1,7 +1,9 @@
-import { brandSchema, filesOfTypefaces, type Typefaces } from '@chronicon/core/report';
+import { filesOfTypefaces, type Typefaces } from '@chronicon/core/report';
+import { brandIn } from './brands.ts';
 import { newId } from './ids.ts';
 import { agencyOf } from './members.ts';
 import type { Store } from './store.ts';
+import { storedNames } from './stored.ts';
 
 export interface StoredTypeface {
   id: string;
@@ -20,7 +22,7 @@ export async function typefacesOf(db: Store): Promise<StoredTypeface[]> {
     .orderBy('name')
     .orderBy('id')
     .execute();
-  return rows.map((r) => ({ ...r, said: JSON.parse(r.said) as string[] }));
+  return rows.map((r) => ({ ...r, said: [...storedNames(r.said)] }));
 }
 
 /** Whether a file is one of a typeface, of one that was taken away, too: what was sent is written with it. */
@@ -84,7 +86,7 @@ export async function typefaceUses(db: Store): Promise<{ client: string | null; 
     ...clients.map((c) => ({
       client: c.id,
       whose: c.name,
-      files: filesOfTypefaces(brandSchema.parse(JSON.parse(c.brand)).typefaces),
+      files: filesOfTypefaces(brandIn(c.brand).typefaces),
     })),
   ].filter((u) => u.files.length > 0);
 }

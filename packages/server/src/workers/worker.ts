@@ -27,7 +27,7 @@ import {
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { figuresFile } from '../render/attachedFigures.ts';
-import { COMPOSE_VERSION, type Drawn, draw, look, turnedWords } from '../render/draw.ts';
+import { COMPOSE_VERSION, layOut, look, type Reckoned, reckon, turnedWords } from '../render/draw.ts';
 import { fontHashes } from '../render/fonts.ts';
 import { type DrawnMail, drawMail, repaintMail } from '../render/mailPictures.ts';
 import { paintPdf } from '../render/pdfPainter.ts';
@@ -40,7 +40,7 @@ import { Written } from './written.ts';
 
 /** What the pool asks of a worker. */
 export type Task =
-  | { kind: 'preview'; order: DrawOrder; have: string[]; pages: number | null }
+  | { kind: 'preview'; order: DrawOrder; have: string[]; pages: number | null; looked: string[] }
   | { kind: 'edition'; order: DrawOrder; created: string }
   | { kind: 'paint'; order: DrawOrder; created: string }
   | { kind: 'mail'; order: DrawOrder }
@@ -63,7 +63,7 @@ export interface Order {
 
 /** What each task comes back with. */
 export interface Results {
-  preview: PreviewResult;
+  preview: PreviewResult | Wants;
   edition: EditionResult | Wants | Unwritten;
   paint: { pdf: Uint8Array } | Wants;
   mail: MailResult;
@@ -194,12 +194,17 @@ function hashOf(page: ScenePage): string {
 }
 
 /** The first pages of a long report are shown before the others are reckoned. */
-async function preview(room: Room, asked: DrawOrder, have: string[], upTo: number | null): Promise<PreviewResult> {
+async function preview(
+  room: Room,
+  { order: asked, have, pages: upTo, looked }: Extract<Task, { kind: 'preview' }>,
+): Promise<Results['preview']> {
   const { order, lost } = withFaces(room, asked);
   const all = order.document.pages;
   const rest = upTo === null ? 0 : Math.max(0, all.length - upTo);
   const shown = rest === 0 ? order : { ...order, document: { ...order.document, pages: all.slice(0, upTo!) } };
-  const { scene, lacks, pictures } = await look(shown, room.facts, shaper, room.columns, room.kept);
+  const drawn = await look(shown, room.facts, shaper, room.columns, room.kept, looked);
+  if (drawn.scene === null) return { wants: drawn.pictures };
+  const { scene, lacks, pictures } = drawn;
   const pages = scene.pages.map((page) => {
     const hash = hashOf(page);
     return { hash, page: have.includes(hash) ? null : page };
@@ -214,16 +219,17 @@ async function preview(room: Room, asked: DrawOrder, have: string[], upTo: numbe
   };
 }
 
-const wantsOf = (order: DrawOrder, { answers }: Pick<Drawn, 'answers'>): string[] =>
+const wantsOf = (order: DrawOrder, { answers }: Pick<Reckoned, 'answers'>): string[] =>
   order.pictures ? [] : picturesOf(answers);
 
 async function edition(room: Room, order: DrawOrder, created: string): Promise<Results['edition']> {
   const { lost } = withFaces(room, order);
   if (lost.length > 0) return { lacks: lost };
-  const drawn = await draw(order, room.facts, shaper, room.editionColumns);
+  const drawn = await reckon(order, room.facts, room.editionColumns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };
+  const scene = layOut(order, drawn.answers, shaper);
   const turned = turnedWords(order, drawn.answers);
   const drawnMail = await drawMail(order, drawn.answers, shaper);
   const frozen: Frozen = {
@@ -231,15 +237,13 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<R
     order,
     answers: drawn.answers,
     coverage: drawn.coverage,
-    fonts: fontHashes(
-      new Set(drawn.scene.pages.flatMap((p) => p.ops.flatMap((o) => (o.k === 'text' ? [o.face] : [])))),
-    ),
+    fonts: fontHashes(new Set(scene.pages.flatMap((p) => p.ops.flatMap((o) => (o.k === 'text' ? [o.face] : []))))),
     composeVersion: COMPOSE_VERSION,
-    scene: drawn.scene,
+    scene,
     ...(drawnMail && { mail: drawnMail.mail }),
     turned,
   };
-  const pdf = await paintPdf(drawn.scene, shaper, room.readImage, new Date(created));
+  const pdf = await paintPdf(scene, shaper, room.readImage, new Date(created));
   try {
     for (const picture of drawnMail?.pictures ?? []) room.files.write(picture);
     return {
@@ -247,7 +251,7 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<R
       pdf: room.files.write(pdf),
       revision: drawn.revision,
       turned,
-      undrawable: undrawableIn(drawn.scene),
+      undrawable: undrawableIn(scene),
       forMail: { order, answers: drawn.answers, ...(drawnMail && { mail: drawnMail.mail }) },
     };
   } catch (error) {
@@ -260,16 +264,16 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<R
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
 async function paint(room: Room, asked: DrawOrder, created: string): Promise<{ pdf: Uint8Array } | Wants> {
   const { order } = withFaces(room, asked);
-  const drawn = await draw(order, room.facts, shaper, room.columns);
+  const drawn = await reckon(order, room.facts, room.columns);
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };
-  return { pdf: await paintPdf(drawn.scene, shaper, room.readImage, new Date(created)) };
+  return { pdf: await paintPdf(layOut(order, drawn.answers, shaper), shaper, room.readImage, new Date(created)) };
 }
 
 /** What the mail of an order would show; nothing of it is kept. */
 async function mail(room: Room, asked: DrawOrder): Promise<MailResult> {
   const { order, lost } = withFaces(room, asked);
-  const { answers, lacks } = await draw(order, room.facts, shaper, room.columns);
+  const { answers, lacks } = await reckon(order, room.facts, room.columns);
   return { order, answers, drawn: await drawMail(order, answers, shaper), lacks: [...lost, ...lacks] };
 }
 
@@ -338,7 +342,7 @@ export default async function run({ data, task }: Order): Promise<Results[Task['
   const room = roomOf(data);
   switch (task.kind) {
     case 'preview':
-      return preview(room, task.order, task.have, task.pages);
+      return preview(room, task);
     case 'edition':
       return edition(room, task.order, task.created);
     case 'paint':

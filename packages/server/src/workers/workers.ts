@@ -37,7 +37,17 @@ async function withPictures<T extends object>(
  * thread is replaced.
  */
 export interface Workers {
-  preview(order: DrawOrder, have: string[], pages: number | null): Promise<PreviewResult>;
+  /**
+   * @param looked addresses of pictures that were looked for
+   * @param find looks for others that the pages are to show, before they are laid out
+   */
+  preview(
+    order: DrawOrder,
+    have: string[],
+    pages: number | null,
+    looked?: readonly string[],
+    find?: FindPictures,
+  ): Promise<PreviewResult>;
   /** The PDF of what is looked at, without keeping anything of it. */
   paint(order: DrawOrder, created: string, find?: FindPictures): Promise<Uint8Array>;
   /**
@@ -166,8 +176,16 @@ export function createWorkers(data: string, budgets = BUDGETS, pools = openPools
   };
 
   return {
-    async preview(order, have, pages) {
-      const drawn = await forPerson({ kind: 'preview', order, have, pages });
+    async preview(order, have, pages, looked = [], find = NO_PICTURES) {
+      let known = [...looked];
+      const drawn = await withPictures(
+        order,
+        async (wants) => {
+          known = wants;
+          return find(wants);
+        },
+        (o) => forPerson({ kind: 'preview', order: o, have, pages, looked: known }),
+      );
       // What comes out of a thread has lost its class.
       return { ...drawn, pages: new Written(drawn.pages.bytes) };
     },

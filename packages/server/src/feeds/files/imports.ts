@@ -1,26 +1,10 @@
-import { existsSync, rmSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { copyFile, mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { civilDateAt } from '@chronicon/core/calendar';
 import type { Reading } from '@chronicon/core/contract';
-import {
-  currencyFault,
-  type FileHints,
-  type FileMapping,
-  type Inspection,
-  inCurrency,
-  mappingFault,
-  splitMapping,
-} from '@chronicon/core/feeds';
-import { metricBook, moneyMeasures } from '@chronicon/core/figures';
-import pLimit from 'p-limit';
-import type { Logger } from 'pino';
-import { forgetUndo, markKnown, undoBulk, wasWritten } from '../../facts/bulk.ts';
-import type { FactDb } from '../../facts/factStore.ts';
-import type { Clock } from '../../platform/clock.ts';
-import type { Config } from '../../platform/config.ts';
-import { clientById } from '../../store/clients.ts';
-import { feedById, feedsOf, type StoredFeed, updateFeed } from '../../store/feeds.ts';
+import { type FileHints, inCurrency, splitMapping } from '@chronicon/core/feeds';
+import { markKnown, undoBulk, wasWritten } from '../../facts/bulk.ts';
+import { feedById } from '../../store/feeds.ts';
 import {
   createImport,
   importById,
@@ -33,72 +17,17 @@ import {
   updateImport,
 } from '../../store/imports.ts';
 import { record } from '../../store/ledger.ts';
-import { inTransaction, type Store } from '../../store/store.ts';
+import { inTransaction } from '../../store/store.ts';
 import { tellOfFacts } from '../factsTold.ts';
-import type { ImportJob, ImportNews, ImportThreads } from './importJob.ts';
-import type { Loaded } from './load.ts';
-import type { FileLook } from './look.ts';
+import { fileSetupOf } from './fileSetup.ts';
+import type { ImportThreads } from './importJob.ts';
+
+import { type ImportRoom, type ImportTools, openImportRoom } from './importRoom.ts';
+import { loadImport } from './loadImport.ts';
+import { lookAtFile } from './lookAtFile.ts';
 import { FileError } from './rows.ts';
-
-export interface ImportTools {
-  store: Store;
-  facts: FactDb;
-  clock: Clock;
-  config: Config;
-  log: Logger;
-}
-
-/** How a feed of files is kept: how its files are read, and the folder in which they are looked for. */
-export interface FileSetup {
-  mapping: FileMapping;
-  folder: string;
-  /** The feeds of its rows in other currencies, by the currency as the file names it. */
-  splits?: Record<string, string>;
-  /** With which feeds it is counted together; left out for one that stands alone. */
-  family?: string;
-}
-
-export const fileSetupOf = (feed: StoredFeed): FileSetup | null =>
-  feed.kind === 'file' && feed.setup !== null ? (JSON.parse(feed.setup) as FileSetup) : null;
-
-/** Files read at a time. */
-const AT_ONCE = 1;
-/** Imports of a feed that can be taken back. */
-const UNDOABLE = 10;
-
-const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
-
-const hasColumns = ({ columns }: FileMapping, found: Inspection['columns']): boolean =>
-  found.length === Object.keys(columns).length && found.every((c) => Object.hasOwn(columns, c.name));
-
-/** What was found out of a file, read as the files before it. */
-const asBefore = (found: Inspection, mapping: FileMapping): Inspection => ({
-  ...found,
-  columns: found.columns.map((c) => ({ ...c, use: mapping.columns[c.name]! })),
-  mapping,
-  doubts: [],
-});
-
-/** `now`, or just after the last import of a feed that was done: their order outlives a clock that was put back. */
-function after(imports: readonly StoredImport[], feedId: string, now: string): string {
-  const done = imports
-    .filter((i) => i.feedId === feedId && i.state === 'done')
-    .map((i) => Date.parse(i.doneAt ?? i.at));
-  return new Date(Math.max(Date.parse(now), ...done.map((t) => t + 1))).toISOString();
-}
-
-/**
- * Which import of a feed can be taken back: the one that was done last, whenever its file was brought. None while
- * another is under way, which builds on it.
- */
-export function undoableOf(imports: readonly StoredImport[], feedId: string): string | null {
-  const own = imports.filter((i) => i.feedId === feedId);
-  if (own.some((i) => i.state === 'importing')) return null;
-  const counted = (i: StoredImport) => i.doneAt ?? i.at;
-  const done = own.filter((i) => i.state === 'done');
-  return done.reduce<StoredImport | null>((a, b) => (a && counted(a) >= counted(b) ? a : b), null)?.id ?? null;
-}
-
+import { takeUp } from './takeUp.ts';
+import { undoableOf } from './undoable.ts';
 export interface NewFile {
   id: string;
   clientId: string;
@@ -131,202 +60,46 @@ export interface Imports {
   close(): Promise<void>;
 }
 
-export function createImports(tools: ImportTools, threads: ImportThreads): Imports {
-  const { store, facts, clock, config, log } = tools;
-  const everybody = pLimit(AT_ONCE);
-  const ofClient = new Map<string, ReturnType<typeof pLimit>>();
-  /** Clients take turns: one with a hundred files holds up its own, and nobody else's. */
-  const inTurn = <T>(clientId: string, work: () => Promise<T>): Promise<T> => {
-    const own = ofClient.get(clientId) ?? pLimit(1);
-    ofClient.set(clientId, own);
-    return own(() => everybody(work)).finally(() => {
-      if (own.activeCount + own.pendingCount === 0) ofClient.delete(clientId);
+/** Reads a file once more for each feed of its rows in another currency. */
+async function beginSplits(
+  { store, clock, pathOf }: ImportRoom,
+  i: StoredImport,
+  begin: (id: string) => Promise<void>,
+): Promise<void> {
+  const feed = i.feedId === null ? null : await feedById(store, i.feedId);
+  const setup = feed && fileSetupOf(feed);
+  if (i.mapping?.otherCurrency !== 'split' || !setup?.splits) return;
+  for (const [currency, feedId] of Object.entries(setup.splits)) {
+    if (!i.mapping.splitInto?.includes(currency)) continue;
+    const id = newImportId();
+    const path = join('imports', id);
+    const { clientId, bytes, hints, source, madeBy, reading, looked } = i;
+    await copyFile(pathOf(i), pathOf({ path }));
+    await createImport(store, {
+      ...{ id, clientId, feedId, path, bytes, hints, source, madeBy },
+      fileName: inCurrency(i.fileName, currency),
+      at: clock.now(),
     });
-  };
-  const running = new Set<Promise<unknown>>();
-  let closed = false;
+    const { mapping } = splitMapping(i.mapping, currency);
+    await updateImport(store, id, { state: 'asking', reading, looked, mapping });
+    await begin(id);
+  }
+}
 
+export function createImports(tools: ImportTools, threads: ImportThreads): Imports {
+  const room = openImportRoom(tools, threads);
+  const { store, facts, clock, config, log, inTurn, pathOf } = room;
+  const running = new Set<Promise<unknown>>();
   const track = <T>(work: Promise<T>): Promise<T> => {
     running.add(work);
     work.finally(() => running.delete(work)).catch(() => undefined);
     return work;
   };
 
-  const pathOf = (i: Pick<StoredImport, 'path'>) => join(config.data, i.path);
-
-  const words = (error: unknown, id: string): string => {
-    if (error instanceof FileError) return error.message;
-    log.error({ err: error, import: id }, 'import failed');
-    return BROKEN;
-  };
-
-  /** The feed of files of a client whose files have the very same columns. */
-  async function feedLike(clientId: string, { columns }: Inspection) {
-    for (const feed of await feedsOf(store, clientId)) {
-      const setup = fileSetupOf(feed);
-      // The rows of another currency come with those of the client's own.
-      if (setup && !setup.mapping.onlyCurrency && hasColumns(setup.mapping, columns)) return { id: feed.id, setup };
-    }
-    return null;
-  }
-
-  async function lookAt(id: string, chosen: Parameters<Imports['look']>[1]): Promise<StoredImport> {
-    const i = (await importById(store, id))!;
-    const client = (await clientById(store, i.clientId))!;
-    const feed = i.feedId ? await feedById(store, i.feedId) : null;
-    const before = i.mapping ?? (feed ? (fileSetupOf(feed)?.mapping ?? null) : null);
-    try {
-      const ask = { chosen, hints: i.hints, before, zone: client.zone, currency: client.currency };
-      const { reading, inspection, head } = await inTurn(i.clientId, () =>
-        threads.run<FileLook>(id, { kind: 'look', path: pathOf(i), ask }),
-      );
-      const like = feed ? null : await feedLike(i.clientId, inspection);
-      const known = like ? asBefore(inspection, like.setup.mapping) : inspection;
-      await moveImport(store, id, 'looking', {
-        state: 'asking',
-        reading,
-        looked: { inspection: known, head },
-        mapping: known.mapping,
-        problem: null,
-        ...(like && { feedId: like.id }),
-      });
-    } catch (error) {
-      if (!closed) await moveImport(store, id, 'looking', { state: 'refused', problem: words(error, id) });
-    }
-    return (await importById(store, id))!;
-  }
-
-  async function load(i: StoredImport): Promise<void> {
-    const feed = (await feedById(store, i.feedId!))!;
-    const client = (await clientById(store, i.clientId))!;
-    const { metrics } = metricBook(client.metrics);
-    const counts = metrics.flatMap(({ aggregation: a, unit }) =>
-      unit === 'count' && (a.kind === 'sum' || a.kind === 'level') ? [a.measure] : [],
-    );
-    const rejects = join('imports', `${i.id}.rejects.csv`);
-    const job: ImportJob = {
-      kind: 'load',
-      data: config.data,
-      order: {
-        importId: i.id,
-        path: pathOf(i),
-        rejects: join(config.data, rejects),
-        reading: i.reading!,
-        headerAt: i.looked!.inspection.headerAt,
-        names: i.looked!.inspection.columns.map((c) => c.name),
-        wide: i.looked!.inspection.wide ?? null,
-        mapping: i.mapping!,
-        counts,
-        currency: client.currency,
-        money: [...moneyMeasures(client.metrics)],
-        weights: Object.fromEntries(
-          metrics.flatMap(({ aggregation: a }) => (a.kind === 'weighted' ? [[a.measure, a.weight]] : [])),
-        ),
-        today: civilDateAt(clock.now(), client.zone),
-        zone: client.zone,
-        feed: { id: feed.id, clientId: client.id, name: feed.name, family: fileSetupOf(feed)?.family ?? '' },
-        at: clock.now(),
-      },
-    };
-    const tell = (news: ImportNews) => {
-      if (news.kind !== 'progress') return;
-      const { thousandths: progress, good, bad } = news.progress;
-      moveImport(store, i.id, 'importing', { progress, good, bad }).catch((err) => log.error({ err }, 'no progress'));
-    };
-    try {
-      const loaded = await inTurn(i.clientId, () => threads.run<Loaded>(i.id, job, tell));
-      const { range, good, bad } = loaded;
-      const kept = {
-        range,
-        good,
-        bad,
-        progress: 1000,
-        rejects: loaded.hasRejects ? rejects : null,
-        problem: null,
-        unknown: loaded.unknown,
-      };
-      const at = clock.now();
-      const doneAt = after(await importsOf(store, i.clientId), feed.id, at);
-      const isDone = await inTransaction(store, async (tx) => {
-        if (!(await moveImport(tx, i.id, 'importing', { ...kept, state: 'done', doneAt }))) return false;
-        await updateFeed(tx, feed.id, { state: 'fresh', trouble: null, last_success: at });
-        await tellOfFacts(tx, facts, i.clientId, at);
-        await record(tx, {
-          at,
-          actor: i.madeBy ?? 'scheduler',
-          action: 'import.done',
-          subject: feed.id,
-          detail: { file: i.fileName, good, bad, ...range },
-        });
-        return true;
-      });
-      if (!isDone) return;
-      const old = (await importsOf(store, i.clientId)).filter((x) => x.feedId === feed.id && x.state === 'done');
-      await forgetUndo(
-        facts,
-        old.slice(UNDOABLE).map((x) => x.id),
-      );
-    } catch (error) {
-      if (closed) return;
-      const problem = words(error, i.id);
-      const kept = existsSync(join(config.data, rejects)) ? rejects : null;
-      const moved = await moveImport(store, i.id, 'importing', { state: 'refused', problem, rejects: kept });
-      if (!moved || i.source === 'dropped') return;
-      const trouble = `${i.fileName}: ${problem} What was imported before is kept.`;
-      await updateFeed(store, feed.id, { state: 'troubled', trouble });
-    }
-  }
-
-  /** Whether a file can be imported with nobody looking: its feed knows every column, and nothing is in doubt. */
-  async function knowsAll(i: StoredImport): Promise<boolean> {
-    const feed = i.feedId ? await feedById(store, i.feedId) : null;
-    const setup = feed && fileSetupOf(feed);
-    if (!setup || !i.looked || i.state !== 'asking') return false;
-    const { columns, doubts } = i.looked.inspection;
-    if (!hasColumns(setup.mapping, columns) || doubts.length > 0 || mappingFault(i.mapping!) !== null) return false;
-    const client = (await clientById(store, i.clientId))!;
-    const money = moneyMeasures(client.metrics);
-    return currencyFault(columns, i.mapping!, client.currency, (key) => money.has(key)) === null;
-  }
-
-  /** Reads a file once more for each feed of its rows in another currency. */
-  async function beginSplits(i: StoredImport): Promise<void> {
-    const feed = i.feedId === null ? null : await feedById(store, i.feedId);
-    const setup = feed && fileSetupOf(feed);
-    if (i.mapping?.otherCurrency !== 'split' || !setup?.splits) return;
-    for (const [currency, feedId] of Object.entries(setup.splits)) {
-      if (!i.mapping.splitInto?.includes(currency)) continue;
-      const id = newImportId();
-      const path = join('imports', id);
-      const { clientId, bytes, hints, source, madeBy, reading, looked } = i;
-      await copyFile(pathOf(i), pathOf({ path }));
-      await createImport(store, {
-        ...{ id, clientId, feedId, path, bytes, hints, source, madeBy },
-        fileName: inCurrency(i.fileName, currency),
-        at: clock.now(),
-      });
-      const { mapping } = splitMapping(i.mapping, currency);
-      await updateImport(store, id, { state: 'asking', reading, looked, mapping });
-      await imports.begin(id);
-    }
-  }
-
-  async function takeUp(i: StoredImport): Promise<StoredImport> {
-    if (i.source === 'dropped') return i;
-    const feed = i.feedId ? await feedById(store, i.feedId) : null;
-    if (await knowsAll(i)) {
-      await imports.begin(i.id);
-    } else if (feed) {
-      const why = i.problem ?? 'its columns are not those of the files before, or something in it has to be asked.';
-      await updateFeed(store, feed.id, { state: 'troubled', trouble: `${i.fileName} waits: ${why} Look at it.` });
-    }
-    return (await importById(store, i.id))!;
-  }
-
   const imports: Imports = {
     async take(file) {
       await createImport(store, { ...file, at: clock.now() });
-      return track(lookAt(file.id, null).then(takeUp));
+      return track(lookAtFile(room, file.id, null).then((i) => takeUp(room, i, imports.begin)));
     },
     async look(id, chosen) {
       const i = await importById(store, id);
@@ -334,14 +107,14 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
         throw new FileError('This file is being read, or was imported already.');
       }
       await updateImport(store, id, { state: 'looking', problem: null, mapping: null });
-      return track(lookAt(id, chosen));
+      return track(lookAtFile(room, id, chosen));
     },
     async begin(id) {
       const patch = { state: 'importing', progress: 0, good: 0, bad: 0, problem: null } as const;
       if (!(await moveImport(store, id, 'asking', patch))) return;
       const i = (await importById(store, id))!;
-      track(load(i)).catch((err) => log.error({ err, import: id }, 'import failed'));
-      await beginSplits(i);
+      track(loadImport(room, i)).catch((err) => log.error({ err, import: id }, 'import failed'));
+      await beginSplits(room, i, imports.begin);
     },
     async cancel(id) {
       const patch = { state: 'cancelled', problem: 'It was stopped. Nothing of it was imported.' } as const;
@@ -398,7 +171,10 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     async resume() {
       await mkdir(join(config.data, 'imports'), { recursive: true });
       for (const i of await importsIn(store, ['looking', 'importing'])) {
-        const work: Promise<unknown> = i.state === 'looking' ? lookAt(i.id, null).then(takeUp) : load(i);
+        const work: Promise<unknown> =
+          i.state === 'looking'
+            ? lookAtFile(room, i.id, null).then((l) => takeUp(room, l, imports.begin))
+            : loadImport(room, i);
         track(work).catch((err) => log.error({ err, import: i.id }, 'import failed'));
       }
     },
@@ -406,7 +182,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
       while (running.size > 0) await Promise.allSettled([...running]);
     },
     async close() {
-      closed = true;
+      room.close();
       await threads.close();
       await imports.idle();
     },

@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { type FileHints, readDescription } from '@chronicon/core/feeds';
 import { feedsOfKind, type StoredFeed } from '../../store/feeds.ts';
 import { newImportId } from '../../store/imports.ts';
-import { fileSetupOf, type Imports, type ImportTools } from './imports.ts';
+import { fileSetupOf } from './fileSetup.ts';
+import type { ImportTools } from './importRoom.ts';
+import type { Imports } from './imports.ts';
 
 /** The name of a description of a file, beside it (CSV on the Web, §5.3 of "Model for Tabular Data"). */
 const descriptionOf = (name: string): string => `${name}-metadata.json`;

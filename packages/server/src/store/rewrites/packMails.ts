@@ -1,5 +1,5 @@
 import { type Kysely, sql } from 'kysely';
-import { packed } from '../packed.ts';
+import { packed, picturesNamedIn } from '../packed.ts';
 import type { Tables } from '../schema.ts';
 
 /** Packs what mails of before say, a hundred at a time: there may be a gigabyte of them. What is not packed goes. */
@@ -11,7 +11,7 @@ export async function packMails(db: Kysely<Tables>): Promise<void> {
     for (const { id, ...body } of rows) {
       await db
         .updateTable('message')
-        .set({ body: await packed(body) })
+        .set({ body: await packed({ ...body, pictures: picturesNamedIn(body.html) }) })
         .where('id', '=', id)
         .execute();
     }

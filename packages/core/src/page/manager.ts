@@ -1,0 +1,5 @@
+/** Whom a reader may ask about a report. */
+export interface Manager {
+  name: string;
+  email: string;
+}

@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import { readOnce } from './parsed.ts';
+
+/** Something that is stored cannot be read: another program wrote it, or a disk lost a part. */
+export class DamagedValue extends Error {}
+
+/**
+ * A reader of one kind of stored JSON, by its schema.
+ * @param what it is, as it stands in an error
+ * @returns reads a text. @throws DamagedValue, which names what is wrong and where
+ * @example const setupIn = stored(fileSetup, 'how a feed of files is read'); setupIn(row.setup)
+ */
+export function stored<T>(schema: z.ZodType<T>, what: string): (text: string) => T {
+  return (text) => {
+    let json: unknown;
+    try {
+      json = JSON.parse(text);
+    } catch (cause) {
+      throw new DamagedValue(`${what} cannot be read: it is no JSON.`, { cause });
+    }
+    const read = schema.safeParse(json);
+    if (read.success) return read.data;
+    const [issue] = read.error.issues;
+    const where = issue!.path.length > 0 ? `${issue!.path.join('.')}: ` : '';
+    throw new DamagedValue(`${what} cannot be read. ${where}${issue!.message}`, { cause: read.error });
+  };
+}
+
+/** The same for what many rows repeat: each text is read once, and nobody may change what it said. */
+export function storedOnce<T>(schema: z.ZodType<T>, what: string): (text: string) => T {
+  const read = stored(schema, what);
+  const once = readOnce<{ value: T }>(500_000, (text) => ({ value: read(text) }));
+  return (text) => once(text, what).value;
+}
+
+/** Names, as dimensions or measures. */
+export const storedNames = storedOnce(z.array(z.string()), 'a list of names');
+
+/** Narrower by the labels of some dimensions (`PlainFilter` of the figures). */
+export const plainFilter = z.record(z.string(), z.array(z.string()));

@@ -1,0 +1,3 @@
+import { rehearseTransactions } from '../packages/server/src/store/transactions.ts';
+
+rehearseTransactions();
