@@ -82,6 +82,8 @@ export const MOST_VERSIONS = 400;
 export const MOST_TEMPLATES = 200;
 /** Reports that are changed, or made, at once. */
 export const MOST_FOLLOWING = 500;
+/** Reports that follow a template and are shown at once, each with what would change in it. */
+export const FOLLOWERS_SHOWN = 50;
 /** Pictures of items (posts) that are kept for one client, and those that are fetched for one report. */
 export const MOST_ITEM_PICTURES = 2_000;
 export const PICTURES_AT_ONCE = 60;

@@ -54,6 +54,17 @@ const follower = z.object({
 });
 export type Follower = z.infer<typeof follower>;
 
+const followers = z.object({
+  /** Those that are behind first. */
+  followers: z.array(follower),
+  total: z.int(),
+  /** How many of all are behind the newest version. */
+  behind: z.int(),
+  page: z.int(),
+  pageSize: z.int(),
+});
+export type Followers = z.infer<typeof followers>;
+
 /** Of what somebody typed into a report, the texts that may come along: those that were seen and ticked. */
 const texts = z.array(z.string().max(TEXT.commentary)).max(MOST_TEXTS).default([]);
 
@@ -120,7 +131,8 @@ export const templateRoutes = {
   'GET /api/templates/:template/following': route({
     about: 'The reports that follow a template, each with what its newest version would change.',
     roles: EVERYONE,
-    reply: z.array(follower),
+    query: z.object({ page: z.coerce.number().int().min(1).max(100_000).default(1) }),
+    reply: followers,
   }),
   'POST /api/templates/:template/follow': route({
     about: 'Let reports have the newest version, as drafts. What each was before is kept, and can be brought back.',

@@ -255,6 +255,31 @@ describe('clients out of CSV', () => {
     expect((await bring(TEXT, seen.seen)).status).toBe(409);
   });
 
+  it('are there once, though two people bring the same file at once: what the other one made meanwhile is left', async () => {
+    const text = ['client,email', ...Array.from({ length: 12 }, (_, i) => `Hut ${i},h${i}@huts.example`)].join('\n');
+    const { seen } = (await bring(text)).body;
+    const answers = await Promise.all([bring(text, seen), bring(text, seen)]);
+    const { clients } = (await fixture.owner.ask('GET /api/clients')).body;
+    expect(clients.map((c) => c.name).filter((name) => name.startsWith('Hut'))).toHaveLength(12);
+    for (const { status, body } of answers) {
+      if (status === 409) continue;
+      for (const row of body.rows) expect(row.problem ?? '').toMatch(/^$|^Somebody changed this client meanwhile/);
+    }
+    expect(answers.reduce((n, { body }) => n + (body.clients ?? 0), 0)).toBe(12);
+  });
+
+  it('let others write while a long file is brought', async () => {
+    const text = ['client,tags', ...Array.from({ length: 120 }, (_, i) => `Hut ${i},North`)].join('\n');
+    const { seen } = (await bring(text)).body;
+    let isBrought = false;
+    const bringing = bring(text, seen).finally(() => {
+      isBrought = true;
+    });
+    const between = await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Skerry Boats' } });
+    expect([between.status, isBrought]).toEqual([200, false]);
+    expect((await bringing).body).toMatchObject({ done: true, clients: 120, leftOut: 0 });
+  });
+
   it('are found by their id, whatever they are called by now, and changed by it', async () => {
     const rows = (...more: string[]) => ['Id,Client,Website,Language,Email', ...more].join('\n');
     const take = async (text: string) => {

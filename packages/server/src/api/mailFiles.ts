@@ -41,7 +41,7 @@ export async function takeMailFile(api: Api, clientId: string, data: Buffer, sai
     const most = Math.round(MOST_CLIENT_MAIL_BYTES / 1_000_000);
     throw atField('file', `This file does not fit: a client’s mail files may have ${most} MB in all.`);
   }
-  const file: MailFile = { file: api.files.write(data), name, type, size: data.length };
+  const file: MailFile = { file: await api.files.keep(data), name, type, size: data.length };
   await addMailFile(api.store, clientId, file, api.clock.now());
   return file;
 }

@@ -33,7 +33,7 @@ const newClient = async (name = `Client ${n++}`) =>
 const reportFor = async (client: string, body: object) =>
   fixture.owner.ask('POST /api/clients/:client/reports', { params: { client }, body: { title: 'Month', ...body } });
 const following = async (who: Visitor = fixture.owner) =>
-  (await who.ask('GET /api/templates/:template/following', { params: { template } })).body;
+  (await who.ask('GET /api/templates/:template/following', { params: { template } })).body.followers;
 const typedTexts = async (report: string) =>
   (await fixture.owner.ask('GET /api/reports/:report/typed-texts', { params: { report } })).body.texts;
 /** Takes the report's draft into the template, with every text that was typed. */
@@ -222,6 +222,35 @@ describe('reports that follow a template', () => {
     expect(await headings(reports[1]!)).toContain('A new heading for all');
     expect((await following()).find((x) => x.report === reports[0])!.changes).toHaveLength(1);
     expect((await at(reports[0]!).load()).template).toMatchObject({ name: 'Our shop month' });
+  });
+
+  it('are shown a page at a time, those that are behind first', async () => {
+    const reports: string[] = [];
+    for (let i = 0; i < 2; i++) reports.push((await reportFor(await newClient(), { template })).body.id);
+    await setHeading('Another heading again');
+    await take();
+    await follow([reports[0]!]);
+    const page = async (page: string) =>
+      (await fixture.owner.ask('GET /api/templates/:template/following', { params: { template }, query: { page } }))
+        .body;
+    const first = await page('1');
+    const newest = Math.max(...first.followers.map((x) => x.version));
+    const isBehind = first.followers.map((x) => x.version < newest);
+    expect(isBehind).toEqual([...isBehind].sort((a, b) => Number(b) - Number(a)));
+    expect(first.total).toBe(first.followers.length);
+    expect(first.behind).toBe(isBehind.filter(Boolean).length);
+    expect(first.behind).toBeGreaterThan(0);
+    expect((await page('2')).followers).toEqual([]);
+  });
+
+  it('are left as they are where one of those that were chosen cannot follow', async () => {
+    const follower = (await reportFor(await newClient(), { template })).body.id;
+    const other = (await reportFor(await newClient(), { starter: STARTERS[0]!.key })).body.id;
+    await setHeading('A heading that only one can have');
+    await take();
+    const refused = await follow([follower, other]);
+    expect(refused.fields['reports.1']).toMatch(/does not follow this template/);
+    expect(await headings(follower)).not.toContain('A heading that only one can have');
   });
 
   it('keep their client’s metrics in the place of the template’s', async () => {

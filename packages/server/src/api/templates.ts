@@ -1,14 +1,8 @@
 import { MOST_TEMPLATES, TEXT } from '@chronicon/core/bounds';
-import type { Follower, RouteName, TemplateRow } from '@chronicon/core/contract';
+import type { RouteName, TemplateRow } from '@chronicon/core/contract';
 import {
   type AskedText,
-  applyEdits,
   bindDocument,
-  type Draft,
-  designFor,
-  type Edit,
-  editsBetween,
-  editWords,
   generalDesign,
   lostOf,
   namedFor,
@@ -16,88 +10,42 @@ import {
   textsToAsk,
   withoutName,
 } from '@chronicon/core/report';
-import { wordsFor } from '@chronicon/core/words';
 import type { Session } from '../access/sessions.ts';
-import { atField, notFound, Refusal } from '../platform/refusal.ts';
-import { clientById } from '../store/clients.ts';
+import { atField, Refusal } from '../platform/refusal.ts';
 import { record } from '../store/ledger.ts';
-import { createReport, reportById, type StoredReport, saveReport } from '../store/reports.ts';
-import { keepVersion, versionsOf } from '../store/reportVersions.ts';
+import { createReport, reportById } from '../store/reports.ts';
 import { inTransaction, type Store } from '../store/store.ts';
 import {
   changeTemplate,
   createTemplate,
-  followersOf,
+  followersCounted,
   nameTemplate,
   removeTemplate,
   type StoredTemplate,
   setFollowed,
-  templateAt,
-  templateById,
   templates,
 } from '../store/templates.ts';
+import { Written } from '../workers/written.ts';
 import { theClient, theReport } from './access.ts';
 import { nameOfBlock } from './blockNames.ts';
 import type { Handlers } from './context.ts';
 import { bound, designOf, fitted, generalisingOf, needsFor } from './designs.ts';
+import { letFollow } from './letFollow.ts';
 import { withClient } from './looking.ts';
-import { readEdited } from './readEdited.ts';
-
-const english = wordsFor('en-GB');
-const nameOf = (kind: string): string => english.blocks[kind] ?? kind;
-
-/** @throws Refusal for a template that is not there */
-async function theTemplate(db: Store, id: string): Promise<StoredTemplate> {
-  const found = await templateById(db, id);
-  if (!found) throw notFound('template');
-  return found;
-}
+import { nameOfKind, theTemplate } from './templateFollowing.ts';
 
 async function describe(db: Store, { member }: Session, t: StoredTemplate): Promise<TemplateRow & { id: string }> {
-  const reports = await followersOf(db, { member }, t.id);
-  const behind = reports.filter((r) => r.version !== null && r.version < t.version).length;
+  const { total, behind } = await followersCounted(db, { member }, t);
   const { id, name, about, version, updatedAt } = t;
-  return { id, starter: null, name, about, version, updatedAt, reports: reports.length, behind };
-}
-
-/** The edits by which a report comes from the version of a template that it has to the newest one, as its client has it. */
-async function editsFor(db: Store, t: StoredTemplate, { template, clientId }: StoredReport): Promise<Edit[]> {
-  if (!template || template.version >= t.version) return [];
-  const before = await templateAt(db, t.id, template.version);
-  if (!before) return [];
-  const { name } = (await clientById(db, clientId))!;
-  const asItsClient = ({ title, document }: Draft): Draft => ({
-    title,
-    document: bindDocument(designFor(document, name), template.binding),
-  });
-  // What a report is called is its own.
-  return editsBetween(asItsClient(before), asItsClient(t)).filter((e) => e.op !== 'title');
-}
-
-/** The kept version by which the last following is undone, where it is the newest of them. */
-async function undoOf(db: Store, report: StoredReport): Promise<string | null> {
-  const [last] = await versionsOf(db, report.id);
-  return last?.kind === 'before' && last.name.startsWith(BEFORE) ? last.id : null;
+  return { id, starter: null, name, about, version, updatedAt, reports: total, behind };
 }
 
 /** Where a text stands, as a person would say it. */
 function placeOf({ of, page }: AskedText): string {
   if (of.kind === 'page') return 'Title of a page';
   if (of.kind === 'assumption') return `Name of an assumption, with its value ${of.value}`;
-  const kind = nameOf(of.block.kind);
+  const kind = nameOfKind(of.block.kind);
   return `${kind}${of.block.kind === 'heading' ? '' : `, ${of.label.toLowerCase()}`} on “${page}”`;
-}
-
-const BEFORE = 'Before it followed';
-
-/** What one of several reports refuses, said of that report. */
-function inReport<T>(i: number, title: string, work: () => T): T {
-  try {
-    return work();
-  } catch (error) {
-    if (!(error instanceof Refusal)) throw error;
-    throw atField(`reports.${i}`, `“${title}”: ${error.message}`);
-  }
 }
 
 export const templateHandlers: Handlers<
@@ -204,49 +152,15 @@ export const templateHandlers: Handlers<
     });
   },
 
-  'GET /api/templates/:template/following': async ({ api, session, params }) => {
-    const t = await theTemplate(api.store, params.template);
-    const followers = await followersOf(api.store, session, t.id);
-    return Promise.all(
-      followers.map(async ({ id, clientId, client, title }): Promise<Follower> => {
-        const report = (await reportById(api.store, id))!;
-        const said = editWords(report, await editsFor(api.store, t, report), nameOf);
-        const version = report.template?.version ?? t.version;
-        const undo = version === t.version ? await undoOf(api.store, report) : null;
-        return { report: id, title, client: { id: clientId, name: client }, version, ...said, undo };
-      }),
-    );
+  'GET /api/templates/:template/following': async ({ api, session: { member }, params, query }) => {
+    const asked = { template: params.template, ...query };
+    const bytes = await api.reads.run({ name: 'template.following', query: asked, member, now: api.clock.now() });
+    return new Written(bytes);
   },
 
   'POST /api/templates/:template/follow': async ({ api, session, params, body }) => {
     for (const id of body.reports) await theReport(api.store, session.member, id);
-    const [at, by] = [api.clock.now(), session.member.id];
-    const followed = await inTransaction(api.store, async (tx) => {
-      const t = await theTemplate(tx, params.template);
-      if (t.version !== body.version)
-        throw new Refusal(
-          409,
-          'The template was changed meanwhile. Look at what it changes now, then let them follow.',
-        );
-      const done: { report: string; kept: string }[] = [];
-      for (const [i, id] of body.reports.entries()) {
-        const report = (await reportById(tx, id))!;
-        if (report.template?.id !== t.id)
-          throw atField(`reports.${i}`, `“${report.title}” does not follow this template.`);
-        if (report.template.version >= t.version) continue;
-        const { draft } = applyEdits(report, await editsFor(tx, t, report));
-        const name = `${BEFORE} “${t.name}”`;
-        const kept = await keepVersion(tx, report, { kind: 'before', name, at, by });
-        const { title } = report;
-        const document = inReport(i, title, () => readEdited(draft.document));
-        await saveReport(tx, { id, title, document, version: report.version, at });
-        await setFollowed(tx, id, { id: t.id, version: t.version, binding: report.template.binding });
-        await record(tx, { at, actor: by, action: 'report.followed', subject: id, detail: { template: t.id } });
-        done.push({ report: id, kept });
-      }
-      return done;
-    });
-    return { followed };
+    return { followed: await letFollow(api, session, params.template, body) };
   },
 
   'POST /api/clients/:client/needs': async ({ api, session, params, body }) => {

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { closeSync, createWriteStream, fsyncSync, mkdirSync, openSync, rmSync } from 'node:fs';
+import { createWriteStream, mkdirSync, rmSync } from 'node:fs';
+import { open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -59,9 +60,13 @@ async function keepBody(req: Request, path: string, limit: number): Promise<numb
   } finally {
     clearTimeout(timer);
   }
-  const handle = openSync(path, 'r+');
-  fsyncSync(handle);
-  closeSync(handle);
+  // A disk that is slow keeps nobody waiting but who brought it.
+  const handle = await open(path, 'r+');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
   return bytes;
 }
 

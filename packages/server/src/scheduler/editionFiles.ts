@@ -53,7 +53,7 @@ export async function pdfOf(tools: Pick<Tools, 'files' | 'workers' | 'log'>, e: 
   try {
     const pdf = Buffer.from(await workers.repaint(e.frozen!, e.created_at));
     if (files.hashOf(pdf) === e.pdf) {
-      files.write(pdf);
+      await files.keep(pdf);
       return { ok: true, pdf };
     }
   } catch (err) {
@@ -122,7 +122,7 @@ export async function mailPictures(
     log.warn({ err, edition: e.id }, 'a picture of a mail is not what it should be');
   }
   try {
-    for (const picture of await workers.pictures(e.frozen!)) files.write(Buffer.from(picture));
+    for (const picture of await workers.pictures(e.frozen!)) await files.keep(Buffer.from(picture));
     return { ok: true, pictures: read() };
   } catch (err) {
     log.error({ err, edition: e.id }, 'a picture of a mail could not be drawn again');

@@ -9,7 +9,7 @@ import { brandIn } from './brands.ts';
 import { cached } from './cache.ts';
 import { markStale } from './following.ts';
 import { newId } from './ids.ts';
-import { hasText } from './like.ts';
+import { FOLDED, folded, hasText } from './like.ts';
 import type { Member } from './members.ts';
 import { metricSettingsIn, ownMetricsIn } from './metricSettings.ts';
 import { readOnce } from './parsed.ts';
@@ -464,3 +464,19 @@ export async function removeContact(db: Store, clientId: string, id: string, at:
 /** The ids of all clients there are. */
 export const allClientIds = async (db: Store): Promise<string[]> =>
   (await db.selectFrom('client').select('id').execute()).map((c) => c.id);
+
+/**
+ * Visible clients that a name or an id of the agency's own finds: an id finds its client, whatever that is called; a name finds one that has no
+ * other id.
+ */
+export function clientsCalled(
+  db: Store,
+  visibility: Visibility,
+  { name, reference }: Pick<ClientInput, 'name' | 'reference'>,
+) {
+  const own = sql<string>`coalesce(json_extract(settings, '$.reference'), '')`;
+  const named = sql<boolean>`${sql.raw(FOLDED)}(name) = ${folded(name)}`;
+  const query = db.selectFrom('client').select('id').where(seenIn(visibility, 'client.id'));
+  if (reference === '') return query.where(named).execute();
+  return query.where((w) => w.or([w(own, '=', reference), w.and([named, w(own, '=', '')])])).execute();
+}

@@ -17,12 +17,12 @@ import { openSecrets } from './secrets.ts';
 
 const folder = () => mkdtempSync(join(tmpdir(), 'chronicon-files-'));
 
-describe('files by their content', () => {
-  it('are written once under their hash and read as they were', () => {
+describe.each(['write', 'keep'] as const)('files by their content (%s)', (put) => {
+  it('are written once under their hash and read as they were', async () => {
     const root = folder();
     const files = openFiles(root, Date.now());
-    const name = files.write(Buffer.from('a report'));
-    expect(files.write(Buffer.from('a report'))).toBe(name);
+    const name = await files[put](Buffer.from('a report'));
+    expect(await files[put](Buffer.from('a report'))).toBe(name);
     expect(files.read(name).toString()).toBe('a report');
     expect(readdirSync(join(root, 'files', name.slice(0, 2)))).toEqual([name]);
   });
@@ -39,16 +39,19 @@ describe('files by their content', () => {
 });
 
 describe('files that are not what they should be', () => {
-  it('are written anew, whole, when the same content comes again', () => {
-    const root = folder();
-    const files = openFiles(root, Date.now());
-    const name = files.write(Buffer.from('a report'));
-    const path = join(root, 'files', name.slice(0, 2), name);
-    writeFileSync(path, 'a rep');
-    expect(files.write(Buffer.from('a report'))).toBe(name);
-    expect(readFileSync(path, 'utf8')).toBe('a report');
-    expect(statSync(path).mode & 0o777).toBe(0o600);
-  });
+  it.each(['write', 'keep'] as const)(
+    'are written anew, whole, when the same content comes again (%s)',
+    async (put) => {
+      const root = folder();
+      const files = openFiles(root, Date.now());
+      const name = files.write(Buffer.from('a report'));
+      const path = join(root, 'files', name.slice(0, 2), name);
+      writeFileSync(path, 'a rep');
+      expect(await files[put](Buffer.from('a report'))).toBe(name);
+      expect(readFileSync(path, 'utf8')).toBe('a report');
+      expect(statSync(path).mode & 0o777).toBe(0o600);
+    },
+  );
 
   it('are swept when a process died over them, unless another may still be writing', () => {
     const root = folder();

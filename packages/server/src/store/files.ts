@@ -13,13 +13,15 @@ import {
   statSync,
   writeSync,
 } from 'node:fs';
-import { rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** Files by their content: PDFs, frozen figures, logos. The name is the SHA-256, so that writing twice is once. */
 export interface Files {
   /** On disk, whole, before it returns: file, fsync, then the caller's row. One that is damaged is written anew. */
   write(data: Uint8Array): string;
+  /** The same for the thread that answers people: a disk that is slow keeps nobody else waiting. */
+  keep(data: Uint8Array): Promise<string>;
   /** @throws Error when there is no such file or it is not what its name says */
   read(hash: string): Buffer;
   hashOf(data: Uint8Array): string;
@@ -113,6 +115,32 @@ export function openFiles(folder: string, now: number): Files {
       writeWhole(temporary, data);
       renameSync(temporary, pathOf(hash));
       sync(parent);
+      return hash;
+    },
+    async keep(data) {
+      const hash = hashOf(data);
+      const path = pathOf(hash);
+      const present = await readFile(path).catch(() => null);
+      if (present && hashOf(present) === hash) {
+        touch(path);
+        return hash;
+      }
+      const parent = join(root, hash.slice(0, 2));
+      await mkdir(parent, { recursive: true, mode: 0o700 });
+      const temporary = join(parent, `new-${randomBytes(8).toString('hex')}`);
+      try {
+        await writeFile(temporary, data, { flag: 'wx', mode: 0o600, flush: true });
+        await rename(temporary, path);
+      } catch (error) {
+        await rm(temporary, { force: true });
+        throw error;
+      }
+      const handle = await open(parent, 'r');
+      try {
+        await handle.sync();
+      } finally {
+        await handle.close();
+      }
       return hash;
     },
     read(hash) {

@@ -1,5 +1,6 @@
 import { type Binding, type ReportDocument, readDocument } from '@chronicon/core/report';
 import type { Selectable } from 'kysely';
+import { sql } from 'kysely';
 import { newId } from './ids.ts';
 import type { Tables } from './schema.ts';
 import type { Store } from './store.ts';
@@ -129,18 +130,41 @@ export async function removeTemplate(tx: Store, id: string): Promise<void> {
   await tx.deleteFrom('template').where('id', '=', id).execute();
 }
 
-/** The reports that follow a template, of clients that the member sees, with the version that each has. */
-export const followersOf = (db: Store, visibility: Visibility, id: string) =>
+/** The reports that follow a template, of clients that the member sees, with the version that each has: those behind first. */
+export const followersOf = (
+  db: Store,
+  visibility: Visibility,
+  { id, version }: Pick<StoredTemplate, 'id' | 'version'>,
+  { offset, limit }: { offset: number; limit: number },
+) =>
   db
     .selectFrom('report')
     .innerJoin('client', 'client.id', 'report.client_id')
     .select(['report.id', 'report.client_id as clientId', 'client.name as client', 'report.title'])
-    .select('template_version as version')
     .where('template_id', '=', id)
     .where(seenIn(visibility, 'report.client_id'))
+    .orderBy(sql`template_version >= ${version}`)
     .orderBy('client.name')
     .orderBy('report.title')
+    .orderBy('report.id')
+    .offset(offset)
+    .limit(limit)
     .execute();
+
+/** How many visible reports follow a template, and how many of them are behind its newest version. */
+export async function followersCounted(
+  db: Store,
+  visibility: Visibility,
+  { id, version }: Pick<StoredTemplate, 'id' | 'version'>,
+): Promise<{ total: number; behind: number }> {
+  return db
+    .selectFrom('report')
+    .select((q) => q.fn.countAll<number>().as('total'))
+    .select(sql<number>`coalesce(sum(template_version < ${version}), 0)`.as('behind'))
+    .where('template_id', '=', id)
+    .where(seenIn(visibility, 'report.client_id'))
+    .executeTakeFirstOrThrow();
+}
 
 /** Says which version of a template a report has; null: it follows none. */
 export async function setFollowed(

@@ -71,9 +71,12 @@ export function createPictures(): Pictures {
     if (found.kind === 'refused') throw new LogoError(found.message);
     return found;
   };
-  const keep = ({ data, ...rest }: Extract<ReadPicture, { kind: 'image' }>, files: Files): PictureFile => ({
+  const keep = async (
+    { data, ...rest }: Extract<ReadPicture, { kind: 'image' }>,
+    files: Files,
+  ): Promise<PictureFile> => ({
     ...rest,
-    file: files.write(data),
+    file: await files.keep(data),
   });
   return {
     async readLogo(data, files) {
@@ -96,7 +99,7 @@ export function createPictures(): Pictures {
       const found = await read(data, 'typeface');
       if (found.kind !== 'typeface') throw new LogoError('This is no typeface.');
       const { data: bytes, kind: _, ...rest } = found;
-      return { ...rest, file: files.write(bytes) };
+      return { ...rest, file: await files.keep(bytes) };
     },
     async close() {
       await pool?.destroy();

@@ -15,7 +15,13 @@ export type ReadRoute = (typeof READ_ROUTES)[number];
 export const isRead = (route: string): route is ReadRoute => READ_ROUTES.includes(route as ReadRoute);
 
 /** Which of the reads it is: a route, a file made of all that a member sees, or a file that somebody brought. */
-export type ReadName = ReadRoute | 'look-ahead.csv' | 'calendar.ics' | 'calendar.read';
+export type ReadName =
+  | ReadRoute
+  | 'look-ahead.csv'
+  | 'calendar.ics'
+  | 'calendar.read'
+  | 'template.following'
+  | 'template.followed';
 
 /** A read for a thread: who asks what, of which folder, and what only the asking thread knows. */
 export interface ReadJob {

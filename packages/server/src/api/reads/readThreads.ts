@@ -22,6 +22,7 @@ const KIND: Partial<Record<ReadName, keyof typeof BUDGETS>> = {
   'look-ahead.csv': 'file',
   'calendar.ics': 'file',
   'calendar.read': 'upload',
+  'template.followed': 'file',
 };
 
 /** Threads for what is read of many clients at once: lists, sheets, and files of them. */

@@ -10,6 +10,7 @@ import { calendarOf } from '../calendarLink.ts';
 import { deskHandlers } from '../desk.ts';
 import { lookAheadFile } from '../lookAheadFile.ts';
 import { memberReadHandlers } from '../memberRows.ts';
+import { followedOf, followingOf } from '../templateFollowing.ts';
 import type { ReadHandlers, Reading, ReadRequest } from './reading.ts';
 import type { ReadJob, ReadResult, ReadRoute } from './readJob.ts';
 
@@ -52,6 +53,10 @@ async function read(api: Reading, { name, query, member }: ReadJob): Promise<Uin
         throw atField('text', (error as Error).message);
       }
     }
+    case 'template.following':
+      return json(await followingOf(api, { member }, query as never));
+    case 'template.followed':
+      return json(await followedOf(api, query as never));
     default: {
       // Its query was read by the route's own schema.
       const handle = ROUTES[name] as (request: ReadRequest<ReadRoute>) => Promise<unknown>;

@@ -7,6 +7,7 @@ import { useChange, useGet } from '../../api/hooks.ts';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
+import { Pages } from '../../parts/Pages.tsx';
 import { plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 import { DesignSketch } from './DesignSketch.tsx';
@@ -114,7 +115,8 @@ export function Template() {
   const navigate = useNavigate();
   const params = { template: id };
   const template = useGet('GET /api/templates/:template', { params });
-  const following = useGet('GET /api/templates/:template/following', { params });
+  const [page, setPage] = useState('');
+  const following = useGet('GET /api/templates/:template/following', { params, query: { page: page || '1' } });
   const [chosen, setChosen] = useState<readonly string[] | null>(null);
   const follow = useChange((reports: string[]) =>
     call('POST /api/templates/:template/follow', { params, body: { version: template.data!.version, reports } }),
@@ -129,7 +131,7 @@ export function Template() {
     return <main className="place">{template.error ? <Notice error={template.error} /> : <Loading />}</main>;
   }
   const { name, version, document } = template.data;
-  const behind = following.data.filter((f) => f.version < version);
+  const behind = following.data.followers.filter((f) => f.version < version);
   // All that are behind are offered; whoever presses sees first what changes in each.
   const reports = behind.map((f) => f.report).filter((r) => chosen === null || chosen.includes(r));
   const mayMake = member.role !== 'reviewer';
@@ -149,7 +151,7 @@ export function Template() {
             A template is changed on a report that follows it: open one, change it, and choose “Take this into the
             template” under More. The others change when you say so here, as drafts; each is undone by itself.
           </span>
-          {following.data.length === 0 ? (
+          {following.data.total === 0 ? (
             <span className="muted">None yet. A new report of any client can begin with it.</span>
           ) : (
             <table className="list">
@@ -166,7 +168,7 @@ export function Template() {
                 </tr>
               </thead>
               <tbody>
-                {following.data.map((f) => (
+                {following.data.followers.map((f) => (
                   <Line
                     key={f.report}
                     follower={f}
@@ -179,6 +181,7 @@ export function Template() {
               </tbody>
             </table>
           )}
+          <Pages of={following.data} page={page} onPage={setPage} />
           <Notice error={follow.error ?? undo.error} />
           {behind.length > 0 && mayMake && (
             <div className="row">
@@ -189,7 +192,11 @@ export function Template() {
               >
                 Let {plural(reports.length, 'report')} follow
               </Button>
-              <span className="muted small">Their drafts change. What goes out changes when each is released.</span>
+              <span className="muted small">
+                Their drafts change. What goes out changes when each is released.
+                {following.data.behind > behind.length &&
+                  ` ${plural(following.data.behind - behind.length, 'more report')} can follow after them.`}
+              </span>
             </div>
           )}
         </section>
