@@ -174,6 +174,10 @@ async function measure(data: string) {
     await new Promise((r) => setTimeout(r, 1_000));
     quiet = ranFor(pid) - before < 60 ? quiet + 1 : 0;
   }
+  // What it does by itself meanwhile is no request's.
+  const began = ranFor(pid);
+  await new Promise((r) => setTimeout(r, 10_000));
+  const idle = (ranFor(pid) - began) / 10;
   const others = await pathsOf(ask);
   for (const [name, path] of [...PLACES, ...others]) {
     const found: Measured = { cpu: [], wall: [] };
@@ -186,8 +190,9 @@ async function measure(data: string) {
         break;
       }
       if (i < 0) continue;
-      found.cpu.push(ranFor(pid) - before);
-      found.wall.push(performance.now() - began);
+      const wall = performance.now() - began;
+      found.cpu.push(Math.max(0, ranFor(pid) - before - (idle * wall) / 1000));
+      found.wall.push(wall);
     }
     if (found.cpu.length > 0) places.set(name, found);
   }
@@ -205,9 +210,6 @@ async function measure(data: string) {
   await Promise.all(PLACES.map(async ([, path]) => (await fetch(url + path, { headers })).arrayBuffer()));
   going = false;
   await watch;
-  const before = ranFor(pid);
-  await new Promise((r) => setTimeout(r, 10_000));
-  const idle = (ranFor(pid) - before) / 10;
   const acts = await measureActs(pid, ask);
   server.child.kill('SIGTERM');
   await server.ended;

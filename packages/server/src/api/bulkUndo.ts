@@ -2,7 +2,7 @@ import { readerKey } from '@chronicon/core/report';
 import type { Session } from '../access/sessions.ts';
 import { notFound, Refusal } from '../platform/refusal.ts';
 import { type Doer, takeUpEnded } from '../scheduler/follow.ts';
-import { actById, type BulkChange, changesOfAct, markChangeUndone, markUndone, notedOf } from '../store/bulkActs.ts';
+import { actById, type BulkChange, changesOfAct, markUndone, notedOf, takeChange } from '../store/bulkActs.ts';
 import { clientById, contactsOf, maySee, removeContact, saveContact } from '../store/clients.ts';
 import { editionById, moveEdition } from '../store/editions.ts';
 import { record } from '../store/ledger.ts';
@@ -99,7 +99,7 @@ async function undoOne(tx: Store, change: BulkChange, by: Doer, member: Session[
 }
 
 /** What was made for an act goes once nothing of the act hangs on it any more. */
-const LAST: BulkChange['kind'][] = ['made', 'edition'];
+const LAST: string[] = ['made', 'edition'];
 
 /**
  * Undoes an act on many schedules, a few changes to a transaction: what is still as the act left it is as it was before; what was
@@ -114,12 +114,15 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
   const at = api.clock.now();
   const by = { at, actor: member.id, name: member.name };
   const changes = await changesOfAct(api.store, id);
-  const rank = ({ change }: (typeof changes)[number]): number => LAST.indexOf(change.kind);
+  const rank = ({ kind }: (typeof changes)[number]): number => LAST.indexOf(kind);
   const turns = [...changes]
     .sort((a, b) => rank(a) - rank(b))
     .map(
-      ({ n, change }): Turn<Came> => ({
-        run: async (tx) => ((await markChangeUndone(tx, id, n)) ? undoOne(tx, change, by, member) : null),
+      ({ n }): Turn<Came> => ({
+        async run(tx) {
+          const change = await takeChange(tx, id, n);
+          return change && undoOne(tx, change, by, member);
+        },
       }),
     );
   const came = await inTurns(api, turns);

@@ -100,22 +100,27 @@ const changeIn = stored<BulkChange>(
   'a change of many schedules',
 );
 
-/** The changes of an act that were not undone yet, in the order in which they were made. */
-export async function changesOfAct(db: Store, act: string): Promise<{ n: number; change: BulkChange }[]> {
-  const rows = await db
+/** The changes of an act that were not undone yet, by number and kind, in the order in which they were made. */
+export const changesOfAct = (db: Store, act: string): Promise<{ n: number; kind: string }[]> =>
+  db
     .selectFrom('bulk_change')
-    .select(['n', 'detail'])
+    .select(['n', sql<string>`json_extract(detail, '$.kind')`.as('kind')])
     .where('act_id', '=', act)
     .where('undone', '=', 0)
     .orderBy('n')
     .execute();
-  return rows.map(({ n, detail }) => ({ n, change: changeIn(detail) }));
-}
 
-/** Marks one change as undone; false where somebody else is at it. */
-export async function markChangeUndone(tx: Store, act: string, n: number): Promise<boolean> {
-  const query = tx.updateTable('bulk_change').set({ undone: 1 }).where('act_id', '=', act).where('n', '=', n);
-  return (await query.where('undone', '=', 0).executeTakeFirst()).numUpdatedRows === 1n;
+/** Marks one change as undone, for whoever undoes it in the same transaction; null where somebody else is at it. */
+export async function takeChange(tx: Store, act: string, n: number): Promise<BulkChange | null> {
+  const row = await tx
+    .updateTable('bulk_change')
+    .set({ undone: 1 })
+    .where('act_id', '=', act)
+    .where('n', '=', n)
+    .where('undone', '=', 0)
+    .returning('detail')
+    .executeTakeFirst();
+  return row ? changeIn(row.detail) : null;
 }
 
 /** What was done lately, the latest first: by one member, or by everybody. */

@@ -9,7 +9,7 @@ import { shapeOf } from '../test/dumpDatabase.ts';
 import { calendars } from './agencyCalendar.ts';
 import { approvalById } from './approvals.ts';
 import { attemptsOf } from './attempts.ts';
-import { changesOfAct, recentActs } from './bulkActs.ts';
+import { changesOfAct, recentActs, takeChange } from './bulkActs.ts';
 import { clientById, contactsByIds, sharedMetrics } from './clients.ts';
 import { delegations } from './delegation.ts';
 import { editionById, ordersOf } from './editions.ts';
@@ -165,7 +165,8 @@ describe('databases of every step', () => {
       expect((await scheduleById(store, 'sc_1'))!.mail).toEqual(PLAIN_MAIL);
       expect((await recentActs(store, null, 5)).map((a) => a.what)).toEqual(planned ? ['Paused in 1 place'] : []);
       const turns = since >= STEP_NAMES.indexOf('026-turns');
-      expect((await changesOfAct(store, 'ba_1')).map((c) => c.change)).toEqual(
+      const changes = await changesOfAct(store, 'ba_1');
+      expect(await Promise.all(changes.map(({ n }) => takeChange(store, 'ba_1', n)))).toEqual(
         turns ? [{ kind: 'edition', id: 'ed_1' }] : [],
       );
       // Whoever was written to until then is at a domain of the client's.

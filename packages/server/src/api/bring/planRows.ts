@@ -64,8 +64,10 @@ export async function planRows(
   now: string,
 ): Promise<Plan> {
   const heads = await clientsIn(db, { member });
+  await setImmediate();
   const byName = grouped(heads, (h) => h.name.toLowerCase());
   const byReference = grouped(heads, (h) => h.reference);
+  await setImmediate();
   const told = sayingsOf(rows);
   const people = await activeMembers(db);
   const known = new Map<string, Known>();

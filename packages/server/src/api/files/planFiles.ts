@@ -4,6 +4,7 @@ import { atField, Refusal } from '../../platform/refusal.ts';
 import { createCalendarAnswers } from '../calendarAnswers.ts';
 import { memberOfCalendar } from '../calendarLink.ts';
 import type { Api } from '../context.ts';
+import { sendPacked } from '../sendPacked.ts';
 import { type FileHandlers, param } from './fileHandlers.ts';
 
 /** What goes out, as a table and as a calendar. */
@@ -15,10 +16,8 @@ export const planFiles = (api: Api): FileHandlers<'GET /api/look-ahead/table' | 
       if (!asked.success) throw atField(String(asked.error.issues[0]!.path[0]), asked.error.issues[0]!.message);
       const { from, to } = asked.data;
       const file = await api.reads.run({ name: 'look-ahead.csv', query: asked.data, member, now: api.clock.now() });
-      res
-        .type('text/csv')
-        .attachment(fileNameOf(['What goes out', from, to], 'csv'))
-        .send(Buffer.from(file));
+      res.type('text/csv').attachment(fileNameOf(['What goes out', from, to], 'csv'));
+      await sendPacked(req, res, file);
     },
 
     'GET /api/calendar/:key': async (req, res) => {

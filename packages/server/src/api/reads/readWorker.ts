@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import { type FactDb, openFactReader } from '../../facts/factStore.ts';
 import { readICalendar } from '../../platform/icalendar.ts';
 import { atField, Refusal } from '../../platform/refusal.ts';
@@ -42,7 +43,7 @@ const ROUTES: ReadHandlers<ReadRoute> = {
 async function read(api: Reading, { name, query, member }: ReadJob): Promise<Uint8Array> {
   switch (name) {
     case 'look-ahead.csv':
-      return lookAheadFile(api, member, query as never);
+      return gzipSync(await lookAheadFile(api, member, query as never));
     case 'calendar.ics':
       return Buffer.from(await calendarOf(api, member));
     case 'calendar.read': {
