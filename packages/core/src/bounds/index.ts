@@ -48,8 +48,13 @@ export const TEXT = {
   note: 160,
   about: 200,
 } as const;
-/** What a template, or a version of a report, is called. */
+/** What a template, or a version of a report, is called; a page; a holiday; a named number of a report. */
 export const NAME = 80;
+export const PAGE_TITLE = 80;
+export const HOLIDAY_NAME = 80;
+export const ASSUMPTION_NAME = 60;
+/** The postal address of a brand. */
+export const BRAND_ADDRESS = 240;
 
 /** Readers of one schedule; contacts of one client that are chosen at once. */
 export const MOST_READERS = 200;
@@ -59,6 +64,14 @@ export const MOST_LISTS = 100;
 export const MOST_EXCEPTIONS = 500;
 /** Schedules with which something is done at once. */
 export const MOST_AT_ONCE = 2_000;
+/** From one run to the next: weeks, or months; and the working day of a month on which it runs, from either end. */
+export const EVERY_WEEKS = 52;
+export const EVERY_MONTHS = 24;
+export const MOST_WORKDAY = 23;
+/** A session: hours without use, and days in all. */
+export const SESSION = { idleHours: 24, longestDays: 30 } as const;
+/** Mails that are handed over within a minute, where an agency says how many. */
+export const MAILS_A_MINUTE = 6_000;
 /** Days by which one run may be moved, either way. */
 export const MOST_MOVED = 100;
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FILE, MOST_HOLIDAYS, MOST_READERS } from '../bounds/index.ts';
+import { FILE, HOLIDAY_NAME, MAILS_A_MINUTE, MOST_HOLIDAYS, MOST_READERS, SESSION } from '../bounds/index.ts';
 import { SETTINGS } from '../client/index.ts';
 import { agencyBrandInput, agencyBrandSchema, BRAND_PICTURES } from '../report/brand.ts';
 import { paperSpec } from '../report/paper.ts';
@@ -12,7 +12,7 @@ const OWNERS = ['owner'] as const;
 /** A day on which nobody works, and what it is called. */
 export const holiday = z.object({
   date: civilDate,
-  name: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+  name: z.string().trim().max(HOLIDAY_NAME, `Keep it to ${HOLIDAY_NAME} characters.`).default(''),
 });
 export type Holiday = z.infer<typeof holiday>;
 
@@ -38,8 +38,8 @@ export const signInRules = z.object({
   /** Roles that may do nothing before they have a second factor. */
   secondFactor: z.array(z.enum(ROLES)).max(ROLES.length),
   /** A session ends so many hours after its last use, and so many days after it began. */
-  idleHours: z.int().min(1, 'At least one hour.').max(24, 'At most 24 hours.'),
-  longestDays: z.int().min(1, 'At least one day.').max(30, 'At most 30 days.'),
+  idleHours: z.int().min(1, 'At least one hour.').max(SESSION.idleHours, `At most ${SESSION.idleHours} hours.`),
+  longestDays: z.int().min(1, 'At least one day.').max(SESSION.longestDays, `At most ${SESSION.longestDays} days.`),
 });
 export type SignInRules = z.infer<typeof signInRules>;
 
@@ -80,7 +80,7 @@ export const mailRules = z.object({
   /** Where mails come back that are not taken; empty: at the address that reports come from. */
   bounces: z.union([z.literal(''), mailAddress]).default(''),
   /** Mails that are handed over within a minute at most; null for as many as the server takes. */
-  perMinute: z.int().min(1, 'At least one.').max(6000, 'At most 6,000.').nullable().default(null),
+  perMinute: z.int().min(1, 'At least one.').max(MAILS_A_MINUTE, 'At most 6,000.').nullable().default(null),
   /** When none go, by the agency’s clock: from, and until; what is due then goes afterwards. */
   quiet: z.object({ from: clockTime, until: clockTime }).nullable().default(null),
 });

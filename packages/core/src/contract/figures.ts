@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isObjectName, MOST_EXCLUDED_DAYS, MOST_EXCLUSIONS } from '../bounds/index.ts';
+import { isObjectName, MOST_ALL_ROWS, MOST_EXCLUDED_DAYS, MOST_EXCLUSIONS } from '../bounds/index.ts';
 import { FIELDS, FILTER_HOWS, type Rhythm, type Value } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { excludedDays } from './excludedDays.ts';
@@ -36,7 +36,7 @@ export const figuresQuery = z.object({
   period: readBy(parsePeriod, 'This period cannot be read.'),
   compare: readBy(parseComparison, 'This comparison cannot be read.').default({ kind: 'none' }),
   step: z.enum(STEPS).default('auto'),
-  n: z.coerce.number().int().min(1).max(500).default(15),
+  n: z.coerce.number().int().min(1).max(MOST_ALL_ROWS).default(15),
   order: z.enum(['current', 'change']).default('current'),
 });
 export type FiguresQuery = z.output<typeof figuresQuery>;

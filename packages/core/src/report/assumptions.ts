@@ -1,10 +1,7 @@
 import { z } from 'zod';
-import { MOST_ASSUMPTIONS } from '../bounds/index.ts';
+import { ASSUMPTION_NAME, MOST_ASSUMPTIONS } from '../bounds/index.ts';
 import { metricKey } from './blocks/fields.ts';
 import { boundedNumber } from './specs.ts';
-
-/** Characters of the name of an assumption. */
-export const ASSUMPTION_NAME = 60;
 
 /** A named number of a report (an uplift, a margin, a budget), which formulas and the What-if block read. */
 export const assumptionSchema = z.strictObject({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BRAND_ADDRESS } from '../bounds/index.ts';
 import { typefacesSchema } from './typefaces.ts';
 
 const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'Give a colour as # and six hexadecimal digits.');
@@ -46,7 +47,7 @@ export type KitPart = (typeof KIT_PARTS)[number];
 export const MAIL_LOOKS = ['letter', 'sheet'] as const;
 export type MailLook = (typeof MAIL_LOOKS)[number];
 
-const address = z.string().max(240, 'Keep the address to 240 characters.');
+const address = z.string().max(BRAND_ADDRESS, `Keep the address to ${BRAND_ADDRESS} characters.`);
 
 /** What a kit says of itself in words, colours and typefaces. */
 const said = {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS, TEXT } from '../bounds/index.ts';
+import { MOST_ABREAST, MOST_BLOCKS, MOST_PAGES, MOST_ROWS, PAGE_TITLE, TEXT } from '../bounds/index.ts';
 import type { MetricBook } from '../figures/index.ts';
 import { assumptionsSchema } from './assumptions.ts';
 import { blockId } from './blocks/blockId.ts';
@@ -7,9 +7,6 @@ import { blockKind, blockSchema } from './blocks/registry.ts';
 import { filterSchema } from './filterSchema.ts';
 import { paperChoice } from './paper.ts';
 import { comparisonSpec, periodSpec } from './specs.ts';
-
-/** Characters of the title of a page. */
-export const PAGE_TITLE = 80;
 
 /** What a report is called. */
 export const titleSchema = z

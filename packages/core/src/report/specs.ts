@@ -1,5 +1,13 @@
 import { z } from 'zod';
-import { FIRST_DATE, LAST_DATE, MOST_EXCEPTIONS, MOST_NUMBER } from '../bounds/index.ts';
+import {
+  EVERY_MONTHS,
+  EVERY_WEEKS,
+  FIRST_DATE,
+  LAST_DATE,
+  MOST_EXCEPTIONS,
+  MOST_NUMBER,
+  MOST_WORKDAY,
+} from '../bounds/index.ts';
 import {
   type ComparisonSpec,
   dateFault,
@@ -50,8 +58,8 @@ const on = z.union([
   z.strictObject({
     workday: z
       .int()
-      .min(-23)
-      .max(23)
+      .min(-MOST_WORKDAY)
+      .max(MOST_WORKDAY)
       .refine((k) => k !== 0, 'There is no working day number 0.'),
   }),
 ]);
@@ -88,10 +96,10 @@ export const ruleSpec: z.ZodType<Rule> = z.discriminatedUnion('freq', [
   z.strictObject({ freq: z.literal('workdays') }),
   z.strictObject({
     freq: z.literal('weekly'),
-    every: z.int().min(1).max(52),
+    every: z.int().min(1).max(EVERY_WEEKS),
     weekdays: z.array(z.int().min(1).max(7)).min(1, 'Choose at least one weekday.').max(7),
   }),
-  z.strictObject({ freq: z.literal('monthly'), every: z.int().min(1).max(24), on }),
+  z.strictObject({ freq: z.literal('monthly'), every: z.int().min(1).max(EVERY_MONTHS), on }),
   z.strictObject({ freq: z.literal('quarterly'), month: z.union([z.literal(1), z.literal(2), z.literal(3)]), on }),
   z.strictObject({ freq: z.literal('yearly'), month: z.int().min(1).max(12), on }),
   z.strictObject({ freq: z.literal('once'), date: civilDate }),

@@ -1,6 +1,6 @@
-import { ASSUMPTION_NAME } from './assumptions.ts';
+import { ASSUMPTION_NAME, PAGE_TITLE } from '../bounds/index.ts';
 import { type Block, blockKind } from './blocks/registry.ts';
-import { PAGE_TITLE, type ReportDocument } from './document.ts';
+import type { ReportDocument } from './document.ts';
 
 /** A text of a design that somebody typed, and where it stands. Commentary is not among them: it is written for a client. */
 export interface TypedText {

@@ -1,3 +1,4 @@
+import { SEGMENT_NAME } from '@chronicon/core/bounds';
 import type { FilterPart } from '@chronicon/core/contract/figuresText';
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { useState } from 'react';
@@ -33,7 +34,7 @@ export function KeepSegment({ client, parts, onKept }: Props) {
       <TextInput
         label="Name of the segment"
         description="Readers see it beneath the title of what it narrows"
-        maxLength={40}
+        maxLength={SEGMENT_NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(keep.error, 'name')}

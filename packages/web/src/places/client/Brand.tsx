@@ -1,3 +1,4 @@
+import { BRAND_ADDRESS } from '@chronicon/core/bounds';
 import type { BrandInput, Client } from '@chronicon/core/contract';
 import { brandWords, type KitPart } from '@chronicon/core/contract/brandWords';
 import { Button, Checkbox, ColorInput, Textarea, TextInput } from '@mantine/core';
@@ -126,7 +127,7 @@ export function Brand({ client }: { client: Client }) {
                 description="On the first sheet, beside whom one may ask. Empty: none"
                 autosize
                 minRows={1}
-                maxLength={240}
+                maxLength={BRAND_ADDRESS}
                 value={brand.address ?? ''}
                 onChange={(e) => set({ address: e.currentTarget.value })}
                 error={fieldError(save.error, 'address')}

@@ -1,3 +1,4 @@
+import { OWN_NAME } from '@chronicon/core/bounds';
 import type { Client } from '@chronicon/core/contract';
 import { NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
@@ -27,7 +28,7 @@ function Row({ client, dimension, label, name }: RowProps) {
         <TextInput
           aria-label={`Own name for ${label}`}
           placeholder="As the feed has it"
-          maxLength={75}
+          maxLength={OWN_NAME}
           value={text}
           onChange={(e) => setText(e.currentTarget.value)}
           onBlur={keep}

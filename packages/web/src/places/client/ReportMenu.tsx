@@ -1,3 +1,4 @@
+import { TEXT } from '@chronicon/core/bounds';
 import { Button, Menu, Modal, Stack, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -17,7 +18,7 @@ export function ReportMenu({ report, mayDelete }: { report: Row; mayDelete: bool
   const copy = useChange(() =>
     call('POST /api/clients/:client/reports', {
       params: { client: report.clientId },
-      body: { title: `${report.title} (copy)`.slice(0, MOST_TITLE), report: report.id },
+      body: { title: `${report.title} (copy)`.slice(0, TEXT.title), report: report.id },
     }),
   );
   return (
@@ -51,8 +52,6 @@ export function ReportMenu({ report, mayDelete }: { report: Row; mayDelete: bool
   );
 }
 
-const MOST_TITLE = 120;
-
 function Rename({ report, onDone }: { report: Row; onDone: () => void }) {
   const [title, setTitle] = useState(report.title);
   const save = useChange(() =>
@@ -71,7 +70,7 @@ function Rename({ report, onDone }: { report: Row; onDone: () => void }) {
         label="Title"
         description={report.released ? 'Readers see it once the report is released again' : undefined}
         value={title}
-        maxLength={MOST_TITLE}
+        maxLength={TEXT.title}
         onChange={(e) => setTitle(e.currentTarget.value)}
         error={fieldError(save.error, 'edits.0.title')}
         data-autofocus

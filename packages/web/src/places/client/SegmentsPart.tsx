@@ -1,3 +1,4 @@
+import { SEGMENT_NAME } from '@chronicon/core/bounds';
 import type { Client, SegmentRow } from '@chronicon/core/contract';
 import type { FilterPart } from '@chronicon/core/contract/figuresText';
 import { Button, TextInput } from '@mantine/core';
@@ -45,7 +46,7 @@ function SegmentForm({
       <TextInput
         label="Name"
         description="Readers see it with the title of what it narrows"
-        maxLength={40}
+        maxLength={SEGMENT_NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(save.error, 'name')}

@@ -1,3 +1,4 @@
+import { MOST_ALL_ROWS } from '@chronicon/core/bounds';
 import type { MetricOffer } from '@chronicon/core/contract';
 import { Radio, Stack } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
@@ -73,7 +74,7 @@ export function FiguresSentence({ client, fiscalStart, offers, dimensions, view,
               <NumberField
                 label="Rows before “Other”"
                 min={1}
-                max={500}
+                max={MOST_ALL_ROWS}
                 value={view.n}
                 onChange={(n) => onChange({ n })}
               />

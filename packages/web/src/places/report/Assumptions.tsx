@@ -1,3 +1,4 @@
+import { ASSUMPTION_NAME } from '@chronicon/core/bounds';
 import type { Draft } from '@chronicon/core/contract/edits';
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
@@ -120,7 +121,7 @@ export function Assumptions({ currency, assumptions, onChange }: Props) {
         <TextInput
           label="Another assumption"
           placeholder="Margin"
-          maxLength={60}
+          maxLength={ASSUMPTION_NAME}
           value={name}
           onChange={(e) => setName(e.currentTarget.value)}
         />

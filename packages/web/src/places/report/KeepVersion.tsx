@@ -1,3 +1,4 @@
+import { NAME } from '@chronicon/core/bounds';
 import { TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -24,7 +25,7 @@ export function KeepVersion({ report, settle, onDone }: ActProps & { onDone: (sa
       <TextInput
         label="Name"
         data-autofocus
-        maxLength={80}
+        maxLength={NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(save.error, 'name')}

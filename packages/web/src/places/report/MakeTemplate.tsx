@@ -1,3 +1,4 @@
+import { NAME, TEXT } from '@chronicon/core/bounds';
 import { TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
@@ -29,14 +30,14 @@ export function MakeTemplate({ report, client, settle, onDone }: ActProps & { on
       <TextInput
         label="Name"
         data-autofocus
-        maxLength={80}
+        maxLength={NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(save.error, 'name')}
       />
       <TextInput
         label="What it is for"
-        maxLength={200}
+        maxLength={TEXT.about}
         value={about}
         onChange={(e) => setAbout(e.currentTarget.value)}
       />

@@ -1,3 +1,4 @@
+import { PAGE_TITLE } from '@chronicon/core/bounds';
 import type { Edit } from '@chronicon/core/contract/edits';
 import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core';
 import type { Document, Page } from './documentEdits.ts';
@@ -25,7 +26,7 @@ export function PageChoices({ document, page, onEdit, onMove, onDuplicate, onCop
       <h2>Page {at + 1}</h2>
       <TextInput
         label="Title"
-        maxLength={80}
+        maxLength={PAGE_TITLE}
         value={page.title}
         onChange={(e) => onEdit({ op: 'namePage', page: page.id, title: e.currentTarget.value })}
         error={page.title.trim() === '' ? 'A page needs a title.' : undefined}

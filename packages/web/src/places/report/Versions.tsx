@@ -1,3 +1,4 @@
+import { NAME } from '@chronicon/core/bounds';
 import type { Client, Report, ReportVersion } from '@chronicon/core/contract';
 import { Button, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
@@ -117,7 +118,7 @@ function OneVersion({
           <TextInput
             aria-label="Name of the version"
             placeholder={nameOf(version)}
-            maxLength={80}
+            maxLength={NAME}
             value={name}
             onChange={(e) => setName(e.currentTarget.value)}
             error={fieldError(save.error, 'name')}

@@ -1,3 +1,4 @@
+import { MOST_ABREAST, MOST_COLUMNS } from '@chronicon/core/bounds';
 import { applyEdits, blockIn, type Draft, type Edit, type ReportRow } from '@chronicon/core/contract/edits';
 import type { Block } from './block.ts';
 
@@ -16,11 +17,8 @@ export type Target =
   | { kind: 'beside'; row: string; after: string | null };
 
 /** Columns of a row, and the fewest of a block. */
-export const COLUMNS = 12;
+export const COLUMNS = MOST_COLUMNS;
 export const LEAST_COLUMNS = 2;
-/** Blocks of a row; pages of a report. */
-export const MOST_BESIDE = 6;
-export const MOST_PAGES = 30;
 
 const freshId = () => `bl_${crypto.randomUUID().replaceAll('-', '').slice(0, 20)}`;
 
@@ -78,7 +76,7 @@ function oneBeside(document: Document, id: string, by: -1 | 1): Edit[] {
     return [{ op: 'moveBlock', block: id, row: row.id, after }];
   }
   const next = page.rows[page.rows.indexOf(row) + by];
-  if (!next || next.blocks.length >= MOST_BESIDE) return [];
+  if (!next || next.blocks.length >= MOST_ABREAST) return [];
   return [{ op: 'moveBlock', block: id, row: next.id, after: by === 1 ? null : next.blocks.at(-1)!.id }];
 }
 
@@ -133,7 +131,7 @@ export function dropAt(document: Document, ids: readonly string[], target: Targe
       const row = draft.document.pages.flatMap((p) => p.rows).find((r) => r.id === target.row);
       if (!row) break;
       if (after === block) continue;
-      if (!row.blocks.some((b) => b.id === block) && row.blocks.length >= MOST_BESIDE) break;
+      if (!row.blocks.some((b) => b.id === block) && row.blocks.length >= MOST_ABREAST) break;
       doing({ op: 'moveBlock', block, row: target.row, after });
       after = block;
     } else {

@@ -1,5 +1,6 @@
+import { MOST_ABREAST } from '@chronicon/core/bounds';
 import { blockIn } from '@chronicon/core/contract/edits';
-import { type Document, MOST_BESIDE, type Target } from './documentEdits.ts';
+import type { Document, Target } from './documentEdits.ts';
 
 /** Where something would be dropped, and the line that shows it, in points of the window. */
 export interface Drop {
@@ -24,7 +25,7 @@ export function dropAtBlock(document: Document, id: string, box: Box, x: number,
   const { page, row } = found;
   const at = row.blocks.findIndex((b) => b.id === id);
   const part = (x - box.left) / Math.max(1, box.width);
-  if (row.blocks.length < MOST_BESIDE && (part < BESIDE || part > 1 - BESIDE)) {
+  if (row.blocks.length < MOST_ABREAST && (part < BESIDE || part > 1 - BESIDE)) {
     const left = part < BESIDE;
     const after = left ? (row.blocks[at - 1]?.id ?? null) : id;
     return { target: { kind: 'beside', row: row.id, after }, mark: down(box, left ? box.left : box.right) };

@@ -1,3 +1,4 @@
+import { EVERY_MONTHS, EVERY_WEEKS, MOST_WORKDAY } from '@chronicon/core/bounds';
 import type { On, Rule } from '@chronicon/core/calendar';
 import { Chip, Group, NativeSelect, Radio, Stack, TextInput } from '@mantine/core';
 import { NumberField } from '../../parts/NumberField.tsx';
@@ -57,7 +58,7 @@ function Weekly({ rule, onChange }: { rule: Extract<Rule, { freq: 'weekly' }>; o
         label="Weeks from one run to the next"
         description="Counted from the week of the first date"
         min={1}
-        max={52}
+        max={EVERY_WEEKS}
         value={rule.every}
         onChange={(every) => onChange({ ...rule, every })}
       />
@@ -105,7 +106,7 @@ function DayOfMonth({ on, set }: { on: On; set: (on: On) => void }) {
           label={on.workday > 0 ? 'Working day' : 'Working day from the last'}
           description="A month that has fewer has no run"
           min={1}
-          max={23}
+          max={MOST_WORKDAY}
           value={Math.abs(on.workday)}
           onChange={(n) => set({ workday: on.workday > 0 ? n : -n })}
         />
@@ -151,7 +152,7 @@ export function RhythmPicker({ rule, today, onChange }: { rule: Rule; today: str
           label="Months from one run to the next"
           description="Counted from the month of the first date"
           min={1}
-          max={24}
+          max={EVERY_MONTHS}
           value={rule.every}
           onChange={(every) => onChange({ ...rule, every })}
         />

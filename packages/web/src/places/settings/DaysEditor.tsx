@@ -1,3 +1,4 @@
+import { HOLIDAY_NAME } from '@chronicon/core/bounds';
 import type { Holiday } from '@chronicon/core/contract';
 import { Button, FileButton, TextInput } from '@mantine/core';
 import { useState } from 'react';
@@ -64,7 +65,12 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
       {!disabled && (
         <div className="row" style={{ alignItems: 'end' }}>
           <TextInput type="date" label="Day" value={date} onChange={(e) => setDate(e.currentTarget.value)} />
-          <TextInput label="Called" maxLength={80} value={name} onChange={(e) => setName(e.currentTarget.value)} />
+          <TextInput
+            label="Called"
+            maxLength={HOLIDAY_NAME}
+            value={name}
+            onChange={(e) => setName(e.currentTarget.value)}
+          />
           <Button variant="default" disabled={date === ''} onClick={add}>
             Add this day
           </Button>

@@ -1,3 +1,4 @@
+import { BRAND_ADDRESS, FILE, MOST_READERS } from '@chronicon/core/bounds';
 import { brandWords } from '@chronicon/core/contract/brandWords';
 import { ColorInput, NativeSelect, Textarea } from '@mantine/core';
 import { type FormEvent, type ReactNode, useState } from 'react';
@@ -142,7 +143,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
                 description="On the first sheet of reports"
                 autosize
                 minRows={1}
-                maxLength={240}
+                maxLength={BRAND_ADDRESS}
                 value={value.address ?? ''}
                 onChange={(e) => set({ address: e.currentTarget.value })}
                 error={fieldError(error, 'address')}
@@ -206,14 +207,14 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
               <NumberField
                 label="Readers of one schedule, at most"
                 min={1}
-                max={200}
+                max={MOST_READERS}
                 value={value.readers}
                 onChange={(readers) => set({ readers })}
               />
               <NumberField
                 label="Megabytes of one file of figures, at most"
                 min={1}
-                max={1024}
+                max={FILE.bytes / 1024 ** 2}
                 value={value.fileMegabytes}
                 onChange={(fileMegabytes) => set({ fileMegabytes })}
               />

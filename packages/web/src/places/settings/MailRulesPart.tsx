@@ -1,3 +1,4 @@
+import { MAILS_A_MINUTE } from '@chronicon/core/bounds';
 import type { MailRules } from '@chronicon/core/contract';
 import { Button, Checkbox, CopyButton, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
@@ -56,7 +57,7 @@ export function MailRulesPart({ data, mayChange }: PartProps) {
               label="Mails within a minute"
               value={rules.perMinute}
               min={1}
-              max={6000}
+              max={MAILS_A_MINUTE}
               onChange={(n) => setRules({ ...rules, perMinute: n })}
             />
           )}

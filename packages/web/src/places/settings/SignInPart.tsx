@@ -1,3 +1,4 @@
+import { SESSION } from '@chronicon/core/bounds';
 import { ROLES, type Role } from '@chronicon/core/contract/display';
 import { Checkbox } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
@@ -47,14 +48,14 @@ export function SignInPart({ data, mayChange }: PartProps) {
           <NumberField
             label="Hours after its last use that a session ends"
             min={1}
-            max={24}
+            max={SESSION.idleHours}
             value={rules.idleHours}
             onChange={(idleHours) => set({ idleHours })}
           />
           <NumberField
             label="Days after its beginning that it ends"
             min={1}
-            max={30}
+            max={SESSION.longestDays}
             value={rules.longestDays}
             onChange={(longestDays) => set({ longestDays })}
           />

@@ -1,3 +1,4 @@
+import { NAME, TEXT } from '@chronicon/core/bounds';
 import type { Follower } from '@chronicon/core/contract';
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
@@ -29,14 +30,14 @@ function NameForm({ template }: { template: TemplateData }) {
     <form className="card stack" onSubmit={submit} noValidate>
       <TextInput
         label="Name"
-        maxLength={80}
+        maxLength={NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(save.error, 'name')}
       />
       <TextInput
         label="What it is for"
-        maxLength={200}
+        maxLength={TEXT.about}
         value={about}
         onChange={(e) => setAbout(e.currentTarget.value)}
       />
