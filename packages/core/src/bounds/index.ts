@@ -132,6 +132,9 @@ export const MOST_SEGMENTS = 100;
 /** Edits of a report that are saved together. */
 export const MOST_EDITS = 200;
 
+/** Editions that are counted one by one: of more, one is told that there are more. */
+export const MOST_COUNTED = 10_000;
+
 /** Names of clients that are offered at once to choose from; beyond, one types. */
 export const MOST_NAMES = 60;
 

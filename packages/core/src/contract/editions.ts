@@ -120,7 +120,12 @@ export const editionRoutes = {
       tests: z.stringbool().default(false),
       page: z.coerce.number().int().min(1).max(100_000).default(1),
     }),
-    reply: z.object({ editions: z.array(edition), total: z.int(), pageSize: z.int() }),
+    reply: z.object({
+      editions: z.array(edition),
+      /** One more than is counted one by one (`MOST_COUNTED`) where there are more. */
+      total: z.int(),
+      pageSize: z.int(),
+    }),
   }),
   'GET /api/editions/:edition': route({ about: 'One edition.', roles: EVERYONE, reply: edition }),
   'GET /api/editions/:edition/review': route({

@@ -19,7 +19,7 @@ import { inputOf } from './scheduleActs.ts';
 import { checked, checkMayRun, wellFormed } from './scheduleChecks.ts';
 
 /** Schedules that are looked at before anybody else's turn comes. */
-const AT_ONCE = 20;
+const AT_ONCE = 5;
 
 /** What an act would do with one schedule. */
 export interface Step {

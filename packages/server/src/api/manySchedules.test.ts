@@ -89,6 +89,27 @@ describe('all schedules', () => {
     expect((await t.undoMany(done!)).body).toEqual({ undone: 24, kept: [] });
   });
 
+  it('that somebody undoes while they are still being done are undone as far as they were, and the rest once more', async () => {
+    const all: string[] = [];
+    for (let i = 0; i < 24; i++) all.push(await t.start({ time: `${String(i).padStart(2, '0')}:15` }));
+    const body = { schedules: all, act: { do: 'retime', time: '07:30', zone: null } };
+    const { seen } = (await t.ask('POST /api/schedules/many', { body })).body;
+    const doing = t.ask('POST /api/schedules/many', { body: { ...body, seen } });
+    const { store } = t.fixture.server;
+    const begun = async () => (await store.selectFrom('bulk_change').select('act_id').executeTakeFirst())?.act_id;
+    let act: string | undefined;
+    while (act === undefined) {
+      await t.ask('GET /api/schedules/many');
+      act = await begun();
+    }
+    const early = (await t.undoMany(act)).body.undone;
+    await doing;
+    const late = (await t.undoMany(act)).body.undone;
+    expect([early > 0, early + late]).toEqual([true, 24]);
+    const times = await Promise.all(all.map(async (id) => (await t.schedule(id)).input.time));
+    expect(times).toEqual(all.map((_, i) => `${String(i).padStart(2, '0')}:15`));
+  });
+
   it('that end in between keep what was done before the turn that fails', async () => {
     const ids = [await t.start(), await t.start({ time: '09:00' })];
     const turns = ids.map(

@@ -24,8 +24,9 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
     const copied = stops.some((s) => s.cause === 'copy');
     const beat = copied ? await readSetting(api.store, COPY_BEAT) : await lastBeat(api.store);
     const now = api.clock.now();
-    const seen = new Map((await clientsSeenBy(api.store, session.member)).map((c) => [c.id, c]));
     const due = copied ? await unsettled(api.store, now) : [];
+    const clients = due.length === 0 ? [] : await clientsSeenBy(api.store, session.member);
+    const seen = new Map(clients.map((c) => [c.id, c]));
     const rules = await mailRules(api.store);
     const quiet = await isQuiet(api.store, rules, now);
     return {

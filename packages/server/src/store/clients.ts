@@ -461,6 +461,37 @@ export async function removeContact(db: Store, clientId: string, id: string, at:
   });
 }
 
+/** Names, or ids of the agency's own, that are looked for in one statement. */
+const MEANT_AT_ONCE = 500;
+
+/** The visible clients that somebody may mean by these names, whatever their capitals, or by these ids of the agency's own. */
+export async function clientsMeant(
+  db: Store,
+  visibility: Visibility,
+  said: readonly Pick<ClientInput, 'name' | 'reference'>[],
+): Promise<ClientHead[]> {
+  const found = new Map<string, ClientHead>();
+  const own = sql<string>`json_extract(settings, '$.reference')`;
+  for (let i = 0; i < said.length; i += MEANT_AT_ONCE) {
+    const part = said.slice(i, i + MEANT_AT_ONCE);
+    const names = [...new Set(part.map((s) => folded(s.name)))];
+    const references = [...new Set(part.flatMap((s) => (s.reference === '' ? [] : [s.reference])))];
+    const rows = await db
+      .selectFrom('client')
+      .select(HEAD)
+      .where(seenIn(visibility, 'client.id'))
+      .where((w) =>
+        w.or([
+          w(sql<string>`${sql.raw(FOLDED)}(name)`, 'in', names),
+          ...(references.length > 0 ? [w(own, 'in', references)] : []),
+        ]),
+      )
+      .execute();
+    for (const row of rows) found.set(row.id, headOf(row));
+  }
+  return [...found.values()];
+}
+
 /** The ids of all clients there are. */
 export const allClientIds = async (db: Store): Promise<string[]> =>
   (await db.selectFrom('client').select('id').execute()).map((c) => c.id);

@@ -1,3 +1,4 @@
+import { MOST_COUNTED } from '@chronicon/core/bounds';
 import type { Range } from '@chronicon/core/calendar';
 import { type EditionState, FOLLOWING, type HoldCode, IS_NEWS, identityText, mayFollow } from '@chronicon/core/edition';
 import { type OrderSheet, readOrderSheet } from '@chronicon/core/report';
@@ -470,7 +471,14 @@ export async function findEditions(
     .offset(page.offset)
     .limit(page.limit)
     .execute();
-  const { n } = await filtered(db, filter)
+  // An agency has hundreds of thousands in time: nobody waits until all of them are counted.
+  const { n } = await db
+    .selectFrom(
+      filtered(db, filter)
+        .select('edition.id')
+        .limit(MOST_COUNTED + 1)
+        .as('found'),
+    )
     .select((s) => s.fn.countAll<number>().as('n'))
     .executeTakeFirstOrThrow();
   return { rows, total: n };

@@ -416,6 +416,11 @@ const STEPS: Record<string, string[]> = {
     'drop index schedule_look',
     `create index schedule_look on schedule (next_look) where state = 'active'`,
   ],
+  // Reports of a client, and schedules of a report, were looked for among all there are.
+  '027-indexes': [
+    'create index report_client on report (client_id)',
+    'create index schedule_report on schedule (report_id)',
+  ],
 };
 
 /** What a step rewrites beyond what SQL can say. */

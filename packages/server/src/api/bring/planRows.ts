@@ -5,7 +5,8 @@ import { readSettings, SETTINGS } from '@chronicon/core/client';
 import { clientInput, contactInput, MANAGERS, tagName } from '@chronicon/core/contract';
 import { localeNamed } from '@chronicon/core/words';
 import { grouped } from '../../platform/grouped.ts';
-import { type ClientHead, clientsByIds, clientsIn, contactsOf } from '../../store/clients.ts';
+import { type ClientHead, clientsByIds, clientsMeant, contactsOf } from '../../store/clients.ts';
+import { folded } from '../../store/like.ts';
 import { type Agency, activeMembers, type Member } from '../../store/members.ts';
 import type { Store } from '../../store/store.ts';
 import { tagsOf } from '../../store/tags.ts';
@@ -63,9 +64,13 @@ export async function planRows(
   rows: readonly Row[],
   now: string,
 ): Promise<Plan> {
-  const heads = await clientsIn(db, { member });
-  await setImmediate();
-  const byName = grouped(heads, (h) => h.name.toLowerCase());
+  // Of thousands of clients those alone that the rows may mean.
+  const heads = await clientsMeant(
+    db,
+    { member },
+    rows.map(({ cells }) => ({ name: cells.client, reference: cells.reference })),
+  );
+  const byName = grouped(heads, (h) => folded(h.name));
   const byReference = grouped(heads, (h) => h.reference);
   await setImmediate();
   const told = sayingsOf(rows);
@@ -106,9 +111,7 @@ export async function planRows(
     }
     // An id finds its client, whatever that is called by now; a name finds one that has no other id.
     const byId = cells.reference === '' ? [] : (byReference.get(cells.reference) ?? []);
-    const free = (byName.get(cells.client.toLowerCase()) ?? []).filter(
-      (h) => cells.reference === '' || h.reference === '',
-    );
+    const free = (byName.get(folded(cells.client)) ?? []).filter((h) => cells.reference === '' || h.reference === '');
     const found = byId.length > 0 ? byId : free;
     if (found.length > 1) {
       refuse(
@@ -225,7 +228,7 @@ export async function planRows(
 
 /** What tells the client of one row from that of another: its id, else its name. */
 const keyOf = ({ reference, client }: Row['cells']): string =>
-  reference === '' ? `name ${client.toLowerCase()}` : `id ${reference}`;
+  reference === '' ? `name ${folded(client)}` : `id ${reference}`;
 
 /** What rows of one client may not say in two ways: else they are of two clients. */
 const SAID_ONCE = ['site', 'zone', 'currency', 'language'] as const;

@@ -1,3 +1,4 @@
+import { MOST_COUNTED } from '@chronicon/core/bounds';
 import type { Edition } from '@chronicon/core/contract';
 import { STATE_LABELS } from '@chronicon/core/contract/stateLabels';
 import { Button, Checkbox, NativeSelect } from '@mantine/core';
@@ -192,7 +193,10 @@ export function Archive() {
         />
         {found.data && (
           <span className="muted small">
-            {found.data.total} {tests ? 'tests' : 'editions'}
+            {found.data.total > MOST_COUNTED
+              ? `More than ${MOST_COUNTED.toLocaleString('en-GB')}`
+              : found.data.total.toLocaleString('en-GB')}{' '}
+            {tests ? 'tests' : 'editions'}
           </span>
         )}
       </div>
