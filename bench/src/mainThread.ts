@@ -98,6 +98,51 @@ const QUERIES: Record<string, string> = {
   '/api/clients/:client/labels': '?dimension=channel',
 };
 
+interface Sent {
+  method: string;
+  path: string;
+  body?: unknown;
+}
+
+/** What changes one thing, or draws it: each by its route, with what is sent the next time. */
+async function changesOf(ask: Ask): Promise<[string, (i: number) => Promise<Sent>][]> {
+  const { clients } = (await ask('GET', '/api/clients')) as { clients: { id: string }[] };
+  const client = `/api/clients/${clients[1]!.id}`;
+  const { schedules } = (await ask('GET', `/api/schedules?client=${clients[1]!.id}`)) as {
+    schedules: { id: string }[];
+  };
+  const schedule = `/api/schedules/${schedules[0]!.id}`;
+  const [{ id: reportId }] = (await ask('GET', `${client}/reports`)) as [{ id: string }];
+  const report = `/api/reports/${reportId}`;
+  const read = async (path: string) => (await ask('GET', path)) as Record<string, unknown>;
+  const times = (i: number) => `0${6 + (Math.abs(i) % 3)}:15`;
+  const changes: [string, string, (i: number) => Promise<unknown>][] = [
+    ['PUT', client, async (i) => ({ ...(await read(client)), site: `place${i}.example` })],
+    ['PUT', `${client}/tags`, async (i) => ({ tags: [`Tag ${i}`] })],
+    ['POST', `${client}/notes`, async (i) => ({ from: '2026-10-01', to: '2026-10-02', text: `${i}`, inReports: true })],
+    ['PUT', schedule, async (i) => ({ ...((await read(schedule)).input as object), time: times(i) })],
+    ['PUT', `${schedule}/active`, async (i) => ({ active: i % 2 === 0 })],
+    ['POST', `${report}/edits`, async (i) => edited(await read(report), i)],
+    ['POST', `${report}/release`, async () => ({ version: (await read(report)).version })],
+    ['POST', `${report}/preview`, async () => ({ look: { kind: 'own' } })],
+    ['PUT', '/api/sending', async () => ({ on: true })],
+  ];
+  const named = (path: string) =>
+    path
+      .replace(client, '/api/clients/:client')
+      .replace(schedule, '/api/schedules/:schedule')
+      .replace(report, '/api/reports/:report');
+  return changes.map(([method, path, bodyOf]) => [
+    `${method} ${named(path)}`,
+    async (i) => ({ method, path, body: await bodyOf(i) }),
+  ]);
+}
+
+const edited = ({ version }: Record<string, unknown>, i: number) => ({
+  version,
+  edits: [{ op: 'title', title: `Month ${Math.abs(i)}` }],
+});
+
 /** Schedules that are changed at once, and clients that are brought in one file. */
 const AT_ONCE = 500;
 
@@ -179,14 +224,19 @@ async function measure(data: string) {
   await new Promise((r) => setTimeout(r, 10_000));
   const idle = (ranFor(pid) - began) / 10;
   const others = await pathsOf(ask);
-  for (const [name, path] of [...PLACES, ...others]) {
+  const measureOne = async (name: string, requestOf: (i: number) => Promise<Sent>): Promise<void> => {
     const found: Measured = { cpu: [], wall: [] };
     for (let i = -2; i < TIMES; i++) {
+      const { method, path, body } = await requestOf(i);
       const [before, began] = [ranFor(pid), performance.now()];
-      const answer = await fetch(url + path, { headers });
-      await answer.arrayBuffer();
+      const answer = await fetch(url + path, {
+        method,
+        headers,
+        ...(body !== undefined && { body: JSON.stringify(body) }),
+      });
+      const said = await answer.text();
       if (!answer.ok) {
-        console.log(`  not measured, it answered ${answer.status}: ${path}`);
+        console.log(`  not measured, it answered ${answer.status}: ${name}: ${said.slice(0, 200)}`);
         break;
       }
       if (i < 0) continue;
@@ -195,7 +245,9 @@ async function measure(data: string) {
       found.wall.push(wall);
     }
     if (found.cpu.length > 0) places.set(name, found);
-  }
+  };
+  for (const [name, path] of [...PLACES, ...others]) await measureOne(name, async () => ({ method: 'GET', path }));
+  for (const [name, requestOf] of await changesOf(ask)) await measureOne(name, requestOf);
   // All that is slow at once, and the health meanwhile.
   const health: number[] = [];
   let going = true;
@@ -217,8 +269,8 @@ async function measure(data: string) {
 }
 
 /**
- * What every route that shows something costs the main thread, one request at a time, at 1,000 and at 10,000 clients, and what acts on much
- * at once do. It takes a quarter of an hour, and is run by its name alone.
+ * What every route that shows something costs the main thread, and those that change one thing, one request at a time, at 1,000 and at
+ * 10,000 clients; and what acts on much at once do. It takes a quarter of an hour, and is run by its name alone.
  */
 export async function benchMainThread(folder: string): Promise<void> {
   const sizes = [1_000, 10_000] as const;
