@@ -121,11 +121,12 @@ export function Assumptions({ currency, assumptions, onChange }: Props) {
         <TextInput
           label="Another assumption"
           placeholder="Margin"
+          style={{ flex: 1, minWidth: 0 }}
           maxLength={ASSUMPTION_NAME}
           value={name}
           onChange={(e) => setName(e.currentTarget.value)}
         />
-        <Button type="submit" variant="default" disabled={name.trim() === ''}>
+        <Button type="submit" variant="default" style={{ flexShrink: 0 }} disabled={name.trim() === ''}>
           Add
         </Button>
       </form>
