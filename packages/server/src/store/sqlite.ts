@@ -213,6 +213,11 @@ class SharedAdapter extends SqliteAdapter {
   constructor(readonly writes: Writes) {
     super();
   }
+
+  /** SQLite rolls back tables as it does rows: steps of a database are taken whole or not at all. */
+  override get supportsTransactionalDdl(): boolean {
+    return true;
+  }
 }
 
 /** Of an opened database, or a transaction of it, what was written. */

@@ -23,7 +23,8 @@ async function takenSteps(db: Kysely<unknown>): Promise<string[]> {
 }
 
 /**
- * Brings a database up to date, or up to a step: takes each step that was not taken here yet, in the order of their names.
+ * Brings a database up to date, or up to a step: takes each step that was not taken here yet, in the order of their names, all in one
+ * transaction. Whoever starts meanwhile waits, and finds them taken.
  * @throws NewerData where another version took steps that are not known here
  */
 export async function takeSteps<T>(
@@ -55,7 +56,7 @@ export async function takeSteps<T>(
     await migrator.migrateTo(NO_MIGRATIONS);
     const names = Object.keys(steps).slice(0, taken);
     const rows = sql.join(names.map((name) => sql`(${name}, ${''})`));
-    await sql`insert into ${sql.table(DEFAULT_MIGRATION_TABLE)} (name, timestamp) values ${rows}`.execute(db);
+    await sql`insert or ignore into ${sql.table(DEFAULT_MIGRATION_TABLE)} (name, timestamp) values ${rows}`.execute(db);
   }
   const { error } = await migrator.migrateTo(until ?? Object.keys(steps).at(-1)!);
   if (error) throw error;

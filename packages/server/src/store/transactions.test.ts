@@ -50,9 +50,9 @@ describe('transactions', () => {
     expect(await keys()).toEqual([]);
   });
 
-  it('are not run again for any other error', async () => {
-    const { work, runs } = failing(['SQLITE_CONSTRAINT', 'SQLITE_CONSTRAINT']);
-    await expect(runTransaction(store, work)).rejects.toMatchObject({ code: 'SQLITE_CONSTRAINT' });
+  it.each(['SQLITE_CONSTRAINT', 'SQLITE_BUSY'])('are not run again for any other error (%s)', async (code) => {
+    const { work, runs } = failing([code, code]);
+    await expect(runTransaction(store, work)).rejects.toMatchObject({ code });
     expect(runs()).toBe(1);
     expect(await keys()).toEqual([]);
   });

@@ -3,8 +3,11 @@ import type { Kysely, Transaction } from 'kysely';
 /** How often a transaction is begun when others keep getting in its way. */
 const TRIES = 5;
 
-/** What a database says when a transaction lost to another one and may be run again: SQLite's busy codes, and SQLSTATE class 40. */
-const LOST = /^(SQLITE_BUSY(_SNAPSHOT|_RECOVERY)?|40001|40P01)$/;
+/**
+ * What a database says when a transaction lost to another one and may be run again: what it read has changed (SQLite), or SQLSTATE 40001
+ * and 40P01. A file that is merely locked is waited for where it is opened (sqlite.ts), and not five times as long.
+ */
+const LOST = /^(SQLITE_BUSY_SNAPSHOT|40001|40P01)$/;
 
 const isLost = (error: unknown): boolean => LOST.test(String((error as { code?: unknown } | null)?.code ?? ''));
 
