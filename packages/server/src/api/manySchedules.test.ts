@@ -41,6 +41,21 @@ describe('all schedules', () => {
     expect(row).toMatchObject({ next: '2026-11-03T08:00:00.000Z', readers: ['Petra Lund'], last: null });
   });
 
+  it('with one that is damaged say what is, and what helps', async () => {
+    const id = await t.start();
+    const { store } = t.fixture.server;
+    await store.updateTable('schedule').set({ rule: '{"freq":"monthly"}' }).where('id', '=', id).execute();
+    const asked = await t.ask('GET /api/schedules');
+    expect(asked).toMatchObject({
+      status: 500,
+      body: {
+        message: expect.stringMatching(
+          /^The data is damaged: when a schedule runs cannot be read .* restore a copy\.$/,
+        ),
+      },
+    });
+  });
+
   it('are changed at once: seen first, done as seen, undone but for what was changed since', async () => {
     const [one, two] = [await t.start(), await t.start({ time: '09:00' })];
     const body = { schedules: [one, two], act: { do: 'retime', time: '07:30', zone: null } };

@@ -40,7 +40,7 @@ import type { Shaper } from './shaper.ts';
 import { digest, type ThreadCache } from './threadCache.ts';
 
 /** All that the pages and the mail of an order want to know. */
-export interface Reckoned {
+export interface AnsweredOrder {
   answers: Answers;
   lacks: Lack[];
   coverage: Frozen['coverage'];
@@ -48,7 +48,7 @@ export interface Reckoned {
   revision: string;
 }
 
-export interface Drawn extends Reckoned {
+export interface Drawn extends AnsweredOrder {
   scene: Scene;
 }
 
@@ -104,7 +104,11 @@ export function turnedWords(order: DrawOrder, answers: Answers): string[] {
 }
 
 /** Asks all of a report's questions in one pass over the facts, in one read transaction. */
-export async function reckon(order: DrawOrder, facts: Kysely<FactTables>, cache?: ColumnCache): Promise<Reckoned> {
+export async function answerOrder(
+  order: DrawOrder,
+  facts: Kysely<FactTables>,
+  cache?: ColumnCache,
+): Promise<AnsweredOrder> {
   const questions = questionsFor(order);
   const knowledge = knowledgeOf(order);
   const { shapes, datasets, revision } = await inSnapshot(facts, async (tx) => {
@@ -135,8 +139,8 @@ export async function draw(
   shaper: Shaper,
   cache?: ColumnCache,
 ): Promise<Drawn> {
-  const reckoned = await reckon(order, facts, cache);
-  return { ...reckoned, scene: layOut(order, reckoned.answers, shaper) };
+  const answered = await answerOrder(order, facts, cache);
+  return { ...answered, scene: layOut(order, answered.answers, shaper) };
 }
 
 /** What a sheet hangs on beside the pages, their blocks' own dates, what was written for them and their answers. */

@@ -13,13 +13,9 @@ describe('stored values', () => {
   });
 
   it.each([
-    ['no JSON', '{"folder":', /^a folder cannot be read: it is no JSON/],
-    [
-      'another type, deep within',
-      '{"folder":"a","parts":[{"size":"1"}]}',
-      /^a folder cannot be read\. parts\.0\.size: /,
-    ],
-    ['nothing of it', 'null', /^a folder cannot be read\. ./],
+    ['no JSON', '{"folder":', 'a folder cannot be read (no JSON)'],
+    ['another type, deep within', '{"folder":"a","parts":[{"size":"1"}]}', 'a folder cannot be read (parts.0.size)'],
+    ['nothing of it', 'null', 'a folder cannot be read (the whole of it)'],
   ])('name what is damaged: %s', (_, text, message) => {
     expect(() => stored(schema, 'a folder')(text)).toThrow(DamagedValue);
     expect(() => stored(schema, 'a folder')(text)).toThrow(message);

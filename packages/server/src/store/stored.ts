@@ -1,8 +1,23 @@
 import { z } from 'zod';
+import { Refusal } from '../platform/refusal.ts';
 import { readOnce } from './parsed.ts';
 
-/** Something that is stored cannot be read: another program wrote it, or a disk lost a part. */
-export class DamagedValue extends Error {}
+/**
+ * Something that is stored cannot be read: another program wrote it, or a disk lost a part. Trying again does not help, so whoever asked
+ * for it is told what does.
+ */
+export class DamagedValue extends Refusal {
+  constructor(
+    readonly what: string,
+    detail: string,
+    override readonly cause: unknown,
+  ) {
+    super(
+      500,
+      `The data is damaged: ${what} cannot be read (${detail}). Ask whoever runs the server to restore a copy.`,
+    );
+  }
+}
 
 /**
  * A reader of one kind of stored JSON, by its schema.
@@ -16,13 +31,12 @@ export function stored<T>(schema: z.ZodType<T>, what: string): (text: string) =>
     try {
       json = JSON.parse(text);
     } catch (cause) {
-      throw new DamagedValue(`${what} cannot be read: it is no JSON.`, { cause });
+      throw new DamagedValue(what, 'no JSON', cause);
     }
     const read = schema.safeParse(json);
     if (read.success) return read.data;
     const [issue] = read.error.issues;
-    const where = issue!.path.length > 0 ? `${issue!.path.join('.')}: ` : '';
-    throw new DamagedValue(`${what} cannot be read. ${where}${issue!.message}`, { cause: read.error });
+    throw new DamagedValue(what, issue!.path.join('.') || 'the whole of it', read.error);
   };
 }
 

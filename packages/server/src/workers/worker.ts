@@ -27,7 +27,7 @@ import {
 import { type FiguresView, figuresReply } from '../figures/reply.ts';
 import { questionsOfPlan } from '../figures/viewQuestions.ts';
 import { figuresFile } from '../render/attachedFigures.ts';
-import { COMPOSE_VERSION, layOut, look, type Reckoned, reckon, turnedWords } from '../render/draw.ts';
+import { type AnsweredOrder, answerOrder, COMPOSE_VERSION, layOut, look, turnedWords } from '../render/draw.ts';
 import { fontHashes } from '../render/fonts.ts';
 import { type DrawnMail, drawMail, repaintMail } from '../render/mailPictures.ts';
 import { paintPdf } from '../render/pdfPainter.ts';
@@ -193,7 +193,7 @@ function hashOf(page: ScenePage): string {
   return hash;
 }
 
-/** The first pages of a long report are shown before the others are reckoned. */
+/** The first pages of a long report are shown before the others are drawn. */
 async function preview(
   room: Room,
   { order: asked, have, pages: upTo, looked }: Extract<Task, { kind: 'preview' }>,
@@ -219,13 +219,13 @@ async function preview(
   };
 }
 
-const wantsOf = (order: DrawOrder, { answers }: Pick<Reckoned, 'answers'>): string[] =>
+const wantsOf = (order: DrawOrder, { answers }: Pick<AnsweredOrder, 'answers'>): string[] =>
   order.pictures ? [] : picturesOf(answers);
 
 async function edition(room: Room, order: DrawOrder, created: string): Promise<Results['edition']> {
   const { lost } = withFaces(room, order);
   if (lost.length > 0) return { lacks: lost };
-  const drawn = await reckon(order, room.facts, room.editionColumns);
+  const drawn = await answerOrder(order, room.facts, room.editionColumns);
   if (drawn.lacks.length > 0) return { lacks: drawn.lacks };
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };
@@ -264,7 +264,7 @@ async function edition(room: Room, order: DrawOrder, created: string): Promise<R
 /** The PDF of what is looked at, whatever it lacks: nothing of it is kept. */
 async function paint(room: Room, asked: DrawOrder, created: string): Promise<{ pdf: Uint8Array } | Wants> {
   const { order } = withFaces(room, asked);
-  const drawn = await reckon(order, room.facts, room.columns);
+  const drawn = await answerOrder(order, room.facts, room.columns);
   const wants = wantsOf(order, drawn);
   if (wants.length > 0) return { wants };
   return { pdf: await paintPdf(layOut(order, drawn.answers, shaper), shaper, room.readImage, new Date(created)) };
@@ -273,7 +273,7 @@ async function paint(room: Room, asked: DrawOrder, created: string): Promise<{ p
 /** What the mail of an order would show; nothing of it is kept. */
 async function mail(room: Room, asked: DrawOrder): Promise<MailResult> {
   const { order, lost } = withFaces(room, asked);
-  const { answers, lacks } = await reckon(order, room.facts, room.columns);
+  const { answers, lacks } = await answerOrder(order, room.facts, room.columns);
   return { order, answers, drawn: await drawMail(order, answers, shaper), lacks: [...lost, ...lacks] };
 }
 

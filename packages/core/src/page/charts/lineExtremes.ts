@@ -1,6 +1,6 @@
 import type { LineFrame, LinePlace } from './lineFrame.ts';
 
-/** A point that is named: what is said, where it stands, and the point itself. */
+/** A labelled point: its text, where the text goes, and the point itself. */
 export interface Named {
   text: string;
   left: number;

@@ -74,7 +74,7 @@ export function readRows(text: string): { rows: Row[]; unread: string[] } {
   };
 }
 
-/** What is wrong with something that was read, for whoever brought it. */
+/** The first problem of an input, as a sentence for the person who brought it. */
 export const first = (error: { issues: { message: string; path: PropertyKey[] }[] }): string => {
   const issue = error.issues[0]!;
   return `${String(issue.path.at(-1) ?? '')}: ${issue.message}`.replace(/^: /, '');

@@ -182,7 +182,7 @@ export async function planRows(
       }
       if (found[0]!.id !== client.managerId) managerId = found[0]!.id;
     }
-    // A client that is there belongs to whoever manages it: they, or an owner, give it away.
+    // Only its manager or an owner may hand over an existing client.
     if (managerId !== null && makes === null && member.role !== 'owner' && client.managerId !== member.id) {
       refuse(`Only an owner, or who manages ${client.name}, gives it to another manager.`);
       continue;

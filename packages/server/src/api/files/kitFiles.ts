@@ -21,7 +21,7 @@ import { type FileHandlers, param } from './fileHandlers.ts';
 const typeIn = ({ logo, logoDark, cover, mailHead }: AgencyBrand, file: string): string | null =>
   [logo, logoDark, cover, mailHead].flatMap((p) => (p?.kind === 'image' && p.file === file ? p.type : []))[0] ?? null;
 
-/** @throws Refusal at `logo` in words for whoever brought it */
+/** @throws Refusal at `logo`, with a sentence for the person who brought the picture */
 async function readBrandPicture(api: Api, req: Request): Promise<{ as: BrandPicture; picture: Logo }> {
   const asked = z.enum(BRAND_PICTURES).safeParse(req.query.as ?? 'logo');
   if (!asked.success) throw atField('as', `Bring one of ${BRAND_PICTURES.join(', ')}.`);

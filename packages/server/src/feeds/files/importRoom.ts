@@ -28,7 +28,7 @@ export interface ImportRoom extends ImportTools {
   /** Clients take turns: one with a hundred files holds up its own, and nobody else's. */
   inTurn<T>(clientId: string, work: () => Promise<T>): Promise<T>;
   pathOf(i: Pick<StoredImport, 'path'>): string;
-  /** What went wrong with an import, for whoever brought it. */
+  /** What went wrong with an import, as a sentence for the person who brought the file. */
   words(error: unknown, id: string): string;
   /** Whether the server is ending: what is stopped by that has not failed. */
   isClosed(): boolean;
