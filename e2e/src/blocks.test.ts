@@ -94,7 +94,7 @@ describe('a part of a report', () => {
     await person.press('standing', 'radio');
     await person.fill('Standing commentary', 'Visits came to {{figure.visitz}}.');
     await page.waitForFunction(() =>
-      /No longer there: \{\{figure\.visitz\}\}/.test(document.querySelector('.desk-well')?.textContent ?? ''),
+      /No longer available: \{\{figure\.visitz\}\}/.test(document.querySelector('.desk-well')?.textContent ?? ''),
     );
     await person.fill('Standing commentary', '**Visits** came to {{figure.visits}}.');
     // As the page has it for a week of which four days have come.

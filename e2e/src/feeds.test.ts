@@ -99,7 +99,7 @@ describe('an account manager', () => {
     await person.press('Take back Studio_sales.csv', 'button');
     await person.sees('taken back');
     await person.goes(`${demo.url}/figures?client=${client}&metrics=sold&period=2026-10-01..2026-10-12`);
-    await person.sees('no figures');
+    await person.sees('no data');
   });
 
   it('types figures in, pasted from a spreadsheet, and a report can use them', async () => {
@@ -123,7 +123,7 @@ describe('an account manager', () => {
     await person.goes(`${demo.url}/figures?client=${client}&metrics=firings&period=2026-01-01..2026-02-28&step=month`);
     await person.sees('9');
     await person.goes(`${demo.url}/figures?client=${client}&metrics=firings&period=2026-01-01..2026-01-15`);
-    await person.sees('known only for whole weeks or months');
+    await person.sees('available by week or month only');
   });
 
   it('removes a feed, keeps what it brought, and reconnects it', async () => {

@@ -100,7 +100,7 @@ describe('an analyst', () => {
     await person.goes(`${demo.url}/figures?client=${client}&metrics=revenue`);
     await person.press('Why it changed', 'button');
     await person.page.waitForSelector('.said');
-    expect(await person.reads('.said')).toMatch(/^Revenue rose 2\.4% \(\+£[\d.]+\); Paid search alone brought \+£/);
+    expect(await person.reads('.said')).toMatch(/^Revenue rose 2\.4% \(\+£[\d.]+\); mainly Paid search \(\+£/);
     const parts = await person.page.$$eval('table.drivers tbody tr', (all) =>
       all.map((r) => Number(r.children[2]!.textContent!.replace('\u2212', '-').replace(/[^\d.-]/g, ''))),
     );
@@ -129,13 +129,13 @@ describe('an analyst', () => {
     await person.press('Save the note', 'button');
     await person.sees('Measuring was off (in reports)');
     // What was said stands beside the mark and the change without the day.
-    await person.sees('without 19 Sept, 19 Oct: +5.6% better');
+    await person.sees('Without 19 Oct and the day it is compared with: visits +5.6%');
     await person.goes(`${demo.url}/clients/${client}/reports`);
     await person.press('Monthly overview', 'link');
     await person.sees('Seen');
     await person.goes(`${person.page.url().split('?')[0]}?look=own`);
     await person.sees('19 Oct: Measuring was off');
-    await person.sees('‡ Visits – 19 Oct: 0');
+    await person.sees('‡ 19 October 2026: no visits');
     await person.goes(`${demo.url}/figures?client=${client}&metrics=visits`);
     await person.press('Exclude: Mon, 19 Oct 2026', 'button');
     await person.fill('Why are they left out?', 'Measuring was off', 'textbox');
@@ -150,7 +150,7 @@ describe('an analyst', () => {
     await person.goes(`${demo.url}/schedules/${schedule}`);
     await person.press('Send a test to me', 'button');
     await person.press('See the test', 'link');
-    await person.sees('§ Visits – without 19 Sept, 19 Oct: Measuring was off.');
+    await person.sees('§ Visits (without 19 Sept, 19 Oct): Measuring was off.');
     const mailed = async (): Promise<string> => {
       const mails = await fetch(`${demo.simulators}/api/mails?to=ines.tallow@fernglass.example`);
       const [newest] = (await mails.json()) as { id: string }[];

@@ -104,7 +104,7 @@ describe('a new user', () => {
     await person.sees('Draft saved');
 
     // The opening speaks for itself until somebody writes over it; the figures go along; sheets may lie across.
-    await person.sees('Revenue came to');
+    await person.sees('Revenue: ');
     await person.press('Opening: Revenue', 'button');
     await person.fill('In your own words, for October 2026', 'Mugs carried the month.', 'textbox');
     await person.sees('Mugs carried the month.');
@@ -159,7 +159,7 @@ describe('a new user', () => {
     const text = content.items.map((i) => ('str' in i ? i.str : '')).join(' ');
     for (const figure of figures) expect(text).toContain(figure);
     expect(text).toContain('October 2026');
-    expect(text.replace(/[\u2009\s]+/g, ' ')).toMatch(/compared with 1 – 30 September 2026/);
+    expect(text.replace(/[\u2009\s]+/g, ' ')).toMatch(/vs 1–30 September 2026/);
     expect(text).toContain('Mugs sold best after the open day.');
     expect(text).toContain('Mugs carried the month.');
     expect(Object.keys((await pdf.getAttachments()) ?? {})[0]).toMatch(/^Tarnbeck Pottery .*\.csv$/);

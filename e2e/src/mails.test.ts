@@ -68,8 +68,8 @@ describe('the mail of a report', () => {
     // Tried on oneself.
     await person.press('Send a test to me', 'button');
     await person.sees('See the test');
-    const own = await expectMail('ines.tallow@fernglass.example', /^Test: /);
-    expect(own.subject).toContain('Test: Monthly overview');
+    const own = await expectMail('ines.tallow@fernglass.example', /^\[Test\] /);
+    expect(own.subject).toContain('[Test] Monthly overview');
 
     // Made by hand, seen before it goes, and sent.
     const made = await page.evaluate(async (id) => {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isObjectName, MOST_ALL_ROWS, MOST_EXCLUDED_DAYS, MOST_EXCLUSIONS } from '../bounds/index.ts';
-import { FIELDS, FILTER_HOWS, type Rhythm, type Value } from '../figures/index.ts';
+import { FIELDS, FILTER_HOWS, METRIC_UNITS, type Rhythm, type Value } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { excludedDays } from './excludedDays.ts';
 import { parseComparison, parseFilter, parsePeriod } from './figuresText.ts';
@@ -44,7 +44,7 @@ export type FiguresQuery = z.output<typeof figuresQuery>;
 const value = z.custom<Value>();
 const pair = z.object({ current: value, compared: value.nullable() });
 const named = range.extend({ label: z.string(), dates: z.string() });
-const unit = z.enum(['count', 'money', 'percent', 'duration', 'decimal']);
+const unit = z.enum(METRIC_UNITS);
 const polarity = z.enum(['higher', 'lower', 'neutral']);
 
 const metricHead = z.object({

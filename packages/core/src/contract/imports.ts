@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { columnUse, DATE_STYLES, ENCODINGS, fileMapping, SEPARATORS } from '../feeds/index.ts';
+import { OWN_UNITS } from '../figures/index.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
 export const IMPORT_STATES = ['looking', 'asking', 'importing', 'done', 'refused', 'cancelled', 'undone'] as const;
@@ -85,7 +86,7 @@ export type ImportDetail = z.infer<typeof importDetail>;
 const newMetric = z.object({
   key: z.string(),
   label: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.'),
-  unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+  unit: z.enum(OWN_UNITS),
   polarity: z.enum(['higher', 'lower', 'neutral']),
   /** `weighted`: it holds rates or averages; `weight` names the measure that says how much each counts. */
   kind: z.enum(['sum', 'level', 'weighted']),

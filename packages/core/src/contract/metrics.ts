@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { isObjectName, OWN_NAME } from '../bounds/index.ts';
-import { DIMENSION_KEYS } from '../figures/index.ts';
+import { DIMENSION_KEYS, OWN_UNITS } from '../figures/index.ts';
 import { boundedRange, civilDate } from '../report/specs.ts';
 import { dayNote } from './figures.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
 const label = z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.');
-const unit = z.enum(['count', 'money', 'percent', 'duration', 'decimal']);
+const unit = z.enum(OWN_UNITS);
 const polarity = z.enum(['higher', 'lower', 'neutral']);
 
 export const metricChange = z.object({

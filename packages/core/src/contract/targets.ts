@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isObjectName } from '../bounds/index.ts';
-import { DIMENSION_KEYS, type Value } from '../figures/index.ts';
+import { DIMENSION_KEYS, METRIC_UNITS, type Value } from '../figures/index.ts';
 import { boundedNumber, civilDate, civilMonth } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, range, route } from './route.ts';
 
@@ -34,7 +34,7 @@ const target = z.object({
   metric: z.object({
     key: z.string(),
     label: z.string(),
-    unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+    unit: z.enum(METRIC_UNITS),
     polarity: z.enum(['higher', 'lower', 'neutral']),
   }),
   /** The span that today lies in, or the next or last one; of a date, from today to it. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { OWN_UNITS } from '../figures/index.ts';
 import { boundedNumber, civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
@@ -17,7 +18,7 @@ export const typedRoutes = {
             /** A standard metric; left out for one of the client's own. */
             metric: z.string().optional(),
             label: z.string().trim().max(60, 'Keep it to 60 characters.'),
-            unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+            unit: z.enum(OWN_UNITS),
             polarity: z.enum(['higher', 'lower', 'neutral']),
             kind: z.enum(['sum', 'level']),
           }),

@@ -11,6 +11,8 @@ export interface Change {
   new?: true;
   /** `abs` in percentage points, for percent units only. */
   points?: number;
+  /** The difference of two positions as they read, for positions only: above zero is further down. */
+  places?: number;
   verdict: Verdict;
 }
 
@@ -20,6 +22,11 @@ const STEADY_POINTS = 0.0005;
 /** Whether a change may be printed or told: where either side is partial, or not known, nothing is made of it (§4). */
 export const isTold = (change: Change): change is Change & { abs: number } =>
   typeof change.abs === 'number' && change.verdict !== 'none';
+
+const toTenth = (value: number): number => Number(value.toFixed(1));
+
+/** Positions are read with one decimal, and their difference is that of what is read (SEMANTICS §9). */
+const printedPlaces = (current: number, compared: number): number => toTenth(toTenth(current) - toTenth(compared));
 
 /** The change from `compared` to `current`, on unrounded values, and what to think of it (SEMANTICS §6). */
 export function changeOf(current: Value, compared: Value, unit: MetricUnit, polarity: Polarity): Change {
@@ -42,8 +49,9 @@ export function changeOf(current: Value, compared: Value, unit: MetricUnit, pola
   return {
     abs,
     rel,
-    ...(fromZero && current.value > 0 ? { new: true as const } : {}),
+    ...(fromZero && current.value > 0 && unit !== 'position' ? { new: true as const } : {}),
     ...(percent ? { points: abs * 100 } : {}),
+    ...(unit === 'position' ? { places: printedPlaces(current.value, compared.value) } : {}),
     verdict: partial ? 'none' : steady ? 'steady' : polarity === 'neutral' ? 'changed' : good ? 'better' : 'worse',
   };
 }

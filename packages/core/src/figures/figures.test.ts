@@ -108,7 +108,7 @@ describe('aggregate', () => {
 });
 
 describe('byDay', () => {
-  it('leaves a gap where a day was not delivered or has nothing to divide by', () => {
+  it('leaves a gap where a day was not delivered or has cannot be calculated', () => {
     const d = datasetOf([fact('2026-10-01', 'Direct', 10, 1)], '2026-10-01', 2);
     expect(byDay(d, rate, { from: '2026-10-01', to: '2026-10-03' }, {})).toEqual([0.1, null, null]);
   });

@@ -1,5 +1,10 @@
-/** What a figure is counted in. Percent values are fractions: 0.05 is 5 %. Durations are seconds. */
-export type MetricUnit = 'count' | 'money' | 'percent' | 'duration' | 'decimal';
+/** Units that a client's own figures may have. Percent values are fractions: 0.05 is 5 %. Durations are seconds. */
+export const OWN_UNITS = ['count', 'money', 'percent', 'duration', 'decimal'] as const;
+export type OwnUnit = (typeof OWN_UNITS)[number];
+
+/** What a figure is counted in: a position is a place in a ranking, 1 the top, and its change is told in places. */
+export const METRIC_UNITS = [...OWN_UNITS, 'position'] as const;
+export type MetricUnit = (typeof METRIC_UNITS)[number];
 
 /** Which direction is good news. */
 export type Polarity = 'higher' | 'lower' | 'neutral';

@@ -118,7 +118,7 @@ describe('the odd days of a figure', () => {
     expect(odd.without!.days).toEqual(['2026-09-05', '2026-09-20', '2026-10-05', '2026-10-20']);
   });
 
-  it('have the mark alone where a day has no partner, nothing is compared, or not all days are known', () => {
+  it('have the mark alone where a day has no partner, nothing is compared, or some days have no data', () => {
     const last = datasetOf(onDays({ '2026-10-31': 0 }));
     expect(oddOf(last, 'visits')).toMatchObject({ days: [{ day: '2026-10-31' }], without: null });
     const d = datasetOf(onDays({ '2026-10-14': 0 }));

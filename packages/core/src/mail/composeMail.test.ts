@@ -35,7 +35,7 @@ const people = {
   manager: { name: 'Joren Vask', email: 'joren@fernglass.example' },
   number: '7',
 };
-const { mail: words } = wordsFor('en-GB');
+const words = wordsFor('en-GB');
 const write = (of: Frozen, texts: MailTexts, to = people) => {
   const made = composeMail(of, texts, to, { isTest: false });
   if (!made.ok) throw new Error(made.fault.field);
@@ -43,7 +43,7 @@ const write = (of: Frozen, texts: MailTexts, to = people) => {
   return {
     subject,
     fileName,
-    html: mailHtml(made.mail, words),
+    html: mailHtml(made.mail),
     text: mailPlain(made.mail, words),
     pictures: picturesOf(made.mail),
   };

@@ -3,6 +3,7 @@ import { type FrozenForMail, MAIL_LOGO, readable, tint } from '../page/index.ts'
 import {
   type Brand,
   blockOfPart,
+  comparisonHead,
   dateFields,
   figureFields,
   fileNameOf,
@@ -15,12 +16,13 @@ import {
   type MergeTarget,
   metricsNamed,
   type Otherwise,
+  oddOf,
   PLAIN_MAIL,
   TYPEFACES,
   textsOfMail,
   wholeScope,
 } from '../report/index.ts';
-import { type Formatter, fill, formatterOf } from '../words/index.ts';
+import { type Formatter, fill, formatterOf, oddNotes } from '../words/index.ts';
 import type { MailContent, MailPicture, MailSection } from './content.ts';
 import { MAIL_PAD, MAIL_WIDTH } from './mailHtml.ts';
 
@@ -119,18 +121,29 @@ function headOf({ order, mail }: FrozenForMail): MailContent['head'] {
 /** Which dates the figures are of, and what they are held against. */
 function datesOf({ order }: FrozenForMail, format: Formatter): string {
   const { period, compared, yardstick } = wholeScope(order.document, order);
-  const { words } = format;
-  const against = compared
-    ? fill(words.comparedWith, { label: format.range(compared) })
-    : yardstick && (yardstick.kind === 'target' ? words.comparedTarget : words.comparedTypical);
-  return [format.range(period), against].filter((t) => t).join(' · ');
+  const against = comparisonHead({ compared, yardstick, format });
+  return [format.range(period), against].filter((t) => t !== '').join(' · ');
+}
+
+/** What has to be said of the odd days behind figures that a text names. */
+function oddNotesOf({ order, answers }: FrozenForMail, named: readonly string[], format: Formatter): string[] {
+  const book = metricBook(order.metrics);
+  const whole = wholeScope(order.document, order);
+  const told = named
+    .filter((key) => book.has(key))
+    .map((key) => ({
+      metric: book.of(key),
+      label: book.labelOf(key, format.words.metrics),
+      odd: oddOf(answers, key, whole),
+    }));
+  return oddNotes(told, book, format).map((n) => n.text);
 }
 
 /** The same with each note said once, where it is said first. */
 function saidOnce(sections: readonly MailSection[]): MailSection[] {
   const said = new Set<string>();
   return sections.map((section) => {
-    if (!('notes' in section)) return section;
+    if (!('notes' in section) || !section.notes) return section;
     const notes = section.notes.filter((n) => !said.has(n));
     for (const n of notes) said.add(n);
     return { ...section, notes };
@@ -176,11 +189,20 @@ export function composeMail(
   const subject = filled(texts.subject, 'header');
   const named = filled(texts.fileName ?? '', 'filename');
 
+  const textSection = (template: string): MailSection => ({
+    kind: 'text',
+    text: filled(template, 'text'),
+    notes: oddNotesOf(frozen, metricsNamed(template), format),
+  });
   const sectionOf = (part: MailPart): MailSection[] => {
     if (isShown(part)) {
       const block = blockOfPart(order.document, part);
       const found = frozen.mail?.shown.find((s) => s.block === block?.id);
       if (!found) return [];
+      if (found.kind === 'table') {
+        const { more, ...shown } = found;
+        return [{ ...shown, rest: more > 0 ? format.count(words.mail.more, more) : '' }];
+      }
       if (found.kind !== 'chart') return [found];
       const { file, width, height, title, alt, about, notes } = found;
       const scale = INNER / width;
@@ -189,9 +211,9 @@ export function composeMail(
     }
     switch (part.kind) {
       case 'message':
-        return [{ kind: 'text', text: filled(texts.message, 'text') }];
+        return [textSection(texts.message)];
       case 'text':
-        return [{ kind: 'text', text: filled(part.text, 'text') }];
+        return [textSection(part.text)];
       case 'note': {
         const text = (texts.note ?? '').trim();
         const from = fill(words.mail.noteFrom, { name: people.manager?.name ?? order.agencyName });
@@ -216,7 +238,7 @@ export function composeMail(
   const sentence = parts.find((s) => s.kind === 'sentence');
   const preview = design.preview === '' ? (sentence?.text ?? '') : filled(design.preview, 'header');
   if (fault) return { ok: false, fault };
-  const attached = fill(words.mail.attached, { title: order.title, period: format.running(order.period) });
+  const attached = fill(words.mail.attached, { title: order.title, period: format.range(order.period) });
   const main = readable(order.brand.main);
   return {
     ok: true,

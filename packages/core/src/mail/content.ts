@@ -28,12 +28,14 @@ export interface FigureLine {
 
 /** A part of a mail, filled in for one reader. */
 export type MailSection =
-  | { kind: 'text'; text: string }
+  /** With what has to be said of the figures that it names. */
+  | { kind: 'text'; text: string; notes?: readonly string[] }
   /** Of which dates the figures are, and what they are held against. */
   | { kind: 'dates'; text: string }
   | ({ kind: Extract<MailShow, 'sentence'>; text: string } & Said)
   | ({ kind: Extract<MailShow, 'figures'>; figures: readonly FigureLine[] } & Said)
-  | ({ kind: Extract<MailShow, 'table'> } & MailTable & Said)
+  /** `rest` says how many rows are left out; empty for none. */
+  | ({ kind: Extract<MailShow, 'table'>; rest: string } & Omit<MailTable, 'more'> & Said)
   | ({ kind: Extract<MailShow, 'chart'>; title: string; alt: string; picture: MailPicture } & Said)
   | ({ kind: 'reason'; title: string; text: string } & Said)
   | { kind: 'note'; text: string; from: string }

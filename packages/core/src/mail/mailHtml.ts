@@ -59,7 +59,7 @@ function styleSheet({ style: { main } }: MailContent, scheme: MailScheme): strin
 .edge{border-color:${lighter(main)}!important}`;
   const asked = { asked: '@media (prefers-color-scheme:dark)', light: '@media not all', dark: '@media all' }[scheme];
   return `@media (max-width:620px){.pad{padding-left:16px!important;padding-right:16px!important}.num{white-space:normal!important}}
-@media (max-width:420px){.rule{font-size:13px!important}.num{padding-left:6px!important}.muted.rule{font-size:12px!important}}
+@media (max-width:420px){.rule{font-size:13px!important}.num{padding-left:6px!important}.muted.rule{font-size:12px!important;overflow-wrap:anywhere;hyphens:auto}}
 ${asked}{
 ${dark}
 }`;
@@ -103,8 +103,8 @@ function figureRow({ label, figure, change, verdict, tone, lines }: FigureLine, 
 const table = (rows: string): string =>
   `<table width="100%" cellpadding="0" cellspacing="0" border="0" style="width:100%;border-collapse:collapse">\n${rows}\n</table>`;
 
-function tableHtml(section: Extract<MailSection, { kind: 'table' }>, { end, start }: Hand, more: string): string {
-  const { head, heads, lines } = section;
+function tableHtml(section: Extract<MailSection, { kind: 'table' }>, { end, start }: Hand): string {
+  const { head, heads, lines, rest } = section;
   const headCell = (said: string, side: string, pad: string) =>
     `<th scope="col" class="muted rule" align="${side}" style="padding:${pad};border-bottom:1px solid ${LIGHT.rule};color:${LIGHT.muted};font:bold 13px/1.3 ${SANS};vertical-align:bottom">${text(said)}</th>`;
   const rows = lines.map(({ label, link, isTotal, cells }) => {
@@ -117,17 +117,19 @@ function tableHtml(section: Extract<MailSection, { kind: 'table' }>, { end, star
     return `<tr><th scope="row" class="ink rule" align="${start}" style="padding:7px 0;border-bottom:1px solid ${LIGHT.rule};color:${LIGHT.ink};font:${weight}14px/1.35 ${SANS};word-break:break-word">${shown}</th>${cells.map(cell).join('')}</tr>`;
   });
   const top = `<tr>${headCell(head, start, '0 0 5px')}${heads.map((h) => headCell(h, end, '0 0 5px 10px')).join('')}</tr>`;
-  const rest = section.more > 0 ? notesHtml('', [more.replace('{count}', String(section.more))]) : '';
-  return `${title(section.title)}${notesHtml(section.about, [])}${table([top, ...rows].join('\n'))}${rest}${notesHtml('', section.notes)}`;
+  return `${title(section.title)}${notesHtml(section.about, [])}${table([top, ...rows].join('\n'))}${notesHtml(rest, section.notes)}`;
 }
 
-function sectionHtml(section: MailSection, hand: Hand, more: string): string {
+function sectionHtml(section: MailSection, hand: Hand): string {
   const { face, main, start } = hand;
   switch (section.kind) {
     case 'text':
-      return paragraphs(section.text)
-        .map((p) => `<p class="ink" style="margin:0 0 14px;color:${LIGHT.ink};font:16px/1.5 ${face}">${text(p)}</p>`)
-        .join('\n');
+      return [
+        ...paragraphs(section.text).map(
+          (p) => `<p class="ink" style="margin:0 0 14px;color:${LIGHT.ink};font:16px/1.5 ${face}">${text(p)}</p>`,
+        ),
+        notesHtml('', section.notes ?? []),
+      ].join('\n');
     case 'dates':
       return `<p class="muted" style="margin:0;color:${LIGHT.muted};font:14px/1.4 ${SANS}">${text(section.text)}</p>`;
     case 'sentence':
@@ -135,7 +137,7 @@ function sectionHtml(section: MailSection, hand: Hand, more: string): string {
     case 'figures':
       return `${notesHtml(section.about, [])}${table(section.figures.map((f) => figureRow(f, hand)).join('\n'))}${notesHtml('', section.notes)}`;
     case 'table':
-      return tableHtml(section, hand, more);
+      return tableHtml(section, hand);
     case 'chart': {
       const { picture, alt, about, notes } = section;
       const img = `<img src="cid:${picture.cid}" width="${picture.width}" alt="${escapeHtml(alt || section.title)}" style="display:block;width:100%;max-width:${picture.width}px;height:auto;border:0;background:#ffffff;color:#1c2630;font:13px/1.4 ${SANS}">`;
@@ -182,7 +184,7 @@ function headHtml({ head, style, clientName }: MailContent, { face }: Hand): str
  * The mail as HTML that mail programs agree on: tables and inline style, 600 CSS pixels wide and narrower where the window
  * is, nothing fetched from anywhere, colours of its own by night.
  */
-export function mailHtml(content: MailContent, words: { more: string }, scheme: MailScheme = 'asked'): string {
+export function mailHtml(content: MailContent, scheme: MailScheme = 'asked'): string {
   const { lang, direction, style, sections, foot, preview, subject } = content;
   const rtl = direction === 'rtl';
   const hand: Hand = {
@@ -193,7 +195,7 @@ export function mailHtml(content: MailContent, words: { more: string }, scheme: 
   };
   const rows = sections.map((section, i) => {
     const top = above(section.kind, sections[i - 1]?.kind);
-    return `<tr><td class="pad" style="padding:${top}px ${MAIL_PAD}px 0">${sectionHtml(section, hand, words.more)}</td></tr>`;
+    return `<tr><td class="pad" style="padding:${top}px ${MAIL_PAD}px 0">${sectionHtml(section, hand)}</td></tr>`;
   });
   // What follows the preview in programs that show more than it is pushed out of sight.
   const hidden =

@@ -6,7 +6,7 @@ import {
   type Block,
   blockKind,
   compares,
-  type Dates,
+  comparisonHead,
   dateFields,
   figureFields,
   filterWords,
@@ -16,10 +16,11 @@ import {
   layReason,
   type Palette,
   type Scope,
+  type Shown,
   scopeOf,
   shownIn,
 } from '../report/index.ts';
-import { fill } from '../words/index.ts';
+import { atHead, fill } from '../words/index.ts';
 import { layoutLineChart } from './charts/lineChart.ts';
 import { layoutSparkline } from './charts/sparkline.ts';
 import type { PageInput } from './composeInput.ts';
@@ -33,20 +34,12 @@ import { fitText, wrapText } from './textFit.ts';
 
 const NOTHING: Laid = { height: 0, draw() {} };
 
-/** Against what a block holds its figures, where that is another thing than what the report does. */
-function againstWords({ compared, yardstick }: Dates, { format }: PageInput): string {
-  const { words } = format;
-  if (compared) return fill(words.comparedWith, { label: format.range(compared) });
-  if (!yardstick) return '';
-  return yardstick.kind === 'target' ? words.comparedTarget : words.comparedTypical;
-}
-
 /** What a block has of its own, in words: its dates, what it is held against, what it counts. */
 function subtitleOf(block: Block, input: PageInput): string {
   const own = input.own?.[block.id];
   const { format } = input;
   const filter = block.filter && filterWords(block.filter, input.segments ?? [], format);
-  const against = own && compares(block) ? againstWords(own, input) : '';
+  const against = own && compares(block) ? comparisonHead({ ...own, format }) : '';
   return [own ? format.range(own.period) : '', against, filter ?? ''].filter((t) => t !== '').join(' · ');
 }
 
@@ -54,7 +47,7 @@ function subtitleOf(block: Block, input: PageInput): string {
 function noteLabelOf(key: string, block: Block, input: PageInput): string {
   const label = input.book.labelOf(key, input.format.words.metrics);
   const kept = block.filter ? filterWords(block.filter, input.segments ?? [], input.format) : '';
-  return kept === '' ? label : `${label} (${kept})`;
+  return kept === '' ? label : fill(input.format.words.aside, { text: label, aside: kept });
 }
 
 const ADDRESS = /^https?:\/\/[^\s]+$/;
@@ -162,13 +155,22 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       directionOf: (text) => paragraphDirection(text, ruler.direction),
     };
   };
+  const pageOf = new Map(document.pages.flatMap((p) => p.rows.flatMap((r) => r.blocks.map((b) => [b, p] as const))));
+  const beside = new Map<Block, Shown[]>();
+  /** What stands on the page of a block. */
+  const besideOf = (block: Block): Shown[] =>
+    once(beside, block, () => {
+      const page = pageOf.get(block);
+      return page ? shownIn({ ...document, pages: [page] }, input, book) : [];
+    });
   const contextOf = (block: Block, width: number, note: (text: string) => void): LayoutContext => {
     const known = once(fixed, block, fixedOf);
     return {
       ...known,
       width,
       note,
-      dayMark: (metric) => dayMarker(input, note)(metric, known, known.noteLabelOf(metric)),
+      dayMark: (metric) =>
+        dayMarker({ ...input, beside: besideOf(block) }, note)(metric, known, known.noteLabelOf(metric)),
     };
   };
   const gone = new Map<Block, string[]>();
@@ -197,8 +199,9 @@ export function blocksIn(input: PageInput, palette: Palette): BlocksIn {
       const own = input.own?.[block.id];
       if (own?.compared && compares(block)) {
         const [days, compared] = [lengthOf(own.period), lengthOf(own.compared)];
-        const said = fill(format.words.noteLengths, { days, compared });
-        if (days !== compared) context.note(`${format.range(own.period)}: ${said}`);
+        const period = atHead(format.range(own.period), format.locale);
+        const said = { period, days: format.count(format.words.days, days), compared };
+        if (days !== compared) context.note(fill(format.words.noteLengthsOf, said));
       }
       return blockKind(block).lay(block, context);
     },

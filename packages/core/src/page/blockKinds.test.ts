@@ -30,7 +30,7 @@ describe('Stages', () => {
       answers: { [q('pageViews')]: value(1_000), [q('visits')]: value(500), [q('orders')]: value(20) },
     });
     const texts = textsOf(scene);
-    expect(texts).toContain('From Page views to Orders');
+    expect(texts).toContain('Page views → Orders');
     expect(texts.slice(texts.indexOf('Visits'))).toEqual(expect.arrayContaining(['500', '50.0%']));
     expect(texts.slice(texts.indexOf('Orders'))).toEqual(expect.arrayContaining(['20', '2.0%', '4.0%']));
   });
@@ -63,7 +63,7 @@ describe('What-if', () => {
       document: { assumptions } as never,
     };
     const texts = textsOf(drawn(block, more));
-    expect(texts.join(' ')).toContain('Margin 50.0% (usually 25.0%)');
+    expect(texts.join(' ')).toContain('Margin 50.0% (typically 25.0%)');
     expect(texts).toContain('+100.0%');
   });
 
@@ -72,7 +72,7 @@ describe('What-if', () => {
     const usual = textsOf(drawn(block, { book, document: { assumptions } as never }));
     expect(usual).toContain('Margin 25.0%');
     expect(usual).not.toContain('Usual');
-    expect(textsOf(drawn(block, { book }))).toContain('Nothing is assumed in this report.');
+    expect(textsOf(drawn(block, { book }))).toContain('This report has no scenario.');
   });
 });
 
@@ -110,9 +110,9 @@ describe('Peers', () => {
       title: '',
     };
     const texts = textsIn(block);
-    expect(texts).toContain('Followers beside others');
+    expect(texts).toContain('Followers vs competitors');
     expect(texts.indexOf('Tarnbeck Pottery', 3)).toBeLessThan(texts.indexOf('Email'));
-    expect(texts.join(' ')).toContain('compared over October 2026, on the days known of all (31)');
+    expect(texts.join(' ')).toContain('compared on the 31 days with data for everyone (October 2026)');
   });
 });
 
@@ -144,7 +144,7 @@ describe('a Ranking', () => {
     expect(textsIn(block({}))).toContain('Other');
     const all = textsIn(block({ rows: 'all' }));
     expect(all).not.toContain('Other');
-    expect(all).toContain('Not given');
+    expect(all).toContain('Unknown');
   });
 
   it('leaves out rows that fell, and says how many', () => {
@@ -153,7 +153,7 @@ describe('a Ranking', () => {
     const left = textsIn(block({ rows: 'all', falling: 'leave' }));
     expect(falling(shown)).toBeGreaterThan(0);
     expect(falling(left)).toBe(0);
-    expect(left.join(' ')).toContain(`Rows left out because they fell: ${falling(shown)}. The total includes them.`);
+    expect(left.join(' ')).toContain(`${falling(shown)} declining rows not shown; the total includes them.`);
   });
 
   it('shows the change of each metric where it is asked to', () => {
@@ -184,7 +184,7 @@ describe('a Work log', () => {
         dayNotes: [{ from: '2026-10-05', to: '2026-10-05', text: 'The kiln was out of order.' }],
       },
     });
-    const at = texts.indexOf('What was done');
+    const at = texts.indexOf('Work completed');
     expect(
       texts
         .slice(at + 1)
@@ -195,7 +195,7 @@ describe('a Work log', () => {
   });
 
   it('says so where nothing was done', () => {
-    expect(textsIn({ ...block, metrics: [] })).toContain('No work is recorded for these days.');
+    expect(textsIn({ ...block, metrics: [] })).toContain('No work recorded for this period.');
   });
 });
 
@@ -206,11 +206,11 @@ describe('Notes on figures', () => {
       [{ kind: 'notes', id: 'n', title: '' }],
     ];
     const texts = textsOf(sampleScene({ rows })).join(' ');
-    expect(texts).toContain('Visits: added up over all days.');
-    expect(texts).toContain('Orders per visit: Orders ÷ Visits.');
-    expect(texts).toContain('Followers: as last known on the last day.');
-    expect(texts).toContain('Unique visitors: as the service counted them over the whole period.');
-    expect(texts).toContain('Average search position: mean, each counted by Search impressions.');
+    expect(texts).toContain('Visits: total of all days.');
+    expect(texts).toContain('Order rate: Orders ÷ Visits.');
+    expect(texts).toContain('Followers: last known value on the last day.');
+    expect(texts).toContain('Unique visitors: as counted by the platform for the whole period.');
+    expect(texts).toContain('Average search position: average weighted by Search impressions.');
   });
 });
 
@@ -225,7 +225,7 @@ describe('a Cover', () => {
       expect.arrayContaining(['Tarnbeck Pottery', 'Monthly overview', 'October 2026', 'What October brought.']),
     );
     expect(first!.join(' ')).not.toContain('page 1');
-    expect(second!.join(' ')).toContain('page 2 of 2');
+    expect(second!.join(' ')).toContain('Page 2 of 2');
     const heads = scene.pages.map((p) => p.ops.filter((op) => op.k === 'open' && op.tag === 'H1').length);
     expect(heads).toEqual([1, 0]);
   });

@@ -14,7 +14,7 @@ function wordsOf(text: string, language = 'en-GB', written?: string) {
   const scene = compose({ ...input, ...scope, answers });
   const ops = scene.pages.flatMap((p) => p.ops);
   const title = ops.findIndex((op) => op.k === 'text' && op.text.trim() === 'Monthly overview');
-  const foot = ops.findIndex((op) => op.k === 'text' && op.text.startsWith('The period has'));
+  const foot = ops.findIndex((op) => op.k === 'text' && op.text.startsWith('This period has'));
   return { ops: ops.slice(title + 1, foot), texts: textsOf(scene), gone: goneIn(document, scope, STANDARD), answers };
 }
 const said = (text: string) => wordsOf(text).ops.flatMap((op) => (op.k === 'text' ? [op] : []));
@@ -55,13 +55,13 @@ describe('a commentary', () => {
   });
 
   it('tells what is no field as it was written', () => {
-    expect(wordsOf('Visits: {{}}.').texts.join(' ')).toContain('No longer there: {{}}.');
+    expect(wordsOf('Visits: {{}}.').texts.join(' ')).toContain('No longer available: {{}}.');
   });
 
   it('names a field that there is not in its place, and keeps an edition from being made', () => {
     const { gone, texts } = wordsOf('Visits: {{figure.visitz}}');
     expect(gone).toEqual([{ kind: 'gone', what: ['{{figure.visitz}}'] }]);
-    expect(texts.join(' ')).toContain('No longer there: {{figure.visitz}}.');
+    expect(texts.join(' ')).toContain('No longer available: {{figure.visitz}}.');
   });
 
   it('is copied as it was written, whatever its stretches, and never wider than its place', () => {

@@ -102,7 +102,7 @@ describe('compose', () => {
         .map((t) => t.text)
         .join('\n');
       expect(all).toContain('October 2026');
-      expect(all).toContain(`page ${i + 1} of 2`);
+      expect(all).toContain(`Page ${i + 1} of 2`);
     });
   });
 
@@ -111,9 +111,9 @@ describe('compose', () => {
       textsOf(scene, scene.pages.length - 1)
         .map((t) => t.text)
         .join(' ');
-    expect(notes(draw(starter()))).toContain('The period has 31 days, the one it is compared with 30.');
+    expect(notes(draw(starter()))).toContain('This period has 31 days; the period it is compared with has 30.');
     const late = draw(starter(), datasetWith(LABELS.slice(0, 4), '2026-10-01'));
-    expect(notes(late)).toContain('measuring began later');
+    expect(notes(late)).toContain('Tracking started after September 2026');
     expect(
       textsOf(late)
         .map((t) => t.text)
@@ -144,11 +144,13 @@ describe('compose', () => {
       expect(said.filter((t) => /^[+\u2212]\d|^better|^worse/.test(t))).toEqual([]);
       // Eight figures on two pages: what is known stands beneath each.
       const running = said.map((t) => t.trim()).join(' ');
-      expect(running.match(new RegExp(`only ${share} of the days(?! are)`, 'g'))).toHaveLength(8);
-      expect(said).toContain('Revenue: nothing to compare (not all days are known).');
+      expect(running.match(new RegExp(`data for ${share} of days`, 'g'))).toHaveLength(8);
+      expect(said).toContain('Revenue: no comparison (some days have no data).');
     }
     expect(texts(holed('2026-10-09')).filter((t) => t.endsWith(' †')).length).toBeGreaterThan(20);
-    expect(texts(holed('2026-10-09')).join(' ')).toContain('† Revenue, October 2026: only 96% of the days are known.');
+    expect(texts(holed('2026-10-09')).join(' ')).toContain(
+      '† Revenue, October 2026: data covers only 96% of days, so no change is shown.',
+    );
   });
 
   it('says that rounded parts may not add up where they do not, and only there', () => {
@@ -207,7 +209,7 @@ describe('compose', () => {
       for (const op of page.ops) {
         if (op.k !== 'text') continue;
         expect(op.x, op.text).toBeGreaterThanOrEqual(42);
-        expect(op.x + op.w, op.text).toBeLessThanOrEqual(page.width - 42 + 3);
+        expect(op.x + op.w, op.text).toBeLessThanOrEqual(page.width - 42 + 4);
         expect(op.y, op.text).toBeLessThan(page.height - 38);
       }
     }
@@ -226,7 +228,7 @@ describe('compose', () => {
     expect(scene.pages.length).toBe(2);
     const rows = scene.pages.map((_, i) =>
       textsOf(scene, i)
-        .filter((t) => /^(Page number \d+|Other|All)$/.test(t.text))
+        .filter((t) => /^(Page number \d+|Other|Total)$/.test(t.text))
         .map((t) => t.text),
     );
     expect(rows.flat()).toHaveLength(52);
@@ -264,7 +266,7 @@ describe('compose', () => {
     const figure = draw(starter()).pages[0]!.ops.find((op) => op.k === 'open' && op.tag === 'Figure');
     expect(figure).toMatchObject({
       alt: expect.stringMatching(
-        /^Revenue per day: between £.* \(.* Oct\) and £.* \(.* Oct\) a day\. October 2026: £17,752\. September 2026: £17,180\.$/,
+        /^Revenue per day: lowest £.* \(.* Oct\), highest £.* \(.* Oct\)\. October 2026: £17,752\. September 2026: £17,180\.$/,
       ),
     });
   });
@@ -276,7 +278,7 @@ describe('drivers', () => {
 
   it('shows the parts that moved most, the rest as one, and they add up to the change', () => {
     const texts = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 6)))).map((t) => t.text.trim());
-    const start = texts.indexOf('Why visits changed');
+    const start = texts.indexOf('What moved visits');
     const total = number(/\(([+\u2212][\d,]+)\)/.exec(texts[start + 1]!)![1]!);
     const parts = texts
       .slice(start + 1)
@@ -293,9 +295,9 @@ describe('drivers', () => {
       ...inputFor(withBlocks(block), datasetWith(LABELS.slice(0, 4))),
       compared: null,
     });
-    expect(textsOf(alone).some((t) => t.text.includes('Why visits changed'))).toBe(false);
+    expect(textsOf(alone).some((t) => t.text.includes('What moved visits'))).toBe(false);
     const late = textsOf(draw(withBlocks(block), datasetWith(LABELS.slice(0, 4), '2026-10-01'))).map((t) => t.text);
-    expect(late.join(' ')).toContain('Visits: nothing to compare (September 2026: not yet measured).');
+    expect(late.join(' ')).toContain('Visits: no comparison (September 2026: not yet measured).');
   });
 });
 
@@ -314,7 +316,7 @@ describe('what a figure is held against', () => {
 
   it('may be a target: said in the head, at the figure that has one, and as a line across the chart', () => {
     const texts = wordsOf(sceneFor({ kind: 'target' }));
-    expect(texts.join(' ')).toContain('compared with the target');
+    expect(texts.join(' ')).toContain('vs the target');
     expect(texts).toContain('target 15,500');
     expect(texts).toContain('target 500');
     expect(texts.filter((t) => t.startsWith('target'))).toHaveLength(2);
@@ -326,9 +328,9 @@ describe('what a figure is held against', () => {
       { from: '2026-08-01', to: '2026-08-31' },
     ];
     const texts = wordsOf(sceneFor({ kind: 'typical', ranges }));
-    expect(texts.join(' ')).toContain('compared with the usual level (periods: 2)');
-    expect(texts.some((t) => t.startsWith('usually '))).toBe(true);
-    expect(texts.join(' ')).toContain('The usual level of Visits is made from 1 of 2 earlier periods');
+    expect(texts.join(' ')).toContain('vs a typical period (average of 2)');
+    expect(texts.some((t) => t.startsWith('typically '))).toBe(true);
+    expect(texts.join(' ')).toContain('Typical visits: based on 1 of the 2 earlier periods');
   });
 
   it('stands beside what was noted of its days; notes of other days are left out', () => {
@@ -339,7 +341,7 @@ describe('what a figure is held against', () => {
     const texts = wordsOf(sceneFor({ kind: 'target' }, notes))
       .join(' ')
       .replace(/[\u2009\s]+/g, ' ');
-    expect(texts).toContain('24–31 Oct: Lantern evenings'.replace('–', ' – '));
+    expect(texts).toContain('24–31 Oct: Lantern evenings');
     expect(texts).not.toContain('Long ago');
   });
 });

@@ -15,17 +15,18 @@ import { rulerFor } from './ruler.ts';
 import type { Scene } from './scene.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 8;
+export const COMPOSE_VERSION = 9;
 
 /** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
 function dateNotes({ period, compared, answers, format }: PageInput): string[] {
   if (!compared) return [];
   const notes: string[] = [];
   const [days, others] = [lengthOf(period), lengthOf(compared)];
-  if (days !== others) notes.push(fill(format.words.noteLengths, { days, compared: others }));
+  if (days !== others)
+    notes.push(fill(format.words.noteLengths, { days: format.count(format.words.days, days), compared: others }));
   // Of figures that began later each says so by itself; the note stands where nothing at all is compared.
   if (nothingCompared({ compared, answers }))
-    notes.push(fill(format.words.noteBeforeStart, { range: format.dates(compared) }));
+    notes.push(fill(format.words.noteBeforeStart, { ...format.period(compared) }));
   return notes;
 }
 

@@ -11,7 +11,7 @@ import {
   turnedBy,
   wholeScope,
 } from '../report/index.ts';
-import { createFormatter, LOCALES, wordsFor } from '../words/index.ts';
+import { createFormatter, inText, LOCALES, wordsFor } from '../words/index.ts';
 import { type ComposeInput, compose, type Ruler } from './index.ts';
 
 const ruler: Ruler = {
@@ -86,16 +86,17 @@ describe('an odd day on a page', () => {
     const texts = textsOf(input());
     expect(texts.filter((t) => t.endsWith('‡'))).toHaveLength(4);
     expect(texts.some((t) => t.startsWith('Orders') && t.includes('‡'))).toBe(false);
-    const note = '‡ Visits – 8 Sept: 0, usually 410; without 8 Sept, 8 Oct: −4.0% worse.';
+    const note =
+      '‡ 8 September 2026: no visits (usually about 410). Without that day and the one it is compared with: visits −4.0%.';
     expect(notesOf(input()).replace(/\s+/g, ' ')).toContain(note);
-    expect(notesOf(input()).split('usually 410').length - 1).toBe(1);
+    expect(notesOf(input()).split('usually about 410').length - 1).toBe(1);
   });
 
   it('keeps its mark, its figures and the change without it beside what somebody wrote for readers', () => {
     const explained = notesOf(input({ dayNotes: [aNote('the counter was off')] }));
     expect(explained).toContain('8 Sept: the counter was off');
     expect(explained.replace(/\s+/g, ' ')).toContain(
-      '‡ Visits – 8 Sept: 0, usually 410; without 8 Sept, 8 Oct: −4.0% worse.',
+      '‡ 8 September 2026: no visits (usually about 410). Without that day and the one it is compared with: visits −4.0%.',
     );
   });
 
@@ -111,11 +112,11 @@ describe('an odd day on a page', () => {
     const text = notesOf({ ...of, answers }).replace(/\s+/g, ' ');
     expect(text).toContain('Visits § 10,200');
     expect(text).toContain('without 19 Oct');
-    expect(text).toContain('§ Visits – without 19 Sept, 19 Oct: the counter was off.');
+    expect(text).toContain('§ Visits (without 19 Sept, 19 Oct): the counter was off.');
     expect(text).not.toContain('Orders §');
     const alone = excludeDays(period, compared, [{ from: '2026-10-31', to: '2026-10-31' }]);
     expect(notesOf({ ...of, ...alone, excluded: [] }).replace(/\s+/g, ' ')).toContain(
-      '§ Visits – without 31 Oct. The period has 30 days, the one it is compared with 30.',
+      '§ Visits: without 31 Oct. This period has 30 days; the period it is compared with has 30.',
     );
   });
 
@@ -126,7 +127,7 @@ describe('an odd day on a page', () => {
     });
     const text = notesOf(of('en-GB', '2026-10-15')).replace(/\s+/g, ' ');
     expect(text).toContain('Visits ¤ 10,200');
-    expect(text).toContain('¤ Visits – amounts in EUR converted at 1 EUR = 0.86 GBP (1 January – 15 October 2026).');
+    expect(text).toContain('¤ Visits: amounts in EUR converted at 1 EUR = 0.86 GBP (1 January – 15 October 2026).');
     expect(text).not.toContain('Orders ¤');
     for (const { value } of LOCALES) expect(notesOf(of(value, '2026-10-15'))).toContain('¤');
     // A rate of days that the page does not show is none of its own.
@@ -144,16 +145,18 @@ describe('an odd day on a page', () => {
   it('stands as one range of days where several follow each other', () => {
     const day = (n: number) => ({ ...odd.days[0]!, day: `2026-09-0${n}` });
     const run = notesOf(input({ found: { days: [day(7), day(8), day(9)], without: null } }));
-    expect(run.replace(/\s+/g, '')).toContain('‡Visits–7–9Sept:0,usually1,231.');
-    expect(run).not.toContain('without');
+    expect(run.replace(/\s+/g, '')).toContain('‡7–9September2026:novisits(usuallyabout1,231).');
+    expect(run).not.toContain('Without');
   });
 
   it('is named with a few others, and how many more there are', () => {
     const days = Array.from({ length: 14 }, (_, i) => ({ ...odd.days[0]!, day: addDays('2026-09-01', 2 * i) }));
     const without = { ...odd.without!, days: days.map((d) => d.day) };
     const text = notesOf(input({ found: { days, without } }));
-    expect(text.match(/usually 410/g)).toHaveLength(6);
-    expect(text.match(/… \(\+8\)/g)).toHaveLength(2);
+    expect(text.match(/usually about 410/g)).toHaveLength(14);
+    expect(text.replace(/\s+/g, ' ')).toContain(
+      '11 Sept, and 8 more days and the days they are compared with: visits −4.0%.',
+    );
   });
 
   it('in many figures needs as many pages as its notes do: none is drawn off the paper, none is lost', () => {
@@ -170,14 +173,18 @@ describe('an odd day on a page', () => {
         { op: 'oddDays' as const, odd: { ...odd, days } },
       ]),
     );
+    const words = wordsFor('en');
     const scene = compose({ ...input(), document: many, answers });
     const notes = scene.pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' && op.size === 7.5 ? [op] : [])));
     for (const op of notes) {
       expect(op.y).toBeGreaterThan(42);
       expect(op.y).toBeLessThan(841.89);
     }
-    const said = notes.map((op) => op.text).join(' ');
-    for (const m of metrics) expect(said, m).toContain(`‡ ${STANDARD.labelOf(m, wordsFor('en').metrics)} –`);
+    const said = notes.map((op) => op.text.trim()).join(' ');
+    for (const m of metrics)
+      expect(said, m).toContain(`${inText(STANDARD.labelOf(m, words.metrics), words, 'en')} −4.0%`);
+    // One note for each day, whatever number of figures is odd then.
+    expect(new Set(said.match(/‡ \d/g))).toHaveProperty('size', 6);
   });
 
   it('is worded in every language that reports speak', () => {

@@ -1,4 +1,4 @@
-import { type Answers, type Conversion, conversionsFor, type MetricBook } from '../figures/index.ts';
+import { type Answers, type Conversion, conversionsFor, keyOf, type MetricBook } from '../figures/index.ts';
 import {
   type DayNote,
   excludedIn,
@@ -6,10 +6,12 @@ import {
   isIn,
   leavesOut,
   oddOf,
+  oddQuestion,
   type Scope,
+  type Shown,
   type ToldExclusion,
 } from '../report/index.ts';
-import { conversionWords, dayNoteWords, type Formatter, fullStop, oddDayWords, withoutWords } from '../words/index.ts';
+import { conversionWords, dayNoteWords, type Formatter, fill, fullStop, oddNotes } from '../words/index.ts';
 
 /** Stands after the name of a figure of which a day is odd; a note says which. */
 const ODD = '‡';
@@ -25,6 +27,8 @@ interface Marking {
   dayNotes: readonly DayNote[];
   excluded?: readonly ToldExclusion[] | undefined;
   converted?: readonly Conversion[] | undefined;
+  /** What stands on the same page: one note tells of a day, whichever of its figures are odd. */
+  beside: readonly Shown[];
   format: Formatter;
 }
 
@@ -45,7 +49,7 @@ export function dayMarker(
 }
 
 function oddMark(
-  { answers, format, book, dayNotes }: Marking,
+  { answers, format, book, dayNotes, beside }: Marking,
   note: (text: string) => void,
   key: string,
   scope: Scope,
@@ -53,11 +57,17 @@ function oddMark(
 ): string {
   const odd = oddOf(answers, key, scope);
   if (odd.days.length === 0) return '';
-  const metric = book.of(key);
   for (const n of dayNotes.filter((n) => odd.days.some((o) => isIn(o.day, n)))) note(dayNoteWords(n, format));
-  const days = oddDayWords(odd.days, metric, book, format).join('; ');
-  const without = withoutWords(odd, metric, format);
-  note(`${ODD} ${label} – ${fullStop(without === null ? days : `${days}; ${without}`)}`);
+  // What is narrowed is told by itself, with what it counts in its name.
+  const named = label === book.labelOf(key, format.words.metrics);
+  const isSame = (s: Shown) => keyOf(oddQuestion(key, s.scope)) === keyOf(oddQuestion(key, scope));
+  const keys = named ? [...new Set([...beside.filter(isSame).map((s) => s.metric), key])] : [key];
+  const told = keys.map((k) => ({
+    metric: book.of(k),
+    label: k === key ? label : book.labelOf(k, format.words.metrics),
+    odd: k === key ? odd : oddOf(answers, k, scope),
+  }));
+  for (const { text, metrics } of oddNotes(told, book, format)) if (metrics.includes(key)) note(`${ODD} ${text}`);
   return ` ${ODD}`;
 }
 
@@ -83,6 +93,6 @@ function convertedMark(
 ): string {
   const own = conversionsFor(converted, key, [period, compared], book);
   if (own.length === 0) return '';
-  note(`${CONVERTED} ${fullStop(`${label} – ${conversionWords(own, format)}`)}`);
+  note(`${CONVERTED} ${fullStop(fill(format.words.labelled, { label, text: conversionWords(own, format) }))}`);
   return ` ${CONVERTED}`;
 }

@@ -38,7 +38,7 @@ describe('figures that go along with a report', () => {
       ],
     });
     const table = rows.filter((r) => r.block === 'Ranking');
-    expect(table.map((r) => r.label).slice(-2)).toEqual(['Other', 'All']);
+    expect(table.map((r) => r.label).slice(-2)).toEqual(['Other', 'Total']);
     const parts = table.slice(0, -1).reduce((sum, r) => sum + (r.value as number), 0);
     expect(parts).toBe(table.at(-1)!.value);
     const days = rows.filter((r) => r.block === 'Trend' && r.from === r.to);
@@ -51,9 +51,9 @@ describe('figures that go along with a report', () => {
 
   it('say what they lack, and tell no change then', () => {
     const { rows } = rowsOf({ rows: [[kpis]], facts: galleryFacts('partial', STANDARD) });
-    expect(rows[0]).toMatchObject({ note: 'not all days are known', change: null });
+    expect(rows[0]).toMatchObject({ note: 'some days have no data', change: null });
     const { rows: none } = rowsOf({ rows: [[kpis]], facts: [] });
-    expect(none[0]).toMatchObject({ value: null, note: 'no figures' });
+    expect(none[0]).toMatchObject({ value: null, note: 'no data' });
   });
 
   it('are in the language of the report', () => {
@@ -61,6 +61,6 @@ describe('figures that go along with a report', () => {
       rows: [[{ kind: 'drivers', id: 'd', dimension: 'channel', metric: 'visits', n: 3, title: '' }]],
       language: 'de-DE',
     });
-    expect(rows.some((r) => r.figure === 'Änderung: Besuche' && r.label === 'Organische Suche')).toBe(true);
+    expect(rows.some((r) => r.figure === 'Veränderung: Besuche' && r.label === 'Organische Suche')).toBe(true);
   });
 });

@@ -89,7 +89,7 @@ function rowsOfBlock(
     // What the other side lacks is said of that side.
     const lacksBefore = before ? lackOf(before) : [];
     const ofBefore = over
-      ? lacksBefore.map((text) => fill(words.noteDay, { dates: format.range(over), text }))
+      ? lacksBefore.map((text) => fill(words.labelled, { label: format.range(over), text }))
       : scope.yardstick?.kind === 'target' && before && !isKnown(before)
         ? [words.noTarget]
         : lacksBefore;
@@ -108,7 +108,8 @@ function rowsOfBlock(
       comparedFrom: over?.from ?? null,
       comparedTo: over?.to ?? null,
       comparedValue: before && isKnown(before) ? before.value : null,
-      change: typeof told?.rel === 'number' ? told.rel * 100 : null,
+      // A position has no percentage: half as far down is not half as good.
+      change: typeof told?.rel === 'number' && unit !== 'position' ? told.rel * 100 : null,
       points: told?.points ?? null,
       note: [kept, without, ...new Set(lacks)].filter((t) => t !== '').join('; '),
     } satisfies FigureRow;
@@ -167,7 +168,7 @@ function rowsOfBlock(
     if (q.op === 'drivers' && found?.op === 'drivers' && !('na' in found.drivers)) {
       return found.drivers.items.map((item) => ({
         ...row(q.metric, format.valueName(q.dimension, item.label), period, { value: item.by }, q.compared, null),
-        figure: `${words.change}: ${nameOf(q.metric)}`,
+        figure: fill(words.labelled, { label: words.change, text: nameOf(q.metric) }),
       }));
     }
     return [];

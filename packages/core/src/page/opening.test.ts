@@ -8,7 +8,7 @@ import { GALLERY_DATES, galleryFacts } from './gallery/states.ts';
 const opening: Block = { kind: 'opening', id: 'o', metric: 'revenue', dimension: 'channel' };
 const plain = (text: string) => text.replace(/\s+/g, ' ');
 
-/** The sentence of the opening: what is set at 13 points. */
+/** The sentence of the opening: what is set at 13 pp. */
 function saidBy(sample: Omit<Parameters<typeof sampleScene>[0], 'rows'> = {}): string {
   const { pages } = sampleScene({ ...sample, rows: [[opening]] });
   const large = pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' && op.size === 13 ? [op.text] : [])));
@@ -18,7 +18,7 @@ function saidBy(sample: Omit<Parameters<typeof sampleScene>[0], 'rows'> = {}): s
 describe('the opening', () => {
   it('says how it went, against what, and why', () => {
     expect(saidBy()).toMatch(
-      /^Revenue came to £[\d,.]+, (up|down) \d+\.\d% compared with September 2026; .+ brought \d+% of the (rise|fall).*\.$/,
+      /^Revenue: £[\d,.]+, (up|down) \d+\.\d% on September 2026; mainly .+ \(\d+% of the (rise|fall)\).*\.$/,
     );
   });
 
@@ -38,27 +38,27 @@ describe('the opening', () => {
       yardstick: { kind: 'typical', ranges: [GALLERY_DATES.compared, { from: '2026-08-01', to: '2026-08-31' }] },
     };
     expect(saidBy({ dates: usual })).toMatch(
-      /(up|down) \d+\.\d% compared with the usual level\.$|steady compared with the usual level\.$/,
+      /(up|down) \d+\.\d% compared with a typical period\.$|in line with a typical period\.$/,
     );
     const target = { metric: 'revenue', from: '2026-10-01', to: '2026-10-31', value: 10_000, filter: {} };
     const aimed: Dates = { ...GALLERY_DATES, compared: null, yardstick: { kind: 'target' } };
     expect(saidBy({ dates: aimed, knowledge: { book: STANDARD, targets: [target as never] } })).toMatch(
-      /^Revenue came to £[\d,.]+/,
+      /^Revenue: £[\d,.]+/,
     );
-    expect(saidBy({ dates: { ...GALLERY_DATES, compared: null } })).toMatch(/^Revenue came to £[\d,.]+\.$/);
+    expect(saidBy({ dates: { ...GALLERY_DATES, compared: null } })).toMatch(/^Revenue: £[\d,.]+\.$/);
   });
 
   it('tells no change of what is partly known, and says so; and why there is no figure', () => {
     expect(saidBy({ facts: galleryFacts('partial', STANDARD) })).toMatch(
-      /^Revenue came to £[\d,.]+ \(not all days are known\)\.$/,
+      /^Revenue: £[\d,.]+ \(some days have no data\)\.$/,
     );
-    expect(saidBy({ facts: [] })).toBe('Revenue: no figures.');
+    expect(saidBy({ facts: [] })).toBe('Revenue: no data.');
   });
 
   it('is what a person wrote for the period, once they did', () => {
     const more = { commentary: { '0o': 'A quiet month,\n as planned.' } };
     expect(saidBy({ more })).toBe('A quiet month, as planned.');
-    expect(saidBy({ more: { commentary: { '0o': '  ' } } })).toContain('Revenue came to');
+    expect(saidBy({ more: { commentary: { '0o': '  ' } } })).toContain('Revenue: £');
   });
 
   it('stands under the title of the report, which is the first heading', () => {
@@ -66,7 +66,7 @@ describe('the opening', () => {
     const tags = pages[0]!.ops.flatMap((op) => (op.k === 'open' && /^H\d$/.test(op.tag) ? [op.tag] : []));
     expect(tags).toEqual(['H1', 'H2']);
     const at = (text: string) => pages[0]!.ops.findIndex((op) => op.k === 'text' && op.text.startsWith(text));
-    expect(at('Monthly overview')).toBeLessThan(at('Revenue came to'));
+    expect(at('Monthly overview')).toBeLessThan(at('Revenue: £'));
   });
 
   it.each(LOCALES.map((l) => l.value))('ends as a sentence in %s, with its figure and its change', (language) => {

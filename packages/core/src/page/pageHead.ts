@@ -1,20 +1,11 @@
-import { filterWords, type Palette, type Pen, type TextStyle, wholeParts } from '../report/index.ts';
-import { fill } from '../words/index.ts';
+import { comparisonHead, filterWords, type Palette, type Pen, type TextStyle, wholeParts } from '../report/index.ts';
+import { atHead } from '../words/index.ts';
 import type { PageInput } from './composeInput.ts';
 import { drawLogo } from './logo.ts';
 import { type PageRuler, widthOf } from './ruler.ts';
 import type { Op } from './scene.ts';
 import { MARGIN, type Sheet } from './sheet.ts';
 import { fitText, wrapText } from './textFit.ts';
-
-/** What the period is held against, in words; empty for nothing. */
-function heldAgainst({ compared, yardstick, format }: PageInput): string {
-  const { words } = format;
-  if (compared) return fill(words.comparedWith, { label: format.dates(compared) });
-  if (!yardstick) return '';
-  if (yardstick.kind === 'target') return words.comparedTarget;
-  return `${words.comparedTypical} (${fill(words.periods, { count: yardstick.ranges.length })})`;
-}
 
 /** What alone the report counts, in words; empty where it counts all. */
 const countedOnly = (input: PageInput): string =>
@@ -62,17 +53,14 @@ function drawLines(pen: Pen, lines: Lines, x: number, top: number, align: 'left'
   });
 }
 
-/** Months of many languages begin small; what stands large does not. */
-const capital = (text: string, locale: string): string => text.charAt(0).toLocaleUpperCase(locale) + text.slice(1);
-
 /** What stands right on the first page: the period large, its dates and what it is held against. */
 function rightOfFirst(input: PageInput, palette: Palette, room: number): { big: Lines; small: Lines } {
   const { format, ruler } = input;
-  const label = capital(format.range(input.period), format.locale);
+  const label = atHead(format.range(input.period), format.locale);
   const dates = format.dates(input.period);
-  const said = [format.range(input.period) === dates ? '' : dates, heldAgainst(input)]
+  const said = [format.range(input.period) === dates ? '' : dates, comparisonHead(input, true)]
     .filter((s) => s !== '')
-    .join(', ');
+    .join(' · ');
   const small: TextStyle = { face: 'sans', size: 8.5, fill: palette.muted };
   return {
     big: setLines(ruler, label, { face: 'serifBold', size: 17, fill: palette.ink }, [17, 15, 13, 11], 2, room),

@@ -91,7 +91,7 @@ describe('the foot', () => {
     for (const { ops } of scene.pages) {
       const texts = ops.flatMap((op) => (op.k === 'text' ? [op.text] : []));
       expect(texts.join(' ')).toContain('Ines Tallow · ines.tallow@fernglass.example');
-      expect(texts.join(' ')).toContain('Figures as of 2 November 2026');
+      expect(texts.join(' ')).toContain('Data as of 2 November 2026');
     }
     const links = scene.pages.map((p) => p.ops.filter((op) => op.k === 'open' && op.link).length);
     expect(links[0]).toBe(1);
@@ -108,7 +108,7 @@ describe('the foot', () => {
   it('leaves out what is not known', () => {
     const bare = textsOf(sampleScene({ rows, more: { manager: null, asOf: null } })).join(' ');
     expect(bare).not.toContain('Ines Tallow');
-    expect(bare).not.toContain('Figures as of');
+    expect(bare).not.toContain('Data as of');
   });
 });
 
@@ -124,7 +124,7 @@ describe('a trend', () => {
     const yardstick = { kind: 'typical' as const, ranges: [{ from: '2026-09-01', to: '2026-09-30' }] };
     const { period } = { period: { from: '2026-10-01', to: '2026-10-31' } };
     const texts = textsOf(sampleScene({ rows: trend, dates: { period, compared: null, yardstick } }));
-    expect(texts.join(' ')).toMatch(/usually [\d,]+/);
+    expect(texts.join(' ')).toMatch(/typically [\d,]+/);
   });
 
   it('keeps what was and what is apart without colour', () => {
@@ -175,7 +175,7 @@ describe('a table', () => {
     ];
     for (const block of kinds) {
       const said = textsOf(sampleScene({ rows: [[block]], dates })).join(' ');
-      expect(said, block.kind).toContain('The usual level of Visits is made from 1 of 2 earlier periods');
+      expect(said, block.kind).toContain('Typical visits: based on 1 of the 2 earlier periods');
     }
   });
 

@@ -39,9 +39,9 @@ describe('the rhythm of a week', () => {
 
   it('names the busiest hour, beside its title and to whoever does not see it', () => {
     const scene = sampleScene({ rows: [[block()]], facts: oneHour() });
-    expect(textsOf(scene).join(' ')).toContain('busiest Mon, 9:00: 100');
+    expect(textsOf(scene).join(' ')).toContain('peak: Mon 9:00 (100)');
     const figure = scene.pages[0]!.ops.find((op) => op.k === 'open' && op.tag === 'Figure');
-    expect(figure).toMatchObject({ alt: 'Visits by weekday and hour: busiest Mon, 9:00: 100.' });
+    expect(figure).toMatchObject({ alt: 'Visits by weekday and hour: peak: Mon 9:00 (100).' });
   });
 
   it('has the weekdays of every language, in their order', () => {
@@ -64,14 +64,14 @@ describe('the rhythm of a week', () => {
     const scene = sampleScene({ rows: [[block()]], facts: oneHour(), dates });
     const texts = textsOf(scene);
     expect(texts.indexOf('Sun')).toBeLessThan(texts.indexOf('Mon'));
-    expect(texts.join(' ')).toContain('busiest Mon, 9:00: 100');
+    expect(texts.join(' ')).toContain('peak: Mon 9:00 (100)');
     const top = Math.min(...squares(scene).map((s) => s.y));
     const monday = Math.min(...squares(sampleScene({ rows: [[block()]], facts: oneHour() })).map((s) => s.y));
     expect(top).toBeGreaterThan(monday);
   });
 
   it('says why there is none: of uniques, and of nothing', () => {
-    expect(textsOf(sampleScene({ rows: [[block('visitors')]] }))).toContain('cannot be added up');
-    expect(textsOf(sampleScene({ rows: [[block()]], facts: [] }))).toContain('no figures');
+    expect(textsOf(sampleScene({ rows: [[block('visitors')]] }))).toContain('cannot be totalled');
+    expect(textsOf(sampleScene({ rows: [[block()]], facts: [] }))).toContain('no data');
   });
 });

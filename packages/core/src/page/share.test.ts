@@ -37,7 +37,7 @@ describe('shares', () => {
   });
 
   it('tell by how many points each has moved, and nothing where nothing may be compared', () => {
-    const points = (texts: readonly string[]) => texts.filter((t) => /points?$/.test(t));
+    const points = (texts: readonly string[]) => texts.filter((t) => / pp$/.test(t));
     expect(points(said()).length).toBe(percents(said()).length);
     expect(points(said({}, { facts: galleryFacts('partial', STANDARD) }))).toEqual([]);
     expect(points(said({}, { dates: { period: { from: '2026-10-01', to: '2026-10-31' }, compared: null } }))).toEqual(
@@ -61,11 +61,11 @@ describe('shares', () => {
     );
     expect(numbers.filter((n) => n === '1')).toHaveLength(2);
     const figure = pages[0]!.ops.find((op) => op.k === 'open' && op.tag === 'Figure');
-    expect(figure).toMatchObject({ alt: expect.stringMatching(/^Visits: shares by channel: .+ \d+\.\d%, .+\.$/) });
+    expect(figure).toMatchObject({ alt: expect.stringMatching(/^Share of visits by channel: .+ \d+\.\d%, .+\.$/) });
   });
 
   it('are of what adds up alone; of anything else, and of nothing, they say why there are none', () => {
-    expect(said({ metric: 'bounceRate' })).toContain('cannot be added up');
-    expect(said({}, { facts: [] })).toContain('no figures');
+    expect(said({ metric: 'bounceRate' })).toContain('cannot be totalled');
+    expect(said({}, { facts: [] })).toContain('no data');
   });
 });

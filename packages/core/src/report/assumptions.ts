@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ASSUMPTION_NAME, MOST_ASSUMPTIONS } from '../bounds/index.ts';
+import { OWN_UNITS } from '../figures/index.ts';
 import { metricKey } from './blocks/fields.ts';
 import { boundedNumber } from './specs.ts';
 
@@ -11,7 +12,7 @@ export const assumptionSchema = z.strictObject({
     .trim()
     .min(1, 'Give the assumption a name.')
     .max(ASSUMPTION_NAME, `Keep the name to ${ASSUMPTION_NAME} characters.`),
-  unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+  unit: z.enum(OWN_UNITS),
   /** By default. Of a percentage the fraction: 0.05 is 5 %. */
   value: boundedNumber,
 });

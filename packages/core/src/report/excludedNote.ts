@@ -19,11 +19,14 @@ export function excludedNote(
   const concern = exclusionsFor(excluded, key, book).filter((e) => days.some((day) => isExcluded(day, [e])));
   const reasons = [...new Set(concern.flatMap((e) => (e.reason ? [e.reason] : [])))];
   const which = withoutDaysWords(days, format);
-  const said = fullStop(`${label} – ${fill(format.words.noteDay, { dates: which, text: reasons.join('; ') })}`);
-  const plain = fullStop(`${label} – ${which}`);
+  const { labelled, aside, semicolon, days: dayForms, noteLengths } = format.words;
+  const head = fill(aside, { text: label, aside: which });
+  const why = reasons.reduce((first, second) => (first === '' ? second : fill(semicolon, { first, second })), '');
+  const said = fullStop(fill(labelled, { label: head, text: why }));
+  const plain = fullStop(fill(labelled, { label, text: which }));
   const lengths =
     counted && period.length !== compared.length
-      ? ` ${fill(format.words.noteLengths, { days: counted.period, compared: counted.compared })}`
+      ? ` ${fill(noteLengths, { days: format.count(dayForms, counted.period), compared: counted.compared })}`
       : '';
   return (reasons.length > 0 ? said : plain) + lengths;
 }

@@ -13,11 +13,16 @@ import {
   type Value,
   valueOfAnswer,
 } from '../figures/index.ts';
-import { type Agreement, agree, type Formatter, fill, withoutDaysWords, withoutWords } from '../words/index.ts';
+import { type Agreement, agree, type Formatter, fill, withoutDaysWords } from '../words/index.ts';
 import type { Scope } from './blocks/block.ts';
 import { excludedIn } from './excludedIn.ts';
 import type { Otherwise } from './mergeFields.ts';
-import { oddOf } from './oddDays.ts';
+
+/** A text with what is said beside it in one pair of brackets. */
+const asideOf = (text: string, beside: readonly string[], { words }: Formatter): string =>
+  beside.length === 0
+    ? text
+    : fill(words.aside, { text, aside: beside.reduce((first, second) => fill(words.semicolon, { first, second })) });
 
 /** A figure, followed by its days where not all of them are known, and by those that it leaves out. */
 function figureText(
@@ -33,12 +38,12 @@ function figureText(
   const known =
     value.share === undefined
       ? format.words.reasons.partial
-      : fill(format.words.coveredDays, { covered: Math.round(value.share * days), days });
+      : format.count(format.words.coveredDays, days, { covered: Math.round(value.share * days) });
   const beside = [...(value.partial ? [known] : []), ...without];
-  return beside.length > 0 ? `${text} (${beside.join('; ')})` : text;
+  return asideOf(text, beside, format);
 }
 
-/** A change, with the days that it leaves out and what it is without odd ones; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
+/** A change, with the days that it leaves out; where either side is partly known, words that say so unless the template has its own (SEMANTICS §4). */
 function changeText(
   change: Change,
   agreement: Agreement,
@@ -46,16 +51,16 @@ function changeText(
   beside: readonly string[],
 ): string | Otherwise | null {
   const told = format.change(change, agreement);
-  if (told !== null && beside.length > 0) return `${told} (${beside.join('; ')})`;
-  return told === null && typeof change.abs === 'number' ? { otherwise: format.words.notComparable } : told;
+  if (told !== null) return asideOf(told, beside, format);
+  return typeof change.abs === 'number' ? { otherwise: format.words.notComparable } : null;
 }
 
 /** The merge fields of a report's dates. */
 export const dateFields = ({ period, compared }: Scope, format: Formatter): Record<string, string | null> => ({
-  'period.label': format.running(period),
+  'period.label': format.range(period),
   'period.from': format.date(period.from),
   'period.to': format.date(period.to),
-  'comparison.label': compared && format.running(compared),
+  'comparison.label': compared && format.range(compared),
 });
 
 /** The questions behind a metric's merge fields. */
@@ -73,12 +78,10 @@ export function figureFields(
   const [current = null, compared = null] = figureQuestions(key, whole).map((q) => valueOfAnswer(answers[keyOf(q)]));
   const change = current && compared && changeOf(current, compared, metric.unit, metric.polarity);
   const agreement = agree(current ?? na('no-data'), compared, change, metric.unit, format);
-  const odd = oddOf(answers, key, whole);
   const own = excludedIn(key, whole, book);
   const counted = countedFor(whole.period, [key], book);
   const left = (days: readonly CivilDate[]): string[] => (days.length > 0 ? [withoutDaysWords(days, format)] : []);
-  const without = odd.days.length > 0 ? withoutWords(odd, metric, format) : null;
-  const beside = [...left(own.period.length > 0 ? own.period : own.compared), ...(without === null ? [] : [without])];
+  const beside = left(own.period.length > 0 ? own.period : own.compared);
   return {
     figure: current && figureText(current, metric.unit, countedDays(counted), agreement, format, left(own.period)),
     change: change && changeText(change, agreement, format, beside),

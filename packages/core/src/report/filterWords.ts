@@ -18,5 +18,5 @@ export function filterWords(parts: readonly FilterPart[], segments: readonly Seg
       const said = how === 'only' || how === 'except' ? values.map((v) => format.valueName(dimension, v)) : values;
       return fill(words.narrowed[how], { dimension: words.dimensions[dimension] ?? dimension, values: listed(said) });
     })
-    .join('; ');
+    .reduce((first, second) => (first === '' ? second : fill(words.semicolon, { first, second })), '');
 }

@@ -21,6 +21,7 @@ const size: Record<MetricUnit, fc.Arbitrary<number>> = {
   percent: fc.double({ min: 0, max: 1, noNaN: true }),
   duration: fc.double({ min: 0, max: 9_000, noNaN: true }),
   decimal: fc.double({ min: 0, max: 900, noNaN: true }),
+  position: fc.double({ min: 1, max: 90, noNaN: true }),
 };
 
 describe('figures that stand together', () => {
@@ -47,15 +48,15 @@ describe('figures that stand together', () => {
   });
 
   it.each([
-    [0.0301, 0.0304, 'percent', ['3.0%', '3.0%'], '0.0 points'],
-    [0.03049, 0.02951, 'percent', ['3.05%', '2.95%'], '+0.10 points'],
-    [0.0204, 0.0206, 'percent', ['2.04%', '2.06%'], '\u22120.02 points'],
+    [0.0301, 0.0304, 'percent', ['3.0%', '3.0%'], '0.0 pp'],
+    [0.03049, 0.02951, 'percent', ['3.05%', '2.95%'], '+0.10 pp'],
+    [0.0204, 0.0206, 'percent', ['2.04%', '2.06%'], '\u22120.02 pp'],
     // 7.7% from 7.5% is no change of 0.1 points.
-    [0.0768, 0.0753, 'percent', ['7.68%', '7.53%'], '+0.15 points'],
+    [0.0768, 0.0753, 'percent', ['7.68%', '7.53%'], '+0.15 pp'],
     // Where no further decimal helps, the change is that of the rates as they read.
-    [0.02582178, 0.02536608, 'percent', ['2.582%', '2.537%'], '+0.045 points'],
+    [0.02582178, 0.02536608, 'percent', ['2.582%', '2.537%'], '+0.045 pp'],
     // A trace that came from nothing is no news, and new is never a zero.
-    [0.0003, 0, 'percent', ['0.0%', '0.0%'], 'steady'],
+    [0.0003, 0, 'percent', ['0.0%', '0.0%'], 'unchanged'],
     [0.3, 0, 'count', ['0.3', '0'], 'new'],
     [12_340_000, 12_310_000, 'count', ['12.34m', '12.31m'], '+0.2%'],
     [52.4, 51.9, 'duration', ['0:52.4', '0:51.9'], '+1.0%'],
@@ -66,7 +67,7 @@ describe('figures that stand together', () => {
   ] as const)('%d from %d (%s)', (current, compared, unit, figures, told) => {
     const found = printed(current, compared, unit);
     expect(found.figures).toEqual(figures);
-    expect(found.change).toBe(unit === 'decimal' && current < 0.001 ? 'steady' : told);
+    expect(found.change).toBe(unit === 'decimal' && current < 0.001 ? 'unchanged' : told);
   });
 
   it('leaves what is new, or partly known, as it is', () => {

@@ -35,7 +35,8 @@ export function agree(
     const more = MORE.find((m) => !isZero(n.figure(current.value, unit, m)));
     return more === undefined ? { more: 0, isTold: false } : { more, isTold: true };
   }
-  const { points, rel } = change;
+  const { points, rel, places } = change;
+  if (places !== undefined) return { more: 0, isTold: places !== 0 };
   if (points !== undefined) return agreeInPoints(current.value, compared.value, points);
   const told = typeof rel === 'number' ? n.signedPercent(rel) : '';
   const alike = (more: number) => n.figure(current.value, unit, more) === n.figure(compared.value, unit, more);

@@ -1,6 +1,6 @@
 import type { Conversion } from '../figures/index.ts';
 import type { Formatter } from './formatter.ts';
-import { fill } from './registry.ts';
+import { fill } from './said.ts';
 
 /** Digits of a rate that tell: those beyond are noise. */
 const DIGITS = 6;
@@ -15,5 +15,5 @@ export function conversionWords(conversions: readonly Conversion[], format: Form
       range: format.range({ from, to }),
     }),
   );
-  return [...new Set(said)].join('; ');
+  return [...new Set(said)].reduce((first, second) => fill(format.words.semicolon, { first, second }));
 }

@@ -4,9 +4,11 @@ import type { Formatter } from './formatter.ts';
 /** Days that are named; of more, how many they are. */
 const MOST_NAMED = 6;
 
-/** The first few of many, and how many more there are: `… (+12)`. */
-export const fewOf = (said: readonly string[]): string[] =>
-  said.length > MOST_NAMED ? [...said.slice(0, MOST_NAMED), `… (+${said.length - MOST_NAMED})`] : [...said];
+/** The first few of many, and how many more there are. */
+export const fewOf = (said: readonly string[], format: Formatter): string[] =>
+  said.length > MOST_NAMED
+    ? [...said.slice(0, MOST_NAMED), format.count(format.words.moreDays, said.length - MOST_NAMED)]
+    : [...said];
 
 /** Days as they are said beside each other: with their year only where they are of more than one. */
 export function datesIn(days: readonly CivilDate[], format: Formatter): (range: Range) => string {
@@ -16,4 +18,4 @@ export function datesIn(days: readonly CivilDate[], format: Formatter): (range: 
 
 /** Single days as a list, those that follow each other as one range: `8 Sept, 8–9 Oct`. */
 export const listDays = (days: readonly CivilDate[], format: Formatter): string =>
-  fewOf(rangesOfDays(days).map(datesIn(days, format))).join(', ');
+  fewOf(rangesOfDays(days).map(datesIn(days, format)), format).join(', ');

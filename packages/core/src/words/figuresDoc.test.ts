@@ -116,7 +116,9 @@ function oddLine(line: string): string {
   const [odd] = oddDaysIn({ from: '2026-01-01', values }, { from: day, to: day });
   if (!odd) return 'nothing odd';
   const about = Math.round((odd.usual / mean) * 10) === 10 ? mean : odd.usual;
-  return `${format.figure(odd.value, 'count')}, ${fill(format.words.typical, { value: format.figure(about, 'count') })}`;
+  const [came, expected] = [odd.value, about].map((n) => format.figure(n, 'count'));
+  const said = odd.value === 0 ? format.words.odd.nothing : format.words.odd.came;
+  return fill(said, { metric: key!, value: came!, usual: expected! });
 }
 
 /** Two figures as they stand beside each other, with their change. */

@@ -31,6 +31,7 @@ function digitsOf(unit: MetricUnit, size: number, more: number): number | null {
     case 'duration':
       return more;
     case 'decimal':
+    case 'position':
       return 1 + more;
   }
 }

@@ -1,6 +1,6 @@
 import { type Aggregation, keysOf, parseFormula } from '../figures/index.ts';
 import { measureName } from './measureName.ts';
-import { fill } from './registry.ts';
+import { fill } from './said.ts';
 import type { Words } from './words.ts';
 
 /**

@@ -122,6 +122,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
       case 'duration':
         return duration(value, 0, String);
       case 'decimal':
+      case 'position':
         return decimal(value);
     }
   };
@@ -142,12 +143,13 @@ export function createNumbers(locale: string, currency: string): Numbers {
       case 'duration':
         return duration(value, more, exactly(more));
       case 'decimal':
+      case 'position':
         return exactly(1 + more)(value);
     }
   };
   const digitsOfColumn = (values: readonly number[], unit: MetricUnit): number => {
     if (unit === 'money') return values.some((v) => Math.abs(v) >= 1_000) ? 0 : moneyDigits;
-    return unit === 'percent' ? 3 : unit === 'decimal' ? 1 : 0;
+    return unit === 'percent' ? 3 : unit === 'decimal' || unit === 'position' ? 1 : 0;
   };
   const wholePercent = number({ style: 'percent', maximumFractionDigits: 0 });
   const sign = new Intl.NumberFormat(locale, { style: 'currency', currency })
@@ -205,6 +207,7 @@ export function createNumbers(locale: string, currency: string): Numbers {
         case 'percent':
           return exactly(digitsOfStep(step * 100), { style: 'percent' })(value);
         case 'decimal':
+        case 'position':
           return exactly(Math.max(1, digitsOfStep(step)))(value);
         case 'duration':
           return plain(value, unit);

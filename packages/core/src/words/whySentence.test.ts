@@ -34,7 +34,7 @@ const rise = revenue(
 describe('why it changed, in a sentence', () => {
   it('tells the change, at most two parts that brought it, and the one that went against it', () => {
     expect(whySentence(rise, english)).toBe(
-      'Revenue rose 12.4% (+€8,410); Paid search brought 71% of the rise, Organic search brought 24% of the rise, Email fell by €1,200',
+      'Revenue rose 12.4% (+€8,410); mainly Paid search (71% of the rise) and Organic search (24%), partly offset by Email (−€1,200)',
     );
   });
 
@@ -44,7 +44,7 @@ describe('why it changed, in a sentence', () => {
       { label: 'Direct', by: 150 },
     ]);
     expect(whySentence(revenue(900, 1_000, found), english)).toBe(
-      'Revenue fell 10.0% (−€100.00); Email alone brought −€250.00, Direct rose by €150.00',
+      'Revenue fell 10.0% (−€100.00); mainly Email (−€250.00), partly offset by Direct (+€150.00)',
     );
   });
 
@@ -56,11 +56,11 @@ describe('why it changed, in a sentence', () => {
       { label: 'Social', by: -495 },
     ];
     expect(whySentence(revenue(14_000, 10_000, drivers(4_000, items)), english)).toBe(
-      'Revenue rose 40.0% (+€4,000); Paid search alone brought +€6,295, 3 others fell by €2,295 together',
+      'Revenue rose 40.0% (+€4,000); mainly Paid search (+€6,295), partly offset by 3 others (−€2,295)',
     );
     const back = items.map((i) => ({ ...i, by: -i.by }));
     expect(whySentence(revenue(10_000, 14_000, drivers(-4_000, back)), english)).toContain(
-      '3 others rose by €2,295 together',
+      'partly offset by 3 others (+€2,295)',
     );
     const rates = [
       { label: 'Mobile', by: 0.03, rate: 0.03, mix: 0 },
@@ -68,7 +68,7 @@ describe('why it changed, in a sentence', () => {
       { label: 'Desktop', by: -0.004, rate: -0.004, mix: 0 },
     ];
     const rate = { ...revenue(0.42, 0.4, drivers(0.02, rates, 'ratio')), metric: STANDARD.of('bounceRate') };
-    expect(whySentence(rate, english)).toContain('2 others together brought −1.0 points');
+    expect(whySentence(rate, english)).toContain('partly offset by 2 others (−1.0 pp)');
   });
 
   it('names no part that reads as nothing', () => {
@@ -99,18 +99,37 @@ describe('why it changed, in a sentence', () => {
       drivers: found,
     };
     expect(whySentence(input, english)).toBe(
-      'Bounce rate rose 1.2 points; Mobile by itself brought +1.0 points, the changed weight of Tablet brought +0.2 points',
+      'Bounce rate rose 1.2 percentage points; mainly Mobile (own rate: +1.0 pp) and Tablet (change in mix: +0.2 pp)',
     );
   });
 
   it('says no more than the figures: steady, from nothing, to nothing, or not to be compared', () => {
     expect(whySentence(revenue(1_001, 1_000), english)).toBe('Revenue stayed level');
-    expect(whySentence(revenue(500, 0), english)).toBe('Revenue began: €500.00, after none before');
-    expect(whySentence(revenue(0, 500), english)).toBe('Revenue stopped: none, after €500.00 before');
+    expect(whySentence(revenue(500, 0), english)).toBe('Revenue: €500.00, none before');
+    expect(whySentence(revenue(0, 500), english)).toBe('Revenue: none, down from €500.00');
     expect(whySentence({ ...revenue(1, 1), compared: { na: 'before-start' } }, english)).toBe(
-      'Revenue: nothing to compare (not yet measured)',
+      'Revenue: no comparison (not yet measured)',
     );
     expect(whySentence(revenue(2_000, 1_000, { na: 'not-additive' }), english)).toBe('Revenue rose 100.0% (+€1,000)');
+  });
+
+  it('says that all came from one part, and tells positions in places', () => {
+    const found = drivers(4_000, [
+      { label: 'Paid search', by: 3_999 },
+      { label: 'Direct', by: 1 },
+    ]);
+    expect(whySentence(revenue(14_000, 10_000, found), english)).toContain('; all of it from Paid search');
+    const position = (current: number, compared: number): WhyInput => ({
+      ...revenue(current, compared),
+      metric: STANDARD.of('position'),
+      label: 'Average search position',
+    });
+    expect(whySentence(position(8.4, 6.1), english)).toBe(
+      'Average search position slipped by 2.3 places (from 6.1 to 8.4)',
+    );
+    expect(whySentence(position(6.1, 8.4), english)).toBe(
+      'Average search position improved by 2.3 places (from 8.4 to 6.1)',
+    );
   });
 
   it.each(LOCALES.map((l) => l.value))('is written out in %s', (locale) => {

@@ -9,7 +9,8 @@ import {
 } from '../figures/index.ts';
 import { driverPieces } from './driverPieces.ts';
 import type { Formatter } from './formatter.ts';
-import { fill } from './registry.ts';
+import { fill } from './said.ts';
+import { endedOrBegan, movedBy } from './told.ts';
 
 export interface WhyInput {
   metric: Metric;
@@ -27,42 +28,48 @@ export interface WhyInput {
 
 /**
  * Why a figure changed, as one sentence built from the figures alone. The rules: what cannot be compared, or is partly
- * known on either side, says so;
- * what is steady (SEMANTICS §6) says that and no more; else the change, then at most two parts that brought a tenth
- * of it or more in its own direction, then the whole of what moved against it, if that is as much. What reads as nothing is not
- * named.
+ * known on either side, says so; what is steady (SEMANTICS §6) says that and no more; else the change, then what brought it
+ * ({@link driverPieces}).
  */
 export function whySentence(
   { metric, label, current, compared, comparedDates, drivers, dimension = '' }: WhyInput,
   format: Formatter,
 ): string {
-  const { why, reasons } = format.words;
+  const { why, reasons, labelled, aside } = format.words;
   if (!isKnown(current) || !isKnown(compared)) {
     const lack = [current, compared].find((v) => !isKnown(v)) as NotAvailable;
     const reason = reasons[lack.na];
     const isCompared = isKnown(current) && comparedDates !== undefined;
     return fill(why.unknown, {
       metric: label,
-      reason: isCompared ? fill(format.words.noteDay, { dates: comparedDates, text: reason }) : reason,
+      reason: isCompared ? fill(labelled, { label: comparedDates, text: reason }) : reason,
     });
   }
-  const percent = metric.unit === 'percent';
-  const inPoints = (n: number) => `${format.decimal(n * 100)} ${format.pointsOf(n * 100)}`;
   const change = changeOf(current, compared, metric.unit, metric.polarity);
   if (!isTold(change)) return fill(why.unknown, { metric: label, reason: reasons.partial });
-  const abs = current.value - compared.value;
+  const { abs } = change;
   if (change.verdict === 'steady' || abs === 0) return fill(why.level, { metric: label });
-  if (!percent && compared.value === 0) {
-    return fill(why.began, { metric: label, value: format.figure(current.value, metric.unit) });
+  const figure = (value: number) => format.figure(value, metric.unit);
+  const ends = endedOrBegan(current, compared, metric);
+  if (ends) {
+    const value = figure(ends === 'began' ? current.value : compared.value);
+    return fill(why[ends], { metric: label, value, zero: figure(0) });
   }
-  if (!percent && current.value === 0) {
-    return fill(why.ended, { metric: label, value: format.figure(compared.value, metric.unit) });
+  const parts = drivers && !('na' in drivers) ? driverPieces(drivers, abs, metric, dimension, format) : '';
+  return parts === '' ? head() : fill(why.because, { head: head(), parts });
+
+  function head(): string {
+    if (change.places !== undefined)
+      return fill(change.places > 0 ? why.worse : why.better, {
+        metric: label,
+        places: format.places(change.places),
+        from: figure((compared as { value: number }).value),
+        to: figure((current as { value: number }).value),
+      });
+    const said = fill(abs > 0 ? why.rose : why.fell, {
+      metric: label,
+      by: movedBy({ ...change, abs }, metric, format),
+    });
+    return metric.unit === 'percent' ? said : fill(aside, { text: said, aside: format.difference(abs, metric.unit) });
   }
-  const up = abs > 0;
-  const by = percent
-    ? inPoints(Math.abs(abs))
-    : `${format.percent(Math.abs(abs / compared.value))} (${format.difference(abs, metric.unit)})`;
-  const head = fill(up ? why.rose : why.fell, { metric: label, by });
-  const tail = drivers && !('na' in drivers) ? driverPieces(drivers, abs, metric, dimension, format) : [];
-  return tail.length > 0 ? `${head}; ${tail.join(', ')}` : head;
 }

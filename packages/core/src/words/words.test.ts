@@ -1,34 +1,76 @@
 import { describe, expect, it } from 'vitest';
 import { DIMENSION_KEYS, STANDARD } from '../figures/index.ts';
 import { STARTERS } from '../report/index.ts';
-import { createFormatter, fill, LOCALES, type Words, wordsFor } from './index.ts';
+import { createFormatter, type Forms, fill, LOCALES, type Said, type Words, wordsFor } from './index.ts';
 
-const places = (text: string) => [...text.matchAll(/\{(\w+)\}/g)].map((m) => m[1]!).sort();
+/** Names of a text's places; of a function those that it reads. */
+function placesIn(text: Said): string[] {
+  if (typeof text === 'string') return [...text.matchAll(/\{(\w+)\}/g)].map((m) => m[1]!);
+  const read: string[] = [];
+  fill(
+    text,
+    new Proxy(
+      {},
+      {
+        get(_, name) {
+          read.push(String(name));
+          return '1';
+        },
+      },
+    ),
+  );
+  return [...new Set(read)];
+}
 const english = wordsFor('en');
 
-/** Every text of a language by its path; where it is spoken is no text of it. */
-function textsOf({ locales: _, ...words }: Words): Record<string, string> {
-  const out: Record<string, string> = {};
+/** Forms by count, which need not be the same in any two languages. */
+const isForms = (value: object): value is Forms =>
+  'other' in value && Object.keys(value).every((k) => ['zero', 'one', 'two', 'few', 'many', 'other'].includes(k));
+
+/** What is no text, and what a language has for itself. */
+const OWN = ['locales', 'dates', 'period', 'by', 'dimensionsBy', 'hyphenation', 'direction', 'smallNouns'];
+
+/** Every text of a language by its path. */
+function textsOf(words: Words): Record<string, Said[]> {
+  const out: Record<string, Said[]> = {};
   const walk = (value: unknown, path: string) => {
-    if (typeof value === 'string') out[path] = value;
-    else if (value !== null && typeof value === 'object')
-      for (const [k, v] of Object.entries(value)) walk(v, `${path}.${k}`);
+    if (typeof value === 'string' || typeof value === 'function') out[path] = [value as Said];
+    else if (value !== null && typeof value === 'object') {
+      if (isForms(value)) out[path] = Object.values(value) as Said[];
+      else for (const [k, v] of Object.entries(value)) walk(v, `${path}.${k}`);
+    }
   };
-  walk(words, '');
+  for (const [key, value] of Object.entries(words)) if (!OWN.includes(key)) walk(value, key);
   return out;
 }
+
+/** What a text may say of the period that it compares with, in whichever form the language wants. */
+const EITHER = new Set(['title', 'against', 'during', 'metric', 'within', 'zero', 'value', 'count', 'before']);
 
 describe.each(LOCALES.map((l) => l.value))('%s', (locale) => {
   const words = wordsFor(locale);
 
   it('has a word for everything that English has, with the same places for values', () => {
     const own = textsOf(words);
-    for (const [path, text] of Object.entries(textsOf(english))) {
-      // Not every language divides its words.
-      if (path === '.hyphenation') continue;
-      expect(own[path]?.trim(), path).toBeTruthy();
-      expect(places(own[path]!), path).toEqual(places(text));
+    const must = (texts: Said[]) => [...new Set(texts.flatMap(placesIn))].filter((p) => !EITHER.has(p)).sort();
+    for (const [path, texts] of Object.entries(textsOf(english))) {
+      expect(own[path], path).toBeTruthy();
+      for (const text of own[path]!) expect(typeof text === 'function' || text.trim() !== '', path).toBe(true);
+      expect(
+        must(own[path]!).filter((p) => p !== 'dimension'),
+        path,
+      ).toEqual(must(texts).filter((p) => p !== 'dimension'));
     }
+  });
+
+  it('has a form for every count that its language tells apart', () => {
+    const rules = new Intl.PluralRules(locale);
+    const told = new Set([0, 1, 2, 3, 5, 11, 21, 22, 25, 100].map((n) => rules.select(n)));
+    const number = createFormatter(locale, 'EUR');
+    for (const form of told) expect(words.days[form] ?? words.days.other, form).toBeTruthy();
+    const days = [1, 2, 5, 21, 22].map((n) => number.count(words.days, n));
+    expect(new Set(days).size).toBe(days.length);
+    if (told.has('few')) expect(words.days.few).toBeTruthy();
   });
 
   it('is one of the places where its language is spoken', () => {

@@ -1,4 +1,6 @@
 import type { FilterHow, Reason } from '../figures/index.ts';
+import type { DateRules, PeriodParts, PeriodWords } from './periodWords.ts';
+import type { Forms, Said } from './said.ts';
 
 /** Which way a language is written. */
 export type Direction = 'ltr' | 'rtl';
@@ -21,9 +23,17 @@ export const SHEET_COLUMNS = [
 ] as const;
 export type SheetColumn = (typeof SHEET_COLUMNS)[number];
 
+/** A change without its sign, as a sentence takes it. */
+export interface Moved {
+  kind: 'percent' | 'points';
+  /** The number with its sign of percent, or with {@link Words.points}. */
+  text: string;
+  value: number;
+}
+
 /**
- * What a report says in one language. One file a language, registered in registry.ts.
- * `{name}` in a text stands for a value that the composer puts there.
+ * What a report says in one language. One file a language, registered in registry.ts; a region of it may lay a few words over.
+ * A text is whole: nothing outside a language file joins words with marks of its own.
  */
 export interface Words {
   /** Places whose clients may have reports in this language (BCP 47), as they are offered. */
@@ -36,6 +46,8 @@ export interface Words {
   /** What is counted and no metric shows by itself, by the names of measures. */
   measures: Record<string, string>;
   dimensions: Record<string, string>;
+  /** Dimensions as they stand in {@link rankingTitle}, where that is another form than their name. */
+  dimensionsBy?: Record<string, string>;
   /** Values of dimensions that the trade names alike (channels, devices), by their English names in small letters. */
   values: Record<string, string>;
   /** Whether nouns within a sentence begin small. */
@@ -44,190 +56,238 @@ export interface Words {
   blocks: Record<string, string>;
   /** Headings and page titles that a new report begins with, by key. */
   starters: Record<string, string>;
+  dates: DateRules;
+  /** What a range of dates is called, and how sentences take it. */
+  period(parts: PeriodParts): PeriodWords;
+  /** The same of what is no range: a target, and the mean of earlier periods. */
+  yardsticks: Record<'target' | 'typical', PeriodWords>;
+  /** `{title}`, `{count}`: of how many periods a typical one is the mean. */
+  typicalOf: Forms;
+  /** `{label}`: a heading that says what a page is compared with. */
+  comparison: Said;
+  /** Marks that join: `{label}` and `{text}`; `{text}` and `{aside}`; `{first}` and `{second}`. */
+  labelled: Said;
+  aside: Said;
+  semicolon: Said;
+  /** Beside a number. A change that is neither good nor bad has no word. */
   better: string;
   worse: string;
   steady: string;
-  changed: string;
+  /** In place of a change from nothing. */
   fresh: string;
-  /** `{value}` */
-  from: string;
-  /** `{label}` */
-  comparedWith: string;
-  /** Percentage points, and one of them: which of the two a number takes is the language's own rule. */
-  points: string;
-  point: string;
-  /** `{metric}` */
-  perDay: string;
+  /** `{value}`: what a figure was. */
+  from: Said;
+  /** Percentage points: `{number}`, as it stands in tables and in sentences. */
+  points: { cell: Forms; sentence: Forms };
+  /** Places in a ranking: `{number}`; and `{places}` up or down. */
+  places: Forms;
+  placesBetter: Said;
+  placesWorse: Said;
+  /** `{metric}`: the title of its line by days: of sums, and of what does not add up. */
+  perDay: Said;
+  byDay: Said;
+  /** The same for lines of a dimension's values: `{metric}`, `{dimension}`. */
+  perDayBy: Said;
+  byDayBy: Said;
   /** Beside the title of a trend whose points are averages of weeks, of months. */
   byWeek: string;
   byMonth: string;
   other: string;
-  /** What is counted for no value of a dimension. */
+  /** What is counted for no value of a dimension: in a table, and in a sentence. */
   unnamed: string;
-  /** `{dimension}`: the head of a total row. */
+  unnamedPart: string;
+  /** The head of a total row. */
   all: string;
   change: string;
   /** `{agency}`, `{client}` */
-  preparedBy: string;
+  preparedBy: Said;
   /** `{n}`, `{of}` */
-  page: string;
+  page: Said;
   /** `{date}`: the day on which the figures were read. */
-  asOf: string;
-  /** `{n}`: a quarter's name without its year. */
-  quarter: string;
+  asOf: Said;
   notes: string;
-  /** `{days}`, `{compared}` */
-  noteLengths: string;
-  /** `{range}` */
-  noteBeforeStart: string;
+  /** `{count}` days. */
+  days: Forms;
+  /** `{days}` with their word, `{compared}` as a number: periods of unequal length; with `{period}`, of one block. */
+  noteLengths: Said;
+  noteLengthsOf: Said;
+  /** `{title}`, `{during}`, `{against}` of a period that lies before measuring began. */
+  noteBeforeStart: Said;
   noteRounding: string;
   /** `{dimension}`, `{metric}`: the title of a ranking that has none of its own. */
-  rankingTitle: string;
+  rankingTitle: Said;
   /** `{metric}`, `{dimension}`: of what part of the whole each value has. */
-  shareTitle: string;
+  shareTitle: Said;
   /** `{metric}`: what an average hour of each weekday brings. */
-  rhythmTitle: string;
-  /** `{hour}`: weekday, hour and value of the busiest. */
-  busiest: string;
+  rhythmTitle: Said;
+  /** `{hour}`, `{value}`: the busiest of the week. */
+  busiest: Said;
   /** `{metric}`: what brought its change. */
-  driversTitle: string;
+  driversTitle: Said;
   driversNote: string;
+  driversNoteRatio: string;
   /** `{title}`, `{low}`, `{high}`: alternative text of a line chart. */
-  chartText: string;
+  chartText: Said;
   reasons: Record<Reason, string>;
   /** `{value}`: a figure's target, and what it usually is. */
-  target: string;
+  target: Said;
   /** In place of a target where none is set. */
   noTarget: string;
-  typical: string;
+  typical: Said;
   /** `{dates}`: of a figure that leaves these days out. */
-  without: string;
-  /** `{dates}`, `{change}`: a change with some odd days left out on both sides. */
-  withoutDays: string;
-  /** What a period is held against when it is no range of dates, as {@link comparedWith} says it of a range. */
-  comparedTarget: string;
-  comparedTypical: string;
-  /** `{count}`: of how many periods a usual level is made. */
-  periods: string;
+  without: Said;
+  /** `{count}` days more than are named. */
+  moreDays: Forms;
+  /** What is told of days that weekday and season do not explain. */
+  odd: {
+    /** `{metric}`, `{value}`, `{usual}`: what came on one day, and on one where nothing came. */
+    came: Said;
+    nothing: Said;
+    /** `{dates}`, `{came}`: what came on the days, one figure after another. */
+    day: Said;
+    /** `{metric}`, `{change}` with its sign; and of one that does not change. */
+    moved: Said;
+    steady: Said;
+    /** `{moved}`: what changes without the days just told (`count` of them), or without `{dates}`, and the days they are compared with. */
+    withoutIt: Forms;
+    without: Forms;
+  };
+  /** `{count}`: in place of more notes than stand at the foot of a sheet. */
+  moreNotes: Said;
   /** `{metric}`, `{count}`, `{of}` */
-  noteTypical: string;
-  /** `{dates}`, `{text}`: what somebody noted of certain days. */
-  noteDay: string;
+  noteTypical: Said;
   /** By which rate money of another currency was converted: `{currency}`, `{rate}`, `{range}`. */
-  converted: string;
-  driversNoteRatio: string;
+  converted: Said;
   /** `{share}`: of a figure whose days were not all delivered. */
-  partial: string;
+  partial: Said;
   /** Of a change that would be made from such a figure. */
   notComparable: string;
-  /** `{covered}`, `{days}` */
-  coveredDays: string;
+  /** `{covered}` of `{count}` days. */
+  coveredDays: Forms;
   /** `{metric}`, `{dates}`, `{share}` */
-  notePartial: string;
+  notePartial: Said;
+  /** `{metric}`, `{dates}`: the same where the share is not known. */
+  noteSomeDays: Said;
   /** `{feed}`, `{date}`: of one of several feeds that is not known in all of the days. */
-  noteFeedSince: string;
-  noteFeedUntil: string;
+  noteFeedSince: Said;
+  noteFeedUntil: Said;
+  /** A change as sentences take it after `{by}`: with an article, in a case. */
+  by(moved: Moved): string;
   /**
-   * How the sentence at the top of a report begins: a metric's figure, and against what. `{change}` is without its sign;
-   * `{compared}` is one of the phrases above.
+   * The sentence at the top of a report: `{metric}`, `{value}`, `{by}` how much, `{places}`, `{before}` what it was, and `{title}`,
+   * `{against}`, `{during}` of what it is compared with.
    */
-  opening: { up: string; down: string; level: string; alone: string };
-  /**
-   * Pieces of the sentence that tells why a figure changed. `{metric}` and `{label}` stand as names, so that no
-   * piece has to agree with them; `{by}` is an amount, `{share}` a part of the whole change.
-   */
-  why: {
-    rose: string;
-    fell: string;
-    level: string;
-    /** `{value}`: from nothing, and to nothing. */
-    began: string;
-    ended: string;
-    ofRise: string;
-    ofFall: string;
-    /** A part that brought more than the whole. */
-    alone: string;
-    /** What moved against the change: one part, or `{count}` of them by so much together; of a ratio with its sign. */
-    partRose: string;
-    partFell: string;
-    othersRose: string;
-    othersFell: string;
-    others: string;
-    /** Of a ratio: what a part brought by its own rate, and by its weight among the parts. */
-    ownRate: string;
-    weight: string;
-    /** `{reason}` */
-    unknown: string;
+  opening: {
+    up: Said;
+    down: Said;
+    level: Said;
+    alone: Said;
+    /** From nothing, and to nothing. */
+    began: Said;
+    ended: Said;
+    /** Of a figure that is nothing, beside its target. */
+    endedTarget: Said;
+    /** Of a position in a ranking. */
+    better: Said;
+    worse: Said;
   };
-  /**
-   * A range of dates within running text, from its two ends as the language writes them: `du 18 au 24 novembre 2026`.
-   * Null where the form of headings serves there, too.
-   */
-  between: ((from: string, to: string) => string) | null;
-  /** `{count}`: rows of a table that are left out for what they are. */
+  /** The sentence that tells why a figure changed. Parts are named as they stand in tables, so that nothing has to agree with them. */
+  why: {
+    /** `{metric}`, `{by}` */
+    rose: Said;
+    fell: Said;
+    level: Said;
+    /** `{metric}`, `{value}`, `{zero}` */
+    began: Said;
+    ended: Said;
+    /** `{metric}`, `{places}`, `{from}`, `{to}` */
+    better: Said;
+    worse: Said;
+    /** `{head}`, `{parts}`: the change, and what brought it. */
+    because: Said;
+    /** `{list}` of what brought most of it; and `{label}` of the one that brought all. */
+    mainly: Said;
+    allOf: Said;
+    /** `{label}` with its `{share}`: the first of the list, and the others. */
+    ofRise: Said;
+    ofFall: Said;
+    ofSame: Said;
+    /** `{label}`, `{amount}`: what a part brought; of a ratio by its own rate, and by its weight among the parts. */
+    amount: Said;
+    ownRate: Said;
+    weight: Said;
+    /** What moved against it: `{part}` as the list has it, or `{count}` of them with their `{amount}`. */
+    against: Said;
+    othersAgainst: Forms;
+    /** `{along}`, `{against}` */
+    both: Said;
+    /** `{metric}`, `{reason}` */
+    unknown: Said;
+  };
   /** Beneath shares of which some parts are below zero. */
   noteNegative: string;
-  leftZeroes: string;
-  leftFalling: string;
+  /** `{count}`: rows of a table that are left out for what they are. */
+  leftZeroes: Forms;
+  leftFalling: Forms;
   /** Over the table of contents. */
   contents: string;
   /** Steps from a first to a last: the title (`{first}`, `{last}`), and what stands over the columns. */
-  stages: { title: string; step: string; ofFirst: string; ofBefore: string };
-  /** How a figure stands on its way (`{metric}`), and how far from its target (`{value}`, `{count}`). */
+  stages: { title: Said; step: string; ofFirst: string; ofBefore: string };
+  /** How a figure stands on its way (`{metric}`), and how far from its target (`{value}`, `{count}` days). */
   pace: {
-    title: string;
+    title: Said;
     soFar: string;
     atThisPace: string;
     target: string;
     reached: string;
-    over: string;
-    short: string;
-    days: string;
+    over: Said;
+    short: Said;
+    days: Forms;
     never: string;
   };
   /** Figures as they are assumed to be, and as they usually are. */
   whatIf: { title: string; under: string; usual: string; nothing: string };
   /** `{metric}`: items that stand out; the day of each. */
-  standouts: { best: string; worst: string; day: string };
+  standouts: { best: Said; worst: Said; day: string };
   /** `{metric}`, `{dates}`, `{count}`: ourselves beside others, and over which days. */
-  peers: { title: string; note: string };
+  peers: { title: Said; note: Forms };
   /** Of topics: how much is written a day, and was before. */
   topics: { title: string; aDay: string; before: string };
   workLog: { title: string; nothing: string };
   /** How the figure of a period is made from its days; `{weight}` is a measure. */
-  made: { sum: string; level: string; net: string; unique: string; weighted: string; min: string; max: string };
+  made: { sum: string; level: string; net: string; unique: string; weighted: Said; min: string; max: string };
   /** What a filter keeps of a dimension. `{dimension}`, `{values}` */
-  narrowed: Record<FilterHow, string>;
+  narrowed: Record<FilterHow, Said>;
   /** `{what}`: metrics and segments that a block asks for. */
-  gone: string;
+  gone: Said;
   aSegment: string;
   /** Heads of the columns of figures that are handed over with a report. */
   sheet: Record<SheetColumn, string>;
   mail: {
     /** `{title}`, `{period}` */
-    attached: string;
+    attached: Said;
     /** What a mail says when nobody worded it; with merge fields (SEMANTICS §11). */
     subject: string;
     greeting: string;
     /** Stands above the manager's name. */
     closing: string;
     /** `{subject}`: of a mail that goes to the asker alone. */
-    test: string;
-    /** Rows of a table that the mail leaves out. */
-    more: string;
-    /** Above what the manager wrote for one edition. */
-    noteFrom: string;
+    test: Said;
+    /** `{count}` rows of a table that the mail leaves out. */
+    more: Forms;
+    /** `{name}`: above what the manager wrote for one edition. */
+    noteFrom: Said;
     /** Of the link by which a reader wants no more of them. */
     noMore: string;
     /** The page that it leads to. */
     leave: {
       title: string;
       /** `{name}`, `{client}`, `{agency}` */
-      who: string;
+      who: Said;
       /** `{email}` */
-      press: string;
+      press: Said;
       /** `{email}`, `{agency}` */
-      done: string;
+      done: Said;
       address: string;
       wrong: string;
     };

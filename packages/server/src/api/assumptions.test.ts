@@ -91,7 +91,7 @@ describe('what a report assumes', () => {
     expect(texts).toContain(pounds(revenue / 10));
     // The What-if block says both, and which is which.
     expect(texts).toContain(pounds(revenue / 4));
-    expect(texts.join(' ').replace(/\s+/g, ' ')).toMatch(/Margin 10\.0% \(usually 25\.0%\)/);
+    expect(texts.join(' ').replace(/\s+/g, ' ')).toMatch(/Margin 10\.0% \(typically 25\.0%\)/);
     expect((await report.shows()).texts).not.toContain(pounds(revenue / 10));
 
     const made = await fixture.owner.ask('POST /api/schedules/:schedule/make', { params: { schedule: id } });

@@ -119,7 +119,7 @@ describe('figures', () => {
     expect(lastYear.compared).toMatchObject({ from: '2025-10-01', to: '2025-10-31', label: 'October 2025' });
     const usual = await figures({ compare: 'typical.3' });
     expect(usual.compared).toBeNull();
-    expect(usual.against).toBe('the usual level (periods: 3)');
+    expect(usual.against).toBe('a typical period (average of 3)');
     const months = await Promise.all(
       [
         ['2026-09-01', '2026-09-30'],
@@ -139,12 +139,12 @@ describe('figures', () => {
       });
       if (metric === 'costPerClick') {
         expect(body.drivers).toBeNull();
-        expect(body.sentence).toContain('nothing to compare');
+        expect(body.sentence).toContain('no comparison');
         continue;
       }
       const parts = body.drivers!.items.reduce((n, i) => n + i.by, body.drivers!.residual);
       expect(parts).toBeCloseTo(known(body.current) - known(body.before), 9);
-      expect(body.sentence).toMatch(/^(Revenue|Orders per visit) (rose|fell)/);
+      expect(body.sentence).toMatch(/^(Revenue|Order rate) (rose|fell)/);
     }
   });
 
@@ -213,7 +213,7 @@ describe('exports', () => {
     expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,,,$/);
     const comma = await (await table({ as: 'csv-comma', metrics: 'revenue', step: 'day', compare: 'previous' })).text();
     expect(comma.split('\r\n')[0]).toBe(
-      'Day;Compared day;Revenue;Revenue, 1\u2009–\u200930 September 2026;Revenue, change;Partly known;Odd days;Excluded days',
+      'Day;Compared day;Revenue;Revenue, 1–30 September 2026;Revenue, change;Partly known;Odd days;Excluded days',
     );
     expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;;;$/);
     expect((await table({ as: 'pdf' })).status).toBe(422);
@@ -224,7 +224,7 @@ describe('exports', () => {
     const csv = await (await table({ as: 'csv', ...query })).text();
     const { data } = Papa.parse<string[]>(csv.slice(1).trimEnd());
     const [head, ...rows] = data;
-    const september = ', 1\u2009–\u200930 September 2026';
+    const september = ', 1–30 September 2026';
     expect(head!.slice(1, 8)).toEqual([
       expect.stringMatching(/^Bounce rate, 1/),
       `Bounce rate${september}`,

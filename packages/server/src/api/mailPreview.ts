@@ -91,7 +91,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
   );
   if (!composed.ok) return { ...about, mail: null, problem: describeMergeFault(composed.fault), lacks };
   const { mail } = composed;
-  const words = formatterOf(found.order.language, client.currency).words.mail;
+  const words = formatterOf(found.order.language, client.currency).words;
   const made = new Map((found.drawn?.pictures ?? []).map((p) => [api.files.hashOf(p), Buffer.from(p)]));
   const pictures = picturesOf(mail).map(({ cid, file }) => ({ cid, content: made.get(file) ?? api.files.read(file) }));
   return {
@@ -101,7 +101,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
       from: await senderOf(api, client),
       subject: mail.subject,
       preview: mail.preview,
-      html: whole(mailHtml(mail, words), pictures, body.scheme),
+      html: whole(mailHtml(mail), pictures, body.scheme),
       text: mailPlain(mail, words),
       files: filesWith(mail, body.formats),
     },

@@ -70,7 +70,7 @@ describe('a designed mail', () => {
     expect(width).toBeGreaterThan(700);
     expect(chart.content.length).toBeLessThan(100_000);
     expect(parsed.attachments.map((a) => a.contentType)).toContain('application/pdf');
-    for (const said of ['Hello Petra', 'Revenue by channel', 'Kind regards', 'compared with September 2026']) {
+    for (const said of ['Hello Petra', 'Revenue by channel', 'Kind regards', 'vs September 2026']) {
       expect(parsed.html).toContain(said);
       expect(parsed.text).toContain(said);
     }
@@ -187,7 +187,7 @@ describe('a designed mail', () => {
     // Its time has passed meanwhile: somebody looks at it first.
     expect(edition!.reason).toContain('Look at it, then send it');
     expect((await sendSeen(fixture, edition!.id)).status).toBe(200);
-    expect((await arrived()).parsed.html).toContain('compared with September 2026');
+    expect((await arrived()).parsed.html).toContain('vs September 2026');
   });
 
   it('whose chart is lost from the disk has it drawn again, to the same bytes', async () => {

@@ -29,7 +29,7 @@ describe('a block with dates of its own', () => {
     const { texts } = await report.shows();
     expect(texts).toContain(await visits('2026-09-07..2026-09-13'));
     expect(texts).toContain(await visits('2026-10-01..2026-10-31'));
-    expect(tidy(texts)).toContain('7 – 13 September 2026');
+    expect(tidy(texts)).toContain('7–13 September 2026');
   });
 
   it('goes with what is looked at where they hang on the day', async () => {
@@ -42,9 +42,9 @@ describe('a block with dates of its own', () => {
 
   it('may be held against something else than the report, or against nothing', async () => {
     await report.edit({ op: 'setBlock', block: 'own', set: { comparison: { kind: 'lastYear' } } });
-    expect(tidy((await report.shows()).texts)).toContain('compared with October 2025');
+    expect(tidy((await report.shows()).texts)).toContain('vs October 2025');
     await report.edit({ op: 'setBlock', block: 'own', set: { comparison: { kind: 'none' } } });
-    expect(tidy((await report.shows()).texts)).not.toContain('compared with October 2025');
+    expect(tidy((await report.shows()).texts)).not.toContain('vs October 2025');
     await report.edit({ op: 'setBlock', block: 'own', set: { comparison: null } });
   });
 
@@ -148,7 +148,7 @@ describe('a metric that is gone while a report shows it', () => {
       .where('id', '=', f.client)
       .execute();
     const { texts, lacks } = await report.shows();
-    expect(texts).toContain('No longer there: perDay.');
+    expect(texts).toContain('No longer available: perDay.');
     expect(texts).toContain('Visits');
     expect(lacks.join(' ')).toMatch(/no longer there/);
     expect((await report.edit({ op: 'title', title: 'October' })).status).toBe(200);

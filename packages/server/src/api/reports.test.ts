@@ -80,7 +80,7 @@ describe('a report', () => {
   it('says in the preview which days its figures lack', async () => {
     const { document } = await load();
     const shown = await preview({ document: { ...document, period: { kind: 'unit', unit: 'month', offset: 0 } } });
-    expect(shown.lacks.join(' ')).toContain('no figures yet for 2\u2009–\u200930 November 2026');
+    expect(shown.lacks.join(' ')).toContain('no figures yet for 2–30 November 2026');
   });
 
   it('compares with what is asked for, and with nothing', async () => {

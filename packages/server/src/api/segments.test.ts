@@ -143,7 +143,7 @@ describe('segments', () => {
     // As a copy of before would be, restored without it.
     await fixture.server.store.deleteFrom('segment').where('id', '=', id).execute();
     const { lacks, texts } = await report.shows();
-    expect(texts).toContain('No longer there: a segment.');
+    expect(texts).toContain('No longer available: a segment.');
     expect(texts.join(' ')).toContain('Visits');
     expect(lacks.join(' ')).toMatch(/no longer there: a segment/);
     const made = await fixture.owner.ask('POST /api/reports/:report/make', {

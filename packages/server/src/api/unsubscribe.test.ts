@@ -81,16 +81,16 @@ describe('a reader who wants no more mails', () => {
   it('or on a page, in their language: looking at it changes nothing, pressing does', async () => {
     await plan({ language: 'de-DE' });
     const mail = await mailOf();
-    expect(mail.text).toContain(`Keine weiteren E-Mails: ${HOME}/unsubscribe/`);
+    expect(mail.text).toContain(`E-Mails abbestellen: ${HOME}/unsubscribe/`);
     const path = pathIn(mail);
     const page = await come(path);
     const html = await page.text();
     expect(page.status).toBe(200);
     expect(html).toContain('<html lang="de-DE"');
-    expect(html).toContain('Keine weiteren E-Mails an petra@tarnbeck.example');
+    expect(html).toContain('petra@tarnbeck.example abmelden');
     expect(html).not.toContain('<script');
     expect((await contact()).standing).toBe('reads');
-    expect(await (await come(path, {})).text()).toContain('Erledigt');
+    expect(await (await come(path, {})).text()).toContain('Sie sind abgemeldet');
     expect((await contact()).standing).toBe('declined');
     // It is said as it is by then, with nothing left to press.
     expect(await (await come(path)).text()).not.toContain('<button');
@@ -135,7 +135,7 @@ describe('a reader who wants no more mails', () => {
     async (path) => {
       for (const reply of [await come(path), await come(path, ONE_CLICK)]) {
         expect(reply.status).toBe(404);
-        expect(await reply.text()).toContain('not valid');
+        expect(await reply.text()).toContain('invalid or has expired');
       }
     },
   );

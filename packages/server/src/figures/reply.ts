@@ -168,7 +168,7 @@ function suspectsIn(answered: Answered, english: Formatter): Figures['suspects']
     const missing = missingOf(key, answered).flatMap(daysOf);
     return [
       ...oddOf(answered, key).days.map((o) => {
-        const words = oddDayWords([o], metric, book, english, true).join('; ');
+        const words = oddDayWords([o], metric, book, english).join('; ');
         return { metric: key, day: o.day, kind: o.kind, side: o.side, words };
       }),
       ...missing.map((day) => {
@@ -189,7 +189,7 @@ function oddFigure(answered: Answered, key: string, { current, compared }: Pair,
   const change = compared && changeOf(current, compared, metric.unit, metric.polarity);
   return {
     days: oddDayWords(odd.days, metric, book, english).join('; '),
-    without: withoutWords(odd, metric, english),
+    without: withoutWords({ metric, label: book.labelOf(key, english.words.metrics), odd }, english),
     turned: without !== null && change !== null && isTurned(change, without),
   };
 }
@@ -201,7 +201,7 @@ function againstWords({ compared, yardstick }: FiguresPlan, english: Formatter):
   if (compared) return english.shortRange(compared);
   if (!yardstick) return null;
   if (yardstick.kind === 'target') return AGAINST_TARGET;
-  return `the usual level (periods: ${yardstick.ranges.length})`;
+  return english.count(english.words.typicalOf, yardstick.ranges.length, { title: 'a typical period' });
 }
 
 /** The parts of a breakdown; null when the view is one of time. */

@@ -96,9 +96,9 @@ export function turnedWords(order: DrawOrder, answers: Answers): string[] {
   return turnedBy({ answers, book, dayNotes }, [...shownIn(document, order, book), ...mailed]).map(
     ({ metric, days, odd, change }) => {
       const label = book.labelOf(metric.key, english.words.metrics);
-      const verdict = change.verdict === 'changed' ? '' : ` ${change.verdict}`;
+      const verdict = change.verdict === 'changed' ? '' : ` (${change.verdict})`;
       const why = oddDayWords(days, metric, book, english).join('; ');
-      return `${label} reads ${english.change(change)}${verdict}; ${withoutWords(odd, metric, english)} (${why}).`;
+      return `${label}: ${english.change(change)}${verdict}. ${withoutWords({ metric, label, odd }, english)}. Unusual: ${why}.`;
     },
   );
 }

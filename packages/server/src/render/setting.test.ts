@@ -242,10 +242,10 @@ describe('a trend of weeks', () => {
       const [page] = sceneOf(documentOf(rows, dates), { ...USUAL, dates, state }).pages;
       return page!.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim().replace(/\s/g, ' ')] : []));
     };
-    const said = 'Visits, 1 January – 31 October 2026: not all days are known.';
-    expect(textsOf('visits', 'partial')).toEqual(expect.arrayContaining([said, 'average per day, by week']));
+    const said = 'Visits, 1 January – 31 October 2026: some days have no data.';
+    expect(textsOf('visits', 'partial')).toEqual(expect.arrayContaining([said, 'weekly averages']));
     expect(textsOf('visits', 'full')).not.toContain(said);
-    expect(textsOf('bounceRate', 'partial')).not.toContain('average per day, by week');
+    expect(textsOf('bounceRate', 'partial')).not.toContain('weekly averages');
   });
 });
 

@@ -420,7 +420,7 @@ describe('the page that is looked at', () => {
     expect(pdf.headers.get('content-type')).toBe('application/pdf');
     expect(pdf.headers.get('cache-control')).toBe('no-store');
     expect(pdf.headers.get('content-disposition')).toContain(
-      'Tarnbeck Pottery Monthly overview 7 - 13 September 2026.pdf',
+      'Tarnbeck Pottery Monthly overview 7-13 September 2026.pdf',
     );
     expect(
       Buffer.from(await pdf.arrayBuffer())

@@ -143,8 +143,8 @@ export async function composeMails(basis: MailBasis, frozen: FrozenForMail): Pro
     const { mail } = composed;
     messages.push({
       subject: mail.subject,
-      html: mailHtml(mail, words.mail),
-      text: mailPlain(mail, words.mail),
+      html: mailHtml(mail),
+      text: mailPlain(mail, words),
       pictures: picturesOf(mail).map((p) => p.cid),
       fileName: mail.fileName,
       files: mail.files,

@@ -50,7 +50,9 @@ describe('an odd day that turns a verdict round', () => {
     await fixture.moveTo(DRAWN);
     const held = await edition();
     expect(held).toMatchObject({ state: 'held', hasPdf: true, may: { send: true } });
-    expect(held.reason).toContain('Revenue reads +3.9% better; without 8 Sept, 8 Oct: −2.5% worse');
+    expect(held.reason).toContain(
+      'Revenue: +3.9% (better). Without 8 Oct and the day it is compared with: revenue −2.5%.',
+    );
     expect(held.reason).toContain('So it is with 2 more of its figures.');
     expect(held.reason).toContain('Say what happened on that day in a note for readers');
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
@@ -59,14 +61,16 @@ describe('an odd day that turns a verdict round', () => {
       action: { label: 'Look and send', to: `/editions/${held.id}` },
     });
     const seen = await review();
-    expect(seen.turned[0]).toContain('(8 Oct: €16,988, usually €5,215)');
+    expect(seen.turned[0]).toContain('Unusual: 8 Oct: revenue €16,988 (usually about €5,215)');
     expect(textOf(seen)).toContain('‡ Visits');
     await fixture.moveTo(SENT);
     expect(mails()).toEqual([]);
     await sendSeen(fixture, held.id);
     await fixture.server.scheduler.settle();
     expect(mails()).toHaveLength(1);
-    expect(await mailText()).toContain('(+3.1% (without 8 Sept, 8 Oct: −3.2% worse))');
+    expect(await mailText()).toContain(
+      'visits were 59,199 (+3.1%).\n8 October 2026: visits 5,560 (usually about 1,809). Without that day and the one it is compared with: visits −3.2%.',
+    );
   });
 
   it('goes by itself once a note tells readers what happened, and prints that note beside its own', async () => {
@@ -80,7 +84,7 @@ describe('an odd day that turns a verdict round', () => {
     expect(text).toContain('usually');
     await fixture.moveTo(SENT);
     expect(mails()).toHaveLength(1);
-    expect(await mailText()).toContain('without 8 Sept, 8 Oct: −3.2% worse');
+    expect(await mailText()).toContain('Without that day and the one it is compared with: visits −3.2%.');
   });
 
   it('goes by itself once the day is excluded, which every page and the mail say, until it counts again', async () => {
@@ -100,7 +104,7 @@ describe('an odd day that turns a verdict round', () => {
     const text = textOf(await review()).replace(/\s+/g, ' ');
     expect(text).not.toContain('‡');
     expect(text).toContain('Visits §');
-    expect(text).toContain('§ Visits – without 8 Sept, 8 Oct: The counter counted thrice.');
+    expect(text).toContain('§ Visits (without 8 Sept, 8 Oct): The counter counted thrice.');
     expect(text).toContain('(without 8 Oct).');
     // Counting it again makes the edition what it was.
     const gone = { ...params, excluded: made.body.id };
@@ -140,6 +144,6 @@ describe('an odd day that turns a verdict round', () => {
     await fixture.moveTo(SENT);
     expect(mails()).toHaveLength(1);
     expect(textOf(await review())).toContain('‡ Visits');
-    expect(await mailText()).toContain('without 8 Sept, 8 Oct');
+    expect(await mailText()).toContain('Without that day and the one it is compared with');
   });
 });

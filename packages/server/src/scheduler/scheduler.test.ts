@@ -109,7 +109,7 @@ describe('from due to sent', () => {
     const tests = (await fixture.owner.ask('GET /api/editions', { query: { client: f.client, tests: 'true' } })).body
       .editions;
     expect(tests).toMatchObject([{ kind: 'test', state: 'sent', number: null }]);
-    expect(mails()[0]!.subject).toBe('Test: Monthly overview: October 2026');
+    expect(mails()[0]!.subject).toBe('[Test] Monthly overview: October 2026');
     const other = await fixture.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
       body: { contacts: ['co_of_another'] },

@@ -1,4 +1,4 @@
-import type { MetricSettings, OwnMetric } from '@chronicon/core/figures';
+import { type MetricSettings, OWN_UNITS, type OwnMetric } from '@chronicon/core/figures';
 import { z } from 'zod';
 import { storedOnce } from './stored.ts';
 
@@ -7,7 +7,7 @@ const polarity = z.enum(['higher', 'lower', 'neutral']);
 const ownMetric = z.object({
   key: z.string(),
   label: z.string(),
-  unit: z.enum(['count', 'money', 'percent', 'duration', 'decimal']),
+  unit: z.enum(OWN_UNITS),
   polarity,
   formula: z.string(),
   definition: z.string(),

@@ -1,6 +1,7 @@
 import { createNumbers, readTyped } from '@chronicon/core/contract/display';
+import type { MetricUnit } from '@chronicon/core/figures';
 
-export type Unit = 'count' | 'money' | 'percent' | 'duration' | 'decimal';
+export type Unit = MetricUnit;
 
 /** What stands for 1 as a person writes it: a fraction is typed as a percentage. */
 export const factorOf = (unit: Unit): number => (unit === 'percent' ? 100 : 1);

@@ -506,7 +506,7 @@ describe('columns of rates', () => {
   it('are told by their cells, and left out until somebody says what weighs them', () => {
     expect(looksLikeRates('Opened', ['4%', '5.2 %'])).toBe(true);
     const rows = [
-      ['day', 'Open rate', 'Mails sent'],
+      ['day', 'Open rate', 'Emails sent'],
       ['2026-10-01', '4%', '120'],
       ['2026-10-02', '5%', '80'],
     ];
@@ -514,7 +514,7 @@ describe('columns of rates', () => {
     expect(found.columns.map((c) => [c.name, c.use.as, c.rates ?? false])).toEqual([
       ['day', 'date', false],
       ['Open rate', 'skip', true],
-      ['Mails sent', 'measure', false],
+      ['Emails sent', 'measure', false],
     ]);
     expect(found.notices.join(' ')).toContain('“Open rate” seems to hold rates or averages');
   });

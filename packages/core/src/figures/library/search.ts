@@ -18,7 +18,7 @@ export const search = entries('search', [
   ],
   [
     'position',
-    'decimal',
+    'position',
     'lower',
     weighted('position', 'searchImpressions'),
     'Mean position among search results, each impression counted once: 1 is the top.',

@@ -35,6 +35,9 @@ export const commentary = defineBlock({
   // A column of a few words.
   least: () => 110,
   lay(block, context) {
-    return layWords(context, textOf(block, context.written));
+    const text = textOf(block, context.written);
+    // A figure within words has no room for its mark; what has to be said of it stands at the foot all the same.
+    for (const metric of metricsNamed(text)) if (context.book.has(metric)) context.dayMark(metric);
+    return layWords(context, text);
   },
 });

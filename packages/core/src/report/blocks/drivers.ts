@@ -1,7 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import { type Drivers, isKnown, keyOf, na, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
 import { type ColumnWish, shareColumns } from '../../typeset/index.ts';
-import { type Column, fill, fullStop, whySentence } from '../../words/index.ts';
+import { type Column, fill, fullStop, nameForms, whySentence } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -208,7 +208,7 @@ function toldOf(block: DriversBlock, context: LayoutContext): Told | null {
   const values = lines.map((l) => l.value);
   const column = format.differences(values, metric.unit);
   return {
-    title: block.title.trim() || fill(words.driversTitle, { metric: words.smallNouns ? label.toLowerCase() : label }),
+    title: block.title.trim() || fill(words.driversTitle, nameForms(label, format)),
     sentence: fullStop(
       whySentence(
         {
@@ -224,7 +224,7 @@ function toldOf(block: DriversBlock, context: LayoutContext): Told | null {
       ),
     ),
     lines,
-    say: (v) => (metric.unit === 'percent' ? `${column.say(v)} ${format.pointsOf(v * 100)}` : column.say(v)),
+    say: (v) => (metric.unit === 'percent' ? format.points(v * 100, column.say(v), 'cell') : column.say(v)),
     foot: !('na' in found) && found.kind === 'ratio' ? words.driversNoteRatio : words.driversNote,
     addsUp: addUp(values, column),
   };

@@ -114,8 +114,9 @@ function changeLines(context: LayoutContext, told: Told, width: number) {
 /** How a change is judged, and in which word; none where nothing is told. */
 function verdictOf({ change, isJudged }: Told, { words }: Formatter) {
   const verdict = isJudged ? change.verdict : 'steady';
-  const named = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: words.changed };
-  return { verdict, word: isJudged ? named[verdict] : '' };
+  // A change in places says by itself whether it is good; of one that is neither there is nothing to say.
+  const named = { none: '', better: words.better, worse: words.worse, steady: words.steady, changed: '' };
+  return { verdict, word: isJudged && change.places === undefined ? named[verdict] : '' };
 }
 
 /** A figure in the words of the page, for a mail. */

@@ -8,7 +8,7 @@ import {
   type Value,
   valueOfAnswer,
 } from '../../figures/index.ts';
-import { type Agreement, agree, fill, withoutDaysWords } from '../../words/index.ts';
+import { type Agreement, agree, fill, type Said, withoutDaysWords } from '../../words/index.ts';
 import { excludedIn } from '../excludedIn.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { beforeOf, comparedLack } from './heldAgainst.ts';
@@ -55,7 +55,7 @@ function toldOf(context: LayoutContext, change: Change | null, agreement: Agreem
 }
 
 /** How the figure that it is held against is named. */
-const saysBefore = ({ yardstick, format: { words } }: LayoutContext): string =>
+const saysBefore = ({ yardstick, format: { words } }: LayoutContext): Said =>
   yardstick ? (yardstick.kind === 'target' ? words.target : words.typical) : words.from;
 
 /** One figure with what it is held against. */

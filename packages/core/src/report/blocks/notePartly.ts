@@ -1,10 +1,18 @@
 import type { Range } from '../../calendar/index.ts';
 import { isKnown, type Value } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { type Formatter, fill } from '../../words/index.ts';
 import type { LayoutContext } from './block.ts';
 import { PARTLY } from './partly.ts';
 
-/** Says of a figure that carries the mark how many of its days are known. */
+/** Says of a figure how many of its days are known: `share` of them, or some where that is not known. */
+export function partlyNote(metric: string, dates: string, share: number | undefined, format: Formatter): string {
+  const { words, coveredShare } = format;
+  return share === undefined
+    ? fill(words.noteSomeDays, { metric, dates })
+    : fill(words.notePartial, { metric, dates, share: coveredShare(share) });
+}
+
+/** Notes it of a figure that carries the mark. */
 export function notePartly(
   context: LayoutContext,
   metric: string,
@@ -12,12 +20,7 @@ export function notePartly(
   over: Range = context.period,
 ): void {
   if (!value || !isKnown(value) || !value.partial) return;
-  const { words, range, coveredShare } = context.format;
-  const label = context.noteLabelOf(metric);
-  const dates = range(over);
-  const text =
-    value.share === undefined
-      ? `${label}, ${dates}: ${words.reasons.partial}.`
-      : fill(words.notePartial, { metric: label, dates, share: coveredShare(value.share) });
-  context.note(`${PARTLY} ${text}`);
+  const { format } = context;
+  const dates = format.range(over);
+  context.note(`${PARTLY} ${partlyNote(context.noteLabelOf(metric), dates, value.share, format)}`);
 }

@@ -18,7 +18,7 @@ function textsOf({ shownMetrics, book, labelOf, format, assumptions }: LayoutCon
       nameOf,
       format.words,
     );
-    return fullStop(fill(format.words.noteDay, { dates: labelOf(key), text }));
+    return fullStop(fill(format.words.labelled, { label: labelOf(key), text }));
   });
 }
 

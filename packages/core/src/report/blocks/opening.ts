@@ -1,10 +1,10 @@
-import { changeOf, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { agree, type Direction, driverPieces, fill, fullStop, withoutDaysWords } from '../../words/index.ts';
+import { keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
+import { type Direction, fill, fullStop, openingSentence, withoutDaysWords } from '../../words/index.ts';
 import { excludedIn } from '../excludedIn.ts';
 import type { Laid, LayoutContext, Scope, TextStyle } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
-import { beforeOf, noteTypical } from './heldAgainst.ts';
+import { againstOf, beforeOf, noteTypical } from './heldAgainst.ts';
 import { putLines } from './putLines.ts';
 import { withSubtitle } from './subtitle.ts';
 
@@ -25,49 +25,24 @@ function asks({ metric, dimension }: Opening, scope: Scope) {
   return { current: { op: 'total', metric, range, filter } satisfies Question, before: beforeOf(metric, scope), parts };
 }
 
-/** Against what, as a phrase that ends a sentence. */
-function against({ compared, yardstick, format }: LayoutContext): string {
-  const { words } = format;
-  if (compared) return fill(words.comparedWith, { label: format.running(compared) });
-  return yardstick?.kind === 'target' ? words.comparedTarget : words.comparedTypical;
-}
-
-/**
- * How it went, against what, and why: the figure as it stands in the tables, its change as it is judged there, and the parts
- * that brought it by the rules of the drivers (SEMANTICS §12).
- */
+/** The sentence that the figures make. */
 function sentenceOf(block: Opening, context: LayoutContext): string {
   const { format, answers } = context;
-  const { opening, reasons } = format.words;
   const asked = asks(block, context);
   const valueFor = (q: Question | null): Value | null => q && (valueOfAnswer(answers[keyOf(q)]) ?? { na: 'no-data' });
-  const metric = context.book.of(block.metric);
-  const label = context.labelOf(block.metric);
-  const current = valueFor(asked.current)!;
-  if (!isKnown(current)) return fullStop(`${label}: ${reasons[current.na]}`);
-  const before = valueFor(asked.before);
-  const change = before && changeOf(current, before, metric.unit, metric.polarity);
-  const { more, isTold } = agree(current, before, change, metric.unit, format);
-  const value = format.figure(current.value, metric.unit, more);
-  const told = change && format.change(change, { more, isTold });
-  if (!change || told === null) {
-    const reason = current.partial ? ` (${reasons.partial})` : '';
-    return fullStop(fill(opening.alone, { metric: label, value }) + reason);
-  }
-  const said = {
-    metric: label,
-    value,
-    compared: against(context),
-    change: told.replace(/^[\u200e\u200f]*[+\u2212]/, ''),
-  };
-  if (change.verdict === 'steady' || !isTold) return fullStop(fill(opening.level, said));
-  const abs = current.value - (isKnown(before!) ? before!.value : 0);
-  if (change.new) return fullStop(`${fill(opening.alone, said)} (${told})`);
-  const head = fill(abs > 0 ? opening.up : opening.down, said);
-  const answer = asked.parts && answers[keyOf(asked.parts)];
-  const drivers = answer?.op === 'drivers' && !('na' in answer.drivers) ? answer.drivers : null;
-  const why = drivers ? driverPieces(drivers, abs, metric, block.dimension, format) : [];
-  return fullStop(why.length > 0 ? `${head}; ${why.join(', ')}` : head);
+  const parts = asked.parts && answers[keyOf(asked.parts)];
+  return openingSentence(
+    {
+      metric: context.book.of(block.metric),
+      label: context.labelOf(block.metric),
+      current: valueFor(asked.current)!,
+      before: valueFor(asked.before),
+      against: { ...againstOf(context), isTarget: context.yardstick?.kind === 'target' },
+      drivers: parts?.op === 'drivers' && !('na' in parts.drivers) ? parts.drivers : null,
+      dimension: block.dimension,
+    },
+    format,
+  );
 }
 
 /** What a person wrote in place of the sentence; empty for nothing. */
@@ -76,7 +51,8 @@ const writtenIn = ({ written }: LayoutContext): string => written.replace(/\s+/g
 /** The sentence with the days that it leaves out: `… fell by 4.0% (without 19 Oct).` */
 function withoutDays(sentence: string, block: Opening, context: LayoutContext): string {
   const left = withoutDaysWords(excludedIn(block.metric, context, context.book).period, context.format);
-  return left === '' ? sentence : fullStop(`${sentence.replace(/\.$/, '')} (${left})`);
+  const { aside } = context.format.words;
+  return left === '' ? sentence : fullStop(fill(aside, { text: sentence.replace(/\.$/, ''), aside: left }));
 }
 
 const saidOf = (block: Opening, context: LayoutContext): string =>

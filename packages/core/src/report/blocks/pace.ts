@@ -82,7 +82,7 @@ function toldOf(block: PaceBlock, context: LayoutContext): Told | { title: strin
     if (!isOver && found.net !== null && found.toDate.value < aim) {
       const days = found.net > 0 ? Math.ceil((aim - found.toDate.value) / found.net - 1e-9) : null;
       lines.push({
-        text: days === null ? words.pace.never : fill(words.pace.days, { count: days }),
+        text: days === null ? words.pace.never : format.count(words.pace.days, days),
         fill: palette.muted,
       });
     }

@@ -6,6 +6,7 @@ import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField, titleField } from './fields.ts';
 import { layReason } from './layReason.ts';
 import { mailTableOf } from './mailTable.ts';
+import { partlyNote } from './notePartly.ts';
 import { PARTLY, partlyText } from './partly.ts';
 
 const fields = {
@@ -31,6 +32,7 @@ interface Told {
   table: BlockTable;
   /** Over which days they are compared. */
   note: string;
+  dates: string;
   isPartly: boolean;
 }
 
@@ -71,20 +73,20 @@ function toldOf(block: PeersBlock, context: LayoutContext): Told | { title: stri
       ],
       lines: rows.map(lineOf),
     },
+    dates: format.range(days),
     isPartly: rows.some((r) => [r.value, r.grown].some((v) => v && isKnown(v) && v.partial)),
-    note: fill(words.peers.note, {
+    note: format.count(words.peers.note, days.count, {
       metric: context.labelOf(block.metric),
       dates: format.range(days),
-      count: days.count,
     }),
   };
 }
 
 /** What has to be said of the table's figures. */
-function noteTable(block: PeersBlock, context: LayoutContext, { note, isPartly }: Told): void {
+function noteTable(block: PeersBlock, context: LayoutContext, { note, dates, isPartly }: Told): void {
   context.note(note);
   if (isPartly)
-    context.note(`${PARTLY} ${context.noteLabelOf(block.metric)}: ${context.format.words.reasons.partial}.`);
+    context.note(`${PARTLY} ${partlyNote(context.noteLabelOf(block.metric), dates, undefined, context.format)}`);
 }
 
 /** Competitors beside the client, over the days that are known of all; what is not known of one is marked (SEMANTICS §12). */

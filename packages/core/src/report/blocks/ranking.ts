@@ -1,7 +1,7 @@
 import { MOST_ALL_ROWS, MOST_TABLE_ROWS } from '../../bounds/index.ts';
 import type { Range } from '../../calendar/index.ts';
 import { changeOf, isKnown, keyOf, type Metric, type Pair, type Question, type Value } from '../../figures/index.ts';
-import { type Column, fill } from '../../words/index.ts';
+import { type Column, dimensionName, fill, fullStop, titleBy } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable, type TableCell, type TableLine } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -9,6 +9,7 @@ import { countField, dimensionField, laterChoiceField, metricsField, titleField 
 import { beforeOf, noteCompared, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { mailTableOf } from './mailTable.ts';
+import { partlyNote } from './notePartly.ts';
 import { PARTLY, partlyText } from './partly.ts';
 
 const fields = {
@@ -114,21 +115,23 @@ function noteLacks(context: LayoutContext, other: readonly Pair[], metrics: read
   metrics.forEach((metric, i) => {
     const { current } = other[i]!;
     if (!isKnown(current))
-      context.note(`${context.noteLabelOf(metric.key)}, ${words.other}: ${words.reasons[current.na]}.`);
+      context.note(
+        fullStop(
+          fill(words.labelled, {
+            label: fill(words.aside, { text: context.noteLabelOf(metric.key), aside: words.other }),
+            text: words.reasons[current.na],
+          }),
+        ),
+      );
   });
 }
 
 /** Says of columns, and of what they are held against, how many of their days are known. */
 function notePartial(context: LayoutContext, total: readonly Pair[], metrics: readonly Metric[]): void {
-  const { words, range, coveredShare } = context.format;
+  const { format } = context;
   const say = (mark: string, metric: Metric, dates: Range, value: Value | null) => {
     if (!value || !isKnown(value) || !value.partial) return;
-    const label = context.noteLabelOf(metric.key);
-    const text =
-      value.share === undefined
-        ? `${label}, ${range(dates)}: ${words.reasons.partial}.`
-        : fill(words.notePartial, { metric: label, dates: range(dates), share: coveredShare(value.share) });
-    context.note(mark + text);
+    context.note(mark + partlyNote(context.noteLabelOf(metric.key), format.range(dates), value.share, format));
   };
   metrics.forEach((metric, i) => {
     say(`${PARTLY} `, metric, context.period, total[i]!.current);
@@ -171,13 +174,10 @@ function cellsOf(
 function toldOf(block: Ranking, context: LayoutContext): Told | { title: string; na: Lacking } {
   const { words } = context.format;
   const metrics = block.metrics.map(context.book.of);
-  const head = words.dimensions[block.dimension] ?? block.dimension;
+  const head = dimensionName(block.dimension, context.format);
   const title =
     block.title.trim() ||
-    fill(words.rankingTitle, {
-      metric: context.labelOf(block.metrics[0]!),
-      dimension: words.smallNouns ? head.toLowerCase() : head,
-    });
+    titleBy(words.rankingTitle, context.labelOf(block.metrics[0]!), block.dimension, context.format);
   const answer = context.answers[keyOf(ask(block, context))];
   const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
   if ('na' in found) return { title, na: found.na };
@@ -222,15 +222,16 @@ function toldOf(block: Ranking, context: LayoutContext): Told | { title: string;
 
 /** What has to be said of a table's figures. */
 function noteTable(context: LayoutContext, { lines, metrics, columns, changing, left }: Told): void {
-  const { words } = context.format;
+  const { format } = context;
+  const { words } = format;
   notePartial(context, lines.at(-1)!.cells, metrics);
   metrics.forEach((metric, i) => {
     if (changing[i]) noteCompared(context, metric.key, lines.at(-1)!.cells[i]!.compared);
   });
   const other = lines.find((l) => l.kind === 'other');
   if (other) noteLacks(context, other.cells, metrics);
-  if (left.zeroes > 0) context.note(fill(words.leftZeroes, { count: left.zeroes }));
-  if (left.falling > 0) context.note(fill(words.leftFalling, { count: left.falling }));
+  if (left.zeroes > 0) context.note(format.count(words.leftZeroes, left.zeroes));
+  if (left.falling > 0) context.note(format.count(words.leftFalling, left.falling));
   if (left.falling === 0 && contradicts(lines, metrics, columns)) context.note(words.noteRounding);
 }
 

@@ -1,5 +1,5 @@
 import { isKnown, keyOf, type Question, type Rhythm, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { fill, fullStop } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -91,8 +91,9 @@ function layWeek(context: LayoutContext, told: Told): Laid {
   const column = (context.width - left) / HOURS;
   const row = Math.max(ROW.least, Math.min(ROW.most, column));
   const { busiest, say } = told;
-  const at = `${names[busiest.day]!}, ${format.hour(busiest.hour)}: ${say(busiest.value)}`;
-  const title = setTitle(context, told.title, told.mark, fill(format.words.busiest, { hour: at }));
+  const hour = `${names[busiest.day]!} ${format.hour(busiest.hour)}`;
+  const peak = fill(format.words.busiest, { hour, value: say(busiest.value) });
+  const title = setTitle(context, told.title, told.mark, peak);
   const largest = Math.min(column, row) * FULL;
   const drawCells = (pen: Pen, x: number, y: number) => {
     names.forEach((name, day) => {
@@ -112,7 +113,7 @@ function layWeek(context: LayoutContext, told: Told): Laid {
     for (const hour of named.filter((_, i) => i % step === 0))
       pen.text(x + left + (hour + 0.5) * column, y + 7 * row + 10, format.hour(hour), style, 'center');
   };
-  const alt = `${told.title}: ${fill(format.words.busiest, { hour: at })}.`;
+  const alt = fullStop(fill(format.words.labelled, { label: told.title, text: peak }));
   return {
     height: title.height + 7 * row + AXIS,
     name: told.title,

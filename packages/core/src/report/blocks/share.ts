@@ -8,7 +8,7 @@ import {
   targetAdds,
   type Value,
 } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { dimensionName, titleBy } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { choiceField, countField, dimensionField, metricField, titleField } from './fields.ts';
@@ -64,9 +64,8 @@ const isWhole = (value: Value | null | undefined): boolean => !!value && isKnown
 function toldOf(block: ShareBlock, context: LayoutContext): ShareTable | { title: string; na: Lacking } {
   const { words } = context.format;
   const label = context.labelOf(block.metric);
-  const head = words.dimensions[block.dimension] ?? block.dimension;
-  const dimension = words.smallNouns ? head.toLowerCase() : head;
-  const title = block.title.trim() || fill(words.shareTitle, { metric: label, dimension });
+  const _head = dimensionName(block.dimension, context.format);
+  const title = block.title.trim() || titleBy(words.shareTitle, label, block.dimension, context.format);
   const answer = context.answers[keyOf(ask(block, context))];
   const found = answer?.op === 'top' ? answer.breakdown : ({ na: 'no-data' } as const);
   if ('na' in found) return { title, na: found.na };

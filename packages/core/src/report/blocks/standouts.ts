@@ -1,5 +1,5 @@
 import { type Item, isKnown, keyOf, type Question, type Value } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { fill, nameForms, type Said } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -72,9 +72,9 @@ function tableOf(
 /** What the block says before it is known how wide it is: a table for each end. */
 function toldOf(block: Standouts, context: LayoutContext): BlockTable[] | { title: string; na: Lacking } {
   const { words } = context.format;
-  const said = { metric: context.labelOf(block.metric) };
+  const said = nameForms(context.labelOf(block.metric), context.format);
   const own = block.title.trim();
-  const titleOf = (pattern: string) => (own === '' ? fill(pattern, said) : own);
+  const titleOf = (pattern: Said) => (own === '' ? fill(pattern, said) : own);
   const answer = context.answers[keyOf(ask(block, context))];
   const found = answer?.op === 'items' ? answer.standing : ({ na: 'no-data' } as const);
   if ('na' in found) return { title: titleOf(words.standouts.best), na: found.na };

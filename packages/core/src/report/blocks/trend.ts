@@ -8,13 +8,14 @@ import {
   targetAdds,
   valueOfAnswer,
 } from '../../figures/index.ts';
-import { dayNoteWords, fill } from '../../words/index.ts';
+import { dayNoteWords, fill, titleBy } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { laterChoiceField, laterDimensionField, laterMetricsField, metricField, titleField } from './fields.ts';
-import { beforeOf, noteComparedTotal, noteTypical } from './heldAgainst.ts';
+import { beforeOf, comparisonHead, noteComparedTotal, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
+import { partlyNote } from './notePartly.ts';
 import { stack } from './stack.ts';
 import { comparedPoints, periodPoints, pointsOf, type Span, spanOf } from './trendSpan.ts';
 
@@ -104,20 +105,15 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
   const other = before && countedBefore && comparedPoints(before, counted, countedBefore, span, context.weekStart);
   // A gap among days is seen; within a week or a month it is said.
   if (own.partial)
-    context.note(
-      `${context.noteLabelOf(metricKey)}, ${format.range(context.period)}: ${format.words.reasons.partial}.`,
-    );
+    context.note(partlyNote(context.noteLabelOf(metricKey), format.range(context.period), undefined, format));
   if (other?.partial && context.compared)
-    context.note(
-      `${context.noteLabelOf(metricKey)}, ${format.range(context.compared)}: ${format.words.reasons.partial}.`,
-    );
+    context.note(partlyNote(context.noteLabelOf(metricKey), format.range(context.compared), undefined, format));
   if (!lines) {
     noteTypical(context, metricKey);
     noteComparedTotal(context, metricKey);
   }
-  const against =
-    context.compared && other ? fill(format.words.comparedWith, { label: format.range(context.compared) }) : '';
-  const beside = [spanned, against].filter((t) => t !== '').join(', ');
+  const against = context.compared && other ? comparisonHead(context) : '';
+  const beside = [spanned, against].filter((t) => t !== '').join(' · ');
   const head = setTitle(context, title, context.dayMark(metricKey), beside);
   const [first, ...others] = lines ?? [{ values: own.values, label: format.range(context.period) }];
   const drawn = (height: number) =>
@@ -189,7 +185,8 @@ function layOne(block: Trend, metricKey: string, title: string, context: LayoutC
     const said = (name: string, question: Question | null): string[] => {
       const value = question && valueOfAnswer(context.answers[keyOf(question)]);
       if (!value) return [];
-      return [`${name}: ${isKnown(value) ? format.figure(value.value, metric.unit) : format.words.reasons[value.na]}`];
+      const text = isKnown(value) ? format.figure(value.value, metric.unit) : format.words.reasons[value.na];
+      return [fill(format.words.labelled, { label: name, text })];
     };
     return [
       ...said(format.range(period), whole.current),
@@ -222,17 +219,18 @@ export const trend = defineBlock({
     const parts = [block.metric, ...(block.more ?? [])].map((key, i) => {
       const { aggregation } = context.book.of(key);
       const label = context.labelOf(key);
-      // What is counted at the end of each day is not so many a day.
-      const isLevel = aggregation.kind === 'level' && !aggregation.net;
       const own = i === 0 ? block.title.trim() : '';
-      const dimension = block.by && (format.words.dimensions[block.by] ?? block.by);
-      const said = dimension
-        ? fill(format.words.rankingTitle, {
-            metric: label,
-            dimension: format.words.smallNouns ? dimension.toLowerCase() : dimension,
-          })
-        : label;
-      return layOne(block, key, own || (isLevel ? said : fill(format.words.perDay, { metric: said })), context);
+      return layOne(block, key, own || titleOf(), context);
+
+      /** Sums are so many per day; a rate has a value by day; what is counted at the end of each day stands by its name. */
+      function titleOf(): string {
+        const { words } = format;
+        if (aggregation.kind === 'level' && !aggregation.net)
+          return block.by ? titleBy(words.rankingTitle, label, block.by, format) : label;
+        const adds = targetAdds(aggregation, context.book.lookup);
+        if (block.by) return titleBy(adds ? words.perDayBy : words.byDayBy, label, block.by, format);
+        return fill(adds ? words.perDay : words.byDay, { metric: label });
+      }
     });
     return stack(parts);
   },

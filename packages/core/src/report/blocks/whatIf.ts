@@ -22,7 +22,10 @@ function assumedWords({ assumptions, format }: LayoutContext): string {
   return assumptions
     .map(({ label, unit, now, usual }) => {
       const said = `${label} ${format.figure(now, unit)}`;
-      return now === usual ? said : `${said} (${fill(format.words.typical, { value: format.figure(usual, unit) })})`;
+      const { typical, aside } = format.words;
+      return now === usual
+        ? said
+        : fill(aside, { text: said, aside: fill(typical, { value: format.figure(usual, unit) }) });
     })
     .join(', ');
 }

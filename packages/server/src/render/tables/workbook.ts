@@ -12,6 +12,7 @@ const FORMATS: Record<MetricUnit | 'date', (currency: string) => string> = {
   percent: () => '0.0%',
   duration: () => '[h]:mm:ss',
   decimal: () => '0.00',
+  position: () => '0.00',
   date: () => 'yyyy-mm-dd',
 };
 const KINDS = Object.keys(FORMATS) as (keyof typeof FORMATS)[];

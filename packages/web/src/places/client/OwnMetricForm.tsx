@@ -75,10 +75,13 @@ interface Props {
   onDone: () => void;
 }
 
+/** A position is a unit of standard metrics alone. */
+const ownUnit = ({ unit }: MetricOffer): OwnMetricInput['unit'] => (unit === 'position' ? 'decimal' : unit);
+
 /** A metric of the client's own: a formula over others, read and worked out as it is written. */
 export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
   const [initial] = useState<OwnMetricInput>(
-    metric ? { ...EMPTY, ...metric, formula: metric.formula ?? '', definition: metric.definition } : EMPTY,
+    metric ? { ...EMPTY, ...metric, unit: ownUnit(metric), formula: metric.formula ?? '' } : EMPTY,
   );
   const [draft, setDraft] = useState(initial);
   const changed = JSON.stringify(draft) !== JSON.stringify(initial);

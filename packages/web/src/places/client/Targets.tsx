@@ -150,6 +150,7 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
     duration: 'In seconds',
     count: '',
     decimal: '',
+    position: '',
   }[unit];
   return (
     <form className="card stack" onSubmit={submit} noValidate>

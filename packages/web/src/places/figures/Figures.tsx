@@ -133,7 +133,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
               <span className={`small ${odd.turned ? 'tone-wrong' : 'tone-attention'}`}>
                 ‡ {odd.turned && 'An odd day turns this round. '}
                 {odd.days}
-                {odd.without && `; ${odd.without}`}
+                {odd.without && `. ${odd.without}.`}
               </span>
             )}
           </li>

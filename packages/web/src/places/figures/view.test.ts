@@ -93,7 +93,7 @@ describe('the table of figures', () => {
       'Channel\tVisits\tVisits, September 2026',
       'Social\t3,000\t1',
       'Email\t1,200\t5',
-      'Direct\tnot delivered\t9',
+      'Direct\tnot received\t9',
       'Other\t7\t7',
     ]);
   });

@@ -1,9 +1,10 @@
 import { ASSUMPTION_NAME } from '@chronicon/core/bounds';
 import type { Draft } from '@chronicon/core/contract/edits';
+import type { OwnUnit } from '@chronicon/core/figures';
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { QuantityField } from '../../parts/QuantityField.tsx';
-import { quantityText, typedText, typedValue, type Unit } from '../../parts/quantity.ts';
+import { quantityText, typedText, typedValue } from '../../parts/quantity.ts';
 
 type Assumption = NonNullable<Draft['document']['assumptions']>[number];
 
@@ -13,7 +14,7 @@ interface Props {
   onChange: (assumptions: Assumption[]) => void;
 }
 
-const UNITS: readonly { value: Unit; label: string }[] = [
+const UNITS: readonly { value: OwnUnit; label: string }[] = [
   { value: 'percent', label: '%' },
   { value: 'money', label: 'money' },
   { value: 'count', label: 'whole number' },
@@ -68,7 +69,7 @@ function Row({
           data={[...UNITS]}
           value={of.unit}
           onChange={(e) => {
-            const unit = e.currentTarget.value as Unit;
+            const unit = e.currentTarget.value as OwnUnit;
             // What was typed is meant in the other unit: 20 % becomes 20.
             onChange({ ...of, unit, value: typedValue(typedText(of.value, of.unit), unit) ?? of.value });
           }}

@@ -1,0 +1,17 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { wordsGrid } from '../src/words/grid/wordsGrid.ts';
+import { LOCALES } from '../src/words/index.ts';
+
+/**
+ * Writes what every language says into its file, to be read by somebody who speaks it: `npm run words -- 2026-12-02`, with the day
+ * on which it was read.
+ */
+const [reviewed] = process.argv.slice(2);
+if (!/^\d{4}-\d\d-\d\d$/.test(reviewed ?? '')) {
+  console.error('npm run words -- YYYY-MM-DD, the day on which the sentences were read');
+  process.exit(2);
+}
+const folder = new URL('./words/', import.meta.url);
+mkdirSync(folder, { recursive: true });
+for (const { value, label } of LOCALES)
+  writeFileSync(new URL(`${value}.txt`, folder), `# ${label}, read on ${reviewed}\n\n${wordsGrid(value).join('\n')}\n`);
