@@ -16,17 +16,17 @@ const PREPOSITIONS: Record<string, readonly string[]> = {
   he: ['אל', 'של', 'עם', 'לעומת', 'על'],
 };
 
-describe.each(LOCALES.map((l) => l.value))('what is said in %s', (locale) => {
+describe.each(LOCALES.map((l) => l.value))('sentences in %s', (locale) => {
   const file = readFileSync(new URL(`./words/${locale}.txt`, import.meta.url), 'utf8');
   const lines = wordsGrid(locale);
   const texts = lines.flatMap((l) => (l.includes(' | ') ? l.slice(l.indexOf(' | ') + 3).split(' ¦ ') : []));
 
-  it('is what was read; to change it, change it, run `npm run words` and have the difference read', () => {
+  it('match the reviewed file; after a change, run `npm run words` and review the diff', () => {
     expect(file.slice(file.indexOf('\n\n') + 2)).toBe(`${lines.join('\n')}\n`);
     expect(file).toMatch(/^# .+, read on \d{4}-\d\d-\d\d\n/);
   });
 
-  it('has no space too many, and none before a mark but where the language sets one', () => {
+  it('have no double space, and none before a mark except where French sets one', () => {
     const french = locale.startsWith('fr');
     for (const text of texts) {
       expect(text).not.toMatch(/ {2}|^ | $/);
@@ -35,7 +35,7 @@ describe.each(LOCALES.map((l) => l.value))('what is said in %s', (locale) => {
     }
   });
 
-  it('never nests brackets, and closes those that it opens', () => {
+  it('never nest brackets, and close those that they open', () => {
     for (const text of texts) {
       let open = 0;
       for (const c of text) {
@@ -47,12 +47,12 @@ describe.each(LOCALES.map((l) => l.value))('what is said in %s', (locale) => {
     }
   });
 
-  it('leaves no place unfilled', () => {
+  it('leave no place unfilled', () => {
     for (const text of texts)
       expect(text.replace(/\{\{[^}]*\}\}/g, ''), text).not.toMatch(/[{}]|undefined|NaN|\[object/);
   });
 
-  it('puts no two prepositions in a row', () => {
+  it('put no two prepositions in a row', () => {
     const words = PREPOSITIONS[locale.slice(0, 2)]!;
     for (const text of texts) {
       const said = text.toLowerCase().split(/[ \u00a0]+/);
@@ -62,7 +62,7 @@ describe.each(LOCALES.map((l) => l.value))('what is said in %s', (locale) => {
     }
   });
 
-  it('keeps abbreviations large', () => {
+  it('keep abbreviations in capitals', () => {
     for (const text of texts)
       expect(text, text).not.toMatch(/(?:^|[^\p{L}])(?:ctr|roas|cpm|cpc|kpi|sms)(?:[^\p{L}]|$)/u);
   });

@@ -3,12 +3,11 @@ import { wordsGrid } from '../src/words/grid/wordsGrid.ts';
 import { LOCALES } from '../src/words/index.ts';
 
 /**
- * Writes what every language says into its file, to be read by somebody who speaks it: `npm run words -- 2026-12-02`, with the day
- * on which it was read.
+ * Writes the sentences of every language to its file: `npm run words -- 2026-12-02`, with the date of the review.
  */
 const [reviewed] = process.argv.slice(2);
 if (!/^\d{4}-\d\d-\d\d$/.test(reviewed ?? '')) {
-  console.error('npm run words -- YYYY-MM-DD, the day on which the sentences were read');
+  console.error('npm run words -- YYYY-MM-DD, the date of the review');
   process.exit(2);
 }
 const folder = new URL('./words/', import.meta.url);

@@ -1,7 +1,7 @@
 import { fill, type Words } from '../words/index.ts';
 import type { MailContent, MailSection } from './content.ts';
 
-/** How the language joins what stands beside each other. */
+/** How the language joins the parts of a line. */
 type Joins = Pick<Words, 'labelled' | 'aside' | 'semicolon'>;
 
 const paragraph = (lines: readonly string[]): string => lines.filter((l) => l !== '').join('\n');

@@ -111,7 +111,9 @@ function rowsOfBlock(
       // A position has no percentage: half as far down is not half as good.
       change: typeof told?.rel === 'number' && unit !== 'position' ? told.rel * 100 : null,
       points: told?.points ?? null,
-      note: [kept, without, ...new Set(lacks)].filter((t) => t !== '').join('; '),
+      note: [kept, without, ...new Set(lacks)]
+        .filter((t) => t !== '')
+        .reduce((first, second) => (first === '' ? second : fill(words.semicolon, { first, second })), ''),
     } satisfies FigureRow;
   };
 

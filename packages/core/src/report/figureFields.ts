@@ -18,7 +18,7 @@ import type { Scope } from './blocks/block.ts';
 import { excludedIn } from './excludedIn.ts';
 import type { Otherwise } from './mergeFields.ts';
 
-/** A text with what is said beside it in one pair of brackets. */
+/** A text, followed by remarks in one pair of brackets. */
 const asideOf = (text: string, beside: readonly string[], { words }: Formatter): string =>
   beside.length === 0
     ? text

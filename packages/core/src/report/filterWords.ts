@@ -1,5 +1,5 @@
 import { type FilterPart, SEGMENT, type Segment } from '../figures/index.ts';
-import { type Formatter, fill } from '../words/index.ts';
+import { dimensionName, type Formatter, fill } from '../words/index.ts';
 
 /** The values of a filter's part, one after the other, as many as a reader takes in. */
 const FEW = 4;
@@ -16,7 +16,7 @@ export function filterWords(parts: readonly FilterPart[], segments: readonly Seg
     .map(({ dimension, how, values }) => {
       if (dimension === SEGMENT) return values.map((id) => segments.find((s) => s.id === id)?.name ?? '–').join(', ');
       const said = how === 'only' || how === 'except' ? values.map((v) => format.valueName(dimension, v)) : values;
-      return fill(words.narrowed[how], { dimension: words.dimensions[dimension] ?? dimension, values: listed(said) });
+      return fill(words.narrowed[how], { dimension: dimensionName(dimension, format), values: listed(said) });
     })
     .reduce((first, second) => (first === '' ? second : fill(words.semicolon, { first, second })), '');
 }

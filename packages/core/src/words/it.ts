@@ -1,6 +1,6 @@
 import type { Words } from './words.ts';
 
-/** Whether a number is said with a vowel first: otto, undici. */
+/** Whether the word for a day begins with a vowel: otto, undici. */
 const elides = (day: number): boolean => day === 8 || day === 11;
 
 /** “Ad” before a month that begins with an a: aprile, agosto. */

@@ -1,3 +1,4 @@
+import { ownOf } from '../bounds/index.ts';
 import { addDays, type CivilDate, rangesOfDays } from '../calendar/index.ts';
 import {
   changeWithout,
@@ -27,7 +28,10 @@ function sumOf(measure: string, metrics: readonly Metric[], book: MetricBook, fo
   const shown = metrics.find(isIt) ?? book.metrics.find(isIt);
   if (shown) return { label: book.labelOf(shown.key, format.words.metrics), unit: shown.unit };
   const words = format.words;
-  return { label: words.measures[measure] ?? words.metrics[measure] ?? measureName(measure), unit: 'count' as const };
+  return {
+    label: ownOf(words.measures, measure) ?? ownOf(words.metrics, measure) ?? measureName(measure),
+    unit: 'count' as const,
+  };
 }
 
 /** What came on one or several days that follow each other, and what is usual. */

@@ -2,7 +2,7 @@
 export type Given = Readonly<Record<string, string | number>>;
 
 /**
- * A text of a language: with `{name}` for each value, or a function where a word of it changes with what stands beside it
+ * A text in one language: a template with `{name}` for each value, or a function where a word changes with a value
  * (an article, an ending).
  */
 export type Said = string | ((given: Given) => string);

@@ -7,9 +7,6 @@ const require = createRequire(import.meta.url);
 
 type Hyphenate = (text: string, options?: { hyphenChar?: string }) => string;
 
-/** English is divided in two ways: by sound in America, by origin elsewhere. */
-const IN_AMERICA = 'en-us';
-
 const loaded = new Map<string, Hyphenate>();
 const kept = new LRUCache<string, readonly string[]>({ max: 5_000 });
 
@@ -18,7 +15,7 @@ const BETWEEN = '\u00ad';
 
 /** The parts of a word between which it may be divided (Liang's patterns); loaded by language when first asked for. */
 export function syllablesOf(word: string, language: string): readonly string[] {
-  const patterns = language.toLowerCase() === IN_AMERICA ? IN_AMERICA : wordsFor(language).hyphenation;
+  const patterns = wordsFor(language).hyphenation;
   if (patterns === null) return [word];
   return fromCache(kept, `${patterns} ${word}`, () => {
     let hyphenate = loaded.get(patterns);

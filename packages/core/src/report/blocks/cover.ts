@@ -142,7 +142,7 @@ function drawCover(
     pen.picture(
       coverPicture,
       { x, y: y + AROUND, maxWidth: room, maxHeight: Math.min(left, height * HIGHEST) },
-      `${words.blocks.picture}: ${clientName}`,
+      fill(words.labelled, { label: words.blocks.picture!, text: clientName }),
       palette.main,
     );
   let at = footTop;

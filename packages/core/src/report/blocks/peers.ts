@@ -1,5 +1,5 @@
 import { isKnown, keyOf, type Peer, type Question, type Value } from '../../figures/index.ts';
-import { fill } from '../../words/index.ts';
+import { dimensionName, fill } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -66,7 +66,7 @@ function toldOf(block: PeersBlock, context: LayoutContext): Told | { title: stri
     table: {
       title,
       mark: context.dayMark(block.metric),
-      head: words.dimensions[block.dimension] ?? block.dimension,
+      head: dimensionName(block.dimension, context.format),
       heads: [
         { text: context.labelOf(block.metric), mark: '' },
         ...(hasGrown ? [{ text: words.change, mark: '' }] : []),

@@ -1,3 +1,4 @@
+import { fill, fullStop } from '../../words/index.ts';
 import type { Laid, LayoutContext, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { fewLines } from './fewLines.ts';
@@ -67,7 +68,8 @@ export function layShareRing(context: LayoutContext, told: ShareTable): Laid {
   const named = rows.map((r) => fewLines(context, r.line.label, '', style, label, LABEL_LINES));
   const heights = named.map((l) => ROW + (l.length - 1) * LEADING);
   const listHeight = heights.reduce((sum, h) => sum + h, 0);
-  const alt = `${told.title}: ${rows.map((r) => `${r.line.label} ${r.share}`).join(', ')}.`;
+  const parts = rows.map((r) => `${r.line.label} ${r.share}`).join(', ');
+  const alt = fullStop(fill(context.format.words.labelled, { label: told.title, text: parts }));
   return {
     height: title.height + Math.max(SIZE, listHeight),
     name: told.title,

@@ -1,5 +1,5 @@
 import { type Item, isKnown, keyOf, type Question, type Value } from '../../figures/index.ts';
-import { fill, nameForms, type Said } from '../../words/index.ts';
+import { dimensionName, fill, nameForms, type Said } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -51,7 +51,7 @@ function tableOf(
   const column = format.column(values, metric.unit);
   return {
     title,
-    head: words.dimensions[block.dimension] ?? block.dimension,
+    head: dimensionName(block.dimension, context.format),
     heads: [
       { text: context.labelOf(block.metric), mark: context.dayMark(block.metric) },
       { text: words.standouts.day, mark: '' },

@@ -8,6 +8,7 @@ import {
   type Question,
   type Value,
 } from '../../figures/index.ts';
+import { dimensionName } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable } from './blockTable.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -63,7 +64,7 @@ function tableOf(block: Topics, context: LayoutContext): BlockTable | { title: s
   const metric = context.book.of(block.metric);
   return {
     title,
-    head: words.dimensions[block.dimension] ?? block.dimension,
+    head: dimensionName(block.dimension, context.format),
     heads: [
       { text: words.topics.aDay, mark: context.dayMark(block.metric) },
       ...(compared ? [{ text: words.topics.before, mark: '' }] : []),
