@@ -40,15 +40,15 @@ describe('a part of a report', () => {
     // By its short name: its picture says nothing to who hears it.
     await person.press('Ranking', 'button');
     await person.sees('It covers');
-    await person.press('Width of the block: an even share of the row');
+    await person.press('Width of the block: an equal share of the row');
     await person.press('half the width', 'radio');
     await person.press('Dates of the block: the report’s dates');
-    await person.press('the week before', 'radio');
+    await person.press('last week', 'radio');
     await person.press('Filter of the block: what the report counts');
     await person.choose('select[aria-label="Filter by"]', 'device');
     await page.locator('::-p-aria(Mobile[role="checkbox"])').click();
-    await person.press('Keep this as a segment');
-    await person.fill('Name of the segment', 'Phones');
+    await person.press('Save as segment');
+    await person.fill('Segment name', 'Phones');
     await person.press('Keep it');
     // Beneath the title of the block, on its sheet.
     await page.waitForFunction(() => /Phones/.test(document.querySelector('.desk-well')?.textContent ?? ''));
@@ -70,7 +70,7 @@ describe('a part of a report', () => {
     await person.goes(page.url());
     await person.goes(`${page.url().split('?')[0]}?block=${made.id}`);
     await person.press('Filter of the block: Phones');
-    await person.press('As the report has it');
+    await person.press('Same as the report');
     await person.sees('what the report counts');
     await page.waitForFunction(
       async (id) => {
@@ -92,11 +92,11 @@ describe('a part of a report', () => {
     await person.press('Add a block');
     await page.locator('.offer ::-p-text(Commentary)').click();
     await person.press('standing', 'radio');
-    await person.fill('Standing commentary', 'Visits came to {{figure.visitz}}.');
+    await person.fill('Fixed commentary', 'Visits came to {{figure.visitz}}.');
     await page.waitForFunction(() =>
       /No longer available: \{\{figure\.visitz\}\}/.test(document.querySelector('.desk-well')?.textContent ?? ''),
     );
-    await person.fill('Standing commentary', '**Visits** came to {{figure.visits}}.');
+    await person.fill('Fixed commentary', '**Visits** came to {{figure.visits}}.');
     // As the page has it for a week of which four days have come.
     await page.waitForFunction(() =>
       /Visits came to [\d,]+\s\(4 of 7 days\)\./.test(document.querySelector('.desk-well')?.textContent ?? ''),

@@ -97,6 +97,8 @@ export class Person {
     await this.page.keyboard.press('Backspace');
     // Inserted at once, like a paste. Tests that need single key presses send them themselves.
     if (text !== '') await this.page.keyboard.sendCharacter(text);
+    // A date's calendar closes when its field is left.
+    if (await field.evaluate((e) => e.hasAttribute('data-dates-input'))) await this.page.keyboard.press('Tab');
   }
 
   /** Takes a choice of the list that this selector finds. */
@@ -123,7 +125,7 @@ export class Person {
   async comesIn(url: string, name: string): Promise<void> {
     await this.goes(url);
     await this.pressText(name);
-    await this.sees('Needs you');
+    await this.sees('Needs attention');
   }
 
   async goes(url: string): Promise<void> {

@@ -184,7 +184,7 @@ describe('a report', () => {
     await page.locator(outline(ids('kpiRow')[0]!)).click();
     await mouse.press('Copy');
     await page.$$eval('[data-page]', (all) => (all[2] as HTMLElement).click());
-    await mouse.press('Paste what was copied');
+    await mouse.press('Paste');
     await saved(mouse);
 
     const keys = await comesTo('Ines Tallow', '/clients');
@@ -254,7 +254,7 @@ describe('a report', () => {
     await joren.fill('Words', 'What Joren wrote');
     await joren.page.locator(outline(trend!)).click();
     await joren.fill('Title', 'A trend of Joren’s');
-    await joren.sees('Not saved yet: trying again');
+    await joren.sees('Not saved – retrying');
     await ines.fill('Words', 'What Ines wrote');
     await ines.page.locator(outline(ranking!)).click();
     await ines.fill('Title', 'A ranking of Ines’s');
@@ -264,7 +264,7 @@ describe('a report', () => {
     await saved(joren);
 
     // Joren’s came later: it stands, and what Ines wrote is kept before her.
-    await ines.sees('Somebody else changed words of Heading after you. Theirs stands; yours is kept here.');
+    await ines.sees('Someone else changed words of Heading after you. Their version is live; yours is saved here.');
     await ines.sees('What Ines wrote');
     const both = async () => {
       const read = (page: Page) => page.$$eval('.outline [data-block]', (all) => all.map((e) => e.textContent ?? ''));
@@ -285,8 +285,8 @@ describe('a report', () => {
       expect(texts).toContain(words);
     expect(await seriousFaults(ines.page)).toEqual([]);
 
-    await ines.press('Put mine back');
-    await joren.sees('Somebody else changed words of Heading after you.');
+    await ines.press('Use mine');
+    await joren.sees('Someone else changed words of Heading after you.');
     await saved(ines);
     expect(JSON.stringify(shape(await designOf(ines.page, report)))).toContain('What Ines wrote');
   });
@@ -297,10 +297,10 @@ describe('a report', () => {
     const source = await newReport(page, 'A good month');
     await opens(ines, source);
     await ines.press('More');
-    await ines.press('Make a template of it', 'menuitem');
+    await ines.press('Save as template', 'menuitem');
     await ines.fill('Name', 'Good months');
     await ines.press('Make it');
-    await ines.sees('“Good months” is a template now');
+    await ines.sees('“Good months” is now a template');
 
     // Another client’s report begins with it; what that client lacks is said, with what is near.
     const clients = await asks<{ id: string; name: string }[]>(page, 'GET', '/api/clients/names');
@@ -308,7 +308,7 @@ describe('a report', () => {
     await ines.goes(`${fixture().demo.url}/clients/${physio}/reports`);
     await ines.fill('Title', 'Made from it');
     await ines.press('Good months (a template of yours)', 'radio');
-    await ines.press('Make this report');
+    await ines.press('Create report');
     await page.waitForSelector('.sheet-block');
     await ines.sees('Draft saved');
     const made = /reports\/(\w+)/.exec(page.url())![1]!;
@@ -322,24 +322,24 @@ describe('a report', () => {
     await page.keyboard.press('Tab');
     await saved(ines);
     await ines.press('More');
-    await ines.press('Take this into the template “Good months”', 'menuitem');
+    await ines.press('Update template “Good months”', 'menuitem');
     await ines.press('Money from day to day', 'checkbox');
-    await ines.press('Take it into the template', 'button');
-    await ines.sees('“Good months” has this change');
+    await ines.press('Update template', 'button');
+    await ines.sees('“Good months” is updated');
     await ines.press('More');
-    await ines.press('See who follows it', 'menuitem');
+    await ines.press('View linked reports', 'menuitem');
     await ines.sees('title changes.');
     expect(await seriousFaults(page)).toEqual([]);
     expect(JSON.stringify(await designOf(page, made))).not.toContain('Money from day to day');
-    await ines.press('Let 1 report follow');
-    await page.waitForSelector('::-p-aria(Undo it in Made from it of Brackenhollow Physio)');
+    await ines.press('Update 1 report');
+    await page.waitForSelector('::-p-aria(Undo in Made from it of Brackenhollow Physio)');
     expect(JSON.stringify(await designOf(page, made))).toContain('Money from day to day');
-    await ines.press('Undo it in Made from it of Brackenhollow Physio', 'button');
-    await ines.sees('Let 1 report follow');
+    await ines.press('Undo in Made from it of Brackenhollow Physio', 'button');
+    await ines.sees('Update 1 report');
     expect(JSON.stringify(await designOf(page, made))).not.toContain('Money from day to day');
     // What it was before, and what it was then, are kept beside each other.
     await ines.goes(`${fixture().demo.url}/reports/${made}/versions?look=own`);
-    await ines.sees('Before it followed “Good months”');
+    await ines.sees('Before it used the template “Good months”');
     await ines.sees('The draft now');
     expect(await seriousFaults(page)).toEqual([]);
   });

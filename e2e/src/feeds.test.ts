@@ -29,8 +29,8 @@ beforeAll(async () => {
   await person.goes(`${demo.url}/clients/new`);
   await person.fill('Name', 'Tarnbeck Pottery');
   await person.fill('Website', 'tarnbeck.example');
-  await person.press('Make this client', 'button');
-  await person.sees('Is the data good?');
+  await person.press('Create client', 'button');
+  await person.sees('Data health');
   client = /clients\/(\w+)/.exec(person.page.url())![1]!;
 });
 
@@ -38,20 +38,20 @@ describe('an account manager', () => {
   it('is let in at a service, and connects the account that is suggested', async () => {
     await person.goes(place('/feeds'));
     await person.press('Connect a service', 'link');
-    await person.press('Authorise another sign-in: Call tracking', 'button');
+    await person.press('Connect another account: Call tracking', 'button');
     // At the service: the question, and the way back without an answer.
     await person.sees('May Chronicon read the figures');
     await person.press('Refuse', 'button');
-    await person.sees('Access was refused at the service');
+    await person.sees('Access was denied');
     await person.goes(`${demo.url}/connect?client=${client}`);
-    await person.press('Authorise another sign-in: Call tracking', 'button');
+    await person.press('Connect another account: Call tracking', 'button');
     await person.press('Allow', 'button');
     await person.sees('Whose accounts are these?');
     await person.sees('same site');
     await person.press('Connect 1 account', 'button');
     await person.sees('1 account connected');
     await person.press('Tarnbeck Pottery', 'link');
-    await person.sees('through 1 Nov 2026', 60_000);
+    await person.sees('up to 1 Nov 2026', 60_000);
     await person.sees('of 50,000');
   });
 
@@ -59,13 +59,13 @@ describe('an account manager', () => {
     await misbehave('ca-3502', 'swapped');
     await person.goes(place('/feeds'));
     await person.press('Fetch now: Call tracking: tarnbeck.example', 'button');
-    await person.sees('The account is not what it was');
-    await person.sees('Nothing was taken from it');
+    await person.sees('The account has changed');
+    await person.sees('Nothing was imported');
     await person.goes(demo.url);
-    await person.press('See what differs', 'link');
+    await person.press('View differences', 'link');
     await misbehave('ca-3502', 'none');
-    await person.press('Look again: Call tracking: tarnbeck.example', 'button');
-    await person.sees('through 1 Nov 2026', 60_000);
+    await person.press('Check again: Call tracking: tarnbeck.example', 'button');
+    await person.sees('up to 1 Nov 2026', 60_000);
   });
 
   it('brings a file, sees how it will be read, and finds its figures', async () => {
@@ -80,32 +80,32 @@ describe('an account manager', () => {
     await person.goes(place('/feeds'));
     const input = (await person.page.waitForSelector('input[type=file]')) as ElementHandle<HTMLInputElement>;
     await input.uploadFile(path);
-    await person.sees('What the columns hold');
+    await person.sees('Columns');
     // The thirteenth cannot be a month: there is no doubt.
     await person.sees('1 Oct 2026');
-    await person.sees('set aside: “some” in “Sold” is no number');
+    await person.sees('skipped: “some” in “Sold” is not a number');
     await person.choose('select[aria-label="Unit of Takings"]', 'money');
-    await person.press('Import this file', 'button');
+    await person.press('Import file', 'button');
     await person.sees('12 rows of 1 Oct 2026 to 12 Oct 2026 count now', 60_000);
-    await person.sees('2 set aside');
+    await person.sees('2 skipped');
     // A day of which a row could not be read is not known, until somebody says that the row counts as none.
-    await person.sees('Because of these rows, 6 Oct 2026 is not known');
-    await person.press('They count as none', 'button');
-    await person.page.waitForFunction(() => !document.body.textContent?.includes('is not known'));
+    await person.sees('Because of these rows, 6 Oct 2026 is incomplete');
+    await person.press('Ignore these rows', 'button');
+    await person.page.waitForFunction(() => !document.body.textContent?.includes('is incomplete'));
     await person.goes(`${demo.url}/figures?client=${client}&metrics=sold&period=2026-10-01..2026-10-12&by=studio`);
     await person.sees('Harbour');
     await person.sees('78');
     await person.goes(place('/feeds'));
-    await person.press('Take back Studio_sales.csv', 'button');
-    await person.sees('taken back');
+    await person.press('Undo import of Studio_sales.csv', 'button');
+    await person.sees('undone');
     await person.goes(`${demo.url}/figures?client=${client}&metrics=sold&period=2026-10-01..2026-10-12`);
     await person.sees('no data');
   });
 
   it('types figures in, pasted from a spreadsheet, and a report can use them', async () => {
     await person.goes(place('/feeds'));
-    await person.press('Type figures in', 'button');
-    await person.fill('Name of the feed', 'Kiln book');
+    await person.press('Enter data manually', 'button');
+    await person.fill('Feed name', 'Kiln book');
     await person.fill('Name of figure 1', 'Firings');
     await person.press('Begin', 'button');
     await person.sees('Firings');
@@ -116,7 +116,7 @@ describe('an account manager', () => {
       data.setData('text/plain', '4\n5\n1.006\nsix\n');
       document.activeElement!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
     });
-    await person.sees('1 cell holds no number');
+    await person.sees('1 cell is not a number');
     await person.fill('Firings, April 2026', '6', 'textbox');
     await person.press('Save 4 figures', 'button');
     await person.sees('Saved');
@@ -133,7 +133,7 @@ describe('an account manager', () => {
     await person.press('Remove this feed', 'button');
     await person.sees('removed, figures kept');
     await person.press('Reconnect: Call tracking: tarnbeck.example', 'button');
-    await person.sees('through 1 Nov 2026', 60_000);
+    await person.sees('up to 1 Nov 2026', 60_000);
   });
 
   it('can do all of it without seeing it: nothing serious is found', async () => {

@@ -79,10 +79,10 @@ describe('an account manager in a hurry', () => {
     await person.choose('select:has(option[value="weekly"])', 'weekly');
     await person.press('Language: English (United Kingdom)', 'button');
     await person.choose('select:has(option[value="de-DE"])', 'de-DE');
-    await person.press('Filter of the schedule: all the report counts', 'button');
+    await person.press('Filter of the schedule: everything the report counts', 'button');
     await person.press('Paid search', 'checkbox');
-    // What the filter cannot apply to is named, and stays out.
-    await person.sees('The filter cannot apply to');
+    // Blocks that can’t be filtered is named, and stays out.
+    await person.sees('The filter can’t apply to');
     await person.press('Start without 5 blocks', 'button');
     await person.page.waitForFunction(() => location.pathname.endsWith('/schedules'));
     expect(person.actions).toBeLessThanOrEqual(8);
@@ -106,14 +106,14 @@ describe('an account manager in a hurry', () => {
     const client = await clientNamed('Oatmere');
     await person.goes(`${demo.url}/clients/${client}/reports`);
     await person.fill('Title', 'Shop, week by week');
-    await person.press('Make this report', 'button');
+    await person.press('Create report', 'button');
     await person.sees('Shop, week by week');
     await person.goes(`${demo.url}/clients/${client}/schedules/new`);
     await person.press('Report: Shop month', 'button');
     await person.press('Report', 'combobox');
     await person.press('Shop, week by week', 'option');
     await person.sees('has never been released');
-    await person.press('Release it as it is', 'button');
+    await person.press('Release now', 'button');
     await person.page.waitForFunction(() => !document.body.textContent?.includes('has never been released'));
     await person.press('Readers: nobody yet', 'button');
     await person.page.click('.mantine-Popover-dropdown input[type="checkbox"]');
@@ -150,7 +150,7 @@ describe('an account manager in a hurry', () => {
     expect((await writes()).length).toBeGreaterThanOrEqual(8);
     expect(there.length).toBeLessThan(8);
     await person.goes(demo.url);
-    await person.sees('Needs you');
+    await person.sees('Needs attention');
     const wanted = (await writes()).slice(0, 8);
     let waiting = await person.page.$$eval('.needs > li', (lines) => lines.length);
     await person.press('Write', 'button');

@@ -53,7 +53,7 @@ const column = (n: number) =>
 describe('an analyst', () => {
   it('checks figures against the source, filtered and broken down, and asks how one came about', async () => {
     await person.press('Figures', 'link');
-    await person.sees('Whose figures?');
+    await person.sees('Choose a client');
     await person.press('Mosswick Botanic Garden', 'link');
     await person.sees(whole.format(await rawSum('visits', () => true)));
 
@@ -80,8 +80,8 @@ describe('an analyst', () => {
     expect(await column(1)).toEqual([...byChannel].sort((a, b) => a - b));
 
     // Press a number; the panel outlives a reload, since it is in the address.
-    await person.press(`Visits, Email: ${whole.format(email)}. How it came about`, 'button');
-    await person.sees('How this figure came about');
+    await person.press(`Visits, Email: ${whole.format(email)}. How it’s calculated`, 'button');
+    await person.sees('How this figure is calculated');
     await person.page.reload({ waitUntil: 'load' });
     await person.settles();
     await person.sees('all 31 delivered');
@@ -124,9 +124,9 @@ describe('an analyst', () => {
   it('says why a day is odd, then leaves it out, and pages and mail follow and say so', async () => {
     await person.goes(`${demo.url}/figures?client=${client}&metrics=visits`);
     await person.sees('nothing came');
-    await person.press('Say why: Mon, 19 Oct 2026', 'button');
+    await person.press('Explain: Mon, 19 Oct 2026', 'button');
     await person.fill('What happened', 'Measuring was off', 'textbox');
-    await person.press('Save the note', 'button');
+    await person.press('Save note', 'button');
     await person.sees('Measuring was off (in reports)');
     // What was said stands beside the mark and the change without the day.
     await person.sees('Without 19 Oct and the day it is compared with: visits +5.6%');
@@ -138,8 +138,8 @@ describe('an analyst', () => {
     await person.sees('‡ 19 October 2026: no visits');
     await person.goes(`${demo.url}/figures?client=${client}&metrics=visits`);
     await person.press('Exclude: Mon, 19 Oct 2026', 'button');
-    await person.fill('Why are they left out?', 'Measuring was off', 'textbox');
-    await person.press('Exclude this day', 'button');
+    await person.fill('Reason', 'Measuring was off', 'textbox');
+    await person.press('Exclude day', 'button');
     await person.sees('§ without 19 Sept, 19 Oct');
     await person.sees('+5.6% better');
     // The mail of a test to oneself is made of the same figures.
@@ -148,8 +148,8 @@ describe('an analyst', () => {
       return all[0]!.id;
     }, client);
     await person.goes(`${demo.url}/schedules/${schedule}`);
-    await person.press('Send a test to me', 'button');
-    await person.press('See the test', 'link');
+    await person.press('Send me a test', 'button');
+    await person.press('View test', 'link');
     await person.sees('§ Visits (without 19 Sept, 19 Oct): Measuring was off.');
     const mailed = async (): Promise<string> => {
       const mails = await fetch(`${demo.simulators}/api/mails?to=ines.tallow@fernglass.example`);
@@ -166,10 +166,10 @@ describe('an analyst', () => {
     await person.press('Add a metric by formula', 'button');
     await person.fill('Name', 'Pages per order', 'textbox');
     await person.fill('Formula', 'pageViews / order', 'textbox');
-    await person.sees('At character 13: There is no metric order.');
+    await person.sees('At character 13: Unknown metric: order.');
     expect(await person.reads('mark')).toBe('order');
     await person.fill('Formula', 'pageViews / orders', 'textbox');
-    const result = await person.page.waitForSelector('dl[aria-label="What it comes to"]');
+    const result = await person.page.waitForSelector('dl[aria-label="Result"]');
     const views = await rawSum('pageViews', () => true);
     const expected = whole.format(views / (await rawSum('orders', () => true)));
     expect(await result!.evaluate((e) => e.textContent)).toContain(`October 2026${expected}`);
@@ -190,9 +190,9 @@ describe('an analyst', () => {
     await person.press('Save', 'button');
     await person.sees('at least 31,000');
     // On the second of a month nobody knows.
-    await person.sees('too early to tell where it ends');
+    await person.sees('too early for a forecast');
     await person.goes(`${demo.url}/clients/${client}`);
-    await person.sees('How are the figures?');
+    await person.sees('Performance');
     await person.sees('31,000');
   });
 });
@@ -211,15 +211,15 @@ describe('an analyst, of a part', () => {
     await person.goes(`${figures}&filter=channel%3DEmail`);
     await person.sees('from 90');
     await person.goes(`${figures}&filter=channel%3DDirect`);
-    await person.sees('no target for all of these days');
+    await person.sees('no target for the whole period');
   });
 
   it('chooses whether an edition waits where an odd day turns a verdict round', async () => {
     await person.goes(`${demo.url}/sending`);
-    await person.press('It goes at its time, with the note', 'radio');
+    await person.press('Send on time with a note', 'radio');
     await person.page.waitForFunction(async () => !(await (await fetch('/api/sending')).json()).waitsForOddDays);
     await person.page.waitForSelector('input[value="send"]:checked');
-    await person.press('The edition waits for a person', 'radio');
+    await person.press('Hold for review', 'radio');
     await person.page.waitForFunction(async () => (await (await fetch('/api/sending')).json()).waitsForOddDays);
   });
 });

@@ -58,16 +58,16 @@ describe('a new user', () => {
     await person.press('New client', 'link');
     await person.fill('Name', 'Tarnbeck Pottery');
     await person.fill('Client since', '2025-03-03');
-    await person.press('Make this client', 'button');
-    await person.sees('Is the data good?');
+    await person.press('Create client', 'button');
+    await person.sees('Data health');
     await person.press('Contacts', 'link');
     await person.fill('First name', 'Petra');
     await person.fill('Last name', 'Lund');
     await person.fill('Email address', 'petra.lund@tarnbeck');
-    await person.press('Add this contact', 'button');
-    await person.sees('This is no mail address');
+    await person.press('Add contact', 'button');
+    await person.sees('Enter a valid email address');
     await person.fill('Email address', 'petra.lund@tarnbeck.example');
-    await person.press('Add this contact', 'button');
+    await person.press('Add contact', 'button');
     await person.sees('petra.lund@tarnbeck.example');
 
     // The feed: a wrong account is told, the right one is loaded while one watches.
@@ -76,15 +76,15 @@ describe('a new user', () => {
     await person.fill('Account number', 'wa-0000');
     await person.fill('Access token', TOKEN);
     await person.press('Connect and fetch', 'button');
-    await person.sees('The service knows no such account');
+    await person.sees('The service doesn’t know this account');
     await person.fill('Account number', ACCOUNT);
     await person.press('Connect and fetch', 'button');
     await person.sees('tarnbeck.example');
-    await person.sees('through 1 Nov 2026');
+    await person.sees('up to 1 Nov 2026');
 
     // The report: its page shows the sums of the service's own rows.
     await person.press('Reports', 'link');
-    await person.press('Make this report', 'button');
+    await person.press('Create report', 'button');
     await person.sees('Revenue per day');
     const [october, september] = [await rawSums('2026-10-01', '2026-10-31'), await rawSums('2026-09-01', '2026-09-30')];
     const figures = [
@@ -109,7 +109,7 @@ describe('a new user', () => {
     await person.fill('In your own words, for October 2026', 'Mugs carried the month.', 'textbox');
     await person.sees('Mugs carried the month.');
     await person.press('The report', 'button');
-    await person.press('Its figures go along', 'checkbox');
+    await person.press('Attach data', 'checkbox');
     const lies = '.choices select:has(option[value="landscape"])';
     await person.choose(lies, 'landscape');
     await person.page.waitForSelector('svg.paper[viewBox="0 0 841.89 595.28"]');
@@ -119,17 +119,17 @@ describe('a new user', () => {
 
     // What is edited goes out once it is released; the page says what that reaches.
     await person.press('Release …', 'button');
-    await person.sees('No edition is planned that it would reach');
+    await person.sees('No planned edition uses it yet');
     await person.press('Release it', 'button');
     await person.sees('Released');
 
     // The schedule: a sentence, what it does beside it; nobody as reader is refused.
     await person.press('Schedule', 'link');
-    await person.sees('What this does');
+    await person.sees('Upcoming runs');
     await person.sees('Tue, 3 Nov 2026');
     await person.sees('covers October 2026');
     await person.press('Start this schedule', 'button');
-    await person.sees('Choose at least one reader');
+    await person.sees('Add a reader');
     await person.press('Readers: nobody yet', 'button');
     await person.press('Petra Lund', 'checkbox');
     await person.page.keyboard.press('Escape');
@@ -138,7 +138,7 @@ describe('a new user', () => {
 
     // The clock goes on to the morning of the 3rd.
     await person.page.click('[aria-label^="Demo ·"]');
-    await person.fill('To a moment', '2026-11-03T08:01');
+    await person.fill('Set time', '2026-11-03T08:01');
     await person.press('Move the clock', 'button');
     await person.sees('2026-11-03 08:01', 60_000);
     await person.goes(`${demo.url}/archive?text=Tarnbeck`);
@@ -174,13 +174,13 @@ describe('a new user', () => {
     // The page is looked at as it goes out next: another month, whose commentary is still to write.
     await person.sees('as it goes out on Thu 3 Dec, 08:00: November 2026');
     await person.press('Commentary', 'button');
-    await person.sees('Nothing is written for this period yet');
+    await person.sees('Nothing written for this period yet');
     await person.press('Start from October 2026', 'button');
     await person.fill('Commentary for November 2026', 'November in one sentence.', 'textbox');
     await person.sees('Draft saved');
     await person.press('Release …', 'button');
-    await person.sees('Releasing it reaches');
-    await person.sees('It can no longer reach');
+    await person.sees('Will be used in');
+    await person.sees('Too late for');
     await person.press('Release it', 'button');
     await person.sees('Released');
 
@@ -189,12 +189,12 @@ describe('a new user', () => {
     await person.fill('First day', '2026-10-05');
     await person.fill('Last day', '2026-10-11');
     await person.press('Use these dates', 'button');
-    await person.press('Make an edition', 'button');
+    await person.press('Create an edition', 'button');
     await person.press('Petra Lund', 'checkbox');
-    await person.press('Make it, look at it for 1 reader', 'button');
+    await person.press('Create and review for 1 reader', 'button');
     await person.sees('Needs review');
     await person.sees('petra.lund@tarnbeck.example');
-    await person.pressText('Send it to');
+    await person.pressText('Send to ');
     await person.sees('accepted');
     await person.goes(`${demo.simulators}/mailbox?to=petra.lund@tarnbeck.example`);
     await person.sees('Monthly overview: 5');
@@ -204,12 +204,12 @@ describe('a new user', () => {
     await person.goes(`${demo.url}/sending`);
     await person.press('Stop all sending', 'button');
     await person.press('Stop all sending now', 'button');
-    await person.sees('Switched off by Joren Vask');
+    await person.sees('Turned off by Joren Vask');
     await person.goes(demo.url);
-    await person.sees('All sending is switched off');
-    await person.press('See sending', 'link');
-    await person.press('Let mails go out again', 'button');
-    await person.sees('Mails go out.');
+    await person.sees('Sending is turned off');
+    await person.press('View sending', 'link');
+    await person.press('Resume sending', 'button');
+    await person.sees('Sending is on.');
   });
 });
 

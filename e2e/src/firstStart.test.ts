@@ -74,45 +74,45 @@ describe('whoever installs it', () => {
     const passerBy = new Person(await (await browser.createBrowserContext()).newPage());
     await passerBy.goes(origin);
     await passerBy.sees('No agency yet');
-    expect(await passerBy.reads()).not.toContain('Come in as');
+    expect(await passerBy.reads()).not.toContain('This is a demo. Sign in as:');
 
     const person = new Counted(await (await browser.createBrowserContext()).newPage());
     await person.goes(address);
-    await person.sees('Make your agency');
+    await person.sees('Set up your agency');
     expect(await seriousFaults(person.page)).toEqual([]);
-    await person.press('Make the agency', 'button');
-    await person.sees('Give a name.');
+    await person.press('Create agency', 'button');
+    await person.sees('Enter a name.');
     await person.fill('Name', 'Fernglass Media');
-    await person.fill('Reports come from', 'reports@fernglass.example');
+    await person.fill('Sender address', 'reports@fernglass.example');
     await person.fill('Postal address', 'Quay 7, Harbour Town');
     await person.fill('Your name', 'Ines Tallow');
     await person.fill('Your email address', 'ines@fernglass.example');
     await person.fill('Password', 'walrus umbrella 7 teaspoons');
-    await person.press('Make the agency', 'button');
+    await person.press('Create agency', 'button');
 
     // The mail server is tried by a real mail before it is saved; a wrong password is told in its own words.
-    await person.sees('Where mails go out');
+    await person.sees('Set up email');
     expect(await seriousFaults(person.page)).toEqual([]);
     await person.fill('Host', '127.0.0.1');
     await person.choose('select:has(option[value="never"])', 'never');
     await person.fill('Port', String(simulators.smtp.port));
     await person.fill('User', SMTP_ACCOUNT.user);
     await person.fill('Password', 'not this one');
-    await person.press('Try it and save', 'button');
-    await person.sees('does not let this server sign in: 535');
+    await person.press('Test and save', 'button');
+    await person.sees('rejected our sign-in: 535');
     await person.fill('Password', SMTP_ACCOUNT.password);
-    await person.press('Try it and save', 'button');
+    await person.press('Test and save', 'button');
 
     await person.sees('New client');
     expect(person.page.url()).toBe(`${origin}/clients/new`);
     await person.fill('Name', 'Tarnbeck Pottery');
     await person.fill('Client since', '2025-03-03');
-    await person.press('Make this client', 'button');
-    await person.sees('Is the data good?');
+    await person.press('Create client', 'button');
+    await person.sees('Data health');
     await person.press('Contacts', 'link');
     await person.fill('First name', 'Petra');
     await person.fill('Email address', READER);
-    await person.press('Add this contact', 'button');
+    await person.press('Add contact', 'button');
     await person.sees(READER);
 
     // The agency's own registration at a service, which is tried, too.
@@ -123,7 +123,7 @@ describe('whoever installs it', () => {
     await person.fill('Address', `${simulators.url}/services/web-analytics/v1`, 'textbox');
     await person.fill('Client id', AGENCY_REGISTRATION.clientId);
     await person.fill('Client secret', AGENCY_REGISTRATION.clientSecret);
-    await person.press('Try it and save', 'button');
+    await person.press('Test and save', 'button');
     await person.press('Change Web analytics', 'button');
 
     await person.press('Clients', 'link');
@@ -133,17 +133,17 @@ describe('whoever installs it', () => {
     await person.fill('Account number', 'wa-2502');
     await person.fill('Access token', DEMO_TOKEN);
     await person.press('Connect and fetch', 'button');
-    await person.sees('● through');
+    await person.sees('● up to');
     await person.press('Reports', 'link');
-    await person.press('Make this report', 'button');
+    await person.press('Create report', 'button');
     await person.sees('Revenue per day');
     await person.press('Release …', 'button');
     await person.press('Release it', 'button');
     await person.sees('Released');
-    await person.press('Make an edition', 'button');
+    await person.press('Create an edition', 'button');
     await person.press('Petra', 'checkbox');
-    await person.press('Make it, look at it for 1 reader', 'button');
-    await person.pressText('Send it to');
+    await person.press('Create and review for 1 reader', 'button');
+    await person.pressText('Send to ');
     await person.sees('accepted');
 
     const mail = simulators.mails.list(READER)[0]!;
@@ -178,7 +178,7 @@ describe('whoever installs it', () => {
 
     const second = await start();
     await once(second.child, 'exit');
-    expect(second.said()).toContain(`A server runs on ${data} already`);
+    expect(second.said()).toContain(`A server already runs on ${data}`);
 
     // Told twice, as by a terminal and by what started it: it ends in order, once.
     first.child.kill('SIGINT');

@@ -156,13 +156,13 @@ describe('the keyboard alone', () => {
     await person.goes(`${demo.url}/clients/${ids.client}/contacts`);
     await person.fill('First name', 'Ottoline');
     await person.press('Desk', 'link');
-    await person.sees('Not saved yet');
+    await person.sees('Unsaved changes');
     await person.press('Stay here', 'button');
     await person.page.waitForFunction(() => !document.querySelector('[role="dialog"]'));
     expect(await person.page.$eval('form input', (input) => (input as HTMLInputElement).value)).toBe('Ottoline');
     await person.press('Desk', 'link');
     await person.press('Leave without saving', 'button');
-    await person.sees('Needs you');
+    await person.sees('Needs attention');
   });
 
   it.each([390, 1280])(
@@ -186,7 +186,7 @@ describe('the keyboard alone', () => {
       await asked;
       const before = await place();
       answered();
-      await person.sees('Is the data good?');
+      await person.sees('Data health');
       page.off('request', hold);
       await page.setRequestInterception(false);
       expect(await place()).toBe(before);
@@ -221,25 +221,25 @@ describe('a member', () => {
       await who.comesIn(demo.url, 'Mirel Oke');
     }
     await here.press('MO: Mirel Oke, reviewer', 'button');
-    await here.press('You and your sign-in', 'menuitem');
-    await here.sees('now, here');
+    await here.press('Your account', 'menuitem');
+    await here.sees('this device');
     await here.pressText('End');
     await here.page.waitForFunction(() => document.querySelectorAll('table.list tbody tr').length === 1);
     await elsewhere.goes(demo.url);
-    await elsewhere.sees('Come in as');
+    await elsewhere.sees('Sign in as');
 
-    await here.fill('Present password', 'quiet-harbour-88');
+    await here.fill('Current password', 'quiet-harbour-88');
     await here.fill('New password', 'harbourharbour88');
-    await here.fill('New password, again', 'harbourharbour88');
+    await here.fill('Confirm new password', 'harbourharbour88');
     await here.press('Change it', 'button');
-    await here.sees('This would be guessed soon');
+    await here.sees('Too easy to guess');
     await here.fill('New password', 'seven teaspoons of moss');
-    await here.fill('New password, again', 'seven teaspoons of moss');
+    await here.fill('Confirm new password', 'seven teaspoons of moss');
     await here.press('Change it', 'button');
-    await here.sees('All your other sessions have ended.');
+    await here.sees('You’ve been signed out on other devices.');
     await elsewhere.fill('Email address', 'mirel.oke@fernglass.example');
     await elsewhere.fill('Password', 'seven teaspoons of moss');
     await elsewhere.press('Sign in', 'button');
-    await elsewhere.sees('Needs you');
+    await elsewhere.sees('Needs attention');
   });
 });

@@ -66,8 +66,8 @@ describe('the mail of a report', () => {
     await person.sees('Saved');
 
     // Tried on oneself.
-    await person.press('Send a test to me', 'button');
-    await person.sees('See the test');
+    await person.press('Send me a test', 'button');
+    await person.sees('View test');
     const own = await expectMail('ines.tallow@fernglass.example', /^\[Test\] /);
     expect(own.subject).toContain('[Test] Monthly overview');
 
@@ -83,26 +83,26 @@ describe('the mail of a report', () => {
     const had = await mailsTo(orla);
     const before = (await mailsTo('tobin.aske@mosswick.example')).length;
     await person.goes(`${demo.url}/editions/${editionId}`);
-    await person.press('Mail', 'button');
+    await person.press('Email', 'button');
     await page.waitForSelector('.mail-frame iframe');
-    await person.pressText('Send it to');
+    await person.pressText('Send to ');
     await person.press('Deliveries', 'button');
-    await person.sees('came back');
-    await person.sees('There is no such address.');
+    await person.sees('bounced');
+    await person.sees('This address doesn’t exist.');
     expect(await seriousFaults(page)).toEqual([]);
     expect(await mailsTo('tobin.aske@mosswick.example')).toHaveLength(before + 1);
 
     // Corrected, and sent to that one alone.
-    await person.press('Correct an address, or add somebody', 'link');
-    await person.sees('mails to this address came back');
+    await person.press('Correct an address or add a reader', 'link');
+    await person.sees('is marked as bounced');
     await person.press('Change Orla', 'button');
     await person.fill('Email address', 'o.fenwick@mosswick.example', 'textbox');
     await person.press('Save', 'button');
     await person.sees('o.fenwick@mosswick.example');
     await person.goes(`${demo.url}/editions/${editionId}?show=deliveries`);
-    await person.press('Send again to Orla Fenwick', 'button');
-    await person.press('Yes, once more: send again to Orla Fenwick', 'button');
-    await person.sees('1 mail on the way');
+    await person.press('Resend to Orla Fenwick', 'button');
+    await person.press('Confirm: resend to Orla Fenwick', 'button');
+    await person.sees('Resending 1 email');
     await expectMail('o.fenwick@mosswick.example', /Monthly overview/);
     await person.sees('sent again by Ines Tallow');
     expect(await mailsTo('tobin.aske@mosswick.example')).toHaveLength(before + 1);

@@ -38,65 +38,65 @@ async function linkFor(to: string, subject: string): Promise<string> {
 describe('an owner', () => {
   it('invites somebody, who comes in by the mail, sees the clients they were given, and sets up a second factor', async () => {
     await owner.turnsTo('/people');
-    await owner.press('Invite somebody', 'button');
+    await owner.press('Invite a member', 'button');
     await owner.fill('Name', 'Sanne Okafor');
     await owner.fill('Email address', 'joren.vask@fernglass.example');
-    await owner.press('Send the invitation', 'button');
-    await owner.sees('Joren Vask has this address already.');
+    await owner.press('Send invitation', 'button');
+    await owner.sees('Joren Vask already has this address.');
     await owner.fill('Email address', NEW);
     await owner.press('Clients', 'combobox');
     await owner.press('Quillon Cycle Works', 'option');
     await owner.page.keyboard.press('Escape');
-    await owner.press('Send the invitation', 'button');
-    await owner.sees(`An invitation is on its way to ${NEW}`);
+    await owner.press('Send invitation', 'button');
+    await owner.sees(`Invitation sent to ${NEW}`);
     expect(await seriousFaults(owner.page)).toEqual([]);
 
     const sanne = new Person(await fixture().newPage());
     const link = await linkFor(NEW, 'Ines Tallow invites you');
     await sanne.goes(link);
-    await sanne.sees('has made a sign-in for you, Sanne Okafor');
+    await sanne.sees('invited you, Sanne Okafor');
     expect(await seriousFaults(sanne.page)).toEqual([]);
     await sanne.fill('Password', 'sanneokafor2026');
     await sanne.fill('Password, again', 'sanneokafor2026');
-    await sanne.press('Take the invitation', 'button');
-    await sanne.sees('This would be guessed soon');
+    await sanne.press('Accept invitation', 'button');
+    await sanne.sees('Too easy to guess');
     await sanne.fill('Password', PASSPHRASE);
     await sanne.fill('Password, again', PASSPHRASE);
-    await sanne.press('Take the invitation', 'button');
-    await sanne.sees('Needs you');
+    await sanne.press('Accept invitation', 'button');
+    await sanne.sees('Needs attention');
     await sanne.turnsTo('/clients');
     await sanne.sees('Quillon Cycle Works');
     expect(await sanne.reads('#root main')).not.toContain('Oatmere');
 
     await sanne.turnsTo('/me');
-    await sanne.press('Set up a second factor', 'button');
-    await sanne.fill('Your password, once more', PASSPHRASE);
+    await sanne.press('Set up two-factor authentication', 'button');
+    await sanne.fill('Confirm your password', PASSPHRASE);
     await sanne.press('Go on', 'button');
     await sanne.sees('Scan this with an authenticator app');
     const secret = (await sanne.reads('code.breaks')).replace(/\s/g, '');
     const code = () => new TOTP({ secret: Secret.fromBase32(secret) }).generate();
     await sanne.fill('Code', code());
-    await sanne.press('Set it up', 'button');
-    await sanne.sees('Keep these recovery codes');
+    await sanne.press('Set up', 'button');
+    await sanne.sees('Save these recovery codes');
     const recovery = (await sanne.reads('pre.codes')).split('\n')[0]!;
-    await sanne.press('I have kept them', 'button');
+    await sanne.press('I’ve saved them', 'button');
     await sanne.sees('10 recovery codes left');
 
     // The link is used up; the password alone opens nothing any more.
     const again = new Person(await fixture().newPage());
     await again.goes(link);
-    await again.sees('This link opens nothing');
+    await again.sees('This link isn’t valid');
     await again.goes(demo.url);
     await again.fill('Email address', NEW);
     await again.fill('Password', PASSPHRASE);
     await again.press('Sign in', 'button');
-    await again.sees('Of your authenticator app, or a recovery code');
+    await again.sees('From your authenticator app, or a recovery code');
     await again.fill('Code', '000000');
     await again.press('Sign in', 'button');
-    await again.sees('This code is not right');
+    await again.sees('Wrong or already used code');
     await again.fill('Code', recovery);
     await again.press('Sign in', 'button');
-    await again.sees('Needs you');
+    await again.sees('Needs attention');
   });
 
   it('hands a manager’s clients over before they leave, and they are out at once', async () => {
@@ -104,13 +104,13 @@ describe('an owner', () => {
     await joren.comesIn(demo.url, 'Joren Vask');
     await owner.turnsTo('/people');
     await owner.press('More for Joren Vask', 'button');
-    await owner.press('Let in no more', 'menuitem');
+    await owner.press('Deactivate', 'menuitem');
     await owner.sees('Brackenhollow Physio, Oatmere Dairy Co-op, Quillon Cycle Works');
     await owner.choose('select:has(option[value=""])', await idOf('Sanne Okafor'));
-    await owner.press('Hand over, and let them in no more', 'button');
-    await owner.sees('Joren Vask is let in no more.');
+    await owner.press('Hand over and deactivate', 'button');
+    await owner.sees('Joren Vask is deactivated.');
     await joren.goes(demo.url);
-    await joren.sees('Come in as');
+    await joren.sees('Sign in as');
     await owner.turnsTo('/clients');
     await owner.page.waitForFunction(() => document.querySelector('main')?.textContent?.includes('Mosswick'));
     const managers = await owner.reads('#root main');
@@ -118,10 +118,10 @@ describe('an owner', () => {
     // And back, as somebody comes back.
     await owner.turnsTo('/people');
     await owner.press('More for Joren Vask', 'button');
-    await owner.press('Let in again', 'menuitem');
-    await owner.sees('Joren Vask may come in again');
+    await owner.press('Reactivate', 'menuitem');
+    await owner.sees('Joren Vask is active again');
     await joren.pressText('Joren Vask');
-    await joren.sees('Needs you');
+    await joren.sees('Needs attention');
   });
 
   const idOf = (name: string) =>
@@ -138,13 +138,13 @@ describe('an owner', () => {
       'Fen Books,,Nil,,nil at fen',
     ].join('\n');
     await owner.fill('Rows', rows);
-    await owner.press('See what it does', 'button');
-    await owner.sees('1 new client, 1 new contact, 1 row left out');
+    await owner.press('Preview', 'button');
+    await owner.sees('1 new client, 1 new contact, 1 row skipped');
     await owner.sees('Adds the contact Odd Skarre, odd@skerry.example.');
     expect(await seriousFaults(owner.page)).toEqual([]);
-    await owner.press('Bring all but 1 row', 'button');
+    await owner.press('Import all except 1 row', 'button');
     await owner.sees('Done');
-    await owner.press('See the clients', 'link');
+    await owner.press('View clients', 'link');
     await owner.sees('Skerry Boats');
     await owner.press('Scope', 'combobox');
     await owner.press('Travel', 'option');
@@ -160,12 +160,12 @@ describe('an owner', () => {
     await owner.turnsTo('/clients');
     await owner.press('Skerry Boats', 'link');
     await owner.press('Set-up', 'link');
-    await owner.press('Put it aside', 'button');
-    await owner.sees('Nothing runs for it then');
-    await owner.press('Put it aside now', 'button');
-    await owner.sees('put aside: nothing runs for it');
-    await owner.press('Take it up again', 'button');
-    await owner.page.waitForFunction(() => !document.body.textContent?.includes('put aside: nothing runs'));
+    await owner.press('Deactivate client', 'button');
+    await owner.sees('Schedules stop, feeds pause');
+    await owner.press('Deactivate now', 'button');
+    await owner.sees('inactive: nothing runs');
+    await owner.press('Reactivate', 'button');
+    await owner.page.waitForFunction(() => !document.body.textContent?.includes('○ inactive: nothing runs'));
     expect(await seriousFaults(owner.page)).toEqual([]);
   });
 });
@@ -174,19 +174,19 @@ describe('whoever forgot the password', () => {
   it('sets another one by the link of a mail', async () => {
     const mirel = new Person(await fixture().newPage());
     await mirel.goes(demo.url);
-    await mirel.pressText('I forgot my password');
+    await mirel.pressText('Forgot password?');
     await mirel.fill('Email address', 'mirel.oke@fernglass.example');
-    await mirel.press('Send me a link', 'button');
-    await mirel.sees('If somebody here has this address');
+    await mirel.press('Email me a link', 'button');
+    await mirel.sees('If this address has an account');
     // An old link first: the new one opens in the same tab.
     await mirel.goes(`${demo.url}/link#AAAAAAAAAAAAAAAAAAAAAA`);
-    await mirel.sees('This link opens nothing');
+    await mirel.sees('This link isn’t valid');
     await mirel.goes(await linkFor('mirel.oke@fernglass.example', 'Set a new password'));
-    await mirel.sees('All your sessions end');
+    await mirel.sees('You’ll be signed out everywhere');
     await mirel.fill('Password', PASSPHRASE);
     await mirel.fill('Password, again', PASSPHRASE);
-    await mirel.press('Set this password', 'button');
-    await mirel.sees('Needs you');
+    await mirel.press('Set password', 'button');
+    await mirel.sees('Needs attention');
   });
 });
 

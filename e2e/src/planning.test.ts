@@ -28,7 +28,7 @@ const schedules = () =>
 async function moveTo(moment: string): Promise<void> {
   await person.goes(`${demo.url}/almanac`);
   await person.page.click('[aria-label^="Demo ·"]');
-  await person.fill('To a moment', moment);
+  await person.fill('Set time', moment);
   await person.press('Move the clock', 'button');
   await person.sees(moment.replace('T', ' '), 120_000);
 }
@@ -42,7 +42,7 @@ describe('an account manager', () => {
     await person.press('Brackenhollow Physio', 'link');
     await person.press('Schedules', 'link');
     await person.press('New schedule', 'link');
-    await person.sees('What this does');
+    await person.sees('Upcoming runs');
     await person.press('Report: Enquiries', 'button');
     await person.press('Report', 'combobox');
     await person.press('Found nearby', 'option');
@@ -52,8 +52,8 @@ describe('an account manager', () => {
     await person.press('Last date: no end', 'button');
     await person.fill('Last date (empty: no end)', '2027-01-31');
     await person.page.keyboard.press('Escape');
-    await person.press('Sign-off: sent by itself', 'button');
-    await person.press('ask until a time, then send', 'radio');
+    await person.press('Approval: sent automatically', 'button');
+    await person.press('ask for approval, then send anyway', 'radio');
     await person.fill('Until', '09:30');
     await person.page.keyboard.press('Escape');
 
@@ -65,20 +65,20 @@ describe('an account manager', () => {
     ]) {
       await person.press(`${name} gets ${place}`, 'checkbox');
     }
-    await person.sees('Nobody reads the edition of North Yard.');
+    await person.sees('No reader for North Yard.');
     await person.press('Start this schedule', 'button');
     await person.sees('the 2nd working day of each month at 08:00');
     const own = (await schedules()).filter((s) => s.title === 'Found nearby');
     const fresh = own.find((s) => (s.rule as { on?: { workday?: number } }).on?.workday === 2)!;
     await person.goes(`${demo.url}/schedules/${fresh.id}`);
     await person.press('Tamsin Quay gets North Yard', 'checkbox');
-    await person.page.waitForFunction(() => !document.body.textContent?.includes('Nobody reads the edition'));
+    await person.page.waitForFunction(() => !document.body.textContent?.includes('No reader for'));
 
     // December is left out: the practice is closed. It says so before it is saved.
     await person.press('Change the run of 2 Dec 2026', 'button');
-    await person.press('Leave it out', 'button');
-    await person.sees('left out');
-    await person.sees('Saving acts on 2 runs');
+    await person.press('Skip this run', 'button');
+    await person.sees('skipped');
+    await person.sees('Affects 2 runs');
     await person.press('Save changes', 'button');
     await person.sees('Saved');
 
@@ -93,7 +93,7 @@ describe('an account manager', () => {
     await person.page.mouse.down();
     await person.page.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 12 });
     await person.page.mouse.up();
-    await person.sees('Found nearby of 3 Nov 2026 goes on 5 Nov 2026, 08:00. It covers October 2026 all the same.');
+    await person.sees('Found nearby of 3 Nov 2026 will run on 5 Nov 2026 at 08:00. It still covers October 2026.');
 
     // It goes then, to each their own; the schedule that was there before goes on Wednesday.
     const readers = ['riverside', 'oldmill', 'northyard'].map((who) => `${who}@brackenhollow.example`);
@@ -139,15 +139,15 @@ describe('an account manager', () => {
     await person.press('Choose all on this page', 'checkbox');
     await person.sees('30 chosen');
     await person.choose('.many-acts select', 'replace');
-    await person.fill('Who reads now: email address', 'asta@holding.example');
+    await person.fill('Current reader: email address', 'asta@holding.example');
     await person.fill('First name', 'Bram');
     await person.fill('Last name', 'Rye');
     await person.fill('Email address', 'bram@holding.example');
     await person.press('See what changes', 'button');
     await person.sees('is outside the usual domains');
-    await person.press('The new address is right, even where it is outside a client’s usual domains', 'checkbox');
+    await person.press('Allow this address even if it’s outside the client’s usual domains', 'checkbox');
     await person.press('See what changes', 'button');
-    await person.sees('30 places would change.');
+    await person.sees('30 places will change');
     const reading = async (reader: string) =>
       (
         await person.page.evaluate(

@@ -94,7 +94,7 @@ try {
   await person.goes(demo.url);
   await person.sees('Ines Tallow');
   await person.pressText('Ines Tallow');
-  await person.sees('Needs you');
+  await person.sees('Needs attention');
   await person.sees('Yesterday');
   // Words that are missing are written where they are missed.
   await person.press('Write', 'button');
@@ -105,7 +105,7 @@ try {
   await follow('Clients');
   await person.sees('Mosswick Botanic Garden');
   await follow('Mosswick Botanic Garden');
-  await person.sees('Is the data good?');
+  await person.sees('Data health');
   await person.sees('through');
   await take('client');
   // A service restates its last days, and somebody has it fetched.
@@ -136,7 +136,7 @@ try {
   await (await beside.$('body > div'))!.screenshot({ path: join(folder, 'reports.png') as `${string}.png` });
   await beside.close();
   await person.press('Schedule', 'link');
-  await person.sees('What this does');
+  await person.sees('Upcoming runs');
   await person.press('Rhythm: the 3rd of each month', 'button');
   await person.sees('on a working day, counted from the first');
   await take('schedule');
@@ -185,8 +185,8 @@ try {
   await person.goes(`${demo.url}/clients/new`);
   await person.fill('Name', 'Tarnbeck Pottery');
   await person.fill('Website', 'tarnbeck.example');
-  await person.press('Make this client', 'button');
-  await person.sees('Is the data good?');
+  await person.press('Create client', 'button');
+  await person.sees('Data health');
   const tarnbeck = /clients\/(\w+)/.exec(page.url())![1]!;
   await person.goes(`${demo.url}/clients/${tarnbeck}/feeds`);
   const rows = ['Date;Studio;Mugs sold;Currency;Takings'];
@@ -216,7 +216,7 @@ try {
   await page.setViewport({ width: 1280, height: 800 });
   // What is set for the agency.
   await person.goes(`${demo.url}/settings`);
-  await person.sees('Reports come from');
+  await person.sees('Sender address');
   await take('settings');
   // A brand while it is chosen, and a template that two more reports follow, before they have its last change.
   await person.goes(`${demo.url}/clients/${mosswick}/brand`);
@@ -225,7 +225,7 @@ try {
   await followed(page, mosswick);
   await person.goes(`${demo.url}/templates`);
   await follow('Visitor attraction, monthly');
-  await person.sees('What changes in it');
+  await person.sees('Changes');
   await take('template');
   // An edition as it goes: its pages, and whom it reaches with which mail.
   await person.goes(`${demo.url}/editions`);
@@ -269,7 +269,7 @@ try {
   await mails.close();
   console.log('mail');
   await person.goes(`${demo.url}/editions/${sent}?show=deliveries`);
-  await person.sees('taken by the mail server');
+  await person.sees('accepted by mail server');
   await page.locator('summary').click();
   await take('deliveries');
 

@@ -40,7 +40,7 @@ describe('what keeps the demo from starting', () => {
     });
     expect(status).toBe(1);
     expect(stderr.trim()).toBe(
-      `The data folder ${join(file, 'data')} cannot be written. Make it writable, or name another in CHRONICON_DATA.`,
+      `Can’t write to the data folder ${join(file, 'data')}. Make it writable, or set another in CHRONICON_DATA.`,
     );
   });
 });

@@ -28,7 +28,7 @@ async function run(): Promise<void> {
 async function restart(error: unknown): Promise<void> {
   const log = server?.log;
   restarts = [...restarts.filter((at) => at > performance.now() - HOUR), performance.now()];
-  log?.fatal({ err: error, restarts: restarts.length }, 'an error that nobody caught: the server begins anew');
+  log?.fatal({ err: error, restarts: restarts.length }, 'an uncaught error: the server restarts');
   if (restarting) return;
   if (!server || restarts.length > MOST_RESTARTS) process.exit(70);
   restarting = true;

@@ -77,7 +77,7 @@ function prepareFolder(folder: string): void {
     for (const name of ['files', 'imports']) if (existsSync(join(folder, name))) chmodSync(join(folder, name), 0o700);
   } catch {
     throw new StartError(
-      `The data folder ${folder} cannot be written. Make it writable, or name another in CHRONICON_DATA.`,
+      `Can’t write to the data folder ${folder}. Make it writable, or set another in CHRONICON_DATA.`,
     );
   }
 }
@@ -133,7 +133,7 @@ async function listen(server: Server, port: number): Promise<number> {
     server.once('error', (error: NodeJS.ErrnoException) => {
       reject(
         error.code === 'EADDRINUSE'
-          ? new StartError(`Port ${port} is in use. Stop what runs there, or name another port in CHRONICON_PORT.`)
+          ? new StartError(`Port ${port} is in use. Stop what runs there, or set another port in CHRONICON_PORT.`)
           : error,
       );
     });
@@ -178,8 +178,8 @@ async function greetCopy(api: Pick<Api, 'store' | 'config' | 'clock' | 'log'>, a
   await writeSetting(store, COPY_BEAT, alive ?? clock.now());
   await stopSending(store, {
     cause: 'copy',
-    reason: 'The data folder was copied or restored: what fell due since may have been sent from elsewhere.',
-    mend: 'Tick what was sent already, then let this server send.',
+    reason: 'This data folder was copied or restored; some editions may already have been sent elsewhere.',
+    mend: 'Tick what was already sent, then enable sending.',
     at: clock.now(),
   });
 }
@@ -197,7 +197,7 @@ async function standAlone(store: Store, config: Config, clock: Clock): Promise<v
     for (const [id, beat] of await beats(store, patience, clock.machine())) {
       if (seen.get(id) === beat) continue;
       throw new StartError(
-        `A server runs on ${config.data} already. Use that one, or start several with CHRONICON_MANY=yes.`,
+        `A server already runs on ${config.data}. Use that one, or start several with CHRONICON_MANY=yes.`,
       );
     }
   }
@@ -315,7 +315,7 @@ async function openBounces(api: Api) {
   }).catch((error: NodeJS.ErrnoException) => {
     throw error.code === 'EADDRINUSE'
       ? new StartError(
-          `Port ${config.bouncePort} is in use. Stop what runs there, or name another port in CHRONICON_BOUNCE_PORT.`,
+          `Port ${config.bouncePort} is in use. Stop what runs there, or set another port in CHRONICON_BOUNCE_PORT.`,
         )
       : error;
   });

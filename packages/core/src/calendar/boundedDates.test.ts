@@ -17,11 +17,11 @@ const plan = {
 describe('dates within bounds', () => {
   it('are refused with a sentence when they lie outside, or are none', () => {
     expect(dateFault('2026-11-25')).toBeNull();
-    expect(dateFault('9999-12-01')).toBe('Give a date between 1970 and 2200.');
-    expect(dateFault('0001-01-01')).toBe('Give a date as YYYY-MM-DD.');
-    expect(dateFault('2026-02-30')).toBe('Give a date as YYYY-MM-DD.');
+    expect(dateFault('9999-12-01')).toBe('Enter a date between 1970 and 2200.');
+    expect(dateFault('0001-01-01')).toBe('Enter a date as YYYY-MM-DD.');
+    expect(dateFault('2026-02-30')).toBe('Enter a date as YYYY-MM-DD.');
     expect(rangeFault({ from: '2000-01-01', to: '2020-01-31' })).toContain('20 years');
-    expect(rangeFault({ from: '2026-02-01', to: '2026-01-31' })).toContain('backwards');
+    expect(rangeFault({ from: '2026-02-01', to: '2026-01-31' })).toContain('before the start date');
   });
 
   it('are made of whatever was stored before there were bounds', () => {

@@ -9,15 +9,15 @@ export const isBoundedDate = (text: string): text is CivilDate =>
 
 /** What is wrong with a date that somebody gave, or null. */
 export function dateFault(text: string): string | null {
-  if (!isCivilDate(text)) return 'Give a date as YYYY-MM-DD.';
+  if (!isCivilDate(text)) return 'Enter a date as YYYY-MM-DD.';
   if (isBoundedDate(text)) return null;
-  return `Give a date between ${FIRST_DATE.slice(0, 4)} and ${LAST_DATE.slice(0, 4)}.`;
+  return `Enter a date between ${FIRST_DATE.slice(0, 4)} and ${LAST_DATE.slice(0, 4)}.`;
 }
 
 /** What is wrong with a range whose ends are dates within bounds, or null. */
 export function rangeFault(range: Range): string | null {
-  if (range.from > range.to) return 'The period runs backwards: its last day comes before its first.';
-  if (lengthOf(range) > MOST_DAYS) return 'A period holds at most 20 years.';
+  if (range.from > range.to) return 'The end date is before the start date.';
+  if (lengthOf(range) > MOST_DAYS) return 'A period has at most 20 years.';
   return null;
 }
 

@@ -101,7 +101,7 @@ describe('exceptions of any schedule', () => {
           for (const o of found) {
             const e = exceptions[o.nominal];
             expect(e?.skipped).toBeUndefined();
-            // As its rule says, or as the person did.
+            // Reset to schedule, or as the person did.
             const ruled = occurrenceOn(plain, o.nominal)!;
             if (e?.moved) expect(o.runs).toBe(e.moved.date);
             else expect(o).toEqual(ruled);

@@ -54,9 +54,8 @@ export function guard(client: { domains: string; site: string }, contact: Guarde
 
 /** The same in words, with what mends it. */
 export const GUARD_WORDS: Record<GuardFault, string> = {
-  left: 'is marked as having left. Choose who reads in their place.',
-  bounced:
-    'is marked as bounced: mails to this address came back. Correct the address, then mark that they read again.',
-  declined: 'has asked for no more mails. Speak with them; then mark that they read again, or choose somebody else.',
-  outside: 'has an address outside the client’s usual domains, and nobody has approved it yet.',
+  left: 'has left. Choose another reader.',
+  bounced: 'is marked as bounced. Correct the address, then mark them as active.',
+  declined: 'unsubscribed. Check with them before resubscribing, or choose another reader.',
+  outside: 'has an unapproved address outside the client’s domains.',
 };

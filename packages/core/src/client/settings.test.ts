@@ -44,9 +44,9 @@ describe('what is set for a client', () => {
   it('says what is wrong in words', () => {
     const wrong = (key: keyof typeof settingShape, value: unknown) =>
       settingShape[key].safeParse(value).error?.issues[0]?.message;
-    expect(wrong('zone', 'Mars/Olympus')).toBe('There is no such time zone.');
+    expect(wrong('zone', 'Mars/Olympus')).toBe('Unknown time zone.');
     expect(wrong('currency', 'XXQ')).toContain('three letters');
-    expect(wrong('language', 'tlh')).toBe('Reports do not speak this language yet.');
-    expect(wrong('site', 'not a place')).toContain('no web address');
+    expect(wrong('language', 'tlh')).toBe('This language isn’t available yet.');
+    expect(wrong('site', 'not a place')).toContain('Enter a web address like place.example.');
   });
 });

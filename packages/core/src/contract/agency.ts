@@ -12,7 +12,7 @@ const OWNERS = ['owner'] as const;
 /** A day on which nobody works, and what it is called. */
 export const holiday = z.object({
   date: civilDate,
-  name: z.string().trim().max(HOLIDAY_NAME, `Keep it to ${HOLIDAY_NAME} characters.`).default(''),
+  name: z.string().trim().max(HOLIDAY_NAME, `Maximum ${HOLIDAY_NAME} characters.`).default(''),
 });
 export type Holiday = z.infer<typeof holiday>;
 
@@ -29,7 +29,7 @@ export const agencyInput = z.object({
   /** The address that reports come from. */
   mailFrom: mailAddress,
   /** At the foot of every mail that goes to a reader; lines. */
-  postalAddress: z.string().trim().max(400, 'Keep it to 400 characters.').default(''),
+  postalAddress: z.string().trim().max(400, 'Maximum 400 characters.').default(''),
 });
 export type AgencyInput = z.infer<typeof agencyInput>;
 
@@ -68,12 +68,12 @@ export type AgencySettings = z.infer<typeof agencySettings>;
 const host = z
   .string()
   .trim()
-  .min(1, 'Give the mail server’s name.')
+  .min(1, 'Enter the mail server’s host name.')
   .max(253)
-  .regex(/^[A-Za-z0-9.:_-]+$/, 'This is no host name: it should look like mail.place.example.');
+  .regex(/^[A-Za-z0-9.:_-]+$/, 'Enter a valid host name, e.g. mail.example.com.');
 
 /** `21:00`. */
-const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Give a time as 21:00.');
+const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Enter a time like 21:00.');
 
 /** How the agency’s mails go out. */
 export const mailRules = z.object({
@@ -92,29 +92,29 @@ export const dkimInput = z.object({
     .string()
     .trim()
     .toLowerCase()
-    .regex(/^([a-z0-9-]+\.)+[a-z]{2,}$/, 'Give the domain that reports come from, as agency.example.'),
+    .regex(/^([a-z0-9-]+\.)+[a-z]{2,}$/, 'Enter the sender domain, e.g. agency.example.'),
   selector: z
     .string()
     .trim()
     .toLowerCase()
-    .regex(/^[a-z0-9]([a-z0-9-]{0,40}[a-z0-9])?$/, 'Give a short name of letters and digits, as reports.'),
+    .regex(/^[a-z0-9]([a-z0-9-]{0,40}[a-z0-9])?$/, 'Enter a short name of letters and digits, e.g. reports.'),
 });
 
 const oneLine = z
   .string()
   .trim()
   .max(200)
-  .regex(/^\P{Cc}*$/u, 'Leave line breaks out.');
+  .regex(/^\P{Cc}*$/u, 'Remove line breaks.');
 
 /** A mailbox to which mails come back; it is read, and nothing in it is taken away. */
 const boxInput = z.object({
   host,
   port: z.int().min(1, 'A port is a number from 1 to 65535.').max(65_535, 'A port is a number from 1 to 65535.'),
   tls: z.enum(['implicit', 'require', 'offered', 'never']),
-  user: oneLine.min(1, 'Give the user whose mailbox it is.'),
+  user: oneLine.min(1, 'Enter the mailbox user.'),
   /** Left out, the one that is kept goes on being used. */
   password: z.string().max(500).optional(),
-  folder: oneLine.min(1, 'Give the folder, as INBOX.').default('INBOX'),
+  folder: oneLine.min(1, 'Enter the folder, e.g. INBOX.').default('INBOX'),
 });
 
 const boxView = boxInput.omit({ password: true }).extend({
@@ -145,15 +145,13 @@ const mailServerView = z.object({
 });
 
 export const serviceInput = z.object({
-  address: z
-    .url({ protocol: /^https?$/, error: 'This is no web address: it should look like https://service.example/api.' })
-    .max(500),
+  address: z.url({ protocol: /^https?$/, error: 'Enter a web address like https://service.example/api.' }).max(500),
   /** Empty for a service without authorisation, whose tokens are given by hand. */
   clientId: z.string().trim().max(300),
   /** Left out, the one that is kept goes on being used; empty where the registration has none. */
   clientSecret: z.string().max(500).optional(),
   /** What people call a further service of a kind. */
-  name: z.string().trim().max(40, 'Keep it to 40 characters.').optional(),
+  name: z.string().trim().max(40, 'Maximum 40 characters.').optional(),
 });
 
 const serviceView = z.object({

@@ -8,7 +8,7 @@ import { civilDate } from '../report/specs.ts';
 import { done, EVERYONE, MANAGERS, route } from './route.ts';
 import { mailAddress } from './session.ts';
 
-const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
+const name = z.string().trim().min(1, 'Enter a name.').max(120, 'Maximum 120 characters.');
 
 export const clientInput = z.object({ name, ...settingShape });
 
@@ -25,14 +25,14 @@ export type BrandInput = z.infer<typeof brandInput>;
 
 /** What is noted of a contact beside name and address. */
 export const contactDetails = z.object({
-  role: z.string().trim().max(80, 'Keep it to 80 characters.').default(''),
+  role: z.string().trim().max(80, 'Maximum 80 characters.').default(''),
   /** What they speak, as a person notes it; mails are in the client's language. */
-  language: z.string().trim().max(40, 'Keep it to 40 characters.').default(''),
-  phone: z.string().trim().max(40, 'Keep it to 40 characters.').default(''),
-  notes: z.string().trim().max(1_000, 'Keep it to 1,000 characters.').default(''),
+  language: z.string().trim().max(40, 'Maximum 40 characters.').default(''),
+  phone: z.string().trim().max(40, 'Maximum 40 characters.').default(''),
+  notes: z.string().trim().max(1_000, 'Maximum 1,000 characters.').default(''),
   /** That they want reports: since when, and by whose word; null where nobody noted it. */
   consent: z
-    .object({ on: civilDate, by: z.string().trim().max(120, 'Keep it to 120 characters.').default('') })
+    .object({ on: civilDate, by: z.string().trim().max(120, 'Maximum 120 characters.').default('') })
     .nullable()
     .default(null),
   /** The line of a mail for many in which they stand, unless a schedule says otherwise. */
@@ -62,15 +62,15 @@ const contact = contactDetails.extend({
 });
 
 export const listInput = z.object({
-  name: z.string().trim().min(1, 'Give the list a name.').max(80, 'Keep it to 80 characters.'),
+  name: z.string().trim().min(1, 'Enter a list name.').max(80, 'Maximum 80 characters.'),
   contacts: z.array(z.string().max(60)).max(MOST_READERS, `A list has at most ${MOST_READERS} contacts.`),
 });
 export type ListInput = z.infer<typeof listInput>;
 const readerList = listInput.extend({ id: z.string() });
 export type ReaderList = z.infer<typeof readerList>;
 
-export const tagName = z.string().trim().min(1, 'Give the tag a name.').max(40, 'Keep it to 40 characters.');
-const tags = z.array(tagName).max(MOST_TAGS, `A client has ${MOST_TAGS} tags at most.`);
+export const tagName = z.string().trim().min(1, 'Enter a tag name.').max(40, 'Maximum 40 characters.');
+const tags = z.array(tagName).max(MOST_TAGS, `A client has at most ${MOST_TAGS} tags.`);
 
 /** Which clients a list is about: all that one sees, those one manages, or those with a tag. */
 export const scopeQuery = z
@@ -196,10 +196,10 @@ export const clientRoutes = {
     body: z.object({
       text: z
         .string()
-        .max(1024 * 1024, 'Bring it in parts of a megabyte.')
+        .max(1024 * 1024, 'Too large: import at most one megabyte at a time.')
         .default(''),
       /** The bytes of a file, in place of its text: in which encoding they are is found out of them. */
-      bytes: z.base64().max(1_400_000, 'Bring it in parts of a megabyte.').nullable().default(null),
+      bytes: z.base64().max(1_400_000, 'Too large: import at most one megabyte at a time.').nullable().default(null),
       /** What the preview was called; left out, it is only looked at. */
       seen: z.string().nullable().default(null),
     }),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { MAKERS, route } from './route.ts';
 
-const token = z.string().trim().min(1, 'Give the access token.').max(500);
+const token = z.string().trim().min(1, 'Enter the access token.').max(500);
 
 const connection = z.object({
   id: z.string(),
@@ -61,7 +61,7 @@ export const connectionRoutes = {
     body: z.object({
       kind: z.string(),
       /** Where the service sends the browser back to. */
-      back: z.url('Give the address to come back to.'),
+      back: z.url('Enter the return address.'),
       /** The connection to renew; a new one is made when it is left out. */
       connection: z.string().optional(),
     }),

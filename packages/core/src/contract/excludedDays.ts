@@ -20,12 +20,8 @@ export const excludedDaysInput = z
   .object({
     from: civilDate,
     to: civilDate,
-    metrics: z.array(z.string().max(60)).max(60, 'Choose at most 60 metrics, or all of them.'),
-    reason: z
-      .string()
-      .trim()
-      .min(1, 'Say why these days are left out.')
-      .max(TEXT.note, `Keep it to ${TEXT.note} characters.`),
+    metrics: z.array(z.string().max(60)).max(60, 'Choose at most 60 metrics, or all.'),
+    reason: z.string().trim().min(1, 'Enter a reason.').max(TEXT.note, `Maximum ${TEXT.note} characters.`),
     printed: z.boolean(),
   })
   .superRefine(boundedRange)
@@ -34,7 +30,7 @@ export const excludedDaysInput = z
     if (isCivilDate(from) && isCivilDate(to) && from <= to && lengthOf({ from, to }) > MOST_EXCLUDED_DAYS)
       context.addIssue({
         code: 'custom',
-        message: `Leave out ${MOST_EXCLUDED_DAYS} days at most at once: the rest would say little.`,
+        message: `Exclude at most ${MOST_EXCLUDED_DAYS} days at a time.`,
         path: ['to'],
       });
   });

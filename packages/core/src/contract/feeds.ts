@@ -66,7 +66,7 @@ const feed = z.object({
 export type Feed = z.infer<typeof feed>;
 export type Restatement = z.infer<typeof restatement>;
 
-const token = z.string().trim().min(1, 'Give the access token.').max(500);
+const token = z.string().trim().min(1, 'Enter the access token.').max(500);
 
 export const feedRoutes = {
   'GET /api/feed-kinds': route({
@@ -84,13 +84,13 @@ export const feedRoutes = {
     roles: MAKERS,
     body: z.object({
       kind: z.string(),
-      account: z.string().trim().min(1, 'Give the account’s number.').max(100),
+      account: z.string().trim().min(1, 'Enter the account number.').max(100),
       token,
     }),
     reply: feed,
   }),
   'PUT /api/clients/:client/feeds/:feed/token': route({
-    about: 'Give a feed a new access token, and try it.',
+    about: 'Enter a feed a new access token, and try it.',
     roles: MAKERS,
     body: z.object({ token }),
     reply: feed,

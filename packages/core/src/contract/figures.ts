@@ -17,13 +17,13 @@ const readBy = <T>(parse: (text: string) => T | null, message: string) =>
 
 const key = z
   .string()
-  .regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.')
-  .refine((k) => !isObjectName(k), 'There is no such metric.');
+  .regex(/^[A-Za-z_]\w{0,60}$/, 'Metric not found.')
+  .refine((k) => !isObjectName(k), 'Metric not found.');
 const keys = z
   .string()
   .transform((t) => t.split(',').filter((k) => k !== ''))
   .pipe(z.array(key).min(1, 'Choose at least one metric.').max(6, 'Choose at most six metrics.'));
-const filter = readBy(parseFilter, 'This filter cannot be read.').default([]);
+const filter = readBy(parseFilter, 'Invalid filter.').default([]);
 const dimension = key.optional();
 
 export const STEPS = ['auto', 'day', 'week', 'month', 'quarter'] as const;
@@ -33,8 +33,8 @@ export const figuresQuery = z.object({
   metrics: keys,
   by: dimension,
   filter,
-  period: readBy(parsePeriod, 'This period cannot be read.'),
-  compare: readBy(parseComparison, 'This comparison cannot be read.').default({ kind: 'none' }),
+  period: readBy(parsePeriod, 'Invalid period.'),
+  compare: readBy(parseComparison, 'Invalid comparison.').default({ kind: 'none' }),
   step: z.enum(STEPS).default('auto'),
   n: z.coerce.number().int().min(1).max(MOST_ALL_ROWS).default(15),
   order: z.enum(['current', 'change']).default('current'),

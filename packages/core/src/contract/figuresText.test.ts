@@ -54,7 +54,7 @@ describe('views as text', () => {
     expect(faultOf(good)).toBeUndefined();
     expect(faultOf({ ...good, period: 'soon' })).toMatchObject({
       path: ['period'],
-      message: 'This period cannot be read.',
+      message: 'Invalid period.',
     });
     expect(faultOf({ ...good, metrics: '' })?.path).toEqual(['metrics']);
     expect(faultOf({ ...good, metrics: 'a,b,c,d,e,f,g' })?.message).toBe('Choose at most six metrics.');

@@ -85,7 +85,7 @@ export type ImportDetail = z.infer<typeof importDetail>;
 /** What a new measure is, for the client's list of metrics. */
 const newMetric = z.object({
   key: z.string(),
-  label: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.'),
+  label: z.string().trim().min(1, 'Enter a name.').max(60, 'Maximum 60 characters.'),
   unit: z.enum(OWN_UNITS),
   polarity: z.enum(['higher', 'lower', 'neutral']),
   /** `weighted`: it holds rates or averages; `weight` names the measure that says how much each counts. */
@@ -150,7 +150,7 @@ export const importRoutes = {
     body: z.object({
       mapping: fileMapping,
       feed: z.string().nullable(),
-      name: z.string().trim().max(60, 'Keep it to 60 characters.'),
+      name: z.string().trim().max(60, 'Maximum 60 characters.'),
       metrics: z.array(newMetric).max(100),
       /** Whether figures that other feeds bring too are counted together with them. */
       together: z.boolean().default(false),

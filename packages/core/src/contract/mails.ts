@@ -115,7 +115,7 @@ export const mailRoutes = {
   'PUT /api/editions/:edition/note': route({
     about: 'What the manager writes in the mails of one edition.',
     roles: MANAGERS,
-    body: z.object({ note: z.string().trim().max(2000, 'Keep the note to 2,000 characters.') }),
+    body: z.object({ note: z.string().trim().max(2000, 'Maximum 2,000 characters.') }),
     reply: done,
   }),
   'GET /api/editions/:edition/deliveries': route({

@@ -5,30 +5,30 @@ import { boundedRange, civilDate } from '../report/specs.ts';
 import { dayNote } from './figures.ts';
 import { done, EVERYONE, MAKERS, route } from './route.ts';
 
-const label = z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.');
+const label = z.string().trim().min(1, 'Enter a name.').max(60, 'Maximum 60 characters.');
 const unit = z.enum(OWN_UNITS);
 const polarity = z.enum(['higher', 'lower', 'neutral']);
 
 export const metricChange = z.object({
   /** Empty: the standard name, in each report's language. */
-  label: z.string().trim().max(60, 'Keep it to 60 characters.'),
+  label: z.string().trim().max(60, 'Maximum 60 characters.'),
   polarity,
   /** By the measure that the library reads: the one to read in its place. */
   reads: z.record(z.string(), z.string()),
 });
 
-const formula = z.string().trim().min(1, 'Write a formula.').max(2_000, 'A formula has at most 2000 characters.');
+const formula = z.string().trim().min(1, 'Enter a formula.').max(2_000, 'A formula has at most 2000 characters.');
 
 export const ownMetricInput = z.object({
   key: z
     .string()
-    .regex(/^[a-z][A-Za-z0-9]{1,39}$/, 'Begin with a small letter; then letters and digits, up to 40 in all.')
+    .regex(/^[a-z][A-Za-z0-9]{1,39}$/, 'Start with a lowercase letter; letters and digits only, max 40.')
     .refine((k) => !isObjectName(k), 'Choose another name: this one is taken.'),
   label,
   unit,
   polarity,
   formula,
-  definition: z.string().trim().max(300, 'Keep it to 300 characters.'),
+  definition: z.string().trim().max(300, 'Maximum 300 characters.'),
 });
 export type OwnMetricInput = z.infer<typeof ownMetricInput>;
 
@@ -36,14 +36,12 @@ export const noteInput = z
   .object({
     from: civilDate,
     to: civilDate,
-    text: z.string().trim().min(1, 'Say what happened.').max(160, 'Keep it to 160 characters.'),
+    text: z.string().trim().min(1, 'Enter what happened.').max(160, 'Maximum 160 characters.'),
     inReports: z.boolean(),
   })
   .superRefine(boundedRange);
 
-const dimension = z
-  .string()
-  .refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'There is no such dimension.');
+const dimension = z.string().refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'Dimension not found.');
 
 export const metricRoutes = {
   'GET /api/clients/:client/names': route({
@@ -57,7 +55,7 @@ export const metricRoutes = {
     body: z.object({
       dimension,
       label: z.string().min(1).max(400),
-      name: z.string().trim().max(OWN_NAME, `Keep the name to ${OWN_NAME} characters.`),
+      name: z.string().trim().max(OWN_NAME, `Maximum ${OWN_NAME} characters.`),
     }),
     reply: done,
   }),

@@ -13,26 +13,26 @@ const NAMES: Record<string, string> = {
 export function plainWords(issue: z.core.$ZodRawIssue): string {
   switch (issue.code) {
     case 'invalid_type': {
-      if (issue.input === undefined || issue.input === null || issue.input === '') return 'Fill this in.';
+      if (issue.input === undefined || issue.input === null || issue.input === '') return 'Required.';
       const name = NAMES[issue.expected];
-      return name ? `This has to be ${name}.` : 'This cannot be read.';
+      return name ? `Must be ${name}.` : 'Invalid value.';
     }
     case 'too_big':
-      if (issue.origin === 'string') return `Keep it to ${issue.maximum} characters.`;
+      if (issue.origin === 'string') return `Maximum ${issue.maximum} characters.`;
       return issue.inclusive === false ? `Less than ${issue.maximum}.` : `At most ${issue.maximum}.`;
     case 'too_small':
       if (issue.origin === 'string') {
-        return issue.minimum === 1 ? 'Fill this in.' : `Write at least ${issue.minimum} characters.`;
+        return issue.minimum === 1 ? 'Required.' : `At least ${issue.minimum} characters.`;
       }
       return issue.inclusive === false ? `More than ${issue.minimum}.` : `At least ${issue.minimum}.`;
     case 'invalid_value':
-      return 'Choose one of what is offered.';
+      return 'Choose an option from the list.';
     case 'invalid_format':
-      return 'This is not written as it has to be.';
+      return 'Invalid format.';
     case 'unrecognized_keys':
       return `Not known here: ${issue.keys.join(', ')}.`;
     default:
-      return 'This cannot be taken as it is.';
+      return 'Invalid value.';
   }
 }
 

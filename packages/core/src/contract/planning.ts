@@ -110,14 +110,14 @@ const person = z.object({
 });
 export type WhoGets = z.infer<typeof person>;
 
-const name = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
+const name = z.string().trim().min(1, 'Enter a name.').max(120, 'Maximum 120 characters.');
 /** Somebody who is to read: a member, or a person at a client by name and address. */
 const somebody = z.union([
   z.strictObject({ member: z.string().max(60) }),
   z.strictObject({
     email: mailAddress,
     firstName: name,
-    lastName: z.string().trim().max(120, 'Keep it to 120 characters.').default(''),
+    lastName: z.string().trim().max(120, 'Maximum 120 characters.').default(''),
   }),
 ]);
 export type Somebody = z.infer<typeof somebody>;
@@ -245,7 +245,7 @@ export const planningRoutes = {
       schedules: z
         .array(z.string().max(60))
         .min(1, 'Choose a schedule.')
-        .max(MOST_AT_ONCE, `Choose ${MOST_AT_ONCE.toLocaleString('en-GB')} at most.`)
+        .max(MOST_AT_ONCE, `Choose at most ${MOST_AT_ONCE.toLocaleString('en-GB')}.`)
         .nullable(),
       act: bulkAct,
       /** What the preview was called; left out, it is only looked at. */
@@ -304,12 +304,12 @@ export const planningRoutes = {
           z.strictObject({
             client: z.string().max(60),
             readers: scheduleReaders,
-            greeting: z.string().trim().max(200, 'Keep the greeting to 200 characters.').default(''),
-            fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
+            greeting: z.string().trim().max(200, 'Maximum 200 characters.').default(''),
+            fileName: z.string().trim().max(200, 'Maximum 200 characters.').default(''),
           }),
         )
         .min(1, 'Choose a client.')
-        .max(MOST_FOLLOWING, `Choose ${MOST_FOLLOWING} clients at most.`),
+        .max(MOST_FOLLOWING, `Choose at most ${MOST_FOLLOWING} clients.`),
     }),
     reply: z.object({
       made: z.int(),

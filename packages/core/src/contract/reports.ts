@@ -236,7 +236,7 @@ export const reportRoutes = {
         block: z.string().max(60),
         from: civilDate,
         to: civilDate,
-        text: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary} characters.`),
+        text: z.string().max(TEXT.commentary, `Maximum ${TEXT.commentary} characters.`),
         /** What was there when one began: words of others since come back. */
         before: z.string().max(TEXT.commentary).optional(),
         /** It goes out as it is, with nothing else of the report; for those who may release. */

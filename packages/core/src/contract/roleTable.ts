@@ -30,7 +30,7 @@ export const ROLE_TABLE: readonly { label: string; roles: readonly Role[] }[] = 
   },
   { label: 'Write commentary', roles: may(reportRoutes['PUT /api/reports/:report/commentary']) },
   { label: 'Build and change reports', roles: may(reportRoutes['PUT /api/reports/:report']) },
-  { label: 'Connect feeds, bring files of figures', roles: may(feedRoutes['POST /api/clients/:client/feeds']) },
+  { label: 'Connect feeds, import data files', roles: may(feedRoutes['POST /api/clients/:client/feeds']) },
   {
     label: 'Set metrics, targets and notes',
     roles: may(
@@ -45,14 +45,14 @@ export const ROLE_TABLE: readonly { label: string; roles: readonly Role[] }[] = 
       scheduleRoutes['POST /api/clients/:client/schedules'],
     ),
   },
-  { label: 'Send, hold and make editions anew', roles: may(editionRoutes['POST /api/editions/:edition/send']) },
+  { label: 'Approve, hold and regenerate editions', roles: may(editionRoutes['POST /api/editions/:edition/send']) },
   {
     label: 'Add clients and contacts, set brands',
     roles: may(clientRoutes['POST /api/clients'], clientRoutes['POST /api/clients/:client/contacts']),
   },
   { label: 'Stop all sending', roles: may(sendingRoutes['PUT /api/sending']) },
-  { label: 'Hand their clients to a colleague', roles: may(peopleRoutes['POST /api/delegations']) },
-  { label: 'See every client; invite people, set their roles', roles: may(peopleRoutes['POST /api/members']) },
+  { label: 'Hand over their clients', roles: may(peopleRoutes['POST /api/delegations']) },
+  { label: 'See every client; invite members, set roles', roles: may(peopleRoutes['POST /api/members']) },
   {
     label: 'Set the agency: mail server, services, holidays, sign-in rules',
     roles: may(

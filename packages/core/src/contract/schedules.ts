@@ -57,7 +57,7 @@ export const scheduleSays = z.object({
   language: clientLanguage.schema.nullable().default(null),
   formats: z.array(z.enum(FORMATS)).max(FORMATS.length).default([]),
   /** What the file is called, with merge fields; empty: client, report and dates. */
-  fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
+  fileName: z.string().trim().max(200, 'Maximum 200 characters.').default(''),
   signOff: signOffSpec.default({ rule: 'none' }),
   patience: patienceSpec.default(0),
   readers: scheduleReaders.default([]),
@@ -71,25 +71,25 @@ export const scheduleSays = z.object({
     .default([]),
   /** How the mail is made up around its message. */
   mail: mailDesign.default(PLAIN_MAIL),
-  subject: z.string().trim().min(1, 'Give the mail a subject.').max(200, 'Keep the subject to 200 characters.'),
-  message: z.string().trim().min(1, 'Say something to the reader.').max(4000, 'Keep the message to 4,000 characters.'),
+  subject: z.string().trim().min(1, 'Enter a subject.').max(200, 'Maximum 200 characters.'),
+  message: z.string().trim().min(1, 'Enter a message.').max(4000, 'Maximum 4,000 characters.'),
 });
 
 export const scheduleInput = scheduleSays
   .refine((s) => s.rule.freq !== 'daily' || s.workingDayRule === 'as is', {
-    message: 'A run of every day stays on its day. Choose every working day instead.',
+    message: 'Daily runs can’t move. Choose every working day instead.',
     path: ['workingDayRule'],
   })
   .refine((s) => s.lastDate === null || s.firstDate <= s.lastDate, {
-    message: 'The schedule ends before it begins.',
+    message: 'The end date is before the start date.',
     path: ['lastDate'],
   })
   .refine((s) => s.archive || s.readers.length > 0 || s.groups !== null, {
-    message: 'Choose at least one reader, or keep its editions in the archive alone.',
+    message: 'Add a reader or choose “archive only”.',
     path: ['readers'],
   })
   .refine((s) => s.signOff.rule !== 'until' || s.signOff.until >= s.time, {
-    message: 'Until then it is asked after; that cannot be before its send time.',
+    message: 'The approval deadline can’t be before the send time.',
     path: ['signOff.until'],
   });
 
@@ -240,7 +240,7 @@ export const scheduleRoutes = {
     body: z.object({
       input: z
         .record(z.string().max(40), z.unknown())
-        .refine((input) => JSON.stringify(input).length <= MOST_OF_DRAFT, 'This is too long to be kept.'),
+        .refine((input) => JSON.stringify(input).length <= MOST_OF_DRAFT, 'This is too long to save.'),
     }),
     reply: done,
   }),
@@ -272,7 +272,7 @@ export const scheduleRoutes = {
       text: z
         .string()
         .min(1, 'Choose a file, or paste rows.')
-        .max(1024 * 1024, 'Bring it in parts of a megabyte.'),
+        .max(1024 * 1024, 'Too large: import at most one megabyte at a time.'),
     }),
     reply: z.object({
       groups: z.array(readersGroup),

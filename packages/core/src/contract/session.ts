@@ -3,9 +3,9 @@ import { done, EVERYONE, ROLES, route } from './route.ts';
 
 const member = z.object({ id: z.string(), name: z.string(), email: z.string(), role: z.enum(ROLES) });
 
-export const mailAddress = z.email('This is no mail address: it should look like name@place.example.').max(200);
+export const mailAddress = z.email('Enter a valid email address.').max(200);
 
-export const memberName = z.string().trim().min(1, 'Give a name.').max(120, 'Keep it to 120 characters.');
+export const memberName = z.string().trim().min(1, 'Enter a name.').max(120, 'Maximum 120 characters.');
 
 /** What every screen needs to know of where it is. */
 export const sessionReply = z.object({
@@ -71,7 +71,7 @@ export const sessionRoutes = {
   'POST /api/demo/clock': route({
     about: 'Move the clock of a demo forward, and wait until what became due is done.',
     roles: EVERYONE,
-    body: z.object({ to: z.iso.datetime('Give a moment as an ISO instant.') }),
+    body: z.object({ to: z.iso.datetime('Enter an ISO 8601 date and time.') }),
     reply: z.object({ now: z.string() }),
   }),
 };

@@ -7,16 +7,16 @@ import { done, EVERYONE, MAKERS, range, route } from './route.ts';
 const common = {
   metric: z
     .string()
-    .regex(/^[A-Za-z_]\w{0,60}$/, 'There is no such metric.')
-    .refine((k) => !isObjectName(k), 'There is no such metric.'),
+    .regex(/^[A-Za-z_]\w{0,60}$/, 'Metric not found.')
+    .refine((k) => !isObjectName(k), 'Metric not found.'),
   value: boundedNumber,
   /** Narrowed to what has these values, by dimension; nothing for the whole. */
   filter: z
     .record(
-      z.string().refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'There is no such dimension.'),
+      z.string().refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'Dimension not found.'),
       z.array(z.string().max(200)).min(1, 'Choose a value.').max(50, 'Choose at most 50 values.'),
     )
-    .refine((f) => Object.keys(f).length <= 5, 'Narrow it by at most five dimensions.')
+    .refine((f) => Object.keys(f).length <= 5, 'Filter by at most five dimensions.')
     .default({}),
 };
 

@@ -5,8 +5,8 @@ import { documentSchema, titleSchema } from '../report/document.ts';
 import { done, EVERYONE, MAKERS, MANAGERS, route } from './route.ts';
 
 const named = z.object({
-  name: z.string().trim().min(1, 'Give the template a name.').max(NAME, `Keep the name to ${NAME} characters.`),
-  about: z.string().trim().max(TEXT.about, `Keep it to ${TEXT.about} characters.`),
+  name: z.string().trim().min(1, 'Enter a template name.').max(NAME, `Maximum ${NAME} characters.`),
+  about: z.string().trim().max(TEXT.about, `Maximum ${TEXT.about} characters.`),
 });
 
 const template = z.object({
@@ -91,7 +91,7 @@ const version = z.object({
 });
 export type ReportVersion = z.infer<typeof version>;
 
-const versionName = z.object({ name: z.string().trim().max(NAME, `Keep the name to ${NAME} characters.`) });
+const versionName = z.object({ name: z.string().trim().max(NAME, `Maximum ${NAME} characters.`) });
 
 export const templateRoutes = {
   'GET /api/templates': route({

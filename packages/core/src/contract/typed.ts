@@ -10,21 +10,21 @@ export const typedRoutes = {
     about: 'A feed of figures that are typed in by month or week.',
     roles: MAKERS,
     body: z.object({
-      name: z.string().trim().min(1, 'Give it a name.').max(60, 'Keep it to 60 characters.'),
+      name: z.string().trim().min(1, 'Enter a name.').max(60, 'Maximum 60 characters.'),
       grain: z.enum(['month', 'week']),
       metrics: z
         .array(
           z.object({
             /** A standard metric; left out for one of the client's own. */
             metric: z.string().optional(),
-            label: z.string().trim().max(60, 'Keep it to 60 characters.'),
+            label: z.string().trim().max(60, 'Maximum 60 characters.'),
             unit: z.enum(OWN_UNITS),
             polarity: z.enum(['higher', 'lower', 'neutral']),
             kind: z.enum(['sum', 'level']),
           }),
         )
-        .min(1, 'Choose at least one figure.')
-        .max(20, 'Choose at most 20 figures.'),
+        .min(1, 'Choose at least one metric.')
+        .max(20, 'Choose at most 20 metrics.'),
     }),
     reply: z.object({ feed: z.string() }),
   }),

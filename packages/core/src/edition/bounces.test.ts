@@ -64,9 +64,9 @@ describe('what a report on a delivery says', () => {
   it('tells an address that is dead from a box that is full, and says what it means', () => {
     expect(['5.1.1', '5.1.10', '5.2.1', '5.4.4'].every(isDeadAddress)).toBe(true);
     expect(['5.2.2', '4.4.7', '5.7.1', '5.3.4', ''].some(isDeadAddress)).toBe(false);
-    expect(bounceWords({ status: '5.1.1' })).toBe('There is no such address.');
+    expect(bounceWords({ status: '5.1.1' })).toBe('This address doesn’t exist.');
     expect(bounceWords({ status: '5.2.2' })).toBe('The mailbox is full.');
-    expect(bounceWords({ status: '5.7.26' })).toContain('from us');
-    expect(bounceWords({ status: '' })).toContain('did not take it');
+    expect(bounceWords({ status: '5.7.26' })).toContain('Their mail server rejects our emails.');
+    expect(bounceWords({ status: '' })).toContain('rejected it');
   });
 });

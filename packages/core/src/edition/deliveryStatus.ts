@@ -46,11 +46,11 @@ export const isDeadAddress = (status: string): boolean => /^5\.(1\.\d+|2\.1|4\.4
 
 /** What a failure means, for whoever has to mend it. */
 export function bounceWords({ status }: Pick<RecipientStatus, 'status'>): string {
-  if (/^5\.1\./.test(status)) return 'There is no such address.';
+  if (/^5\.1\./.test(status)) return 'This address doesn’t exist.';
   if (status === '5.2.1') return 'This mailbox is closed.';
   if (status === '5.2.2' || status === '4.2.2') return 'The mailbox is full.';
-  if (/^[45]\.(3\.4|2\.3)$/.test(status)) return 'The mail is larger than their server takes.';
-  if (/^5\.4\./.test(status)) return 'Their mail server cannot be reached.';
-  if (/^5\.7\./.test(status)) return 'Their mail server does not take mails from us.';
-  return 'Their mail server did not take it.';
+  if (/^[45]\.(3\.4|2\.3)$/.test(status)) return 'The email is too large for their server.';
+  if (/^5\.4\./.test(status)) return 'Can’t reach their mail server.';
+  if (/^5\.7\./.test(status)) return 'Their mail server rejects our emails.';
+  return 'Their mail server rejected it.';
 }

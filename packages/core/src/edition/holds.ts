@@ -22,34 +22,34 @@ const REASONS = {
   /** No face can draw some of its characters: a person writes them otherwise, or looks at it. */
   undrawable: { says: null, follows: true, maySend: true },
   'can-go': {
-    says: 'All its figures are there now, and its time has passed. Look at it, then send it.',
+    says: 'All its data is here now, and its send time has passed. Review it, then send it.',
     follows: true,
     maySend: true,
   },
   /** It was ready, and more than a day late: a person decides. */
   late: {
-    says: 'It is more than a day late. Look at it, then send it or leave it out.',
+    says: 'It is more than a day late. Review it, then send or skip it.',
     follows: true,
     maySend: true,
   },
   'time-passed': {
-    says: 'Its time was moved to one that has passed. Look at it, then send it or leave it out.',
+    says: 'Its send time was moved to one that has passed. Review it, then send or skip it.',
     follows: true,
     maySend: true,
   },
   /** It is not what the person saw who sent it. */
   changed: {
-    says: 'It changed after it was sent off, before a mail was written. Look at it once more.',
+    says: 'It changed just before sending. Review it again.',
     follows: true,
     maySend: true,
   },
   paused: { says: 'Its schedule is paused.' },
   'never-released': {
-    says: 'Its report has never been released. Release it, and it is drawn.',
+    says: 'Release the report first.',
     follows: true,
   },
   'no-readers': {
-    says: 'Whom it was to go to was taken out. Choose readers, or leave it out.',
+    says: 'All its readers were removed. Add readers or skip it.',
     follows: true,
   },
   /** A reader's address is outside the client's usual domains, and nobody has approved it. */
@@ -65,7 +65,7 @@ const REASONS = {
   repeat: { says: null, isNews: true },
   missed: { says: 'Its time passed while the server was not running.', isNews: true },
   /** A person left its run out; one press on the run takes it up again. */
-  'left-out': { says: 'Its run was left out.' },
+  'left-out': { says: 'Its run was skipped.' },
   /** Its schedule was ended: undoing that takes it up again. */
   ended: { says: null },
 } as const satisfies Record<string, Reason>;

@@ -288,7 +288,12 @@ describe('at its edges', () => {
   });
 
   it('a unique that was reported for the range once, but not for the filter, says so', () => {
-    const all = { measure: 'visitors', ...range(first, '2026-10-03'), filter: {}, value: 7 };
+    const all = {
+      measure: 'visitors',
+      ...range(first, '2026-10-03'),
+      filter: {},
+      value: 7,
+    };
     const unique = { kind: 'unique', measure: 'visitors' } as const;
     const ask = (filter: Record<string, string[]>, to = '2026-10-03') =>
       aggregate(small({ visits: [1, 2, 3] }, [all]), unique, range(first, to), filter);
@@ -475,7 +480,12 @@ describe('at its edges', () => {
     expect(asked(range(first, '2026-10-02'))).toMatchObject([{ ranges: [range(first, '2026-10-02')] }]);
     expect(asked(range('2026-09-01', '2026-09-30'))).toEqual([]);
     expect(asked(range('2026-09-01', first))).toHaveLength(1);
-    const usual: Question = { op: 'typical', metric: 'visitors', ranges: [range(first, '2026-10-02')], filter: {} };
+    const usual: Question = {
+      op: 'typical',
+      metric: 'visitors',
+      ranges: [range(first, '2026-10-02')],
+      filter: {},
+    };
     expect(uncountedOf([usual], [small({ visits: [1, 2] })], { book: STANDARD, targets: [] })).toEqual([]);
   });
 
@@ -490,7 +500,7 @@ describe('at its edges', () => {
     expect(fault('engagedTime / callTime + orders / visits')).toBeNull();
     expect(fault('engagedTime * callTime + visits')).not.toBeNull();
     expect(fault('2 * 3 + revenue')).toBeNull();
-    expect(fault('visits +')?.message).toBe('The formula ends too early.');
-    expect(fault('visits )')?.message).toContain('“)” is not expected here.');
+    expect(fault('visits +')?.message).toBe('The formula is incomplete.');
+    expect(fault('visits )')?.message).toContain('Unexpected “)”.');
   });
 });

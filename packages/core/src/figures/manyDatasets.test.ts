@@ -193,7 +193,13 @@ describe('uniques', () => {
 
   it('are neither asked for nor waited for where days are judged, or drawn one by one', () => {
     const judged: Question[] = [
-      { op: 'oddDays', metric: 'visitors', range: october, compared: september, filter: {} },
+      {
+        op: 'oddDays',
+        metric: 'visitors',
+        range: october,
+        compared: september,
+        filter: {},
+      },
       { op: 'byDay', metric: 'visitors', range: october, filter: {} },
     ];
     expect(uniquesOf(judged, [web], knowledge, () => [])).toEqual([]);

@@ -202,7 +202,13 @@ describe('a Work log', () => {
 describe('Notes on figures', () => {
   it('tell of each figure of the report how it is made', () => {
     const rows: Block[][] = [
-      [{ kind: 'kpiRow', id: 'k', metrics: ['visits', 'orderRate', 'followers', 'visitors', 'position'] }],
+      [
+        {
+          kind: 'kpiRow',
+          id: 'k',
+          metrics: ['visits', 'orderRate', 'followers', 'visitors', 'position'],
+        },
+      ],
       [{ kind: 'notes', id: 'n', title: '' }],
     ];
     const texts = textsOf(sampleScene({ rows })).join(' ');

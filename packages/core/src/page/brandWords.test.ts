@@ -18,17 +18,17 @@ describe('what a brand comes to on paper', () => {
 
   it('says what is too pale, by how much, and in what it is drawn', () => {
     const [main, second] = said('#ffff00', '#fff8dc');
-    expect(main).toMatch(
-      /main colour is too pale for words on white \(1\.1 to 1, and 4\.5 to 1 is needed\).* #[0-9a-f]{6}/,
+    expect(main).toMatch(/Main colour is too light for text \(contrast 1\.1 to 1, needs 4\.5 to 1\).* #[0-9a-f]{6}/);
+    expect(second).toMatch(/second colour is too light for white paper \(contrast 1\.1 to 1, needs 3\.0 to 1\)/);
+    expect(said('#ffffff', '#ffffff').join(' ')).toMatch(/Main colour.*second colour/);
+    expect(said('#0f5e6b', '#a86a12', pale).join()).toMatch(
+      /The logo is too light for white paper: it’s shown on the main colour\./,
     );
-    expect(second).toMatch(/second colour is hardly seen on white \(1\.1 to 1, and 3\.0 to 1 is needed\)/);
-    expect(said('#ffffff', '#ffffff').join(' ')).toMatch(/main colour.*second colour/);
-    expect(said('#0f5e6b', '#a86a12', pale).join()).toMatch(/logo is too pale/);
   });
 
   it('says where two colours are not told apart without colour', () => {
     expect(said('#0f5e6b', '#0f5e6b')).toEqual([expect.stringMatching(/the same on paper/)]);
-    expect(said('#8a2be2', '#a52a2a').join()).toMatch(/as dark as each other/);
+    expect(said('#8a2be2', '#a52a2a').join()).toMatch(/The two colours look alike in greyscale\./);
   });
 
   it('of any colours: what is drawn passes the contrast rules, and a colour that is drawn otherwise is told', () => {
@@ -40,8 +40,10 @@ describe('what a brand comes to on paper', () => {
         expect(contrast(palette.second, '#ffffff')).toBeGreaterThanOrEqual(3);
         expect(contrast(palette.mainTint, '#ffffff')).toBeGreaterThanOrEqual(3);
         const words = brandWords(brand).join(' ');
-        expect(words.includes('main colour is too pale')).toBe(palette.main !== main);
-        expect(words.includes('second colour is hardly seen')).toBe(palette.second !== second);
+        expect(words.includes('Main colour is too light for text (contrast')).toBe(palette.main !== main);
+        expect(words.includes('The second colour is too light for white paper (contrast')).toBe(
+          palette.second !== second,
+        );
       }),
     );
   });
@@ -107,7 +109,7 @@ describe('a logo on the main colour', () => {
 
   it('is spoken of where the one that is made for it is lost there', () => {
     const said = (logoDark: Logo) => brandWords({ main: '#0f5e6b', second: '#a86a12', logo: null, logoDark }).join();
-    expect(said(dark)).toContain('hardly seen on the main colour');
+    expect(said(dark)).toContain('The dark-background logo is hard to see on the main colour: it’s shown on white.');
     expect(said(white)).toBe('');
   });
 });

@@ -21,19 +21,19 @@ export function brandWords(brand: Pick<Brand, 'main' | 'second' | 'logo' | 'logo
   const white = contrast(brand.main, WHITE);
   if (white < TEXT)
     said.push(
-      `The main colour is too pale for words on white (${ratio(white)}, and ${ratio(TEXT)} is needed): they are written in ${main}, a darker one of its kind.`,
+      `Main colour is too light for text (contrast ${ratio(white)}, needs ${ratio(TEXT)}). Text uses ${main} instead.`,
     );
   const beside = contrast(brand.second, WHITE);
   if (beside < MARKS)
     said.push(
-      `The second colour is hardly seen on white (${ratio(beside)}, and ${ratio(MARKS)} is needed): lines and bars are drawn in ${second}, a darker one of its kind.`,
+      `The second colour is too light for white paper (contrast ${ratio(beside)}, needs ${ratio(MARKS)}). Lines and bars use ${second} instead.`,
     );
-  if (contrast(main, second) < APART && main !== second)
-    said.push('The two colours are as dark as each other: on grey paper they are told apart by line and word alone.');
-  if (main === second) said.push('Both colours are the same on paper: what is second is told by line and word alone.');
+  if (contrast(main, second) < APART && main !== second) said.push('The two colours look alike in greyscale.');
+  if (main === second)
+    said.push('Both colours look the same on paper: the second series differs only by line style and label.');
   if (brand.logo && isPale(brand.logo))
-    said.push('The logo is too pale for white paper: it stands on a ground of the main colour.');
+    said.push('The logo is too light for white paper: it’s shown on the main colour.');
   if (brand.logoDark && isLostOn(brand.logoDark, main))
-    said.push('The logo for dark ground is hardly seen on the main colour: there it stands on white.');
+    said.push('The dark-background logo is hard to see on the main colour: it’s shown on white.');
   return said;
 }

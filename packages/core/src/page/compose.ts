@@ -7,6 +7,7 @@ import type { ComposeInput, PageInput } from './composeInput.ts';
 import { CONTENTS_FROM, drawContents } from './contents.ts';
 import { facesOf } from './faces.ts';
 import { setPages } from './flow.ts';
+import { drawNotesPages } from './notesPages.ts';
 import { nothingCompared } from './nothingCompared.ts';
 import { type PageMemo, sheetsOfPage } from './pageMemo.ts';
 import { createPages } from './pageWriter.ts';
@@ -15,7 +16,7 @@ import { rulerFor } from './ruler.ts';
 import type { Scene } from './scene.ts';
 
 /** Raised whenever the same input would be drawn differently; kept with every edition. */
-export const COMPOSE_VERSION = 9;
+export const COMPOSE_VERSION = 10;
 
 /** What the page has to say about its dates: unequal lengths, and compared days before measuring began. */
 function dateNotes({ period, compared, answers, format }: PageInput): string[] {
@@ -75,7 +76,8 @@ export function compose(given: ComposeInput, memo?: PageMemo): Scene {
         writer.writeSheet(block.id, page.title, (pen, size) => blockKind(block).drawSheet!(block, context, pen, size));
       }
       const isEmpty = whole.length > 0 && page.rows.every((r) => r.blocks.every((b) => whole.includes(b)));
-      const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner };
+      const moreNotes = (count: number) => fill(format.words.moreNotes, { count });
+      const flowing = { ...blocks, heightOfNote: writer.heightOfNote, width: writer.sheet.inner, moreNotes };
       if (!isEmpty || last.length > 0)
         for (const set of setPages(page, writer.rooms(sheets.count === 0), last, flowing))
           writer.write(set, page.title);
@@ -85,6 +87,10 @@ export function compose(given: ComposeInput, memo?: PageMemo): Scene {
     sheets.put(sheetsOfPage(memo, input, page, place, blocks.shownMetrics, write), paperOf(page));
     if (i === 0) contentsAt = whole.length > 0 ? whole.length : sheets.count;
   });
+  if (sheets.later.size > 0) {
+    begins.push(sheets.count);
+    drawNotesPages(sheets.later, sheets.on(paperOf(pages.at(-1)!)), input, palette);
+  }
   if (!document.noContents && sheets.count >= CONTENTS_FROM) {
     const writer = sheets.on(paperOf(pages[0]!));
     const begun = writer.begin(format.words.contents);

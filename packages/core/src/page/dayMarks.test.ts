@@ -13,6 +13,7 @@ import {
 } from '../report/index.ts';
 import { createFormatter, inText, LOCALES, wordsFor } from '../words/index.ts';
 import { type ComposeInput, compose, type Ruler } from './index.ts';
+import type { ScenePage } from './scene.ts';
 
 const ruler: Ruler = {
   runs: (face, text) => [{ face, text, advance: text.length / 2 }],
@@ -175,7 +176,18 @@ describe('an odd day on a page', () => {
     );
     const words = wordsFor('en');
     const scene = compose({ ...input(), document: many, answers });
-    const notes = scene.pages.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' && op.size === 7.5 ? [op] : [])));
+    const textsAt = (size: number, from: ScenePage[]) =>
+      from.flatMap((p) => p.ops.flatMap((op) => (op.k === 'text' && op.size === size ? [op] : [])));
+    const first = scene.pages.findIndex((p) => p.title === words.notes);
+    const [own, end] = [scene.pages.slice(0, first), scene.pages.slice(first)];
+    expect(end.length).toBeGreaterThan(0);
+    // No sheet has more than three; in place of more it says where they are.
+    for (const page of own) {
+      const foot = textsAt(7.5, [page]).map((op) => op.text.trim());
+      expect(foot.filter((t) => t.startsWith('‡')).length).toBeLessThanOrEqual(3);
+      expect(foot.join(' ')).toMatch(/\d+ notes on these figures are at the end of the report\./);
+    }
+    const notes = textsAt(9, end);
     for (const op of notes) {
       expect(op.y).toBeGreaterThan(42);
       expect(op.y).toBeLessThan(841.89);
@@ -183,8 +195,10 @@ describe('an odd day on a page', () => {
     const said = notes.map((op) => op.text.trim()).join(' ');
     for (const m of metrics)
       expect(said, m).toContain(`${inText(STANDARD.labelOf(m, words.metrics), words, 'en')} −4.0%`);
-    // One note for each day, whatever number of figures is odd then.
-    expect(new Set(said.match(/‡ \d/g))).toHaveProperty('size', 6);
+    // One note for each day, whatever number of figures is odd then; and once for the page, whatever number of sheets it has.
+    expect(said.match(/‡ \d/g)).toHaveLength(6);
+    // They stand beneath the title of the page that they belong to.
+    expect(textsAt(11, end).map((op) => op.text)).toContain('Overview');
   });
 
   it('is worded in every language that reports speak', () => {

@@ -40,11 +40,16 @@ interface Stretch extends FlowItem {
   piece: number | null;
 }
 
+/** Notes at the foot of a sheet: of more than these, a sentence says that they are at the end of the report. */
+const MOST_NOTES = 3;
+
 /** What stands on one page, from its top with `gap` points between rows, and the notes at its foot. */
 export interface SetPage {
   rows: Placed[][];
   gap: number;
   notes: string[];
+  /** Notes that are told at the end of the report, in place of which the foot has one sentence. */
+  later: string[];
 }
 
 export interface Flowing {
@@ -58,6 +63,8 @@ export interface Flowing {
   leastOf(block: Block, context: LayoutContext): number;
   /** Points that a note takes at the foot of a page. */
   heightOfNote(text: string): number;
+  /** What stands at the foot in place of so many notes. */
+  moreNotes(count: number): string;
 }
 
 /** What blocks side by side may take: alone, and with what they note. */
@@ -71,7 +78,7 @@ function layLine(
   blocks: readonly Block[],
   fills: boolean,
   tallest: Tallest,
-  { width: inner, contextOf, layBlock, leastOf, heightOfNote }: Flowing,
+  { width: inner, contextOf, layBlock, leastOf, heightOfNote, moreNotes }: Flowing,
 ): Stretch[] {
   const grid: Grid = { room: inner, gap: COLUMN_GAP, columns: COLUMNS };
   const silent = () => undefined;
@@ -99,7 +106,9 @@ function layLine(
     const placed = set.map(({ block, x, width, laid }) => ({ id: block.id, x, width, laid }));
     const height = Math.max(...placed.map((p) => p.laid.height));
     const notes = texts.map((text) => ({ text, height: heightOfNote(text) }));
-    const whole = notes.reduce((sum, n) => sum + n.height, height);
+    const foot =
+      notes.length > MOST_NOTES ? heightOfNote(moreNotes(notes.length)) : notes.reduce((sum, n) => sum + n.height, 0);
+    const whole = height + foot;
     // Side by side and nearly a page: each alone, where it may be divided and has room beneath a heading.
     if ((height > tallest.row || whole > tallest.withNotes) && placed.length > 1)
       return places.flatMap((p) => place([{ ...p, x: 0, width: inner }]));
@@ -182,7 +191,7 @@ function rowsOf(stretches: readonly Stretch[]): Placed[][] {
 
 /**
  * Sets a page of the design on as many sheets as it needs. What blocks note stands at the foot of the sheet on which they
- * end, each once.
+ * end, each once: three of them, and in place of more a sentence that names the page of notes at the end.
  * @param last what has to be said at the foot of the last sheet
  */
 export function setPages(
@@ -210,12 +219,23 @@ export function setPages(
   const end = stretches.at(-1);
   const more = last.map((text) => ({ text, height: flowing.heightOfNote(text) }));
   if (end) end.notes = [...end.notes, ...more];
-  const starts = breakPages(stretches, rooms.first, rooms.further, rooms.noteGap);
-  if (starts.length === 0) return [{ rows: [], gap: ROW_GAP, notes: [...last] }];
+  const sentence = (count: number) => {
+    const text = flowing.moreNotes(count);
+    return { text, height: flowing.heightOfNote(text) };
+  };
+  const atFoot = { gap: rooms.noteGap, most: MOST_NOTES, more: sentence(MOST_NOTES + 1).height };
+  const starts = breakPages(stretches, rooms.first, rooms.further, atFoot);
+  if (starts.length === 0) return [{ rows: [], gap: ROW_GAP, notes: [...last], later: [] }];
   return starts.map((from, i) => {
     const on = stretches.slice(from, starts[i + 1]);
-    const notes = new Map(on.flatMap((s) => s.notes.map((n) => [n.text, n.height])));
-    const beneath = [...notes.values()].reduce((sum, h) => sum + h, notes.size > 0 ? rooms.noteGap : 0);
-    return { ...fitted(rowsOf(on), (i === 0 ? rooms.first : rooms.further) - beneath), notes: [...notes.keys()] };
+    const all = [...new Map(on.flatMap((s) => s.notes.map((n) => [n.text, n]))).values()];
+    const isMany = all.length > MOST_NOTES;
+    const notes = isMany ? [sentence(all.length)] : all;
+    const beneath = notes.reduce((sum, n) => sum + n.height, notes.length > 0 ? rooms.noteGap : 0);
+    return {
+      ...fitted(rowsOf(on), (i === 0 ? rooms.first : rooms.further) - beneath),
+      notes: notes.map((n) => n.text),
+      later: isMany ? all.map((n) => n.text) : [],
+    };
   });
 }

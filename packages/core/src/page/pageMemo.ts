@@ -7,6 +7,8 @@ import type { ScenePage } from './scene.ts';
 export interface WrittenSheet {
   page: ScenePage;
   hasFoot: boolean;
+  /** Notes of it that are told at the end of the report. */
+  later: readonly string[];
   /** With its foot, as it was drawn last: the very same object for as long as it is the same sheet of as many. */
   finished?: { at: number; of: number; page: ScenePage };
 }

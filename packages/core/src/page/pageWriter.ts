@@ -34,6 +34,7 @@ export interface PageWriter {
 interface Placed {
   page: ScenePage;
   foot: ReturnType<typeof setFoot> | null;
+  later: readonly string[];
   kept?: WrittenSheet;
 }
 
@@ -53,10 +54,10 @@ export function createPages(input: PageInput, palette: Palette) {
     const linesOf = (notes: readonly string[]) => notes.flatMap((n) => wrapText(ruler, n, style, sheet.inner));
     const acrossOf = (x: number, w: number) => (ruler.direction === 'rtl' ? sheet.width - x - w : x);
 
-    const start = (title: string): { page: ScenePage; pen: Pen; top: number } => {
+    const start = (title: string, later: readonly string[] = []): { page: ScenePage; pen: Pen; top: number } => {
       const page: ScenePage = { title, width: sheet.width, height: sheet.height, ops: [], blocks: [] };
       const pen = penOn(page.ops);
-      sheets.push({ page, foot });
+      sheets.push({ page, foot, later });
       return { page, pen, top: drawHead(input, palette, pen, page.ops, sheets.length === 1, sheet) };
     };
     const rooms = new Map<boolean, number>();
@@ -88,15 +89,15 @@ export function createPages(input: PageInput, palette: Palette) {
       writeSheet(id, title, draw) {
         const { width, height } = sheet;
         const page: ScenePage = { title, width, height, ops: [], blocks: [{ id, x: 0, y: 0, w: width, h: height }] };
-        sheets.push({ page, foot: null });
+        sheets.push({ page, foot: null, later: [] });
         draw(penOn(page.ops), { width, height, margin: MARGIN });
       },
       begin(title) {
         const { pen, top } = start(title);
         return { pen, top, bottom };
       },
-      write({ rows, gap, notes }, title) {
-        const { page, pen, top } = start(title);
+      write({ rows, gap, notes, later }, title) {
+        const { page, pen, top } = start(title, later);
         let y = top;
         for (const row of rows) {
           for (const { id, x, width, laid } of row) {
@@ -135,15 +136,27 @@ export function createPages(input: PageInput, palette: Palette) {
     get count(): number {
       return sheets.length;
     },
+    /** Notes that are told at the end of the report, by the titles of the pages that they belong to, each once for a page. */
+    get later(): Map<string, string[]> {
+      const found = new Map<string, Set<string>>();
+      for (const { page, later } of sheets) {
+        if (later.length === 0) continue;
+        const of = found.get(page.title) ?? new Set();
+        for (const note of later) of.add(note);
+        found.set(page.title, of);
+      }
+      return new Map([...found].map(([title, notes]) => [title, [...notes]]));
+    },
     on: (paper: Paper): PageWriter => on(paper).writer,
     /** The sheets that were written last, from a place on; they are taken away. */
     takeFrom(at: number): WrittenSheet[] {
-      return sheets.splice(at).map(({ page, foot }) => ({ page, hasFoot: foot !== null }));
+      return sheets.splice(at).map(({ page, foot, later }) => ({ page, hasFoot: foot !== null, later }));
     },
     /** Adds sheets that were written before, each with the foot of its paper. */
     put(written: readonly WrittenSheet[], paper: Paper): void {
       const foot = footOf(paper);
-      for (const kept of written) sheets.push({ page: kept.page, foot: kept.hasFoot ? foot : null, kept });
+      for (const kept of written)
+        sheets.push({ page: kept.page, foot: kept.hasFoot ? foot : null, later: kept.later, kept });
     },
     /** Moves the sheet that was begun last to another place. */
     moveLast(to: number): void {

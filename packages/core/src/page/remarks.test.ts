@@ -13,7 +13,7 @@ const page = (lost: string[]): ScenePage => ({
 describe('what a manager is told of a report', () => {
   it('names characters that no face can draw, each once, by their codes', () => {
     expect(undrawableIn({ pages: [page(['𐎀', '𐎀', '\u{12000}'])] })).toBe(
-      'No typeface here has U+10380, U+12000: an empty box stands in their place.',
+      'No font supports U+10380, U+12000; shown as an empty box.',
     );
     const many = Array.from({ length: 9 }, (_, i) => String.fromCodePoint(0x1_2000 + i));
     expect(undrawableIn({ pages: [page(many)] })).toContain('and 4 more');
@@ -23,6 +23,6 @@ describe('what a manager is told of a report', () => {
   it('says that there are more sheets than anybody reads, from forty-one on', () => {
     const pages = (n: number) => Array.from({ length: n }, () => page([]));
     expect(remarksOf({ pages: pages(40) })).toEqual([]);
-    expect(remarksOf({ pages: pages(41) })[0]).toContain('It has 41 sheets');
+    expect(remarksOf({ pages: pages(41) })[0]).toContain('41 pages');
   });
 });

@@ -13,12 +13,12 @@ export function undrawableIn({ pages }: Pick<Scene, 'pages'>): string | null {
   if (lost.size === 0) return null;
   const some = [...lost].slice(0, MOST_NAMED).map(named);
   const more = lost.size > some.length ? ` and ${lost.size - some.length} more` : '';
-  return `No typeface here has ${some.join(', ')}${more}: an empty box stands in ${lost.size === 1 ? 'its' : 'their'} place.`;
+  return `No font supports ${some.join(', ')}${more}; shown as an empty box.`;
 }
 
 /** What a manager is told of a report before it is sent: characters that are lost, and more sheets than anybody reads. */
 export function remarksOf(scene: Pick<Scene, 'pages'>): string[] {
   const sheets = scene.pages.length;
-  const long = `It has ${sheets} sheets. One of more than ${EASY_SHEETS} is seldom read to its end: leave pages out, or rows of long tables.`;
+  const long = `${sheets} pages. Long reports are rarely read to the end – consider hiding pages or table rows.`;
   return [undrawableIn(scene), sheets > EASY_SHEETS ? long : null].filter((r) => r !== null);
 }

@@ -61,7 +61,7 @@ describe('a trend of the values of a dimension', () => {
   it('names a line for each of the largest, and compares none of them', () => {
     const names = ['Organic search', 'Paid search', 'Direct', 'Email', 'Social'];
     expect(names.filter((n) => texts.some((t) => t.startsWith(n))).length).toBeGreaterThan(1);
-    // The head of the page says what the report is held against; the chart does not.
+    // The head of the page says the report’s comparison; the chart does not.
     const chart = texts.slice(texts.indexOf('Visits per day by channel'));
     expect(chart).not.toEqual(texts.slice(-1));
     expect(chart).not.toContain('September 2026');

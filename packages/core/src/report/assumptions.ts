@@ -10,8 +10,8 @@ export const assumptionSchema = z.strictObject({
   label: z
     .string()
     .trim()
-    .min(1, 'Give the assumption a name.')
-    .max(ASSUMPTION_NAME, `Keep the name to ${ASSUMPTION_NAME} characters.`),
+    .min(1, 'Enter an assumption name.')
+    .max(ASSUMPTION_NAME, `Maximum ${ASSUMPTION_NAME} characters.`),
   unit: z.enum(OWN_UNITS),
   /** By default. Of a percentage the fraction: 0.05 is 5 %. */
   value: boundedNumber,

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { BRAND_ADDRESS } from '../bounds/index.ts';
 import { typefacesSchema } from './typefaces.ts';
 
-const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'Give a colour as # and six hexadecimal digits.');
+const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'Enter a colour as # and six hexadecimal digits.');
 
 /** A logo as plain drawing: filled or stroked paths in a box of its own units. */
 const vectorLogo = z.object({
@@ -47,7 +47,7 @@ export type KitPart = (typeof KIT_PARTS)[number];
 export const MAIL_LOOKS = ['letter', 'sheet'] as const;
 export type MailLook = (typeof MAIL_LOOKS)[number];
 
-const address = z.string().max(BRAND_ADDRESS, `Keep the address to ${BRAND_ADDRESS} characters.`);
+const address = z.string().max(BRAND_ADDRESS, `Maximum ${BRAND_ADDRESS} characters.`);
 
 /** What a kit says of itself in words, colours and typefaces. */
 const said = {
@@ -56,7 +56,7 @@ const said = {
   /** Left out: those of the house. */
   typefaces: typefacesSchema.optional(),
   /** Replaces "Prepared by …" when given. */
-  footer: z.string().max(160, 'Keep the footer to 160 characters.'),
+  footer: z.string().max(160, 'Maximum 160 characters.'),
   /** How mails look: a plain letter, or a sheet on a tinted ground under a band of the main colour; left out: a letter. */
   mailLook: z.enum(MAIL_LOOKS).optional(),
   /** Of the agency or the client, beneath the footer of the first sheet; left out: none. */

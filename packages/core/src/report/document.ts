@@ -12,8 +12,8 @@ import { comparisonSpec, periodSpec } from './specs.ts';
 export const titleSchema = z
   .string()
   .trim()
-  .min(1, 'Give the report a title.')
-  .max(TEXT.title, `Keep it to ${TEXT.title} characters.`);
+  .min(1, 'Enter a report title.')
+  .max(TEXT.title, `Maximum ${TEXT.title} characters.`);
 
 export const rowSchema = z.strictObject({
   id: blockId,
@@ -23,11 +23,7 @@ export const rowSchema = z.strictObject({
 
 export const pageSchema = z.strictObject({
   id: blockId,
-  title: z
-    .string()
-    .trim()
-    .min(1, 'A page needs a title.')
-    .max(PAGE_TITLE, `Keep a page title to ${PAGE_TITLE} characters.`),
+  title: z.string().trim().min(1, 'Enter a page title.').max(PAGE_TITLE, `Maximum ${PAGE_TITLE} characters.`),
   rows: z.array(rowSchema).max(MOST_ROWS, `A page has at most ${MOST_ROWS} rows.`),
   /** Its own paper, where that is another one than the report's. */
   paper: paperChoice.optional(),
@@ -60,7 +56,7 @@ export const documentSchema = z.strictObject({
       const ids = pages.flatMap((p) => p.rows.flatMap((r) => r.blocks.map((b) => b.id)));
       return new Set(ids).size === ids.length;
     }, 'Two blocks have the same id.')
-    .refine((pages) => pages.some((p) => !p.dropped), 'At least one page has to go out.'),
+    .refine((pages) => pages.some((p) => !p.dropped), 'At least one page must be included in editions.'),
 });
 
 export type ReportDocument = z.infer<typeof documentSchema>;
@@ -94,7 +90,7 @@ export function documentFaults(
 ): { block: string; path: string; message: string }[] {
   const assumed = (document.assumptions ?? []).flatMap(({ key }, i) =>
     book.has(key)
-      ? [{ block: '', path: `assumptions.${i}.label`, message: `There is a metric of this key already: ${key}.` }]
+      ? [{ block: '', path: `assumptions.${i}.label`, message: `A metric with this key already exists: ${key}.` }]
       : [],
   );
   const ofBlocks = document.pages.flatMap((page, p) =>

@@ -24,7 +24,7 @@ export const mailPart = z.discriminatedUnion('kind', [
   /** More words, with merge fields. */
   z.strictObject({
     kind: z.literal('text'),
-    text: z.string().trim().min(1, 'Say something, or take the part out.').max(4000, 'Keep it to 4,000 characters.'),
+    text: z.string().trim().min(1, 'Enter text, or remove this part.').max(4000, 'Maximum 4,000 characters.'),
   }),
   shown('sentence'),
   shown('figures'),
@@ -34,12 +34,12 @@ export const mailPart = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('note') }),
   z.strictObject({
     kind: z.literal('button'),
-    label: z.string().trim().min(1, 'Say where the button leads.').max(60, 'Keep the label to 60 characters.'),
+    label: z.string().trim().min(1, 'Enter the button label.').max(60, 'Maximum 60 characters.'),
     link: z
       .string()
       .trim()
-      .max(1000, 'Keep the address to 1,000 characters.')
-      .regex(/^https?:\/\/[^\s/?#]+\.[^\s]+$/, 'Give a whole address, as https://www.example.com/recording.'),
+      .max(1000, 'Maximum 1,000 characters.')
+      .regex(/^https?:\/\/[^\s/?#]+\.[^\s]+$/, 'Enter a full address, e.g. https://www.example.com/recording.'),
   }),
   /** Who stands behind it: the manager, the agency, and how to reach them. */
   z.strictObject({ kind: z.literal('signature') }),
@@ -59,21 +59,21 @@ export type MailFile = z.infer<typeof mailFile>;
 export const mailDesign = z
   .strictObject({
     /** What programs show beside the subject, with merge fields; empty: its first words. */
-    preview: z.string().trim().max(200, 'Keep the preview to 200 characters.').default(''),
-    parts: z.array(mailPart).max(MOST_MAIL_PARTS, `A mail has at most ${MOST_MAIL_PARTS} parts.`),
+    preview: z.string().trim().max(200, 'Maximum 200 characters.').default(''),
+    parts: z.array(mailPart).max(MOST_MAIL_PARTS, `An email has at most ${MOST_MAIL_PARTS} parts.`),
     /** Files that go with every mail. */
-    files: z.array(mailFile).max(MOST_MAIL_FILES, `At most ${MOST_MAIL_FILES} files go with a mail.`).default([]),
+    files: z.array(mailFile).max(MOST_MAIL_FILES, `An email has at most ${MOST_MAIL_FILES} attachments.`).default([]),
   })
   .refine(({ parts }) => parts.filter((p) => p.kind === 'message').length === 1, {
-    message: 'A mail says its message once.',
+    message: 'An email has one message.',
     path: ['parts'],
   })
   .refine(({ parts }) => parts.filter((p) => p.kind === 'chart').length <= 1, {
-    message: 'A mail has one chart: more of them make it heavy.',
+    message: 'An email has one chart.',
     path: ['parts'],
   })
   .refine(({ files }) => files.reduce((sum, f) => sum + f.size, 0) <= MOST_MAIL_FILE_BYTES, {
-    message: 'The files are larger than 5 MB together. Bring smaller ones, or link to them.',
+    message: 'The files are larger than 5 MB together. Use smaller ones, or link to them.',
     path: ['files'],
   });
 export type MailDesign = z.infer<typeof mailDesign>;

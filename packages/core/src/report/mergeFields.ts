@@ -154,9 +154,9 @@ export function checkMergeFields(template: string, metrics: readonly string[]): 
 export function describeMergeFault(fault: MergeFault): string {
   switch (fault.code) {
     case 'syntax':
-      return `The braces at character ${fault.at + 1} do not pair up. Write a field as {{client.name}}.`;
+      return `Unmatched braces at character ${fault.at + 1}. Write fields like {{client.name}}.`;
     case 'unknown-field':
-      return `There is no field {{${fault.field}}}. Known are ${MERGE_FIELDS.join(', ')}, figure.KEY and change.KEY.`;
+      return `Unknown field {{${fault.field}}}. Available: ${MERGE_FIELDS.join(', ')}, figure.KEY and change.KEY.`;
     case 'unresolved':
       return `{{${fault.field}}} has no value here. Give it a fallback, as in {{${fault.field} | there}}.`;
   }

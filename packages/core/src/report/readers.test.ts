@@ -50,7 +50,7 @@ describe('groups of readers', () => {
     expect(refused({ by: 'location', groups: [group('g1', 'A'), group('g1', 'B')] })).toEqual([
       'groups: A group is listed twice.',
     ]);
-    expect(refused({ by: 'shoeSize', groups: [group('g1', 'A')] })).toEqual(['by: There is no such dimension.']);
+    expect(refused({ by: 'shoeSize', groups: [group('g1', 'A')] })).toEqual(['by: Dimension not found.']);
     expect(refused({ by: 'location', groups: [] })).toEqual(['groups: Choose at least one value.']);
     expect(refused({ by: 'location', groups: [group('g1', '')] })).toEqual(['groups.0.value: Choose a value.']);
   });

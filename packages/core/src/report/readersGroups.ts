@@ -13,21 +13,21 @@ export const readersGroup = z.strictObject({
     .max(60)
     .refine((id) => !isObjectName(id)),
   /** The value as the feeds have it. */
-  value: z.string().min(1, 'Choose a value.').max(200, 'Keep a value to 200 characters.'),
+  value: z.string().min(1, 'Choose a value.').max(200, 'Maximum 200 characters.'),
   /** What its edition counts beside that. */
   filter: filterSchema.default([]),
   readers: scheduleReaders.default([]),
   /** A pattern of its own for the file; empty: as the schedule says. */
-  fileName: z.string().trim().max(200, 'Keep the file name to 200 characters.').default(''),
+  fileName: z.string().trim().max(200, 'Maximum 200 characters.').default(''),
   /** What its mails begin with, before the message; empty: nothing. */
-  greeting: z.string().trim().max(200, 'Keep the greeting to 200 characters.').default(''),
+  greeting: z.string().trim().max(200, 'Maximum 200 characters.').default(''),
 });
 export type ReadersGroup = z.infer<typeof readersGroup>;
 
 /** One report for many groups of readers: an edition for each of some values of a dimension. */
 export const readersGroups = z.strictObject({
   /** The dimension whose values have a group each. */
-  by: z.string().refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'There is no such dimension.'),
+  by: z.string().refine((d) => (DIMENSION_KEYS as readonly string[]).includes(d), 'Dimension not found.'),
   groups: z
     .array(readersGroup)
     .min(1, 'Choose at least one value.')

@@ -28,17 +28,17 @@ export const civilDate = z.string().superRefine((text, context) => {
 /** A month as `YYYY-MM`. */
 export const civilMonth = z
   .string()
-  .regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'Give a month as YYYY-MM.')
+  .regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'Enter a month as YYYY-MM.')
   .refine((m) => m >= FIRST_DATE.slice(0, 7) && m <= LAST_DATE.slice(0, 7), {
-    message: `Give a month between ${FIRST_DATE.slice(0, 4)} and ${LAST_DATE.slice(0, 4)}.`,
+    message: `Enter a month between ${FIRST_DATE.slice(0, 4)} and ${LAST_DATE.slice(0, 4)}.`,
   });
 /** A number that a person types in. */
 export const boundedNumber = z
-  .number({ error: 'Give a number.' })
+  .number({ error: 'Enter a number.' })
   .min(-MOST_NUMBER, 'This number is too small.')
   .max(MOST_NUMBER, 'This number is too large.');
-export const zoneName = z.string().refine(isZone, 'There is no such time zone.');
-export const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Give a time as HH:MM.');
+export const zoneName = z.string().refine(isZone, 'Unknown time zone.');
+export const wallTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Enter a time as HH:MM.');
 
 /** Refuses a range that runs backwards or is too long, at its last day. */
 export const boundedRange = (range: Range, context: z.RefinementCtx): void => {
@@ -60,7 +60,7 @@ const on = z.union([
       .int()
       .min(-MOST_WORKDAY)
       .max(MOST_WORKDAY)
-      .refine((k) => k !== 0, 'There is no working day number 0.'),
+      .refine((k) => k !== 0, 'There is no working day 0.'),
   }),
 ]);
 
@@ -86,7 +86,7 @@ export const comparisonSpec: z.ZodType<ComparisonSpec> = z.discriminatedUnion('k
   z.strictObject({ kind: z.literal('fixed'), ...fixedDates }).superRefine(boundedRange),
   z.strictObject({
     kind: z.literal('typical'),
-    k: z.int().min(2, 'A usual level needs two periods at least.').max(24),
+    k: z.int().min(2, 'A typical level needs at least two periods.').max(24),
   }),
   z.strictObject({ kind: z.literal('target') }),
 ]);

@@ -50,7 +50,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'shop',
     label: 'Online shop',
-    about: 'Visits, orders and revenue; where they came from; which pages they began on.',
+    about: 'Visits, orders and revenue, by channel and landing page.',
     pages: [
       {
         title: 'overview',
@@ -77,7 +77,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'leads',
     label: 'Enquiries',
-    about: 'Visits and enquiries; which channels and pages bring them.',
+    about: 'Visits and enquiries, by channel and page.',
     pages: [
       {
         title: 'overview',
@@ -104,7 +104,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'visits',
     label: 'Website visits',
-    about: 'Visits and how deep they go; channels, pages, devices and countries.',
+    about: 'Visits and engagement, by channel, page, device and country.',
     pages: [
       {
         title: 'overview',
@@ -130,7 +130,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'social',
     label: 'Content and social',
-    about: 'What was published, what carried, and how the profiles grow beside others.',
+    about: 'Posts, engagement, and follower growth compared with others.',
     pages: [
       overview('engagements', 'profile', 'followers', 'posts', 'reach', 'engagementRate'),
       {
@@ -150,7 +150,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'ads',
     label: 'Paid ads by advertiser',
-    about: 'What was spent and what came of it, by advertiser and by campaign.',
+    about: 'Spend and results, by advertiser and campaign.',
     pages: [
       overview('adConversions', 'campaign', 'adCost', 'adConversions', 'costPerConversion', 'returnOnAdSpend'),
       {
@@ -168,7 +168,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'local',
     label: 'Local presence by location',
-    about: 'How each location is found, called and rated.',
+    about: 'Searches, calls and ratings for each location.',
     pages: [
       overview('listingActions', 'location', 'listingViews', 'listingActions', 'calls', 'rating'),
       {
@@ -185,7 +185,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'upkeep',
     label: 'Site upkeep',
-    about: 'Whether the site was up and safe, what was done for it, and how it was visited.',
+    about: 'Uptime, security, work done, and visits.',
     pages: [
       {
         title: 'upkeep',
@@ -202,7 +202,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'executive',
     label: 'Monthly page for the board',
-    about: 'One page: what counts, whether it is on its way, and why it moved.',
+    about: 'One page: key figures, progress to target, and why they changed.',
     pages: [
       {
         title: 'executive',
@@ -218,7 +218,7 @@ export const STARTERS: readonly Starter[] = [
   {
     key: 'empty',
     label: 'Empty',
-    about: 'One page with nothing on it yet.',
+    about: 'One empty page.',
     pages: [{ title: 'overview', rows: [] }],
   },
 ];

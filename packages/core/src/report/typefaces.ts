@@ -18,7 +18,7 @@ export const TYPEFACES = [
 export type ShippedTypeface = (typeof TYPEFACES)[number]['key'];
 const KEYS = TYPEFACES.map((t) => t.key) as [ShippedTypeface, ...ShippedTypeface[]];
 
-const file = z.string().regex(/^[0-9a-f]{64}$/, 'This is no file of a typeface.');
+const file = z.string().regex(/^[0-9a-f]{64}$/, 'Not a font file.');
 
 /** One that somebody brought: its files by their SHA-256. Without a bold one the usual weight stands for both. */
 const broughtTypeface = z.object({
@@ -26,16 +26,16 @@ const broughtTypeface = z.object({
   name: z
     .string()
     .trim()
-    .min(1, 'Give it a name.')
-    .max(60, 'Keep the name to 60 characters.')
+    .min(1, 'Enter a name.')
+    .max(60, 'Maximum 60 characters.')
     // Marks of direction would turn the words beside it round.
-    .regex(/^[^\p{Cc}\p{Cf}]*$/u, 'A name is letters, digits and signs.'),
+    .regex(/^[^\p{Cc}\p{Cf}]*$/u, 'Use letters, digits and punctuation only.'),
   regular: file,
   bold: file.nullable(),
 });
 export type BroughtTypeface = z.infer<typeof broughtTypeface>;
 
-export const typefaceSchema = z.union([z.enum(KEYS, 'Choose one of the typefaces.'), broughtTypeface]);
+export const typefaceSchema = z.union([z.enum(KEYS, 'Choose a font from the list.'), broughtTypeface]);
 export type Typeface = z.infer<typeof typefaceSchema>;
 
 /** What a kit writes with: words and figures, and what stands large. */

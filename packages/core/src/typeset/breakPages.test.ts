@@ -12,7 +12,9 @@ const item = (height: number, more: Partial<FlowItem> = {}): FlowItem => ({
   ...more,
 });
 const NEVER = Number.POSITIVE_INFINITY;
-const breaks = (items: FlowItem[], first = 100, further = 100) => breakPages(items, first, further, 5);
+/** Three notes at the foot; in place of more, a sentence of ten points. */
+const RULES = { gap: 5, most: 3, more: 10 };
+const breaks = (items: FlowItem[], first = 100, further = 100) => breakPages(items, first, further, RULES);
 
 describe('pages', () => {
   it('are as few as may be', () => {
@@ -48,6 +50,10 @@ describe('pages', () => {
     const noted = (text: string) => item(40, { after: 0, notes: [{ text, height: 15 }] });
     expect(breaks([noted('a'), noted('a')])).toEqual([0]);
     expect(breaks([noted('a'), noted('b')])).toEqual([0, 1]);
+    // Four notes take the room of one sentence: what three of them would have no room for fits with a fourth.
+    const small = (text: string) => item(20, { after: 0, notes: [{ text, height: 12 }] });
+    expect(breaks([small('a'), small('b'), small('c')], 100, 100)).toEqual([0, 2]);
+    expect(breaks([small('a'), small('b'), small('c'), small('d')], 100, 100)).toEqual([0]);
   });
 
   it('hold what is taller than a page alone, and lose nothing of it', () => {
@@ -81,7 +87,8 @@ describe('pages', () => {
             (sum, i, k) => sum + i.shrink + (k < page.length - 1 ? i.after * GAP_SHRINK : 0),
             0,
           );
-          const all = used - shrunk + (notes.size > 0 ? 5 + [...notes.values()].reduce((a, b) => a + b, 0) : 0);
+          const told = notes.size > 3 ? 10 : [...notes.values()].reduce((a, b) => a + b, 0);
+          const all = used - shrunk + (notes.size > 0 ? 5 + told : 0);
           if (all > (p === 0 ? 120 : 140) + 1e-6) expect(page).toHaveLength(1);
         });
       }),
@@ -91,7 +98,7 @@ describe('pages', () => {
 
   it('of 10,000 rows are found in a moment', () => {
     const rows = Array.from({ length: 10_000 }, () => item(17, { after: 0, again: 40 }));
-    const starts = breakPages(rows, 700, 750, 5);
+    const starts = breakPages(rows, 700, 750, RULES);
     expect(starts.length).toBe(1 + Math.ceil((10_000 - 41) / 41));
   });
 });

@@ -23,14 +23,20 @@ const FORGOTTEN_COST = 60;
 /** Of the space between two items, what a page that needs room may take. */
 export const GAP_SHRINK = 0.3;
 
-/** Height of the notes of items, each said once. */
-function addNotes(seen: Set<string>, notes: FlowItem['notes']): number {
-  let height = 0;
-  for (const note of notes) {
-    if (seen.has(note.text)) continue;
-    seen.add(note.text);
-    height += note.height;
-  }
+/** What the foot of a page holds: so many notes, and in place of more of them one sentence of this height. */
+export interface NoteRules {
+  /** What parts notes from the flow above them. */
+  gap: number;
+  most: number;
+  more: number;
+}
+
+/** Height of the foot of a page with the notes of some items, each said once. */
+function footOf(notes: ReadonlyMap<string, number>, { gap, most, more }: NoteRules): number {
+  if (notes.size === 0) return 0;
+  if (notes.size > most) return gap + more;
+  let height = gap;
+  for (const h of notes.values()) height += h;
   return height;
 }
 
@@ -38,10 +44,10 @@ function addNotes(seen: Set<string>, notes: FlowItem['notes']): number {
  * Where pages end, chosen for the whole flow at once, so that there are as few as may be and they end as evenly as may be,
  * none after an item that keeps with the next where the next has room beside it (Knuth and Plass 1981, as for lines of a
  * paragraph). An item that is taller than a page stands alone on one.
- * @param first room on the first page, `further` on each other; `noteGap` is what parts notes from the flow above them
+ * @param first room on the first page, `further` on each other
  * @returns the place of the first item of each page, ascending; empty for no items
  */
-export function breakPages(items: readonly FlowItem[], first: number, further: number, noteGap: number): number[] {
+export function breakPages(items: readonly FlowItem[], first: number, further: number, rules: NoteRules): number[] {
   const n = items.length;
   // best[i]: of all ways to set the items before i, i beginning a page.
   const best: { cost: number; from: number }[] = [{ cost: 0, from: -1 }];
@@ -50,8 +56,7 @@ export function breakPages(items: readonly FlowItem[], first: number, further: n
     const before = best[from]!.cost;
     if (before === Number.POSITIVE_INFINITY) continue;
     const room = from === 0 ? first : further;
-    const seen = new Set<string>();
-    let notes = 0;
+    const notes = new Map<string, number>();
     let used = from === 0 ? 0 : items[from]!.again;
     let shrink = 0;
     for (let end = from + 1; end <= n; end++) {
@@ -59,11 +64,16 @@ export function breakPages(items: readonly FlowItem[], first: number, further: n
       const gap = end - 1 > from ? items[end - 2]!.after : 0;
       used += item.height + gap;
       shrink += item.shrink + gap * GAP_SHRINK;
-      notes += addNotes(seen, item.notes);
-      const over = used + (notes > 0 ? notes + noteGap : 0) - room;
+      for (const note of item.notes) notes.set(note.text, note.height);
+      const foot = footOf(notes, rules);
+      const over = used + foot - room;
       // What is taller than a page stands alone on one.
-      if (over > shrink + 1e-6 && end > from + 1) break;
-      const share = Math.min(1, (used + notes) / room);
+      if (over > shrink + 1e-6 && end > from + 1) {
+        // One more note may make the foot lower: then a sentence stands for all of them.
+        if (used - room > shrink + 1e-6) break;
+        continue;
+      }
+      const share = Math.min(1, (used + foot) / room);
       const isLast = end === n;
       const loose = isLast ? (share < FORGOTTEN && n > 1 ? FORGOTTEN_COST : 0) : 100 * (1 - share) ** 2;
       const uneven = over > 0 && shrink > 0 ? 100 * Math.min(1, over / shrink) ** 2 : loose;

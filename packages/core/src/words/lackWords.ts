@@ -17,26 +17,26 @@ export function describeLacks(
   const sentences = lacks.map((lack) => {
     if (lack.kind === 'gone') {
       const what = lack.what.map((w) => (w === SEGMENT ? english.words.aSegment : w)).join(', ');
-      return `A part of the report asks for what is no longer there: ${what}. Choose something else in its place.`;
+      return `The report uses something that was deleted: ${what}. Choose a replacement.`;
     }
     if (lack.kind === 'typeface')
-      return `The file of the typeface ${lack.names.join(', ')} is missing or damaged. Bring the same file again under Brand, or choose another.`;
+      return `The font file of ${lack.names.join(', ')} is missing or damaged. Upload it again under Brand, or choose another font.`;
     if (lack.kind === 'no-dataset') {
       return feeds.length === 0
         ? 'No feed is connected yet.'
-        : `No feed brings ${lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ')}.`;
+        : `No feed provides ${lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ')}.`;
     }
     if (lack.kind === 'no-dimension') {
       const metrics = lack.metrics.map((m) => book.labelOf(m, english.words.metrics)).join(', ');
       const by = lack.dimensions.map((d) => english.words.dimensions[d] ?? d).join(', ');
-      return `No feed knows ${metrics} by ${by}. Choose another breakdown in the report.`;
+      return `${metrics} isn’t available by ${by}. Choose another breakdown in the report.`;
     }
     if (lack.kind === 'uncounted') {
       const ranges = lack.ranges.map((r) => english.dates(r)).join(', ');
-      return `${lack.dataset}: the service has not counted its visitors or reach for ${ranges}.`;
+      return `${lack.dataset}: no unique-visitor or reach data for ${ranges}.`;
     }
     const days = lack.missing.map((r) => english.dates(r)).join(', ');
-    return `${lack.dataset}: no figures yet for ${days}.`;
+    return `${lack.dataset}: no data yet for ${days}.`;
   });
   for (const feed of feeds) if (feed.trouble && lacks.length > 0) sentences.push(`${feed.name}: ${feed.trouble}`);
   return [...new Set(sentences)];

@@ -27,7 +27,7 @@ export async function checkPassword(
 ): Promise<Member | null> {
   const { email, address } = tried;
   const wait = await mustWait(store, email, address, now);
-  if (wait > 0) throw new Refusal(429, `Too many tries from here. Wait ${inWords(wait)}.`);
+  if (wait > 0) throw new Refusal(429, `Too many attempts. Try again in ${inWords(wait)}.`);
   if (checking.pendingCount > MOST_WAITING) throw new Refusal(503, 'Too many sign-ins at once. Try again.');
   const member = await memberByEmail(store, email);
   const may = member?.state === 'active';

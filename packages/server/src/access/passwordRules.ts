@@ -32,12 +32,12 @@ export async function passwordFault(
   least: number = LEAST.alone,
 ): Promise<string | null> {
   const length = [...password.normalize('NFC')].length;
-  if (length < least) return `Take at least ${least} characters: a few words that only you would put together.`;
-  if (length > MOST) return `Keep it to ${MOST} characters.`;
+  if (length < least) return `Use at least ${least} characters, e.g. a few unrelated words.`;
+  if (length > MOST) return `Maximum ${MOST} characters.`;
   judge ??= loadJudge();
   const parts = own.flatMap((text) => [text, ...text.split(/[^\p{L}\p{N}]+/u)]).filter((text) => text.length > 2);
   const guesses = (await judge)(password.slice(0, JUDGED), parts);
   return guesses >= (least < LEAST.alone ? WITHSTANDS.beside : WITHSTANDS.alone)
     ? null
-    : 'This would be guessed soon: it is common, repeats itself, or says your name. Put a few unrelated words together.';
+    : 'Too easy to guess. Use a few unrelated words.';
 }

@@ -52,9 +52,9 @@ describe('an agency without a mail server in the environment', () => {
     await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body });
     await fixture.moveTo('2026-11-03T08:01:00Z');
     const stops = async () => (await fixture.owner.ask('GET /api/sending')).body.stops.map((s) => s.reason);
-    expect(await stops()).toEqual(['There is no mail server yet.']);
+    expect(await stops()).toEqual(['No mail server is set up yet.']);
     const refused = (await setMail('main', serverAt(9))).body as { message?: string };
-    expect(refused.message).toContain('Nothing answers at the mail server’s port.');
+    expect(refused.message).toContain('No response on the mail server’s port.');
     expect((await fixture.owner.ask('GET /api/agency')).body.mail.main).toBeNull();
     const set = await setMail('main', serverAt(portOf()));
     expect(set).toMatchObject({ status: 200, body: { said: expect.stringMatching(/^250/), to: OWNER } });
@@ -71,7 +71,7 @@ describe('an agency without a mail server in the environment', () => {
   it('keeps the password sealed, says it to nobody, and sends it to no other place', async () => {
     const typed = serverAt(portOf(), { user: 'reports', password: SECRET });
     const wrong = await setMail('main', { ...typed, password: 'not this one' });
-    expect((wrong.body as { message?: string }).message).toContain('does not let this server sign in: 535');
+    expect((wrong.body as { message?: string }).message).toContain('rejected our sign-in: 535');
     expect((await setMail('main', typed)).status).toBe(200);
     const told = (await fixture.owner.ask('GET /api/agency')).body.mail.main;
     expect(told).toEqual({
@@ -84,9 +84,9 @@ describe('an agency without a mail server in the environment', () => {
     });
     // Left out, it goes on being used for this place alone.
     expect((await setMail('main', serverAt(portOf(), { user: 'reports' }))).status).toBe(200);
-    expect((await setMail('main', serverAt(9, { user: 'reports' }))).fields.password).toContain('Type the password');
+    expect((await setMail('main', serverAt(9, { user: 'reports' }))).fields.password).toContain('Enter the password');
     expect((await setMail('main', serverAt(portOf(), { user: 'other' }))).fields.password).toContain(
-      'Type the password',
+      'Enter the password for this server and user.',
     );
     const ledger = JSON.stringify(await fixture.server.store.selectFrom('ledger').selectAll().execute());
     expect(ledger).not.toContain(SECRET);
@@ -99,12 +99,10 @@ describe('an agency without a mail server in the environment', () => {
     fixture.simulators.smtp.refused.add(OWNER);
     const refused = await setMail('main', serverAt(portOf()));
     expect(refused.status).toBe(422);
-    expect((refused.body as { message?: string }).message).toMatch(
-      /did not take a mail to ines@fernglass.example: 550/,
-    );
+    expect((refused.body as { message?: string }).message).toMatch(/rejected an email to ines@fernglass.example: 550/);
     await fixture.simulators.smtp.setFault('silent');
     expect(((await setMail('main', serverAt(portOf()))).body as { message?: string }).message).toContain(
-      'does not answer',
+      'The mail server isn’t responding.',
     );
     expect((await fixture.owner.ask('GET /api/agency')).body.mail.main).toBeNull();
   });
@@ -195,7 +193,7 @@ describe('an agency', () => {
       params,
       body: { ...CLIENT, calendar: 'ca_none' },
     });
-    expect(none.fields.calendar).toBe('There is no such calendar.');
+    expect(none.fields.calendar).toBe('Calendar not found.');
     await fixture.owner.ask('PUT /api/calendars/:calendar', { params: id, body: { name: 'Skerries', days: [] } });
     expect(await runs()).toEqual(['2026-12-01', '2027-01-01']);
     await fixture.owner.ask('PUT /api/clients/:client', { params, body: CLIENT });
@@ -209,10 +207,10 @@ describe('an agency', () => {
       (await fixture.owner.ask('GET /api/feed-kinds')).body.filter((k) => k.available).map((k) => k.kind);
     expect(await kinds()).toEqual([]);
     const right = { address, ...AGENCY_REGISTRATION };
-    expect((await set({ ...right, clientSecret: 'wrong' })).fields.clientId).toContain('does not know');
+    expect((await set({ ...right, clientSecret: 'wrong' })).fields.clientId).toContain('rejected this name and secret');
     expect((await set({ ...right, address: `${fixture.simulators.url}/nowhere` })).fields.address).toBeDefined();
     expect((await set({ ...right, address: `http://127.0.0.1:${await freePort()}` })).fields.address).toContain(
-      'cannot be reached',
+      'Can’t reach',
     );
     expect((await set(right)).status).toBe(200);
     expect(await kinds()).toEqual(['calls']);
@@ -220,7 +218,7 @@ describe('an agency', () => {
     expect(told).not.toContain(AGENCY_REGISTRATION.clientSecret);
     // The secret stays with the place that it was typed in for.
     const elsewhere = { address: `${fixture.simulators.url}/services/social/v1`, clientId: right.clientId };
-    expect((await set(elsewhere)).fields.clientSecret).toContain('Type the secret');
+    expect((await set(elsewhere)).fields.clientSecret).toContain('Enter the secret for this address and name.');
     expect((await set({ address, clientId: right.clientId })).status).toBe(200);
     expect((await fixture.owner.ask('DELETE /api/services/:kind', { params: { kind: 'calls' } })).status).toBe(200);
     expect(await kinds()).toEqual([]);
@@ -252,11 +250,11 @@ describe('a service without authorisation of its own', () => {
     fixture = await openTestFixture('2026-11-02T08:42:00Z', { CHRONICON_FEEDS: '' });
     expect((await register(401, '')).status).toBe(200);
     // What refuses nobody is no such service.
-    expect((await register(200, '')).fields.address).toContain('Nothing there answers as a service does');
+    expect((await register(200, '')).fields.address).toContain('No service responds there');
     const { url } = fixture.simulators;
     const own = { address: `${url}/services/calls/v1`, clientId: '' };
     const asked = await fixture.owner.ask('PUT /api/services/:kind', { params: { kind: 'calls' }, body: own });
-    expect(asked.fields.clientId).toBe('Give the name under which the agency is registered there.');
+    expect(asked.fields.clientId).toBe('Enter the name of your agency’s registration there.');
   });
 });
 

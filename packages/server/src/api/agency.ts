@@ -81,7 +81,7 @@ async function asTyped(api: Api, use: MailServerUse, input: MailServerInput): Pr
   const kept = await mailServerInUse(api, use);
   // A password goes to the place that it was typed in for, and to no other.
   if (kept?.host !== server.host || kept.port !== server.port || kept.user !== server.user) {
-    throw atField('password', 'Type the password for this server and user.');
+    throw atField('password', 'Enter the password for this server and user.');
   }
   return { ...server, password: kept.password };
 }
@@ -125,7 +125,7 @@ async function theCalendar(db: Store, id: string): Promise<Calendar> {
 }
 
 /** The service's own words at the field that they are about. */
-const NO_CLIENT_ID = 'Give the name under which the agency is registered there.';
+const NO_CLIENT_ID = 'Enter the name of your agency’s registration there.';
 
 function refused(error: unknown): never {
   if (!(error instanceof FeedError)) throw error;
@@ -136,7 +136,7 @@ function refused(error: unknown): never {
 function theKind(api: Api, kind: string): string {
   if (!isService(kind)) throw notFound('service');
   if (api.config.feeds !== null && !isFurther(kind)) {
-    throw new Refusal(409, 'The environment says where services are found (CHRONICON_FEEDS). It is changed there.');
+    throw new Refusal(409, 'Set by an environment variable (CHRONICON_FEEDS). Change it there.');
   }
   return kind;
 }
@@ -219,7 +219,7 @@ export const agencyHandlers: Handlers<
   'PUT /api/agency/mail/:use': async ({ api, session, params, body }) => {
     const use = useOf(params.use);
     if (use === 'main' && api.config.mailServer) {
-      throw new Refusal(409, 'The environment sets the mail server (CHRONICON_SMTP). It is changed there.');
+      throw new Refusal(409, 'Set by an environment variable (CHRONICON_SMTP). Change it there.');
     }
     const server = await asTyped(api, use, body);
     const { member } = session;
@@ -228,9 +228,9 @@ export const agencyHandlers: Handlers<
       { ...api, notices },
       {
         to: member,
-        subject: 'Mails go out',
-        text: `Hello ${member.name},\n\nthis mail was sent to try ${server.host}, port ${server.port}. It has come, so ${
-          use === 'main' ? 'reports can go this way' : 'letters to members can go this way'
+        subject: 'Test email',
+        text: `Hello ${member.name},\n\nthis is a test via ${server.host}:${server.port}. It worked – ${
+          use === 'main' ? 'reports can be sent this way' : 'emails to members can be sent this way'
         }.`,
       },
     );
@@ -239,7 +239,7 @@ export const agencyHandlers: Handlers<
     if (handed.kind !== 'accepted') {
       throw new Refusal(
         422,
-        `The mail server did not take a mail to ${member.email}: ${handed.reply} Nothing was saved.`,
+        `The mail server rejected an email to ${member.email}: ${handed.reply} Nothing was saved.`,
       );
     }
     await changing(api, session, 'mail-server.changed', async (tx, at) => {
@@ -258,7 +258,7 @@ export const agencyHandlers: Handlers<
     const kept = await keptBounceBox(api.store);
     // A password that is kept goes to the place for which it was given, and to no other.
     const same = kept && (['host', 'port', 'tls', 'user'] as const).every((key) => kept[key] === asked[key]);
-    if (typed === undefined && !same) throw atField('password', 'Give the password of the mailbox.');
+    if (typed === undefined && !same) throw atField('password', 'Enter the mailbox password.');
     const box = { ...asked, password: typed ?? openBox(kept!, api.secrets).password };
     const mails = await tryBox(box).catch((error: unknown) => {
       if (error instanceof BoxError) throw new Refusal(422, `${error.reason} ${error.mend} Nothing was saved.`);
@@ -321,10 +321,10 @@ export const agencyHandlers: Handlers<
     const kept = await registrationFor(api, kind);
     const same = kept?.clientId === body.clientId && kept.address === body.address.replace(/\/$/, '');
     if (body.clientSecret === undefined && kept && kept.clientSecret !== '' && !same) {
-      throw atField('clientSecret', 'Type the secret for this address and name.');
+      throw atField('clientSecret', 'Enter the secret for this address and name.');
     }
     if (isFurther(kind) && !body.name) {
-      throw atField('name', 'Give it a name: it tells this service from the others of its kind.');
+      throw atField('name', 'Enter a name to distinguish this service from others of the same kind.');
     }
     const registration = { ...body, clientSecret: body.clientSecret ?? kept?.clientSecret ?? '' };
     const how = await tryRegistration(api, registration).catch((error) => {
@@ -373,7 +373,7 @@ export const agencyHandlers: Handlers<
       const named = clients.slice(0, 5).map((c) => c.name);
       const more = clients.length + others - named.length;
       const all = new Intl.ListFormat('en-GB').format([...named, ...(more > 0 ? [`${more} more`] : [])]);
-      throw new Refusal(409, `Kept by ${all}. Give them another calendar first.`);
+      throw new Refusal(409, `In use: ${all}. Choose another calendar there first.`);
     }
     return changing(api, session, 'calendar.removed', (tx) => removeCalendar(tx, id), id);
   },

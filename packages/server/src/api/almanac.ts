@@ -25,7 +25,7 @@ const urgency = (state: string) => (URGENCY.indexOf(state) + URGENCY.length) % U
 const nameOf = (around: ClientAround, r: ReaderRef): string => {
   if ('member' in r) return around.members.get(r.member) ?? 'a member';
   const c = around.contacts.get(r.contact);
-  return c ? `${c.firstName} ${c.lastName}`.trim() : 'a contact who was removed';
+  return c ? `${c.firstName} ${c.lastName}`.trim() : 'a removed contact';
 };
 
 /** The editions of one run, one for each group of its readers, as one mark. */
@@ -171,8 +171,8 @@ export async function rowsAhead(
   { client, scope, from, to }: Asked,
   page: { offset: number; limit: number },
 ) {
-  if (to < from) throw atField('to', 'It ends before it begins.');
-  if (lengthOf({ from, to }) > MOST_DAYS) throw atField('to', `Look ahead ${MOST_DAYS} days at most.`);
+  if (to < from) throw atField('to', 'The end date is before the start date.');
+  if (lengthOf({ from, to }) > MOST_DAYS) throw atField('to', `Choose ${MOST_DAYS} days at most.`);
   const { zone } = (await agencyOf(api.store))!;
   const visibility = { member, client, scope, working: true };
   const { shown, total } = await pageOf(

@@ -150,19 +150,19 @@ function checkOrigin(req: Request): void {
   const origin = req.get('origin');
   const ours = origin === undefined || (URL.canParse(origin) && new URL(origin).host === req.get('host'));
   if (isWrite(req.method) && !ours) {
-    throw new Refusal(403, 'This request came from another site and was refused.');
+    throw new Refusal(403, 'Request blocked: it came from another site.');
   }
 }
 
 function checkCsrf(req: Request, session: Session): void {
   if (isWrite(req.method) && req.get('x-csrf-token') !== session.csrf) {
-    throw new Refusal(403, 'This page is out of date. Load it again.');
+    throw new Refusal(403, 'This page is out of date. Reload it.');
   }
 }
 
 function allow(roles: readonly Role[] | null, session: Session): void {
   if (roles && !roles.includes(session.member.role)) {
-    throw new Refusal(403, `A ${session.member.role} may not do this. Ask a manager or the owner.`);
+    throw new Refusal(403, `Your role (${session.member.role}) can’t do this. Ask a manager or owner.`);
   }
 }
 
@@ -223,10 +223,7 @@ export function createApp(api: Api): Express {
     if (!session) throw new Refusal(401, 'Sign in first.');
     checkCsrf(req, session);
     if (session.mustSetUpFactor && !OWN_SIGN_IN.test(req.path)) {
-      throw new Refusal(
-        403,
-        'Your agency asks for a second factor of your role. Set one up first, under Your sign-in.',
-      );
+      throw new Refusal(403, 'Your role requires two-factor authentication. Set it up under Your account.');
     }
     allow(roles, session);
     return session;
@@ -238,7 +235,7 @@ export function createApp(api: Api): Express {
       ...DROPS,
       skipSuccessfulRequests: true,
       requestWasSuccessful: (_req, res) => res.statusCode !== 401,
-      handler: (_q, _s, next) => next(new Refusal(429, 'Too many wrong keys. Wait a minute.')),
+      handler: (_q, _s, next) => next(new Refusal(429, 'Too many invalid keys. Try again in a minute.')),
     }),
   );
   app.use(
@@ -261,7 +258,7 @@ export function createApp(api: Api): Express {
   const readBody = (req: Request, res: Response, kind: keyof typeof bodies): Promise<void> =>
     new Promise((resolve, reject) => {
       const timer = setTimeout(() => {
-        reject(new Refusal(408, 'The request was cut off. Send it again.'));
+        reject(new Refusal(408, 'The request was interrupted. Try again.'));
       }, BODY_TIME);
       bodies[kind](req, res, (error?: unknown) => {
         clearTimeout(timer);
@@ -281,7 +278,7 @@ export function createApp(api: Api): Express {
       const query = route.query.safeParse(req.query);
       if (!body.success || !query.success) {
         const fields = fieldsOf((body.error ?? query.error)!);
-        throw new Refusal(422, Object.values(fields)[0] ?? 'Something is missing.', fields);
+        throw new Refusal(422, Object.values(fields)[0] ?? 'Not found.', fields);
       }
       const cookie = {
         token: tokenOf(req),
@@ -351,21 +348,18 @@ function asRefusal(error: unknown): Refusal {
   if (error instanceof Refusal) return error;
   const { type, limit = 0 } = error as { type?: string; limit?: number };
   if (type === 'entity.too.large') {
-    const tooLarge = `This is larger than ${Math.floor(limit / 1024 / 1024)} MB.`;
+    const tooLarge = `Larger than ${Math.floor(limit / 1024 / 1024)} MB.`;
     return new Refusal(413, tooLarge, limit > LOGO_LIMIT ? { logo: tooLarge } : {});
   }
   if (type === 'entity.parse.failed') return new Refusal(400, 'The request is not valid JSON.');
   if (error instanceof BudgetError) {
-    return new Refusal(
-      503,
-      `This takes longer than ${error.seconds} seconds. Ask for less: fewer parts, rows or years.`,
-    );
+    return new Refusal(503, `Timed out after ${error.seconds} seconds. Reduce blocks, rows or years.`);
   }
   const fault = faultOf(error);
   if (fault) return new Refusal(503, `${fault.reason} ${fault.mend} Nothing was changed.`);
   const { status } = error as { status?: number };
-  if (status !== undefined && status >= 400 && status < 500) return new Refusal(status, 'This request cannot be read.');
-  return new Refusal(500, 'Something went wrong on our side. Nothing was changed; try again.');
+  if (status !== undefined && status >= 400 && status < 500) return new Refusal(status, 'Invalid request.');
+  return new Refusal(500, 'Server error. Nothing was changed – try again.');
 }
 
 /** The built interface: named files for ever, the page itself never from a cache. */

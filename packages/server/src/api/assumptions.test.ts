@@ -43,10 +43,12 @@ describe('what a report assumes', () => {
   });
 
   it('shares its key with no metric, whichever comes first', async () => {
-    expect((await keep({ ...RESULT, key: 'margin', formula: 'revenue / visits' })).fields.key).toMatch(/assumes/);
+    expect((await keep({ ...RESULT, key: 'margin', formula: 'revenue / visits' })).fields.key).toMatch(
+      /has an assumption with this key/,
+    );
     const asMetric = { ...MARGIN, key: 'revenue' };
     const refused = await report.edit({ op: 'assumptions', assumptions: [asMetric] });
-    expect(JSON.stringify(refused.fields)).toMatch(/metric of this key already: revenue/);
+    expect(JSON.stringify(refused.fields)).toMatch(/metric with this key already exists: revenue/);
   });
 
   it('is refused twice under one key, and under a name that is none', async () => {
@@ -82,7 +84,7 @@ describe('what a report assumes', () => {
       params,
       body: { ...input, assumed: { marge: 0.1 } },
     });
-    expect(strange.fields.assumed).toBe('The report assumes nothing called marge.');
+    expect(strange.fields.assumed).toBe('The report has no assumption called marge.');
     const { id } = (await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body: input })).body;
     await fixture.server.scheduler.settle();
 

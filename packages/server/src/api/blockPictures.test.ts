@@ -61,7 +61,9 @@ describe('a picture in a report', () => {
     const unknown = { ...theirs, file: '0'.repeat(64) };
     const refused = await report.edit({ op: 'setBlock', block: 'pic', set: { picture: unknown } });
     expect(refused.status).toBe(422);
-    expect(refused.fields.document).toMatch(/not among those of this client/);
+    expect(refused.fields.document).toMatch(
+      /A picture of the report isn’t available for this client\. Upload it again\./,
+    );
   });
 
   it('that is none, or too large, is refused in words', async () => {

@@ -40,7 +40,7 @@ describe('dates, ranges and numbers beyond bounds', () => {
     expect((await figures({ period: '1970-01-01..2026-01-01' })).status).toBe(422);
     expect((await figures({ period: '2026-13-99..2027-01-01' })).status).toBe(422);
     expect((await figures({ period: '2007-01-01..2026-12-31', step: 'day' })).fields.step).toContain(
-      'more than 2000 points',
+      'More than 2000 points',
     );
     expect((await figures({ period: '2007-01-01..2026-12-31' })).status).toBe(200);
   });

@@ -49,9 +49,9 @@ export const NEW = 'new';
 
 const namesOf = (around: ClientAround, s: Pick<StoredSchedule, 'readers' | 'groups'>, made: string): string => {
   const names = readersOfPlan(s).map((r) => {
-    if ('list' in r) return around.lists.find((l) => l.id === r.list)?.name ?? 'a list that is gone';
+    if ('list' in r) return around.lists.find((l) => l.id === r.list)?.name ?? 'a deleted list';
     if ('contact' in r && r.contact === NEW) return made;
-    return peopleAround(around, [r])[0]?.name ?? 'somebody removed';
+    return peopleAround(around, [r])[0]?.name ?? 'a removed reader';
   });
   return names.length === 0 ? 'nobody' : new Intl.ListFormat('en-GB').format(names);
 };
@@ -67,7 +67,7 @@ async function stepOf(
   switch (act.do) {
     case 'pause':
       if (act.resumesOn !== null && act.resumesOn <= civilDateAt(api.clock.now(), s.zone)) {
-        throw new Refusal(422, 'Choose a day to come.');
+        throw new Refusal(422, 'Choose a future date.');
       }
       return { input, before: stateWords(s), after: stateWords({ state: 'paused', resumesOn: act.resumesOn }) };
     case 'resume':
@@ -88,12 +88,12 @@ async function stepOf(
     case 'end':
       return { input, before: stateWords(s), after: 'ended' };
     case 'make':
-      return { input, before: '', after: 'one to look at, for its last period' };
+      return { input, before: '', after: 'an edition to review, for its last period' };
   }
 }
 
 /** Nobody is replaced by themselves. */
-const SAME = { ok: false as const, problem: 'It is the same person.' };
+const SAME = { ok: false as const, problem: 'This is the same person.' };
 
 /** What an act about somebody who reads does with the schedules and lists of the clients in question. */
 async function planPeople(
@@ -138,9 +138,9 @@ async function planPeople(
       to && !to.ok
         ? to.problem
         : isNobody
-          ? 'Nobody would read it any more. End or pause it, or choose somebody else first.'
+          ? 'This would leave it without readers. End or pause it, or add another reader.'
           : peopleIn(next.readers, own.lists).length > limits.readers
-            ? `Your agency lets a schedule have ${limits.readers} readers at most.`
+            ? `Your agency allows at most ${limits.readers} readers per schedule.`
             : null;
     plan.steps.push({
       schedule: s,
@@ -171,12 +171,12 @@ async function planPeople(
     for (const list of own.lists.filter((l) => l.contacts.includes(from.contact))) {
       const reader = to?.ok ? readerOf(to.found) : null;
       const other = reader && 'contact' in reader ? reader.contact : null;
-      const problem = to && !to.ok ? to.problem : to && other === null ? 'A member is on no list of contacts.' : null;
+      const problem = to && !to.ok ? to.problem : to && other === null ? 'A member can’t be on a contact list.' : null;
       const contacts = [
         ...new Set(list.contacts.flatMap((c) => (c === from.contact ? (other === null ? [] : [other]) : [c]))),
       ];
       const named = (ids: readonly string[]) =>
-        ids.map((c) => (c === NEW ? name : (peopleAround(own, [{ contact: c }])[0]?.name ?? 'somebody removed')));
+        ids.map((c) => (c === NEW ? name : (peopleAround(own, [{ contact: c }])[0]?.name ?? 'a removed reader')));
       const words = (ids: readonly string[]) => new Intl.ListFormat('en-GB').format(named(ids)) || 'nobody';
       plan.lists.push({
         client: id,
@@ -216,7 +216,7 @@ export async function planAct(
   act: BulkAct,
 ): Promise<Planned> {
   if (ids === null && act.do !== 'drop' && act.do !== 'replace') {
-    throw new Refusal(422, 'Choose the schedules that this is about.');
+    throw new Refusal(422, 'Choose schedules first.');
   }
   const everywhere = ids === null;
   const byId = everywhere ? null : await schedulesByIds(api.store, ids);

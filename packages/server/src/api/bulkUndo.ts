@@ -92,7 +92,7 @@ async function undoOne(tx: Store, change: BulkChange, by: Doer, member: Session[
     case 'edition': {
       const e = await editionById(tx, change.id);
       if (!e || !OPEN.includes(e.state) || !(await maySee(tx, member, e.client_id))) return null;
-      const patch = { reason: `Left out by ${by.name}.`, next_at: null };
+      const patch = { reason: `Skipped by ${by.name}.`, next_at: null };
       return (await moveEdition(tx, e, 'skipped', patch, { at: by.at, actor: by.actor })) ? { undone: 1 } : null;
     }
   }
@@ -110,7 +110,7 @@ const LAST: string[] = ['made', 'edition'];
 export async function undoAct(api: Api, { member }: Session, id: string): Promise<{ undone: number; kept: string[] }> {
   const act = await actById(api.store, id);
   if (!act || (act.by !== member.id && member.role !== 'owner')) throw notFound('act');
-  if (act.undone_at !== null) throw new Refusal(409, 'This was undone already.');
+  if (act.undone_at !== null) throw new Refusal(409, 'Already undone.');
   const at = api.clock.now();
   const by = { at, actor: member.id, name: member.name };
   const changes = await changesOfAct(api.store, id);
@@ -128,7 +128,7 @@ export async function undoAct(api: Api, { member }: Session, id: string): Promis
   const came = await inTurns(api, turns);
   const undone = came.reduce((sum, c) => sum + (c && 'undone' in c ? c.undone : 0), 0);
   await inTransaction(api.store, async (tx) => {
-    if (!(await markUndone(tx, id, at))) throw new Refusal(409, 'This was undone already.');
+    if (!(await markUndone(tx, id, at))) throw new Refusal(409, 'Already undone.');
     await record(tx, { at, actor: member.id, action: 'schedules.undone', subject: id, detail: { undone } });
   });
   api.scheduler.nudge();
@@ -142,5 +142,5 @@ async function titleOf(db: Store, scheduleId: string, member: Session['member'])
   const named = await scheduleNamed(db, scheduleId);
   return named && (await maySee(db, member, named.clientId))
     ? `“${named.title}” of ${named.clientName}`
-    : 'A schedule of a client that you do not see any more';
+    : 'A schedule of a client you can no longer see';
 }

@@ -12,10 +12,10 @@ export const stateWords = (s: Pick<StoredSchedule, 'state' | 'resumesOn'>): stri
       ? 'ended'
       : 'runs';
 
-const SIGN_OFF = { none: 'sent by itself', first: 'asks first', until: 'asks until' };
+const SIGN_OFF = { none: 'sent automatically', first: 'asks first', until: 'asks until' };
 /** Whether somebody looks at its editions first, in words. */
 export const signOffWords = ({ signOff }: ScheduleInput): string =>
-  signOff.rule === 'until' ? `asks until ${signOff.until}, then sends` : SIGN_OFF[signOff.rule];
+  signOff.rule === 'until' ? `asks for approval until ${signOff.until}, then sends anyway` : SIGN_OFF[signOff.rule];
 
 /** What an act is called in the ledger and where it can be undone. */
 export function whatOf(act: BulkAct, count: number, names: ReadonlyMap<string, string>): string {
@@ -27,22 +27,22 @@ export function whatOf(act: BulkAct, count: number, names: ReadonlyMap<string, s
     case 'pause':
       return `Paused in ${places}${act.resumesOn ? ` until ${act.resumesOn}` : ''}`;
     case 'resume':
-      return `Let go on in ${places}`;
+      return `Resumed in ${places}`;
     case 'extend':
       return `Extended in ${places} ${act.lastDate ? `to ${act.lastDate}` : 'without end'}`;
     case 'retime':
       return `Moved to ${act.time} in ${places}`;
     case 'signOff':
-      return `Sign-off changed in ${places}`;
+      return `Approval changed in ${places}`;
     case 'add':
       return `${who(act.who)} added in ${places}`;
     case 'drop':
-      return `${key(act.from)} taken out of ${places}`;
+      return `${key(act.from)} removed from ${places}`;
     case 'replace':
       return `${key(act.from)} replaced by ${who(act.who)} in ${places}`;
     case 'end':
       return `Ended in ${places}`;
     case 'make':
-      return `Editions made in ${places}`;
+      return `Editions created in ${places}`;
   }
 }

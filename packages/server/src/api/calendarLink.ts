@@ -36,7 +36,7 @@ export async function calendarOf(
   const calendar = new ICAL.Component('vcalendar');
   calendar.addPropertyWithValue('version', '2.0');
   calendar.addPropertyWithValue('prodid', '-//Chronicon//Almanac//EN');
-  calendar.addPropertyWithValue('name', 'Reports that go out');
+  calendar.addPropertyWithValue('name', 'Report deliveries');
   const instant = (at: string) => ICAL.Time.fromJSDate(new Date(at), true);
   for (const run of await showRuns(api, span, span.runs.slice(0, MOST))) {
     const event = new ICAL.Component('vevent');

@@ -15,8 +15,8 @@ import type { Handlers } from './context.ts';
 
 const hashOf = (what: unknown): string => createHash('sha256').update(JSON.stringify(what)).digest('base64url');
 
-const CHANGED = 'Something has changed since you looked: look at it as it is now, then bring it.';
-const MEANWHILE = 'Somebody changed this client meanwhile. Look at the file again to bring this row.';
+const CHANGED = 'Something changed in the meantime. Review it again, then import.';
+const MEANWHILE = 'Someone changed this client in the meantime. Review the file again to import this row.';
 
 export const clientImportHandlers: Handlers<
   Extract<RouteName, 'POST /api/clients/import' | 'POST /api/clients/:client/contacts/many'>
@@ -50,14 +50,14 @@ export const clientImportHandlers: Handlers<
   'POST /api/clients/:client/contacts/many': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const people = readPeople(body.text);
-    if (people.length > MOST_PASTED) throw atField('text', `Paste ${MOST_PASTED} at once at most.`);
+    if (people.length > MOST_PASTED) throw atField('text', `Paste at most ${MOST_PASTED} at a time.`);
     const plan = async (db: Store) => {
       const there = new Set((await contactsOf(db, client.id)).map((c) => c.email));
       return people.map((p) => {
         const read = contactInput.safeParse(p);
         if (!read.success) return { ...p, problem: first(read.error) };
         const email = read.data.email.toLowerCase();
-        if (there.has(email)) return { ...p, email, problem: 'Is a contact already.' };
+        if (there.has(email)) return { ...p, email, problem: 'Already a contact.' };
         there.add(email);
         return { ...p, email, problem: null };
       });

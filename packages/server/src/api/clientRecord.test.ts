@@ -87,10 +87,10 @@ describe('a client', () => {
     expect(seen.rows.map((r) => [r.firstName, r.lastName, r.email, r.problem])).toEqual([
       ['Lotte', 'Harrow', 'lotte@tarnbeck.example', null],
       ['Anouk', 'Sorel', 'anouk@tarnbeck.example', null],
-      ['petra', '', 'petra@tarnbeck.example', 'Is a contact already.'],
+      ['petra', '', 'petra@tarnbeck.example', 'Already a contact.'],
       ['Odd', 'Skarre', 'odd@tarnbeck.example', null],
-      ['not', 'an address', 'not an address', expect.stringContaining('no mail address')],
-      ['lotte', '', 'lotte@tarnbeck.example', 'Is a contact already.'],
+      ['not', 'an address', 'not an address', expect.stringContaining('Enter a valid email address.')],
+      ['lotte', '', 'lotte@tarnbeck.example', 'Already a contact.'],
     ]);
     expect((await describeClient()).contacts).toHaveLength(2);
     // What was looked at is what is added, or nothing.
@@ -138,7 +138,7 @@ describe('a client', () => {
       params: { schedule: schedules[0]!.id },
       body: { active: true },
     });
-    expect(resumed.fields.readers).toContain('Choose readers first');
+    expect(resumed.fields.readers).toContain('Add at least one reader first.');
     const metrics = JSON.stringify(
       (await fixture.owner.ask('GET /api/clients/:client/metrics', { params: copy })).body,
     );
@@ -200,7 +200,7 @@ describe('a client that is put aside', () => {
     await fixture.moveTo('2026-11-02T14:00:00Z');
     expect(fixture.simulators.mails.list()).toEqual([]);
     const [edition] = await editionsOf(fixture, f.client);
-    expect(edition).toMatchObject({ state: 'held', reason: expect.stringContaining('put aside by Ines Tallow') });
+    expect(edition).toMatchObject({ state: 'held', reason: expect.stringContaining('deactivated by Ines Tallow') });
     await inactive(false);
     await fixture.server.scheduler.settle();
     expect(fixture.simulators.mails.list()).toEqual([]);
@@ -232,14 +232,14 @@ describe('clients out of CSV', () => {
     expect(seen.rows.map((r) => [r.line, r.problem ?? r.does.join(' ')])).toEqual([
       [
         2,
-        'Makes the client: Europe/London, GBP, en-GB. Adds the contact Odd Skarre, odd@skerry.example. Tags it North, Shops. Gives it to Joren Vask.',
+        'Creates the client: Europe/London, GBP, en-GB. Adds the contact Odd Skarre, odd@skerry.example. Tags it North, Shops. Assigns it to Joren Vask.',
       ],
       [3, 'Adds the contact Una Skarre, una@skerry.example.'],
-      [4, 'petra@tarnbeck.example is a contact already: left as it is. Tags it North.'],
-      [5, 'It names no client.'],
+      [4, 'petra@tarnbeck.example is already a contact: no change. Tags it North.'],
+      [5, 'Client name missing.'],
       [6, expect.stringMatching(/^zone: /)],
-      [7, expect.stringMatching(/^email: .*no mail address/)],
-      [8, 'Nobody Here is no owner or manager here.'],
+      [7, expect.stringMatching(/^email: .*valid email address/)],
+      [8, 'Nobody Here isn’t an owner or manager.'],
     ]);
     expect((await fixture.owner.ask('GET /api/clients')).body.total).toBe(1);
     expect((await bring(`${TEXT}\r\nLate;;;;;;;;;;;`, seen.seen)).status).toBe(409);
@@ -263,7 +263,7 @@ describe('clients out of CSV', () => {
     expect(clients.map((c) => c.name).filter((name) => name.startsWith('Hut'))).toHaveLength(12);
     for (const { status, body } of answers) {
       if (status === 409) continue;
-      for (const row of body.rows) expect(row.problem ?? '').toMatch(/^$|^Somebody changed this client meanwhile/);
+      for (const row of body.rows) expect(row.problem ?? '').toMatch(/^$|^Someone changed this client in the meantime/);
     }
     expect(answers.reduce((n, { body }) => n + (body.clients ?? 0), 0)).toBe(12);
   });
@@ -290,13 +290,13 @@ describe('clients out of CSV', () => {
     expect(made).toMatchObject({ clients: 1, changed: 0, contacts: 1 });
     const again = await take(rows('K-7,Skerry Ferries,boats.example,deutsch,odd@skerry.example'));
     expect(again.said).toEqual([
-      'Renames Skerry Boats. Changes its website to boats.example. Changes its language to de-DE. odd@skerry.example is a contact already: left as it is.',
+      'Renames Skerry Boats. Changes its website to boats.example. Changes its language to de-DE. odd@skerry.example is already a contact: no change.',
     ]);
     expect(again).toMatchObject({ clients: 0, changed: 1, contacts: 0 });
     const { clients } = (await fixture.owner.ask('GET /api/clients')).body;
     expect(clients.map((c) => c.name)).toEqual(['Skerry Ferries', 'Tarnbeck Pottery']);
     // A name finds one that has no id yet, and notes it; the time zone is no row's to change.
-    expect((await take(rows('K-8,Tarnbeck Pottery,,,'))).said).toEqual(['Notes its id, K-8.']);
+    expect((await take(rows('K-8,Tarnbeck Pottery,,,'))).said).toEqual(['Adds its id, K-8.']);
     const zone = (await bring('Id,Client,Time zone\nK-8,Tarnbeck Pottery,Europe/Berlin')).body;
     expect(zone.rows[0]!.problem).toContain('Its time zone is Europe/London');
     const { reference } = (await fixture.owner.ask('GET /api/clients/:client', { params })).body;
@@ -306,8 +306,8 @@ describe('clients out of CSV', () => {
   it('of one name are never guessed at: a person says which is meant', async () => {
     const two = (await bring('Client,Website,Email\nQuay,a.example,a@a.example\nQuay,b.example,b@b.example')).body;
     expect(two.rows.map((r) => r.problem)).toEqual([
-      expect.stringContaining('Rows 2 and 3 give Quay another website. Are they two clients?'),
-      expect.stringContaining('in a column Id'),
+      expect.stringContaining('Rows 2 and 3 give Quay a different website.'),
+      expect.stringContaining('add an Id column'),
     ]);
     const apart = (await bring('Id,Client,Website\n1,Quay,a.example\n2,Quay,b.example')).body;
     expect(apart).toMatchObject({ clients: 2, leftOut: 0 });
@@ -333,14 +333,16 @@ describe('clients out of CSV', () => {
     const manager = await visit(fixture.server.url, MANAGER);
     const mine = (await bring('client,manager\nTarnbeck Pottery,\nNew One,ines@fernglass.example', null, manager)).body;
     // Of a client that they do not see, they learn nothing: to them it is a new one.
-    expect(mine.rows[0]!.does[0]).toContain('Makes the client');
+    expect(mine.rows[0]!.does[0]).toContain('Creates the client:');
     const sees = await memberOf(fixture, 'sanne@fernglass.example', 'manager', [f.client]);
     const taken = (await bring('client,manager\nTarnbeck Pottery,sanne@fernglass.example', null, sees)).body;
-    expect(taken.rows[0]!.problem).toContain('Only an owner, or who manages');
+    expect(taken.rows[0]!.problem).toContain('Only an owner or the manager of');
   });
 
   it('are refused where no row says what the columns are', async () => {
-    expect((await bring('a,b\n1,2')).fields.text).toContain('one of them Client');
+    expect((await bring('a,b\n1,2')).fields.text).toContain(
+      'The first row must be column headings and include “Client”. Optional: Id, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes.',
+    );
     expect((await bring(`client\n${'x\n'.repeat(5_001)}`)).fields.text).toContain('5000 rows');
   });
 });

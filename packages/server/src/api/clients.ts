@@ -117,7 +117,7 @@ async function checkFeeds(db: Store, client: StoredClient, input: ClientInput): 
 
 /** A calendar that there is. */
 async function checkCalendar(db: Store, { calendar }: Pick<ClientInput, 'calendar'>): Promise<void> {
-  if (calendar !== '' && !(await calendarById(db, calendar))) throw atField('calendar', 'There is no such calendar.');
+  if (calendar !== '' && !(await calendarById(db, calendar))) throw atField('calendar', 'Calendar not found.');
 }
 
 export const clientHandlers: Handlers<

@@ -20,8 +20,7 @@ async function theVersion(db: Store, report: string, id: string): Promise<Stored
   return found;
 }
 
-const meanwhile = () =>
-  new Refusal(409, 'Somebody else saved this report meanwhile. Look at what it is now, then try again.');
+const meanwhile = () => new Refusal(409, 'Someone else saved this report. Review their version and try again.');
 
 export const composingHandlers: Handlers<ComposingRoute> = {
   'PUT /api/reports/:report/here': async ({ api, session, params, body }) => {
@@ -42,7 +41,7 @@ export const composingHandlers: Handlers<ComposingRoute> = {
 
   'POST /api/reports/:report/versions': async ({ api, session, params, body }) => {
     const { id } = await theReport(api.store, session.member, params.report);
-    if (body.name === '') throw atField('name', 'Give the version a name.');
+    if (body.name === '') throw atField('name', 'Enter a version name.');
     const [at, by] = [api.clock.now(), session.member.id];
     return inTransaction(api.store, async (tx) => {
       const report = (await reportById(tx, id))!;
@@ -63,7 +62,7 @@ export const composingHandlers: Handlers<ComposingRoute> = {
   'PUT /api/reports/:report/versions/:kept': async ({ api, session, params, body }) => {
     const { id } = await theReport(api.store, session.member, params.report);
     const version = await theVersion(api.store, id, params.kept);
-    if (body.name === '' && version.kind !== 'release') throw atField('name', 'Give the version a name.');
+    if (body.name === '' && version.kind !== 'release') throw atField('name', 'Enter a version name.');
     await nameVersion(api.store, version.id, body.name);
     return { done: true };
   },
@@ -76,7 +75,7 @@ export const composingHandlers: Handlers<ComposingRoute> = {
       const version = await theVersion(tx, id, params.kept);
       if (report.version !== body.version) throw meanwhile();
       const said = version.name === '' ? 'another version' : `“${version.name}”`;
-      const kept = await keepVersion(tx, report, { kind: 'before', name: `Before bringing back ${said}`, at, by });
+      const kept = await keepVersion(tx, report, { kind: 'before', name: `Before restoring ${said}`, at, by });
       const { title, document, templateVersion } = version;
       await saveReport(tx, { id, title, document: readEdited(document), version: report.version, at });
       // It follows its template from where it was then.

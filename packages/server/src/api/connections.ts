@@ -133,7 +133,7 @@ async function checkSameService(api: Api, connectionId: string, kind: string, ac
   if (missing.length === 0) return;
   throw new Refusal(
     422,
-    `This sign-in does not reach ${missing.length === 1 ? 'an account' : `${missing.length} accounts`} that the connection feeds clients from. Authorise with the sign-in that it was made with. Nothing was changed.`,
+    `This account has no access to ${missing.length === 1 ? 'an account' : `${missing.length} accounts`} that clients use. Authorise with the original account. Nothing was changed.`,
   );
 }
 
@@ -176,9 +176,9 @@ export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/con
     if (body.connection) {
       const renewed = await theConnection(api, session.member, body.connection);
       if (!mayUseAll(renewed, session.member)) {
-        throw new Refusal(403, 'Only an owner, or whoever connected it, may authorise this connection anew.');
+        throw new Refusal(403, 'Only an owner or the person who connected it can reconnect it.');
       }
-      if (renewed.kind !== body.kind) throw atField('kind', 'A connection keeps its kind of service.');
+      if (renewed.kind !== body.kind) throw atField('kind', 'A connection’s service can’t be changed.');
     }
     try {
       const connectionId = body.connection ?? null;
@@ -199,7 +199,7 @@ export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/con
       if (!(error instanceof FeedError)) throw error;
       throw new Refusal(502, error.message);
     }
-    if (!ended) throw new Refusal(422, 'This authorisation was not begun here, or it took too long. Begin it again.');
+    if (!ended) throw new Refusal(422, 'Authorisation expired. Start again.');
     const at = api.clock.now();
     const secret = api.secrets.seal(JSON.stringify(ended.tokens));
     const { kind, connectionId } = ended;
@@ -274,7 +274,7 @@ export const connectionHandlers: Handlers<Extract<RouteName, `${string} /api/con
       const { account: id, confirmed } = link;
       const account = accounts.get(id);
       try {
-        if (!account) throw atField('account', 'The service shows no such account.');
+        if (!account) throw atField('account', 'The service has no such account.');
         const feed = await connectAccount(api, { client, connection, account, confirmed, member });
         results.push({ account: id, client: client.id, feed: feed.id, message: feed.trouble });
       } catch (error) {

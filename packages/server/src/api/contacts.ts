@@ -32,7 +32,7 @@ export function describeContact(client: Pick<StoredClient, 'domains' | 'site'>, 
 async function checkAddress(db: Store, clientId: string, email: string, self: string | null): Promise<void> {
   const same = await contactWithEmail(db, clientId, email);
   if (same && same.id !== self) {
-    throw atField('email', `${same.firstName} ${same.lastName} has this address already.`.replace('  ', ' '));
+    throw atField('email', `${same.firstName} ${same.lastName} already has this address.`.replace('  ', ' '));
   }
 }
 
@@ -51,7 +51,7 @@ function approve(client: StoredClient, { email, outside }: Said, before: StoredC
   if (outside === 'address') return { ...kept, approved: address };
   if (outside === 'domain') return { ...kept, domains: `${client.domains} ${domainOf(address)}`.trim() };
   const usual = new Intl.ListFormat('en-GB').format(splitDomains(client.domains));
-  throw atField('outside', `${address} is not at ${usual}, where the people of ${client.name} are. Is it right?`);
+  throw atField('outside', `${address} isn’t at ${client.name}’s usual domains (${usual}). Is it correct?`);
 }
 
 /** Keeps a contact, and its domain where a person said that it is the client's. */
@@ -76,7 +76,7 @@ async function stillSends(db: Store, schedules: readonly StoredSchedule[]): Prom
     named.push(`“${title}” at ${s.time}${s.state === 'active' ? '' : ` (${s.state})`}`);
   }
   const all = new Intl.ListFormat('en-GB').format(named);
-  return `Still a reader of the ${named.length === 1 ? 'schedule' : 'schedules'} ${all}. Choose other readers there first.`;
+  return `Still receives ${all}. Choose other readers there first.`;
 }
 
 /** The schedules of a client that address somebody, or a list. */
@@ -87,13 +87,13 @@ const addressing = async (db: Store, clientId: string, key: string): Promise<Sto
 async function checkMembersOfList(db: Store, clientId: string, ids: readonly string[]): Promise<void> {
   const known = new Set((await contactsOf(db, clientId)).map((c) => c.id));
   if (ids.some((id) => !known.has(id)) || new Set(ids).size !== ids.length) {
-    throw atField('contacts', 'Choose each person once, from the contacts of this client.');
+    throw atField('contacts', 'Choose each person once, from this client’s contacts.');
   }
 }
 
 async function checkListName(db: Store, clientId: string, name: string, self: string | null): Promise<void> {
   const taken = (await listsOf(db, clientId)).find((l) => l.name.toLowerCase() === name.toLowerCase());
-  if (taken && taken.id !== self) throw atField('name', 'There is a list of that name already.');
+  if (taken && taken.id !== self) throw atField('name', 'A list with this name already exists.');
 }
 
 async function theList(db: Store, clientId: string, id: string) {

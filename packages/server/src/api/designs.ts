@@ -60,7 +60,7 @@ export async function generalisingOf(db: Store, report: StoredReport): Promise<G
 export async function designOf(api: Api, session: Session, client: StoredClient, which: Which): Promise<Design> {
   if (which.template !== undefined) {
     const found = await templateById(api.store, which.template);
-    if (!found) throw atField('template', 'There is no such template.');
+    if (!found) throw atField('template', 'Template not found.');
     return { document: designFor(found.document, client.name), follows: { id: found.id, version: found.version } };
   }
   if (which.report !== undefined) {
@@ -72,7 +72,7 @@ export async function designOf(api: Api, session: Session, client: StoredClient,
       follows: report.template && { id: report.template.id, version: report.template.version },
     };
   }
-  if (!STARTERS.some((s) => s.key === which.starter)) throw atField('starter', 'There is no such starting design.');
+  if (!STARTERS.some((s) => s.key === which.starter)) throw atField('starter', 'Starter not found.');
   const document = documentFrom(which.starter!, wordsFor(client.language), () => newId('bl'));
   return { document, follows: null };
 }

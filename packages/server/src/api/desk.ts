@@ -122,13 +122,12 @@ async function planNeeds(api: Reading, visibility: Visibility, clients: Clients,
     const english = formatterOf('en-GB', client.currency);
     const stopped = schedules.find((s) => s.stopped !== null)?.stopped;
     const [over] = schedules.filter((s) => s.state === 'active');
-    const ended =
-      over && (over.last_date === null ? 'It has no more runs.' : `Its last date was ${english.date(over.last_date)}.`);
+    const ended = over && (over.last_date === null ? 'No more runs.' : `Ended ${english.date(over.last_date)}.`);
     const otherwise = schedules.length > 0 ? 'Its schedules are paused.' : 'It has no schedule.';
     return causeOfPlan(client, {
       key: `plan-${id}`,
       tone: stopped || over ? 'attention' : 'calm',
-      title: `Nothing is planned for ${client.name}`,
+      title: `${client.name} has nothing scheduled`,
       reason: stopped ?? ended ?? otherwise,
       action: { label: 'Plan', to: `/clients/${id}/schedules` },
     });
@@ -140,7 +139,7 @@ async function planNeeds(api: Reading, visibility: Visibility, clients: Clients,
       key: `end-${s.id}`,
       tone: 'calm',
       title: `A schedule of ${client.name} ends on ${english.date(s.last_date!)}`,
-      reason: 'After that, it sends nothing.',
+      reason: 'Nothing is sent after that.',
       action: { label: 'Extend', to: `/schedules/${s.id}` },
     });
   });
@@ -181,18 +180,18 @@ async function readerNeeds(api: Reading, visibility: Visibility, clients: Client
         tone: 'attention',
         title:
           contact.standing === 'declined'
-            ? `${client.name}: ${name} wants no more mails`
-            : `${client.name}: mails to ${name} come back`,
-        reason: `Nothing goes to ${contact.email} any more; ${places} would write there. ${
+            ? `${client.name}: ${name} unsubscribed`
+            : `${client.name}: emails to ${name} bounce`,
+        reason: `We no longer email ${contact.email}. Still used in: ${places}. ${
           contact.standing === 'declined'
-            ? 'Speak with them; then mark that they read again, or choose somebody else.'
-            : 'Correct the address, or choose somebody else.'
+            ? 'Check with them, then resubscribe them or choose another reader.'
+            : 'Correct the address, or choose another reader.'
         }`,
         deadline: null,
         editions: [],
         missed: false,
         clients: [clientId],
-        action: { label: 'See the contact', to: `/clients/${clientId}/contacts` },
+        action: { label: 'View contact', to: `/clients/${clientId}/contacts` },
       },
     ];
   });
@@ -206,7 +205,7 @@ async function seriesNeeds(api: Reading, clients: Clients): Promise<Cause[]> {
     key: `series-${source}`,
     tone: 'attention',
     title: `“${of[0]!.title}” is not scheduled for ${of.length === 1 ? of[0]!.name : `${of.length} clients of ${of[0]!.tag}`}`,
-    reason: `It is made for each client of ${of[0]!.tag}; ${new Intl.ListFormat('en-GB').format(of.slice(0, 4).map((c) => c.name))} came later.`,
+    reason: `This runs for every client tagged ${of[0]!.tag}; ${new Intl.ListFormat('en-GB').format(of.slice(0, 4).map((c) => c.name))} joined later.`,
     deadline: null,
     editions: [],
     missed: false,
@@ -223,13 +222,13 @@ async function boxNeeds(api: Reading, visibility: Visibility): Promise<Cause[]> 
     {
       key: 'bounce-box',
       tone: 'attention',
-      title: 'Mails that come back are not heard of',
+      title: 'Bounces aren’t being tracked',
       reason: `${trouble.reason} ${trouble.mend}`,
       deadline: null,
       editions: [],
       missed: false,
       clients: [],
-      action: { label: 'See the mailbox', to: '/settings/mail#box' },
+      action: { label: 'View mailbox', to: '/settings/mail#box' },
     },
   ];
 }
@@ -243,16 +242,13 @@ async function unreadNeeds(api: Reading, visibility: Visibility): Promise<Cause[
     {
       key: 'unread-mails',
       tone: 'attention',
-      title:
-        unread.length === 1
-          ? 'A mail that came back could not be read'
-          : `${unread.length} mails that came back could not be read`,
-      reason: 'It may mean that a reader is not getting a report. Open it to see whom it concerns, then remove it.',
+      title: unread.length === 1 ? 'A bounce we couldn’t read' : `${unread.length} bounces we couldn’t read`,
+      reason: 'A reader may not be getting a report. Open it to see whom it concerns, then remove it.',
       deadline: null,
       editions: [],
       missed: false,
       clients: [],
-      action: { label: 'See the mails', to: '/settings/mail#unread' },
+      action: { label: 'View bounces', to: '/settings/mail#unread' },
     },
   ];
 }
@@ -267,8 +263,8 @@ async function zoneNeeds(api: Reading, visibility: Visibility, now: string): Pro
     {
       key: 'zones',
       tone: 'attention',
-      title: `The rules of time zones have changed: ${runs}`,
-      reason: 'They go when they were to go until somebody has seen what changes.',
+      title: `Time-zone rules changed: ${runs}`,
+      reason: 'Original times apply until someone reviews the change.',
       deadline: first.was,
       editions: [],
       missed: false,
@@ -297,8 +293,8 @@ async function groupNeeds(api: Reading, visibility: Visibility, clients: Clients
     if (unread.length + fresh.length === 0) continue;
     const list = (values: string[]) => new Intl.ListFormat('en-GB').format(values.slice(0, 5));
     const reason = [
-      unread.length > 0 && `Nobody reads the edition of ${list(unread)}.`,
-      fresh.length > 0 && `New in the data, and in no group: ${list(fresh)}.`,
+      unread.length > 0 && `No reader for ${list(unread)}.`,
+      fresh.length > 0 && `New in the data, not yet in a group: ${list(fresh)}.`,
     ];
     found.push({
       key: `groups-${s.id}`,
@@ -328,7 +324,7 @@ async function writingNeeds(api: Reading, visibility: Visibility, clients: Clien
       key: `write-${r.report_id}`,
       clients: [client.id],
       title: `${client.name}: commentary for ${english.shortRange({ from: r.period_from, to: r.period_to })}`,
-      reason: `Still to write for “${r.title}”. Without it, the page goes out with none.`,
+      reason: `Not written yet for “${r.title}”. Without it, the page has no commentary.`,
       deadline: r.at,
       write: { report: r.report_id, block: r.block_id, from: r.period_from, to: r.period_to, draft: r.draft ?? '' },
       action: { label: 'Write', to: `/reports/${r.report_id}?${lookOf(r)}&block=${r.block_id}` },
@@ -341,10 +337,10 @@ async function writingNeeds(api: Reading, visibility: Visibility, clients: Clien
       ...line,
       key: `release-${r.report_id}`,
       clients: [client.id],
-      title: `${client.name}: “${r.title}” was edited and not released`,
-      reason: `It goes out as it was released on ${english.date(r.released_at!.slice(0, 10))}.`,
+      title: `${client.name}: “${r.title}” has unreleased changes`,
+      reason: `The version released on ${english.date(r.released_at!.slice(0, 10))} is sent.`,
       deadline: r.at,
-      action: { label: 'Look and release', to: `/reports/${r.report_id}?${lookOf(r)}` },
+      action: { label: 'Review and release', to: `/reports/${r.report_id}?${lookOf(r)}` },
     };
   });
   return [...unwritten, ...edited];

@@ -36,7 +36,7 @@ async function readerNames(db: Store, rows: readonly EditionRow[]): Promise<Map<
     rows.map((e) => [
       e.id,
       ordersOf(e).readers.flatMap((r) =>
-        'member' in r ? (members.get(r.member) ?? []) : (contacts.get(r.contact) ?? 'a contact who was removed'),
+        'member' in r ? (members.get(r.member) ?? []) : (contacts.get(r.contact) ?? 'a removed contact'),
       ),
     ]),
   );
@@ -151,7 +151,7 @@ async function theEditions(api: Api, member: Member, ids: readonly string[], sta
   const found = await Promise.all(ids.map((id) => theEdition(api.store, member, id)));
   const other = found.find((e) => e.state !== state);
   if (other)
-    throw new Refusal(409, `“${ordersOf(other).title}” is “${STATE_LABELS[other.state]}” by now. Load the page again.`);
+    throw new Refusal(409, `“${ordersOf(other).title}” is now “${STATE_LABELS[other.state]}”. Reload the page.`);
   return found;
 }
 
@@ -182,7 +182,7 @@ async function reviewOf(api: Api, e: EditionRow, client: StoredClient) {
     stale: false,
     hash: null,
   };
-  if (e.frozen === null) return { ...empty, problem: e.reason ?? 'It is not drawn yet.' };
+  if (e.frozen === null) return { ...empty, problem: e.reason ?? 'The PDF isn’t ready yet.' };
   const { frozen, mails, fresh, hash } = await reviewNow(api, e);
   if (!fresh && maySend(e)) await drawAnew(api, e);
   return {
@@ -221,7 +221,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
   'POST /api/editions/:edition/send': async ({ api, session, params, body }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     checkWorking((await clientById(api.store, e.client_id))!);
-    if (!maySend(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it does not wait to be sent.`);
+    if (!maySend(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”, so it can’t be approved.`);
     const { mails, hash, basis } = await reviewNow(api, e);
     if (!mails.ok) throw new Refusal(422, mails.reason);
     const at = api.clock.now();
@@ -229,7 +229,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       // The mails were written before; what they are written from is compared once nobody else can change it.
       const now = await standingOf(api, tx, e);
       if (!now.fresh || !isSameBasis(basis, now.basis) || hash !== body.hash) {
-        throw new Refusal(409, 'It has changed since you looked at it. Look at it as it is now, then send it.');
+        throw new Refusal(409, 'The edition changed since you opened it. Review it again before sending.');
       }
       // A run goes at its time; what is late, or was made by hand, at once: after the moment in which it can be undone.
       const soon = new Date(Date.parse(at) + api.config.undo).toISOString();
@@ -238,7 +238,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
       const approval_id = await keepApproval(tx, { editionId: e.id, memberId: session.member.id, hashes, at });
       const patch = { approval_id, next_at, was_held: 0 as const };
       if (!(await moveEdition(tx, e, 'ready', patch, { at, actor: session.member.id }))) {
-        throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
+        throw new Refusal(409, 'Its status has changed. Reload the page.');
       }
     });
     api.scheduler.nudge();
@@ -248,13 +248,13 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
   'POST /api/editions/:edition/take-back': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     if (!mayTakeBack(e))
-      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: no sign-off of it can be taken back.`);
+      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: there is no approval to undo.`);
     const at = api.clock.now();
     // It is drawn anew, as whatever was signed off stood still meanwhile.
     const patch = { approval_id: null, next_at: at, stale: 0 as const, was_held: 1 as const };
     await inTransaction(api.store, async (tx) => {
       if (!(await moveEdition(tx, e, 'collecting', patch, { at, actor: session.member.id }))) {
-        throw new Refusal(409, 'It is on its way by now.');
+        throw new Refusal(409, 'It is already being sent.');
       }
       await takeBackApproval(tx, e.approval_id!, at);
     });
@@ -267,7 +267,7 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
     const at = api.clock.now();
     const by = { at, actor: session.member.id };
     if (!mayRetry(e))
-      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: there is nothing to take up again.`);
+      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: there is nothing to restore.`);
     await inTransaction(api.store, async (tx) => {
       const written = await deliveriesOf(tx, [e.id]);
       const client = (await clientById(tx, e.client_id))!;
@@ -303,12 +303,12 @@ export const editionHandlers: Handlers<Exclude<Extract<RouteName, `${string}/edi
   'POST /api/editions/:edition/skip': async ({ api, session, params }) => {
     const e = await theEdition(api.store, session.member, params.edition);
     if (!MAY_BE_LEFT_OUT.includes(e.state)) {
-      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it can no longer be left out.`);
+      throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it can no longer be skipped.`);
     }
     const by = { at: api.clock.now(), actor: session.member.id };
-    const patch = { reason: `Left out by ${session.member.name}.`, next_at: null };
+    const patch = { reason: `Skipped by ${session.member.name}.`, next_at: null };
     if (!(await moveEdition(api.store, e, 'skipped', patch, by))) {
-      throw new Refusal(409, 'It has moved on meanwhile. Load the page again.');
+      throw new Refusal(409, 'Its status has changed. Reload the page.');
     }
     return { done: true };
   },

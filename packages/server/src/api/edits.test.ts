@@ -73,7 +73,11 @@ describe('edits of a report', () => {
   });
 
   it.each([
-    ['a heading without words', (id: string): Edit => ({ op: 'setBlock', block: id, set: { text: ' ' } }), 'words'],
+    [
+      'a heading without words',
+      (id: string): Edit => ({ op: 'setBlock', block: id, set: { text: ' ' } }),
+      'Enter a heading',
+    ],
     ['a choice that the kind has not', (id: string): Edit => ({ op: 'setBlock', block: id, set: { colour: 'x' } }), ''],
     ['another kind', (id: string): Edit => ({ op: 'setBlock', block: id, set: { kind: 'trend' } }), 'kind'],
     [
@@ -137,7 +141,11 @@ describe('a preview', () => {
   it('asks no service; what only services can count is asked for by a route of its own', async () => {
     const { version, document } = await load();
     const kpis = blocksOf(document).find((b) => b.kind === 'kpiRow')!;
-    await edit(version, { op: 'setBlock', block: kpis.id, set: { metrics: ['visitors', 'visits'] } });
+    await edit(version, {
+      op: 'setBlock',
+      block: kpis.id,
+      set: { metrics: ['visitors', 'visits'] },
+    });
     // Whoever asked it would wait for ever.
     fixture.simulators.faults.set(ACCOUNT, 'slow');
     const preview = async () =>

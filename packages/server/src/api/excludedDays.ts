@@ -23,12 +23,12 @@ async function keep(api: Api, session: Session, clientId: string, days: Excluded
   const client = await theClient(api.store, session.member, clientId);
   const book = metricBook(client.metrics);
   const unknown = days.metrics.find((key) => !book.has(key));
-  if (unknown !== undefined) throw atField('metrics', `There is no metric ${unknown}.`);
+  if (unknown !== undefined) throw atField('metrics', `Unknown metric: ${unknown}.`);
   const at = api.clock.now();
   const by = { memberId: session.member.id, at };
   const saved = await inTransaction(api.store, async (tx) => {
     if (!days.id && (await exclusionsOf(tx, clientId)).length >= MOST_EXCLUSIONS)
-      throw atField('from', `A client has ${MOST_EXCLUSIONS} exclusions at most. Count some days again first.`);
+      throw atField('from', `A client has at most ${MOST_EXCLUSIONS} exclusions. Include some days again first.`);
     const kept = await saveExclusion(tx, clientId, days, by);
     const { from, to, metrics, reason } = days;
     const detail = { client: clientId, from, to, metrics, reason };

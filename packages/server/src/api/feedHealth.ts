@@ -59,7 +59,7 @@ export async function feedNeeds(
     const connection = (feed.connection_id && connections.get(feed.connection_id)) || null;
     const act = actionFor(feed, connection);
     // Where nothing can be confirmed, there is something to look at.
-    const label = act === 'confirm' && !mayBeConfirmed(feed, client) ? 'See what differs' : ACTS[act];
+    const label = act === 'confirm' && !mayBeConfirmed(feed, client) ? 'View differences' : ACTS[act];
     const key = ['authorise', 'token'].includes(act) && feed.connection_id ? feed.connection_id : feed.id;
     const action = { label, to: toFeed(feed) };
     needs.push({ ...lineOf(client), key, tone: 'wrong', title: titleOf(client, feed), reason: feed.trouble!, action });
@@ -68,7 +68,7 @@ export async function feedNeeds(
     const client = clients.get(feed.client_id)!;
     const last = through.get(feed.id);
     if (!isService(feed.kind) || last === undefined || last >= addDays(today(client.zone), -LATE_DAYS)) continue;
-    const reason = `The service has brought nothing after ${last}. Editions wait for the days that lack.`;
+    const reason = `No data since ${last}. Editions are waiting for the missing days.`;
     const title = `${titleOf(client, feed)} is behind`;
     const action = { label: ACTS.fetch, to: toFeed(feed) };
     needs.push({ ...lineOf(client), key: feed.id, tone: 'attention', title, reason, action });
@@ -84,8 +84,8 @@ export async function feedNeeds(
       ...lineOf(client),
       key: importId,
       tone: 'attention',
-      title: `${client.name}: ${fileName} leaves ${count === 1 ? 'a day' : `${count} days`} open`,
-      reason: `Rows of it could not be read: ${which}. Sums over such a day are marked as partly known.`,
+      title: `${client.name}: ${fileName} has unreadable rows for ${count === 1 ? 'a day' : `${count} days`}`,
+      reason: `Unreadable rows: ${which}. Totals that include these days are marked incomplete.`,
       action: { label: 'Look', to: `/clients/${clientId}/imports/${importId}` },
     });
   }
@@ -98,8 +98,8 @@ export async function feedNeeds(
       ...lineOf(client),
       key: i.id,
       tone: 'attention',
-      title: `${client.name}: ${i.fileName} waits`,
-      reason: 'It came by itself and is not like the files before it.',
+      title: `${client.name}: ${i.fileName} needs review`,
+      reason: 'This uploaded file doesn’t match earlier ones.',
       action: { label: 'Look', to: `/clients/${client.id}/imports/${i.id}` },
     });
   }

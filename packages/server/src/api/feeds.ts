@@ -118,7 +118,7 @@ async function lookUp(api: Api, kind: string, account: string, token: string): P
   }
 }
 
-const MONEY = 'Its reports would show money in the wrong currency.';
+const MONEY = 'Its reports would show the wrong currency.';
 
 /**
  * One account in two clients' reports is how figures get to the wrong people: an owner says so, or nobody.
@@ -134,7 +134,7 @@ async function checkFreeAccount(
   if (member.role === 'owner') return;
   const others = (await feedsOfKind(api.store, kind)).filter((f) => f.account === account && f.client_id !== clientId);
   if (others.length > 0) {
-    throw atField('account', 'This account feeds another client. Only an owner may link it to a second one.');
+    throw atField('account', 'This account belongs to another client. Only an owner can link it to a second one.');
   }
 }
 
@@ -157,18 +157,21 @@ export async function connectAccount(
   const memberId = member.id;
   const present = await allFeedsOf(api.store, client.id);
   const same = present.find((f) => f.kind === connection.kind && f.account === account.id);
-  if (same && !isRemoved(same)) throw atField('account', 'This account is connected to the client already.');
+  if (same && !isRemoved(same)) throw atField('account', 'This account is already connected to the client.');
   await checkFreeAccount(api, connection.kind, account.id, client.id, member);
   const differences = differencesFrom(client, account);
   if (!canConfirm(differences)) {
-    throw atField('account', `${account.name} does not fit: ${describeDifferences(differences)}. ${MONEY}`);
+    throw atField(
+      'account',
+      `${account.name} doesn’t match this client: ${describeDifferences(differences)}. ${MONEY}`,
+    );
   }
   const at = api.clock.now();
   const stops = differences.length > 0 && !ask.confirmed;
   const state: Partial<StoredFeed> = stops
     ? {
         state: 'stopped',
-        trouble: `The account does not look like the client’s: ${describeDifferences(differences)}. Nothing was taken from it.`,
+        trouble: `The account doesn’t match the client: ${describeDifferences(differences)}. Nothing was imported.`,
         fingerprint: null,
         seen: JSON.stringify(account),
         next_sync: NEVER,
@@ -210,22 +213,22 @@ async function continuedBy(api: Api, feed: StoredFeed, id: string | null): Promi
     (f) => baseOf(f.kind) === baseOf(feed.kind) && f.id !== feed.id,
   );
   const found = like.find((f) => f.id === id);
-  if (!found) throw atField('continues', 'Choose the feed that it continues, of the same kind.');
+  if (!found) throw atField('continues', 'Choose the feed it continues, of the same kind.');
   const pasts = await pastsOf(
     api.facts,
     like.map((f) => f.id),
   );
   if (pasts.get(found.id)?.continues === feed.id) {
-    throw atField('continues', `${found.name} is said to continue ${feed.name}: only one of the two can.`);
+    throw atField('continues', `${found.name} already continues ${feed.name}: only one of the two can.`);
   }
   const states = await datasetStates(api.facts, [found.id, feed.id]);
   const firstOf = (id: string) => states.flatMap((s) => (s.feedId === id ? [s.firstDay] : [])).sort()[0];
   const [theirs, own] = [firstOf(found.id), firstOf(feed.id)];
   if (theirs !== undefined && own !== undefined && theirs >= own) {
-    throw atField('continues', `${found.name} does not begin before ${feed.name}: it cannot be continued by it.`);
+    throw atField('continues', `${found.name} doesn’t start before ${feed.name}, so it can’t be continued by it.`);
   }
   const other = like.find((f) => pasts.get(f.id)?.continues === found.id);
-  if (other) throw atField('continues', `${other.name} continues ${found.name} already.`);
+  if (other) throw atField('continues', `${other.name} already continues ${found.name}.`);
   return found.id;
 }
 
@@ -303,7 +306,7 @@ export const feedHandlers: Handlers<
 
   'POST /api/clients/:client/feeds/:feed/sync': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
-    if (!isService(feed.kind)) throw new Refusal(422, 'This feed is not fetched: its figures are brought to it.');
+    if (!isService(feed.kind)) throw new Refusal(422, 'This feed is filled by uploads, so there is nothing to fetch.');
     api.syncs.run(feed.id, true).catch((err) => api.log.error({ err, feed: feed.id }, 'sync failed'));
     return { done: true };
   },
@@ -311,9 +314,9 @@ export const feedHandlers: Handlers<
   'POST /api/clients/:client/feeds/:feed/confirm': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
     const client = (await clientById(api.store, feed.client_id))!;
-    if (feed.state !== 'stopped' || feed.seen === null) throw new Refusal(422, 'There is nothing to confirm.');
+    if (feed.state !== 'stopped' || feed.seen === null) throw new Refusal(422, 'Nothing to confirm.');
     const differences = unlike(feed, client);
-    if (!canConfirm(differences)) throw new Refusal(422, `This cannot be confirmed. ${MONEY}`);
+    if (!canConfirm(differences)) throw new Refusal(422, `This can’t be confirmed. ${MONEY}`);
     const at = api.clock.now();
     const patch = {
       state: 'new',
@@ -348,7 +351,7 @@ export const feedHandlers: Handlers<
 
   'DELETE /api/clients/:client/feeds/:feed': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
-    if (isRemoved(feed)) throw new Refusal(422, 'It was removed already.');
+    if (isRemoved(feed)) throw new Refusal(422, 'Already removed.');
     const schedules = await stopSchedulesFor(api, feed, session.member.id);
     const at = api.clock.now();
     await updateFeed(api.store, feed.id, {
@@ -371,7 +374,7 @@ export const feedHandlers: Handlers<
 
   'POST /api/clients/:client/feeds/:feed/reconnect': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
-    if (!isRemoved(feed)) throw new Refusal(422, 'It is connected already.');
+    if (!isRemoved(feed)) throw new Refusal(422, 'Already connected.');
     await checkFreeAccount(api, feed.kind, feed.account, feed.client_id, session.member);
     const at = api.clock.now();
     const fetched = isService(feed.kind);

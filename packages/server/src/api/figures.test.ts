@@ -164,7 +164,7 @@ describe('figures', () => {
       fixture.owner.ask('GET /api/clients/:client/figures', { params: params(), query });
     expect((await ask({ metrics: 'visits', period: 'someday' })).fields).toHaveProperty('period');
     expect((await ask({ metrics: 'nothing', period: 'month.-1' })).fields).toEqual({
-      metrics: 'There is no metric nothing.',
+      metrics: 'Unknown metric: nothing.',
     });
     expect((await ask({ metrics: 'visits', period: 'month.-1', filter: 'device' })).fields).toHaveProperty('filter');
   });
@@ -177,7 +177,11 @@ describe('uniques', () => {
       const reply = await fetch(url, { headers: { authorization: `Bearer ${DEMO_TOKEN}` } });
       return ((await reply.json()) as { value: number }).value;
     };
-    const found = await figures({ metrics: 'visitors', by: 'device', compare: 'previous' });
+    const found = await figures({
+      metrics: 'visitors',
+      by: 'device',
+      compare: 'previous',
+    });
     expect(known(found.totals[0]!.current)).toBe(await count('from=2026-10-01&to=2026-10-31'));
     expect(known(found.totals[0]!.compared)).toBe(await count('from=2026-09-01&to=2026-09-30'));
     for (const row of found.breakdown!.rows) {
@@ -185,7 +189,10 @@ describe('uniques', () => {
     }
     const parts = found.breakdown!.rows.reduce((n, r) => n + known(r.cells[0]!.current), 0);
     expect(parts).not.toBe(known(found.totals[0]!.current));
-    const filtered = await figures({ metrics: 'visitors', filter: 'device=Mobile,Tablet' });
+    const filtered = await figures({
+      metrics: 'visitors',
+      filter: 'device=Mobile,Tablet',
+    });
     expect(known(filtered.totals[0]!.current)).toBe(
       await count('from=2026-10-01&to=2026-10-31&device=Mobile&device=Tablet'),
     );
@@ -209,11 +216,11 @@ describe('exports', () => {
     // A byte order mark, so that spreadsheet programs take it for UTF-8.
     expect([...bytes.subarray(0, 3)]).toEqual([0xef, 0xbb, 0xbf]);
     const [head, first] = bytes.toString('utf8').slice(1).split('\r\n');
-    expect(head).toBe('Day,Revenue,Bounce rate,Partly known,Odd days,Excluded days');
+    expect(head).toBe('Day,Revenue,Bounce rate,Partly known,Unusual days,Excluded days');
     expect(first).toMatch(/^2026-10-01,\d+(\.\d+)?,0\.\d+,,,$/);
     const comma = await (await table({ as: 'csv-comma', metrics: 'revenue', step: 'day', compare: 'previous' })).text();
     expect(comma.split('\r\n')[0]).toBe(
-      'Day;Compared day;Revenue;Revenue, 1–30 September 2026;Revenue, change;Partly known;Odd days;Excluded days',
+      'Day;Compared day;Revenue;Revenue, 1–30 September 2026;Revenue, change;Partly known;Unusual days;Excluded days',
     );
     expect(comma.split('\r\n')[1]).toMatch(/^2026-10-01;2026-09-01;\d+(,\d+)?;\d+(,\d+)?;-?\d+(,\d+)?;;;$/);
     expect((await table({ as: 'pdf' })).status).toBe(422);
@@ -305,7 +312,7 @@ describe('notes on days', () => {
     expect(texts).toContain('12 Oct: Kiln firing streamed live');
     expect(texts).not.toContain(kept.text);
     expect((await add({ ...note, to: '2026-10-01' })).fields).toEqual({
-      to: 'The period runs backwards: its last day comes before its first.',
+      to: 'The end date is before the start date.',
     });
     await fixture.owner.ask('DELETE /api/clients/:client/notes/:note', { params: { ...params(), note: id } });
     expect(await previewTexts()).not.toContain(note.text);
@@ -381,9 +388,9 @@ describe('days that are excluded', () => {
   });
 
   it('are refused in words: without a reason, too many at once, of a metric that is not there, by who may not', async () => {
-    expect((await exclude({ reason: ' ' })).fields).toEqual({ reason: 'Say why these days are left out.' });
-    expect((await exclude({ from: '2026-01-01' })).fields?.to).toContain('92 days at most');
-    expect((await exclude({ metrics: ['nothing'] })).fields).toEqual({ metrics: 'There is no metric nothing.' });
+    expect((await exclude({ reason: ' ' })).fields).toEqual({ reason: 'Enter a reason.' });
+    expect((await exclude({ from: '2026-01-01' })).fields?.to).toContain('at most 92 days');
+    expect((await exclude({ metrics: ['nothing'] })).fields).toEqual({ metrics: 'Unknown metric: nothing.' });
     const reviewer = await visit(fixture.server.url, REVIEWER);
     const asked = await reviewer.ask('POST /api/clients/:client/excluded-days', { params: params(), body: day });
     expect(asked.status).toBe(403);
@@ -402,7 +409,7 @@ describe('a client’s own metrics', () => {
     ).body;
 
   it('are tried while they are written: the fault at its place, or what they come to', async () => {
-    expect((await tryOut('revenue / vists')).fault).toEqual({ at: 10, message: 'There is no metric vists.' });
+    expect((await tryOut('revenue / vists')).fault).toEqual({ at: 10, message: 'Unknown metric: vists.' });
     expect((await tryOut('revenue + visits')).fault?.at).toBe(8);
     const good = await tryOut('revenue / visits * 100');
     expect(good.fault).toBeNull();
@@ -429,7 +436,7 @@ describe('a client’s own metrics', () => {
     const body = { ...own, formula: 'revenue / visits * 100' };
     const add = () => fixture.owner.ask('POST /api/clients/:client/own-metrics', { params: params(), body });
     expect((await add()).status).toBe(200);
-    expect((await add()).fields).toEqual({ key: 'There is a metric of this key already.' });
+    expect((await add()).fields).toEqual({ key: 'A metric with this key already exists.' });
     const report = (await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
     const document = structuredClone(report.document);
     for (const row of document.pages[0]!.rows) {
@@ -446,11 +453,11 @@ describe('a client’s own metrics', () => {
       fixture.owner.ask('DELETE /api/clients/:client/own-metrics/:metric', {
         params: { ...params(), metric: 'perHundred' },
       });
-    expect((await remove()).fields.metric).toBe('It is used in the report Monthly overview. Take it out there first.');
+    expect((await remove()).fields.metric).toBe('In use: the report Monthly overview. Remove it there first.');
     const unknown = structuredClone(report.document);
     for (const row of unknown.pages[0]!.rows) for (const b of row.blocks) if (b.kind === 'trend') b.metric = 'nowhere';
     const refused = await save(unknown, report.version + 1);
-    expect(Object.values(refused.fields)).toEqual(['There is no metric nowhere.']);
+    expect(Object.values(refused.fields)).toEqual(['Unknown metric: nowhere.']);
     expect((await save(report.document, report.version + 1)).status).toBe(200);
     expect((await remove()).status).toBe(200);
   });
@@ -541,7 +548,7 @@ describe('targets', () => {
       (await set({ metric: 'nothing', span: 'month', from: '2026-12', repeats: false, value: 9 })).fields,
     ).toHaveProperty('metric');
     const again = await set({ metric: 'visits', span: 'month', from: '2026-01', repeats: true, value: 6_000 });
-    expect(again.fields).toEqual({ from: 'There is such a target already. Change that one.' });
+    expect(again.fields).toEqual({ from: 'This target already exists. Change that one.' });
     expect(
       (await set({ metric: 'visits', span: 'month', from: '2026-13', repeats: true, value: 1 })).fields,
     ).toHaveProperty('from');

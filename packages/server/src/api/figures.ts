@@ -55,10 +55,10 @@ function formulaWords(a: Aggregation, name: (part: string) => string): string {
     case 'max':
       return `the largest day of ${name(a.measure)}`;
     case 'unique':
-      return 'as the service counted it over exactly these days; days are never added up';
+      return 'counted by the service for this exact period (daily values can’t be summed)';
     case 'level':
       return a.net
-        ? `${name(a.measure)} on the last day, less that on the day before the first`
+        ? `${name(a.measure)} on the last day, minus the day before the first`
         : `the last known ${name(a.measure)}, at most 7 days old`;
     case 'ratio':
       return `${name(a.num)} ÷ ${name(a.den)}`;
@@ -87,7 +87,7 @@ const excludedFrom = ({ from, to }: Range, without: readonly string[]): CountedR
 
 async function oneFigure(api: Api, figures: ClientFigures, query: FigureQuery): Promise<OneFigure> {
   checkMetrics([query.metric], figures, 'metric');
-  if (query.from > query.to) throw atField('to', 'The last day comes before the first.');
+  if (query.from > query.to) throw atField('to', 'The end date is before the start date.');
   return {
     metric: query.metric,
     range: excludedFrom(query, query.without),
@@ -202,7 +202,7 @@ export const figuresHandlers: Handlers<
       })),
       sources: found.sources.map((s) => ({
         dataset: s.name,
-        feed: feeds.find((f) => f.id === s.feedId)?.name ?? 'a feed that is gone',
+        feed: feeds.find((f) => f.id === s.feedId)?.name ?? 'a deleted feed',
         days: s.days,
         delivered: s.delivered,
         missing: s.missing,

@@ -75,7 +75,7 @@ describe('an empty data folder', () => {
     const again = await make(secret);
     expect([again.status, ((await again.json()) as { message: string }).message]).toEqual([
       403,
-      expect.stringContaining('has been used'),
+      expect.stringContaining('Link used or expired. Restart the server for a new one.'),
     ]);
     await server.close();
     // At rest there is neither the secret nor the password.
@@ -90,7 +90,11 @@ describe('an empty data folder', () => {
   it('stays empty for who does not know the secret, and says at the field what is wrong', async () => {
     expect((await make('AAAAAAAAAAAAAAAAAAAAAA')).status).toBe(403);
     const weak = await make(secretOf(server), { owner: { ...AGENCY.owner, password: 'passwordpassword' } });
-    expect(await weak.json()).toMatchObject({ fields: { 'owner.password': expect.stringContaining('guessed soon') } });
+    expect(await weak.json()).toMatchObject({
+      fields: {
+        'owner.password': expect.stringContaining('Too easy to guess'),
+      },
+    });
     const empty = await make(secretOf(server), { name: ' ', mailFrom: 'nowhere', workingDays: [] });
     expect(Object.keys(((await empty.json()) as { fields: object }).fields).sort()).toEqual([
       'mailFrom',
@@ -141,7 +145,7 @@ describe('a data folder', () => {
   it('has one server in production, unless several are asked for', async () => {
     await server.close();
     server = await startServer(config());
-    await expect(startServer(config())).rejects.toThrow(`A server runs on ${data} already`);
+    await expect(startServer(config())).rejects.toThrow(`A server already runs on ${data}`);
     // A variable's former name goes on working.
     const address = 'http://127.0.0.1:4310';
     expect(config({ CHRONICON_STANDINS: address }).simulators).toBe(address);

@@ -10,8 +10,7 @@ import { inTransaction } from '../store/store.ts';
 import type { Handlers } from './context.ts';
 import { describeSession } from './session.ts';
 
-const shut = () =>
-  new Refusal(403, 'This address has been used, or its hour is over. Start the server again: it prints another one.');
+const shut = () => new Refusal(403, 'Link used or expired. Restart the server for a new one.');
 
 export const firstHandlers: Handlers<'POST /api/first'> = {
   'POST /api/first': async ({ api, body, cookie, address, agent }) => {

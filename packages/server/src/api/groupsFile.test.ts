@@ -57,8 +57,8 @@ describe('groups of readers out of CSV', () => {
       'Old Mill,tobin@mosswick.example',
     );
     expect(found.problems).toEqual([
-      { line: 2, text: 'It names no value.' },
-      { line: 4, text: 'stranger@elsewhere.example is no contact of the client, and no list. Add it first.' },
+      { line: 2, text: 'Value missing.' },
+      { line: 4, text: 'stranger@elsewhere.example isn’t a contact or list of this client. Add it first.' },
     ]);
     expect(short(found)).toEqual([
       ['Riverside', []],
@@ -94,7 +94,7 @@ describe('groups of readers out of CSV', () => {
     };
     for (const text of ['', 'orla@mosswick.example', 'reader,greeting\nBoard,Hello']) {
       expect(refusal(text)).toEqual({
-        text: 'The first row names the columns; one of them has to be called value.',
+        text: 'The first row must be column headings and include “value”.',
       });
     }
     // A mark of the order of bytes, as spreadsheets write it, belongs to no column's name.

@@ -35,7 +35,7 @@ export function groupsFrom(
   const [head = [], ...body] = data;
   const columns = head.map(columnOf);
   if (!columns.includes('value')) {
-    throw atField('text', 'The first row names the columns; one of them has to be called value.');
+    throw atField('text', 'The first row must be column headings and include “value”.');
   }
   const groups = new Map<string, ReadersGroup>();
   const problems: { line: number; text: string }[] = [];
@@ -45,7 +45,7 @@ export function groupsFrom(
     const [written, named] = [cell('value'), cell('reader')];
     if (written === '' && cells.every((c) => c.trim() === '')) continue;
     if (written === '') {
-      problems.push({ line, text: 'It names no value.' });
+      problems.push({ line, text: 'Value missing.' });
       continue;
     }
     // As the data writes it, however somebody typed it.
@@ -64,7 +64,7 @@ export function groupsFrom(
     const list = known.lists.find((l) => l.name.toLowerCase() === named.toLowerCase());
     const reader: ScheduleReader | null = contact ? { contact: contact.id } : list ? { list: list.id } : null;
     if (reader === null)
-      problems.push({ line, text: `${named} is no contact of the client, and no list. Add it first.` });
+      problems.push({ line, text: `${named} isn’t a contact or list of this client. Add it first.` });
     else if (!group.readers.some((r) => JSON.stringify(r) === JSON.stringify(reader))) group.readers.push(reader);
   }
   const more = problems.length - TOLD;

@@ -181,14 +181,13 @@ function besideOf(
   });
   const [first] = others;
   if (!first) return null;
-  const at = (message: string) =>
-    atField(`columns.${first.column}`, `${first.feed.name} brings this already. ${message}`);
-  if (!together) throw at('Say that both are counted together, or read it as a figure of its own.');
-  if (grainOfDates(mapping.dates) !== 'day') throw at('Whole weeks and months are not counted together with days.');
-  if (others.some(({ feed }) => feed.kind === 'typed')) throw at('It is typed in for whole weeks or months.');
+  const at = (message: string) => atField(`columns.${first.column}`, `${first.feed.name} already has this. ${message}`);
+  if (!together) throw at('Choose to add both together, or import it as a new metric.');
+  if (grainOfDates(mapping.dates) !== 'day') throw at('Weekly or monthly data can’t be combined with daily data.');
+  if (others.some(({ feed }) => feed.kind === 'typed')) throw at('It is entered manually, by week or month.');
   const kinds = new Set(others.flatMap(({ feed }) => (feed.kind === 'file' ? [] : [baseOf(feed.kind)])));
   if (kinds.size > 1)
-    throw at('Another of its figures comes from a service of another kind: read one of them as its own.');
+    throw at('Another of its metrics comes from a different kind of service: import one of them as a new metric.');
   const files = others.flatMap(({ feed }) => (feed.kind === 'file' ? [feed] : []));
   const before = files.flatMap((f) => fileSetupOf(f)?.family?.split('.')[0] ?? []);
   return { kind: [...kinds][0] ?? before[0] ?? FILES, files };
@@ -212,7 +211,7 @@ async function checkGrain(api: Api, feed: string | null, { dates }: FileMapping)
   if (!other) return;
   throw atField(
     'feed',
-    `It holds figures of ${GRAINS[other.grain]}, and this file those of ${GRAINS[grain]}. Choose a new feed.`,
+    `The feed has data by ${GRAINS[other.grain]}, this file by ${GRAINS[grain]}. Choose a new feed.`,
   );
 }
 
@@ -232,8 +231,8 @@ function checkMetrics(client: StoredClient, mapping: FileMapping, given: readonl
   const wanted = shapeOf(mapping).measures.filter((m) => !read.has(m));
   return wanted.map((key) => {
     const metric = given.find((m) => m.key === key);
-    if (!metric) throw atField(`metrics.${key}`, 'Say what this figure is called and counted in.');
-    if (book.has(key)) throw atField(`metrics.${key}`, 'There is a metric of this key already. Choose another.');
+    if (!metric) throw atField(`metrics.${key}`, 'Enter a name and unit for this metric.');
+    if (book.has(key)) throw atField(`metrics.${key}`, 'A metric with this key already exists. Choose another.');
     const { label, unit, polarity } = metric;
     const measure = measureOf(metric, mapping);
     return { key, label, unit, polarity, formula: '', definition: '', measure };
@@ -244,7 +243,7 @@ function checkMetrics(client: StoredClient, mapping: FileMapping, given: readonl
 function measureOf({ key, kind, weight }: NewMetric, mapping: FileMapping): OwnMeasure {
   if (kind !== 'weighted') return { key, kind };
   if (weight === undefined || weight === key || !shapeOf(mapping).measures.includes(weight)) {
-    throw atField(`metrics.${key}`, 'Say by which of the columns it is weighted.');
+    throw atField(`metrics.${key}`, 'Choose the weight column.');
   }
   return { key, kind, weight };
 }
@@ -265,11 +264,11 @@ function checkRates(client: StoredClient, i: StoredImport, mapping: FileMapping,
     if (kind === 'sum' && !own?.noRates) {
       throw atField(
         `columns.${name}`,
-        'It seems to hold rates or averages, which are never added up. Say by which column it is weighted, leave it out, or say that it holds none.',
+        'Looks like rates or averages, which can’t be summed. Choose a weight column, exclude it, or confirm it’s a sum.',
       );
     }
     if (kind === 'level' && dimensions.length > 0) {
-      throw atField(`columns.${name}`, 'A rate is a level only where nothing but the date divides the rows.');
+      throw atField(`columns.${name}`, '“Latest value” needs one row per date.');
     }
   }
 }
@@ -287,12 +286,12 @@ const folderOf = (client: StoredClient, name: string, id: string): string =>
 async function feedFor(api: Api, client: StoredClient, chosen: string | null, name: string): Promise<StoredFeed> {
   if (chosen !== null) {
     const feed = await feedById(api.store, chosen);
-    if (feed?.client_id !== client.id || feed.kind !== 'file') throw atField('feed', 'Choose a feed of files.');
+    if (feed?.client_id !== client.id || feed.kind !== 'file') throw atField('feed', 'Choose a file feed.');
     return feed;
   }
-  if (name === '') throw atField('name', 'Give the feed a name.');
+  if (name === '') throw atField('name', 'Enter a feed name.');
   const same = (await feedsOf(api.store, client.id)).some((f) => f.name === name);
-  if (same) throw atField('name', 'There is a feed of this name already.');
+  if (same) throw atField('name', 'A feed with this name already exists.');
   const at = api.clock.now();
   const row = { state: 'fresh', next_sync: NEVER } as const;
   return createFeed(api.store, { clientId: client.id, kind: 'file', name, at, row });
@@ -382,8 +381,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
     const hints = readDescription(body);
-    if (!hints)
-      throw new Refusal(422, 'This is not a description of a table: neither CSV on the Web nor Table Schema.');
+    if (!hints) throw new Refusal(422, 'Not a schema file: use CSV on the Web or Table Schema.');
     await updateImport(api.store, i.id, { hints });
     return detailOf(api, await inWords(api.imports.look(i.id, null)));
   },
@@ -434,7 +432,8 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
   'POST /api/clients/:client/imports/:import/begin': async ({ api, session, params, body }) => {
     const client = await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
-    if (i.state !== 'asking' || !i.looked) throw new Refusal(422, 'This file is being read, or was imported already.');
+    if (i.state !== 'asking' || !i.looked)
+      throw new Refusal(422, 'This file is being imported or was already imported.');
     const mapping = withSplits(body.mapping, i, client.currency);
     const fault = mappingFault(mapping);
     if (fault) throw atField(fault.column === '' ? 'mapping' : `columns.${fault.column}`, fault.message);
@@ -481,10 +480,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
     if (!(await api.imports.countAside(i.id, session.member.id))) {
-      throw new Refusal(
-        422,
-        'No day of this file is open any more: a later file was imported, or nothing was set aside.',
-      );
+      throw new Refusal(422, 'Nothing to resolve: a later file was imported or no rows were skipped.');
     }
     return { done: true };
   },
@@ -492,7 +488,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
   'POST /api/clients/:client/imports/:import/cancel': async ({ api, session, params }) => {
     await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
-    if (!(await api.imports.cancel(i.id))) throw new Refusal(422, 'It has finished already.');
+    if (!(await api.imports.cancel(i.id))) throw new Refusal(422, 'Already finished.');
     return { done: true };
   },
 
@@ -500,7 +496,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
     await theClient(api.store, session.member, params.client);
     const i = await theImport(api, params.client, params.import);
     if (!(await api.imports.undo(i.id, session.member.id))) {
-      throw new Refusal(422, 'Only the newest import of a feed can be taken back.');
+      throw new Refusal(422, 'Only a feed’s latest import can be undone.');
     }
     return { done: true };
   },
@@ -515,7 +511,7 @@ export const importHandlers: Handlers<Extract<RouteName, `${string}/imports${str
   'POST /api/clients/:client/feeds/:feed/drop-key': async ({ api, session, params }) => {
     const feed = await theFeed(api.store, session.member, params.client, params.feed);
     const setup = fileSetupOf(feed);
-    if (!setup) throw new Refusal(422, 'Only a feed of files has an address to put them to.');
+    if (!setup) throw new Refusal(422, 'Only file feeds have an upload URL.');
     const key = randomBytes(24).toString('base64url');
     await updateFeed(api.store, feed.id, { drop_key: dropHash(key) });
     await record(api.store, {

@@ -30,7 +30,7 @@ async function together<T>(db: Store, turns: readonly Turn<T>[]): Promise<T[]> {
       if (!(error instanceof ChangedMeanwhile)) throw error;
     }
   }
-  throw new Refusal(409, 'Somebody kept changing the same schedules. Look once more, then do it.');
+  throw new Refusal(409, 'Someone else is changing the same schedules. Review again, then retry.');
 }
 
 /** It stopped after some turns: what they came to stays. */
@@ -40,8 +40,8 @@ export class StoppedHalfway<T> extends Refusal {
     of: number,
     override readonly cause: unknown,
   ) {
-    const why = cause instanceof Refusal ? cause.message : 'Something went wrong on our side; see the server’s log.';
-    super(409, `It stopped after ${done.length} of ${of} steps, and those are done. ${why}`);
+    const why = cause instanceof Refusal ? cause.message : 'Server error (see the log).';
+    super(409, `Stopped after ${done.length} of ${of} steps; those are done. ${why}`);
   }
 }
 

@@ -21,14 +21,19 @@ const params = () => ({ client: f.client });
 
 describe('wrong input', () => {
   it.each([
-    ['no mail address', { firstName: 'A', lastName: 'B', email: 'not-an-address' }, 'email', 'no mail address'],
+    [
+      'Enter a valid email address.',
+      { firstName: 'A', lastName: 'B', email: 'not-an-address' },
+      'email',
+      'Enter a valid email address.',
+    ],
     [
       'an address that another contact has',
       { firstName: 'A', lastName: 'B', email: 'PETRA@tarnbeck.example' },
       'email',
-      'Petra Lund has this address',
+      'Petra Lund already has this address',
     ],
-    ['no name', { firstName: ' ', lastName: 'B', email: 'a@b.example' }, 'firstName', 'Give a name'],
+    ['no name', { firstName: ' ', lastName: 'B', email: 'a@b.example' }, 'firstName', 'Enter a name'],
   ])('of a contact: %s is told at its field and changes nothing', async (_, body, field, words) => {
     const before = await everything();
     const answer = await fixture.owner.ask('POST /api/clients/:client/contacts', { params: params(), body });
@@ -38,24 +43,29 @@ describe('wrong input', () => {
   });
 
   it.each([
-    ['no readers', { readers: [] }, 'readers', 'at least one reader'],
-    ['a reader of nobody', { readers: [{ contact: 'co_unknown' }] }, 'readers', 'contacts of this client'],
+    ['no readers', { readers: [] }, 'readers', 'Add a reader'],
+    ['a reader of nobody', { readers: [{ contact: 'co_unknown' }] }, 'readers', 'this client’s contacts'],
     [
       'a period that runs backwards',
       { period: { kind: 'fixed' as const, from: '2026-10-31', to: '2026-10-01' } },
       'period.to',
-      'backwards',
+      'before the start date',
     ],
     ['an unknown merge field', { subject: 'For {{client.nickname}}' }, 'subject', '{{client.nickname}}'],
-    ['braces that do not pair', { message: 'Hello {{contact.firstName' }, 'message', 'do not pair up'],
+    [
+      'braces that do not pair',
+      { message: 'Hello {{contact.firstName' },
+      'message',
+      '. Write fields like {{client.name}}.',
+    ],
     [
       'a field that can never be filled',
       { comparison: { kind: 'none' as const }, message: 'Against {{comparison.label}}' },
       'message',
       'has no value',
     ],
-    ['a rule that never comes round', { lastDate: '2026-01-02' }, 'rule', 'never comes round'],
-    ['an end before the beginning', { lastDate: '2025-12-31' }, 'lastDate', 'ends before it begins'],
+    ['a rule that never comes round', { lastDate: '2026-01-02' }, 'rule', 'has no date between the first and the last'],
+    ['an end before the beginning', { lastDate: '2025-12-31' }, 'lastDate', 'before the start date'],
     ['a report of another client', { reportId: 'rp_other' }, 'reportId', 'report of this client'],
   ])('of a schedule: %s is told at its field and changes nothing', async (_, change, field, words) => {
     const before = await everything();
@@ -76,7 +86,7 @@ describe('wrong input', () => {
 
   const svg = (inside: string) => `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9">${inside}</svg>`;
   it.each([
-    ['no picture', 'plain words', 422, 'no picture'],
+    ['Unsupported image', 'plain words', 422, 'Unsupported image'],
     ['an SVG with a script', svg('<script>alert(1)</script>'), 422, 'script'],
     ['a damaged PNG', Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1, 2, 3]), 422, 'damaged'],
     ['more than 5 MB', Buffer.alloc(5 * 1024 * 1024 + 10, 0x89), 422, '5 MB'],
@@ -123,8 +133,6 @@ describe('wrong input', () => {
       params: { ...params(), contact: f.contact },
     });
     expect(answer.status).toBe(422);
-    expect(answer.fields.contact).toMatch(
-      /^Still a reader of the schedules? “.+” at 08:00.* Choose other readers there first\.$/,
-    );
+    expect(answer.fields.contact).toMatch(/^Still receives “.+” at 08:00.* Choose other readers there first\.$/);
   });
 });

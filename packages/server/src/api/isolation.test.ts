@@ -576,7 +576,7 @@ describe('connections', () => {
       params: { client: third.body.id },
       body: { kind: 'web-analytics', account: taken.account, token: DEMO_TOKEN },
     });
-    expect(byToken.fields.account).toContain('Only an owner may link it');
+    expect(byToken.fields.account).toContain('Only an owner can link it');
   });
 
   it('are authorised anew by owners and by who made them alone, for the same kind', async () => {
@@ -584,7 +584,7 @@ describe('connections', () => {
     const body = { kind: 'web-analytics', back: `${fixture.server.url}/connect/back`, connection: own.connection };
     expect((await manager.ask('POST /api/connections/begin', { body })).status).toBe(403);
     const wrong = await fixture.owner.ask('POST /api/connections/begin', { body: { ...body, kind: 'search' } });
-    expect(wrong.fields.kind).toContain('keeps its kind');
+    expect(wrong.fields.kind).toContain('can’t be changed');
     const elsewhere = await fixture.owner.ask('POST /api/connections/begin', {
       body: { ...body, back: 'http://elsewhere.example/connect/back' },
     });

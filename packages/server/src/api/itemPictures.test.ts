@@ -108,7 +108,7 @@ describe('pictures of posts', () => {
     expect(await count()).toBe(0);
     const told = await preview();
     expect(told.uncounted).toBe(false);
-    expect(told.lacks.join(' ')).toContain('A picture is not to be had, and is left blank. Its place answered 500.');
+    expect(told.lacks.join(' ')).toContain('A picture couldn’t be loaded and is left blank. Its server answered 500.');
     fixture.simulators.faults.set(SOCIAL, 'none');
     await send();
     // By then they are looked for again.
@@ -172,10 +172,10 @@ describe('a place where pictures are found', () => {
       ['/wide.png', /13000 × 2 points large/],
       ['/cut.webp', /damaged/],
       ['/words.html', /damaged|no picture/],
-      ['/drawing.svg', /no picture|damaged/],
+      ['/drawing.svg', /Unsupported|damaged/],
       ['/large.jpg', /larger than 5 MB/],
       ['/gone.jpg', /answered 404/],
-      ['/away.jpg', /not a place/],
+      ['/away.jpg', /This server isn’t allowed to fetch from/],
     ];
     const addresses = [
       ...good,

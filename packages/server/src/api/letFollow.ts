@@ -16,7 +16,7 @@ import { BEFORE, type Followed, theTemplate } from './templateFollowing.ts';
 /** Reports of one task of a thread. */
 const AT_ONCE = 8;
 
-const CHANGED = 'The template was changed meanwhile. Look at what it changes now, then let them follow.';
+const CHANGED = 'The template changed in the meantime. Review its changes, then update the reports.';
 
 /** What came out of a thread that held it against its schema. */
 const followedIn = stored<Followed[]>(

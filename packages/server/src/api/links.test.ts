@@ -125,7 +125,7 @@ describe('a second factor', () => {
     // Nothing is asked for before a code has shown that the app knows it.
     expect((await signIn(MANAGER, PASSWORD)).status).toBe(200);
     expect((await joren.ask('POST /api/session/factor', { body: { code: '000000' } })).fields.code).toContain(
-      'not the code',
+      'Wrong code. Check the time on your phone.',
     );
     const done = await joren.ask('POST /api/session/factor', { body: { code: totp.generate({ timestamp: at }) } });
     codes = done.body.codes;
@@ -142,7 +142,7 @@ describe('a second factor', () => {
     const next = totp.generate({ timestamp: at + 30_000 });
     expect((await signIn(MANAGER, PASSWORD, { code: next })).status).toBe(200);
     expect((await signIn(MANAGER, PASSWORD, { code: next })).status).toBe(401);
-    await mailTo(fixture, MANAGER, /^A second factor was set up$/);
+    await mailTo(fixture, MANAGER, /^Two-factor authentication is on$/);
   });
 
   it('that was lost is replaced by a recovery code, each good once, or by an owner', async () => {
@@ -157,7 +157,7 @@ describe('a second factor', () => {
     await fixture.owner.ask('DELETE /api/members/:member/factor', { params: { member: member.id } });
     expect((await joren.ask('GET /api/session')).status).toBe(401);
     expect((await signIn(MANAGER, PASSWORD)).status).toBe(200);
-    await mailTo(fixture, MANAGER, /^Your second factor was taken away$/);
+    await mailTo(fixture, MANAGER, /^Two-factor authentication is off$/);
   });
 
   it('lets a password be shorter, which it has to be no more before the factor goes', async () => {

@@ -13,7 +13,7 @@ import { inTransaction, type Store } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 import { homeOf, NOT_YOU, tellMember } from './tellMember.ts';
 
-const over = () => new Refusal(410, 'This link has been used, or its time is over. Ask for another one.');
+const over = () => new Refusal(410, 'Link used or expired. Request a new one.');
 
 /** Letters that are on their way at once: nobody's asking makes a crowd at the mail server. */
 const sending = pLimit(2);
@@ -35,7 +35,7 @@ async function sendReset(api: Api, email: string, from: string): Promise<void> {
   await sendLetter(api, {
     to: member,
     subject: 'Set a new password',
-    text: `Hello ${member.name},\n\nsomebody, at ${from}, asked to set a new password for your sign-in. The link below lets you do that once, within ${LINK_MINUTES.reset} minutes.\n\nWas it not you? Then do nothing: your password stays as it is.`,
+    text: `Hello ${member.name},\n\nWe received a request from ${from} to reset your password. The link below works once, for ${LINK_MINUTES.reset} minutes.\n\nIf this wasn’t you, ignore this email; your password won’t change.`,
     link: linkAddress(homeOf(api), secret),
   });
 }
@@ -53,7 +53,7 @@ export const linkHandlers: Handlers<'POST /api/reset' | 'POST /api/links/look' |
     const now = api.clock.now();
     // Counted by where it comes from and never by whose address it is: what is answered, and when, says nothing of it.
     const wait = await mustWait(api.store, body.email, address, now, 'reset');
-    if (wait > 0) throw new Refusal(429, 'Too many tries from here. Wait a while.');
+    if (wait > 0) throw new Refusal(429, 'Too many attempts. Try again later.');
     await inTransaction(api.store, (tx) => countFailure(tx, body.email, address, now, 'reset'));
     if (sending.pendingCount < 50) {
       const work = () => sendReset(api, body.email, partyOf(address));
@@ -98,7 +98,7 @@ export const linkHandlers: Handlers<'POST /api/reset' | 'POST /api/links/look' |
         api,
         link.member,
         'Your password was changed',
-        `a new password was set for your sign-in, from ${partyOf(address)}. All sessions have ended.\n\n${NOT_YOU}`,
+        `Your password was reset from ${partyOf(address)}. You’ve been signed out everywhere.\n\n${NOT_YOU}`,
       );
     }
     return { email };

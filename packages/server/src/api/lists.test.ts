@@ -17,7 +17,7 @@ const readersOfMails = () =>
 describe('a list of a client’s contacts', () => {
   it('has a name of its own, whatever its capitals, and keeps it while it is changed', async () => {
     const board = (await addList('Board', [t.f.contact])).body.id;
-    expect((await addList('board', [])).fields).toEqual({ name: 'There is a list of that name already.' });
+    expect((await addList('board', [])).fields).toEqual({ name: 'A list with this name already exists.' });
     const mara = await added('Mara');
     const body = { name: 'Board', contacts: [t.f.contact, mara] };
     const params = { client: t.f.client, list: board };
@@ -25,12 +25,12 @@ describe('a list of a client’s contacts', () => {
     expect(await lists()).toEqual([{ id: board, ...body }]);
     await addList('Shop', []);
     const taken = await t.ask('PUT /api/clients/:client/lists/:list', { params, body: { ...body, name: 'SHOP' } });
-    expect(taken.fields).toEqual({ name: 'There is a list of that name already.' });
+    expect(taken.fields).toEqual({ name: 'A list with this name already exists.' });
   });
 
   it('holds each contact of its own client once, and nobody else', async () => {
     const other = await furnish(t.fixture, false, { name: 'Saltgate Bikes' });
-    const words = { contacts: 'Choose each person once, from the contacts of this client.' };
+    const words = { contacts: 'Choose each person once, from this client’s contacts.' };
     expect((await addList('Board', [other.contact])).fields).toEqual(words);
     expect((await addList('Board', [t.f.contact, t.f.contact])).fields).toEqual(words);
     const board = (await addList('Board', [t.f.contact])).body.id;
@@ -68,7 +68,7 @@ describe('a list of a client’s contacts', () => {
     const params = { client: t.f.client, list: board };
     const remove = () => t.ask('DELETE /api/clients/:client/lists/:list', { params });
     expect((await remove()).fields.list).toBe(
-      'Still a reader of the schedule “Monthly overview” at 08:00. Choose other readers there first.',
+      'Still receives “Monthly overview” at 08:00. Choose other readers there first.',
     );
     const schedule = { schedule: made };
     const body = scheduleFor(t.f, { readers: [{ contact: t.f.contact }] });
@@ -83,7 +83,7 @@ describe('a list of a client’s contacts', () => {
     await t.start({ readers: [{ contact: t.f.contact }] });
     const remove = (contact: string) =>
       t.ask('DELETE /api/clients/:client/contacts/:contact', { params: { client: t.f.client, contact } });
-    expect((await remove(t.f.contact)).fields.contact).toContain('Still a reader of the schedule “Monthly overview”');
+    expect((await remove(t.f.contact)).fields.contact).toContain('Still receives “Monthly overview”');
     expect((await remove(mara)).status).toBe(200);
     expect((await lists())[0]!.contacts).toEqual([t.f.contact]);
   });
@@ -117,7 +117,7 @@ describe('a list of a client’s contacts', () => {
     expect(t.fixture.simulators.mails.list()).toEqual([]);
     expect((await t.editions())[0]).toMatchObject({
       state: 'held',
-      reason: expect.stringContaining('nobody on its lists'),
+      reason: expect.stringContaining('No recipients. Add readers to the schedule.'),
     });
   });
 });

@@ -49,9 +49,9 @@ export function comingRuns(
     const at = new Date(o.at).toISOString();
     const local = wallClock(at, plan.zone);
     const notes: string[] = [];
-    if (exception?.moved) notes.push(`Moved by hand from ${english.date(o.nominal)}.`);
-    else if (o.runs !== o.nominal) notes.push(`Moved from ${english.date(o.nominal)}, which is no working day.`);
-    if (exception?.covers) notes.push('Covers other dates than the rest.');
+    if (exception?.moved) notes.push(`Moved manually from ${english.date(o.nominal)}.`);
+    else if (o.runs !== o.nominal) notes.push(`Moved from ${english.date(o.nominal)}, which isn’t a working day.`);
+    if (exception?.covers) notes.push('Covers different dates from the rest.');
     const skipped = exception?.skipped === true;
     const warned = {
       at,

@@ -32,14 +32,14 @@ export async function takeMailFile(api: Api, clientId: string, data: Buffer, sai
     .trim();
   const type = ownOf(TYPES, name.slice(name.lastIndexOf('.') + 1).toLowerCase());
   if (!type || !/\.[a-z]+$/i.test(name)) {
-    throw atField('file', `Bring one of these: ${Object.keys(TYPES).join(', ')}. Mail servers refuse most others.`);
+    throw atField('file', `Unsupported type. Allowed: ${Object.keys(TYPES).join(', ')}.`);
   }
-  if (name.length > 120) throw atField('file', 'Give the file a name of at most 120 characters.');
+  if (name.length > 120) throw atField('file', 'File names have at most 120 characters.');
   if (!Buffer.isBuffer(data) || data.length === 0) throw atField('file', 'This file is empty.');
   if (data.length > MOST_MAIL_FILE_BYTES) throw atField('file', 'This file is larger than 5 MB. Link to it instead.');
   if ((await mailFileBytes(api.store, clientId)) + data.length > MOST_CLIENT_MAIL_BYTES) {
     const most = Math.round(MOST_CLIENT_MAIL_BYTES / 1_000_000);
-    throw atField('file', `This file does not fit: a client’s mail files may have ${most} MB in all.`);
+    throw atField('file', `No room: a client’s email files can have ${most} MB in total.`);
   }
   const file: MailFile = { file: await api.files.keep(data), name, type, size: data.length };
   await addMailFile(api.store, clientId, file, api.clock.now());

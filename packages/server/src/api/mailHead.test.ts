@@ -63,7 +63,9 @@ describe('the picture at the head of a mail', () => {
     const [edition] = await editionsOf(fixture, f.client);
     expect(edition).toMatchObject({
       state: 'held',
-      reason: expect.stringContaining('A picture of its mail is missing'),
+      reason: expect.stringContaining(
+        'A picture of its email is missing or damaged. Restore the data folder’s files from backup, or upload the picture again under Brand, then try again.',
+      ),
     });
     expect(await bring()).toBe(file);
     await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: edition!.id } });

@@ -58,7 +58,7 @@ export async function previewMail(api: Api, client: StoredClient, body: Asked): 
   const about = { readers: people.map(person), period: english.range(dates.period) };
   const gone = goneFromMail(document, body.mail);
   if (gone.length > 0) {
-    const problem = 'A part of the mail shows something that is on none of the pages that go. Choose another one.';
+    const problem = 'Part of the email shows a block that isn’t on the included pages. Choose another one.';
     return { ...about, mail: null, problem, lacks: [] };
   }
   const found = await api.workers.mail({

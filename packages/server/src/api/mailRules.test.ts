@@ -64,7 +64,9 @@ describe('signed mails', () => {
       body: scheduleFor(f),
     });
     expect((await sent('2026-11')).toString('latin1')).not.toContain('DKIM-Signature');
-    const wrong = await fixture.owner.ask('POST /api/agency/dkim', { body: { domain: 'no domain', selector: 'a b' } });
+    const wrong = await fixture.owner.ask('POST /api/agency/dkim', {
+      body: { domain: 'Enter the sender domain', selector: 'a b' },
+    });
     expect(Object.keys(wrong.fields).sort()).toEqual(['domain', 'selector']);
     const made = await fixture.owner.ask('POST /api/agency/dkim', {
       body: { domain: 'Fernglass.example', selector: 'reports' },

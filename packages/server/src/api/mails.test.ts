@@ -135,7 +135,7 @@ describe('a designed mail', () => {
     };
     const message = { kind: 'message' as const };
     expect(await at({ parts: [message, { kind: 'table', block: 'nowhere' }] })).toEqual({
-      'mail.parts.1.block': 'Choose something that stands on the pages that go.',
+      'mail.parts.1.block': 'Choose something on the included pages.',
     });
     expect(await at({ parts: [message, { kind: 'text', text: '{{figure.nothing}}' }] })).toHaveProperty(
       'mail.parts.1.text',
@@ -143,10 +143,10 @@ describe('a designed mail', () => {
     expect(
       await at({ parts: [message, { kind: 'button', label: 'x', link: 'javascript:alert(1)//a.b' }] }),
     ).toHaveProperty('mail.parts.1.link');
-    expect(await at({ parts: [] })).toEqual({ 'mail.parts': 'A mail says its message once.' });
+    expect(await at({ parts: [] })).toEqual({ 'mail.parts': 'An email has one message.' });
     expect(await at({ preview: '{{nobody}}' })).toHaveProperty('mail.preview');
     expect(await at({ files: [{ file: 'a'.repeat(64), name: 'a.pdf', type: 'application/pdf', size: 1 }] })).toEqual({
-      'mail.files.0': 'Bring this file once more.',
+      'mail.files.0': 'Upload this file again.',
     });
   });
 
@@ -175,7 +175,9 @@ describe('a designed mail', () => {
     await fixture.moveTo(SENT);
     expect((await editionsOf(fixture, f.client))[0]).toMatchObject({
       state: 'held',
-      reason: expect.stringContaining('no longer on the pages'),
+      reason: expect.stringContaining(
+        'Its email shows a block that is no longer on the included pages. Choose another one in the schedule, under “Email”.',
+      ),
     });
     expect(fixture.simulators.mails.list()).toEqual([]);
     await fixture.owner.ask('PUT /api/schedules/:schedule', {
@@ -185,7 +187,7 @@ describe('a designed mail', () => {
     await fixture.server.scheduler.settle();
     const [edition] = await editionsOf(fixture, f.client);
     // Its time has passed meanwhile: somebody looks at it first.
-    expect(edition!.reason).toContain('Look at it, then send it');
+    expect(edition!.reason).toContain('Review it, then send it');
     expect((await sendSeen(fixture, edition!.id)).status).toBe(200);
     expect((await arrived()).parsed.html).toContain('vs September 2026');
   });
@@ -219,13 +221,13 @@ describe('files that go with a mail', () => {
       params: { client: elsewhere.client },
       body: { ...scheduleFor(elsewhere), mail: { ...FRESH_MAIL, files: [file] } },
     });
-    expect(asked.fields).toEqual({ 'mail.files.0': 'Bring this file once more.' });
+    expect(asked.fields).toEqual({ 'mail.files.0': 'Upload this file again.' });
   });
 
   it.each([
-    ['run.exe', 'x', /Bring one of these/],
+    ['run.exe', 'x', /Unsupported type\. Allowed:/],
     ['empty.pdf', '', /empty/],
-    ['noending', 'x', /Bring one of these/],
+    ['noending', 'x', /Unsupported type\. Allowed:/],
   ])('%s is refused in words', async (name, data, words) => {
     const { status, body } = await bringFile(name, data);
     expect(status).toBe(422);
@@ -265,9 +267,14 @@ describe('a mail that is being designed', () => {
   });
 
   it('says what cannot be written, and what its figures lack', async () => {
-    expect((await shown({ message: '{{figure.nothing}}' })).problem).toContain('There is no field');
+    expect((await shown({ message: '{{figure.nothing}}' })).problem).toContain(', figure.KEY and change.KEY.');
     const gone = await shown({ mail: { ...FRESH_MAIL, parts: [{ kind: 'message' }, { kind: 'chart', block: 'x' }] } });
-    expect(gone).toMatchObject({ mail: null, problem: expect.stringContaining('on none of the pages') });
+    expect(gone).toMatchObject({
+      mail: null,
+      problem: expect.stringContaining(
+        'Part of the email shows a block that isn’t on the included pages. Choose another one.',
+      ),
+    });
     const ahead = await shown({ period: { kind: 'fixed', from: '2026-12-01', to: '2026-12-31' } });
     expect(ahead.lacks.length).toBeGreaterThan(0);
   });
@@ -339,7 +346,7 @@ describe('what became of mails', () => {
       params: { ...params(), contact: gone },
       body: { firstName: 'Ole', lastName: '', email: 'ole@tarnbeck.example', standing: 'left' },
     });
-    expect((await resend([gone])).fields.readers).toContain('marked as having left');
+    expect((await resend([gone])).fields.readers).toContain('has left. Choose another reader.');
     expect((await resend(['co_nobody'])).fields.readers).toContain('Choose contacts of this client');
     const inside = await addContact('Ada', 'ada@tarnbeck.example');
     expect((await resend([inside])).body).toEqual({ mails: 1 });

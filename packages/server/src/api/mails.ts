@@ -46,7 +46,7 @@ export const mailHandlers: Handlers<MailRoute> = {
     const e = await theEdition(api.store, session.member, params.edition);
     checkWorking((await clientById(api.store, e.client_id))!);
     if (!FOLLOWING.includes(e.state) || e.approval_id !== null) {
-      throw new Refusal(409, 'It is signed off or on its way: its mails stay as they are.');
+      throw new Refusal(409, 'This edition is approved or being sent, so its emails can’t change.');
     }
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {

@@ -26,12 +26,12 @@ export function somebodyAt(
   const { client } = around;
   if ('member' in who) {
     const name = around.members.get(who.member);
-    if (name === undefined) return { ok: false, problem: 'There is no such member.' };
+    if (name === undefined) return { ok: false, problem: 'Member not found.' };
     return { ok: true, found: { reader: { member: who.member }, name } };
   }
   const email = who.email.trim().toLowerCase();
   const contact = [...around.contacts.values()].find((c) => c.email === email);
-  const asked = `${email} is outside the usual domains of ${client.name}: say that the address is right.`;
+  const asked = `${email} is outside the usual domains of ${client.name}: confirm the address.`;
   if (contact) {
     const fault = guard(client, contact);
     const name = `${contact.firstName} ${contact.lastName}`.trim();

@@ -140,7 +140,7 @@ describe('all schedules', () => {
     await expect(inTurns(t.fixture.server, [...turns.slice(0, 1), ...turns])).rejects.toThrow('planted');
     expect((await t.schedule(ids[0]!)).input.subject).not.toBe('Another');
     const five = Array.from({ length: 5 }, (_, i) => turns[i === 4 ? 1 : 0]!);
-    await expect(inTurns(t.fixture.server, five)).rejects.toThrow('It stopped after 4 of 5 steps, and those are done.');
+    await expect(inTurns(t.fixture.server, five)).rejects.toThrow('Stopped after 4 of 5 steps; those are done.');
     expect((await t.schedule(ids[0]!)).input.subject).toBe('Another');
   });
 
@@ -158,7 +158,7 @@ describe('all schedules', () => {
     await sql`drop trigger planted`.execute(store);
     expect(stopped.status).toBe(409);
     expect((stopped.body as unknown as { message: string }).message).toMatch(
-      /^It stopped after 4 of 6 steps, and those are done/,
+      /^Stopped after 4 of 6 steps; those are done/,
     );
     const times = async () => Promise.all(ids.map(async (id) => (await t.schedule(id)).input.time));
     const changed = (await times()).filter((time) => time === '07:30').length;
@@ -181,7 +181,9 @@ describe('all schedules', () => {
       },
     });
     expect(await inTurns(t.fixture.server, [turn(() => ready === 2)])).toEqual([2]);
-    await expect(inTurns(t.fixture.server, [turn(() => false)])).rejects.toThrow('kept changing');
+    await expect(inTurns(t.fixture.server, [turn(() => false)])).rejects.toThrow(
+      'Someone else is changing the same schedules. Review again, then retry.',
+    );
   });
 
   it.each([
@@ -210,9 +212,9 @@ describe('all schedules', () => {
     const id = await t.start({ signOff: { rule: 'until', until: '09:00', asks: null } });
     const problem = async (act: object) =>
       (await t.ask('POST /api/schedules/many', { body: { schedules: [id], act } })).body.rows[0]!.problem;
-    expect(await problem({ do: 'retime', time: '10:00', zone: null })).toContain('before its send time');
-    expect(await problem({ do: 'extend', lastDate: '2020-01-01' })).toContain('ends before it begins');
-    expect(await problem({ do: 'pause', resumesOn: '2020-01-01' })).toContain('a day to come');
+    expect(await problem({ do: 'retime', time: '10:00', zone: null })).toContain('before the send time');
+    expect(await problem({ do: 'extend', lastDate: '2020-01-01' })).toContain('before the start date');
+    expect(await problem({ do: 'pause', resumesOn: '2020-01-01' })).toContain('future date');
   });
 
   it('replaces a person everywhere: schedules, groups, lists; and puts all back', async () => {
@@ -274,7 +276,7 @@ describe('all schedules', () => {
     expect((await t.ask('PUT /api/members/:member', { params: { member }, body: change })).status).toBe(200);
     const again = await visit(t.fixture.server.url, email);
     const undone = await again.ask('POST /api/schedules/many/:act/undo', { params: { act } });
-    expect(undone.body).toEqual({ undone: 0, kept: ['A schedule of a client that you do not see any more'] });
+    expect(undone.body).toEqual({ undone: 0, kept: ['A schedule of a client you can no longer see'] });
     expect((await t.edition()).state).toBe(edition.state);
     expect((await t.schedule(schedule)).input.time).toBe('07:30');
   });
@@ -284,7 +286,7 @@ describe('all schedules', () => {
     const who = { email: 'PETRA@tarnbeck.example', firstName: 'Petra' };
     const act = { do: 'replace', from: 'petra@tarnbeck.example', who, left: true };
     const { rows, changes } = (await t.ask('POST /api/schedules/many', { body: { schedules: null, act } })).body;
-    expect(rows.map((r) => r.problem)).toEqual(['It is the same person.']);
+    expect(rows.map((r) => r.problem)).toEqual(['This is the same person.']);
     expect(changes).toBe(0);
     expect((await t.schedule(id)).input.readers).toEqual([{ contact: t.f.contact }]);
   });
@@ -323,7 +325,7 @@ describe('all schedules', () => {
     const act = await t.doMany(null, { do: 'replace', from: 'petra@tarnbeck.example', who, outside: true });
     expect((await nils()).stopped).toBeNull();
     await t.undoMany(act);
-    expect((await nils()).stopped).toContain('nobody has approved');
+    expect((await nils()).stopped).toContain('has an unapproved address outside the client’s domains.');
   });
 
   it('add a reader to what was for the archive alone: it goes to them, until that is undone', async () => {
@@ -360,7 +362,9 @@ describe('all schedules', () => {
     expect(right.rows[0]!.problem).toBeNull();
     const drop = { do: 'drop', from: 'petra@tarnbeck.example' };
     const dropped = (await t.ask('POST /api/schedules/many', { body: { schedules: null, act: drop } })).body;
-    expect(dropped.rows[0]!.problem).toContain('Nobody would read it any more');
+    expect(dropped.rows[0]!.problem).toContain(
+      'This would leave it without readers. End or pause it, or add another reader.',
+    );
     expect(dropped.changes).toBe(0);
   });
 
@@ -372,7 +376,7 @@ describe('all schedules', () => {
     const { done } = (await manager.ask('POST /api/schedules/many', { body: { ...body, seen } })).body;
     await t.fixture.server.store.deleteFrom('assignment').where('client_id', '=', t.f.client).execute();
     const undone = (await manager.ask('POST /api/schedules/many/:act/undo', { params: { act: done! } })).body;
-    expect(undone).toEqual({ undone: 0, kept: ['A schedule of a client that you do not see any more'] });
+    expect(undone).toEqual({ undone: 0, kept: ['A schedule of a client you can no longer see'] });
     expect((await t.schedule(id)).active).toBe(false);
   });
 
@@ -462,7 +466,10 @@ describe('the same for each client of a tag', () => {
     const strange = await t.ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Crafts', clients } });
     expect(strange.body).toMatchObject({ made: 0, problems: [{ client: 'Bare Hill' }] });
     const other = await t.ask('POST /api/schedules/:schedule/series', { params, body: { tag: 'Other', clients } });
-    expect(other.body).toEqual({ made: 0, problems: [{ client: 'Bare Hill', text: 'It has not the tag Other.' }] });
+    expect(other.body).toEqual({
+      made: 0,
+      problems: [{ client: 'Bare Hill', text: 'It doesn’t have the tag Other.' }],
+    });
     await t.fixture.server.store
       .updateTable('report')
       .set({ released_title: 'Another' })

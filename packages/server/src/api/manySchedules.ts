@@ -17,9 +17,8 @@ export const manyHandlers: Handlers<Extract<RouteName, `${string} /api/schedules
     const seen = seenOf(body.act, plan);
     const changes = rows.filter(isChange).length;
     if (body.seen === null) return { seen, done: null, rows, changes, late: [], left: [] };
-    if (body.seen !== seen)
-      throw new Refusal(409, 'Something has changed since you looked. Look once more, then do it.');
-    if (changes === 0) throw new Refusal(422, 'Nothing would change.');
+    if (body.seen !== seen) throw new Refusal(409, 'Something changed in the meantime. Review again.');
+    if (changes === 0) throw new Refusal(422, 'No changes.');
     const { id: done, late, left } = await doAct(api, session, body.act, plan);
     if (body.act.do === 'make') await makeEditions(api, session, plan, done);
     api.scheduler.nudge();

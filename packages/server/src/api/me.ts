@@ -15,13 +15,13 @@ import { inTransaction } from '../store/store.ts';
 import type { Api, Handlers } from './context.ts';
 import { NOT_YOU, tellMember } from './tellMember.ts';
 
-const dropFactor = 'Your agency asks for a second factor of your role.';
+const dropFactor = 'Your agency requires two-factor authentication for your role.';
 
 /** Whoever changes a sign-in says the password once more. @throws Refusal at `password` */
 async function askPassword(api: Api, member: Member, password: string, address: string): Promise<void> {
   const tried = { email: member.email, password, address };
   if (!(await checkPassword(api.store, tried, api.clock.now(), api.config.passwordCost)))
-    throw atField('password', 'This is not your password.');
+    throw atField('password', 'Wrong password.');
 }
 
 /** Changes one's second factor from what it was read as, and says so by mail. */
@@ -34,7 +34,7 @@ async function changeFactor(
   const at = api.clock.now();
   await inTransaction(api.store, async (tx) => {
     if (!(await setFactor(tx, member.id, factor, known))) {
-      throw new Refusal(409, 'It was changed in the meantime, in another window or browser. Load the page again.');
+      throw new Refusal(409, 'Changed in the meantime in another window or browser. Reload the page.');
     }
     const detail = { address: partyOf(address) };
     await record(tx, { at, actor: member.id, action: told.action, subject: member.id, detail });
@@ -75,24 +75,24 @@ export const meHandlers: Handlers<
   'POST /api/session/factor/begin': async ({ api, session: { member }, body, address }) => {
     await askPassword(api, member, body.password, address);
     const known = await factorOf(api.store, member.id);
-    if (known?.since) throw new Refusal(409, 'You have a second factor already. Take it away first.');
+    if (known?.since) throw new Refusal(409, 'Two-factor authentication is already on. Turn it off first.');
     const { secret, uri } = newFactor((await agencyOf(api.store))!.name, member.email);
     const begun: Factor = { secret: api.secrets.seal(secret), since: null, step: 0, codes: [] };
-    if (!(await setFactor(api.store, member.id, begun, known))) throw new Refusal(409, 'Begin once more.');
+    if (!(await setFactor(api.store, member.id, begun, known))) throw new Refusal(409, 'Start again.');
     return { secret, uri };
   },
 
   'POST /api/session/factor': async ({ api, session: { member }, body, address }) => {
     const begun = await factorOf(api.store, member.id);
-    if (!begun || begun.since !== null) throw new Refusal(409, 'Begin to set it up first.');
+    if (!begun || begun.since !== null) throw new Refusal(409, 'Start the setup first.');
     const step = stepOf(api.secrets.open(begun.secret), body.code, begun.step, api.clock.machine());
-    if (step === null) throw atField('code', 'This is not the code that the app shows now. Is its clock right?');
+    if (step === null) throw atField('code', 'Wrong code. Check the time on your phone.');
     const { codes, hashes } = newCodes();
     const factor: Factor = { ...begun, since: api.clock.now(), step, codes: hashes };
     await changeFactor(api, { member, address }, [begun, factor], {
       action: 'factor.set',
-      subject: 'A second factor was set up',
-      text: 'a second factor was set up for your sign-in',
+      subject: 'Two-factor authentication is on',
+      text: 'Two-factor authentication was turned on for your account',
     });
     return { codes };
   },
@@ -100,12 +100,12 @@ export const meHandlers: Handlers<
   'POST /api/session/factor/codes': async ({ api, session: { member }, body, address }) => {
     await askPassword(api, member, body.password, address);
     const known = await factorOf(api.store, member.id);
-    if (!known?.since) throw new Refusal(409, 'Set up a second factor first.');
+    if (!known?.since) throw new Refusal(409, 'Set up two-factor authentication first.');
     const { codes, hashes } = newCodes();
     await changeFactor(api, { member, address }, [known, { ...known, codes: hashes }], {
       action: 'factor.codes',
       subject: 'New recovery codes',
-      text: 'new recovery codes were made for your sign-in',
+      text: 'New recovery codes were created for your account',
     });
     return { codes };
   },
@@ -117,11 +117,11 @@ export const meHandlers: Handlers<
     const agency = (await agencyOf(api.store))!;
     if (agency.settings.signIn.secondFactor.includes(member.role)) throw new Refusal(409, dropFactor);
     const fault = await passwordFault(body.password, [member.name, member.email, agency.name, 'chronicon']);
-    if (fault) throw atField('password', `Alone, your password is too weak. Change it first. ${fault}`);
+    if (fault) throw atField('password', `Without two-factor your password is too weak. Change it first. ${fault}`);
     await changeFactor(api, { member, address }, [known, null], {
       action: 'factor.removed',
-      subject: 'Your second factor was taken away',
-      text: 'the second factor of your sign-in was taken away',
+      subject: 'Two-factor authentication is off',
+      text: 'Two-factor authentication was turned off for your account',
     });
     return { done: true };
   },
@@ -131,8 +131,8 @@ export const meHandlers: Handlers<
     const known = (await memberByEmail(store, member.email))!.password;
     const tried = { email: member.email, password: body.current, address };
     const found = await checkPassword(store, tried, clock.now(), config.passwordCost);
-    if (!found) throw atField('current', 'This is not your password.');
-    if (body.next === body.current) throw atField('next', 'This is the password that you have already.');
+    if (!found) throw atField('current', 'Wrong password.');
+    if (body.next === body.current) throw atField('next', 'This is already your password.');
     const agency = await agencyOf(store);
     const least = (await factorOf(store, member.id))?.since ? LEAST.beside : LEAST.alone;
     const own = [member.name, member.email, agency?.name ?? '', 'chronicon'];
@@ -153,7 +153,7 @@ export const meHandlers: Handlers<
       api,
       member,
       'Your password was changed',
-      `the password of your sign-in was changed, from ${partyOf(address)}. All other sessions have ended.\n\n${NOT_YOU}`,
+      `Your password was changed from ${partyOf(address)}. You’ve been signed out everywhere else.\n\n${NOT_YOU}`,
     );
     return { done: true };
   },

@@ -86,7 +86,7 @@ async function useOf(api: Api, client: StoredClient, key: string): Promise<strin
   const mail = (await schedulesOf(api.store, client.id)).find((s) =>
     [s.subject, s.message].some((text) => metricsNamed(text).includes(key)),
   );
-  return mail ? 'the mail of a schedule' : null;
+  return mail ? 'the email of a schedule' : null;
 }
 
 async function save(api: Api, client: StoredClient, memberId: string, metrics: MetricSettings, key: string) {
@@ -140,7 +140,7 @@ export const metricHandlers: Handlers<
     const named = name === '' ? rest : { ...rest, [label]: name };
     const names = Object.keys(named).length === 0 ? others : { ...others, [dimension]: named };
     if (Object.values(names).reduce((n, of) => n + Object.keys(of).length, 0) > MOST_OWN_NAMES)
-      throw atField('name', `A client has at most ${MOST_OWN_NAMES} names of its own.`);
+      throw atField('name', `A client has at most ${MOST_OWN_NAMES} renamed values.`);
     return save(api, client, session.member.id, { ...client.metrics, names }, `${dimension} ${label}`);
   },
 
@@ -151,7 +151,7 @@ export const metricHandlers: Handlers<
     const offered = new Set((await datasetsOf(api.facts, client.id)).flatMap((s) => [...s.measures]));
     const reads = Object.fromEntries(Object.entries(body.reads).filter(([from, to]) => from !== to));
     for (const to of Object.values(reads)) {
-      if (!offered.has(to)) throw atField('reads', `No feed of this client delivers ${to}.`);
+      if (!offered.has(to)) throw atField('reads', `No feed of this client provides ${to}.`);
     }
     const standard = STANDARD.of(key);
     const change = {
@@ -217,10 +217,10 @@ export const metricHandlers: Handlers<
     const client = await theClient(api.store, session.member, params.client);
     const { shared, ...metric } = body;
     if (shared) return addShared(api, session, metric);
-    if (metricBook(client.metrics).has(body.key)) throw atField('key', 'There is a metric of this key already.');
+    if (metricBook(client.metrics).has(body.key)) throw atField('key', 'A metric with this key already exists.');
     // Formulas that name it would read the number, not the metric.
     if ((await assumptionsOf(api.store, client.id)).some((a) => a.key === body.key))
-      throw atField('key', 'A report of this client assumes a number of this key already.');
+      throw atField('key', 'A report of this client has an assumption with this key.');
     if (client.metrics.own.filter((m) => !m.shared).length >= MOST_OWN_METRICS) {
       throw atField('key', `A client has at most ${MOST_OWN_METRICS} metrics of its own.`);
     }
@@ -246,7 +246,7 @@ export const metricHandlers: Handlers<
     if (!metric) throw notFound('metric of the client’s own');
     if (metric.shared) return removeShared(api, session, metric.key);
     const use = await useOf(api, client, params.metric);
-    if (use) throw atField('metric', `It is used in ${use}. Take it out there first.`);
+    if (use) throw atField('metric', `In use: ${use}. Remove it there first.`);
     const own = client.metrics.own.filter((m) => m.key !== params.metric);
     return save(api, client, session.member.id, { ...client.metrics, own }, params.metric);
   },

@@ -73,10 +73,12 @@ describe('a block with a filter of its own', () => {
     const refused = async (part: object) =>
       JSON.stringify((await report.edit({ op: 'setBlock', block: 'own', set: { filter: [part] } })).fields);
     const many = Array.from({ length: FILTER_VALUES + 1 }, (_, i) => `v${i}`);
-    expect(await refused({ dimension: 'channel', how: 'contains', values: [' '] })).toMatch(/what is looked for/);
+    expect(await refused({ dimension: 'channel', how: 'contains', values: [' '] })).toMatch(/Enter a text to match\./);
     expect(await refused({ dimension: 'channel', how: 'only', values: many })).toContain(`${FILTER_VALUES} values`);
-    expect(await refused({ dimension: 'plot', how: 'only', values: ['B'] })).toMatch(/no such dimension/);
-    expect(await refused({ dimension: 'segment', how: 'except', values: ['sg_1'] })).toMatch(/kept as it is/);
+    expect(await refused({ dimension: 'plot', how: 'only', values: ['B'] })).toMatch(/Dimension not found\./);
+    expect(await refused({ dimension: 'segment', how: 'except', values: ['sg_1'] })).toMatch(
+      /Segments can’t be changed here\./,
+    );
     // No name is a value like others.
     expect(await refused({ dimension: 'channel', how: 'only', values: [''] })).toBe('{}');
     await report.edit({ op: 'setBlock', block: 'own', set: { filter: null } });
@@ -150,7 +152,7 @@ describe('a metric that is gone while a report shows it', () => {
     const { texts, lacks } = await report.shows();
     expect(texts).toContain('No longer available: perDay.');
     expect(texts).toContain('Visits');
-    expect(lacks.join(' ')).toMatch(/no longer there/);
+    expect(lacks.join(' ')).toMatch(/was deleted/);
     expect((await report.edit({ op: 'title', title: 'October' })).status).toBe(200);
     // Only what asks for it anew is refused.
     const anew = await report.edit(pageOf('again', { kind: 'kpi', id: 'again', metric: 'perDay' }));

@@ -85,7 +85,7 @@ describe('what a client calls a value', () => {
   it('is bounded, and of a dimension that there is', async () => {
     expect((await call('Email', 'x'.repeat(OWN_NAME + 1))).fields.name).toMatch(String(OWN_NAME));
     expect((await call('Email', 'x'.repeat(OWN_NAME))).status).toBe(200);
-    expect((await call('Email', 'Mail', fixture.owner, 'nothing')).fields.dimension).toMatch(/no such dimension/);
+    expect((await call('Email', 'Mail', fixture.owner, 'nothing')).fields.dimension).toMatch(/Dimension not found\./);
     expect((await call('', 'Mail')).status).toBe(422);
     await call('Email', '');
   });

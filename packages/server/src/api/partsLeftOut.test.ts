@@ -37,7 +37,7 @@ describe('a block that the filter of a schedule cannot apply to', () => {
     expect(await gapsOf({ filter: phones })).toEqual([]);
     const gaps = await gapsOf({ filter: byWords });
     expect(gaps.length).toBeGreaterThan(1);
-    for (const gap of gaps) expect(gap.why).toMatch(/^No feed knows .+ by .*Keyword/);
+    for (const gap of gaps) expect(gap.why).toMatch(/^.+ can’t be filtered by .*Keyword/);
     expect(new Set(gaps.map((g) => g.block)).size).toBe(gaps.length);
     // Of a page that does not go nothing is said.
     const report = (await fixture.owner.ask('GET /api/reports/:report', { params: { report: f.report } })).body;
@@ -64,10 +64,12 @@ describe('a block that the filter of a schedule cannot apply to', () => {
 
   it('keeps the schedule from being saved until it is left out, in words that say both ways on', async () => {
     const refused = await start({ filter: byWords });
-    expect(refused.fields.leftOut).toMatch(/Leave it out of this schedule, or choose another filter\.$/);
+    expect(refused.fields.leftOut).toMatch(/Hide it in this schedule, or choose another filter\.$/);
     const all = (await gapsOf({ filter: byWords })).map((g) => g.block);
     const nothing = await start({ filter: byWords, leftOut: all });
-    expect(nothing.fields.leftOut).toMatch(/^Nothing of the report would go out/);
+    expect(nothing.fields.leftOut).toMatch(
+      /Nothing in the report would be sent\. Show some blocks, or choose another filter\./,
+    );
   });
 });
 

@@ -47,8 +47,8 @@ describe('an invitation', () => {
       member: { state: 'invited', role: 'manager' },
       sent: expect.stringMatching(/^250/),
     });
-    const mail = await mailTo(fixture, NEW, /invites you/);
-    expect(mail.subject).toBe('Ines Tallow invites you to Fernglass Media’s reports');
+    const mail = await mailTo(fixture, NEW, /invited you to/);
+    expect(mail.subject).toBe('Ines Tallow invited you to Fernglass Media on Chronicon');
     const secret = secretIn(mail);
     expect((await look(secret)).body).toEqual({
       purpose: 'invite',
@@ -58,7 +58,7 @@ describe('an invitation', () => {
       least: 15,
     });
     // A password that is refused leaves the link as it was.
-    expect((await use(secret, 'sanneokafor2026')).fields.password).toContain('guessed soon');
+    expect((await use(secret, 'sanneokafor2026')).fields.password).toContain('Too easy to guess');
     expect((await use(secret)).body).toEqual({ email: NEW });
     const sanne = await visit(fixture.server.url, NEW, PASSPHRASE);
     expect((await sanne.ask('GET /api/clients')).body.clients.map((c) => c.id)).toEqual([f.client]);
@@ -67,11 +67,11 @@ describe('an invitation', () => {
 
   it('is over after three days, after another one, and when the member is let in no more', async () => {
     await invite();
-    const first = secretIn(await mailTo(fixture, NEW, /invites you/));
+    const first = secretIn(await mailTo(fixture, NEW, /invited you to/));
     fixture.simulators.mails.clear();
     const params = { member: await idOf(NEW) };
     await fixture.owner.ask('POST /api/members/:member/invitation', { params });
-    const second = secretIn(await mailTo(fixture, NEW, /invites you/));
+    const second = secretIn(await mailTo(fixture, NEW, /invited you to/));
     expect((await look(first)).status).toBe(410);
     await setActive(NEW, { active: false });
     expect((await use(second)).status).toBe(410);
@@ -82,14 +82,14 @@ describe('an invitation', () => {
     });
     fixture.simulators.mails.clear();
     await fixture.owner.ask('POST /api/members/:member/invitation', { params });
-    const third = secretIn(await mailTo(fixture, NEW, /invites you/));
+    const third = secretIn(await mailTo(fixture, NEW, /invited you to/));
     await fixture.moveTo('2026-11-05T08:43:00Z');
     expect((await look(third)).status).toBe(410);
   });
 
   it('is for an address that nobody has yet, and for clients that there are', async () => {
-    expect((await invite({ email: MANAGER.toUpperCase() })).fields.email).toBe('Joren Vask has this address already.');
-    expect((await invite({ clients: ['cl_none'] })).fields.clients).toContain('not there any more');
+    expect((await invite({ email: MANAGER.toUpperCase() })).fields.email).toBe('Joren Vask already has this address.');
+    expect((await invite({ clients: ['cl_none'] })).fields.clients).toContain('One of these clients no longer exists.');
     expect((await invite({ role: 'king' })).status).toBe(422);
     const manager = await visit(fixture.server.url, MANAGER);
     expect((await manager.ask('POST /api/members', { body: {} })).status).toBe(403);
@@ -105,7 +105,7 @@ describe('an invitation', () => {
 
   it('is kept as a hash alone', async () => {
     await invite();
-    const secret = secretIn(await mailTo(fixture, NEW, /invites you/));
+    const secret = secretIn(await mailTo(fixture, NEW, /invited you to/));
     const { store } = fixture.server;
     const kept = JSON.stringify([
       await store.selectFrom('one_time_link').selectAll().execute(),
@@ -182,7 +182,7 @@ describe('what somebody may do', () => {
     expect(holdings.body).toMatchObject({ manages: [{ id: f.client }], schedules: 1, connections: 0 });
     // They manage it: they stay a manager, and see it whatever is ticked.
     expect((await change(MANAGER, { name: 'Joren Vask', role: 'analyst', clients: [] })).fields.role).toContain(
-      'Hand them over',
+      'Hand over',
     );
     await change(MANAGER, { name: 'Joren Vask', role: 'manager', clients: [] });
     expect(await sees(joren)).toBe(200);

@@ -54,7 +54,7 @@ async function theMember(db: Store, id: string): Promise<KnownMember> {
 /** @throws Refusal at `clients` where one of them is not there */
 async function checkClients(db: Store, clients: readonly string[]): Promise<void> {
   const found = await clientsByIds(db, clients);
-  if (clients.some((id) => !found.has(id))) throw atField('clients', 'One of these clients is not there any more.');
+  if (clients.some((id) => !found.has(id))) throw atField('clients', 'One of these clients no longer exists.');
 }
 
 /** Sends the invitation. @returns what the mail server said; null where it did not take it */
@@ -67,8 +67,8 @@ async function sendInvitation(api: Api, member: Member, by: Member): Promise<str
   const agency = (await agencyOf(api.store))!.name;
   const handed = await sendLetter(api, {
     to: member,
-    subject: `${by.name} invites you to ${agency}’s reports`,
-    text: `Hello ${member.name},\n\n${by.name} has made a sign-in for you at ${agency}, as ${ARTICLE[member.role]}. The link below lets you choose your password. It is good once, for three days.\n\nYou do not know of this? Then do nothing.`,
+    subject: `${by.name} invited you to ${agency} on Chronicon`,
+    text: `Hello ${member.name},\n\n${by.name} invited you to join ${agency} as ${ARTICLE[member.role]}. Set your password with the link below; it works once and expires in three days.\n\nNot expecting this? Ignore this email.`,
     link: linkAddress(homeOf(api), secret),
   });
   return handed.kind === 'accepted' ? handed.reply : null;
@@ -78,7 +78,7 @@ async function sendInvitation(api: Api, member: Member, by: Member): Promise<str
 async function keepAnOwner(tx: Store, id: string): Promise<void> {
   const others = (await owners(tx)).filter((o) => o.id !== id);
   if (others.length === 0) {
-    throw new Refusal(409, 'This is the last owner. Make somebody else an owner first.', {
+    throw new Refusal(409, 'At least one owner is required. Make someone else an owner first.', {
       role: 'This is the last owner.',
     });
   }
@@ -90,7 +90,7 @@ async function receiver(db: Store, id: string, from: string, field: string): Pro
   if (to?.state !== 'active' || !MANAGERS.includes(to.role)) {
     throw atField(field, 'Choose an owner or a manager who works here.');
   }
-  if (to.id === from) throw atField(field, 'Choose somebody else.');
+  if (to.id === from) throw atField(field, 'Choose someone else.');
   return to;
 }
 
@@ -116,7 +116,7 @@ export const peopleHandlers: Handlers<
   'POST /api/members': async ({ api, session, body }) => {
     const { email, name, role, clients } = body satisfies Invitation;
     const known = await memberByEmail(api.store, email);
-    if (known) throw atField('email', `${known.name} has this address already.`);
+    if (known) throw atField('email', `${known.name} already has this address.`);
     await checkClients(api.store, clients);
     const at = api.clock.now();
     const member = await inTransaction(api.store, async (tx) => {
@@ -130,7 +130,7 @@ export const peopleHandlers: Handlers<
 
   'POST /api/members/:member/invitation': async ({ api, session, params }) => {
     const member = await theMember(api.store, params.member);
-    if (member.state !== 'invited') throw new Refusal(409, `${member.name} has a sign-in already.`);
+    if (member.state !== 'invited') throw new Refusal(409, `${member.name} already has an account.`);
     return { sent: await sendInvitation(api, member, session.member) };
   },
 
@@ -143,15 +143,12 @@ export const peopleHandlers: Handlers<
       if (before.role === 'owner' && before.state === 'active' && body.role !== 'owner') await keepAnOwner(tx, id);
       const managed = await managedOf(tx, id);
       if (!MANAGERS.includes(body.role) && managed.length > 0) {
-        throw atField('role', `${before.name} manages ${managed.length} clients. Hand them over first.`);
+        throw atField('role', `${before.name} manages ${managed.length} clients. Hand over first.`);
       }
       const away = (await delegations(tx)).find((h) => h.from_member === id);
       if (!MANAGERS.includes(body.role) && away) {
         const holder = (await memberById(tx, away.to_member))?.name ?? 'A colleague';
-        throw atField(
-          'role',
-          `${holder} has clients of ${before.name} for a time. Take those back, then hand them over.`,
-        );
+        throw atField('role', `${holder} has clients of ${before.name} temporarily. Take those back first.`);
       }
       await updateMember(tx, id, { name: body.name, role: body.role });
       await setAssignments(tx, id, body.clients);
@@ -218,8 +215,8 @@ export const peopleHandlers: Handlers<
     tellMember(
       api,
       member,
-      'Your second factor was taken away',
-      `${session.member.name} took the second factor of your sign-in away. Sign in with your password, and set up another one.\n\nDid you not ask for that? Speak to an owner of the agency at once.`,
+      'Two-factor authentication is off',
+      `${session.member.name} removed two-factor authentication from your account. Set it up again at your next sign-in.\n\nIf you didn’t ask for this, contact an owner immediately.`,
     );
     return { done: true };
   },
@@ -250,7 +247,7 @@ export const peopleHandlers: Handlers<
   'POST /api/delegations': async ({ api, session: { member }, body }) => {
     const { from, through } = body;
     if (from !== member.id && member.role !== 'owner') {
-      throw new Refusal(403, 'One hands over one’s own clients. An owner hands over those of others.');
+      throw new Refusal(403, 'You can only hand over your own clients, unless you’re an owner.');
     }
     const at = api.clock.now();
     const { zone } = (await agencyOf(api.store))!;

@@ -59,7 +59,7 @@ describe('the Desk', () => {
     expect(desk.needs.map((n) => [n.tone, n.title])).toEqual([
       ['attention', expect.stringContaining('commentary for')],
       ['wrong', expect.stringContaining('tarnbeck.example')],
-      ['calm', 'Nothing is planned for Quiet & Co'],
+      ['calm', 'Quiet & Co has nothing scheduled'],
     ]);
     expect(desk.needs[1]!.action).toEqual({ label: 'Give token', to: `/clients/${f.client}/feeds#${feed!.id}` });
     const { body: scoped } = await fixture.owner.ask('GET /api/desk', { query: { client: other.id } });
@@ -154,16 +154,16 @@ describe('the look ahead', () => {
     const [open] = await ahead({ period: { kind: 'unit', unit: 'month', offset: 0 } });
     expect(open!.warnings).toContainEqual({
       kind: 'unfinished',
-      text: 'The period is not over by then: the edition would be held.',
+      text: 'The period isn’t over by then: the edition would be held.',
     });
     const [unequal] = await ahead({ comparison: { kind: 'fixed', from: '2026-01-01', to: '2026-01-07' } });
-    expect(unequal!.warnings).toContainEqual({ kind: 'length', text: '30 days against 7.' });
+    expect(unequal!.warnings).toContainEqual({ kind: 'length', text: 'Compares 30 days with 7 days.' });
   });
 
   it('warns of a send before the last day’s figures usually arrive', async () => {
     const [early] = await ahead({ time: '02:00', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
     const late = early!.warnings.find((w) => w.kind === 'late-data');
-    expect(late?.text).toMatch(/Figures of the last day, 30 Nov, usually arrive at 05:20/);
+    expect(late?.text).toMatch(/Data for 30 Nov usually arrives by 05:20/);
     const [safe] = await ahead({ time: '06:30', rule: { freq: 'monthly', every: 1, on: { day: 1 } } });
     expect(safe!.warnings.filter((w) => w.kind === 'late-data')).toEqual([]);
   });
@@ -186,7 +186,7 @@ describe('the look ahead', () => {
       nominal: '2027-01-03',
       local: { date: '2027-01-04' },
       period: { label: 'December 2026' },
-      notes: ['Moved from 3 January 2027, which is no working day.'],
+      notes: ['Moved from 3 January 2027, which isn’t a working day.'],
     });
     expect((await asked({ workingDayRule: 'previous' })).runs[1]!.local.date).toBe('2027-01-01');
   });

@@ -39,8 +39,8 @@ describe('one run of a schedule', () => {
 
   it.each([
     ['a date without a run', '2026-11-04', { skipped: true }, 'has no run on 4 November 2026'],
-    ['a time that has passed', '2026-11-03', { moved: { date: '2026-11-01', time: '08:00' } }, 'time that has passed'],
-    ['half a year', '2026-11-03', { moved: { date: '2027-05-03', time: '08:00' } }, '100 days at most'],
+    ['can’t be moved to the past.', '2026-11-03', { moved: { date: '2026-11-01', time: '08:00' } }, 'to the past'],
+    ['half a year', '2026-11-03', { moved: { date: '2027-05-03', time: '08:00' } }, 'at most 100 days'],
   ])('is not moved to, or left out on, %s', async (_, nominal, body, words) => {
     const id = await t.start();
     const refused = await t.setRun(id, nominal, body);
@@ -56,7 +56,7 @@ describe('one run of a schedule', () => {
     const later = { ...input, time: '11:00' };
     const effects = (await t.ask('POST /api/schedules/:schedule/effects', { params, body: later })).body;
     expect(effects.editions).toMatchObject([
-      { label: 'Monthly overview, 3 November 2026', becomes: 'goes at 11:00 on 3 November 2026' },
+      { label: 'Monthly overview, 3 November 2026', becomes: 'is sent at 11:00 on 3 November 2026' },
     ]);
     expect((await t.edition()).dueAt).toBe('2026-11-03T08:00:00.000Z');
     await t.ask('PUT /api/schedules/:schedule', { params, body: later });
@@ -87,7 +87,7 @@ describe('a schedule that is paused until a day', () => {
     expect((await t.schedule(id)).active).toBe(true);
     expect((await t.editions()).map((e) => [e.dueAt.slice(0, 10), e.state])).toEqual([['2026-11-17', 'sent']]);
     const past = await t.ask('PUT /api/schedules/:schedule/active', { params, body });
-    expect(past.fields.resumesOn).toContain('a day to come');
+    expect(past.fields.resumesOn).toContain('Choose a future date.');
   });
 });
 
@@ -98,7 +98,7 @@ describe('an edition that somebody is asked about', () => {
     const waiting = await t.edition();
     expect(waiting).toMatchObject({ state: 'review', asks: { who: 'Ines Tallow', until: null } });
     const needs = (await t.ask('GET /api/desk')).body.needs;
-    expect(needs.find((n) => n.title.includes('waits to be signed off'))?.action.label).toBe('Look and sign off');
+    expect(needs.find((n) => n.title.includes(': awaiting approval'))?.action.label).toBe('Review and approve');
     await t.sendSeen(waiting.id);
     expect(await t.edition()).toMatchObject({ state: 'ready', may: { takeBack: true } });
     expect(t.mails()).toEqual([]);
@@ -153,7 +153,7 @@ describe('an edition that somebody is asked about', () => {
     expect((await t.edition()).state).toBe('sent');
     const early = { ...scheduleFor(t.f), signOff: { rule: 'until', until: '07:00', asks: null } };
     const refused = await t.ask('POST /api/clients/:client/schedules', { params: { client: t.f.client }, body: early });
-    expect(refused.fields['signOff.until']).toContain('before its send time');
+    expect(refused.fields['signOff.until']).toContain('The approval deadline can’t be before the send time.');
   });
 });
 
@@ -215,7 +215,7 @@ describe('the guard', () => {
   it('asks once about an address elsewhere, and remembers the answer', async () => {
     const asked = await t.addContact('Nils', { email: 'nils@elsewhere.example' });
     expect(asked.status).toBe(422);
-    expect(asked.fields.outside).toContain('is not at tarnbeck.example');
+    expect(asked.fields.outside).toContain('isn’t at Tarnbeck');
     const alone = await t.addContact('Nils', { email: 'nils@elsewhere.example', outside: 'address' });
     expect(alone.body).toMatchObject({ stopped: null });
     expect((await t.addContact('Mara', { email: 'mara@elsewhere.example' })).status).toBe(422);
@@ -232,7 +232,7 @@ describe('the guard', () => {
     const nils = (await t.ask('GET /api/clients/:client', { params })).body.contacts.find(
       (c) => c.firstName === 'Nils',
     )!;
-    expect(nils.stopped).toContain('nobody has approved');
+    expect(nils.stopped).toContain('has an unapproved address outside the client’s domains.');
     await t.start({ readers: [{ contact: t.f.contact }, { contact: nils.id }] });
     await t.fixture.moveTo('2026-11-03T08:00:30Z');
     expect(await t.edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('Approve it') });
@@ -262,12 +262,12 @@ describe('the guard', () => {
     expect(state).toBe('sent');
     expect(deliveries.find((d) => d.name === 'Uwe Kell')).toMatchObject({
       state: 'withdrawn',
-      reply: expect.stringContaining('marked as having left'),
+      reply: expect.stringContaining('has left. Choose another reader.'),
     });
     expect(t.mails().map((m) => m.to)).toEqual(['petra@tarnbeck.example']);
     const body = { ...scheduleFor(t.f), readers };
     const refused = await t.ask('POST /api/clients/:client/schedules', { params: { client: t.f.client }, body });
-    expect(refused.fields.readers).toContain('Uwe Kell is marked as having left');
+    expect(refused.fields.readers).toContain('Uwe Kell has left');
   });
 });
 
@@ -319,11 +319,11 @@ describe('groups of readers', () => {
     const params = { client: t.f.client };
     const { runs } = (await t.ask('POST /api/clients/:client/schedules/look-ahead', { params, body })).body;
     const said = runs[0]!.warnings.map((w) => w.text).join(' ');
-    expect(said).toContain('Nobody reads the edition of Desktop.');
-    expect(said).toContain('in no group: nobody is told');
+    expect(said).toContain('No reader for Desktop.');
+    expect(said).toContain('no group, so nobody receives');
     const odd = { ...body, groups: { ...body.groups, by: 'location' } };
     const refused = await t.ask('POST /api/clients/:client/schedules', { params, body: odd });
-    expect(refused.fields.leftOut).toMatch(/The filter cannot apply to .* by .*Location/);
+    expect(refused.fields.leftOut).toMatch(/The filter can’t apply to .* by .*Location/);
   });
 
   it('are read out of CSV: values as the data writes them, people by address, lists by name', async () => {
@@ -386,7 +386,7 @@ describe('the Almanac', () => {
     const { rows, total } = (await t.ask('GET /api/look-ahead', { query })).body;
     expect(total).toBe(4);
     expect(rows[0]).toMatchObject({ date: '2026-11-07', title: 'Monthly overview', readers: ['Petra Lund'] });
-    expect(rows[0]!.warnings.join(' ')).toContain('It is not noted that Petra Lund wants reports.');
+    expect(rows[0]!.warnings.join(' ')).toContain('No consent recorded for Petra Lund.');
     const file = await t.fixture.owner.raw(`/api/look-ahead/table?${new URLSearchParams(query)}`);
     const lines = (await file.text()).trim().split('\n');
     expect(lines).toHaveLength(5);

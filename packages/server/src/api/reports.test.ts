@@ -80,7 +80,7 @@ describe('a report', () => {
   it('says in the preview which days its figures lack', async () => {
     const { document } = await load();
     const shown = await preview({ document: { ...document, period: { kind: 'unit', unit: 'month', offset: 0 } } });
-    expect(shown.lacks.join(' ')).toContain('no figures yet for 2–30 November 2026');
+    expect(shown.lacks.join(' ')).toContain('no data yet for 2–30 November 2026');
   });
 
   it('compares with what is asked for, and with nothing', async () => {
@@ -163,7 +163,7 @@ describe('a client with feeds', () => {
 describe('the clock of a demo', () => {
   it('goes forward only, says so at its field, and stays where it was put over a restart', async () => {
     const back = await fixture.owner.ask('POST /api/demo/clock', { body: { to: '2026-10-01T00:00:00Z' } });
-    expect([back.status, back.fields.to]).toEqual([422, 'The clock goes forward only; choose a later moment.']);
+    expect([back.status, back.fields.to]).toEqual([422, 'The clock only moves forward; choose a later time.']);
     const on = await fixture.owner.ask('POST /api/demo/clock', { body: { to: '2026-11-20T09:00:00Z' } });
     expect(on.body.now.slice(0, 16)).toBe('2026-11-20T09:00');
     // Who moved it by days is still signed in.

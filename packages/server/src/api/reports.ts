@@ -76,7 +76,7 @@ export async function makeNow(
   // A test to oneself is no report that goes out.
   if (by.kind !== 'test') checkWorking(client);
   if (!isDraft && report.release === null) {
-    throw new Refusal(422, 'This report has never been released: release it first, then it can go out.');
+    throw new Refusal(422, 'Release this report before sending it.');
   }
   const at = api.clock.now();
   const orders: OrderSheet =
@@ -131,7 +131,7 @@ async function checkDocument(
 /** Refuses files that are not this client's: whoever knows a hash has not seen the picture. */
 async function checkPictures(db: Store, document: ReportDocument, client: StoredClient): Promise<void> {
   if (await hasPictures(db, client.id, pictureFiles(document))) return;
-  throw atField('document', 'A picture of the report is not among those of this client. Choose its file again.');
+  throw atField('document', 'A picture of the report isn’t available for this client. Upload it again.');
 }
 
 /** A client's brand as it would be by a kit of its own, or of the agency's, that is being chosen. */
@@ -189,10 +189,7 @@ export const reportHandlers: Handlers<
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
       if (!(await saveReport(tx, { id: report.id, ...body, at }))) {
-        throw new Refusal(
-          409,
-          'Somebody else saved this report meanwhile. Load it again; your text is still here to copy.',
-        );
+        throw new Refusal(409, 'Someone else saved this report. Reload it; your text is still here to copy.');
       }
       await record(tx, { at, actor: session.member.id, action: 'report.saved', subject: report.id });
     });
@@ -206,7 +203,7 @@ export const reportHandlers: Handlers<
       const report = (await reportById(tx, id))!;
       const { draft, gone } = applyEdits(report, body.edits);
       if (gone.length > 0) {
-        const message = 'Somebody removed what you were changing. The page shows what there is now.';
+        const message = 'Someone deleted what you were editing. Showing the latest version.';
         throw new Refusal(409, message, Object.fromEntries(gone.map((i) => [`edits.${i}`, message])));
       }
       const document = readEdited(draft.document);
@@ -247,7 +244,7 @@ export const reportHandlers: Handlers<
       lacks: [
         ...describeLacks(drawn.lacks, await feedsOf(api.store, client.id), english, metricBook(client.metrics)),
         ...drawn.remarks,
-        ...drawn.troubles.map((why) => `A picture is not to be had, and is left blank. ${why}`),
+        ...drawn.troubles.map((why) => `A picture couldn’t be loaded and is left blank. ${why}`),
       ],
       commentary: await writtenFor(api, report, client, order.period),
       uncounted: drawn.wants.length > 0 || drawn.lacks.some((l) => l.kind === 'uncounted'),
@@ -292,11 +289,11 @@ export const reportHandlers: Handlers<
   'PUT /api/reports/:report/commentary': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
     if (!writableOf(report.document).includes(body.block)) {
-      throw atField('block', 'This report has no commentary of that kind. Load the page again.');
+      throw atField('block', 'This report has no such commentary. Reload the page.');
     }
     const { block, from, to, text, before, release } = body;
     if (release && !MANAGERS.includes(session.member.role))
-      throw new Refusal(403, 'Your role lets you write it. A manager or the owner lets it go out.');
+      throw new Refusal(403, 'You can write it; a manager or owner must release it.');
     const [at, by] = [api.clock.now(), session.member.id];
     const over = await inTransaction(api.store, async (tx) => {
       const stored = (await commentaryFor(tx, report.id, { from, to }, 'draft'))[block] ?? '';
@@ -322,7 +319,7 @@ export const reportHandlers: Handlers<
     const releasing = await releasingOf(api, report);
     await inTransaction(api.store, async (tx) => {
       if (!(await releaseReport(tx, { id: report.id, version: body.version, at, by }))) {
-        throw new Refusal(409, 'Somebody else saved this report meanwhile. Load it again, look, and release then.');
+        throw new Refusal(409, 'Someone else saved this report. Reload, review and then release it.');
       }
       await record(tx, { at, actor: by, action: 'report.released', subject: report.id });
     });
@@ -341,7 +338,7 @@ export const reportHandlers: Handlers<
   'POST /api/reports/:report/make': async ({ api, session, params, body }) => {
     const report = await theReport(api.store, session.member, params.report);
     const contacts = await contactsByIds(api.store, report.clientId, body.contacts);
-    if (contacts.length !== body.contacts.length) throw atField('contacts', 'Choose contacts of this client alone.');
+    if (contacts.length !== body.contacts.length) throw atField('contacts', 'Choose this client’s contacts only.');
     return {
       editionId: await makeNow(api, report, {
         memberId: session.member.id,

@@ -47,7 +47,7 @@ export async function detailsOf(api: Api, e: EditionRow): Promise<DeliveryDetail
         messageId: m.message_id,
         subject: m.subject,
         round: m.resend,
-        askedBy: m.asked_by === null ? null : (members.get(m.asked_by) ?? 'somebody who left'),
+        askedBy: m.asked_by === null ? null : (members.get(m.asked_by) ?? 'a former reader'),
         attempts: attempts
           .filter((a) => a.delivery_id === d.id)
           .map((a) => ({ at: a.began_at, endedAt: a.ended_at, email: a.email, outcome: a.outcome, reply: a.reply })),
@@ -89,7 +89,7 @@ async function planOf(
   const held = people.find((p) => p.fault !== null);
   if (held && ids !== null) throw atField('readers', `${held.name} (${held.email}) ${GUARD_WORDS[held.fault!]}`);
   const going = people.filter((p) => p.fault === null);
-  if (going.length === 0) throw atField('readers', 'There is nobody left to whom it may go.');
+  if (going.length === 0) throw atField('readers', 'No eligible recipients left.');
   const { mailing: _, ...orders } = ordersOf(e);
   const had: Plan['had'] = {};
   const fresh: Plan['fresh'] = {};
@@ -144,13 +144,13 @@ export async function resend(
 ): Promise<number> {
   const client = (await clientById(api.store, e.client_id))!;
   checkWorking(client);
-  if (!maySendAgain(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it has not been sent yet.`);
+  if (!maySendAgain(e)) throw new Refusal(409, `This edition is “${STATE_LABELS[e.state]}”: it hasn’t been sent yet.`);
   const plan = await planOf(api, api.store, e, client, ids);
   const messages = await mailsOfPlan(api, e, plan, memberId);
   const at = api.clock.now();
   return inTransaction(api.store, async (tx) => {
     const now = await planOf(api, tx, e, (await clientById(tx, e.client_id))!, ids);
-    const moved = 'It has moved on meanwhile. Load the page again.';
+    const moved = 'Its status has changed. Reload the page.';
     if (JSON.stringify(now) !== JSON.stringify(plan)) throw new Refusal(409, moved);
     if (!(await moveEdition(tx, e, 'sending', { next_at: null, reason: null }, { at, actor: memberId })))
       throw new Refusal(409, moved);

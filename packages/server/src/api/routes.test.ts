@@ -166,6 +166,6 @@ describe('the routes', () => {
     expect(last.status).toBe(401);
     for (let i = 0; i < 10; i++) last = await guess();
     expect(last.status).toBe(429);
-    expect((last.body as unknown as { message: string }).message).toContain('Too many tries from here');
+    expect((last.body as unknown as { message: string }).message).toContain('Too many attempts. Try again in');
   });
 });

@@ -283,7 +283,7 @@ const ROUTES_ONCE: [RouteName, Make][] = [
     'DELETE /api/reports/:report',
     async (side) => {
       const params = { client: side.client };
-      const body = { title: 'For a while', starter: 'shop' };
+      const body = { title: 'Temporary', starter: 'shop' };
       const made = await fixture.owner.ask('POST /api/clients/:client/reports', { params, body });
       return { params: { report: made.body.id } };
     },

@@ -32,10 +32,10 @@ describe('what is said of a run before it goes', () => {
   });
 
   it('is that nobody reads it, but for what is meant for the archive', () => {
-    expect(warned({ readers: [] })).toEqual(['nobody: Nobody reads it.']);
+    expect(warned({ readers: [] })).toEqual(['nobody: No readers.']);
     expect(warned({ readers: [], archive: true })).toEqual([]);
     expect(warned({ readers: [], unread: ['Riverside', 'Old Mill'] })).toEqual([
-      'nobody: Nobody reads the edition of Riverside and Old Mill.',
+      'nobody: No reader for Riverside and Old Mill.',
     ]);
   });
 
@@ -45,33 +45,31 @@ describe('what is said of a run before it goes', () => {
       { ...reader, name: 'Tobin Aske', fault: 'outside' as const },
     ];
     expect(warned({ readers: others })).toEqual([
-      'guard: Orla Fenwick is marked as having left. Choose who reads in their place.',
-      'guard: Tobin Aske has an address outside the client’s usual domains, and nobody has approved it yet.',
+      'guard: Orla Fenwick has left. Choose another reader.',
+      'guard: Tobin Aske has an unapproved address outside the client’s domains.',
     ]);
   });
 
   it('is which values are new, three of them by name', () => {
-    expect(warned({ unknown: ['North Yard'] })).toEqual([
-      'new-value: The data has North Yard, which is in no group: nobody is told.',
-    ]);
+    expect(warned({ unknown: ['North Yard'] })).toEqual(['new-value: North Yard has no group, so nobody receives it.']);
     expect(warned({ unknown: ['A', 'B', 'C', 'D', 'E'] })).toEqual([
-      'new-value: The data has A, B, C and 2 more, which are in no group: nobody is told.',
+      'new-value: A, B, C and 2 more have no group, so nobody receives them.',
     ]);
   });
 
   it('is that its period is not over, or was over long ago', () => {
     expect(warned({ period: { from: '2026-11-01', to: '2026-11-03' }, compared: null })).toEqual([
-      'unfinished: The period is not over by then: the edition would be held.',
+      'unfinished: The period isn’t over by then: the edition would be held.',
     ]);
     const period = { from: '2026-09-01', to: '2026-09-30' };
-    expect(warned({ period, compared: null })).toEqual(['old: What it covers ended 34 days before.']);
+    expect(warned({ period, compared: null })).toEqual(['old: Its period ended 34 days earlier.']);
     expect(warned({ period: { from: '2026-10-01', to: '2026-10-14' }, compared: null })).toEqual([]);
     expect(warned({ period: { from: '2026-10-01', to: '2026-10-13' }, compared: null })).toHaveLength(1);
   });
 
   it('is a day on which nobody works; a rule that names every day means that one, too', () => {
     const saturday = { at: '2026-11-07T08:00:00.000Z' };
-    expect(warned(saturday)).toEqual(['weekend: This is no day of the working week.']);
+    expect(warned(saturday)).toEqual(['weekend: Not a working day.']);
     expect(warned({ ...saturday, daily: true })).toEqual([]);
     const christmas = {
       at: '2026-12-25T08:00:00.000Z',
@@ -100,9 +98,9 @@ describe('what is said of a run before it goes', () => {
 
   it('is who has not said that they want reports, but once of one who must not have them', () => {
     const silent = { ...reader, name: 'Tobin Aske', consents: false };
-    expect(warned({ readers: [silent] })).toEqual(['consent: It is not noted that Tobin Aske wants reports.']);
+    expect(warned({ readers: [silent] })).toEqual(['consent: No consent recorded for Tobin Aske.']);
     expect(warned({ readers: [silent, { ...silent, name: 'Ada Pell' }] })).toEqual([
-      'consent: It is not noted that Tobin Aske and Ada Pell want reports.',
+      'consent: No consent recorded for Tobin Aske and Ada Pell.',
     ]);
     expect(warned({ readers: [{ ...silent, fault: 'bounced' as const }] })).toHaveLength(1);
   });
@@ -113,7 +111,7 @@ describe('what is said of a run before it goes', () => {
       compared: { from, to },
     });
     expect(warned(month('2026-02-01', '2026-02-28'))).toEqual([]);
-    expect(warned(month('2026-02-02', '2026-02-28'))).toEqual(['length: 31 days against 27.']);
+    expect(warned(month('2026-02-02', '2026-02-28'))).toEqual(['length: Compares 31 days with 27 days.']);
   });
 });
 
@@ -123,7 +121,7 @@ describe('figures that are not there yet when a run is due', () => {
 
   it('are said with their usual time, and with the time after which it is safe to send', () => {
     expect(warned(first('06:00'), feed(380))).toEqual([
-      'late-data: Figures of the last day, 31 Oct, usually arrive at 06:20 from Web analytics: sent at 06:00, the edition would be held. Send it after 07:00.',
+      'late-data: Data for 31 Oct usually arrives by 06:20 from Web analytics. At 06:00 the edition would be held – send after 07:00.',
     ]);
     expect(warned(first('06:59'), feed(380))).toHaveLength(1);
     expect(warned(first('07:00'), feed(380))).toEqual([]);
@@ -131,15 +129,15 @@ describe('figures that are not there yet when a run is due', () => {
 
   it('are those of the slowest feed; one without a habit counts as it usually is with services', () => {
     const feeds = [...feed(120, 'Shop').feeds, ...feed(600, 'Ads').feeds];
-    expect(warned(first('09:00'), { feeds })[0]).toContain('at 10:00 from Ads');
-    expect(warned(first('05:00'), feed(null))[0]).toContain('usually arrive at 05:20: sent at 05:00');
+    expect(warned(first('09:00'), { feeds })[0]).toContain('by 10:00 from Ads');
+    expect(warned(first('05:00'), feed(null))[0]).toContain('usually arrives by 05:20. At 05:00');
     expect(warned(first('06:00'), feed(null))).toEqual([]);
   });
 
   it('count from midnight by the client’s clock, over a change of the clocks, too', () => {
     // 24 October ends at 23:00 UTC; an hour comes twice after that.
     const clocks = { period: { from: '2026-10-01', to: '2026-10-24' }, compared: null, daily: true };
-    expect(warned({ ...clocks, at: '2026-10-25T04:30:00.000Z' }, feed(330))[0]).toContain('at 04:30 from');
+    expect(warned({ ...clocks, at: '2026-10-25T04:30:00.000Z' }, feed(330))[0]).toContain('by 04:30 from');
   });
 
   it('are of no matter where a client has no feed', () => {
@@ -147,6 +145,6 @@ describe('figures that are not there yet when a run is due', () => {
   });
 
   it('say the day when they come a day later', () => {
-    expect(warned(first('06:00'), feed(26 * 60))[0]).toContain('usually arrive at 02:00 on 2 Nov');
+    expect(warned(first('06:00'), feed(26 * 60))[0]).toContain('usually arrives by 02:00 on 2 Nov');
   });
 });

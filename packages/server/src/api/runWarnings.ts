@@ -61,7 +61,6 @@ const list = (names: readonly string[]): string => {
   const more = names.length - shown.length;
   return LISTS.format(more > 0 ? [...shown, `${more} more`] : shown);
 };
-const are = (n: number) => (n === 1 ? 'is' : 'are');
 
 /** The figures of a period's last day that are not there yet when a run is due; null where all usually are. */
 function lateData({ at, period }: WarnedRun, { zone, feeds, english }: Around): string | null {
@@ -76,7 +75,7 @@ function lateData({ at, period }: WarnedRun, { zone, feeds, english }: Around): 
     return date === addDays(period.to, 1) ? time : `${time} on ${english.shortRange({ from: date, to: date })}`;
   };
   const whose = slowest.minutes === null ? '' : ` from ${slowest.name}`;
-  return `Figures of the last day, ${day}, usually arrive at ${clock(addMinutes(ended, slowest.by))}${whose}: sent at ${wallClock(at, zone).time}, the edition would be held. Send it after ${clock(safe)}.`;
+  return `Data for ${day} usually arrives by ${clock(addMinutes(ended, slowest.by))}${whose}. At ${wallClock(at, zone).time} the edition would be held – send after ${clock(safe)}.`;
 }
 
 /** What somebody ought to know of a run before it goes, the gravest first. */
@@ -88,32 +87,30 @@ export function warningsOf(run: WarnedRun, around: Around): RunWarning[] {
   };
   const { date } = wallClock(run.at, zone);
   const { readers, period, compared } = run;
-  if (readers.length === 0 && !run.archive && run.unread.length === 0) say('nobody', 'Nobody reads it.');
-  if (run.unread.length > 0) say('nobody', `Nobody reads the edition of ${list(run.unread)}.`);
+  if (readers.length === 0 && !run.archive && run.unread.length === 0) say('nobody', 'No readers.');
+  if (run.unread.length > 0) say('nobody', `No reader for ${list(run.unread)}.`);
   for (const r of readers) if (r.fault !== null) say('guard', `${r.name} ${GUARD_WORDS[r.fault]}`);
   if (run.unknown.length > 0) {
     say(
       'new-value',
-      `The data has ${list(run.unknown)}, which ${are(run.unknown.length)} in no group: nobody is told.`,
+      `${list(run.unknown)} ${run.unknown.length === 1 ? 'has' : 'have'} no group, so nobody receives ${run.unknown.length === 1 ? 'it' : 'them'}.`,
     );
   }
-  if (period.to >= date) say('unfinished', 'The period is not over by then: the edition would be held.');
+  if (period.to >= date) say('unfinished', 'The period isn’t over by then: the edition would be held.');
   else say('late-data', lateData(run, around));
   const ago = lengthOf({ from: period.to, to: date }) - 1;
-  if (ago > OLD_DAYS) say('old', `What it covers ended ${ago} days before.`);
+  if (ago > OLD_DAYS) say('old', `Its period ended ${ago} days earlier.`);
   const holiday = agency.namedHolidays.find((h) => h.date === date);
   if (holiday) say('holiday', `This is a holiday of ${whose}${holiday.name && `: ${holiday.name}`}.`);
-  else if (!run.daily && !agency.workingDays.includes(weekdayOf(date)))
-    say('weekend', 'This is no day of the working week.');
+  else if (!run.daily && !agency.workingDays.includes(weekdayOf(date))) say('weekend', 'Not a working day.');
   for (const title of new Set(run.others.map((o) => o.title))) {
     const names = [...new Set(run.others.filter((o) => o.title === title).map((o) => o.reader))];
     say('same-day', `${list(names)} also ${names.length === 1 ? 'gets' : 'get'} “${title}” on that day.`);
   }
   const silent = readers.filter((r) => !r.consents && r.fault === null).map((r) => r.name);
-  if (silent.length > 0)
-    say('consent', `It is not noted that ${list(silent)} ${silent.length === 1 ? 'wants' : 'want'} reports.`);
+  if (silent.length > 0) say('consent', `No consent recorded for ${list(silent)}.`);
   if (compared && Math.abs(lengthOf(period) - lengthOf(compared)) > DAYS_APART) {
-    say('length', `${lengthOf(period)} days against ${lengthOf(compared)}.`);
+    say('length', `Compares ${lengthOf(period)} days with ${lengthOf(compared)} days.`);
   }
   return found;
 }

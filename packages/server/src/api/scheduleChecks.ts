@@ -83,7 +83,7 @@ function checkTemplates(input: ScheduleInput, client: StoredClient): void {
 function assumedOf(report: StoredReport, { assumed }: ScheduleInput, before: ScheduleInput['assumed']) {
   const known = new Set((report.release?.document.assumptions ?? []).map((a) => a.key));
   const lost = Object.keys(assumed).find((key) => !known.has(key) && !Object.hasOwn(before, key));
-  if (lost) throw atField('assumed', `The report assumes nothing called ${lost}.`);
+  if (lost) throw atField('assumed', `The report has no assumption called ${lost}.`);
   return Object.fromEntries(Object.entries(assumed).filter(([key]) => known.has(key)));
 }
 
@@ -92,13 +92,13 @@ async function checkMembers(db: Store, { signOff, notified, readers, groups }: S
   const members = await activeMembers(db);
   const active = new Set(members.map((m) => m.id));
   const check = (field: string, id: string | null) => {
-    if (id !== null && !active.has(id)) throw atField(field, 'This person is no member who signs in.');
+    if (id !== null && !active.has(id)) throw atField(field, 'This person isn’t an active member.');
   };
   if (signOff.rule !== 'none' && signOff.asks !== null) {
     check('signOff.asks', signOff.asks);
     const { role, name } = members.find((m) => m.id === signOff.asks)!;
     if (!MANAGERS.includes(role))
-      throw atField('signOff.asks', `${name} may not let an edition go. Ask an owner or a manager.`);
+      throw atField('signOff.asks', `${name} can’t approve editions. Choose an owner or manager.`);
   }
   for (const n of notified) check('notified', n.member);
   for (const r of [...readers, ...(groups?.groups.flatMap((g) => g.readers) ?? [])]) {
@@ -122,12 +122,12 @@ async function checkReaders(
   const known = new Set(before ? readersOfPlan(before).map(readerKey) : []);
   const check = (field: string, readers: readonly ScheduleReader[]) => {
     for (const r of readers) {
-      if ('list' in r && !lists.some((l) => l.id === r.list)) throw atField(field, 'This list is no longer there.');
+      if ('list' in r && !lists.some((l) => l.id === r.list)) throw atField(field, 'This list no longer exists.');
       if (!('contact' in r)) continue;
       const contact = contacts.get(r.contact);
       if (!contact) {
         if (known.has(r.contact)) continue;
-        throw atField(field, 'Choose each reader once, from the contacts of this client.');
+        throw atField(field, 'Choose each reader once, from this client’s contacts.');
       }
       const fault = guard(client, contact);
       if (fault !== null && fault !== 'outside' && !known.has(r.contact)) {
@@ -135,7 +135,7 @@ async function checkReaders(
       }
     }
     if (peopleIn(readers, lists).length > limits.readers) {
-      throw atField(field, `Your agency lets a schedule have ${limits.readers} readers at most.`);
+      throw atField(field, `Your agency allows at most ${limits.readers} readers per schedule.`);
     }
   };
   check('readers', input.readers);
@@ -148,12 +148,12 @@ function checkParts(report: StoredReport, input: ScheduleInput, before: StoredSc
   const { pages, leftOut } = input;
   const { document } = report.release!;
   if (leftOut.length > 0 && chooseParts(document, { pages }) !== null && chooseParts(document, input) === null)
-    throw atField('leftOut', 'Nothing of the report would go out. Leave something of it in, or choose another filter.');
+    throw atField('leftOut', 'Nothing in the report would be sent. Show some blocks, or choose another filter.');
   if (pages === null) return;
   const there = document.pages.map((p) => p.id);
   const lost = pages.find((p) => !there.includes(p) && !before?.pages?.includes(p));
   if (lost || chooseParts(document, { pages }) === null) {
-    throw atField('pages', 'Choose pages that the report has and sends.');
+    throw atField('pages', 'Choose pages the report includes in editions.');
   }
 }
 
@@ -174,11 +174,11 @@ async function checkMail(
   const stood = (part: ShownPart) => before?.mail.parts.some((p) => p.kind === part.kind && same(p, part));
   mail.parts.forEach((part, i) => {
     if (isShown(part) && gone.includes(part) && !stood(part))
-      throw atField(`mail.parts.${i}.block`, 'Choose something that stands on the pages that go.');
+      throw atField(`mail.parts.${i}.block`, 'Choose something on the included pages.');
   });
   const known = await mailFilesOf(db, client.id);
   for (const [i, f] of mail.files.entries()) {
-    if (!known.some((k) => k.file === f.file)) throw atField(`mail.files.${i}`, 'Bring this file once more.');
+    if (!known.some((k) => k.file === f.file)) throw atField(`mail.files.${i}`, 'Upload this file again.');
   }
 }
 
@@ -210,7 +210,7 @@ async function exceptionsOf(
       const gone = (await editionsOfRun(api.store, before.id, nominal)).some(
         (e) => e.state !== 'skipped' && !FOLLOWING.includes(e.state),
       );
-      if (gone) throw atField('exceptions', `${of} is on its way or was sent: nothing of it can be changed.`);
+      if (gone) throw atField('exceptions', `${of} is being sent or was sent, so it can’t be changed.`);
     }
     if (said === undefined || Object.keys(said).length === 0) continue;
     if (!occurrenceOn(plain, nominal)) {
@@ -219,9 +219,9 @@ async function exceptionsOf(
     }
     if (changed && said.moved && !same(said.moved, was?.moved)) {
       const away = Math.abs(toDayNumber(said.moved.date) - toDayNumber(nominal));
-      if (away > MOST_MOVED) throw atField('exceptions', `${of} can be moved by ${MOST_MOVED} days at most.`);
+      if (away > MOST_MOVED) throw atField('exceptions', `${of} can be moved by at most ${MOST_MOVED} days.`);
       if (instantOf(said.moved.date, said.moved.time, input.zone) <= now.replace(/\.\d+/, '')) {
-        throw atField('exceptions', `${of} cannot be moved to a time that has passed.`);
+        throw atField('exceptions', `${of} can’t be moved to the past.`);
       }
     }
     kept.push([nominal, said]);
@@ -239,8 +239,7 @@ export function wellFormed(input: ScheduleInput): ScheduleInput {
 /** @throws Refusal where nobody would read what goes on, or nothing runs for the client */
 export function checkMayRun(client: StoredClient, s: StoredSchedule): void {
   checkWorking(client);
-  if (!s.archive && readersOfPlan(s).length === 0)
-    throw atField('readers', 'Nobody reads it yet. Choose readers first.');
+  if (!s.archive && readersOfPlan(s).length === 0) throw atField('readers', 'Add at least one reader first.');
 }
 
 /** What a person asks of a schedule, as it can be kept. @throws Refusal at the field that cannot be */
@@ -254,7 +253,7 @@ export async function checked(
   const report = await reportById(api.store, input.reportId);
   if (report?.clientId !== client.id) throw atField('reportId', 'Choose a report of this client.');
   if (report.release === null) {
-    throw atField('reportId', 'This report has never been released. Open it, look at it, and release it first.');
+    throw atField('reportId', 'This report has never been released. Open it, review it and release it first.');
   }
   await checkReaders(api, client, input, before);
   const assumed = assumedOf(report, input, before?.assumed ?? {});
@@ -267,7 +266,7 @@ export async function checked(
     recurrenceOf({ ...input, exceptions: {} }, agency, client.weekStart),
     input.firstDate,
   ).next();
-  if (first.done) throw atField('rule', 'This rule never comes round between the first and the last date.');
+  if (first.done) throw atField('rule', 'This rule has no date between the first and the last.');
   const exceptions = await exceptionsOf(api, client, input, before);
   return { ...input, assumed, exceptions };
 }

@@ -38,12 +38,12 @@ export async function effectsOf(
     const follows = followingOf(after, agency, client, e, now);
     const label = `${e.title}, ${english.date(e.nominal!)}`;
     const becomes = (text: string) => editions.push({ editionId: e.id, label, at: e.due_at, becomes: text });
-    if (follows.kind === 'left-out') becomes('is left out');
-    else if (follows.kind === 'moves' && follows.passed) becomes('is held: its new time has passed');
+    if (follows.kind === 'left-out') becomes('is skipped');
+    else if (follows.kind === 'moves' && follows.passed) becomes('is put on hold: its new time has passed');
     else if (follows.kind === 'moves') {
       const { date, time } = wallClock(follows.dueAt, input.zone);
-      becomes(`goes at ${time} on ${english.date(date)}`);
-    } else if (isDrawnAnew) becomes('is drawn anew before it goes');
+      becomes(`is sent at ${time} on ${english.date(date)}`);
+    } else if (isDrawnAnew) becomes('is regenerated before it is sent');
   }
   return { runs: { before: counted(schedule), after: counted(after) }, editions };
 }

@@ -36,7 +36,7 @@ function whyNot(questions: readonly Question[], client: StoredClient): string {
   const book = metricBook(client.metrics);
   const metrics = [...new Set(questions.flatMap(metricsOf))].map((m) => book.labelOf(m, words.metrics));
   const by = [...new Set(questions.flatMap(dimensionsOf))].map((d) => words.dimensions[d] ?? d);
-  return `No feed knows ${metrics.join(', ')} by ${by.join(' and ')}.`;
+  return `${metrics.join(', ')} can’t be filtered by ${by.join(' and ')}.`;
 }
 
 /**
@@ -92,10 +92,10 @@ export async function checkFilters(
   const gaps = await filterGaps(api, client, released, input);
   if (gaps.length > 0) {
     const [first, ...more] = gaps;
-    const rest = more.length > 0 ? ` So it is with ${more.length} more of its blocks.` : '';
+    const rest = more.length > 0 ? ` The same applies to ${more.length} more of its blocks.` : '';
     throw atField(
       'leftOut',
-      `The filter cannot apply to “${first!.name}” on the page “${first!.page}”: ${first!.why}${rest} Leave it out of this schedule, or choose another filter.`,
+      `The filter can’t apply to “${first!.name}” on the page “${first!.page}”: ${first!.why}${rest} Hide it in this schedule, or choose another filter.`,
     );
   }
   const shapes = await datasetsOf(api.facts, client.id);
@@ -109,6 +109,6 @@ export async function checkFilters(
   for (const filter of filtersOf(input)) {
     const now = await lackingIn(filter);
     if (now.length > before.length)
-      throw atField(field, `${whyNot(now, client)} The mail names it: change the mail, or choose another filter.`);
+      throw atField(field, `${whyNot(now, client)} The email uses it: change the email, or choose another filter.`);
   }
 }

@@ -30,7 +30,7 @@ async function noteRepeats(
     runs.map(async (run) => {
       const repeat = run.skipped ? null : await repeatOf(api.store, changed, client, run.nominal);
       if (repeat === null) return run;
-      const text = `It begins as left out. ${repeat}`;
+      const text = `It starts as skipped. ${repeat}`;
       return { ...run, warnings: [{ kind: 'repeat' as const, text }, ...run.warnings] };
     }),
   );

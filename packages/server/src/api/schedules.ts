@@ -170,7 +170,7 @@ export const scheduleHandlers: Handlers<
     }
     if (active) checkMayRun(client, schedule);
     else if (resumesOn !== null && resumesOn <= civilDateAt(api.clock.now(), schedule.zone)) {
-      throw atField('resumesOn', 'Choose a day to come.');
+      throw atField('resumesOn', 'Choose a future date.');
     }
     const action = active ? 'schedule.resumed' : 'schedule.paused';
     await change(api, schedule, session, action, (tx, by) => setActive(tx, schedule, body, by), {

@@ -82,6 +82,6 @@ describe('files for mails', () => {
     expect((await bring('prices.txt')).status).toBe(200);
     await fixture.server.store.updateTable('mail_file').set({ size: 199_999_998 }).execute();
     const refused = await bring('more.txt');
-    expect([refused.status, await refused.text()]).toEqual([422, expect.stringContaining('may have 200 MB in all')]);
+    expect([refused.status, await refused.text()]).toEqual([422, expect.stringContaining('can have 200 MB in total')]);
   });
 });

@@ -101,17 +101,19 @@ describe('segments', () => {
         body: scheduleFor(f, change),
       });
     const lost = [{ dimension: 'segment', how: 'only', values: ['sg_other'] }];
-    expect((await start({ filter: lost })).fields).toEqual({ filter: expect.stringMatching(/no longer there/) });
+    expect((await start({ filter: lost })).fields).toEqual({
+      filter: expect.stringMatching(/was deleted: choose another/),
+    });
     const other = (await fixture.owner.ask('POST /api/clients', { body: { ...CLIENT, name: 'Hollin Dairy' } })).body.id;
     const theirs = (await keep(fixture.owner, { ...PHONES, name: 'Theirs' }, other)).body.id;
     const of = (segment: string) => [{ dimension: 'segment', how: 'only', values: [segment] }];
-    expect((await start({ filter: of(theirs) })).fields.filter).toMatch(/no longer there/);
+    expect((await start({ filter: of(theirs) })).fields.filter).toMatch(/was deleted: choose another/);
     expect((await start({ filter: [{ dimension: 'nothing', how: 'only', values: ['x'] }] })).status).toBe(422);
 
     // Pages by landing page are not known by keyword, too: they would be held each time.
     const byWords = [{ dimension: 'keyword', how: 'only', values: ['kiln'] }];
     expect((await start({ filter: byWords })).fields.leftOut).toMatch(
-      /The filter cannot apply to .*No feed knows .* by .*Keyword/,
+      /The filter can’t apply to .* can’t be filtered by .*Keyword/,
     );
 
     const { id: schedule } = (await start({ filter })).body;
@@ -145,7 +147,7 @@ describe('segments', () => {
     const { lacks, texts } = await report.shows();
     expect(texts).toContain('No longer available: a segment.');
     expect(texts.join(' ')).toContain('Visits');
-    expect(lacks.join(' ')).toMatch(/no longer there: a segment/);
+    expect(lacks.join(' ')).toMatch(/was deleted: a segment/);
     const made = await fixture.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
       body: { contacts: [f.contact] },
@@ -154,7 +156,7 @@ describe('segments', () => {
     const edition = { edition: made.body.editionId };
     expect((await fixture.owner.ask('GET /api/editions/:edition', { params: edition })).body).toMatchObject({
       state: 'held',
-      reason: /no longer there: a segment/,
+      reason: /was deleted: a segment/,
     });
     // Whoever edits it is not kept from doing so by what is gone.
     expect((await report.edit({ op: 'title', title: 'Overview' })).status).toBe(200);

@@ -29,13 +29,13 @@ async function theSegment(api: Api, session: Session, clientId: string, id: stri
   const found = (await segmentsOf(api.store, clientId)).find((s) => s.id === id);
   if (!found) throw notFound('segment');
   if (found.clientId === null && session.member.role !== 'owner')
-    throw new Refusal(403, 'This segment is the agency’s, for all clients: ask an owner to change it.');
+    throw new Refusal(403, 'This segment is for all clients: ask an owner to change it.');
   return found;
 }
 
 function checkName(all: readonly StoredSegment[], name: string, own?: string): void {
   if (all.some((s) => s.id !== own && s.name.toLowerCase() === name.toLowerCase()))
-    throw atField('name', 'There is a segment of this name already.');
+    throw atField('name', 'A segment with this name already exists.');
 }
 
 export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${string}`>> = {
@@ -61,10 +61,10 @@ export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${s
     const client = await theClient(api.store, session.member, params.client);
     const { shared, ...input } = body;
     if (shared && session.member.role !== 'owner')
-      throw new Refusal(403, 'A segment for all clients is an owner’s to keep.');
+      throw new Refusal(403, 'Only owners can create segments for all clients.');
     const all = await segmentsOf(api.store, client.id);
     checkName(all, input.name);
-    if (all.length >= MOST_SEGMENTS) throw new Refusal(422, `There is room for ${MOST_SEGMENTS} segments.`);
+    if (all.length >= MOST_SEGMENTS) throw new Refusal(422, `Limit reached: ${MOST_SEGMENTS} segments.`);
     const at = api.clock.now();
     const id = await inTransaction(api.store, async (tx) => {
       const made = await saveSegment(tx, shared ? null : client.id, input, at);
@@ -96,13 +96,13 @@ export const segmentHandlers: Handlers<Extract<RouteName, `${string}/segments${s
     await inTransaction(api.store, async (tx) => {
       const mentioning = await reportsNaming(tx, segment.id, segment.clientId);
       const use = mentioning.find((r) => names(r, segment.id));
-      if (use) throw new Refusal(409, `The report “${use.title}” is narrowed by this segment. Change it there first.`);
+      if (use) throw new Refusal(409, `The report “${use.title}” uses this segment. Change it there first.`);
       const sending = (await schedulesNaming(tx, segment.id, segment.clientId)).find((s) =>
         segmentsIn(s.filter).includes(segment.id),
       );
       if (sending) {
         const title = (await reportById(tx, sending.reportId))?.title ?? '';
-        throw new Refusal(409, `A schedule of “${title}” sends this segment alone. Change it there first.`);
+        throw new Refusal(409, `A schedule of “${title}” uses this segment. Change it there first.`);
       }
       await removeSegment(tx, segment, at);
       const detail = { client: client.id, name: segment.name };

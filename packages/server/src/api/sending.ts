@@ -60,8 +60,8 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
     const { id, name } = session.member;
     if (body.on) await resumeSending(api.store, 'person', { at, actor: id });
     else {
-      const reason = `Switched off by ${name}.`;
-      await stopSending(api.store, { cause: 'person', reason, mend: 'Switch it on again.', by: id, at });
+      const reason = `Turned off by ${name}.`;
+      await stopSending(api.store, { cause: 'person', reason, mend: 'Turn it on again.', by: id, at });
     }
     api.scheduler.nudge();
     return { done: true };
@@ -89,8 +89,8 @@ export const sendingHandlers: Handlers<Extract<RouteName, `${string} /api/sendin
     await inTransaction(api.store, async (tx) => {
       for (const id of new Set(body.sentAlready)) {
         const e = await editionById(tx, id);
-        if (!e || !(await clientById(tx, e.client_id))) throw new Refusal(404, 'There is no such edition.');
-        const reason = `It was sent by the server that this is a copy of, says ${session.member.name}.`;
+        if (!e || !(await clientById(tx, e.client_id))) throw new Refusal(404, 'Edition not found.');
+        const reason = `Marked by ${session.member.name} as already sent by the other server.`;
         if (e.state === 'sent' || e.state === 'skipped') continue;
         await moveEdition(tx, e, 'skipped', { reason, next_at: null }, by);
       }

@@ -59,7 +59,7 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
   'POST /api/schedules/:schedule/series': async ({ api, session, params, body }) => {
     const { member } = session;
     const source = await theSchedule(api.store, member, params.schedule);
-    if (source.groups) throw atField('tag', 'A schedule with groups of its own is made for one client alone.');
+    if (source.groups) throw atField('tag', 'A schedule with its own groups works for one client only.');
     const ids = body.clients.map((c) => c.client);
     if (new Set(ids).size !== ids.length) throw atField('clients', 'Choose each client once.');
     for (const id of ids) await theClient(api.store, member, id);
@@ -80,10 +80,10 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
         const problem = (text: string): Came => ({ made: 0, problem: { client: client.name, text } });
         const report = reports.get(client.id);
         if ((await inSeries(tx, [seriesId])).has(client.id)) return { made: 0, problem: null };
-        if (client.id === source.clientId) return problem('It has this schedule already.');
+        if (client.id === source.clientId) return problem('It already has this schedule.');
         if (!tags.get(client.id)!.some((t) => t.toLowerCase() === body.tag.toLowerCase()))
-          return problem(`It has not the tag ${body.tag}.`);
-        if (!report) return problem('It has no released report of the same template or title.');
+          return problem(`It doesn’t have the tag ${body.tag}.`);
+        if (!report) return problem('It has no released report with the same template or title.');
         const asked = {
           ...inputOf(source),
           reportId: report.id,
@@ -99,7 +99,7 @@ export const seriesHandlers: Handlers<Extract<RouteName, `${string}/series`>> = 
         let input: ScheduleInput;
         try {
           input = await checked({ ...api, store: tx }, client, wellFormed(asked));
-          if (input.readers.length === 0 && !input.archive) throw atField('readers', 'Choose who reads it.');
+          if (input.readers.length === 0 && !input.archive) throw atField('readers', 'Choose readers.');
         } catch (err) {
           return problem(refusalText(err));
         }

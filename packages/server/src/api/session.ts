@@ -30,13 +30,13 @@ const STILL = 5 * 60_000;
 
 /** Why no mail goes out, for a monitor that is not signed in. It names no person and no mail server. */
 const STOPPED: Record<StopCause, string> = {
-  person: 'No mail goes out: sending is switched off.',
-  'mail-server': 'No mail goes out: the mail server does not take any.',
-  copy: 'No mail goes out: the data folder was copied or restored, and an owner has to confirm that this server may send.',
+  person: 'Emails aren’t being sent: sending is turned off.',
+  'mail-server': 'Emails aren’t being sent: the mail server rejects them.',
+  copy: 'Emails aren’t being sent: the data folder was copied or restored, and an owner must enable sending.',
 };
 
-const CODE = 'Give the code of your authenticator app, or a recovery code.';
-const WRONG_CODE = 'This code is not right, or it was used already. Wait for the next one.';
+const CODE = 'Enter the code from your authenticator app, or a recovery code.';
+const WRONG_CODE = 'Wrong or already used code. Wait for the next one.';
 
 /** What every screen is told of where it is. */
 export async function describeSession(api: Api, session: Session) {
@@ -72,7 +72,7 @@ export const sessionHandlers: Handlers<
     const before = addMinutes(api.clock.now(), -OVERDUE);
     const since = stops === null ? null : await overdueSince(api.store, before).catch(() => null);
     const reasons = [
-      ...(stops === null && found.length === 0 ? ['The database cannot be read.'] : []),
+      ...(stops === null && found.length === 0 ? ['The database can’t be read.'] : []),
       ...found.map((t) => `${t.reason} ${t.mend}`),
       ...(stops ?? []).map((s) => STOPPED[s.cause]),
       ...(api.scheduler.stillFor() > STILL
@@ -80,7 +80,7 @@ export const sessionHandlers: Handlers<
         : []),
       ...(since === null
         ? []
-        : [`An edition due at ${since} is overdue: the server has not processed it. Look at its log.`]),
+        : [`An edition due at ${since} is overdue: the server has not processed it. Check its log.`]),
     ];
     const body = {
       ok: reasons.length === 0,
@@ -107,7 +107,7 @@ export const sessionHandlers: Handlers<
   'POST /api/session': async ({ api, body, cookie, address, agent }) => {
     const now = api.clock.now();
     const member = await checkPassword(api.store, { ...body, address }, now, api.config.passwordCost);
-    if (!member) throw new Refusal(401, 'The email address or the password is wrong.');
+    if (!member) throw new Refusal(401, 'Wrong email or password.');
     const factor = await checkFactor(api.store, api.secrets, member.id, body.code, api.clock.machine());
     if (factor === 'wanted') throw new Refusal(401, CODE, { code: CODE });
     if (factor === 'wrong') {
@@ -132,7 +132,7 @@ export const sessionHandlers: Handlers<
         api,
         member,
         'Signed in from a new browser',
-        `your sign-in was used in a browser that was not seen before: ${deviceName(agent)}, from ${partyOf(address)}.\n\nWas it you? Then all is well. ${NOT_YOU}`,
+        `New sign-in: ${deviceName(agent)}, ${partyOf(address)}.\n\nIf this was you, no action is needed. ${NOT_YOU}`,
       );
     }
     return describeSession(api, (await sessionOf(api.store, token, api.clock.now()))!);
@@ -147,12 +147,12 @@ export const sessionHandlers: Handlers<
   },
 
   'POST /api/demo/clock': async ({ api, body, cookie }) => {
-    if (api.config.mode === 'production') throw new Refusal(404, 'Only the clock of a demo can be moved.');
+    if (api.config.mode === 'production') throw new Refusal(404, 'Only a demo’s clock can be moved.');
     if (Date.parse(body.to) < Date.parse(api.clock.now())) {
-      throw atField('to', 'The clock goes forward only; choose a later moment.');
+      throw atField('to', 'The clock only moves forward; choose a later time.');
     }
     if (body.to > addMinutes(api.clock.now(), FURTHEST)) {
-      throw atField('to', 'Move it on by three months at most: it lives through every day of them.');
+      throw atField('to', 'Move it forward by at most three months at a time.');
     }
     if (cookie.token) await renewSession(api.store, cookie.token, body.to);
     await liveUntil(api, body.to);

@@ -81,9 +81,7 @@ describe('a metric for all clients', () => {
         body: { ...METRIC, ...changes },
       });
     expect((await ownOf(other, { key: 'perVisit', formula: 'orders / visits' })).status).toBe(200);
-    expect((await add({ key: 'perVisit' })).fields.key).toBe(
-      'Quillon Cycle Works has a metric of its own by this key.',
-    );
+    expect((await add({ key: 'perVisit' })).fields.key).toBe('Quillon Cycle Works has its own metric with this key.');
     expect((await add({ formula: 'perVisit * 2' })).fields.formula).toContain('standard metrics');
     expect((await add({ key: 'visits' })).status).toBe(422);
     await add();

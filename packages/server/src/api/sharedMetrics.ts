@@ -14,7 +14,7 @@ import type { Api } from './context.ts';
 /** @throws Refusal for whoever is no owner: what all clients have is not one person's to change */
 function ownersAlone(session: Session): void {
   if (session.member.role !== 'owner')
-    throw new Refusal(403, 'This metric is the agency’s, for all clients: ask an owner to change it.');
+    throw new Refusal(403, 'This metric is for all clients: ask an owner to change it.');
 }
 
 /** @throws Refusal where its formula is no good for every client, or its key is another's */
@@ -23,14 +23,14 @@ async function check(db: Store, metric: OwnMetric, others: readonly OwnMetric[])
   if (fault)
     throw atField(
       'formula',
-      `At character ${fault.at + 1}: ${fault.message} For all clients, it is made of standard metrics and of others for all.`,
+      `At character ${fault.at + 1}: ${fault.message} For all clients, it can use only standard metrics and other agency metrics.`,
     );
   const client = await clientWithMetric(db, metric.key);
-  if (client !== null) throw atField('key', `${client} has a metric of its own by this key.`);
+  if (client !== null) throw atField('key', `${client} has its own metric with this key.`);
   // Formulas that name it would read the number, not the metric.
   const naming = await reportsNaming(db, metric.key, null);
   const assuming = naming.find((r) => r.document.assumptions?.some((a) => a.key === metric.key));
-  if (assuming) throw atField('key', `The report ${assuming.title} assumes a number of this key already.`);
+  if (assuming) throw atField('key', `The report ${assuming.title} has an assumption with this key.`);
 }
 
 const reads = (formula: string, key: string): boolean => {
@@ -56,7 +56,7 @@ async function useOfShared(db: Store, key: string): Promise<string | null> {
   if (target !== null) return `a target of ${await nameOf(target)}`;
   const mails = await mailsNaming(db, key);
   const mail = mails.find((m) => [m.subject, m.message].some((text) => metricsNamed(text).includes(key)));
-  return mail ? `the mail of a schedule of ${await nameOf(mail.clientId)}` : null;
+  return mail ? `the email of a schedule of ${await nameOf(mail.clientId)}` : null;
 }
 
 async function change(
@@ -80,8 +80,8 @@ async function change(
 export const addShared = (api: Api, session: Session, metric: OwnMetric) =>
   change(api, session, metric.key, async (tx, all) => {
     if (all.some((m) => m.key === metric.key) || metricBook(NO_SETTINGS).has(metric.key))
-      throw atField('key', 'There is a metric of this key already.');
-    if (all.length >= MOST_OWN_METRICS) throw atField('key', `There is room for ${MOST_OWN_METRICS} metrics for all.`);
+      throw atField('key', 'A metric with this key already exists.');
+    if (all.length >= MOST_OWN_METRICS) throw atField('key', `Limit reached: ${MOST_OWN_METRICS} agency metrics.`);
     await check(tx, metric, all);
     return [...all, metric];
   });
@@ -98,6 +98,6 @@ export const changeShared = (api: Api, session: Session, metric: OwnMetric) =>
 export const removeShared = (api: Api, session: Session, key: string) =>
   change(api, session, key, async (tx, all) => {
     const use = await useOfShared(tx, key);
-    if (use) throw atField('metric', `It is used in ${use}. Take it out there first.`);
+    if (use) throw atField('metric', `In use: ${use}. Remove it there first.`);
     return all.filter((m) => m.key !== key);
   });

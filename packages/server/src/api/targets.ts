@@ -11,16 +11,16 @@ import type { Api, Handlers } from './context.ts';
 
 /** A unique has no parts and no pace; a sum on one date has no beginning. */
 function checkTarget(input: TargetInput, book: MetricBook): void {
-  if (!book.has(input.metric)) throw atField('metric', `There is no metric ${input.metric}.`);
+  if (!book.has(input.metric)) throw atField('metric', `Unknown metric: ${input.metric}.`);
   if (input.span === 'date' && targetAdds(book.lookup(input.metric), book.lookup)) {
-    throw atField('span', 'This metric is added up over days: set its target for a month, a quarter or a year.');
+    throw atField('span', 'This metric is a sum over days: set its target for a month, a quarter or a year.');
   }
 }
 
 async function save(api: Api, clientId: string, memberId: string, input: TargetInput, id?: string) {
   const same = await sameTarget(api.store, clientId, input);
   if (same && same.id !== id) {
-    throw atField(input.span === 'date' ? 'on' : 'from', 'There is such a target already. Change that one.');
+    throw atField(input.span === 'date' ? 'on' : 'from', 'This target already exists. Change that one.');
   }
   const at = api.clock.now();
   await inTransaction(api.store, async (tx) => {

@@ -16,4 +16,4 @@ export function tellMember(api: Api, member: Member, subject: string, text: stri
 }
 
 /** What a person does who did not do it themselves. */
-export const NOT_YOU = 'Was it not you? Ask an owner of the agency at once to see to your sign-in.';
+export const NOT_YOU = 'If this wasn’t you, contact an owner of your agency immediately.';

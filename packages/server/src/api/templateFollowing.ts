@@ -24,7 +24,7 @@ const english = wordsFor('en-GB');
 export const nameOfKind = (kind: string): string => english.blocks[kind] ?? kind;
 
 /** How a version is called that was kept before its report followed a template. */
-export const BEFORE = 'Before it followed';
+export const BEFORE = 'Before it used the template';
 
 /** @throws Refusal for a template that is not there */
 export async function theTemplate(db: Store, id: string): Promise<StoredTemplate> {
@@ -93,7 +93,7 @@ export async function followedOf(
     const report = (await reportById(store, id))!;
     const of = { report: id, title: report.title, version: report.version };
     if (report.template?.id !== t.id) {
-      found.push({ ...of, document: null, problem: { message: 'It does not follow this template.', fields: {} } });
+      found.push({ ...of, document: null, problem: { message: 'It doesn’t use this template.', fields: {} } });
       continue;
     }
     if (report.template.version >= t.version) {

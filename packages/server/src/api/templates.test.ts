@@ -249,7 +249,7 @@ describe('reports that follow a template', () => {
     await setHeading('A heading that only one can have');
     await take();
     const refused = await follow([follower, other]);
-    expect(refused.fields['reports.1']).toMatch(/does not follow this template/);
+    expect(refused.fields['reports.1']).toMatch(/doesn’t use th(e|is) template/);
     expect(await headings(follower)).not.toContain('A heading that only one can have');
   });
 
@@ -267,7 +267,9 @@ describe('reports that follow a template', () => {
       params: { template },
       body: { report: id },
     });
-    expect(taken.fields.report).toMatch(/other metrics/);
+    expect(taken.fields.report).toMatch(
+      /This report replaced metrics of the template\. Update the template from a report that uses its metrics\./,
+    );
   });
 
   it('are not taken into it while they are behind: what others changed would be undone', async () => {
@@ -301,11 +303,13 @@ describe('reports that follow a template', () => {
     const { id } = (await reportFor(await newClient(), { template })).body;
     expect((await follow([id], 1)).status).toBe(409);
     const { id: free } = (await reportFor(await newClient(), { starter: 'shop' })).body;
-    expect((await follow([free])).fields).toEqual({ 'reports.0': expect.stringMatching(/does not follow/) });
+    expect((await follow([free])).fields).toEqual({
+      'reports.0': expect.stringMatching(/It doesn’t use this template\./),
+    });
     expect(
       (await fixture.owner.ask('POST /api/templates/:template/take', { params: { template }, body: { report: free } }))
         .fields.report,
-    ).toMatch(/does not follow/);
+    ).toMatch(/doesn’t use th(e|is) template/);
     const stranger = await memberOf(fixture, 'stranger@fernglass.example', 'manager', [await newClient('Theirs')]);
     expect(await following(stranger)).toEqual([]);
     const ask = (body: object, route: 'follow' | 'take') =>

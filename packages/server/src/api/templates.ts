@@ -71,9 +71,9 @@ export const templateHandlers: Handlers<
   'POST /api/templates': async ({ api, session, body }) => {
     const report = await theReport(api.store, session.member, body.report);
     const all = await templates(api.store);
-    if (all.length >= MOST_TEMPLATES) throw new Refusal(422, `There is room for ${MOST_TEMPLATES} templates.`);
+    if (all.length >= MOST_TEMPLATES) throw new Refusal(422, `Limit reached: ${MOST_TEMPLATES} templates.`);
     if (all.some((t) => t.name.toLowerCase() === body.name.toLowerCase()))
-      throw atField('name', 'There is a template of this name already.');
+      throw atField('name', 'A template with this name already exists.');
     const { language } = await withClient(api, report);
     const by = { at: api.clock.now(), by: session.member.id };
     const document = generalDesign(report.document, await generalisingOf(api.store, report), new Set(body.texts));
@@ -100,7 +100,7 @@ export const templateHandlers: Handlers<
   'PUT /api/templates/:template': async ({ api, session, params, body }) => {
     const { id } = await theTemplate(api.store, params.template);
     if ((await templates(api.store)).some((t) => t.id !== id && t.name.toLowerCase() === body.name.toLowerCase()))
-      throw atField('name', 'There is a template of this name already.');
+      throw atField('name', 'A template with this name already exists.');
     const at = api.clock.now();
     await inTransaction(api.store, async (tx) => {
       await nameTemplate(tx, id, body);
@@ -126,17 +126,14 @@ export const templateHandlers: Handlers<
       const t = await theTemplate(tx, params.template);
       const now = (await reportById(tx, report.id))!;
       if (now.template?.id !== t.id)
-        throw atField('report', 'This report does not follow the template. Make a template of its own from it.');
+        throw atField('report', 'This report doesn’t use the template. Save it as a new template.');
       if (now.template.version < t.version)
-        throw new Refusal(
-          409,
-          `“${t.name}” was changed since this report followed it: taking it now would undo that. Let it follow first, then take it.`,
-        );
+        throw new Refusal(409, `“${t.name}” has changed since. Update this report from the template first.`);
       const { binding } = now.template;
       if (Object.keys(binding.metrics).length + Object.keys(binding.dimensions).length > 0)
         throw atField(
           'report',
-          'This report has other metrics in the place of the template’s: take the change from one that has the template’s own.',
+          'This report replaced metrics of the template. Update the template from a report that uses its metrics.',
         );
       const document = generalDesign(now.document, await generalisingOf(tx, now), new Set(body.texts));
       const version = await changeTemplate(tx, t, { title: t.title, document }, by);

@@ -82,9 +82,9 @@ describe('figures that are typed in', () => {
   it('may be a standard figure, but none that is made from others or that a feed brings', async () => {
     const { client: fed } = await furnish(fixture);
     const brought = await make('Shop', 'month', [{ ...own(''), metric: 'revenue' }], fed);
-    expect(brought.fields['metrics.0']).toContain('brings this already');
+    expect(brought.fields['metrics.0']).toContain('already has this.');
     const made = await make('Rates', 'month', [{ ...own(''), metric: 'answerRate' }], fed);
-    expect(made.fields['metrics.0']).toContain('made from others');
+    expect(made.fields['metrics.0']).toContain('This metric is calculated from others, so it can’t be entered.');
     const calls = await make('Book', 'month', [{ ...own(''), metric: 'calls' }], fed);
     expect(calls.status).toBe(200);
     expect((await make('Book', 'month', [own('X')], fed)).fields.name).toContain('already');

@@ -39,7 +39,7 @@ const setupIn = stored<TypedSetup>(
 );
 
 function setupOf(feed: StoredFeed): TypedSetup {
-  if (feed.kind !== 'typed' || feed.setup === null) throw new Refusal(422, 'Figures cannot be typed into this feed.');
+  if (feed.kind !== 'typed' || feed.setup === null) throw new Refusal(422, 'This feed can’t be edited manually.');
   return setupIn(feed.setup);
 }
 
@@ -79,7 +79,7 @@ async function checkFree(api: Api, client: StoredClient, measures: readonly stri
       const taken = shape.measures.findIndex((m) => measures.includes(m));
       if (taken < 0) continue;
       const at = measures.indexOf(shape.measures[taken]!);
-      throw atField(`metrics.${at}`, `${feed.name} brings this already. Give it a name of its own.`);
+      throw atField(`metrics.${at}`, `${feed.name} already has this. Enter a different name.`);
     }
   }
 }
@@ -89,7 +89,7 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
     const client = await theClient(api.store, session.member, params.client);
     const book = metricBook(client.metrics);
     if ((await feedsOf(api.store, client.id)).some((f) => f.name === body.name)) {
-      throw atField('name', 'There is a feed of this name already.');
+      throw atField('name', 'A feed with this name already exists.');
     }
     const added: OwnMetric[] = [];
     const keys: string[] = [];
@@ -97,13 +97,13 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
     body.metrics.forEach((m, i) => {
       if (m.metric !== undefined) {
         const measure = book.has(m.metric) ? measureOf(book.of(m.metric)) : null;
-        if (!measure) throw atField(`metrics.${i}`, 'This figure is made from others, and cannot be typed in.');
-        if (keys.includes(m.metric)) throw atField(`metrics.${i}`, 'It is there twice.');
+        if (!measure) throw atField(`metrics.${i}`, 'This metric is calculated from others, so it can’t be entered.');
+        if (keys.includes(m.metric)) throw atField(`metrics.${i}`, 'Duplicate.');
         keys.push(m.metric);
         measures.push(measure.key);
         return;
       }
-      if (m.label === '') throw atField(`metrics.${i}`, 'Give it a name.');
+      if (m.label === '') throw atField(`metrics.${i}`, 'Enter a name.');
       const base = keyOfName(m.label).replace(/^[^a-z]/, (c) => c.toLowerCase());
       let key = base.length < 2 ? `${base}Typed` : base;
       for (let n = 2; book.has(key) || keys.includes(key) || isObjectName(key); n++) key = `${base}${n}`;
@@ -166,13 +166,13 @@ export const typedHandlers: Handlers<Extract<RouteName, `${string}/typed` | `${s
     const today = civilDateAt(api.clock.now(), client.zone);
     const changes = body.cells.map((cell, i) => {
       const stretch = stretchFrom(cell.start, setup);
-      if (!stretch) throw atField(`cells.${i}`, `No ${setup.grain} begins on ${cell.start}.`);
-      if (stretch.to >= today) throw atField(`cells.${i}`, `This ${setup.grain} is not over yet.`);
+      if (!stretch) throw atField(`cells.${i}`, `No ${setup.grain} starts on ${cell.start}.`);
+      if (stretch.to >= today) throw atField(`cells.${i}`, `This ${setup.grain} isn’t over yet.`);
       const metric = setup.metrics.includes(cell.metric) && book.has(cell.metric) ? book.of(cell.metric) : null;
       const measure = metric && measureOf(metric);
-      if (!metric || !measure) throw atField(`cells.${i}`, 'This figure is not typed into this feed.');
+      if (!metric || !measure) throw atField(`cells.${i}`, 'This metric isn’t part of this feed.');
       if (metric.unit === 'count' && cell.value !== null && cell.value < 0) {
-        throw atField(`cells.${i}`, `${metric.label ?? metric.key} counts something: it cannot be below zero.`);
+        throw atField(`cells.${i}`, `${metric.label ?? metric.key} is a count: it can’t be below zero.`);
       }
       return { stretch, measure, value: cell.value };
     });

@@ -107,13 +107,13 @@ describe('a typeface that was brought', () => {
     expect((await fixture.owner.raw(`/api/typefaces/${both.regular}`)).status).toBe(200);
     expect(await brandWith(both)).toMatchObject({
       status: 422,
-      fields: { typefaces: expect.stringContaining('taken away') },
+      fields: { typefaces: expect.stringContaining('was deleted') },
     });
   });
 
   it('that may not be parted is embedded whole, and its words are copied all the same', async () => {
     const { body } = await bring(fixture.owner, withRights(lora, 0x0104));
-    expect(body.said.at(-1)).toContain('only as a whole');
+    expect(body.said.at(-1)).toContain('Its licence allows only full embedding: each PDF is up to');
     await brandWith(body);
     const file = await pdf();
     const text = file.toString('latin1');
@@ -125,9 +125,9 @@ describe('a typeface that was brought', () => {
 
   it('is refused in words where its maker, its kind or its state says no, and nothing is kept', async () => {
     for (const [data, said] of [
-      [withRights(lora, 2), /does not allow/],
+      [withRights(lora, 2), /This font’s licence forbids embedding\. Use another font\./],
       [lora.slice(0, 900), /damaged/],
-      [new TextEncoder().encode('<svg/>'), /no typeface/],
+      [new TextEncoder().encode('<svg/>'), /Not a font file\./],
     ] as const) {
       const reply = await bring(fixture.owner, data);
       expect(reply.status).toBe(422);
@@ -142,7 +142,7 @@ describe('a typeface that was brought', () => {
     const { body } = await bring(fixture.owner, loraBold, `?as=bold&of=${a.body.id}`);
     await brandWith(body);
     const other = await bring(fixture.owner, lora, `?as=bold&of=${a.body.id}`);
-    expect(other).toMatchObject({ status: 409, body: { message: expect.stringContaining('of its own') } });
+    expect(other).toMatchObject({ status: 409, body: { message: expect.stringContaining('separate font') } });
     expect((await bring(fixture.owner, loraBold, '?as=bold&of=tf_none')).status).toBe(404);
   });
 
@@ -158,7 +158,7 @@ describe('a typeface that was brought', () => {
           body: { look: { kind: 'dates', from: '2026-10-01', to: '2026-10-31' } },
         })
       ).body;
-    expect((await seen()).lacks.join(' ')).toContain('The file of the typeface Lora is missing or damaged.');
+    expect((await seen()).lacks.join(' ')).toContain('The font file of Lora is missing or damaged.');
     expect((await facesShown()).has('sans')).toBe(true);
     await fixture.owner.ask('POST /api/clients/:client/schedules', {
       params: { client: f.client },
@@ -168,7 +168,7 @@ describe('a typeface that was brought', () => {
     await fixture.moveTo('2026-11-03T08:00:30Z');
     expect(fixture.simulators.mails.list()).toEqual([]);
     const [held] = await editionsOf(fixture, f.client);
-    expect(held).toMatchObject({ state: 'held', reason: expect.stringContaining('typeface Lora') });
+    expect(held).toMatchObject({ state: 'held', reason: expect.stringContaining('font file of Lora') });
     await bring(fixture.owner, lora);
     expect((await seen()).lacks.join(' ')).not.toContain('Lora');
     await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: held!.id } });
@@ -181,7 +181,7 @@ describe('a typeface that was brought', () => {
   it('is called by letters: no mark of direction turns what stands beside it', async () => {
     const { body } = await bring(fixture.owner, lora);
     expect((await brandWith({ ...body, name: '\u202eevil' })).fields).toEqual({
-      'typefaces.text.name': 'A name is letters, digits and signs.',
+      'typefaces.text.name': 'Use letters, digits and punctuation only.',
     });
   });
 

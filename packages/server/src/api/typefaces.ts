@@ -21,7 +21,7 @@ import type { Api, Handlers } from './context.ts';
 /** @throws Refusal where a kit would write with what is not there */
 export async function checkTypefaces(db: Store, typefaces: Typefaces | undefined): Promise<void> {
   if (!(await hasTypefaces(db, typefaces)))
-    throw atField('typefaces', 'This typeface was taken away, or its bold changed. Choose it again.');
+    throw atField('typefaces', 'This font was deleted or its bold file changed. Choose it again.');
 }
 
 /** Kits that write with each typeface: by name those that a member sees, the others as others. */
@@ -64,7 +64,7 @@ export async function takeTypeface(api: Api, session: Session, data: Buffer, nam
       if (typeface.bold !== null && typeface.bold !== found.file && users.length > 0)
         throw new Refusal(
           409,
-          `${users.join(', ')} ${users.length === 1 ? 'writes' : 'write'} with its bold one. Bring the other as a typeface of its own.`,
+          `${users.join(', ')} ${users.length === 1 ? 'writes' : 'write'} with its bold file. Upload the other as a separate font.`,
         );
       await setBold(tx, typeface.id, found.file);
       await note(typeface.id, { name: typeface.name, weight: 'bold' });
@@ -73,8 +73,8 @@ export async function takeTypeface(api: Api, session: Session, data: Buffer, nam
     const all = await typefacesOf(tx);
     const same = all.find((t) => t.regular === found.file);
     if (same) return same.id;
-    if (all.length >= MOST_TYPEFACES) throw new Refusal(422, `There is room for ${MOST_TYPEFACES} typefaces.`);
-    const called = (found.name || name.replace(/\.[^.]+$/, '') || 'A typeface').slice(0, 60);
+    if (all.length >= MOST_TYPEFACES) throw new Refusal(422, `Limit reached: ${MOST_TYPEFACES} fonts.`);
+    const called = (found.name || name.replace(/\.[^.]+$/, '') || 'A font').slice(0, 60);
     const made = await addTypeface(tx, { name: called, regular: found.file, said: found.said }, at, by);
     await note(made, { name: called, weight: 'regular' });
     return made;

@@ -50,7 +50,7 @@ const contact = async () =>
   )!;
 const ONE_CLICK = { 'List-Unsubscribe': 'One-Click' };
 
-describe('a reader who wants no more mails', () => {
+describe('a reader who unsubscribed', () => {
   it('presses once in their mail program: nothing goes any more, the manager is told, and nobody is told twice', async () => {
     await plan();
     const mail = await mailOf();
@@ -62,19 +62,19 @@ describe('a reader who wants no more mails', () => {
     expect((await come(path, ONE_CLICK)).status).toBe(200);
     expect((await come(path, ONE_CLICK)).status).toBe(200);
     expect((await contact()).standing).toBe('declined');
-    const told = await mailTo(fixture, 'ines@fernglass.example', /wants no more reports/);
-    expect(told.subject).toBe('Petra Lund wants no more reports of Tarnbeck Pottery');
-    expect(told.text).toContain('by one press in their mail program');
+    const told = await mailTo(fixture, 'ines@fernglass.example', /unsubscribed from reports of/);
+    expect(told.subject).toBe('Petra Lund unsubscribed from reports of Tarnbeck Pottery');
+    expect(told.text).toContain('with one click in their email app');
     expect(
-      fixture.simulators.mails.list('ines@fernglass.example').filter((m) => /wants no more/.test(m.subject)),
+      fixture.simulators.mails.list('ines@fernglass.example').filter((m) => /unsubscribed from/.test(m.subject)),
     ).toHaveLength(1);
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
-    expect(needs.map((n) => n.title)).toContain('Tarnbeck Pottery: Petra Lund wants no more mails');
+    expect(needs.map((n) => n.title)).toContain('Tarnbeck Pottery: Petra Lund unsubscribed');
     // The next run goes to nobody, and says so.
     await fixture.moveTo('2026-12-03T05:10:00Z');
     await fixture.moveTo('2026-12-03T08:00:30Z');
     const [next] = await editionsOf(fixture, f.client);
-    expect(next).toMatchObject({ state: 'held', reason: expect.stringContaining('has asked for no more mails') });
+    expect(next).toMatchObject({ state: 'held', reason: expect.stringContaining('unsubscribed') });
     expect(fixture.simulators.mails.list('petra@tarnbeck.example')).toHaveLength(1);
   });
 

@@ -49,8 +49,8 @@ async function leave(api: Api, { client, contact }: Pick<Reader, 'client' | 'con
   const name = `${contact.firstName} ${contact.lastName}`.trim();
   sendLetter(api, {
     to: manager,
-    subject: `${name} wants no more reports of ${client.name}`,
-    text: `Hello ${manager.name},\n\n${name} (${contact.email}) asked for no more mails ${how}. Nothing goes to this address from now on, whatever schedule or list it stands on.\n\nSpeak with them; then mark that they read again, or choose somebody else.`,
+    subject: `${name} unsubscribed from reports of ${client.name}`,
+    text: `Hello ${manager.name},\n\n${name} (${contact.email}) unsubscribed ${how}. We won’t email this address from any schedule or list.\n\nCheck with them to resubscribe, or choose another reader.`,
     link: new URL(`/clients/${client.id}/contacts`, homeOf(api)).href,
   }).catch((err) => api.log.error({ err }, 'a manager could not be told that somebody wants no more mails'));
 }
@@ -110,7 +110,7 @@ export function addUnsubscribe(app: Express, api: Api): void {
       const reader = await readerOf(api, String(req.params.token));
       if (!reader) return wrong(res);
       const oneClick = (req.body as Record<string, unknown> | undefined)?.['List-Unsubscribe'] === 'One-Click';
-      await leave(api, reader, oneClick ? 'by one press in their mail program' : 'on the page of a mail');
+      await leave(api, reader, oneClick ? 'with one click in their email app' : 'on the page linked in an email');
       const words = wordsFor(reader.language);
       const { agency } = await agencyWords();
       const said = fill(words.mail.leave.done, { email: reader.contact.email, agency });
@@ -152,7 +152,7 @@ export function addUnsubscribe(app: Express, api: Api): void {
         const [contact] = await contactsByIds(api.store, client.id, [d.reader_id]);
         // By the address that they have now, or had when it went.
         if (contact && [contact.email, d.email.toLowerCase()].includes(email)) {
-          await leave(api, { client, contact }, 'on the page of a mail to many');
+          await leave(api, { client, contact }, 'on the page linked in an email to many');
         }
       }
       send(res, 200, { lang, words, said: fill(words.mail.leave.done, { email, agency }), press: null });

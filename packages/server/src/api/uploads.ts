@@ -15,7 +15,7 @@ import type { Api } from './context.ts';
 /** Milliseconds without a byte after which a file that is being sent is given up. */
 const SILENCE = 30_000;
 const tooLarge = (limit: number): Refusal => {
-  const said = `This file is larger than ${limit / 1024 / 1024} MB. Bring it in parts, by year or by month.`;
+  const said = `The file exceeds ${limit / 1024 / 1024} MB. Split it by year or month.`;
   return new Refusal(413, said, { file: said });
 };
 

@@ -4,5 +4,5 @@ import type { StoredClient } from '../store/clients.ts';
 /** @throws Refusal 409 for a client that was put aside: nothing is made or sent for it */
 export function checkWorking(client: Pick<StoredClient, 'name' | 'inactiveSince'>): void {
   if (client.inactiveSince === null) return;
-  throw new Refusal(409, `${client.name} was put aside: nothing runs for it. Take it up again first, on its page.`);
+  throw new Refusal(409, `${client.name} is inactive. Reactivate it first.`);
 }

@@ -80,7 +80,7 @@ async function askForTokens(
   const timeout = Math.min(config.timeout, timeLeft() * 0.8);
   const answer = await ask({ url, headers: own.headers, form: { ...form, ...own.form }, timeout, network });
   if (answer.status === 400 || answer.status === 401) {
-    throw new FeedError('refused', 'The service has taken our access back. Authorise it again.');
+    throw new FeedError('refused', 'Access was revoked. Reconnect the service.');
   }
   if (answer.status !== 200) throw new FeedError('down', `The service answered ${answer.status}.`);
   const tokens = parseJson(answer.body, tokenReply);

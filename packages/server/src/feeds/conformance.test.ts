@@ -32,7 +32,7 @@ describe('the test of feed services', () => {
     ['down', /answered 500/],
     ['refused', /answered 401/],
     ['broken', /no JSON/],
-    ['slow', /did not answer within/],
+    ['slow', /The service didn’t respond within/],
   ])('finds a service that is %s', async (fault, words) => {
     simulators.faults.set('ca-3310', fault);
     const faults = (await findings('calls', 'ca-3310', DEMO_TOKEN, 1_000)).flatMap((f) => f.fault ?? []);

@@ -69,7 +69,7 @@ describe('authorising', () => {
     expect((await begin('search', { back: 'http://127.0.0.1:4300/elsewhere' })).fields.back).toContain(
       'not an address',
     );
-    expect((await begin('nothing')).fields.kind).toContain('no service');
+    expect((await begin('nothing')).fields.kind).toContain('Unknown kind');
     const reviewer = await visit(fixture.server.url, REVIEWER);
     expect((await reviewer.ask('POST /api/connections/begin', { body: { kind: 'search', back: back() } })).status).toBe(
       403,
@@ -94,8 +94,14 @@ describe('authorising', () => {
     await fixture.server.scheduler.settle();
     fixture.simulators.grants.revoke('calls');
     await fixture.moveTo('2026-11-02T12:00:00Z');
-    expect((await feedsOf(client))[0]).toMatchObject({ state: 'troubled', action: 'authorise', connection: id });
-    expect((await fixture.owner.ask('GET /api/connections')).body[0]!.refused).toContain('Authorise it again');
+    expect((await feedsOf(client))[0]).toMatchObject({
+      state: 'troubled',
+      action: 'authorise',
+      connection: id,
+    });
+    expect((await fixture.owner.ask('GET /api/connections')).body[0]!.refused).toContain(
+      'Access was revoked. Reconnect the service.',
+    );
     expect((await connectBy('calls', { connection: id })).body).toMatchObject({ id, refused: null });
     await fixture.server.scheduler.settle();
     expect((await feedsOf(client))[0]).toMatchObject({ state: 'fresh', action: 'fetch' });
@@ -135,7 +141,7 @@ describe('accounts and clients', () => {
       { account: 'se-9502', differences: expect.stringContaining('tarnbeck.example'), canConfirm: true },
     ]);
     const [made] = (await connect(id, links)).body;
-    expect(made!.message).toContain('does not look like the client’s');
+    expect(made!.message).toContain('The account doesn’t match the client:');
     await fixture.server.scheduler.settle();
     const [stopped] = await feedsOf(client);
     expect(stopped).toMatchObject({

@@ -63,8 +63,10 @@ describe('slices', () => {
 describe('connecting', () => {
   it('tells a wrong account and a wrong token at their fields, and keeps neither', async () => {
     await unfed();
-    expect((await connect(f.client, { account: 'wa-0000' })).fields.account).toContain('no such account');
-    expect((await connect(f.client, { token: 'nonsense' })).fields.token).toContain('refused the access token');
+    expect((await connect(f.client, { account: 'wa-0000' })).fields.account).toContain('know this account');
+    expect((await connect(f.client, { token: 'nonsense' })).fields.token).toContain(
+      'The service rejected the access token.',
+    );
     // Another currency than the client's: this is how one client's figures would get into another's report.
     expect((await connect(f.client, { account: 'wa-2233' })).fields.account).toContain('EUR');
     expect(await fixture.server.store.selectFrom('feed').selectAll().execute()).toEqual([]);
@@ -106,10 +108,10 @@ describe('connecting', () => {
 describe('a service that misbehaves', () => {
   it.each<[Fault, string]>([
     ['down', 'answered 500'],
-    ['refused', 'refused the access token'],
-    ['busy', 'come back later'],
-    ['broken', 'breaks off'],
-    ['slow', 'did not answer within'],
+    ['refused', 'The service rejected the access token.'],
+    ['busy', 'The service asked us to retry later.'],
+    ['broken', 'The service sent incomplete data or invalid JSON.'],
+    ['slow', 'The service didn’t respond within'],
   ])(
     '(%s): the sync says so, keeps what it had, tries again later; no edition goes out without its data',
     async (fault, words) => {
@@ -126,7 +128,7 @@ describe('a service that misbehaves', () => {
       const troubled = await feed();
       expect(troubled.state).toBe('troubled');
       expect(troubled.trouble).toContain(words);
-      expect(troubled.trouble).toContain('What was fetched before is kept');
+      expect(troubled.trouble).toContain('Earlier data is kept.');
       expect(Date.parse(troubled.nextSync!)).toBeGreaterThan(Date.parse('2026-11-02T06:00:00Z'));
       expect(await rows()).toEqual(before);
       const [waiting] = await editionsOf(fixture, f.client);
@@ -146,7 +148,9 @@ describe('a service that misbehaves', () => {
       await fixture.server.scheduler.settle();
       const [ready] = await editionsOf(fixture, f.client);
       expect(ready).toMatchObject({ state: 'held', hasPdf: true, may: { send: true }, dueAt: held!.dueAt });
-      expect(ready!.reason).toContain('All its figures are there now');
+      expect(ready!.reason).toContain(
+        'All its data is here now, and its send time has passed. Review it, then send it.',
+      );
       expect(fixture.simulators.mails.list()).toEqual([]);
       expect((await sendSeen(fixture, held!.id)).status).toBe(200);
       expect((await editionsOf(fixture, f.client))[0]!.state).toBe('sent');
@@ -173,7 +177,7 @@ describe('a service that misbehaves', () => {
     await fixture.server.scheduler.settle();
     const [held] = await editionsOf(fixture, f.client);
     expect(held!.state).toBe('held');
-    expect(held!.reason).toContain('has not counted its visitors or reach for 1');
+    expect(held!.reason).toContain('no unique-visitor or reach data for 1');
     expect(fixture.simulators.mails.list()).toEqual([]);
     fixture.simulators.faults.set(ACCOUNT, 'none');
     await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: made.body.editionId } });
@@ -219,7 +223,7 @@ describe('a service that misbehaves', () => {
     await fixture.moveTo('2026-11-02T12:00:00Z');
     const stopped = await feed();
     expect(stopped).toMatchObject({ state: 'stopped', action: 'confirm', nextSync: null });
-    expect(stopped.trouble).toMatch(/not what it was: .*site \w+\.example, not tarnbeck\.example/);
+    expect(stopped.trouble).toMatch(/has changed: .*site \w+\.example, not tarnbeck\.example/);
     expect(await rows()).toEqual(before);
     const made = await fixture.owner.ask('POST /api/reports/:report/make', {
       params: { report: f.report },
@@ -231,7 +235,7 @@ describe('a service that misbehaves', () => {
     const desk = (await fixture.owner.ask('GET /api/desk')).body.needs;
     expect(desk.find((n) => n.key === stopped.id)).toMatchObject({
       tone: 'wrong',
-      action: { label: 'See what differs' },
+      action: { label: 'View differences' },
     });
     // Put right at the service, it goes on when somebody has it looked at again.
     fixture.simulators.faults.set(ACCOUNT, 'none');
@@ -246,7 +250,7 @@ describe('a service that misbehaves', () => {
     const before = await rows();
     fixture.simulators.faults.set(ACCOUNT, 'schema');
     await fixture.moveTo('2026-11-02T12:00:00Z');
-    expect((await feed()).trouble).toContain('no longer brings visits in Visits');
+    expect((await feed()).trouble).toContain('no longer provides visits in Visits');
     expect(await rows()).toEqual(before);
     fixture.simulators.faults.set(ACCOUNT, 'none');
     await fixture.moveTo('2026-11-03T12:00:00Z');
@@ -291,7 +295,7 @@ describe('a service that misbehaves', () => {
     const { quota, trouble, nextSync } = await feed();
     expect(quota).toMatchObject({ limit: made + 3 });
     expect(quota!.used).toBeLessThanOrEqual(quota!.limit);
-    expect(trouble).toMatch(/used up|come back later/);
+    expect(trouble).toMatch(/limit reached|retry later/);
     expect(Date.parse(nextSync!)).toBeGreaterThanOrEqual(Date.parse('2026-11-02T00:00:00Z') - 60_000);
     const asked = fixture.simulators.requests.made('web-analytics');
     await fixture.server.scheduler.settle();
@@ -354,7 +358,9 @@ describe('two feeds of one kind', () => {
       [own, other].sort((a, b) => a - b),
     );
     // What only one service can count is not known over two.
-    expect((await ask({ metrics: 'visitors' })).totals[0]!.current).toEqual({ na: 'not-additive' });
+    expect((await ask({ metrics: 'visitors' })).totals[0]!.current).toEqual({
+      na: 'not-additive',
+    });
     // Of a day that one of them lacks, what the other brought is partly known.
     fixture.simulators.faults.set('wa-2187', 'down');
     await fixture.moveTo('2026-11-02T12:00:00Z');
@@ -384,7 +390,7 @@ describe('two feeds of one kind', () => {
         params: { kind: next! },
         body: { address: `${fixture.simulators.url}/services/web-analytics/v1`, clientId: 'chronicon', name },
       });
-    expect((await set('')).fields.name).toContain('Give it a name');
+    expect((await set('')).fields.name).toContain('Enter a name');
     expect((await set('Plover Counts')).status).toBe(200);
     // Where the first ones are found is said by the environment, and changed there.
     expect((await services()).filter((s) => s.kind.startsWith('web-analytics'))).toMatchObject([
@@ -482,7 +488,7 @@ describe('two feeds of one kind', () => {
       params: { ...client, feed: earlier.id },
       body: { before: 'continues', continues: later.id, after: 'unread' },
     });
-    expect(before.fields.continues).toContain('does not begin before');
+    expect(before.fields.continues).toContain(', so it can’t be continued by it.');
     await say('continues', earlier.id);
     expect((await feeds()).find((x) => x.id === later.id)!.past).toMatchObject({
       before: 'continues',

@@ -90,15 +90,15 @@ async function exchange<Body>(ask: HttpAsk, take: Take<Body>, mayRepeat = true):
     if (error instanceof FeedError) throw error;
     const { name, code = '' } = error as NodeJS.ErrnoException;
     if (name === 'TimeoutError') {
-      throw new FeedError('slow', `The service did not answer within ${Math.round(timeout / 1000)} seconds.`);
+      throw new FeedError('slow', `The service didn’t respond within ${Math.round(timeout / 1000)} seconds.`);
     }
     if (code === 'UND_ERR_RES_EXCEEDED_MAX_SIZE') {
-      throw new FeedError('broken', 'The service sent more than we take at once.');
+      throw new FeedError('broken', 'The service sent too much data at once.');
     }
     if (mayRepeat && !answered && body === null && SHUT.has(code)) {
       return exchange({ ...ask, timeout: timeout - (performance.now() - began) }, take, false);
     }
-    throw new FeedError('down', 'The service cannot be reached.');
+    throw new FeedError('down', 'Can’t reach the service.');
   }
 }
 
@@ -109,7 +109,7 @@ async function follow<Body>(first: HttpAsk, take: Take<Body>): Promise<HttpAnswe
     const to = answer.headers.location;
     if (![301, 302, 303, 307, 308].includes(answer.status) || to === undefined || current.form) return answer;
     if (hops === REDIRECTS || !URL.canParse(to, current.url.href)) {
-      throw new FeedError('down', 'The service sends us from one place to the next.');
+      throw new FeedError('down', 'The service redirects in a loop.');
     }
     const url = new URL(to, current.url);
     const same = url.origin === current.url.origin;
@@ -141,13 +141,10 @@ export function parseJson<T>(text: string, schema: z.ZodType<T>): T {
   try {
     body = JSON.parse(text);
   } catch {
-    throw new FeedError('broken', 'The service sent something that breaks off or is no JSON.');
+    throw new FeedError('broken', 'The service sent incomplete data or invalid JSON.');
   }
   const parsed = schema.safeParse(body);
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0]!;
-  throw new FeedError(
-    'broken',
-    `The service sent an answer of another shape (${issue.path.join('.')}: ${issue.message}).`,
-  );
+  throw new FeedError('broken', `The service sent an unexpected response (${issue.path.join('.')}: ${issue.message}).`);
 }

@@ -52,8 +52,7 @@ export function isAllowed(address: string, rules: NetworkRules): boolean {
   return PRIVATE.has(range) && rules.private;
 }
 
-const forbidden = (host: string) =>
-  new FeedError('down', `${host} is not a place that feeds may be fetched from on this server.`);
+const forbidden = (host: string) => new FeedError('down', `This server isn’t allowed to fetch from ${host}.`);
 
 /**
  * Resolves names for a request, and gives no address that is not allowed: what is checked is what is connected to, so

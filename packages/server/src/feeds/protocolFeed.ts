@@ -57,7 +57,7 @@ function rowReader(columns: readonly string[], dataset: DatasetSpec, range: Rang
   return (row: readonly (string | number)[]): FactRow => {
     const day = row[dayAt];
     if (typeof day !== 'string' || day < range.from || day > range.to) {
-      throw new FeedError('broken', `The service sent a row of ${String(day)}, which was not asked for.`);
+      throw new FeedError('broken', `The service sent a row for ${String(day)}, which we didn’t ask for.`);
     }
     return {
       day,
@@ -68,7 +68,7 @@ function rowReader(columns: readonly string[], dataset: DatasetSpec, range: Rang
       measures: measuresAt.map((at, m) => {
         const value = row[at];
         if (typeof value !== 'number' || !Number.isFinite(value)) {
-          throw new FeedError('broken', `The service sent ${dataset.measures[m]} of ${day} that is no number.`);
+          throw new FeedError('broken', `The service sent ${dataset.measures[m]} for ${day} that is not a number.`);
         }
         return value;
       }),
@@ -110,13 +110,13 @@ async function getJson<T>(setup: ServiceSetup, url: URL, schema: z.ZodType<T>): 
       return parseJson(answer.body, schema);
     case 401:
     case 403:
-      throw new FeedError('refused', 'The service refused the access token.');
+      throw new FeedError('refused', 'The service rejected the access token.');
     case 404:
-      throw new FeedError('unknown-account', 'The service knows no such account.');
+      throw new FeedError('unknown-account', 'The service doesn’t know this account.');
     case 429:
       throw new FeedError(
         'busy',
-        'The service asks us to come back later.',
+        'The service asked us to retry later.',
         retryAfterOf(answer.headers['retry-after'], setup.now()),
       );
     default:
@@ -143,7 +143,8 @@ function sessionOf(setup: ServiceSetup, id: string): FeedSession {
         const page: z.infer<typeof rowsPage> = await getJson(setup, url, rowsPage);
         const read = rowReader(page.columns, dataset, range, setup.address);
         for (const row of page.rows) rows.push(read(row));
-        if (page.next !== null && page.next <= cursor) throw new FeedError('broken', 'The service pages in a circle.');
+        if (page.next !== null && page.next <= cursor)
+          throw new FeedError('broken', 'The service returned repeating pages.');
         cursor = page.next;
       }
       return rows;

@@ -102,7 +102,7 @@ export async function theRegistration(tools: Tools, kind: string): Promise<Regis
   if (found) return found;
   throw new FeedError(
     'down',
-    'The agency is not registered at this service yet. An owner sets that under Settings, Services.',
+    'Your agency isn’t registered with this service yet. An owner can do that under Settings, Services.',
   );
 }
 
@@ -131,8 +131,7 @@ async function tryWithoutAuthorisation(tools: Pick<Tools, 'config'>, { address }
     timeout: TRY_TIME,
     network: tools.config.network,
   });
-  if (status !== 401 && status !== 403)
-    throw new FeedError('down', `Nothing there answers as a service does (${status}).`);
+  if (status !== 401 && status !== 403) throw new FeedError('down', `No service responds there (${status}).`);
 }
 
 /**
@@ -168,11 +167,11 @@ export async function tryRegistration(
   try {
     error = refusalIn(answer.body).error;
   } catch {
-    throw new FeedError('down', `Nothing there answers as a service does (${answer.status}).`);
+    throw new FeedError('down', `No service responds there (${answer.status}).`);
   }
   if (error === 'invalid_grant') return 'authorises';
   if (answer.status === 401 || /^(invalid|unauthorized)_client$/.test(error)) {
-    throw new FeedError('refused', 'The service does not know this name and secret.');
+    throw new FeedError('refused', 'The service rejected this name and secret.');
   }
   throw new FeedError('down', `The service answered ${answer.status}${error && `: ${error}`}.`);
 }

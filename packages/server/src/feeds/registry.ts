@@ -18,13 +18,13 @@ const KINDS: readonly FeedKind[] = [
   protocolFeed({
     kind: 'social',
     label: 'Social profiles',
-    about: 'Followers, reach, posts and what people did with them, by profile.',
+    about: 'Followers, reach, posts and engagement, by profile.',
     restates: 2,
   }),
   protocolFeed({
     kind: 'email',
     label: 'Email',
-    about: 'Mailings with opens and clicks, outreach with replies, the size of lists.',
+    about: 'Email campaigns with opens and clicks, outreach with replies, list sizes.',
     restates: 5,
   }),
   protocolFeed({
@@ -42,13 +42,13 @@ const KINDS: readonly FeedKind[] = [
   protocolFeed({
     kind: 'upkeep',
     label: 'Site upkeep',
-    about: 'Updates, backups, uptime checks and security scans, from the day of connecting on.',
+    about: 'Updates, backups, uptime checks and security scans, from the day you connect.',
     restates: 1,
   }),
   protocolFeed({
     kind: 'search',
     label: 'Search positions',
-    about: 'Impressions, clicks and position by keyword, with and without the brand.',
+    about: 'Impressions, clicks and position by keyword, brand and non-brand.',
     restates: 3,
   }),
 ];
@@ -77,7 +77,7 @@ export function nextService(kind: string, taken: readonly string[]): string | nu
 /** The kind of a service, or of a further one. @throws FeedError for one that there is not */
 export function kindOf(service: string): FeedKind {
   const found = KINDS.find((k) => k.kind === baseOf(service));
-  if (!found) throw new FeedError('down', `There is no service of the kind ${service}.`);
+  if (!found) throw new FeedError('down', `Unknown kind of service: ${service}.`);
   return found.kind === service ? found : { ...found, kind: service, label: feedLabel(service) };
 }
 

@@ -45,7 +45,7 @@ function oauthAccess(tools: Tools, id: string, kind: string, renewals: Map<strin
       await underLease(tools, 'connection', id, OTHERS_WAIT, async () => {
         const { access, refresh } = await read();
         if (access !== before) return;
-        if (refresh === null) throw new FeedError('refused', 'The access has ended. Authorise it again.');
+        if (refresh === null) throw new FeedError('refused', 'Access expired. Reconnect.');
         const tokens = await refreshTokens(tools, kind, refresh).catch(async (error: unknown) => {
           if (error instanceof FeedError && error.kind === 'refused') {
             await updateConnection(tools.store, id, { refused: error.message });
@@ -86,8 +86,8 @@ export function countRequests(tools: Pick<Tools, 'clock'>, known: Quota | null, 
     before() {
       if (!mayAsk(meter.quota, urgent)) {
         const wait = (Date.parse(meter.quota!.resets) - Date.parse(tools.clock.now())) / 1000;
-        const kept = urgent ? '' : ' What is left is kept for editions.';
-        throw new FeedError('busy', `The day’s requests to this service are used up.${kept}`, Math.max(60, wait));
+        const kept = urgent ? '' : ' The rest is reserved for editions.';
+        throw new FeedError('busy', `Daily request limit reached.${kept}`, Math.max(60, wait));
       }
       meter.made++;
       if (meter.quota) meter.quota = { ...meter.quota, used: meter.quota.used + 1 };

@@ -35,7 +35,7 @@ export async function openFeed(
   urgent: boolean,
 ): Promise<{ session: FeedSession; done(): Promise<void> }> {
   const connection = feed.connection_id ? await connectionById(tools.store, feed.connection_id) : null;
-  if (!connection) throw new FeedError('refused', 'It has no connection any more. Connect it again.');
+  if (!connection) throw new FeedError('refused', 'Its connection was removed. Connect it again.');
   const { service, done } = await tools.services.open(connection, urgent);
   return { session: service.of(feed.account), done };
 }
@@ -51,7 +51,7 @@ async function checkAccount(tools: SyncTools, feed: StoredFeed, found: Fingerpri
     return;
   }
   await updateFeed(tools.store, feed.id, { seen: JSON.stringify(found) });
-  const what = confirmed ? 'The account is not what it was' : 'The account does not look like the client’s';
+  const what = confirmed ? 'The account has changed' : 'The account doesn’t match the client';
   throw new FeedError('swapped', `${what}: ${describeDifferences(differences)}.`);
 }
 
@@ -59,13 +59,13 @@ async function checkAccount(tools: SyncTools, feed: StoredFeed, found: Fingerpri
 async function checkCatalogue(tools: SyncTools, feed: StoredFeed, specs: readonly DatasetSpec[]): Promise<void> {
   for (const old of await storedShapes(tools.facts, feed.id)) {
     const now = specs.find((s) => s.key === old.key);
-    if (!now) throw new FeedError('changed', `The service no longer brings ${old.name}.`);
+    if (!now) throw new FeedError('changed', `The service no longer provides ${old.name}.`);
     const gone = [
       ...old.measures.filter((m) => !now.measures.includes(m)),
       ...old.dimensions.filter((d) => !now.dimensions.includes(d)),
     ];
     if (gone.length > 0) {
-      throw new FeedError('changed', `The service no longer brings ${gone.join(', ')} in ${old.name}.`);
+      throw new FeedError('changed', `The service no longer provides ${gone.join(', ')} in ${old.name}.`);
     }
   }
 }
@@ -125,7 +125,7 @@ async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise
   const { store, clock, log } = tools;
   const ours = error instanceof FeedError ? null : faultOf(error);
   if (!(error instanceof FeedError)) log.error({ err: error, feed: feed.id }, 'sync failed');
-  const words = ours ? `${ours.reason} ${ours.mend}` : 'Something went wrong on our side; see the log.';
+  const words = ours ? `${ours.reason} ${ours.mend}` : 'Server error (see the log).';
   const failure = error instanceof FeedError ? error : new FeedError('down', words);
   const at = clock.now();
   const stopped = failure.kind === 'swapped';
@@ -133,7 +133,7 @@ async function fail(tools: SyncTools, feed: StoredFeed, error: unknown): Promise
   const next = stopped ? NEVER : addMinutes(at, pauseBefore(failures, failure.retryAfter, Math.random()));
   await updateFeed(store, feed.id, {
     state: stopped ? 'stopped' : 'troubled',
-    trouble: `${failure.message} ${stopped ? 'Nothing was taken from it.' : 'What was fetched before is kept.'}`,
+    trouble: `${failure.message} ${stopped ? 'Nothing was imported.' : 'Earlier data is kept.'}`,
     fault: failure.kind,
     failures,
     next_sync: next,

@@ -59,7 +59,7 @@ export async function figuresOf(tools: SyncTools, asked: StoredClient): Promise<
 /** @throws Refusal at `metrics` for one that the client does not have */
 export function checkMetrics(keys: readonly string[], { knowledge }: ClientFigures, field = 'metrics'): void {
   const unknown = keys.find((key) => !knowledge.book.has(key));
-  if (unknown) throw atField(field, `There is no metric ${unknown}.`);
+  if (unknown) throw atField(field, `Unknown metric: ${unknown}.`);
 }
 
 /** Every label of a dimension that any of the client's datasets has. */
@@ -83,7 +83,7 @@ export async function allLabels(
 export async function settleFilter(tools: SyncTools, clientId: string, parts: readonly FilterPart[]): Promise<Filter> {
   const segments = parts.some((p) => p.dimension === SEGMENT) ? await segmentsOf(tools.store, clientId) : [];
   const settled = withSegments(parts, segments);
-  if (settled.gone.length > 0) throw atField('filter', 'This segment is no longer there: choose another.');
+  if (settled.gone.length > 0) throw atField('filter', 'This segment was deleted: choose another.');
   return filterOf(settled.parts);
 }
 

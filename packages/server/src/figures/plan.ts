@@ -19,7 +19,7 @@ export function planFigures(client: DatesOfClient, today: CivilDate, query: Figu
   const step = stepFor(period, query.step);
   const days = lengthOf(period);
   if ((step === 'day' ? days : step === 'week' ? days / 7 : 0) > MOST_STEPS) {
-    throw atField('step', `This would be more than ${MOST_STEPS} points. Choose longer steps, or a shorter period.`);
+    throw atField('step', `More than ${MOST_STEPS} points. Choose longer steps or a shorter period.`);
   }
   return {
     metrics: query.metrics,

@@ -94,7 +94,12 @@ describe('one conversation with a mail server', () => {
     ['refuses the sender', '220 here', yes({ MAIL: '550 not from you' }), { kind: 'server' }],
     ['wants a sign-in', '220 here', yes({ MAIL: '530 authenticate first' }), { kind: 'server' }],
     ['greets with a refusal', '554 go away', yes(), { kind: 'server' }],
-    ['never greets', null, yes(), { kind: 'server', reason: expect.stringContaining('does not answer') }],
+    [
+      'never greets',
+      null,
+      yes(),
+      { kind: 'server', reason: expect.stringContaining('The mail server isn’t responding.') },
+    ],
     ['breaks the line at RCPT', '220 here', yes({ RCPT: null }), { kind: 'deferred' }],
     ['breaks the line after the last dot', '220 here', yes({ '.': null }), { kind: 'uncertain' }],
     ['is silent after the last dot', '220 here', yes({ '.': undefined }), { kind: 'uncertain' }],
@@ -108,7 +113,7 @@ describe('one conversation with a mail server', () => {
   it('with nobody there says so', async () => {
     expect(await createMailer(mailServerAt('smtp://127.0.0.1:9'), WAITS).send(mail)).toMatchObject({
       kind: 'server',
-      reason: 'Nothing answers at the mail server’s port.',
+      reason: 'No response on the mail server’s port.',
     });
   });
 

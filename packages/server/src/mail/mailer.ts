@@ -25,7 +25,7 @@ const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} 
 function tooLarge(bytes: number, said: string): string {
   const most = Number(/allowed (\d+)/.exec(said)?.[1]);
   const limit = most > 0 ? ` ${megabytes(most)}` : ' less';
-  return `The mail has ${megabytes(bytes)}; the mail server takes${limit}. Take files or pages out of it, or have the mail server take more.`;
+  return `The email has ${megabytes(bytes)}; the mail server accepts${limit}. Remove files or pages, or raise the mail server’s limit.`;
 }
 
 /** A line that was kept was ended by the server meanwhile, before it took anything of this mail. */
@@ -85,7 +85,7 @@ export function createMailer(server: MailServer, waits: SmtpWaits = RFC_WAITS, d
       const abort = () => {
         end(
           phase === 'dot'
-            ? { kind: 'uncertain', reply: 'This server was stopped while waiting for an answer.' }
+            ? { kind: 'uncertain', reply: 'The server stopped while waiting for a reply.' }
             : { kind: 'aborted' },
         );
       };

@@ -18,8 +18,8 @@ interface Tools {
 
 const NONE: Handed = {
   kind: 'server',
-  reason: 'There is no mail server yet.',
-  mend: 'An owner sets it under Settings, Mail. Sending goes on by itself then.',
+  reason: 'No mail server is set up yet.',
+  mend: 'An owner can do that under Settings, Email. Sending then resumes automatically.',
 };
 
 type Stop = Extract<Handed, { kind: 'server' }>;
@@ -28,13 +28,13 @@ type Stop = Extract<Handed, { kind: 'server' }>;
 const DAMAGED: Record<'password' | 'dkim', Stop> = {
   password: {
     kind: 'server',
-    reason: 'The password of the mail server cannot be opened: what was kept of it is damaged.',
-    mend: 'Give it again under Settings, Mail. Sending goes on by itself then.',
+    reason: 'The stored mail server password is damaged.',
+    mend: 'Enter it again under Settings, Email. Sending then resumes automatically.',
   },
   dkim: {
     kind: 'server',
-    reason: 'The DKIM key that signs mails cannot be opened: what was kept of it is damaged.',
-    mend: 'Make another one under Settings, Mail, or sign no more. Sending goes on by itself then.',
+    reason: 'The stored DKIM key is damaged.',
+    mend: 'Create a new one under Settings, Email, or stop signing. Sending then resumes automatically.',
   },
 };
 

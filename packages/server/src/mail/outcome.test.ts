@@ -27,12 +27,12 @@ describe('an answer to RCPT or to the mail', () => {
 
 describe('everything else that a server answers', () => {
   it.each([
-    ['a sender that it does not take', answer('MAIL FROM', 550), 'this sender'],
-    ['a sign-in that it wants', answer('MAIL FROM', 530), 'sign in'],
-    ['a wrong password', answer('AUTH PLAIN', 535, 'signing-in'), 'sign in'],
-    ['a greeting that is none', answer('CONN', 554, 'connecting'), 'takes nothing at present'],
+    ['a sender that it does not take', answer('MAIL FROM', 550), 'The mail server rejected the sender:'],
+    ['a sign-in that it wants', answer('MAIL FROM', 530), 'sign-in'],
+    ['a wrong password', answer('AUTH PLAIN', 535, 'signing-in'), 'sign-in'],
+    ['a greeting that is none', answer('CONN', 554, 'connecting'), 'The mail server accepts nothing at the moment:'],
     ['a server that is closing', answer('RCPT TO', 421), 'is closing'],
-    ['a server that is busy', answer('MAIL FROM', 451), 'takes nothing at present'],
+    ['a server that is busy', answer('MAIL FROM', 451), 'The mail server accepts nothing at the moment:'],
   ])('%s stops all mails, and says what mends it', (_, handed, words) => {
     expect(handed).toMatchObject({ kind: 'server', reason: expect.stringContaining(words) });
     expect((handed as { mend: string }).mend.length).toBeGreaterThan(10);
@@ -42,14 +42,42 @@ describe('everything else that a server answers', () => {
 describe('a line that fails', () => {
   it('is told apart: certificate, port, name, encryption, silence', () => {
     const reasonOf = (change: Partial<Failure>) => (line(change) as { reason: string }).reason;
-    expect(reasonOf({ phase: 'connecting', codes: ['ESOCKET', 'DEPTH_ZERO_SELF_SIGNED_CERT'] })).toContain(
-      'certificate',
-    );
-    expect(reasonOf({ phase: 'connecting', codes: ['ESOCKET', 'CERT_HAS_EXPIRED'] })).toContain('certificate');
-    expect(reasonOf({ phase: 'connecting', codes: ['ESOCKET', 'ECONNREFUSED'] })).toContain('Nothing answers');
-    expect(reasonOf({ phase: 'connecting', codes: ['EDNS', 'ENOTFOUND'] })).toContain('name is not known');
-    expect(reasonOf({ phase: 'connecting', codes: ['ETLS'] })).toContain('encryption');
-    expect(reasonOf({ phase: 'connecting', timedOut: true })).toContain('does not answer');
+    expect(
+      reasonOf({
+        phase: 'connecting',
+        codes: ['ESOCKET', 'DEPTH_ZERO_SELF_SIGNED_CERT'],
+      }),
+    ).toContain('certificate');
+    expect(
+      reasonOf({
+        phase: 'connecting',
+        codes: ['ESOCKET', 'CERT_HAS_EXPIRED'],
+      }),
+    ).toContain('certificate');
+    expect(
+      reasonOf({
+        phase: 'connecting',
+        codes: ['ESOCKET', 'ECONNREFUSED'],
+      }),
+    ).toContain('No response on the mail server’s port.');
+    expect(
+      reasonOf({
+        phase: 'connecting',
+        codes: ['EDNS', 'ENOTFOUND'],
+      }),
+    ).toContain('The mail server’s host name can’t be found.');
+    expect(
+      reasonOf({
+        phase: 'connecting',
+        codes: ['ETLS'],
+      }),
+    ).toContain('Encryption settings');
+    expect(
+      reasonOf({
+        phase: 'connecting',
+        timedOut: true,
+      }),
+    ).toContain('The mail server isn’t responding.');
   });
 
   it('in the middle of a mail is tried again for that mail alone', () => {

@@ -31,32 +31,32 @@ export interface Failure {
 
 const server = (reason: string, mend: string): Handed => ({ kind: 'server', reason, mend });
 const said = (f: Failure): string => (f.response ?? '').replace(/\s+/g, ' ').trim();
-const GOES_ON = 'Sending goes on by itself once it does.';
+const GOES_ON = 'Sending then resumes automatically.';
 
 function ofLine(f: Failure): Handed {
   const has = (...codes: string[]) => codes.some((c) => f.codes.includes(c));
   if (f.codes.some(isCertificateFault)) {
     return server(
       'The mail server’s certificate is not valid.',
-      'Renew the certificate on the mail server, or name the server as its certificate does.',
+      'Renew the mail server’s certificate, or use the host name in the certificate.',
     );
   }
   if (has('EDNS', 'ENOTFOUND', 'EAI_AGAIN')) {
-    return server('The mail server’s name is not known.', 'Check the host name of the mail server.');
+    return server('The mail server’s host name can’t be found.', 'Check the host name of the mail server.');
   }
   if (f.codes.some(isTlsFault)) {
-    return server('The mail server and this one do not agree on encryption.', 'Check the port and the TLS setting.');
+    return server('Encryption settings don’t match the mail server.', 'Check the port and the TLS setting.');
   }
   if (has('ECONNREFUSED')) {
-    return server('Nothing answers at the mail server’s port.', `Start the mail server, or check its port. ${GOES_ON}`);
+    return server('No response on the mail server’s port.', `Start the mail server, or check its port. ${GOES_ON}`);
   }
   if (f.phase === 'connecting') {
-    const what = f.timedOut ? 'The mail server does not answer.' : 'The line to the mail server broke off at once.';
+    const what = f.timedOut ? 'The mail server isn’t responding.' : 'The mail server closed the connection.';
     return server(what, `Check that the mail server can be reached from here. ${GOES_ON}`);
   }
-  const what = f.timedOut ? 'The mail server stopped answering.' : 'The line to the mail server broke.';
-  if (f.phase === 'dot') return { kind: 'uncertain', reply: `${what} It may have taken the mail.` };
-  if (f.phase === 'signing-in') return server(what, `Look at the mail server. ${GOES_ON}`);
+  const what = f.timedOut ? 'The mail server stopped answering.' : 'The connection to the mail server was lost.';
+  if (f.phase === 'dot') return { kind: 'uncertain', reply: `${what} It may have accepted the email.` };
+  if (f.phase === 'signing-in') return server(what, `Check the mail server. ${GOES_ON}`);
   return { kind: 'deferred', reply: what };
 }
 
@@ -67,15 +67,15 @@ export function outcomeOfFailure(f: Failure): Handed {
   const words = said(f);
   const answer = (): Handed => ({ kind: status >= 500 ? 'refused' : 'deferred', reply: words });
   const signIn = server(
-    `The mail server does not let this server sign in: ${words}`,
-    'Check user and password of the mail server.',
+    `The mail server rejected our sign-in: ${words}`,
+    'Check the mail server’s user name and password.',
   );
   if (command === 'STARTTLS' || f.codes.includes('ETLS')) {
-    return server(`The mail server does not encrypt this line: ${words}`, 'Check the port and the TLS setting.');
+    return server(`The mail server doesn’t encrypt this connection: ${words}`, 'Check the port and the TLS setting.');
   }
   // 421 ends the conversation, whatever was asked (RFC 5321 §3.8).
   if (status === 421 && phase !== 'dot') {
-    return server(`The mail server is closing: ${words}`, `Wait, or look at the mail server. ${GOES_ON}`);
+    return server(`The mail server is closing: ${words}`, `Wait, or check the mail server. ${GOES_ON}`);
   }
   if (phase === 'dot') return answer();
   if (phase === 'signing-in' || status === 530 || status === 535) return signIn;
@@ -83,9 +83,9 @@ export function outcomeOfFailure(f: Failure): Handed {
   if (command === 'RCPT TO' || command === 'DATA' || status === 552) return answer();
   if (command === 'MAIL FROM' && status >= 500) {
     return server(
-      `The mail server does not take mail from this sender: ${words}`,
-      'Check the sender’s address, and that the mail server may send for it.',
+      `The mail server rejected the sender: ${words}`,
+      'Check the sender address and that the mail server may send for it.',
     );
   }
-  return server(`The mail server takes nothing at present: ${words}`, `Look at the mail server. ${GOES_ON}`);
+  return server(`The mail server accepts nothing at the moment: ${words}`, `Check the mail server. ${GOES_ON}`);
 }

@@ -34,27 +34,27 @@ function errorOf(error: unknown, box: BounceBox): BoxError {
   };
   const said = e.responseText ? ` It says: ${e.responseText}` : '';
   if (e.authenticationFailed) {
-    return new BoxError(`The mailbox server does not let this server sign in.${said}`, 'Check user and password.');
+    return new BoxError(`The mailbox server rejected our sign-in.${said}`, 'Check the user name and password.');
   }
   if (e.mailboxMissing) return noFolder(box);
   if (isCertificateFault(e.code ?? '')) {
     return new BoxError(
       'The mailbox server’s certificate is not valid.',
-      'Renew it, or name the server as its certificate does.',
+      'Renew it, or use the host name in the certificate.',
     );
   }
   if (['ENOTFOUND', 'EAI_AGAIN', 'EDNS'].includes(e.code ?? '')) {
-    return new BoxError('The mailbox server’s name is not known.', 'Check the host name.');
+    return new BoxError('The mailbox server’s host name can’t be found.', 'Check the host name.');
   }
   if (e.code === 'ECONNREFUSED') {
-    return new BoxError(`Nothing answers at ${host}, port ${port}.`, 'Check host and port.');
+    return new BoxError(`No response from ${host}, port ${port}.`, 'Check host and port.');
   }
   if (e.tlsFailed || isTlsFault(e.code ?? '')) {
-    return new BoxError('The mailbox server and this one do not agree on encryption.', 'Check port and encryption.');
+    return new BoxError('Encryption settings don’t match the mailbox server.', 'Check port and encryption.');
   }
   const mend = 'Check host, port and encryption.';
   if (/TIMEOUT|ETIMEDOUT/i.test(e.code ?? '')) {
-    return new BoxError(`What answers at ${host}, port ${port}, does not speak as a mailbox does.`, mend);
+    return new BoxError(`The server at ${host}, port ${port}, isn’t a mailbox server.`, mend);
   }
   return new BoxError(`The mailbox could not be read: ${e.message.replace(/\.$/, '')}.`, mend);
 }

@@ -2,7 +2,7 @@
 export class NewerData extends Error {
   constructor() {
     super(
-      'This data folder was used by a newer version of Chronicon. Start that version, or put back the copy from before the upgrade.',
+      'This data folder was used by a newer version of Chronicon. Start that version, or restore the backup from before the upgrade.',
     );
   }
 }

@@ -9,8 +9,7 @@ export class Refusal extends Error {
   }
 }
 
-export const notFound = (what: string): Refusal =>
-  new Refusal(404, `This ${what} was not found, or you may not see it.`);
+export const notFound = (what: string): Refusal => new Refusal(404, `${what} not found, or you don’t have access.`);
 
 /** Input that is at fault at one field. */
 export const atField = (field: string, message: string): Refusal => new Refusal(422, message, { [field]: message });

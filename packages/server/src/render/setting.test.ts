@@ -330,6 +330,6 @@ describe('a table of ten thousand rows', () => {
     const texts = pages.map((p) => p.ops.flatMap((op) => (op.k === 'text' ? [op.text.trim()] : [])));
     expect(texts.flat().filter((t) => /^Page \d+$/.test(t))).toHaveLength(10_000);
     for (const page of texts) expect(page.filter((t) => t === 'Channel')).toHaveLength(1);
-    expect(remarksOf({ pages }).join(' ')).toContain(`It has ${pages.length} sheets`);
+    expect(remarksOf({ pages }).join(' ')).toContain(`${pages.length} pages`);
   });
 });

@@ -99,8 +99,8 @@ async function stumble(tools: Tools, id: string, lease: Lease, error: unknown, f
   faults.delete(id);
   const slow = error instanceof BudgetError;
   const reason = slow
-    ? 'Drawing it took too long. Make the report smaller: fewer blocks, tables or years.'
-    : (fault?.reason ?? 'Something went wrong on our side; see the server’s log. Nothing was sent.');
+    ? 'Creating the PDF took too long. Reduce blocks, tables or years.'
+    : (fault?.reason ?? 'Server error (see the log). Nothing was sent.');
   const code = slow ? ('too-slow' as const) : fault ? ('file' as const) : ('error' as const);
   await moveEdition(store, e, 'held', { reason, code, next_at: null }, { at, actor: 'scheduler', lease });
 }

@@ -98,9 +98,9 @@ describe('a mailbox to which mails come back', () => {
   });
 
   it.each([
-    ['refuse', /does not let this server sign in.*Check user and password/],
-    ['down', /Nothing answers at 127\.0\.0\.1.*tried again every minute/],
-    ['drop-at-fetch', /could not be read.*tried again every minute/],
+    ['refuse', /rejected our sign-in.*Check the user name and password/],
+    ['down', /No response from 127\.0\.0\.1.*retry every minute/],
+    ['drop-at-fetch', /could not be read.*retry every minute/],
   ] as const)(
     'that cannot be read (%s) is told on the Desk, loses nothing, and is read on by itself',
     async (fault, words) => {
@@ -124,13 +124,17 @@ describe('a mailbox to which mails come back', () => {
     // It offers no encryption.
     for (const tls of ['implicit', 'require']) {
       const { status, body } = await set({ tls });
-      expect([tls, status, JSON.stringify(body)]).toEqual([tls, 422, expect.stringContaining('agree on encryption')]);
+      expect([tls, status, JSON.stringify(body)]).toEqual([
+        tls,
+        422,
+        expect.stringContaining('Encryption settings don’t match the mailbox server.'),
+      ]);
     }
     expect((await set({ folder: 'a\r\nA1 DELETE INBOX' })).fields).toHaveProperty('folder');
     expect(await set({ user: '' })).toMatchObject({ status: 422, fields: { user: expect.any(String) } });
     const { password: _, ...bare } = box();
     const without = await fixture.owner.ask('PUT /api/agency/bounce-box', { body: bare });
-    expect(without.fields).toMatchObject({ password: 'Give the password of the mailbox.' });
+    expect(without.fields).toMatchObject({ password: 'Enter the mailbox password.' });
     expect(await view()).toBeNull();
     await set();
     // A password that is kept is given to no other server, and by no other way.

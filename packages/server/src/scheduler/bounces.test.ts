@@ -84,14 +84,14 @@ describe('a mail that comes back', () => {
       const e = await now();
       return e.state === 'part-sent' || e.state === 'held' ? e : null;
     });
-    expect(back.reason).toContain('Came back from petra@tarnbeck.example');
-    expect(back.reason).toContain('There is no such address.');
+    expect(back.reason).toContain('Bounced for petra@tarnbeck.example');
+    expect(back.reason).toContain('This address doesn’t exist.');
     expect(back.deliveries).toMatchObject([{ state: 'bounced', reply: expect.stringContaining('5.1.1') }]);
     expect((await contact()).standing).toBe('bounced');
     expect((await needs()).map((n) => n.title)).toEqual(
       expect.arrayContaining([
-        expect.stringContaining('not everybody got it'),
-        'Tarnbeck Pottery: mails to Petra Lund come back',
+        expect.stringContaining(': some deliveries failed'),
+        'Tarnbeck Pottery: emails to Petra Lund bounce',
       ]),
     );
     const params = { client: f.client, contact: f.contact };
@@ -150,7 +150,7 @@ describe('a report', () => {
     await report(d.id);
     expect(await delivery()).toMatchObject({
       state: 'bounced',
-      reply: expect.stringContaining('There is no such address.'),
+      reply: expect.stringContaining('This address doesn’t exist.'),
     });
     expect((await contact()).standing).toBe('bounced');
     // Told once more, it is taken and changes nothing: no mail server tries for days.
@@ -176,7 +176,10 @@ describe('a report', () => {
     await own.settle();
     await own.stop();
     expect(early).not.toBeNull();
-    expect(await delivery()).toMatchObject({ state: 'bounced', reply: expect.stringContaining('no such address') });
+    expect(await delivery()).toMatchObject({
+      state: 'bounced',
+      reply: expect.stringContaining('This address doesn’t exist.'),
+    });
     expect((await contact()).standing).toBe('bounced');
   });
 
@@ -199,7 +202,7 @@ describe('a report', () => {
     await store.updateTable('client').set({ settings: '{' }).where('id', '=', f.client).execute();
     await report(d.id);
     await store.updateTable('client').set({ settings }).where('id', '=', f.client).execute();
-    expect((await needs()).map((n) => n.title)).toContain('A mail that came back could not be read');
+    expect((await needs()).map((n) => n.title)).toContain('A bounce we couldn’t read');
     const [mail] = (await fixture.owner.ask('GET /api/agency')).body.mailRules.unread;
     const raw = await (await fixture.owner.raw(`/api/agency/unread-mails/${mail!.id}`)).text();
     expect(raw).toContain('petra@tarnbeck.example');

@@ -66,13 +66,13 @@ const asSentence = (text: string): string => (/[.!?]$/.test(text) ? text : `${te
 /** What stops all mails: one line, with everything that waits for it. */
 export function causeOfStop(stop: SendingStop | Fault, waiting: readonly Held[]): Cause {
   const titles = {
-    person: 'All sending is switched off',
-    'mail-server': 'No mail goes out',
-    copy: 'This data folder is a copy: it sends nothing yet',
-    disk: 'Nothing can be written down',
-    key: 'The key of the stored credentials is missing',
+    person: 'Sending is turned off',
+    'mail-server': 'Emails aren’t being sent',
+    copy: 'This is a copy of another server: sending is off',
+    disk: 'Can’t save to disk',
+    key: 'Encryption key missing',
     database: 'A database is damaged',
-    busy: 'Another server holds the database',
+    busy: 'The database is in use by another server',
   };
   const cause = grouped(`stop-${stop.cause}`, waiting, {
     tone: 'wrong',
@@ -81,7 +81,7 @@ export function causeOfStop(stop: SendingStop | Fault, waiting: readonly Held[])
       .filter((s) => s !== '')
       .map(asSentence)
       .join(' '),
-    action: { label: 'See sending', to: '/sending' },
+    action: { label: 'View sending', to: '/sending' },
   });
   return { ...cause, stopsAll: true };
 }
@@ -102,41 +102,41 @@ function causeOfEdition(h: Held): Cause | null {
     grouped(e.id, [h], { tone, title, reason, action: { label, to } });
   switch (e.state) {
     case 'held':
-      if (e.code === 'can-go') return own('attention', `${what}, can go now`, 'Look and send', seeEdition(e.id));
+      if (e.code === 'can-go') return own('attention', `${what}: ready to send`, 'Review and send', seeEdition(e.id));
       if (e.code === 'undrawable')
-        return own('attention', `${what}: some of its letters cannot be drawn`, 'Look and send', seeEdition(e.id));
+        return own('attention', `${what}: some characters can’t be displayed`, 'Review and send', seeEdition(e.id));
       if (e.code === 'odd-day')
-        return own('attention', `${what}: an odd day turns a verdict round`, 'Look and send', seeEdition(e.id));
+        return own('attention', `${what}: an unusual day reverses a trend`, 'Review and send', seeEdition(e.id));
       if (e.code === 'late' || e.code === 'time-passed' || e.code === 'changed') {
-        return own('attention', `${what}, waits for you`, 'Look and send', seeEdition(e.id));
+        return own('attention', `${what}: needs your review`, 'Review and send', seeEdition(e.id));
       }
       if (e.code === 'never-released')
-        return own('wrong', `${what}, is held`, 'Open the report', `/reports/${e.report_id}`);
+        return own('wrong', `${what}: on hold`, 'Open the report', `/reports/${e.report_id}`);
       if (e.code === 'guard')
-        return own('wrong', `${what}, is held`, 'See the contacts', `/clients/${client.id}/contacts`);
+        return own('wrong', `${what}: on hold`, 'View contacts', `/clients/${client.id}/contacts`);
       if (e.code === 'paused') return null;
-      return own('wrong', `${what}, is held`, 'See why');
+      return own('wrong', `${what}: on hold`, 'See why');
     case 'review':
       if (e.kind === 'scheduled') {
         const { date, time } = wallClock(e.next_at ?? e.due_at, client.zone);
         const on = `${formatterOf('en-GB', client.currency).date(date)}, ${time}`;
         const text = e.next_at
-          ? `It goes by itself at ${on}, unless somebody holds it.`
-          : `It is due at ${on}, and goes once somebody has signed it off.`;
+          ? `Sends automatically at ${on} unless someone holds it.`
+          : `Due ${on}. Sends once approved.`;
         return grouped(e.id, [h], {
           tone: 'attention',
-          title: `${what}, waits to be signed off`,
+          title: `${what}: awaiting approval`,
           reason: text,
-          action: { label: 'Look and sign off', to: seeEdition(e.id) },
+          action: { label: 'Review and approve', to: seeEdition(e.id) },
         });
       }
-      return own('attention', `${what}, is ready to be sent`, 'Look and send', seeEdition(e.id));
+      return own('attention', `${what}: ready to send`, 'Review and send', seeEdition(e.id));
     case 'part-sent':
-      return own('wrong', `${what}: not everybody got it`, 'See who');
+      return own('wrong', `${what}: some deliveries failed`, 'See who');
     case 'collecting':
-      return e.reason ? own('attention', `${what}: waiting for data`, 'See what for') : null;
+      return e.reason ? own('attention', `${what}: waiting for data`, 'View missing data') : null;
     case 'sending':
-      return e.reason ? own('attention', `${what}: not handed over yet`, 'See whom') : null;
+      return e.reason ? own('attention', `${what}: not delivered yet`, 'View recipients') : null;
     default:
       return null;
   }
@@ -173,7 +173,7 @@ export function causesOfEditions(held: readonly Held[], feedsOf: ReadonlyMap<str
         tone: waiting.some((h) => h.edition.state === 'held') ? 'wrong' : 'attention',
         title: `${client.name}: ${feed.name}`,
         reason: feed.trouble ?? '',
-        action: { label: 'See the feed', to: `/clients/${client.id}/feeds#${feed.id}` },
+        action: { label: 'View feed', to: `/clients/${client.id}/feeds#${feed.id}` },
       }),
     );
   }
@@ -183,9 +183,9 @@ export function causesOfEditions(held: readonly Held[], feedsOf: ReadonlyMap<str
     causes.push(
       grouped(e.id, [{ edition: e, client }], {
         tone: 'attention',
-        title: `${labelOf(e, client)}, begins as left out`,
+        title: `${labelOf(e, client)}: starts as skipped`,
         reason: e.reason ?? '',
-        action: { label: 'Keep or leave', to: `/archive?edition=${e.id}` },
+        action: { label: 'Send or skip', to: `/archive?edition=${e.id}` },
       }),
     );
   }
@@ -193,8 +193,8 @@ export function causesOfEditions(held: readonly Held[], feedsOf: ReadonlyMap<str
     causes.push(
       grouped('missed', missed, {
         tone: 'calm',
-        title: missed.length === 1 ? 'A run was missed' : `${missed.length} runs were missed`,
-        reason: 'Their time passed while the server was away. Make them for their dates, or put them away.',
+        title: missed.length === 1 ? '1 missed run' : `${missed.length} missed runs`,
+        reason: 'The server was down when these were due. Create them now or dismiss them.',
         action: { label: 'See them', to: '/archive?state=skipped' },
         missed: true,
       }),

@@ -59,13 +59,13 @@ function afterDrawing(
   const asks = e.kind === 'scheduled' && e.approval_id === null ? (schedule?.signOff.rule ?? 'none') : 'none';
   if (asks === 'first') return { to: 'review' as const, next_at: null };
   if (e.kind === 'scheduled' && e.approval_id === null && undrawable !== null) {
-    const reason = `${undrawable} Write it in other characters, or look at it and send it.`;
+    const reason = `${undrawable} Use other characters, or review and send.`;
     return { to: 'held' as const, next_at: null, code: 'undrawable' as const, reason };
   }
   if (e.kind === 'scheduled' && e.approval_id === null && turned.length > 0) {
     const [first, ...more] = turned;
-    const rest = more.length > 0 ? ` So it is with ${more.length} more of its figures.` : '';
-    const reason = `${first}${rest} Say what happened on that day in a note for readers, exclude the day, or look at it and send it.`;
+    const rest = more.length > 0 ? ` The same applies to ${more.length} more metrics.` : '';
+    const reason = `${first}${rest} Add a note explaining the day, exclude the day, or review and send.`;
     return { to: 'held' as const, next_at: null, code: 'odd-day' as const, reason };
   }
   if (e.was_held === 1 && e.approval_id === null && now >= e.due_at) {
@@ -75,8 +75,7 @@ function afterDrawing(
   if (until !== null && now < until) return { to: 'review' as const, next_at: until };
   if (until !== null && e.pdf === null) {
     // The server was down, or it was planned too late: nobody could look at it.
-    const reason =
-      'It was ready only after the time by which it should have been signed off. Look at it, then send it.';
+    const reason = 'It was ready only after its approval deadline. Review it, then send it.';
     return { to: 'held' as const, next_at: null, code: 'late' as const, reason };
   }
   return { to: 'ready' as const, next_at: e.due_at };
@@ -107,9 +106,7 @@ export async function collect(tools: Tools, e: EditionRow, lease: Lease): Promis
   if (!order) {
     const { reason } = because('never-released');
     const gone =
-      settled.report.release === null
-        ? reason
-        : 'None of the pages that its schedule chooses is in the report any more. Choose others there.';
+      settled.report.release === null ? reason : 'The pages its schedule includes were deleted. Choose others there.';
     await hold('never-released', gone);
     return;
   }
@@ -183,7 +180,7 @@ async function waitForData(
   const later = addMinutes(at, LOOK_AGAIN);
   const end = at < e.due_at ? e.due_at : until;
   const next_at = later < end ? later : end;
-  const reason = at < e.due_at ? text : `${text} It waits for them until ${wallClock(until, schedule!.zone).time}.`;
+  const reason = at < e.due_at ? text : `${text} Waiting for it until ${wallClock(until, schedule!.zone).time}.`;
   // What came meanwhile has marked it stale, with a look of its own.
   await inTransaction(tools.store, async (tx) => {
     await patchEdition(tx, e, { reason, looked_at: at, ...(!(await isStale(tx, e.id)) && { next_at }) }, lease);

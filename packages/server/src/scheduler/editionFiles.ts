@@ -60,7 +60,7 @@ export async function pdfOf(tools: Pick<Tools, 'files' | 'workers' | 'log'>, e: 
     log.error({ err, edition: e.id }, 'the PDF could not be painted again');
   }
   const reason =
-    'Its PDF is missing or damaged, and could not be painted again. Put the data folder’s files back from a copy, then try again.';
+    'Its PDF is missing or damaged and couldn’t be recreated. Restore the data folder’s files from backup, then try again.';
   return { ok: false, reason };
 }
 
@@ -127,7 +127,7 @@ export async function mailPictures(
   } catch (err) {
     log.error({ err, edition: e.id }, 'a picture of a mail could not be drawn again');
     const reason =
-      'A picture of its mail is missing or damaged. Put the data folder’s files back from a copy, or bring the same picture again under Brand, then try again.';
+      'A picture of its email is missing or damaged. Restore the data folder’s files from backup, or upload the picture again under Brand, then try again.';
     return { ok: false, reason };
   }
 }
@@ -148,7 +148,7 @@ export function mailFiles(
     log.error({ err }, 'a file of a mail is not what it should be');
     return {
       ok: false,
-      reason: `“${name}”, which goes with its mail, is missing or damaged. Bring it again in the schedule, then try again.`,
+      reason: `“${name}”, attached to its email, is missing or damaged. Upload it again in the schedule, then try again.`,
     };
   }
 }

@@ -43,7 +43,7 @@ export async function schedulesNeeding(tools: Needs, feed: StoredFeed): Promise<
 export async function stopSchedulesFor(tools: Needs, feed: StoredFeed, actor: string): Promise<string[]> {
   const at = tools.clock.now();
   const needing = await schedulesNeeding(tools, feed);
-  const reason = `The feed “${feed.name}” was removed, and the report reads it.`;
+  const reason = `The report needs the feed “${feed.name}”, which was removed.`;
   await inTransaction(tools.store, async (tx) => {
     for (const s of needing) {
       await stopSchedule(tx, s.id, { reason, feedId: feed.id }, at);

@@ -32,11 +32,11 @@ export function followingOf(
   now: string,
 ): Following {
   if (!groupIdsOf(schedule).includes(e.reader_group)) {
-    return { kind: 'left-out', reason: 'Its group of readers was taken out of the schedule.' };
+    return { kind: 'left-out', reason: 'Its group of readers was removed from the schedule.' };
   }
   if (schedule.exceptions[e.nominal!]?.skipped) return { kind: 'left-out', ...because('left-out') };
   const run = occurrenceOn(recurrenceOf(schedule, agency, client.weekStart), e.nominal!);
-  if (!run) return { kind: 'left-out', reason: 'The schedule was changed and no longer runs on this date.' };
+  if (!run) return { kind: 'left-out', reason: 'The schedule no longer runs on this date.' };
   const dueAt = new Date(run.at).toISOString();
   return dueAt === e.due_at ? { kind: 'same' } : { kind: 'moves', dueAt, passed: dueAt <= now };
 }

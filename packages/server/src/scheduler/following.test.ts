@@ -138,7 +138,7 @@ describe('draft and release', () => {
     await setHeading('Not yet out', false);
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs.find((n) => n.key.startsWith('release-'))).toMatchObject({
-      title: 'Tarnbeck Pottery: “Monthly overview” was edited and not released',
+      title: 'Tarnbeck Pottery: “Monthly overview” has unreleased changes',
       deadline: '2026-11-03T08:00:00.000Z',
     });
   });
@@ -374,7 +374,7 @@ describe('commentary for one period', () => {
   it('is listed on the Desk while it is still to write, with last period’s words at hand', async () => {
     await start();
     const needed = async () =>
-      (await fixture.owner.ask('GET /api/desk')).body.needs.find((n) => n.reason.includes('Still to write'));
+      (await fixture.owner.ask('GET /api/desk')).body.needs.find((n) => n.reason.includes('Not written yet'));
     expect((await needed())!.title).toBe('Tarnbeck Pottery: commentary for October 2026');
     await write('September was quiet.', { from: '2026-09-01', to: '2026-09-30' });
     await release();

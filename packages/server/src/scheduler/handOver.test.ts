@@ -76,7 +76,7 @@ describe('an error of our own while a mail is handed over', () => {
     const e = await edition();
     if (/before-claim|after-claim/.test(point)) {
       expect(arrived()).toEqual([]);
-      expect(e).toMatchObject({ state: 'held', reason: expect.stringContaining('Something went wrong on our side') });
+      expect(e).toMatchObject({ state: 'held', reason: expect.stringContaining('Server error') });
       const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
       expect(needs.flatMap((n) => n.editions)).toMatchObject([{ id: e.id }]);
       await fixture.owner.ask('POST /api/editions/:edition/retry', { params: { edition: e.id } });
@@ -130,7 +130,10 @@ describe('an error of our own while a mail is handed over', () => {
     await own.to('2026-11-03T10:00:00Z');
     await own.stop();
     expect(sent).toBe(1);
-    expect(await edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('on our side') });
+    expect(await edition()).toMatchObject({
+      state: 'held',
+      reason: expect.stringContaining('Server error while sending'),
+    });
     expect(await tries()).toMatchObject([{ number: 1, outcome: 'aborted' }]);
   });
 

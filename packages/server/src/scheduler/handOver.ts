@@ -30,10 +30,10 @@ interface Progress {
 /** A mail that cannot be made is looked at by a person. What is wrong with the server itself is no edition's fault. */
 function unmade(error: unknown): { ok: false; reason: string } {
   if (faultOf(error)) throw error;
-  return { ok: false, reason: 'Its mail could not be made, by a fault of ours; see the server’s log.' };
+  return { ok: false, reason: 'Its email couldn’t be created due to a server error (see the log).' };
 }
 
-const OURS = 'Something went wrong on our side while its mail was handed over; see the server’s log.';
+const OURS = 'Server error while sending its email (see the log).';
 
 /** @param signal ends conversations that have not come to the last dot */
 export function createHandOver(tools: Tools, signal: AbortSignal): HandOver {

@@ -43,9 +43,7 @@ describe('what the server stands on', () => {
     expect(existsSync(path)).toBe(false);
     expect(mails()).toEqual([]);
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
-    expect(needs.find((n) => n.key === 'stop-key')!.reason).toContain(
-      'Put the file secret.key of this data folder back',
-    );
+    expect(needs.find((n) => n.key === 'stop-key')!.reason).toContain('Restore secret.key');
     await fixture.restart();
     expect(await health()).toMatchObject({ key: false });
     expect(existsSync(path)).toBe(false);
@@ -70,7 +68,7 @@ describe('what the server stands on', () => {
     await fixture.moveTo('2026-11-03T05:10:00Z');
     expect(await health()).toMatchObject({ ok: false, disk: false });
     expect((await fixture.owner.ask('GET /api/sending')).body.stops).toMatchObject([
-      { cause: 'disk', reason: 'The disk is full.', mend: expect.stringContaining('Make room') },
+      { cause: 'disk', reason: 'The disk is full.', mend: expect.stringContaining('Free up') },
     ]);
     expect((await editionsOf(fixture, f.client))[0]!.state).toBe('collecting');
     Object.assign(files, { probe });
@@ -122,7 +120,7 @@ describe('what the server stands on', () => {
     expect(await asked()).toMatchObject([
       503,
       // Nobody has signed in: it names nobody.
-      { ok: false, stopped: ['person'], reason: 'No mail goes out: sending is switched off.' },
+      { ok: false, stopped: ['person'], reason: 'Emails aren’t being sent: sending is turned off.' },
     ]);
     await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
     expect((await asked())[0]).toBe(200);
@@ -270,7 +268,7 @@ describe('told outside the Desk', () => {
     await tell();
     await tell();
     expect(toOwner()).toHaveLength(1);
-    expect(toOwner()[0]!.subject).toContain('is held');
+    expect(toOwner()[0]!.subject).toContain('on hold');
   });
 
   it('no more than once an hour, whatever becomes of the mail', async () => {

@@ -18,7 +18,7 @@ interface By {
  * person. All is kept.
  */
 export async function deactivate(tx: Store, clientId: string, by: By): Promise<void> {
-  const reason = `The client was put aside by ${by.name}.`;
+  const reason = `The client was deactivated by ${by.name}.`;
   await changeClient(tx, clientId, { inactive_at: by.at }, by.at);
   for (const s of await schedulesOf(tx, clientId)) {
     if (s.state !== 'active') continue;
@@ -26,7 +26,7 @@ export async function deactivate(tx: Store, clientId: string, by: By): Promise<v
     await holdPaused(tx, s.id, reason, by);
   }
   for (const e of await underWay(tx, clientId)) {
-    const held = { code: 'changed' as const, reason: `${reason} Look at it, then send it.`, next_at: null };
+    const held = { code: 'changed' as const, reason: `${reason} Review it, then send it.`, next_at: null };
     await moveEdition(tx, e, 'held', held, { at: by.at, actor: by.actor });
   }
   await record(tx, { at: by.at, actor: by.actor, action: 'client.deactivated', subject: clientId });

@@ -45,7 +45,9 @@ describe('a mail server that puts strangers off once', () => {
     await fixture.simulators.smtp.setFault('greylist');
     await fixture.moveTo(DUE);
     expect(await states()).toEqual(all('deferred'));
-    expect((await edition()).reason).toMatch(/Not yet taken by the mail server: 450 4\.2\.0 Greylisted.*tried again/);
+    expect((await edition()).reason).toMatch(
+      /The mail server hasn’t accepted it yet: 450 4\.2\.0 Greylisted.*Retrying/,
+    );
     // A minute, or up to a fifth more.
     await fixture.moveTo('2026-11-03T08:01:45Z');
     expect(await states()).toEqual(all('accepted'));
@@ -97,7 +99,7 @@ describe('a mail server that is not reached as it wants to be', () => {
       'refuses encryption that has to be',
       'none',
       'require',
-      /does not encrypt this line/,
+      /The mail server doesn’t encrypt this connection:/,
       /the port and the TLS setting/,
     ],
     [
@@ -105,9 +107,15 @@ describe('a mail server that is not reached as it wants to be', () => {
       'bad-certificate',
       'offered',
       /certificate is not valid/,
-      /Renew the cert/,
+      /Renew the mail server’s certificate, or use the host name in the certificate\./,
     ],
-    ['asks to sign in', 'ask-to-sign-in', 'offered', /does not let this server sign in/, /Check user and password/],
+    [
+      'asks to sign in',
+      'ask-to-sign-in',
+      'offered',
+      /The mail server rejected our sign-in:/,
+      /Check the mail server’s user name and password\./,
+    ],
   ])(
     '(one that %s) stops the outbox with what to do, loses nothing, and goes on once it is mended',
     async (_, fault, tls, reason, mend) => {
@@ -117,7 +125,7 @@ describe('a mail server that is not reached as it wants to be', () => {
       expect(await stops()).toMatchObject([
         { cause: 'mail-server', reason: expect.stringMatching(reason), mend: expect.stringMatching(mend) },
       ]);
-      expect((await needs())[0]).toMatchObject({ title: 'No mail goes out', tone: 'wrong' });
+      expect((await needs())[0]).toMatchObject({ title: 'Emails aren’t being sent', tone: 'wrong' });
       // No reader is to blame, and no try is counted.
       expect(await states()).toEqual(all('queued'));
       expect((await edition()).deliveries.every((d) => d.tries === 0)).toBe(true);
@@ -137,7 +145,7 @@ describe('a mail that is larger than the mail server takes', () => {
     await fixture.moveTo(DUE);
     const e = await edition();
     expect(e.state).toBe('held');
-    expect(e.reason).toMatch(/The mail has 0\.\d MB; the mail server takes 0\.0 MB\. Take files or pages out of it/);
+    expect(e.reason).toMatch(/The email has 0\.\d MB; the mail server accepts 0\.0 MB\. Remove files or pages/);
     expect(await states()).toEqual(all('refused'));
     expect(arrived()).toEqual([]);
     await fixture.simulators.smtp.setFault('none');

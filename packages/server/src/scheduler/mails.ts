@@ -113,15 +113,12 @@ export async function composeMails(basis: MailBasis, frozen: FrozenForMail): Pro
     return { ok: false, code: 'guard', reason };
   }
   if (all.every((r) => r.fault !== null)) {
-    const reason =
-      all.length > 0
-        ? all.map(faultWords).join(' ')
-        : 'It is addressed to nobody: no contact of the client, and nobody on its lists. Choose readers in the schedule.';
+    const reason = all.length > 0 ? all.map(faultWords).join(' ') : 'No recipients. Add readers to the schedule.';
     return { ok: false, code: 'no-readers', reason };
   }
   if (orders.mail && goneFromMail(frozen.order.document, orders.mail).length > 0) {
     const reason =
-      'Its mail shows something that is no longer on the pages that go. Choose another one in the schedule, under “The mail”.';
+      'Its email shows a block that is no longer on the included pages. Choose another one in the schedule, under “Email”.';
     return { ok: false, code: 'mail-text', reason };
   }
   const { words } = formatterOf(frozen.order.language, frozen.order.currency);
@@ -137,7 +134,7 @@ export async function composeMails(basis: MailBasis, frozen: FrozenForMail): Pro
       { isTest: edition.kind === 'test', postalAddress, unsubscribe: leaveLink(home, tokens, messageId, of) },
     );
     if (!composed.ok) {
-      const reason = `The mail for ${of.map((r) => r.name).join(', ')} cannot be written. ${describeMergeFault(composed.fault)}`;
+      const reason = `The email for ${of.map((r) => r.name).join(', ')} can’t be written. ${describeMergeFault(composed.fault)}`;
       return { ok: false, code: 'mail-text', reason };
     }
     const { mail } = composed;
@@ -183,7 +180,7 @@ export const approvedHashes = (e: Pick<EditionRow, 'pdf'>, messages: readonly Ne
 
 const approvedIn = stored(
   z.tuple([z.string().nullable(), z.array(z.tuple([z.string(), z.string(), z.array(z.string())]))]),
-  'what somebody let go',
+  'what someone approved',
 );
 
 /** Null for what an older version kept: it said only whether anything is another. */

@@ -53,12 +53,12 @@ describe('an odd day that turns a verdict round', () => {
     expect(held.reason).toContain(
       'Revenue: +3.9% (better). Without 8 Oct and the day it is compared with: revenue −2.5%.',
     );
-    expect(held.reason).toContain('So it is with 2 more of its figures.');
-    expect(held.reason).toContain('Say what happened on that day in a note for readers');
+    expect(held.reason).toContain('The same applies to 2 more metrics.');
+    expect(held.reason).toContain('Add a note explaining the day');
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
     expect(needs[0]).toMatchObject({
-      title: 'Quillon Cycle Works, October 2026: an odd day turns a verdict round',
-      action: { label: 'Look and send', to: `/editions/${held.id}` },
+      title: 'Quillon Cycle Works, October 2026: an unusual day reverses a trend',
+      action: { label: 'Review and send', to: `/editions/${held.id}` },
     });
     const seen = await review();
     expect(seen.turned[0]).toContain('Unusual: 8 Oct: revenue €16,988 (usually about €5,215)');

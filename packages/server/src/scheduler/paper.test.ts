@@ -92,15 +92,15 @@ describe('a character that no face can draw', () => {
     const { lacks } = (
       await fixture.owner.ask('POST /api/reports/:report/preview', { params: { report: f.report }, body: {} })
     ).body;
-    expect(lacks.join(' ')).toContain('No typeface here has U+10380');
+    expect(lacks.join(' ')).toContain('No font supports U+10380');
     await schedule();
     await fixture.moveTo(DRAWN);
     const held = await edition();
     expect(held).toMatchObject({ state: 'held', hasPdf: true, may: { send: true } });
-    expect(held.reason).toContain('No typeface here has U+10380');
+    expect(held.reason).toContain('No font supports U+10380');
     const { needs } = (await fixture.owner.ask('GET /api/desk')).body;
-    expect(needs[0]).toMatchObject({ action: { label: 'Look and send', to: `/editions/${held.id}` } });
-    expect(needs[0]!.title).toContain('some of its letters cannot be drawn');
+    expect(needs[0]).toMatchObject({ action: { label: 'Review and send', to: `/editions/${held.id}` } });
+    expect(needs[0]!.title).toContain(': some characters can’t be displayed');
     const review = (await fixture.owner.ask('GET /api/editions/:edition/review', { params: { edition: held.id } }))
       .body;
     expect(review.remarks[0]).toContain('U+10380');

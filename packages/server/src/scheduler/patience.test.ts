@@ -32,7 +32,7 @@ describe('a schedule that waits for late figures', () => {
     await fixture.moveTo('2026-11-01T08:00:30Z');
     expect(await edition()).toMatchObject({
       state: 'collecting',
-      reason: expect.stringMatching(/31 October 2026.* It waits for them until 11:00\.$/),
+      reason: expect.stringMatching(/31 October 2026.* Waiting for it until 11:00\.$/),
     });
     expect(mails()).toEqual([]);
     fixture.simulators.faults.set(ACCOUNT, 'none');

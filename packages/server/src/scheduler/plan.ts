@@ -32,7 +32,7 @@ interface Open {
 }
 
 export const MISSED = because('missed').reason;
-const NEWER = 'A newer run of the same schedule was due too; only the newest is made.';
+const NEWER = 'Skipped: a newer run of this schedule was also due.';
 
 /**
  * Why a run begins as left out: a change of the schedule's dates would make what the last edition covered once more

@@ -58,7 +58,7 @@ export async function readBounceBox(
       if (!(error instanceof BoxError)) throw error;
       log.warn({ err: error }, 'the mailbox for what comes back could not be read');
       const { reason } = error;
-      const mend = `${error.mend} It is tried again every minute.`;
+      const mend = `${error.mend} We retry every minute.`;
       await noteBox(store, kept, { ...before, trouble: { since: before.trouble?.since ?? at, reason, mend } });
       return;
     }

@@ -51,7 +51,7 @@ describe('a reader who is replaced while mails are on their way', () => {
     expect((await t.edition()).deliveries).toMatchObject([{ state: 'uncertain' }]);
     const { late } = await doIt(replace());
     expect(late).toEqual([
-      expect.stringMatching(/Tarnbeck.*the mail to petra@tarnbeck.example may already have been sent/),
+      expect.stringMatching(/Tarnbeck.*the email to petra@tarnbeck.example may already have been sent/),
     ]);
     expect((await t.edition()).deliveries).toHaveLength(1);
   });
@@ -66,7 +66,7 @@ describe('an edition that waits to be signed off until a time', () => {
     await t.fixture.restart();
     await t.fixture.moveTo('2026-11-03T09:01:00Z');
     expect(t.mails()).toEqual([]);
-    expect(await t.edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('signed off') });
+    expect(await t.edition()).toMatchObject({ state: 'held', reason: expect.stringContaining('approval deadline') });
     await t.sendSeen((await t.edition()).id);
     await t.fixture.server.scheduler.settle();
     expect(arrived()).toEqual(['petra@tarnbeck.example']);

@@ -88,7 +88,7 @@ export async function readdress(
       // Tried before, it may be there: a second mail for another person says so, nothing is taken back.
       if (!waits(d)) {
         found.late.push(
-          `${labelOf(e, client)}: the mail to ${d.email} ${d.state === 'accepted' || d.state === 'bounced' ? 'was already sent' : 'may already have been sent'}`,
+          `${labelOf(e, client)}: the email to ${d.email} ${d.state === 'accepted' || d.state === 'bounced' ? 'was already sent' : 'may already have been sent'}`,
         );
         continue;
       }

@@ -114,7 +114,7 @@ describe('from due to sent', () => {
       params: { report: f.report },
       body: { contacts: ['co_of_another'] },
     });
-    expect(other.fields.contacts).toContain('contacts of this client alone');
+    expect(other.fields.contacts).toContain('Choose this client’s contacts only.');
   });
 });
 
@@ -189,7 +189,7 @@ describe('missed runs', () => {
     ]);
     expect(mails()).toHaveLength(1);
     const desk = await fixture.owner.ask('GET /api/desk');
-    expect(desk.body.needs.filter((n) => n.missed)).toMatchObject([{ title: '2 runs were missed' }]);
+    expect(desk.body.needs.filter((n) => n.missed)).toMatchObject([{ title: '2 missed runs' }]);
   });
 });
 
@@ -203,10 +203,10 @@ describe('the mail server', () => {
     // No reader is to blame, and no try of theirs is used up.
     expect(waiting!.deliveries[0]).toMatchObject({ state: 'queued', tries: 0 });
     const { stops } = (await fixture.owner.ask('GET /api/sending')).body;
-    expect(stops).toMatchObject([{ cause: 'mail-server', reason: 'Nothing answers at the mail server’s port.' }]);
+    expect(stops).toMatchObject([{ cause: 'mail-server', reason: 'No response on the mail server’s port.' }]);
     const desk = (await fixture.owner.ask('GET /api/desk')).body.needs;
     expect(desk.filter((n) => n.tone === 'wrong').map((n) => [n.title, n.editions.length])).toEqual([
-      ['No mail goes out', 1],
+      ['Emails aren’t being sent', 1],
     ]);
     await fixture.simulators.smtp.setFault('none');
     await fixture.moveTo('2026-11-03T08:30:00Z');

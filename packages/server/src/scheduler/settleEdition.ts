@@ -30,7 +30,7 @@ export async function settleEdition(tx: Store, editionId: string, at: string): P
   );
   if (outcome === null) {
     const waiting = deliveries.find((d) => d.state === 'deferred' || d.state === 'uncertain');
-    const reason = waiting?.reply ? `Not yet taken by the mail server: ${waiting.reply} It is tried again.` : null;
+    const reason = waiting?.reply ? `The mail server hasn’t accepted it yet: ${waiting.reply} Retrying.` : null;
     if (reason !== e.reason) await patchEdition(tx, e, { reason });
     return;
   }
@@ -40,10 +40,10 @@ export async function settleEdition(tx: Store, editionId: string, at: string): P
       .map((d) => `${d.email} (${d.reply ?? 'no reply'})`)
       .join(', ');
   const sentences = [
-    who('bounced') && `Came back from ${who('bounced')}.`,
+    who('bounced') && `Bounced for ${who('bounced')}.`,
     who('refused') && `Refused for ${who('refused')}.`,
-    who('uncertain') && `It is not certain that it reached ${who('uncertain')}.`,
-    outcome === 'skipped' && 'All its readers were taken out before it was handed over.',
+    who('uncertain') && `Delivery to ${who('uncertain')} is unconfirmed.`,
+    outcome === 'skipped' && 'All its readers were removed before it was sent.',
   ].filter((s) => s);
   const reason = sentences.length > 0 ? sentences.join(' ') : null;
   const code = outcome === 'held' ? ('refused' as const) : null;

@@ -19,16 +19,18 @@ describe('members whom a schedule names', () => {
       });
       expect(made.status).toBe(200);
       await fixture.moveTo('2026-11-03T06:00:00Z');
-      const asked = await mailTo(fixture, 'joren@fernglass.example', /waits for you to sign it off/);
-      expect(asked.text).toContain('It is due at 08:00 on 3 November 2026.');
-      await mailTo(fixture, 'mirel@fernglass.example', /is made/);
+      const asked = await mailTo(fixture, 'joren@fernglass.example', /please approve/);
+      expect(asked.text).toContain('Due 3 November 2026, 08:00.');
+      await mailTo(fixture, 'mirel@fernglass.example', /– edition created$/);
       await fixture.moveTo('2026-11-03T09:00:30Z');
       await fixture.restart();
-      await mailTo(fixture, 'mirel@fernglass.example', /was sent/);
-      const told = fixture.simulators.mails.list().filter((m) => /is made|was sent|sign it off/.test(m.subject));
+      await mailTo(fixture, 'mirel@fernglass.example', /– sent$/);
+      const told = fixture.simulators.mails
+        .list()
+        .filter((m) => /– (edition created|sent|please approve)$/.test(m.subject));
       expect(told.map((m) => [m.to.split('@')[0], m.subject.split(' ').at(-1)]).sort()).toEqual([
-        ['joren', 'off'],
-        ['mirel', 'made'],
+        ['joren', 'approve'],
+        ['mirel', 'created'],
         ['mirel', 'sent'],
       ]);
     } finally {
@@ -79,7 +81,7 @@ describe('members whom a schedule names', () => {
       ] as const) {
         const body = { ...scheduleFor(f), ...more };
         const refused = await fixture.owner.ask('POST /api/clients/:client/schedules', { params, body });
-        expect(refused.fields[field]).toContain('no member who signs in');
+        expect(refused.fields[field]).toContain('This person isn’t an active member.');
       }
     } finally {
       await fixture.close();

@@ -27,10 +27,10 @@ function newsOf({ edition: e, own }: Telling): { of: string; members: (string | 
 }
 
 const TITLES: Record<string, string> = {
-  asked: 'waits for you to sign it off',
-  made: 'is made',
-  sent: 'was sent',
-  held: 'is held',
+  asked: 'please approve',
+  made: 'edition created',
+  sent: 'sent',
+  held: 'on hold',
 };
 
 /**
@@ -69,13 +69,13 @@ async function tell(
     const client = clients.get(e.client_id)!;
     const what = `${e.title}: ${labelOf(e, client)}`;
     const { date, time } = wallClock(e.due_at, client.zone);
-    const due = `It is due at ${time} on ${formatterOf('en-GB', client.currency).date(date)}.`;
+    const due = `Due ${formatterOf('en-GB', client.currency).date(date)}, ${time}.`;
     const link = config.url ? new URL(`/editions/${e.id}`, config.url).href : undefined;
     for (const news of newsOf(telling)) {
       for (const id of new Set(news.members.map((m) => m ?? client.managerId))) {
         const member = members.get(id);
         if (!member || told.has(`${e.id} ${id} ${news.of}`)) continue;
-        const letter = { to: member, subject: `${what} ${TITLES[news.of]}`, text: e.reason ?? due, link };
+        const letter = { to: member, subject: `${what} – ${TITLES[news.of]}`, text: e.reason ?? due, link };
         const handed = await sendLetter(tools, letter, signal);
         if (handed.kind === 'server' || handed.kind === 'aborted') return false;
         await markTold(store, { edition: e.id, member: id, of: news.of, at: now });

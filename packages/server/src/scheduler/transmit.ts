@@ -28,7 +28,7 @@ async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow, message: MessageR
   // What somebody asked for by name hangs on no schedule any more; the guard looks at it all the same.
   const asked = message.asked_by !== null;
   const schedule = e.schedule_id === null || asked ? null : await scheduleById(tx, e.schedule_id);
-  const gone = { withdrawn: 'Taken out before it was handed over.' };
+  const gone = { withdrawn: 'Removed before it was sent.' };
   // Taking a reader out acts until each mail is handed over, signed or not (SEMANTICS §10).
   if (schedule?.state === 'ended') return gone;
   if (schedule && e.nominal !== null && !(await readersNow(tx, schedule, e.reader_group)).has(d.reader_id)) return gone;
@@ -36,7 +36,7 @@ async function wayOf(tx: Store, e: EditionRow, d: DeliveryRow, message: MessageR
   const ref = d.reader_id.startsWith('me_') ? { member: d.reader_id } : { contact: d.reader_id };
   const [reader] = await addresseesOf(tx, client, [ref]);
   if (!reader) return gone;
-  if (reader.fault === 'outside') return { refused: `${reader.email} ${GUARD_WORDS.outside} Nothing was handed over.` };
+  if (reader.fault === 'outside') return { refused: `${reader.email} ${GUARD_WORDS.outside} Nothing was sent.` };
   if (reader.fault !== null) return { withdrawn: `${reader.name} ${GUARD_WORDS[reader.fault]}` };
   return { to: { email: reader.email, name: reader.name } };
 }

@@ -37,7 +37,7 @@ describe('rules of time zones that changed with the runtime', () => {
   it('are noticed at start; the runs that they move are shown, and count once somebody has agreed', async () => {
     const id = await start();
     await learn();
-    expect(await zoneNeed()).toMatchObject({ title: 'The rules of time zones have changed: One run moves' });
+    expect(await zoneNeed()).toMatchObject({ title: 'Time-zone rules changed: One run moves' });
     expect((await fixture.owner.ask('GET /api/zone-moves')).body).toMatchObject({
       moves: [{ scheduleId: id, was: { at: HOUR, time: '07:00' }, becomes: { time: '08:00', date: '2026-11-03' } }],
       total: 1,

@@ -10,7 +10,7 @@ const FULL: Fault = {
   passing: true,
   cause: 'disk',
   reason: 'The disk is full.',
-  mend: 'Make room on the disk that holds the data folder. Work goes on by itself.',
+  mend: 'Free up disk space. Work resumes automatically.',
 };
 const LOCKED_UP: Fault = {
   passing: true,
@@ -35,7 +35,7 @@ const KEYLESS: Fault = {
   passing: false,
   cause: 'key',
   reason: 'The key that opens the stored credentials is missing, or is not the right one.',
-  mend: 'Put the file secret.key of this data folder back from a copy. It is never made anew beside what it sealed.',
+  mend: 'Restore secret.key from backup. It can’t be regenerated.',
 };
 
 /** The key of the stored credentials is not there, or opens nothing. */

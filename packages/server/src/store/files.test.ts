@@ -95,7 +95,7 @@ describe('secrets', () => {
     rmSync(join(root, 'secret.key'));
     const lost = openSecrets(root, sealed);
     expect(existsSync(join(root, 'secret.key'))).toBe(false);
-    expect(lost.trouble()!.mend).toContain('Put the file secret.key');
+    expect(lost.trouble()!.mend).toContain('Restore secret.key');
     expect(() => lost.open(sealed)).toThrow('missing');
     writeFileSync(join(root, 'secret.key'), Buffer.alloc(32, 7).toString('base64'));
     expect(() => lost.open(sealed)).toThrow('does not open');

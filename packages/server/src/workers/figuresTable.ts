@@ -52,7 +52,7 @@ interface TableNames {
 
 /** What stands in the last columns of rows with figures that are not made from all of their days, or from odd ones. */
 const PARTLY = 'Partly known';
-const ODD = 'Odd days';
+const ODD = 'Unusual days';
 const EXCLUDED = 'Excluded days';
 
 const textOrNothing = (parts: readonly string[]): Cell =>

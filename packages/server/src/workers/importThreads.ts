@@ -12,8 +12,8 @@ const IDLE = 60_000;
 
 /** Milliseconds without any news after which a file is given up. */
 const SILENCE = 90_000;
-const OUT_OF_MEMORY = 'This file needs more memory than one file may have. Bring it in parts. Nothing was imported.';
-const SILENT = 'This file could not be read to its end. Save it anew, or as CSV, and bring that. Nothing was imported.';
+const OUT_OF_MEMORY = 'The file is too large to process. Split it and try again. Nothing was imported.';
+const SILENT = 'Couldn’t read the whole file. Save it again (or as CSV) and re-upload. Nothing was imported.';
 
 /** Threads that wait for a job: one is kept warm for a while after its job. */
 interface IdleThreads {
@@ -107,7 +107,7 @@ export function createImportThreads(): ImportThreads {
         const full = error.code === 'ERR_WORKER_OUT_OF_MEMORY';
         settle(() => reject(full ? new FileError(OUT_OF_MEMORY) : error));
       };
-      const onExit = () => settle(() => reject(new FileError('It was stopped.')));
+      const onExit = () => settle(() => reject(new FileError('Stopped.')));
       worker.on('message', onMessage).on('error', onError).on('exit', onExit);
       awaitNews();
       worker.postMessage(job);

@@ -26,11 +26,11 @@ const SHARE = 0.5;
 
 /** A picture from its address, cut small and kept. @throws FeedError or LogoError in words */
 async function fetchPicture({ config, files, pictures }: PictureTools, address: string) {
-  if (!URL.canParse(address)) throw new FeedError('broken', 'Its address is none.');
+  if (!URL.canParse(address)) throw new FeedError('broken', 'It has no valid address.');
   const url = new URL(address);
   const headers = { accept: 'image/jpeg, image/png, image/webp, image/gif' };
   const { status, body } = await fetchFile({ url, headers, timeout: PATIENCE, network: config.network }, PICTURE.bytes);
-  if (status !== 200) throw new FeedError('down', `Its place answered ${status}.`);
+  if (status !== 200) throw new FeedError('down', `Its server answered ${status}.`);
   return pictures.readSmall(body, files);
 }
 

@@ -38,7 +38,7 @@ async function checkHead(data: Buffer, formats: readonly string[]): Promise<void
     height = 0,
     format,
   } = await sharp(data, { limitInputPixels: false, failOn: 'warning' }).metadata();
-  if (!formats.includes(format)) throw new LogoError('This is no picture that can be printed.');
+  if (!formats.includes(format)) throw new LogoError('Unsupported image.');
   if (width > PICTURE.side || height > PICTURE.side || width * height > PICTURE.pixels) {
     throw new LogoError(
       `The picture is ${width} × ${height} points large. Save it smaller: at most ${PICTURE.side} each way, and ${PICTURE.pixels / 1_000_000} million in all.`,
@@ -121,9 +121,7 @@ async function readFace(data: Buffer): Promise<ReadPicture> {
     return { kind: 'typeface', ...(await readTypeface(data)) };
   } catch (error) {
     const message =
-      error instanceof TypefaceError
-        ? error.message
-        : 'The typeface is damaged. Bring it anew, or as another kind of file.';
+      error instanceof TypefaceError ? error.message : 'The font is damaged. Upload it again, or in another format.';
     return { kind: 'refused', message };
   }
 }
@@ -135,13 +133,13 @@ export default async function readPicture({ sent, as }: { sent: Uint8Array; as: 
     if (as === 'typeface') return await readFace(data);
     if (as === 'small') return await readSmall(data);
     const type = typeOf(data);
-    if (type === null) throw new LogoError('This is no picture that can be printed: use SVG, PNG or JPEG.');
+    if (type === null) throw new LogoError('Unsupported image. Use SVG, PNG or JPEG.');
     if (as === 'mail' && type !== 'svg') return await readMailHead(data);
     if (type === 'svg') return { kind: 'vector', logo: parseSvgLogo(data.toString('utf8')) };
     return await readImage(data, type);
   } catch (error) {
     if (error instanceof LogoError) return { kind: 'refused', message: error.message };
-    const message = 'The picture is damaged or of a kind that cannot be printed. Save it anew as PNG.';
+    const message = 'The picture is damaged or unsupported. Save it again as PNG.';
     return { kind: 'refused', message };
   }
 }

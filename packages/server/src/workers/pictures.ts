@@ -66,7 +66,7 @@ export function createPictures(): Pictures {
       found = await open().run({ sent, as }, { signal: AbortSignal.timeout(TIME) });
     } catch {
       const what = as === 'typeface' ? 'typeface' : 'picture';
-      throw new LogoError(`The ${what} takes too long to read, or too much memory. Save it simpler or smaller.`);
+      throw new LogoError(`The ${what} is too complex. Simplify or shrink it.`);
     }
     if (found.kind === 'refused') throw new LogoError(found.message);
     return found;
@@ -82,7 +82,7 @@ export function createPictures(): Pictures {
     async readLogo(data, files) {
       const found = await read(data, 'whole');
       if (found.kind === 'vector') return found.logo;
-      if (found.kind === 'typeface') throw new LogoError('A typeface is no picture.');
+      if (found.kind === 'typeface') throw new LogoError('A font is not a picture.');
       return keep(found, files);
     },
     async readSmall(data, files) {
@@ -92,12 +92,12 @@ export function createPictures(): Pictures {
     },
     async readMailHead(data, files) {
       const found = await read(data, 'mail');
-      if (found.kind !== 'image') throw new LogoError('The head of a mail takes a picture: PNG or JPEG.');
+      if (found.kind !== 'image') throw new LogoError('Email header pictures must be PNG or JPEG.');
       return keep(found, files);
     },
     async readTypeface(data, files) {
       const found = await read(data, 'typeface');
-      if (found.kind !== 'typeface') throw new LogoError('This is no typeface.');
+      if (found.kind !== 'typeface') throw new LogoError('Not a font file.');
       const { data: bytes, kind: _, ...rest } = found;
       return { ...rest, file: await files.keep(bytes) };
     },

@@ -25,15 +25,15 @@ describe('an SVG as a logo', () => {
       svg(
         '<a xlink:href="http://x.example" xmlns:xlink="http://www.w3.org/1999/xlink"><rect width="5" height="5"/></a>',
       ),
-      'outside',
+      'external',
     ],
     ['text', svg('<text>Hi</text>'), '<text>'],
     ['a gradient', svg('<defs><linearGradient/></defs><rect width="5" height="5"/>'), 'linearGradient'],
     ['paint from elsewhere', svg('<rect width="5" height="5" fill="url(#g)"/>'), 'url(#g)'],
     ['a document type', `<!DOCTYPE svg [<!ENTITY a "b">]>${svg('<rect width="5" height="5"/>')}`, 'document type'],
     ['no size', svg('<rect width="5" height="5"/>', ''), 'viewBox'],
-    ['nothing to draw', svg(''), 'nothing'],
-    ['broken XML', '<svg viewBox="0 0 1 1"><rect', 'well-formed'],
+    ['nothing to draw', svg(''), 'is empty'],
+    ['broken XML', '<svg viewBox="0 0 1 1"><rect', 'Invalid SVG'],
   ])('is refused with %s, saying so', (_, text, word) => {
     expect(() => parseSvgLogo(text)).toThrow(LogoError);
     expect(() => parseSvgLogo(text)).toThrow(word);

@@ -51,8 +51,8 @@ type Attributes = Record<string, string>;
 function attributesOf(tag: SaxesTagNS): Attributes {
   const plain: Attributes = {};
   for (const [name, attribute] of Object.entries(tag.attributes)) {
-    if (/^on/i.test(name)) throw new LogoError('The SVG holds a script. Remove it, or upload a PNG.');
-    if (/href$/i.test(name)) throw new LogoError('The SVG points to something outside itself. Upload a PNG instead.');
+    if (/^on/i.test(name)) throw new LogoError('The SVG contains a script. Remove it, or upload a PNG.');
+    if (/href$/i.test(name)) throw new LogoError('The SVG links to an external file. Upload a PNG instead.');
     plain[name] = attribute.value;
   }
   // A style attribute says the same as attributes do, and wins over them.
@@ -117,8 +117,7 @@ function plainPath(d: string, transform: string): string {
     return undefined;
   });
   const text = path.round(3).toString().replace(/z/g, 'Z');
-  if (text.includes('NaN') || (d.trim() !== '' && text === ''))
-    throw new LogoError('A path of the SVG cannot be read.');
+  if (text.includes('NaN') || (d.trim() !== '' && text === '')) throw new LogoError('A path of the SVG can’t be read.');
   // Written out in full: every command with its letter and numbers parted by blanks.
   return text.replace(/([MLCQ])([^MLCQZ]*)/g, (_, c: string, rest: string) => {
     const numbers = rest.match(/-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?/gi) ?? [];
@@ -144,7 +143,7 @@ export function parseSvgLogo(svg: string): VectorLogo {
     throw new LogoError('The SVG declares a document type. Save it as plain SVG, or upload a PNG.');
   });
   parser.on('error', (error) => {
-    throw new LogoError(`This is no well-formed SVG: ${error.message}.`);
+    throw new LogoError(`Invalid SVG: ${error.message}.`);
   });
   parser.on('opentag', (tag) => {
     // The document itself stands on the stack, too.
@@ -153,7 +152,7 @@ export function parseSvgLogo(svg: string): VectorLogo {
     const a = attributesOf(tag as SaxesTagNS);
     const element = tag.local;
     const style = styleOf(a, stack.at(-1)!, element);
-    if (element === 'script') throw new LogoError('The SVG holds a script. Remove it, or upload a PNG.');
+    if (element === 'script') throw new LogoError('The SVG contains a script. Remove it, or upload a PNG.');
     if (element === 'svg' && box === null) {
       const view = (a.viewBox ?? '')
         .trim()
@@ -162,7 +161,7 @@ export function parseSvgLogo(svg: string): VectorLogo {
       const size = [a.width, a.height].map((v) => Number.parseFloat(v ?? ''));
       if (view.length === 4 && view.every(Number.isFinite)) box = view as [number, number, number, number];
       else if (size.every((v) => v > 0)) box = [0, 0, size[0]!, size[1]!];
-      else throw new LogoError('The SVG does not say how large it is: it needs a viewBox.');
+      else throw new LogoError('The SVG has no size: it needs a viewBox.');
       style.transform = `translate(${-box[0]} ${-box[1]}) ${style.transform}`.trim();
     } else if (QUIET.has(element)) quiet++;
     else if (quiet > 0)
@@ -186,7 +185,7 @@ export function parseSvgLogo(svg: string): VectorLogo {
   });
   parser.write(svg).close();
   const found = box as [number, number, number, number] | null;
-  if (!found || paths.length === 0) throw new LogoError('The SVG holds nothing that can be drawn.');
+  if (!found || paths.length === 0) throw new LogoError('The SVG is empty.');
   if (!(found[2] > 0 && found[3] > 0)) throw new LogoError('The SVG has no size.');
   return { kind: 'vector', width: found[2], height: found[3], paths };
 }

@@ -57,7 +57,7 @@ async function answerOf(response: Response): Promise<unknown> {
   const error = body as ErrorReply | null;
   throw new ApiError(
     response.status,
-    error?.message ?? `The server answered ${response.status}.`,
+    error?.message ?? `Server error (${response.status}).`,
     error?.fields ?? {},
     error?.request ?? null,
   );
@@ -69,7 +69,7 @@ async function send(path: string, init: RequestInit): Promise<unknown> {
     response = await fetch(path, init);
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    throw new ApiError(0, 'The server cannot be reached. Nothing you typed is lost; try again.', {});
+    throw new ApiError(0, 'Can’t reach the server. Your changes are safe – try again.', {});
   }
   return answerOf(response);
 }

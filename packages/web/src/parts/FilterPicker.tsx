@@ -32,8 +32,8 @@ const FEW = 9;
 const HOWS: readonly { value: FilterHow; label: string }[] = [
   { value: 'only', label: 'only' },
   { value: 'except', label: 'all but' },
-  { value: 'contains', label: 'with the text' },
-  { value: 'lacks', label: 'without the text' },
+  { value: 'contains', label: 'contains' },
+  { value: 'lacks', label: 'does not contain' },
 ];
 const byText = (how: FilterHow): boolean => how === 'contains' || how === 'lacks';
 
@@ -71,8 +71,8 @@ function Values({ client, label, part, onChange }: Omit<PartProps, 'keepOnly' | 
             {value || '(unnamed)'}
           </label>
         ))}
-        {found.data && shown.length === 0 && <span className="muted small">No such value.</span>}
-        {found.data?.more && <span className="muted small">There are more: find them by their name.</span>}
+        {found.data && shown.length === 0 && <span className="muted small">No matching values.</span>}
+        {found.data?.more && <span className="muted small">More available – search by name.</span>}
       </fieldset>
     </>
   );
@@ -90,7 +90,7 @@ function Part({ client, label, part, onChange, onRemove, keepOnly }: PartProps) 
       </div>
       {!keepOnly && (
         <Choice
-          label={`${label}: keep or leave out`}
+          label={`${label}: include or exclude`}
           options={HOWS}
           value={part.how}
           // Values are no texts to look for, and the other way round.
@@ -100,7 +100,7 @@ function Part({ client, label, part, onChange, onRemove, keepOnly }: PartProps) 
       {byText(part.how) ? (
         <TagsInput
           aria-label={`Texts of ${label}`}
-          placeholder="A text, then Enter"
+          placeholder="Type and press Enter"
           value={[...part.values]}
           onChange={(values) => onChange({ ...part, values })}
         />
@@ -126,7 +126,7 @@ function Segments({
   const gone = values.filter((id) => found.data && !found.data.some((s) => s.id === id));
   if ((found.data ?? []).length === 0 && gone.length === 0) return null;
   const toggle = (id: string) => onChange(values.includes(id) ? values.filter((v) => v !== id) : [...values, id]);
-  const shown = [...(found.data ?? []), ...gone.map((id) => ({ id, name: 'A segment that was removed' }))];
+  const shown = [...(found.data ?? []), ...gone.map((id) => ({ id, name: 'Deleted segment' }))];
   return (
     <fieldset className="values" aria-label="Segments">
       {shown.map(({ id, name }) => (

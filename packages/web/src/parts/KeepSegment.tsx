@@ -26,14 +26,14 @@ export function KeepSegment({ client, parts, onKept }: Props) {
   if (name === null)
     return (
       <Button variant="default" size="compact-sm" onClick={() => setName('')}>
-        Keep this as a segment
+        Save as segment
       </Button>
     );
   return (
     <div className="stack" style={{ gap: 8 }}>
       <TextInput
-        label="Name of the segment"
-        description="Readers see it beneath the title of what it narrows"
+        label="Segment name"
+        description="Shown to readers under the filtered block’s title"
         maxLength={SEGMENT_NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
@@ -53,7 +53,7 @@ export function KeepSegment({ client, parts, onKept }: Props) {
           Keep it
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={() => setName(null)}>
-          Never mind
+          Cancel
         </Button>
       </div>
     </div>

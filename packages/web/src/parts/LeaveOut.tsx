@@ -14,7 +14,7 @@ export function LeaveOut({ edition }: { edition: Edition }) {
     <>
       {edition.may.skip && !asking && (
         <Button variant="subtle" color="red" onClick={() => setAsking(true)}>
-          Leave it out
+          Skip this edition
         </Button>
       )}
       {edition.may.skip && asking && (
@@ -24,7 +24,7 @@ export function LeaveOut({ edition }: { edition: Edition }) {
             loading={skip.isPending}
             onClick={() => skip.mutate(undefined, { onSuccess: () => setAsking(false) })}
           >
-            Leave it out: nobody gets it
+            Skip: nobody receives it
           </Button>
           <Button variant="subtle" onClick={() => setAsking(false)}>
             Keep it
@@ -33,7 +33,7 @@ export function LeaveOut({ edition }: { edition: Edition }) {
       )}
       {edition.may.takeUp && (
         <Button variant="outline" loading={takeUp.isPending} onClick={() => takeUp.mutate()}>
-          Take it up again
+          Restore
         </Button>
       )}
       <Notice error={skip.error ?? takeUp.error} />

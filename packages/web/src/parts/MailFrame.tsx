@@ -23,20 +23,20 @@ export function MailViewChoice({ view, onChange }: { view: MailView; onChange: (
   return (
     <div className="row">
       <Choice
-        label="How it is shown"
+        label="View"
         options={[
           { value: 'light', label: 'By day' },
-          { value: 'dark', label: 'By night' },
+          { value: 'dark', label: 'Dark mode' },
           { value: 'plain', label: 'Plain text' },
         ]}
         value={form}
         onChange={(f) => onChange(f === 'plain' ? { ...view, plain: true } : { ...view, plain: false, scheme: f })}
       />
       <Choice
-        label="How wide"
+        label="Width"
         options={[
-          { value: 'desk', label: 'On a desk' },
-          { value: 'phone', label: 'On a phone' },
+          { value: 'desk', label: 'Desktop' },
+          { value: 'phone', label: 'Phone' },
         ]}
         value={view.width}
         onChange={(width) => onChange({ ...view, width })}
@@ -78,7 +78,7 @@ export function MailFrame({ mail, view, busy = false }: { mail: MailShown; view:
       ) : (
         <iframe
           ref={frame}
-          title="The mail"
+          title="Email"
           // Its height is read from here; what it holds runs nothing.
           sandbox="allow-same-origin"
           srcDoc={mail.html}

@@ -4,13 +4,12 @@ import { ApiError } from '../api/call.ts';
 /** Something that went wrong or wants attention, in words, where it happened. */
 export function Notice({ error, children }: { error?: unknown; children?: ReactNode }) {
   if (!error && !children) return null;
-  const text =
-    error instanceof ApiError ? error.message : error ? 'Something went wrong on this page. Load it again.' : children;
+  const text = error instanceof ApiError ? error.message : error ? 'Something went wrong. Reload the page.' : children;
   return (
     <div role="alert" className={`note small${error ? ' wrong' : ''}`}>
       {text}
       {error instanceof ApiError && error.status >= 500 && error.request && (
-        <span className="muted"> The log has it as {error.request}.</span>
+        <span className="muted"> Error ID: {error.request}.</span>
       )}
     </div>
   );

@@ -37,23 +37,19 @@ export function PastOfFeed({ client, feed: id }: { client: string; feed: string 
     <Stack gap="sm" className="past-of-feed">
       {earlier.length > 0 && (
         <Radio.Group
-          label={`What was ${feed.name} before ${first ? plainDate(first) : 'its first day here'}?`}
+          label={`Did ${feed.name} have data before ${first ? plainDate(first) : 'its first day here'}?`}
           value={past.before === 'continues' ? `continues:${past.continues}` : past.before}
           onChange={choose}
         >
           <Stack gap={6} mt={6}>
-            <Radio
-              value="ran"
-              label="It ran without us"
-              description="Sums of earlier days are marked as partly known."
-            />
-            <Radio value="began" label="It began then" description="Earlier days have nothing of it: sums are whole." />
+            <Radio value="ran" label="Yes, but we don’t have it" description="Earlier totals are marked incomplete." />
+            <Radio value="began" label="No, it started then" description="Earlier totals are complete without it." />
             {earlier.map((o) => (
               <Radio
                 key={o.id}
                 value={`continues:${o.id}`}
                 label={`It continues ${o.name}`}
-                description="One series, cut at that day: days before count there, days from then on here."
+                description="Treated as one series: earlier days come from the old feed."
               />
             ))}
           </Stack>
@@ -61,13 +57,13 @@ export function PastOfFeed({ client, feed: id }: { client: string; feed: string 
       )}
       {feed.state === 'removed' && (
         <Radio.Group
-          label={`What is it since ${last ? plainDate(last) : 'its last day'}?`}
+          label={`What happened after ${last ? plainDate(last) : 'its last day'}?`}
           value={past.after}
           onChange={(after) => change.mutate({ ...past, after: after as Past['after'] })}
         >
           <Stack gap={6} mt={6}>
-            <Radio value="unread" label="We no longer read it" description="Sums of later days are partly known." />
-            <Radio value="ended" label="It ended" description="Later days have nothing of it: sums are whole." />
+            <Radio value="unread" label="We stopped collecting it" description="Later totals are marked incomplete." />
+            <Radio value="ended" label="It ended" description="It ended then. Later totals are complete without it." />
           </Stack>
         </Radio.Group>
       )}

@@ -1,6 +1,7 @@
 import type { ComparisonSpec, PeriodSpec } from '@chronicon/core/calendar';
-import { Button, Radio, Stack, TextInput } from '@mantine/core';
+import { Button, Radio, Stack } from '@mantine/core';
 import { useState } from 'react';
+import { DateField } from './DateField.tsx';
 import { COMPARISONS, FISCAL, keyOfComparison, keyOfPeriod, PERIODS } from './periods.ts';
 
 /** Two dates, handed on once both are there and in order. */
@@ -17,13 +18,12 @@ export function FixedDates({
   return (
     <Stack gap={8}>
       <div className="row">
-        <TextInput type="date" label="First day" value={from} onChange={(e) => setFrom(e.currentTarget.value)} />
-        <TextInput
-          type="date"
+        <DateField label="First day" value={from} onChange={(date) => setFrom(date)} />
+        <DateField
           label="Last day"
           value={to}
-          onChange={(e) => setTo(e.currentTarget.value)}
-          error={backwards ? 'The last day comes before the first.' : undefined}
+          onChange={(date) => setTo(date)}
+          error={backwards ? 'The end date is before the start date.' : undefined}
         />
       </div>
       <Button variant="default" disabled={from === '' || to === '' || backwards} onClick={() => onChange({ from, to })}>

@@ -33,9 +33,9 @@ describe('a field for a number of a unit', () => {
     type('2 or so');
     rerender(at(0.2));
     expect(field().value).toBe('2 or so');
-    expect(screen.getByText('Give a number.')).toBeTruthy();
+    expect(screen.getByText('Enter a number.')).toBeTruthy();
     type('');
-    expect(screen.getByText('Give a number.')).toBeTruthy();
+    expect(screen.getByText('Enter a number.')).toBeTruthy();
     expect(given).toEqual([]);
   });
 
@@ -48,7 +48,7 @@ describe('a field for a number of a unit', () => {
     type('many');
     rerender(at(0.4));
     expect(field().value).toBe('40');
-    expect(screen.queryByText('Give a number.')).toBeNull();
+    expect(screen.queryByText('Enter a number.')).toBeNull();
   });
 
   it('may stand empty where nothing is an answer', () => {
@@ -57,7 +57,7 @@ describe('a field for a number of a unit', () => {
     expect(given).toEqual([null]);
     rerender(at(null, true));
     expect(field().value).toBe('');
-    expect(screen.queryByText('Give a number.')).toBeNull();
+    expect(screen.queryByText('Enter a number.')).toBeNull();
     rerender(at(0.3, true));
     expect(field().value).toBe('30');
   });

@@ -26,7 +26,7 @@ export function QuantityField({ value, unit, optional = false, onChange, ...prop
       {...props}
       inputMode="decimal"
       value={text}
-      error={says && read === null && !isEmpty ? 'Give a number.' : undefined}
+      error={says && read === null && !isEmpty ? 'Enter a number.' : undefined}
       onChange={(e) => {
         const next = e.currentTarget.value;
         setTyped({ text: next, for: value });

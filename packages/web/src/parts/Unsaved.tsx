@@ -39,11 +39,11 @@ export function Unsaved({ when, what, pathOnly = false, settle }: Props) {
     <Modal
       opened={leaving.state === 'blocked' && !settling}
       onClose={() => leaving.reset?.()}
-      title="Not saved yet"
+      title="Unsaved changes"
       centered
     >
       <Stack>
-        <p style={{ margin: 0 }}>If you leave now, {what} will be lost.</p>
+        <p style={{ margin: 0 }}>Leave now and you’ll lose {what}.</p>
         <div className="row">
           <Button data-autofocus onClick={() => leaving.reset?.()}>
             Stay here

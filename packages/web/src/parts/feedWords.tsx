@@ -13,24 +13,24 @@ function openWords(open: Feed['open']): string {
 export function FeedState({ feed }: { feed: Feed }) {
   switch (feed.state) {
     case 'troubled':
-      return <span className="tone-wrong">■ in trouble</span>;
+      return <span className="tone-wrong">■ error</span>;
     case 'stopped':
       return <span className="tone-wrong">■ stopped</span>;
     case 'removed':
       return <span className="muted">□ removed, figures kept</span>;
     case 'new':
     case 'loading':
-      return <span className="tone-accent">◌ first load</span>;
+      return <span className="tone-accent">◌ importing history</span>;
     case 'fresh':
       if (feed.coveredThrough && feed.open.length > 0) {
         return (
           <span className="tone-attention">
-            ■ through {plainDate(feed.coveredThrough)}, {openWords(feed.open)} not known
+            ■ up to {plainDate(feed.coveredThrough)}, {openWords(feed.open)} missing
           </span>
         );
       }
-      if (feed.coveredThrough) return <span className="tone-good">● through {plainDate(feed.coveredThrough)}</span>;
-      return <span className="tone-attention">■ nothing in it yet</span>;
+      if (feed.coveredThrough) return <span className="tone-good">● up to {plainDate(feed.coveredThrough)}</span>;
+      return <span className="tone-attention">■ no data yet</span>;
   }
 }
 

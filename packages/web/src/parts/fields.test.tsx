@@ -163,7 +163,7 @@ describe('what is typed and not saved', () => {
     open();
     type();
     fireEvent.click(screen.getByText('elsewhere'));
-    expect(await screen.findByText('If you leave now, 1 figure will be lost.')).toBeTruthy();
+    expect(await screen.findByText('Leave now and you’ll lose 1 figure.')).toBeTruthy();
     fireEvent.click(screen.getByText('Stay here'));
     expect(screen.getByLabelText<HTMLInputElement>('Figure').value).toBe('12');
     fireEvent.click(screen.getByText('elsewhere'));

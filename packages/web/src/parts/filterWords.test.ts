@@ -28,7 +28,7 @@ describe('a filter in words', () => {
 
   it('names segments, those that are gone, what has no name, and dimensions that nobody knows', () => {
     expect(filterWords([part('segment', 'only', 'sg_1')], named)).toBe('Phones');
-    expect(filterWords([part('segment', 'only', 'sg_2')], named)).toBe('a segment that was removed');
+    expect(filterWords([part('segment', 'only', 'sg_2')], named)).toBe('a deleted segment');
     expect(filterWords([part('channel', 'only', '')], named)).toBe('Channel (unnamed)');
     expect(filterWords([part('plot', 'only', 'B')], named)).toBe('plot B');
   });

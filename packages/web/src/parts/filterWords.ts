@@ -21,7 +21,7 @@ export function filterWords(parts: readonly FilterPart[], { dimensions, segments
   return parts
     .map(({ dimension, how, values }) => {
       if (dimension === SEGMENT)
-        return listed(values.map((id) => segments.find((s) => s.id === id)?.name ?? 'a segment that was removed'));
+        return listed(values.map((id) => segments.find((s) => s.id === id)?.name ?? 'a deleted segment'));
       const name = dimensions.find((d) => d.key === dimension)?.label ?? dimension;
       return `${name} ${HOWS[how]}${listed(values.map((v) => v || '(unnamed)'))}`;
     })

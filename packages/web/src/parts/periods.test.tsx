@@ -10,16 +10,16 @@ afterEach(cleanup);
 
 describe('periods', () => {
   it('are said in words, whatever they are', () => {
-    expect(periodWords({ kind: 'unit', unit: 'month', offset: -1 })).toBe('the month before');
+    expect(periodWords({ kind: 'unit', unit: 'month', offset: -1 })).toBe('last month');
     expect(periodWords({ kind: 'unit', unit: 'month', offset: 0 })).toBe('the whole of this month');
     expect(periodWords({ kind: 'unit', unit: 'week', offset: -3 })).toBe('the week 3 before');
     expect(periodWords({ kind: 'unit', unit: 'quarter', offset: -2, fiscal: true })).toBe(
       'the fiscal quarter 2 before',
     );
-    expect(periodWords({ kind: 'rolling', days: 14 })).toBe('the 14 days before');
+    expect(periodWords({ kind: 'rolling', days: 14 })).toBe('the last 14 days');
     expect(periodWords({ kind: 'fixed', from: '2026-10-01', to: '2026-10-15' })).toBe('1 Oct 2026 to 15 Oct 2026');
     expect(comparisonWords({ kind: 'fixed', from: '2025-10-01', to: '2025-10-01' })).toBe('1 Oct 2025');
-    expect(comparisonWords({ kind: 'typical', k: 4 })).toBe('the usual level of 4 periods before');
+    expect(comparisonWords({ kind: 'typical', k: 4 })).toBe('the typical level (last 4 periods)');
     expect(comparisonWords({ kind: 'lastYear', align: 'date' })).toBe('the same period last year');
   });
 
@@ -36,10 +36,10 @@ describe('periods', () => {
         </MantineProvider>,
       );
     show(1);
-    expect(screen.queryByLabelText('the fiscal year before')).toBeNull();
+    expect(screen.queryByLabelText('last fiscal year')).toBeNull();
     cleanup();
     show(4);
-    fireEvent.click(screen.getByLabelText('the fiscal year before'));
+    fireEvent.click(screen.getByLabelText('last fiscal year'));
     expect(chosen).toEqual([{ kind: 'unit', unit: 'year', offset: -1, fiscal: true }]);
   });
 });

@@ -146,7 +146,7 @@ describe('the Desk', () => {
     show(<Desk />);
     const day = await screen.findByRole('region', { name: 'Monday 2 November' });
     expect(day.textContent).toMatch(/07:30.*On hold.*08:42.*09:00.*Planned/);
-    expect(screen.getByRole('region', { name: 'Sunday 1 November' }).textContent).toContain('Nothing goes out.');
+    expect(screen.getByRole('region', { name: 'Sunday 1 November' }).textContent).toContain('Nothing scheduled.');
     expect(screen.getByText('2 editions today · 0 sent · 1 on hold · London time')).toBeTruthy();
   });
 
@@ -225,15 +225,15 @@ describe('the list of clients', () => {
     answers['GET /api/clients?page=3'] = { clients: [client('Zennor', mosswick.feeds)], total: 120, pageSize: 50 };
     show(<Clients />);
     const row = async (name: string) => (await screen.findByText(name)).closest('tr')!.textContent;
-    expect(await row('Mosswick')).toContain('● through 1 Nov 2026');
-    expect(await row('Skerrybound')).toContain('■ 1 feed in trouble');
+    expect(await row('Mosswick')).toContain('● up to 1 Nov 2026');
+    expect(await row('Skerrybound')).toContain('■ 1 feed with errors');
     expect(await row('Tarnbeck')).toMatch(/no feed yet.*nothing planned/);
     fireEvent.click(screen.getByRole('button', { name: 'Page 3' }));
     await screen.findByText('Zennor');
     // What is looked for is looked for from the first page on.
     fireEvent.change(screen.getByLabelText('Find a client'), { target: { value: 'moss' } });
     await waitFor(() => expect(screen.queryByText('Zennor')).toBeNull());
-    expect(await row('Mosswick')).toContain('through');
+    expect(await row('Mosswick')).toContain('up to');
     expect(document.querySelector('output')!.textContent).toBe('/?text=moss');
   });
 });
@@ -287,32 +287,30 @@ describe('the archive', () => {
     show(<Archive />, '/archive?edition=ed_1');
     expect((await screen.findByRole('alert')).textContent).toContain('Refused for l.harrow');
     expect(screen.getByText(/550 unavailable/)).toBeTruthy();
-    expect(screen.getByRole('link', { name: 'Open the PDF' }).getAttribute('href')).toBe(
-      '/api/editions/ed_1/pdf?show=1',
-    );
-    expect(screen.queryByRole('button', { name: 'Leave it out' })).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Try the others again' }));
+    expect(screen.getByRole('link', { name: 'Open PDF' }).getAttribute('href')).toBe('/api/editions/ed_1/pdf?show=1');
+    expect(screen.queryByRole('button', { name: 'Skip this edition' })).toBeNull();
+    fireEvent.click(screen.getByRole('button', { name: 'Retry failed deliveries' }));
     await waitFor(() => expect(asked.some((a) => a.name === 'POST /api/editions/ed_1/retry')).toBe(true));
   });
 
   it('says what the place is for when nothing is found', async () => {
     answers['GET /api/editions'] = { editions: [], total: 0, pageSize: 25 };
     show(<Archive />, '/archive');
-    expect(await screen.findByText(/No edition is like that/)).toBeTruthy();
+    expect(await screen.findByText(/No matching editions/)).toBeTruthy();
   });
 });
 
 describe('the sign-in page', () => {
   it('offers nobody where it is no demo, says what was refused and keeps what was typed', async () => {
     answers['GET /api/sign-in'] = { agency: 'Fernglass Media', demo: null };
-    answers['POST /api/session'] = { status: 401, body: { message: 'The email address or the password is wrong.' } };
+    answers['POST /api/session'] = { status: 401, body: { message: 'Wrong email or password.' } };
     show(<SignIn onSignedIn={() => {}} />);
     expect(await screen.findByText('Fernglass Media')).toBeTruthy();
     expect(screen.queryByText(/demonstration/)).toBeNull();
     fireEvent.change(screen.getByLabelText(/Email address/), { target: { value: 'ines@fernglass.example' } });
     fireEvent.change(screen.getByLabelText(/^Password/), { target: { value: 'wrong' } });
     fireEvent.click(screen.getByRole('button', { name: 'Sign in' }));
-    expect((await screen.findByRole('alert')).textContent).toBe('The email address or the password is wrong.');
+    expect((await screen.findByRole('alert')).textContent).toBe('Wrong email or password.');
     expect((screen.getByLabelText(/Email address/) as HTMLInputElement).value).toBe('ines@fernglass.example');
     expect(asked.find((a) => a.name === 'POST /api/session')!.body).toEqual({
       code: '',
@@ -327,8 +325,6 @@ describe('the sign-in page', () => {
     fireEvent.change(screen.getByLabelText(/Email address/), { target: { value: 'a@b.example' } });
     fireEvent.change(screen.getByLabelText(/^Password/), { target: { value: 'x' } });
     fireEvent.click(screen.getByRole('button', { name: 'Sign in' }));
-    expect((await screen.findByRole('alert')).textContent).toContain(
-      'The server cannot be reached. Nothing you typed is lost',
-    );
+    expect((await screen.findByRole('alert')).textContent).toContain('Can’t reach the server. Your changes are safe');
   });
 });

@@ -6,6 +6,8 @@ import { fieldError, formError, Notice } from '../parts/Notice.tsx';
 import { useSession } from './sessionContext.ts';
 
 const HOUR = 3_600_000;
+/** A moment as the button of the clock shows it. */
+const MOMENT = /^\s*\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])[ T]([01]\d|2[0-3]):[0-5]\d\s*$/;
 
 /** The next day at nine, by this machine's clock face in UTC. */
 const tomorrowAtNine = (now: number): Date => {
@@ -44,23 +46,29 @@ export function DemoClock() {
         <Stack gap={8}>
           <b>The demo’s clock (UTC)</b>
           <span className="small muted">
-            It goes forward only, and lives through what it skips: each run in its turn, with the figures as they were
-            then.
+            You can only move it forward. Anything due runs in order, with the data of its time.
           </span>
           <Button variant="default" loading={move.isPending} onClick={() => move.mutate(new Date(now + HOUR))}>
-            One hour on
+            Forward 1 hour
           </Button>
           <Button variant="default" loading={move.isPending} onClick={() => move.mutate(tomorrowAtNine(now))}>
             To tomorrow, 09:00
           </Button>
           <TextInput
-            type="datetime-local"
-            label="To a moment"
+            label="Set time"
+            placeholder="2026-11-20 09:00"
             value={to}
             onChange={(e) => setTo(e.currentTarget.value)}
-            error={fieldError(move.error, 'to')}
+            error={
+              fieldError(move.error, 'to') ??
+              (to.trim().length >= 16 && !MOMENT.test(to) ? 'Enter a date and time like 2026-11-20 09:00.' : undefined)
+            }
           />
-          <Button disabled={to === ''} loading={move.isPending} onClick={() => move.mutate(new Date(`${to}:00Z`))}>
+          <Button
+            disabled={!MOMENT.test(to)}
+            loading={move.isPending}
+            onClick={() => move.mutate(new Date(`${to.trim().replace(' ', 'T')}:00Z`))}
+          >
             Move the clock
           </Button>
           <Notice error={formError(move.error, ['to'])} />

@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { useRouteError } from 'react-router';
+import { PageTitle } from '../parts/PageTitle.tsx';
 
 /** Parts of the interface that are fetched when they are entered are gone once another version is served. */
 const isOutdated = (error: unknown): boolean =>
@@ -11,16 +12,17 @@ export function ErrorPage() {
   const outdated = isOutdated(error);
   return (
     <main className="place">
-      <h1>{outdated ? 'There is a newer version' : 'This page could not be shown'}</h1>
+      <PageTitle of={[outdated ? 'Update available' : 'This page didn’t load']} />
+      <h1>{outdated ? 'Update available' : 'This page didn’t load'}</h1>
       <p>
         {outdated
-          ? 'The server was brought up to date since this page was opened. Load it again, and go on.'
-          : 'Something went wrong in the page itself. What was saved is safe; load it again.'}
+          ? 'Chronicon was updated. Reload to continue.'
+          : 'Something went wrong. Saved work is safe; reload the page.'}
       </p>
       <div className="row">
-        <Button onClick={() => location.reload()}>Load it again</Button>
+        <Button onClick={() => location.reload()}>Reload</Button>
         <Button variant="subtle" component="a" href="/">
-          Go to the Desk
+          Go to Desk
         </Button>
       </div>
       {!outdated && error instanceof Error && <p className="muted small">{error.message}</p>}

@@ -8,7 +8,7 @@ export function SendingBar() {
   if (!stop) return null;
   return (
     <div className="sending-bar" role="status">
-      <b>No mail goes out.</b> {stop.reason} <Link to="/sending">See sending</Link>
+      <b>Sending is stopped.</b> {stop.reason} <Link to="/sending">View sending</Link>
     </div>
   );
 }

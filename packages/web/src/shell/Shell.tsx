@@ -73,10 +73,10 @@ function MemberMenu() {
           Sending
         </Menu.Item>
         <Menu.Item component={Link} to="/me">
-          You and your sign-in
+          Your account
         </Menu.Item>
         <Menu.Item onClick={() => turn(shown === 'dark' ? 'light' : 'dark')}>
-          {shown === 'dark' ? 'Light paper' : 'Dark paper'}
+          {shown === 'dark' ? 'Light theme' : 'Dark theme'}
         </Menu.Item>
         <Menu.Item onClick={() => call('DELETE /api/session').then(() => client.resetQueries())}>Sign out</Menu.Item>
       </Menu.Dropdown>

@@ -4,16 +4,16 @@ import { defineSetting } from '../setting.ts';
 
 /** Domains of the client's own mail addresses, with blanks between them; the first contact's where none is named. */
 export const domains = defineSetting<string>({
-  label: 'Mail domains',
-  hint: 'An address at any other domain is asked about once before anything is sent to it',
+  label: 'Email domains',
+  hint: 'We ask before sending to any other domain',
   field: { kind: 'text', placeholder: 'place.example shop.example' },
   schema: z
     .string()
     .trim()
-    .max(400, 'Keep it to 400 characters.')
+    .max(400, 'Maximum 400 characters.')
     .refine(
       (text) => splitDomains(text).every((d) => /^[^\s@/]+\.[^\s@/.]{2,}$/.test(d)),
-      'These are no domains: they should look like place.example.',
+      'Enter domains like place.example.',
     )
     .default(''),
   otherwise: '',

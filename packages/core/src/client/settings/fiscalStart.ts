@@ -7,7 +7,7 @@ const MONTHS = 'January, February, March, April, May, June, July, August, Septem
 
 /** The month in which its fiscal year begins, from 1. */
 export const fiscalStart = defineSetting<number>({
-  label: 'Its fiscal year starts in',
+  label: 'Fiscal year starts in',
   field: { kind: 'choice', options: MONTHS.map((label, i) => ({ value: i + 1, label })), many: false },
   schema: z.int().min(1).max(12),
   otherwise: 1,

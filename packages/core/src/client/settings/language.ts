@@ -4,8 +4,8 @@ import { defineSetting } from '../setting.ts';
 
 /** The locale of reports and mails (BCP 47), one of a language that there are words of. */
 export const language = defineSetting<string>({
-  label: 'Language of its reports',
+  label: 'Report language',
   field: { kind: 'choice', options: LOCALES, many: false },
-  schema: z.string().refine((l) => LOCALES.some((x) => x.value === l), 'Reports do not speak this language yet.'),
+  schema: z.string().refine((l) => LOCALES.some((x) => x.value === l), 'This language isn’t available yet.'),
   otherwise: 'en-GB',
 });

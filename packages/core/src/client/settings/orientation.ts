@@ -3,11 +3,11 @@ import { defineSetting } from '../setting.ts';
 
 /** Which way its reports' sheets lie; empty for what the agency has. */
 export const orientation = defineSetting<string>({
-  label: 'Sheets lie',
+  label: 'Orientation',
   field: {
     kind: 'choice',
     options: [
-      { value: '', label: 'As the agency has it' },
+      { value: '', label: 'Use agency default' },
       { value: 'portrait', label: 'Upright' },
       { value: 'landscape', label: 'Across' },
     ],

@@ -3,11 +3,11 @@ import { defineSetting } from '../setting.ts';
 
 /** The size of its reports' sheets; empty for what the agency has. */
 export const paperSize = defineSetting<string>({
-  label: 'Paper of its reports',
+  label: 'Paper size',
   field: {
     kind: 'choice',
     options: [
-      { value: '', label: 'As the agency has it' },
+      { value: '', label: 'Use agency default' },
       { value: 'a4', label: 'A4' },
       { value: 'letter', label: 'Letter' },
     ],

@@ -4,7 +4,7 @@ import { defineSetting } from '../setting.ts';
 /** An IANA time zone: its days are the days of the figures. */
 export const zone = defineSetting<string>({
   label: 'Time zone',
-  hint: 'A day of the figures is a day there',
+  hint: 'Days in reports follow this time zone',
   field: {
     kind: 'choice',
     options: Intl.supportedValuesOf('timeZone').map((value) => ({ value, label: value })),

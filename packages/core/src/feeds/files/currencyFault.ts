@@ -25,10 +25,10 @@ export function currencyFault(
     const use = useOf(name);
     const converted = use?.as === 'measure' ? use.currency : undefined;
     if (converted !== undefined && !rated.has(converted)) {
-      return { column: name, message: `Give a rate by which ${converted} is converted to ${currency}.` };
+      return { column: name, message: `Enter a rate to convert ${converted} to ${currency}.` };
     }
     if (named !== undefined && converted === undefined && holdsMoney(name) && !mapping.ownMoney?.includes(name)) {
-      const message = `Its heading or its format says ${named}, and the client's money is in ${currency}. Convert it by a rate, leave it out, say that it is in ${currency} all the same, or take it as a figure that is no money.`;
+      const message = `Its heading or format says ${named}, but the client uses ${currency}. Convert it, skip it, confirm that it is in ${currency}, or import it as a plain number.`;
       return { column: name, message };
     }
     const others = (currencies ?? []).filter((c) => !isCurrency(c, currency));
@@ -36,18 +36,18 @@ export function currencyFault(
     if (useOf(name)?.as !== 'currency' && !hasColumn) {
       return {
         column: name,
-        message: `It names ${others.join(', ')}. Use it as the currency, so that nothing is added that cannot be.`,
+        message: `It names ${others.join(', ')}. Use it as the currency column so different currencies aren’t added.`,
       };
     }
     if (useOf(name)?.as === 'currency' && mapping.otherCurrency === undefined) {
       return {
         column: name,
-        message: `Say what rows in ${others.join(', ')} are: converted by a rate, a feed of their own, left out, or not known.`,
+        message: `Choose what to do with rows in ${others.join(', ')}: convert, import into a separate feed, skip, or mark as incomplete.`,
       };
     }
     const without = mapping.otherCurrency === 'converted' ? others.filter((c) => !rated.has(c)) : [];
     if (useOf(name)?.as === 'currency' && without.length > 0) {
-      return { column: name, message: `Give a rate by which ${without.join(', ')} is converted to ${currency}.` };
+      return { column: name, message: `Enter a rate to convert ${without.join(', ')} to ${currency}.` };
     }
   }
   return null;

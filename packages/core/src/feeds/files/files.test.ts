@@ -335,13 +335,13 @@ describe('reading rows', () => {
   });
 
   it.each([
-    [['2026-10-03', 'Quay', '5'], 'has 3 cells where the heading has 4'],
+    [['2026-10-03', 'Quay', '5'], 'has 3 cells; the heading has 4'],
     [['', 'Quay', '5', ''], 'has no date'],
-    [['03/10/2026', 'Quay', '5', ''], 'is no date as in'],
-    [['2026-11-03', 'Quay', '5', ''], 'lies in the future'],
-    [['2026-10-03', 'Quay', 'five', ''], '“five” in “sold” is no number'],
+    [['03/10/2026', 'Quay', '5', ''], 'is not a date like “'],
+    [['2026-11-03', 'Quay', '5', ''], 'is in the future'],
+    [['2026-10-03', 'Quay', 'five', ''], '“five” in “sold” is not a number'],
     [['2026-10-03', 'Quay', '-5', ''], 'below zero'],
-    [['2026-10-03', 'Quay', ' ', ''], 'has no figure'],
+    [['2026-10-03', 'Quay', ' ', ''], 'has no data'],
   ])('says why %j is set aside', (cells, words) => {
     expect(reader.read(cells)).toContain(words);
   });
@@ -392,7 +392,7 @@ describe('reading rows', () => {
   });
 
   it('never takes a mapping that says nothing or the same twice', () => {
-    expect(mappingFault({ ...mapping, columns: { day: { as: 'date' } } })?.message).toContain('figure');
+    expect(mappingFault({ ...mapping, columns: { day: { as: 'date' } } })?.message).toContain('data column');
     expect(mappingFault({ ...mapping, columns: { a: { as: 'measure', key: 'x' } } })?.message).toContain('date');
     const twice = { ...mapping.columns, note: { as: 'measure', key: 'sold' } as const };
     expect(mappingFault({ ...mapping, columns: twice })).toMatchObject({ column: 'note' });
@@ -440,7 +440,7 @@ describe('money', () => {
     const found = inspectRows(rows, ZONE, null, null, 'GBP');
     expect(found.columns.map((c) => c.use.as)).toEqual(['date', 'currency', 'measure', 'skip']);
     expect(found.doubts).toEqual(['currency']);
-    expect(found.notices.join(' ')).toContain('“Fees (USD)” is in USD, not in GBP: it is left out');
+    expect(found.notices.join(' ')).toContain('“Fees (USD)” is in USD, not in GBP, so it is skipped');
     const told: FileMapping = { ...found.mapping, otherCurrency: 'left-out' };
     expect(inspectRows(rows, ZONE, null, told, 'GBP')).toMatchObject({ doubts: [], mapping: told });
     expect(inspectRows(rows.slice(0, 2), ZONE, null, null, 'GBP').doubts).toEqual([]);
@@ -473,7 +473,7 @@ describe('money', () => {
     expect(read('unknown', rows[2]!)).toEqual(['is in “EUR”, not in GBP', false]);
     expect(read('left-out', rows[2]!)).toEqual(['is in “EUR”, not in GBP', true]);
     expect(read('left-out', ['2026-10-03', '£', '5', ''])).toEqual([null, false]);
-    expect(read('left-out', ['2026-10-03', '', '5', ''])).toEqual(['names no currency in “Currency”', false]);
+    expect(read('left-out', ['2026-10-03', '', '5', ''])).toEqual(['has no currency in “Currency”', false]);
   });
 });
 
@@ -516,7 +516,7 @@ describe('columns of rates', () => {
       ['Open rate', 'skip', true],
       ['Emails sent', 'measure', false],
     ]);
-    expect(found.notices.join(' ')).toContain('“Open rate” seems to hold rates or averages');
+    expect(found.notices.join(' ')).toContain('“Open rate” looks like rates or averages');
   });
 });
 

@@ -167,7 +167,7 @@ export function inspectRows(
   }
   const ofDays = [...new Set(wide.days.flatMap(({ at }) => formatted(at)))];
   const found = inspectTall(tall, zone, hints, before, currency, (at) => (at > wide.kept.length ? ofDays : []));
-  const notice = `The file has ${wide.days.length} columns of days. It is read as a row for each day.`;
+  const notice = `The file has ${wide.days.length} date columns. Each is read as its own row.`;
   return { ...found, headerAt: wide.headerAt, totals, wide, notices: [notice, ...found.notices] };
 }
 
@@ -198,8 +198,7 @@ function inspectTall(
   const dateHint = dateAt >= 0 ? (hintOf(names[dateAt]!)?.dates ?? null) : null;
   const settledDates = remembered?.dates ?? dateHint;
   if (dates?.doubtful && !settledDates) doubts.push('dates');
-  if (dates?.mixed)
-    notices.push('The dates are written in more than one way. Rows that do not fit the chosen one are set aside.');
+  if (dates?.mixed) notices.push('Dates have more than one format. Rows that don’t match the chosen one are skipped.');
 
   const taken = new Set<string>(['day', 'feed']);
   const found = { point: 0, comma: 0, unlike: 0 };
@@ -232,12 +231,12 @@ function inspectTall(
     const unit = isNumber ? unitOf(samples) : null;
     if (rates && !remembered) {
       notices.push(
-        `“${name}” seems to hold rates or averages, which are never added up. Say by which column it is weighted, or leave it out.`,
+        `“${name}” looks like rates or averages, which can’t be summed. Choose a weight column, or skip it.`,
       );
     }
     if (other !== null && !remembered) {
       notices.push(
-        `“${name}” is in ${other}, not in ${currency}: it is left out, as money of two currencies is never added.`,
+        `“${name}” is in ${other}, not in ${currency}, so it is skipped: different currencies can’t be added.`,
       );
     }
     return {
@@ -258,7 +257,7 @@ function inspectTall(
   if (others.length > 0 && !knowsOthers) doubts.push('currency');
   if (remembered && lacksRate(remembered, names, body, currency, zone)) doubts.push('rates');
   if (found.point > 0 && found.comma > 0) {
-    notices.push('The numbers are written in more than one way. Rows that do not fit the chosen one are set aside.');
+    notices.push('Numbers have more than one format. Rows that don’t match the chosen one are skipped.');
   }
   const labelled = columns.flatMap((c, i) => (c.use.as === 'date' || c.use.as === 'dimension' ? [i] : []));
   const totals = rows.flatMap((r, n) => (n > headerAt && labelled.some((i) => isTotalLabel(r[i])) ? [n] : []));

@@ -5,7 +5,7 @@ import { DATE_STYLES, NUMBER_STYLES } from './styles.ts';
 
 const key = z
   .string()
-  .regex(/^[a-zA-Z][A-Za-z0-9]{0,39}$/, 'Begin with a letter; then letters and digits, up to 40 in all.')
+  .regex(/^[a-zA-Z][A-Za-z0-9]{0,39}$/, 'Start with a letter; letters and digits only, max 40.')
   .refine((k) => !isObjectName(k), 'Choose another name: this one is taken.');
 
 export const columnUse = z.discriminatedUnion('as', [
@@ -25,7 +25,7 @@ export const columnUse = z.discriminatedUnion('as', [
 ]);
 export type ColumnUse = z.infer<typeof columnUse>;
 
-const day = z.string().refine(isCivilDate, 'Write a day as 2026-10-03.');
+const day = z.string().refine(isCivilDate, 'Enter a date like 2026-10-03.');
 
 /** What one unit of a currency, as the file names it, comes to in the client's on the days of a range, both ends inclusive. */
 export const fileRate = z
@@ -33,9 +33,9 @@ export const fileRate = z
     currency: z.string().min(1).max(6),
     from: day,
     to: day,
-    rate: z.number('Give a rate.').positive('A rate is more than 0.').max(1e9, 'That is no rate.'),
+    rate: z.number('Enter a rate.').positive('Enter a rate above 0.').max(1e9, 'Invalid rate.'),
   })
-  .refine((r) => r.from <= r.to, { message: 'It ends before it begins.', path: ['to'] });
+  .refine((r) => r.from <= r.to, { message: 'The end date is before the start date.', path: ['to'] });
 export type FileRate = z.infer<typeof fileRate>;
 
 /** How a file's columns become facts; kept with the feed, so that the next file of the same shape is read alike. */
@@ -70,7 +70,7 @@ export type FileMapping = z.infer<typeof fileMapping>;
 export function mappingFault(mapping: FileMapping): { column: string; message: string } | null {
   const uses = Object.entries(mapping.columns);
   const dates = uses.filter(([, u]) => u.as === 'date');
-  if (dates.length === 0) return { column: '', message: 'Say which column holds the date.' };
+  if (dates.length === 0) return { column: '', message: 'Choose the date column.' };
   if (dates.length > 1) return { column: dates[1]![0], message: 'Only one column can be the date.' };
   const currencies = uses.filter(([, u]) => u.as === 'currency');
   if (currencies.length > 1) return { column: currencies[1]![0], message: 'Only one column can name the currency.' };
@@ -82,11 +82,11 @@ export function mappingFault(mapping: FileMapping): { column: string; message: s
     if (use.key === 'day' || use.key === 'feed')
       return { column, message: `“${use.key}” is taken. Choose another name.` };
     const other = seen.get(use.key);
-    if (other !== undefined) return { column, message: `“${other}” is read as this already.` };
+    if (other !== undefined) return { column, message: `Already mapped to “${other}”.` };
     seen.set(use.key, column);
   }
   if (!uses.some(([, u]) => u.as === 'measure')) {
-    return { column: '', message: 'Say which column holds a figure.' };
+    return { column: '', message: 'Choose at least one data column.' };
   }
   return null;
 }

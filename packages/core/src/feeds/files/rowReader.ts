@@ -114,7 +114,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
         }
       }
       if (cells.length !== names.length) {
-        return `has ${cells.length} cells where the heading has ${names.length}`;
+        return `has ${cells.length} cells; the heading has ${names.length}`;
       }
       const dateCell = cells[dateAt]!;
       const day = reader.dayRead;
@@ -123,9 +123,9 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
         reader.onlyUndated = fault === null && isBlank(dateCell);
         return isBlank(dateCell)
           ? 'has no date'
-          : `${quoted(dateCell)} is no date as in “${DATE_STYLE_LABELS[mapping.dates]}”`;
+          : `${quoted(dateCell)} is not a date like “${DATE_STYLE_LABELS[mapping.dates]}”`;
       }
-      if (day > last) return `${quoted(dateCell)} lies in the future`;
+      if (day > last) return `${quoted(dateCell)} is in the future`;
       if (fault !== null) return fault;
       for (let i = 0; i < dimsAt.length; i++) {
         const cell = cells[dimsAt[i]!];
@@ -141,7 +141,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
     let ofRow = ownCurrency;
     if (currencyAt >= 0) {
       const named = textOf(cells[currencyAt]).toUpperCase();
-      if (named === '') return `names no currency in “${names[currencyAt]}”`;
+      if (named === '') return `has no currency in “${names[currencyAt]}”`;
       if (!isCurrency(named, ownCurrency)) {
         if (mapping.otherCurrency !== 'converted') {
           const hasFeed = mapping.otherCurrency === 'split' && mapping.splitInto?.includes(named);
@@ -161,15 +161,14 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
       }
       const value = readNumber(cell, mapping.numbers);
       if (value === null) {
-        return `${quoted(cell)} in “${names[valuesAt[i]!]}” is no number as in “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
+        return `${quoted(cell)} in “${names[valuesAt[i]!]}” is not a number like “${NUMBER_STYLE_LABELS[mapping.numbers]}”`;
       }
       const currency = headed[i] ?? ofRow;
       const format = currencies?.[valuesAt[i]!];
       const isForeign = format !== undefined && !isOwn[i] && !isCurrency(format, currency);
       const other = isForeign ? format : otherCurrency(cell, currency);
       if (other !== null) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is in ${other}, not in ${currency}`;
-      if (value < 0 && counts[i])
-        return `${quoted(cell)} in “${names[valuesAt[i]!]}” is below zero, which a count cannot be`;
+      if (value < 0 && counts[i]) return `${quoted(cell)} in “${names[valuesAt[i]!]}” is a count below zero`;
       const scale = scales[i]!;
       // Divided, a millionth is as near as it can be.
       values[i] = scale < 0 ? value / 10 ** -scale : value * 10 ** scale;
@@ -180,7 +179,7 @@ export function rowReader(names: readonly string[], mapping: FileMapping, rules:
       if (rate === null) return `is in ${currency}, for which no rate is given on ${day}`;
       values[i]! *= rate;
     }
-    if (blank === valuesAt.length) return 'has no figure';
+    if (blank === valuesAt.length) return 'has no data';
     // A rate that is not there is not 0, unless it counts for nothing.
     for (let i = 0; i < weightsAt.length; i++) {
       if (weightsAt[i]! < 0 || !isBlank(cells[valuesAt[i]!]) || values[weightsAt[i]!] === 0) continue;

@@ -63,8 +63,7 @@ export function nameColumns(header: readonly Cell[] | null, width: number): { na
   for (let i = 0; i < width; i++) {
     const said = header ? textOf(header[i]).replace(/\s+/g, ' ').slice(0, 80) : '';
     if (said === '') {
-      if (header)
-        notices.push(`Column ${i + 1} has no name of its own. Where a heading spans several columns, each needs one.`);
+      if (header) notices.push(`Column ${i + 1} has no heading of its own. Give each column one.`);
       names.push(`Column ${i + 1}`);
       continue;
     }

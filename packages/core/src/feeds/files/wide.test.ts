@@ -38,7 +38,7 @@ describe('a table with a column for each day', () => {
       ['Value', { as: 'measure', key: 'value' }],
     ]);
     expect(found).toMatchObject({ headerAt: 1, totals: [4], doubts: [], mapping: { dates: 'ymd' } });
-    expect(found.notices[0]).toContain('3 columns of days');
+    expect(found.notices[0]).toContain('3 date columns');
     expect(readAll(rows).slice(0, 4)).toEqual([
       [20727, 'Quay', 3],
       [20728, 'Quay', 4],
@@ -121,7 +121,7 @@ describe('a table with a column for each day', () => {
       ZONE,
     )!;
     expect(tallRows(table, ['Bounces', '3', null])).toMatchObject([{ fault: expect.stringContaining('“Bounces”') }]);
-    expect(tallRows(table, ['', '3', null])).toMatchObject([{ fault: expect.stringContaining('which figure') }]);
+    expect(tallRows(table, ['', '3', null])).toMatchObject([{ fault: expect.stringContaining('which metric') }]);
     expect(tallRows(table, ['Total', '3', '5'])).toEqual([]);
   });
 

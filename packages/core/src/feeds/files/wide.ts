@@ -116,7 +116,7 @@ export function tallRows({ kept, days, metrics }: WideTable, cells: readonly Cel
     place >= 0
       ? null
       : said === ''
-        ? 'does not say which figure it holds'
+        ? 'doesn’t say which metric it has'
         : `holds “${said.slice(0, 40)}”, a figure that no row above has`;
   const labels = kept.map((k) => cells[k.at] ?? null);
   return days.flatMap(({ at, text }) => {

@@ -61,7 +61,7 @@ function leadsTo(key: string, target: string, metrics: KnownMetrics, seen: Set<s
 const tooHeavy: FormulaFault = {
   code: 'too-large',
   at: 0,
-  message: `A formula reads at most ${FORMULA.metrics} figures, those counted that its metrics are made from.`,
+  message: `A formula can use at most ${FORMULA.metrics} metrics, including the ones they are calculated from.`,
 };
 
 /**
@@ -73,10 +73,10 @@ export function checkFormula(key: string, formula: string, metrics: KnownMetrics
   if (!parsed.ok) return parsed.fault;
   for (const used of keysOf(parsed.tree)) {
     if (used.key !== key && !Object.hasOwn(metrics, used.key)) {
-      return { code: 'unknown-key', at: used.at, message: `There is no metric ${used.key}.` };
+      return { code: 'unknown-key', at: used.at, message: `Unknown metric: ${used.key}.` };
     }
     if (leadsTo(used.key, key, metrics, new Set())) {
-      return { code: 'cycle', at: used.at, message: `${used.key} is itself made from ${key}.` };
+      return { code: 'cycle', at: used.at, message: `${used.key} is itself calculated from ${key}.` };
     }
   }
   if (weightOf(formula, metrics) >= TOO_HEAVY) return tooHeavy;
@@ -99,7 +99,7 @@ export function checkFormula(key: string, formula: string, metrics: KnownMetrics
     return {
       code: 'mixed-units',
       at: error.at,
-      message: 'Things of different kinds are added here, as money and counts.',
+      message: 'Can’t add different units (e.g. money and counts).',
     };
   }
 }

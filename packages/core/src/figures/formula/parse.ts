@@ -43,7 +43,7 @@ function tokensOf(formula: string): Token[] {
     pattern.lastIndex = at;
     const m = pattern.exec(formula);
     const start = at + /^\s*/.exec(formula.slice(at))![0].length;
-    if (!m) throw syntax(start, `“${formula[start]}” has no meaning here.`);
+    if (!m) throw syntax(start, `Unexpected “${formula[start]}”.`);
     tokens.push({ text: m[1] ?? m[2] ?? m[3]!, at: start, type: m[1] ? 'number' : m[2] ? 'name' : 'sign' });
     at = pattern.lastIndex;
   }
@@ -69,7 +69,7 @@ class Parser {
 
   whole(): Node {
     const node = this.sum();
-    if (this.token.type !== 'end') throw syntax(this.token.at, `“${this.token.text}” is not expected here.`);
+    if (this.token.type !== 'end') throw syntax(this.token.at, `Unexpected “${this.token.text}”.`);
     return node;
   }
 
@@ -112,21 +112,18 @@ class Parser {
       return node;
     }
     this.next--;
-    throw syntax(
-      token.at,
-      token.type === 'end' ? 'The formula ends too early.' : `“${token.text}” is not expected here.`,
-    );
+    throw syntax(token.at, token.type === 'end' ? 'The formula is incomplete.' : `Unexpected “${token.text}”.`);
   }
 
   private close(opened: number): void {
     if (this.take(')')) return;
-    if (this.token.type === 'end') throw syntax(opened, 'This parenthesis is never closed.');
-    throw syntax(this.token.at, `“${this.token.text}” is not expected here.`);
+    if (this.token.type === 'end') throw syntax(opened, 'Missing closing parenthesis.');
+    throw syntax(this.token.at, `Unexpected “${this.token.text}”.`);
   }
 
   private call(name: Token): Node {
     if (!Object.hasOwn(FUNCTIONS, name.text)) {
-      throw new Fault({ code: 'unknown-key', at: name.at, message: `There is no function ${name.text}.` });
+      throw new Fault({ code: 'unknown-key', at: name.at, message: `Unknown function: ${name.text}.` });
     }
     const args = [this.sum()];
     while (this.take(',')) args.push(this.sum());

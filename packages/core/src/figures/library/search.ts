@@ -1,26 +1,20 @@
 import { entries, ratio, sum, weighted } from './entry.ts';
 
 export const search = entries('search', [
-  [
-    'searchImpressions',
-    'count',
-    'higher',
-    sum('searchImpressions'),
-    'Times a page stood among search results that were shown.',
-  ],
+  ['searchImpressions', 'count', 'higher', sum('searchImpressions'), 'Times a page appeared in search results.'],
   ['searchClicks', 'count', 'higher', sum('searchClicks'), 'Clicks from search results.'],
   [
     'searchClickRate',
     'percent',
     'higher',
     ratio('searchClicks', 'searchImpressions'),
-    'Search clicks over search impressions.',
+    'Search clicks ÷ search impressions.',
   ],
   [
     'position',
     'position',
     'lower',
     weighted('position', 'searchImpressions'),
-    'Mean position among search results, each impression counted once: 1 is the top.',
+    'Average position in search results: 1 is the top.',
   ],
 ]);

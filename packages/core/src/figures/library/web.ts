@@ -1,22 +1,22 @@
 import { entries, ratio, sum, unique } from './entry.ts';
 
 export const web = entries('web', [
-  ['visits', 'count', 'higher', sum('visits'), 'Sessions on the website; one person may visit several times.'],
+  ['visits', 'count', 'higher', sum('visits'), 'Sessions on the website; one person can visit several times.'],
   [
     'visitors',
     'count',
     'higher',
     unique('visitors'),
-    'Different people who came within the whole period, as the service counted them. Days cannot be added up: who comes twice is one visitor.',
+    'Unique people in the whole period, as the service counted them. Daily values can’t be summed.',
   ],
-  ['pageViews', 'count', 'higher', sum('pageViews'), 'Pages that were loaded.'],
-  ['pagesPerVisit', 'decimal', 'higher', ratio('pageViews', 'visits'), 'Page views over visits.'],
-  ['bounceRate', 'percent', 'lower', ratio('bounces', 'visits'), 'Visits that saw one page and left, over all visits.'],
+  ['pageViews', 'count', 'higher', sum('pageViews'), 'Pages loaded.'],
+  ['pagesPerVisit', 'decimal', 'higher', ratio('pageViews', 'visits'), 'Page views ÷ visits.'],
+  ['bounceRate', 'percent', 'lower', ratio('bounces', 'visits'), 'Share of visits with a single page view.'],
   [
     'engagedTime',
     'duration',
     'higher',
     ratio('engagedSeconds', 'visits'),
-    'Time in which the page was in front and used, over visits.',
+    'Time the page was in view and active ÷ visits.',
   ],
 ]);

@@ -14,7 +14,7 @@ const fields = {
    * a list.
    */
   text: {
-    schema: z.string().max(TEXT.commentary, `Keep a commentary to ${TEXT.commentary.toLocaleString('en')} characters.`),
+    schema: z.string().max(TEXT.commentary, `Maximum ${TEXT.commentary.toLocaleString('en')} characters.`),
     shape: { kind: 'commentary', label: 'Commentary', most: TEXT.commentary },
   },
 } satisfies Record<string, Field>;

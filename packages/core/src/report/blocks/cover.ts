@@ -157,9 +157,9 @@ function drawCover(
 export const cover = defineBlock({
   kind: 'cover',
   fields: {
-    text: textField({ label: 'Words beneath', hint: 'Empty: none', most: 300 }),
+    text: textField({ label: 'Subtitle', hint: 'Empty: none', most: 300 }),
     ground: laterChoiceField({
-      label: 'It stands on',
+      label: 'Background',
       options: [
         { value: 'paper', label: 'white' },
         { value: 'colour', label: 'the main colour' },

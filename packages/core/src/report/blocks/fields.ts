@@ -8,8 +8,8 @@ const KEY = /^[A-Za-z_][A-Za-z0-9_]{0,60}$/;
 /** The key of a metric; whether a client has it is told by its book. */
 export const metricKey = z
   .string()
-  .regex(KEY, 'There is no such metric.')
-  .refine((k) => !isObjectName(k), 'There is no such metric.');
+  .regex(KEY, 'Metric not found.')
+  .refine((k) => !isObjectName(k), 'Metric not found.');
 
 type Without<T> = T extends unknown ? Omit<T, 'key'> : never;
 
@@ -24,13 +24,13 @@ const plural = (n: number, one: string, many: string): string => (n === 1 ? `one
 /** A line of text; `required` is what is said where nothing stands. */
 export function textField(options: { label: string; hint?: string; most: number; required?: string }) {
   const { label, hint, most, required } = options;
-  const bound = z.string().max(most, `Keep it to ${most} characters.`);
+  const bound = z.string().max(most, `Maximum ${most} characters.`);
   const schema = required === undefined ? bound : bound.trim().min(1, required);
   return { schema, shape: { kind: 'text', label, hint, most, required } } satisfies Field;
 }
 
 /** The title of a block; empty, it is named after what it shows, in the report's language. */
-export const titleField = textField({ label: 'Title', hint: 'Empty: named after what it shows', most: 120 });
+export const titleField = textField({ label: 'Title', hint: 'Leave empty for an automatic title', most: 120 });
 
 export const metricField = ({ label = 'Metric', divides = false, adds = false } = {}) =>
   ({ schema: metricKey, shape: { kind: 'metric', label, divides, adds } }) satisfies Field;
@@ -70,7 +70,7 @@ export const metricsField = ({
     schema: z
       .array(metricKey)
       .min(least, `Choose at least ${plural(least, 'metric', 'metrics')}.`)
-      .max(most, `There is room for ${plural(most, 'metric', 'metrics')}.`),
+      .max(most, `Choose at most ${plural(most, 'metric', 'metrics')}.`),
     shape: { kind: 'metrics', label, hint, least, most },
   }) satisfies Field;
 
@@ -86,7 +86,7 @@ export const laterMetricsField = ({ label, hint, most }: { label: string; hint?:
   ({
     schema: z
       .array(metricKey)
-      .max(most, `There is room for ${plural(most, 'metric', 'metrics')}.`)
+      .max(most, `Choose at most ${plural(most, 'metric', 'metrics')}.`)
       .optional(),
     shape: { kind: 'metrics', label, hint, least: 0, most },
   }) satisfies Field;
@@ -109,14 +109,12 @@ export function fieldFaults(
     const chosen = (block as Record<string, string | readonly string[]>)[field.key] ?? [];
     const keys = typeof chosen === 'string' ? [chosen] : chosen;
     const unknown = keys.filter((key) => !book.has(key));
-    if (unknown.length > 0) return unknown.map((key) => ({ field: field.key, message: `There is no metric ${key}.` }));
+    if (unknown.length > 0) return unknown.map((key) => ({ field: field.key, message: `Unknown metric: ${key}.` }));
     if (field.kind === 'metrics') return [];
     if (field.divides && !keys.every(can.divide))
-      return [
-        { field: field.key, message: 'The change of this metric cannot be divided among parts; choose another.' },
-      ];
+      return [{ field: field.key, message: 'This metric can’t be broken down by cause. Choose another.' }];
     if (field.adds && !keys.every(can.add))
-      return [{ field: field.key, message: 'The parts of this metric do not add up to a whole; choose another.' }];
+      return [{ field: field.key, message: 'This metric’s parts don’t add up to a whole. Choose another.' }];
     return [];
   });
 }

@@ -14,7 +14,7 @@ const styleOf = ({ palette }: LayoutContext, size: number): TextStyle => ({
 /** A line that says what the page, or the part below it, is about. */
 export const heading = defineBlock({
   kind: 'heading',
-  fields: { text: textField({ label: 'Words', most: 160, required: 'A heading needs words.' }) },
+  fields: { text: textField({ label: 'Words', most: 160, required: 'Enter a heading.' }) },
   make: ({ words }) => ({ text: words.blocks.heading! }),
   about: 'text',
   least: (block, context) =>

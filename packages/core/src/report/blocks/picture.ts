@@ -7,7 +7,7 @@ import { putLines } from './putLines.ts';
 const fields = {
   /** None until one is chosen. */
   picture: { schema: logoSchema.optional(), shape: { kind: 'picture', label: 'Picture' } },
-  alt: textField({ label: 'What it shows', hint: 'For those who cannot see it', most: 300 }),
+  alt: textField({ label: 'What it shows', hint: 'For people who can’t see it (alt text)', most: 300 }),
   caption: textField({ label: 'Words beneath', most: 200 }),
 } satisfies Record<string, Field>;
 

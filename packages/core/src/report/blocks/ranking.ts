@@ -14,20 +14,20 @@ import { PARTLY, partlyText } from './partly.ts';
 
 const fields = {
   dimension: dimensionField(),
-  metrics: metricsField({ hint: 'The first one ranks', most: 4 }),
+  metrics: metricsField({ hint: 'Sorted by the first metric', most: 4 }),
   rows: laterChoiceField({
     label: 'Rows',
     options: [
-      { value: 'some', label: 'The first ones, then “Other”' },
-      { value: 'all', label: 'All, over as many sheets as they need' },
+      { value: 'some', label: 'Top rows, then “Other”' },
+      { value: 'all', label: 'All rows (may run over several pages)' },
     ],
   }),
   n: countField({ label: 'Rows before “Other”', most: MOST_TABLE_ROWS }),
   order: laterChoiceField({
     label: 'Ordered by',
     options: [
-      { value: 'current', label: 'Value, the largest first' },
-      { value: 'change', label: 'Change, the largest first' },
+      { value: 'current', label: 'Value, largest first' },
+      { value: 'change', label: 'Change, largest first' },
     ],
   }),
   changes: laterChoiceField({
@@ -38,17 +38,17 @@ const fields = {
     ],
   }),
   zeroes: laterChoiceField({
-    label: 'Rows with nothing',
+    label: 'Rows without data',
     options: [
       { value: 'show', label: 'Shown' },
-      { value: 'leave', label: 'Left out, and counted in the notes' },
+      { value: 'leave', label: 'Hidden, with a count in the notes' },
     ],
   }),
   falling: laterChoiceField({
     label: 'Rows that fell',
     options: [
       { value: 'show', label: 'Shown' },
-      { value: 'leave', label: 'Left out, and counted in the notes' },
+      { value: 'leave', label: 'Hidden, with a count in the notes' },
     ],
   }),
   title: titleField,

@@ -29,7 +29,7 @@ const fields = {
       { value: 'ring', label: 'A ring' },
     ],
   }),
-  limit: countField({ label: 'Less than so many percent join “Other”', most: 50 }),
+  limit: countField({ label: 'Group parts below this percentage as “Other”', most: 50 }),
   title: titleField,
 };
 

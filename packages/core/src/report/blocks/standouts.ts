@@ -20,7 +20,7 @@ const fields = {
       { value: 'worst', label: 'The lowest' },
     ],
   }),
-  n: countField({ label: 'Of each so many', most: 10 }),
+  n: countField({ label: 'How many of each', most: 10 }),
   title: titleField,
 };
 

@@ -21,7 +21,7 @@ import { partlyText } from './partly.ts';
 const fields = {
   metric: metricField({ label: 'Posts counted' }),
   dimension: dimensionField({ label: 'Topics' }),
-  n: countField({ label: 'Topics at most', most: 30 }),
+  n: countField({ label: 'Most topics', most: 30 }),
   title: titleField,
 };
 

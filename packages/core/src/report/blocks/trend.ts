@@ -21,8 +21,8 @@ import { comparedPoints, periodPoints, pointsOf, type Span, spanOf } from './tre
 
 const fields = {
   metric: metricField(),
-  more: laterMetricsField({ label: 'More metrics', hint: 'Each as a chart beneath', most: 4 }),
-  by: laterDimensionField({ label: 'Lines of', none: 'The whole alone' }),
+  more: laterMetricsField({ label: 'More metrics', hint: 'A chart for each below', most: 4 }),
+  by: laterDimensionField({ label: 'Lines of', none: 'Total only' }),
   shape: laterChoiceField({
     label: 'Drawn as',
     options: [
@@ -34,7 +34,7 @@ const fields = {
   step: laterChoiceField({
     label: 'Each point is',
     options: [
-      { value: 'auto', label: 'What the period asks for' },
+      { value: 'auto', label: 'Automatic' },
       { value: 'day', label: 'A day' },
       { value: 'week', label: 'A week, on average' },
       { value: 'month', label: 'A month, on average' },

@@ -8,7 +8,7 @@ import { layReason } from './layReason.ts';
 import { notePartly } from './notePartly.ts';
 import { partlyText } from './partly.ts';
 
-const fields = { metrics: metricsField({ hint: 'Formulas that name an assumption', most: 8 }), title: titleField };
+const fields = { metrics: metricsField({ hint: 'Formulas that use an assumption', most: 8 }), title: titleField };
 
 type WhatIf = BlockOf<'whatIf', typeof fields>;
 

@@ -15,8 +15,8 @@ const fields = {
   dayNotes: choiceField({
     label: 'Notes on days',
     options: [
-      { value: 'show', label: 'Stand in it' },
-      { value: 'leave', label: 'Are left out' },
+      { value: 'show', label: 'Shown' },
+      { value: 'leave', label: 'Hidden' },
     ],
   }),
   title: titleField,

@@ -31,7 +31,7 @@ describe('edits in words', () => {
     ['Its paper changes.', { op: 'paper', page: null, paper: { size: 'letter' } }],
     ['The paper of page “Two” changes.', { op: 'paper', page: 'p2', paper: { orientation: 'landscape' } }],
     ['Page “Two” becomes “Second”.', { op: 'namePage', page: 'p2', title: 'Second' }],
-    ['Page “One” no longer goes out.', { op: 'dropPage', page: 'p1', dropped: true }],
+    ['Page “One” is no longer included.', { op: 'dropPage', page: 'p1', dropped: true }],
     ['Page “Two” moves.', { op: 'movePage', page: 'p2', after: null }],
     ['Page “Two” is removed.', { op: 'removePage', page: 'p2' }],
     ['Page “New” is added.', { op: 'addPage', page: { id: 'p3', title: 'New', rows: [] }, after: 'p1' }],

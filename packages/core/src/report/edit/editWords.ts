@@ -12,7 +12,7 @@ const OWN: Record<string, string> = {
   filter: 'what it counts',
   period: 'its dates',
   comparison: 'what it is compared with',
-  when: 'when it stands',
+  when: 'when it is shown',
   columns: 'its width',
 };
 
@@ -37,7 +37,7 @@ const WHOLE: Partial<Record<Edit['op'], string>> = {
   comparison: 'What it is compared with changes.',
   filter: 'What it counts changes.',
   assumptions: 'Its assumptions change.',
-  attachFigures: 'Whether its figures go along changes.',
+  attachFigures: 'Whether its data is attached changes.',
   contents: 'Whether it has a table of contents changes.',
 };
 
@@ -56,7 +56,7 @@ function sentence({ document }: Draft, edit: Edit, nameOf: NameOf): string {
     case 'namePage':
       return `Page ${quoted(page(edit.page))} becomes “${edit.title}”.`;
     case 'dropPage':
-      return `Page ${quoted(page(edit.page))} ${edit.dropped ? 'no longer goes out' : 'goes out'}.`;
+      return `Page ${quoted(page(edit.page))} ${edit.dropped ? 'is no longer included' : 'goes out'}.`;
     case 'movePage':
       return `Page ${quoted(page(edit.page))} moves.`;
     case 'removePage':

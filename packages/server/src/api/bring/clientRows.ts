@@ -57,11 +57,11 @@ export function readRows(text: string): { rows: Row[]; unread: string[] } {
   if (!keys.includes('client')) {
     throw atField(
       'text',
-      'The first row has to name the columns, one of them Client. The others may be: Id, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes.',
+      'The first row must be column headings and include “Client”. Optional: Id, Website, Time zone, Currency, Language, Tags, Manager, First name, Last name, Email, Role, Phone, Notes.',
     );
   }
   const filled = body.map((cells, i) => ({ line: i + 2, cells })).filter((r) => r.cells.some((c) => c.trim() !== ''));
-  if (filled.length > MOST_CLIENT_ROWS) throw atField('text', `Bring ${MOST_CLIENT_ROWS} rows at once at most.`);
+  if (filled.length > MOST_CLIENT_ROWS) throw atField('text', `Import up to ${MOST_CLIENT_ROWS} rows at a time.`);
   const blank = Object.fromEntries(Object.keys(COLUMNS).map((k) => [k, ''])) as Record<Column, string>;
   return {
     unread: head.filter((h, i) => keys[i] === null && h.trim() !== ''),

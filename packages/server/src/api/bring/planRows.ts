@@ -100,7 +100,7 @@ export async function planRows(
     const { cells } = row;
     const refuse = (problem: string) => plan.rows.push({ line: row.line, client: cells.client, does: [], problem });
     if (cells.client === '') {
-      refuse('It names no client.');
+      refuse('Client name missing.');
       continue;
     }
     const key = keyOf(cells);
@@ -116,8 +116,8 @@ export async function planRows(
     if (found.length > 1) {
       refuse(
         byId.length > 1
-          ? `${found.length} clients have the id ${cells.reference}. Give each an id of its own first.`
-          : `${found.length} clients are called ${cells.client}. Say which by its id, in a column Id.`,
+          ? `${found.length} clients have the id ${cells.reference}. Give each its own id first.`
+          : `${found.length} clients are called ${cells.client}. Add an Id column to say which.`,
       );
       continue;
     }
@@ -140,7 +140,7 @@ export async function planRows(
         continue;
       }
       makes = read.data;
-      does.push(`Makes the client: ${makes.zone}, ${makes.currency}, ${makes.language}.`);
+      does.push(`Creates the client: ${makes.zone}, ${makes.currency}, ${makes.language}.`);
     }
     let changes: Step['changes'] = null;
     if (head && !known.has(at)) {
@@ -169,7 +169,7 @@ export async function planRows(
     const wrongTag = tags.map((t) => tagName.safeParse(t)).find((t) => !t.success);
     const news = tags.filter((t) => !client.tags.some((k) => k.toLowerCase() === t.toLowerCase()));
     if (wrongTag?.error || client.tags.length + news.length > MOST_TAGS) {
-      refuse(wrongTag?.error ? first(wrongTag.error) : `A client has ${MOST_TAGS} tags at most.`);
+      refuse(wrongTag?.error ? first(wrongTag.error) : `A client has at most ${MOST_TAGS} tags.`);
       continue;
     }
     let managerId: string | null = null;
@@ -177,14 +177,14 @@ export async function planRows(
       const named = cells.manager.toLowerCase();
       const found = people.filter((p) => p.email === named || p.name.toLowerCase() === named);
       if (found.length !== 1 || !MANAGERS.includes(found[0]!.role)) {
-        refuse(`${cells.manager} is no owner or manager here.`);
+        refuse(`${cells.manager} isn’t an owner or manager.`);
         continue;
       }
       if (found[0]!.id !== client.managerId) managerId = found[0]!.id;
     }
     // Only its manager or an owner may hand over an existing client.
     if (managerId !== null && makes === null && member.role !== 'owner' && client.managerId !== member.id) {
-      refuse(`Only an owner, or who manages ${client.name}, gives it to another manager.`);
+      refuse(`Only an owner or the manager of ${client.name} can assign it to someone else.`);
       continue;
     }
     let contact: Step['contact'] = null;
@@ -203,7 +203,7 @@ export async function planRows(
         continue;
       }
       const address = read.data.email.toLowerCase();
-      if (client.emails.has(address)) does.push(`${address} is a contact already: left as it is.`);
+      if (client.emails.has(address)) does.push(`${address} is already a contact: no change.`);
       else {
         contact = read.data;
         client.emails.add(address);
@@ -216,10 +216,10 @@ export async function planRows(
     }
     if (managerId !== null) {
       client.managerId = managerId;
-      does.push(`Gives it to ${people.find((p) => p.id === managerId)!.name}.`);
+      does.push(`Assigns it to ${people.find((p) => p.id === managerId)!.name}.`);
     }
     known.set(at, client);
-    if (does.length === 0) does.push('Changes nothing.');
+    if (does.length === 0) does.push('No changes.');
     plan.steps.push({ row, client, makes, changes, contact, tags: [...client.tags], managerId, does });
     plan.rows.push({ line: row.line, client: client.name, does, problem: null });
   }
@@ -250,7 +250,7 @@ function sayingsOf(rows: readonly Row[]): Map<string, string> {
         const what = { site: 'website', zone: 'time zone', currency: 'currency', language: 'language' }[column];
         faults.set(
           key,
-          `Rows ${before.line} and ${line} give ${cells.client} another ${what}. Are they two clients? Give each an id of its own, in a column Id.`,
+          `Rows ${before.line} and ${line} give ${cells.client} a different ${what}. If they are two clients, add an Id column.`,
         );
       }
     }
@@ -271,7 +271,7 @@ function updateOf(
   const does: string[] = [];
   const next = { ...now };
   if (cells.reference !== '') {
-    if (head.reference === '') does.push(`Notes its id, ${cells.reference}.`);
+    if (head.reference === '') does.push(`Adds its id, ${cells.reference}.`);
     next.reference = cells.reference;
     if (cells.client !== head.name) does.push(`Renames ${head.name}.`);
     next.name = cells.client;
@@ -283,7 +283,7 @@ function updateOf(
     }
     for (const key of ['zone', 'currency'] as const) {
       if (cells[key] !== '' && wordOf(key, cells[key], usual) !== now[key]) {
-        return `Its ${key === 'zone' ? 'time zone' : 'currency'} is ${now[key]}: that is changed on its own page, not here.`;
+        return `Its ${key === 'zone' ? 'time zone' : 'currency'} is ${now[key]}. Change that on the client’s page.`;
       }
     }
   }

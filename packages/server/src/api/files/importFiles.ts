@@ -35,12 +35,12 @@ export const importFiles = (
 
   'PUT /api/drop/:key/:name': async (req, res) => {
     const feed = await feedByDropKey(api.store, dropHash(param(req, 'key')));
-    if (!feed) throw new Refusal(401, 'This address is not valid, or no longer.');
+    if (!feed) throw new Refusal(401, 'Invalid or expired link.');
     const about = { clientId: feed.client_id, feedId: feed.id, source: 'put', madeBy: null } as const;
     const taken = await takeUpload(api, req, { ...about, name: param(req, 'name') });
     const { state, problem } = taken;
     if (state === 'refused') throw new Refusal(422, problem ?? 'The file could not be read.');
-    const said = state === 'asking' ? 'A person has to look at it first.' : 'It is being imported.';
+    const said = state === 'asking' ? 'It needs review first.' : 'It is being imported.';
     res.status(202).json({ import: taken.id, message: said });
   },
 });

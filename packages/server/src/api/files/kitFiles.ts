@@ -24,13 +24,12 @@ const typeIn = ({ logo, logoDark, cover, mailHead }: AgencyBrand, file: string):
 /** @throws Refusal at `logo`, with a sentence for the person who brought the picture */
 async function readBrandPicture(api: Api, req: Request): Promise<{ as: BrandPicture; picture: Logo }> {
   const asked = z.enum(BRAND_PICTURES).safeParse(req.query.as ?? 'logo');
-  if (!asked.success) throw atField('as', `Bring one of ${BRAND_PICTURES.join(', ')}.`);
+  if (!asked.success) throw atField('as', `Upload one of ${BRAND_PICTURES.join(', ')}.`);
   try {
     if (asked.data === 'mailHead')
       return { as: asked.data, picture: await api.pictures.readMailHead(req.body as Buffer, api.files) };
     const picture = await api.pictures.readLogo(req.body as Buffer, api.files);
-    if (asked.data === 'cover' && picture.kind !== 'image')
-      throw new LogoError('A cover takes a photograph or another picture: PNG or JPEG.');
+    if (asked.data === 'cover' && picture.kind !== 'image') throw new LogoError('Cover pictures must be PNG or JPEG.');
     return { as: asked.data, picture };
   } catch (error) {
     if (error instanceof LogoError) throw atField('logo', error.message);
@@ -105,7 +104,7 @@ export const kitFiles = (
       })
       .safeParse(req.query);
     if (!asked.success || (asked.data.as === 'bold') !== (asked.data.of !== undefined))
-      throw atField('as', 'Bring a typeface, or the bold one of a typeface that is named.');
+      throw atField('as', 'Upload a font, or the bold file of an existing font.');
     try {
       res.json(await takeTypeface(api, session, req.body as Buffer, asked.data.name, asked.data.of ?? null));
     } catch (error) {

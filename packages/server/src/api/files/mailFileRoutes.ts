@@ -24,6 +24,6 @@ export const mailFileRoutes = (
   'GET /api/agency/unread-mails/:mail': async (req, res) => {
     const raw = await unreadMail(api.store, param(req, 'mail'));
     if (!raw) throw notFound('mail');
-    res.type('message/rfc822').attachment('mail that came back.eml').send(raw);
+    res.type('message/rfc822').attachment('bounce.eml').send(raw);
   },
 });

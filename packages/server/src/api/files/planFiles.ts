@@ -7,7 +7,7 @@ import type { Api } from '../context.ts';
 import { sendPacked } from '../sendPacked.ts';
 import { type FileHandlers, param } from './fileHandlers.ts';
 
-/** What goes out, as a table and as a calendar. */
+/** Deliveries, as a table and as a calendar. */
 export const planFiles = (api: Api): FileHandlers<'GET /api/look-ahead/table' | 'GET /api/calendar/:key'> => {
   const calendarFor = createCalendarAnswers(api);
   return {
@@ -16,13 +16,13 @@ export const planFiles = (api: Api): FileHandlers<'GET /api/look-ahead/table' | 
       if (!asked.success) throw atField(String(asked.error.issues[0]!.path[0]), asked.error.issues[0]!.message);
       const { from, to } = asked.data;
       const file = await api.reads.run({ name: 'look-ahead.csv', query: asked.data, member, now: api.clock.now() });
-      res.type('text/csv').attachment(fileNameOf(['What goes out', from, to], 'csv'));
+      res.type('text/csv').attachment(fileNameOf(['Deliveries', from, to], 'csv'));
       await sendPacked(req, res, file);
     },
 
     'GET /api/calendar/:key': async (req, res) => {
       const member = await memberOfCalendar(api.store, param(req, 'key').replace(/\.ics$/, ''));
-      if (!member) throw new Refusal(401, 'This address is not valid, or no longer.');
+      if (!member) throw new Refusal(401, 'Invalid or expired link.');
       res
         .set('cache-control', 'private, max-age=300')
         .type('text/calendar')

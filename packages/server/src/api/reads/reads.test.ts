@@ -29,18 +29,18 @@ describe('what is read of many clients at once', () => {
     expect(after.total).toBe(before + 1);
     await fixture.owner.ask('PUT /api/sending', { body: { on: false } });
     expect((await fixture.owner.ask('GET /api/desk')).body.needs.map((n) => n.title)).toContain(
-      'All sending is switched off',
+      'Sending is turned off',
     );
     await fixture.owner.ask('PUT /api/sending', { body: { on: true } });
     expect((await fixture.owner.ask('GET /api/desk')).body.needs.map((n) => n.title)).not.toContain(
-      'All sending is switched off',
+      'Sending is turned off',
     );
   });
 
   it('refuses in words, at the field', async () => {
     const query = { from: '2026-11-09', to: '2026-11-02' };
     const asked = await fixture.owner.ask('GET /api/look-ahead', { query });
-    expect([asked.status, asked.fields.to]).toEqual([422, 'It ends before it begins.']);
+    expect([asked.status, asked.fields.to]).toEqual([422, 'The end date is before the start date.']);
     const threads = createReadThreads(fixture.config.data, fixture.server.health, true);
     await expect(threads.run(await job(query))).rejects.toThrow(Refusal);
     expect(parsed(await threads.run(await job())).rows).toBeInstanceOf(Array);

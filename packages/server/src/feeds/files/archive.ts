@@ -6,8 +6,8 @@ import { FileError } from './rows.ts';
 const MOST_UNPACKED = 400 * 1024 * 1024;
 const MOST_ENTRIES = 5_000;
 
-const TOO_LARGE = `This workbook unpacks to more than ${MOST_UNPACKED / 1024 / 1024} MB. Save the sheet as CSV and bring that.`;
-export const DAMAGED = 'This is no workbook that can be read: it is damaged, or locked with a password.';
+const TOO_LARGE = `This workbook unpacks to more than ${MOST_UNPACKED / 1024 / 1024} MB. Save the sheet as CSV and upload that.`;
+export const DAMAGED = 'Can’t open this workbook: it’s damaged or password-protected.';
 
 /**
  * Unpacks everything once without keeping it: what an archive says of its size may be a lie.

@@ -7,8 +7,8 @@ const BLOCK = 256 * 1024;
 /** Characters that may come without the end of a row among them. */
 const LONGEST_ROW = 4 * 1024 * 1024;
 
-const OPEN_QUOTE = 'a quotation mark is opened in it and never closed';
-const NOT_TEXT = 'holds bytes that are no text in the chosen encoding';
+const OPEN_QUOTE = 'missing closing quotation mark';
+const NOT_TEXT = 'has bytes that are not text in the chosen encoding';
 
 /** Text of a file, decoded block by block. */
 async function* decoded(path: string, encoding: string, read: (bytes: number) => void): AsyncGenerator<string> {
@@ -33,7 +33,7 @@ export const readDelimited: RowSource = (path, { encoding, separator }, sink) =>
         if (stopped) return;
         waiting += text.length;
         if (waiting > LONGEST_ROW) {
-          throw new FileError(`Row ${number + 1} has no end: ${OPEN_QUOTE}. Nothing was imported.`);
+          throw new FileError(`Row ${number + 1}: ${OPEN_QUOTE}. Nothing was imported.`);
         }
         if (text !== '') yield text;
       }

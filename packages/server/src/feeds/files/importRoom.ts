@@ -12,7 +12,7 @@ import { FileError } from './rows.ts';
 /** Files read at a time. */
 const AT_ONCE = 1;
 
-const BROKEN = 'Something went wrong on our side; see the server’s log. Nothing was imported.';
+const BROKEN = 'Import failed due to a server error (see the log). Nothing was imported.';
 
 export interface ImportTools {
   store: Store;

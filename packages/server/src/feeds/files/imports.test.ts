@@ -67,7 +67,10 @@ describe('a file', () => {
   it('is looked at, read as it is told to be, and counts in the figures', async () => {
     const { body: taken } = await put('till.csv', GOOD);
     const seen = await look(taken.id);
-    expect(seen).toMatchObject({ state: 'asking', reading: { format: 'text', encoding: 'utf-8', separator: ',' } });
+    expect(seen).toMatchObject({
+      state: 'asking',
+      reading: { format: 'text', encoding: 'utf-8', separator: ',' },
+    });
     const { mapping } = seen.inspection!;
     const preview = await fixture.owner.ask('POST /api/clients/:client/imports/:import/preview', {
       params: params(taken.id),
@@ -206,7 +209,9 @@ describe('a file', () => {
     const columns = { ...inspection!.mapping.columns, sold: { as: 'measure', key: 'sold' } as const };
     const as = (more: object) =>
       begin(taken.id, { ...inspection!.mapping, columns }, { name: 'Till of the hut', metrics: [], ...more });
-    expect((await as({})).fields['columns.sold']).toContain('Say that both are counted together');
+    expect((await as({})).fields['columns.sold']).toContain(
+      'Choose to add both together, or import it as a new metric.',
+    );
     expect((await as({ together: true })).status).toBe(200);
     await fixture.server.imports.idle();
     const all = '2026-10-01..2026-10-04';
@@ -235,7 +240,7 @@ describe('a file', () => {
     const { body: taken } = await put('other.csv', GOOD);
     const { inspection } = await look(taken.id);
     const refused = await begin(taken.id, inspection!.mapping, { name: 'Another till' });
-    expect(refused.fields['columns.sold']).toContain('Till of the shop brings this already');
+    expect(refused.fields['columns.sold']).toContain('Till of the shop already has this');
   });
 });
 
@@ -274,12 +279,12 @@ describe('rows that are set aside', () => {
     const done = await bring('till.csv', ROWS);
     const waiting = async () =>
       (await fixture.owner.ask('GET /api/desk', { query: { client } })).body.needs.filter((n) =>
-        n.title.includes('open'),
+        n.title.includes('unreadable'),
       );
     expect((await feeds())[0]!.open).toEqual([{ from: '2026-10-02', to: '2026-10-02' }]);
     expect(await waiting()).toMatchObject([
       {
-        title: expect.stringContaining('till.csv leaves a day open'),
+        title: expect.stringContaining('till.csv has unreadable rows for a day'),
         reason: expect.stringContaining('2 October 2026'),
         action: { to: `/clients/${client}/imports/${done.id}` },
       },
@@ -355,7 +360,7 @@ describe('a workbook of several sheets', () => {
     const { body: taken } = await put('book.xlsx', book);
     const found = await look(taken.id);
     expect(found.reading.sheet).toBe('Days');
-    expect(found.inspection!.notices.join(' ')).toContain('“Days” is read');
+    expect(found.inspection!.notices.join(' ')).toContain('Using the sheet “Days”');
     const chosen = { ...found.reading, sheet: 'Shops' };
     const again = await fixture.owner.ask('POST /api/clients/:client/imports/:import/look', {
       params: params(taken.id),
@@ -400,7 +405,7 @@ describe('rows of totals', () => {
     const { body: taken } = await put('till.csv', file('2026-10-03,Total,33'));
     const found = (await look(taken.id)).inspection!;
     expect(found.hasTotals).toBe(true);
-    expect(found.notices.join(' ')).toContain('Row 8 calls itself a total: it is left out');
+    expect(found.notices.join(' ')).toContain('Row 8 is a total, so it is skipped');
     // “Total” is the name of a shop here.
     await begin(taken.id, { ...found.mapping, totals: 'rows' });
     await fixture.server.imports.idle();
@@ -461,7 +466,7 @@ describe('money of two currencies', () => {
     expect(days).toEqual({ from: '2026-10-01', to: '2026-10-31' });
     const as = (rates: object[]) =>
       begin(taken.id, { ...mapping, otherCurrency: 'converted', rates } as FileMapping, { metrics: [takings] });
-    expect((await as([october('EUR', 0.5)])).fields['columns.Currency']).toContain('Give a rate by which USD');
+    expect((await as([october('EUR', 0.5)])).fields['columns.Currency']).toContain('Enter a rate to convert USD');
     expect((await as([october('EUR', 0.5), october('EUR', 0.6)])).fields.mapping).toContain('two rates for EUR');
     expect((await as([october('EUR', 0.5), october('USD', 2)])).status).toBe(200);
     await fixture.server.imports.idle();
@@ -481,7 +486,7 @@ describe('money of two currencies', () => {
     const [feed] = await feeds();
     const drop = await dropTo(feed!.id);
     await drop('day,Currency,Takings\n2026-10-05,EUR,9\n');
-    expect((await feeds())[0]).toMatchObject({ state: 'troubled', trouble: expect.stringContaining('waits') });
+    expect((await feeds())[0]).toMatchObject({ state: 'troubled', trouble: expect.stringContaining('needs review') });
     expect(await total('takings', '2026-10-05..2026-10-05')).toEqual({ na: 'not-covered' });
     await drop('day,Currency,Takings\n2026-10-04,EUR,4\n');
     expect(await total('takings', '2026-10-04..2026-10-04')).toEqual({ value: 2 });
@@ -571,9 +576,9 @@ describe('a column of rates', () => {
     const found = await look(body.id);
     expect(found.inspection!.mapping.columns['Open rate']).toEqual({ as: 'skip' });
     const as = (kind: object) => begin(body.id, mapping(found), { metrics: [{ ...rate, ...kind }, sent] });
-    expect((await as({ kind: 'sum' })).fields['columns.Open rate']).toContain('never added up');
-    expect((await as({ kind: 'level' })).fields['columns.Open rate']).toContain('nothing but the date');
-    expect((await as({ kind: 'weighted' })).fields['metrics.opened']).toContain('by which of the columns');
+    expect((await as({ kind: 'sum' })).fields['columns.Open rate']).toContain('can’t be summed');
+    expect((await as({ kind: 'level' })).fields['columns.Open rate']).toContain('one row per date');
+    expect((await as({ kind: 'weighted' })).fields['metrics.opened']).toContain('Choose the weight column.');
     expect((await as({ kind: 'weighted', weight: 'sent' })).status).toBe(200);
     await fixture.server.imports.idle();
     expect(await total('opened', '2026-10-01..2026-10-02')).toEqual({ value: (10 + 150 + 20) / 500 });
@@ -613,19 +618,27 @@ describe('a file at fault', () => {
     const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${done.id}/rejects`)).text();
     const lines = list.trim().split('\r\n');
     expect(lines.map((l) => l.split(',')[0])).toEqual(['Row', '3', '4', '5', '6', '7', '8', '9']);
-    expect(lines[1]).toContain('has 2 cells where the heading has 3');
-    expect(lines[3]).toContain('is no date as in');
-    expect(lines[4]).toContain('lies in the future');
+    expect(lines[1]).toContain('has 2 cells; the heading has 3');
+    expect(lines[3]).toContain('is not a date like “');
+    expect(lines[4]).toContain('is in the future');
     expect(lines[5]).toContain('below zero');
     expect(lines[5]).toContain("'=HYPERLINK(1)");
     expect(lines[7]).toContain('has no date');
   });
 
   it.each<[string, Body, string]>([
-    ['empty.csv', '\n\n', 'not one row'],
-    ['picture.csv', Buffer.from([0x89, 0x50, 0, 0, 1, 2, 3, 0]), 'no table of text'],
-    ['list.json', '[{"a":1}]', 'JSON lines'],
-    ['old.xls', Buffer.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1]), 'old kind'],
+    ['empty.csv', '\n\n', 'The file has no rows.'],
+    [
+      'picture.csv',
+      Buffer.from([0x89, 0x50, 0, 0, 1, 2, 3, 0]),
+      'Unsupported file. Upload CSV, TSV, XLSX or JSON Lines.',
+    ],
+    ['list.json', '[{"a":1}]', 'JSON Lines'],
+    [
+      'old.xls',
+      Buffer.from([0xd0, 0xcf, 0x11, 0xe0, 0xa1, 0xb1, 0x1a, 0xe1]),
+      'This workbook has an old format or a password. Save it as XLSX without a password.',
+    ],
     ['broken.xlsx', Buffer.from('PK\u0003\u0004nothing of the kind', 'latin1'), 'damaged'],
   ])('(%s) is refused in words, and the server goes on', async (name, body, words) => {
     const { body: taken } = await put(name, body);
@@ -641,7 +654,7 @@ describe('a file at fault', () => {
     // One that swallows megabytes is not read to its end.
     const long = `day,shop,sold\n2026-10-01,Quay,3\n2026-10-02,"Quay,4\n${'2026-10-03,Hill,5\n'.repeat(600_000)}`;
     const { body: taken } = await put('long.csv', long);
-    expect(taken).toMatchObject({ state: 'refused', problem: expect.stringContaining('Row 3 has no end') });
+    expect(taken).toMatchObject({ state: 'refused', problem: expect.stringContaining('Row 3') });
   });
 
   it('whose bytes are not the chosen encoding has those rows set aside', async () => {
@@ -662,7 +675,9 @@ describe('a file at fault', () => {
     const { inspection } = await look(taken.id);
     expect(inspection!.mapping.dates).toBe('dmy');
     expect(inspection!.columns.map((c) => c.name)).toEqual(['day', 'sold', 'sold (2)', 'Column 4']);
-    expect(inspection!.notices.join(' ')).toMatch(/names more than one column.*no name of its own.*more than one way/);
+    expect(inspection!.notices.join(' ')).toMatch(
+      /names more than one column.*no heading of its own.*more than one format/,
+    );
     await begin(taken.id, inspection!.mapping, { metrics: metricsFor('sold', 'sold2', 'column4') });
     await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({ state: 'done', good: 2, bad: 1 });
@@ -677,14 +692,14 @@ describe('a file at fault', () => {
     )}${row('2026-10-03', '<c><f>B2*2</f></c>')}</sheetData><mergeCells count="1"><mergeCell ref="B1:C1"/></mergeCells>`;
     const { body: taken } = await put('m.xlsx', await archived(bookFiles({ Sales: sheet })));
     const { inspection } = await look(taken.id);
-    expect(inspection!.notices.join(' ')).toContain('Where a heading spans several columns, each needs one');
+    expect(inspection!.notices.join(' ')).toContain('Give each column one');
     const metrics = metricsFor(...Object.values(inspection!.mapping.columns).flatMap((u) => ('key' in u ? u.key : [])));
     await begin(taken.id, inspection!.mapping, { metrics });
     await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({ good: 1, bad: 2 });
     const list = await (await fixture.owner.raw(`/api/clients/${client}/imports/${taken.id}/rejects`)).text();
     expect(list).toContain('#DIV/0!');
-    expect(list).toContain('formula whose result is not in the file');
+    expect(list).toContain('has a formula without its result');
   });
 
   it('that unpacks to gigabytes is not unpacked', async () => {
@@ -720,9 +735,9 @@ describe('a file at fault', () => {
       .raw(`/api/clients/${client}/imports?${query}`, { method: 'PUT', body, duplex: 'half' } as RequestInit)
       .then(async (r) => ({ status: r.status, text: await r.text() }))
       // The server may hang up on what it no longer reads.
-      .catch(() => ({ status: 413, text: 'larger' }));
+      .catch(() => ({ status: 413, text: 'exceeds' }));
     expect(refused.status).toBe(413);
-    expect(refused.text).toContain('larger');
+    expect(refused.text).toContain('exceeds');
     expect(sent).toBeLessThan(200);
     expect(readdirSync(folder)).toHaveLength(before);
     expect((await fixture.owner.ask('GET /api/health')).status).toBe(200);
@@ -744,7 +759,7 @@ describe('an import', () => {
     await fixture.server.imports.idle();
     expect(await look(taken.id)).toMatchObject({
       state: 'cancelled',
-      problem: expect.stringContaining('Nothing of it'),
+      problem: expect.stringContaining('Nothing was imported'),
     });
     expect(await total('sold', '2026-01-01..2026-10-31')).toEqual({ na: 'no-data' });
   });
@@ -780,8 +795,11 @@ describe('files that come by themselves', () => {
     expect(await total('sold', '2026-10-01..2026-10-05')).toEqual({ value: 19 });
     // Columns that nobody told of wait for a person.
     const other = await drop(path, 'day,place,sold\n2026-10-06,Hill,7\n');
-    expect(await other.json()).toMatchObject({ message: expect.stringContaining('A person') });
-    expect((await feeds())[0]).toMatchObject({ state: 'troubled', trouble: expect.stringContaining('day.csv waits') });
+    expect(await other.json()).toMatchObject({ message: expect.stringContaining('It needs review first.') });
+    expect((await feeds())[0]).toMatchObject({
+      state: 'troubled',
+      trouble: expect.stringContaining('day.csv needs review'),
+    });
     const desk = (await fixture.owner.ask('GET /api/desk')).body.needs;
     expect(desk.find((n) => n.key === feed!.id)).toMatchObject({ action: { label: 'See files' } });
     await dropKey(feed!.id);

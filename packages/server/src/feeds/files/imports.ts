@@ -104,7 +104,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
     async look(id, chosen) {
       const i = await importById(store, id);
       if (!i || !['asking', 'refused', 'cancelled'].includes(i.state)) {
-        throw new FileError('This file is being read, or was imported already.');
+        throw new FileError('This file is being imported or was already imported.');
       }
       await updateImport(store, id, { state: 'looking', problem: null, mapping: null });
       return track(lookAtFile(room, id, chosen));
@@ -117,7 +117,7 @@ export function createImports(tools: ImportTools, threads: ImportThreads): Impor
       await beginSplits(room, i, imports.begin);
     },
     async cancel(id) {
-      const patch = { state: 'cancelled', problem: 'It was stopped. Nothing of it was imported.' } as const;
+      const patch = { state: 'cancelled', problem: 'Stopped. Nothing was imported.' } as const;
       if (!(await moveImport(store, id, 'importing', patch))) return false;
       await threads.stop(id);
       // It may have been written in the very moment.

@@ -55,7 +55,7 @@ export const readJsonLines: RowSource = async (path, _reading, sink) => {
           cells: columns!.map((c) => cellOf(Object.hasOwn(object, c) ? object[c] : null)),
           fault: null,
         }
-      : { number: number + 1, cells: [], fault: 'is no JSON object' };
+      : { number: number + 1, cells: [], fault: 'is not a JSON object' };
   const begin = (): boolean => {
     columns = [...new Set(head.flatMap((l) => Object.keys(l.object ?? {})))].slice(0, 500);
     return sink.take([{ number: 1, cells: [...columns], fault: null }, ...head.map(toRow)]);

@@ -204,7 +204,7 @@ export async function loadFile(
       day,
       row: { row },
     } of found.totals) {
-      putAside(row, `is a total: what the other rows of ${day === null ? 'the file' : 'its day'} come to`, day, true);
+      putAside(row, `is a total of the other rows of ${day === null ? 'the file' : 'its day'}`, day, true);
     }
   };
   let tooMany = false;
@@ -227,14 +227,12 @@ export async function loadFile(
   const hasRejects = rejects.close();
   if (tooMany) {
     throw new FileError(
-      `This file has more than ${MOST_ROWS.toLocaleString('en-GB')} rows. Bring it in parts, by year or by month. Nothing was imported.`,
+      `More than ${MOST_ROWS.toLocaleString('en-GB')} rows. Split the file by year or month. Nothing was imported.`,
     );
   }
   const whole = bulk.range();
   if (!whole) {
-    throw new FileError(
-      bad === 0 ? 'There is not one row of figures in the file.' : `No row could be read. ${firstReason}.`,
-    );
+    throw new FileError(bad === 0 ? 'The file has no data rows.' : `No row could be read. ${firstReason}.`);
   }
   const ranges = rangesOf(mapping, whole, bulk.runs(), today);
   const unknown = mapping.aside === 'none' ? [] : unknownOf(aside, ranges, mapping);

@@ -109,7 +109,7 @@ export async function loadImport(room: ImportRoom, i: StoredImport): Promise<voi
     const kept = existsSync(join(config.data, rejects)) ? rejects : null;
     const moved = await moveImport(store, i.id, 'importing', { state: 'refused', problem, rejects: kept });
     if (!moved || i.source === 'dropped') return;
-    const trouble = `${i.fileName}: ${problem} What was imported before is kept.`;
+    const trouble = `${i.fileName}: ${problem} Earlier imports are kept.`;
     await updateFeed(store, feed.id, { state: 'troubled', trouble });
   }
 }

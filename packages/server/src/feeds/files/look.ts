@@ -59,18 +59,18 @@ function formatOf(bytes: Buffer): Reading['format'] {
   if (bytes.length === 0) throw new FileError('The file is empty.');
   if (bytes.subarray(0, 4).equals(Buffer.from('PK\u0003\u0004', 'latin1'))) return 'xlsx';
   if (bytes.subarray(0, 4).equals(Buffer.from([0xd0, 0xcf, 0x11, 0xe0]))) {
-    throw new FileError('This is a workbook of an old kind, or one with a password. Save it as XLSX without one.');
+    throw new FileError('This workbook has an old format or a password. Save it as XLSX without a password.');
   }
   const encoding = guessEncoding(bytes);
   if (encoding !== 'utf-16le' && encoding !== 'utf-16be' && bytes.includes(0)) {
-    throw new FileError('This is no table of text: bring CSV, TSV, XLSX or JSON lines.');
+    throw new FileError('Unsupported file. Upload CSV, TSV, XLSX or JSON Lines.');
   }
   const start = bytes
     .toString('latin1', 0, 200)
     .replace(/^\u00ef\u00bb\u00bf/, '')
     .trimStart();
   if (start.startsWith('[')) {
-    throw new FileError('This is one JSON list. Bring JSON lines: one object a line.');
+    throw new FileError('This is a JSON array. Upload JSON Lines (one object per line).');
   }
   return start.startsWith('{') ? 'jsonl' : 'text';
 }
@@ -162,28 +162,26 @@ export async function lookAt(
     null;
   const reading = of(sheet);
   const rows = await firstRows(path, reading, JUDGED_ROWS);
-  if (rows.length === 0) throw new FileError('There is not one row in the file.');
+  if (rows.length === 0) throw new FileError('The file has no rows.');
   if (format === 'xlsx') widen(rows);
   const inspection = judge(rows);
   if (!chosen && sheet !== null && sheet !== sheets[0]) {
-    inspection.notices.push(`“${sheet}” is read: no sheet before it holds days and figures.`);
+    inspection.notices.push(`Using the sheet “${sheet}”: no earlier sheet has dates and numbers.`);
   }
   if (!encoding.startsWith('utf') && !chosen && !hinted) {
-    inspection.notices.push(
-      `The file is not UTF-8. By its letters it is taken for ${ENCODING_LABELS[encoding]}: see whether names in it look right.`,
-    );
+    inspection.notices.push(`Not UTF-8; read as ${ENCODING_LABELS[encoding]}. Check that names look right.`);
   }
   if (inspection.headerAt > 0) {
     inspection.notices.push(
-      `The columns are named in row ${rows[inspection.headerAt]!.number}; what stands above is left out.`,
+      `Column headings are in row ${rows[inspection.headerAt]!.number}; rows above it are skipped.`,
     );
   }
   if (inspection.totals.length > 0 && inspection.mapping.totals !== 'rows') {
     const numbers = inspection.totals.slice(0, 3).map((i) => rows[i]!.number);
     inspection.notices.push(
       inspection.totals.length === 1
-        ? `Row ${numbers[0]} calls itself a total: it is left out, as it would count all the others once more.`
-        : `${inspection.totals.length} rows call themselves totals (row ${numbers.join(', ')}${inspection.totals.length > 3 ? ', …' : ''}): they are left out, as they would count the others once more.`,
+        ? `Row ${numbers[0]} is a total, so it is skipped: it would count the others twice.`
+        : `${inspection.totals.length} rows are totals (row ${numbers.join(', ')}${inspection.totals.length > 3 ? ', …' : ''}), so they are skipped: they would count the others twice.`,
     );
   }
   return { reading, inspection, head: headOf(rows, inspection, format === 'xlsx') };

@@ -18,7 +18,7 @@ export interface RawRow {
 export function checkWidth(cells: number): void {
   if (cells <= FILE.columns) return;
   throw new FileError(
-    `This file has more than ${FILE.columns.toLocaleString('en')} columns. Bring the ones that you need. Nothing was imported.`,
+    `This file has more than ${FILE.columns.toLocaleString('en')} columns. Upload only the ones you need. Nothing was imported.`,
   );
 }
 

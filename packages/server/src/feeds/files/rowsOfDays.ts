@@ -10,7 +10,7 @@ export function rowsOfDays(wide: WideTable, row: RawRow, isSheet: boolean): RawR
   if (row.fault !== null) return [row];
   const { number, cells, currencies } = row;
   if (!isSheet && cells.length !== wide.width) {
-    return [{ number, cells, fault: `has ${cells.length} cells where the heading has ${wide.width}` }];
+    return [{ number, cells, fault: `has ${cells.length} cells; the heading has ${wide.width}` }];
   }
   return tallRows(wide, cells).map(({ at, ...own }) => {
     const currency = currencies?.[at.from];

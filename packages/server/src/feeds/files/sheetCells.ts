@@ -77,13 +77,13 @@ export const unescapeText = (text: string): string =>
 export function readCell(raw: RawCell, shared: readonly string[], from1904: boolean): ReadCell {
   const { type, value } = raw;
   if (value === null || (value === '' && type !== 'str')) {
-    return raw.formula ? { cell: null, fault: 'holds a formula whose result is not in the file' } : EMPTY;
+    return raw.formula ? { cell: null, fault: 'has a formula without its result' } : EMPTY;
   }
   switch (type) {
     case 's': {
       const text = shared[Number(value)];
       return text === undefined
-        ? { cell: null, fault: 'holds a text that is not in the file' }
+        ? { cell: null, fault: 'has text that is not in the file' }
         : { cell: text, fault: null };
     }
     case 'str':
@@ -92,12 +92,12 @@ export function readCell(raw: RawCell, shared: readonly string[], from1904: bool
     case 'b':
       return { cell: String(value === '1' || value === 'true'), fault: null };
     case 'e':
-      return { cell: value, fault: `holds an error of the spreadsheet (${value})` };
+      return { cell: value, fault: `has a spreadsheet error (${value})` };
     case 'd':
       return { cell: value.replace(/T00:00:00(\.0+)?Z?$/, '').replace('T', ' '), fault: null };
     default: {
       const number = Number(value);
-      if (!Number.isFinite(number)) return { cell: value, fault: 'holds something that is neither text nor a number' };
+      if (!Number.isFinite(number)) return { cell: value, fault: 'has something that is neither text nor a number' };
       if (raw.look === 'number') return { cell: number, fault: null };
       return { cell: timeText(number, raw.look, from1904) ?? number, fault: null };
     }

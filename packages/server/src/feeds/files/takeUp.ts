@@ -30,8 +30,8 @@ export async function takeUp(
   if (await knowsAll(store, i)) {
     await begin(i.id);
   } else if (feed) {
-    const why = i.problem ?? 'its columns are not those of the files before, or something in it has to be asked.';
-    await updateFeed(store, feed.id, { state: 'troubled', trouble: `${i.fileName} waits: ${why} Look at it.` });
+    const why = i.problem ?? 'its columns differ from earlier files, or something needs confirming.';
+    await updateFeed(store, feed.id, { state: 'troubled', trouble: `${i.fileName} needs review: ${why}` });
   }
   return (await importById(store, i.id))!;
 }

@@ -64,7 +64,7 @@ describe('a workbook', () => {
     });
     expect(row!.cells).toEqual(['Hill top', 'Quay', '東', 'a\rb_x0041_']);
     const lost = await cellsOf('<c t="s"><v>9</v></c><c><v>1</v></c>', { more: { 'xl/sharedStrings.xml': texts } });
-    expect(lost).toMatchObject({ fault: 'holds a text that is not in the file' });
+    expect(lost).toMatchObject({ fault: 'has text that is not in the file' });
   });
 
   it('places cells by their address, or one after the other', async () => {
@@ -119,7 +119,7 @@ describe('a workbook', () => {
       fault: null,
     });
     expect(await cellsOf('<c><v>1</v></c><c><f>A1</f></c>')).toMatchObject({
-      fault: 'holds a formula whose result is not in the file',
+      fault: 'has a formula without its result',
     });
     expect(await cellsOf('<c t="e"><v>#N/A</v></c>')).toMatchObject({
       cells: ['#N/A'],
@@ -158,7 +158,9 @@ describe('a workbook', () => {
     ],
     ['with a text of megabytes', `<sheetData><row><c t="str"><v>${'x'.repeat(2_000_000)}</v></c></row></sheetData>`],
   ])('%s is refused in words', async (_, sheet) => {
-    await expect(rowsOf(await kept(bookFiles({ A: sheet })))).rejects.toThrow('it is damaged, or locked');
+    await expect(rowsOf(await kept(bookFiles({ A: sheet })))).rejects.toThrow(
+      'Can’t open this workbook: it’s damaged or password-protected.',
+    );
   });
 
   it('wider than any table is refused before it is kept', async () => {

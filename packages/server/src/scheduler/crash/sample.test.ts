@@ -71,7 +71,7 @@ describe('a sample of the long proof', () => {
       });
       await trial.untilDone(60);
       expect(child.exitCode).toBeNull();
-      expect(trial.log).toContain('an error that nobody caught');
+      expect(trial.log).toContain('an uncaught error: the server restarts');
       expect(trial.log.match(/Chronicon at/g)).toHaveLength(2);
     } finally {
       await trial.end();

@@ -116,12 +116,12 @@ const DATES: MessyFile[] = [
   {
     name: 'styles-mixed.csv',
     body: csv([['day', 'shop', 'sold'], ...SALES.map((s, i) => [i === 27 ? '14 Oct 2026' : s.day, s.shop, s.sold])]),
-    says: /more than one way/,
+    says: /more than one format/,
     totals: { sold: 'none' },
     bad: 1,
     open: true,
   },
-  { name: 'no-dates.csv', body: 'shop,sold\nQuay,4\nHill,5\n', stops: ['mapping', /which column holds the date/] },
+  { name: 'no-dates.csv', body: 'shop,sold\nQuay,4\nHill,5\n', stops: ['mapping', /Choose the date column\./] },
 ];
 
 const money = (s: Sale) => (s.pence / 100).toFixed(2);
@@ -174,7 +174,7 @@ const NUMBERS: MessyFile[] = [
   {
     name: 'rates.csv',
     body: csv([['day', 'Conversion rate', 'sold'], ...DAYS.map((d, i) => [d, `${i}%`, 5])]),
-    says: /never added up/,
+    says: /can’t be summed/,
     ...read({ totals: { sold: 70, conversionRate: 'none' } }),
   },
 ];
@@ -187,7 +187,7 @@ const TEXTS: MessyFile[] = [
       csv([['Tag', 'Geschäft', 'sold'], ...SALES.map((s) => [s.day, `Café ${s.shop}`, s.sold])]),
       'latin1',
     ),
-    says: /not UTF-8/,
+    says: /Not UTF-8/,
     ...read(),
   },
   { name: 'semicolons.csv', body: dated((s) => s.day).replaceAll(',', ';'), ...read() },
@@ -230,7 +230,7 @@ const SHAPES: MessyFile[] = [
   {
     name: 'titles-above.csv',
     body: `What was sold,,\nby shop,,\n,,\n${dated((s) => s.day)}`,
-    says: /named in row 4/,
+    says: /headings are in row 4/,
     ...read(),
   },
   {
@@ -247,13 +247,13 @@ const SHAPES: MessyFile[] = [
   {
     name: 'grand-total.csv',
     body: `${dated((s) => s.day)}Grand total,,${soldIn()}\n`,
-    says: /calls itself a total/,
+    says: /is a total, so it is skipped: it would count the others twice\./,
     ...read({ bad: 1 }),
   },
   {
     name: 'german-total.csv',
     body: `${dated((s) => s.day)}Gesamtsumme,,${soldIn()}\n`,
-    says: /calls itself a total/,
+    says: /is a total, so it is skipped: it would count the others twice\./,
     ...read({ bad: 1 }),
   },
   { name: 'total-without-a-label.csv', body: `${dated((s) => s.day)},,${soldIn()}\n`, ...read({ bad: 1 }) },
@@ -275,7 +275,7 @@ const SHAPES: MessyFile[] = [
     bad: 1,
     open: true,
   },
-  { name: 'days-as-columns.csv', body: csv(wide((d) => d)), says: /14 columns of days/, ...read({ totals: VALUES }) },
+  { name: 'days-as-columns.csv', body: csv(wide((d) => d)), says: /14 date columns/, ...read({ totals: VALUES }) },
   {
     name: 'days-as-columns-with-totals.csv',
     body: csv([
@@ -313,7 +313,7 @@ const SHAPES: MessyFile[] = [
   {
     name: 'third-sheet.xlsx',
     body: book({ Cover: sheet([['Sales']]), Notes: sheet([['By'], ['Ines']]), Data: sheet(PLAIN) }),
-    says: /“Data” is read/,
+    says: /the sheet “Data”/,
     ...read(),
   },
   { name: 'days-as-columns.xlsx', body: book({ Sheet: sheet(wide((d) => d)) }), ...read({ totals: VALUES }) },
@@ -338,7 +338,7 @@ const CURRENCIES: MessyFile[] = [
     name: 'two-currencies-unsaid.csv',
     body: csv(IN_TWO),
     asks: ['currency'],
-    stops: ['columns.Currency', /Say what rows in EUR are/],
+    stops: ['columns.Currency', /what to do with rows in EUR/],
   },
   {
     name: 'two-currencies-left-out.csv',
@@ -363,7 +363,7 @@ const CURRENCIES: MessyFile[] = [
     body: csv(IN_TWO),
     asks: ['currency'],
     answer: { otherCurrency: 'converted' },
-    stops: ['columns.Currency', /Give a rate by which EUR/],
+    stops: ['columns.Currency', /Enter a rate to convert EUR/],
   },
   {
     name: 'two-currencies-converted.csv',
@@ -453,13 +453,13 @@ CURRENCIES.push(
 
 const BROKEN: MessyFile[] = [
   { name: 'empty.csv', body: '', refused: /empty/ },
-  { name: 'one-list.txt', body: JSON.stringify(PLAIN), refused: /JSON lines/ },
-  { name: 'bytes.csv', body: Buffer.from([1, 2, 0, 3, 4, 0, 200, 0]), refused: /no table of text/ },
+  { name: 'one-list.txt', body: JSON.stringify(PLAIN), refused: /JSON Lines/ },
+  { name: 'bytes.csv', body: Buffer.from([1, 2, 0, 3, 4, 0, 200, 0]), refused: /Unsupported file/ },
   { name: 'damaged.xlsx', body: Buffer.from('PK\u0003\u0004nothing of the kind', 'latin1'), refused: /damaged/ },
   {
     name: 'sign-in-page.csv',
     body: '<!doctype html>\n<html><title>Sign in</title>\n<body>Your session has ended.</body></html>\n',
-    stops: ['mapping', /which column holds the date/],
+    stops: ['mapping', /Choose the date column\./],
   },
   {
     name: 'too-many-cells.csv',

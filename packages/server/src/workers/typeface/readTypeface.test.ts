@@ -49,9 +49,7 @@ describe('a typeface that is brought', () => {
   it('is kept with what draws and sets it, under its own name, and without what no page needs', async () => {
     const read = await readTypeface(lora);
     expect(read).toMatchObject({ name: 'Lora', isBold: false });
-    expect(read.said).toEqual([
-      'It lacks letters of Hebrew: texts that need them are written in the typeface of the house.',
-    ]);
+    expect(read.said).toEqual(['Letters of Hebrew are missing: such texts use the default font.']);
     expect([...tablesOf(read.data).keys()]).not.toContain('DSIG');
     expect(widthOf(read.data, 'AVATAR Tё')).toBe(widthOf(lora, 'AVATAR Tё'));
     expect((await readTypeface(fontData('lora-600'))).isBold).toBe(true);
@@ -92,9 +90,9 @@ describe('a typeface that is brought', () => {
     [0x0008, null],
     // The least strict counts where an old file says several.
     [0x0006, null],
-    [0x0002, /does not allow that it stands in documents/],
-    [0x0200, /bitmaps/],
-    [0x0204, /bitmaps/],
+    [0x0002, /forbids embedding/],
+    [0x0200, /bitmap/],
+    [0x0204, /bitmap/],
   ])('stands in documents as its maker allows: %i', async (rights, refused) => {
     const file = withRights(lora, rights);
     if (refused) await expect(readTypeface(file)).rejects.toThrow(refused);
@@ -103,17 +101,15 @@ describe('a typeface that is brought', () => {
 
   it('says that its maker wants it whole', async () => {
     const read = await readTypeface(withRights(lora, 0x0104));
-    expect(read.said.at(-1)).toMatch(
-      /^Its maker allows it to be embedded only as a whole: each PDF .* \d+ kB larger\.$/,
-    );
+    expect(read.said.at(-1)).toMatch(/^Its licence allows only full embedding: each PDF .* \d+ kB larger\.$/);
     expect(openTrueType(read.data).mayBeParted).toBe(false);
   });
 
   it('is refused in words where it is none, or of a kind that cannot be printed', async () => {
     const of = (text: string) => new TextEncoder().encode(text.padEnd(64, '\0'));
-    await expect(readTypeface(of('ttcf'))).rejects.toThrow('several typefaces');
-    await expect(readTypeface(of('wOFF'))).rejects.toThrow('Bring it as TTF, OTF or WOFF2');
-    await expect(readTypeface(of('%PDF'))).rejects.toThrow('This is no typeface');
+    await expect(readTypeface(of('ttcf'))).rejects.toThrow('several fonts');
+    await expect(readTypeface(of('wOFF'))).rejects.toThrow('Upload TTF, OTF or WOFF2');
+    await expect(readTypeface(of('%PDF'))).rejects.toThrow('Not a font file');
     const huge = of('wOF2');
     viewOf(huge).setUint32(16, 2 ** 31);
     await expect(readTypeface(huge)).rejects.toThrow('larger than 20 MB');

@@ -53,9 +53,9 @@ const tagOf = (data: Uint8Array): string => String.fromCharCode(...data.subarray
 
 /** The font within a compressed file (WOFF2, RFC 8081), once its head says that it is not too large. */
 async function unpacked(data: Uint8Array): Promise<Uint8Array> {
-  if (data.length < 48) throw new TypefaceError('The file is cut short. Bring it anew.');
+  if (data.length < 48) throw new TypefaceError('The file is incomplete. Upload it again.');
   if (viewOf(data).getUint32(16) > MOST_BYTES)
-    throw new TypefaceError(`Unpacked it would be larger than ${MOST_BYTES / 1024 ** 2} MB.`);
+    throw new TypefaceError(`Unpacked, it is larger than ${MOST_BYTES / 1024 ** 2} MB.`);
   const { default: decompress } = await import('woff2-encoder/decompress');
   return decompress(data);
 }
@@ -65,12 +65,9 @@ function checkRights(tables: Tables): { whole: boolean } {
   const os2 = tables.get('OS/2');
   const type = os2 && os2.length > 10 ? viewOf(os2).getUint16(8) : 0;
   const allowed = (type & (RIGHTS.preview | RIGHTS.editable)) !== 0 || (type & RIGHTS.restricted) === 0;
-  if (!allowed)
-    throw new TypefaceError(
-      'Its maker does not allow that it stands in documents (the file says: restricted licence). Bring one that may be embedded.',
-    );
+  if (!allowed) throw new TypefaceError('This font’s licence forbids embedding. Use another font.');
   if (type & RIGHTS.bitmaps)
-    throw new TypefaceError('Its maker allows bitmaps of it alone to be embedded: nothing that a page is drawn with.');
+    throw new TypefaceError('This font’s licence allows only bitmap embedding. Use another font.');
   return { whole: (type & RIGHTS.whole) !== 0 };
 }
 
@@ -142,19 +139,19 @@ function hasEvenDigits(font: hb.Font): boolean {
  */
 export async function readTypeface(sent: Uint8Array): Promise<ReadTypeface> {
   const kind = tagOf(sent);
-  if (kind === 'ttcf') throw new TypefaceError('The file holds several typefaces. Bring the one that you want alone.');
-  if (kind === 'wOFF') throw new TypefaceError('This is WOFF. Bring it as TTF, OTF or WOFF2.');
+  if (kind === 'ttcf') throw new TypefaceError('The file contains several fonts. Upload a single font.');
+  if (kind === 'wOFF') throw new TypefaceError('This is WOFF. Upload TTF, OTF or WOFF2.');
   const data = kind === 'wOF2' ? await unpacked(sent) : sent;
   const inner = tagOf(data);
   if (inner !== 'OTTO' && inner !== 'true' && inner !== '\u0000\u0001\u0000\u0000')
-    throw new TypefaceError('This is no typeface: bring TTF, OTF or WOFF2.');
+    throw new TypefaceError('Not a font file. Upload TTF, OTF or WOFF2.');
   const tables = tablesOf(data);
   const lacking = NEEDED.filter((t) => !tables.has(t));
-  if (lacking.length > 0) throw new TypefaceError(`It is damaged: it has no table ${lacking.join(', ')}.`);
+  if (lacking.length > 0) throw new TypefaceError(`Damaged font: the table ${lacking.join(', ')} is missing.`);
   const { whole } = checkRights(tables);
   const isCubic = !tables.has('glyf');
   if (isCubic && !tables.has('CFF ')) {
-    throw new TypefaceError('It has no outlines that can be printed. Bring it as TTF, or as OTF that does not vary.');
+    throw new TypefaceError('It has no printable outlines. Upload TTF, or a static OTF.');
   }
   const drawn = isCubic ? withQuadratic(tables, data) : tables;
   const kept = KEPT.flatMap((tag): [string, Uint8Array][] => (drawn.has(tag) ? [[tag, drawn.get(tag)!.slice()]] : []));
@@ -168,16 +165,12 @@ export async function readTypeface(sent: Uint8Array): Promise<ReadTypeface> {
   const weight = tables.get('OS/2');
   const said: string[] = [];
   const lacks = lettersLacking(covers);
-  if (lacks.length > 0)
-    said.push(
-      `It lacks letters of ${lacks.join(', ')}: texts that need them are written in the typeface of the house.`,
-    );
-  if (!hasEvenDigits(new hb.Font(face)))
-    said.push('Its digits are not all as wide as each other: columns of figures stand less evenly.');
-  if (tables.has('fvar')) said.push('It can vary; it is used as it stands without that.');
+  if (lacks.length > 0) said.push(`Letters of ${lacks.join(', ')} are missing: such texts use the default font.`);
+  if (!hasEvenDigits(new hb.Font(face))) said.push('Digits vary in width, so columns of numbers may not align.');
+  if (tables.has('fvar')) said.push('Variable font: the default style is used.');
   if (whole)
     said.push(
-      `Its maker allows it to be embedded only as a whole: each PDF with it is up to ${Math.round(type.data.length / 1024)} kB larger.`,
+      `Its licence allows only full embedding: each PDF is up to ${Math.round(type.data.length / 1024)} kB larger.`,
     );
   return {
     data: file,

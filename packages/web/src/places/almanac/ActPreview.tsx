@@ -35,21 +35,21 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
   if (doing.data && doing.data.late.length + doing.data.left.length > 0) {
     const { late, left } = doing.data;
     return (
-      <section className="card stack" aria-label="What to know">
+      <section className="card stack" aria-label="Warnings">
         {late.length > 0 && (
           <>
-            <h2>Changed. These mails were already on their way</h2>
+            <h2>Changed. These emails were already being sent</h2>
             <ul className="plain stack">
               {late.slice(0, SHOWN).map((line) => (
                 <li key={line}>{line}</li>
               ))}
             </ul>
-            <p className="muted small">If the new reader should have one of them, send it again from its edition.</p>
+            <p className="muted small">To send one to the new reader, resend it from its edition.</p>
           </>
         )}
         {left.length > 0 && (
           <>
-            <h2>Somebody else changed these meanwhile. They stay as they are</h2>
+            <h2>Someone else changed these in the meantime. They stay the same</h2>
             <ul className="plain stack">
               {left.slice(0, SHOWN).map((line) => (
                 <li key={line}>{line}</li>
@@ -71,11 +71,11 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
       {data && (
         <>
           <span>
-            {data.changes === 0 ? 'Nothing would change.' : `${plural(data.changes, 'place')} would change`}
-            {data.changes > 0 && (stays > 0 ? `, ${stays} would stay as they are.` : '.')}
+            {data.changes === 0 ? 'No changes.' : `${plural(data.changes, 'place')} will change`}
+            {data.changes > 0 && (stays > 0 ? `, ${stays} stay the same.` : '.')}
           </span>
           {data.rows.length > 0 && (
-            <ScrollBox label="Places, now and then" short>
+            <ScrollBox label="Changes" short>
               <table className="list">
                 <thead>
                   <tr>
@@ -93,7 +93,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
                       <td className="muted">{r.before}</td>
                       <td>
                         {r.problem ? (
-                          <span className="tone-attention">■ stays: {r.problem}</span>
+                          <span className="tone-attention">■ unchanged: {r.problem}</span>
                         ) : r.before === r.after ? (
                           <span className="muted">the same</span>
                         ) : (
@@ -118,7 +118,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
               {label} {data.changes > 0 && `in ${plural(data.changes, 'place')}`}
             </Button>
             <Button variant="default" onClick={onCancel}>
-              Leave all as it is
+              Cancel
             </Button>
           </div>
         </>

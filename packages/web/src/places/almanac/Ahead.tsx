@@ -1,5 +1,6 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useGet } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
@@ -31,33 +32,26 @@ export function Ahead() {
     <main className="place">
       <AlmanacHead title="Look ahead" />
       <div className="row tools" style={{ alignItems: 'end' }}>
-        <TextInput
-          type="date"
+        <DateField
           label="From"
           value={from}
           error={fieldError(ahead.error, 'from')}
-          onChange={(e) => e.currentTarget.value && set({ from: e.currentTarget.value })}
+          onChange={(date) => set({ from: date })}
         />
-        <TextInput
-          type="date"
-          label="To"
-          value={to}
-          error={fieldError(ahead.error, 'to')}
-          onChange={(e) => e.currentTarget.value && set({ to: e.currentTarget.value })}
-        />
+        <DateField label="To" value={to} error={fieldError(ahead.error, 'to')} onChange={(date) => set({ to: date })} />
         <Button component="a" variant="outline" href={`/api/look-ahead/table?${new URLSearchParams(query)}`}>
           As CSV
         </Button>
         {data && (
           <span className="muted">
             {plural(data.total, 'run')}
-            {warned > 0 && `, ${warned} to look at`}
+            {warned > 0 && `, ${warned} to check`}
           </span>
         )}
       </div>
       <Notice error={formError(ahead.error, ['from', 'to'])} />
       {!data && !ahead.error && <Loading lines={10} />}
-      {data && data.rows.length === 0 && <p className="muted">Nothing goes out between these days.</p>}
+      {data && data.rows.length === 0 && <p className="muted">Nothing scheduled between these dates.</p>}
       {data && data.rows.length > 0 && (
         <table className="list">
           <thead>

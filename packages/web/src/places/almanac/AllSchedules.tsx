@@ -82,7 +82,7 @@ function Row({ s, chosen, onChoose }: { s: ScheduleRow; chosen: boolean; onChoos
       <td style={{ whiteSpace: 'nowrap' }}>
         {s.next ? momentOf(s.next) : <span className="muted">none</span>}
         {s.state === 'paused' && <div className="tone-attention small">■ paused {s.why}</div>}
-        {s.state === 'over' && <div className="muted small">▬ over {s.why}</div>}
+        {s.state === 'over' && <div className="muted small">▬ ended {s.why}</div>}
         {s.endsSoon && <div className="tone-attention small">▲ ends {plainDate(s.lastDate!)}</div>}
       </td>
     </tr>
@@ -206,7 +206,7 @@ export function AllSchedules() {
               </tbody>
             </table>
           ) : (
-            <p className="muted">No schedule is like that.</p>
+            <p className="muted">No matching schedules.</p>
           )}
           <Pages of={data} page={page} onPage={(p) => set({ page: p })} />
         </>

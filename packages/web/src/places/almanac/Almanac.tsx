@@ -24,7 +24,7 @@ const ZOOMS = [
 ] as const;
 
 /** By the keyboard, a run is opened, and moved from there. */
-const SAID = { draggable: 'Press Enter to see the run, to move it or to leave it out.' };
+const SAID = { draggable: 'Press Enter to view, move or skip this run.' };
 
 /** What was done last with a run, and how it was before: to be taken back. */
 interface Done {
@@ -101,11 +101,11 @@ export function Almanac() {
       {
         onSuccess: ({ before }) => {
           const what = to.skipped
-            ? 'is left out'
+            ? 'is skipped'
             : to.moved
-              ? `goes on ${plainDate(to.moved.date)}, ${to.moved.time}`
-              : 'is as its rule says';
-          const covers = mark.period ? ` It covers ${mark.period} all the same.` : '';
+              ? `will run on ${plainDate(to.moved.date)} at ${to.moved.time}`
+              : 'follows its schedule';
+          const covers = mark.period ? ` It still covers ${mark.period}.` : '';
           setDone({
             text: `${mark.title} of ${plainDate(mark.date)} ${what}.${to.moved ? covers : ''}`,
             schedule: mark.scheduleId!,
@@ -166,15 +166,13 @@ export function Almanac() {
             loading={back.isPending}
             onClick={() => back.mutate(done, { onSuccess: () => setDone(null) })}
           >
-            Take it back
+            Undo
           </Button>
         </div>
       )}
       {!data && !almanac.error && <Loading lines={12} />}
       {data && data.clients.length === 0 && (
-        <p className="muted">
-          {of('empty') ? 'Something is planned for every client in these weeks.' : 'There is no such client.'}
-        </p>
+        <p className="muted">{of('empty') ? 'Every client has something scheduled.' : 'No matching clients.'}</p>
       )}
       {data && data.clients.length > 0 && (
         <DndContext sensors={sensors} onDragEnd={drop} accessibility={{ screenReaderInstructions: SAID }}>

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { NavLink, useSearchParams } from 'react-router';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 
 const VIEWS = [
   { to: '/almanac', label: 'Calendar' },
@@ -20,6 +21,7 @@ export function AlmanacHead({ title, children }: { title: string; children?: Rea
   return (
     <>
       <div className="place-head">
+        <PageTitle of={[title]} />
         <h1>{title}</h1>
         <nav className="views" aria-label="Views of the Almanac">
           {VIEWS.map((v) => (

@@ -15,12 +15,12 @@ export function CalendarLink() {
     <section className="card stack calendar-link" aria-label="In your calendar">
       <h2>In your calendar</h2>
       <p className="muted small">
-        A calendar program that is given this address shows what goes out in the next hundred days for the clients that
-        you see. Whoever has the address sees it, too: keep it to yourself.
+        Subscribe to see your clients’ editions for the next 100 days. Anyone with the link can see them – keep it
+        private.
       </p>
       {url && since && (
         <div className="row" style={{ alignItems: 'end' }}>
-          <TextInput readOnly label="The address; it is shown this once" value={url} style={{ flex: 1 }} />
+          <TextInput readOnly label="Link (shown only once)" value={url} style={{ flex: 1 }} />
           <CopyButton value={url}>
             {({ copied, copy }) => (
               <Button variant="outline" onClick={copy}>
@@ -33,7 +33,7 @@ export function CalendarLink() {
       {since && !url && <span>There is one since {momentWithYear(since)}.</span>}
       <div className="row">
         <Button variant="outline" loading={make.isPending} onClick={() => make.mutate()}>
-          {since ? 'A new address instead' : 'Make an address'}
+          {since ? 'Replace link' : 'Create link'}
         </Button>
         {since && (
           <Button
@@ -42,7 +42,7 @@ export function CalendarLink() {
             loading={remove.isPending}
             onClick={() => remove.mutate(undefined, { onSuccess: () => make.reset() })}
           >
-            Take it away
+            Delete link
           </Button>
         )}
       </div>

@@ -1,20 +1,21 @@
 import type { BulkAct, Somebody } from '@chronicon/core/contract';
 import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { DateField } from '../../parts/DateField.tsx';
 import { plural } from '../../parts/when.ts';
 import { ActPreview } from './ActPreview.tsx';
 import { isNamed, NOBODY, SomebodyFields } from './SomebodyFields.tsx';
 
 const ACTS: { value: BulkAct['do']; label: string }[] = [
   { value: 'pause', label: 'Pause' },
-  { value: 'resume', label: 'Let go on' },
+  { value: 'resume', label: 'Resume' },
   { value: 'extend', label: 'Extend' },
-  { value: 'retime', label: 'Send at another time' },
-  { value: 'signOff', label: 'Change the sign-off' },
+  { value: 'retime', label: 'Change send time' },
+  { value: 'signOff', label: 'Change the approval' },
   { value: 'add', label: 'Add a reader' },
-  { value: 'drop', label: 'Take a reader out' },
+  { value: 'drop', label: 'Remove a reader' },
   { value: 'replace', label: 'Replace a reader' },
-  { value: 'make', label: 'Make editions now, to look at' },
+  { value: 'make', label: 'Create editions for review' },
   { value: 'end', label: 'End' },
 ];
 
@@ -84,28 +85,28 @@ export function ManyActs({ chosen, onDone }: { chosen: readonly string[]; onDone
           }}
         />
         {kind === 'pause' && (
-          <TextInput
-            type="date"
-            label="Go on by themselves on (empty: never)"
+          <DateField
+            label="Resume automatically on (optional)"
             value={typed.day}
-            onChange={(e) => set({ day: e.currentTarget.value })}
+            onChange={(date) => set({ day: date })}
+            optional
           />
         )}
         {kind === 'extend' && (
-          <TextInput
-            type="date"
+          <DateField
             label="Last date (empty: no end)"
             value={typed.day}
-            onChange={(e) => set({ day: e.currentTarget.value })}
+            onChange={(date) => set({ day: date })}
+            optional
           />
         )}
         {kind === 'signOff' && (
           <NativeSelect
-            label="Before they go"
+            label="Approval"
             data={[
-              { value: 'first', label: 'ask the client’s manager first' },
-              { value: 'until', label: 'ask until a time, then send' },
-              { value: 'none', label: 'send by themselves' },
+              { value: 'first', label: 'require manager approval' },
+              { value: 'until', label: 'ask for approval, then send anyway' },
+              { value: 'none', label: 'send automatically' },
             ]}
             value={typed.rule}
             onChange={(e) => set({ rule: e.currentTarget.value as Typed['rule'] })}
@@ -122,7 +123,7 @@ export function ManyActs({ chosen, onDone }: { chosen: readonly string[]; onDone
         {(kind === 'drop' || kind === 'replace') && (
           <TextInput
             type="email"
-            label="Who reads now: email address"
+            label="Current reader: email address"
             value={typed.from}
             onChange={(e) => set({ from: e.currentTarget.value })}
           />
@@ -133,7 +134,7 @@ export function ManyActs({ chosen, onDone }: { chosen: readonly string[]; onDone
         <Checkbox
           checked={typed.outside}
           onChange={(e) => set({ outside: e.currentTarget.checked })}
-          label="The new address is right, even where it is outside a client’s usual domains"
+          label="Allow this address even if it’s outside the client’s usual domains"
         />
       )}
       <div>

@@ -4,6 +4,7 @@ import { useDraggable } from '@dnd-kit/core';
 import { Button, Popover, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { DateField } from '../../parts/DateField.tsx';
 import { StateMark, StateShape } from '../../parts/StateMark.tsx';
 import { longDay } from '../../parts/when.ts';
 
@@ -38,7 +39,7 @@ function Details({ mark, may, onChange, close }: Omit<Props, 'client'> & { close
       {mark.period && <span>covers {mark.period}</span>}
       <span className="muted small">
         {mark.state === 'skipped'
-          ? 'left out: nothing is sent'
+          ? 'skipped: nothing is sent'
           : mark.readers.length === 0
             ? 'to nobody'
             : toWords(mark.readers)}
@@ -50,12 +51,10 @@ function Details({ mark, may, onChange, close }: Omit<Props, 'client'> & { close
       ))}
       {may && mark.movable && moved && (
         <div className="row" style={{ alignItems: 'end' }}>
-          <TextInput
-            type="date"
+          <DateField
             label="Move it to"
             value={moved.date}
-            onChange={(e) => {
-              const date = e.currentTarget.value;
+            onChange={(date) => {
               if (date) setMoved({ ...moved, date });
             }}
           />
@@ -76,18 +75,18 @@ function Details({ mark, may, onChange, close }: Omit<Props, 'client'> & { close
       <div className="row">
         {mark.editionId && (
           <Link to={`/editions/${mark.editionId}`}>
-            {mark.state === 'review' ? 'Look and sign off' : 'See the edition'}
+            {mark.state === 'review' ? 'Review and approve' : 'View edition'}
           </Link>
         )}
-        {mark.scheduleId && <Link to={`/schedules/${mark.scheduleId}`}>See the schedule</Link>}
+        {mark.scheduleId && <Link to={`/schedules/${mark.scheduleId}`}>View schedule</Link>}
         {may && mark.movable && (
           <Button size="compact-sm" variant="subtle" color="red" onClick={() => act({ skipped: true })}>
-            Leave it out
+            Skip this run
           </Button>
         )}
         {may && mark.nominal && (mark.changed || mark.state === 'skipped') && mark.state !== 'sent' && (
           <Button size="compact-sm" variant="subtle" onClick={() => act({})}>
-            As its rule says
+            Reset to schedule
           </Button>
         )}
       </div>

@@ -61,7 +61,7 @@ function Replace({ person, onDone }: { person: WhoGets; onDone: () => void }) {
             setAsked(null);
             setLeft(e.currentTarget.checked);
           }}
-          label={`Mark ${person.name} as having left: nothing is sent to ${person.email} any more`}
+          label={`Mark ${person.name} as left and stop emailing ${person.email}`}
         />
       )}
       <Checkbox
@@ -70,17 +70,17 @@ function Replace({ person, onDone }: { person: WhoGets; onDone: () => void }) {
           setAsked(null);
           setOutside(e.currentTarget.checked);
         }}
-        label="The new address is right, even where it is outside a client’s usual domains"
+        label="Allow this address even if it’s outside the client’s usual domains"
       />
       <div className="row">
         <Button variant="outline" disabled={!isNamed(who)} onClick={() => setAsked(replace)}>
-          Replace everywhere: see what changes
+          Replace everywhere: preview
         </Button>
         <Button variant="subtle" color="red" onClick={() => setAsked({ do: 'drop', from: person.key })}>
-          Take out everywhere: see what changes
+          Remove everywhere: preview
         </Button>
         <Button variant="default" onClick={onDone}>
-          Leave as it is
+          Cancel
         </Button>
       </div>
       {asked && (
@@ -174,7 +174,7 @@ export function Readers() {
       </div>
       <Notice error={found.error} />
       {!data && !found.error && <Loading lines={10} />}
-      {data && data.people.length === 0 && <p className="muted">Nobody of that name gets anything.</p>}
+      {data && data.people.length === 0 && <p className="muted">No matching readers.</p>}
       {person && may && <Replace key={person.key} person={person} onDone={() => setReplacing(null)} />}
       {data && scope.client && <Matrix people={data.people} />}
       {data && data.people.length > 0 && (

@@ -19,7 +19,7 @@ export function RecentActs() {
       {undo.data && (
         <span role="status" className="small">
           Undone in {plural(undo.data.undone, 'place')}.
-          {undo.data.kept.length > 0 && ` Changed since, and left as it is: ${undo.data.kept.join(', ')}.`}
+          {undo.data.kept.length > 0 && ` Not undone because it changed since: ${undo.data.kept.join(', ')}.`}
         </span>
       )}
       <ul className="acts-done">

@@ -19,8 +19,8 @@ export function ZoneMoves() {
     <main className="place">
       <AlmanacHead title="Time zones" />
       <p className="muted">
-        This server knows other rules of time zones than before. A schedule’s time is the clock’s time in its zone; by
-        the new rules, these runs go at another moment. Until somebody agrees, they go when they were to go.
+        Time-zone rules changed, so these runs would go out at a different moment. They keep the original time until
+        someone confirms.
       </p>
       <Notice error={found.error ?? agree.error} />
       {!data && !found.error && <Loading lines={6} />}
@@ -31,8 +31,8 @@ export function ZoneMoves() {
             <thead>
               <tr>
                 <th>What</th>
-                <th>As it was planned, by the new rules</th>
-                <th>As its schedule says</th>
+                <th>Planned time, by the new rules</th>
+                <th>By the schedule</th>
               </tr>
             </thead>
             <tbody>
@@ -60,7 +60,7 @@ export function ZoneMoves() {
           {may && (
             <div className="row" style={{ marginTop: 12 }}>
               <Button loading={agree.isPending} onClick={() => agree.mutate()}>
-                Let {plural(data.total, 'run')} go as their schedules say
+                Move {plural(data.total, 'run')} to their scheduled time
               </Button>
             </div>
           )}

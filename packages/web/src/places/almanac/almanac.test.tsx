@@ -141,11 +141,11 @@ describe('the Almanac', () => {
     fireEvent.click(await screen.findByRole('button', { name: /3 December/ }));
     fireEvent.change(await screen.findByLabelText('Move it to'), { target: { value: '2026-12-07' } });
     fireEvent.click(screen.getByRole('button', { name: 'Move', hidden: true }));
-    await screen.findByText(/Overview of 3 Dec 2026 goes on 7 Dec 2026, 08:00. It covers Oct 2026 all the same./);
+    await screen.findByText(/Overview of 3 Dec 2026 will run on 7 Dec 2026 at 08:00. It still covers Oct 2026./);
     const moved = { date: '2026-12-07', time: '08:00' };
     // What it covers is its own affair.
     expect(askedFor('PUT /api/schedules/sc_1/runs/2026-12-03')[0]!.body).toEqual({ covers, moved });
-    fireEvent.click(screen.getByRole('button', { name: 'Take it back' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(askedFor('PUT /api/schedules/sc_1/runs/2026-12-03')).toHaveLength(2));
     expect(askedFor('PUT /api/schedules/sc_1/runs/2026-12-03')[1]!.body).toEqual({ covers });
   });
@@ -158,12 +158,12 @@ describe('the Almanac', () => {
     answers['GET /api/schedules/sc_1'] = { input: { exceptions: { '2026-11-12': { skipped: true } } } };
     show(<Almanac />);
     fireEvent.click(await screen.findByRole('button', { name: /3 December/ }));
-    fireEvent.click(await screen.findByRole('button', { name: 'Leave it out', hidden: true }));
-    await screen.findByText(/Overview of 3 Dec 2026 is left out/);
+    fireEvent.click(await screen.findByRole('button', { name: 'Skip this run', hidden: true }));
+    await screen.findByText(/Overview of 3 Dec 2026 is skipped/);
     expect(askedFor('PUT /api/schedules/sc_1/runs/2026-12-03')[0]!.body).toEqual({ skipped: true });
     fireEvent.click(screen.getByRole('button', { name: /12 November/ }));
-    fireEvent.click(await screen.findByRole('button', { name: 'As its rule says', hidden: true }));
-    await screen.findByText(/is as its rule says/);
+    fireEvent.click(await screen.findByRole('button', { name: 'Reset to schedule', hidden: true }));
+    await screen.findByText(/follows its schedule/);
     expect(askedFor('PUT /api/schedules/sc_1/runs/2026-11-12')[0]!.body).toEqual({});
   });
 
@@ -172,7 +172,7 @@ describe('the Almanac', () => {
     answers['GET /api/almanac'] = month([mark('2026-12-03')]);
     show(<Almanac />);
     fireEvent.click(await screen.findByRole('button', { name: /3 December/ }));
-    await screen.findByText('See the schedule');
+    await screen.findByText('View schedule');
     expect(screen.queryByLabelText('Move it to')).toBeNull();
     expect(screen.queryByText(/Drag a run/)).toBeNull();
   });
@@ -246,7 +246,7 @@ describe('all schedules', () => {
     expect(screen.getByText('nobody: archive')).toBeTruthy();
     expect(screen.getByText('■ paused until 1 December 2026')).toBeTruthy();
     expect(screen.getByText('▲ ends 1 Dec 2026')).toBeTruthy();
-    expect(screen.getAllByText('covers the month before; asks first')).toHaveLength(3);
+    expect(screen.getAllByText('covers last month; asks first')).toHaveLength(3);
   });
 
   it('are chosen, on other pages, too; one thing is seen before it is done with all of them', async () => {
@@ -280,8 +280,8 @@ describe('all schedules', () => {
     fireEvent.change(screen.getByLabelText('With 4 schedules'), { target: { value: 'extend' } });
     fireEvent.change(screen.getByLabelText('Last date (empty: no end)'), { target: { value: '2027-12-31' } });
     fireEvent.click(screen.getByRole('button', { name: 'See what changes' }));
-    await screen.findByText(/1 place would change, 1 would stay as they are./);
-    expect(screen.getByText('■ stays: It cannot be.')).toBeTruthy();
+    await screen.findByText(/1 place will change, 1 stay the same./);
+    expect(screen.getByText('■ unchanged: It cannot be.')).toBeTruthy();
     const body = { schedules: ['sc_1', 'sc_2', 'sc_3', 'sc_4'], act: { do: 'extend', lastDate: '2027-12-31' } };
     expect(askedFor('POST /api/schedules/many').at(-1)!.body).toEqual(body);
     fireEvent.click(screen.getByRole('button', { name: 'Extend in 1 place' }));
@@ -294,7 +294,7 @@ describe('all schedules', () => {
     ['pause', {}, { do: 'pause', resumesOn: null }],
     ['retime', { At: '07:30' }, { do: 'retime', time: '07:30', zone: null }],
     ['signOff', {}, { do: 'signOff', signOff: { rule: 'first', asks: null } }],
-    ['drop', { 'Who reads now: email address': 'a@b.example' }, { do: 'drop', from: 'a@b.example' }],
+    ['drop', { 'Current reader: email address': 'a@b.example' }, { do: 'drop', from: 'a@b.example' }],
     ['end', {}, { do: 'end' }],
   ])('%s is asked for as it was typed', async (kind, typed, act) => {
     answers['POST /api/schedules/many'] = { seen: 'h', done: null, rows: [], changes: 0, late: [], left: [] };
@@ -306,7 +306,7 @@ describe('all schedules', () => {
     }
     fireEvent.click(screen.getByRole('button', { name: 'See what changes' }));
     await waitFor(() => expect(askedFor('POST /api/schedules/many').at(-1)!.body).toMatchObject({ act }));
-    await screen.findByText('Nothing would change.');
+    await screen.findByText('No changes.');
   });
 
   it('asks for a whole address before somebody is added', async () => {
@@ -345,7 +345,7 @@ describe('all schedules', () => {
     answers['POST /api/schedules/many/ba_1/undo'] = { undone: 2, kept: ['“Overview” of Mosswick'] };
     show(<AllSchedules />, '/almanac/schedules');
     fireEvent.click(await screen.findByRole('button', { name: 'Undo: Paused in 3 places' }));
-    await screen.findByText(/Undone in 2 places. Changed since, and left as it is: “Overview” of Mosswick./);
+    await screen.findByText(/Undone in 2 places. Not undone because it changed since: “Overview” of Mosswick./);
     expect(screen.queryByRole('button', { name: 'Undo: Ended in 1 place' })).toBeNull();
   });
 
@@ -384,7 +384,7 @@ describe('who gets what', () => {
     const orla = person('orla@mosswick.example', 'Orla Fenwick');
     const way = { ...orla.gets[0]!, group: 'Riverside', list: 'Board', line: 'cc' as const, active: false };
     answers['GET /api/who-gets-what'] = {
-      people: [orla, person('tobin@mosswick.example', 'Tobin Aske', { stopped: 'has left.', gets: [way] })],
+      people: [orla, person('tobin@mosswick.example', 'Tobin Aske', { stopped: 'left.', gets: [way] })],
       total: 2,
       pageSize: 50,
     };
@@ -442,12 +442,12 @@ describe('the look ahead', () => {
     });
     answers['POST /api/calendar-link'] = { url: 'https://chronicon.example/api/calendar/abc.ics' };
     show(<Ahead />, '/almanac/ahead?client=cl_1');
-    await screen.findByText('1 run, 1 to look at');
+    await screen.findByText('1 run, 1 to check');
     const file = screen.getByRole('link', { name: 'As CSV' }).getAttribute('href');
     expect(file).toBe('/api/look-ahead/table?client=cl_1&from=2026-11-02&to=2026-12-02');
-    fireEvent.click(screen.getByRole('button', { name: 'Make an address' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Create link' }));
     expect(await screen.findByDisplayValue('https://chronicon.example/api/calendar/abc.ics')).toBeTruthy();
-    expect(await screen.findByRole('button', { name: 'Take it away' })).toBeTruthy();
+    expect(await screen.findByRole('button', { name: 'Delete link' })).toBeTruthy();
   });
 });
 
@@ -473,7 +473,7 @@ describe('other rules of time zones', () => {
     show(<ZoneMoves />, '/almanac/zones');
     await screen.findByText(/Tue, 3 Nov 2026, 07:00/);
     expect(screen.getByText('And 2 more.')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Let 3 runs go as their schedules say' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Move 3 runs to their scheduled time' }));
     await screen.findByText('No run is moved.');
   });
 });

@@ -11,6 +11,7 @@ import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
 import { STATES, StateMark } from '../../parts/StateMark.tsx';
 import { momentOf, momentWithYear, zoneWords } from '../../parts/when.ts';
@@ -26,7 +27,7 @@ function Details({ edition }: { edition: Edition }) {
       {edition.reason && (
         <Notice>
           {edition.reason}
-          {edition.lookedAt && edition.state === 'held' && ` Last looked at ${momentOf(edition.lookedAt)}.`}
+          {edition.lookedAt && edition.state === 'held' && ` Last checked ${momentOf(edition.lookedAt)}.`}
         </Notice>
       )}
       <dl className="facts">
@@ -41,7 +42,7 @@ function Details({ edition }: { edition: Edition }) {
         <dd>
           {edition.deliveries.length === 0 && (
             <span className="muted">
-              {edition.readers.length === 0 ? 'nobody: it is kept here' : `for ${edition.readers.join(', ')}; not sent`}
+              {edition.readers.length === 0 ? 'archive only' : `for ${edition.readers.join(', ')}; not sent`}
             </span>
           )}
           <Deliveries of={edition.deliveries} />
@@ -56,15 +57,15 @@ function Details({ edition }: { edition: Edition }) {
             target="_blank"
             rel="noreferrer"
           >
-            Open the PDF
+            Open PDF
           </Button>
         )}
         <Button component={Link} to={`/editions/${edition.id}`} variant={edition.may.send ? 'filled' : 'outline'}>
-          {edition.may.send ? 'Look and send' : 'See what goes to whom'}
+          {edition.may.send ? 'Review and send' : 'View recipients'}
         </Button>
         {edition.may.retry && (
           <Button loading={retry.isPending} onClick={() => retry.mutate()}>
-            {edition.state === 'part-sent' ? 'Try the others again' : 'Look again'}
+            {edition.state === 'part-sent' ? 'Retry failed deliveries' : 'Check again'}
           </Button>
         )}
         <LeaveOut edition={edition} />
@@ -178,6 +179,7 @@ export function Archive() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={['Archive']} />
         <h1>Archive</h1>
         <SearchField label="Client or report" value={get('text')} onChange={(text) => set({ text, page: '' })} />
         <NativeSelect
@@ -205,8 +207,7 @@ export function Archive() {
         <Loading />
       ) : listed.length + apart.length === 0 ? (
         <p className="card muted">
-          {tests ? 'No test is like that.' : 'No edition is like that.'} What schedules send, and what you make by hand,
-          is kept here for good.
+          {tests ? 'No matching tests.' : 'No matching editions.'} Every edition you send is kept here.
         </p>
       ) : (
         <table className="list">

@@ -35,7 +35,7 @@ export function Brand({ client }: { client: Client }) {
   const changed = JSON.stringify(brand) !== JSON.stringify(kept);
   const follows = brand.follows ?? [];
   const followsIt = (part: KitPart) => ({
-    label: 'As the agency has it',
+    label: 'Use agency default',
     checked: follows.includes(part),
     onChange: (e: React.ChangeEvent<HTMLInputElement>) =>
       set({ follows: e.currentTarget.checked ? [...follows, part] : follows.filter((f) => f !== part) }),
@@ -59,7 +59,7 @@ export function Brand({ client }: { client: Client }) {
     <div className="columns brand">
       <div className="stack">
         <form className="card stack" onSubmit={submit} noValidate>
-          <h2>Colours, typefaces and foot</h2>
+          <h2>Colours, fonts and footer</h2>
           <Unsaved when={changed && !save.isPending} what="this brand" />
           <fieldset className="page-choices">
             <legend>Colours</legend>
@@ -69,7 +69,7 @@ export function Brand({ client }: { client: Client }) {
                 <ColorInput
                   withEyeDropper={false}
                   label="Main colour"
-                  description="Lines, bars, the current period"
+                  description="Lines, bars and the current period"
                   value={brand.main}
                   onChange={(main) => set({ main })}
                   error={fieldError(save.error, 'main')}
@@ -90,12 +90,12 @@ export function Brand({ client }: { client: Client }) {
                     {s}
                   </li>
                 ))}
-                {whole && said.length === 0 && <li className="tone-good">● Both are read on white as they are.</li>}
+                {whole && said.length === 0 && <li className="tone-good">● Both have enough contrast on white.</li>}
               </ul>
             </div>
           </fieldset>
           <fieldset className="page-choices">
-            <legend>Typefaces</legend>
+            <legend>Fonts</legend>
             <Checkbox {...followsIt('typefaces')} />
             {!follows.includes('typefaces') && (
               <TypefaceSelect
@@ -111,7 +111,7 @@ export function Brand({ client }: { client: Client }) {
             {!follows.includes('footer') && (
               <TextInput
                 label="Footer"
-                description="Empty: “Prepared by” with the agency’s and the client’s name"
+                description="Leave empty for “Prepared by” with the agency’s and the client’s name"
                 value={brand.footer}
                 onChange={(e) => set({ footer: e.currentTarget.value })}
                 error={fieldError(save.error, 'footer')}
@@ -124,7 +124,7 @@ export function Brand({ client }: { client: Client }) {
             {!follows.includes('address') && (
               <Textarea
                 label="Postal address"
-                description="On the first sheet, beside whom one may ask. Empty: none"
+                description="Shown on the first page with your contact details. Optional"
                 autosize
                 minRows={1}
                 maxLength={BRAND_ADDRESS}
@@ -135,16 +135,16 @@ export function Brand({ client }: { client: Client }) {
             )}
           </fieldset>
           <fieldset className="page-choices">
-            <legend>Mails</legend>
-            <Checkbox {...followsIt('mail')} label="Look and head as the agency has them" />
+            <legend>Emails</legend>
+            <Checkbox {...followsIt('mail')} label="Use the agency’s email style and header" />
             {!follows.includes('mail') && (
               <MailLookSelect value={brand.mailLook} onChange={(mailLook) => set({ mailLook })} />
             )}
           </fieldset>
           <fieldset className="page-choices">
             <legend>Pictures</legend>
-            <Checkbox {...followsIt('logo')} label="The logo as the agency has it" />
-            <Checkbox {...followsIt('cover')} label="The picture of the cover as the agency has it" />
+            <Checkbox {...followsIt('logo')} label="Use the agency’s logo" />
+            <Checkbox {...followsIt('cover')} label="Use the agency’s cover picture" />
           </fieldset>
           <Notice error={formError(save.error, ['main', 'second', 'typefaces', 'footer', 'address'])} />
           <div className="row">

@@ -69,9 +69,9 @@ export function BrandMiniatures({ client, brand }: { client: Client; brand: Bran
   const reports = useGet('GET /api/clients/:client/reports', { params: { client: client.id } });
   const [settled] = useDebouncedValue(brand, 250);
   if (!reports.data) return <Loading lines={8} />;
-  if (reports.data.length === 0) return <p className="muted">There is no report of this client yet.</p>;
+  if (reports.data.length === 0) return <p className="muted">No reports for this client yet.</p>;
   return (
-    <section className="miniatures" aria-label="Its reports by this brand">
+    <section className="miniatures" aria-label="Reports with this brand">
       {reports.data.slice(0, MOST).map((r) => (
         <Miniature
           key={r.id}
@@ -93,12 +93,12 @@ export function FollowerMiniatures({ brand, kept }: { brand: Omit<BrandInput, 'f
   const [settled] = useDebouncedValue(brand, 250);
   if (!followers.data) return <Loading lines={8} />;
   const clients = new Set(followers.data.map((r) => r.client.id)).size;
-  if (clients === 0) return <p className="muted">No client has anything of its kit as the agency has it yet.</p>;
+  if (clients === 0) return <p className="muted">No client uses the agency brand yet.</p>;
   const shown = all ? followers.data : followers.data.slice(0, MOST);
   return (
-    <section className="stack" aria-label="Reports by this kit">
+    <section className="stack" aria-label="Reports with this brand">
       <h2>
-        {plural(followers.data.length, 'report')} of {plural(clients, 'client')} by this kit
+        {plural(followers.data.length, 'report')} of {plural(clients, 'client')} with this brand
       </h2>
       <div className="followers">
         {shown.map((r) => (

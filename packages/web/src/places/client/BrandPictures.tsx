@@ -83,7 +83,7 @@ function Part({ kit, as, title, none, files }: PartProps) {
         </FileButton>
         {shown && (
           <Button size="compact-sm" variant="subtle" color="red" onClick={() => remove.mutate()}>
-            Take it away
+            Remove
           </Button>
         )}
       </div>
@@ -102,33 +102,33 @@ function KitPictures({ kit, title, children }: { kit: Kit; title: string; childr
         kit={kit}
         as="logo"
         title="Logo"
-        none="None: the name stands in its place."
+        none="No logo: the name is shown instead."
         files=".svg,.png,.jpg,.jpeg,image/*"
       />
       <Part
         kit={kit}
         as="logoDark"
-        title="Logo for dark ground"
-        none="None: the other one stands there, on white where it would be lost."
+        title="Logo for dark backgrounds"
+        none="None: the standard logo is used, on a white background if needed."
         files=".svg,.png,.jpg,.jpeg,image/*"
       />
       <Part
         kit={kit}
         as="cover"
-        title="Picture of the cover"
-        none="None: covers have words alone."
+        title="Cover picture"
+        none="None: covers are text only."
         files=".png,.jpg,.jpeg,image/png,image/jpeg"
       />
       <Part
         kit={kit}
         as="mailHead"
-        title="Picture at the head of mails"
-        none="None: mails begin with a line of the main colour."
+        title="Email header picture"
+        none="None: emails begin with a line in the main colour."
         files=".png,.jpg,.jpeg,image/png,image/jpeg"
       />
       <span className="muted small">
-        SVG, PNG or JPEG, up to 5 MB each; a cover’s and a mail’s are PNG or JPEG. The one for dark ground stands on
-        covers of the main colour.
+        SVG, PNG or JPEG up to 5 MB (cover and email images: PNG or JPEG). The dark-background logo is used on coloured
+        covers.
       </span>
     </section>
   );
@@ -139,8 +139,8 @@ export function BrandPictures({ client }: { client: Client }) {
   const follows = client.brand.follows ?? [];
   const asAgency = [
     ...(follows.includes('logo') ? ['logo'] : []),
-    ...(follows.includes('cover') ? ['picture of the cover'] : []),
-    ...(follows.includes('mail') ? ['head of mails'] : []),
+    ...(follows.includes('cover') ? ['cover picture'] : []),
+    ...(follows.includes('mail') ? ['email header'] : []),
   ];
   const kit: Kit = {
     name: client.name,

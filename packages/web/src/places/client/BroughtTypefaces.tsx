@@ -30,7 +30,7 @@ function Row({ typeface }: { typeface: BroughtRow }) {
       <div className="row">
         <span style={{ fontFamily: `'own-${regular}'`, fontSize: 18 }}>{name}</span>
         <span className="muted small">
-          {bold ? 'with its bold one' : 'without a bold one: the usual weight stands for both'}
+          {bold ? 'regular and bold' : 'no bold file: the regular weight is used for both'}
         </span>
       </div>
       {said.map((s) => (
@@ -46,9 +46,9 @@ function Row({ typeface }: { typeface: BroughtRow }) {
               size="compact-sm"
               variant="outline"
               loading={bring.isPending}
-              aria-label={`Bring the bold one of ${name}`}
+              aria-label={`Upload the bold file of ${name}`}
             >
-              {bold ? 'Bring another bold one' : 'Bring its bold one'}
+              {bold ? 'Replace bold' : 'Upload bold'}
             </Button>
           )}
         </FileButton>
@@ -58,13 +58,13 @@ function Row({ typeface }: { typeface: BroughtRow }) {
             variant="subtle"
             color="red"
             loading={remove.isPending}
-            aria-label={`Take ${name} away`}
+            aria-label={`Remove ${name}`}
             onClick={() => remove.mutate()}
           >
-            Take it away
+            Remove
           </Button>
         ) : (
-          <span className="muted small">Written with by {usedBy.join(', ')}</span>
+          <span className="muted small">Used by {usedBy.join(', ')}</span>
         )}
       </div>
       <Notice error={bring.error ?? remove.error} />
@@ -77,27 +77,27 @@ export function BroughtTypefaces() {
   const brought = useGet('GET /api/typefaces');
   const bring = useBring();
   return (
-    <section className="card stack" aria-label="Typefaces that were brought">
-      <h2>Typefaces that were brought</h2>
+    <section className="card stack" aria-label="Uploaded fonts">
+      <h2>Uploaded fonts</h2>
       <ul className="plain stack">
         {(brought.data ?? []).map((t) => (
           <Row key={t.id} typeface={t} />
         ))}
       </ul>
-      {brought.data?.length === 0 && <span className="muted small">None yet: eight come with the product.</span>}
+      {brought.data?.length === 0 && <span className="muted small">No uploads yet. Eight fonts are built in.</span>}
       <div className="row">
         <FileButton onChange={(file) => file && bring.mutate(file)} accept={FILES}>
           {(props) => (
             <Button {...props} size="compact-sm" variant="outline" loading={bring.isPending}>
-              Bring a typeface
+              Upload a font
             </Button>
           )}
         </FileButton>
       </div>
       <Notice error={brought.error ?? bring.error} />
       <span className="muted small">
-        TTF, OTF or WOFF2, up to 5 MB, its usual weight first. What its maker allows is held to: one that may not stand
-        in documents is not taken. See that your licence covers your client’s reports.
+        TTF, OTF or WOFF2 up to 5 MB; upload the regular weight first. Fonts that forbid embedding are rejected. Check
+        that your licence covers client reports.
       </span>
     </section>
   );

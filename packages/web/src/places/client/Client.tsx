@@ -5,6 +5,7 @@ import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { NoSuchPage } from '../../parts/NoSuchPage.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { Brand } from './Brand.tsx';
 import { Contacts } from './Contacts.tsx';
 import { Feeds } from './Feeds.tsx';
@@ -43,6 +44,7 @@ export function Client() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={[PARTS[part]!.label, client.data?.name]} />
         <h1>{client.data?.name ?? ' '}</h1>
         <div className="beside">
           {client.data && (
@@ -57,7 +59,7 @@ export function Client() {
           ))}
           {client.data?.inactiveSince && (
             <Link className="tone-attention small" to={`/clients/${id}/setup`}>
-              ○ put aside: nothing runs for it
+              ○ inactive: nothing runs
             </Link>
           )}
         </div>

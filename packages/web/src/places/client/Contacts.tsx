@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { plainDate } from '../../parts/when.ts';
@@ -29,10 +30,10 @@ const LINES = [
   { value: 'bcc', label: 'Bcc' },
 ];
 const STANDINGS = [
-  { value: 'reads', label: 'may be written to' },
-  { value: 'left', label: 'has left' },
-  { value: 'bounced', label: 'mails came back' },
-  { value: 'declined', label: 'wants no more mails' },
+  { value: 'reads', label: 'active' },
+  { value: 'left', label: 'left' },
+  { value: 'bounced', label: 'bounced' },
+  { value: 'declined', label: 'unsubscribed' },
 ];
 
 const typedOf = ({ id: _, approved: __, stopped: ___, ...typed }: Contact): Typed => typed;
@@ -80,7 +81,7 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
   );
   return (
     <form className="card stack" onSubmit={submit} style={{ maxWidth: 560 }} noValidate>
-      <Unsaved when={changed && !save.isPending} what="what you typed of this contact" />
+      <Unsaved when={changed && !save.isPending} what="your changes to this contact" />
       <h2>{contact ? `Change ${contact.firstName} ${contact.lastName}` : 'New contact'}</h2>
       <div className="row" style={{ alignItems: 'start' }}>
         {field('firstName', 'First name')}
@@ -92,10 +93,10 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
           <span>{asked}</span>
           <div className="row">
             <Button size="compact-sm" variant="outline" onClick={() => keep('address')}>
-              Yes, this address
+              Allow this address
             </Button>
             <Button size="compact-sm" variant="outline" onClick={() => keep('domain')}>
-              Yes, and everybody at {input.email.split('@').at(-1)}
+              Allow everyone at {input.email.split('@').at(-1)}
             </Button>
           </div>
         </div>
@@ -106,20 +107,19 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
         {field('language', 'Speaks')}
       </div>
       <div className="row" style={{ alignItems: 'start' }}>
-        <TextInput
-          type="date"
-          label="Wants reports since"
-          description="Empty: not noted"
+        <DateField
+          label="Consent given on"
+          description="Optional"
           value={input.consent?.on ?? ''}
           error={fieldError(save.error, 'consent.on')}
-          onChange={(e) => {
-            const on = e.currentTarget.value;
+          onChange={(on) => {
             set({ consent: on ? { by: '', ...input.consent, on } : null });
           }}
+          optional
         />
         <TextInput
-          label="By whose word"
-          description="Who said so, and how"
+          label="Consent source"
+          description="Who confirmed it, and how"
           disabled={input.consent === null}
           value={input.consent?.by ?? ''}
           error={fieldError(save.error, 'consent.by')}
@@ -131,7 +131,7 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
       </div>
       <div className="row" style={{ alignItems: 'start' }}>
         <NativeSelect
-          label="In mails for many"
+          label="In group emails"
           data={LINES}
           value={input.mailLine}
           onChange={(e) => set({ mailLine: e.currentTarget.value as Typed['mailLine'] })}
@@ -145,7 +145,7 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
       </div>
       <Textarea
         label="Notes"
-        description="For your agency alone"
+        description="Internal only"
         autosize
         minRows={1}
         value={input.notes}
@@ -155,11 +155,11 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
       <Notice error={formError(save.error, [...Object.keys(EMPTY), 'consent.on', 'consent.by', 'outside'])} />
       <div className="row">
         <Button type="submit" loading={save.isPending}>
-          {contact ? 'Save' : 'Add this contact'}
+          {contact ? 'Save' : 'Add contact'}
         </Button>
         {contact && (
           <Button variant="default" onClick={onDone}>
-            Leave as it was
+            Discard changes
           </Button>
         )}
       </div>
@@ -247,9 +247,7 @@ export function Contacts({ client }: { client: Client }) {
           </tbody>
         </table>
       ) : (
-        <p className="muted">
-          Contacts are the people at {client.name} who may receive its reports. Add the first one.
-        </p>
+        <p className="muted">Contacts are the people who receive {client.name}’s reports. Add the first one.</p>
       )}
       {pasting ? (
         <PasteContacts client={client} onDone={() => setPasting(false)} />
@@ -259,7 +257,7 @@ export function Contacts({ client }: { client: Client }) {
           {!editing && (
             <div>
               <Button variant="subtle" onClick={() => setPasting(true)}>
-                Paste many at once
+                Paste several
               </Button>
             </div>
           )}

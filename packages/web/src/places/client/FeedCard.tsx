@@ -40,7 +40,7 @@ function NewToken({ client, feed }: Props) {
         error={fieldError(change.error, 'token') ?? change.error?.message}
       />
       <Button type="submit" loading={change.isPending}>
-        Try this token
+        Test token
       </Button>
     </form>
   );
@@ -74,31 +74,27 @@ function MainAct({ client, feed, onFault }: Props & { onFault: (error: unknown) 
         <>
           <Button
             variant={feed.canConfirm ? 'subtle' : 'filled'}
-            aria-label={named('Look again')}
+            aria-label={named('Check again')}
             loading={fetch.isPending}
             onClick={() => fetch.mutate(undefined, does)}
           >
-            Look again
+            Check again
           </Button>
           {feed.canConfirm && (
             <Button
-              aria-label={named('It is the right account')}
+              aria-label={named('Confirm account')}
               loading={confirm.isPending}
               onClick={() => confirm.mutate(undefined, does)}
             >
-              It is the right account
+              Confirm account
             </Button>
           )}
         </>
       );
     case 'authorise':
       return (
-        <Button
-          aria-label={named('Authorise again')}
-          loading={grant.isPending}
-          onClick={() => grant.mutate(undefined, does)}
-        >
-          Authorise again
+        <Button aria-label={named('Reconnect')} loading={grant.isPending} onClick={() => grant.mutate(undefined, does)}>
+          Reconnect
         </Button>
       );
     case 'reconnect':
@@ -114,8 +110,8 @@ function MainAct({ client, feed, onFault }: Props & { onFault: (error: unknown) 
       );
     case 'import':
       return (
-        <Button component="a" href="#bring-a-file" variant="outline" aria-label={named('Bring a file')}>
-          Bring a file
+        <Button component="a" href="#bring-a-file" variant="outline" aria-label={named('Upload file')}>
+          Upload file
         </Button>
       );
     case 'type':
@@ -143,7 +139,7 @@ function Removal({ client, feed, onClose }: Props & { onClose: () => void }) {
   return (
     <Modal opened onClose={onClose} title={`Remove ${feed.name}?`}>
       <div className="stack">
-        <span>What it brought stays, and every edition stays as it is. It is not fetched any more.</span>
+        <span>Existing data and editions stay. No new data is fetched.</span>
         {stops.length > 0 && (
           <Notice>
             {plural(stops.length, 'schedule')} will stop, since the report reads this feed: {stops.join(', ')}. Once it
@@ -174,7 +170,7 @@ function Restated({ client, feed, onClose }: Props & { onClose: () => void }) {
   const all = useGet('GET /api/clients/:client/feeds/:feed/restatements', { params });
   const number = (n: number) => n.toLocaleString('en-GB', { maximumFractionDigits: 2 });
   return (
-    <Modal opened onClose={onClose} size="lg" title={`What ${feed.name} restated`}>
+    <Modal opened onClose={onClose} size="lg" title={`Revised data in ${feed.name}`}>
       <table className="list">
         <thead>
           <tr>
@@ -208,11 +204,11 @@ function ByThemselves({ client, feed, onClose }: Props & { onClose: () => void }
   const params = { client: client.id, feed: feed.id };
   const make = useChange(() => call('POST /api/clients/:client/feeds/:feed/drop-key', { params }));
   return (
-    <Modal opened onClose={onClose} size="lg" title={`Files that come to ${feed.name} by themselves`}>
+    <Modal opened onClose={onClose} size="lg" title={`Automatic uploads to ${feed.name}`}>
       <div className="stack">
         <span>
-          Programs can put files to a secret address of this feed, or into its folder. A file that is like those before
-          it is imported at once; another one waits for you.
+          Send files to this feed’s secret URL or its folder. Files in a known format import automatically; others wait
+          for your review.
         </span>
         {make.data ? (
           <dl className="facts">
@@ -226,13 +222,13 @@ function ByThemselves({ client, feed, onClose }: Props & { onClose: () => void }
             </dd>
           </dl>
         ) : (
-          <span className="muted small">The address is shown once. An address made before it ends.</span>
+          <span className="muted small">The URL is shown only once and replaces any earlier one.</span>
         )}
         <Notice error={make.error} />
         <div className="row">
           {!make.data && (
             <Button loading={make.isPending} onClick={() => make.mutate()}>
-              Make an address
+              Create URL
             </Button>
           )}
           <Button variant="subtle" onClick={onClose}>
@@ -257,12 +253,10 @@ function More({ client, feed }: Props) {
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          {feed.restated && <Menu.Item onClick={() => setOpen('restated')}>What was restated</Menu.Item>}
-          {feed.source === 'file' && (
-            <Menu.Item onClick={() => setOpen('themselves')}>Files that come by themselves</Menu.Item>
-          )}
+          {feed.restated && <Menu.Item onClick={() => setOpen('restated')}>Revisions</Menu.Item>}
+          {feed.source === 'file' && <Menu.Item onClick={() => setOpen('themselves')}>Automatic uploads</Menu.Item>}
           <Menu.Item component={Link} to={`/figures?client=${client.id}`}>
-            Check its figures
+            View figures
           </Menu.Item>
           <Menu.Item color="red" onClick={() => setOpen('removal')}>
             Remove
@@ -313,7 +307,7 @@ function Facts({ feed }: { feed: Feed }) {
   const facts: [string, string][] = [
     ['Last success', lastSuccess(feed)],
     ...(feed.source === 'service' && feed.state !== 'removed'
-      ? [['Next sync', feed.nextSync ? momentOf(feed.nextSync) : 'when you have confirmed'] as [string, string]]
+      ? [['Next sync', feed.nextSync ? momentOf(feed.nextSync) : 'after you confirm'] as [string, string]]
       : []),
     ...(restated
       ? [['Restated', `${plainDate(restated.day)}, noticed ${momentOf(restated.at)}`] as [string, string]]
@@ -364,7 +358,7 @@ export function FeedCard({ client, feed }: Props) {
       {feed.trouble && <Notice>{feed.trouble}</Notice>}
       {feed.state === 'stopped' && !feed.canConfirm && (
         <span className="small">
-          Put it right at the service and look again, remove it, or{' '}
+          Fix it in the service and check again, remove the feed, or{' '}
           <Button variant="subtle" size="compact-xs" onClick={() => navigate(`/connect?client=${client.id}`)}>
             connect another account
           </Button>

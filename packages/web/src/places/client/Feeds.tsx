@@ -52,7 +52,7 @@ function ByNumber({ client }: { client: Client }) {
       />
       <PasswordInput
         label="Access token"
-        description="Kept encrypted; never shown again"
+        description="Stored encrypted; shown only once"
         autoComplete="off"
         value={token}
         onChange={(e) => setToken(e.currentTarget.value)}
@@ -60,7 +60,7 @@ function ByNumber({ client }: { client: Client }) {
       />
       {demo && (
         <span className="small muted">
-          In this demonstration, accounts are listed at <a href={demo.services}>the simulated services</a>; the token is{' '}
+          In this demo, accounts are listed at <a href={demo.services}>the simulated services</a>; the token is{' '}
           <code>{demo.token}</code>.
         </span>
       )}
@@ -77,8 +77,8 @@ function ByNumber({ client }: { client: Client }) {
 /** The three ways in which figures come: fetched, brought, typed. */
 function BringIn({ client }: { client: Client }) {
   return (
-    <section className="stack" aria-label="Bring figures in">
-      <h2 style={{ margin: '6px 0 0' }}>Bring figures in</h2>
+    <section className="stack" aria-label="Add data">
+      <h2 style={{ margin: '6px 0 0' }}>Add data</h2>
       <div className="ways">
         <div className="card stack">
           <h3>From a service</h3>
@@ -101,7 +101,7 @@ function BringIn({ client }: { client: Client }) {
         </div>
         <div className="card stack">
           <h3>Typed in</h3>
-          <span className="muted small">What no service knows, by month or week: sales in the shop, calls taken.</span>
+          <span className="muted small">For data no service has, by week or month: in-store sales, phone orders.</span>
           <NewTyped client={client} />
         </div>
       </div>
@@ -120,7 +120,7 @@ export function Feeds({ client }: { client: Client }) {
       ))}
       {feeds.data.length === 0 && (
         <p className="muted">
-          A feed brings this client’s figures, day by day. Connect the first one; its history comes along.
+          Feeds collect this client’s data daily. Connect one to start; past data is imported too.
         </p>
       )}
       <BringIn client={client} />

@@ -24,10 +24,10 @@ function ListForm({ client, list, onDone }: { client: Client; list: ReaderList |
     name !== (list?.name ?? '') || contacts.length !== before.length || contacts.some((id) => !before.includes(id));
   return (
     <form className="card stack" onSubmit={submit} style={{ maxWidth: 560 }} noValidate>
-      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="what you typed of this list" />
+      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="your changes to this list" />
       <h2>{list ? `Change ${list.name}` : 'New list'}</h2>
       <TextInput
-        label="Name of the list"
+        label="List name"
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(save.error, 'name')}
@@ -52,10 +52,10 @@ function ListForm({ client, list, onDone }: { client: Client; list: ReaderList |
       <Notice error={formError(save.error, ['name', 'contacts'])} />
       <div className="row">
         <Button type="submit" loading={save.isPending}>
-          {list ? 'Save the list' : 'Add this list'}
+          {list ? 'Save list' : 'Add list'}
         </Button>
         <Button variant="default" onClick={onDone}>
-          Leave as it was
+          Discard changes
         </Button>
       </div>
     </form>
@@ -70,7 +70,7 @@ export function Lists({ client }: { client: Client }) {
   );
   const nameOf = (id: string) => {
     const c = client.contacts.find((x) => x.id === id);
-    return c ? `${c.firstName} ${c.lastName}`.trim() : 'somebody removed';
+    return c ? `${c.firstName} ${c.lastName}`.trim() : 'a removed contact';
   };
   return (
     <section className="stack" aria-label="Lists">
@@ -129,7 +129,7 @@ export function Lists({ client }: { client: Client }) {
             New list
           </Button>
           {client.lists.length === 0 && (
-            <span className="muted small"> A list is a set of contacts that schedules address as one.</span>
+            <span className="muted small"> A list groups contacts so you can schedule to all of them at once.</span>
           )}
         </div>
       )}

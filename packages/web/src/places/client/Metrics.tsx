@@ -61,7 +61,7 @@ function StandardForm({
       {metric.reads.map((r) => (
         <NativeSelect
           key={r.measure}
-          label={`Reads, for ${measureName(r.measure)}`}
+          label={`Source for ${measureName(r.measure)}`}
           data={[...new Set([r.measure, r.from, ...measures])].map((m) => ({ value: m, label: measureName(m) }))}
           value={reads[r.measure] ?? r.measure}
           onChange={(e) => setReads({ ...reads, [r.measure]: e.currentTarget.value })}
@@ -71,7 +71,7 @@ function StandardForm({
       <FormEnd error={save.error ?? reset.error} fields={['label', 'reads']} pending={save.isPending} onCancel={onDone}>
         {metric.changed && (
           <Button variant="default" loading={reset.isPending} onClick={() => reset.mutate()}>
-            Back to standard
+            Reset to standard
           </Button>
         )}
       </FormEnd>
@@ -101,7 +101,7 @@ export function Metrics({ client }: { client: Client }) {
         <div className="row">
           {mayChange && <Button onClick={() => setOpen('new')}>Add a metric by formula</Button>}
           <Button variant="default" onClick={() => setAll(!all)} aria-pressed={all}>
-            {all ? 'Only what feeds bring' : 'All standard metrics'}
+            {all ? 'With data only' : 'All standard metrics'}
           </Button>
           <Notice error={remove.error} />
         </div>
@@ -109,7 +109,7 @@ export function Metrics({ client }: { client: Client }) {
           <thead>
             <tr>
               <th>Metric</th>
-              <th>What it is</th>
+              <th>Definition</th>
               <th>
                 <span className="reading-only">Actions</span>
               </th>
@@ -139,7 +139,7 @@ export function Metrics({ client }: { client: Client }) {
                     <td>
                       {m.definition || <span className="muted">–</span>}
                       {m.formula && <code className="formula small"> {m.formula}</code>}
-                      {!m.available && <div className="small muted">◌ no feed brings it</div>}
+                      {!m.available && <div className="small muted">◌ no data source</div>}
                     </td>
                     <td>
                       {mayChange && (!m.shared || member.role === 'owner') && (

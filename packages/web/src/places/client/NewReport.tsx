@@ -34,17 +34,17 @@ function Missing({
   onBind: (key: string, to: string) => void;
 }) {
   const missing = needs.filter((n) => !n.there);
-  const otherwise = isLeft ? 'Leave it out' : 'Leave it; its place says so until a feed brings it';
+  const otherwise = isLeft ? 'Leave out' : 'Keep it; it shows “no data” until a feed has it';
   if (missing.length === 0) return null;
   return (
     <fieldset className="page-choices">
-      <legend>{what} that no feed of this client brings</legend>
+      <legend>{what} that no feed of this client provides</legend>
       {missing.map((n) =>
         n.near.length === 0 ? (
           <span key={n.key} className="small">
             {n.label}{' '}
             <span className="muted">
-              · nothing is like it; {isLeft ? 'it is left out' : 'its place says so until a feed brings it'}
+              · no alternative; {isLeft ? 'the block is left out' : 'the block shows “no data” until a feed has it'}
             </span>
           </span>
         ) : (
@@ -108,7 +108,7 @@ export function NewReport({ client }: { client: Client }) {
         error={fieldError(create.error, 'title')}
       />
       <Radio.Group
-        label="Begin with"
+        label="Start from"
         value={chosen}
         onChange={(to) => {
           setChosen(to);
@@ -145,7 +145,7 @@ export function NewReport({ client }: { client: Client }) {
           />
           {needs.data.drops.length > 0 && (
             <Notice>
-              <b>The report is made without {plural(needs.data.drops.length, 'block')} that no feed answers:</b>
+              <b>The report is created without {plural(needs.data.drops.length, 'block')} that no feed can fill:</b>
               <ul className="plain">
                 {needs.data.drops.map((d) => (
                   <li key={`${d.page} ${d.name}`} className="small">
@@ -156,14 +156,14 @@ export function NewReport({ client }: { client: Client }) {
             </Notice>
           )}
           {[...needs.data.metrics, ...needs.data.dimensions].every((n) => n.there) && (
-            <span className="tone-good small">● All that it asks for is there.</span>
+            <span className="tone-good small">● All required data is available.</span>
           )}
         </>
       )}
       <Notice error={needs.error ?? formError(create.error, ['title', 'starter', 'template'])} />
       <div>
         <Button type="submit" loading={create.isPending}>
-          Make this report
+          Create report
         </Button>
       </div>
     </form>

@@ -13,7 +13,7 @@ function Feeds({ client }: { client: Client }) {
   const feeds = useGet('GET /api/clients/:client/feeds', { params: { client: client.id } }, { live: true });
   return (
     <section className="card stack">
-      <h2>Is the data good?</h2>
+      <h2>Data health</h2>
       {feeds.data
         ?.filter((f) => f.state !== 'removed')
         .map((f) => (
@@ -42,7 +42,7 @@ function GoesOut({ client }: { client: Client }) {
   const lines = desk.data?.days.flatMap((d) => d.lines.map((l) => ({ ...l, date: d.date }))) ?? [];
   return (
     <section className="card stack">
-      <h2>What goes out, from yesterday to next week</h2>
+      <h2>Recent and upcoming editions</h2>
       {lines.map((l) => (
         <div key={l.key} className="row" style={{ justifyContent: 'space-between' }}>
           <span>
@@ -54,7 +54,7 @@ function GoesOut({ client }: { client: Client }) {
           <StateMark state={l.state} />
         </div>
       ))}
-      {lines.length === 0 && <span className="muted">Nothing within these days.</span>}
+      {lines.length === 0 && <span className="muted">Nothing in this period.</span>}
       <div>
         <Button component={Link} to={`/clients/${client.id}/schedules`} variant="outline">
           See schedules
@@ -70,7 +70,7 @@ function Aims({ client }: { client: Client }) {
   const numbers = createNumbers('en-GB', client.currency);
   return (
     <section className="card stack">
-      <h2>How are the figures?</h2>
+      <h2>Performance</h2>
       {targets.data?.map((t) => (
         <div key={t.id} className="stack" style={{ gap: 2 }}>
           <div className="row" style={{ justifyContent: 'space-between' }}>
@@ -87,7 +87,7 @@ function Aims({ client }: { client: Client }) {
       {targets.data?.length === 0 && <span className="muted">No target is set.</span>}
       <div className="row">
         <Button component={Link} to={`/figures?client=${client.id}`} variant="outline">
-          Look at the figures
+          View figures
         </Button>
         <Button component={Link} to={`/clients/${client.id}/targets`} variant="subtle">
           {targets.data?.length === 0 ? 'Set a target' : 'See targets'}
@@ -109,12 +109,12 @@ function Steps({ client }: { client: Client }) {
       ))}
       {reports.data?.length === 0 && (
         <span className="muted">
-          No report yet. <Link to={`/clients/${client.id}/reports`}>Begin one</Link>
+          No report yet. <Link to={`/clients/${client.id}/reports`}>Create one</Link>
         </span>
       )}
       <span className="muted small">
         {client.contacts.length === 0
-          ? 'No contact yet: nobody could receive a report.'
+          ? 'No contacts yet – nobody can receive reports.'
           : `${plural(client.contacts.length, 'contact')}: ${client.contacts.map((c) => `${c.firstName} ${c.lastName}`).join(', ')}`}
       </span>
       <div>

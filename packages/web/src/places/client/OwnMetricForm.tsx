@@ -20,8 +20,8 @@ const UNITS = [
   { value: 'duration', label: 'time, in seconds' },
 ];
 export const POLARITIES = [
-  { value: 'higher', label: 'more is better' },
-  { value: 'lower', label: 'less is better' },
+  { value: 'higher', label: 'higher is better' },
+  { value: 'lower', label: 'lower is better' },
   { value: 'neutral', label: 'neither' },
 ];
 
@@ -120,7 +120,7 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
       <h2>{metric ? `Change ${metric.label}` : 'A metric by formula'}</h2>
       {metric?.shared && (
         <span className="small tone-attention">
-          It is the agency’s: what changes here changes for every client that has what it is made from.
+          This is an agency metric. Changes apply to every client that uses it.
         </span>
       )}
       <Unsaved when={changed && !save.isPending && !save.isSuccess} what="this metric" />
@@ -133,14 +133,14 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
       {!metric && (
         <TextInput
           label="Key"
-          description="Used in formulas and mails; it cannot be changed later"
+          description="Used in formulas and emails. Can’t be changed later"
           value={draft.key || keyFrom(draft.label)}
           onChange={(e) => patch({ key: e.currentTarget.value })}
           error={fieldError(save.error, 'key')}
         />
       )}
       {reads ? (
-        <span className="muted small">It reads figures from a file, or typed in.</span>
+        <span className="muted small">It reads data from a file or entered manually.</span>
       ) : (
         <>
           <Textarea
@@ -156,16 +156,16 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
           />
           {fault && <Faulty formula={draft.formula} at={fault.at} message={fault.message} />}
           <NativeSelect
-            aria-label="Put a metric into the formula"
+            aria-label="Insert metric"
             data={[
-              { value: '', label: 'Put a metric into the formula…' },
+              { value: '', label: 'Insert metric…' },
               ...parts.map((m) => ({ value: m.key, label: `${m.label} (${m.key})` })),
             ]}
             value=""
             onChange={(e) => e.currentTarget.value && insert(e.currentTarget.value)}
           />
           {!fault && tried.data?.results && (
-            <dl className="facts" aria-label="What it comes to">
+            <dl className="facts" aria-label="Result">
               {tried.data.inputs.map((i) => (
                 <div key={i.label} style={{ display: 'contents' }}>
                   <dt>{i.label}</dt>
@@ -206,8 +206,8 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
       />
       {!metric && member.role === 'owner' && (
         <Checkbox
-          label="For all clients that have what it is made from"
-          description="It is made of standard metrics then, and of others for all"
+          label="Available to all clients with the required data"
+          description="It can then use only standard metrics and other agency metrics"
           checked={shared}
           onChange={(e) => setShared(e.currentTarget.checked)}
         />

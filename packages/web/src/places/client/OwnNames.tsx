@@ -27,7 +27,7 @@ function Row({ client, dimension, label, name }: RowProps) {
       <td>
         <TextInput
           aria-label={`Own name for ${label}`}
-          placeholder="As the feed has it"
+          placeholder="Use the feed’s name"
           maxLength={OWN_NAME}
           value={text}
           onChange={(e) => setText(e.currentTarget.value)}
@@ -62,9 +62,7 @@ export function OwnNames({ client }: { client: Client }) {
   return (
     <section className="card stack">
       <h2>Names of values</h2>
-      <span className="muted small">
-        What a feed calls “Paid search” may read otherwise in all reports of this client.
-      </span>
+      <span className="muted small">Rename values such as “Paid search” in this client’s reports.</span>
       <div className="row">
         <NativeSelect
           label="Of"
@@ -77,7 +75,7 @@ export function OwnNames({ client }: { client: Client }) {
       <table className="list">
         <thead>
           <tr>
-            <th>As the feed has it</th>
+            <th>Feed’s name</th>
             <th>In reports</th>
           </tr>
         </thead>
@@ -95,7 +93,7 @@ export function OwnNames({ client }: { client: Client }) {
             ))}
         </tbody>
       </table>
-      {found.data?.more && <span className="muted small">There are more: find them by their name.</span>}
+      {found.data?.more && <span className="muted small">More available – search by name.</span>}
     </section>
   );
 }

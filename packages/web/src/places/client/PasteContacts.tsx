@@ -21,11 +21,11 @@ export function PasteContacts({ client, onDone }: { client: Client; onDone: () =
   const good = seen?.rows.filter((r) => r.problem === null).length ?? 0;
   return (
     <section className="card stack" style={{ maxWidth: 640 }} aria-label="Paste contacts">
-      <h2>Paste many contacts</h2>
+      <h2>Paste several contacts</h2>
       <Unsaved when={text !== '' && !add.isPending && !add.isSuccess} what="what you pasted" />
       <Textarea
         label="Names and addresses"
-        description="One a line, or as a mail program copies them: Name <name@place.example>, …"
+        description="One per line, or pasted from your email app: Name <name@place.example>, …"
         autosize
         minRows={4}
         maxRows={12}
@@ -41,7 +41,7 @@ export function PasteContacts({ client, onDone }: { client: Client; onDone: () =
           {seen.rows.map((r, i) => (
             <li key={i} className={r.problem ? 'muted' : ''}>
               {r.problem ? '–' : '+'} {`${r.firstName} ${r.lastName}`.trim()}, {r.email}
-              {r.problem && <span className="small"> · left out: {r.problem}</span>}
+              {r.problem && <span className="small"> · skipped: {r.problem}</span>}
             </li>
           ))}
         </ul>
@@ -62,7 +62,7 @@ export function PasteContacts({ client, onDone }: { client: Client; onDone: () =
             loading={look.isPending}
             onClick={() => look.mutate(undefined, { onSuccess: setSeen })}
           >
-            See who they are
+            Preview
           </Button>
         )}
         <Button variant="subtle" onClick={onDone}>

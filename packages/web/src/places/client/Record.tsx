@@ -17,7 +17,7 @@ function Tags({ client }: { client: Client }) {
     <>
       <TagsInput
         label="Tags"
-        description="Lists are narrowed by them; saved as you choose"
+        description="Used to filter lists. Saved as you choose"
         data={known.data?.tags ?? []}
         value={save.isPending ? save.variables : client.tags}
         maxTags={20}
@@ -44,7 +44,7 @@ function Manager({ client }: { client: Client }) {
     <>
       <NativeSelect
         label="Manager"
-        description="Readers answer to them; notices of this client go to them"
+        description="Gets reader replies and alerts for this client"
         disabled={!may}
         data={
           data.some((d) => d.value === client.managerId)
@@ -59,7 +59,7 @@ function Manager({ client }: { client: Client }) {
       {to !== client.managerId && (
         <div className="row">
           <Button loading={give.isPending} onClick={() => give.mutate()}>
-            Give it to {name}, for good
+            Transfer to {name} permanently
           </Button>
           <Button variant="subtle" onClick={() => setTo(client.managerId)}>
             Cancel
@@ -84,7 +84,7 @@ function Duplicate({ client }: { client: Client }) {
   if (!open) {
     return (
       <Button variant="default" onClick={() => setOpen(true)}>
-        Make another client like this one
+        Duplicate client
       </Button>
     );
   }
@@ -92,7 +92,7 @@ function Duplicate({ client }: { client: Client }) {
     <form className="stack" onSubmit={submit} noValidate style={{ flexBasis: '100%' }}>
       <TextInput
         label="Name of the new client"
-        description="It gets brand, metrics, tags, the reports as drafts without commentary, and the schedules, paused; no figures, no contacts"
+        description="Copies brand, metrics, tags, reports (as drafts) and schedules (paused). Data and contacts are not copied"
         data-autofocus
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
@@ -117,7 +117,7 @@ function Inactive({ client }: { client: Client }) {
   if (client.inactiveSince) {
     return (
       <Button loading={put.isPending} onClick={() => put.mutate(false)}>
-        Take it up again
+        Reactivate
       </Button>
     );
   }
@@ -129,7 +129,7 @@ function Inactive({ client }: { client: Client }) {
         loading={put.isPending}
         onClick={() => (asking ? put.mutate(true, { onSettled: () => setAsking(false) }) : setAsking(true))}
       >
-        {asking ? 'Put it aside now' : 'Put it aside'}
+        {asking ? 'Deactivate client now' : 'Deactivate client'}
       </Button>
       {asking && (
         <>
@@ -137,8 +137,8 @@ function Inactive({ client }: { client: Client }) {
             Cancel
           </Button>
           <span className="small muted" style={{ flexBasis: '100%' }}>
-            Nothing runs for it then: schedules stop, feeds are not fetched, what is on its way waits for a person. All
-            is kept, and it can be taken up again.
+            Schedules stop, feeds pause, and pending editions wait for review. Nothing is deleted; you can reactivate it
+            any time.
           </span>
         </>
       )}
@@ -152,7 +152,7 @@ export function Record({ client }: { client: Client }) {
   return (
     <section className="card stack" aria-label="Record">
       <h2>Record</h2>
-      {client.inactiveSince && <p className="note">This client was put aside: nothing runs for it.</p>}
+      {client.inactiveSince && <p className="note">This client is inactive: nothing runs for it.</p>}
       <Manager key={client.managerId} client={client} />
       <Tags client={client} />
       <div className="row">

@@ -68,7 +68,7 @@ function Rename({ report, onDone }: { report: Row; onDone: () => void }) {
     <form className="stack" onSubmit={submit} noValidate>
       <TextInput
         label="Title"
-        description={report.released ? 'Readers see it once the report is released again' : undefined}
+        description={report.released ? 'Readers see it after the next release' : undefined}
         value={title}
         maxLength={TEXT.title}
         onChange={(e) => setTitle(e.currentTarget.value)}
@@ -88,7 +88,7 @@ function Delete({ report, onDone }: { report: Row; onDone: () => void }) {
         {report.schedules > 0
           ? `${plural(report.schedules, 'schedule')} ${report.schedules === 1 ? 'sends' : 'send'} it, and ${report.schedules === 1 ? 'ends' : 'end'} with it: nothing more goes out. `
           : 'No schedule sends it. '}
-        What was made from it stays in the archive.
+        Its editions stay in the archive.
       </p>
       <Notice error={remove.error} />
       <div className="row">

@@ -24,7 +24,7 @@ export function Reports({ client }: { client: Client }) {
               <th>Last change</th>
               <th>Goes out</th>
               <th>
-                <VisuallyHidden>What can be done</VisuallyHidden>
+                <VisuallyHidden>Actions</VisuallyHidden>
               </th>
             </tr>
           </thead>
@@ -38,7 +38,7 @@ export function Reports({ client }: { client: Client }) {
                   {r.template && (
                     <div className="small muted">
                       follows <Link to={`/templates/${r.template.id}`}>{r.template.name}</Link>
-                      {r.template.version < r.template.newest && ', without its last change'}
+                      {r.template.version < r.template.newest && ', not including the latest change'}
                     </div>
                   )}
                 </td>
@@ -47,9 +47,9 @@ export function Reports({ client }: { client: Client }) {
                   {r.released === null ? (
                     <span className="tone-attention">■ never released</span>
                   ) : r.released.current ? (
-                    <span className="tone-good">● as it is</span>
+                    <span className="tone-good">● current version</span>
                   ) : (
-                    <span className="tone-attention">◆ as of {momentOf(r.released.at)}</span>
+                    <span className="tone-attention">◆ version of {momentOf(r.released.at)}</span>
                   )}
                 </td>
                 <td style={{ textAlign: 'right' }}>

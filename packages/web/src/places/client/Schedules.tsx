@@ -14,7 +14,7 @@ import { ruleWords } from '../schedule/ruleWords.ts';
 /** To whom a schedule goes, in a cell. */
 function readersOf(client: Client, colleagues: readonly Colleague[], { readers, groups, archive }: Schedule['input']) {
   if (groups) return plural(groups.groups.length, 'group');
-  if (readers.length === 0) return archive ? 'nobody: kept in the archive' : 'nobody yet';
+  if (readers.length === 0) return archive ? 'Archive only' : 'nobody yet';
   return readers.map((r) => readerName(client, colleagues, r)).join(', ');
 }
 
@@ -64,7 +64,7 @@ function Line({ schedule, client }: { schedule: Schedule; client: Client }) {
           loading={make.isPending}
           onClick={() => make.mutate(undefined, { onSuccess: ({ editionId }) => navigate(`/editions/${editionId}`) })}
         >
-          Make one to look at
+          Create a preview edition
         </Button>
         <Button
           component={Link}
@@ -94,9 +94,9 @@ function Unfinished({ client }: { client: string }) {
   if (!begun) return null;
   return (
     <div className="row">
-      <span className="tone-attention">◆ You began a schedule {momentOf(begun.savedAt)}, and did not start it.</span>
+      <span className="tone-attention">◆ You have an unfinished schedule from {momentOf(begun.savedAt)}.</span>
       <Button size="compact-sm" variant="default" component={Link} to={`/clients/${client}/schedules/new`}>
-        Go on with it
+        Continue
       </Button>
       <Button size="compact-sm" variant="subtle" loading={discard.isPending} onClick={() => discard.mutate()}>
         Discard it
@@ -130,9 +130,7 @@ export function Schedules({ client }: { client: Client }) {
           </tbody>
         </table>
       ) : (
-        <p className="muted">
-          A schedule sends a report by itself: when, covering which dates, to whom. Nothing is planned yet.
-        </p>
+        <p className="muted">Schedules send reports automatically. None yet.</p>
       )}
       <Unfinished client={client.id} />
       <div>

@@ -45,7 +45,7 @@ function SegmentForm({
       <h2>{segment ? segment.name : 'A new segment'}</h2>
       <TextInput
         label="Name"
-        description="Readers see it with the title of what it narrows"
+        description="Shown to readers under the filtered block’s title"
         maxLength={SEGMENT_NAME}
         value={name}
         onChange={(e) => setName(e.currentTarget.value)}
@@ -73,9 +73,7 @@ export function SegmentsPart({ client }: { client: Client }) {
   return (
     <section className="card stack">
       <h2>Segments</h2>
-      <span className="muted small">
-        Named filters, the same in Figures, in reports, their parts and their schedules.
-      </span>
+      <span className="muted small">Saved filters you can use in Figures, reports, blocks and schedules.</span>
       {segments.data.length > 0 && (
         <table className="list">
           <thead>

@@ -5,6 +5,7 @@ import { Button, Checkbox, Input, NativeSelect, TextInput } from '@mantine/core'
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { DateField, MonthField } from '../../parts/DateField.tsx';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
@@ -18,7 +19,7 @@ import { plainText } from '../figures/figureText.ts';
 
 const OUTLOOK: Record<TargetProgress['outlook'], { mark: string; word: string; tone: string }> = {
   reached: { mark: '●', word: 'reached', tone: 'good' },
-  'on-course': { mark: '◕', word: 'on course', tone: 'good' },
+  'on-course': { mark: '◕', word: 'on track', tone: 'good' },
   short: { mark: '◔', word: 'will fall short', tone: 'attention' },
   missed: { mark: '■', word: 'missed', tone: 'wrong' },
   open: { mark: '◌', word: 'open', tone: 'muted' },
@@ -26,7 +27,7 @@ const OUTLOOK: Record<TargetProgress['outlook'], { mark: string; word: string; t
 
 export function Outlook({ target }: { target: TargetProgress }) {
   const { mark, word, tone } = OUTLOOK[target.outlook];
-  const over = target.outlook === 'short' && target.metric.polarity === 'lower' ? 'will go over' : word;
+  const over = target.outlook === 'short' && target.metric.polarity === 'lower' ? 'will exceed target' : word;
   return (
     <span className={`state tone-${tone}`}>
       {mark} {over}
@@ -37,8 +38,8 @@ export function Outlook({ target }: { target: TargetProgress }) {
 /** Why what is typed is not taken for a number; an empty field is told of when it is saved. */
 const UNREAD: Record<Extract<TypedNumber, { fault: string }>['fault'], string | undefined> = {
   empty: undefined,
-  words: 'Write a number alone, such as 28,000 or 2.5.',
-  unlike: 'This could be read in two ways. Write thousands as 28,000 or 28000, decimals as 2.5.',
+  words: 'Enter a number, e.g. 28,000 or 2.5.',
+  unlike: 'This number is ambiguous. Write thousands as 28,000 or 28000, decimals as 2.5.',
 };
 
 /** What a target says of where it stands, in one line. */
@@ -53,13 +54,13 @@ export function progressWords(t: TargetProgress, numbers: Numbers): string {
       : 'value' in t.projection
         ? `, ${numbers.figure(t.projection.value, unit)} at this pace`
         : t.projection.na === 'too-early'
-          ? '; too early to tell where it ends'
+          ? '; too early for a forecast'
           : '';
   const days =
     t.daysToReach === null || t.daysToReach === 0
       ? ''
       : t.daysToReach === 'never'
-        ? '; not reached at the present growth'
+        ? '; won’t be reached at the current rate'
         : `; reached in ${plural(t.daysToReach, 'day')}`;
   return now + ahead + days;
 }
@@ -189,20 +190,18 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
         error={fieldError(save.error, 'span')}
       />
       {draft.span === 'date' ? (
-        <TextInput
-          type="date"
+        <DateField
           label="On"
           value={draft.at}
-          onChange={(e) => patch({ at: e.currentTarget.value })}
+          onChange={(date) => patch({ at: date })}
           error={fieldError(save.error, 'on')}
         />
       ) : (
         <>
-          <TextInput
-            type="month"
+          <MonthField
             label="Starting month"
             value={draft.at}
-            onChange={(e) => patch({ at: e.currentTarget.value })}
+            onChange={(date) => patch({ at: date })}
             error={fieldError(save.error, 'from')}
           />
           <Checkbox
@@ -214,7 +213,7 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
       )}
       <Input.Wrapper
         label="Of what"
-        description="Everything, or only one channel, campaign or feed: a figure narrowed to the same is held against it."
+        description="Apply to everything, or to one channel, campaign or feed."
         error={fieldError(save.error, 'filter')}
       >
         <FilterPicker
@@ -254,9 +253,7 @@ export function Targets({ client }: { client: Client }) {
         {targets.data.length === 0 && (
           <section className="card stack">
             <h2>No target yet</h2>
-            <span className="muted">
-              A target shows on charts, can be compared with in reports, and tells where the month will end.
-            </span>
+            <span className="muted">Targets appear on charts, can be used as a comparison, and show a forecast.</span>
           </section>
         )}
         {targets.data.length > 0 && (
@@ -265,7 +262,7 @@ export function Targets({ client }: { client: Client }) {
               <tr>
                 <th>Target</th>
                 <th>For</th>
-                <th>Stands at</th>
+                <th>Now</th>
                 <th>
                   <span className="reading-only">Progress</span>
                 </th>

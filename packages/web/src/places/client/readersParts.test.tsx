@@ -95,13 +95,13 @@ describe('contacts', () => {
       fireEvent.change(screen.getByLabelText(label), { target: { value } });
     fill('First name', 'Nils');
     fill('Email address', 'nils@elsewhere.example');
-    fill('Wants reports since', '2026-11-01');
-    fill('By whose word', 'On the phone');
-    fill('In mails for many', 'bcc');
-    fireEvent.click(screen.getByRole('button', { name: 'Add this contact' }));
+    fill('Consent given on', '2026-11-01');
+    fill('Consent source', 'On the phone');
+    fill('In group emails', 'bcc');
+    fireEvent.click(screen.getByRole('button', { name: 'Add contact' }));
     await screen.findByText(fields.outside);
     answers['POST /api/clients/cl_1/contacts'] = { body: {} };
-    fireEvent.click(screen.getByRole('button', { name: 'Yes, and everybody at elsewhere.example' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Allow everyone at elsewhere.example' }));
     await waitFor(() => expect(bodies('POST /api/clients/cl_1/contacts')).toHaveLength(2));
     expect(bodies('POST /api/clients/cl_1/contacts')[1]).toMatchObject({
       firstName: 'Nils',
@@ -115,14 +115,14 @@ describe('contacts', () => {
   it('stand on lists, which are changed and refused at the field', async () => {
     answers['PUT /api/clients/cl_1/lists/li_1'] = {
       status: 422,
-      body: { message: 'Taken.', fields: { name: 'There is a list of that name already.' } },
+      body: { message: 'Taken.', fields: { name: 'A list with this name already exists.' } },
     };
     show(<Contacts client={client} />);
     fireEvent.click(screen.getByRole('button', { name: 'Change the list Board' }));
-    fireEvent.change(screen.getByLabelText('Name of the list'), { target: { value: 'Board and press' } });
+    fireEvent.change(screen.getByLabelText('List name'), { target: { value: 'Board and press' } });
     fireEvent.click(screen.getByRole('checkbox', { name: 'Tobin Aske' }));
-    fireEvent.click(screen.getByRole('button', { name: 'Save the list' }));
-    await screen.findByText('There is a list of that name already.');
+    fireEvent.click(screen.getByRole('button', { name: 'Save list' }));
+    await screen.findByText('A list with this name already exists.');
     expect(bodies('PUT /api/clients/cl_1/lists/li_1')[0]).toEqual({
       name: 'Board and press',
       contacts: ['co_1', 'co_2'],
@@ -156,7 +156,7 @@ describe('groups of readers', () => {
   it('begin with the values of the data, each with readers of its own; who has left is not offered', async () => {
     answers['GET /api/clients/cl_1/labels'] = { body: { labels: ['Riverside', 'Old Mill', ''], more: false } };
     show(<Place />);
-    const choice = screen.getByLabelText('One report, many readers');
+    const choice = screen.getByLabelText('Split by value');
     // What people have readers by comes first.
     expect([...choice.querySelectorAll('option')].map((o) => o.textContent)).toEqual([
       'one edition for all readers',
@@ -184,11 +184,11 @@ describe('groups of readers', () => {
     };
     show(<Place start={{ by: 'location', groups: [group('g1', 'Riverside')], without: [] }} />);
     expect(await screen.findByText('Old Mill')).toBeTruthy();
-    fireEvent.click(screen.getAllByRole('button', { name: 'Give it an edition' })[0]!);
+    fireEvent.click(screen.getAllByRole('button', { name: 'Add group' })[0]!);
     fireEvent.click(screen.getByRole('button', { name: 'None' }));
     expect(now!.groups.map((g) => g.value)).toEqual(['Riverside', 'Old Mill']);
     expect(now!.without).toEqual(['North Yard']);
-    fireEvent.click(screen.getByRole('button', { name: 'Leave out Riverside' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Exclude Riverside' }));
     expect(now!.groups.map((g) => g.value)).toEqual(['Old Mill']);
     fireEvent.click(screen.getByRole('button', { name: 'Riverside' }));
     expect(now!.groups.map((g) => g.value)).toEqual(['Old Mill', 'Riverside']);
@@ -199,7 +199,7 @@ describe('groups of readers', () => {
     const taken = { ...group('gx', 'Riverside'), readers: [{ contact: 'co_1' }], greeting: '' };
     answers['GET /api/clients/cl_1/segments'] = { body: [] };
     answers['POST /api/clients/cl_1/groups'] = {
-      body: { groups: [taken, group('gy', 'North Yard')], problems: [{ line: 3, text: 'It names no value.' }] },
+      body: { groups: [taken, group('gy', 'North Yard')], problems: [{ line: 3, text: 'Value missing.' }] },
     };
     show(<Place start={{ by: 'location', groups: [group('g1', 'Riverside')], without: ['North Yard'] }} />);
     fireEvent.click(screen.getByRole('button', { name: 'as the rest: greeting, file and filter of Riverside' }));
@@ -207,8 +207,8 @@ describe('groups of readers', () => {
     fireEvent.change(screen.getByLabelText('Rows'), {
       target: { value: 'value,email\nRiverside,orla@mosswick.example' },
     });
-    fireEvent.click(screen.getByRole('button', { name: 'Take these rows', hidden: true }));
-    await screen.findByText('Row 3: It names no value.');
+    fireEvent.click(screen.getByRole('button', { name: 'Use these rows', hidden: true }));
+    await screen.findByText('Row 3: Value missing.');
     // The group that is there stays the one it is.
     expect(now).toMatchObject({
       without: [],
@@ -248,18 +248,18 @@ describe('how a schedule stands', () => {
   it('is paused until a day, or let go on', async () => {
     answers['PUT /api/schedules/sc_1/active'] = {
       status: 422,
-      body: { message: 'No.', fields: { resumesOn: 'Choose a day to come.' } },
+      body: { message: 'No.', fields: { resumesOn: 'Choose a future date.' } },
     };
     show(<Standing schedule={schedule()} />);
     fireEvent.click(screen.getByRole('button', { name: 'Pause' }));
-    fireEvent.change(await screen.findByLabelText('Goes on by itself on'), { target: { value: '2026-12-01' } });
+    fireEvent.change(await screen.findByLabelText('Resume automatically on'), { target: { value: '2026-12-01' } });
     fireEvent.click(screen.getByRole('button', { name: 'Pause until 1 Dec 2026', hidden: true }));
-    await screen.findByText('Choose a day to come.');
+    await screen.findByText('Choose a future date.');
     expect(bodies('PUT /api/schedules/sc_1/active')[0]).toEqual({ active: false, resumesOn: '2026-12-01' });
     cleanup();
     show(<Standing schedule={schedule({ active: false, resumesOn: '2026-12-01' })} />);
-    expect(screen.getByText('■ Paused. It goes on by itself on 1 Dec 2026.')).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'Let it go on' }));
+    expect(screen.getByText('■ Paused. Resumes on 1 Dec 2026.')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Resume' }));
     await waitFor(() => expect(bodies('PUT /api/schedules/sc_1/active').at(-1)).toEqual({ active: true }));
   });
 
@@ -276,7 +276,7 @@ describe('how a schedule stands', () => {
   it('is made for the last period at a press; one that was ended offers nothing', async () => {
     answers['POST /api/schedules/sc_1/make'] = { body: { editionId: 'ed_1' } };
     show(<Standing schedule={schedule()} />);
-    fireEvent.click(screen.getByRole('button', { name: 'Make one for the last period' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Create one for the last period' }));
     await waitFor(() => expect(bodies('POST /api/schedules/sc_1/make')).toEqual([{ of: 'last' }]));
     cleanup();
     const { container } = show(<Standing schedule={schedule({ ended: 'It was ended.' })} />);
@@ -306,13 +306,13 @@ describe('the same for each client of a tag', () => {
       body: { made: 1, problems: [{ client: 'Windle', text: 'No report.' }] },
     };
     show(<SeriesPart schedule={schedule()} />);
-    const summary = screen.getByText('The same for each client of a tag');
+    const summary = screen.getByText('Repeat for all clients with a tag');
     const details = summary.closest('details')!;
     details.open = true;
     fireEvent(details, new Event('toggle'));
     fireEvent.click(await screen.findByRole('checkbox', { name: 'Mara Holt' }));
     expect(screen.getByRole('checkbox', { name: 'Uwe Kell' })).toHaveProperty('disabled', true);
-    expect(screen.getByText('no report like this one')).toBeTruthy();
+    expect(screen.getByText('no matching report')).toBeTruthy();
     expect(screen.getByRole('link', { name: 'is scheduled' })).toBeTruthy();
     fireEvent.change(screen.getByLabelText('Greeting for Bare Hill'), { target: { value: 'Dear Mara,' } });
     // Of another tag that is looked at, nothing is chosen: what is out of sight is not scheduled.

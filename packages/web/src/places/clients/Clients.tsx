@@ -5,6 +5,7 @@ import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { SearchField } from '../../parts/SearchField.tsx';
 import { momentOf, plainDate, plural, zoneWords } from '../../parts/when.ts';
 import { useGroupScope } from '../../shell/scope.ts';
@@ -12,11 +13,11 @@ import { useSession } from '../../shell/sessionContext.ts';
 
 function Data({ feeds }: { feeds: ClientRow['feeds'] }) {
   if (feeds.count === 0) return <span className="tone-attention">■ no feed yet</span>;
-  if (feeds.troubled > 0) return <span className="tone-wrong">■ {plural(feeds.troubled, 'feed')} in trouble</span>;
+  if (feeds.troubled > 0) return <span className="tone-wrong">■ {plural(feeds.troubled, 'feed')} with errors</span>;
   return feeds.coveredThrough ? (
-    <span className="tone-good">● through {plainDate(feeds.coveredThrough)}</span>
+    <span className="tone-good">● up to {plainDate(feeds.coveredThrough)}</span>
   ) : (
-    <span className="muted">◌ first load</span>
+    <span className="muted">◌ importing history</span>
   );
 }
 
@@ -34,6 +35,7 @@ export function Clients() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={['Clients']} />
         <h1>Clients</h1>
         <SearchField label="Find a client" value={text} onChange={(found) => leaf({ text: found })} />
         <div className="acts">
@@ -60,10 +62,10 @@ export function Clients() {
       ) : shown.length === 0 ? (
         <p className="card muted">
           {text
-            ? 'No client has this in its name.'
+            ? 'No matching clients.'
             : scope
               ? 'No client is in this scope.'
-              : 'Clients are those whose figures you report. Begin with “New client”.'}
+              : 'Add the clients you report for. Start with “New client”.'}
         </p>
       ) : (
         <table className="list">
@@ -96,7 +98,7 @@ export function Clients() {
                 </td>
                 <td>
                   {c.inactiveSince ? (
-                    <span className="muted">○ put aside</span>
+                    <span className="muted">○ inactive</span>
                   ) : c.next ? (
                     `${momentOf(c.next.at)} · ${c.next.title}`
                   ) : (

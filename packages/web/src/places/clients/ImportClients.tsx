@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { call, type Reply } from '../../api/call.ts';
 import { useAct, useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { plural } from '../../parts/when.ts';
@@ -16,7 +17,7 @@ const SAMPLE =
 function counted(plan: Plan): string {
   const parts = [plural(plan.clients, 'new client'), plural(plan.contacts, 'new contact')];
   if (plan.changed > 0) parts.push(`${plural(plan.changed, 'client')} changed`);
-  if (plan.leftOut > 0) parts.push(`${plural(plan.leftOut, 'row')} left out`);
+  if (plan.leftOut > 0) parts.push(`${plural(plan.leftOut, 'row')} skipped`);
   return parts.join(', ');
 }
 
@@ -46,10 +47,9 @@ export function ImportClients() {
   return (
     <main className="place spaced">
       <div className="place-head">
+        <PageTitle of={['Import clients']} />
         <h1>Import clients</h1>
-        <span className="muted small">
-          With contacts, tags and managers. Nothing is made before you have seen what each row does.
-        </span>
+        <span className="muted small">Includes contacts, tags and managers. You’ll see a preview first.</span>
       </div>
       <Unsaved when={text !== '' && !bring.isSuccess && !bring.isPending} what="the rows" />
       {bring.data ? (
@@ -58,7 +58,7 @@ export function ImportClients() {
           <p role="status">{counted(bring.data)}.</p>
           <div className="row">
             <Button component={Link} to="/clients">
-              See the clients
+              View clients
             </Button>
             <Button variant="subtle" onClick={() => type('')}>
               Import more
@@ -69,7 +69,7 @@ export function ImportClients() {
         <section className="card stack">
           <Textarea
             label="Rows"
-            description={`CSV with a first row that names the columns: ${SAMPLE}. Client alone has to be there; one row for each contact.`}
+            description={`CSV with column headings: ${SAMPLE}. Only Client is required; one row per contact.`}
             autosize
             minRows={plan ? 3 : 8}
             maxRows={14}
@@ -86,7 +86,7 @@ export function ImportClients() {
               disabled={text.trim() === ''}
               onClick={() => see(text)}
             >
-              See what it does
+              Preview
             </Button>
             <FileButton
               accept=".csv,.txt,text/csv"
@@ -114,13 +114,9 @@ export function ImportClients() {
         <section className="card stack" aria-label="What each row does">
           <h2>{counted(plan)}</h2>
           {plan.encoding !== null && plan.encoding !== 'UTF-8' && (
-            <p className="note small">
-              The file is not UTF-8. By its letters it is taken for {plan.encoding}: see whether names look right.
-            </p>
+            <p className="note small">Not UTF-8; read as {plan.encoding}. Check that names look right.</p>
           )}
-          {plan.unread.length > 0 && (
-            <p className="note small">Not understood, and left out: {plan.unread.join(', ')}.</p>
-          )}
+          {plan.unread.length > 0 && <p className="note small">Skipped (not recognised): {plan.unread.join(', ')}.</p>}
           <ScrollBox label="What each row does" short>
             <table className="list">
               <thead>
@@ -139,7 +135,7 @@ export function ImportClients() {
                       {r.problem === null ? (
                         r.does.join(' ')
                       ) : (
-                        <span className="tone-wrong">■ Left out. {r.problem}</span>
+                        <span className="tone-wrong">■ Skipped. {r.problem}</span>
                       )}
                     </td>
                   </tr>
@@ -151,10 +147,10 @@ export function ImportClients() {
           <div className="row">
             <Button disabled={!useful} loading={bring.isPending} onClick={() => bring.mutate(plan.seen)}>
               {!useful
-                ? 'No row can be brought'
+                ? 'No row can be imported'
                 : plan.leftOut > 0
-                  ? `Bring all but ${plural(plan.leftOut, 'row')}`
-                  : 'Bring them'}
+                  ? `Import all except ${plural(plan.leftOut, 'row')}`
+                  : 'Import'}
             </Button>
           </div>
         </section>

@@ -4,6 +4,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { ClientForm } from './ClientForm.tsx';
 
 export function NewClient() {
@@ -13,8 +14,9 @@ export function NewClient() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={['New client']} />
         <h1>New client</h1>
-        <span className="muted small">Contacts, feeds and reports come next.</span>
+        <span className="muted small">You’ll add contacts, feeds and reports next.</span>
       </div>
       <Notice error={offer.error} />
       {offer.isPending && <Loading />}
@@ -22,7 +24,7 @@ export function NewClient() {
         <ClientForm
           settings={offer.data.settings}
           initial={{ name: '', ...offer.data.fresh }}
-          action="Make this client"
+          action="Create client"
           busy={create.isPending}
           saved={create.isSuccess}
           error={create.error}

@@ -7,6 +7,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { PastOfFeed } from '../../parts/PastOfFeed.tsx';
 import { useClientNames } from '../../parts/useClientNames.ts';
 import { plainDate, plural } from '../../parts/when.ts';
@@ -34,11 +35,11 @@ function ByToken({ kind, onMade }: { kind: string; onMade: (c: Connection) => vo
   };
   return (
     <details className="small">
-      <summary>With an access token instead</summary>
+      <summary>Use an access token instead</summary>
       <form className="row" style={{ alignItems: 'end', marginTop: 8 }} onSubmit={submit}>
         <PasswordInput
           label="Access token"
-          description="Kept encrypted; never shown again"
+          description="Stored encrypted; shown only once"
           autoComplete="off"
           w={280}
           value={token}
@@ -46,13 +47,13 @@ function ByToken({ kind, onMade }: { kind: string; onMade: (c: Connection) => vo
           error={fieldError(make.error, 'token')}
         />
         <Button type="submit" variant="outline" loading={make.isPending}>
-          Use this token
+          Connect with token
         </Button>
       </form>
       <Notice error={formError(make.error, ['token'])} />
       {demo && (
         <span className="muted">
-          In this demonstration, the token is <code>{demo.token}</code>.
+          In this demo, the token is <code>{demo.token}</code>.
         </span>
       )}
     </details>
@@ -82,7 +83,7 @@ function Services({ onTake, next }: { onTake: (connection: string) => void; next
                 <div key={c.id} className="row small" style={{ justifyContent: 'space-between' }}>
                   <span>
                     {c.refused ? (
-                      <span className="tone-wrong">■ access taken back</span>
+                      <span className="tone-wrong">■ access revoked</span>
                     ) : (
                       <span className="tone-good">● connected {plainDate(c.madeAt.slice(0, 10))}</span>
                     )}
@@ -109,9 +110,9 @@ function Services({ onTake, next }: { onTake: (connection: string) => void; next
                   disabled={!k.available}
                   loading={go.isPending && go.variables === k.kind}
                   onClick={() => go.mutate(k.kind)}
-                  aria-label={`${own.length > 0 ? 'Authorise another sign-in' : 'Authorise'}: ${k.label}`}
+                  aria-label={`${own.length > 0 ? 'Connect another account' : 'Authorise'}: ${k.label}`}
                 >
-                  {own.length > 0 ? 'Authorise another sign-in' : 'Authorise'}
+                  {own.length > 0 ? 'Connect another account' : 'Authorise'}
                 </Button>
                 {!k.available && <span className="muted small">not set up on this server</span>}
                 {k.available && open !== k.kind && own.length === 0 && (
@@ -119,7 +120,7 @@ function Services({ onTake, next }: { onTake: (connection: string) => void; next
                     size="compact-sm"
                     variant="subtle"
                     onClick={() => setOpen(k.kind)}
-                    aria-label={`By token: ${k.label}`}
+                    aria-label={`Use a token: ${k.label}`}
                   >
                     By token
                   </Button>
@@ -182,7 +183,7 @@ function AccountLine({
       <td>
         <Select
           aria-label={`Client of ${account.name} ${account.id}`}
-          placeholder="Nobody yet"
+          placeholder="No client"
           searchable
           clearable
           data={clients.map((c) => ({ value: c.id, label: c.name }))}
@@ -195,7 +196,7 @@ function AccountLine({
         {taken ? (
           <span className="muted">connected already</span>
         ) : row.client === '' ? (
-          <span className="muted">no client is like it</span>
+          <span className="muted">no match</span>
         ) : fit && fit.differences !== '' ? (
           <>
             <span className={fit.canConfirm ? 'tone-attention' : 'tone-wrong'}>■ {fit.differences}</span>
@@ -203,12 +204,12 @@ function AccountLine({
               <Checkbox
                 mt={4}
                 size="xs"
-                label="I checked: it is the right account"
+                label="I confirm this is the right account"
                 checked={row.confirmed}
                 onChange={(e) => onChange({ confirmed: e.currentTarget.checked })}
               />
             ) : (
-              <div className="muted">Money would appear in the wrong currency.</div>
+              <div className="muted">Currency doesn’t match the client’s.</div>
             )}
           </>
         ) : (
@@ -267,8 +268,7 @@ function Accounts({ id, only, onBack }: { id: string; only: string | null; onBac
   return (
     <div className="stack">
       <p className="muted" style={{ margin: 0 }}>
-        {plural(rows.length, 'account')} can be read. Each stands beside the client that it seems to belong to; check
-        the pairs, they decide whose figures go to whom.
+        {plural(rows.length, 'account')} found. Check that each is matched to the right client.
       </p>
       <table className="list accounts">
         <thead>
@@ -276,7 +276,7 @@ function Accounts({ id, only, onBack }: { id: string; only: string | null; onBac
             <th aria-label="Chosen" />
             <th>Account at the service</th>
             <th style={{ width: 260 }}>Client</th>
-            <th style={{ width: 320 }}>Does it fit?</th>
+            <th style={{ width: 320 }}>Match</th>
           </tr>
         </thead>
         <tbody>
@@ -341,7 +341,7 @@ function Connected({
               </td>
               <td>
                 {r.message === null ? (
-                  <span className="tone-good">● its history is being fetched</span>
+                  <span className="tone-good">● importing history</span>
                 ) : (
                   <span className="tone-wrong">■ {r.message}</span>
                 )}
@@ -369,8 +369,9 @@ export function Connect() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={['Connect services']} />
         <h1>{connection ? 'Whose accounts are these?' : 'Connect services'}</h1>
-        <span className="muted small">{name ? `for ${name}` : 'for all clients at once'}</span>
+        <span className="muted small">{name ? `for ${name}` : 'shared by all clients'}</span>
       </div>
       {connection ? (
         <Accounts key={connection} id={connection} only={client} onBack={() => to(null)} />

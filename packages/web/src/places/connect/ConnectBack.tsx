@@ -5,6 +5,7 @@ import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { whereNext } from './authorise.ts';
 
 /** Where a service sends the browser back to: ends the round trip and goes on. */
@@ -24,8 +25,9 @@ export function ConnectBack() {
   const refused = code === '';
   return (
     <main className="place">
-      <h1>{refused || finish.error ? 'Not connected' : 'One moment'}</h1>
-      {refused && <p>Access was refused at the service. Nothing was connected, and nothing changed.</p>}
+      <PageTitle of={['Connect services']} />
+      <h1>{refused || finish.error ? 'Not connected' : 'Connecting…'}</h1>
+      {refused && <p>Access was denied. Nothing was connected.</p>}
       <Notice error={finish.error} />
       {refused || finish.error ? (
         <Button component={Link} to="/connect">

@@ -7,6 +7,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { longDay, momentOf, plural, shortDay, zoneWords } from '../../parts/when.ts';
 import { useGroupScope, useScope } from '../../shell/scope.ts';
@@ -74,7 +75,7 @@ function Day({ day, data }: { day: DeskData['days'][number]; data: DeskData }) {
             and {day.more} more
           </Link>
         )}
-        {day.lines.length === 0 && !isToday && <span className="muted small">Nothing goes out.</span>}
+        {day.lines.length === 0 && !isToday && <span className="muted small">Nothing scheduled.</span>}
       </div>
     </section>
   );
@@ -90,7 +91,7 @@ function Holds({ need }: { need: Need }) {
   const rest = others.length - SHOWN;
   return (
     <span className="small deadline">
-      {need.missed ? '' : 'Holds up '}
+      {need.missed ? '' : 'Blocking '}
       {others
         .slice(0, SHOWN)
         .map((e) => `${e.label} (${momentOf(e.at)})`)
@@ -108,10 +109,10 @@ function Missed({ need, onDone }: { need: Need; onDone: () => void }) {
   return (
     <>
       <Button variant="subtle" loading={make.isPending} onClick={() => make.mutate(undefined, { onSuccess: onDone })}>
-        {editions.length === 1 ? 'Make it' : 'Make all'}
+        {editions.length === 1 ? 'Create it' : 'Create all'}
       </Button>
       <Button variant="subtle" loading={away.isPending} onClick={() => away.mutate(undefined, { onSuccess: onDone })}>
-        Put away
+        Dismiss
       </Button>
       <Notice error={make.error ?? away.error} />
     </>
@@ -154,7 +155,7 @@ function Needs({ needs }: { needs: Need[] }) {
     else list.current?.querySelectorAll('li')[at]?.querySelector<HTMLElement>('a, button')?.focus();
   }, [keys]);
   if (needs.length === 0) {
-    return <p className="card muted">Nothing waits for you. What goes out is on the left.</p>;
+    return <p className="card muted">You’re all caught up. Upcoming editions are on the left.</p>;
   }
   return (
     <ul className="needs" ref={list}>
@@ -207,14 +208,15 @@ export function Desk() {
     <main className="place columns">
       <section>
         <div className="place-head">
+          <PageTitle of={['Desk']} />
           <h1>{desk.data ? longDay(desk.data.today) : 'Desk'}</h1>
           {desk.data && <span className="muted small">{`${summary(desk.data)} · ${zoneWords(desk.data.zone)}`}</span>}
         </div>
         {desk.data ? desk.data.days.map((d) => <Day key={d.date} day={d} data={desk.data} />) : <Loading />}
       </section>
-      <section aria-label="Needs you">
+      <section aria-label="Needs attention">
         <div className="place-head">
-          <h1>Needs you</h1>
+          <h1>Needs attention</h1>
           {desk.data && (
             <span className="muted small">
               {desk.data.needs.length + desk.data.moreNeeds} · <kbd>J</kbd> <kbd>K</kbd> move · <kbd>Enter</kbd> opens

@@ -37,8 +37,8 @@ export function WriteHere({ need, write, mayRelease, onDone }: Props) {
         aria-label={`Commentary: ${need.title}`}
         description={
           mayRelease
-            ? 'It goes out on the page as you save it. Nothing else of the report changes.'
-            : 'A manager lets it go out.'
+            ? 'Saved text appears on the page as written. Nothing else in the report changes.'
+            : 'A manager must release it.'
         }
         rows={4}
         value={text}
@@ -48,9 +48,9 @@ export function WriteHere({ need, write, mayRelease, onDone }: Props) {
       />
       {save.data?.over && (
         <Notice>
-          Somebody else had written this meanwhile. Yours stands now; theirs was: “{save.data.over}”{' '}
+          Someone else wrote this while you did. Yours is saved; theirs was: “{save.data.over}”{' '}
           <Button size="compact-xs" variant="default" onClick={onDone}>
-            That is all right
+            OK
           </Button>
         </Notice>
       )}
@@ -63,7 +63,7 @@ export function WriteHere({ need, write, mayRelease, onDone }: Props) {
           Cancel
         </Button>
         <Link className="small" to={need.action.to}>
-          See it on the page
+          View on the page
         </Link>
       </div>
     </form>

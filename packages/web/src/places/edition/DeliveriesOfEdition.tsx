@@ -11,23 +11,23 @@ import { useSession } from '../../shell/sessionContext.ts';
 
 /** What became of a mail, by shape, word and colour. */
 const MARKS: Record<DeliveryDetail['state'], { mark: string; word: string; tone: string }> = {
-  queued: { mark: '○', word: 'waits to be handed over', tone: 'muted' },
-  sending: { mark: '◐', word: 'is being handed over', tone: 'muted' },
-  accepted: { mark: '●', word: 'taken by the mail server', tone: 'tone-good' },
-  deferred: { mark: '◔', word: 'not taken yet, tried again', tone: 'tone-attention' },
+  queued: { mark: '○', word: 'queued', tone: 'muted' },
+  sending: { mark: '◐', word: 'sending', tone: 'muted' },
+  accepted: { mark: '●', word: 'accepted by mail server', tone: 'tone-good' },
+  deferred: { mark: '◔', word: 'retrying', tone: 'tone-attention' },
   uncertain: { mark: '◇', word: 'may have arrived', tone: 'tone-attention' },
   refused: { mark: '✕', word: 'refused', tone: 'tone-wrong' },
   withdrawn: { mark: '▬', word: 'not sent', tone: 'muted' },
-  bounced: { mark: '✕', word: 'came back', tone: 'tone-wrong' },
+  bounced: { mark: '✕', word: 'bounced', tone: 'tone-wrong' },
 };
 
 const OUTCOMES: Record<string, string> = {
   accepted: 'taken',
   deferred: 'not now',
   refused: 'refused',
-  uncertain: 'no answer after the last line',
+  uncertain: 'no reply after sending',
   aborted: 'stopped by this server',
-  server: 'the mail server took nothing',
+  server: 'the mail server accepted nothing',
 };
 
 /** All tries to hand one mail over, the last one first, in the mail server's words. */
@@ -39,7 +39,7 @@ function Attempts({ of }: { of: DeliveryDetail['attempts'] }) {
       <ol className="attempts" reversed>
         {[...of].reverse().map((a) => (
           <li key={a.at} className="small">
-            {momentOf(a.at)} · {a.outcome ? OUTCOMES[a.outcome] : 'this server ended meanwhile'}
+            {momentOf(a.at)} · {a.outcome ? OUTCOMES[a.outcome] : 'the server stopped in the meantime'}
             {a.reply && <div className="muted mono">{a.reply}</div>}
           </li>
         ))}
@@ -86,9 +86,9 @@ function Row({
               size="compact-xs"
               variant="default"
               href={`/api/deliveries/${d.id}/mail`}
-              aria-label={`The mail as a file: ${d.name}`}
+              aria-label={`Email as a file: ${d.name}`}
             >
-              The mail as a file
+              Email as a file
             </Button>
           )}
           {may && d.mayResend && d.state !== 'withdrawn' && (
@@ -97,10 +97,10 @@ function Row({
               variant="default"
               loading={pending}
               color={sure ? 'red' : 'dark'}
-              aria-label={sure ? `Yes, once more: send again to ${d.name}` : `Send again to ${d.name}`}
+              aria-label={sure ? `Confirm: resend to ${d.name}` : `Resend to ${d.name}`}
               onClick={onResend}
             >
-              {sure ? 'Yes, once more' : 'Send again'}
+              {sure ? 'Confirm: resend' : 'Resend'}
             </Button>
           )}
         </span>
@@ -131,7 +131,7 @@ export function DeliveriesOfEdition({ edition, client }: { edition: string; clie
   };
   if (!found.data) return found.error ? <Notice error={found.error} /> : <Loading lines={4} />;
   const all = found.data;
-  if (all.length === 0) return <p className="muted">No mail of it was written yet.</p>;
+  if (all.length === 0) return <p className="muted">No emails yet.</p>;
   const again = may && all.some((d) => d.mayResend);
   const had = new Set(all.filter((d) => d.state !== 'withdrawn').map((d) => d.reader));
   const others = client.contacts.filter((c) => !had.has(c.id) && c.standing === 'reads');
@@ -141,7 +141,7 @@ export function DeliveriesOfEdition({ edition, client }: { edition: string; clie
         <thead>
           <tr>
             <th scope="col">Reader</th>
-            <th scope="col">What became of it</th>
+            <th scope="col">Delivery status</th>
             <th scope="col">
               <VisuallyHidden>Acts</VisuallyHidden>
             </th>
@@ -161,9 +161,7 @@ export function DeliveriesOfEdition({ edition, client }: { edition: string; clie
         </tbody>
       </table>
       <Notice error={resend.error} />
-      {resend.data && (
-        <span className="tone-good small">● {plural(resend.data.mails, 'mail')} on the way, as before.</span>
-      )}
+      {resend.data && <span className="tone-good small">● Resending {plural(resend.data.mails, 'email')}.</span>}
       {again && (
         <div className="row">
           {had.size > 1 && (
@@ -173,16 +171,16 @@ export function DeliveriesOfEdition({ edition, client }: { edition: string; clie
               color={sure === 'all' ? 'red' : 'petrol'}
               onClick={() => press('all', null)}
             >
-              {sure === 'all' ? `Yes: all ${had.size} get it once more` : `Send again to all ${had.size}`}
+              {sure === 'all' ? `Confirm: resend to all ${had.size}` : `Resend to all ${had.size}`}
             </Button>
           )}
           {others.length > 0 && (
             <>
               <NativeSelect
-                aria-label="Somebody else"
+                aria-label="Someone else"
                 value={other}
                 data={[
-                  { value: '', label: 'somebody else …' },
+                  { value: '', label: 'someone else …' },
                   ...others.map((c) => ({ value: c.id, label: `${c.firstName} ${c.lastName} (${c.email})` })),
                 ]}
                 onChange={(e) => setOther(e.currentTarget.value)}
@@ -194,12 +192,12 @@ export function DeliveriesOfEdition({ edition, client }: { edition: string; clie
                 color={sure === `to ${other}` ? 'red' : 'petrol'}
                 onClick={() => press(`to ${other}`, [other])}
               >
-                {sure === `to ${other}` ? 'Yes: they get it as the others did' : 'Send it to them too'}
+                {sure === `to ${other}` ? 'Confirm: send' : 'Send to this person too'}
               </Button>
             </>
           )}
           <Link to={`/clients/${client.id}/contacts`} className="small">
-            Correct an address, or add somebody
+            Correct an address or add a reader
           </Link>
         </div>
       )}

@@ -126,39 +126,39 @@ async function show(shown: Review, role = 'manager') {
       </QueryClientProvider>
     </MantineProvider>,
   );
-  await screen.findByRole('complementary', { name: 'What goes, and to whom' });
+  await screen.findByRole('complementary', { name: 'What is sent, and to whom' });
 }
 const press = (name: RegExp) => screen.getByRole('button', { name });
 
 describe('an edition that waits to be signed off', () => {
   it('says who is asked, whom it reaches, for which dates, and lets it go as it was seen', async () => {
     await show(reviewOf());
-    expect(screen.getByText('Joren Vask is asked before it goes; until then it waits.')).toBeTruthy();
+    expect(screen.getByText('Joren Vask must approve before it is sent.')).toBeTruthy();
     expect(screen.getAllByText('October 2026').length).toBeGreaterThan(0);
     expect(screen.getByText('orla@mosswick.example')).toBeTruthy();
     expect(screen.getByText('Hello Orla, visits were 4,120.')).toBeTruthy();
-    fireEvent.click(press(/^Sign off: to Orla Fenwick at .*3 Nov.*08:00/));
+    fireEvent.click(press(/^Approve: sends to Orla Fenwick at .*3 Nov.*08:00/));
     await waitFor(() => expect(done()).toEqual([{ name: 'POST /api/editions/ed_1/send', body: { hash: 'seen-1' } }]));
   });
 
   it('says when it would go by itself', async () => {
     await show(reviewOf({ asks: { who: 'Joren Vask', until: '2026-11-03T11:00:00.000Z' } }));
-    expect(screen.getByText(/Joren Vask is asked before it goes; at .*11:00 it goes by itself\./)).toBeTruthy();
+    expect(screen.getByText(/Joren Vask must approve; otherwise it is sent at .*11:00\./)).toBeTruthy();
   });
 
   it('that is signed off says so, and it can be taken back before it goes', async () => {
     const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
     await show(reviewOf({ state: 'ready', may, goesIn: 86_400 }));
-    expect(screen.getByText(/Signed off: it goes at .*08:00/)).toBeTruthy();
-    expect(screen.queryByRole('button', { name: /^Sign off/ })).toBeNull();
-    fireEvent.click(press(/^Take the sign-off back$/));
+    expect(screen.getByText(/Approved: sends at .*08:00/)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /^Approve/ })).toBeNull();
+    fireEvent.click(press(/^Undo approval$/));
     await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/take-back']));
   });
 
   it('that was sent can be undone while one watches, and says whom it is about to reach', async () => {
     const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
     await show(reviewOf({ state: 'ready', may, goesIn: 27 }));
-    expect(screen.getByText(/It goes to Orla Fenwick in 27 seconds\./)).toBeTruthy();
+    expect(screen.getByText(/Sending to Orla Fenwick in 27 seconds\./)).toBeTruthy();
     fireEvent.click(press(/^Undo$/));
     await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/take-back']));
   });
@@ -166,25 +166,25 @@ describe('an edition that waits to be signed off', () => {
   it('that is no longer what was seen is not sent, and says why', async () => {
     await show(reviewOf());
     refused = { status: 409, body: { message: 'It is no longer what you saw. Look again.', fields: {} } };
-    fireEvent.click(press(/^Sign off/));
+    fireEvent.click(press(/^Approve/));
     expect(await screen.findByText('It is no longer what you saw. Look again.')).toBeTruthy();
   });
 
   it('cannot be let go while it is drawn anew, or when nobody could say what goes', async () => {
     await show(reviewOf({}, { hash: null, problem: 'The file of its logo is lost.' }));
-    expect((press(/^Sign off/) as HTMLButtonElement).disabled).toBe(true);
+    expect((press(/^Approve/) as HTMLButtonElement).disabled).toBe(true);
     expect(screen.getByText('The file of its logo is lost.')).toBeTruthy();
     cleanup();
     await show(reviewOf({}, { stale: true }));
-    expect((screen.getByRole('button', { name: /It is drawn anew/ }) as HTMLButtonElement).disabled).toBe(true);
+    expect((screen.getByRole('button', { name: /Refreshing the PDF/ }) as HTMLButtonElement).disabled).toBe(true);
   });
 
   it('goes at once where its time has passed, and is left out after a second press alone', async () => {
     await show(reviewOf({ dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [mail, { ...mail, email: 'a@b.example' }] }));
-    expect(press(/^Send it to Orla Fenwick and Orla Fenwick now$/)).toBeTruthy();
-    fireEvent.click(press(/^Leave it out$/));
+    expect(press(/^Send to Orla Fenwick and Orla Fenwick now$/)).toBeTruthy();
+    fireEvent.click(press(/^Skip this edition$/));
     expect(done()).toEqual([]);
-    fireEvent.click(press(/^Leave it out: nobody gets it$/));
+    fireEvent.click(press(/^Skip: nobody receives it$/));
     await waitFor(() => expect(done().map((a) => a.name)).toEqual(['POST /api/editions/ed_1/skip']));
   });
 });
@@ -192,11 +192,11 @@ describe('an edition that waits to be signed off', () => {
 describe('whom an edition reaches', () => {
   it('is nobody where it is for the archive alone: the press says that it is kept', async () => {
     await show(reviewOf({ readers: [] }, { mails: [] }));
-    expect(screen.getByText('nobody: it is kept here')).toBeTruthy();
-    expect(press(/^Sign off: kept here at .*08:00/)).toBeTruthy();
+    expect(screen.getByText('archive only')).toBeTruthy();
+    expect(press(/^Approve: archived at .*08:00/)).toBeTruthy();
     cleanup();
     await show(reviewOf({ readers: [], dueAt: '2026-11-02T08:00:00.000Z' }, { mails: [] }));
-    expect(press(/^Keep it here now$/)).toBeTruthy();
+    expect(press(/^Archive now$/)).toBeTruthy();
   });
 
   it('are those who stand in its mail, each in their line, and not those who are withheld', async () => {
@@ -271,10 +271,10 @@ describe('what became of its mails', () => {
     expect(await screen.findByText(/✕ refused/)).toBeTruthy();
     const attempts = screen.getAllByRole('listitem').map((l) => l.textContent);
     expect(attempts).toHaveLength(3);
-    expect(attempts[0]).toContain('this server ended meanwhile');
+    expect(attempts[0]).toContain('the server stopped in the meantime');
     expect(attempts[1]).toContain('550 no such box');
     expect(attempts[2]).toContain('451 later');
-    const file = screen.getByRole('link', { name: 'The mail as a file: Orla Fenwick' });
+    const file = screen.getByRole('link', { name: 'Email as a file: Orla Fenwick' });
     expect(file.getAttribute('href')).toBe('/api/deliveries/de_1/mail');
   });
 
@@ -282,22 +282,22 @@ describe('what became of its mails', () => {
     deliveries = [delivery({}), delivery({ id: 'de_2', reader: 'me_2', name: 'Joren Vask' })];
     await show(sent());
     fireEvent.click(press(/^Deliveries$/));
-    fireEvent.click(await screen.findByRole('button', { name: 'Send again to Orla Fenwick' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Resend to Orla Fenwick' }));
     // A mail that is sent is sent: one press does nothing yet.
     expect(done()).toEqual([]);
-    fireEvent.click(press(/^Yes, once more/));
+    fireEvent.click(press(/^Confirm: resend/));
     await waitFor(() =>
       expect(done().at(-1)).toEqual({ name: 'POST /api/editions/ed_1/resend', body: { readers: ['co_1'] } }),
     );
-    const other = screen.getByRole('combobox', { name: 'Somebody else' });
+    const other = screen.getByRole('combobox', { name: 'Someone else' });
     // Who left is not offered, nor who had it.
     expect([...other.querySelectorAll('option')].map((o) => o.value)).toEqual(['', 'co_2']);
     fireEvent.change(other, { target: { value: 'co_2' } });
-    fireEvent.click(press(/^Send it to them too$/));
-    fireEvent.click(press(/^Yes: they get it/));
+    fireEvent.click(press(/^Send to this person too$/));
+    fireEvent.click(press(/^Confirm: send/));
     await waitFor(() => expect(done().at(-1)!.body).toEqual({ readers: ['co_2'] }));
-    fireEvent.click(press(/^Send again to all 2$/));
-    fireEvent.click(press(/^Yes: all 2 get it once more$/));
+    fireEvent.click(press(/^Resend to all 2$/));
+    fireEvent.click(press(/^Confirm: resend to all 2$/));
     await waitFor(() => expect(done().at(-1)!.body).toEqual({ readers: null }));
   });
 
@@ -305,7 +305,7 @@ describe('what became of its mails', () => {
     deliveries = [delivery({})];
     await show(sent(), 'analyst');
     fireEvent.click(press(/^Deliveries$/));
-    expect(await screen.findByText(/● taken by the mail server/)).toBeTruthy();
+    expect(await screen.findByText(/● accepted by mail server/)).toBeTruthy();
     expect(screen.queryByRole('button', { name: /Send again/ })).toBeNull();
   });
 });
@@ -313,10 +313,10 @@ describe('what became of its mails', () => {
 describe('the manager’s note', () => {
   it('is written for this edition alone, and kept with one press', async () => {
     await show(reviewOf({}, { note: '' }));
-    const field = screen.getByLabelText('Your note in its mails');
-    expect(screen.queryByRole('button', { name: 'Keep this note' })).toBeNull();
+    const field = screen.getByLabelText('Note in the email');
+    expect(screen.queryByRole('button', { name: 'Save note' })).toBeNull();
     fireEvent.change(field, { target: { value: ' Fair week. ' } });
-    fireEvent.click(press(/^Keep this note$/));
+    fireEvent.click(press(/^Save note$/));
     await waitFor(() =>
       expect(asked).toContainEqual({ name: 'PUT /api/editions/ed_1/note', body: { note: 'Fair week.' } }),
     );
@@ -324,10 +324,10 @@ describe('the manager’s note', () => {
 
   it('has no field where no mail has a place for it, or it is signed off', async () => {
     await show(reviewOf({}, { note: null }));
-    expect(screen.queryByLabelText('Your note in its mails')).toBeNull();
+    expect(screen.queryByLabelText('Note in the email')).toBeNull();
     cleanup();
     const may = { send: false, retry: false, skip: true, takeUp: false, takeBack: true };
     await show(reviewOf({ state: 'ready', may }, { note: '' }));
-    expect(screen.queryByLabelText('Your note in its mails')).toBeNull();
+    expect(screen.queryByLabelText('Note in the email')).toBeNull();
   });
 });

@@ -8,6 +8,7 @@ import { Deliveries } from '../../parts/Deliveries.tsx';
 import { LeaveOut } from '../../parts/LeaveOut.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { StateMark } from '../../parts/StateMark.tsx';
 import { useCountdown } from '../../parts/useCountdown.ts';
@@ -39,15 +40,15 @@ function whomOf(mails: Review['mails']): string {
 const NAMED = 3;
 
 function letsGo({ edition, mails, stale }: Review, now: string): string {
-  if (stale) return 'It is drawn anew';
+  if (stale) return 'Refreshing the PDF…';
   const isAhead = edition.kind === 'scheduled' && edition.dueAt > now;
   if (mails.length > 0) {
     const whom = `to ${whomOf(mails)}`;
-    return isAhead ? `Sign off: ${whom} at ${momentOf(edition.dueAt)}` : `Send it ${whom} now`;
+    return isAhead ? `Approve: sends ${whom} at ${momentOf(edition.dueAt)}` : `Send ${whom} now`;
   }
   // Somebody was to read it, and nobody may; or nobody was to.
   if (edition.readers.length > 0) return 'Send it';
-  return isAhead ? `Sign off: kept here at ${momentOf(edition.dueAt)}` : 'Keep it here now';
+  return isAhead ? `Approve: archived at ${momentOf(edition.dueAt)}` : 'Archive now';
 }
 
 /** Seconds: nearer than that, what was sent can be undone while one watches. */
@@ -57,11 +58,11 @@ const SOON = 120;
 function GoesSoon({ review: { edition, mails } }: { review: Review }) {
   const left = useCountdown(edition.goesIn);
   if (left === null) return null;
-  if (left > SOON) return <span className="tone-good small">● Signed off: it goes at {momentOf(edition.dueAt)}.</span>;
+  if (left > SOON) return <span className="tone-good small">● Approved: sends at {momentOf(edition.dueAt)}.</span>;
   const whom = mails.length > 0 ? ` to ${whomOf(mails)}` : '';
   return (
     <span className="tone-good small" role="status">
-      ● It goes{whom} {left > 0 ? `in ${plural(left, 'second')}` : 'now'}.
+      ● Sending{whom} {left > 0 ? `in ${plural(left, 'second')}` : 'now'}.
     </span>
   );
 }
@@ -76,7 +77,7 @@ function NextNeed({ edition }: { edition: string }) {
       Next: {next.title}
     </Button>
   ) : (
-    <span className="muted small">Nothing else waits for you.</span>
+    <span className="muted small">Nothing else needs your review.</span>
   );
 }
 
@@ -91,15 +92,15 @@ function Aside({ review }: { review: Review }) {
   const may = member.role === 'owner' || member.role === 'manager';
   const [first] = mails;
   return (
-    <aside className="card stack" aria-label="What goes, and to whom">
+    <aside className="card stack" aria-label="What is sent, and to whom">
       <div className="row">
         <StateMark state={edition.state} />
         <span className="muted small">due {momentOf(edition.dueAt)}</span>
       </div>
       {edition.asks && (
         <span className="small">
-          {edition.asks.who} is asked before it goes
-          {edition.asks.until ? `; at ${momentOf(edition.asks.until)} it goes by itself.` : '; until then it waits.'}
+          {edition.asks.who} must approve
+          {edition.asks.until ? `; otherwise it is sent at ${momentOf(edition.asks.until)}.` : ' before it is sent.'}
         </span>
       )}
       {edition.may.takeBack && <GoesSoon review={review} />}
@@ -107,7 +108,7 @@ function Aside({ review }: { review: Review }) {
         <Notice>{edition.reason}</Notice>
       )}
       {edition.lookedAt && edition.state === 'held' && (
-        <span className="muted small">Last looked at {momentOf(edition.lookedAt)}.</span>
+        <span className="muted small">Last checked {momentOf(edition.lookedAt)}.</span>
       )}
       {review.problem && review.problem !== edition.reason && <Notice>{review.problem}</Notice>}
       <dl className="facts">
@@ -124,9 +125,7 @@ function Aside({ review }: { review: Review }) {
               {m.name} <span className="muted">{m.email}</span>
             </div>
           ))}
-          {mails.length === 0 && (
-            <span className="muted">{edition.readers.join(', ') || 'nobody: it is kept here'}</span>
-          )}
+          {mails.length === 0 && <span className="muted">{edition.readers.join(', ') || 'archive only'}</span>}
           {review.withheld.map((text) => (
             <div key={text} className="tone-attention small">
               {text}
@@ -136,12 +135,12 @@ function Aside({ review }: { review: Review }) {
         <dt>From</dt>
         <dd>
           {review.from.name} <span className="muted">{review.from.address}</span>
-          {review.from.replyTo && <div className="muted small">Answers go to {review.from.replyTo}.</div>}
+          {review.from.replyTo && <div className="muted small">Replies go to {review.from.replyTo}.</div>}
         </dd>
       </dl>
       {first && (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, so the keyboard has to reach it
-        <section className="mail-shown" lang={review.lang} aria-label="The mail in plain text" tabIndex={0}>
+        <section className="mail-shown" lang={review.lang} aria-label="Email as plain text" tabIndex={0}>
           <b>{first.subject}</b>
           <p>{first.text}</p>
           <span className="muted small">{[first.fileName, ...first.tables].join(', ')}</span>
@@ -159,12 +158,12 @@ function Aside({ review }: { review: Review }) {
         )}
         {edition.may.takeBack && may && (
           <Button variant="outline" loading={back.isPending} onClick={() => back.mutate()}>
-            {edition.goesIn !== null && edition.goesIn <= SOON ? 'Undo' : 'Take the sign-off back'}
+            {edition.goesIn !== null && edition.goesIn <= SOON ? 'Undo' : 'Undo approval'}
           </Button>
         )}
         {edition.may.retry && may && (
           <Button variant="outline" loading={retry.isPending} onClick={() => retry.mutate()}>
-            {edition.state === 'part-sent' ? 'Try the others again' : 'Look again'}
+            {edition.state === 'part-sent' ? 'Retry failed deliveries' : 'Look again'}
           </Button>
         )}
         {edition.hasPdf && (
@@ -175,7 +174,7 @@ function Aside({ review }: { review: Review }) {
             target="_blank"
             rel="noreferrer"
           >
-            Open the PDF
+            Open PDF
           </Button>
         )}
         {may && <LeaveOut edition={edition} />}
@@ -185,7 +184,7 @@ function Aside({ review }: { review: Review }) {
       </div>
       {edition.deliveries.length > 0 && (
         <dl className="facts">
-          <dt>Mails</dt>
+          <dt>Emails</dt>
           <dd>
             <Deliveries of={edition.deliveries} />
           </dd>
@@ -209,13 +208,14 @@ export function EditionPlace() {
   const { edition, pages, lang } = review.data;
   const looks = [
     { value: 'pages', label: 'Pages' },
-    ...(review.data.mails.length > 0 ? [{ value: 'mail', label: 'Mail' }] : []),
+    ...(review.data.mails.length > 0 ? [{ value: 'mail', label: 'Email' }] : []),
     ...(edition.deliveries.length > 0 ? [{ value: 'deliveries', label: 'Deliveries' }] : []),
   ];
   const look = looks.find((l) => l.value === search.get('show'))?.value ?? 'pages';
   return (
     <main className="place review">
       <div className="place-head">
+        <PageTitle of={[edition.title, ...(edition.period ? [edition.period.label] : []), edition.clientName]} />
         <h1>
           <Link to={`/clients/${edition.clientId}`}>{edition.clientName}</Link>
           {' · '}
@@ -241,8 +241,8 @@ export function EditionPlace() {
       {review.data.turned.length > 0 && (
         <div className="review-first">
           <Notice>
-            <b>An odd day turns a verdict round.</b> {review.data.turned.join(' ')}{' '}
-            <Link to={figuresOf(edition)}>Say what happened</Link>
+            <b>An unusual day reverses a trend.</b> {review.data.turned.join(' ')}{' '}
+            <Link to={figuresOf(edition)}>Add an explanation</Link>
           </Notice>
         </div>
       )}
@@ -250,7 +250,7 @@ export function EditionPlace() {
         <div className="stack">
           {looks.length > 1 && (
             <Choice
-              label="What is shown"
+              label="View"
               options={looks}
               value={look}
               onChange={(show) => setSearch(show === 'pages' ? {} : { show }, { replace: true })}
@@ -267,8 +267,8 @@ export function EditionPlace() {
               {pages.length === 0 &&
                 (SETTLED.includes(edition.state) || edition.state === 'held' ? (
                   <p className="muted">
-                    It is not drawn.{' '}
-                    {edition.state === 'held' && <Link to={`/clients/${edition.clientId}/feeds`}>See the feeds</Link>}
+                    No PDF yet.{' '}
+                    {edition.state === 'held' && <Link to={`/clients/${edition.clientId}/feeds`}>View feeds</Link>}
                   </p>
                 ) : (
                   <Loading lines={12} />

@@ -27,12 +27,12 @@ export function MailsOfEdition({ edition, readers }: { edition: string; readers:
     { params: { edition, reader: reader?.id ?? '' }, query: { scheme: view.scheme } },
     { enabled: reader !== undefined, keep: true, live: true },
   );
-  if (!reader) return <p className="muted">It goes to nobody by mail.</p>;
+  if (!reader) return <p className="muted">Not emailed to anyone.</p>;
   return (
     <div className="stack mail-of-edition">
       <div className="row">
         <NativeSelect
-          aria-label="As it reaches"
+          aria-label="Email to"
           value={reader.id}
           data={readers.map((r) => ({ value: r.id, label: `${r.name} (${r.email})` }))}
           onChange={(e) => setChosen(e.currentTarget.value)}

@@ -16,8 +16,8 @@ export function NoteOfEdition({ edition, note }: { edition: Review['edition']; n
   return (
     <div className="stack tight">
       <Textarea
-        label="Your note in its mails"
-        description="For this edition alone; its readers see it where the schedule has the note"
+        label="Note in the email"
+        description="For this edition only; shown where the email has a note"
         rows={3}
         resize="vertical"
         value={text}
@@ -28,10 +28,10 @@ export function NoteOfEdition({ edition, note }: { edition: Review['edition']; n
       {changed && (
         <div className="row">
           <Button size="compact-sm" loading={save.isPending} onClick={() => save.mutate(text.trim())}>
-            Keep this note
+            Save note
           </Button>
           <Button size="compact-sm" variant="subtle" onClick={() => setText(note)}>
-            As it was
+            Discard changes
           </Button>
         </div>
       )}

@@ -3,6 +3,7 @@ import { Button, Checkbox, TextInput } from '@mantine/core';
 import { type FormEvent, memo, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { RowActions } from '../../parts/RowActions.tsx';
@@ -48,27 +49,20 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
         autoFocus
       />
       <div className="row">
-        <TextInput
-          type="date"
+        <DateField
           label="First day"
           value={from}
-          onChange={(e) => setFrom(e.currentTarget.value)}
+          onChange={(date) => setFrom(date)}
           error={fieldError(save.error, 'from')}
         />
-        <TextInput
-          type="date"
-          label="Last day"
-          value={to}
-          onChange={(e) => setTo(e.currentTarget.value)}
-          error={fieldError(save.error, 'to')}
-        />
+        <DateField label="Last day" value={to} onChange={(date) => setTo(date)} error={fieldError(save.error, 'to')} />
       </div>
       <Checkbox
-        label="Show it in reports, too"
+        label="Show in reports"
         description={
           inReports
-            ? 'Readers find it at the foot of the page, beside what the figures say of an odd day.'
-            : 'The agency alone sees it.'
+            ? 'Shown to readers at the foot of the page, next to the automatic unusual-day note.'
+            : 'Only your agency sees it.'
         }
         checked={inReports}
         onChange={(e) => setInReports(e.currentTarget.checked)}
@@ -77,7 +71,7 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
         error={save.error}
         fields={['text', 'from', 'to']}
         pending={save.isPending}
-        save="Save the note"
+        save="Save note"
         onCancel={onDone}
       />
     </form>
@@ -116,9 +110,9 @@ export const DayMarks = memo(function DayMarks({
     call('DELETE /api/clients/:client/notes/:note', { params: { client, note } }),
   );
   return (
-    <section className="stack marks" aria-label="Odd days and notes">
+    <section className="stack marks" aria-label="Unusual days and notes">
       <div className="row" style={{ justifyContent: 'space-between' }}>
-        <h2>Odd days and notes</h2>
+        <h2>Unusual days and notes</h2>
         {mayNote && (
           <span className="row" style={{ gap: 4 }}>
             <Button
@@ -126,7 +120,7 @@ export const DayMarks = memo(function DayMarks({
               variant="default"
               onClick={() => say({ from: figures.period.to, to: figures.period.to, text: '', inReports: false })}
             >
-              Note something
+              Add note
             </Button>
             <Button
               size="compact-xs"
@@ -141,7 +135,7 @@ export const DayMarks = memo(function DayMarks({
         )}
       </div>
       {days.length === 0 && figures.notes.length === 0 && figures.exclusions.length === 0 && (
-        <span className="muted small">No day stands out, and nothing was noted.</span>
+        <span className="muted small">No unusual days or notes.</span>
       )}
       {days.slice(0, 12).map((day) => {
         const own = figures.suspects.filter((s) => s.day === day);
@@ -161,7 +155,7 @@ export const DayMarks = memo(function DayMarks({
                   <Button
                     size="compact-xs"
                     variant="default"
-                    aria-label={`Say why: ${dayWithYear(day)}`}
+                    aria-label={`Explain: ${dayWithYear(day)}`}
                     onClick={() => say({ from: day, to: day, text: '', inReports: true })}
                   >
                     Say why
@@ -187,7 +181,7 @@ export const DayMarks = memo(function DayMarks({
           <span>
             <b>{n.from === n.to ? dayWithYear(n.from) : `${plainDate(n.from)} – ${plainDate(n.to)}`}</b>{' '}
             <span className="small">
-              {n.text} <span className="muted">({n.inReports ? 'in reports' : 'for us alone'})</span>
+              {n.text} <span className="muted">({n.inReports ? 'in reports' : 'internal'})</span>
             </span>
           </span>
           {mayNote && <RowActions name={n.text} onChange={() => say(n)} onRemove={() => remove.mutate(n.id)} />}

@@ -3,6 +3,7 @@ import { Checkbox, MultiSelect, Radio, TextInput } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
@@ -48,11 +49,11 @@ export function ExcludeForm({ client, days, offers, onDone }: Props) {
     <form className="stack note-form" onSubmit={submit} noValidate aria-label="Exclude days">
       <Unsaved when={reason !== days.reason && !save.isPending && !save.isSuccess} what="these excluded days" />
       <p className="small" style={{ margin: 0 }}>
-        An excluded day counts in neither period: the day it is compared with is left out, too. Every figure says so.
-        Editions that have not been sent are drawn again; those that have stay as they are.
+        An excluded day counts in neither period: the day it’s compared with is excluded too, and every figure says so.
+        Unsent editions are regenerated; sent ones stay the same.
       </p>
       <TextInput
-        label="Why are they left out?"
+        label="Reason"
         placeholder="Tracking was down"
         value={reason}
         onChange={(e) => setReason(e.currentTarget.value)}
@@ -60,29 +61,18 @@ export function ExcludeForm({ client, days, offers, onDone }: Props) {
         autoFocus
       />
       <div className="row">
-        <TextInput
-          type="date"
+        <DateField
           label="First day"
           value={from}
-          onChange={(e) => setFrom(e.currentTarget.value)}
+          onChange={(date) => setFrom(date)}
           error={fieldError(save.error, 'from')}
         />
-        <TextInput
-          type="date"
-          label="Last day"
-          value={to}
-          onChange={(e) => setTo(e.currentTarget.value)}
-          error={fieldError(save.error, 'to')}
-        />
+        <DateField label="Last day" value={to} onChange={(date) => setTo(date)} error={fieldError(save.error, 'to')} />
       </div>
-      <Radio.Group
-        label="Of which figures?"
-        value={isNamed ? 'named' : 'all'}
-        onChange={(v) => setNamed(v === 'named')}
-      >
+      <Radio.Group label="Metrics" value={isNamed ? 'named' : 'all'} onChange={(v) => setNamed(v === 'named')}>
         <div className="stack" style={{ gap: 4, marginTop: 4 }}>
-          <Radio value="all" label="All of them" />
-          <Radio value="named" label="Some metrics, and what is made of them" />
+          <Radio value="all" label="All metrics" />
+          <Radio value="named" label="Some metrics, and metrics calculated from them" />
         </div>
       </Radio.Group>
       {isNamed && (
@@ -98,11 +88,11 @@ export function ExcludeForm({ client, days, offers, onDone }: Props) {
         />
       )}
       <Checkbox
-        label="Tell readers why"
+        label="Show the reason to readers"
         description={
           printed
-            ? 'The reason stands beside the days at the foot of the page.'
-            : 'Readers see which days are left out, but not why.'
+            ? 'The reason appears next to the dates at the foot of the page.'
+            : 'Readers see which days are excluded, but not why.'
         }
         checked={printed}
         onChange={(e) => setPrinted(e.currentTarget.checked)}
@@ -112,7 +102,7 @@ export function ExcludeForm({ client, days, offers, onDone }: Props) {
         fields={['reason', 'from', 'to', 'metrics']}
         pending={save.isPending}
         disabled={isNamed && metrics.length === 0}
-        save={days.id ? 'Save' : from === to ? 'Exclude this day' : 'Exclude these days'}
+        save={days.id ? 'Save' : from === to ? 'Exclude day' : 'Exclude days'}
         onCancel={onDone}
       />
     </form>

@@ -35,7 +35,7 @@ export function ExcludedDays({ client, exclusions, offers, mayChange, onChange }
               {e.reason}{' '}
               <span className="muted">
                 ({e.metrics.length === 0 ? 'all figures' : e.metrics.map(labelOf).join(', ')};{' '}
-                {e.printed ? 'readers are told why' : 'the reason is for us alone'}; by {e.madeBy})
+                {e.printed ? 'reason shown to readers' : 'reason is internal'}; by {e.madeBy})
               </span>
             </span>
           </span>
@@ -44,7 +44,7 @@ export function ExcludedDays({ client, exclusions, offers, mayChange, onChange }
               <Button
                 size="compact-xs"
                 variant="default"
-                aria-label={`Change what is excluded: ${datesOf(e)}`}
+                aria-label={`Change exclusion: ${datesOf(e)}`}
                 onClick={() => onChange(e)}
               >
                 Change
@@ -53,7 +53,7 @@ export function ExcludedDays({ client, exclusions, offers, mayChange, onChange }
                 size="compact-xs"
                 variant="subtle"
                 loading={count.isPending && count.variables === e.id}
-                aria-label={`Count again: ${datesOf(e)}`}
+                aria-label={`Include again: ${datesOf(e)}`}
                 onClick={() => count.mutate(e.id)}
               >
                 Count again

@@ -67,7 +67,7 @@ function Rows({ client, of, source, numbers }: { client: string; of: Questioned;
   const { columns, rows, total, pageSize } = found.data;
   return (
     <div className="stack">
-      <ScrollBox label="Rows behind the figure" short>
+      <ScrollBox label="Rows behind this figure" short>
         <table className="list figures">
           <thead>
             <tr>
@@ -165,7 +165,7 @@ export function ExplainPanel({ client, of, numbers, onClose }: Props) {
       onClose={onClose}
       position="right"
       size={520}
-      title="How this figure came about"
+      title="How this figure is calculated"
       closeButtonProps={{ 'aria-label': 'Close' }}
       overlayProps={{ backgroundOpacity: 0.15 }}
     >
@@ -177,7 +177,7 @@ export function ExplainPanel({ client, of, numbers, onClose }: Props) {
             <span className="muted">{e.metric.label}</span>
             <div className="big-figure">{valueText(e.value, e.metric.unit, numbers)}</div>
             {partialText(e.value, numbers) && (
-              <span className="tone-attention">◐ known for {partialText(e.value, numbers)} only</span>
+              <span className="tone-attention">◐ data for {partialText(e.value, numbers)} only</span>
             )}
           </div>
           <p style={{ margin: 0 }}>{e.metric.definition}</p>
@@ -187,7 +187,7 @@ export function ExplainPanel({ client, of, numbers, onClose }: Props) {
             <dt>Filter</dt>
             <dd>
               {e.filter.length === 0
-                ? 'none: everything'
+                ? 'none (all data)'
                 : filterWords(e.filter, {
                     dimensions: e.filter.map((f) => ({ key: f.dimension, label: f.label })),
                     segments: [],
@@ -207,9 +207,9 @@ export function ExplainPanel({ client, of, numbers, onClose }: Props) {
           {e.sources.map((s, i) => (
             <Source key={s.dataset + s.feed} source={s} index={i} client={client} of={of} numbers={numbers} />
           ))}
-          {e.sources.length === 0 && <Notice>No feed of this client brings what this figure is made from.</Notice>}
+          {e.sources.length === 0 && <Notice>No feed provides the data for this figure.</Notice>}
           {e.sources.length > 1 && (
-            <span className="small muted">Made from {plural(e.sources.length, 'dataset')}.</span>
+            <span className="small muted">Calculated from {plural(e.sources.length, 'dataset')}.</span>
           )}
         </div>
       )}

@@ -8,6 +8,7 @@ import { useGet } from '../../api/hooks.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { useClientNames } from '../../parts/useClientNames.ts';
 import { useStable } from '../../parts/useStable.ts';
 import { useGroupScope, useScope } from '../../shell/scope.ts';
@@ -30,11 +31,12 @@ function ChooseClient() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={['Figures']} />
         <h1>Figures</h1>
-        <span className="muted">Look at a client’s data, check it, and ask how a number came about.</span>
+        <span className="muted">Explore a client’s data and see how each number is calculated.</span>
       </div>
       <section className="card stack" style={{ maxWidth: 560 }}>
-        <h2>Whose figures?</h2>
+        <h2>Choose a client</h2>
         {names.isLoading && <Loading lines={4} />}
         {(names.hasMore || names.text !== '') && (
           <TextInput label="Find a client" value={names.text} onChange={(e) => names.setText(e.currentTarget.value)} />
@@ -89,7 +91,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
               <button
                 type="button"
                 className="figure total-figure"
-                aria-label={`${m.label}, ${figures.period.dates}: ${texts.current}. How it came about`}
+                aria-label={`${m.label}, ${figures.period.dates}: ${texts.current}. How it’s calculated`}
                 onClick={() =>
                   change({
                     of: {
@@ -118,7 +120,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
                 <span className="muted">
                   {'na' in compared
                     ? view.compare.kind === 'target'
-                      ? 'no target for all of these days'
+                      ? 'no target for the whole period'
                       : `before: ${valueText(compared, m.unit, numbers)}`
                     : `from ${texts.compared}`}
                   {compared && partialText(compared, numbers) && (
@@ -131,7 +133,7 @@ function Totals({ view, change, figures, numbers }: PartProps) {
             {left && <span className="small tone-attention">§ {left.words}</span>}
             {odd && (
               <span className={`small ${odd.turned ? 'tone-wrong' : 'tone-attention'}`}>
-                ‡ {odd.turned && 'An odd day turns this round. '}
+                ‡ {odd.turned && 'An unusual day reverses this trend. '}
                 {odd.days}
                 {odd.without && `. ${odd.without}.`}
               </span>
@@ -182,7 +184,7 @@ function Body(props: PartProps) {
         <section className="card chart-card" aria-label={metric.label}>
           <div className="row" style={{ justifyContent: 'space-between', marginBottom: 6 }}>
             <Choice
-              label="What to see"
+              label="View"
               options={[
                 { value: 'figures', label: metric.label },
                 { value: 'why', label: 'Why it changed' },
@@ -232,7 +234,7 @@ function Body(props: PartProps) {
                   </span>
                 )}
                 {figures.series && isCut(figures.series) && (
-                  <span>a {figures.series.step} that is cut at the end stands in the table alone</span>
+                  <span>incomplete {figures.series.step} appear only in the table</span>
                 )}
               </p>
             </>
@@ -307,8 +309,8 @@ function OfClient({ client }: { client: Client }) {
   if (first === '') {
     return (
       <section className="card stack" style={{ maxWidth: 560 }}>
-        <h2>There is nothing to look at yet</h2>
-        <span>No feed of {client.name} has brought any data.</span>
+        <h2>No data yet</h2>
+        <span>None of {client.name}’s feeds has data.</span>
         <div>
           <Button component={Link} to={`/clients/${client.id}/feeds`}>
             Connect a feed
@@ -349,7 +351,7 @@ function OfClient({ client }: { client: Client }) {
               variant="default"
               onClick={() => clipboard.copy(tableText(figures.data, sorted(rowsOf(figures.data), view.sort), numbers))}
             >
-              {clipboard.copied ? 'Copied' : 'Copy the table'}
+              {clipboard.copied ? 'Copied' : 'Copy table'}
             </Button>
           )}
           <Downloads client={client.id} view={view} />
@@ -380,6 +382,7 @@ export function Figures() {
   return (
     <main className="place wide">
       <div className="place-head tight">
+        <PageTitle of={['Figures', client.data?.name]} />
         <h1>Figures</h1>
         {client.data && (
           <Link to={`/clients/${id}`} className="muted">

@@ -62,7 +62,7 @@ function Tip({ point, metric, numbers }: { point: Point | undefined; metric: Met
       {point.comparedTo && (
         <div className="muted">
           {datesOf(point.comparedTo)}: {say(point.compared)}
-          {!point.comparable && <div>not as many days: no change is told</div>}
+          {!point.comparable && <div>different number of days, so no change shown</div>}
         </div>
       )}
       {point.target !== null && <div className="tone-attention">target {say(point.target)}</div>}
@@ -298,8 +298,8 @@ export const FiguresChart = memo(function FiguresChart(props: Props) {
     return (
       <p className="muted chart-empty">
         {'na' in total.current || figures.breakdown?.lack
-          ? `Nothing to draw: ${why}.`
-          : `${metric.label} is known for the whole period alone: it cannot be divided.`}
+          ? `No chart: ${why}.`
+          : `${metric.label} is only available for the whole period.`}
       </p>
     );
   }

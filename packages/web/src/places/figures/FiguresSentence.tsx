@@ -22,10 +22,10 @@ interface Props {
 
 const STEPS = [
   { key: 'auto', label: 'over time', short: 'over time' },
-  { key: 'day', label: 'day by day', short: 'day by day' },
-  { key: 'week', label: 'week by week', short: 'week by week' },
-  { key: 'month', label: 'month by month', short: 'month by month' },
-  { key: 'quarter', label: 'quarter by quarter', short: 'quarter by quarter' },
+  { key: 'day', label: 'by day', short: 'by day' },
+  { key: 'week', label: 'by week', short: 'by week' },
+  { key: 'month', label: 'by month', short: 'by month' },
+  { key: 'quarter', label: 'by quarter', short: 'by quarter' },
 ];
 
 /** What is shown, as one sentence; each underlined part opens its choices. */

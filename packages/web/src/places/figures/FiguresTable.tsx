@@ -15,7 +15,7 @@ export interface TableRow {
   from: string;
   to: string;
   comparedRange: { from: string; to: string } | null;
-  /** Whether what stands beside each other may be held against each other. */
+  /** Whether what stands beside each other may be compared with each other. */
   comparable: boolean;
   /** A row of a breakdown: its label; null for a row of time. */
   label: string | null;
@@ -124,7 +124,7 @@ export function tableText(figures: Figures, rows: TableRow[], numbers: Numbers):
   const dated = figures.series?.comparedTimes != null;
   const head = [
     figures.series ? 'Dates' : (figures.breakdown?.dimension.label ?? ''),
-    ...(dated ? ['Held against'] : []),
+    ...(dated ? ['Compared with'] : []),
     ...figures.metrics.flatMap((m, i) => {
       // A total says which days its rows leave out; steps say it themselves.
       const left = figures.series ? null : figures.excluded[i];
@@ -218,7 +218,7 @@ function Figure({
     <button
       type="button"
       className={`figure${quiet ? ' quiet' : ''}`}
-      aria-label={`${about}: ${text}. How it came about`}
+      aria-label={`${about}: ${text}. How it’s calculated`}
       onClick={onPick}
     >
       {shown}
@@ -234,14 +234,14 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
   const held = isHeld(figures);
   const dated = figures.series?.comparedTimes != null;
   return (
-    <ScrollBox label="Table of figures">
+    <ScrollBox label="Data table">
       <table className="list figures">
         <thead>
           <tr>
             <Head column="head" sort={sort} onSort={onSort}>
               {figures.series ? 'Dates' : figures.breakdown?.dimension.label}
             </Head>
-            {dated && <th scope="col">held against</th>}
+            {dated && <th scope="col">compared with</th>}
             {figures.metrics
               .map((m, i) => (
                 <Head key={m.key} column={String(i)} sort={sort} onSort={onSort} right>

@@ -40,7 +40,7 @@ export function MetricPicker({ offers, chosen, onChange }: Props) {
                     key={m.key}
                     size="sm"
                     label={m.label}
-                    description={m.available ? undefined : 'no feed brings it'}
+                    description={m.available ? undefined : 'no data source'}
                     title={m.definition}
                     checked={chosen.includes(m.key)}
                     disabled={
@@ -52,10 +52,10 @@ export function MetricPicker({ offers, chosen, onChange }: Props) {
                 ))}
             </fieldset>
           ))}
-          {shown.length === 0 && <span className="muted">No metric has this name.</span>}
+          {shown.length === 0 && <span className="muted">No matching metrics.</span>}
         </div>
       </ScrollArea.Autosize>
-      <span className="small muted">Up to six; the first one is drawn first.</span>
+      <span className="small muted">Up to six; the first is the main one.</span>
     </div>
   );
 }

@@ -39,8 +39,7 @@ export function RhythmPart({ client, metric, range, view, numbers }: Props) {
   if (!rhythm) {
     return (
       <p className="muted">
-        {metric.label} is not known by the hour{view.filter.length > 0 ? ' for this filter' : ''}:{' '}
-        {lack ?? 'no figures'}.
+        {metric.label} has no hourly data{view.filter.length > 0 ? ' for this filter' : ''}: {lack ?? 'no figures'}.
       </p>
     );
   }
@@ -90,8 +89,8 @@ export function RhythmPart({ client, metric, range, view, numbers }: Props) {
       </ScrollBox>
       <span className="small muted">
         {ratio
-          ? `All ${range.dates} of each weekday and hour together.`
-          : `What an average hour brought, ${range.dates}; made from ${Math.min(...rhythm.days)} to ${Math.max(...rhythm.days)} days of each weekday.`}
+          ? `Total ${range.dates} per weekday and hour.`
+          : `Average per hour, ${range.dates}; based on ${Math.min(...rhythm.days)}–${Math.max(...rhythm.days)} of each weekday.`}
       </span>
     </div>
   );

@@ -18,7 +18,7 @@ interface Props {
 
 const SHOWN = 12;
 
-/** What brought the change of one metric: a sentence for the report, and every part with its bar. */
+/** What contributed the change of one metric: a sentence for the report, and every part with its bar. */
 export function WhyPart({ client, metric, dimensions, view, numbers, onChange }: Props) {
   const by = view.whyBy ?? view.by ?? dimensions[0]?.key ?? '';
   const why = useGet(
@@ -35,7 +35,7 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
     },
     { enabled: by !== '', keep: true },
   );
-  if (dimensions.length === 0) return <p className="muted">{metric.label} has nothing to be divided by.</p>;
+  if (dimensions.length === 0) return <p className="muted">{metric.label} can’t be broken down.</p>;
   if (why.error) return <Notice error={why.error} />;
   if (!why.data) return <Loading />;
   const { drivers, sentence, lack } = why.data;
@@ -63,7 +63,7 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
       )}
       <div className="row">
         <NativeSelect
-          aria-label="Divided by"
+          aria-label="Broken down by"
           data={dimensions.map((d) => ({ value: d.key, label: `by ${d.label}` }))}
           value={by}
           onChange={(e) => onChange({ whyBy: e.currentTarget.value })}
@@ -72,13 +72,13 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
           <CopyButton value={fullStop(sentence)}>
             {({ copied, copy }) => (
               <Button variant="default" size="compact-sm" onClick={copy}>
-                {copied ? 'Copied' : 'Copy the sentence'}
+                {copied ? 'Copied' : 'Copy sentence'}
               </Button>
             )}
           </CopyButton>
         )}
       </div>
-      {!drivers && <p className="muted">The change cannot be divided: {lack ?? 'no figures'}.</p>}
+      {!drivers && <p className="muted">The change can’t be broken down: {lack ?? 'no figures'}.</p>}
       {drivers && (
         <table className="list figures drivers">
           <thead>
@@ -88,14 +88,14 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
                 <span className="reading-only">Bar</span>
               </th>
               <th scope="col" className="num">
-                brought
+                contributed
               </th>
               {drivers.kind === 'ratio' && (
                 <>
-                  <th scope="col" className="num" title="By the part’s own rate">
+                  <th scope="col" className="num" title="Rate effect">
                     own rate
                   </th>
-                  <th scope="col" className="num" title="By its weight among the parts">
+                  <th scope="col" className="num" title="Mix effect">
                     weight
                   </th>
                 </>
@@ -134,7 +134,7 @@ export function WhyPart({ client, metric, dimensions, view, numbers, onChange }:
           </tbody>
         </table>
       )}
-      {!addsUp && <p className="muted small">Figures may not add up because of rounding.</p>}
+      {!addsUp && <p className="muted small">Figures may not add up due to rounding.</p>}
     </div>
   );
 }

@@ -43,7 +43,7 @@ export function totalTexts(
 /** How partly a value is known: `87 % of days`; empty when wholly. */
 export const partialText = (v: Value | null, numbers: Numbers): string => {
   if (!v || !('value' in v) || !v.partial) return '';
-  const share = v.share === undefined ? 'not all days delivered' : `${numbers.coveredShare(v.share)} of days`;
+  const share = v.share === undefined ? 'some days missing' : `${numbers.coveredShare(v.share)} of days`;
   const feeds = (v.feeds ?? []).map((f) =>
     f.since ? `${f.feed} only since ${plainDate(f.since)}` : `${f.feed} only until ${plainDate(f.until!)}`,
   );

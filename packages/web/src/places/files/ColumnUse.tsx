@@ -16,7 +16,7 @@ const UNITS = [
 
 /** By what the numbers of a column are multiplied. */
 const SCALES = [
-  { value: '0', label: 'as it stands' },
+  { value: '0', label: 'unchanged' },
   { value: '-2', label: 'in hundredths' },
   { value: '-3', label: 'in thousandths' },
   { value: '-6', label: 'in millionths' },
@@ -26,14 +26,14 @@ const SCALES = [
 
 /** How rows come together: of rates never by adding them up. */
 const KINDS = [
-  { value: 'sum', label: 'adds up' },
-  { value: 'level', label: 'is a level' },
-  { value: 'weighted', label: 'is weighted by' },
+  { value: 'sum', label: 'sum' },
+  { value: 'level', label: 'latest value' },
+  { value: 'weighted', label: 'weighted average by' },
 ];
 const KINDS_OF_RATES = [
-  { value: 'weighted', label: 'is weighted by' },
-  { value: 'level', label: 'is a level' },
-  { value: 'sum', label: 'holds no rates: adds up' },
+  { value: 'weighted', label: 'weighted average by' },
+  { value: 'level', label: 'latest value' },
+  { value: 'sum', label: 'sum' },
 ];
 
 interface Props {
@@ -42,7 +42,7 @@ interface Props {
   known: ImportDetail['known'];
   /** What other feeds bring already. */
   others: ImportDetail['known']['brought'];
-  /** What a figure of its own is, when it is one. */
+  /** What a new metric is, when it is one. */
   metric: NewMetric | null;
   /** The other figures of the file, by which a rate may be weighted. */
   weights: { value: string; label: string }[];
@@ -101,7 +101,7 @@ export function ColumnUse({
       </td>
       <td>
         <NativeSelect
-          aria-label={`What ${column.name} is`}
+          aria-label={`Use of ${column.name}`}
           data={[
             { value: 'date', label: 'the date' },
             { value: 'measure', label: 'a figure' },
@@ -119,9 +119,9 @@ export function ColumnUse({
             mb={6}
             aria-label={`Money of ${column.name}`}
             data={[
-              { value: '', label: `In ${column.currency}, or what?` },
+              { value: '', label: `In ${column.currency}?` },
               { value: 'converted', label: `is converted from ${column.currency}` },
-              { value: 'own', label: `is in ${currency} all the same` },
+              { value: 'own', label: `is in ${currency} after all` },
             ]}
             value={isOwnMoney ? 'own' : use.currency ? 'converted' : ''}
             onChange={(e) => {
@@ -133,11 +133,11 @@ export function ColumnUse({
         {'key' in use && (
           <div className="row" style={{ gap: 6, alignItems: 'start' }}>
             <Select
-              aria-label={`What ${column.name} is called`}
+              aria-label={`Use of ${column.name} called`}
               w={190}
               searchable
               data={[
-                { value: OWN, label: use.as === 'measure' ? 'a figure of its own' : `“${column.name}”` },
+                { value: OWN, label: use.as === 'measure' ? 'a new metric' : `“${column.name}”` },
                 ...list
                   .filter((k, i) => list.findIndex((x) => x.key === k.key) === i)
                   .map((k) => ({ value: k.key, label: k.label })),
@@ -172,7 +172,7 @@ export function ColumnUse({
                 />
                 <NativeSelect
                   w={column.rates ? 190 : 130}
-                  aria-label={`How ${column.name} adds up`}
+                  aria-label={`How ${column.name} sum`}
                   data={column.rates ? KINDS_OF_RATES : KINDS}
                   value={metric.kind}
                   onChange={(e) => {
@@ -183,7 +183,7 @@ export function ColumnUse({
                 {metric.kind === 'weighted' && (
                   <NativeSelect
                     w={150}
-                    aria-label={`What weighs ${column.name}`}
+                    aria-label={`Weight column of ${column.name}`}
                     data={[{ value: '', label: 'which column?' }, ...weights]}
                     value={metric.weight ?? ''}
                     onChange={(e) => onMetric({ weight: e.currentTarget.value })}

@@ -28,19 +28,19 @@ export function DropFile({ client }: { client: Client }) {
     <>
       <Dropzone
         className="drop"
-        aria-label="Drop a file here, or press to choose one"
+        aria-label="Drop a file here or browse"
         multiple
         maxFiles={2}
-        inputProps={{ 'aria-label': 'A file of figures' }}
+        inputProps={{ 'aria-label': 'Data file' }}
         loading={bring.isPending}
         onDrop={(files) => {
           setTold(null);
           bring.mutate(files, { onSuccess: (taken) => navigate(`/clients/${client.id}/imports/${taken.id}`) });
         }}
-        onReject={() => setTold('Bring one file at a time, with its description if there is one.')}
+        onReject={() => setTold('Upload one file at a time, plus its schema file if you have one.')}
       >
-        <b>Drop a file here, or press to choose one</b>
-        <div className="muted small">CSV, TSV, XLSX or JSON lines, up to 1 GB</div>
+        <b>Drop a file here or browse</b>
+        <div className="muted small">CSV, TSV, XLSX or JSON Lines, up to 1 GB</div>
       </Dropzone>
       {told && <Notice>{told}</Notice>}
       <Notice error={bring.error} />

@@ -7,6 +7,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { ImportState } from './Imports.tsx';
 import { Mapper } from './Mapper.tsx';
 import { Outcome } from './Outcome.tsx';
@@ -80,6 +81,7 @@ export function ImportPlace() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={[file.data?.fileName, client.data?.name]} />
         <h1>{file.data?.fileName ?? ' '}</h1>
         {file.data && (
           <span className="muted small">

@@ -12,9 +12,9 @@ const count = (n: number) => n.toLocaleString('en-GB');
 export function ImportState({ of: i }: { of: ImportRow }) {
   switch (i.state) {
     case 'looking':
-      return <span className="tone-accent">◌ being looked at</span>;
+      return <span className="tone-accent">◌ checking</span>;
     case 'asking':
-      return <span className="tone-attention">■ waits for you</span>;
+      return <span className="tone-attention">■ needs review</span>;
     case 'importing':
       return <span className="tone-accent">◌ {Math.round(i.progress * 100)}%</span>;
     case 'done':
@@ -24,13 +24,13 @@ export function ImportState({ of: i }: { of: ImportRow }) {
     case 'cancelled':
       return <span className="muted">□ stopped</span>;
     case 'undone':
-      return <span className="muted">□ taken back</span>;
+      return <span className="muted">□ undone</span>;
   }
 }
 
 export function Rejects({ client, of: i }: { client: Client; of: ImportRow }) {
   if (!i.hasRejects) return null;
-  return <a href={`/api/clients/${client.id}/imports/${i.id}/rejects`}>{count(i.bad)} set aside</a>;
+  return <a href={`/api/clients/${client.id}/imports/${i.id}/rejects`}>{count(i.bad)} skipped</a>;
 }
 
 function Line({ client, row }: { client: Client; row: ImportRow }) {
@@ -45,7 +45,7 @@ function Line({ client, row }: { client: Client; row: ImportRow }) {
         </Link>
         <div className="muted small">
           {momentOf(row.at)}
-          {row.madeBy ? `, ${row.madeBy}` : row.source === 'folder' ? ', from the folder' : ', put by a program'}
+          {row.madeBy ? `, ${row.madeBy}` : row.source === 'folder' ? ', from the folder' : ', uploaded to the URL'}
         </div>
         <Notice error={undo.error ?? discard.error} />
       </td>
@@ -64,10 +64,10 @@ function Line({ client, row }: { client: Client; row: ImportRow }) {
             size="compact-sm"
             variant="subtle"
             loading={undo.isPending}
-            aria-label={`Take back ${row.fileName}`}
+            aria-label={`Undo import of ${row.fileName}`}
             onClick={() => undo.mutate()}
           >
-            Take back
+            Undo
           </Button>
         )}
         {['asking', 'refused', 'cancelled'].includes(row.state) && (
@@ -75,10 +75,10 @@ function Line({ client, row }: { client: Client; row: ImportRow }) {
             size="compact-sm"
             variant="subtle"
             loading={discard.isPending}
-            aria-label={`Put away ${row.fileName}`}
+            aria-label={`Dismiss ${row.fileName}`}
             onClick={() => discard.mutate()}
           >
-            Put away
+            Dismiss
           </Button>
         )}
       </td>
@@ -100,7 +100,7 @@ export function Imports({ client }: { client: Client }) {
             <th>State</th>
             <th>Days</th>
             <th className="num">Rows</th>
-            <th>At fault</th>
+            <th>Errors</th>
             <th />
           </tr>
         </thead>

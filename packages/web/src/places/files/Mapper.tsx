@@ -20,10 +20,10 @@ import { convertedIn, Rates } from './Rates.tsx';
 type Found = NonNullable<ImportDetail['inspection']>;
 
 const ASKED: Record<Found['doubts'][number], string> = {
-  dates: 'how dates are written',
-  numbers: 'how numbers are written',
-  currency: 'what rows in another currency are',
-  rates: 'at which rate the new days are converted',
+  dates: 'the date format',
+  numbers: 'the number format',
+  currency: 'what to do with rows in another currency',
+  rates: 'the exchange rate for the new days',
 };
 
 /** What days and numbers mean; a doubt is asked before anything else. */
@@ -48,7 +48,7 @@ function Styles({
     <div className="row" style={{ alignItems: 'start' }}>
       <div className={open('dates') ? 'asked' : ''}>
         <NativeSelect
-          label="Dates are written"
+          label="Date format"
           data={[
             ...(open('dates') ? [{ value: '', label: 'Which comes first, day or month?' }] : []),
             ...shown.map((value) => ({ value, label: DATE_STYLE_LABELS[value] })),
@@ -59,9 +59,9 @@ function Styles({
       </div>
       <div className={open('numbers') ? 'asked' : ''}>
         <NativeSelect
-          label="Numbers are written"
+          label="Number format"
           data={[
-            ...(open('numbers') ? [{ value: '', label: 'Is 1.234 more than a thousand?' }] : []),
+            ...(open('numbers') ? [{ value: '', label: 'Does 1.234 mean 1,234 or 1.234?' }] : []),
             ...NUMBER_STYLES.map((value) => ({ value, label: NUMBER_STYLE_LABELS[value] })),
           ]}
           value={open('numbers') ? '' : mapping.numbers}
@@ -71,24 +71,24 @@ function Styles({
         />
       </div>
       <div>
-        <div className="label">Days without a row</div>
+        <div className="label">Days without rows</div>
         <Choice
-          label="Days without a row"
+          label="Days without rows"
           options={[
-            { value: 'zero', label: 'count as zero' },
-            { value: 'missing', label: 'are not known' },
+            { value: 'zero', label: 'treat as zero' },
+            { value: 'missing', label: 'treat as missing' },
           ]}
           value={mapping.gaps}
           onChange={(gaps) => onChange({ gaps })}
         />
       </div>
       <div>
-        <div className="label">Rows that cannot be read</div>
+        <div className="label">Unreadable rows</div>
         <Choice
-          label="Rows that cannot be read"
+          label="Unreadable rows"
           options={[
-            { value: 'unknown', label: 'leave their day open' },
-            { value: 'none', label: 'count as none' },
+            { value: 'unknown', label: 'mark the day incomplete' },
+            { value: 'none', label: 'ignore' },
           ]}
           value={mapping.aside ?? 'unknown'}
           onChange={(aside) => onChange({ aside })}
@@ -96,12 +96,12 @@ function Styles({
       </div>
       {found.hasTotals && (
         <div>
-          <div className="label">Rows that call themselves totals</div>
+          <div className="label">Rows marked as totals</div>
           <Choice
-            label="Rows that call themselves totals"
+            label="Rows marked as totals"
             options={[
-              { value: 'left-out', label: 'are left out' },
-              { value: 'rows', label: 'count like others' },
+              { value: 'left-out', label: 'skip' },
+              { value: 'rows', label: 'import like other rows' },
             ]}
             value={mapping.totals ?? 'left-out'}
             onChange={(totals) => onChange({ totals })}
@@ -115,9 +115,9 @@ function Styles({
             label={`Rows in ${others.join(', ') || 'another currency'}`}
             options={[
               { value: 'converted', label: 'are converted' },
-              { value: 'split', label: 'get a feed of their own' },
-              { value: 'left-out', label: 'are left out' },
-              { value: 'unknown', label: 'leave their day open' },
+              { value: 'split', label: 'import into a separate feed' },
+              { value: 'left-out', label: 'skip' },
+              { value: 'unknown', label: 'mark the day incomplete' },
             ]}
             value={open('currency') ? null : (mapping.otherCurrency ?? null)}
             onChange={(otherCurrency) => onChange({ otherCurrency }, 'currency')}
@@ -186,12 +186,15 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
   const shownFaults = begin.error instanceof ApiError ? Object.keys(begin.error.fields) : [];
   return (
     <div className="stack">
-      <Unsaved when={mapping !== found.mapping && !begin.isPending && !begin.isSuccess} what="how this file is read" />
+      <Unsaved
+        when={mapping !== found.mapping && !begin.isPending && !begin.isSuccess}
+        what="how this file is imported"
+      />
       {found.notices.map((n) => (
         <Notice key={n}>{n}</Notice>
       ))}
       <section className="card stack">
-        <h2>What the columns hold</h2>
+        <h2>Columns</h2>
         <Styles
           found={found}
           mapping={mapping}
@@ -279,14 +282,14 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
         </table>
       </section>
       <section className="card stack">
-        <h2>The first rows, as they will be read</h2>
+        <h2>Preview of the first rows</h2>
         <Preview client={client} file={file} mapping={mapping} nameOf={nameOf} money={money} />
       </section>
       <section className="card stack">
         <div className="row" style={{ alignItems: 'end' }}>
           {files.length > 0 && (
             <NativeSelect
-              label="Goes into"
+              label="Import into"
               data={[...files.map((f) => ({ value: f.id, label: f.name })), { value: '', label: 'a new feed' }]}
               value={feed}
               onChange={(e) => setFeed(e.currentTarget.value)}
@@ -295,30 +298,29 @@ export function Mapper({ client, file, found }: { client: Client; file: ImportDe
           )}
           {feed === '' && (
             <TextInput
-              label="Name of the feed"
+              label="Feed name"
               value={name}
               onChange={(e) => setName(e.currentTarget.value)}
               error={fieldError(begin.error, 'name')}
             />
           )}
           <Button disabled={doubts.length > 0} loading={begin.isPending} onClick={() => begin.mutate()}>
-            Import this file
+            Import file
           </Button>
           {doubts.length > 0 && (
-            <span className="tone-attention small">■ Say first {doubts.map((d) => ASKED[d]).join(', and ')}.</span>
+            <span className="tone-attention small">■ Choose {doubts.map((d) => ASKED[d]).join(', and ')} first.</span>
           )}
         </div>
         {beside.length > 0 && (
           <Checkbox
-            label={`Count ${beside.map((t) => t.label).join(', ')} together with what “${beside[0]!.feed}” brings`}
-            description="By feed, each is still seen alone. Otherwise, read it as a figure of its own"
+            label={`Add ${beside.map((t) => t.label).join(', ')} to the data of “${beside[0]!.feed}”`}
+            description="You can still see each feed separately. Otherwise, import it as a new metric"
             checked={together}
             onChange={(e) => setTogether(e.currentTarget.checked)}
           />
         )}
         <span className="muted small">
-          Days that the file brings take the place of the same days brought before. The next file of this feed is read
-          the same way.
+          Days in this file replace earlier data for those days. Later files use the same settings.
         </span>
         <Notice
           error={formError(begin.error, ['feed', 'name', ...shownFaults.filter((f) => /^(columns|metrics)\./.test(f))])}

@@ -36,10 +36,10 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
     <section className="card stack">
       {file.state === 'importing' && (
         <>
-          <ProgressBar label="Part of the file that was read" done={Math.round(file.progress * 100)} of={100} />
+          <ProgressBar label="Import progress" done={Math.round(file.progress * 100)} of={100} />
           <span>
-            {count(file.good)} rows read{file.bad > 0 && `, ${count(file.bad)} set aside`}. Nothing of it counts before
-            all of it is there.
+            {count(file.good)} rows read{file.bad > 0 && `, ${count(file.bad)} skipped`}. Data appears once the import
+            finishes.
           </span>
           <div>
             <Button variant="outline" loading={cancel.isPending} onClick={() => cancel.mutate()}>
@@ -56,7 +56,7 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
           </span>
           {file.hasRejects && (
             <span>
-              <Rejects client={client} of={file} />: rows that could not be read, each with the reason.
+              <Rejects client={client} of={file} />: unreadable rows, each with the reason.
             </span>
           )}
           {file.unknown.length > 0 && (
@@ -65,14 +65,14 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
                 {file.unknown.length === 1 &&
                 file.unknown[0]!.from === file.range.from &&
                 file.unknown[0]!.to === file.range.to
-                  ? 'A row without a readable date was set aside: it may be of any day, so none of these days is known.'
-                  : `Because of these rows, ${daysWords(file.unknown)} not known: sums over such a day are marked as partly known.`}{' '}
-                Bring the rows again as they should be, or say that they count as none: a line of totals, say.
+                  ? 'A row with an unreadable date was skipped, so all these days are marked incomplete.'
+                  : `Because of these rows, ${daysWords(file.unknown)} incomplete: totals that include them are marked incomplete.`}{' '}
+                Upload corrected rows, or ignore them (e.g. a totals row).
               </Notice>
               {file.canUndo && (
                 <div>
                   <Button variant="outline" loading={aside.isPending} onClick={() => aside.mutate()}>
-                    They count as none
+                    Ignore these rows
                   </Button>
                 </div>
               )}
@@ -80,34 +80,34 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
           )}
           <div className="row">
             <Button component={Link} to={`/figures?client=${client.id}`}>
-              Check the figures
+              View figures
             </Button>
             <Button component={Link} to={`/clients/${client.id}/feeds`} variant="outline">
               See feeds
             </Button>
             {file.canUndo && (
               <Button variant="subtle" loading={undo.isPending} onClick={() => undo.mutate()}>
-                Take this import back
+                Undo import
               </Button>
             )}
           </div>
         </>
       )}
-      {file.state === 'undone' && <span>This import was taken back: the days are as they were before it.</span>}
+      {file.state === 'undone' && <span>Import undone. Previous data restored.</span>}
       {(file.state === 'refused' || file.state === 'cancelled') && (
         <>
           <Notice>{file.problem}</Notice>
           {file.hasRejects && <Rejects client={client} of={file} />}
           <div className="row">
             <Button variant="outline" loading={again.isPending} onClick={() => again.mutate()}>
-              Look at it again
+              Review again
             </Button>
             <Button
               variant="subtle"
               loading={away.isPending}
               onClick={() => away.mutate(undefined, { onSuccess: () => navigate(`/clients/${client.id}/feeds`) })}
             >
-              Put it away
+              Dismiss
             </Button>
           </div>
         </>

@@ -10,7 +10,7 @@ import type { Mapping } from './mapping.ts';
 const count = (n: number) => n.toLocaleString('en-GB');
 const cents = (n: number) => n.toLocaleString('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 
-/** The first rows as they will be read, the moment that anything is chosen. */
+/** Preview of the first rows, the moment that anything is chosen. */
 export function Preview({
   client,
   file,
@@ -40,7 +40,7 @@ export function Preview({
   const measures = new Set(Object.values(mapping.columns).flatMap((u) => (u.as === 'measure' ? [u.key] : [])));
   if (fault) return <Notice>{fault.message}</Notice>;
   return (
-    <ScrollBox label="The first rows as they will be read">
+    <ScrollBox label="Preview of the first rows">
       <table className="list">
         <thead>
           <tr>
@@ -68,7 +68,7 @@ export function Preview({
                 ))
               ) : (
                 <td colSpan={columns.length} className="tone-attention">
-                  set aside: {r.problem}
+                  skipped: {r.problem}
                 </td>
               )}
             </tr>

@@ -2,6 +2,7 @@ import type { ImportDetail } from '@chronicon/core/contract';
 import { readTyped } from '@chronicon/core/contract/display';
 import { ActionIcon, Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { DateField } from '../../parts/DateField.tsx';
 import type { Mapping } from './mapping.ts';
 
 type Found = NonNullable<ImportDetail['inspection']>;
@@ -55,7 +56,7 @@ export function Rates({
   const change = (at: number, patch: Partial<Typed>) => put(shown.map((t, i) => (i === at ? { ...t, ...patch } : t)));
   return (
     <fieldset className="stack rates" aria-label="Rates">
-      <div className="label">Rates, printed on every page that uses these figures</div>
+      <div className="label">Exchange rates, printed on every page that uses this data</div>
       {shown.map((t, i) => (
         <div key={i} className="row" style={{ alignItems: 'start' }}>
           <TextInput
@@ -63,21 +64,16 @@ export function Rates({
             w={120}
             inputMode="decimal"
             value={t.text}
-            error={t.text !== '' && rateIn(t.text) === null ? 'Give a rate.' : undefined}
+            error={t.text !== '' && rateIn(t.text) === null ? 'Enter a rate.' : undefined}
             onChange={(e) => change(i, { text: e.currentTarget.value })}
           />
-          <TextInput
-            type="date"
-            label="From"
-            value={t.from}
-            onChange={(e) => change(i, { from: e.currentTarget.value })}
-          />
-          <TextInput
-            type="date"
+          <DateField label="From" value={t.from} onChange={(date) => change(i, { from: date })} optional />
+          <DateField
             label="To, included"
             value={t.to}
-            error={t.from !== '' && t.to !== '' && t.to < t.from ? 'It ends before it begins.' : undefined}
-            onChange={(e) => change(i, { to: e.currentTarget.value })}
+            error={t.from !== '' && t.to !== '' && t.to < t.from ? 'The end date is before the start date.' : undefined}
+            onChange={(date) => change(i, { to: date })}
+            optional
           />
           {shown.filter((o) => o.currency === t.currency).length > 1 && (
             <ActionIcon
@@ -96,7 +92,7 @@ export function Rates({
               size="compact-sm"
               onClick={() => put([...shown, { ...t, from: '', to: '', text: '' }])}
             >
-              Another rate for other days
+              Add a rate for other days
             </Button>
           )}
         </div>

@@ -3,6 +3,7 @@ import { Link, useNavigate } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { MailServerForm } from '../settings/MailServerForm.tsx';
 
 /** The second step of the first start: where mails go out. */
@@ -13,8 +14,9 @@ export function FirstMail() {
   return (
     <main className="place">
       <div className="place-head">
-        <h1>Where mails go out</h1>
-        <span className="muted small">Then comes your first client.</span>
+        <PageTitle of={['Set up email']} />
+        <h1>Set up email</h1>
+        <span className="muted small">Next: your first client.</span>
       </div>
       <Notice error={agency.error} />
       {!agency.data ? (
@@ -25,11 +27,11 @@ export function FirstMail() {
           {set?.setBy ? (
             <>
               <p>
-                The environment sets it: {set.host}, port {set.port} ({set.setBy}).
+                Set by environment variables: {set.host}, port {set.port} ({set.setBy}).
               </p>
               <div>
                 <Button component={Link} to="/clients/new">
-                  Go on to the first client
+                  Continue to the first client
                 </Button>
               </div>
             </>

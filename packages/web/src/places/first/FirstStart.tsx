@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { AGENCY_FIELDS, AgencyFields } from '../settings/AgencyFields.tsx';
 
 const ZONES = Intl.supportedValuesOf('timeZone');
@@ -43,8 +44,9 @@ export function FirstStart({ secret, languages }: Props) {
   return (
     <main className="place">
       <div className="place-head">
-        <h1>Make your agency</h1>
-        <span className="muted small">Once, and by you alone: this address works for an hour, and not again.</span>
+        <PageTitle of={['Set up your agency']} />
+        <h1>Set up your agency</h1>
+        <span className="muted small">One-time setup. This link expires after one hour.</span>
       </div>
       <form className="columns even" onSubmit={submit} noValidate>
         <section className="card stack">
@@ -52,7 +54,7 @@ export function FirstStart({ secret, languages }: Props) {
           <AgencyFields input={input} languages={languages} error={make.error} onChange={set} />
         </section>
         <section className="card stack">
-          <h2>You, its first owner</h2>
+          <h2>You, the first owner</h2>
           <TextInput
             label="Your name"
             autoComplete="name"
@@ -70,7 +72,7 @@ export function FirstStart({ secret, languages }: Props) {
           />
           <PasswordInput
             label="Password"
-            description="At least 15 characters: a few words that only you would put together"
+            description="At least 15 characters. Tip: use a few unrelated words"
             autoComplete="new-password"
             value={input.owner.password}
             onChange={(e) => setOwner({ password: e.currentTarget.value })}
@@ -79,7 +81,7 @@ export function FirstStart({ secret, languages }: Props) {
           <Notice error={formError(make.error, [...AGENCY_FIELDS, ...OWNER])} />
           <div>
             <Button type="submit" loading={make.isPending}>
-              Make the agency
+              Create agency
             </Button>
           </div>
         </section>

@@ -3,6 +3,7 @@ import { useSearchParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 
 /** Every kind of block as the renderer lays it out, alone and abreast: for whoever writes one. Not linked from anywhere. */
@@ -15,6 +16,7 @@ export function Gallery() {
     setSearch((old) => new URLSearchParams({ ...Object.fromEntries(old), [key]: value }), { replace: true });
   return (
     <main className="place wide">
+      <PageTitle of={['Gallery']} />
       <h1>Block gallery</h1>
       <div className="row">
         <NativeSelect

@@ -5,25 +5,26 @@ import { type ApiError, call, type Reply } from '../../api/call.ts';
 import { useAct } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 
 type Link = Reply<'POST /api/links/look'>;
 
 const WORDS: Record<Link['purpose'], { title: string; about: (l: Link) => string; act: string }> = {
   invite: {
     title: 'Welcome',
-    about: (l) => `${l.agency} has made a sign-in for you, ${l.name}: ${l.email}. Choose a password.`,
-    act: 'Take the invitation',
+    about: (l) => `${l.agency} invited you, ${l.name}, to sign in as ${l.email}. Choose a password.`,
+    act: 'Accept invitation',
   },
   reset: {
-    title: 'A new password',
-    about: (l) => `For ${l.name}, ${l.email}. All your sessions end; sign in with the new one then.`,
-    act: 'Set this password',
+    title: 'New password',
+    about: (l) => `For ${l.name}, ${l.email}. You’ll be signed out everywhere.`,
+    act: 'Set password',
   },
   'let-in': {
-    title: 'A new password',
+    title: 'New password',
     about: (l) =>
-      `For ${l.name}, ${l.email}. All your sessions end, and your second factor, if you have one, is taken away.`,
-    act: 'Set this password',
+      `For ${l.name}, ${l.email}. You’ll be signed out everywhere, and two-factor authentication is turned off.`,
+    act: 'Set password',
   },
 };
 
@@ -54,11 +55,12 @@ export function LinkPage({ secret, onSet }: Props) {
     return (
       <main className="sign-in">
         <div className="card stack">
-          <h1 style={{ fontSize: 24 }}>This link opens nothing</h1>
+          <PageTitle of={['Invalid link']} />
+          <h1 style={{ fontSize: 24 }}>This link isn’t valid</h1>
           <Notice error={link.error} />
           <div>
             <Button component="a" href="/" variant="default">
-              Go to the sign-in
+              Go to sign-in
             </Button>
           </div>
         </div>
@@ -70,13 +72,14 @@ export function LinkPage({ secret, onSet }: Props) {
   return (
     <main className="sign-in">
       <form className="card stack" onSubmit={submit} noValidate>
+        <PageTitle of={[title]} />
         <h1 style={{ fontSize: 24 }}>{title}</h1>
         <span>{about(link.data)}</span>
         {/* For keepers of passwords: whose it is. */}
         <input type="hidden" name="username" autoComplete="username" value={link.data.email} />
         <PasswordInput
           label="Password"
-          description={`At least ${link.data.least} characters: a few words that only you would put together`}
+          description={`At least ${link.data.least} characters. Tip: use a few unrelated words`}
           autoComplete="new-password"
           data-autofocus
           value={typed.next}
@@ -94,7 +97,7 @@ export function LinkPage({ secret, onSet }: Props) {
             const { value } = e.currentTarget;
             setTyped((t) => ({ ...t, again: value }));
           }}
-          error={unlike ? 'These two are not the same.' : undefined}
+          error={unlike ? 'Passwords don’t match.' : undefined}
         />
         <Notice error={formError(use.error, ['password'])} />
         <Button

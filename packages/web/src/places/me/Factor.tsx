@@ -10,9 +10,9 @@ type Begun = Reply<'POST /api/session/factor/begin'>;
 
 /** What is done with one's factor: each asks for the password once more. */
 const ACTS = {
-  begin: { label: 'Set up a second factor', act: 'Go on' },
-  codes: { label: 'New recovery codes', act: 'Make new ones' },
-  remove: { label: 'Take it away', act: 'Take it away now' },
+  begin: { label: 'Set up two-factor authentication', act: 'Go on' },
+  codes: { label: 'New recovery codes', act: 'Create new codes' },
+  remove: { label: 'Turn off', act: 'Turn off now' },
 } as const;
 type Act = keyof typeof ACTS;
 
@@ -20,12 +20,11 @@ function Codes({ codes, onDone }: { codes: readonly string[]; onDone: () => void
   return (
     <div className="stack">
       <p>
-        <b>Keep these recovery codes.</b> Each lets you in once, without your phone. They are shown now, and never
-        again.
+        <b>Save these recovery codes.</b> Each works once, without your phone. They won’t be shown again.
       </p>
       <pre className="codes">{codes.join('\n')}</pre>
       <div className="row">
-        <Button onClick={onDone}>I have kept them</Button>
+        <Button onClick={onDone}>I’ve saved them</Button>
         <Button variant="default" onClick={() => navigator.clipboard.writeText(codes.join('\n'))}>
           Copy them
         </Button>
@@ -58,7 +57,7 @@ function AskPassword({
   return (
     <form className="stack" onSubmit={submit} noValidate>
       <PasswordInput
-        label="Your password, once more"
+        label="Confirm your password"
         autoComplete="current-password"
         value={password}
         onChange={(e) => setPassword(e.currentTarget.value)}
@@ -99,14 +98,14 @@ function Finish({
   };
   return (
     <form className="stack" onSubmit={submit} noValidate>
-      <p>Scan this with an authenticator app on your phone, then type the six digits that it shows.</p>
+      <p>Scan this with an authenticator app on your phone, then enter the six digits it shows.</p>
       <div className="row" style={{ alignItems: 'start' }}>
         <span className="qr">
-          <QRCodeSVG value={begun.uri} size={168} title="The secret of the second factor, for an authenticator app" />
+          <QRCodeSVG value={begun.uri} size={168} title="Two-factor secret for an authenticator app" />
         </span>
         <div className="stack">
           <span className="small muted">
-            Or type this secret into the app:
+            Or enter this secret in the app:
             <br />
             <code className="breaks">{begun.secret.match(/.{1,4}/g)!.join(' ')}</code>
           </span>
@@ -123,7 +122,7 @@ function Finish({
       <Notice error={formError(finish.error, ['code'])} />
       <div className="row">
         <Button type="submit" loading={finish.isPending} disabled={code.trim() === ''}>
-          Set it up
+          Set up
         </Button>
         <Button variant="subtle" onClick={onCancel}>
           Cancel
@@ -154,8 +153,8 @@ export function Factor({ me, onCodesKept }: { me: Reply<'GET /api/me'>; onCodesK
     </Button>
   );
   return (
-    <section className="card stack" aria-label="Second factor">
-      <h2>Second factor</h2>
+    <section className="card stack" aria-label="Two-factor authentication">
+      <h2>Two-factor authentication</h2>
       {codes ? (
         <Codes
           codes={codes}
@@ -189,9 +188,8 @@ export function Factor({ me, onCodesKept }: { me: Reply<'GET /api/me'>; onCodesK
       ) : (
         <>
           <p className="muted">
-            {factorWanted ? 'Your agency asks for one of your role. ' : ''}
-            Beside the password, a code of an app on your phone is asked for: whoever learns the password alone does not
-            come in.
+            {factorWanted ? 'Your agency requires it for your role. ' : ''}
+            Sign in with your password plus a code from your phone, so a stolen password isn’t enough.
           </p>
           <div>{button('begin', 'outline')}</div>
         </>

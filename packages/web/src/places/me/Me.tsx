@@ -1,6 +1,7 @@
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { useSession } from '../../shell/sessionContext.ts';
 import { Delegate } from '../people/Delegate.tsx';
 import { Factor } from './Factor.tsx';
@@ -16,7 +17,8 @@ export function Me() {
   return (
     <main className="place">
       <div className="place-head">
-        <h1>You and your sign-in</h1>
+        <PageTitle of={['Your account']} />
+        <h1>Your account</h1>
         <span className="muted small">
           {member.email} · {member.role}
         </span>

@@ -11,9 +11,9 @@ type Me = Reply<'GET /api/me'>;
 type Scheme = Me['settings']['scheme'];
 
 const SCHEMES: { value: Scheme; label: string }[] = [
-  { value: 'light', label: 'Light paper' },
-  { value: 'dark', label: 'Dark paper' },
-  { value: 'system', label: 'As this device has it' },
+  { value: 'light', label: 'Light' },
+  { value: 'dark', label: 'Dark' },
+  { value: 'system', label: 'System' },
 ];
 
 /** What one is called, is told, and how the screens look. */
@@ -31,10 +31,10 @@ export function MySettings({ me }: { me: Me }) {
   return (
     <form className="card stack" onSubmit={submit} noValidate>
       <h2>You</h2>
-      <Unsaved when={changed && !save.isPending} what="what you changed of yourself" />
+      <Unsaved when={changed && !save.isPending} what="your changes" />
       <TextInput
         label="Name"
-        description="Readers of your clients’ reports answer to it"
+        description="Readers’ replies go here"
         value={input.name}
         onChange={(e) => set({ name: e.currentTarget.value })}
         error={fieldError(save.error, 'name')}
@@ -46,8 +46,8 @@ export function MySettings({ me }: { me: Me }) {
         onChange={(e) => set({ scheme: e.currentTarget.value as Scheme })}
       />
       <Switch
-        label="Tell me by mail what is held, late or stopped"
-        description="What happens to your sign-in is told in any case"
+        label="Email me about held, late or stopped editions"
+        description="Security emails are always sent"
         checked={input.notices}
         onChange={(e) => set({ notices: e.currentTarget.checked })}
       />

@@ -31,20 +31,20 @@ export function PasswordForm({ least }: { least: number }) {
   });
   return (
     <form className="card stack" onSubmit={submit} noValidate>
-      <h2>Change the password</h2>
+      <h2>Change password</h2>
       <Unsaved when={typed.next !== '' && !save.isPending} what="the new password" />
       <PasswordInput
-        {...field('current', 'Present password', 'current-password')}
+        {...field('current', 'Current password', 'current-password')}
         error={fieldError(save.error, 'current')}
       />
       <PasswordInput
         {...field('next', 'New password', 'new-password')}
-        description={`At least ${least} characters: a few words that only you would put together`}
+        description={`At least ${least} characters. Tip: use a few unrelated words`}
         error={fieldError(save.error, 'next')}
       />
       <PasswordInput
-        {...field('again', 'New password, again', 'new-password')}
-        error={unlike ? 'These two are not the same.' : undefined}
+        {...field('again', 'Confirm new password', 'new-password')}
+        error={unlike ? 'Passwords don’t match.' : undefined}
       />
       <Notice error={formError(save.error, ['current', 'next'])} />
       <div className="row">
@@ -57,7 +57,7 @@ export function PasswordForm({ least }: { least: number }) {
         </Button>
         {save.isSuccess && typed.next === '' && (
           <span className="tone-good" role="status">
-            Changed. All your other sessions have ended.
+            Password changed. You’ve been signed out on other devices.
           </span>
         )}
       </div>

@@ -42,13 +42,13 @@ export function Sessions({ idleHours }: { idleHours: number }) {
                 <div className="small muted">since {momentIn(s.since, zone)}</div>
               </td>
               <td>{s.address || 'unknown'}</td>
-              <td>{s.current ? 'now, here' : momentIn(s.seen, zone)}</td>
+              <td>{s.current ? 'this device' : momentIn(s.seen, zone)}</td>
               <td>
                 {!s.current && (
                   <Button
                     size="compact-sm"
                     variant="subtle"
-                    aria-label={`End the session of ${s.device} since ${momentIn(s.since, zone)}`}
+                    aria-label={`Sign out ${s.device}, signed in ${momentIn(s.since, zone)}`}
                     loading={end.isPending && end.variables === s.id}
                     onClick={() => end.mutate(s.id)}
                   >
@@ -64,12 +64,12 @@ export function Sessions({ idleHours }: { idleHours: number }) {
       {others.length > 1 && (
         <div>
           <Button variant="outline" onClick={() => end.mutate(null)}>
-            End all others
+            Sign out other sessions
           </Button>
         </div>
       )}
       <span className="muted small">
-        A session ends by itself {idleHours === 1 ? 'an hour' : `${idleHours} hours`} after it was last used.
+        Sessions expire after {idleHours === 1 ? 'an hour' : `${idleHours} hours`} of inactivity.
       </span>
     </section>
   );

@@ -1,7 +1,8 @@
-import { Button, MultiSelect, NativeSelect, Radio, TextInput } from '@mantine/core';
+import { Button, MultiSelect, NativeSelect, Radio } from '@mantine/core';
 import { type FormEvent, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { FormEnd } from '../../parts/FormEnd.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
@@ -40,7 +41,7 @@ function GiveForm({ from, onDone }: { from: { id: string; name: string }; onDone
   const name = others.find((o) => o.id === to)?.name;
   return (
     <form className="stack" onSubmit={submit} noValidate>
-      <Unsaved when={clients.length > 0 && !give.isPending && !give.isSuccess} what="whom you chose" />
+      <Unsaved when={clients.length > 0 && !give.isPending && !give.isSuccess} what="your choices" />
       <NativeSelect
         label="To"
         data={[{ value: '', label: 'Choose a colleague' }, ...others.map((o) => ({ value: o.id, label: o.name }))]}
@@ -55,7 +56,7 @@ function GiveForm({ from, onDone }: { from: { id: string; name: string }; onDone
         value={clients}
         onChange={setClients}
         error={fieldError(give.error, 'clients')}
-        nothingFoundMessage="No client of theirs is called that"
+        nothingFoundMessage="No matching clients"
       />
       {offered.length > 1 && clients.length < offered.length && (
         <div>
@@ -66,31 +67,29 @@ function GiveForm({ from, onDone }: { from: { id: string; name: string }; onDone
       )}
       <Radio.Group label="How long" value={time} onChange={(v) => setTime(v as typeof time)}>
         <div className="row" style={{ marginTop: 6 }}>
-          <Radio value="while" label="For a while" />
-          <Radio value="good" label="For good" />
+          <Radio value="while" label="Temporary" />
+          <Radio value="good" label="Permanent" />
         </div>
       </Radio.Group>
       {time === 'while' && (
-        <TextInput
-          type="date"
+        <DateField
           label="Through"
-          description="They come back by themselves after that day"
+          description="Returned automatically after this date"
           value={through}
-          onChange={(e) => setThrough(e.currentTarget.value)}
+          onChange={(date) => setThrough(date)}
           error={fieldError(give.error, 'through')}
         />
       )}
       {ready && (
         <p className="muted small">
-          From now on {name} is the manager of {plural(clients.length, 'client')}: readers answer to {name}, and notices
-          go there.
+          {name} becomes the manager of {plural(clients.length, 'client')} now: reader replies and alerts go to {name}.
         </p>
       )}
       <FormEnd
         error={give.error}
         fields={FIELDS}
         pending={give.isPending}
-        save="Hand them over"
+        save="Hand over"
         disabled={!ready}
         onCancel={onDone}
       />
@@ -109,8 +108,8 @@ export function Delegate({ from }: Props) {
   );
   const given = (all.data ?? []).filter((h) => [h.from.id, h.to.id].includes(whose.id));
   return (
-    <section className="card stack" aria-label="Clients in a colleague’s hands">
-      <h2>{from ? `Clients of ${from.name}` : 'Your clients in a colleague’s hands'}</h2>
+    <section className="card stack" aria-label="Clients handed over">
+      <h2>{from ? `Clients of ${from.name}` : 'Your clients handed over'}</h2>
       {given.map((h) => (
         <div key={h.id} className="row" style={{ justifyContent: 'space-between' }}>
           <span>
@@ -136,7 +135,7 @@ export function Delegate({ from }: Props) {
       ) : (
         <div>
           <Button variant="outline" onClick={() => setGiving(true)}>
-            Hand clients over
+            Hand over clients
           </Button>
         </div>
       )}

@@ -25,10 +25,7 @@ export function LeaveForm({ member, onDone }: { member: MemberRow; onDone: (said
   return (
     <section className="card stack settings-form" aria-label={`${member.name} leaves`}>
       <h2>{member.name} leaves</h2>
-      <p>
-        They cannot sign in any more, from now on, and their sessions end. What they did stays under their name. They
-        can be let in again.
-      </p>
+      <p>Signs them out and blocks sign-in. Their work stays under their name. You can reactivate them later.</p>
       {manages.length > 0 ? (
         <>
           <dl className="facts">
@@ -36,12 +33,12 @@ export function LeaveForm({ member, onDone }: { member: MemberRow; onDone: (said
             <dd>{manages.map((c) => c.name).join(', ')}</dd>
             <dt>Schedules</dt>
             <dd>
-              {schedules === 0 ? 'none' : `${plural(schedules, 'schedule')} of these: readers answer to the colleague`}
+              {schedules === 0 ? 'none' : `${plural(schedules, 'schedule')} of these: replies go to the colleague`}
             </dd>
             <dt>Waiting</dt>
             <dd>
               {waiting.length === 0
-                ? 'no edition waits for a person'
+                ? 'no edition needs review'
                 : waiting.map((w) => (
                     <div key={w.id}>
                       <Link to={`/editions/${w.id}`}>{w.label}</Link>
@@ -51,7 +48,7 @@ export function LeaveForm({ member, onDone }: { member: MemberRow; onDone: (said
             {connections > 0 && (
               <>
                 <dt>Connections</dt>
-                <dd>{plural(connections, 'connection')} to services were made by them; they go on reading.</dd>
+                <dd>{plural(connections, 'connection')} to services were made by them; they keep working.</dd>
               </>
             )}
           </dl>
@@ -64,7 +61,7 @@ export function LeaveForm({ member, onDone }: { member: MemberRow; onDone: (said
           />
         </>
       ) : (
-        <p className="muted">They have no client in hand.</p>
+        <p className="muted">They manage no clients.</p>
       )}
       <Notice error={formError(leave.error, ['to'])} />
       <div className="row">
@@ -72,9 +69,9 @@ export function LeaveForm({ member, onDone }: { member: MemberRow; onDone: (said
           color="red.9"
           loading={leave.isPending}
           disabled={manages.length > 0 && to === ''}
-          onClick={() => leave.mutate(undefined, { onSuccess: () => onDone(`${member.name} is let in no more.`) })}
+          onClick={() => leave.mutate(undefined, { onSuccess: () => onDone(`${member.name} is deactivated.`) })}
         >
-          {manages.length > 0 ? 'Hand over, and let them in no more' : 'Let them in no more'}
+          {manages.length > 0 ? 'Hand over and deactivate' : 'Deactivate'}
         </Button>
         <Button variant="subtle" onClick={() => onDone(null)}>
           Cancel

@@ -41,8 +41,8 @@ export function MemberForm({ member, onDone }: Props) {
     }
     const { sent } = await call('POST /api/members', { body: { ...rest, email } });
     return sent === null
-      ? `The mail server did not take the invitation of ${input.name}. Look at Settings, Mail; then send it again.`
-      : `An invitation is on its way to ${email}. Its link is good for three days.`;
+      ? `The mail server rejected the invitation to ${input.name}. Check Settings, Email; then send it again.`
+      : `Invitation sent to ${email}. It expires in three days.`;
   });
   const submit = (e: FormEvent) => {
     e.preventDefault();
@@ -50,8 +50,8 @@ export function MemberForm({ member, onDone }: Props) {
   };
   return (
     <form className="card stack settings-form" onSubmit={submit} noValidate>
-      <h2>{member ? `Change ${member.name}` : 'Invite somebody'}</h2>
-      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="what you typed of this person" />
+      <h2>{member ? `Change ${member.name}` : 'Invite a member'}</h2>
+      <Unsaved when={changed && !save.isPending && !save.isSuccess} what="your changes to this member" />
       <div className="field-pairs">
         <TextInput
           label="Name"
@@ -76,11 +76,11 @@ export function MemberForm({ member, onDone }: Props) {
         />
       </div>
       {input.role === 'owner' ? (
-        <p className="muted small">An owner sees every client, and may do everything.</p>
+        <p className="muted small">Owners see every client and can do everything.</p>
       ) : (
         <MultiSelect
           label="Clients"
-          description={`What they see, and nothing of the others${
+          description={`Clients they can see${
             member && member.manages.length > 0 ? `; ${plural(member.manages.length, 'client')} of theirs stay` : ''
           }`}
           searchable
@@ -95,20 +95,19 @@ export function MemberForm({ member, onDone }: Props) {
             set({ clients: chosen });
           }}
           error={fieldError(save.error, 'clients')}
-          nothingFoundMessage="No client is called that"
+          nothingFoundMessage="No matching clients"
         />
       )}
       {!member && home && !home.set && (
         <p className="note small">
-          The link will lead to {home.url}, which opens on this machine alone. For whoever sits elsewhere, let
-          CHRONICON_URL say first where Chronicon is reached.
+          The link will point to {home.url}, which only works on this machine. Set CHRONICON_URL first.
         </p>
       )}
       <FormEnd
         error={save.error}
         fields={FIELDS}
         pending={save.isPending}
-        save={member ? 'Save, at once' : 'Send the invitation'}
+        save={member ? 'Save' : 'Send invitation'}
         disabled={!changed}
         onCancel={() => onDone(null)}
       />

@@ -5,6 +5,7 @@ import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { momentOf } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 import { Delegate } from './Delegate.tsx';
@@ -13,12 +14,12 @@ import { MemberForm } from './MemberForm.tsx';
 import { RolesTable } from './RolesTable.tsx';
 
 function State({ m }: { m: MemberRow }) {
-  if (m.state === 'inactive') return <span className="muted">○ let in no more</span>;
+  if (m.state === 'inactive') return <span className="muted">○ deactivated</span>;
   if (m.state === 'active') return <span className="tone-good">● active</span>;
   return m.invitedUntil ? (
-    <span className="tone-attention">◌ invited until {momentOf(m.invitedUntil)}</span>
+    <span className="tone-attention">◌ invited, expires {momentOf(m.invitedUntil)}</span>
   ) : (
-    <span className="tone-wrong">■ the invitation is over</span>
+    <span className="tone-wrong">■ invitation expired</span>
   );
 }
 
@@ -34,16 +35,14 @@ export function People() {
     const params = { member: m.id };
     if (what === 'in') {
       await call('PUT /api/members/:member/active', { params, body: { active: true } });
-      return `${m.name} may come in again. They see no client yet: choose some.`;
+      return `${m.name} is active again. Assign clients next.`;
     }
     if (what === 'factor') {
       await call('DELETE /api/members/:member/factor', { params });
-      return `The second factor of ${m.name} is taken away, and they are told by mail.`;
+      return `Two-factor authentication of ${m.name} is off. We’ve emailed them.`;
     }
     const { sent } = await call('POST /api/members/:member/invitation', { params });
-    return sent
-      ? `The invitation went to ${m.email} again.`
-      : 'The mail server did not take it. Look at Settings, Mail.';
+    return sent ? `Invitation sent to ${m.email} again.` : 'The mail server rejected it. Check Settings, Email.';
   });
   const done = (words: string | null) => {
     setOpen(null);
@@ -60,9 +59,10 @@ export function People() {
   return (
     <main className="place spaced">
       <div className="place-head">
+        <PageTitle of={['People']} />
         <h1>People</h1>
         <div className="acts">
-          <Button onClick={() => begin({ what: 'invite' })}>Invite somebody</Button>
+          <Button onClick={() => begin({ what: 'invite' })}>Invite a member</Button>
         </div>
       </div>
       <Notice error={members.error ?? act.error} />
@@ -85,8 +85,8 @@ export function People() {
               <th>Role</th>
               <th>State</th>
               <th>Clients</th>
-              <th>Second factor</th>
-              <th>Last here</th>
+              <th>Two-factor</th>
+              <th>Last seen</th>
               <th>
                 <span className="reading-only">Actions</span>
               </th>
@@ -127,21 +127,19 @@ export function People() {
                       </Menu.Target>
                       <Menu.Dropdown>
                         {m.state === 'invited' && (
-                          <Menu.Item onClick={() => run('again', m)}>Send the invitation again</Menu.Item>
+                          <Menu.Item onClick={() => run('again', m)}>Resend invitation</Menu.Item>
                         )}
                         {m.manages.length > 0 && (
-                          <Menu.Item onClick={() => begin({ what: 'give', id: m.id })}>
-                            Hand their clients over
-                          </Menu.Item>
+                          <Menu.Item onClick={() => begin({ what: 'give', id: m.id })}>Hand over clients</Menu.Item>
                         )}
                         {m.factor && m.id !== session.member.id && (
-                          <Menu.Item onClick={() => run('factor', m)}>Take the second factor away</Menu.Item>
+                          <Menu.Item onClick={() => run('factor', m)}>Turn off two-factor</Menu.Item>
                         )}
                         {m.state === 'inactive' ? (
-                          <Menu.Item onClick={() => run('in', m)}>Let in again</Menu.Item>
+                          <Menu.Item onClick={() => run('in', m)}>Reactivate</Menu.Item>
                         ) : (
                           <Menu.Item color="red" onClick={() => begin({ what: 'leave', id: m.id })}>
-                            Let in no more
+                            Deactivate
                           </Menu.Item>
                         )}
                       </Menu.Dropdown>

@@ -2,14 +2,14 @@ import { ROLES } from '@chronicon/core/contract/display';
 import { useGet } from '../../api/hooks.ts';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 
-/** What each role may do, in words. */
+/** Role permissions, in words. */
 export function RolesTable() {
   const roles = useGet('GET /api/roles');
   if (!roles.data) return null;
   return (
-    <section className="card stack" aria-label="What each role may do">
-      <h2>What each role may do</h2>
-      <ScrollBox label="What each role may do">
+    <section className="card stack" aria-label="Role permissions">
+      <h2>Role permissions</h2>
+      <ScrollBox label="Role permissions">
         <table className="list">
           <thead>
             <tr>
@@ -35,7 +35,7 @@ export function RolesTable() {
           </tbody>
         </table>
       </ScrollBox>
-      <span className="muted small">Owners see every client; the others see those that they are assigned to.</span>
+      <span className="muted small">Owners see every client; others see the clients assigned to them.</span>
     </section>
   );
 }

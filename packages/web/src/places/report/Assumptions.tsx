@@ -101,7 +101,7 @@ export function Assumptions({ currency, assumptions, onChange }: Props) {
   return (
     <div className="stack">
       <h3>Assumptions</h3>
-      <span className="muted small">Named numbers that formulas may use: an uplift, a margin, a budget.</span>
+      <span className="muted small">Named numbers for formulas: an uplift, a margin, a budget.</span>
       {assumptions.map((a) => (
         <Row
           key={a.key}

@@ -9,7 +9,7 @@ export const ACTS = [
   { key: 'right', label: 'Right', keys: 'Alt →' },
   { key: 'narrower', label: 'Narrower', keys: 'Alt Shift ←' },
   { key: 'wider', label: 'Wider', keys: 'Alt Shift →' },
-  { key: 'pageBack', label: 'To the page before', keys: 'Alt PgUp' },
+  { key: 'pageBack', label: 'To the previous page', keys: 'Alt PgUp' },
   { key: 'pageOn', label: 'To the next page', keys: 'Alt PgDn' },
   { key: 'duplicate', label: 'Duplicate', keys: 'Ctrl D' },
   { key: 'copy', label: 'Copy', keys: 'Ctrl C' },
@@ -20,7 +20,7 @@ export type Act = (typeof ACTS)[number]['key'];
 /** The same acts as buttons. */
 export const BlockActs = memo(function BlockActs({ onAct }: { onAct: (act: Act) => void }) {
   return (
-    <fieldset className="acts-of-block" aria-label="What to do with it">
+    <fieldset className="acts-of-block" aria-label="Actions">
       {ACTS.map(({ key, label, keys }) => (
         <Button
           key={key}

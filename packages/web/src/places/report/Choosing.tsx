@@ -41,9 +41,7 @@ export function Choosing({
   const { palette, setPalette, first, page, chosen, act, add, copy, pasteHere, onPage } = composing;
   const onAct = useSteady(act);
   const onBlock = useSteady((fresh: Block) => block && store.edit(changesOf(block, fresh)));
-  const where = first
-    ? 'It comes below what is chosen.'
-    : `It comes at the end of ${page ? 'this page' : 'the first page'}.`;
+  const where = first ? 'Added below the selection.' : `Added at the end of ${page ? 'this page' : 'the first page'}.`;
   return (
     <aside className="choices" aria-label="Choices">
       {palette ? (
@@ -88,7 +86,7 @@ export function Choosing({
       {!palette && (
         <div className="paste-here">
           <Button size="compact-sm" variant="subtle" title="Ctrl V" onClick={pasteHere}>
-            Paste what was copied
+            Paste
           </Button>
         </div>
       )}

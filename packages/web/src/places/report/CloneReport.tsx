@@ -26,7 +26,7 @@ export function CloneReport({ report, client, settle }: ActProps) {
         {clone.data.made.map((m) => (
           <li key={m.report}>
             <Link to={`/reports/${m.report}`}>{nameOf(m.client)}</Link>
-            {m.missing.length > 0 && <div className="small muted">No feed brings {m.missing.join(', ')} yet.</div>}
+            {m.missing.length > 0 && <div className="small muted">No feed provides {m.missing.join(', ')} yet.</div>}
           </li>
         ))}
       </ul>
@@ -40,7 +40,7 @@ export function CloneReport({ report, client, settle }: ActProps) {
         clone.mutate();
       }}
     >
-      <span className="muted small">As drafts. Nothing goes out before you release each.</span>
+      <span className="muted small">Created as drafts. Release each one before it’s sent.</span>
       {(names.hasMore || names.text !== '') && (
         <TextInput label="Find a client" value={names.text} onChange={(e) => names.setText(e.currentTarget.value)} />
       )}
@@ -55,7 +55,7 @@ export function CloneReport({ report, client, settle }: ActProps) {
       <Notice error={clone.error} />
       <div>
         <Button type="submit" loading={clone.isPending} disabled={chosen.length === 0}>
-          Make it for {plural(chosen.length, 'client')}
+          Copy to {plural(chosen.length, 'client')}
         </Button>
       </div>
     </form>

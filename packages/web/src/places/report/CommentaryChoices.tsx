@@ -16,7 +16,7 @@ interface Props {
 }
 
 const HINT =
-  'Empty lines divide paragraphs; “- ” begins a point; **bold**, [words](https://…); figures as {{figure.visits}}, {{change.visits}}';
+  'An empty line starts a paragraph; “- ” begins a point; **bold**, [words](https://…); figures as {{figure.visits}}, {{change.visits}}';
 
 /** Commentary stands in every edition, or is written anew for each period: the writer sees for which. */
 export function CommentaryChoices({ block, onChange, period, written, text, onWrite }: Props) {
@@ -30,17 +30,13 @@ export function CommentaryChoices({ block, onChange, period, written, text, onWr
         }
       >
         <Stack gap={6} mt={4}>
-          <Radio
-            value="period"
-            label="written for each period"
-            description="Left out of an edition without words for it"
-          />
+          <Radio value="period" label="written for each period" description="Hidden in editions with no text for it" />
           <Radio value="standing" label="standing" description="The same text in every edition" />
         </Stack>
       </Radio.Group>
       {block.span === 'standing' ? (
         <Textarea
-          label="Standing commentary"
+          label="Fixed commentary"
           description={HINT}
           autosize
           minRows={8}
@@ -49,7 +45,7 @@ export function CommentaryChoices({ block, onChange, period, written, text, onWr
           onChange={(e) => onChange({ ...block, text: e.currentTarget.value })}
         />
       ) : period === null ? (
-        <span className="muted">The page has to be drawn first.</span>
+        <span className="muted">Wait for the preview to load.</span>
       ) : (
         <>
           <Textarea
@@ -61,7 +57,7 @@ export function CommentaryChoices({ block, onChange, period, written, text, onWr
             value={text}
             onChange={(e) => onWrite(e.currentTarget.value)}
           />
-          {text.trim() === '' && <span className="tone-attention small">Nothing is written for this period yet.</span>}
+          {text.trim() === '' && <span className="tone-attention small">Nothing written for this period yet.</span>}
           {written?.before && text.trim() === '' && (
             <Stack gap={4}>
               <span className="muted small">

@@ -2,6 +2,7 @@ import type { Client, Look, Report as ReportData, ReportRun } from '@chronicon/c
 import { useCallback, useMemo, useRef } from 'react';
 import { call } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { useSteady } from '../../parts/useSteady.ts';
 import { plural } from '../../parts/when.ts';
@@ -96,6 +97,7 @@ export function Composer({ report, client }: { report: ReportData; client: Clien
   );
   return (
     <Dragging document={document} nameOf={nameOf} onDrop={onDrop}>
+      <PageTitle of={[draft.title.trim() || 'Report', client.name]} />
       <Unsaved when={waits} what="your last changes" pathOnly settle={settle} />
       <div className="composer-page">
         <ComposerBar

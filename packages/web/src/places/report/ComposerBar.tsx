@@ -16,7 +16,7 @@ import type { Shown } from './usePreview.ts';
 
 /** How it stands with what was edited. */
 function savedWords(state: SaveState, waits: boolean, failed: boolean): string {
-  if (state === 'broken') return 'Not saved yet: trying again';
+  if (state === 'broken') return 'Not saved – retrying';
   if (state === 'refused' || failed) return 'Not saved';
   return waits ? 'Saving …' : 'Draft saved';
 }
@@ -53,10 +53,10 @@ export const ComposerBar = memo(function ComposerBar(props: Props) {
         {client.name}
       </Link>
       <TextInput
-        aria-label="Title of the report"
+        aria-label="Report title"
         value={title}
         onChange={(e) => store.edit({ op: 'title', title: e.currentTarget.value })}
-        error={title.trim() === '' ? 'Give it a title.' : undefined}
+        error={title.trim() === '' ? 'Enter a title.' : undefined}
         w={200}
       />
       <span className="covers">
@@ -103,7 +103,7 @@ export const ComposerBar = memo(function ComposerBar(props: Props) {
           Redo
         </Button>
         <Button variant="outline" loading={props.testing} onClick={props.onTest}>
-          Test to me
+          Send me a test
         </Button>
         <Button
           component="a"

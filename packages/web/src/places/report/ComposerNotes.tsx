@@ -24,10 +24,8 @@ export function ComposerNotes({
   return (
     <div className="lack stack">
       <Notice error={preview.error ?? editing.error ?? commentary.error ?? test.error} />
-      {editing.state === 'broken' && (
-        <Notice>The server cannot be reached. What you change stays here and is saved as soon as it answers.</Notice>
-      )}
-      {editing.lost > 0 && <Notice>Somebody removed what you were changing. The page shows what there is now.</Notice>}
+      {editing.state === 'broken' && <Notice>Offline. Changes are kept here and saved when the server is back.</Notice>}
+      {editing.lost > 0 && <Notice>Someone deleted what you were editing. Showing the latest version.</Notice>}
       <Overwrote
         document={editing.draft.document}
         kinds={kinds}
@@ -45,7 +43,7 @@ export function ComposerNotes({
       )}
       {test.data && (
         <div className="note small">
-          The test is on its way to you. <Link to={`/editions/${test.data.editionId}`}>See it</Link>
+          Test sent to you. <Link to={`/editions/${test.data.editionId}`}>View it</Link>
         </div>
       )}
     </div>

@@ -21,7 +21,7 @@ export function KeepVersion({ report, settle, onDone }: ActProps & { onDone: (sa
   };
   return (
     <form className="stack" onSubmit={submit} noValidate>
-      <span className="muted small">Whatever changes after it, it can be held beside the draft, and brought back.</span>
+      <span className="muted small">You can compare and restore it later.</span>
       <TextInput
         label="Name"
         data-autofocus

@@ -19,8 +19,8 @@ export function LookPicker({
       {(close) => (
         <Stack gap={10}>
           <Radio.Group
-            label="Look at it"
-            description="This changes nothing of what goes out."
+            label="Preview"
+            description="Doesn’t affect what’s sent."
             value={lookText(look)}
             onChange={(text) => {
               const chosen = parseLook(text);

@@ -17,13 +17,11 @@ export function MakeNow({ report, client, look }: { report: Report; client: Clie
   return (
     <Popover trapFocus returnFocus width={320} position="bottom-end">
       <Popover.Target>
-        <Button variant="outline">Make an edition</Button>
+        <Button variant="outline">Create an edition</Button>
       </Popover.Target>
       <Popover.Dropdown>
         <Stack gap={10}>
-          <span className="muted small">
-            Made from what was last released. You see it, and the mail, before it goes.
-          </span>
+          <span className="muted small">Uses the last released version. You can review it before sending.</span>
           <Checkbox.Group label="For" value={contacts} onChange={setContacts}>
             <Stack gap={6} mt={4}>
               {client.contacts.map((c) => (
@@ -36,8 +34,8 @@ export function MakeNow({ report, client, look }: { report: Report; client: Clie
             onClick={() => make.mutate(undefined, { onSuccess: ({ editionId }) => navigate(`/editions/${editionId}`) })}
           >
             {contacts.length === 0
-              ? 'Make it, for nobody'
-              : `Make it, look at it for ${plural(contacts.length, 'reader')}`}
+              ? 'Create without readers'
+              : `Create and review for ${plural(contacts.length, 'reader')}`}
           </Button>
           <Notice error={make.error} />
         </Stack>

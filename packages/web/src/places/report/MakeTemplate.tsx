@@ -19,13 +19,12 @@ export function MakeTemplate({ report, client, settle, onDone }: ActProps & { on
   });
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    save.mutate(undefined, { onSuccess: () => onDone(`“${name.trim()}” is a template now; this report follows it.`) });
+    save.mutate(undefined, { onSuccess: () => onDone(`“${name.trim()}” is now a template; this report uses it.`) });
   };
   return (
     <form className="stack" onSubmit={submit} noValidate>
       <span className="muted small">
-        Everyone in the agency can read a template. Its pages and blocks come along; what belongs to {client.name}
-        alone stays here.
+        Everyone in the agency can see templates. Includes pages and blocks, but not what belongs to {client.name} only.
       </span>
       <TextInput
         label="Name"
@@ -36,7 +35,7 @@ export function MakeTemplate({ report, client, settle, onDone }: ActProps & { on
         error={fieldError(save.error, 'name')}
       />
       <TextInput
-        label="What it is for"
+        label="Description"
         maxLength={TEXT.about}
         value={about}
         onChange={(e) => setAbout(e.currentTarget.value)}

@@ -16,9 +16,9 @@ type Open = 'keep' | 'template' | 'take' | 'clone';
 
 const TITLES: Record<Open, string> = {
   keep: 'Keep this version',
-  template: 'Make a template of it',
-  take: 'Take it into the template',
-  clone: 'Make it for other clients',
+  template: 'Save as template',
+  take: 'Update template',
+  clone: 'Copy to other clients',
 };
 
 /** What can be done with a report beside sending it: versions, templates, other clients. */
@@ -54,10 +54,10 @@ export const MoreActs = memo(function MoreActs(props: Props) {
           {report.template && (
             <>
               <Menu.Item disabled={!mayMake} onClick={() => setOpen('take')}>
-                Take this into the template “{report.template.name}”
+                Update template “{report.template.name}”
               </Menu.Item>
               <Menu.Item component={Link} to={`/templates/${report.template.id}`}>
-                See who follows it
+                View linked reports
               </Menu.Item>
             </>
           )}

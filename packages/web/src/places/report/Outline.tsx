@@ -57,7 +57,7 @@ const Line = memo(function Line({
         {/* Named from the first, before its kind's own name has come. */}
         {kind || 'Block'}
         {about && <span className="muted">: {about}</span>}
-        {never && <span className="muted"> (left out)</span>}
+        {never && <span className="muted"> (hidden)</span>}
       </span>
       {others.map((o) => (
         <span key={o.window} className="who" title={`${o.name} is here`}>
@@ -124,7 +124,7 @@ export const Outline = memo(function Outline(props: Props) {
                 onClick={() => props.onPage(page.id)}
               >
                 <span className="muted">{i + 1}</span> {page.title || 'Page without a title'}
-                {page.dropped && <span className="muted"> (left out)</span>}
+                {page.dropped && <span className="muted"> (hidden)</span>}
               </button>
             </h2>
             {page.rows.map((row) => (

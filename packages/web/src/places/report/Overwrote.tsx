@@ -56,8 +56,8 @@ export function Overwrote({ document, kinds, store, overwritten, over, onLetGo }
             key={JSON.stringify([o.of, o.field, o.mine])}
             said={
               gone
-                ? `Somebody else removed what held your words: ${name}. They are kept here.`
-                : `Somebody else changed ${name} after you. Theirs stands; yours is kept here.`
+                ? `Someone else deleted what held your text: ${name}. Your text is kept here.`
+                : `Someone else changed ${name} after you. Their version is live; yours is saved here.`
             }
             words={o.mine}
           >
@@ -70,11 +70,11 @@ export function Overwrote({ document, kinds, store, overwritten, over, onLetGo }
                   store.settle(o);
                 }}
               >
-                Put mine back
+                Use mine
               </Button>
             )}
             <Button size="compact-xs" variant="subtle" onClick={() => store.settle(o)}>
-              Let it go
+              Discard
             </Button>
           </Words>
         );
@@ -82,11 +82,11 @@ export function Overwrote({ document, kinds, store, overwritten, over, onLetGo }
       {over.map((o) => (
         <Words
           key={`${o.block} ${o.from} ${o.text}`}
-          said="Somebody else wrote for this period while you did. Yours stands; theirs is kept here."
+          said="Someone else wrote for this period while you did. Yours is live; theirs is kept here."
           words={o.text}
         >
           <Button size="compact-xs" variant="subtle" onClick={() => onLetGo(o)}>
-            Let it go
+            Discard
           </Button>
         </Words>
       ))}

@@ -26,12 +26,12 @@ interface Props {
 
 const WHEN = [
   { value: 'always', label: 'always' },
-  { value: 'withFigures', label: 'only where it has figures other than 0' },
-  { value: 'never', label: 'never: it is kept here and goes out with nothing' },
+  { value: 'withFigures', label: 'only when it has data' },
+  { value: 'never', label: 'never (hidden)' },
 ] as const;
 
 const WIDTHS = [
-  { value: '', label: 'an even share of the row' },
+  { value: '', label: 'an equal share of the row' },
   { value: '12', label: 'the whole width' },
   { value: '9', label: 'three quarters' },
   { value: '8', label: 'two thirds' },
@@ -46,7 +46,7 @@ function OrAsReport({ own, onReport, children }: { own: boolean; onReport: () =>
   return (
     <Stack gap={10}>
       <Button variant={own ? 'default' : 'light'} size="compact-sm" aria-pressed={!own} onClick={onReport}>
-        As the report has it
+        Same as the report
       </Button>
       {children}
     </Stack>
@@ -92,7 +92,7 @@ export function OwnChoices({ client, fiscalStart, block, reads, compares, dimens
               against{' '}
               <SentencePart
                 about="Comparison of the block"
-                text={comparison ? comparisonWords(comparison) : 'what the report is held against'}
+                text={comparison ? comparisonWords(comparison) : 'the report’s comparison'}
               >
                 {(close) => (
                   <OrAsReport
@@ -142,11 +142,11 @@ export function OwnChoices({ client, fiscalStart, block, reads, compares, dimens
           .{' '}
         </>
       )}
-      It stands{' '}
-      <SentencePart about="When the block stands" text={WHEN.find((w) => w.value === when)!.label.split(':')[0]!}>
+      Show{' '}
+      <SentencePart about="When the block is shown" text={WHEN.find((w) => w.value === when)!.label.split(':')[0]!}>
         {(close) => (
           <Radio.Group
-            aria-label="When the block stands"
+            aria-label="When the block is shown"
             value={when}
             onChange={(key) => {
               onChange({ when: key === 'always' ? undefined : (key as 'never' | 'withFigures') });

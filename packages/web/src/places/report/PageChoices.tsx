@@ -17,7 +17,7 @@ interface Props {
 /** What is chosen for one page: its title, its paper, whether it goes out. */
 export function PageChoices({ document, page, onEdit, onMove, onDuplicate, onCopy, onRemove }: Props) {
   const at = document.pages.indexOf(page);
-  // One page at least goes out.
+  // At least one page must be included.
   const lastOut = !page.dropped && document.pages.filter((p) => !p.dropped).length === 1;
   const setPaper = (part: 'size' | 'orientation') => (value: string) =>
     onEdit({ op: 'paper', page: page.id, paper: changedPaper(page.paper, part, value) });
@@ -29,28 +29,28 @@ export function PageChoices({ document, page, onEdit, onMove, onDuplicate, onCop
         maxLength={PAGE_TITLE}
         value={page.title}
         onChange={(e) => onEdit({ op: 'namePage', page: page.id, title: e.currentTarget.value })}
-        error={page.title.trim() === '' ? 'A page needs a title.' : undefined}
+        error={page.title.trim() === '' ? 'Enter a page title.' : undefined}
       />
       <NativeSelect
         label="Paper"
-        data={[{ value: '', label: 'As the report' }, ...SIZES.slice(1)]}
+        data={[{ value: '', label: 'Same as the report' }, ...SIZES.slice(1)]}
         value={page.paper?.size ?? ''}
         onChange={(e) => setPaper('size')(e.currentTarget.value)}
       />
       <NativeSelect
-        label="Sheets lie"
+        label="Orientation"
         data={PAGE_LIES}
         value={page.paper?.orientation ?? ''}
         onChange={(e) => setPaper('orientation')(e.currentTarget.value)}
       />
       <Checkbox
-        label="It goes out"
-        description={lastOut ? 'One page at least goes out' : undefined}
+        label="Include in editions"
+        description={lastOut ? 'At least one page must be included' : undefined}
         checked={!page.dropped}
         disabled={lastOut}
         onChange={(e) => onEdit({ op: 'dropPage', page: page.id, dropped: !e.currentTarget.checked })}
       />
-      <fieldset className="acts-of-block" aria-label="What to do with the page">
+      <fieldset className="acts-of-block" aria-label="Page actions">
         <Button size="compact-sm" variant="default" title="Alt ↑" disabled={at === 0} onClick={() => onMove(-1)}>
           Up
         </Button>

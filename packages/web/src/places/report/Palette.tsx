@@ -118,10 +118,10 @@ export function Palette({ report, client, kinds, document, where, onAdd, onClose
         <h2>Add a block</h2>
         <CloseButton aria-label="Close the palette" onClick={onClose} />
       </div>
-      <span className="muted small">{where} Press one, or drag it to its place.</span>
+      <span className="muted small">{where} Click or drag to add.</span>
       <TextInput
-        aria-label="Find a kind of block"
-        placeholder="Find a kind"
+        aria-label="Find a block"
+        placeholder="Find a block"
         data-autofocus
         autoFocus
         value={text}
@@ -144,7 +144,7 @@ export function Palette({ report, client, kinds, document, where, onAdd, onClose
             onAdd={() => onAdd(offer.fresh as Block)}
           />
         ))}
-        {found.length === 0 && <span className="muted small">No kind of block is called that.</span>}
+        {found.length === 0 && <span className="muted small">No matching blocks.</span>}
       </div>
     </div>
   );

@@ -39,7 +39,7 @@ export function PictureField({ client, label, value, onChange }: Props) {
         </FileButton>
         {value && (
           <Button variant="subtle" color="red" size="compact-sm" onClick={() => onChange(undefined)}>
-            Take it away
+            Remove
           </Button>
         )}
       </div>

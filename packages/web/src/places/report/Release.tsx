@@ -67,16 +67,16 @@ export function Release({
             <>
               <span>
                 {needed
-                  ? 'What you see goes out once it is released. Until then, editions are made as it was released before.'
-                  : 'What you see is what goes out.'}
+                  ? 'Release to use this version in editions. Until then the last released version is used.'
+                  : 'This version is already in use.'}
               </span>
-              <Lines title={needed ? 'Releasing it reaches' : 'Goes out'} lines={releasing.data.reaches} />
+              <Lines title={needed ? 'Will be used in' : 'Goes out'} lines={releasing.data.reaches} />
               {releasing.data.reaches.length === 0 && (
-                <span className="muted small">No edition is planned that it would reach.</span>
+                <span className="muted small">No planned edition uses it yet.</span>
               )}
-              {needed && <Lines title="It can no longer reach" lines={releasing.data.tooLate} />}
+              {needed && <Lines title="Too late for" lines={releasing.data.tooLate} />}
               <Notice error={release.error} />
-              {needed && !mayRelease && <span className="muted small">A manager or the owner releases it.</span>}
+              {needed && !mayRelease && <span className="muted small">Only a manager or owner can release.</span>}
               {needed && mayRelease && (
                 <Button
                   loading={release.isPending || waits}

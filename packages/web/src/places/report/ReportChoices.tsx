@@ -27,9 +27,7 @@ export function ReportChoices({ document, client, onEdit }: Props) {
   return (
     <div className="stack">
       <h2>The report</h2>
-      <p className="muted small">
-        This is the page as {client.name} will get it. Choose a part of it, on the page or in the outline, to change it.
-      </p>
+      <p className="muted small">This is what readers see. Select a part on the page or in the outline to edit it.</p>
       <p className="sentence compact own-choices">
         It counts{' '}
         <SentencePart
@@ -46,7 +44,7 @@ export function ReportChoices({ document, client, onEdit }: Props) {
             />
           )}
         </SentencePart>
-        , where a part of it says nothing else.
+        unless a block says otherwise.
       </p>
       <NativeSelect
         label="Paper"
@@ -61,8 +59,8 @@ export function ReportChoices({ document, client, onEdit }: Props) {
         onChange={(e) => setPaper('orientation')(e.currentTarget.value)}
       />
       <Checkbox
-        label="Its figures go along"
-        description="As a CSV file within the PDF"
+        label="Attach data"
+        description="As a CSV inside the PDF"
         checked={document.attachFigures === true}
         onChange={(e) => onEdit({ op: 'attachFigures', attach: e.currentTarget.checked })}
       />

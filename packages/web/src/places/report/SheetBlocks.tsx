@@ -60,7 +60,7 @@ function Handle({
       {/* biome-ignore lint/a11y/noStaticElementInteractions: Alt+Shift with the arrow keys is the keyboard's way */}
       <span
         className="handle"
-        title="Drag to set its columns"
+        title="Drag to change the width"
         onPointerDown={grab}
         onMouseDown={(e) => e.stopPropagation()}
       />

@@ -21,14 +21,16 @@ export function TakeIntoTemplate({ report, client, settle, onDone }: ActProps & 
       className="stack"
       onSubmit={(e) => {
         e.preventDefault();
-        take.mutate(undefined, { onSuccess: () => onDone(`“${name}” has this change; others follow on its page.`) });
+        take.mutate(undefined, {
+          onSuccess: () => onDone(`“${name}” is updated. Update the other reports on its page.`),
+        });
       }}
     >
       <span className="muted small">
-        Everyone in the agency can read a template. Reports that follow it change only when somebody lets them follow.
+        Everyone in the agency can see templates. Linked reports change only when someone updates them.
       </span>
       <TypedTexts settle={settle} report={report} clientName={client.name} chosen={texts} onChoose={setTexts} />
-      <FormEnd error={take.error} fields={[]} pending={take.isPending} save="Take it into the template" />
+      <FormEnd error={take.error} fields={[]} pending={take.isPending} save="Update template" />
     </form>
   );
 }

@@ -15,7 +15,7 @@ function lossesOf({ filters, pictures, commentaries }: Lost): string {
     pictures > 0 && plural(pictures, 'picture'),
     filters > 0 && plural(filters, 'filter'),
   ].filter((p) => p !== false);
-  return parts.length === 0 ? '' : `Stays here: ${parts.join(', ')}.`;
+  return parts.length === 0 ? '' : `Not included: ${parts.join(', ')}.`;
 }
 
 interface Props extends Pick<ActProps, 'report' | 'settle'> {
@@ -47,12 +47,12 @@ export function TypedTexts({ report, settle, clientName, chosen, onChoose }: Pro
       {losses !== '' && <span className="small">{losses}</span>}
       {texts.length > 0 && (
         <fieldset className="page-choices">
-          <legend>Which texts may come along?</legend>
+          <legend>Which texts should be included?</legend>
           <span className="muted small">
-            Texts that you do not tick stay here. The name “{clientName}” becomes each client’s own.
+            Unticked texts are not included. The name “{clientName}” is replaced by each client’s own.
           </span>
           <Checkbox
-            label="All of them"
+            label="All texts"
             checked={chosen.length === all.length}
             indeterminate={chosen.length > 0 && chosen.length < all.length}
             onChange={() => onChoose(chosen.length === all.length ? [] : all)}

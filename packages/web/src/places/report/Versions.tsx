@@ -8,6 +8,7 @@ import { type ApiError, call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { ScenePage } from '../../parts/ScenePage.tsx';
 import { momentOf, plural } from '../../parts/when.ts';
 import { useScopeIs } from '../../shell/scope.ts';
@@ -16,7 +17,11 @@ import { parseLook } from './looks.ts';
 
 type Sheets = Reply<'POST /api/reports/:report/preview'>;
 
-const KINDS: Record<ReportVersion['kind'], string> = { release: 'Released', kept: 'Kept', before: 'Kept by itself' };
+const KINDS: Record<ReportVersion['kind'], string> = {
+  release: 'Released',
+  kept: 'Kept',
+  before: 'Saved automatically',
+};
 
 /** What a version is called: its name, or that it went out. */
 const nameOf = (v: Pick<ReportVersion, 'name' | 'kind'>): string =>
@@ -49,7 +54,7 @@ function Compared({ client, then, now, name }: { client: Client; then: Sheets; n
     is: now.pages[i],
   }));
   const differ = pairs.filter((p) => p.was?.hash !== p.is?.hash);
-  if (differ.length === 0) return <p className="tone-good">● Every sheet is the same, for these dates.</p>;
+  if (differ.length === 0) return <p className="tone-good">● No differences for these dates.</p>;
   return (
     <div className="stack">
       <span className="muted small">
@@ -62,7 +67,7 @@ function Compared({ client, then, now, name }: { client: Client; then: Sheets; n
       {pairs.map((p) =>
         p.was?.hash === p.is?.hash ? (
           <span key={p.i} className="muted small">
-            Sheet {p.i + 1} is the same.
+            Page {p.i + 1} is the same.
           </span>
         ) : (
           <div key={p.i} className="two-sheets">
@@ -71,7 +76,7 @@ function Compared({ client, then, now, name }: { client: Client; then: Sheets; n
                 <ScenePage key={side === 0 ? 'then' : 'now'} page={sheet.page} lang={now.lang} pictures={pictures} />
               ) : (
                 <span key={side === 0 ? 'then' : 'now'} className="no-sheet muted">
-                  No sheet {p.i + 1}
+                  No page {p.i + 1}
                 </span>
               ),
             )}
@@ -116,7 +121,7 @@ function OneVersion({
       {member.role !== 'reviewer' && (
         <form className="row" onSubmit={submit} noValidate>
           <TextInput
-            aria-label="Name of the version"
+            aria-label="Version name"
             placeholder={nameOf(version)}
             maxLength={NAME}
             value={name}
@@ -130,9 +135,9 @@ function OneVersion({
             loading={restore.isPending}
             onClick={() => restore.mutate(undefined, { onSuccess: () => navigate(`/reports/${report.id}`) })}
           >
-            Bring it back as the draft
+            Restore as draft
           </Button>
-          <span className="muted small">The draft as it is now is kept.</span>
+          <span className="muted small">The current draft is kept as a version.</span>
         </form>
       )}
       <Notice error={restore.error ?? formError(save.error, ['name']) ?? then.error ?? now.error} />
@@ -165,6 +170,7 @@ export function Versions() {
   return (
     <main className="place wide stack">
       <div className="place-head">
+        <PageTitle of={[`Versions of “${report.data.title}”`]} />
         <h1>Versions of “{report.data.title}”</h1>
         <div className="acts">
           <Link to={`/reports/${id}${look ? `?look=${look}` : ''}`}>Back to the report</Link>
@@ -172,7 +178,7 @@ export function Versions() {
       </div>
       {chosen === undefined ? (
         <p className="muted">
-          There is none yet. One is kept at each release, and whenever you choose “Keep this version” under More.
+          No versions yet. One is saved at each release or when you choose “Keep this version” under More.
         </p>
       ) : (
         <div className="columns versions">

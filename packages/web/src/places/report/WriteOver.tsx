@@ -11,19 +11,19 @@ interface Props {
 const SAID = {
   over: {
     label: (period: string) => `In your own words, for ${period}`,
-    hint: 'Empty: the sentence is made from the figures',
-    empty: 'Let the figures say it',
+    hint: 'Leave empty for the automatic sentence',
+    empty: 'Use automatic sentence',
   },
   lines: {
-    label: (period: string) => `What was done in ${period}`,
-    hint: 'One entry a line',
+    label: (period: string) => `Work done in ${period}`,
+    hint: 'One entry per line',
     empty: 'Empty it',
   },
 };
 
 /** Words in place of those that a block makes itself, or before them, for one period: the writer sees for which. */
 export function WriteOver({ as, period, text, onWrite }: Props) {
-  if (!period) return <span className="muted">The page has to be drawn first.</span>;
+  if (!period) return <span className="muted">Wait for the preview to load.</span>;
   return (
     <Stack gap={8}>
       <Textarea

@@ -25,5 +25,5 @@ export function sheetWidth(zoom: ZoomAt, page: { width: number; height: number }
 }
 
 export const Zoom = memo(function Zoom({ value, onChange }: { value: ZoomAt; onChange: (zoom: ZoomAt) => void }) {
-  return <Choice label="Size of the sheets" options={ZOOMS} value={value} onChange={onChange} />;
+  return <Choice label="Zoom" options={ZOOMS} value={value} onChange={onChange} />;
 });

@@ -160,10 +160,10 @@ describe('what is edited', () => {
 
   it('that the server does not take stays, with its reason, until it is changed', async () => {
     const { store, server, pass } = fixture();
-    server.fail(() => new ApiError(422, 'A heading needs words.', { document: 'A heading needs words.' }));
+    server.fail(() => new ApiError(422, 'Enter a heading.', { document: 'Enter a heading.' }));
     store.edit(set('a', ''), set('a', 'x'));
     await pass(700);
-    expect(store.snapshot()).toMatchObject({ state: 'refused', error: { message: 'A heading needs words.' } });
+    expect(store.snapshot()).toMatchObject({ state: 'refused', error: { message: 'Enter a heading.' } });
     await pass(60_000);
     expect(server.saves).toEqual([]);
     server.fail(null);

@@ -4,16 +4,16 @@ type Paper = NonNullable<Document['paper']>;
 
 /** How a sheet may be; empty: as what stands above says. */
 export const SIZES = [
-  { value: '', label: 'As the client has it' },
+  { value: '', label: 'Same as the client' },
   { value: 'a4', label: 'A4' },
   { value: 'letter', label: 'Letter' },
 ];
 export const LIES = [
-  { value: '', label: 'As the client has it' },
+  { value: '', label: 'Same as the client' },
   { value: 'portrait', label: 'Upright' },
   { value: 'landscape', label: 'Across' },
 ];
-export const PAGE_LIES = [{ value: '', label: 'As the report' }, ...LIES.slice(1)];
+export const PAGE_LIES = [{ value: '', label: 'Same as the report' }, ...LIES.slice(1)];
 
 /** A choice with one of its parts changed; an empty text leaves the part to what stands above. */
 export function changedPaper(paper: Paper | undefined, part: keyof Paper, value: string): Paper {

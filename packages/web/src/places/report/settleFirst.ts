@@ -12,9 +12,5 @@ export interface ActProps {
 /** @throws ApiError where what was changed here is not with the server: what is made would be of an older draft */
 export async function settleFirst(settle: ActProps['settle']): Promise<void> {
   if (await settle()) return;
-  throw new ApiError(
-    0,
-    'Your last changes are not saved yet, so nothing was made of them. Try again when they are.',
-    {},
-  );
+  throw new ApiError(0, 'Your last changes aren’t saved yet. Try again once they are.', {});
 }

@@ -49,7 +49,7 @@ export function useComposing(
       return;
     }
     const doing = actOn(document, selection.blocks, what);
-    setSaid(doing.edits.length === 0 ? 'There is no further to go.' : '');
+    setSaid(doing.edits.length === 0 ? 'Can’t move any further.' : '');
     does(doing);
   };
   const copy = () => {
@@ -57,12 +57,12 @@ export function useComposing(
     if (rows.length === 0) return;
     const kept = keepCopied({ rows, client, ...(page && { page: { title: page.title } }) });
     const what = page ? `Page “${page.title}”` : plural(selection.blocks.length, 'block');
-    setSaid(kept ? `${what} copied: paste it here, or in another report.` : 'This browser keeps nothing to paste.');
+    setSaid(kept ? `${what} copied: paste it here, or in another report.` : 'Nothing to paste in this browser.');
   };
   const pasteHere = () => {
     const copied = readCopied();
     if (!copied) {
-      setSaid('Nothing was copied yet.');
+      setSaid('Nothing copied yet.');
       return;
     }
     setSaid('');

@@ -16,7 +16,7 @@ interface Props {
 /** What a schedule assumes, as a part of its sentence. */
 export function assumedWords({ currency, assumptions, assumed }: Omit<Props, 'onChange'>): string {
   const set = assumptions.filter((a) => Object.hasOwn(assumed, a.key));
-  if (set.length === 0) return 'what the report assumes';
+  if (set.length === 0) return 'the report’s assumptions';
   return set.map((a) => `${a.label} ${quantityText(assumed[a.key]!, a.unit, currency)}`).join(', ');
 }
 

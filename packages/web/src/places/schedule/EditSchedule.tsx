@@ -53,12 +53,12 @@ export function EditSchedule() {
       error={save.error}
       actions={(input, changed, without) => (
         <>
-          <Unsaved when={changed && !ending} what="what you changed of this schedule" />
+          <Unsaved when={changed && !ending} what="your changes to this schedule" />
           <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate(input)}>
             {changed && without > 0 ? `Save without ${plural(without, 'block')}` : 'Save changes'}
           </Button>
           <Button variant="outline" disabled={changed} loading={test.isPending} onClick={() => test.mutate()}>
-            Send a test to me
+            Send me a test
           </Button>
           <Button component={Link} variant="outline" to={`/clients/${clientId}/schedules/new?from=${id}`}>
             Duplicate
@@ -73,12 +73,12 @@ export function EditSchedule() {
                 : setEnding(true)
             }
           >
-            {ending ? 'End it: nothing more is sent' : 'End this schedule'}
+            {ending ? 'End schedule (stops all sending)' : 'End this schedule'}
           </Button>
           {save.isSuccess && !changed && <span className="tone-good">Saved</span>}
-          {test.data && <Link to={`/editions/${test.data.editionId}`}>See the test</Link>}
+          {test.data && <Link to={`/editions/${test.data.editionId}`}>View test</Link>}
           {schedule.data.ended && (
-            <span className="tone-attention">▬ It sends nothing more. {schedule.data.ended}</span>
+            <span className="tone-attention">▬ Ended: nothing more is sent. {schedule.data.ended}</span>
           )}
           <Notice error={test.error ?? end.error} />
         </>

@@ -19,9 +19,9 @@ export function Effects({ schedule, input }: { schedule: string; input: Schedule
   const { runs, editions } = effects.data;
   return (
     <div className="small" role="status">
-      Saving acts on {plural(runs.after, 'run')} of the next 100 days
-      {runs.before !== runs.after && ` (now ${runs.before})`}
-      {editions.length === 0 && ' and on no edition that is made already.'}
+      Affects {plural(runs.after, 'run')} in the next 100 days
+      {runs.before !== runs.after && ` (currently ${runs.before})`}
+      {editions.length === 0 && '. Existing editions don’t change.'}
       {editions.length > 0 && (
         <ul className="effects">
           {editions.map((e) => (

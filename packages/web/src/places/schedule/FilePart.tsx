@@ -17,8 +17,8 @@ interface Props {
 }
 
 const FORMATS = [
-  { value: 'csv', label: 'CSV', description: 'a table that any program reads' },
-  { value: 'xlsx', label: 'Workbook', description: 'a table for spreadsheet programs' },
+  { value: 'csv', label: 'CSV', description: 'a table for any program' },
+  { value: 'xlsx', label: 'Workbook', description: 'a table for spreadsheets' },
 ];
 
 /** What of the report goes, and as which files: pages, language, formats, name. */
@@ -44,8 +44,8 @@ export function FilePart({ client, report, input, error, wrong, onChange }: Prop
           >
             {() => (
               <Checkbox.Group
-                label="Pages that go"
-                description="A page that comes to the report later goes only where all do"
+                label="Pages"
+                description="Pages added later are only included if you choose all pages"
                 value={chosen}
                 error={fieldError(error, 'pages')}
                 onChange={(ids) => {
@@ -67,9 +67,9 @@ export function FilePart({ client, report, input, error, wrong, onChange }: Prop
       <SentencePart about="Language" text={String(spoken)} missing={wrong('language')}>
         {(close) => (
           <NativeSelect
-            label="Language of pages and mails"
+            label="Language of pages and emails"
             data={[
-              { value: '', label: 'the client’s own' },
+              { value: '', label: 'the client’s language' },
               ...languages.map((l) => ({ value: String(l.value), label: l.label })),
             ]}
             value={input.language ?? ''}
@@ -85,7 +85,7 @@ export function FilePart({ client, report, input, error, wrong, onChange }: Prop
         {() => (
           <Stack gap={10}>
             <Checkbox.Group
-              label="Beside the PDF, the figures of its pages"
+              label="Also attach the data"
               value={input.formats}
               onChange={(formats) => onChange({ formats: formats as ScheduleInput['formats'] })}
             >
@@ -96,8 +96,8 @@ export function FilePart({ client, report, input, error, wrong, onChange }: Prop
               </Stack>
             </Checkbox.Group>
             <TextInput
-              label="Name of the file"
-              description="Empty: client, report and dates. Fields as in the mail: {{client.name}}, {{period.label}}"
+              label="File name"
+              description="Leave empty for client, report and dates. Fields as in the email: {{client.name}}, {{period.label}}"
               placeholder="{{client.name}} {{report.title}} {{period.label}}"
               value={input.fileName}
               error={fieldError(error, 'fileName')}

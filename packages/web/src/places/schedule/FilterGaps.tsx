@@ -21,48 +21,48 @@ export function FilterGaps({ gaps, input, onChange }: Props) {
   const putBack = (id: string) => onChange({ leftOut: leftOut.filter((x) => x !== id) });
   if (open.length + out.length + others.length === 0) return null;
   return (
-    <section className="stack" aria-label="What the filter cannot apply to">
+    <section className="stack" aria-label="Blocks that can’t be filtered">
       {open.length > 0 && (
         <Notice>
-          <b>The filter cannot apply to {plural(open.length, 'block')} of this report.</b>
+          <b>The filter can’t apply to {plural(open.length, 'block')} of this report.</b>
           <ul className="plain">
             {open.map((g) => (
               <li key={g.block} className="small">
                 {g.name} <span className="muted">on “{g.page}”</span>. {g.why}{' '}
                 {open.length > 1 && (
                   <Button size="compact-xs" variant="default" onClick={() => leaveOut([g.block])}>
-                    Leave it out
+                    Hide
                   </Button>
                 )}
               </li>
             ))}
           </ul>
           <Button size="compact-sm" onClick={() => leaveOut(open.map((g) => g.block))}>
-            {open.length === 1 ? 'Leave it out of this schedule' : 'Leave all of them out of this schedule'}
+            {open.length === 1 ? 'Hide in this schedule' : 'Hide all in this schedule'}
           </Button>
         </Notice>
       )}
       {out.map((g) => (
         <div key={g.block} className="row small">
           <span>
-            Left out of this schedule: {g.name} <span className="muted">on “{g.page}”</span>
+            Hidden in this schedule: {g.name} <span className="muted">on “{g.page}”</span>
           </span>
           <Button size="compact-xs" variant="subtle" onClick={() => putBack(g.block)}>
-            Put it back
+            Show again
           </Button>
         </div>
       ))}
       {others.length > 0 && (
         <div className="row small">
           <span>
-            {plural(others.length, 'more block')} of the report {others.length === 1 ? 'is' : 'are'} left out.
+            {plural(others.length, 'more block')} of the report {others.length === 1 ? 'is' : 'are'} hidden.
           </span>
           <Button
             size="compact-xs"
             variant="subtle"
             onClick={() => onChange({ leftOut: leftOut.filter((id) => !others.includes(id)) })}
           >
-            Put {others.length === 1 ? 'it' : 'them'} back
+            Show {others.length === 1 ? 'it' : 'them'} again
           </Button>
         </div>
       )}

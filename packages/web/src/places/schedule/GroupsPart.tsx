@@ -32,7 +32,7 @@ const order = (d: Dimension): number => {
 };
 const offerOf = (d: Dimension) => ({
   value: d.key,
-  label: `one for each ${d.label.toLowerCase()}${SELDOM.includes(d.key) ? ' – seldom of use' : ''}`,
+  label: `one for each ${d.label.toLowerCase()}${SELDOM.includes(d.key) ? ' – rarely useful' : ''}`,
 });
 
 const idOf = (): string =>
@@ -72,13 +72,13 @@ function OwnOfGroup({
           <b>{group.value}</b>
           <TextInput
             label="Greeting"
-            description="Stands before the message"
+            description="Shown before the message"
             value={group.greeting}
             onChange={(e) => onChange({ ...group, greeting: e.currentTarget.value })}
           />
           <TextInput
-            label="Name of the file"
-            description="Empty: as the schedule says"
+            label="File name"
+            description="Leave empty to use the schedule’s file name"
             value={group.fileName}
             onChange={(e) => onChange({ ...group, fileName: e.currentTarget.value })}
           />
@@ -103,7 +103,7 @@ function FromFile({ client, by, onTake }: { client: Client; by: string; onTake: 
   const take = (csv: string) => read.mutate(csv, { onSuccess: ({ groups }) => groups.length > 0 && onTake(groups) });
   return (
     <details className="history">
-      <summary>Out of a file (CSV)</summary>
+      <summary>From a file (CSV)</summary>
       <Stack gap={8} mt={8}>
         <Textarea
           label="Rows"
@@ -117,7 +117,7 @@ function FromFile({ client, by, onTake }: { client: Client; by: string; onTake: 
         />
         <div className="row">
           <Button size="sm" variant="outline" disabled={text.trim() === ''} onClick={() => take(text)}>
-            Take these rows
+            Use these rows
           </Button>
           <FileButton accept=".csv,text/csv" onChange={(file) => file?.text().then(take)}>
             {(props) => (
@@ -129,7 +129,7 @@ function FromFile({ client, by, onTake }: { client: Client; by: string; onTake: 
         </div>
         {read.data && (
           <div className="small" role="status">
-            {plural(read.data.groups.length, 'group')} taken.
+            {plural(read.data.groups.length, 'group')} used.
             {read.data.problems.map((p) => (
               <div key={`${p.line} ${p.text}`} className="tone-attention">
                 Row {p.line}: {p.text}
@@ -178,8 +178,8 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
   return (
     <section className="stack groups" aria-label="Groups of readers">
       <NativeSelect
-        label="One report, many readers"
-        description="An edition for each value, with readers of its own"
+        label="Split by value"
+        description="A separate edition and readers for each value"
         data={[{ value: '', label: 'one edition for all readers' }, ...offered.map(offerOf)]}
         value={groups?.by ?? ''}
         error={fieldError(error, 'groups.by') ?? fieldError(error, 'groups.groups')}
@@ -229,7 +229,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
                         variant="subtle"
                         color="red"
                         disabled={groups.groups.length === 1}
-                        aria-label={`Leave out ${g.value}`}
+                        aria-label={`Exclude ${g.value}`}
                         onClick={() =>
                           set({
                             groups: groups.groups.filter((x) => x.id !== g.id),
@@ -237,7 +237,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
                           })
                         }
                       >
-                        Leave out
+                        Exclude
                       </Button>
                     </td>
                   </tr>
@@ -247,7 +247,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
           </ScrollBox>
           {fresh.length > 0 && (
             <div className="tone-attention small">
-              New in the data, and in no group:{' '}
+              New values not in a group:{' '}
               {fresh.slice(0, 8).map((v) => (
                 <span key={v} className="row" style={{ display: 'inline-flex', gap: 6, marginRight: 12 }}>
                   <b>{v}</b>
@@ -256,7 +256,7 @@ export function GroupsPart({ client, colleagues, dimensions, groups, error, onCh
                     className="text-button"
                     onClick={() => set({ groups: [...groups.groups, groupOf(v)] })}
                   >
-                    Give it an edition
+                    Add group
                   </button>
                   <button
                     type="button"

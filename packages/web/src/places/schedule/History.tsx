@@ -8,7 +8,7 @@ const ACTIONS: Record<string, string> = {
   'schedule.started': 'started it',
   'schedule.changed': 'changed it',
   'schedule.paused': 'paused it',
-  'schedule.resumed': 'let it go on',
+  'schedule.resumed': 'resumed it',
   'schedule.stopped': 'stopped it',
   'schedule.ended': 'ended it',
 };
@@ -28,7 +28,7 @@ export function History({
   if (!history.data) return <Notice error={history.error} />;
   return (
     <details className="history">
-      <summary>What was done with it</summary>
+      <summary>History</summary>
       <ul>
         {history.data.map((h, i) => (
           <li key={i}>
@@ -41,7 +41,7 @@ export function History({
             ))}
           </li>
         ))}
-        {history.data.length === 0 && <li className="muted">Nothing since it was started.</li>}
+        {history.data.length === 0 && <li className="muted">No changes since it started.</li>}
       </ul>
     </details>
   );

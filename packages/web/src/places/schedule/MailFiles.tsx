@@ -32,7 +32,7 @@ export function MailFiles({
             size="compact-xs"
             variant="subtle"
             color="red"
-            aria-label={`Take out ${f.name}`}
+            aria-label={`Remove ${f.name}`}
             onClick={() => onChange(files.filter((x) => x.file !== f.file))}
           >
             Take out
@@ -57,7 +57,7 @@ export function MailFiles({
             </Button>
           )}
         </FileButton>
-        <span className="muted small">It goes with every mail, beside the report: a price list, say.</span>
+        <span className="muted small">Attached to every email, e.g. a price list.</span>
       </div>
       {fieldError(bring.error, 'file') && <span className="tone-wrong small">{fieldError(bring.error, 'file')}</span>}
       {fieldError(error, 'mail.files') && <span className="tone-wrong small">{fieldError(error, 'mail.files')}</span>}

@@ -21,7 +21,7 @@ export function MailLanguage({ client, input, initial, onChange }: Props) {
   const spoken = new Intl.DisplayNames('en-GB', { type: 'language' }).of(language.split('-')[0]!) ?? language;
   return (
     <Notice>
-      The pages are in {spoken} now, but the mail is your own text. Is it in {spoken}, too?
+      The pages are now in {spoken}, but the email is your own text. Is it in {spoken}, too?
       <p className="small muted" style={{ margin: '4px 0', whiteSpace: 'pre-line' }}>
         In {spoken} it would read: “{text.subject}”
       </p>

@@ -45,7 +45,7 @@ export function MailPartRow({ part, at, of, offered, error, onChange, onMove, on
             Down
           </Button>
           {part.kind !== 'message' && (
-            <Button size="compact-xs" variant="subtle" color="red" aria-label={`Take out: ${place}`} onClick={onRemove}>
+            <Button size="compact-xs" variant="subtle" color="red" aria-label={`Remove: ${place}`} onClick={onRemove}>
               Take out
             </Button>
           )}
@@ -63,7 +63,7 @@ export function MailPartRow({ part, at, of, offered, error, onChange, onMove, on
             },
             ...fit.map((o) => ({ value: o.block, label: `${o.page}: ${o.about || o.kind}` })),
             ...('block' in part && part.block && !fit.some((o) => o.block === part.block)
-              ? [{ value: part.block, label: 'something that is no longer in the report' }]
+              ? [{ value: part.block, label: 'a deleted block' }]
               : []),
           ]}
           onChange={(e) => {

@@ -22,7 +22,7 @@ interface Props {
   onChange: (patch: Partial<ScheduleInput>) => void;
 }
 
-/** The mail as its readers get it, beside what it is made of. */
+/** Email as its readers get it, beside what it is made of. */
 export function MailRoom({ client, input, error, onChange }: Props) {
   const { mail } = input;
   const set = (patch: Partial<Mail>) => onChange({ mail: { ...mail, ...patch } });
@@ -33,8 +33,8 @@ export function MailRoom({ client, input, error, onChange }: Props) {
     { enabled: input.reportId !== '' },
   );
   return (
-    <section className="card mail-room" aria-label="The mail">
-      <h2>The mail</h2>
+    <section className="card mail-room" aria-label="Email">
+      <h2>Email</h2>
       <div className="mail-columns">
         <div className="stack">
           <TextInput
@@ -45,7 +45,7 @@ export function MailRoom({ client, input, error, onChange }: Props) {
           />
           <TextInput
             label="Preview"
-            description="What mail programs show beside the subject. Empty: the answer in a sentence"
+            description="Preview text shown after the subject. Leave empty to use the opening sentence"
             value={mail.preview}
             onChange={(e) => set({ preview: e.currentTarget.value })}
             error={fieldError(error, 'mail.preview')}
@@ -60,7 +60,7 @@ export function MailRoom({ client, input, error, onChange }: Props) {
             error={fieldError(error, 'message')}
           />
           <div>
-            <b>What it shows, from the top</b>
+            <b>Email content</b>
             <ol className="mail-parts">
               {mail.parts.map((part, at) => (
                 <MailPartRow
@@ -137,15 +137,15 @@ function MailAsRead({ client, input }: { client: Client; input: ScheduleInput })
       <MailViewChoice view={view} onChange={setView} />
       {data && data.readers.length > 0 && (
         <NativeSelect
-          label="As it reaches"
+          label="Email to"
           value={reader ?? data.readers[0]!.id}
           data={data.readers.map((r) => ({ value: r.id, label: `${r.name} (${r.email})` }))}
           onChange={(e) => setReader(e.currentTarget.value)}
         />
       )}
-      {data && <span className="muted small">With the figures of {data.period}: the last period as of today.</span>}
+      {data && <span className="muted small">With data for {data.period}, the last period as of today.</span>}
       {data?.problem && <Notice>{data.problem}</Notice>}
-      {data && data.lacks.length > 0 && <Notice>An edition would wait for data. {data.lacks.join(' ')}</Notice>}
+      {data && data.lacks.length > 0 && <Notice>Data is missing; an edition would wait. {data.lacks.join(' ')}</Notice>}
       <Notice error={shown.error} />
       {data?.mail ? (
         <MailFrame mail={data.mail} view={view} busy={shown.isFetching} />

@@ -77,12 +77,12 @@ export function NewSchedule() {
       about={
         copy ? (
           <span className="muted small">
-            A copy of a schedule of “{copied.data!.reportTitle}”. The other one goes on.
+            A copy of a schedule of “{copied.data!.reportTitle}”. The original keeps running.
           </span>
         ) : (
           kept && (
             <span className="row small">
-              <span className="muted">You began this {momentOf(kept.savedAt)}, and did not start it.</span>
+              <span className="muted">An unfinished schedule from {momentOf(kept.savedAt)}.</span>
               <Button
                 size="compact-xs"
                 variant="default"
@@ -150,11 +150,11 @@ function NewForm({ client, reports, initial, about }: FormProps) {
           <Checkbox
             checked={first}
             onChange={(e) => setFirst(e.currentTarget.checked)}
-            label="Make the first edition now, for the last period"
-            description="It waits to be looked at; nothing goes before you send it"
+            label="Create the first edition now, for the last period"
+            description="You review and send it yourself"
           />
           {fault !== null && (
-            <Notice>What you changed could not be kept as a draft. Do not leave before you start it.</Notice>
+            <Notice>Your changes couldn’t be saved as a draft. Start the schedule before you leave.</Notice>
           )}
         </>
       )}

@@ -27,10 +27,12 @@ export function NotifiedPart({ colleagues, notified, wrong, onChange }: Props) {
         ? names.join(' and ')
         : `${names[0]} and ${names.length - 1} more`;
   return (
-    <SentencePart about="Told of it" text={text} missing={wrong} width={360}>
+    <SentencePart about="Team notifications" text={text} missing={wrong} width={360}>
       {() => (
         <Stack gap={10}>
-          <span className="small muted">A mail when its edition is made, sent or held. They are no readers.</span>
+          <span className="small muted">
+            Colleagues emailed when an edition is created, sent or held (not readers).
+          </span>
           {colleagues.map((m) => (
             <Checkbox.Group
               key={m.id}

@@ -19,7 +19,7 @@ export function PatiencePart({ input, wrong, onChange }: Props) {
       {() => (
         <Stack gap={10}>
           <Radio.Group
-            label="If figures lack at its time"
+            label="If data is missing at send time"
             value={String(patience)}
             onChange={(hours) => onChange({ patience: Number(hours) as ScheduleInput['patience'] })}
           >
@@ -28,13 +28,13 @@ export function PatiencePart({ input, wrong, onChange }: Props) {
                 <Radio
                   key={hours}
                   value={String(hours)}
-                  label={hours === 0 ? 'hold it for a person' : `wait until ${clockAfter(time, hours)}`}
+                  label={hours === 0 ? 'hold for review' : `wait until ${clockAfter(time, hours)}`}
                 />
               ))}
             </Stack>
           </Radio.Group>
           <span className="small muted">
-            Once all its days are there, it goes by itself; if they still lack then, it is held and nothing is sent.
+            Sends as soon as data is complete; if it’s still missing by then, it’s held.
           </span>
         </Stack>
       )}

@@ -20,8 +20,7 @@ export function ReadersPart({ client, colleagues, input, error, wrong, onChange 
   const { readers, groups, archive, mailing } = input;
   const isNobody = readers.length === 0 && !groups;
   const everybody = readersWords(client, colleagues, readers);
-  const text =
-    archive && isNobody ? 'nobody: kept in the archive' : isNobody ? 'nobody yet' : everybody || 'nobody else';
+  const text = archive && isNobody ? 'the archive only' : isNobody ? 'nobody yet' : everybody || 'nobody else';
   return (
     <>
       {groups && 'the readers of each group, and to '}
@@ -37,7 +36,7 @@ export function ReadersPart({ client, colleagues, input, error, wrong, onChange 
               onChange={(next) => onChange({ readers: next, ...(next.length > 0 && { archive: false }) })}
             />
             <Radio.Group
-              label="Mails"
+              label="Emails"
               value={mailing}
               onChange={(value) => onChange({ mailing: value as ScheduleInput['mailing'] })}
             >
@@ -50,7 +49,7 @@ export function ReadersPart({ client, colleagues, input, error, wrong, onChange 
               <Checkbox
                 checked={archive}
                 onChange={(e) => onChange({ archive: e.currentTarget.checked })}
-                label="Nobody: keep its editions in the archive alone"
+                label="No readers (archive only)"
               />
             )}
           </Stack>

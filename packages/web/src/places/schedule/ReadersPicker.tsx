@@ -66,10 +66,8 @@ export function ReadersPicker({ client, colleagues, readers, lines, error, onCha
             c.standing === 'reads' ? null : c.stopped,
           ),
         )}
-        {gone.map((r) => one(r, 'No contact any more: gets nothing'))}
-        {client.contacts.length === 0 && (
-          <span className="muted">There is no contact yet. Add one on the client’s page.</span>
-        )}
+        {gone.map((r) => one(r, 'No longer a contact: receives nothing'))}
+        {client.contacts.length === 0 && <span className="muted">No contacts yet. Add one on the client’s page.</span>}
         {client.lists.length > 0 && <b className="small">Lists</b>}
         {client.lists.map((l) => one({ list: l.id }, `${l.contacts.length} of them`))}
         {colleagues.length > 0 && <b className="small">Of the agency</b>}

@@ -17,11 +17,11 @@ export function ReleaseFirst({
   if (!report || report.released !== null) return null;
   return (
     <Notice>
-      <b>“{report.title}” has never been released.</b> Editions are made from a release, so that nothing half done goes
-      out. <Link to={`/reports/${report.id}`}>Look at it first</Link>
+      <b>“{report.title}” has never been released.</b> Editions use a released version, so unfinished work is never
+      sent. <Link to={`/reports/${report.id}`}>Review it first</Link>
       <div className="row" style={{ marginTop: 6 }}>
         <Button size="compact-sm" loading={release.isPending} onClick={() => release.mutate(report)}>
-          Release it as it is
+          Release now
         </Button>
       </div>
       <Notice error={release.error} />

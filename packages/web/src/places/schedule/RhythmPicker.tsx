@@ -1,6 +1,7 @@
 import { EVERY_MONTHS, EVERY_WEEKS, MOST_WORKDAY } from '@chronicon/core/bounds';
 import type { On, Rule } from '@chronicon/core/calendar';
-import { Chip, Group, NativeSelect, Radio, Stack, TextInput } from '@mantine/core';
+import { Chip, Group, NativeSelect, Radio, Stack } from '@mantine/core';
+import { DateField } from '../../parts/DateField.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { monthName, ordinal, weekdayName } from './ruleWords.ts';
 
@@ -104,7 +105,7 @@ function DayOfMonth({ on, set }: { on: On; set: (on: On) => void }) {
       {'workday' in on && (
         <NumberField
           label={on.workday > 0 ? 'Working day' : 'Working day from the last'}
-          description="A month that has fewer has no run"
+          description="Skipped in months with fewer working days"
           min={1}
           max={MOST_WORKDAY}
           value={Math.abs(on.workday)}
@@ -175,12 +176,7 @@ export function RhythmPicker({ rule, today, onChange }: { rule: Rule; today: str
       )}
       {'on' in rule && <DayOfMonth on={rule.on} set={(on) => onChange({ ...rule, on })} />}
       {rule.freq === 'once' && (
-        <TextInput
-          type="date"
-          label="On"
-          value={rule.date}
-          onChange={(e) => e.currentTarget.value && onChange({ ...rule, date: e.currentTarget.value })}
-        />
+        <DateField label="On" value={rule.date} onChange={(date) => onChange({ ...rule, date: date })} />
       )}
     </Stack>
   );

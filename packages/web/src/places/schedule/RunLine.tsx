@@ -1,6 +1,7 @@
 import type { ComingRun, ScheduleInput } from '@chronicon/core/contract';
 import { Button, Popover, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { DateField } from '../../parts/DateField.tsx';
 import { dayWithYear, plainDate, plural } from '../../parts/when.ts';
 
 type Exception = ScheduleInput['exceptions'][string];
@@ -26,12 +27,10 @@ function Choices({ run, exception = {}, onChange, close }: Props & { close: () =
     <Stack gap={10}>
       <b>{dayWithYear(run.local.date)} alone</b>
       <div className="row" style={{ alignItems: 'end' }}>
-        <TextInput
-          type="date"
+        <DateField
           label="Goes on"
           value={moved.date}
-          onChange={(e) => {
-            const date = e.currentTarget.value;
+          onChange={(date) => {
             if (date) setMoved((m) => ({ ...m, date }));
           }}
         />
@@ -49,22 +48,18 @@ function Choices({ run, exception = {}, onChange, close }: Props & { close: () =
         </Button>
       </div>
       <div className="row" style={{ alignItems: 'end' }}>
-        <TextInput
-          type="date"
+        <DateField
           label="Covers from"
           value={covers.from}
-          onChange={(e) => {
-            const from = e.currentTarget.value;
+          onChange={(from) => {
             if (from) setCovers((c) => ({ ...c, from }));
           }}
         />
-        <TextInput
-          type="date"
+        <DateField
           label="to"
           value={covers.to}
-          error={covers.to < covers.from ? 'It ends before it begins.' : undefined}
-          onChange={(e) => {
-            const to = e.currentTarget.value;
+          error={covers.to < covers.from ? 'The end date is before the start date.' : undefined}
+          onChange={(to) => {
             if (to) setCovers((c) => ({ ...c, to }));
           }}
         />
@@ -80,12 +75,12 @@ function Choices({ run, exception = {}, onChange, close }: Props & { close: () =
       <div className="row">
         {!run.skipped && (
           <Button size="sm" variant="subtle" color="red" onClick={() => set({ skipped: true })}>
-            Leave it out
+            Skip this run
           </Button>
         )}
         {Object.values(exception).some((v) => v !== undefined) && (
           <Button size="sm" variant="subtle" onClick={() => set(null)}>
-            As its rule says
+            Reset to schedule
           </Button>
         )}
       </div>
@@ -103,7 +98,7 @@ export function RunLine(props: Props) {
       <span>
         <b>{day}</b> {run.local.time}
       </span>
-      <span>{run.skipped ? '▬ left out' : `covers ${run.period.label}`}</span>
+      <span>{run.skipped ? '▬ skipped' : `covers ${run.period.label}`}</span>
       <span className="muted small">{run.skipped ? '' : plural(run.readers, 'reader')}</span>
       <span className="muted small run-acts">
         {run.skipped

@@ -167,7 +167,7 @@ describe('a schedule as a sentence', () => {
   it('reads as one, in people’s words', () => {
     const { container } = show();
     expect(container.querySelector('.sentence')!.textContent!.replaceAll('\u2060', '')).toBe(
-      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering the month before, compared with the period before it, counting all the report counts, in en-GB, as PDF attached, sent by itself, held if figures lack, to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end. Told of it: nobody.',
+      'Send Monthly overview on the 3rd of each month, whatever day that is, at 08:00 London time, covering last month, compared with the previous period, counting everything the report counts, in en-GB, as PDF attached, sent automatically, held if data is missing, to nobody yet, with “Monthly overview: ‹period›”. Starts 1 Nov 2026, no end. Notified: nobody.',
     );
   });
 
@@ -176,7 +176,7 @@ describe('a schedule as a sentence', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Readers: nobody yet' }));
     fireEvent.click(await screen.findByRole('checkbox', { name: /Orla Fenwick/ }));
     fireEvent.click(screen.getByRole('button', { name: /^Period/ }));
-    fireEvent.click(await screen.findByRole('radio', { name: 'the 7 days before' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'the last 7 days' }));
     expect(screen.getByRole('button', { name: 'Readers: Orla Fenwick' })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]).toMatchObject({ readers: [{ contact: 'co_1' }], period: { kind: 'rolling', days: 7 } });
@@ -202,7 +202,7 @@ describe('a schedule as a sentence', () => {
     fireEvent.click(screen.getByRole('radio', { name: 'on the last day', hidden: true }));
     await choose('In', '6');
     rhythm(/^Working days/);
-    fireEvent.click(await screen.findByRole('radio', { name: 'it goes on the working day before', hidden: true }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'send on the previous working day', hidden: true }));
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]).toMatchObject({
       rule: { freq: 'yearly', month: 6, on: { last: true } },
@@ -216,7 +216,7 @@ describe('a schedule as a sentence', () => {
 
   it('sends a segment alone, and says which', async () => {
     show();
-    fireEvent.click(screen.getByRole('button', { name: 'Filter of the schedule: all the report counts' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Filter of the schedule: everything the report counts' }));
     // Nothing is laid out here, so that what floats counts as out of sight.
     fireEvent.click(await screen.findByRole('checkbox', { name: 'Phones', hidden: true }));
     expect(screen.getByRole('button', { name: 'Filter of the schedule: only Phones' })).toBeTruthy();
@@ -226,28 +226,30 @@ describe('a schedule as a sentence', () => {
 
   it('waits for late figures as long as is chosen, and says until when; not where a person is asked', async () => {
     show();
-    fireEvent.click(screen.getByRole('button', { name: 'Late figures: held if figures lack' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Late figures: held if data is missing' }));
     fireEvent.click(await screen.findByRole('radio', { name: 'wait until 11:00', hidden: true }));
-    expect(screen.getByRole('button', { name: 'Late figures: waiting 3 hours for late figures' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Late figures: waiting 3 hours for late data' })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]!.patience).toBe(3);
-    fireEvent.click(screen.getByRole('button', { name: 'Sign-off: sent by itself' }));
-    fireEvent.click(await screen.findByRole('radio', { name: 'ask me first', hidden: true }));
+    fireEvent.click(screen.getByRole('button', { name: 'Approval: sent automatically' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'require my approval', hidden: true }));
     expect(screen.queryByRole('button', { name: /^Late figures/ })).toBeNull();
   });
 
   it('asks a person first, or until a time that is not before its own; and nobody where nobody is to read', async () => {
     show();
-    fireEvent.click(screen.getByRole('button', { name: 'Sign-off: sent by itself' }));
-    fireEvent.click(await screen.findByRole('radio', { name: 'ask me first', hidden: true }));
-    expect(screen.getByRole('button', { name: 'Sign-off: once it was shown to me' })).toBeTruthy();
-    fireEvent.change(await screen.findByLabelText('Who is asked'), { target: { value: 'me_2' } });
-    fireEvent.click(screen.getByRole('radio', { name: 'ask until a time, then send', hidden: true }));
+    fireEvent.click(screen.getByRole('button', { name: 'Approval: sent automatically' }));
+    fireEvent.click(await screen.findByRole('radio', { name: 'require my approval', hidden: true }));
+    expect(screen.getByRole('button', { name: 'Approval: once I approve' })).toBeTruthy();
+    fireEvent.change(await screen.findByLabelText('Approver'), { target: { value: 'me_2' } });
+    fireEvent.click(screen.getByRole('radio', { name: 'ask for approval, then send anyway', hidden: true }));
     fireEvent.change(await screen.findByLabelText('Until'), { target: { value: '10:00' } });
-    expect(screen.getByRole('button', { name: 'Sign-off: after asking Joren Vask until 10:00' })).toBeTruthy();
+    expect(
+      screen.getByRole('button', { name: 'Approval: once Joren Vask approves, or at 10:00 at the latest' }),
+    ).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Readers: nobody yet' }));
-    fireEvent.click(await screen.findByRole('checkbox', { name: /archive alone/, hidden: true }));
-    expect(screen.getByRole('button', { name: 'Readers: nobody: kept in the archive' })).toBeTruthy();
+    fireEvent.click(await screen.findByRole('checkbox', { name: /archive only/, hidden: true }));
+    expect(screen.getByRole('button', { name: 'Readers: the archive only' })).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]).toMatchObject({ signOff: { rule: 'until', until: '10:00', asks: 'me_2' }, archive: true });
   });
@@ -277,7 +279,7 @@ describe('a schedule as a sentence', () => {
     const open = async () =>
       fireEvent.click(await screen.findByRole('button', { name: 'Change the run of 3 Nov 2026' }));
     await open();
-    fireEvent.click(await screen.findByRole('button', { name: 'Leave it out', hidden: true }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Skip this run', hidden: true }));
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[0]!.exceptions).toEqual({ '2026-11-03': { skipped: true } });
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ exceptions: { '2026-11-03': { skipped: true } } }));
@@ -287,7 +289,7 @@ describe('a schedule as a sentence', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[1]!.exceptions).toEqual({ '2026-11-03': { moved: { date: '2026-11-05', time: '08:00' } } });
     await open();
-    fireEvent.click(await screen.findByRole('button', { name: 'As its rule says', hidden: true }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Reset to schedule', hidden: true }));
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[2]!.exceptions).toEqual({});
   });
@@ -301,7 +303,7 @@ describe('a schedule as a sentence', () => {
   });
 });
 
-describe('the mail of a schedule', () => {
+describe('the email of a schedule', () => {
   const parts = () => saved.at(-1)!.mail.parts;
   const start = () => fireEvent.click(screen.getByRole('button', { name: 'Start' }));
   const add = async (name: RegExp) => {
@@ -328,7 +330,7 @@ describe('the mail of a schedule', () => {
       { kind: 'message' },
       { kind: 'figures', block: 'b2' },
     ]);
-    fireEvent.click(screen.getByRole('button', { name: 'Take out: Button, part 1 of 3' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Remove: Button, part 1 of 3' }));
     start();
     expect(parts().map((p) => p.kind)).toEqual(['message', 'figures']);
     // The message is no part that can be missing.
@@ -337,17 +339,17 @@ describe('the mail of a schedule', () => {
 
   it('is shown as a reader gets it: by day, by night, on a phone, in plain text; unfinished parts are left out', async () => {
     show();
-    const frame = await screen.findByTitle('The mail');
+    const frame = await screen.findByTitle('Email');
     expect(frame.getAttribute('srcdoc')).toBe('<p>Hello Orla</p>');
     expect(frame.getAttribute('sandbox')).not.toContain('scripts');
-    expect(screen.getByText(/With the figures of October 2026/)).toBeTruthy();
-    fireEvent.click(screen.getByRole('button', { name: 'By night' }));
+    expect(screen.getByText(/With data for October 2026/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Dark mode' }));
     await waitFor(() => expect(mails.at(-1)).toMatchObject({ scheme: 'dark' }));
     await add(/^Button/);
     fireEvent.change(screen.getByLabelText('Preview'), { target: { value: 'Up' } });
     await waitFor(() => expect(mails.at(-1)!.mail).toMatchObject({ preview: 'Up', parts: [{ kind: 'message' }] }));
-    fireEvent.click(screen.getByRole('button', { name: 'On a phone' }));
-    expect(screen.getByTitle('The mail').parentElement!.style.maxWidth).toBe('390px');
+    fireEvent.click(screen.getByRole('button', { name: 'Phone' }));
+    expect(screen.getByTitle('Email').parentElement!.style.maxWidth).toBe('390px');
     fireEvent.click(screen.getByRole('button', { name: 'Plain text' }));
     expect(screen.getByText('Hello Orla, in plain text')).toBeTruthy();
   });

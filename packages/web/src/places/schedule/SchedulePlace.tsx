@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import type { ApiError, Reply } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { periodWords } from '../../parts/periods.ts';
 import { useScopeIs } from '../../shell/scope.ts';
 import { Effects } from './Effects.tsx';
@@ -69,6 +70,7 @@ export function SchedulePlace(props: Props) {
     <main className="place columns">
       <section>
         <div className="place-head">
+          <PageTitle of={[title, client.name]} />
           <h1>{title}</h1>
           <Link to={`/clients/${client.id}/schedules`}>{client.name}</Link>
         </div>

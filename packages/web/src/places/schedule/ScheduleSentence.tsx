@@ -2,6 +2,7 @@ import type { Client, ScheduleInput } from '@chronicon/core/contract';
 import { Input, Radio, Select, Stack, TextInput } from '@mantine/core';
 import type { ApiError, Reply } from '../../api/call.ts';
 import { useGet } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { FilterPicker } from '../../parts/FilterPicker.tsx';
 import { filterWords } from '../../parts/filterWords.ts';
 import { fieldError } from '../../parts/Notice.tsx';
@@ -45,7 +46,7 @@ function countedWords(
 ): string {
   // What the report counts by its own design counts in any case.
   const all = [...own, ...filter];
-  return all.length === 0 ? 'all the report counts' : `only ${filterWords(all, named)}`;
+  return all.length === 0 ? 'everything the report counts' : `only ${filterWords(all, named)}`;
 }
 
 const MOVES: Record<ScheduleInput['workingDayRule'], string> = {
@@ -121,15 +122,15 @@ export function ScheduleSentence({ client, reports, isNew, input, error, onChang
           >
             {() => (
               <Radio.Group
-                label="Where it falls on no working day"
+                label="If it’s not a working day"
                 description={`By ${client.name}’s own week and holidays; what it covers stays the same`}
                 value={input.workingDayRule}
                 onChange={(rule) => onChange({ workingDayRule: rule as ScheduleInput['workingDayRule'] })}
               >
                 <Stack gap={7} mt={8}>
-                  <Radio value="as is" label="it goes all the same" />
-                  <Radio value="next" label="it goes on the working day after" />
-                  <Radio value="previous" label="it goes on the working day before" />
+                  <Radio value="as is" label="send anyway" />
+                  <Radio value="next" label="send on the next working day" />
+                  <Radio value="previous" label="send on the previous working day" />
                 </Stack>
               </Radio.Group>
             )}
@@ -189,7 +190,7 @@ export function ScheduleSentence({ client, reports, isNew, input, error, onChang
               onChange={(filter) => onChange({ filter })}
             />
             <span className="small muted">
-              On every page and in the mail, beside what the report itself counts. Its readers see it under the dates.
+              Applied on top of the report’s own filter. Readers see it under the dates.
             </span>
             {wrong('filter') && <Input.Error>{fieldError(error, 'filter')}</Input.Error>}
           </Stack>
@@ -239,12 +240,7 @@ export function ScheduleSentence({ client, reports, isNew, input, error, onChang
       . Starts{' '}
       <SentencePart about="First date" text={plainDate(input.firstDate)} missing={wrong('firstDate')}>
         {() => (
-          <TextInput
-            type="date"
-            label="First date"
-            value={input.firstDate}
-            onChange={(e) => e.currentTarget.value && onChange({ firstDate: e.currentTarget.value })}
-          />
+          <DateField label="First date" value={input.firstDate} onChange={(date) => onChange({ firstDate: date })} />
         )}
       </SentencePart>
       ,{' '}
@@ -254,16 +250,16 @@ export function ScheduleSentence({ client, reports, isNew, input, error, onChang
         missing={wrong('lastDate')}
       >
         {() => (
-          <TextInput
-            type="date"
+          <DateField
             label="Last date (empty: no end)"
             value={input.lastDate ?? ''}
-            onChange={(e) => onChange({ lastDate: e.currentTarget.value || null })}
+            onChange={(date) => onChange({ lastDate: date || null })}
             error={fieldError(error, 'lastDate')}
+            optional
           />
         )}
       </SentencePart>
-      . Told of it:{' '}
+      . Notified:{' '}
       <NotifiedPart
         colleagues={colleagues}
         notified={input.notified}

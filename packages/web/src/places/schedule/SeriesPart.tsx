@@ -21,7 +21,7 @@ function Row({ client, chosen, onChange }: { client: Client; chosen: Chosen; onC
     <tr>
       <th scope="row">
         {client.name}
-        <div className="muted small">{client.report?.title ?? 'no report like this one'}</div>
+        <div className="muted small">{client.report?.title ?? 'no matching report'}</div>
       </th>
       <td>
         {client.schedule && <Link to={`/schedules/${client.schedule}`}>is scheduled</Link>}
@@ -66,7 +66,7 @@ function Row({ client, chosen, onChange }: { client: Client; chosen: Chosen; onC
 
 const NONE: Chosen = { readers: [], greeting: '' };
 
-/** The same for each client of a tag, with its own report and readers. */
+/** Repeat for all clients with a tag, with its own report and readers. */
 export function SeriesPart({ schedule }: { schedule: Schedule }) {
   const { hash } = useLocation();
   const [open, setOpen] = useState(hash === '#series');
@@ -89,7 +89,7 @@ export function SeriesPart({ schedule }: { schedule: Schedule }) {
   );
   return (
     <details className="history" id="series" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary>The same for each client of a tag</summary>
+      <summary>Repeat for all clients with a tag</summary>
       <Stack gap={10} mt={8}>
         <Notice error={series.error ?? formError(make.error, ['tag'])} />
         {data && data.tags.length === 0 && <span className="muted">No client has a tag yet.</span>}
@@ -108,7 +108,7 @@ export function SeriesPart({ schedule }: { schedule: Schedule }) {
         )}
         {data && data.clients.length > 0 && (
           <>
-            <ScrollBox label="Clients of the tag, and who reads">
+            <ScrollBox label="Clients with the tag, and their readers">
               <table className="list matrix">
                 <thead>
                   <tr>
@@ -138,9 +138,7 @@ export function SeriesPart({ schedule }: { schedule: Schedule }) {
               >
                 Schedule it for {plural(clients.length, 'client')}
               </Button>
-              <span className="muted small">
-                At the same time of day on each client’s own clock. It can be undone under All schedules.
-              </span>
+              <span className="muted small">Same local time for each client. You can undo this in All schedules.</span>
             </div>
           </>
         )}

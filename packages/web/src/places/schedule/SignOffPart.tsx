@@ -21,31 +21,33 @@ export function SignOffPart({ client, askable, input, error, wrong, onChange }: 
   const { member } = useSession();
   const { signOff } = input;
   const asked = signOff.rule === 'none' ? null : (signOff.asks ?? client.managerId);
-  const who = asked === member.id ? 'me' : (askable.find((m) => m.id === asked)?.name ?? client.manager);
+  const isMine = asked === member.id;
+  const who = isMine ? 'I' : (askable.find((m) => m.id === asked)?.name ?? client.manager);
+  const approves = isMine ? 'approve' : 'approves';
   const text =
     signOff.rule === 'none'
-      ? 'sent by itself'
+      ? 'sent automatically'
       : signOff.rule === 'first'
-        ? `once it was shown to ${who}`
-        : `after asking ${who} until ${signOff.until}`;
+        ? `once ${who} ${approves}`
+        : `once ${who} ${approves}, or at ${signOff.until} at the latest`;
   const choose = (rule: string) => {
     if (rule === 'none') onChange({ signOff: { rule } });
     if (rule === 'first') onChange({ signOff: { rule, asks: asked ?? member.id } });
     if (rule === 'until') onChange({ signOff: { rule, until: input.time, asks: asked ?? member.id } });
   };
   return (
-    <SentencePart about="Sign-off" text={text} missing={wrong} width={380}>
+    <SentencePart about="Approval" text={text} missing={wrong} width={380}>
       {() => (
         <Stack gap={10}>
-          <Radio.Group label="Before it goes" value={signOff.rule} onChange={choose}>
+          <Radio.Group label="Before it’s sent" value={signOff.rule} onChange={choose}>
             <Stack gap={7} mt={6}>
-              <Radio value="first" label="ask me first" description="It waits until somebody lets it go" />
+              <Radio value="first" label="require my approval" description="Waits for approval" />
               <Radio
                 value="until"
-                label="ask until a time, then send"
-                description="Unless somebody holds it, or an odd day has to be explained"
+                label="ask for approval, then send anyway"
+                description="Unless someone holds it or an unusual day needs explaining"
               />
-              <Radio value="none" label="send by itself" />
+              <Radio value="none" label="send automatically" />
             </Stack>
           </Radio.Group>
           {signOff.rule === 'until' && (
@@ -63,8 +65,8 @@ export function SignOffPart({ client, askable, input, error, wrong, onChange }: 
           )}
           {signOff.rule !== 'none' && (
             <NativeSelect
-              label="Who is asked"
-              description="The day before, as soon as it is drawn"
+              label="Approver"
+              description="Asked the day before, as soon as the PDF is ready"
               data={askable.map((m) => ({ value: m.id, label: m.id === member.id ? `${m.name} (me)` : m.name }))}
               value={asked ?? ''}
               onChange={(e) => onChange({ signOff: { ...signOff, asks: e.currentTarget.value } })}

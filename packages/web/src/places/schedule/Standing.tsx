@@ -1,9 +1,10 @@
 import type { Schedule } from '@chronicon/core/contract';
-import { Button, Popover, Stack, TextInput } from '@mantine/core';
+import { Button, Popover, Stack } from '@mantine/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { call } from '../../api/call.ts';
 import { useChange } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { plainDate } from '../../parts/when.ts';
 
@@ -36,11 +37,11 @@ export function Standing({ schedule }: { schedule: Schedule }) {
     <div className="stack standing">
       {!active && (
         <span className="tone-attention">
-          ■ {stopped ?? (resumesOn ? `Paused. It goes on by itself on ${plainDate(resumesOn)}.` : 'Paused.')}
+          ■ {stopped ?? (resumesOn ? `Paused. Resumes on ${plainDate(resumesOn)}.` : 'Paused.')}
         </span>
       )}
       {endsSoon && !ended && (
-        <span className="tone-attention">▲ It ends on {plainDate(endsSoon)}; after that, it sends nothing.</span>
+        <span className="tone-attention">▲ Ends on {plainDate(endsSoon)}. Nothing is sent after that.</span>
       )}
       <div className="row">
         {input.lastDate && (endsSoon || ended) && (
@@ -61,13 +62,13 @@ export function Standing({ schedule }: { schedule: Schedule }) {
             </Popover.Target>
             <Popover.Dropdown aria-label="Pause">
               <Stack gap={10}>
-                <TextInput
-                  type="date"
-                  label="Goes on by itself on"
-                  description="Empty: until somebody lets it go on"
+                <DateField
+                  label="Resume automatically on"
+                  description="Leave empty to pause indefinitely"
                   value={day}
                   error={fieldError(set.error, 'resumesOn')}
-                  onChange={(e) => setDay(e.currentTarget.value)}
+                  onChange={(date) => setDay(date)}
+                  optional
                 />
                 <Button loading={set.isPending} onClick={() => pause(day || null)}>
                   {day ? `Pause until ${plainDate(day)}` : 'Pause'}
@@ -77,7 +78,7 @@ export function Standing({ schedule }: { schedule: Schedule }) {
           </Popover>
         ) : (
           <Button variant="default" loading={set.isPending} onClick={() => set.mutate({ active: true })}>
-            Let it go on
+            Resume
           </Button>
         )}
         <Button
@@ -85,7 +86,7 @@ export function Standing({ schedule }: { schedule: Schedule }) {
           loading={make.isPending}
           onClick={() => make.mutate('last', { onSuccess: ({ editionId }) => navigate(`/editions/${editionId}`) })}
         >
-          Make one for the last period
+          Create one for the last period
         </Button>
       </div>
       <Notice error={formError(set.error, ['resumesOn']) ?? extend.error ?? make.error} />

@@ -43,11 +43,9 @@ export function WhatThisDoes({
   const all = isIncomplete || runs.error || (runs.isPlaceholderData && !runs.isFetching) ? [] : (runs.data?.runs ?? []);
   const everywhere = shared(all);
   return (
-    <aside className="card" aria-label="What this does">
-      <h2>What this does</h2>
-      {isIncomplete && (
-        <span className="tone-wrong">Choose at least one weekday: until then nobody can say when it runs.</span>
-      )}
+    <aside className="card" aria-label="Upcoming runs">
+      <h2>Upcoming runs</h2>
+      {isIncomplete && <span className="tone-wrong">Choose at least one weekday.</span>}
       <Notice error={runs.error as ApiError | null} />
       {everywhere.length > 0 && (
         <ul className="looks">
@@ -74,15 +72,11 @@ export function WhatThisDoes({
         ))}
       </ul>
       {runs.data && !isIncomplete && !runs.error && all.length === 0 && (
-        <span className="tone-attention">
-          {schedule
-            ? 'It has ended: no run is to come between these dates.'
-            : 'It never comes round between these dates.'}
-        </span>
+        <span className="tone-attention">{schedule ? 'Ended – no more runs.' : 'No runs between these dates.'}</span>
       )}
       {runs.data && all.length > 0 && (
         <details className="calendar-rule">
-          <summary>For a calendar</summary>
+          <summary>Calendar rule</summary>
           {runs.data.calendarRule ? (
             <>
               <pre>{runs.data.calendarRule}</pre>
@@ -95,9 +89,7 @@ export function WhatThisDoes({
               </CopyButton>
             </>
           ) : (
-            <p className="muted small">
-              No rule of calendars says these dates: they hang on working days, or are one alone.
-            </p>
+            <p className="muted small">These dates can’t be exported as a calendar rule.</p>
           )}
         </details>
       )}

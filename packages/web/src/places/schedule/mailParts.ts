@@ -6,14 +6,14 @@ export type Kind = Part['kind'];
 
 /** What parts of a mail are called, and what each is for. */
 export const PART_WORDS: Record<Kind, { label: string; about: string }> = {
-  message: { label: 'Message', about: 'the words above, which every mail has' },
-  text: { label: 'More words', about: 'a paragraph at another place' },
+  message: { label: 'Message', about: 'the text above, in every email' },
+  text: { label: 'More words', about: 'another paragraph' },
   sentence: { label: 'The answer', about: 'the report’s opening sentence: how it went, and why' },
   figures: { label: 'Headline figures', about: 'with their changes, as on the page' },
   table: { label: 'Table', about: 'a ranking, its first rows' },
-  chart: { label: 'Chart', about: 'as a picture within the mail' },
-  note: { label: 'Note', about: 'what you write for one edition, before it goes' },
-  button: { label: 'Button', about: 'leads to any address: a recording, a page' },
+  chart: { label: 'Chart', about: 'as a picture in the email' },
+  note: { label: 'Note', about: 'what you write for one edition before it’s sent' },
+  button: { label: 'Button', about: 'links to any address: a recording, a page' },
   signature: { label: 'Signature', about: 'the manager, the agency, the address' },
 };
 

@@ -20,34 +20,34 @@ const LABELS: Record<keyof ScheduleInput, string> = {
   assumed: 'Assumptions',
   filter: 'Filter',
   pages: 'Pages',
-  leftOut: 'Left out',
+  leftOut: 'Hidden blocks',
   language: 'Language',
   formats: 'Files',
   fileName: 'File name',
-  signOff: 'Sign-off',
+  signOff: 'Approval',
   patience: 'Late figures',
   readers: 'Readers',
   archive: 'Archive alone',
-  mailing: 'Mails',
+  mailing: 'Emails',
   groups: 'Groups',
-  notified: 'Told of it',
-  mail: 'Parts of the mail',
+  notified: 'Notified',
+  mail: 'Email content',
   subject: 'Subject',
   message: 'Message',
 };
 export const partLabel = (part: string): string => LABELS[part as keyof ScheduleInput] ?? part;
 
 export const SIGN_OFF_WORDS: Record<ScheduleInput['signOff']['rule'], string> = {
-  none: 'by itself',
+  none: 'automatic',
   first: 'asks first',
-  until: 'asks until a time',
+  until: 'asks, then sends anyway',
 };
 
 /** Single runs that are otherwise, in words. */
 function exceptionsWords(exceptions: ScheduleInput['exceptions']): string {
   const said = Object.entries(exceptions).map(([date, e]) => {
     const what = [
-      e.skipped && 'left out',
+      e.skipped && 'skipped',
       e.moved && `moved to ${plainDate(e.moved.date)}, ${e.moved.time}`,
       e.covers && `covers ${plainDate(e.covers.from)} – ${plainDate(e.covers.to)}`,
     ].filter((w) => w);
@@ -73,7 +73,7 @@ export function partWords(
   const input = { [part]: value } as ScheduleInput;
   switch (part as keyof ScheduleInput) {
     case 'reportId':
-      return reports.find((r) => r.id === value)?.title ?? 'a report that is gone';
+      return reports.find((r) => r.id === value)?.title ?? 'a deleted report';
     case 'rule':
       return ruleWords(input.rule);
     case 'zone':

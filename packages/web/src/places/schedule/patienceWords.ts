@@ -2,4 +2,4 @@ import type { ScheduleInput } from '@chronicon/core/contract';
 
 /** How long a run waits for figures, as a part of a sentence. */
 export const patienceWords = (hours: ScheduleInput['patience']): string =>
-  hours === 0 ? 'held if figures lack' : `waiting ${hours === 1 ? 'an hour' : `${hours} hours`} for late figures`;
+  hours === 0 ? 'held if data is missing' : `waiting ${hours === 1 ? 'an hour' : `${hours} hours`} for late data`;

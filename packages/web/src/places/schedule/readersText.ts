@@ -11,10 +11,10 @@ export const keyOf = (r: Reader): string => ('contact' in r ? r.contact : 'list'
 
 /** What a reader is called, as people are called now. */
 export function readerName(client: Client, colleagues: readonly Colleague[], r: Reader): string {
-  if ('list' in r) return client.lists.find((l) => l.id === r.list)?.name ?? 'a list that is gone';
+  if ('list' in r) return client.lists.find((l) => l.id === r.list)?.name ?? 'a deleted list';
   if ('member' in r) return colleagues.find((m) => m.id === r.member)?.name ?? 'a member';
   const contact = client.contacts.find((c) => c.id === r.contact);
-  return contact ? `${contact.firstName} ${contact.lastName}`.trim() : 'somebody removed';
+  return contact ? `${contact.firstName} ${contact.lastName}`.trim() : 'a removed reader';
 }
 
 /** Readers as a part of a sentence. */

@@ -4,6 +4,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { dayWithYear, momentOf, plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 import { SettingsTabs } from '../settings/SettingsTabs.tsx';
@@ -15,16 +16,16 @@ function Go({ data }: { data: SendingData }) {
   const { member } = useSession();
   const [sent, setSent] = useState<string[]>([]);
   const go = useChange(() => call('POST /api/sending/go', { body: { sentAlready: sent } }));
-  if (member.role !== 'owner') return <p className="muted">An owner has to let this copy send.</p>;
+  if (member.role !== 'owner') return <p className="muted">Only an owner can enable sending for this copy.</p>;
   const rest = data.due.length - sent.length;
   return (
-    <section className="card stack" aria-label="Let this copy send">
-      <h2>What fell due since this copy was last alive</h2>
-      {data.lastBeat && <p className="muted small">It was last alive on {momentOf(data.lastBeat)}.</p>}
+    <section className="card stack" aria-label="Enable sending for this copy">
+      <h2>Due since this copy last ran</h2>
+      {data.lastBeat && <p className="muted small">It last ran on {momentOf(data.lastBeat)}.</p>}
       {data.due.length === 0 ? (
-        <p className="muted">Nothing: no edition fell due meanwhile.</p>
+        <p className="muted">Nothing was due in the meantime.</p>
       ) : (
-        <Checkbox.Group label="Tick what was sent already from elsewhere" value={sent} onChange={setSent}>
+        <Checkbox.Group label="Tick editions already sent by the other server" value={sent} onChange={setSent}>
           <Stack gap={6} mt={6}>
             {data.due.map((e) => (
               <Checkbox
@@ -40,7 +41,7 @@ function Go({ data }: { data: SendingData }) {
       <Notice error={go.error} />
       <div>
         <Button loading={go.isPending} onClick={() => go.mutate()}>
-          {rest > 0 ? `Let this server send: ${plural(rest, 'edition')} will go` : 'Let this server send'}
+          {rest > 0 ? `Enable sending: ${plural(rest, 'edition')} will be sent` : 'Enable sending'}
         </Button>
       </div>
     </section>
@@ -52,28 +53,25 @@ function OddDays({ waits }: { waits: boolean }) {
   const { member } = useSession();
   const choose = useChange((wait: boolean) => call('PUT /api/sending/odd-days', { body: { wait } }));
   return (
-    <section className="card stack" aria-label="Odd days">
-      <h2>Where an odd day turns a verdict round</h2>
-      <p className="muted">
-        A day that weekday and season do not explain may make a figure read better that is worse without it. The page
-        always says so in a note.
-      </p>
+    <section className="card stack" aria-label="Unusual days">
+      <h2>If an unusual day reverses a trend</h2>
+      <p className="muted">An unusual day can make a falling figure look like growth. The report always adds a note.</p>
       <Radio.Group
-        aria-label="Where an odd day turns a verdict round"
+        aria-label="If an unusual day reverses a trend"
         value={(choose.isPending ? choose.variables : waits) ? 'wait' : 'send'}
         onChange={(v) => choose.mutate(v === 'wait')}
       >
         <Stack gap={6}>
           <Radio
             value="wait"
-            label="The edition waits for a person"
-            description="It goes once somebody has looked at it, or has said in a note for readers what happened."
+            label="Hold for review"
+            description="Sends once someone has reviewed it or explained the day in a note for readers."
             disabled={member.role !== 'owner'}
           />
-          <Radio value="send" label="It goes at its time, with the note" disabled={member.role !== 'owner'} />
+          <Radio value="send" label="Send on time with a note" disabled={member.role !== 'owner'} />
         </Stack>
       </Radio.Group>
-      {member.role !== 'owner' && <span className="muted small">An owner chooses this.</span>}
+      {member.role !== 'owner' && <span className="muted small">Only an owner can change this.</span>}
       <Notice error={choose.error} />
     </section>
   );
@@ -94,15 +92,16 @@ export function Sending() {
   return (
     <main className="place spaced">
       <div className="place-head">
+        <PageTitle of={['Sending']} />
         <h1>Sending</h1>
         <span className="muted small">
           {stops.length > 0
-            ? 'No mail goes out.'
+            ? 'Sending is stopped.'
             : quietUntil !== null
-              ? `It is night by your rules: mails wait until ${quietUntil}, and go by themselves then.`
+              ? `Quiet hours: emails resume at ${quietUntil}.`
               : perMinute !== null
-                ? `Mails go out, at most ${perMinute} a minute.`
-                : 'Mails go out.'}
+                ? `Sending is on, at most ${perMinute} a minute.`
+                : 'Sending is on.'}
         </span>
       </div>
       {may && <SettingsTabs />}
@@ -123,17 +122,17 @@ export function Sending() {
       {stops.some((s) => s.cause === 'copy') && <Go data={sending.data} />}
       {may && (
         <section className="card stack" aria-label="The switch">
-          <h2>{off ? 'All sending is switched off' : 'Stop everything'}</h2>
+          <h2>{off ? 'All sending is turned off' : 'Stop everything'}</h2>
           <p className="muted">
             {off
-              ? 'Editions are drawn, and wait. Those whose time has passed go as soon as it is switched on.'
-              : 'For all clients, at once: no mail is handed over any more. Editions are drawn all the same, and wait.'}
+              ? 'Editions are prepared and wait. Overdue ones are sent as soon as sending is turned on.'
+              : 'Stops all email for every client immediately. Editions are still prepared and wait.'}
           </p>
           <Notice error={turn.error} />
           <div className="row">
             {off ? (
               <Button loading={turn.isPending} onClick={() => turn.mutate(true)}>
-                Let mails go out again
+                Resume sending
               </Button>
             ) : (
               <Button

@@ -21,14 +21,14 @@ export function AgencyFields({ input, languages, error, onChange }: Props) {
     <>
       <TextInput
         label="Name"
-        description="It stands in reports and mails"
+        description="Shown in reports and emails"
         value={input.name}
         onChange={(e) => onChange({ name: e.currentTarget.value })}
         error={fieldError(error, 'name')}
       />
       <TextInput
-        label="Reports come from"
-        description="An address of yours; answers go to each client’s manager"
+        label="Sender address"
+        description="Replies go to each client’s manager"
         type="email"
         value={input.mailFrom}
         onChange={(e) => onChange({ mailFrom: e.currentTarget.value })}
@@ -36,7 +36,7 @@ export function AgencyFields({ input, languages, error, onChange }: Props) {
       />
       <Textarea
         label="Postal address"
-        description="At the foot of every mail to a reader; may stay empty"
+        description="Shown at the bottom of every email. Optional"
         autosize
         minRows={2}
         maxRows={5}

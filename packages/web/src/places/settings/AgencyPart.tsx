@@ -20,7 +20,7 @@ export function AgencyPart({ data, mayChange }: PartProps) {
   return (
     <form className="card stack settings-form" onSubmit={submit} noValidate>
       <h2>The agency</h2>
-      <Unsaved when={changed && !save.isPending} what="what you typed of the agency" />
+      <Unsaved when={changed && !save.isPending} what="your changes to the agency" />
       <fieldset className="stack bare" disabled={!mayChange}>
         <AgencyFields
           input={input}

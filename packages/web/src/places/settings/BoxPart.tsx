@@ -13,7 +13,7 @@ type Box = NonNullable<Reply<'GET /api/agency'>['mailRules']['box']>;
 /** How the mailbox stands, in one sentence. */
 function standing({ readAt, trouble }: Pick<Box, 'readAt' | 'trouble'>): { tone: string; words: string } {
   if (trouble) return { tone: 'tone-wrong', words: `■ ${trouble.reason} ${trouble.mend}` };
-  return { tone: 'tone-good', words: readAt ? `● Read ${momentOf(readAt)}.` : '● It is read within a minute.' };
+  return { tone: 'tone-good', words: readAt ? `● Read ${momentOf(readAt)}.` : '● First check within a minute.' };
 }
 
 const PORTS = { implicit: 993, require: 143, offered: 143, never: 143 } as const;
@@ -42,18 +42,17 @@ export function BoxPart({ data, mayChange }: PartProps) {
   };
   const unnamed = {
     tone: 'tone-attention',
-    words: '▲ It is not read: name the address to which mails come back, above.',
+    words: '▲ Not checked: set the bounce address above.',
   };
   const now = box && (data.mailRules.bounces === '' ? unnamed : standing(box));
   return (
-    <section id="box" className="card stack settings-form" aria-label="The mailbox for what comes back">
-      <h2>The mailbox for what comes back</h2>
+    <section id="box" className="card stack settings-form" aria-label="Bounce mailbox">
+      <h2>Bounce mailbox</h2>
       <p className="muted small">
-        Where mails come back to a mailbox of a mail provider, it is read here every minute (IMAP). What belongs to a
-        mail of yours is marked as read; nothing is taken away.
+        We check this mailbox every minute (IMAP) for bounces and mark matches as read. Nothing is deleted.
       </p>
       {now && <p className={now.tone}>{now.words}</p>}
-      {!box && !mayChange && <p>No mailbox is read.</p>}
+      {!box && !mayChange && <p>No mailbox is checked.</p>}
       {mayChange && (
         <form className="stack" onSubmit={submit} noValidate>
           <div className="field-pairs">
@@ -85,7 +84,7 @@ export function BoxPart({ data, mayChange }: PartProps) {
             />
             <PasswordInput
               label="Password of the mailbox"
-              description={box ? 'Left empty, the one that is kept stays' : 'Kept sealed, shown to nobody'}
+              description={box ? 'Leave empty to keep the current one' : 'Stored encrypted'}
               autoComplete="new-password"
               value={password}
               onChange={(e) => set({ password: e.currentTarget.value })}
@@ -101,16 +100,16 @@ export function BoxPart({ data, mayChange }: PartProps) {
           <Notice error={formError(save.error, FIELDS)} />
           <div className="row">
             <Button type="submit" loading={save.isPending}>
-              Open it and save
+              Test and save
             </Button>
             {box && (
               <Button variant="subtle" color="red" loading={remove.isPending} onClick={() => remove.mutate()}>
-                Read it no more
+                Stop checking
               </Button>
             )}
             {save.data && (
               <span className="tone-good small" role="status">
-                Opened: {plural(save.data.mails, 'mail')} in it.
+                Opened: {plural(save.data.mails, 'mail')} found.
               </span>
             )}
           </div>

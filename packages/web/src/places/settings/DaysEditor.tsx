@@ -4,6 +4,7 @@ import { Button, FileButton, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useAct } from '../../api/hooks.ts';
+import { DateField } from '../../parts/DateField.tsx';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
 import { ScrollBox } from '../../parts/ScrollBox.tsx';
 import { dayWithYear, plural } from '../../parts/when.ts';
@@ -34,7 +35,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
   return (
     <div className="stack">
       {days.length === 0 ? (
-        <p className="muted">No day is kept yet.</p>
+        <p className="muted">No days yet.</p>
       ) : (
         <ScrollBox label="Holidays" short>
           <table className="list">
@@ -64,7 +65,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
       )}
       {!disabled && (
         <div className="row" style={{ alignItems: 'end' }}>
-          <TextInput type="date" label="Day" value={date} onChange={(e) => setDate(e.currentTarget.value)} />
+          <DateField label="Day" value={date} onChange={(date) => setDate(date)} optional />
           <TextInput
             label="Called"
             maxLength={HOLIDAY_NAME}
@@ -72,12 +73,12 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
             onChange={(e) => setName(e.currentTarget.value)}
           />
           <Button variant="default" disabled={date === ''} onClick={add}>
-            Add this day
+            Add day
           </Button>
           <FileButton accept=".ics,text/calendar" onChange={(file) => file && bring.mutate(file)}>
             {(props) => (
               <Button {...props} variant="subtle" loading={bring.isPending}>
-                Read an iCalendar file
+                Import an iCalendar file
               </Button>
             )}
           </FileButton>
@@ -90,7 +91,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
             The file holds {plural(read.days.length, 'day')}
             {read.days.length > 0 &&
               `, from ${dayWithYear(read.days[0]!.date)} to ${dayWithYear(read.days.at(-1)!.date)}`}
-            .{read.leftOut.length > 0 && ` Left out: ${read.leftOut.slice(0, 5).join(' ')}`}
+            .{read.leftOut.length > 0 && ` Skipped: ${read.leftOut.slice(0, 5).join(' ')}`}
           </span>
           <div className="row">
             <Button

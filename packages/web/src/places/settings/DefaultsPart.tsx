@@ -98,8 +98,8 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
     <div className="columns even">
       <div className="stack">
         <Card
-          title="The agency’s kit"
-          about="How the pages of clients look that have nothing of their own. A client that follows it changes with it."
+          title="The agency’s brand"
+          about="Default look for clients without their own brand. Changes apply to all of them."
           what="brand"
           kept={kept}
           mayChange={mayChange}
@@ -140,7 +140,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
               />
               <Textarea
                 label="Postal address"
-                description="On the first sheet of reports"
+                description="On the first page of reports"
                 autosize
                 minRows={1}
                 maxLength={BRAND_ADDRESS}
@@ -171,7 +171,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
         )}
         <Card
           title="Paper"
-          about="Of every report whose client, or itself, says nothing else. What is waiting to be sent is drawn anew."
+          about="Default for all reports. Pending editions are regenerated."
           what="paper"
           kept={paper}
           mayChange={mayChange}
@@ -196,7 +196,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
         </Card>
         <Card
           title="Limits"
-          about="Narrower than what the product takes. What is there already stays as it is."
+          about="Stricter limits than the defaults. Existing items aren’t affected."
           what="limits"
           kept={limits}
           mayChange={mayChange}
@@ -205,14 +205,14 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
           {(value, set) => (
             <>
               <NumberField
-                label="Readers of one schedule, at most"
+                label="Most readers per schedule"
                 min={1}
                 max={MOST_READERS}
                 value={value.readers}
                 onChange={(readers) => set({ readers })}
               />
               <NumberField
-                label="Megabytes of one file of figures, at most"
+                label="Most megabytes per data file"
                 min={1}
                 max={FILE.bytes / 1024 ** 2}
                 value={value.fileMegabytes}

@@ -31,11 +31,11 @@ function CalendarForm({ calendar, onDone }: { calendar: Calendar | null; onDone:
       <h2>{calendar ? `Change ${calendar.name}` : 'New calendar'}</h2>
       <Unsaved
         when={JSON.stringify(input) !== JSON.stringify(begin) && !save.isPending && !save.isSuccess}
-        what="what you changed of the calendar"
+        what="your changes to the calendar"
       />
       <TextInput
         label="Name"
-        placeholder="The place whose holidays it holds"
+        placeholder="Place"
         value={input.name}
         onChange={(e) => {
           const { value } = e.currentTarget;
@@ -62,32 +62,28 @@ export function HolidaysPart({ data, mayChange }: PartProps) {
     <div className="columns even">
       <section className="card stack" aria-label="Holidays of the agency">
         <h2>Holidays of the agency</h2>
-        <p className="muted small">
-          Schedules that ask for working days leave them out, and odd figures on them are not marked.
-        </p>
+        <p className="muted small">Working-day schedules skip these days, and they’re never flagged as unusual.</p>
         <Unsaved when={changed && !save.isPending} what="the changed holidays" />
         <DaysEditor days={days} disabled={!mayChange} onChange={setDays} />
         <Notice error={save.error} />
         {mayChange && (
           <div className="row">
             <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate()}>
-              Save the holidays
+              Save holidays
             </Button>
             {changed && (
               <Button variant="subtle" onClick={() => setDays(data.holidays)}>
-                Leave as it was
+                Discard changes
               </Button>
             )}
-            <Saved when={save.isSuccess && !changed}>Saved. Schedules follow.</Saved>
+            <Saved when={save.isSuccess && !changed}>Saved. Schedules use them now.</Saved>
           </div>
         )}
       </section>
       <section className="stack" aria-label="Calendars of other places">
         <div className="card stack">
           <h2>Calendars of other places</h2>
-          <p className="muted small">
-            A client that does not keep the agency’s holidays is given one of them, in its set-up.
-          </p>
+          <p className="muted small">Choose one in a client’s setup if it doesn’t follow the agency’s holidays.</p>
           <Notice error={remove.error} />
           {calendars.data && calendars.data.length > 0 && (
             <table className="list">

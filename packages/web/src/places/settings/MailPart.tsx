@@ -10,9 +10,9 @@ import type { PartProps } from './part.ts';
 import { UnreadMails } from './UnreadMails.tsx';
 
 const ENCRYPTION = {
-  implicit: 'encrypted from the first byte',
-  require: 'always encrypted',
-  offered: 'encrypted where it offers it',
+  implicit: 'TLS',
+  require: 'STARTTLS required',
+  offered: 'STARTTLS if available',
   never: 'not encrypted',
 };
 
@@ -41,13 +41,13 @@ function Server({ use, title, about, data, mayChange }: ServerProps) {
             {kept.host}, port {kept.port}
           </b>
           , {ENCRYPTION[kept.tls]}, {kept.user === '' ? 'without signing in' : `as ${kept.user}`}
-          {kept.setBy && <span className="muted"> · the environment sets it ({kept.setBy})</span>}
+          {kept.setBy && <span className="muted"> · set by environment variables ({kept.setBy})</span>}
         </p>
       )}
-      {!kept && !open && <p className="muted">None is set.</p>}
+      {!kept && !open && <p className="muted">Not set up.</p>}
       {said && !open && (
         <p className="tone-good" role="status">
-          Saved. A mail went to {said.to}; the server said: {said.said}
+          Saved. We sent an email to {said.to}; the server replied: {said.said}
         </p>
       )}
       {open ? (
@@ -81,7 +81,7 @@ function Server({ use, title, about, data, mayChange }: ServerProps) {
                   asking ? remove.mutate(undefined, { onSettled: () => setAsking(false) }) : setAsking(true)
                 }
               >
-                {asking ? (use === 'main' ? 'Remove it: no report goes out then' : 'Remove it now') : 'Remove it'}
+                {asking ? (use === 'main' ? 'Remove (stops all reports)' : 'Remove it now') : 'Remove it'}
               </Button>
             )}
             {asking && (
@@ -105,13 +105,13 @@ export function MailPart(props: PartProps) {
         {...props}
         use="main"
         title="Mail server for reports"
-        about="Every report goes out by it, and every letter to a member."
+        about="Sends every report and every email to members."
       />
       <Server
         {...props}
         use="notices"
         title="Second mail server, for notices"
-        about="Where the first one is what is wrong, managers and owners are told of it by this one. It sends no report."
+        about="Used to alert managers and owners if the main server fails. Never sends reports."
       />
       <MailRulesPart {...props} />
       <UnreadMails {...props} />

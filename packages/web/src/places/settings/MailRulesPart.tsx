@@ -13,14 +13,14 @@ import type { PartProps } from './part.ts';
 function rulesWords({ bounces, perMinute, quiet }: MailRules): string[] {
   return [
     bounces === ''
-      ? 'What is not taken comes back to the address that reports come from; nobody reads it there by himself.'
-      : `What is not taken comes back to ${bounces}, and is told at its reader.`,
-    perMinute === null ? 'As many go as the mail server takes.' : `At most ${perMinute} mails go within a minute.`,
-    quiet === null ? 'They go at any time.' : `None go from ${quiet.from} until ${quiet.until}, by the agency’s clock.`,
+      ? 'Bounces go to the sender address and aren’t tracked.'
+      : `Bounces go to ${bounces} and are shown with the reader.`,
+    perMinute === null ? 'No limit per minute.' : `At most ${perMinute} emails a minute.`,
+    quiet === null ? 'No quiet hours.' : `Quiet hours from ${quiet.from} to ${quiet.until}, agency time.`,
   ];
 }
 
-/** How mails go out: where they come back, how many, and when. */
+/** Sending rules: where they come back, how many, and when. */
 export function MailRulesPart({ data, mayChange }: PartProps) {
   const { dkim: _, box: __, listens, ...kept } = data.mailRules;
   const [rules, setRules] = useState<MailRules>(kept);
@@ -31,16 +31,16 @@ export function MailRulesPart({ data, mayChange }: PartProps) {
     save.mutate(rules);
   };
   return (
-    <section className="card stack settings-form" aria-label="How mails go out">
-      <h2>How mails go out</h2>
+    <section className="card stack settings-form" aria-label="Sending rules">
+      <h2>Sending rules</h2>
       {mayChange ? (
         <form className="stack" onSubmit={submit}>
           <TextInput
-            label="Mails come back to"
+            label="Bounce address"
             description={
               listens === null
-                ? 'An address with a plus and a word behind its name. Name its mailbox below, or set CHRONICON_BOUNCE_PORT.'
-                : `An address whose mails, plus signs and all, are handed on to this server’s port ${listens}. Empty: nothing is heard of what comes back.`
+                ? 'We add a plus sign and a code to it. Set up its mailbox below, or set CHRONICON_BOUNCE_PORT.'
+                : `Bounce address forwarded to port ${listens} of this server (with plus addressing). Leave empty to not track bounces.`
             }
             placeholder="bounces@agency.example"
             value={rules.bounces}
@@ -48,13 +48,13 @@ export function MailRulesPart({ data, mayChange }: PartProps) {
             onChange={(e) => setRules({ ...rules, bounces: e.currentTarget.value.trim() })}
           />
           <Checkbox
-            label="At most so many a minute"
+            label="Limit per minute"
             checked={rules.perMinute !== null}
             onChange={(e) => setRules({ ...rules, perMinute: e.currentTarget.checked ? 60 : null })}
           />
           {rules.perMinute !== null && (
             <NumberField
-              label="Mails within a minute"
+              label="Emails per minute"
               value={rules.perMinute}
               min={1}
               max={MAILS_A_MINUTE}
@@ -62,8 +62,8 @@ export function MailRulesPart({ data, mayChange }: PartProps) {
             />
           )}
           <Checkbox
-            label="None at night"
-            description={`By the agency’s clock (${data.agency.zone}); what is due then goes afterwards`}
+            label="Quiet hours"
+            description={`In ${data.agency.zone}; anything due is sent afterwards`}
             checked={rules.quiet !== null}
             onChange={(e) =>
               setRules({ ...rules, quiet: e.currentTarget.checked ? { from: '21:00', until: '06:00' } : null })
@@ -109,18 +109,15 @@ export function DkimPart({ data, mayChange }: PartProps) {
   const make = useChange(() => call('POST /api/agency/dkim', { body: asked }));
   const remove = useChange(() => call('DELETE /api/agency/dkim'));
   return (
-    <section className="card stack settings-form" aria-label="Signed mails">
-      <h2>Signed mails</h2>
-      <p className="muted small">
-        Other servers trust mails more that are signed by the domain that they come from (DKIM). The key is made here
-        and never leaves this server.
-      </p>
+    <section className="card stack settings-form" aria-label="Signed emails">
+      <h2>Signed emails</h2>
+      <p className="muted small">DKIM-signed emails are more trusted. The private key stays on this server.</p>
       {dkim ? (
         <>
-          <p className="tone-good">● Mails are signed as {dkim.domain}.</p>
-          <TextInput label="Name of the record at the domain" readOnly value={dkim.name} />
+          <p className="tone-good">● Emails are signed as {dkim.domain}.</p>
+          <TextInput label="DNS record name" readOnly value={dkim.name} />
           <div className="row">
-            <TextInput label="Its text (TXT)" readOnly value={dkim.record} style={{ flex: 1 }} />
+            <TextInput label="TXT value" readOnly value={dkim.record} style={{ flex: 1 }} />
             <CopyButton value={dkim.record}>
               {({ copied, copy }) => (
                 <Button variant="default" onClick={copy}>
@@ -137,7 +134,7 @@ export function DkimPart({ data, mayChange }: PartProps) {
                 loading={remove.isPending}
                 onClick={() => (sure ? remove.mutate(undefined, { onSettled: () => setSure(false) }) : setSure(true))}
               >
-                {sure ? 'Forget the key: mails are signed no more' : 'Sign no more'}
+                {sure ? 'Delete key and stop signing' : 'Stop signing'}
               </Button>
             </div>
           )}
@@ -158,16 +155,16 @@ export function DkimPart({ data, mayChange }: PartProps) {
               onChange={(e) => setAsked({ ...asked, domain: e.currentTarget.value })}
             />
             <TextInput
-              label="Name of the key"
+              label="Key name (selector)"
               value={asked.selector}
               error={fieldError(make.error, 'selector')}
               onChange={(e) => setAsked({ ...asked, selector: e.currentTarget.value })}
             />
           </div>
-          <FormEnd error={make.error} fields={['domain', 'selector']} pending={make.isPending} save="Make a key" />
+          <FormEnd error={make.error} fields={['domain', 'selector']} pending={make.isPending} save="Create key" />
         </form>
       ) : (
-        <p className="muted">Mails are not signed.</p>
+        <p className="muted">Emails aren’t signed.</p>
       )}
       <Notice error={remove.error} />
     </section>

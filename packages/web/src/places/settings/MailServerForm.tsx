@@ -12,9 +12,9 @@ type Use = 'main' | 'notices';
 type View = Reply<'GET /api/agency'>['mail'][Use];
 
 export const TLS: { value: MailServerInput['tls']; label: string; port: number }[] = [
-  { value: 'implicit', label: 'From the first byte (usual at port 465)', port: 465 },
-  { value: 'require', label: 'Always, by STARTTLS (usual at port 587)', port: 587 },
-  { value: 'offered', label: 'Where the server offers it', port: 25 },
+  { value: 'implicit', label: 'TLS (usual on port 465)', port: 465 },
+  { value: 'require', label: 'STARTTLS required (usual on port 587)', port: 587 },
+  { value: 'offered', label: 'STARTTLS if available', port: 25 },
   { value: 'never', label: 'Never: a server on this machine', port: 25 },
 ];
 
@@ -53,7 +53,7 @@ export function MailServerForm({ use, kept, onDone, children }: Props) {
       <div className="field-pairs">
         <TextInput
           label="Host"
-          placeholder="mail.place.example"
+          placeholder="smtp.place.example"
           value={input.host}
           onChange={(e) => set({ host: e.currentTarget.value })}
           error={fieldError(save.error, 'host')}
@@ -68,7 +68,7 @@ export function MailServerForm({ use, kept, onDone, children }: Props) {
         />
         <TextInput
           label="User"
-          description="Empty where it asks for none"
+          description="Leave empty if not needed"
           autoComplete="off"
           value={input.user ?? ''}
           onChange={(e) => set({ user: e.currentTarget.value })}
@@ -76,7 +76,7 @@ export function MailServerForm({ use, kept, onDone, children }: Props) {
         />
         <PasswordInput
           label="Password"
-          description={kept?.hasPassword ? 'Left empty, the one that is kept stays' : 'Kept sealed, shown to nobody'}
+          description={kept?.hasPassword ? 'Leave empty to keep the current one' : 'Stored encrypted'}
           autoComplete="new-password"
           value={input.password ?? ''}
           onChange={(e) => {
@@ -89,10 +89,10 @@ export function MailServerForm({ use, kept, onDone, children }: Props) {
       <Notice error={formError(save.error, FIELDS)} />
       <div className="row">
         <Button type="submit" loading={save.isPending}>
-          Try it and save
+          Test and save
         </Button>
         {children}
-        <span className="muted small">A mail goes to {member.email}; it is saved once it was taken.</span>
+        <span className="muted small">We’ll send a test to {member.email} and save if it works.</span>
       </div>
     </form>
   );

@@ -4,9 +4,7 @@ import type { PartProps } from './part.ts';
 export function ServerPart({ data }: PartProps) {
   return (
     <section className="stack" aria-label="This server">
-      <p className="muted small">
-        The machine’s environment sets these when the server starts. They are changed there; what is bold was set.
-      </p>
+      <p className="muted small">Set by environment variables at startup (bold = set).</p>
       <table className="list">
         <thead>
           <tr>

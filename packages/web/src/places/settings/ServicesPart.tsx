@@ -33,12 +33,12 @@ function ServiceForm({ service, onDone }: { service: Service; onDone: () => void
     <form className="stack" onSubmit={submit} noValidate>
       <Unsaved
         when={JSON.stringify(input) !== JSON.stringify(begin) && !save.isPending && !save.isSuccess}
-        what="what you typed of the service"
+        what="your changes to the service"
       />
       {isFurther && (
         <TextInput
           label="Name"
-          description="It tells its feeds from those of the others of its kind"
+          description="Distinguishes its feeds from others of the same kind"
           value={input.name}
           onChange={(e) => set({ name: e.currentTarget.value })}
           error={fieldError(save.error, 'name')}
@@ -54,7 +54,7 @@ function ServiceForm({ service, onDone }: { service: Service; onDone: () => void
       <div className="field-pairs">
         <TextInput
           label="Client id"
-          description="As the service registered your agency; empty where tokens are given by hand"
+          description="From the service’s registration of your agency. Leave empty if you enter tokens manually"
           autoComplete="off"
           value={input.clientId}
           onChange={(e) => set({ clientId: e.currentTarget.value })}
@@ -62,14 +62,14 @@ function ServiceForm({ service, onDone }: { service: Service; onDone: () => void
         />
         <PasswordInput
           label="Client secret"
-          description={service.hasSecret ? 'Left empty, the one that is kept stays' : 'Empty where there is none'}
+          description={service.hasSecret ? 'Leave empty to keep the current one' : 'Leave empty if none'}
           autoComplete="new-password"
           value={input.clientSecret}
           onChange={(e) => set({ clientSecret: e.currentTarget.value })}
           error={fieldError(save.error, 'clientSecret')}
         />
       </div>
-      <FormEnd error={save.error} fields={FIELDS} pending={save.isPending} save="Try it and save" onCancel={onDone} />
+      <FormEnd error={save.error} fields={FIELDS} pending={save.isPending} save="Test and save" onCancel={onDone} />
     </form>
   );
 }
@@ -97,8 +97,8 @@ export function ServicesPart({ mayChange }: PartProps) {
     <div className="stack settings-form">
       <p className="muted small">
         {setBy
-          ? `The environment says where services are found (${setBy}); it is changed there.`
-          : 'Register your agency at each service that you read from, and bring here what it gave you. It is tried before it is saved.'}
+          ? `Set by environment variables (${setBy}); change them there.`
+          : 'Register your agency with each service and enter its credentials here. They’re tested before saving.'}
       </p>
       <Notice error={remove.error} />
       <table className="list">
@@ -130,10 +130,10 @@ export function ServicesPart({ mayChange }: PartProps) {
                   <Button
                     size="compact-xs"
                     variant="subtle"
-                    aria-label={`Another of its kind: ${s.label}`}
+                    aria-label={`Add another: ${s.label}`}
                     onClick={() => setEditing(s.next)}
                   >
-                    Another of its kind
+                    Add another
                   </Button>
                 )}
                 {mayChange && !s.setBy && (
@@ -170,7 +170,7 @@ export function ServicesPart({ mayChange }: PartProps) {
           <section key={s.kind} className="card stack" aria-label={s.label}>
             <h2>{s.label}</h2>
             {s.connections > 0 && (
-              <p className="muted small">{plural(s.connections, 'connection')} renew their access by it.</p>
+              <p className="muted small">{plural(s.connections, 'connection')} use it to renew access.</p>
             )}
             <ServiceForm service={s} onDone={() => setEditing(null)} />
           </section>

@@ -3,6 +3,7 @@ import { useParams } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { useSession } from '../../shell/sessionContext.ts';
 import { AgencyPart } from './AgencyPart.tsx';
 import { DefaultsPart } from './DefaultsPart.tsx';
@@ -34,8 +35,9 @@ export function Settings() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={['Settings']} />
         <h1>Settings</h1>
-        {!mayChange && <span className="muted small">An owner changes them.</span>}
+        {!mayChange && <span className="muted small">Only an owner can change them.</span>}
       </div>
       <SettingsTabs />
       <Notice error={agency.error} />

@@ -2,7 +2,7 @@ import { NavLink } from 'react-router';
 
 const TABS = [
   { to: '/settings', label: 'Agency' },
-  { to: '/settings/mail', label: 'Mail' },
+  { to: '/settings/mail', label: 'Email' },
   { to: '/settings/services', label: 'Services' },
   { to: '/settings/holidays', label: 'Holidays' },
   { to: '/settings/defaults', label: 'Brand, paper, limits' },
@@ -14,7 +14,7 @@ const TABS = [
 /** The parts of the settings. */
 export function SettingsTabs() {
   return (
-    <nav className="tabs" aria-label="Parts of the settings">
+    <nav className="tabs" aria-label="Settings">
       {TABS.map(({ to, label }) => (
         <NavLink key={to} to={to} end>
           {label}

@@ -11,7 +11,7 @@ import { useSession } from '../../shell/sessionContext.ts';
 import type { PartProps } from './part.ts';
 import { Saved } from './Saved.tsx';
 
-/** How people sign in. */
+/** Sign-in rules. */
 export function SignInPart({ data, mayChange }: PartProps) {
   const { member } = useSession();
   const kept = data.settings.signIn;
@@ -26,12 +26,12 @@ export function SignInPart({ data, mayChange }: PartProps) {
   const hitsOneself = rules.secondFactor.includes(member.role) && !kept.secondFactor.includes(member.role);
   return (
     <form className="card stack settings-form" onSubmit={submit} noValidate>
-      <h2>How people sign in</h2>
+      <h2>Sign-in rules</h2>
       <Unsaved when={changed && !save.isPending} what="the changed rules" />
       <fieldset className="stack bare" disabled={!mayChange}>
         <Checkbox.Group
-          label="Who has to have a second factor"
-          description="They may do nothing else before they have set one up"
+          label="Require two-factor for"
+          description="They must set it up before continuing"
           value={rules.secondFactor}
           onChange={(roles) => set({ secondFactor: roles as Role[] })}
         >
@@ -42,18 +42,18 @@ export function SignInPart({ data, mayChange }: PartProps) {
           </div>
         </Checkbox.Group>
         {hitsOneself && (
-          <p className="note small">You are asked for one at once, too, unless you have it: keep your phone at hand.</p>
+          <p className="note small">You’ll be asked to set it up too, if you haven’t: keep your phone at hand.</p>
         )}
         <div className="field-pairs">
           <NumberField
-            label="Hours after its last use that a session ends"
+            label="Sign out after inactivity (hours)"
             min={1}
             max={SESSION.idleHours}
             value={rules.idleHours}
             onChange={(idleHours) => set({ idleHours })}
           />
           <NumberField
-            label="Days after its beginning that it ends"
+            label="Maximum session length (days)"
             min={1}
             max={SESSION.longestDays}
             value={rules.longestDays}
@@ -62,7 +62,7 @@ export function SignInPart({ data, mayChange }: PartProps) {
         </div>
       </fieldset>
       <p className="muted small">
-        A password has 15 characters at least, or 8 beside a second factor, and is none that is guessed soon.
+        Passwords need at least 15 characters (8 with two-factor) and must be hard to guess.
       </p>
       {mayChange && (
         <FormEnd

@@ -11,12 +11,9 @@ export function UnreadMails({ data, mayChange }: PartProps) {
   const remove = useChange((mail: string) => call('DELETE /api/agency/unread-mails/:mail', { params: { mail } }));
   if (unread.length === 0 || !mayChange) return null;
   return (
-    <section id="unread" className="card stack settings-form" aria-label="Mails that could not be read">
-      <h2>Mails that could not be read</h2>
-      <p className="muted small">
-        These mails bounced. One of them may mean that a reader is not getting a report: open each to see whom it
-        concerns.
-      </p>
+    <section id="unread" className="card stack settings-form" aria-label="Bounces we couldn’t read">
+      <h2>Bounces we couldn’t read</h2>
+      <p className="muted small">A reader may not be getting a report: open each one to see whom it concerns.</p>
       <ul className="plain stack">
         {unread.map((m) => {
           const name = m.subject || 'No subject';

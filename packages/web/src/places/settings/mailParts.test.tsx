@@ -43,10 +43,10 @@ describe('how mails go out', () => {
   it('is chosen as a whole, and saved once something is changed', async () => {
     show(MailRulesPart, { data: data(), mayChange: true } as PartProps);
     expect((screen.getByRole('button', { name: 'Save' }) as HTMLButtonElement).disabled).toBe(true);
-    fireEvent.change(screen.getByLabelText('Mails come back to'), { target: { value: 'bounces@fernglass.example' } });
-    fireEvent.click(screen.getByLabelText('At most so many a minute'));
-    fireEvent.change(screen.getByLabelText('Mails within a minute'), { target: { value: '30' } });
-    fireEvent.click(screen.getByLabelText('None at night'));
+    fireEvent.change(screen.getByLabelText('Bounce address'), { target: { value: 'bounces@fernglass.example' } });
+    fireEvent.click(screen.getByLabelText('Limit per minute'));
+    fireEvent.change(screen.getByLabelText('Emails per minute'), { target: { value: '30' } });
+    fireEvent.click(screen.getByLabelText('Quiet hours'));
     fireEvent.change(screen.getByLabelText('Until'), { target: { value: '07:00' } });
     press(/^Save$/);
     await waitFor(() =>
@@ -65,8 +65,8 @@ describe('how mails go out', () => {
   it('is told in sentences to whoever may not change it', () => {
     const quiet = { from: '21:00', until: '06:00' };
     show(MailRulesPart, { data: data({ perMinute: 40, quiet }), mayChange: false } as PartProps);
-    expect(screen.getByText('At most 40 mails go within a minute.')).toBeTruthy();
-    expect(screen.getByText('None go from 21:00 until 06:00, by the agency’s clock.')).toBeTruthy();
+    expect(screen.getByText('At most 40 emails a minute.')).toBeTruthy();
+    expect(screen.getByText('Quiet hours from 21:00 to 06:00, agency time.')).toBeTruthy();
     expect(screen.queryByRole('button')).toBeNull();
   });
 });
@@ -74,7 +74,7 @@ describe('how mails go out', () => {
 describe('signed mails', () => {
   it('get a key for the domain that reports come from', async () => {
     show(DkimPart, { data: data(), mayChange: true } as PartProps);
-    press(/^Make a key$/);
+    press(/^Create key$/);
     await waitFor(() =>
       expect(asked[0]).toEqual({
         name: 'POST /api/agency/dkim',
@@ -91,11 +91,11 @@ describe('signed mails', () => {
       record: 'v=DKIM1; k=rsa; p=AB',
     };
     show(DkimPart, { data: data({ dkim }), mayChange: true } as PartProps);
-    expect((screen.getByLabelText('Name of the record at the domain') as HTMLInputElement).value).toBe(dkim.name);
-    expect((screen.getByLabelText('Its text (TXT)') as HTMLInputElement).value).toBe(dkim.record);
-    press(/^Sign no more$/);
+    expect((screen.getByLabelText('DNS record name') as HTMLInputElement).value).toBe(dkim.name);
+    expect((screen.getByLabelText('TXT value') as HTMLInputElement).value).toBe(dkim.record);
+    press(/^Stop signing$/);
     expect(asked).toEqual([]);
-    press(/^Forget the key/);
+    press(/^Delete key and stop signing/);
     await waitFor(() => expect(asked[0]!.name).toBe('DELETE /api/agency/dkim'));
   });
 });
@@ -106,7 +106,7 @@ describe('the mailbox for what comes back', () => {
     fireEvent.change(screen.getByLabelText('Host of the mailbox'), { target: { value: 'imap.place.example' } });
     fireEvent.change(screen.getByLabelText('User of the mailbox'), { target: { value: 'bounces' } });
     fireEvent.change(screen.getByLabelText('Password of the mailbox'), { target: { value: 'tin-lantern' } });
-    press(/^Open it and save$/);
+    press(/^Test and save$/);
     const body = { host: 'imap.place.example', port: 993, tls: 'implicit', user: 'bounces', folder: 'INBOX' };
     await waitFor(() =>
       expect(asked).toContainEqual({ name: 'PUT /api/agency/bounce-box', body: { ...body, password: 'tin-lantern' } }),
@@ -124,16 +124,16 @@ describe('the mailbox for what comes back', () => {
       readAt: null,
       trouble: {
         since: '2026-11-03T08:00:00Z',
-        reason: 'The mailbox server does not let this server sign in.',
-        mend: 'Check user and password.',
+        reason: 'The mailbox server rejected our sign-in.',
+        mend: 'Check the user name and password.',
       },
     };
     show(BoxPart, { data: data({ box, bounces: 'bounces@fernglass.example' }), mayChange: true } as PartProps);
-    expect(screen.getByText(/does not let this server sign in\. Check user and password/)).toBeTruthy();
+    expect(screen.getByText(/rejected our sign-in\. Check the user name and password/)).toBeTruthy();
     cleanup();
     show(BoxPart, { data: data({ box }), mayChange: true } as PartProps);
-    expect(screen.getByText(/It is not read: name the address/)).toBeTruthy();
-    press(/^Read it no more$/);
+    expect(screen.getByText(/Not checked: set the bounce address/)).toBeTruthy();
+    press(/^Stop checking$/);
     await waitFor(() =>
       expect(asked).toContainEqual({ name: 'DELETE /api/agency/bounce-box', body: expect.anything() }),
     );

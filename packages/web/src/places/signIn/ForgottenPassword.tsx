@@ -25,14 +25,14 @@ export function ForgottenPassword({ email: known, onBack }: { email: string; onB
       <Notice error={formError(ask.error, ['email'])} />
       {ask.isSuccess && (
         <p className="tone-good" role="status">
-          If somebody here has this address, a mail with a link is on its way. The link is good for half an hour.
+          If this address has an account, we’ve emailed a link. It expires in 30 minutes.
         </p>
       )}
       <Button type="submit" loading={ask.isPending} variant={ask.isSuccess ? 'default' : 'filled'}>
-        {ask.isSuccess ? 'Send it once more' : 'Send me a link'}
+        {ask.isSuccess ? 'Send again' : 'Email me a link'}
       </Button>
       <Button variant="subtle" onClick={onBack}>
-        Back to the sign-in
+        Back to sign-in
       </Button>
     </form>
   );

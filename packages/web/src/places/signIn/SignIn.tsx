@@ -3,6 +3,7 @@ import { type FormEvent, useEffect, useState } from 'react';
 import { call } from '../../api/call.ts';
 import { useAct, useGet } from '../../api/hooks.ts';
 import { fieldError, formError, Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { FirstStart } from '../first/FirstStart.tsx';
 import { LINK } from '../link/address.ts';
 import { LinkPage } from '../link/LinkPage.tsx';
@@ -55,10 +56,11 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
     return (
       <main className="sign-in">
         <div className="card stack">
+          <PageTitle of={['Set-up']} />
           <h1 style={{ fontSize: 24 }}>No agency yet</h1>
           <span>
-            Chronicon is ready for its first owner. Open the address that the server printed when it started; it works
-            for an hour. Start the server again for another one.
+            Chronicon is ready to set up. Open the setup link from the server log (valid for one hour). Restart the
+            server for a new one.
           </span>
         </div>
       </main>
@@ -70,6 +72,7 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
         <div className="row">
           <img src="/mark.svg" width="34" height="34" alt="" />
           <div>
+            <PageTitle of={['Sign in']} />
             <h1 style={{ fontSize: 24 }}>Chronicon</h1>
             <span className="muted small">{offer.data?.agency ?? ' '}</span>
           </div>
@@ -96,7 +99,7 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
             {asksCode && (
               <TextInput
                 label="Code"
-                description="Of your authenticator app, or a recovery code"
+                description="From your authenticator app, or a recovery code"
                 autoComplete="one-time-code"
                 autoFocus
                 value={code}
@@ -109,13 +112,13 @@ export function SignIn({ onSignedIn }: { onSignedIn: () => unknown }) {
               Sign in
             </Button>
             <Button variant="subtle" size="compact-sm" onClick={() => setForgotten(true)}>
-              I forgot my password
+              Forgot password?
             </Button>
           </form>
         )}
         {offer.data?.demo && (
-          <section className="stack" aria-label="People of the demo">
-            <span className="muted small">This is a demonstration. Come in as:</span>
+          <section className="stack" aria-label="Demo accounts">
+            <span className="muted small">This is a demo. Sign in as:</span>
             {offer.data.demo.map((p) => (
               <Button
                 key={p.email}

@@ -9,6 +9,7 @@ import { FormEnd } from '../../parts/FormEnd.tsx';
 import { Loading } from '../../parts/Loading.tsx';
 import { fieldError, Notice } from '../../parts/Notice.tsx';
 import { Pages } from '../../parts/Pages.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { plural } from '../../parts/when.ts';
 import { useSession } from '../../shell/sessionContext.ts';
 import { DesignSketch } from './DesignSketch.tsx';
@@ -36,7 +37,7 @@ function NameForm({ template }: { template: TemplateData }) {
         error={fieldError(save.error, 'name')}
       />
       <TextInput
-        label="What it is for"
+        label="Description"
         maxLength={TEXT.about}
         value={about}
         onChange={(e) => setAbout(e.currentTarget.value)}
@@ -67,7 +68,7 @@ function Line({
       <td>
         {behind && (
           <Checkbox
-            aria-label={`${title} of ${client.name} follows`}
+            aria-label={`${title} of ${client.name} uses it`}
             checked={chosen}
             onChange={(e) => onChoose(e.currentTarget.checked)}
           />
@@ -80,15 +81,15 @@ function Line({
         </div>
       </td>
       <td>
-        {!behind && <span className="tone-good">● has the newest version</span>}
-        {behind && changes.length === 0 && leaves.length === 0 && <span className="muted">Nothing changes in it.</span>}
+        {!behind && <span className="tone-good">● up to date</span>}
+        {behind && changes.length === 0 && leaves.length === 0 && <span className="muted">No changes.</span>}
         <ul className="plain">
           {changes.map((c) => (
             <li key={c}>{c}</li>
           ))}
           {leaves.map((c) => (
             <li key={c} className="muted">
-              Left out, as it is no longer there: {c}
+              Skipped, as it was deleted: {c}
             </li>
           ))}
         </ul>
@@ -98,7 +99,7 @@ function Line({
           <Button
             size="compact-xs"
             variant="default"
-            aria-label={`Undo it in ${title} of ${client.name}`}
+            aria-label={`Undo in ${title} of ${client.name}`}
             onClick={onUndo}
           >
             Undo
@@ -139,6 +140,7 @@ export function Template() {
   return (
     <main className="place stack">
       <div className="place-head">
+        <PageTitle of={[name]} />
         <h1>{name}</h1>
         <span className="muted">version {version}</span>
         <div className="acts">
@@ -147,13 +149,13 @@ export function Template() {
       </div>
       <div className="columns two">
         <section className="stack">
-          <h2>Reports that follow it</h2>
+          <h2>Linked reports</h2>
           <span className="muted small">
-            A template is changed on a report that follows it: open one, change it, and choose “Take this into the
-            template” under More. The others change when you say so here, as drafts; each is undone by itself.
+            To change a template, edit a report that uses it and choose “Update template” under More. Then update the
+            other reports here; each stays a draft and can be undone.
           </span>
           {following.data.total === 0 ? (
-            <span className="muted">None yet. A new report of any client can begin with it.</span>
+            <span className="muted">None yet. Any client’s new report can start from it.</span>
           ) : (
             <table className="list">
               <thead>
@@ -162,7 +164,7 @@ export function Template() {
                     <span className="reading-only">Follows</span>
                   </th>
                   <th>Report</th>
-                  <th>What changes in it</th>
+                  <th>Changes</th>
                   <th>
                     <span className="reading-only">Actions</span>
                   </th>
@@ -191,12 +193,12 @@ export function Template() {
                 disabled={reports.length === 0}
                 onClick={() => follow.mutate(reports, { onSuccess: () => setChosen(null) })}
               >
-                Let {plural(reports.length, 'report')} follow
+                Update {plural(reports.length, 'report')}
               </Button>
               <span className="muted small">
-                Their drafts change. What goes out changes when each is released.
+                Their drafts change. Editions change once each is released.
                 {following.data.behind > behind.length &&
-                  ` ${plural(following.data.behind - behind.length, 'more report')} can follow after them.`}
+                  ` ${plural(following.data.behind - behind.length, 'more report')} can be updated after them.`}
               </span>
             </div>
           )}
@@ -208,7 +210,7 @@ export function Template() {
             <div className="row">
               {sure ? (
                 <>
-                  <span className="small">Its reports stay as they are, and follow nothing.</span>
+                  <span className="small">Reports stay unchanged but are no longer linked.</span>
                   <Button
                     size="compact-sm"
                     color="red"
@@ -223,7 +225,7 @@ export function Template() {
                 </>
               ) : (
                 <Button size="compact-sm" variant="subtle" color="red" onClick={() => setSure(true)}>
-                  Remove this template
+                  Remove template
                 </Button>
               )}
               <Notice error={remove.error} />

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import { useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { momentOf, plural } from '../../parts/when.ts';
 
 /** Designs that reports begin with: the agency's own, which reports follow, and those that come with the product. */
@@ -15,20 +16,21 @@ export function Templates() {
   return (
     <main className="place stack">
       <div className="place-head">
+        <PageTitle of={['Templates']} />
         <h1>Templates</h1>
       </div>
       <section className="stack">
         {own.length === 0 ? (
           <p className="muted">
-            A template is a report’s design without its client. Open a report that came out well, and choose{' '}
-            <b>Make a template of it</b> under More: others can begin with it, and follow when it is changed.
+            Templates are reusable report designs. Open a good report and choose <b>Save as template</b> under More. New
+            reports can start from it and be updated when it changes.
           </p>
         ) : (
           <table className="list">
             <thead>
               <tr>
                 <th>Template</th>
-                <th>Reports that follow it</th>
+                <th>Linked reports</th>
                 <th>Last change</th>
               </tr>
             </thead>
@@ -45,7 +47,7 @@ export function Templates() {
                     {t.reports === 0 ? <span className="muted">none yet</span> : plural(t.reports, 'report')}
                     {t.behind > 0 && (
                       <div>
-                        <span className="tone-attention">◆ {t.behind} without its last change</span>
+                        <span className="tone-attention">◆ {t.behind} not up to date</span>
                       </div>
                     )}
                   </td>
@@ -59,8 +61,8 @@ export function Templates() {
         )}
       </section>
       <section className="stack">
-        <h2>To begin with</h2>
-        <span className="muted small">Every new report can begin with one of these, in its client’s language.</span>
+        <h2>Starters</h2>
+        <span className="muted small">Start a new report from one of these, in its client’s language.</span>
         <ul className="plain starters">
           {ours.map((t) => (
             <li key={t.starter}>

@@ -37,7 +37,7 @@ function MetricLine({
       <TextInput
         style={{ flex: 1 }}
         aria-label={`Name of figure ${at + 1}`}
-        placeholder="Sales in the shop"
+        placeholder="In-store sales"
         value={metric.label}
         onChange={(e) => onChange({ label: e.currentTarget.value })}
         error={error}
@@ -49,15 +49,15 @@ function MetricLine({
         onChange={(e) => onChange({ unit: e.currentTarget.value as Metric['unit'] })}
       />
       <NativeSelect
-        aria-label={`How ${name} adds up`}
+        aria-label={`How ${name} is totalled`}
         data={[
           { value: 'sum', label: 'adds up' },
-          { value: 'level', label: 'is a level' },
+          { value: 'level', label: 'latest value' },
         ]}
         value={metric.kind}
         onChange={(e) => onChange({ kind: e.currentTarget.value as Metric['kind'] })}
       />
-      <CloseButton aria-label={`Leave ${name} out`} disabled={onRemove === null} onClick={() => onRemove?.()} />
+      <CloseButton aria-label={`Remove ${name}`} disabled={onRemove === null} onClick={() => onRemove?.()} />
     </div>
   );
 }
@@ -77,13 +77,13 @@ export function NewTyped({ client }: { client: Client }) {
   return (
     <div>
       <Button variant="outline" onClick={() => setOpen(true)}>
-        Type figures in
+        Enter data manually
       </Button>
-      <Modal opened={open} onClose={() => setOpen(false)} size="lg" title="Figures that are typed in">
+      <Modal opened={open} onClose={() => setOpen(false)} size="lg" title="Manual data">
         <form className="stack" onSubmit={submit} noValidate>
           <div className="row" style={{ alignItems: 'end' }}>
             <TextInput
-              label="Name of the feed"
+              label="Feed name"
               value={input.name}
               onChange={(e) => {
                 const name = e.currentTarget.value;
@@ -92,9 +92,9 @@ export function NewTyped({ client }: { client: Client }) {
               error={fieldError(make.error, 'name')}
             />
             <div>
-              <div className="label">One figure for each</div>
+              <div className="label">One value per</div>
               <Choice
-                label="One figure for each"
+                label="One value per"
                 options={[
                   { value: 'month', label: 'month' },
                   { value: 'week', label: 'week' },
@@ -126,7 +126,7 @@ export function NewTyped({ client }: { client: Client }) {
                 size="compact-sm"
                 onClick={() => setInput((all) => ({ ...all, metrics: [...all.metrics, NEW] }))}
               >
-                One more figure
+                Add metric
               </Button>
             </div>
           </div>

@@ -6,6 +6,7 @@ import { call, type Reply } from '../../api/call.ts';
 import { useChange, useGet } from '../../api/hooks.ts';
 import { Loading } from '../../parts/Loading.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { PageTitle } from '../../parts/PageTitle.tsx';
 import { Unsaved } from '../../parts/Unsaved.tsx';
 import { plural } from '../../parts/when.ts';
 
@@ -137,7 +138,7 @@ function Cells({ grid, params, language }: CellsProps) {
                         onChange={(e) => setTyped({ ...typed, [keyOf(r, i)]: e.currentTarget.value })}
                       />
                     ) : (
-                      <span className="muted small">not over yet</span>
+                      <span className="muted small">in progress</span>
                     )}
                   </td>
                 );
@@ -148,7 +149,7 @@ function Cells({ grid, params, language }: CellsProps) {
       </table>
       {faults.length > 0 && (
         <Notice>
-          {plural(faults.length, 'cell')} {faults.length === 1 ? 'holds' : 'hold'} no number: “
+          {plural(faults.length, 'cell')} {faults.length === 1 ? 'is' : 'are'} not a number: “
           {at(faults[0]!.r, faults[0]!.c).slice(0, 40)}” at {grid.rows[faults[0]!.r]!.label}.
         </Notice>
       )}
@@ -194,6 +195,7 @@ export function TypedPlace() {
   return (
     <main className="place">
       <div className="place-head">
+        <PageTitle of={[name]} />
         <h1>{name ?? ' '}</h1>
         <Link className="small" to={`/clients/${client}/feeds`}>
           all feeds
@@ -211,7 +213,7 @@ export function TypedPlace() {
         )}
       </div>
       <p className="muted small" style={{ marginTop: 0 }}>
-        Type, or paste a block from a spreadsheet into the first cell. An empty cell is not known; a zero is a figure.
+        Type, or paste from a spreadsheet. Leave a cell empty if unknown; enter 0 for zero.
       </p>
       <Notice error={grid.error} />
       {grid.data && owner.data ? (
