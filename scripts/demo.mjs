@@ -34,13 +34,13 @@ for (const [name, p] of [
   ['CHRONICON_BOUNCE_PORT', bouncePort],
 ]) {
   if (!(await isFree(p)))
-    giveUp(`Port ${p} is in use. Stop what runs there (perhaps this demo), or name another port in ${name}.`);
+    giveUp(`Port ${p} is in use. Stop what runs there (perhaps this demo), or set another port in ${name}.`);
 }
 try {
   mkdirSync(join(data, 'mails'), { recursive: true });
   accessSync(data, constants.W_OK);
 } catch {
-  giveUp(`The data folder ${data} cannot be written. Make it writable, or name another in CHRONICON_DATA.`);
+  giveUp(`Can’t write to the data folder ${data}. Make it writable, or set another in CHRONICON_DATA.`);
 }
 
 ensurePackages();
@@ -103,13 +103,13 @@ const run = (file) =>
 await run('simulators.mjs');
 const made = join(data, 'demo-ready');
 if (!existsSync(made)) {
-  console.log('Making the demo agency, once (under a minute)');
+  console.log('Creating the demo agency, once (under a minute)');
   const { status } = spawnSync(process.execPath, [join(root, 'build/seed.mjs')], {
     env,
     stdio: 'inherit',
   });
   if (status !== 0) {
-    console.error(`The demo agency could not be made. Remove ${data} and start again.`);
+    console.error(`Couldn’t create the demo agency. Delete ${data} and start again.`);
     stop(1);
   } else writeFileSync(made, '');
 }

@@ -11,7 +11,7 @@ const many = process.argv.includes('--many');
 try {
   mkdirSync(data, { recursive: true, mode: 0o700 });
 } catch {
-  giveUp(`The data folder ${data} cannot be made. Make it, or name another in CHRONICON_DATA.`);
+  giveUp(`Can’t create the data folder ${data}. Create it, or set another in CHRONICON_DATA.`);
 }
 ensurePackages();
 ensureBuild();

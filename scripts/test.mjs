@@ -35,6 +35,7 @@ await Promise.all([
   step('Lint and format', bin('biome'), ['check', '.'])
     .then(() => step('Arrows', process.execPath, ['scripts/check-arrows.mjs']))
     .then(() => step('Transactions', process.execPath, ['scripts/check-transactions.mjs']))
+    .then(() => step('Texts', process.execPath, ['scripts/texts.mjs', '--check']))
     .then(() => step('Build', process.execPath, ['-e', "import('./scripts/setup.mjs').then((m) => m.ensureBuild())"])),
 ]);
 await step('Tests', bin('vitest'), ['run', ...process.argv.slice(2)], { env: { CHROMIUM: chromium }, isShown: true });

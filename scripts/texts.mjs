@@ -44,8 +44,8 @@ export const BETTER = [
   [/\bby (itself|themselves)\b/i, 'automatically'],
   [/\b(is|are) to be had\b/i, 'available'],
   [/\bsecond factor\b/i, 'two-factor authentication'],
-  [/\bmails?\b/i, 'email'],
-  [/\bno such\b/i, 'not found'],
+  [/\bmails?\b(?! FROM)/i, 'email'],
+  [/\bthere is no such\b/i, 'not found'],
   [/\b(for good|for a while)\b/i, 'permanently, temporarily'],
   [/\btypefaces?\b/i, 'font'],
   [/\bturn(s|ed)? .* round\b/i, 'reverses'],
@@ -54,7 +54,7 @@ export const BETTER = [
   [/\b(as|than) it (stands|stood)\b/i, 'unchanged'],
 ];
 /** Terms of the trade in which one of those words is right. */
-const RIGHT = /\b(mail (server|provider|program|exchanger)s?|group mail|mailbox(es)?|sign-off sheet)\b/gi;
+const RIGHT = /\bmail (server|provider|program)s?\b/gi;
 
 function* files(folder) {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {

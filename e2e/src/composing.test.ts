@@ -299,7 +299,7 @@ describe('a report', () => {
     await ines.press('More');
     await ines.press('Save as template', 'menuitem');
     await ines.fill('Name', 'Good months');
-    await ines.press('Make it');
+    await ines.press('Save template');
     await ines.sees('“Good months” is now a template');
 
     // Another client’s report begins with it; what that client lacks is said, with what is near.

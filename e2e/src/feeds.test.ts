@@ -107,7 +107,7 @@ describe('an account manager', () => {
     await person.press('Enter data manually', 'button');
     await person.fill('Feed name', 'Kiln book');
     await person.fill('Name of figure 1', 'Firings');
-    await person.press('Begin', 'button');
+    await person.press('Create', 'button');
     await person.sees('Firings');
     const first = await person.page.waitForSelector('input[aria-label^="Firings, January"]');
     await first!.focus();

@@ -132,7 +132,7 @@ describe('an analyst', () => {
     await person.sees('Without 19 Oct and the day it is compared with: visits +5.6%');
     await person.goes(`${demo.url}/clients/${client}/reports`);
     await person.press('Monthly overview', 'link');
-    await person.sees('Seen');
+    await person.sees('Preview');
     await person.goes(`${person.page.url().split('?')[0]}?look=own`);
     await person.sees('19 Oct: Measuring was off');
     await person.sees('‡ 19 October 2026: no visits');

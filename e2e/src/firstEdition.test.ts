@@ -185,7 +185,7 @@ describe('a new user', () => {
     await person.sees('Released');
 
     // An edition by hand: nothing goes at one press.
-    await person.press('Looked at: as it goes out on Thu 3 Dec, 08:00: November 2026', 'button');
+    await person.press('Preview: as it goes out on Thu 3 Dec, 08:00: November 2026', 'button');
     await person.fill('First day', '2026-10-05');
     await person.fill('Last day', '2026-10-11');
     await person.press('Use these dates', 'button');

@@ -36,7 +36,7 @@ describe('the mail of a report', () => {
     await page.waitForSelector('.mail-frame iframe');
     await person.fill('Preview', 'How {{period.label}} went', 'textbox');
     await person.press('Add a part', 'button');
-    await page.locator('::-p-text(leads to any address)').click();
+    await page.locator('::-p-text(links to any address)').click();
     await person.fill('Label', 'See the walk-through', 'textbox');
     await person.fill('Leads to', 'https://walk.example/october', 'textbox');
     const shows = (text: string) =>

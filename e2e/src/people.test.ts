@@ -57,11 +57,11 @@ describe('an owner', () => {
     await sanne.sees('invited you, Sanne Okafor');
     expect(await seriousFaults(sanne.page)).toEqual([]);
     await sanne.fill('Password', 'sanneokafor2026');
-    await sanne.fill('Password, again', 'sanneokafor2026');
+    await sanne.fill('Confirm password', 'sanneokafor2026');
     await sanne.press('Accept invitation', 'button');
     await sanne.sees('Too easy to guess');
     await sanne.fill('Password', PASSPHRASE);
-    await sanne.fill('Password, again', PASSPHRASE);
+    await sanne.fill('Confirm password', PASSPHRASE);
     await sanne.press('Accept invitation', 'button');
     await sanne.sees('Needs attention');
     await sanne.turnsTo('/clients');
@@ -71,7 +71,7 @@ describe('an owner', () => {
     await sanne.turnsTo('/me');
     await sanne.press('Set up two-factor authentication', 'button');
     await sanne.fill('Confirm your password', PASSPHRASE);
-    await sanne.press('Go on', 'button');
+    await sanne.press('Continue', 'button');
     await sanne.sees('Scan this with an authenticator app');
     const secret = (await sanne.reads('code.breaks')).replace(/\s/g, '');
     const code = () => new TOTP({ secret: Secret.fromBase32(secret) }).generate();
@@ -184,7 +184,7 @@ describe('whoever forgot the password', () => {
     await mirel.goes(await linkFor('mirel.oke@fernglass.example', 'Set a new password'));
     await mirel.sees('You’ll be signed out everywhere');
     await mirel.fill('Password', PASSPHRASE);
-    await mirel.fill('Password, again', PASSPHRASE);
+    await mirel.fill('Confirm password', PASSPHRASE);
     await mirel.press('Set password', 'button');
     await mirel.sees('Needs attention');
   });

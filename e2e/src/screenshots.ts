@@ -116,7 +116,7 @@ try {
   });
   await follow('Feeds');
   await person.press('Fetch now: Social profiles', 'button');
-  await person.sees('Restated');
+  await person.sees('Revised');
   await take('feeds');
   await follow('Reports');
   await follow('Monthly overview');
@@ -159,7 +159,7 @@ try {
   await person.sees('Last date (empty: no end)');
   await take('schedules');
   await person.goes(`${demo.url}/almanac/readers?client=${nearby.clientId}`);
-  await person.sees('gets it');
+  await person.sees('receives it');
   await take('who-gets-what');
   await person.goes(`${demo.url}/archive`);
   await person.sees('Sent');

@@ -23,9 +23,9 @@ describe('what keeps the demo from starting', () => {
     taken.close();
     expect(status).toBe(1);
     expect(formerName.stderr).toContain(`Port ${port} is in use.`);
-    expect(formerName.stderr).toContain('name another port in CHRONICON_SIMULATORS_PORT');
+    expect(formerName.stderr).toContain('set another port in CHRONICON_SIMULATORS_PORT');
     expect(stderr.trim()).toBe(
-      `Port ${port} is in use. Stop what runs there (perhaps this demo), or name another port in CHRONICON_PORT.`,
+      `Port ${port} is in use. Stop what runs there (perhaps this demo), or set another port in CHRONICON_PORT.`,
     );
   });
 

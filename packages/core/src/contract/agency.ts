@@ -43,7 +43,7 @@ export const signInRules = z.object({
 });
 export type SignInRules = z.infer<typeof signInRules>;
 
-/** Narrower bounds than the product's own. */
+/** Set stricter limits than the defaults. */
 export const agencyLimits = z.object({
   /** Readers of one schedule. */
   readers: z.int().min(1, 'At least one.').max(MOST_READERS, `At most ${MOST_READERS}.`),
@@ -70,7 +70,7 @@ const host = z
   .trim()
   .min(1, 'Enter the mail server’s host name.')
   .max(253)
-  .regex(/^[A-Za-z0-9.:_-]+$/, 'Enter a valid host name, e.g. mail.example.com.');
+  .regex(/^[A-Za-z0-9.:_-]+$/, 'Enter a valid host name, e.g. smtp.example.com.');
 
 /** `21:00`. */
 const clockTime = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Enter a time like 21:00.');
@@ -176,11 +176,11 @@ const calendar = calendarInput.extend({
   others: z.int(),
 });
 
-const which = 'main (reports), or notices (letters to members where the first is what is wrong)';
+const which = 'main (reports), or notices (alerts to members if the main one fails)';
 
 export const agencyRoutes = {
   'GET /api/agency': route({
-    about: 'What is set for the agency, and what the environment sets.',
+    about: 'The agency’s settings, and those set by environment variables.',
     roles: MANAGERS,
     reply: z.object({
       agency: agencyInput,
@@ -204,121 +204,120 @@ export const agencyRoutes = {
     }),
   }),
   'PUT /api/agency': route({
-    about: 'Change what the agency says of itself, and its working days.',
+    about: 'Change the agency’s details and working days.',
     roles: OWNERS,
     body: agencyInput,
     reply: done,
   }),
   'PUT /api/agency/holidays': route({
-    about: 'The days on which the agency does not work; schedules that ask for working days follow.',
+    about: 'Set the agency’s days off; working-day schedules follow.',
     roles: OWNERS,
     body: z.object({ holidays }),
     reply: done,
   }),
   'PUT /api/agency/brand': route({
-    about: 'The agency’s kit: clients that follow it change with it.',
+    about: 'Change the agency’s brand kit; clients that follow it change too.',
     roles: OWNERS,
     body: agencyBrandInput,
     reply: done,
   }),
   'DELETE /api/agency/logo': route({
-    about: 'Take the agency’s logo, the one for dark ground, the picture of covers, or the head of mails away.',
+    about: 'Remove the agency’s logo, dark-background logo, cover picture or email header.',
     roles: OWNERS,
     query: z.object({ as: z.enum(BRAND_PICTURES).default('logo') }),
     reply: done,
   }),
   'GET /api/agency/brand/followers': route({
-    about: 'Reports whose client has any part of its kit as the agency has it.',
+    about: 'Reports of clients that follow any part of the agency’s brand kit.',
     roles: OWNERS,
     reply: z.array(
       z.object({ id: z.string(), title: z.string(), client: z.object({ id: z.string(), name: z.string() }) }),
     ),
   }),
   'PUT /api/agency/paper': route({
-    about: 'The paper of reports whose client has no other.',
+    about: 'Set the default paper of reports.',
     roles: OWNERS,
     body: paperSpec,
     reply: done,
   }),
   'PUT /api/agency/sign-in': route({
-    about: 'How people sign in: second factors, and how long a session lasts.',
+    about: 'Set the sign-in rules: two-factor authentication, and how long a session lasts.',
     roles: OWNERS,
     body: signInRules,
     reply: done,
   }),
   'PUT /api/agency/limits': route({
-    about: 'Narrower bounds than the product’s own.',
+    about: 'Set stricter limits than the defaults.',
     roles: OWNERS,
     body: agencyLimits,
     reply: done,
   }),
   'PUT /api/agency/mail/:use': route({
-    about: `Set a mail server: ${which}. It is tried first, by a mail to whoever asks; the reply says what it answered.`,
+    about: `Set a mail server: ${which}. It is tested first with an email to the caller; the response contains its reply.`,
     roles: OWNERS,
     body: mailServerInput,
     reply: z.object({ said: z.string(), to: z.string() }),
   }),
   'PUT /api/agency/mail-rules': route({
-    about: 'How mails go out: where they come back, how many a minute, and when none go.',
+    about: 'Set the sending rules: bounce address, limit per minute, quiet hours.',
     roles: OWNERS,
     body: mailRules,
     reply: done,
   }),
   'PUT /api/agency/bounce-box': route({
-    about:
-      'Set the mailbox that is read for what comes back. It is opened first; the reply says how many mails lie in it.',
+    about: 'Set the bounce mailbox. It is opened first; the response says how many emails it contains.',
     roles: OWNERS,
     body: boxInput,
     reply: z.object({ mails: z.int() }),
   }),
   'DELETE /api/agency/bounce-box': route({
-    about: 'Read no mailbox any more, and forget its password.',
+    about: 'Stop checking the bounce mailbox, and delete its password.',
     roles: OWNERS,
     reply: done,
   }),
   'DELETE /api/agency/unread-mails/:mail': route({
-    about: 'Take away a mail that came back and could not be read, once somebody has looked at it.',
+    about: 'Remove a bounce we couldn’t read.',
     roles: OWNERS,
     reply: done,
   }),
   'POST /api/agency/dkim': route({
-    about: 'Make a key that mails are signed with from now on; the reply is the record that its domain needs.',
+    about: 'Create a DKIM key; the response is the DNS record its domain needs.',
     roles: OWNERS,
     body: dkimInput,
     reply: z.object({ name: z.string(), record: z.string() }),
   }),
   'DELETE /api/agency/dkim': route({
-    about: 'Sign mails no more, and forget the key.',
+    about: 'Stop signing emails, and delete the key.',
     roles: OWNERS,
     reply: done,
   }),
   'DELETE /api/agency/mail/:use': route({
-    about: `Take a mail server away: ${which}.`,
+    about: `Remove a mail server: ${which}.`,
     roles: OWNERS,
     reply: done,
   }),
   'GET /api/services': route({
-    about: 'The agency’s registrations at services, by kind of feed.',
+    about: 'The agency’s registrations with services, by kind of feed.',
     roles: MANAGERS,
     reply: z.array(serviceView),
   }),
   'PUT /api/services/:kind': route({
-    about: 'Set a registration at a service; it is tried first.',
+    about: 'Set a registration with a service; it is tested first.',
     roles: OWNERS,
     body: serviceInput,
     reply: done,
   }),
   'DELETE /api/services/:kind': route({
-    about: 'Take a registration away that no connection uses.',
+    about: 'Remove a registration that no connection uses.',
     roles: OWNERS,
     reply: done,
   }),
   'GET /api/calendars': route({
-    about: 'Calendars of holidays for clients that do not keep the agency’s.',
+    about: 'Holiday calendars for clients that don’t follow the agency’s.',
     roles: EVERYONE,
     reply: z.array(calendar),
   }),
-  'POST /api/calendars': route({ about: 'A new calendar.', roles: MANAGERS, body: calendarInput, reply: calendar }),
+  'POST /api/calendars': route({ about: 'Create a calendar.', roles: MANAGERS, body: calendarInput, reply: calendar }),
   'PUT /api/calendars/:calendar': route({
     about: 'Change a calendar; the schedules of its clients follow.',
     roles: MANAGERS,
@@ -326,12 +325,12 @@ export const agencyRoutes = {
     reply: calendar,
   }),
   'DELETE /api/calendars/:calendar': route({
-    about: 'Take a calendar away that no client keeps.',
+    about: 'Remove a calendar that no client uses.',
     roles: MANAGERS,
     reply: done,
   }),
   'POST /api/calendars/read': route({
-    about: 'The days of an iCalendar file (RFC 5545), for looking at before they are kept.',
+    about: 'The days of an iCalendar file (RFC 5545), as a preview.',
     roles: MANAGERS,
     body: z.object({ text: z.string().max(1024 * 1024, 'This file is larger than a calendar of holidays.') }),
     reply: z.object({ days: z.array(holiday), leftOut: z.array(z.string()) }),

@@ -41,7 +41,7 @@ export type BlockOffer = z.infer<typeof blockOffer>;
 
 export const blockRoutes = {
   'GET /api/clients/:client/blocks': route({
-    about: 'The kinds of blocks that a report of this client can be made of, with their choices.',
+    about: 'The kinds of blocks available to reports of this client, with their options.',
     roles: EVERYONE,
     reply: z.array(blockOffer),
   }),

@@ -139,7 +139,7 @@ export type ClientInput = z.infer<typeof clientInput>;
 
 export const clientRoutes = {
   'GET /api/clients': route({
-    about: 'A page of the clients one may see, by name; `text` is a part of the name.',
+    about: 'A page of the clients you can see, by name; `text` is part of the name.',
     roles: EVERYONE,
     query: z.object({
       text: z.string().max(100).default(''),
@@ -149,7 +149,7 @@ export const clientRoutes = {
     reply: z.object({ clients: z.array(clientRow), total: z.int(), pageSize: z.int() }),
   }),
   'GET /api/clients/names': route({
-    about: `What the clients one may see are called, for choosing one: the first ${MOST_NAMES} by name that a text is found in, and those named by id.`,
+    about: `Names of the clients you can see, for choosing one: the first ${MOST_NAMES} that contain a text, and those named by id.`,
     roles: EVERYONE,
     query: z.object({
       scope: scopeQuery,
@@ -160,16 +160,16 @@ export const clientRoutes = {
     reply: z.array(z.object({ id: z.string(), name: z.string(), colour: z.string() })),
   }),
   'GET /api/clients/scopes': route({
-    about: 'What clients can be chosen by, beside their names: tags, and how many one manages.',
+    about: 'Ways to filter clients: tags, and how many you manage.',
     roles: EVERYONE,
     reply: z.object({ tags: z.array(z.string()), mine: z.int() }),
   }),
   'GET /api/clients/settings': route({
-    about: 'What is set for a client, as forms ask for it, and what a new one begins with.',
+    about: 'The settings of a client as forms show them, and the defaults of a new one.',
     roles: EVERYONE,
     reply: z.object({ settings: z.array(settingOffer), fresh: clientInput.omit({ name: true }) }),
   }),
-  'POST /api/clients': route({ about: 'A new client.', roles: MANAGERS, body: clientInput, reply: client }),
+  'POST /api/clients': route({ about: 'Create a client.', roles: MANAGERS, body: clientInput, reply: client }),
   'GET /api/clients/:client': route({ about: 'One client with contacts and brand.', roles: EVERYONE, reply: client }),
   'PUT /api/clients/:client': route({ about: 'Change a client.', roles: MANAGERS, body: clientInput, reply: client }),
   'PUT /api/clients/:client/tags': route({
@@ -179,19 +179,20 @@ export const clientRoutes = {
     reply: client,
   }),
   'PUT /api/clients/:client/inactive': route({
-    about: 'Put a client aside: nothing runs for it, all is kept; or take it up again.',
+    about: 'Deactivate a client (nothing runs, nothing is deleted), or reactivate it.',
     roles: MANAGERS,
     body: z.object({ inactive: z.boolean() }),
     reply: client,
   }),
   'POST /api/clients/:client/duplicate': route({
-    about: 'A new client like this one: brand, metrics, reports as drafts, schedules paused; no figures, no contacts.',
+    about: 'Duplicate a client: brand, metrics, reports as drafts, schedules paused; without data and contacts.',
     roles: MANAGERS,
     body: z.object({ name }),
     reply: client,
   }),
   'POST /api/clients/import': route({
-    about: 'Clients, contacts, tags and managers out of CSV: what each row would do, or, with what was seen, doing it.',
+    about:
+      'Import clients, contacts, tags and managers from CSV: a preview of each row, or, with its hash, the import.',
     roles: MANAGERS,
     body: z.object({
       text: z
@@ -228,7 +229,7 @@ export const clientRoutes = {
     }),
   }),
   'POST /api/clients/:client/contacts/many': route({
-    about: 'Contacts out of pasted lines: who would be added, or, with what was seen, adding them.',
+    about: 'Add contacts from pasted lines: a preview, or, with its hash, the change.',
     roles: MANAGERS,
     body: z.object({
       text: z.string().min(1, 'Paste names and addresses.').max(200_000, 'Paste less at once.'),
@@ -248,19 +249,19 @@ export const clientRoutes = {
     }),
   }),
   'PUT /api/clients/:client/brand': route({
-    about: 'Change colours, typefaces, footer, address and the look of mails, and which parts are the agency’s.',
+    about: 'Change colours, fonts, footer, address and email style, and which parts follow the agency.',
     roles: MANAGERS,
     body: brandInput,
     reply: client,
   }),
   'DELETE /api/clients/:client/logo': route({
-    about: 'Take the logo, the one for dark ground, the picture of the cover, or the head of mails away.',
+    about: 'Remove the logo, dark-background logo, cover picture or email header.',
     roles: MANAGERS,
     query: z.object({ as: z.enum(BRAND_PICTURES).default('logo') }),
     reply: client,
   }),
   'POST /api/clients/:client/contacts': route({
-    about: 'A new contact.',
+    about: 'Create a contact.',
     roles: MANAGERS,
     body: contactInput,
     reply: contact,
@@ -272,24 +273,24 @@ export const clientRoutes = {
     reply: contact,
   }),
   'POST /api/clients/:client/lists': route({
-    about: 'A new list of contacts.',
+    about: 'Create a list of contacts.',
     roles: MANAGERS,
     body: listInput,
     reply: readerList,
   }),
   'PUT /api/clients/:client/lists/:list': route({
-    about: 'Change a list; what is addressed to it follows.',
+    about: 'Change a list; schedules that use it follow.',
     roles: MANAGERS,
     body: listInput,
     reply: readerList,
   }),
   'DELETE /api/clients/:client/lists/:list': route({
-    about: 'Remove a list that no schedule addresses.',
+    about: 'Remove a list that no schedule uses.',
     roles: MANAGERS,
     reply: done,
   }),
   'DELETE /api/clients/:client/contacts/:contact': route({
-    about: 'Remove a contact that no active schedule addresses.',
+    about: 'Remove a contact that no active schedule uses.',
     roles: MANAGERS,
     reply: done,
   }),

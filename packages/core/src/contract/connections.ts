@@ -50,13 +50,13 @@ export const connectionRoutes = {
     reply: z.array(connection),
   }),
   'POST /api/connections': route({
-    about: 'Connect a service by an access token; it is tried first.',
+    about: 'Connect a service with an access token; it is tested first.',
     roles: MAKERS,
     body: z.object({ kind: z.string(), token }),
     reply: connection,
   }),
   'POST /api/connections/begin': route({
-    about: 'Begin the round trip of authorisation at a service; the reply is where the browser goes.',
+    about: 'Start an authorisation with a service; the response is the address for the browser.',
     roles: MAKERS,
     body: z.object({
       kind: z.string(),
@@ -68,24 +68,25 @@ export const connectionRoutes = {
     reply: z.object({ url: z.string() }),
   }),
   'POST /api/connections/finish': route({
-    about: 'End the round trip of authorisation with what the service sent back.',
+    about: 'Finish an authorisation with what the service sent back.',
     roles: MAKERS,
     body: z.object({ state: z.string().min(1).max(200), code: z.string().min(1).max(2_000) }),
     reply: connection,
   }),
   'GET /api/connections/:connection/accounts': route({
-    about: 'The accounts that a connection can read, each with the client that it seems to belong to.',
+    about: 'The accounts a connection can read, each with its likely client.',
     roles: MAKERS,
     reply: z.object({ connection, accounts: z.array(foundAccount) }),
   }),
   'POST /api/connections/:connection/check': route({
-    about: 'In what accounts do not look like the clients that they are to be connected to.',
+    about: 'How accounts differ from the clients they would be connected to.',
     roles: MAKERS,
     body: z.object({ links: z.array(link.omit({ confirmed: true })).max(1_000) }),
     reply: z.array(z.object({ account: z.string(), differences: z.string(), canConfirm: z.boolean() })),
   }),
   'POST /api/connections/:connection/feeds': route({
-    about: 'Connect many accounts to many clients at once. One that does not fit stops until a person confirms it.',
+    about:
+      'Connect many accounts to many clients at once. An account that doesn’t match stops until someone confirms it.',
     roles: MAKERS,
     body: z.object({ links: z.array(link).min(1, 'Choose an account.').max(1_000) }),
     reply: z.array(

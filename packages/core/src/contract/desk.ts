@@ -44,13 +44,12 @@ export type Need = z.infer<typeof need>;
 
 export const deskRoutes = {
   'GET /api/changes': route({
-    about:
-      'A text that is another one whenever a list or sheet has anything new to show: asked for often, at little cost.',
+    about: 'A version text that changes whenever a list or page has something new to show; cheap to poll.',
     roles: EVERYONE,
     reply: z.object({ mark: z.string() }),
   }),
   'GET /api/desk': route({
-    about: 'Yesterday, today and the next seven days; and what needs a person now.',
+    about: 'Yesterday, today and the next seven days; and what needs attention.',
     roles: EVERYONE,
     query: z.object({ client: z.string().optional(), scope: scopeQuery }),
     reply: z.object({

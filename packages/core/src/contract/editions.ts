@@ -129,41 +129,41 @@ export const editionRoutes = {
   }),
   'GET /api/editions/:edition': route({ about: 'One edition.', roles: EVERYONE, reply: edition }),
   'GET /api/editions/:edition/review': route({
-    about: 'What an edition would send: its pages, mails and readers as they are now.',
+    about: 'What an edition would send: its current pages, emails and readers.',
     roles: EVERYONE,
     reply: review,
   }),
   'POST /api/editions/:edition/send': route({
     about:
-      'Sign off an edition that waits for a person, as it was seen: it goes at its time, or at once where that has passed. Refused when it is no longer what was seen.',
+      'Approve an edition as it was seen: it is sent at its send time, or immediately if that has passed. Refused if it changed since.',
     roles: MANAGERS,
     body: z.object({ hash: z.string().max(100) }),
     reply: done,
   }),
   'POST /api/editions/:edition/take-back': route({
-    about: 'Take a sign-off back before the edition goes: it waits to be looked at again.',
+    about: 'Undo an approval before the edition is sent: it needs review again.',
     roles: MANAGERS,
     reply: done,
   }),
   'POST /api/editions/take-up': route({
-    about: 'Take up editions that were left out or missed; after their time they wait to be looked at.',
+    about: 'Restore skipped or missed editions; after their send time they need review.',
     roles: MANAGERS,
     body: many,
     reply: done,
   }),
   'POST /api/editions/put-away': route({
-    about: 'Have no more said of editions that were left out or missed.',
+    about: 'Dismiss skipped or missed editions.',
     roles: MANAGERS,
     body: many,
     reply: done,
   }),
   'POST /api/editions/:edition/retry': route({
-    about: 'Take up a held edition where it stopped: look for its data, or send to whom it could not.',
+    about: 'Retry an edition that is on hold: check for its data, or retry failed deliveries.',
     roles: MANAGERS,
     reply: done,
   }),
   'POST /api/editions/:edition/skip': route({
-    about: 'Give up an edition that is not sent.',
+    about: 'Skip an edition that was not sent.',
     roles: MANAGERS,
     reply: done,
   }),

@@ -37,24 +37,24 @@ export const excludedDaysInput = z
 
 export const excludedDaysRoutes = {
   'GET /api/clients/:client/excluded-days': route({
-    about: 'The days that are left out of a client’s figures, newest days first.',
+    about: 'The excluded days of a client, newest first.',
     roles: EVERYONE,
     reply: z.array(excludedDays),
   }),
   'POST /api/clients/:client/excluded-days': route({
-    about: 'Leave days out of a client’s figures, for all metrics or named ones, with a reason.',
+    about: 'Exclude days from a client’s data, for all or some metrics, with a reason.',
     roles: MAKERS,
     body: excludedDaysInput,
     reply: excludedDays,
   }),
   'PUT /api/clients/:client/excluded-days/:excluded': route({
-    about: 'Change which days are left out, of what, or why.',
+    about: 'Change an exclusion: days, metrics or reason.',
     roles: MAKERS,
     body: excludedDaysInput,
     reply: excludedDays,
   }),
   'DELETE /api/clients/:client/excluded-days/:excluded': route({
-    about: 'Count days again that were left out.',
+    about: 'Remove an exclusion.',
     roles: MAKERS,
     reply: done,
   }),

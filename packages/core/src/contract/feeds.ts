@@ -70,17 +70,17 @@ const token = z.string().trim().min(1, 'Enter the access token.').max(500);
 
 export const feedRoutes = {
   'GET /api/feed-kinds': route({
-    about: 'The services that a feed can be connected to.',
+    about: 'The services you can connect.',
     roles: EVERYONE,
     reply: z.array(z.object({ kind: z.string(), label: z.string(), about: z.string(), available: z.boolean() })),
   }),
   'GET /api/clients/:client/feeds': route({
-    about: 'The feeds of a client; those that were removed come last.',
+    about: 'The feeds of a client; removed ones come last.',
     roles: EVERYONE,
     reply: z.array(feed),
   }),
   'POST /api/clients/:client/feeds': route({
-    about: 'Connect one account by its number and an access token; it is looked up first, and the first load begins.',
+    about: 'Connect one account by number and access token; it is checked first, then the first import starts.',
     roles: MAKERS,
     body: z.object({
       kind: z.string(),
@@ -90,25 +90,25 @@ export const feedRoutes = {
     reply: feed,
   }),
   'PUT /api/clients/:client/feeds/:feed/token': route({
-    about: 'Enter a feed a new access token, and try it.',
+    about: 'Enter a feed a new access token, and test it.',
     roles: MAKERS,
     body: z.object({ token }),
     reply: feed,
   }),
   'PUT /api/clients/:client/feeds/:feed/past': route({
-    about: 'Say what an account was before its first day here, and what it is since its last one.',
+    about: 'Set what a feed was before its first day, and what it is after its last.',
     roles: MAKERS,
     body: feedPast,
     reply: done,
   }),
   'POST /api/clients/:client/feeds/:feed/sync': route({ about: 'Fetch now.', roles: MAKERS, reply: done }),
   'POST /api/clients/:client/feeds/:feed/confirm': route({
-    about: 'Say that the account of a stopped feed is the right one; it is fetched again.',
+    about: 'Confirm the account of a stopped feed; fetching resumes.',
     roles: MAKERS,
     reply: done,
   }),
   'GET /api/clients/:client/feeds/:feed/restatements': route({
-    about: 'Days that came again with other figures, the newest notice first.',
+    about: 'Days with revised data, newest first.',
     roles: EVERYONE,
     reply: z.array(restatement),
   }),
@@ -118,12 +118,12 @@ export const feedRoutes = {
     reply: z.object({ schedules: z.array(z.string()) }),
   }),
   'DELETE /api/clients/:client/feeds/:feed': route({
-    about: 'Remove a feed. What it brought is kept; schedules that need it stop.',
+    about: 'Remove a feed. Its data is kept; schedules that need it stop.',
     roles: MAKERS,
     reply: z.object({ schedules: z.array(z.string()) }),
   }),
   'POST /api/clients/:client/feeds/:feed/reconnect': route({
-    about: 'Take a removed feed up again, with the schedules that stopped for it.',
+    about: 'Restore a removed feed, with the schedules that stopped because of it.',
     roles: MAKERS,
     reply: z.object({ schedules: z.array(z.string()) }),
   }),

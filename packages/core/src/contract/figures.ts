@@ -247,7 +247,7 @@ export type MetricOffer = z.infer<typeof metricOffer>;
 
 export const figuresRoutes = {
   'GET /api/clients/:client/metrics': route({
-    about: 'The metrics of a client, and what they can be broken down by.',
+    about: 'The metrics of a client, and their dimensions.',
     roles: EVERYONE,
     reply: z.object({
       metrics: z.array(metricOffer),
@@ -257,7 +257,7 @@ export const figuresRoutes = {
     }),
   }),
   'GET /api/clients/:client/labels': route({
-    about: 'The values of a dimension that a client’s figures have, by text.',
+    about: 'The values of a dimension in a client’s data, by text.',
     roles: EVERYONE,
     query: z.object({ dimension: key, text: z.string().max(200).default('') }),
     reply: z.object({ labels: z.array(z.string()), more: z.boolean() }),
@@ -281,7 +281,7 @@ export const figuresRoutes = {
     }),
   }),
   'GET /api/clients/:client/figures/explain': route({
-    about: 'How one figure came about.',
+    about: 'How one figure is calculated.',
     roles: EVERYONE,
     query: figureQuery,
     reply: explanation,
@@ -301,7 +301,7 @@ export const figuresRoutes = {
     }),
   }),
   'GET /api/clients/:client/figures/why': route({
-    about: 'What brought the change of one figure, part by part, with a sentence for the report.',
+    about: 'Why one figure changed, part by part, with a sentence for the report.',
     roles: EVERYONE,
     query: figuresQuery.pick({ period: true, compare: true, filter: true }).extend({ metric: key, by: key }),
     reply: why,

@@ -12,7 +12,7 @@ export type FirstInput = z.infer<typeof firstInput>;
 
 export const firstRoutes = {
   'POST /api/first': route({
-    about: 'Make the agency and its first owner, once, with the secret that the server printed; signs the owner in.',
+    about: 'Create the agency and its first owner, once, with the secret the server printed; signs the owner in.',
     roles: 'open',
     body: firstInput,
     reply: sessionReply,

@@ -100,23 +100,23 @@ const params = z.object({ mapping: fileMapping });
 
 export const importRoutes = {
   'GET /api/clients/:client/imports': route({
-    about: 'The files that were brought for a client, newest first.',
+    about: 'The files uploaded for a client, newest first.',
     roles: EVERYONE,
     reply: z.array(importRow),
   }),
   'GET /api/clients/:client/imports/:import': route({
-    about: 'One file: what was found out of it and how far its import is.',
+    about: 'One file: what was detected, and the progress of its import.',
     roles: EVERYONE,
     reply: importDetail,
   }),
   'PUT /api/clients/:client/imports/:import/description': route({
-    about: 'A description of the file (CSV on the Web, Table Schema); the file is looked at again with it.',
+    about: 'Add a schema file (CSV on the Web, Table Schema); the file is checked again with it.',
     roles: MAKERS,
     body: z.unknown(),
     reply: importDetail,
   }),
   'POST /api/clients/:client/imports/:import/look': route({
-    about: 'Look at the file again with another encoding, separator or sheet.',
+    about: 'Check the file again with another encoding, separator or sheet.',
     roles: MAKERS,
     body: z.object({
       encoding: z.enum(ENCODINGS),
@@ -126,7 +126,7 @@ export const importRoutes = {
     reply: importDetail,
   }),
   'POST /api/clients/:client/imports/:import/preview': route({
-    about: 'The first rows as they would be read.',
+    about: 'A preview of the first rows.',
     roles: MAKERS,
     body: params.extend({
       /** New figures that are money. */
@@ -145,7 +145,7 @@ export const importRoutes = {
     }),
   }),
   'POST /api/clients/:client/imports/:import/begin': route({
-    about: 'Import the file into a feed of files, an old one or a new one.',
+    about: 'Import the file into an existing or new file feed.',
     roles: MAKERS,
     body: z.object({
       mapping: fileMapping,
@@ -158,27 +158,27 @@ export const importRoutes = {
     reply: importRow,
   }),
   'POST /api/clients/:client/imports/:import/aside': route({
-    about: 'Say that the rows that were set aside count as none: their days are known without them.',
+    about: 'Ignore skipped rows: their days are complete without them.',
     roles: MAKERS,
     reply: done,
   }),
   'POST /api/clients/:client/imports/:import/cancel': route({
-    about: 'Stop an import; nothing of it stays.',
+    about: 'Stop an import; nothing is kept.',
     roles: MAKERS,
     reply: done,
   }),
   'POST /api/clients/:client/imports/:import/undo': route({
-    about: 'Take an import back: the days are as they were before it.',
+    about: 'Undo an import: previous data is restored.',
     roles: MAKERS,
     reply: done,
   }),
   'DELETE /api/clients/:client/imports/:import': route({
-    about: 'Put a file away that was not imported.',
+    about: 'Dismiss a file that was not imported.',
     roles: MAKERS,
     reply: done,
   }),
   'POST /api/clients/:client/feeds/:feed/drop-key': route({
-    about: 'A new secret address to which files of this feed can be put; an older one ends.',
+    about: 'Create a secret upload URL for this feed; an older one stops working.',
     roles: MAKERS,
     reply: z.object({ path: z.string(), folder: z.string() }),
   }),

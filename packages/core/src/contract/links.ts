@@ -6,13 +6,13 @@ const secret = z.string().max(100);
 
 export const linkRoutes = {
   'POST /api/reset': route({
-    about: 'Ask for a link to set a new password; says the same whoever it is.',
+    about: 'Request a password reset link; the response is the same for every address.',
     roles: 'open',
     body: z.object({ email: mailAddress }),
     reply: done,
   }),
   'POST /api/links/look': route({
-    about: 'What a link of a mail is for.',
+    about: 'What a link in an email is for.',
     roles: 'open',
     body: z.object({ secret }),
     reply: z.object({
@@ -25,7 +25,7 @@ export const linkRoutes = {
     }),
   }),
   'POST /api/links/use': route({
-    about: 'Set a password by a link, once.',
+    about: 'Set a password with a link, once.',
     roles: 'open',
     body: z.object({ secret, password: z.string().max(1_000, 'This is too long.') }),
     reply: z.object({ email: z.string() }),

@@ -61,7 +61,7 @@ export type DeliveryDetail = z.infer<typeof deliveryDetail>;
 
 export const mailRoutes = {
   'POST /api/clients/:client/schedules/mail': route({
-    about: 'The mail of a schedule as a reader would get it, before it is saved: with the figures of its last period.',
+    about: 'Preview a schedule’s email for a reader, before it is saved, with the last period’s data.',
     roles: EVERYONE,
     body: z.object({
       reportId: z.string(),
@@ -95,36 +95,36 @@ export const mailRoutes = {
     }),
   }),
   'GET /api/reports/:report/mail-parts': route({
-    about: 'What mails can show of a report as it is released.',
+    about: 'The blocks of a released report that emails can show.',
     roles: EVERYONE,
     reply: z.array(
       z.object({ block: z.string(), page: z.string(), as: z.enum(MAIL_SHOWS), kind: z.string(), about: z.string() }),
     ),
   }),
   'GET /api/clients/:client/mail-files': route({
-    about: 'Files that were brought for mails of a client.',
+    about: 'A client’s email attachments.',
     roles: EVERYONE,
     reply: z.array(mailFile),
   }),
   'GET /api/editions/:edition/mails/:reader': route({
-    about: 'The mail of an edition as one reader gets it, or got it.',
+    about: 'The email of an edition for one reader.',
     roles: EVERYONE,
     query: z.object({ scheme }),
     reply: mailShown,
   }),
   'PUT /api/editions/:edition/note': route({
-    about: 'What the manager writes in the mails of one edition.',
+    about: 'Set the manager’s note in the emails of one edition.',
     roles: MANAGERS,
     body: z.object({ note: z.string().trim().max(2000, 'Maximum 2,000 characters.') }),
     reply: done,
   }),
   'GET /api/editions/:edition/deliveries': route({
-    about: 'The mails of an edition, reader by reader, with each attempt to hand them over.',
+    about: 'The emails of an edition by reader, with every delivery attempt.',
     roles: EVERYONE,
     reply: z.array(deliveryDetail),
   }),
   'POST /api/editions/:edition/resend': route({
-    about: 'Send an edition that was sent once more: to all who had it, to some of them, or to another reader.',
+    about: 'Resend an edition: to everyone, to some readers, or to another one.',
     roles: MANAGERS,
     body: z.object({
       /** Contacts and members by their ids; null for all who had it. */

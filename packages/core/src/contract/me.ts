@@ -30,7 +30,7 @@ const codes = z.object({ codes: z.array(z.string()) });
 /** What every member does about themselves and their own sign-in. */
 export const meRoutes = {
   'GET /api/me': route({
-    about: 'What one set for oneself, and one’s second factor.',
+    about: 'Your settings, and two-factor authentication.',
     roles: EVERYONE,
     reply: z.object({
       name: z.string(),
@@ -46,50 +46,50 @@ export const meRoutes = {
     }),
   }),
   'PUT /api/me': route({
-    about: 'Change what one is called and what one set for oneself.',
+    about: 'Change your name and settings.',
     roles: EVERYONE,
     body: memberSettings.extend({ name: memberName }),
     reply: done,
   }),
   'POST /api/session/factor/begin': route({
-    about: 'Begin to set up a second factor (TOTP, RFC 6238): a secret for the authenticator app, shown once.',
+    about: 'Start two-factor setup (TOTP, RFC 6238): a secret for the authenticator app, shown once.',
     roles: EVERYONE,
     body: z.object({ password }),
     reply: z.object({ secret: z.string(), uri: z.string() }),
   }),
   'POST /api/session/factor': route({
-    about: 'Finish setting up a second factor, with a code of it; the reply holds recovery codes, shown once.',
+    about: 'Finish two-factor setup with a code; the response contains recovery codes, shown once.',
     roles: EVERYONE,
     body: z.object({ code: z.string().max(40) }),
     reply: codes,
   }),
   'POST /api/session/factor/codes': route({
-    about: 'New recovery codes; those before are good no more.',
+    about: 'Create new recovery codes; earlier ones stop working.',
     roles: EVERYONE,
     body: z.object({ password }),
     reply: codes,
   }),
   'DELETE /api/session/factor': route({
-    about: 'Take one’s second factor away.',
+    about: 'Turn off your two-factor authentication.',
     roles: EVERYONE,
     body: z.object({ password }),
     reply: done,
   }),
   'PUT /api/session/password': route({
-    about: 'Change one’s own password; all other sessions of the member end.',
+    about: 'Change your password; all your other sessions end.',
     roles: EVERYONE,
     body: z.object({ current: password, next: password }),
     reply: done,
   }),
   'GET /api/sessions': route({
-    about: 'One’s own sessions: the one that asks, then the last used first.',
+    about: 'Your sessions: the current one, then most recently used first.',
     roles: EVERYONE,
     reply: z.array(sessionRow),
   }),
   'DELETE /api/sessions': route({
-    about: 'End all of one’s own sessions but the one that asks.',
+    about: 'End all your other sessions.',
     roles: EVERYONE,
     reply: done,
   }),
-  'DELETE /api/sessions/:session': route({ about: 'End one of one’s own sessions.', roles: EVERYONE, reply: done }),
+  'DELETE /api/sessions/:session': route({ about: 'End one of your sessions.', roles: EVERYONE, reply: done }),
 };

@@ -45,12 +45,12 @@ const dimension = z.string().refine((d) => (DIMENSION_KEYS as readonly string[])
 
 export const metricRoutes = {
   'GET /api/clients/:client/names': route({
-    about: 'What a client calls the values that its feeds bring, by dimension and the feed’s label.',
+    about: 'A client’s names for values of its feeds, by dimension and the feed’s label.',
     roles: EVERYONE,
     reply: z.record(z.string(), z.record(z.string(), z.string())),
   }),
   'PUT /api/clients/:client/names': route({
-    about: 'Name a value as the client calls it, in all its reports; an empty name puts it back.',
+    about: 'Rename a value in all reports of a client; an empty name restores the feed’s name.',
     roles: MAKERS,
     body: z.object({
       dimension,
@@ -60,18 +60,18 @@ export const metricRoutes = {
     reply: done,
   }),
   'PUT /api/clients/:client/metrics/:metric': route({
-    about: 'Rename a standard metric for a client, say which direction is good, or let it read other measures.',
+    about: 'Change a standard metric for a client: name, direction, or source measures.',
     roles: MAKERS,
     body: metricChange,
     reply: done,
   }),
   'DELETE /api/clients/:client/metrics/:metric': route({
-    about: 'Put a standard metric back as it was.',
+    about: 'Reset a standard metric.',
     roles: MAKERS,
     reply: done,
   }),
   'POST /api/clients/:client/own-metrics/try': route({
-    about: 'Read a formula, tell its fault and its place, and what it comes to for the last complete month.',
+    about: 'Check a formula: its error and position, or its result for the last complete month.',
     roles: MAKERS,
     body: z.object({ key: z.string().max(60), unit, formula: z.string().max(20_000) }),
     reply: z.object({
@@ -82,29 +82,29 @@ export const metricRoutes = {
     }),
   }),
   'POST /api/clients/:client/own-metrics': route({
-    about: 'Add a metric of the client’s own, or an owner’s for all clients: a formula over others.',
+    about: 'Add a calculated metric for a client, or, as an owner, for all clients.',
     roles: MAKERS,
     body: ownMetricInput.extend({ shared: z.boolean().default(false) }),
     reply: done,
   }),
   'PUT /api/clients/:client/own-metrics/:metric': route({
-    about: 'Change a metric of the client’s own; one that reads a measure has no formula.',
+    about: 'Change a client’s own metric; one that reads a measure has no formula.',
     roles: MAKERS,
     body: ownMetricInput.omit({ key: true }).extend({ formula: z.string().trim().max(2_000) }),
     reply: done,
   }),
   'DELETE /api/clients/:client/own-metrics/:metric': route({
-    about: 'Remove a metric of the client’s own that nothing uses.',
+    about: 'Remove a client’s own metric that is not in use.',
     roles: MAKERS,
     reply: done,
   }),
   'GET /api/clients/:client/notes': route({
-    about: 'What was noted of a client’s days, newest days first.',
+    about: 'Notes on a client’s days, newest first.',
     roles: EVERYONE,
     reply: z.array(dayNote),
   }),
   'POST /api/clients/:client/notes': route({
-    about: 'Note something of days.',
+    about: 'Add a note on days.',
     roles: MAKERS,
     body: noteInput,
     reply: dayNote,

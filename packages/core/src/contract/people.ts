@@ -50,34 +50,34 @@ export const peopleRoutes = {
     reply: z.array(ability),
   }),
   'GET /api/colleagues': route({
-    about: 'Who works here at present: for choosing somebody.',
+    about: 'Active members, for choosing someone.',
     roles: EVERYONE,
     reply: z.array(named.extend({ role })),
   }),
   'GET /api/members': route({
-    about: 'Everybody who ever had a sign-in here.',
+    about: 'All members, past and present.',
     roles: OWNERS,
     reply: z.array(memberRow),
   }),
   'POST /api/members': route({
-    about: 'Invite somebody, by a mail whose link is good once, for three days.',
+    about: 'Invite a member by email; the link works once, for three days.',
     roles: OWNERS,
     body: invitation,
     reply: z.object({ member: memberRow, sent: z.string().nullable() }),
   }),
   'POST /api/members/:member/invitation': route({
-    about: 'Send an invitation again; the link before is good no more.',
+    about: 'Resend an invitation; the earlier link stops working.',
     roles: OWNERS,
     reply: z.object({ sent: z.string().nullable() }),
   }),
   'PUT /api/members/:member': route({
-    about: 'Change what somebody is called, may do, and sees: at once.',
+    about: 'Change a member’s name, role and clients, effective immediately.',
     roles: OWNERS,
     body: memberInput,
     reply: memberRow,
   }),
   'GET /api/members/:member/holdings': route({
-    about: 'What somebody has in hand: to be given to another before they leave.',
+    about: 'What a member is responsible for, to be handed over before they leave.',
     roles: OWNERS,
     reply: z.object({
       manages: z.array(named),
@@ -87,23 +87,23 @@ export const peopleRoutes = {
     }),
   }),
   'PUT /api/members/:member/active': route({
-    about: 'Let somebody in no more, their clients given to a colleague; or let them in again.',
+    about: 'Deactivate a member and hand over their clients, or reactivate them.',
     roles: OWNERS,
     body: z.object({ active: z.boolean(), to: z.string().nullable().default(null) }),
     reply: memberRow,
   }),
   'DELETE /api/members/:member/factor': route({
-    about: 'Take away the second factor of somebody who lost it; they are told by mail.',
+    about: 'Turn off two-factor authentication of a member who lost it; they get an email.',
     roles: OWNERS,
     reply: done,
   }),
   'GET /api/delegations': route({
-    about: 'Clients that are in a colleague’s hands for a while.',
+    about: 'Clients that are temporarily handed over.',
     roles: MANAGERS,
     reply: z.array(delegation),
   }),
   'POST /api/delegations': route({
-    about: 'Give clients to a colleague, through a day or for good: one’s own, or as an owner anybody’s.',
+    about: 'Hand over clients to a colleague, until a date or permanently: your own or, as an owner, anyone’s.',
     roles: MANAGERS,
     body: z.object({
       from: z.string(),
@@ -115,7 +115,7 @@ export const peopleRoutes = {
     reply: done,
   }),
   'DELETE /api/delegations/:delegation': route({
-    about: 'Take clients back before their time.',
+    about: 'Take clients back early.',
     roles: MANAGERS,
     reply: done,
   }),

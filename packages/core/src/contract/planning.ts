@@ -173,7 +173,7 @@ export type BulkDone = z.infer<typeof bulkDone>;
 
 export const planningRoutes = {
   'GET /api/almanac': route({
-    about: 'What goes out on which day, by client: five weeks or a quarter.',
+    about: 'What is sent on which day, by client: five weeks or a quarter.',
     roles: EVERYONE,
     query: z.object({
       ...visibility,
@@ -203,13 +203,13 @@ export const planningRoutes = {
     }),
   }),
   'GET /api/look-ahead': route({
-    about: 'What would go out between two days, covering what, to whom, with which warnings.',
+    about: 'What would be sent between two dates: periods, readers and warnings.',
     roles: EVERYONE,
     query: z.object({ ...visibility, from: civilDate, to: civilDate, page }),
     reply: z.object({ rows: z.array(plannedRow), total: z.int(), pageSize: z.int() }),
   }),
   'GET /api/schedules': route({
-    about: 'All visible schedules, by what is asked for.',
+    about: 'All visible schedules, filtered.',
     roles: EVERYONE,
     query: z.object({
       ...visibility,
@@ -232,13 +232,13 @@ export const planningRoutes = {
     }),
   }),
   'GET /api/who-gets-what': route({
-    about: 'Who gets which reports, and by which way.',
+    about: 'Who gets which reports, and why.',
     roles: EVERYONE,
     query: z.object({ ...visibility, text, page }),
     reply: z.object({ people: z.array(person), total: z.int(), pageSize: z.int() }),
   }),
   'POST /api/schedules/many': route({
-    about: 'Do one thing with many schedules: what it would change, or, with what was seen, doing it.',
+    about: 'Change many schedules: a preview, or, with its hash, the change.',
     roles: MANAGERS,
     body: z.object({
       /** Null for all that the member sees: somebody is dropped or replaced wherever they read. */
@@ -264,17 +264,17 @@ export const planningRoutes = {
     }),
   }),
   'GET /api/schedules/many': route({
-    about: 'What was done with many schedules at once lately.',
+    about: 'Recent bulk changes.',
     roles: EVERYONE,
     reply: z.array(bulkDone),
   }),
   'POST /api/schedules/many/:act/undo': route({
-    about: 'Undo what was done with many schedules; what was changed since stays, and is named.',
+    about: 'Undo a bulk change; whatever changed since stays and is named.',
     roles: MANAGERS,
     reply: z.object({ undone: z.int(), kept: z.array(z.string()) }),
   }),
   'GET /api/schedules/:schedule/series': route({
-    about: 'For which clients of a tag the same is scheduled, and for which it could be.',
+    about: 'Clients with a tag that have the same schedule, and those that could.',
     roles: EVERYONE,
     query: z.object({ tag: z.string().max(40).default('') }),
     reply: z.object({
@@ -295,7 +295,7 @@ export const planningRoutes = {
     }),
   }),
   'POST /api/schedules/:schedule/series': route({
-    about: 'Schedule the same for clients of a tag, each with its own report and readers.',
+    about: 'Repeat a schedule for clients with a tag, each with its own report and readers.',
     roles: MANAGERS,
     body: z.object({
       tag: z.string().min(1, 'Choose a tag.').max(40),
@@ -318,7 +318,7 @@ export const planningRoutes = {
     }),
   }),
   'GET /api/zone-moves': route({
-    about: 'Runs that other rules of time zones move, until somebody has seen them.',
+    about: 'Runs moved by new time-zone rules, until someone confirms.',
     roles: EVERYONE,
     reply: z.object({
       /** The first of them. */
@@ -338,19 +338,19 @@ export const planningRoutes = {
     }),
   }),
   'POST /api/zone-moves/agree': route({
-    about: 'Let the runs that other rules of time zones move go when they say, for all clients that one sees.',
+    about: 'Confirm runs moved by new time-zone rules, for all clients you can see.',
     roles: MANAGERS,
     reply: z.object({ runs: z.int() }),
   }),
   'GET /api/calendar-link': route({
-    about: 'Whether one’s calendar of what goes out has a link, and since when.',
+    about: 'Whether your calendar link exists, and since when.',
     roles: EVERYONE,
     reply: z.object({ since: z.string().nullable() }),
   }),
   'POST /api/calendar-link': route({
-    about: 'A new link for one’s calendar of what goes out; one that there was opens nothing any more.',
+    about: 'Create a calendar link; an earlier one stops working.',
     roles: EVERYONE,
     reply: z.object({ url: z.string() }),
   }),
-  'DELETE /api/calendar-link': route({ about: 'Take the link of one’s calendar away.', roles: EVERYONE, reply: done }),
+  'DELETE /api/calendar-link': route({ about: 'Delete your calendar link.', roles: EVERYONE, reply: done }),
 };

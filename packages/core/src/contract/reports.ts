@@ -110,7 +110,7 @@ export const editionMade = z.object({ editionId: z.string() });
 
 export const reportRoutes = {
   'GET /api/starters': route({
-    about: 'Designs that a report can begin with.',
+    about: 'Designs a report can start from.',
     roles: EVERYONE,
     reply: z.array(z.object({ key: z.string(), label: z.string(), about: z.string() })),
   }),
@@ -127,8 +127,7 @@ export const reportRoutes = {
     ),
   }),
   'POST /api/clients/:client/reports': route({
-    about:
-      'A new report from a design: one that comes with the product, one of the agency, which it follows, or another report’s.',
+    about: 'Create a report from a starter, from a template, which it then uses, or from another report.',
     roles: MAKERS,
     body: z.object({
       title,
@@ -141,21 +140,20 @@ export const reportRoutes = {
     reply: report,
   }),
   'DELETE /api/reports/:report': route({
-    about:
-      'Delete a report: its schedules end, and nothing more is made from it. Its editions stay in the archive as they are.',
+    about: 'Delete a report: its schedules end. Its editions stay in the archive.',
     roles: MANAGERS,
     reply: z.object({ /** Schedules that ended with it. */ ended: z.int() }),
   }),
   'GET /api/reports/:report': route({ about: 'One report.', roles: EVERYONE, reply: report }),
   'PUT /api/reports/:report': route({
-    about: 'Save a report; refused when somebody saved another version meanwhile.',
+    about: 'Save a report; refused if someone saved another version in the meantime.',
     roles: MAKERS,
     body: z.object({ title, document: documentSchema, version: z.int() }),
     reply: report,
   }),
   'POST /api/reports/:report/edits': route({
     about:
-      'Change a report by edits of its parts, all or none; they are made on what it is now, whoever changed it since `version`. What is gone is refused with 409, at `edits.N`.',
+      'Apply edits to a report, all or none, on its current version, whoever changed it since `version`. Edits of deleted parts are refused with 409, at `edits.N`.',
     roles: MAKERS,
     body: z.object({ version: z.int(), edits: z.array(editSchema).min(1).max(MOST_EDITS) }),
     reply: z.object({
@@ -167,7 +165,7 @@ export const reportRoutes = {
   }),
   'PUT /api/reports/:report/here': route({
     about:
-      'Say which block one stands on, every few seconds; hear who else is there, and what the report is now where it is another version.',
+      'Report the selected block every few seconds; the response says who else is there, and contains the report if its version changed.',
     roles: EVERYONE,
     body: z.object({
       /** Of one tab of one browser. */
@@ -184,7 +182,7 @@ export const reportRoutes = {
     }),
   }),
   'POST /api/reports/:report/preview': route({
-    about: 'The report as it would be drawn, saved or not, for the dates that are looked at.',
+    about: 'Preview a report, saved or not, for given dates.',
     roles: EVERYONE,
     body: z.object({
       title: title.optional(),
@@ -201,20 +199,19 @@ export const reportRoutes = {
     reply: preview,
   }),
   'POST /api/reports/:report/count': route({
-    about:
-      'Ask services for what only they can count of a report, for the dates that are looked at; a preview asks nobody.',
+    about: 'Request unique counts of a report from services, for given dates; a preview makes no requests.',
     roles: EVERYONE,
     body: z.object({ document: documentSchema.optional(), look: look.default({ kind: 'own' }) }),
     reply: z.object({ /** Figures that were asked for. */ asked: z.int() }),
   }),
   'POST /api/reports/:report/test': route({
-    about: 'Mail what is edited to oneself alone, for the dates that are looked at. It is no edition.',
+    about: 'Email a test of the draft to yourself, for given dates. It is not an edition.',
     roles: EVERYONE,
     body: z.object({ look: look.default({ kind: 'own' }) }),
     reply: editionMade,
   }),
   'POST /api/reports/:report/make': route({
-    about: 'Make an edition outside any schedule. One with readers waits to be looked at and sent by a person.',
+    about: 'Create an edition without a schedule. With readers, it needs review and is sent by hand.',
     roles: MANAGERS,
     body: z.object({
       contacts: z.array(z.string()).max(MOST_READERS),
@@ -223,13 +220,12 @@ export const reportRoutes = {
     reply: editionMade,
   }),
   'GET /api/reports/:report/runs': route({
-    about: 'The coming runs of a report’s schedules, soonest first.',
+    about: 'The next runs of a report’s schedules, soonest first.',
     roles: EVERYONE,
     reply: z.array(run),
   }),
   'PUT /api/reports/:report/commentary': route({
-    about:
-      'Keep what is written for one period; it goes out once the report is released, or at once where that is asked for.',
+    about: 'Save commentary for one period; it is used after the next release, or immediately if requested.',
     roles: MAKERS,
     body: z
       .object({
@@ -248,12 +244,12 @@ export const reportRoutes = {
     }),
   }),
   'GET /api/reports/:report/release': route({
-    about: 'What releasing the report now would reach, and what it no longer can.',
+    about: 'What a release would affect, and what it is too late for.',
     roles: EVERYONE,
     reply: releasing,
   }),
   'POST /api/reports/:report/release': route({
-    about: 'Make what is edited what goes out; refused when somebody saved another version meanwhile.',
+    about: 'Release the draft; refused if someone saved another version in the meantime.',
     roles: MANAGERS,
     body: z.object({ version: z.int() }),
     reply: z.object({ report, releasing }),

@@ -210,7 +210,7 @@ export const scheduleRoutes = {
     reply: schedule,
   }),
   'POST /api/clients/:client/schedules/look-ahead': route({
-    about: 'What a schedule would do, before it is saved.',
+    about: 'Preview a schedule before it is saved.',
     roles: EVERYONE,
     body: z.object({
       ...plan,
@@ -228,14 +228,14 @@ export const scheduleRoutes = {
     }),
   }),
   'GET /api/clients/:client/schedule-draft': route({
-    about: 'The schedule that one has begun for a client and not started; null for none.',
+    about: 'Your unfinished schedule of a client; null for none.',
     roles: MANAGERS,
     reply: z.object({
       draft: z.object({ input: z.record(z.string(), z.unknown()), savedAt: z.string() }).nullable(),
     }),
   }),
   'PUT /api/clients/:client/schedule-draft': route({
-    about: 'Keep what one has of a schedule that is not started yet. Nothing of it is checked, and nothing is sent.',
+    about: 'Save an unfinished schedule. Nothing is checked or sent.',
     roles: MANAGERS,
     body: z.object({
       input: z
@@ -245,12 +245,12 @@ export const scheduleRoutes = {
     reply: done,
   }),
   'DELETE /api/clients/:client/schedule-draft': route({
-    about: 'Let go of a schedule that one has begun and not started.',
+    about: 'Discard your unfinished schedule.',
     roles: MANAGERS,
     reply: done,
   }),
   'POST /api/clients/:client/schedules/filter-gaps': route({
-    about: 'The blocks of a report that a schedule’s filter cannot apply to, and why, before it is saved.',
+    about: 'The blocks a schedule’s filter can’t apply to, with the reason, before it is saved.',
     roles: EVERYONE,
     body: z.object({
       reportId: z.string(),
@@ -264,8 +264,7 @@ export const scheduleRoutes = {
     reply: z.object({ gaps: z.array(filterGap) }),
   }),
   'POST /api/clients/:client/groups': route({
-    about:
-      'Groups of readers out of CSV: a value, an address, a greeting, a file name in each row. Nothing is changed.',
+    about: 'Read groups of readers from CSV: value, address, greeting and file name in each row. Nothing is changed.',
     roles: MANAGERS,
     body: z.object({
       by: readersGroups.shape.by,
@@ -281,13 +280,13 @@ export const scheduleRoutes = {
   }),
   'GET /api/schedules/:schedule': route({ about: 'One schedule.', roles: EVERYONE, reply: schedule }),
   'PUT /api/schedules/:schedule': route({
-    about: 'Change a schedule; dates that were made already are never made again.',
+    about: 'Change a schedule; an edition is never created twice for a date.',
     roles: MANAGERS,
     body: scheduleInput,
     reply: schedule,
   }),
   'POST /api/schedules/:schedule/effects': route({
-    about: 'On which runs and waiting editions a change of a schedule would act, before it is saved.',
+    about: 'The runs and pending editions a change would affect, before it is saved.',
     roles: EVERYONE,
     body: scheduleInput,
     reply: z.object({
@@ -297,31 +296,30 @@ export const scheduleRoutes = {
     }),
   }),
   'GET /api/schedules/:schedule/history': route({
-    about: 'What was done with a schedule, by whom, the latest first.',
+    about: 'The history of a schedule, newest first.',
     roles: EVERYONE,
     reply: z.array(scheduleHistoryEntry),
   }),
   'PUT /api/schedules/:schedule/runs/:nominal': route({
-    about: 'Leave one run out, move it, or give it other dates to cover; with nothing said, it is as its rule has it.',
+    about: 'Skip one run, move it, or change the dates it covers; without any of these, reset it.',
     roles: MANAGERS,
     body: exceptionSpec,
     reply: schedule,
   }),
   'PUT /api/schedules/:schedule/active': route({
-    about: 'Pause a schedule, for good or until a day, or let it go on.',
+    about: 'Pause a schedule, indefinitely or until a date, or resume it.',
     roles: MANAGERS,
     body: z.object({ active: z.boolean(), resumesOn: civilDate.nullable().default(null) }),
     reply: schedule,
   }),
   'POST /api/schedules/:schedule/make': route({
-    about:
-      'Make an edition of the schedule now, for the dates of its next run or of the one before. It waits to be seen.',
+    about: 'Create an edition of the schedule now, for the dates of its next or previous run. It needs review.',
     roles: MANAGERS,
     body: z.object({ of: z.enum(['next', 'last']).default('next') }),
     reply: z.object({ editionId: z.string() }),
   }),
   'POST /api/schedules/:schedule/test': route({
-    about: 'Make an edition of the schedule now and mail it, as its readers would get it, to oneself alone.',
+    about: 'Create a test edition of the schedule and email it to yourself only.',
     roles: EVERYONE,
     reply: z.object({ editionId: z.string() }),
   }),

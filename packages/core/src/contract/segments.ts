@@ -23,19 +23,19 @@ export const segmentRoutes = {
     reply: z.array(segment),
   }),
   'POST /api/clients/:client/segments': route({
-    about: 'Keep a filter by a name; one for all clients is an owner’s to keep.',
+    about: 'Save a filter as a segment; only owners can do this for all clients.',
     roles: MAKERS,
     body: input,
     reply: z.object({ id: z.string() }),
   }),
   'PUT /api/clients/:client/segments/:segment': route({
-    about: 'Change a named filter: what is made by it follows.',
+    about: 'Change a segment; whatever uses it follows.',
     roles: MAKERS,
     body: segmentInput,
     reply: done,
   }),
   'DELETE /api/clients/:client/segments/:segment': route({
-    about: 'Remove a named filter that no report names.',
+    about: 'Remove a segment that no report uses.',
     roles: MAKERS,
     reply: done,
   }),

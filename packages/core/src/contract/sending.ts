@@ -13,7 +13,7 @@ export type Stop = z.infer<typeof stop>;
 
 export const sendingRoutes = {
   'GET /api/sending': route({
-    about: 'Whether mails are sent at present, and what stops them.',
+    about: 'Whether emails are being sent, and what stops them.',
     roles: EVERYONE,
     reply: z.object({
       stops: z.array(stop),
@@ -37,20 +37,19 @@ export const sendingRoutes = {
     }),
   }),
   'PUT /api/sending': route({
-    about: 'The switch that stops all sending, for all clients, and lets it go on.',
+    about: 'Stop or resume all sending, for all clients.',
     roles: MANAGERS,
     body: z.object({ on: z.boolean() }),
     reply: done,
   }),
   'PUT /api/sending/odd-days': route({
-    about:
-      'Whether a scheduled edition waits for a person where an odd day turns a verdict round, or goes with the note.',
+    about: 'Choose whether a scheduled edition is held or sent with a note if an unusual day reverses a trend.',
     roles: ['owner'],
     body: z.object({ wait: z.boolean() }),
     reply: done,
   }),
   'POST /api/sending/go': route({
-    about: 'Let a copied data folder send; what was sent elsewhere already is left out.',
+    about: 'Enable sending for a copied data folder; what was already sent elsewhere is skipped.',
     roles: ['owner'],
     body: z.object({ sentAlready: z.array(z.string()).max(5_000) }),
     reply: done,

@@ -25,8 +25,7 @@ export const sessionReply = z.object({
 
 export const sessionRoutes = {
   'GET /api/health': route({
-    about:
-      'Whether the server works: its databases, its disk, its key, and whether mails go out. It answers 503 where it does not.',
+    about: 'Health of the server: databases, disk, key, and sending. Answers 503 if something fails.',
     roles: 'open',
     reply: z.object({
       /** Nothing is wrong that a person has to mend. */
@@ -44,7 +43,7 @@ export const sessionRoutes = {
     }),
   }),
   'GET /api/sign-in': route({
-    about: 'What the sign-in page shows; sign-ins are offered only by a demo.',
+    about: 'What the sign-in page shows; only a demo offers accounts.',
     roles: 'open',
     reply: z.object({
       agency: z.string(),
@@ -69,7 +68,7 @@ export const sessionRoutes = {
   'GET /api/session': route({ about: 'Who is signed in.', roles: EVERYONE, reply: sessionReply }),
   'DELETE /api/session': route({ about: 'Sign out.', roles: EVERYONE, reply: done }),
   'POST /api/demo/clock': route({
-    about: 'Move the clock of a demo forward, and wait until what became due is done.',
+    about: 'Move a demo’s clock forward, and wait until everything due is done.',
     roles: EVERYONE,
     body: z.object({ to: z.iso.datetime('Enter an ISO 8601 date and time.') }),
     reply: z.object({ now: z.string() }),

@@ -54,7 +54,7 @@ export type TargetProgress = z.infer<typeof target>;
 
 export const targetRoutes = {
   'GET /api/clients/:client/targets': route({
-    about: 'A client’s targets with how far they are and where they will end.',
+    about: 'A client’s targets with progress and forecast.',
     roles: EVERYONE,
     reply: z.array(target),
   }),

@@ -95,13 +95,13 @@ const versionName = z.object({ name: z.string().trim().max(NAME, `Maximum ${NAME
 
 export const templateRoutes = {
   'GET /api/templates': route({
-    about: 'Designs that a report can begin with: those of the agency, and those that come with the product.',
+    about: 'Designs a report can start from: the agency’s templates, and built-in starters.',
     roles: EVERYONE,
     reply: z.array(template),
   }),
   'POST /api/templates': route({
     about:
-      'Make a template of a report’s draft. Commentary, pictures and filters stay behind, the client’s name becomes a field, and typed texts come along only where they are named.',
+      'Save a report’s draft as a template. Commentary, pictures and filters are not included, the client’s name becomes a field, and typed texts are included only if named.',
     roles: MAKERS,
     body: named.extend({ report: z.string(), texts }),
     reply: z.object({ id: z.string() }),
@@ -112,30 +112,30 @@ export const templateRoutes = {
     reply: template.extend({ id: z.string(), title: z.string(), document: documentSchema }),
   }),
   'PUT /api/templates/:template': route({
-    about: 'Name a template.',
+    about: 'Rename a template.',
     roles: MAKERS,
     body: named,
     reply: done,
   }),
   'DELETE /api/templates/:template': route({
-    about: 'Remove a template; reports that follow it stay as they are.',
+    about: 'Remove a template; reports stay unchanged.',
     roles: MANAGERS,
     reply: done,
   }),
   'POST /api/templates/:template/take': route({
-    about: 'Take a report’s draft as the template’s next version. Reports that follow it change when somebody says so.',
+    about: 'Update a template from a report’s draft. Linked reports change only when someone updates them.',
     roles: MAKERS,
     body: z.object({ report: z.string(), texts }),
     reply: z.object({ version: z.int() }),
   }),
   'GET /api/templates/:template/following': route({
-    about: 'The reports that follow a template, each with what its newest version would change.',
+    about: 'The reports that use a template, each with what the newest version would change.',
     roles: EVERYONE,
     query: z.object({ page: z.coerce.number().int().min(1).max(100_000).default(1) }),
     reply: followers,
   }),
   'POST /api/templates/:template/follow': route({
-    about: 'Let reports have the newest version, as drafts. What each was before is kept, and can be brought back.',
+    about: 'Update reports to the newest version, as drafts. Earlier versions are kept and can be restored.',
     roles: MAKERS,
     body: z.object({
       version: z.int(),
@@ -147,7 +147,7 @@ export const templateRoutes = {
     reply: z.object({ followed: z.array(z.object({ report: z.string(), kept: z.string() })) }),
   }),
   'POST /api/clients/:client/needs': route({
-    about: 'What a design asks of a client, whether it is there, and what is near.',
+    about: 'What a design needs from a client, whether it is available, and alternatives.',
     roles: EVERYONE,
     body: design.safeExtend({ binding: bindingSchema.default({ metrics: {}, dimensions: {} }) }),
     reply: z.object({
@@ -158,12 +158,12 @@ export const templateRoutes = {
     }),
   }),
   'GET /api/reports/:report/typed-texts': route({
-    about: 'What somebody typed into a report, to choose what of it comes along into a template or to another client.',
+    about: 'The typed texts of a report, to choose which are included in a template or a copy.',
     roles: MAKERS,
     reply: typedTexts,
   }),
   'POST /api/reports/:report/clone': route({
-    about: 'Make a report like this one for other clients, as drafts.',
+    about: 'Copy a report to other clients, as drafts.',
     roles: MAKERS,
     body: z.object({
       title: titleSchema.optional(),
@@ -184,12 +184,12 @@ export const templateRoutes = {
     }),
   }),
   'GET /api/reports/:report/versions': route({
-    about: 'What a report was: at its releases, when it was kept, and before changes of the whole.',
+    about: 'The versions of a report: releases, named versions, and before changes of the whole.',
     roles: EVERYONE,
     reply: z.array(version),
   }),
   'POST /api/reports/:report/versions': route({
-    about: 'Keep the draft as it is, by a name.',
+    about: 'Save the draft as a named version.',
     roles: MAKERS,
     body: versionName.extend({ version: z.int() }),
     reply: z.object({ id: z.string() }),
@@ -200,13 +200,13 @@ export const templateRoutes = {
     reply: version.extend({ document: documentSchema }),
   }),
   'PUT /api/reports/:report/versions/:kept': route({
-    about: 'Name a version of a report.',
+    about: 'Rename a version of a report.',
     roles: MAKERS,
     body: versionName,
     reply: done,
   }),
   'POST /api/reports/:report/versions/:kept/restore': route({
-    about: 'Bring a version back as the draft. What the draft is now is kept.',
+    about: 'Restore a version as the draft. The current draft is kept.',
     roles: MAKERS,
     body: z.object({ version: z.int() }),
     reply: z.object({ version: z.int(), kept: z.string() }),

@@ -7,7 +7,7 @@ const column = z.object({ metric: z.string(), label: z.string(), unit: z.string(
 
 export const typedRoutes = {
   'POST /api/clients/:client/typed': route({
-    about: 'A feed of figures that are typed in by month or week.',
+    about: 'Create a manual feed, by month or week.',
     roles: MAKERS,
     body: z.object({
       name: z.string().trim().min(1, 'Enter a name.').max(60, 'Maximum 60 characters.'),
@@ -29,7 +29,7 @@ export const typedRoutes = {
     reply: z.object({ feed: z.string() }),
   }),
   'GET /api/clients/:client/feeds/:feed/grid': route({
-    about: 'Figures that were typed in, by month or week of a year.',
+    about: 'Manual data by month or week of a year.',
     roles: EVERYONE,
     query: z.object({ year: z.coerce.number().int().min(2000).max(2100).optional() }),
     reply: z.object({
@@ -48,7 +48,7 @@ export const typedRoutes = {
     }),
   }),
   'PUT /api/clients/:client/feeds/:feed/grid': route({
-    about: 'Fill in figures; a cell without a number is emptied.',
+    about: 'Enter manual data; a cell without a number is cleared.',
     roles: MAKERS,
     body: z.object({
       cells: z

@@ -19,12 +19,12 @@ export const TYPEFACE_WEIGHTS = ['regular', 'bold'] as const;
 
 export const typefaceRoutes = {
   'GET /api/typefaces': route({
-    about: 'Typefaces that were brought, beside those that come with the product.',
+    about: 'Uploaded fonts, in addition to the built-in ones.',
     roles: EVERYONE,
     reply: z.array(brought),
   }),
   'DELETE /api/typefaces/:typeface': route({
-    about: 'Take away a typeface that no kit writes with; what was sent with it keeps it.',
+    about: 'Delete a font that no brand kit uses; sent editions keep it.',
     roles: MAKERS,
     reply: done,
   }),

@@ -195,7 +195,7 @@ export async function* tryService(c: Candidate): AsyncGenerator<Finding> {
       ].sort();
       must(JSON.stringify(parts) === JSON.stringify(whole), 'together they are others');
     });
-    yield await finding(`${d.key}: nothing is told of days that are not complete`, async () => {
+    yield await finding(`${d.key}: no data for days that are not complete`, async () => {
       const after = { from: addDays(known.through, 1), to: addDays(known.through, 3) };
       must((await rowsOf(d, after)).length === 0, 'there are rows');
     });

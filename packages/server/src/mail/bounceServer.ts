@@ -28,7 +28,7 @@ const MOST_RECIPIENTS = 20;
 const refusal = (code: number, text: string) => Object.assign(new Error(text), { responseCode: code });
 
 /**
- * A server for mails that come back (RFC 5321): it takes those alone whose address holds a token that was made here, so that
+ * A server for bounces (RFC 5321): it takes those alone whose address holds a token that was made here, so that
  * nobody can send anything else to it. Nothing is relayed.
  */
 export async function openBounceServer({ port, log, base, deliveryOf, take }: Tools) {
@@ -40,7 +40,7 @@ export async function openBounceServer({ port, log, base, deliveryOf, take }: To
   const server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['AUTH', 'STARTTLS'],
-    banner: 'mails that come back',
+    banner: 'bounces',
     logger: false,
     size: MOST_BOUNCE_BYTES,
     maxClients: MOST,
@@ -85,7 +85,7 @@ export async function openBounceServer({ port, log, base, deliveryOf, take }: To
       });
     },
   });
-  server.on('error', (err) => log.warn({ err }, 'a conversation with the server for mails that come back broke'));
+  server.on('error', (err) => log.warn({ err }, 'a conversation with the server for bounces broke'));
   await new Promise<void>((resolve, reject) => {
     server.server.once('error', reject);
     server.listen(port, '127.0.0.1', resolve);

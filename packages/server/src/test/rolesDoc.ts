@@ -24,9 +24,9 @@ export function rolesDoc(): string {
   );
   return `# Who may do what
 
-Owners see every client; the others see those that they are assigned to, and nothing of any other. A change of role,
-assignment or state acts on open sessions at once. Written by \`npm run roles\`; a test holds it to the contract, and walks
-every route as every role.
+Owners see every client; others see only the clients assigned to them. A change of role, assignment or state takes effect in open
+sessions immediately. \`npm run roles\` writes this page; a test compares it with the contract and calls every route as every
+role.
 
 ## In words
 

@@ -31,7 +31,7 @@ interface PartProps {
 const FEW = 9;
 const HOWS: readonly { value: FilterHow; label: string }[] = [
   { value: 'only', label: 'only' },
-  { value: 'except', label: 'all but' },
+  { value: 'except', label: 'all except' },
   { value: 'contains', label: 'contains' },
   { value: 'lacks', label: 'does not contain' },
 ];

@@ -58,9 +58,9 @@ export function Ahead() {
             <tr>
               <th>When</th>
               <th>What</th>
-              <th>Covering</th>
+              <th>Covers</th>
               <th>To</th>
-              <th>Look at</th>
+              <th>Warnings</th>
             </tr>
           </thead>
           <tbody>
@@ -76,7 +76,7 @@ export function Ahead() {
                 </td>
                 <td>
                   {r.period}
-                  {r.compared && <div className="muted small">against {r.compared}</div>}
+                  {r.compared && <div className="muted small">compared with {r.compared}</div>}
                 </td>
                 <td>{r.readers.join(', ') || <span className="muted">nobody</span>}</td>
                 <td className="small tone-attention">

@@ -167,7 +167,7 @@ export function AllSchedules() {
                   </Button>
                 )}
                 <Button size="compact-sm" variant="subtle" onClick={() => setChosen(new Set())}>
-                  Choose none
+                  Clear selection
                 </Button>
               </>
             )}
@@ -188,7 +188,7 @@ export function AllSchedules() {
                     )}
                   </th>
                   <th>Client</th>
-                  <th>When, covering</th>
+                  <th>When and period</th>
                   <th>To</th>
                   <th>Last run</th>
                   <th>Next run</th>

@@ -19,7 +19,7 @@ import { useAddress } from './useAddress.ts';
 const LINES = { to: '', cc: 'Cc', bcc: 'Bcc' };
 
 /** What somebody gets, as one line. */
-function Gets({ g }: { g: WhoGets['gets'][number] }) {
+function Receives({ g }: { g: WhoGets['gets'][number] }) {
   const ways = [g.group, g.list && `by the list ${g.list}`, LINES[g.line]].filter((w) => w);
   return (
     <div>
@@ -87,7 +87,7 @@ function Replace({ person, onDone }: { person: WhoGets; onDone: () => void }) {
         <ActPreview
           schedules={null}
           act={asked}
-          label={asked.do === 'drop' ? 'Take out' : 'Replace'}
+          label={asked.do === 'drop' ? 'Remove' : 'Replace'}
           onDone={onDone}
           onCancel={() => setAsked(null)}
         />
@@ -136,7 +136,7 @@ function Matrix({ people }: { people: readonly WhoGets[] }) {
                 <td key={key}>
                   {g && (
                     <span className={p.stopped ? 'tone-attention' : 'tone-good'}>
-                      {p.stopped ? '■ stopped' : `● ${LINES[g.line] || 'gets it'}`}
+                      {p.stopped ? '■ stopped' : `● ${LINES[g.line] || 'receives it'}`}
                       {g.list && <div className="muted small">by {g.list}</div>}
                     </span>
                   )}
@@ -182,7 +182,7 @@ export function Readers() {
           <thead>
             <tr>
               <th>Who</th>
-              <th>Gets</th>
+              <th>Receives</th>
               <th />
             </tr>
           </thead>
@@ -196,7 +196,7 @@ export function Readers() {
                 </td>
                 <td>
                   {p.gets.map((g, i) => (
-                    <Gets key={`${g.scheduleId} ${g.group} ${i}`} g={g} />
+                    <Receives key={`${g.scheduleId} ${g.group} ${i}`} g={g} />
                   ))}
                 </td>
                 <td style={{ textAlign: 'right' }}>

@@ -13,8 +13,8 @@ export function RecentActs() {
   if (!acts.data || acts.data.length === 0) return null;
   const may = member.role === 'owner' || member.role === 'manager';
   return (
-    <section className="card stack" aria-label="Done lately">
-      <h2>Done lately</h2>
+    <section className="card stack" aria-label="Recent changes">
+      <h2>Recent changes</h2>
       <Notice error={undo.error} />
       {undo.data && (
         <span role="status" className="small">

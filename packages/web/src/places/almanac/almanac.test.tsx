@@ -395,7 +395,7 @@ describe('who gets what', () => {
     await screen.findByText(/Mosswick, the 3rd of each month \(Riverside, by the list Board, Cc\) · paused/);
     const cells = [...document.querySelectorAll('table.matrix tbody tr')].map((r) => r.textContent);
     expect(cells).toEqual([
-      'Orla Fenwickorla@mosswick.example● gets it',
+      'Orla Fenwickorla@mosswick.example● receives it',
       'Tobin Asketobin@mosswick.example■ stoppedby Board',
     ]);
   });

@@ -34,7 +34,7 @@ function Details({ edition }: { edition: Edition }) {
         <dt>Covers</dt>
         <dd>
           {edition.period?.label ?? '–'}
-          {edition.compared && <span className="muted"> against {edition.compared.label}</span>}
+          {edition.compared && <span className="muted"> compared with {edition.compared.label}</span>}
         </dd>
         <dt>Made</dt>
         <dd>{KIND_WORDS[edition.kind]}</dd>

@@ -104,7 +104,7 @@ function ContactForm({ client, contact, onDone }: { client: Client; contact: Con
       <div className="row" style={{ alignItems: 'start' }}>
         {field('role', 'Role')}
         {field('phone', 'Phone', 'tel')}
-        {field('language', 'Speaks')}
+        {field('language', 'Language')}
       </div>
       <div className="row" style={{ alignItems: 'start' }}>
         <DateField
@@ -183,7 +183,7 @@ export function Contacts({ client }: { client: Client }) {
             <tr>
               <th>Name</th>
               <th>Email address</th>
-              <th>Wants reports</th>
+              <th>Consent</th>
               <th>Phone</th>
               <th />
             </tr>
@@ -207,7 +207,7 @@ export function Contacts({ client }: { client: Client }) {
                       {c.consent.by && <div className="muted small">{c.consent.by}</div>}
                     </>
                   ) : (
-                    <span className="muted">not noted</span>
+                    <span className="muted">none</span>
                   )}
                 </td>
                 <td>

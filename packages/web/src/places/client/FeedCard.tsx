@@ -165,7 +165,7 @@ function Removal({ client, feed, onClose }: Props & { onClose: () => void }) {
 }
 
 /** Days that came again with other figures. */
-function Restated({ client, feed, onClose }: Props & { onClose: () => void }) {
+function Revised({ client, feed, onClose }: Props & { onClose: () => void }) {
   const params = { client: client.id, feed: feed.id };
   const all = useGet('GET /api/clients/:client/feeds/:feed/restatements', { params });
   const number = (n: number) => n.toLocaleString('en-GB', { maximumFractionDigits: 2 });
@@ -264,7 +264,7 @@ function More({ client, feed }: Props) {
         </Menu.Dropdown>
       </Menu>
       {open === 'removal' && <Removal {...props} />}
-      {open === 'restated' && <Restated {...props} />}
+      {open === 'restated' && <Revised {...props} />}
       {open === 'themselves' && <ByThemselves {...props} />}
     </>
   );
@@ -310,7 +310,7 @@ function Facts({ feed }: { feed: Feed }) {
       ? [['Next sync', feed.nextSync ? momentOf(feed.nextSync) : 'after you confirm'] as [string, string]]
       : []),
     ...(restated
-      ? [['Restated', `${plainDate(restated.day)}, noticed ${momentOf(restated.at)}`] as [string, string]]
+      ? [['Revised', `${plainDate(restated.day)}, noticed ${momentOf(restated.at)}`] as [string, string]]
       : []),
     ...(quota
       ? [

@@ -100,7 +100,7 @@ function BringIn({ client }: { client: Client }) {
           <DropFile client={client} />
         </div>
         <div className="card stack">
-          <h3>Typed in</h3>
+          <h3>Manual data</h3>
           <span className="muted small">For data no service has, by week or month: in-store sales, phone orders.</span>
           <NewTyped client={client} />
         </div>

@@ -53,7 +53,7 @@ function StandardForm({
         error={fieldError(save.error, 'label')}
       />
       <NativeSelect
-        label="Good is"
+        label="Direction"
         data={POLARITIES}
         value={polarity}
         onChange={(e) => setPolarity(e.currentTarget.value as typeof polarity)}

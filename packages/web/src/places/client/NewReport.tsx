@@ -34,7 +34,7 @@ function Missing({
   onBind: (key: string, to: string) => void;
 }) {
   const missing = needs.filter((n) => !n.there);
-  const otherwise = isLeft ? 'Leave out' : 'Keep it; it shows “no data” until a feed has it';
+  const otherwise = isLeft ? 'Don’t add it' : 'Keep it; it shows “no data” until a feed has it';
   if (missing.length === 0) return null;
   return (
     <fieldset className="page-choices">
@@ -44,7 +44,7 @@ function Missing({
           <span key={n.key} className="small">
             {n.label}{' '}
             <span className="muted">
-              · no alternative; {isLeft ? 'the block is left out' : 'the block shows “no data” until a feed has it'}
+              · no alternative; {isLeft ? 'the block is not added' : 'the block shows “no data” until a feed has it'}
             </span>
           </span>
         ) : (

@@ -30,7 +30,7 @@ function Feeds({ client }: { client: Client }) {
       )}
       <div>
         <Button component={Link} to={`/clients/${client.id}/feeds`} variant="outline">
-          {feeds.data?.length === 0 ? 'Connect a feed' : 'See feeds'}
+          {feeds.data?.length === 0 ? 'Connect a feed' : 'View feeds'}
         </Button>
       </div>
     </section>
@@ -57,7 +57,7 @@ function GoesOut({ client }: { client: Client }) {
       {lines.length === 0 && <span className="muted">Nothing in this period.</span>}
       <div>
         <Button component={Link} to={`/clients/${client.id}/schedules`} variant="outline">
-          See schedules
+          View schedules
         </Button>
       </div>
     </section>
@@ -90,7 +90,7 @@ function Aims({ client }: { client: Client }) {
           View figures
         </Button>
         <Button component={Link} to={`/clients/${client.id}/targets`} variant="subtle">
-          {targets.data?.length === 0 ? 'Set a target' : 'See targets'}
+          {targets.data?.length === 0 ? 'Set a target' : 'View targets'}
         </Button>
       </div>
     </section>
@@ -119,7 +119,7 @@ function Steps({ client }: { client: Client }) {
       </span>
       <div>
         <Button component={Link} to={`/clients/${client.id}/contacts`} variant="outline">
-          See contacts
+          View contacts
         </Button>
       </div>
     </section>

@@ -192,7 +192,7 @@ export function OwnMetricForm({ client, offers, metric, onDone }: Props) {
           onChange={(e) => patch({ unit: e.currentTarget.value as OwnMetricInput['unit'] })}
         />
         <NativeSelect
-          label="Good is"
+          label="Direction"
           data={POLARITIES}
           value={draft.polarity}
           onChange={(e) => patch({ polarity: e.currentTarget.value as OwnMetricInput['polarity'] })}

@@ -102,7 +102,7 @@ function Duplicate({ client }: { client: Client }) {
         error={copy.error}
         fields={['name']}
         pending={copy.isPending}
-        save="Make it"
+        save="Create"
         onCancel={() => setOpen(false)}
       />
     </form>

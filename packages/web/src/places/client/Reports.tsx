@@ -22,7 +22,7 @@ export function Reports({ client }: { client: Client }) {
             <tr>
               <th>Report</th>
               <th>Last change</th>
-              <th>Goes out</th>
+              <th>In use</th>
               <th>
                 <VisuallyHidden>Actions</VisuallyHidden>
               </th>

@@ -117,7 +117,7 @@ export function Schedules({ client }: { client: Client }) {
             <tr>
               <th>Sends</th>
               <th>When</th>
-              <th>Covering</th>
+              <th>Covers</th>
               <th>To</th>
               <th>State</th>
               <th />

@@ -79,7 +79,7 @@ export function SegmentsPart({ client }: { client: Client }) {
           <thead>
             <tr>
               <th>Segment</th>
-              <th>It keeps</th>
+              <th>Filter</th>
               <th>
                 <span className="reading-only">Actions</span>
               </th>

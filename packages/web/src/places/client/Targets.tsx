@@ -46,7 +46,7 @@ const UNREAD: Record<Extract<TypedNumber, { fault: string }>['fault'], string | 
 export function progressWords(t: TargetProgress, numbers: Numbers): string {
   const { unit } = t.metric;
   const say = (v: TargetProgress['soFar']) => plainText(v, unit, numbers);
-  if (t.phase === 'ahead') return 'not begun';
+  if (t.phase === 'ahead') return 'not started';
   const now = t.phase === 'over' ? say(t.soFar) : `${say(t.soFar)} so far`;
   const ahead =
     t.projection === null
@@ -212,7 +212,7 @@ function TargetForm({ client, target, onDone }: { client: Client; target: Target
         </>
       )}
       <Input.Wrapper
-        label="Of what"
+        label="Applies to"
         description="Apply to everything, or to one channel, campaign or feed."
         error={fieldError(save.error, 'filter')}
       >

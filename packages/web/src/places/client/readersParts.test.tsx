@@ -83,7 +83,7 @@ describe('contacts', () => {
   it('say who wants reports, who may not be written to, and why', () => {
     show(<Contacts client={client} />);
     expect(screen.getByText(/since 5 Jan 2026/)).toBeTruthy();
-    expect(screen.getByText('not noted')).toBeTruthy();
+    expect(screen.getByText('none')).toBeTruthy();
     expect(screen.getByText('■ Tobin Aske is marked as having left.')).toBeTruthy();
   });
 

@@ -122,7 +122,7 @@ function Services({ onTake, next }: { onTake: (connection: string) => void; next
                     onClick={() => setOpen(k.kind)}
                     aria-label={`Use a token: ${k.label}`}
                   >
-                    By token
+                    Use a token
                   </Button>
                 )}
               </div>

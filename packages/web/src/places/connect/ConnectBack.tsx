@@ -31,7 +31,7 @@ export function ConnectBack() {
       <Notice error={finish.error} />
       {refused || finish.error ? (
         <Button component={Link} to="/connect">
-          Begin again
+          Start again
         </Button>
       ) : (
         <Loading lines={2} />

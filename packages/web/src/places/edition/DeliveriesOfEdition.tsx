@@ -143,7 +143,7 @@ export function DeliveriesOfEdition({ edition, client }: { edition: string; clie
             <th scope="col">Reader</th>
             <th scope="col">Delivery status</th>
             <th scope="col">
-              <VisuallyHidden>Acts</VisuallyHidden>
+              <VisuallyHidden>Actions</VisuallyHidden>
             </th>
           </tr>
         </thead>

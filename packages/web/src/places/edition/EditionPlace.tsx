@@ -115,7 +115,7 @@ function Aside({ review }: { review: Review }) {
         <dt>Covers</dt>
         <dd>
           {edition.period?.label ?? '–'}
-          {edition.compared && <span className="muted"> against {edition.compared.label}</span>}
+          {edition.compared && <span className="muted"> compared with {edition.compared.label}</span>}
         </dd>
         <dt>Goes to</dt>
         <dd>
@@ -163,7 +163,7 @@ function Aside({ review }: { review: Review }) {
         )}
         {edition.may.retry && may && (
           <Button variant="outline" loading={retry.isPending} onClick={() => retry.mutate()}>
-            {edition.state === 'part-sent' ? 'Retry failed deliveries' : 'Look again'}
+            {edition.state === 'part-sent' ? 'Retry failed deliveries' : 'Check again'}
           </Button>
         )}
         {edition.hasPdf && (

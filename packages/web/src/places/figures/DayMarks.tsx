@@ -158,7 +158,7 @@ export const DayMarks = memo(function DayMarks({
                     aria-label={`Explain: ${dayWithYear(day)}`}
                     onClick={() => say({ from: day, to: day, text: '', inReports: true })}
                   >
-                    Say why
+                    Explain
                   </Button>
                 )}
                 <Button

@@ -56,7 +56,7 @@ export function ExcludedDays({ client, exclusions, offers, mayChange, onChange }
                 aria-label={`Include again: ${datesOf(e)}`}
                 onClick={() => count.mutate(e.id)}
               >
-                Count again
+                Include again
               </Button>
             </span>
           )}

@@ -193,7 +193,7 @@ export function ExplainPanel({ client, of, numbers, onClose }: Props) {
                     segments: [],
                   })}
             </dd>
-            <dt>Made as</dt>
+            <dt>Calculation</dt>
             <dd>{e.formula}</dd>
             {e.inputs.map((i) => (
               <div key={i.label} style={{ display: 'contents' }}>

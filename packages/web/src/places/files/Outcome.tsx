@@ -83,7 +83,7 @@ export function Outcome({ client, file }: { client: Client; file: ImportDetail }
               View figures
             </Button>
             <Button component={Link} to={`/clients/${client.id}/feeds`} variant="outline">
-              See feeds
+              View feeds
             </Button>
             {file.canUndo && (
               <Button variant="subtle" loading={undo.isPending} onClick={() => undo.mutate()}>

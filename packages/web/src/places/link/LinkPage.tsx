@@ -90,7 +90,7 @@ export function LinkPage({ secret, onSet }: Props) {
           error={fieldError(use.error, 'password')}
         />
         <PasswordInput
-          label="Password, again"
+          label="Confirm password"
           autoComplete="new-password"
           value={typed.again}
           onChange={(e) => {

@@ -10,7 +10,7 @@ type Begun = Reply<'POST /api/session/factor/begin'>;
 
 /** What is done with one's factor: each asks for the password once more. */
 const ACTS = {
-  begin: { label: 'Set up two-factor authentication', act: 'Go on' },
+  begin: { label: 'Set up two-factor authentication', act: 'Continue' },
   codes: { label: 'New recovery codes', act: 'Create new codes' },
   remove: { label: 'Turn off', act: 'Turn off now' },
 } as const;

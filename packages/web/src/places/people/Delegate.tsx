@@ -125,7 +125,7 @@ export function Delegate({ from }: Props) {
             loading={back.isPending && back.variables === h.id}
             onClick={() => back.mutate(h.id)}
           >
-            {h.from.id === member.id ? 'Take back' : 'Give back'}
+            {h.from.id === member.id ? 'Return to me' : 'Give back'}
           </Button>
         </div>
       ))}

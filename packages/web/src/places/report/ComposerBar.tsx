@@ -62,11 +62,11 @@ export const ComposerBar = memo(function ComposerBar(props: Props) {
       <span className="covers">
         {look && (
           <>
-            Seen <LookPicker look={look} runs={props.runs} onChange={props.onLook} />
+            Preview <LookPicker look={look} runs={props.runs} onChange={props.onLook} />
             {' · '}
           </>
         )}
-        by itself it covers{' '}
+        covers{' '}
         <SentencePart about="Period" text={periodWords(document.period)}>
           {() => (
             <PeriodPicker
@@ -76,7 +76,7 @@ export const ComposerBar = memo(function ComposerBar(props: Props) {
             />
           )}
         </SentencePart>{' '}
-        against{' '}
+        compared with{' '}
         <SentencePart about="Comparison" text={comparisonWords(document.comparison)}>
           {() => (
             <ComparisonPicker
@@ -88,7 +88,7 @@ export const ComposerBar = memo(function ComposerBar(props: Props) {
         {period && (
           <span className="muted small dates">
             {period.label}
-            {compared && ` against ${compared.label}`}
+            {compared && ` compared with ${compared.label}`}
           </span>
         )}
       </span>

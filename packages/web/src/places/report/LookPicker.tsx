@@ -15,7 +15,7 @@ export function LookPicker({
   onChange: (look: Look) => void;
 }) {
   return (
-    <SentencePart about="Looked at" text={lookWords(look, runs)} width={420}>
+    <SentencePart about="Preview" text={lookWords(look, runs)} width={420}>
       {(close) => (
         <Stack gap={10}>
           <Radio.Group

@@ -41,7 +41,7 @@ export function MakeTemplate({ report, client, settle, onDone }: ActProps & { on
         onChange={(e) => setAbout(e.currentTarget.value)}
       />
       <TypedTexts settle={settle} report={report} clientName={client.name} chosen={texts} onChoose={setTexts} />
-      <FormEnd error={save.error} fields={['name']} pending={save.isPending} save="Make it" />
+      <FormEnd error={save.error} fields={['name']} pending={save.isPending} save="Save template" />
     </form>
   );
 }

@@ -89,7 +89,7 @@ export function OwnChoices({ client, fiscalStart, block, reads, compares, dimens
           </SentencePart>{' '}
           {compares && (
             <>
-              against{' '}
+              compared with{' '}
               <SentencePart
                 about="Comparison of the block"
                 text={comparison ? comparisonWords(comparison) : 'the report’s comparison'}

@@ -53,7 +53,7 @@ export function ReportChoices({ document, client, onEdit }: Props) {
         onChange={(e) => setPaper('size')(e.currentTarget.value)}
       />
       <NativeSelect
-        label="Sheets lie"
+        label="Orientation"
         data={LIES}
         value={document.paper?.orientation ?? ''}
         onChange={(e) => setPaper('orientation')(e.currentTarget.value)}

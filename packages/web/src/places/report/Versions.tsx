@@ -19,7 +19,7 @@ type Sheets = Reply<'POST /api/reports/:report/preview'>;
 
 const KINDS: Record<ReportVersion['kind'], string> = {
   release: 'Released',
-  kept: 'Kept',
+  kept: 'Saved',
   before: 'Saved automatically',
 };
 
@@ -129,7 +129,7 @@ function OneVersion({
             error={fieldError(save.error, 'name')}
           />
           <Button type="submit" variant="default" disabled={name === version.name} loading={save.isPending}>
-            Name it
+            Save name
           </Button>
           <Button
             loading={restore.isPending}

@@ -17,7 +17,7 @@ const SAID = {
   lines: {
     label: (period: string) => `Work done in ${period}`,
     hint: 'One entry per line',
-    empty: 'Empty it',
+    empty: 'Clear',
   },
 };
 

@@ -10,8 +10,8 @@ export const SIZES = [
 ];
 export const LIES = [
   { value: '', label: 'Same as the client' },
-  { value: 'portrait', label: 'Upright' },
-  { value: 'landscape', label: 'Across' },
+  { value: 'portrait', label: 'Portrait' },
+  { value: 'landscape', label: 'Landscape' },
 ];
 export const PAGE_LIES = [{ value: '', label: 'Same as the report' }, ...LIES.slice(1)];
 

@@ -35,7 +35,7 @@ export function MailFiles({
             aria-label={`Remove ${f.name}`}
             onClick={() => onChange(files.filter((x) => x.file !== f.file))}
           >
-            Take out
+            Remove
           </Button>
         </div>
       ))}

@@ -46,7 +46,7 @@ export function MailPartRow({ part, at, of, offered, error, onChange, onMove, on
           </Button>
           {part.kind !== 'message' && (
             <Button size="compact-xs" variant="subtle" color="red" aria-label={`Remove: ${place}`} onClick={onRemove}>
-              Take out
+              Remove
             </Button>
           )}
         </span>

@@ -96,7 +96,7 @@ export function NewSchedule() {
                   })
                 }
               >
-                Begin anew
+                Start over
               </Button>
             </span>
           )

@@ -104,7 +104,7 @@ export function RunLine(props: Props) {
         {run.skipped
           ? `would cover ${run.period.label}`
           : run.compared
-            ? `against ${run.compared.label}`
+            ? `compared with ${run.compared.label}`
             : 'no comparison'}
         {onChange && (
           <Popover

@@ -334,7 +334,7 @@ describe('the email of a schedule', () => {
     start();
     expect(parts().map((p) => p.kind)).toEqual(['message', 'figures']);
     // The message is no part that can be missing.
-    expect(screen.queryByRole('button', { name: /^Take out: Message/ })).toBeNull();
+    expect(screen.queryByRole('button', { name: /^Remove: Message/ })).toBeNull();
   });
 
   it('is shown as a reader gets it: by day, by night, on a phone, in plain text; unfinished parts are left out', async () => {

@@ -113,7 +113,7 @@ export function SeriesPart({ schedule }: { schedule: Schedule }) {
                 <thead>
                   <tr>
                     <th>Client</th>
-                    <th>Who reads</th>
+                    <th>Readers</th>
                     <th>Greeting</th>
                   </tr>
                 </thead>

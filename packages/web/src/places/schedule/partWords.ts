@@ -27,7 +27,7 @@ const LABELS: Record<keyof ScheduleInput, string> = {
   signOff: 'Approval',
   patience: 'Late figures',
   readers: 'Readers',
-  archive: 'Archive alone',
+  archive: 'Archive only',
   mailing: 'Emails',
   groups: 'Groups',
   notified: 'Notified',

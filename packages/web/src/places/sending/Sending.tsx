@@ -122,7 +122,7 @@ export function Sending() {
       {stops.some((s) => s.cause === 'copy') && <Go data={sending.data} />}
       {may && (
         <section className="card stack" aria-label="The switch">
-          <h2>{off ? 'All sending is turned off' : 'Stop everything'}</h2>
+          <h2>{off ? 'All sending is turned off' : 'Stop all sending'}</h2>
           <p className="muted">
             {off
               ? 'Editions are prepared and wait. Overdue ones are sent as soon as sending is turned on.'

@@ -63,7 +63,7 @@ export function BoxPart({ data, mayChange }: PartProps) {
               onChange={(e) => set({ host: e.currentTarget.value })}
               error={fieldError(save.error, 'host')}
             />
-            <NumberField label="Its port" min={1} max={65_535} value={input.port} onChange={(port) => set({ port })} />
+            <NumberField label="Port" min={1} max={65_535} value={input.port} onChange={(port) => set({ port })} />
             <NativeSelect
               className="wide"
               label="Encryption of the mailbox"

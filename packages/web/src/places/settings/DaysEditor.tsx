@@ -67,7 +67,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
         <div className="row" style={{ alignItems: 'end' }}>
           <DateField label="Day" value={date} onChange={(date) => setDate(date)} optional />
           <TextInput
-            label="Called"
+            label="Name"
             maxLength={HOLIDAY_NAME}
             value={name}
             onChange={(e) => setName(e.currentTarget.value)}
@@ -105,7 +105,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
               Add {plural(read.days.length, 'day')}
             </Button>
             <Button size="xs" variant="subtle" onClick={() => setRead(null)}>
-              Leave them
+              Cancel
             </Button>
           </div>
         </div>

@@ -75,8 +75,8 @@ const SIZES = [
   { value: 'letter', label: 'Letter' },
 ];
 const LIES = [
-  { value: 'portrait', label: 'Upright' },
-  { value: 'landscape', label: 'Across' },
+  { value: 'portrait', label: 'Portrait' },
+  { value: 'landscape', label: 'Landscape' },
 ];
 
 /** What of the kit is typed and chosen here; its pictures are brought beside it. */
@@ -112,7 +112,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
               <div className="field-pairs">
                 <ColorInput
                   withEyeDropper={false}
-                  label="First colour"
+                  label="Main colour"
                   value={value.main}
                   onChange={(main) => set({ main })}
                   error={fieldError(error, 'main')}
@@ -186,7 +186,7 @@ export function DefaultsPart({ data, mayChange }: PartProps) {
                 onChange={(e) => set({ size: e.currentTarget.value as typeof value.size })}
               />
               <NativeSelect
-                label="Sheets lie"
+                label="Orientation"
                 data={LIES}
                 value={value.orientation}
                 onChange={(e) => set({ orientation: e.currentTarget.value as typeof value.orientation })}

@@ -91,7 +91,7 @@ export function HolidaysPart({ data, mayChange }: PartProps) {
                 <tr>
                   <th>Calendar</th>
                   <th>Days</th>
-                  <th>Kept by</th>
+                  <th>Used by</th>
                   <th>
                     <span className="reading-only">Actions</span>
                   </th>

@@ -110,7 +110,7 @@ export function MailPart(props: PartProps) {
       <Server
         {...props}
         use="notices"
-        title="Second mail server, for notices"
+        title="Second mail server, for alerts"
         about="Used to alert managers and owners if the main server fails. Never sends reports."
       />
       <MailRulesPart {...props} />

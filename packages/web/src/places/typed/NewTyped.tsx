@@ -51,7 +51,7 @@ function MetricLine({
       <NativeSelect
         aria-label={`How ${name} is totalled`}
         data={[
-          { value: 'sum', label: 'adds up' },
+          { value: 'sum', label: 'sum' },
           { value: 'level', label: 'latest value' },
         ]}
         value={metric.kind}
@@ -66,7 +66,7 @@ function MetricLine({
 export function NewTyped({ client }: { client: Client }) {
   const navigate = useNavigate();
   const [open, setOpen] = useState(false);
-  const [input, setInput] = useState<Typed>({ name: 'Typed in', grain: 'month', metrics: [NEW] });
+  const [input, setInput] = useState<Typed>({ name: 'Entered', grain: 'month', metrics: [NEW] });
   const make = useChange(() => call('POST /api/clients/:client/typed', { params: { client: client.id }, body: input }));
   const setMetric = (at: number, patch: Partial<Metric>) =>
     setInput((all) => ({ ...all, metrics: all.metrics.map((m, i) => (i === at ? { ...m, ...patch } : m)) }));
@@ -134,7 +134,7 @@ export function NewTyped({ client }: { client: Client }) {
             error={make.error}
             fields={['name', ...input.metrics.map((_, i) => `metrics.${i}`)]}
             pending={make.isPending}
-            save="Begin"
+            save="Create"
             onCancel={() => setOpen(false)}
           />
         </form>

@@ -173,7 +173,7 @@ function Cells({ grid, params, language }: CellsProps) {
         </Button>
         {changes.length > 0 && (
           <Button variant="subtle" onClick={() => setTyped({})}>
-            Put back
+            Restore
           </Button>
         )}
         {save.isSuccess && changes.length === 0 && <span className="tone-good">Saved</span>}
