@@ -126,7 +126,7 @@ describe('a new user', () => {
     // The schedule: a sentence, what it does beside it; nobody as reader is refused.
     await person.press('Schedule', 'link');
     await person.sees('Upcoming runs');
-    await person.sees('Tue, 3 Nov 2026');
+    await person.sees('Tue 3 Nov 2026');
     await person.sees('covers October 2026');
     await person.press('Start this schedule', 'button');
     await person.sees('Add a reader');
@@ -172,7 +172,7 @@ describe('a new user', () => {
     await person.press('Reports', 'link');
     await person.press('Monthly overview', 'link');
     // The page is looked at as it goes out next: another month, whose commentary is still to write.
-    await person.sees('as it goes out on Thu 3 Dec, 08:00: November 2026');
+    await person.sees('sent on Thu 3 Dec, 08:00: November 2026');
     await person.press('Commentary', 'button');
     await person.sees('Nothing written for this period yet');
     await person.press('Start from October 2026', 'button');
@@ -185,7 +185,7 @@ describe('a new user', () => {
     await person.sees('Released');
 
     // An edition by hand: nothing goes at one press.
-    await person.press('Preview: as it goes out on Thu 3 Dec, 08:00: November 2026', 'button');
+    await person.press('Preview: sent on Thu 3 Dec, 08:00: November 2026', 'button');
     await person.fill('First day', '2026-10-05');
     await person.fill('Last day', '2026-10-11');
     await person.press('Use these dates', 'button');

@@ -221,7 +221,7 @@ describe('settings and people', () => {
       (input as HTMLInputElement).files = files.files;
       input!.dispatchEvent(new Event('change', { bubbles: true }));
     }, inCalendar!);
-    await owner.sees('The file holds 1 day, from Sat, 12 Dec 2026');
+    await owner.sees('The file holds 1 day, from Sat 12 Dec 2026');
     await owner.press('Add 1 day', 'button');
     await owner.sees('Herring day');
     await owner.press('Save', 'button');

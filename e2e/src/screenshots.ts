@@ -234,7 +234,7 @@ try {
     return editions.find((e) => e.state === 'sent')!.id;
   });
   await person.goes(`${demo.url}/editions/${sent}`);
-  await person.sees('Goes to');
+  await person.sees('Replies go to');
   await take('edition');
 
   // The mail as it was received, by day, by night and on a phone; and what became of each.

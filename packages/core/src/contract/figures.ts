@@ -67,8 +67,10 @@ const suspect = z.object({
   kind: z.enum(['zero', 'jump', 'missing']),
   /** Whether it lies in the period, or in what that is compared with. */
   side: z.enum(['current', 'compared']),
-  /** What came and what is usual. */
+  /** What came and what is usual, with the day. */
   words: z.string(),
+  /** The same without the day, for where it is named already. */
+  came: z.string(),
 });
 
 /** Odd days behind a total, explained or not. */

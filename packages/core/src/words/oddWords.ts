@@ -154,6 +154,12 @@ export function oddDayWords(days: readonly OddDayOf[], metric: Metric, book: Met
   return fewOf(said, format);
 }
 
+/** What came on one odd day of a metric and what is usual, without its date: `no visits (usually about 781)`. */
+export const oddDayCame = (day: OddDayOf, metric: Metric, book: MetricBook, format: Formatter): string =>
+  runsOf([day])
+    .map((run) => cameWords(run, [metric], book, format))
+    .join();
+
 /** The change of a metric without its odd days and those they are compared with, in a sentence; null where there is none. */
 export function withoutWords(told: OddTold, format: Formatter): string | null {
   const moved = movedWords(told, format);

@@ -106,7 +106,7 @@ async function whyFixed(db: Store, client: StoredClient): Promise<string | null>
   const named = feeds.slice(0, 3).map((f) => `“${f.name}”`);
   const more = feeds.length > 3 ? [`${feeds.length - 3} more`] : [];
   const all = new Intl.ListFormat('en-GB').format([...named, ...more]);
-  return `${all} ${feeds.length === 1 ? 'counts' : 'count'} days in ${client.zone} and money in ${client.currency}. It cannot be changed while they are connected: what was fetched cannot be counted anew.`;
+  return `Time zone and currency can’t change while ${all} ${feeds.length === 1 ? 'is' : 'are'} connected: ${feeds.length === 1 ? 'its' : 'their'} data uses ${client.zone} and ${client.currency}.`;
 }
 
 async function checkFeeds(db: Store, client: StoredClient, input: ClientInput): Promise<void> {

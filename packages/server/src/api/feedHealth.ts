@@ -19,7 +19,7 @@ const LATE_DAYS = 3;
 const ACTS: Record<Feed['action'], string> = {
   fetch: 'See feed',
   authorise: 'Authorise',
-  token: 'Give token',
+  token: 'Enter token',
   confirm: 'Confirm',
   reconnect: 'Reconnect',
   import: 'See files',

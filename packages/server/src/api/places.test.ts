@@ -61,7 +61,7 @@ describe('the Desk', () => {
       ['wrong', expect.stringContaining('tarnbeck.example')],
       ['calm', 'Quiet & Co has nothing scheduled'],
     ]);
-    expect(desk.needs[1]!.action).toEqual({ label: 'Give token', to: `/clients/${f.client}/feeds#${feed!.id}` });
+    expect(desk.needs[1]!.action).toEqual({ label: 'Enter token', to: `/clients/${f.client}/feeds#${feed!.id}` });
     const { body: scoped } = await fixture.owner.ask('GET /api/desk', { query: { client: other.id } });
     expect(scoped.needs).toHaveLength(1);
     expect(scoped.days.flatMap((d) => d.lines)).toEqual([]);

@@ -31,6 +31,7 @@ import {
   conversionWords,
   describeLacks,
   type Formatter,
+  oddDayCame,
   oddDayWords,
   ownName,
   withoutDaysWords,
@@ -169,11 +170,13 @@ function suspectsIn(answered: Answered, english: Formatter): Figures['suspects']
     return [
       ...oddOf(answered, key).days.map((o) => {
         const words = oddDayWords([o], metric, book, english).join('; ');
-        return { metric: key, day: o.day, kind: o.kind, side: o.side, words };
+        const came = oddDayCame(o, metric, book, english);
+        return { metric: key, day: o.day, kind: o.kind, side: o.side, words, came };
       }),
       ...missing.map((day) => {
         const side = 'current' as const;
-        return { metric: key, day, kind: 'missing' as const, side, words: `${label}: not delivered` };
+        const words = `${label}: no data`;
+        return { metric: key, day, kind: 'missing' as const, side, words, came: words };
       }),
     ];
   });

@@ -98,7 +98,7 @@ export function turnedWords(order: DrawOrder, answers: Answers): string[] {
       const label = book.labelOf(metric.key, english.words.metrics);
       const verdict = change.verdict === 'changed' ? '' : ` (${change.verdict})`;
       const why = oddDayWords(days, metric, book, english).join('; ');
-      return `${label}: ${english.change(change)}${verdict}. ${withoutWords({ metric, label, odd }, english)}. Unusual: ${why}.`;
+      return `${label}: ${english.change(change)}${verdict}. ${withoutWords({ metric, label, odd }, english)}. ${why}.`;
     },
   );
 }

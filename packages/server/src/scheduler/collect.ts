@@ -64,7 +64,8 @@ function afterDrawing(
   }
   if (e.kind === 'scheduled' && e.approval_id === null && turned.length > 0) {
     const [first, ...more] = turned;
-    const rest = more.length > 0 ? ` The same applies to ${more.length} more metrics.` : '';
+    const rest =
+      more.length > 0 ? ` The same applies to ${more.length} more ${more.length === 1 ? 'metric' : 'metrics'}.` : '';
     const reason = `${first}${rest} Add a note explaining the day, exclude the day, or review and send.`;
     return { to: 'held' as const, next_at: null, code: 'odd-day' as const, reason };
   }

@@ -61,7 +61,7 @@ describe('an odd day that turns a verdict round', () => {
       action: { label: 'Review and send', to: `/editions/${held.id}` },
     });
     const seen = await review();
-    expect(seen.turned[0]).toContain('Unusual: 8 Oct: revenue €16,988 (usually about €5,215)');
+    expect(seen.turned[0]).toContain('8 Oct: revenue €16,988 (usually about €5,215)');
     expect(textOf(seen)).toContain('‡ Visits');
     await fixture.moveTo(SENT);
     expect(mails()).toEqual([]);

@@ -41,6 +41,7 @@ export function DateField({ value, error, onChange, optional = false, ...rest }:
       fixOnBlur={!wrong}
       placeholder={EXAMPLE}
       popoverProps={{ withinPortal: false }}
+      weekendDays={[]}
       previousLabel="Previous"
       nextLabel="Next"
       error={error ?? (left && wrong ? `Enter a date like ${EXAMPLE}.` : undefined)}

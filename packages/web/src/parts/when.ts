@@ -28,7 +28,8 @@ function momentFormat(zone: string): Intl.DateTimeFormat {
 /** Civil dates and instants for the interface, which is English. */
 export const longDay = (date: string): string => full.format(utc(date));
 export const shortDay = (date: string): string => short.format(utc(date));
-export const dayWithYear = (date: string): string => withYear.format(utc(date));
+/** `Fri 20 Nov 2026`: without the comma that the language sets after the weekday only where the year follows. */
+export const dayWithYear = (date: string): string => withYear.format(utc(date)).replace(',', '');
 /** `5 Sept – 11 Sept`, of dates that stand beside others; with their year where that is another one. */
 export function shortDates({ from, to }: { from: string; to: string }, beside: string): string {
   const last = to.slice(0, 4) === beside.slice(0, 4) ? dayMonth : plain;

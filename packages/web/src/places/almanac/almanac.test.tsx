@@ -471,7 +471,7 @@ describe('other rules of time zones', () => {
           };
     answers['POST /api/zone-moves/agree'] = { runs: 1 };
     show(<ZoneMoves />, '/almanac/zones');
-    await screen.findByText(/Tue, 3 Nov 2026, 07:00/);
+    await screen.findByText(/Tue 3 Nov 2026, 07:00/);
     expect(screen.getByText('And 2 more.')).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Move 3 runs to their scheduled time' }));
     await screen.findByText('No run is moved.');

@@ -1,5 +1,6 @@
 import type { SettingOffer } from '@chronicon/core/contract';
 import { NativeSelect, Select, TextInput } from '@mantine/core';
+import { DateField } from '../../parts/DateField.tsx';
 
 interface Props {
   setting: SettingOffer;
@@ -12,11 +13,13 @@ interface Props {
 export function SettingInput({ setting, value, error, onChange }: Props) {
   const { label, hint, field } = setting;
   const said = { label, error, ...(hint && { description: hint }) };
+  if (field.kind === 'date') return <DateField {...said} value={String(value)} onChange={onChange} optional />;
   if (field.kind !== 'choice') {
     return (
       <TextInput
         {...said}
-        {...(field.kind === 'date' ? { type: 'date' } : { placeholder: field.placeholder, className: 'wide' })}
+        placeholder={field.placeholder}
+        className="wide"
         value={String(value)}
         onChange={(e) => onChange(e.currentTarget.value)}
       />

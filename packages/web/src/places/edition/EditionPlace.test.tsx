@@ -205,7 +205,7 @@ describe('whom an edition reaches', () => {
       { ...mail, name: 'Ada Pell', email: 'ada@mosswick.example', line: 'bcc' as const },
     ];
     await show(reviewOf({}, { mails, withheld: ['Tobin Aske is marked as having left.'] }));
-    const facts = screen.getByText('Goes to').nextElementSibling!.textContent;
+    const facts = screen.getAllByText('To', { selector: 'dt' })[0]!.nextElementSibling!.textContent;
     expect(facts).toBe(
       'To Orla Fenwick orla@mosswick.exampleBcc Ada Pell ada@mosswick.exampleTobin Aske is marked as having left.',
     );

@@ -117,7 +117,7 @@ function Aside({ review }: { review: Review }) {
           {edition.period?.label ?? '–'}
           {edition.compared && <span className="muted"> compared with {edition.compared.label}</span>}
         </dd>
-        <dt>Goes to</dt>
+        <dt>To</dt>
         <dd>
           {mails.map((m) => (
             <div key={m.email}>
@@ -228,7 +228,7 @@ export function EditionPlace() {
           {edition.number !== null && ` · no. ${edition.number}`}
         </span>
         <div className="acts">
-          <Link to={`/archive?edition=${edition.id}`}>In the archive</Link>
+          <Link to={`/archive?edition=${edition.id}`}>View in archive</Link>
         </div>
       </div>
       {review.data.remarks.length > 0 && (

@@ -80,7 +80,7 @@ function NoteForm({ client, note, onDone }: { client: string; note: Note; onDone
 
 type Suspect = Figures['suspects'][number];
 
-const KINDS: Record<Suspect['kind'], string> = { zero: 'nothing came', jump: 'jump', missing: 'missing' };
+const KINDS: Record<Suspect['kind'], string> = { zero: 'no activity', jump: 'jump', missing: 'missing' };
 
 /** Days that look wrong, and what was noted of days: each with the way to say what happened. */
 export const DayMarks = memo(function DayMarks({
@@ -146,8 +146,7 @@ export const DayMarks = memo(function DayMarks({
               {own.every((s) => s.side === 'compared') && ', compared'}
             </span>
             <span>
-              <b>{dayWithYear(day)}</b>{' '}
-              <span className="small">{[...new Set(own.map((s) => s.words))].join('; ')}</span>
+              <b>{dayWithYear(day)}</b> <span className="small">{[...new Set(own.map((s) => s.came))].join(', ')}</span>
             </span>
             {mayNote && (
               <span className="row" style={{ gap: 4, flexWrap: 'nowrap' }}>

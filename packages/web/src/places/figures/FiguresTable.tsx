@@ -241,7 +241,7 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
             <Head column="head" sort={sort} onSort={onSort}>
               {figures.series ? 'Dates' : figures.breakdown?.dimension.label}
             </Head>
-            {dated && <th scope="col">compared with</th>}
+            {dated && <th scope="col">Compared with</th>}
             {figures.metrics
               .map((m, i) => (
                 <Head key={m.key} column={String(i)} sort={sort} onSort={onSort} right>
@@ -253,10 +253,10 @@ export const FiguresTable = memo(function FiguresTable({ figures, numbers, sort,
                   ? [
                       head,
                       <Head key={`${figures.metrics[i]!.key} c`} column={`${i}c`} sort={sort} onSort={onSort} right>
-                        {figures.compared ? 'before' : figures.against}
+                        {figures.compared ? 'Before' : figures.against}
                       </Head>,
                       <th key={`${figures.metrics[i]!.key} d`} scope="col" className="num">
-                        change
+                        Change
                       </th>,
                     ]
                   : [head],

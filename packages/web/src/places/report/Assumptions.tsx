@@ -120,7 +120,7 @@ export function Assumptions({ currency, assumptions, onChange }: Props) {
         }}
       >
         <TextInput
-          label="Another assumption"
+          label="New assumption"
           placeholder="Margin"
           style={{ flex: 1, minWidth: 0 }}
           maxLength={ASSUMPTION_NAME}

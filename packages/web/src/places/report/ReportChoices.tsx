@@ -43,7 +43,7 @@ export function ReportChoices({ document, client, onEdit }: Props) {
               onChange={(parts) => onEdit({ op: 'filter', filter: parts })}
             />
           )}
-        </SentencePart>
+        </SentencePart>{' '}
         unless a block says otherwise.
       </p>
       <NativeSelect

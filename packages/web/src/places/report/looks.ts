@@ -25,7 +25,7 @@ const same = (run: ReportRun, look: Look) =>
   look.kind === 'run' && run.schedule === look.schedule && run.nominal === look.nominal;
 
 export const runWords = (run: ReportRun): string =>
-  `as it goes out on ${shortDay(run.local.date)}, ${run.local.time}: ${run.period.label}`;
+  `sent on ${shortDay(run.local.date)}, ${run.local.time}: ${run.period.label}`;
 
 /** What a look is called; a run that is over is called by its date. */
 export function lookWords(look: Look, runs: readonly ReportRun[]): string {

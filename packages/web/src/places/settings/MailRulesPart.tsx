@@ -40,7 +40,7 @@ export function MailRulesPart({ data, mayChange }: PartProps) {
             description={
               listens === null
                 ? 'We add a plus sign and a code to it. Set up its mailbox below, or set CHRONICON_BOUNCE_PORT.'
-                : `Bounce address forwarded to port ${listens} of this server (with plus addressing). Leave empty to not track bounces.`
+                : `Forward this address to port ${listens} of this server (with plus addressing). Leave empty to not track bounces.`
             }
             placeholder="bounces@agency.example"
             value={rules.bounces}
