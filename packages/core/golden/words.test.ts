@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { wordsGrid } from '../src/words/grid/wordsGrid.ts';
-import { LOCALES } from '../src/words/index.ts';
+import { createFormatter, type Forms, fill, LOCALES } from '../src/words/index.ts';
+import { goldenWords } from './goldenWords.ts';
 
 /** Words that a language puts before a noun: none of them stands twice in a row. */
 const PREPOSITIONS: Record<string, readonly string[]> = {
@@ -16,9 +17,16 @@ const PREPOSITIONS: Record<string, readonly string[]> = {
   he: ['אל', 'של', 'עם', 'לעומת', 'על'],
 };
 
+/** Every text of a language that has a form for each plural. */
+function formsIn(words: unknown): Forms[] {
+  if (words === null || typeof words !== 'object') return [];
+  if (typeof (words as Forms).other === 'string' && 'one' in words) return [words as Forms];
+  return Object.values(words).flatMap(formsIn);
+}
+
 describe.each(LOCALES.map((l) => l.value))('sentences in %s', (locale) => {
   const file = readFileSync(new URL(`./words/${locale}.txt`, import.meta.url), 'utf8');
-  const lines = wordsGrid(locale);
+  const lines = goldenWords(locale);
   const texts = lines.flatMap((l) => (l.includes(' | ') ? l.slice(l.indexOf(' | ') + 3).split(' ¦ ') : []));
 
   it('match the reviewed file; after a change, run `npm run words` and review the diff', () => {
@@ -60,6 +68,38 @@ describe.each(LOCALES.map((l) => l.value))('sentences in %s', (locale) => {
         if (words.includes(word)) expect(words.includes(said[i + 1] ?? ''), text).toBe(false);
       });
     }
+  });
+
+  const format = createFormatter(locale, 'EUR');
+
+  it('have the form of their plural for every count', () => {
+    const rules = new Intl.PluralRules(locale);
+    const all = formsIn(format.words);
+    expect(all.length).toBeGreaterThan(5);
+    for (const forms of all)
+      for (const n of [0, 1, 2, 3, 5, 21]) {
+        const form = forms[rules.select(n)] ?? forms.other;
+        expect(typeof form, JSON.stringify(forms)).toBe('string');
+        expect(format.count(forms, n)).toBe(fill(form, { count: format.figure(n, 'count') }));
+      }
+  });
+
+  it('name the unit of every figure, and of every change in points', () => {
+    const symbol = new Intl.NumberFormat(locale, { style: 'currency', currency: 'EUR' })
+      .formatToParts(1)
+      .find((p) => p.type === 'currency')!.value;
+    const value = fc.double({ min: -1e9, max: 1e9, noNaN: true });
+    fc.assert(
+      fc.property(value, (v) => {
+        expect(format.figure(v, 'money')).toContain(symbol);
+        expect(format.figure(v / 1e7, 'percent')).toContain('%');
+        expect(format.figure(Math.abs(v), 'duration')).toMatch(/:|\p{L}/u);
+        for (const place of ['cell', 'sentence'] as const) {
+          const points = format.points(v / 1e7, format.figure(v / 1e7, 'decimal'), place);
+          expect(points).toMatch(/\p{L}|%/u);
+        }
+      }),
+    );
   });
 
   it('keep abbreviations in capitals', () => {

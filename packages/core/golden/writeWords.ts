@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { wordsGrid } from '../src/words/grid/wordsGrid.ts';
 import { LOCALES } from '../src/words/index.ts';
+import { goldenWords } from './goldenWords.ts';
 
 /**
  * Writes the sentences of every language to its file: `npm run words -- 2026-12-02`, with the date of the review.
@@ -13,4 +13,7 @@ if (!/^\d{4}-\d\d-\d\d$/.test(reviewed ?? '')) {
 const folder = new URL('./words/', import.meta.url);
 mkdirSync(folder, { recursive: true });
 for (const { value, label } of LOCALES)
-  writeFileSync(new URL(`${value}.txt`, folder), `# ${label}, read on ${reviewed}\n\n${wordsGrid(value).join('\n')}\n`);
+  writeFileSync(
+    new URL(`${value}.txt`, folder),
+    `# ${label}, read on ${reviewed}\n\n${goldenWords(value).join('\n')}\n`,
+  );

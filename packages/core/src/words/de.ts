@@ -208,6 +208,7 @@ export const de: Words = {
   typicalOf: { one: '{title} (aus {count} Zeitraum)', other: '{title} (Mittel aus {count} Zeiträumen)' },
   comparison: 'Vergleich: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'verbessert',

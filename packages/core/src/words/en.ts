@@ -185,6 +185,7 @@ export const en: Words = {
   typicalOf: { one: '{title} ({count} earlier period)', other: '{title} (average of {count})' },
   comparison: 'vs {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'better',

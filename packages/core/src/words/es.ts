@@ -210,6 +210,7 @@ export const es: Words = {
   typicalOf: { one: '{title} ({count} período)', other: '{title} (media de {count} períodos)' },
   comparison: 'Comparación: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'mejora',

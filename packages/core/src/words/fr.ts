@@ -215,6 +215,7 @@ export const fr: Words = frenchSpaces({
   typicalOf: { one: '{title} ({count} période)', other: '{title} (moyenne de {count} périodes)' },
   comparison: 'Comparaison : {label}',
   labelled: '{label} : {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first} ; {second}',
   better: 'en amélioration',

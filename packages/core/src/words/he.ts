@@ -209,6 +209,7 @@ export const he: Words = {
   typicalOf: { one: '{title} (תקופה אחת)', other: '{title} (ממוצע של {count})' },
   comparison: 'השוואה: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'שיפור',

@@ -222,6 +222,7 @@ export const it: Words = {
   typicalOf: { one: '{title} ({count} periodo)', other: '{title} (media di {count} periodi)' },
   comparison: 'Confronto: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'in miglioramento',

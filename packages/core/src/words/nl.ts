@@ -205,6 +205,7 @@ export const nl: Words = {
   typicalOf: { one: '{title} ({count} periode)', other: '{title} (gemiddelde van {count} perioden)' },
   comparison: 'Vergelijking: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'verbeterd',

@@ -264,6 +264,7 @@ export const pl: Words = {
   typicalOf: { one: '{title} ({count} okres)', other: '{title} (średnia z {count})' },
   comparison: 'Porównanie: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'poprawa',

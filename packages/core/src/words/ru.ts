@@ -270,6 +270,7 @@ export const ru: Words = {
   },
   comparison: 'Сравнение: {label}',
   labelled: '{label}: {text}',
+  ofDates: '{metric}, {dates}',
   aside: '{text} ({aside})',
   semicolon: '{first}; {second}',
   better: 'улучшение',

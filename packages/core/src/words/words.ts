@@ -67,6 +67,8 @@ export interface Words {
   comparison: Said;
   /** Marks that join: `{label}` and `{text}`; `{text}` and `{aside}`; `{first}` and `{second}`. */
   labelled: Said;
+  /** `{metric}` in `{dates}`, before what is said of it. */
+  ofDates: Said;
   aside: Said;
   semicolon: Said;
   /** Beside a number. A change that is neither good nor bad has no word. */

@@ -1,3 +1,4 @@
+import { fill } from '../../words/index.ts';
 import type { LineFrame, LinePlace } from './lineFrame.ts';
 
 /** A labelled point: its text, where the text goes, and the point itself. */
@@ -42,7 +43,10 @@ export function placeExtremes(
     return [];
   const placed: Named[] = [];
   const place = (i: number, above: boolean) => {
-    const text = `${pointName(chart.points[i]!)}: ${format.figure(values[i]!, chart.unit)}`;
+    const text = fill(format.words.labelled, {
+      label: pointName(chart.points[i]!),
+      text: format.figure(values[i]!, chart.unit),
+    });
     const w = width(text, small);
     const [px, py] = [x(i), y(values[i]!)];
     const left = Math.min(x1 - w, Math.max(x0 + 1, px - w / 2));

@@ -1,4 +1,5 @@
 import { shareColumns } from '../../typeset/index.ts';
+import { fill } from '../../words/index.ts';
 import type { Logo } from '../brand.ts';
 import type { Laid, LayoutContext, Pen, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
@@ -195,7 +196,9 @@ function drawLine(
       const at = { x, y: y + (height - PICTURE.side) / 2 };
       if (line.picture) {
         const box = { ...at, maxWidth: PICTURE.side, maxHeight: PICTURE.side };
-        pen.picture(line.picture, box, `${context.format.words.blocks.picture}: ${line.label}`, palette.main);
+        const { words } = context.format;
+        const about = fill(words.labelled, { label: words.blocks.picture ?? '', text: line.label });
+        pen.picture(line.picture, box, about, palette.main);
       } else if (left > x) pen.rect(at.x, at.y, PICTURE.side, PICTURE.side, palette.rule);
       putLinked();
     };

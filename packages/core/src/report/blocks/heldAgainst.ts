@@ -52,9 +52,12 @@ export function comparedLack(
 /** Says of a figure that what it is compared with is not known, where the page does not say so of all of them. */
 export function noteCompared(context: LayoutContext, metric: string, before: Value | null | undefined): void {
   if (!context.compared || !before || isKnown(before) || context.nothingCompared) return;
-  const { labelled } = context.format.words;
-  const lack = comparedLack(context, before.na);
-  context.note(fullStop(fill(labelled, { label: context.noteLabelOf(metric), text: lack })));
+  const { words } = context.format;
+  const metricLabel = context.noteLabelOf(metric);
+  const label = context.compared
+    ? fill(words.ofDates, { metric: metricLabel, dates: context.format.range(context.compared) })
+    : metricLabel;
+  context.note(fullStop(fill(words.labelled, { label, text: words.reasons[before.na] })));
 }
 
 /** {@link noteCompared} by the answer to what the metric's total is compared with. */

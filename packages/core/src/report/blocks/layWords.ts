@@ -108,7 +108,7 @@ export function layWords(context: LayoutContext, template: string): Laid {
   const measure = Math.min(context.width, MEASURE);
   const lines: Line[] = [];
   for (const paragraph of said.split(/\n\s*\n|\n(?=- )/)) {
-    const text = paragraph.replace(/\s+/g, ' ').trim();
+    const text = paragraph.replace(/[ \t\r\n]+/g, ' ').trim();
     if (text === '') continue;
     const isPoint = text.startsWith('- ');
     const words = isPoint ? text.slice(2) : text;

@@ -46,7 +46,7 @@ function sentenceOf(block: Opening, context: LayoutContext): string {
 }
 
 /** What a person wrote in place of the sentence; empty for nothing. */
-const writtenIn = ({ written }: LayoutContext): string => written.replace(/\s+/g, ' ').trim();
+const writtenIn = ({ written }: LayoutContext): string => written.replace(/[ \t\r\n]+/g, ' ').trim();
 
 /** The sentence with the days that it leaves out: `… fell by 4.0% (without 19 Oct).` */
 function withoutDays(sentence: string, block: Opening, context: LayoutContext): string {

@@ -1,5 +1,5 @@
 import { elapsed, isKnown, keyOf, type Question, type Value, valueOfAnswer } from '../../figures/index.ts';
-import { fill, gapDecimals, printedGap } from '../../words/index.ts';
+import { fill, fullStop, gapDecimals, printedGap } from '../../words/index.ts';
 import type { Laid, LayoutContext, Pen, Scope, TextStyle } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -147,7 +147,9 @@ function layPace(context: LayoutContext, told: Told): Laid {
   const figuresHeight = isRow ? Math.max(...cells.map(heightOf)) : cells.reduce((sum, c) => sum + heightOf(c), 0);
   const lines = told.lines.flatMap((l) => context.wrap(l.text, name, context.width).map((text) => ({ ...l, text })));
   const barAt = title.height + figuresHeight + 6;
-  const alt = `${told.title}: ${told.figures.map((f) => `${f.name} ${f.text}`).join(', ')}. ${told.lines.map((l) => l.text).join('. ')}`;
+  const { labelled } = context.format.words;
+  const figures = told.figures.map((f) => fullStop(fill(labelled, { label: f.name, text: f.text })));
+  const alt = [fullStop(told.title), ...figures, ...told.lines.map((l) => fullStop(l.text))].join(' ');
   return {
     height: barAt + BAR + 8 + lines.length * LINE,
     name: told.title,

@@ -1,5 +1,5 @@
 import { isKnown, keyOf, type Question, valueOfAnswer } from '../../figures/index.ts';
-import { dayNoteWords } from '../../words/index.ts';
+import { dayNoteWords, fill } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
@@ -39,7 +39,8 @@ function counted(block: WorkLog, context: LayoutContext): string[] {
     const value = valueOfAnswer(context.answers[keyOf(ask(key, context))]);
     if (!value || !isKnown(value)) return [];
     const { unit } = context.book.of(key);
-    return [`${context.labelOf(key)}: ${partlyText({ say: (v) => context.format.figure(v, unit) }, value)}`];
+    const text = partlyText({ say: (v) => context.format.figure(v, unit) }, value);
+    return [fill(context.format.words.labelled, { label: context.labelOf(key), text })];
   });
 }
 
