@@ -5,11 +5,16 @@ import { launchDemo } from './launch.ts';
 
 /**
  * Draws every report of the demo agency, for its own dates, a day and a year, and
- * keeps the scenes in a folder; with `--against`, says where they differ from those that another state of the code drew.
+ * keeps the scenes in a folder; with `--against`, says where they differ from those that another state of the code drew. With
+ * `--numbers`, it says so of the figures alone, whatever words stand about them and without notes: those that only one side prints, each with a text
+ * that has it.
  */
-const { values, positionals } = parseArgs({ allowPositionals: true, options: { against: { type: 'string' } } });
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: { against: { type: 'string' }, numbers: { type: 'boolean' } },
+});
 if (!positionals[0]) {
-  console.error('npm run scenes -- FOLDER [--against FOLDER]');
+  console.error('npm run scenes -- FOLDER [--against FOLDER [--numbers]]');
   process.exit(2);
 }
 const folder = resolve(positionals[0]);
@@ -64,6 +69,36 @@ try {
   await demo.stop();
 }
 
+/** A figure as it is printed, without its sign: a word may say that it fell. Days, years and numbers of pages are no figures. */
+const FIGURE = /\d+(?:[.,\u202f\u00a0]\d+)+|\d{3,}/g;
+const YEAR = /^(19|20)\d\d$/;
+/** Size of the notes at the foot of a sheet, in points: a note may be worded anew, and stand on another sheet. */
+const NOTE_SIZE = 7.5;
+
+/** Every figure of a report's pages with a text that has it. */
+function figuresOf(file: string): Map<string, string> {
+  const pages = JSON.parse(readFileSync(file, 'utf8')) as {
+    blocks: unknown[];
+    ops: { k: string; text?: string; size?: number }[];
+  }[];
+  const found = new Map<string, string>();
+  // A sheet without blocks has the table of contents, or the notes that other sheets have no room for.
+  for (const { ops } of pages.filter((p) => p.blocks.length > 0))
+    for (const op of ops)
+      if (op.k === 'text' && op.size !== NOTE_SIZE)
+        for (const figure of op.text!.match(FIGURE) ?? []) if (!YEAR.test(figure)) found.set(figure, op.text!.trim());
+  return found;
+}
+
+/** The figures that one of two drawings prints, and the other does not. */
+function figureFaults(file: string, now: string, then: string): string[] {
+  const [here, there] = [figuresOf(join(now, file)), figuresOf(join(then, file))];
+  return [
+    ...[...here].filter(([f]) => !there.has(f)).map(([f, text]) => `${file}: ${f} is new: “${text}”`),
+    ...[...there].filter(([f]) => !here.has(f)).map(([f, text]) => `${file}: ${f} is gone: “${text}”`),
+  ];
+}
+
 const files = readdirSync(folder).sort();
 console.log(`${files.length} scenes drawn`);
 if (values.against) {
@@ -73,8 +108,16 @@ if (values.against) {
   const faults = [
     ...files.filter((f) => !theirs.has(f)).map((f) => `${f}: there alone now`),
     ...[...theirs].filter((f) => !files.includes(f)).map((f) => `${f}: no longer drawn`),
-    ...files.filter((f) => theirs.has(f) && !read(folder, f).equals(read(other, f))).map((f) => `${f}: differs`),
+    ...files
+      .filter((f) => theirs.has(f) && !read(folder, f).equals(read(other, f)))
+      .flatMap((f) => (values.numbers ? figureFaults(f, folder, other) : [`${f}: differs`])),
   ];
-  console.log(faults.length === 0 ? 'all are equal, byte for byte' : faults.join('\n'));
+  console.log(
+    faults.length === 0
+      ? values.numbers
+        ? 'all numbers are equal'
+        : 'all are equal, byte for byte'
+      : faults.join('\n'),
+  );
   if (faults.length > 0) process.exitCode = 1;
 }

@@ -106,7 +106,7 @@ try {
   await person.sees('Mosswick Botanic Garden');
   await follow('Mosswick Botanic Garden');
   await person.sees('Data health');
-  await person.sees('through');
+  await person.sees('up to');
   await take('client');
   // A service restates its last days, and somebody has it fetched.
   await fetch(`${demo.simulators}/admin/accounts/so-4187`, {

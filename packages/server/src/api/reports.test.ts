@@ -153,8 +153,8 @@ describe('a client with feeds', () => {
   it('keeps its zone and currency, and may change the rest', async () => {
     const change = (patch: object) =>
       fixture.owner.ask('PUT /api/clients/:client', { params: { client: f.client }, body: { ...CLIENT, ...patch } });
-    expect((await change({ currency: 'EUR' })).fields.currency).toContain('money in GBP');
-    expect((await change({ zone: 'Europe/Paris' })).fields.zone).toContain('counts days in Europe/London');
+    expect((await change({ currency: 'EUR' })).fields.currency).toContain('and GBP');
+    expect((await change({ zone: 'Europe/Paris' })).fields.zone).toContain('data uses Europe/London');
     const renamed = await change({ name: 'Tarnbeck Potteries' });
     expect([renamed.status, renamed.body.name, renamed.body.currency]).toEqual([200, 'Tarnbeck Potteries', 'GBP']);
   });
