@@ -206,9 +206,9 @@ try {
   writeFileSync(file, `${rows.join('\n')}\n`);
   const input = await page.waitForSelector('input[type=file]');
   await (input as ElementHandle<HTMLInputElement>).uploadFile(file);
-  await person.sees('set aside');
+  await person.sees('skipped');
   await person.choose('select[aria-label="Unit of Takings"]', 'money');
-  await person.press('are converted', 'button');
+  await person.press('convert', 'button');
   await person.fill('1 EUR in GBP', '0.86');
   await person.sees('961.05');
   await page.setViewport({ width: 1280, height: 1120 });

@@ -114,7 +114,7 @@ function Styles({
           <Choice
             label={`Rows in ${others.join(', ') || 'another currency'}`}
             options={[
-              { value: 'converted', label: 'are converted' },
+              { value: 'converted', label: 'convert' },
               { value: 'split', label: 'import into a separate feed' },
               { value: 'left-out', label: 'skip' },
               { value: 'unknown', label: 'mark the day incomplete' },
