@@ -24,9 +24,11 @@ const SILENT = new Set(
     ' ',
   ),
 );
-/** Functions whose texts nobody sees: queries, failures of the program itself, logs. */
+/** Functions whose texts nobody sees: failures of the program itself, selectors, logs; on the server, queries. */
 const PRIVATE =
-  /^(Error|RangeError|TypeError|sql|where|select|selectAll|selectFrom|innerJoin|leftJoin|orderBy|groupBy|updateTable|insertInto|deleteFrom|addColumn|createTable|createIndex|querySelector|querySelectorAll|addEventListener|log|warn|info|debug|error|startsWith|endsWith|includes|split|matchMedia|exec|prepare|join|describe)$/;
+  /^(Error|RangeError|TypeError|querySelector|querySelectorAll|addEventListener|startsWith|endsWith|includes|split|matchMedia|exec)$/;
+const PRIVATE_ON_SERVER =
+  /^(sql|where|select|selectAll|selectFrom|innerJoin|leftJoin|orderBy|groupBy|updateTable|insertInto|deleteFrom|addColumn|createTable|createIndex|log|warn|info|debug|error|prepare|join|describe)$/;
 
 /** Words that have a better one, and the one to use. */
 export const BETTER = [
@@ -106,6 +108,8 @@ const calleeOf = (node) =>
 
 function textsOf(path) {
   const source = readFileSync(path, 'utf8');
+  const isServer = path.includes('/packages/server/');
+  const isPrivate = (name) => PRIVATE.test(name) || (isServer && PRIVATE_ON_SERVER.test(name));
   const found = [];
   const lineOf = (at) => source.slice(0, at).split('\n').length;
   const add = (node, text) => text && hasWords(text) && found.push({ line: lineOf(node.start), text: whole(text) });
@@ -117,7 +121,7 @@ function textsOf(path) {
     }
     if (!node.type) return;
     if (/^(Import|Export(All|Named)Declaration$|TS)/.test(node.type) && !node.declaration && !node.expression) return;
-    if (/^(CallExpression|NewExpression|TaggedTemplateExpression)$/.test(node.type) && PRIVATE.test(calleeOf(node))) {
+    if (/^(CallExpression|NewExpression|TaggedTemplateExpression)$/.test(node.type) && isPrivate(calleeOf(node))) {
       // Functions that are given to them may say something.
       for (const a of node.arguments ?? []) if (/Function/.test(a.type)) walk(a, within);
       walk(node.callee?.object, within);

@@ -49,7 +49,7 @@ describe('a part of a report', () => {
     await page.locator('::-p-aria(Mobile[role="checkbox"])').click();
     await person.press('Save as segment');
     await person.fill('Segment name', 'Phones');
-    await person.press('Keep it');
+    await person.press('Save segment');
     // Beneath the title of the block, on its sheet.
     await page.waitForFunction(() => /Phones/.test(document.querySelector('.desk-well')?.textContent ?? ''));
     await person.sees('Draft saved');

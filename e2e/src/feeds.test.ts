@@ -131,7 +131,7 @@ describe('an account manager', () => {
     await person.press('More: Call tracking: tarnbeck.example', 'button');
     await person.press('Remove', 'menuitem');
     await person.press('Remove this feed', 'button');
-    await person.sees('removed, figures kept');
+    await person.sees('removed, data kept');
     await person.press('Reconnect: Call tracking: tarnbeck.example', 'button');
     await person.sees('up to 1 Nov 2026', 60_000);
   });

@@ -47,12 +47,14 @@ export function driverPieces(
     const share = one.by / abs;
     if (found.kind !== 'ratio' && named.length === 1 && share >= ALL && share <= 1)
       return fill(why.allOf, { label: nameOf(one.label) });
+    // Where one part is more than the whole change, shares say little: amounts are told of all of them.
+    const asAmounts = named.some((i) => i.by / abs > 1);
     let isTold = false;
     const list = named.map((i) => {
       const label = nameOf(i.label);
       if (found.kind === 'ratio') return byRate(i, label);
       const share = i.by / abs;
-      if (share > 1) return fill(why.amount, { label, amount: signed(i.by) });
+      if (asAmounts) return fill(why.amount, { label, amount: signed(i.by) });
       const text = isTold ? why.ofSame : up ? why.ofRise : why.ofFall;
       isTold = true;
       return fill(text, { label, share: format.wholePercent(share) });

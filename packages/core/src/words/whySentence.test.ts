@@ -48,6 +48,17 @@ describe('why it changed, in a sentence', () => {
     );
   });
 
+  it('tells all parts by their amounts where one brought more than the whole: amounts and shares are never mixed', () => {
+    const found = drivers(400, [
+      { label: 'Email', by: 600 },
+      { label: 'Direct', by: 300 },
+      { label: 'Social', by: -500 },
+    ]);
+    expect(whySentence(revenue(1_400, 1_000, found), english)).toBe(
+      'Revenue rose 40.0% (+€400.00); mainly Email (+€600.00) and Direct (+€300.00), partly offset by Social (−€500.00)',
+    );
+  });
+
   it('names the whole of what moved against it, not one of several', () => {
     const items = [
       { label: 'Paid search', by: 6_295 },

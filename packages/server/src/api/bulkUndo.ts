@@ -78,7 +78,7 @@ async function undoOne(tx: Store, change: BulkChange, by: Doer, member: Session[
     case 'noted': {
       if (!(await maySee(tx, member, change.client))) return null;
       const whose = await putBackNoted(tx, change, by.at);
-      return whose === null ? null : { kept: `What is noted of ${whose}` };
+      return whose === null ? null : { kept: `The status of ${whose}` };
     }
     case 'made': {
       const { client, id } = change;

@@ -50,7 +50,7 @@ export function KeepSegment({ client, parts, onKept }: Props) {
           disabled={name.trim() === ''}
           onClick={() => keep.mutate(undefined, { onSuccess: ({ id }) => onKept(id) })}
         >
-          Keep it
+          Save segment
         </Button>
         <Button size="compact-sm" variant="subtle" onClick={() => setName(null)}>
           Cancel

@@ -68,8 +68,8 @@ export function TypefaceSelect({ value = HOUSE_TYPEFACES, onChange, error }: Pro
   );
   return (
     <>
-      {select('text', 'Words and figures', 'Tables, charts, what is written')}
-      {select('heads', 'What stands large', 'Titles, headings, headline figures')}
+      {select('text', 'Text and numbers', 'Tables, charts and body text')}
+      {select('heads', 'Headings', 'Titles, headings and headline figures')}
     </>
   );
 }

@@ -17,7 +17,7 @@ export function FeedState({ feed }: { feed: Feed }) {
     case 'stopped':
       return <span className="tone-wrong">■ stopped</span>;
     case 'removed':
-      return <span className="muted">□ removed, figures kept</span>;
+      return <span className="muted">□ removed, data kept</span>;
     case 'new':
     case 'loading':
       return <span className="tone-accent">◌ importing history</span>;

@@ -8,7 +8,7 @@ const fields = {
   /** None until one is chosen. */
   picture: { schema: logoSchema.optional(), shape: { kind: 'picture', label: 'Picture' } },
   alt: textField({ label: 'What it shows', hint: 'For people who can’t see it (alt text)', most: 300 }),
-  caption: textField({ label: 'Words beneath', most: 200 }),
+  caption: textField({ label: 'Caption', most: 200 }),
 } satisfies Record<string, Field>;
 
 /** A picture is no taller: a page has more to say. */

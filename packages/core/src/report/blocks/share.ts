@@ -23,7 +23,7 @@ const fields = {
   metric: metricField({ adds: true }),
   dimension: dimensionField(),
   form: choiceField({
-    label: 'Drawn as',
+    label: 'Chart type',
     options: [
       { value: 'bars', label: 'Bars' },
       { value: 'ring', label: 'A ring' },

@@ -24,7 +24,7 @@ const fields = {
   more: laterMetricsField({ label: 'More metrics', hint: 'A chart for each below', most: 4 }),
   by: laterDimensionField({ label: 'Lines of', none: 'Total only' }),
   shape: laterChoiceField({
-    label: 'Drawn as',
+    label: 'Chart type',
     options: [
       { value: 'line', label: 'A line' },
       { value: 'area', label: 'An area' },

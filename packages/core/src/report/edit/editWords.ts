@@ -56,7 +56,7 @@ function sentence({ document }: Draft, edit: Edit, nameOf: NameOf): string {
     case 'namePage':
       return `Page ${quoted(page(edit.page))} becomes “${edit.title}”.`;
     case 'dropPage':
-      return `Page ${quoted(page(edit.page))} ${edit.dropped ? 'is no longer included' : 'goes out'}.`;
+      return `Page ${quoted(page(edit.page))} ${edit.dropped ? 'is no longer included' : 'is included'}.`;
     case 'movePage':
       return `Page ${quoted(page(edit.page))} moves.`;
     case 'removePage':

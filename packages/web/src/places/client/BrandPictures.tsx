@@ -152,9 +152,7 @@ export function BrandPictures({ client }: { client: Client }) {
   return (
     <KitPictures kit={kit} title="Pictures">
       {asAgency.length > 0 && (
-        <span className="small tone-attention">
-          The agency’s {asAgency.join(', ')} stand{asAgency.length === 1 ? 's' : ''} in place of what is here.
-        </span>
+        <span className="small tone-attention">Using the agency’s {asAgency.join(', ')} instead of these.</span>
       )}
     </KitPictures>
   );

@@ -142,8 +142,8 @@ function Removal({ client, feed, onClose }: Props & { onClose: () => void }) {
         <span>Existing data and editions stay. No new data is fetched.</span>
         {stops.length > 0 && (
           <Notice>
-            {plural(stops.length, 'schedule')} will stop, since the report reads this feed: {stops.join(', ')}. Once it
-            is reconnected, {stops.length === 1 ? 'it goes' : 'they go'} on.
+            {plural(stops.length, 'schedule')} will stop because the report needs this feed: {stops.join(', ')}.
+            Reconnecting it resumes {stops.length === 1 ? 'it' : 'them'}.
           </Notice>
         )}
         <Notice error={remove.error} />

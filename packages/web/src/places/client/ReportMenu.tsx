@@ -86,8 +86,8 @@ function Delete({ report, onDone }: { report: Row; onDone: () => void }) {
     <Stack>
       <p style={{ margin: 0 }}>
         {report.schedules > 0
-          ? `${plural(report.schedules, 'schedule')} ${report.schedules === 1 ? 'sends' : 'send'} it, and ${report.schedules === 1 ? 'ends' : 'end'} with it: nothing more goes out. `
-          : 'No schedule sends it. '}
+          ? `${plural(report.schedules, 'schedule')} ${report.schedules === 1 ? 'sends' : 'send'} it, and ${report.schedules === 1 ? 'ends' : 'end'} with it. `
+          : 'No schedule uses it. '}
         Its editions stay in the archive.
       </p>
       <Notice error={remove.error} />

@@ -202,7 +202,7 @@ describe('groups of readers', () => {
       body: { groups: [taken, group('gy', 'North Yard')], problems: [{ line: 3, text: 'Value missing.' }] },
     };
     show(<Place start={{ by: 'location', groups: [group('g1', 'Riverside')], without: ['North Yard'] }} />);
-    fireEvent.click(screen.getByRole('button', { name: 'as the rest: greeting, file and filter of Riverside' }));
+    fireEvent.click(screen.getByRole('button', { name: 'same as the others: greeting, file and filter of Riverside' }));
     fireEvent.change(await screen.findByLabelText('Greeting'), { target: { value: 'Dear all,' } });
     fireEvent.change(screen.getByLabelText('Rows'), {
       target: { value: 'value,email\nRiverside,orla@mosswick.example' },

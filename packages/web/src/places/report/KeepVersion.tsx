@@ -17,7 +17,7 @@ export function KeepVersion({ report, settle, onDone }: ActProps & { onDone: (sa
   });
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    save.mutate(undefined, { onSuccess: () => onDone(`Kept as “${name.trim()}”.`) });
+    save.mutate(undefined, { onSuccess: () => onDone(`Saved as “${name.trim()}”.`) });
   };
   return (
     <form className="stack" onSubmit={submit} noValidate>
@@ -30,7 +30,7 @@ export function KeepVersion({ report, settle, onDone }: ActProps & { onDone: (sa
         onChange={(e) => setName(e.currentTarget.value)}
         error={fieldError(save.error, 'name')}
       />
-      <FormEnd error={save.error} fields={['name']} pending={save.isPending} save="Keep it" />
+      <FormEnd error={save.error} fields={['name']} pending={save.isPending} save="Save version" />
     </form>
   );
 }

@@ -70,7 +70,7 @@ export function Release({
                   ? 'Release to use this version in editions. Until then the last released version is used.'
                   : 'This version is already in use.'}
               </span>
-              <Lines title={needed ? 'Will be used in' : 'Goes out'} lines={releasing.data.reaches} />
+              <Lines title={needed ? 'Will be used in' : 'In use'} lines={releasing.data.reaches} />
               {releasing.data.reaches.length === 0 && (
                 <span className="muted small">No planned edition uses it yet.</span>
               )}

@@ -58,7 +58,7 @@ function Compared({ client, then, now, name }: { client: Client; then: Sheets; n
   return (
     <div className="stack">
       <span className="muted small">
-        {plural(differ.length, 'sheet differs', 'sheets differ')} of {pairs.length}.
+        {plural(differ.length, 'page differs', 'pages differ')} of {pairs.length}.
       </span>
       <div className="two-sheets">
         <b>{name}</b>

@@ -55,7 +55,7 @@ function OwnOfGroup({
   onChange: (group: Group) => void;
 }) {
   const said = [group.greeting, group.fileName].filter((t) => t !== '').length + group.filter.length;
-  const words = said > 0 ? `${said} of its own` : 'as the rest';
+  const words = said > 0 ? `${said} of its own` : 'same as the others';
   return (
     <Popover trapFocus returnFocus width={380} position="bottom-end" transitionProps={{ duration: 0 }}>
       <Popover.Target>

@@ -28,7 +28,7 @@ function Choices({ run, exception = {}, onChange, close }: Props & { close: () =
       <b>{dayWithYear(run.local.date)} alone</b>
       <div className="row" style={{ alignItems: 'end' }}>
         <DateField
-          label="Goes on"
+          label="Send on"
           value={moved.date}
           onChange={(date) => {
             if (date) setMoved((m) => ({ ...m, date }));

@@ -284,7 +284,7 @@ describe('a schedule as a sentence', () => {
     expect(saved[0]!.exceptions).toEqual({ '2026-11-03': { skipped: true } });
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ exceptions: { '2026-11-03': { skipped: true } } }));
     await open();
-    fireEvent.change(await screen.findByLabelText('Goes on'), { target: { value: '2026-11-05' } });
+    fireEvent.change(await screen.findByLabelText('Send on'), { target: { value: '2026-11-05' } });
     fireEvent.click(screen.getByRole('button', { name: 'Move it', hidden: true }));
     fireEvent.click(screen.getByRole('button', { name: 'Start' }));
     expect(saved[1]!.exceptions).toEqual({ '2026-11-03': { moved: { date: '2026-11-05', time: '08:00' } } });

@@ -54,7 +54,7 @@ function Row({ client, chosen, onChange }: { client: Client; chosen: Chosen; onC
           <TextInput
             size="xs"
             aria-label={`Greeting for ${client.name}`}
-            placeholder="as the rest"
+            placeholder="same as the others"
             value={chosen.greeting}
             onChange={(e) => onChange({ ...chosen, greeting: e.currentTarget.value })}
           />

@@ -54,7 +54,7 @@ export function SignOffPart({ client, askable, input, error, wrong, onChange }: 
             <TextInput
               type="time"
               label="Until"
-              description={`On the day it runs, by the schedule’s clock; it never goes before ${input.time}`}
+              description={`On the day of the run, in the schedule’s time zone; never sent before ${input.time}`}
               value={signOff.until}
               error={fieldError(error, 'signOff.until')}
               onChange={(e) => {
