@@ -52,7 +52,7 @@ describe('an owner', () => {
     expect(await seriousFaults(owner.page)).toEqual([]);
 
     const sanne = new Person(await fixture().newPage());
-    const link = await linkFor(NEW, 'Ines Tallow invites you');
+    const link = await linkFor(NEW, 'Ines Tallow invited you');
     await sanne.goes(link);
     await sanne.sees('invited you, Sanne Okafor');
     expect(await seriousFaults(sanne.page)).toEqual([]);

@@ -60,3 +60,12 @@ it('a month is typed by its name', () => {
   expect([box().value, kept()]).toEqual(['winter', '2026-12']);
   expect(screen.getByText('Enter a month like November 2026.')).toBeTruthy();
 });
+
+it('the calendar opens where somebody asks for it, and not with the focus alone', async () => {
+  render(<Typed as={DateField} begin="2026-11-20" />);
+  fireEvent.focus(box());
+  expect(screen.queryByText('November 2026')).toBeNull();
+  fireEvent.click(box());
+  fireEvent.click(await screen.findByText('25'));
+  expect([box().value, kept()]).toEqual(['25 Nov 2026', '2026-11-25']);
+});

@@ -23,11 +23,13 @@ interface Props {
 
 /**
  * A date, typed or chosen from a calendar. It looks as dates do everywhere else, `20 Nov 2026`; what is typed may also be in figures,
- * day and month in the order of one's own browser. What is no date stays there, and says so.
+ * day and month in the order of one's own browser. What is no date stays there, and says so. A click or ↓ opens the calendar.
  */
 export function DateField({ value, error, onChange, optional = false, ...rest }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [left, setLeft] = useState(false);
+  // The focus alone opens no calendar: in a dialog it would lie over everything else before anybody asked.
+  const [opens, setOpens] = useState(false);
   const monthFirst = writesMonthFirst(navigator.language);
   const wrong = typed !== null && typed.trim() !== '' && readDate(typed, monthFirst) === null;
   const format: DateInputProps['valueFormat'] = (date) => plainDate(date.slice(0, 10));
@@ -40,7 +42,7 @@ export function DateField({ value, error, onChange, optional = false, ...rest }:
       allowDeselect={optional}
       fixOnBlur={!wrong}
       placeholder={EXAMPLE}
-      popoverProps={{ withinPortal: false }}
+      popoverProps={{ withinPortal: false, disabled: !opens || rest.disabled === true }}
       weekendDays={[]}
       previousLabel="Previous"
       nextLabel="Next"
@@ -49,7 +51,14 @@ export function DateField({ value, error, onChange, optional = false, ...rest }:
         setTyped(e.currentTarget.value);
         setLeft(false);
       }}
-      onBlur={() => setLeft(true)}
+      onClick={() => setOpens(true)}
+      onKeyDown={(e) => {
+        if (e.key === 'ArrowDown') setOpens(true);
+      }}
+      onBlur={() => {
+        setLeft(true);
+        setOpens(false);
+      }}
       onChange={(date) => {
         if (date !== null || optional) onChange(date?.slice(0, 10) ?? '');
       }}

@@ -129,7 +129,7 @@ function Inactive({ client }: { client: Client }) {
         loading={put.isPending}
         onClick={() => (asking ? put.mutate(true, { onSettled: () => setAsking(false) }) : setAsking(true))}
       >
-        {asking ? 'Deactivate client now' : 'Deactivate client'}
+        {asking ? 'Deactivate now' : 'Deactivate client'}
       </Button>
       {asking && (
         <>

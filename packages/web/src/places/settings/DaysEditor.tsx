@@ -67,7 +67,7 @@ export function DaysEditor({ days, disabled = false, onChange }: Props) {
         <div className="row" style={{ alignItems: 'end' }}>
           <DateField label="Day" value={date} onChange={(date) => setDate(date)} optional />
           <TextInput
-            label="Name"
+            label="Holiday"
             maxLength={HOLIDAY_NAME}
             value={name}
             onChange={(e) => setName(e.currentTarget.value)}
