@@ -310,7 +310,7 @@ describe('all schedules', () => {
     await note('reads');
     const second = await t.doMany(null, replace);
     await note('bounced');
-    expect((await t.undoMany(second)).body).toEqual({ undone: 1, kept: ['What is noted of Petra Lund'] });
+    expect((await t.undoMany(second)).body).toEqual({ undone: 1, kept: ['The status of Petra Lund'] });
     expect((await petra()).standing).toBe('bounced');
   });
 
