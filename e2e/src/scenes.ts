@@ -72,7 +72,7 @@ try {
 /** A figure as it is printed, without its sign: a word may say that it fell. Days, years and numbers of pages are no figures. */
 const FIGURE = /\d+(?:[.,\u202f\u00a0]\d+)+|\d{3,}/g;
 const YEAR = /^(19|20)\d\d$/;
-/** Size of the notes at the foot of a sheet, in points: a note may be worded anew, and stand on another sheet. */
+/** Size of the notes at the foot of a sheet, in points: a note may be reworded, or moved to another sheet. */
 const NOTE_SIZE = 7.5;
 
 /** Every figure of a report's pages with a text that has it. */

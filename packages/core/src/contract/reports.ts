@@ -153,7 +153,7 @@ export const reportRoutes = {
   }),
   'POST /api/reports/:report/edits': route({
     about:
-      'Apply edits to a report, all or none, on its current version, whoever changed it since `version`. Edits of deleted parts are refused with 409, at `edits.N`.',
+      'Apply all edits or none to the current version of a report, even if someone changed it since `version`. Edits of deleted parts are refused with 409, at `edits.N`.',
     roles: MAKERS,
     body: z.object({ version: z.int(), edits: z.array(editSchema).min(1).max(MOST_EDITS) }),
     reply: z.object({

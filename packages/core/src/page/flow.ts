@@ -219,23 +219,25 @@ export function setPages(
   const end = stretches.at(-1);
   const more = last.map((text) => ({ text, height: flowing.heightOfNote(text) }));
   if (end) end.notes = [...end.notes, ...more];
-  const sentence = (count: number) => {
-    const text = flowing.moreNotes(count);
-    return { text, height: flowing.heightOfNote(text) };
+  /** The notes of one sheet: all of them, or a sentence in their place. */
+  const footOf = (texts: readonly string[]): Pick<SetPage, 'notes' | 'later'> =>
+    texts.length > MOST_NOTES
+      ? { notes: [flowing.moreNotes(texts.length)], later: [...texts] }
+      : { notes: [...texts], later: [] };
+  const atFoot = {
+    gap: rooms.noteGap,
+    most: MOST_NOTES,
+    more: flowing.heightOfNote(flowing.moreNotes(MOST_NOTES + 1)),
   };
-  const atFoot = { gap: rooms.noteGap, most: MOST_NOTES, more: sentence(MOST_NOTES + 1).height };
   const starts = breakPages(stretches, rooms.first, rooms.further, atFoot);
-  if (starts.length === 0) return [{ rows: [], gap: ROW_GAP, notes: [...last], later: [] }];
+  if (starts.length === 0) return [{ rows: [], gap: ROW_GAP, ...footOf(last) }];
   return starts.map((from, i) => {
     const on = stretches.slice(from, starts[i + 1]);
-    const all = [...new Map(on.flatMap((s) => s.notes.map((n) => [n.text, n]))).values()];
-    const isMany = all.length > MOST_NOTES;
-    const notes = isMany ? [sentence(all.length)] : all;
-    const beneath = notes.reduce((sum, n) => sum + n.height, notes.length > 0 ? rooms.noteGap : 0);
-    return {
-      ...fitted(rowsOf(on), (i === 0 ? rooms.first : rooms.further) - beneath),
-      notes: notes.map((n) => n.text),
-      later: isMany ? all.map((n) => n.text) : [],
-    };
+    const foot = footOf([...new Set(on.flatMap((s) => s.notes.map((n) => n.text)))]);
+    const beneath = foot.notes.reduce(
+      (sum, n) => sum + flowing.heightOfNote(n),
+      foot.notes.length > 0 ? rooms.noteGap : 0,
+    );
+    return { ...fitted(rowsOf(on), (i === 0 ? rooms.first : rooms.further) - beneath), ...foot };
   });
 }

@@ -67,7 +67,7 @@ export interface Words {
   comparison: Said;
   /** Marks that join: `{label}` and `{text}`; `{text}` and `{aside}`; `{first}` and `{second}`. */
   labelled: Said;
-  /** `{metric}` in `{dates}`, before what is said of it. */
+  /** `{metric}`, `{dates}`: names a figure and its dates before a statement about them. */
   ofDates: Said;
   aside: Said;
   semicolon: Said;

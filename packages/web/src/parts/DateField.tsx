@@ -21,17 +21,20 @@ interface Props {
   optional?: boolean;
 }
 
+/** What is wrong with a text, which it names; null for one that was read, and for none. */
+const faultOf = (text: string, read: string | null, what: string, example: string): string | null =>
+  text.trim() === '' || read !== null ? null : `“${text.trim()}” isn’t a ${what}. Enter one like ${example}.`;
+
 /**
  * A date, typed or chosen from a calendar. It looks as dates do everywhere else, `20 Nov 2026`; what is typed may also be in figures,
- * day and month in the order of one's own browser. What is no date stays there, and says so. A click or ↓ opens the calendar.
+ * day and month in the order of one's own browser. A click or ↓ opens the calendar. Where what was typed is no date, the field says
+ * so and shows the date that it keeps: what is seen is what will be saved.
  */
 export function DateField({ value, error, onChange, optional = false, ...rest }: Props) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const [left, setLeft] = useState(false);
+  const [fault, setFault] = useState<string | null>(null);
   // The focus alone opens no calendar: in a dialog it would lie over everything else before anybody asked.
   const [opens, setOpens] = useState(false);
   const monthFirst = writesMonthFirst(navigator.language);
-  const wrong = typed !== null && typed.trim() !== '' && readDate(typed, monthFirst) === null;
   const format: DateInputProps['valueFormat'] = (date) => plainDate(date.slice(0, 10));
   return (
     <DateInput
@@ -40,26 +43,25 @@ export function DateField({ value, error, onChange, optional = false, ...rest }:
       valueFormat={format}
       dateParser={(text) => readDate(text, monthFirst)}
       allowDeselect={optional}
-      fixOnBlur={!wrong}
       placeholder={EXAMPLE}
       popoverProps={{ withinPortal: false, disabled: !opens || rest.disabled === true }}
       weekendDays={[]}
       previousLabel="Previous"
       nextLabel="Next"
-      error={error ?? (left && wrong ? `Enter a date like ${EXAMPLE}.` : undefined)}
-      onInput={(e) => {
-        setTyped(e.currentTarget.value);
-        setLeft(false);
-      }}
+      error={error ?? fault}
       onClick={() => setOpens(true)}
       onKeyDown={(e) => {
         if (e.key === 'ArrowDown') setOpens(true);
+        // Escape closes the calendar, and not the dialog about it.
+        if (e.key === 'Escape' && opens) e.stopPropagation();
+        if (e.key === 'Escape') setOpens(false);
       }}
-      onBlur={() => {
-        setLeft(true);
+      onBlur={(e) => {
+        setFault(faultOf(e.currentTarget.value, readDate(e.currentTarget.value, monthFirst), 'date', EXAMPLE));
         setOpens(false);
       }}
       onChange={(date) => {
+        setFault(null);
         if (date !== null || optional) onChange(date?.slice(0, 10) ?? '');
       }}
     />
@@ -69,24 +71,23 @@ export function DateField({ value, error, onChange, optional = false, ...rest }:
 /** A month of a year, typed: `November 2026`, `Nov 2026`, `11/2026` or `2026-11`. @param value `YYYY-MM`; empty for none */
 export function MonthField({ value, error, onChange, optional: _, ...rest }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
-  const [left, setLeft] = useState(false);
-  const wrong = typed !== null && typed.trim() !== '' && readMonth(typed) === null;
+  const [fault, setFault] = useState<string | null>(null);
   return (
     <TextInput
       {...rest}
       placeholder="November 2026"
       value={typed ?? (value === '' ? '' : monthOf(value))}
-      error={error ?? (left && wrong ? 'Enter a month like November 2026.' : undefined)}
+      error={error ?? fault}
       onChange={(e) => {
         const text = e.currentTarget.value;
         setTyped(text);
-        setLeft(false);
+        setFault(null);
         const month = readMonth(text);
         if (month !== null || text.trim() === '') onChange(month ?? '');
       }}
       onBlur={() => {
-        setLeft(true);
-        if (!wrong) setTyped(null);
+        if (typed !== null) setFault(faultOf(typed, readMonth(typed), 'month', 'November 2026'));
+        setTyped(null);
       }}
     />
   );

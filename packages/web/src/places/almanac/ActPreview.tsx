@@ -72,7 +72,7 @@ export function ActPreview({ schedules, act, label, onDone, onCancel }: Props) {
         <>
           <span>
             {data.changes === 0 ? 'No changes.' : `${plural(data.changes, 'place')} will change`}
-            {data.changes > 0 && (stays > 0 ? `, ${stays} stay the same.` : '.')}
+            {data.changes > 0 && (stays > 0 ? `, ${stays} ${stays === 1 ? 'stays' : 'stay'} the same.` : '.')}
           </span>
           {data.rows.length > 0 && (
             <ScrollBox label="Changes" short>

@@ -280,7 +280,7 @@ describe('all schedules', () => {
     fireEvent.change(screen.getByLabelText('With 4 schedules'), { target: { value: 'extend' } });
     fireEvent.change(screen.getByLabelText('Last date (empty: no end)'), { target: { value: '2027-12-31' } });
     fireEvent.click(screen.getByRole('button', { name: 'See what changes' }));
-    await screen.findByText(/1 place will change, 1 stay the same./);
+    await screen.findByText(/1 place will change, 1 stays the same./);
     expect(screen.getByText('■ unchanged: It cannot be.')).toBeTruthy();
     const body = { schedules: ['sc_1', 'sc_2', 'sc_3', 'sc_4'], act: { do: 'extend', lastDate: '2027-12-31' } };
     expect(askedFor('POST /api/schedules/many').at(-1)!.body).toEqual(body);
