@@ -1,8 +1,8 @@
 export * from './assumptions.ts';
 export * from './binding.ts';
 export type * from './blocks/block.ts';
+export { comparisonHead } from './blocks/comparison.ts';
 export type * from './blocks/fieldShape.ts';
-export { comparisonHead } from './blocks/heldAgainst.ts';
 export { layReason } from './blocks/layReason.ts';
 export * from './blocks/mailPiece.ts';
 export { putLines } from './blocks/putLines.ts';

@@ -23,7 +23,9 @@ interface Props {
 
 /** What is wrong with a text, which it names; null for one that was read, and for none. */
 const faultOf = (text: string, read: string | null, what: string, example: string): string | null =>
-  text.trim() === '' || read !== null ? null : `“${text.trim()}” isn’t a ${what}. Enter one like ${example}.`;
+  text.trim() === '' || read !== null
+    ? null
+    : `“${text.trim().slice(0, 40)}” isn’t a ${what}. Enter one like ${example}.`;
 
 /**
  * A date, typed or chosen from a calendar. It looks as dates do everywhere else, `20 Nov 2026`; what is typed may also be in figures,

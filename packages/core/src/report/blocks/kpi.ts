@@ -1,6 +1,6 @@
+import { noteTypical } from './comparison.ts';
 import { defineBlock } from './defineBlock.ts';
 import { metricField } from './fields.ts';
-import { noteTypical } from './heldAgainst.ts';
 import { drawCell, LARGE_STEPS, leastColumn, levelsOf, mailFigureOf, setCell, stepFor } from './kpiCell.ts';
 import { figureOf, questionsOfFigure } from './kpiFigure.ts';
 import { withSubtitle } from './subtitle.ts';

@@ -11,7 +11,7 @@ import {
 import { type Agreement, agree, fill, type Said, withoutDaysWords } from '../../words/index.ts';
 import { excludedIn } from '../excludedIn.ts';
 import type { LayoutContext, Scope } from './block.ts';
-import { beforeOf, comparedLack } from './heldAgainst.ts';
+import { beforeOf, comparedLack } from './comparison.ts';
 import type { KpiFigure, Told } from './kpiCell.ts';
 
 const asks = (metric: string, scope: Scope) => ({

@@ -1,7 +1,7 @@
 import type { Laid, LayoutContext } from './block.ts';
+import { noteTypical } from './comparison.ts';
 import { defineBlock } from './defineBlock.ts';
 import { metricsField } from './fields.ts';
-import { noteTypical } from './heldAgainst.ts';
 import {
   drawCell,
   type KpiFigure,

@@ -2,9 +2,9 @@ import { keyOf, type Question, type Value, valueOfAnswer } from '../../figures/i
 import { type Direction, fill, fullStop, openingSentence, withoutDaysWords } from '../../words/index.ts';
 import { excludedIn } from '../excludedIn.ts';
 import type { Laid, LayoutContext, Scope, TextStyle } from './block.ts';
+import { againstOf, beforeOf, noteTypical } from './comparison.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { dimensionField, metricField } from './fields.ts';
-import { againstOf, beforeOf, noteTypical } from './heldAgainst.ts';
 import { putLines } from './putLines.ts';
 import { withSubtitle } from './subtitle.ts';
 

@@ -4,9 +4,9 @@ import { changeOf, isKnown, keyOf, type Metric, type Pair, type Question, type V
 import { type Column, dimensionName, fill, fullStop, titleBy } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable, type TableCell, type TableLine } from './blockTable.ts';
+import { beforeOf, noteCompared, noteTypical } from './comparison.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { countField, dimensionField, laterChoiceField, metricsField, titleField } from './fields.ts';
-import { beforeOf, noteCompared, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { mailTableOf } from './mailTable.ts';
 import { partlyNote } from './notePartly.ts';

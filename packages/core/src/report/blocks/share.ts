@@ -10,9 +10,9 @@ import {
 } from '../../figures/index.ts';
 import { dimensionName, titleBy } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
+import { noteCompared } from './comparison.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { choiceField, countField, dimensionField, metricField, titleField } from './fields.ts';
-import { noteCompared } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { notePartly } from './notePartly.ts';
 import { layShareBars, leastOfBars } from './shareBars.ts';

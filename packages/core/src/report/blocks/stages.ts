@@ -2,9 +2,9 @@ import { changeOf, isKnown, keyOf, type Question, type Value, valueOfAnswer } fr
 import { fill } from '../../words/index.ts';
 import type { LayoutContext, Scope } from './block.ts';
 import { type BlockTable, layTable, leastOfTable, type TableCell } from './blockTable.ts';
+import { beforeOf, noteComparedTotal } from './comparison.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { metricsField, titleField } from './fields.ts';
-import { beforeOf, noteComparedTotal } from './heldAgainst.ts';
 import { notePartly } from './notePartly.ts';
 import { PARTLY, partlyText } from './partly.ts';
 

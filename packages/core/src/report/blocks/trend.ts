@@ -11,9 +11,9 @@ import {
 import { dayNoteWords, fill, titleBy } from '../../words/index.ts';
 import type { Laid, LayoutContext, Scope } from './block.ts';
 import { setTitle } from './blockTitle.ts';
+import { beforeOf, comparisonHead, noteComparedTotal, noteTypical } from './comparison.ts';
 import { type BlockOf, defineBlock } from './defineBlock.ts';
 import { laterChoiceField, laterDimensionField, laterMetricsField, metricField, titleField } from './fields.ts';
-import { beforeOf, comparisonHead, noteComparedTotal, noteTypical } from './heldAgainst.ts';
 import { layReason } from './layReason.ts';
 import { partlyNote } from './notePartly.ts';
 import { stack } from './stack.ts';

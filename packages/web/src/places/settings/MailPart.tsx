@@ -70,7 +70,7 @@ function Server({ use, title, about, data, mayChange }: ServerProps) {
         !kept?.setBy && (
           <div className="row">
             <Button variant={kept ? 'default' : 'outline'} onClick={() => setEditing(true)}>
-              {kept ? 'Change it' : 'Set one'}
+              {kept ? 'Change it' : 'Set up'}
             </Button>
             {kept && (
               <Button

@@ -12,7 +12,7 @@ import { MailPart } from './MailPart.tsx';
 import type { PartProps } from './part.ts';
 import { ServerPart } from './ServerPart.tsx';
 import { ServicesPart } from './ServicesPart.tsx';
-import { SettingsTabs } from './SettingsTabs.tsx';
+import { nameOfPart, SettingsTabs } from './SettingsTabs.tsx';
 import { SignInPart } from './SignInPart.tsx';
 
 const PARTS: Record<string, ComponentType<PartProps>> = {
@@ -35,7 +35,7 @@ export function Settings() {
   return (
     <main className="place">
       <div className="place-head">
-        <PageTitle of={['Settings']} />
+        <PageTitle of={[nameOfPart(part), 'Settings']} />
         <h1>Settings</h1>
         {!mayChange && <span className="muted small">Only an owner can change them.</span>}
       </div>

@@ -11,6 +11,9 @@ const TABS = [
   { to: '/settings/server', label: 'This server' },
 ];
 
+/** What a part of the settings is called; the first one where there is none of this name. */
+export const nameOfPart = (part: string): string => (TABS.find((t) => t.to === `/settings/${part}`) ?? TABS[0]!).label;
+
 /** The parts of the settings. */
 export function SettingsTabs() {
   return (
